@@ -1,0 +1,6 @@
+package dev.admit.contract;
+
+import java.util.List;
+
+/** One page of a list. @param next the cursor for the page after it; null on the last */
+public record PageView<T>(List<T> items, String next) {}

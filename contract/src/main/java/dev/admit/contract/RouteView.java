@@ -1,0 +1,10 @@
+package dev.admit.contract;
+
+import com.fasterxml.jackson.annotation.JsonProperty;
+import java.time.Instant;
+import java.util.List;
+
+/** A route. @param methods empty for any, @param mode all-of or any-of the scopes */
+public record RouteView(String id, List<String> methods, String path, String api, List<String> scopes, String mode,
+        Boolean open, @JsonProperty("any_scope") Boolean anyScope, String upstream, StandingAnswer answer, long version,
+        @JsonProperty("created_at") Instant createdAt) {}

@@ -1,0 +1,50 @@
+package dev.admit.core.approval;
+
+import java.time.Instant;
+import java.util.Locale;
+import java.util.Optional;
+
+/**
+ * What a client asks for, and the answer to it.
+ *
+ * @param decidedBy who gave, declined or withdrew it; empty while it waits
+ * @param expiresAt until when a given one holds; empty for as long as nobody withdraws it
+ * @param reason    why it was declined or withdrawn; may be empty
+ */
+public record Approval(String id, String issuerId, String clientId, String scopeId, String scopeName, Status status,
+                       Instant askedAt, String askedBy, Optional<Instant> decidedAt, Optional<String> decidedBy,
+                       Optional<Instant> expiresAt, String reason, long version) {
+
+    public enum Status {
+        WAITING, GIVEN, DECLINED, WITHDRAWN, EXPIRED;
+
+        @Override public String toString() {
+            return name().toLowerCase(Locale.ROOT);
+        }
+    }
+
+    /** The status with time taken into account: what was given for a while ends by itself. */
+    public Status statusAt(Instant now) {
+        boolean over = status == Status.GIVEN && expiresAt.filter(end -> !now.isBefore(end)).isPresent();
+        return over ? Status.EXPIRED : status;
+    }
+
+    public boolean isGivenAt(Instant now) {
+        return statusAt(now) == Status.GIVEN;
+    }
+
+    Approval given(Instant now, String by, Optional<Instant> until) {
+        return new Approval(id, issuerId, clientId, scopeId, scopeName, Status.GIVEN, askedAt, askedBy, Optional.of(now),
+                Optional.of(by), until, "", version + 1);
+    }
+
+    Approval ended(Status how, Instant now, String by, String why) {
+        return new Approval(id, issuerId, clientId, scopeId, scopeName, how, askedAt, askedBy, Optional.of(now),
+                Optional.of(by), Optional.empty(), why, version + 1);
+    }
+
+    Approval askedAgain(Instant now, String by) {
+        return new Approval(id, issuerId, clientId, scopeId, scopeName, Status.WAITING, now, by, Optional.empty(),
+                Optional.empty(), Optional.empty(), "", version + 1);
+    }
+}

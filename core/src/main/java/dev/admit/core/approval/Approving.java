@@ -1,0 +1,154 @@
+package dev.admit.core.approval;
+
+import dev.admit.core.change.Actor;
+import dev.admit.core.change.Change;
+import dev.admit.core.change.Expected;
+import dev.admit.core.change.FieldFault;
+import dev.admit.core.change.Fields;
+import dev.admit.core.change.Ids;
+import dev.admit.core.change.Transactions;
+import dev.admit.core.registry.Client;
+import dev.admit.core.registry.ClientKind;
+import dev.admit.core.registry.Scope;
+import dev.admit.core.registry.Scopes;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Consumer;
+
+/** Asking for scopes, and answering. Nothing is given by asking. */
+public final class Approving {
+    private final Transactions transactions;
+    private final Scopes scopes;
+    private final Approvals approvals;
+    private final Withdrawal withdrawal;
+    private final Consumer<String> forgetClient;
+    private final Clock clock;
+
+    public Approving(Transactions transactions, Scopes scopes, Approvals approvals, Withdrawal withdrawal,
+                     Consumer<String> forgetClient, Clock clock) {
+        this.transactions = transactions;
+        this.scopes = scopes;
+        this.approvals = approvals;
+        this.withdrawal = withdrawal;
+        this.forgetClient = forgetClient;
+        this.clock = clock;
+    }
+
+    /** Notes that a client wants a scope. Asked again after a no, it waits again; asked twice, nothing changes. */
+    public Change<Approval> ask(Client client, String scopeName, Actor by) {
+        return remembered(client, transactions.inOne(() -> {
+            Optional<FieldFault> fault = faultOf(client, scopeName, "/scope");
+            if (fault.isPresent()) return Change.invalid(fault.get());
+            Scope scope = scopes.named(client.issuerId(), scopeName.strip()).orElseThrow();
+            Optional<Approval> before = approvals.of(client.id(), scope.id());
+            return before.isPresent() ? askAgain(before.get(), clock.instant(), by) : Change.made(note(client, scopeName, by));
+        }));
+    }
+
+    /** Why a client cannot ask for this; empty when it can. @param pointer where the scope stands in the request */
+    public Optional<FieldFault> faultOf(Client client, String scopeName, String pointer) {
+        Optional<Scope> found = scopes.named(client.issuerId(), scopeName == null ? "" : scopeName.strip());
+        if (found.isEmpty()) {
+            return Optional.of(new FieldFault(pointer, "the name of a scope of this issuer",
+                    scopeName == null ? "nothing" : Fields.quoted(scopeName), "List them with: admit scope list"));
+        }
+        if (client.kind() == ClientKind.SERVICE && !found.get().holders().clients()) {
+            return Optional.of(new FieldFault(pointer, "a scope for clients on their own", found.get().name() + ", which is for people",
+                    "A client of kind service acts for nobody; ask for a scope for clients."));
+        }
+        return Optional.empty();
+    }
+
+    /** Writes a first ask, in the transaction of the caller, who has looked for faults. */
+    public Approval note(Client client, String scopeName, Actor by) {
+        Scope scope = scopes.named(client.issuerId(), scopeName.strip()).orElseThrow();
+        Approval waiting = new Approval(Ids.random("ap_"), client.issuerId(), client.id(), scope.id(), scope.name(),
+                Approval.Status.WAITING, clock.instant(), by.name(), Optional.empty(), Optional.empty(), Optional.empty(), "", 1);
+        approvals.insert(waiting);
+        return waiting;
+    }
+
+    private Change<Approval> askAgain(Approval before, Instant now, Actor by) {
+        return switch (before.statusAt(now)) {
+            case WAITING, GIVEN -> Change.made(before, "It had asked for " + before.scopeName() + " before.");
+            case DECLINED, WITHDRAWN, EXPIRED -> {
+                Approval again = before.askedAgain(now, by.name());
+                approvals.update(again);
+                yield Change.made(again);
+            }
+        };
+    }
+
+    /** An administrator says yes, for everyone. @param until empty for as long as nobody withdraws it */
+    public Change<Approval> give(Client client, Approval asked, Optional<Instant> until, Actor by, Expected expected) {
+        return remembered(client, transactions.inOne(() -> {
+            Optional<Approval> found = approvals.find(asked.issuerId(), asked.id());
+            if (found.isEmpty()) return new Change.Absent<>("approval", asked.id());
+            Approval approval = found.get();
+            Optional<Change<Approval>> stale = expected.stale(approval.version());
+            if (stale.isPresent()) return stale.get();
+            Instant now = clock.instant();
+            if (until.filter(end -> !end.isAfter(now)).isPresent()) {
+                return Change.invalid(new FieldFault("/until", "a time ahead", until.get().toString(), "Choose a later time, or none."));
+            }
+            if (approval.isGivenAt(now) && approval.expiresAt().equals(until)) {
+                return Change.made(approval, approval.scopeName() + " was given before.");
+            }
+            Approval given = approval.given(now, by.name(), until);
+            approvals.update(given);
+            return Change.made(given);
+        }));
+    }
+
+    /** An administrator says no to what waits. */
+    public Change<Approval> decline(Approval asked, String why, Actor by, Expected expected) {
+        return end(asked, Approval.Status.DECLINED, List.of(Approval.Status.WAITING), why, by, expected,
+                "Only what waits can be declined; withdraw what was given.");
+    }
+
+    /** An administrator takes a yes back; tokens that lean on it are refused from the next request on. */
+    public Change<Approval> withdraw(Approval asked, String why, Actor by, Expected expected) {
+        return end(asked, Approval.Status.WITHDRAWN, List.of(Approval.Status.GIVEN), why, by, expected,
+                "Only what was given can be withdrawn; decline what waits.");
+    }
+
+    private Change<Approval> end(Approval asked, Approval.Status how, List<Approval.Status> from, String why, Actor by,
+                                 Expected expected, String mend) {
+        Fields fields = new Fields();
+        String reason = fields.line("/reason", why, "", Fields.LONG_TEXT_LENGTH);
+        if (fields.faulty()) return new Change.Invalid<>(fields.faults());
+        return withdrawal.revoking(revoke -> {
+            Optional<Approval> found = approvals.find(asked.issuerId(), asked.id());
+            if (found.isEmpty()) return new Change.Absent<>("approval", asked.id());
+            Approval approval = found.get();
+            Optional<Change<Approval>> stale = expected.stale(approval.version());
+            if (stale.isPresent()) return stale.get();
+            Instant now = clock.instant();
+            if (!from.contains(approval.statusAt(now))) {
+                return new Change.Refused<>("The approval of %s is %s.".formatted(approval.scopeName(), approval.statusAt(now)), mend);
+            }
+            revoke.approval(approval);
+            Approval ended = approval.ended(how, now, by.name(), reason);
+            approvals.update(ended);
+            return Change.made(ended);
+        });
+    }
+
+    /** Takes an ask off a client, with its answer; tokens that lean on it end. */
+    public Change<Approval> drop(Approval asked) {
+        return withdrawal.revoking(revoke -> {
+            Optional<Approval> found = approvals.find(asked.issuerId(), asked.id());
+            if (found.isEmpty()) return new Change.Absent<>("approval", asked.id());
+            revoke.approval(found.get());
+            approvals.delete(asked.id());
+            return Change.made(found.get());
+        });
+    }
+
+    private Change<Approval> remembered(Client client, Change<Approval> change) {
+        if (change instanceof Change.Made<Approval>) forgetClient.accept(client.id());
+        return change;
+    }
+}

@@ -1,0 +1,85 @@
+package dev.admit.core.approval;
+
+import dev.admit.core.change.Change;
+import dev.admit.core.change.Transactions;
+import dev.admit.core.token.KeptRevocations;
+import dev.admit.core.token.Lifetime;
+import dev.admit.core.token.MintingOrder;
+import dev.admit.core.token.Revocation;
+import dev.admit.core.token.Revocations;
+import dev.admit.core.token.TokenId;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Consumer;
+import java.util.function.Function;
+
+/**
+ * Makes changes that end tokens: the change, the revocations that follow from it and their cut-off are one
+ * transaction, and when it returns the gateway already refuses what was ended.
+ */
+public final class Withdrawal {
+    private final Transactions transactions;
+    private final MintingOrder order;
+    private final KeptRevocations kept;
+    private final Revocations inForce;
+    private final Consumer<String> forgetClient;
+    private final Clock clock;
+
+    /** @param forgetClient drops what is remembered of a client, so that the next token request reads it anew */
+    public Withdrawal(Transactions transactions, MintingOrder order, KeptRevocations kept, Revocations inForce,
+                      Consumer<String> forgetClient, Clock clock) {
+        this.transactions = transactions;
+        this.order = order;
+        this.kept = kept;
+        this.inForce = inForce;
+        this.forgetClient = forgetClient;
+        this.clock = clock;
+    }
+
+    /** What a change can end. */
+    public interface Revoke {
+        /** Every token that leans on this approval; does nothing for one that was never given. */
+        void approval(Approval approval);
+
+        /** Every token of a client. */
+        void client(String clientId);
+    }
+
+    /** @param work runs in one transaction, perhaps twice; says through {@link Revoke} which tokens end with it */
+    public <T> Change<T> revoking(Function<Revoke, Change<T>> work) {
+        return order.withdrawing(cutOff -> {
+            List<Revocation> ended = new ArrayList<>();
+            Set<String> touched = new LinkedHashSet<>();
+            Change<T> change = transactions.inOne(() -> {
+                ended.clear();
+                Change<T> made = work.apply(collecting(ended, touched, cutOff));
+                if (made instanceof Change.Made<T>) ended.forEach(kept::insert);
+                return made;
+            });
+            if (change instanceof Change.Made<T>) ended.forEach(inForce::add);
+            touched.forEach(forgetClient);
+            return change;
+        });
+    }
+
+    private Revoke collecting(List<Revocation> ended, Set<String> touched, TokenId cutOff) {
+        Instant dropAt = clock.instant().plus(Lifetime.LONGEST).plus(Lifetime.SKEW);
+        return new Revoke() {
+            @Override public void approval(Approval approval) {
+                touched.add(approval.clientId());
+                if (approval.status() != Approval.Status.GIVEN) return;
+                ended.add(new Revocation(approval.clientId(), Optional.of(approval.scopeName()), cutOff.order(), dropAt));
+            }
+
+            @Override public void client(String clientId) {
+                touched.add(clientId);
+                ended.add(new Revocation(clientId, Optional.empty(), cutOff.order(), dropAt));
+            }
+        };
+    }
+}

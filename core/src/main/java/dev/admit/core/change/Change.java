@@ -1,0 +1,43 @@
+package dev.admit.core.change;
+
+import java.util.List;
+import java.util.function.Function;
+
+/** The outcome of a change to what Admit keeps. Only {@link Made} has changed anything. */
+public sealed interface Change<T> {
+
+    /** @param notes what Admit did on its own or advises, as sentences: trimmed a value, proposed an audience */
+    record Made<T>(T value, List<String> notes) implements Change<T> {}
+
+    /** Some fields cannot be taken as they came. */
+    record Invalid<T>(List<FieldFault> faults) implements Change<T> {}
+
+    /** Something of that kind and name is there already, or would be shadowed. */
+    record Taken<T>(FieldFault fault) implements Change<T> {}
+
+    /** There is no such thing here. */
+    record Absent<T>(String kind, String named) implements Change<T> {}
+
+    /** Somebody else changed the thing since it was read (RFC 9110 §13.1.1). */
+    record Stale<T>(long current, long came) implements Change<T> {}
+
+    /** The change would break something that works; said again with a word of confirmation it is made. */
+    record NeedsConfirmation<T>(String word, List<String> wouldBreak) implements Change<T> {}
+
+    /** A rule says no, whatever the fields hold. */
+    record Refused<T>(String sentence, String mend) implements Change<T> {}
+
+    static <T> Change<T> made(T value, String... notes) {
+        return new Made<>(value, List.of(notes));
+    }
+
+    static <T> Change<T> invalid(FieldFault... faults) {
+        return new Invalid<>(List.of(faults));
+    }
+
+    /** The same outcome, with another value where a change was made. */
+    @SuppressWarnings("unchecked") // every outcome but Made holds no T
+    default <U> Change<U> map(Function<T, U> with) {
+        return this instanceof Made<T> made ? new Made<>(with.apply(made.value()), made.notes()) : (Change<U>) this;
+    }
+}

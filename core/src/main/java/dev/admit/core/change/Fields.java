@@ -1,0 +1,160 @@
+package dev.admit.core.change;
+
+import java.net.URI;
+import java.net.URISyntaxException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.regex.Pattern;
+
+/**
+ * Reads the fields of a change, collecting every fault rather than stopping at the first, and trimming what
+ * was pasted with spaces around it.
+ */
+public final class Fields {
+    private static final Pattern NAME = Pattern.compile("[a-z0-9]+(-[a-z0-9]+)*");
+    public static final int NAME_LENGTH = 60;
+    public static final int TEXT_LENGTH = 200;
+    public static final int LONG_TEXT_LENGTH = 1000;
+    public static final int URI_LENGTH = 500;
+
+    private final List<FieldFault> faults = new ArrayList<>();
+    private final List<String> notes = new ArrayList<>();
+
+    public List<FieldFault> faults() {
+        return List.copyOf(faults);
+    }
+
+    public List<String> notes() {
+        return List.copyOf(notes);
+    }
+
+    public boolean faulty() {
+        return !faults.isEmpty();
+    }
+
+    public void note(String sentence) {
+        notes.add(sentence);
+    }
+
+    public void fault(String pointer, String expected, String came, String mend) {
+        faults.add(new FieldFault(pointer, expected, came, mend));
+    }
+
+    /** A name people choose: lower-case words with hyphens. Returns an empty text, and a fault, when it is none. */
+    public String name(String pointer, String value) {
+        String trimmed = trimmed(pointer, value);
+        String expected = "1 to " + NAME_LENGTH + " characters: lower-case words joined by single hyphens";
+        if (trimmed.isEmpty()) return missing(pointer, expected);
+        if (trimmed.length() > NAME_LENGTH || !NAME.matcher(trimmed).matches()) {
+            fault(pointer, expected, quoted(trimmed), "Choose a name such as tide-buoy-07.");
+            return "";
+        }
+        return trimmed;
+    }
+
+    /** One line of text for people to read. @param otherwise the value when none came; null when it must come */
+    public String line(String pointer, String value, String otherwise, int longest) {
+        String trimmed = trimmed(pointer, value);
+        if (trimmed.isEmpty()) {
+            return otherwise != null ? otherwise : missing(pointer, "1 to " + longest + " characters on one line");
+        }
+        if (trimmed.length() > longest) {
+            fault(pointer, "at most " + longest + " characters", trimmed.length() + " characters", "Shorten it.");
+            return "";
+        }
+        Optional<String> hidden = hiddenCharacter(trimmed);
+        if (hidden.isPresent()) {
+            fault(pointer, "one line of visible text", hidden.get(), "Type it again without that character.");
+            return "";
+        }
+        return trimmed;
+    }
+
+    /**
+     * An absolute URI without a fragment (RFC 8707 §2).
+     *
+     * @return empty, with a fault, when it is none
+     */
+    public Optional<URI> absoluteUri(String pointer, String value) {
+        String trimmed = trimmed(pointer, value);
+        String expected = "an absolute URI without a fragment, at most " + URI_LENGTH + " characters";
+        if (trimmed.isEmpty()) {
+            missing(pointer, expected);
+            return Optional.empty();
+        }
+        try {
+            URI uri = new URI(trimmed);
+            boolean hostless = uri.getScheme() != null && uri.getScheme().matches("https?") && uri.getHost() == null;
+            if (uri.isAbsolute() && uri.getRawFragment() == null && !hostless && trimmed.length() <= URI_LENGTH) {
+                return Optional.of(uri);
+            }
+        } catch (URISyntaxException notOne) {
+            // told below, with every other way of not being one
+        }
+        fault(pointer, expected, quoted(trimmed), "Give a URI such as https://tides.saltmarsh.example.");
+        return Optional.empty();
+    }
+
+    /** An address that the gateway can call: {@code http} or {@code https}, a host, no query, no fragment, no login. */
+    public Optional<URI> upstream(String pointer, String value) {
+        Optional<URI> uri = absoluteUri(pointer, value);
+        if (uri.isEmpty()) return uri;
+        URI it = uri.get();
+        boolean callable = ("http".equals(it.getScheme()) || "https".equals(it.getScheme()))
+                && it.getRawQuery() == null && it.getRawUserInfo() == null;
+        if (callable) return Optional.of(URI.create(it.toString().replaceAll("/+$", "")));
+        fault(pointer, "an http or https address without query or login", quoted(it.toString()),
+                "Give the base address of the upstream, such as http://127.0.0.1:9481.");
+        return Optional.empty();
+    }
+
+    /** One of the words that an enum allows, as it is written on the wire. */
+    public <E extends Enum<E>> Optional<E> word(String pointer, String value, Class<E> type, E otherwise) {
+        String trimmed = trimmed(pointer, value);
+        if (trimmed.isEmpty() && otherwise != null) return Optional.of(otherwise);
+        for (E constant : type.getEnumConstants()) {
+            if (constant.toString().equals(trimmed)) return Optional.of(constant);
+        }
+        List<String> words = new ArrayList<>();
+        for (E constant : type.getEnumConstants()) words.add(constant.toString());
+        fault(pointer, "one of " + String.join(", ", words), trimmed.isEmpty() ? "nothing" : quoted(trimmed),
+                "Choose one of them.");
+        return Optional.empty();
+    }
+
+    private String trimmed(String pointer, String value) {
+        if (value == null) return "";
+        String trimmed = value.strip();
+        if (trimmed.length() != value.length() && !trimmed.isEmpty()) {
+            notes.add("Spaces around " + pointer.substring(1) + " were taken off.");
+        }
+        return trimmed;
+    }
+
+    private String missing(String pointer, String expected) {
+        fault(pointer, expected, "nothing", "Add " + pointer.substring(1) + ".");
+        return "";
+    }
+
+    private static Optional<String> hiddenCharacter(String text) {
+        return text.codePoints().filter(Fields::isHidden).mapToObj("the character U+%04X"::formatted).findFirst();
+    }
+
+    /** Controls, line breaks, invisible and direction-turning characters, lone surrogates: none is text to read. */
+    private static boolean isHidden(int codePoint) {
+        return switch (Character.getType(codePoint)) {
+            case Character.CONTROL, Character.FORMAT, Character.LINE_SEPARATOR, Character.PARAGRAPH_SEPARATOR,
+                    Character.SURROGATE, Character.PRIVATE_USE, Character.UNASSIGNED -> true;
+            default -> false;
+        };
+    }
+
+    /** What came, short enough and plain enough to stand in a sentence. */
+    public static String quoted(String value) {
+        String plain = value.codePoints().limit(80)
+                .collect(StringBuilder::new, (to, c) -> to.appendCodePoint(isHidden(c) ? '?' : c), StringBuilder::append)
+                .toString();
+        return "'" + plain + (value.codePointCount(0, value.length()) > 80 ? "…'" : "'");
+    }
+}

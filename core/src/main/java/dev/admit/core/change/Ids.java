@@ -1,0 +1,37 @@
+package dev.admit.core.change;
+
+import java.security.SecureRandom;
+import java.util.Base64;
+import java.util.concurrent.ThreadLocalRandom;
+
+/** Makes ids: URL-safe, with a short prefix for the kind of thing. */
+public final class Ids {
+    private static final char[] DIGITS = "0123456789abcdefghjkmnpqrstvwxyz".toCharArray();
+    private static final SecureRandom SECURE = new SecureRandom();
+
+    private Ids() {}
+
+    /** An id with 128 random bits, for things that must not be guessed. @param prefix such as {@code cl_} */
+    public static String random(String prefix) {
+        byte[] bytes = new byte[16];
+        SECURE.nextBytes(bytes);
+        return prefix + Base64.getUrlEncoder().withoutPadding().encodeToString(bytes);
+    }
+
+    /**
+     * An id that sorts by the time it was made, with 80 random bits behind it that are good against clashes
+     * but not against guessing: for records whose id opens nothing.
+     */
+    public static String timeOrdered(String prefix, long epochMillis) {
+        ThreadLocalRandom random = ThreadLocalRandom.current();
+        char[] out = new char[prefix.length() + 26];
+        prefix.getChars(0, prefix.length(), out, 0);
+        int at = prefix.length();
+        for (int shift = 45; shift >= 0; shift -= 5) out[at++] = DIGITS[(int) (epochMillis >>> shift) & 31];
+        long bits = random.nextLong();
+        for (int i = 0; i < 12; i++, bits >>>= 5) out[at++] = DIGITS[(int) bits & 31];
+        int rest = random.nextInt();
+        for (int i = 0; i < 4; i++, rest >>>= 5) out[at++] = DIGITS[rest & 31];
+        return new String(out);
+    }
+}

@@ -1,0 +1,16 @@
+package dev.admit.core.change;
+
+import java.util.function.Supplier;
+
+/** Opens the one transaction in which the writes of a use case stand or fall together. */
+public interface Transactions {
+
+    /**
+     * Runs the work alone among all writers; every port that it calls writes into the same transaction.
+     * The work may run twice, so it must change nothing but the records.
+     *
+     * @return what the work returned, once it is durable
+     * @throws RuntimeException what the work threw; then nothing of it was written
+     */
+    <T> T inOne(Supplier<T> work);
+}

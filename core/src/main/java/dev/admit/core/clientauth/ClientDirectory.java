@@ -1,0 +1,23 @@
+package dev.admit.core.clientauth;
+
+import com.github.benmanes.caffeine.cache.Caffeine;
+import com.github.benmanes.caffeine.cache.LoadingCache;
+import java.util.Optional;
+
+/** The clients that token requests ask for, read by primary key and remembered until the writer says otherwise. */
+public final class ClientDirectory {
+    private final LoadingCache<String, KnownClient> known;
+
+    public ClientDirectory(KnownClient.Source source, int most) {
+        this.known = Caffeine.newBuilder().maximumSize(most).build(id -> source.read(id).orElse(null));
+    }
+
+    public Optional<KnownClient> find(String clientId) {
+        return Optional.ofNullable(known.get(clientId));
+    }
+
+    /** To be called after each change of a client, its secrets or its approvals, before that is answered. */
+    public void forget(String clientId) {
+        known.invalidate(clientId);
+    }
+}

@@ -1,0 +1,84 @@
+package dev.admit.core.configuration;
+
+import static java.util.stream.Collectors.groupingBy;
+import static java.util.stream.Collectors.toUnmodifiableMap;
+
+import dev.admit.core.key.IssuerKeys;
+import dev.admit.core.key.MasterKey;
+import dev.admit.core.key.SigningKey;
+import dev.admit.core.key.SigningKeys;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Scope;
+import dev.admit.core.route.Route;
+import dev.admit.core.route.RouteTable;
+import dev.admit.core.token.AudienceCheck;
+import dev.admit.core.token.Lifetime;
+import dev.admit.core.token.LifetimeCheck;
+import dev.admit.core.token.RevocationCheck;
+import dev.admit.core.token.Revocations;
+import dev.admit.core.token.ScopeCheck;
+import dev.admit.core.token.TokenCheck;
+import java.net.URI;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Compiles what is kept into what the request paths read. Here stands which checks a route makes, and in what order. */
+final class Compile {
+    private final MasterKey masterKey;
+    private final Revocations revocations;
+    /** Keys once opened stay the same objects, by which remembered tokens know that their key still holds. */
+    private final Map<String, SigningKey> opened = new HashMap<>();
+
+    Compile(MasterKey masterKey, Revocations revocations) {
+        this.masterKey = masterKey;
+        this.revocations = revocations;
+    }
+
+    Configuration compile(Kept kept, long serial) {
+        Map<String, List<Api>> apis = kept.apis().stream().collect(groupingBy(Api::issuerId));
+        Map<String, List<Scope>> scopes = kept.scopes().stream().collect(groupingBy(Scope::issuerId));
+        Map<String, List<SigningKeys.Kept>> keys = kept.keys().stream().collect(groupingBy(SigningKeys.Kept::issuerId));
+        Map<String, IssuerInForce> byName = new HashMap<>();
+        Map<String, IssuerInForce> byId = new HashMap<>();
+        for (Issuer issuer : kept.issuers()) {
+            List<Api> its = apis.getOrDefault(issuer.id(), List.of());
+            IssuerInForce inForce = new IssuerInForce(issuer, issuer.url().toString(),
+                    IssuerKeys.of(keys.get(issuer.id()).stream().map(this::open).toList()),
+                    its.stream().collect(toUnmodifiableMap(Api::id, api -> api)),
+                    its.stream().collect(toUnmodifiableMap(Api::audience, api -> api)),
+                    scopes.getOrDefault(issuer.id(), List.of()).stream().collect(toUnmodifiableMap(Scope::name, scope -> scope)));
+            byName.put(issuer.name(), inForce);
+            byId.put(issuer.id(), inForce);
+        }
+        Map<Route, GuardedRoute> routes = new HashMap<>();
+        for (Route route : kept.routes()) routes.put(route, guarded(route, byId.get(route.issuerId())));
+        return new Configuration(serial, Map.copyOf(byName), new RouteTable<>(routes));
+    }
+
+    private SigningKey open(SigningKeys.Kept key) {
+        return opened.computeIfAbsent(key.kid(), kid -> SigningKey.unseal(kid, key.sealed(), masterKey));
+    }
+
+    private GuardedRoute guarded(Route route, IssuerInForce issuer) {
+        Optional<Api> api = route.apiId().map(issuer.apisById()::get);
+        Optional<URI> upstream = switch (route.target()) {
+            case Route.Target.Upstream(Optional<URI> base) -> base.or(() -> api.flatMap(Api::upstream));
+            case Route.Target.StandingAnswer answer -> Optional.empty();
+        };
+        List<TokenCheck> checks = new ArrayList<>();
+        String needed = "";
+        if (route.guard() instanceof Route.Guard.Token(String apiId, List<String> scopes, boolean any)) {
+            // The order of RFC 9068 §4: aud, then the lifetime; revocation with it; then what the token is good for.
+            checks.add(new AudienceCheck(api.orElseThrow().audience()));
+            checks.add(new LifetimeCheck(Lifetime.SKEW));
+            checks.add(new RevocationCheck(revocations));
+            if (!scopes.isEmpty()) checks.add(ScopeCheck.of(scopes, any));
+            needed = String.join(" ", scopes);
+        }
+        return new GuardedRoute(route, route.label(), issuer, api, List.copyOf(checks), needed, upstream);
+    }
+}

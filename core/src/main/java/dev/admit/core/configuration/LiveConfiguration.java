@@ -1,0 +1,28 @@
+package dev.admit.core.configuration;
+
+import dev.admit.core.change.Republish;
+import dev.admit.core.key.MasterKey;
+import dev.admit.core.token.Revocations;
+import java.util.concurrent.atomic.AtomicReference;
+import java.util.function.Supplier;
+
+/** The configuration in force: one immutable snapshot behind one reference. */
+public final class LiveConfiguration implements Supplier<Configuration>, Republish {
+    private final AtomicReference<Configuration> current = new AtomicReference<>(Configuration.EMPTY);
+    private final Kept.Source source;
+    private final Compile compile;
+
+    public LiveConfiguration(Kept.Source source, MasterKey masterKey, Revocations revocations) {
+        this.source = source;
+        this.compile = new Compile(masterKey, revocations);
+    }
+
+    @Override public Configuration get() {
+        return current.get();
+    }
+
+    // One at a time, so that a reading made earlier never replaces one made later.
+    @Override public synchronized void republish() {
+        current.set(compile.compile(source.read(), current.get().serial() + 1));
+    }
+}

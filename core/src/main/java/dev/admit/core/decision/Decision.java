@@ -1,0 +1,143 @@
+package dev.admit.core.decision;
+
+import dev.admit.core.change.Ids;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * The record of one request: what was asked, each check in order, and how it ended. Written alike at the token
+ * endpoint, at the gateway and at the admin API.
+ *
+ * @param about    who and what the request was about, as far as it was known
+ * @param answered the HTTP status of the answer; a fault behind an admitted request shows here
+ * @param done     what was done to the request or the answer, as phrases
+ * @param micros   how long the decision took, without the upstream's time
+ */
+public record Decision(String id, Instant at, Plane plane, About about, List<CheckResult> checks, Verdict verdict,
+                       Optional<Refusal> refusal, int answered, List<String> done, long micros) {
+
+    /** Who and what. Every text may be empty when the request did not get so far. */
+    public record About(String issuer, String clientId, String clientName, String subject, String api, String route,
+                        long revision, String method, String path, String scopes, String from) {}
+
+    /** Gathers a decision while a request passes its steps. Used by one request, one step after the other. */
+    public static final class Builder {
+        private final String id;
+        private final Instant at;
+        private final Plane plane;
+        private final long startedNanos = System.nanoTime();
+        private long micros = -1;
+        private final List<CheckResult> checks = new ArrayList<>(12);
+        private final List<String> done = new ArrayList<>(2);
+        private Refusal refusal;
+        private String issuer = "";
+        private String clientId = "";
+        private String clientName = "";
+        private String subject = "";
+        private String api = "";
+        private String route = "";
+        private long revision;
+        private String method = "";
+        private String path = "";
+        private String scopes = "";
+        private String from = "";
+
+        public Builder(Plane plane, Instant at) {
+            this.plane = plane;
+            this.at = at;
+            this.id = Ids.timeOrdered("dec_", at.toEpochMilli());
+        }
+
+        public String id() {
+            return id;
+        }
+
+        public Instant at() {
+            return at;
+        }
+
+        public Plane plane() {
+            return plane;
+        }
+
+        public Builder request(String method, String path, String from) {
+            this.method = method;
+            this.path = path;
+            this.from = from;
+            return this;
+        }
+
+        public Builder issuer(String name) {
+            this.issuer = name;
+            return this;
+        }
+
+        public Builder client(String id, String name) {
+            this.clientId = id;
+            this.clientName = name;
+            return this;
+        }
+
+        public Builder subject(String subject) {
+            this.subject = subject;
+            return this;
+        }
+
+        public Builder scopes(String scopes) {
+            this.scopes = scopes;
+            return this;
+        }
+
+        public Builder api(String name) {
+            this.api = name;
+            return this;
+        }
+
+        public Builder route(String route, long revision) {
+            this.route = route;
+            this.revision = revision;
+            return this;
+        }
+
+        /** Adds what a check found and hands it back, so that the flow can stop at a refusal. */
+        public CheckResult add(CheckResult result) {
+            checks.add(result);
+            if (result instanceof CheckResult.Refused(String check, Refusal why)) refusal = why;
+            return result;
+        }
+
+        public Builder done(String phrase) {
+            done.add(phrase);
+            return this;
+        }
+
+        public String clientId() {
+            return clientId;
+        }
+
+        public String from() {
+            return from;
+        }
+
+        public Optional<Refusal> refusal() {
+            return Optional.ofNullable(refusal);
+        }
+
+        /** Stops the clock: what follows is the upstream's time. */
+        public Builder decided() {
+            micros = (System.nanoTime() - startedNanos) / 1000;
+            return this;
+        }
+
+        /** The finished record. @param answered the HTTP status of the answer */
+        public Decision answered(int answered) {
+            if (micros < 0) decided();
+            About about = new About(issuer, clientId, clientName, subject, api, route, revision, method, path, scopes, from);
+            return new Decision(id, at, plane, about, List.copyOf(checks),
+                    refusal == null ? Verdict.ADMITTED : Verdict.REFUSED, Optional.ofNullable(refusal), answered,
+                    List.copyOf(done), micros);
+        }
+    }
+}

@@ -1,0 +1,8 @@
+package dev.admit.core.decision;
+
+/** Takes a finished decision without making the request wait. */
+public interface Journal {
+
+    /** @param answered the HTTP status that was sent */
+    void write(Decision.Builder decision, int answered);
+}

@@ -1,0 +1,82 @@
+package dev.admit.core.decision;
+
+import java.util.Locale;
+
+/** Every reason Admit has for a refusal: our finer word, the standard's error code, and the HTTP status. */
+public enum Reason {
+    // The token endpoint: RFC 6749 §5.2, RFC 8707 §2.
+    MALFORMED_REQUEST("invalid_request", 400),
+    REPEATED_PARAMETER("invalid_request", 400),
+    PARAMETER_IN_QUERY("invalid_request", 400),
+    TWO_AUTHENTICATIONS("invalid_request", 400),
+    NO_CLIENT_AUTHENTICATION("invalid_client", 401),
+    CLIENT_NOT_AUTHENTICATED("invalid_client", 401),
+    WRONG_AUTHENTICATION_METHOD("invalid_client", 401),
+    SECRET_EXPIRED("invalid_client", 401),
+    UNKNOWN_GRANT("unsupported_grant_type", 400),
+    GRANT_NOT_ALLOWED("unauthorized_client", 400),
+    MALFORMED_SCOPE("invalid_scope", 400),
+    UNKNOWN_SCOPE("invalid_scope", 400),
+    SCOPE_NOT_ASKED("invalid_scope", 400),
+    SCOPE_NOT_APPROVED("invalid_scope", 400),
+    SCOPE_NOT_IN_USE("invalid_scope", 400),
+    SEVERAL_APIS("invalid_scope", 400),
+    NO_DEFAULT_SCOPE("invalid_scope", 400),
+    UNKNOWN_RESOURCE("invalid_target", 400),
+    SCOPE_OF_ANOTHER_API("invalid_target", 400),
+
+    // A bearer token: RFC 6750 §3.1.
+    NO_TOKEN("", 401),
+    MALFORMED_AUTHORIZATION("invalid_request", 400),
+    TWO_TOKENS("invalid_request", 400),
+    TOKEN_IN_QUERY("invalid_request", 400),
+    MALFORMED_TOKEN("invalid_token", 401),
+    WRONG_TYPE("invalid_token", 401),
+    WRONG_ALGORITHM("invalid_token", 401),
+    UNKNOWN_CRITICAL_HEADER("invalid_token", 401),
+    UNKNOWN_KEY("invalid_token", 401),
+    BAD_SIGNATURE("invalid_token", 401),
+    WRONG_ISSUER("invalid_token", 401),
+    WRONG_AUDIENCE("invalid_token", 401),
+    EXPIRED("invalid_token", 401),
+    NOT_YET_VALID("invalid_token", 401),
+    REVOKED("invalid_token", 401),
+    INSUFFICIENT_SCOPE("insufficient_scope", 403),
+
+    // The gateway's own.
+    UNSAFE_PATH("invalid_request", 400),
+    NO_ROUTE("", 404),
+    METHOD_NOT_ALLOWED("", 405),
+    BODY_TOO_LARGE("", 413),
+    HEADERS_TOO_LARGE("", 431),
+    MALFORMED_HTTP("invalid_request", 400);
+
+    private final String error;
+    private final int status;
+    private final String word = name().toLowerCase(Locale.ROOT).replace('_', '-');
+
+    Reason(String error, int status) {
+        this.error = error;
+        this.status = status;
+    }
+
+    /** The standard's error code; empty where the standard wants none (RFC 6750 §3.1, last paragraph). */
+    public String error() {
+        return error;
+    }
+
+    /** The HTTP status that goes with it. */
+    public int status() {
+        return status;
+    }
+
+    /** Our word for it, which never changes: {@code wrong-audience}. */
+    @Override public String toString() {
+        return word;
+    }
+
+    /** The reason that a word stands for. */
+    public static java.util.Optional<Reason> of(String word) {
+        return java.util.Arrays.stream(values()).filter(reason -> reason.word.equals(word)).findFirst();
+    }
+}

@@ -1,0 +1,97 @@
+package dev.admit.core.gate;
+
+import dev.admit.core.change.Fields;
+import dev.admit.core.configuration.Configuration;
+import dev.admit.core.configuration.GuardedRoute;
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Reason;
+import dev.admit.core.route.RequestPath;
+import dev.admit.core.route.RouteTable.Match;
+import dev.admit.core.token.BearerCredentials;
+import dev.admit.core.token.RememberedTokens;
+import dev.admit.core.token.TokenCheck;
+import dev.admit.core.token.VerifiedToken;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Supplier;
+
+/**
+ * A gateway request from path to verdict, on one snapshot of the configuration: path, route, bearer token, signature,
+ * then the checks of the route in its order (they are listed where the configuration is compiled).
+ */
+public final class Gate {
+    private final Supplier<Configuration> configuration;
+    private final RememberedTokens tokens;
+
+    public Gate(Supplier<Configuration> configuration, RememberedTokens tokens) {
+        this.configuration = configuration;
+        this.tokens = tokens;
+    }
+
+    /** @param decision gets every check; its clock is read once, by whoever made it */
+    public GateOutcome decide(GateRequest request, Decision.Builder decision) {
+        Configuration now = configuration.get();
+        RequestPath path;
+        switch (RequestPath.read(request.rawPath())) {
+            case RequestPath.Reading.Unsafe(String came) -> { return unsafe(request, came, decision); }
+            case RequestPath.Reading.Good(RequestPath good) -> path = good;
+        }
+        decision.request(request.method(), path.encoded(), request.from());
+        GuardedRoute route;
+        switch (now.routes().match(request.method(), path.segments())) {
+            case Match.Nothing<GuardedRoute> nothing -> { return noRoute(decision); }
+            case Match.OtherMethod<GuardedRoute>(Set<String> allowed) -> { return otherMethod(request.method(), allowed, decision); }
+            case Match.Found<GuardedRoute>(GuardedRoute found) -> route = found;
+        }
+        decision.route(route.label(), route.issuer().issuer().revision()).issuer(route.issuer().issuer().name());
+        decision.add(CheckResult.passed("route", "a route for this method and path", route.label()));
+        if (route.api().isEmpty()) {
+            decision.add(OPEN);
+            return new GateOutcome.Admitted(route, path.encoded(), Optional.empty());
+        }
+        decision.api(route.api().get().name());
+        return checkToken(request, route, path, decision);
+    }
+
+    private GateOutcome checkToken(GateRequest request, GuardedRoute route, RequestPath path, Decision.Builder decision) {
+        Optional<String> bearer = BearerCredentials.read(request.authorization(), request.query(), decision);
+        if (bearer.isEmpty()) return refused(route, decision);
+        Optional<VerifiedToken> verified = tokens.verify(bearer.get(), route.issuer().url(), route.issuer().keys(), decision);
+        if (verified.isEmpty()) return refused(route, decision);
+        VerifiedToken token = verified.get();
+        decision.client(token.clientId(), "").subject(token.subject()).scopes(token.scopeText());
+        for (TokenCheck check : route.checks()) {
+            if (decision.add(check.on(token, decision.at())) instanceof CheckResult.Refused) return refused(route, decision);
+        }
+        return new GateOutcome.Admitted(route, path.encoded(), verified);
+    }
+
+    private static final CheckResult OPEN = new CheckResult.Skipped("bearer", "the route is open");
+
+    private static GateOutcome refused(GuardedRoute route, Decision.Builder decision) {
+        return new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(route), Set.of());
+    }
+
+    private static GateOutcome unsafe(GateRequest request, String came, Decision.Builder decision) {
+        decision.request(request.method(), Fields.quoted(request.rawPath()), request.from());
+        return refusedUnrouted(CheckResult.refused("path", Reason.UNSAFE_PATH, "a path that can be read in one way only", came,
+                Mend.of("Send the path as it is meant.")), Set.of(), decision);
+    }
+
+    private static GateOutcome noRoute(Decision.Builder decision) {
+        return refusedUnrouted(CheckResult.refused("route", Reason.NO_ROUTE, "a path that a route of this gateway matches", "one that none does",
+                Mend.of("Check the path, or add a route for it.", "admit route list")), Set.of(), decision);
+    }
+
+    private static GateOutcome otherMethod(String method, Set<String> allowed, Decision.Builder decision) {
+        return refusedUnrouted(CheckResult.refused("route", Reason.METHOD_NOT_ALLOWED, String.join(" or ", allowed) + " on this path", method,
+                Mend.of("Use one of these methods, or add a route for this one.", "admit route list")), allowed, decision);
+    }
+
+    private static GateOutcome refusedUnrouted(CheckResult result, Set<String> allowed, Decision.Builder decision) {
+        decision.add(result);
+        return new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.empty(), allowed);
+    }
+}

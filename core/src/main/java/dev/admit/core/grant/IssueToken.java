@@ -1,0 +1,116 @@
+package dev.admit.core.grant;
+
+import dev.admit.core.change.Fields;
+import dev.admit.core.clientauth.AuthenticateClient;
+import dev.admit.core.clientauth.ClientDirectory;
+import dev.admit.core.clientauth.KnownClient;
+import dev.admit.core.clientauth.PresentedClient;
+import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Reason;
+import dev.admit.core.registry.ClientAuthMethod;
+import dev.admit.core.token.MintingOrder;
+import dev.admit.core.token.TokenId;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A token request from wire to token: RFC 6749 §3.2 and §5. The steps stand in the order of refusal: malformed, client,
+ * grant known, then what the grant itself wants, up to the minting.
+ */
+public final class IssueToken {
+    private static final CheckResult FORM = CheckResult.passed("form", "a well-formed request", "one");
+    private final ClientDirectory directory;
+    private final MintingOrder order;
+    private final List<Grant> grants = List.of(new ClientCredentialsGrant());
+
+    public IssueToken(ClientDirectory directory, MintingOrder order) {
+        this.directory = directory;
+        this.order = order;
+    }
+
+    /** The values of {@code grant_type} that are on. */
+    public List<String> grantTypes() {
+        return grants.stream().map(Grant::type).toList();
+    }
+
+    /** @param decision gets every check; its clock is read once, by whoever made it */
+    public GrantOutcome issue(TokenRequest request, IssuerInForce issuer, Decision.Builder decision) {
+        Optional<FormParameters> form = readForm(request, decision);
+        if (form.isEmpty()) return refused(decision, false);
+        PresentedClient presented = PresentedClient.read(request.authorization(), form.get().one("client_id"), form.get().one("client_secret"));
+        // The id is drawn first, and all that the token leans on is read after it: see MintingOrder.
+        return order.minting(id -> grant(form.get(), presented, issuer, id, decision)).<GrantOutcome>map(issued -> issued)
+                .orElseGet(() -> refused(decision, triedBasic(presented)));
+    }
+
+    private Optional<GrantOutcome.Issued> grant(FormParameters form, PresentedClient presented, IssuerInForce issuer, TokenId id,
+                                                Decision.Builder decision) {
+        Instant now = decision.at();
+        Optional<KnownClient> client = AuthenticateClient.authenticate(presented, issuer.issuer().id(), directory, now, decision);
+        if (client.isEmpty()) return Optional.empty();
+        Optional<Grant> grant = chooseGrant(form, decision);
+        if (grant.isEmpty()) return Optional.empty();
+        return grant.get().redeem(form, issuer, client.get(), id, now, decision);
+    }
+
+    private static Optional<FormParameters> readForm(TokenRequest request, Decision.Builder decision) {
+        if (!request.contentType().equals("application/x-www-form-urlencoded")) {
+            return malformed(Reason.MALFORMED_REQUEST, "a body of application/x-www-form-urlencoded",
+                    request.contentType().isEmpty() ? "no content type" : "another content type", "Send the parameters as a form.", decision);
+        }
+        if (!request.query().isEmpty()) {
+            return malformed(Reason.PARAMETER_IN_QUERY, "parameters in the body only", "a query",
+                    "Move them to the body: queries are written to logs.", decision);
+        }
+        switch (FormParameters.read(request.body())) {
+            case FormParameters.Reading.Malformed(String came) -> {
+                return malformed(Reason.MALFORMED_REQUEST, "a form in percent-encoded UTF-8", came, "Encode it again.", decision);
+            }
+            case FormParameters.Reading.Good(FormParameters form) -> {
+                Optional<String> repeated = form.repeated("resource");
+                if (repeated.isPresent()) {
+                    return malformed(Reason.REPEATED_PARAMETER, "each parameter once", "one of them twice", "Take one out; only resource may repeat.", decision);
+                }
+                decision.add(FORM);
+                return Optional.of(form);
+            }
+        }
+    }
+
+    private Optional<Grant> chooseGrant(FormParameters form, Decision.Builder decision) {
+        Optional<String> type = form.one("grant_type");
+        String known = String.join(", ", grantTypes());
+        if (type.isEmpty()) {
+            decision.add(CheckResult.refused("grant", Reason.MALFORMED_REQUEST, "grant_type", "none", Mend.of("Add grant_type=%s.".formatted(known))));
+            return Optional.empty();
+        }
+        Optional<Grant> grant = grants.stream().filter(it -> it.type().equals(type.get())).findFirst();
+        if (grant.isEmpty()) {
+            decision.add(CheckResult.refused("grant", Reason.UNKNOWN_GRANT, known, Fields.quoted(type.get()),
+                    Mend.of("Use a grant type of this issuer's metadata.")));
+        } else {
+            decision.add(CheckResult.passed("grant", known, type.get()));
+        }
+        return grant;
+    }
+
+    private static Optional<FormParameters> malformed(Reason reason, String expected, String came, String mend, Decision.Builder decision) {
+        decision.add(CheckResult.refused("form", reason, expected, came, Mend.of(mend)));
+        return Optional.empty();
+    }
+
+    private static boolean triedBasic(PresentedClient presented) {
+        return switch (presented) {
+            case PresentedClient.Unusable unusable -> unusable.triedBasic();
+            case PresentedClient.WithSecret it -> it.method() == ClientAuthMethod.CLIENT_SECRET_BASIC;
+        };
+    }
+
+    private static GrantOutcome refused(Decision.Builder decision, boolean triedBasic) {
+        return new GrantOutcome.Refused(decision.refusal().orElseThrow(), triedBasic);
+    }
+}

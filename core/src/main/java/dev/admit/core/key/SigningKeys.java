@@ -1,0 +1,15 @@
+package dev.admit.core.key;
+
+import java.util.List;
+
+/** The keys that are kept, sealed. */
+public interface SigningKeys {
+
+    /** @param sealed what {@link SigningKey#sealWith} gave */
+    record Kept(String kid, String issuerId, byte[] sealed, long createdAt) {}
+
+    void insert(Kept key);
+
+    /** Of one issuer, the one that signs first. */
+    List<Kept> of(String issuerId);
+}

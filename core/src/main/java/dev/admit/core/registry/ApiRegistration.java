@@ -1,0 +1,167 @@
+package dev.admit.core.registry;
+
+import dev.admit.core.approval.Approval;
+import dev.admit.core.approval.Approvals;
+import dev.admit.core.approval.Withdrawal;
+import dev.admit.core.change.Change;
+import dev.admit.core.change.Expected;
+import dev.admit.core.change.FieldFault;
+import dev.admit.core.change.Fields;
+import dev.admit.core.change.Ids;
+import dev.admit.core.change.Republish;
+import dev.admit.core.change.Transactions;
+import dev.admit.core.route.Route;
+import dev.admit.core.route.Routes;
+import java.net.URI;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** Registers, changes and removes APIs. */
+public final class ApiRegistration {
+    private final Transactions transactions;
+    private final Issuers issuers;
+    private final Apis apis;
+    private final Routes routes;
+    private final Approvals approvals;
+    private final Withdrawal withdrawal;
+    private final Republish live;
+    private final Clock clock;
+
+    public ApiRegistration(Transactions transactions, Issuers issuers, Apis apis, Routes routes, Approvals approvals,
+                           Withdrawal withdrawal, Republish live, Clock clock) {
+        this.transactions = transactions;
+        this.issuers = issuers;
+        this.apis = apis;
+        this.routes = routes;
+        this.approvals = approvals;
+        this.withdrawal = withdrawal;
+        this.live = live;
+        this.clock = clock;
+    }
+
+    /**
+     * Each may be null: on registration that asks for a proposal, on a change it leaves what is there.
+     *
+     * @param upstream empty takes it away
+     */
+    public record Wanted(String name, String title, String audience, String upstream) {}
+
+    public Change<Api> register(Issuer issuer, Wanted wanted) {
+        Fields fields = new Fields();
+        String name = fields.name("/name", wanted.name());
+        String title = fields.line("/title", wanted.title(), name, Fields.TEXT_LENGTH);
+        Optional<URI> upstream = blank(wanted.upstream()) ? Optional.empty() : fields.upstream("/upstream", wanted.upstream());
+        Optional<String> audience = blank(wanted.audience()) ? Optional.empty()
+                : fields.absoluteUri("/audience", wanted.audience()).map(URI::toString);
+        if (fields.faulty()) return new Change.Invalid<>(fields.faults());
+
+        return published(transactions.inOne(() -> {
+            if (apis.named(issuer.id(), name).isPresent()) return nameTaken(name);
+            if (audience.isPresent() && apis.withAudience(issuer.id(), audience.get()).isPresent()) return audienceTaken(audience.get());
+            String chosen = audience.orElseGet(() -> proposeAudience(issuer, name));
+            Api api = new Api(Ids.random("api_"), issuer.id(), name, title, chosen, upstream, 1, clock.instant());
+            apis.insert(api);
+            List<String> notes = new ArrayList<>(fields.notes());
+            if (audience.isEmpty()) notes.add("The audience was proposed: " + chosen + ".");
+            return new Change.Made<>(api, notes);
+        }));
+    }
+
+    /** @param confirm the API's name, said when tokens in use would stop working */
+    public Change<Api> change(Issuer issuer, String named, Wanted wanted, Expected expected, String confirm) {
+        Fields fields = new Fields();
+        return published(transactions.inOne(() -> {
+            Optional<Api> found = apis.named(issuer.id(), named);
+            if (found.isEmpty()) return new Change.Absent<>("API", named);
+            Api old = found.get();
+            Optional<Change<Api>> stale = expected.stale(old.version());
+            if (stale.isPresent()) return stale.get();
+            String name = wanted.name() == null ? old.name() : fields.name("/name", wanted.name());
+            String title = wanted.title() == null ? old.title() : fields.line("/title", wanted.title(), name, Fields.TEXT_LENGTH);
+            String audience = blank(wanted.audience()) ? old.audience()
+                    : fields.absoluteUri("/audience", wanted.audience()).map(URI::toString).orElse("");
+            Optional<URI> upstream = wanted.upstream() == null ? old.upstream()
+                    : wanted.upstream().isBlank() ? Optional.empty() : fields.upstream("/upstream", wanted.upstream());
+            if (fields.faulty()) return new Change.Invalid<>(fields.faults());
+            if (!name.equals(old.name()) && apis.named(issuer.id(), name).isPresent()) return nameTaken(name);
+            if (!audience.equals(old.audience())) {
+                if (apis.withAudience(issuer.id(), audience).isPresent()) return audienceTaken(audience);
+                List<Approval> given = given(old);
+                if (!given.isEmpty() && !old.name().equals(confirm)) {
+                    return new Change.NeedsConfirmation<>(old.name(), List.of(("Tokens for %s stop working at the gateway at once; "
+                            + "%d approvals lean on this API.").formatted(old.audience(), given.size())));
+                }
+            }
+            Api changed = new Api(old.id(), issuer.id(), name, title, audience, upstream, old.version() + 1, old.createdAt());
+            apis.update(changed);
+            return new Change.Made<>(changed, fields.notes());
+        }));
+    }
+
+    /**
+     * Removes an API with its scopes, its routes, and what was asked for and approved; tokens that lean on it end at once.
+     *
+     * @param confirm the API's name, said when something leans on it
+     */
+    public Change<Api> remove(Issuer issuer, String named, Expected expected, String confirm) {
+        return published(withdrawal.revoking(revoke -> {
+            Optional<Api> found = apis.named(issuer.id(), named);
+            if (found.isEmpty()) return new Change.Absent<>("API", named);
+            Api api = found.get();
+            Optional<Change<Api>> stale = expected.stale(api.version());
+            if (stale.isPresent()) return stale.get();
+            List<Approval> asked = approvals.ofApi(api.id());
+            List<Route> leaning = routes.ofApi(issuer.id(), api.id());
+            if (!(asked.isEmpty() && leaning.isEmpty()) && !api.name().equals(confirm)) {
+                return new Change.NeedsConfirmation<>(api.name(), wouldBreak(asked, leaning));
+            }
+            asked.forEach(revoke::approval);
+            if (!leaning.isEmpty()) issuers.nextRevision(issuer.id());
+            leaning.forEach(route -> routes.delete(route.id()));
+            apis.delete(api.id());
+            return Change.made(api);
+        }));
+    }
+
+    private List<String> wouldBreak(List<Approval> asked, List<Route> leaning) {
+        List<String> broken = new ArrayList<>();
+        for (Approval approval : asked) {
+            broken.add("client %s: %s, %s".formatted(approval.clientId(), approval.scopeName(), approval.statusAt(clock.instant())));
+        }
+        for (Route route : leaning) broken.add("route " + route.label());
+        return broken;
+    }
+
+    private List<Approval> given(Api api) {
+        Instant now = clock.instant();
+        return approvals.ofApi(api.id()).stream().filter(approval -> approval.isGivenAt(now)).toList();
+    }
+
+    private String proposeAudience(Issuer issuer, String name) {
+        String base = issuer.url() + "/apis/" + name;
+        String proposal = base;
+        for (int n = 2; apis.withAudience(issuer.id(), proposal).isPresent(); n++) proposal = base + "-" + n;
+        return proposal;
+    }
+
+    private Change<Api> published(Change<Api> change) {
+        if (change instanceof Change.Made<Api>) live.republish();
+        return change;
+    }
+
+    private static Change<Api> nameTaken(String name) {
+        return new Change.Taken<>(new FieldFault("/name", "a name no API of this issuer has", Fields.quoted(name), "Choose another name."));
+    }
+
+    private static Change<Api> audienceTaken(String audience) {
+        return new Change.Taken<>(new FieldFault("/audience", "an audience no API of this issuer has", Fields.quoted(audience),
+                "Choose another, or leave it out to have one proposed."));
+    }
+
+    private static boolean blank(String value) {
+        return value == null || value.isBlank();
+    }
+}

@@ -1,0 +1,43 @@
+package dev.admit.core.registry;
+
+import dev.admit.core.registry.Scope.Approver;
+import dev.admit.core.registry.Scope.Effect;
+import dev.admit.core.registry.Scope.Holders;
+import dev.admit.core.registry.Scope.Reach;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+
+/** What Admit proposes for a scope from what its designer weighed: what it does, whom it reaches, who holds it. */
+record ScopeProposal(String words, String wordsForPerson, Approver approver) {
+
+    static ScopeProposal from(Api api, String scopeName, Effect effect, Reach reach, Holders holders) {
+        String things = api.title().toLowerCase(Locale.ROOT);
+        String verb = scopeName.substring(scopeName.lastIndexOf('.') + 1).replace('-', ' ');
+        String does = switch (effect) {
+            case READS -> "see";
+            case CHANGES -> "change";
+            case BOTH -> "see and change";
+        };
+        String whose = reach == Reach.OWN ? "only what is the caller's own" : "whoever it belongs to";
+        String lasting = effect == Effect.READS ? "nothing is changed" : "changes take effect at once";
+        String words = "May %s %s (%s), %s; %s.".formatted(does, things, verb, whose, lasting);
+        String yours = reach == Reach.OWN ? "only what is yours" : "whoever it belongs to";
+        String wordsForPerson = "It may %s %s for you (%s), %s; %s.".formatted(does, things, verb, yours, lasting);
+        // Little harm and only their own: the person. In doubt, and always without a person: an administrator.
+        boolean personal = holders.people() && reach == Reach.OWN && effect == Effect.READS;
+        return new ScopeProposal(words, wordsForPerson, personal ? Approver.PERSON : Approver.ADMINISTRATOR);
+    }
+
+    /** A word about scopes that permit more at once than their callers may need. */
+    static List<String> advice(Scope scope, int scopesOfTheApi) {
+        List<String> advice = new ArrayList<>();
+        if (scope.effect() == Effect.BOTH) {
+            advice.add("%s both reads and changes: two scopes let a caller hold only the one it needs.".formatted(scope.name()));
+        } else if (scopesOfTheApi == 1 && scope.effect() == Effect.CHANGES) {
+            advice.add("%s is the only scope of this API: a second one for reading keeps readers from changing anything."
+                    .formatted(scope.name()));
+        }
+        return advice;
+    }
+}

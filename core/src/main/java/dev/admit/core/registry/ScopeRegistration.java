@@ -1,0 +1,181 @@
+package dev.admit.core.registry;
+
+import dev.admit.core.approval.Approval;
+import dev.admit.core.approval.Approvals;
+import dev.admit.core.approval.Withdrawal;
+import dev.admit.core.change.Change;
+import dev.admit.core.change.Expected;
+import dev.admit.core.change.FieldFault;
+import dev.admit.core.change.Fields;
+import dev.admit.core.change.Ids;
+import dev.admit.core.change.Republish;
+import dev.admit.core.change.Transactions;
+import dev.admit.core.registry.Scope.Approver;
+import dev.admit.core.registry.Scope.Effect;
+import dev.admit.core.registry.Scope.Holders;
+import dev.admit.core.registry.Scope.Life;
+import dev.admit.core.registry.Scope.Reach;
+import dev.admit.core.route.Route;
+import dev.admit.core.route.Routes;
+import java.time.Instant;
+import java.time.format.DateTimeParseException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.regex.Pattern;
+
+/** Adds scopes to APIs, changes and removes them. */
+public final class ScopeRegistration {
+    private static final Pattern NAME = Pattern.compile("[a-z0-9]+(-[a-z0-9]+)*(\\.[a-z0-9]+(-[a-z0-9]+)*)+");
+    private static final Set<String> EVERYTHING = Set.of("all", "any", "everything", "full", "full-access", "access", "superuser");
+
+    private final Transactions transactions;
+    private final Scopes scopes;
+    private final Routes routes;
+    private final Approvals approvals;
+    private final Withdrawal withdrawal;
+    private final Republish live;
+
+    public ScopeRegistration(Transactions transactions, Scopes scopes, Routes routes, Approvals approvals, Withdrawal withdrawal,
+                             Republish live) {
+        this.transactions = transactions;
+        this.scopes = scopes;
+        this.routes = routes;
+        this.approvals = approvals;
+        this.withdrawal = withdrawal;
+        this.live = live;
+    }
+
+    /** Words as on the wire; each may be null: on adding that asks for a proposal, on a change it leaves what is there. */
+    public record Wanted(String name, String effect, String reach, String holders, String words, String wordsForPerson,
+                         String approver, Boolean byRole, String life, String closesOn, Boolean givenByDefault,
+                         Boolean inMetadata) {}
+
+    public Change<Scope> add(Issuer issuer, Api api, Wanted wanted) {
+        Fields fields = new Fields();
+        Optional<Scope> read = read(fields, api, wanted, Optional.empty());
+        if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
+        Scope scope = read.get();
+        return published(transactions.inOne(() -> {
+            if (scopes.named(issuer.id(), scope.name()).isPresent()) return taken(scope.name());
+            scopes.insert(scope);
+            List<String> notes = new ArrayList<>(fields.notes());
+            notes.addAll(ScopeProposal.advice(scope, scopes.of(api.id()).size()));
+            return new Change.Made<>(scope, notes);
+        }));
+    }
+
+    /** Changes a scope; its name stays, because tokens and clients hold it. */
+    public Change<Scope> change(Issuer issuer, Api api, String named, Wanted wanted, Expected expected) {
+        Fields fields = new Fields();
+        return published(transactions.inOne(() -> {
+            Optional<Scope> found = in(issuer, api, named);
+            if (found.isEmpty()) return new Change.Absent<>("scope", named);
+            Optional<Change<Scope>> stale = expected.stale(found.get().version());
+            if (stale.isPresent()) return stale.get();
+            if (wanted.name() != null && !wanted.name().strip().equals(found.get().name())) {
+                return Change.invalid(new FieldFault("/name", found.get().name() + ", because clients and tokens hold that name",
+                        Fields.quoted(wanted.name()), "Add a scope with the new name, move the clients, then remove this one."));
+            }
+            Optional<Scope> read = read(fields, api, wanted, found);
+            if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
+            scopes.update(read.get());
+            return new Change.Made<>(read.get(), fields.notes());
+        }));
+    }
+
+    /** Removes a scope that no route needs; tokens that lean on it end at once. @param confirm its name, when clients hold it */
+    public Change<Scope> remove(Issuer issuer, Api api, String named, Expected expected, String confirm) {
+        return published(withdrawal.revoking(revoke -> {
+            Optional<Scope> found = in(issuer, api, named);
+            if (found.isEmpty()) return new Change.Absent<>("scope", named);
+            Scope scope = found.get();
+            Optional<Change<Scope>> stale = expected.stale(scope.version());
+            if (stale.isPresent()) return stale.get();
+            List<String> needing = routes.ofApi(issuer.id(), api.id()).stream()
+                    .filter(route -> route.guard() instanceof Route.Guard.Token token && token.scopes().contains(scope.name()))
+                    .map(Route::label).toList();
+            if (!needing.isEmpty()) {
+                return new Change.Refused<>("%s is needed by %s, which nobody could pass without it.".formatted(scope.name(),
+                        String.join(" and ", needing)), "Change or remove the routes first.");
+            }
+            List<Approval> asked = approvals.ofScope(scope.id());
+            if (!asked.isEmpty() && !scope.name().equals(confirm)) {
+                return new Change.NeedsConfirmation<>(scope.name(), asked.stream()
+                        .map(approval -> "client %s: %s".formatted(approval.clientId(), approval.status())).toList());
+            }
+            asked.forEach(revoke::approval);
+            scopes.delete(scope.id());
+            return Change.made(scope);
+        }));
+    }
+
+    private Optional<Scope> in(Issuer issuer, Api api, String named) {
+        return scopes.named(issuer.id(), named).filter(scope -> scope.apiId().equals(api.id()));
+    }
+
+    private static Optional<Scope> read(Fields fields, Api api, Wanted wanted, Optional<Scope> old) {
+        String name = old.map(Scope::name).orElseGet(() -> readName(fields, wanted.name()));
+        Optional<Effect> effect = fields.word("/effect", wanted.effect(), Effect.class, old.map(Scope::effect).orElse(null));
+        Optional<Reach> reach = fields.word("/reach", wanted.reach(), Reach.class, old.map(Scope::reach).orElse(null));
+        Optional<Holders> holders = fields.word("/holders", wanted.holders(), Holders.class, old.map(Scope::holders).orElse(null));
+        if (name.isEmpty() || effect.isEmpty() || reach.isEmpty() || holders.isEmpty()) return Optional.empty();
+        ScopeProposal proposal = ScopeProposal.from(api, name, effect.get(), reach.get(), holders.get());
+        String words = fields.line("/words", wanted.words(), old.map(Scope::words).orElse(proposal.words()), Fields.LONG_TEXT_LENGTH);
+        String forPerson = fields.line("/words_for_person", wanted.wordsForPerson(),
+                old.flatMap(Scope::wordsForPerson).orElse(holders.get().people() ? proposal.wordsForPerson() : ""), Fields.LONG_TEXT_LENGTH);
+        Optional<Approver> approver = fields.word("/approver", wanted.approver(), Approver.class,
+                old.map(Scope::approver).orElse(proposal.approver()));
+        if (approver.filter(it -> it == Approver.PERSON).isPresent() && !holders.get().people()) {
+            fields.fault("/approver", "administrator, because no person is there to ask", "'person'", "Choose administrator.");
+        }
+        Optional<Life> life = fields.word("/life", wanted.life(), Life.class, old.map(Scope::life).orElse(Life.IN_USE));
+        Optional<Instant> closesOn = life.filter(it -> it == Life.CLOSING).isPresent()
+                ? readDate(fields, wanted.closesOn(), old.flatMap(Scope::closesOn)) : Optional.empty();
+        if (fields.faulty()) return Optional.empty();
+        if (old.isEmpty() && wanted.words() == null) fields.note("The words were proposed: " + words);
+        if (old.isEmpty() && wanted.approver() == null) fields.note("Approved by: " + approver.get() + ", as proposed.");
+        boolean byRole = wanted.byRole() != null ? wanted.byRole() : old.map(Scope::byRole).orElse(false);
+        boolean byDefault = wanted.givenByDefault() != null ? wanted.givenByDefault() : old.map(Scope::givenByDefault).orElse(false);
+        boolean inMetadata = wanted.inMetadata() != null ? wanted.inMetadata() : old.map(Scope::inMetadata).orElse(true);
+        return Optional.of(new Scope(old.map(Scope::id).orElseGet(() -> Ids.random("sc_")), api.issuerId(), api.id(), name, effect.get(),
+                reach.get(), holders.get(), words, Optional.of(forPerson).filter(text -> !text.isEmpty()), approver.get(), byRole,
+                life.get(), closesOn, byDefault, inMetadata, old.map(Scope::version).orElse(0L) + 1));
+    }
+
+    private static String readName(Fields fields, String value) {
+        String name = value == null ? "" : value.strip();
+        String expected = "lower-case words with hyphens, joined by dots, such as tides.read; at most " + Fields.NAME_LENGTH + " characters";
+        if (!NAME.matcher(name).matches() || name.length() > Fields.NAME_LENGTH) {
+            fields.fault("/name", expected, name.isEmpty() ? "nothing" : Fields.quoted(name), "Write <api>.<verb> or <api>.<noun>.<verb>.");
+            return "";
+        }
+        if (EVERYTHING.contains(name.substring(name.lastIndexOf('.') + 1))) {
+            fields.fault("/name", "a name that says what it permits", Fields.quoted(name), "Name the act, such as read, publish or assign.");
+            return "";
+        }
+        return name;
+    }
+
+    private static Optional<Instant> readDate(Fields fields, String value, Optional<Instant> old) {
+        if (value == null && old.isPresent()) return old;
+        try {
+            if (value != null) return Optional.of(Instant.parse(value.strip()));
+        } catch (DateTimeParseException notOne) {
+            // told below
+        }
+        fields.fault("/closes_on", "a time in UTC (RFC 3339) such as 2027-01-31T00:00:00Z, because the scope is closing",
+                value == null ? "nothing" : Fields.quoted(value), "Say from when on it is no longer given.");
+        return Optional.empty();
+    }
+
+    private Change<Scope> published(Change<Scope> change) {
+        if (change instanceof Change.Made<Scope>) live.republish();
+        return change;
+    }
+
+    private static Change<Scope> taken(String name) {
+        return new Change.Taken<>(new FieldFault("/name", "a name no scope of this issuer has", Fields.quoted(name), "Choose another name."));
+    }
+}

@@ -1,0 +1,128 @@
+package dev.admit.core.route;
+
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.regex.Pattern;
+
+/**
+ * A path with places left open: {@code {name}} stands for one segment, {@code /**} at the end for the rest,
+ * which may be nothing. It is written with decoded characters and matched segment by segment.
+ */
+public record PathPattern(List<Part> parts) {
+    private static final Pattern NAMED = Pattern.compile("\\{[a-z][a-z0-9_]*}");
+    private static final int MOST_SEGMENTS = 30;
+    private static final int LONGEST = 500;
+
+    public sealed interface Part {
+        record Literal(String text) implements Part {}
+
+        record Named(String name) implements Part {}
+
+        /** All that is left, also nothing. */
+        record Rest() implements Part {}
+    }
+
+    public PathPattern {
+        parts = List.copyOf(parts);
+    }
+
+    /** What a pattern came to, or why it can never match a request. */
+    public sealed interface Reading {
+        record Good(PathPattern pattern) implements Reading {}
+
+        /** @param expected what a pattern must be, @param mend what to do */
+        record Impossible(String expected, String mend) implements Reading {}
+    }
+
+    public static Reading read(String text) {
+        if (!text.startsWith("/")) return new Reading.Impossible("a path that begins with /", "Put a / in front.");
+        if (text.length() > LONGEST) {
+            return new Reading.Impossible("at most " + LONGEST + " characters", "Shorten the pattern.");
+        }
+        if (text.equals("/")) return new Reading.Good(new PathPattern(List.of()));
+        String[] segments = text.substring(1).split("/", -1);
+        if (segments.length > MOST_SEGMENTS) {
+            return new Reading.Impossible("at most " + MOST_SEGMENTS + " segments", "End it earlier, with /**.");
+        }
+        List<Part> parts = new ArrayList<>();
+        Set<String> names = new HashSet<>();
+        for (int i = 0; i < segments.length; i++) {
+            String segment = segments[i];
+            boolean last = i == segments.length - 1;
+            Optional<Reading> fault = faultOf(segment, last);
+            if (fault.isPresent()) return fault.get();
+            if (segment.equals("**")) {
+                parts.add(new Part.Rest());
+            } else if (NAMED.matcher(segment).matches()) {
+                if (!names.add(segment)) {
+                    return new Reading.Impossible("each name once", "Give the second " + segment + " another name.");
+                }
+                parts.add(new Part.Named(segment.substring(1, segment.length() - 1)));
+            } else {
+                parts.add(new Part.Literal(segment));
+            }
+        }
+        if (parts.getFirst() instanceof Part.Literal(String first) && (first.equals(".well-known") || first.equals("_admit"))) {
+            return new Reading.Impossible("a path outside /.well-known/ and /_admit/, which are the gateway's own",
+                    "Choose another first segment.");
+        }
+        return new Reading.Good(new PathPattern(parts));
+    }
+
+    private static Optional<Reading> faultOf(String segment, boolean last) {
+        if (segment.isEmpty() && !last) {
+            return impossible("no empty segment: the gateway refuses doubled slashes", "Take one slash out.");
+        }
+        if (segment.equals(".") || segment.equals("..")) {
+            return impossible("no dot segment: the gateway refuses them", "Write the path that is meant.");
+        }
+        if (segment.equals("**")) {
+            return last ? Optional.empty() : impossible("/** only at the end", "Use {name} for a segment in the middle.");
+        }
+        if (NAMED.matcher(segment).matches()) return Optional.empty();
+        if (segment.contains("*") || segment.contains("{") || segment.contains("}")) {
+            return impossible("{name} for one whole segment, with a name such as berth or berth_no, or /** at the end",
+                    "Write the segment as one of these, or without * { }.");
+        }
+        for (int i = 0; i < segment.length(); i++) {
+            char c = segment.charAt(i);
+            if (c < 0x20 || c == 0x7f || ";\\?#%".indexOf(c) >= 0) {
+                return impossible("no control character and none of ; \\ ? # % : no request with them gets this far",
+                        "Write decoded characters; the gateway does the encoding.");
+            }
+        }
+        return Optional.empty();
+    }
+
+    private static Optional<Reading> impossible(String expected, String mend) {
+        return Optional.of(new Reading.Impossible(expected, mend));
+    }
+
+    /** The pattern without its names: two patterns of one shape match the same paths. */
+    public String shape() {
+        StringBuilder shape = new StringBuilder();
+        for (Part part : parts) {
+            shape.append('/').append(switch (part) {
+                case Part.Literal(String text) -> text;
+                case Part.Named named -> "{}";
+                case Part.Rest rest -> "**";
+            });
+        }
+        return shape.isEmpty() ? "/" : shape.toString();
+    }
+
+    @Override public String toString() {
+        StringBuilder text = new StringBuilder();
+        for (Part part : parts) {
+            text.append('/').append(switch (part) {
+                case Part.Literal(String literal) -> literal;
+                case Part.Named(String name) -> "{" + name + "}";
+                case Part.Rest rest -> "**";
+            });
+        }
+        return text.isEmpty() ? "/" : text.toString();
+    }
+}

@@ -1,0 +1,49 @@
+package dev.admit.core.route;
+
+import java.net.URI;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.SortedSet;
+
+/**
+ * Method + path pattern → what is checked → where it goes or what is answered.
+ *
+ * @param methods empty for any method
+ */
+public record Route(String id, String issuerId, SortedSet<String> methods, PathPattern pattern, Guard guard, Target target,
+                    long version, Instant createdAt) {
+
+    /** Who may pass. */
+    public sealed interface Guard {
+        /** Anyone, without a token. */
+        record Open() implements Guard {}
+
+        /**
+         * Whoever has a token for the API.
+         *
+         * @param scopes names; none only where that was said on purpose
+         * @param any    whether one of the scopes is enough
+         */
+        record Token(String apiId, List<String> scopes, boolean any) implements Guard {}
+    }
+
+    /** Where a request that passed goes. */
+    public sealed interface Target {
+        /** @param base where the whole path is appended; empty for the API's own upstream */
+        record Upstream(Optional<URI> base) implements Target {}
+
+        /** The gateway's own answer. */
+        record StandingAnswer(int status, String contentType, String body) implements Target {}
+    }
+
+    /** The API whose tokens it wants, if any. */
+    public Optional<String> apiId() {
+        return guard instanceof Guard.Token token ? Optional.of(token.apiId()) : Optional.empty();
+    }
+
+    /** {@code GET,HEAD /tides/**}: how people name a route. */
+    public String label() {
+        return (methods.isEmpty() ? "ANY" : String.join(",", methods)) + " " + pattern;
+    }
+}

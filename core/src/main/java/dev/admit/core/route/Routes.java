@@ -1,0 +1,24 @@
+package dev.admit.core.route;
+
+import dev.admit.core.change.Page;
+import java.util.List;
+import java.util.Optional;
+
+/** The routes that are kept. */
+public interface Routes {
+    void insert(Route route);
+
+    void update(Route route);
+
+    void delete(String routeId);
+
+    Optional<Route> find(String issuerId, String routeId);
+
+    Page<Route> list(String issuerId, Page.Ask ask);
+
+    /** The routes of every issuer whose pattern has this shape. */
+    List<Route> withShape(String shape);
+
+    /** The routes of an issuer that lean on an API. */
+    List<Route> ofApi(String issuerId, String apiId);
+}

@@ -1,0 +1,16 @@
+package dev.admit.core.token;
+
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Reason;
+import java.time.Instant;
+
+/** Refuses a token that was minted for another API. @param ours the audience of the API behind the route */
+public record AudienceCheck(String ours) implements TokenCheck {
+    @Override public CheckResult on(VerifiedToken token, Instant now) {
+        // RFC 9068 §4: aud must name an identifier this resource expects for itself.
+        if (token.audiences().contains(ours)) return CheckResult.passed("audience", ours, token.audienceText());
+        return CheckResult.refused("audience", Reason.WRONG_AUDIENCE, ours, token.audienceText(),
+                Mend.of("Request a token with resource=%s.".formatted(ours)));
+    }
+}

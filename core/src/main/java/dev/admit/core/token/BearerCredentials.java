@@ -1,0 +1,73 @@
+package dev.admit.core.token;
+
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Reason;
+import java.util.List;
+import java.util.Optional;
+
+/** Reads the bearer token of a request (RFC 6750 §2.1), from the Authorization header and nowhere else. */
+public final class BearerCredentials {
+    private static final String EXPECTED = "one header 'Authorization: Bearer TOKEN'";
+    private static final CheckResult PASSED = CheckResult.passed("bearer", EXPECTED, "one");
+
+    private BearerCredentials() {}
+
+    /**
+     * @param authorization every Authorization header of the request
+     * @param query         the raw query, or null
+     * @return the token, or empty when a check refused; the decision says which
+     */
+    public static Optional<String> read(List<String> authorization, String query, Decision.Builder decision) {
+        // RFC 6750 §2.3 allows the query; RFC 9700 §4.3.2 forbids it, because queries end up in logs.
+        if (query != null && hasToken(query)) {
+            return refuse(Reason.TOKEN_IN_QUERY, "a token in the query", "Move it to the Authorization header, and have it revoked: queries are written to logs.", decision);
+        }
+        if (authorization.isEmpty()) {
+            return refuse(Reason.NO_TOKEN, "no Authorization header", "Fetch an access token and send it so.", decision);
+        }
+        if (authorization.size() > 1) {
+            return refuse(Reason.TWO_TOKENS, authorization.size() + " Authorization headers", "Send one.", decision);
+        }
+        String header = authorization.getFirst();
+        int space = header.indexOf(' ');
+        String scheme = space < 0 ? header : header.substring(0, space);
+        if (!scheme.equalsIgnoreCase("Bearer")) {
+            return refuse(Reason.NO_TOKEN, "an Authorization header of another scheme", "Fetch an access token and send it so.", decision);
+        }
+        String token = space < 0 ? "" : header.substring(space + 1).strip();
+        if (!isB64Token(token)) {
+            return refuse(Reason.MALFORMED_AUTHORIZATION, token.isEmpty() ? "Bearer without a token"
+                    : token.indexOf(',') >= 0 || token.indexOf(' ') >= 0 ? "more than one word after Bearer"
+                    : "characters that no token has", "Send the token whole, without quotes, commas or line breaks.", decision);
+        }
+        decision.add(PASSED);
+        return Optional.of(token);
+    }
+
+    private static Optional<String> refuse(Reason reason, String came, String mend, Decision.Builder decision) {
+        decision.add(CheckResult.refused("bearer", reason, EXPECTED, came, Mend.of(mend)));
+        return Optional.empty();
+    }
+
+    private static boolean hasToken(String query) {
+        for (int at = query.indexOf("access_token"); at >= 0; at = query.indexOf("access_token", at + 1)) {
+            boolean begins = at == 0 || query.charAt(at - 1) == '&';
+            int end = at + "access_token".length();
+            if (begins && (end == query.length() || query.charAt(end) == '=' || query.charAt(end) == '&')) return true;
+        }
+        return false;
+    }
+
+    /** The b64token of RFC 6750 §2.1. */
+    private static boolean isB64Token(String token) {
+        int end = token.length();
+        while (end > 0 && token.charAt(end - 1) == '=') end--;
+        for (int i = 0; i < end; i++) {
+            char c = token.charAt(i);
+            if (!(c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= '0' && c <= '9' || "-._~+/".indexOf(c) >= 0)) return false;
+        }
+        return end > 0;
+    }
+}

@@ -1,0 +1,49 @@
+package dev.admit.core.token;
+
+import com.nimbusds.jose.JOSEException;
+import com.nimbusds.jose.JOSEObjectType;
+import com.nimbusds.jose.JWSHeader;
+import com.nimbusds.jose.JWSObject;
+import com.nimbusds.jose.Payload;
+import dev.admit.core.key.SigningFault;
+import dev.admit.core.key.SigningKey;
+import java.time.Instant;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+
+/** Mints access tokens in the form of RFC 9068 §2 and keeps no copy. */
+public final class MintAccessToken {
+    /** RFC 9068 §2.1: the media type without {@code application/}. */
+    static final JOSEObjectType TYPE = new JOSEObjectType("at+jwt");
+
+    private MintAccessToken() {}
+
+    /** What a token says. @param scopes already narrowed to what was approved, @param expiresAt in whole seconds */
+    public record Grant(String issuer, String subject, String audience, String clientId, List<String> scopes,
+                        Instant issuedAt, Instant expiresAt, TokenId id) {}
+
+    /**
+     * @return a signed JWT in compact form
+     * @throws SigningFault when the key cannot sign; retrying does not help
+     */
+    public static String mint(Grant grant, SigningKey key) {
+        Map<String, Object> claims = new LinkedHashMap<>();
+        claims.put("iss", grant.issuer());
+        claims.put("sub", grant.subject());
+        claims.put("aud", grant.audience());
+        claims.put("exp", grant.expiresAt().getEpochSecond());
+        claims.put("iat", grant.issuedAt().getEpochSecond());
+        claims.put("jti", grant.id().toString());
+        claims.put("client_id", grant.clientId());
+        claims.put("scope", String.join(" ", grant.scopes()));
+        JWSObject token = new JWSObject(new JWSHeader.Builder(key.algorithm()).type(TYPE).keyID(key.kid()).build(),
+                new Payload(claims));
+        try {
+            token.sign(key.signer());
+        } catch (JOSEException broken) {
+            throw new SigningFault("the key " + key.kid() + " does not sign", broken);
+        }
+        return token.serialize();
+    }
+}

@@ -1,0 +1,68 @@
+package dev.admit.core.token;
+
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Decision;
+import dev.admit.core.key.IssuerKeys;
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.util.Arrays;
+import java.util.Optional;
+
+/**
+ * Remembers which tokens have had their signature checked, so that the second request with one costs a look-up.
+ * Bounded; an entry counts for nothing once the key it was signed with is no longer one of the issuer's, and
+ * lifetime, audience, scopes and revocation are never remembered.
+ */
+public final class RememberedTokens {
+    private static final CheckResult REMEMBERED =
+            CheckResult.passed("signature", "a signature by a key of the issuer", "checked on an earlier request");
+    private static final CheckResult.Skipped FORM = new CheckResult.Skipped("form", "read on an earlier request");
+    private static final ThreadLocal<MessageDigest> SHA_256 = ThreadLocal.withInitial(RememberedTokens::sha256);
+
+    private final Cache<Fingerprint, VerifiedToken> verified;
+
+    public RememberedTokens(int most) {
+        this.verified = Caffeine.newBuilder().maximumSize(most).build();
+    }
+
+    /** Verifies a token, or remembers that it was. Empty when a check refused; the decision says which. */
+    public Optional<VerifiedToken> verify(String token, String issuer, IssuerKeys keys, Decision.Builder decision) {
+        Fingerprint fingerprint = Fingerprint.of(token);
+        VerifiedToken known = verified.getIfPresent(fingerprint);
+        // The same key object must still verify for the same issuer: a retired key takes its tokens with it.
+        if (known != null && known.issuer().equals(issuer) && keys.byId().get(known.key().kid()) == known.key()) {
+            decision.add(FORM);
+            decision.add(REMEMBERED);
+            return Optional.of(known);
+        }
+        Optional<VerifiedToken> fresh = VerifyToken.verify(token, issuer, keys, decision);
+        fresh.ifPresent(good -> verified.put(fingerprint, good));
+        return fresh;
+    }
+
+    /** The SHA-256 of a token: the token itself is not kept. */
+    private record Fingerprint(byte[] hash) {
+        static Fingerprint of(String token) {
+            return new Fingerprint(SHA_256.get().digest(token.getBytes(StandardCharsets.ISO_8859_1)));
+        }
+
+        @Override public boolean equals(Object other) {
+            return other instanceof Fingerprint(byte[] theirs) && Arrays.equals(hash, theirs); // no secret: both are hashes
+        }
+
+        @Override public int hashCode() {
+            return (hash[0] & 0xff) << 24 | (hash[1] & 0xff) << 16 | (hash[2] & 0xff) << 8 | hash[3] & 0xff;
+        }
+    }
+
+    private static MessageDigest sha256() {
+        try {
+            return MessageDigest.getInstance("SHA-256");
+        } catch (NoSuchAlgorithmException everyJavaHasIt) {
+            throw new IllegalStateException(everyJavaHasIt);
+        }
+    }
+}

@@ -1,0 +1,19 @@
+package dev.admit.core.token;
+
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Reason;
+import java.time.Instant;
+import java.util.Optional;
+
+/** Refuses a token that was revoked, or that leans on an approval withdrawn since. */
+public record RevocationCheck(Revocations revocations) implements TokenCheck {
+    private static final CheckResult PASSED = CheckResult.passed("revocation", "not revoked", "not revoked");
+
+    @Override public CheckResult on(VerifiedToken token, Instant now) {
+        Optional<String> ending = revocations.ending(token.clientId(), token.id(), token.scopes());
+        if (ending.isEmpty()) return PASSED;
+        return CheckResult.refused("revocation", Reason.REVOKED, "a token that was not revoked", "one of which " + ending.get(),
+                Mend.of("Fetch a new token; if that is refused too, its answer says what must be approved."));
+    }
+}

@@ -1,0 +1,30 @@
+package dev.admit.core.token;
+
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Reason;
+import java.time.Instant;
+import java.util.List;
+
+/**
+ * Refuses a token whose scope is too small for the route (RFC 6750 §3.1, insufficient_scope).
+ *
+ * @param any whether one of them is enough
+ */
+public record ScopeCheck(List<String> needed, boolean any, String expected) implements TokenCheck {
+
+    public static ScopeCheck of(List<String> needed, boolean any) {
+        return new ScopeCheck(needed, any, String.join(any ? " or " : " and ", needed));
+    }
+
+    @Override public CheckResult on(VerifiedToken token, Instant now) {
+        if (any ? needed.stream().anyMatch(token.scopes()::contains) : token.scopes().containsAll(needed)) {
+            return CheckResult.passed("scope", expected, token.scopeText());
+        }
+        return CheckResult.refused("scope", Reason.INSUFFICIENT_SCOPE, expected,
+                token.scopes().isEmpty() ? "a token without scope" : token.scopeText(),
+                Mend.of("Request a token with scope=%s; the client must have asked for it and it must be approved."
+                        .formatted(any ? needed.getFirst() : String.join(" ", needed)),
+                        "admit client show " + token.clientId()));
+    }
+}

@@ -1,0 +1,34 @@
+package dev.admit.core.token;
+
+import java.util.Optional;
+import java.util.UUID;
+
+/**
+ * The {@code jti} of a token: a UUIDv7 (RFC 9562 §5.7) whose upper half grows with every token of this authority,
+ * so that "minted before" is a comparison even within one millisecond.
+ */
+public record TokenId(UUID value) {
+
+    public TokenId {
+        if (value.version() != 7) throw new IllegalArgumentException("a token id is a UUIDv7");
+    }
+
+    /** The time-ordered half. */
+    public long order() {
+        return value.getMostSignificantBits();
+    }
+
+    /** Empty when the text is no UUIDv7. */
+    public static Optional<TokenId> read(String text) {
+        try {
+            if (text == null || text.length() != 36) return Optional.empty();
+            return Optional.of(new TokenId(UUID.fromString(text)));
+        } catch (IllegalArgumentException none) {
+            return Optional.empty();
+        }
+    }
+
+    @Override public String toString() {
+        return value.toString();
+    }
+}

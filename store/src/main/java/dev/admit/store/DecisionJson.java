@@ -1,0 +1,68 @@
+package dev.admit.store;
+
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Refusal;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.node.ArrayNode;
+import tools.jackson.databind.node.ObjectNode;
+
+/** The checks of a decision as the column {@code checks} holds them. */
+final class DecisionJson {
+    private static final JsonMapper JSON = new JsonMapper();
+
+    private DecisionJson() {}
+
+    static String write(List<CheckResult> checks) {
+        ArrayNode all = JSON.createArrayNode();
+        for (CheckResult check : checks) {
+            ObjectNode one = all.addObject().put("check", check.check());
+            switch (check) {
+                case CheckResult.Passed passed -> one.put("passed", true).put("expected", passed.expected()).put("came", passed.came());
+                case CheckResult.Skipped skipped -> one.put("why", skipped.why());
+                case CheckResult.Refused(String name, Refusal why) -> {
+                    one.put("passed", false).put("reason", why.reason().toString()).put("expected", why.expected()).put("came", why.came())
+                            .put("mend", why.mend().sentence());
+                    why.mend().command().ifPresent(command -> one.put("command", command));
+                    why.mend().who().ifPresent(who -> one.put("who", who));
+                }
+            }
+        }
+        return JSON.writeValueAsString(all);
+    }
+
+    static List<CheckResult> read(String text) {
+        List<CheckResult> checks = new ArrayList<>();
+        for (JsonNode one : JSON.readTree(text)) checks.add(readOne(one));
+        return checks;
+    }
+
+    private static CheckResult readOne(JsonNode one) {
+        String name = one.get("check").asString();
+        if (!one.has("passed")) return new CheckResult.Skipped(name, one.get("why").asString());
+        String expected = one.get("expected").asString();
+        String came = one.get("came").asString();
+        if (one.get("passed").asBoolean()) return CheckResult.passed(name, expected, came);
+        Mend mend = new Mend(one.get("mend").asString(), textOrNone(one, "command"), textOrNone(one, "who"));
+        return CheckResult.refused(name, Reason.of(one.get("reason").asString()).orElseThrow(), expected, came, mend);
+    }
+
+    static String writePhrases(List<String> phrases) {
+        return JSON.writeValueAsString(phrases);
+    }
+
+    static List<String> readPhrases(String text) {
+        List<String> phrases = new ArrayList<>();
+        for (JsonNode one : JSON.readTree(text)) phrases.add(one.asString());
+        return phrases;
+    }
+
+    private static Optional<String> textOrNone(JsonNode one, String name) {
+        return Optional.ofNullable(one.get(name)).map(JsonNode::asString);
+    }
+}

@@ -1,0 +1,62 @@
+package dev.admit.store;
+
+import java.net.URI;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.time.Instant;
+import java.util.Locale;
+import java.util.Optional;
+
+/** One row of an answer, read by column name into the types of the core. */
+final class Row {
+    private final ResultSet result;
+
+    Row(ResultSet result) {
+        this.result = result;
+    }
+
+    String text(String column) throws SQLException {
+        return result.getString(column);
+    }
+
+    Optional<String> textOrNone(String column) throws SQLException {
+        return Optional.ofNullable(result.getString(column));
+    }
+
+    Optional<URI> uriOrNone(String column) throws SQLException {
+        return textOrNone(column).map(URI::create);
+    }
+
+    long number(String column) throws SQLException {
+        return result.getLong(column);
+    }
+
+    boolean isNull(String column) throws SQLException {
+        return result.getObject(column) == null;
+    }
+
+    boolean flag(String column) throws SQLException {
+        return result.getInt(column) != 0;
+    }
+
+    byte[] bytes(String column) throws SQLException {
+        return result.getBytes(column);
+    }
+
+    Instant time(String column) throws SQLException {
+        return Instant.ofEpochMilli(result.getLong(column));
+    }
+
+    Optional<Instant> timeOrNone(String column) throws SQLException {
+        return isNull(column) ? Optional.empty() : Optional.of(time(column));
+    }
+
+    <E extends Enum<E>> E word(String column, Class<E> type) throws SQLException {
+        return Enum.valueOf(type, text(column).toUpperCase(Locale.ROOT).replace('-', '_'));
+    }
+
+    /** Makes something of a row. */
+    interface Reader<T> {
+        T read(Row row) throws SQLException;
+    }
+}

@@ -1,0 +1,59 @@
+package dev.admit.store;
+
+import dev.admit.core.change.Page;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Apis;
+import java.sql.SQLException;
+import java.util.List;
+import java.util.Optional;
+
+/** The table {@code api}. */
+public final class SqliteApis implements Apis {
+    private static final String INSERT =
+            "INSERT INTO api (id, issuer_id, name, title, audience, upstream, version, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)";
+    private static final String UPDATE = "UPDATE api SET name = ?, title = ?, audience = ?, upstream = ?, version = ? WHERE id = ?";
+    private static final String DELETE = "DELETE FROM api WHERE id = ?";
+    private static final String NAMED = "SELECT * FROM api WHERE issuer_id = ? AND (name = ? OR id = ?)";
+    private static final String WITH_AUDIENCE = "SELECT * FROM api WHERE issuer_id = ? AND audience = ?";
+    private static final String LIST = "SELECT * FROM api WHERE issuer_id = ? AND name > ? ORDER BY name LIMIT ?";
+    private static final String ALL = "SELECT * FROM api";
+
+    private final Database database;
+
+    public SqliteApis(Database database) {
+        this.database = database;
+    }
+
+    @Override public void insert(Api it) {
+        database.update(INSERT, it.id(), it.issuerId(), it.name(), it.title(), it.audience(), it.upstream(), it.version(), it.createdAt());
+    }
+
+    @Override public void update(Api it) {
+        database.update(UPDATE, it.name(), it.title(), it.audience(), it.upstream(), it.version(), it.id());
+    }
+
+    @Override public void delete(String apiId) {
+        database.update(DELETE, apiId);
+    }
+
+    @Override public Optional<Api> named(String issuerId, String nameOrId) {
+        return database.one(NAMED, SqliteApis::read, issuerId, nameOrId, nameOrId);
+    }
+
+    @Override public Optional<Api> withAudience(String issuerId, String audience) {
+        return database.one(WITH_AUDIENCE, SqliteApis::read, issuerId, audience);
+    }
+
+    @Override public Page<Api> list(String issuerId, Page.Ask ask) {
+        return Page.of(database.list(LIST, SqliteApis::read, issuerId, ask.after().orElse(""), ask.limit() + 1), ask, Api::name);
+    }
+
+    List<Api> all() {
+        return database.list(ALL, SqliteApis::read);
+    }
+
+    private static Api read(Row row) throws SQLException {
+        return new Api(row.text("id"), row.text("issuer_id"), row.text("name"), row.text("title"), row.text("audience"),
+                row.uriOrNone("upstream"), row.number("version"), row.time("created_at"));
+    }
+}

@@ -1,0 +1,84 @@
+package dev.admit.store;
+
+import dev.admit.core.approval.Approval;
+import dev.admit.core.approval.Approvals;
+import dev.admit.core.change.Page;
+import java.sql.SQLException;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+
+/** The table {@code approval}. */
+public final class SqliteApprovals implements Approvals {
+    private static final String INSERT = """
+            INSERT INTO approval (id, issuer_id, client_id, scope_id, scope_name, status, asked_at, asked_by, decided_at, decided_by,
+                                  expires_at, reason, version) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+    private static final String UPDATE = """
+            UPDATE approval SET status = ?, asked_at = ?, asked_by = ?, decided_at = ?, decided_by = ?, expires_at = ?, reason = ?,
+                                version = ? WHERE id = ?""";
+    private static final String DELETE = "DELETE FROM approval WHERE id = ?";
+    private static final String FIND = "SELECT * FROM approval WHERE issuer_id = ? AND id = ?";
+    private static final String OF = "SELECT * FROM approval WHERE client_id = ? AND scope_id = ?";
+    private static final String OF_CLIENT = "SELECT * FROM approval WHERE client_id = ? ORDER BY scope_name";
+    private static final String OF_API = """
+            SELECT approval.* FROM approval JOIN scope ON scope.id = approval.scope_id WHERE scope.api_id = ?
+            ORDER BY approval.scope_name, approval.client_id""";
+    private static final String OF_SCOPE = "SELECT * FROM approval WHERE scope_id = ? ORDER BY client_id";
+    /** The status counts with time taken into account, as {@link Approval#statusAt} has it. The cursor is time, then id. */
+    private static final String LIST = """
+            SELECT * FROM approval WHERE issuer_id = ?1 AND (asked_at > ?2 OR asked_at = ?2 AND id > ?3)
+              AND (?4 IS NULL OR ?4 = CASE WHEN status = 'given' AND expires_at <= ?5 THEN 'expired' ELSE status END)
+            ORDER BY asked_at, id LIMIT ?6""";
+
+    private final Database database;
+
+    public SqliteApprovals(Database database) {
+        this.database = database;
+    }
+
+    @Override public void insert(Approval it) {
+        database.update(INSERT, it.id(), it.issuerId(), it.clientId(), it.scopeId(), it.scopeName(), it.status(), it.askedAt(), it.askedBy(),
+                it.decidedAt(), it.decidedBy(), it.expiresAt(), it.reason(), it.version());
+    }
+
+    @Override public void update(Approval it) {
+        database.update(UPDATE, it.status(), it.askedAt(), it.askedBy(), it.decidedAt(), it.decidedBy(), it.expiresAt(), it.reason(),
+                it.version(), it.id());
+    }
+
+    @Override public void delete(String approvalId) {
+        database.update(DELETE, approvalId);
+    }
+
+    @Override public Optional<Approval> find(String issuerId, String approvalId) {
+        return database.one(FIND, SqliteApprovals::read, issuerId, approvalId);
+    }
+
+    @Override public Optional<Approval> of(String clientId, String scopeId) {
+        return database.one(OF, SqliteApprovals::read, clientId, scopeId);
+    }
+
+    @Override public List<Approval> ofClient(String clientId) {
+        return database.list(OF_CLIENT, SqliteApprovals::read, clientId);
+    }
+
+    @Override public List<Approval> ofApi(String apiId) {
+        return database.list(OF_API, SqliteApprovals::read, apiId);
+    }
+
+    @Override public List<Approval> ofScope(String scopeId) {
+        return database.list(OF_SCOPE, SqliteApprovals::read, scopeId);
+    }
+
+    @Override public Page<Approval> list(String issuerId, Optional<Approval.Status> status, Instant now, Page.Ask ask) {
+        String[] after = ask.after().orElse("-1 ").split(" ", 2);
+        return Page.of(database.list(LIST, SqliteApprovals::read, issuerId, Long.parseLong(after[0]), after[1], status, now, ask.limit() + 1),
+                ask, last -> last.askedAt().toEpochMilli() + " " + last.id());
+    }
+
+    private static Approval read(Row row) throws SQLException {
+        return new Approval(row.text("id"), row.text("issuer_id"), row.text("client_id"), row.text("scope_id"), row.text("scope_name"),
+                row.word("status", Approval.Status.class), row.time("asked_at"), row.text("asked_by"), row.timeOrNone("decided_at"),
+                row.textOrNone("decided_by"), row.timeOrNone("expires_at"), row.text("reason"), row.number("version"));
+    }
+}

@@ -1,0 +1,79 @@
+package dev.admit.store;
+
+import dev.admit.core.change.Ids;
+import dev.admit.core.change.Page;
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Decisions;
+import dev.admit.core.decision.Plane;
+import dev.admit.core.decision.Refusal;
+import dev.admit.core.decision.Verdict;
+import java.sql.SQLException;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+
+/** The table {@code decision}. */
+public final class SqliteDecisions implements Decisions {
+    private static final String INSERT = """
+            INSERT INTO decision (id, at, plane, issuer, client_id, client_name, subject, api, route, revision, method, path, scopes,
+                                  from_address, verdict, reason, answered, micros, checks, done)
+            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+    /** The gateway knows a client by its id; people know it by its name, which is looked up when the record is read. */
+    private static final String COLUMNS = """
+            SELECT decision.*, coalesce(nullif(client_name, ''), (SELECT name FROM client WHERE client.id = client_id), '') AS client_called
+            FROM decision """;
+    private static final String FIND = COLUMNS + "WHERE id = ?";
+    private static final String LIST = COLUMNS + """
+            WHERE id < ?1 AND (?2 IS NULL OR issuer = ?2) AND (?3 IS NULL OR client_id = ?3 OR client_called = ?3)
+              AND (?4 IS NULL OR route = ?4) AND (?5 IS NULL OR verdict = ?5) AND (?6 IS NULL OR reason = ?6) AND (?7 IS NULL OR plane = ?7)
+            ORDER BY id DESC LIMIT ?8""";
+    private static final String FORGET = "DELETE FROM decision WHERE id < ?";
+    private static final String AFTER_ALL = "dec_~";
+
+    private final Database database;
+
+    public SqliteDecisions(Database database) {
+        this.database = database;
+    }
+
+    @Override public void keep(List<Decision> batch) {
+        database.inOne(() -> {
+            batch.forEach(this::insert);
+            return null;
+        });
+    }
+
+    private void insert(Decision it) {
+        Decision.About about = it.about();
+        database.update(INSERT, it.id(), it.at(), it.plane(), about.issuer(), about.clientId(), about.clientName(), about.subject(),
+                about.api(), about.route(), about.revision(), about.method(), about.path(), about.scopes(), about.from(), it.verdict(),
+                it.refusal().map(why -> why.reason().toString()).orElse(""), it.answered(), it.micros(),
+                DecisionJson.write(it.checks()), DecisionJson.writePhrases(it.done()));
+    }
+
+    @Override public Optional<Decision> find(String id) {
+        return database.one(FIND, SqliteDecisions::read, id);
+    }
+
+    @Override public Page<Decision> list(Filter filter, Page.Ask ask) {
+        return Page.of(database.list(LIST, SqliteDecisions::read, ask.after().orElse(AFTER_ALL), filter.issuer(), filter.client(),
+                filter.route(), filter.verdict(), filter.reason(), filter.plane(), ask.limit() + 1), ask, Decision::id);
+    }
+
+    @Override public int forget(Instant before) {
+        return database.update(FORGET, Ids.timeOrdered("dec_", before.toEpochMilli()).substring(0, "dec_".length() + 10));
+    }
+
+    private static Decision read(Row row) throws SQLException {
+        List<CheckResult> checks = DecisionJson.read(row.text("checks"));
+        Optional<Refusal> refusal = checks.stream().filter(CheckResult.Refused.class::isInstance)
+                .map(check -> ((CheckResult.Refused) check).refusal()).findFirst();
+        Decision.About about = new Decision.About(row.text("issuer"), row.text("client_id"), row.text("client_called"), row.text("subject"),
+                row.text("api"), row.text("route"), row.number("revision"), row.text("method"), row.text("path"), row.text("scopes"),
+                row.text("from_address"));
+        return new Decision(row.text("id"), row.time("at"), row.word("plane", Plane.class), about, checks,
+                row.word("verdict", Verdict.class), refusal, (int) row.number("answered"), DecisionJson.readPhrases(row.text("done")),
+                row.number("micros"));
+    }
+}

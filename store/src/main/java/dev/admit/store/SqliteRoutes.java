@@ -1,0 +1,97 @@
+package dev.admit.store;
+
+import dev.admit.core.change.Page;
+import dev.admit.core.route.PathPattern;
+import dev.admit.core.route.Route;
+import dev.admit.core.route.Routes;
+import java.sql.SQLException;
+import java.util.List;
+import java.util.Optional;
+import java.util.TreeSet;
+
+/** The table {@code route}. */
+public final class SqliteRoutes implements Routes {
+    private static final String INSERT = """
+            INSERT INTO route (methods, pattern, shape, api_id, scopes, any_of, upstream, answer_status, answer_type, answer_body, version,
+                               created_at, id, issuer_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+    private static final String UPDATE = """
+            UPDATE route SET methods = ?, pattern = ?, shape = ?, api_id = ?, scopes = ?, any_of = ?, upstream = ?, answer_status = ?,
+                             answer_type = ?, answer_body = ?, version = ?, created_at = ? WHERE id = ? AND issuer_id = ?""";
+    private static final String DELETE = "DELETE FROM route WHERE id = ?";
+    private static final String FIND = "SELECT * FROM route WHERE issuer_id = ? AND id = ?";
+    private static final String LIST = """
+            SELECT * FROM route WHERE issuer_id = ? AND pattern || ' ' || methods || ' ' || id > ?
+            ORDER BY pattern || ' ' || methods || ' ' || id LIMIT ?""";
+    private static final String WITH_SHAPE = "SELECT * FROM route WHERE shape = ?";
+    private static final String OF_API = "SELECT * FROM route WHERE issuer_id = ? AND api_id = ? ORDER BY pattern, methods";
+    private static final String ALL = "SELECT * FROM route";
+
+    private final Database database;
+
+    public SqliteRoutes(Database database) {
+        this.database = database;
+    }
+
+    @Override public void insert(Route it) {
+        database.update(INSERT, columns(it));
+    }
+
+    @Override public void update(Route it) {
+        database.update(UPDATE, columns(it));
+    }
+
+    @Override public void delete(String routeId) {
+        database.update(DELETE, routeId);
+    }
+
+    @Override public Optional<Route> find(String issuerId, String routeId) {
+        return database.one(FIND, SqliteRoutes::read, issuerId, routeId);
+    }
+
+    @Override public Page<Route> list(String issuerId, Page.Ask ask) {
+        return Page.of(database.list(LIST, SqliteRoutes::read, issuerId, ask.after().orElse(""), ask.limit() + 1), ask,
+                last -> last.pattern() + " " + String.join(",", last.methods()) + " " + last.id());
+    }
+
+    @Override public List<Route> withShape(String shape) {
+        return database.list(WITH_SHAPE, SqliteRoutes::read, shape);
+    }
+
+    @Override public List<Route> ofApi(String issuerId, String apiId) {
+        return database.list(OF_API, SqliteRoutes::read, issuerId, apiId);
+    }
+
+    List<Route> all() {
+        return database.list(ALL, SqliteRoutes::read);
+    }
+
+    private static Object[] columns(Route it) {
+        Route.Guard.Token token = it.guard() instanceof Route.Guard.Token guard ? guard : new Route.Guard.Token(null, List.of(), false);
+        Optional<Route.Target.StandingAnswer> answer =
+                it.target() instanceof Route.Target.StandingAnswer standing ? Optional.of(standing) : Optional.empty();
+        Object upstream = it.target() instanceof Route.Target.Upstream(var base) ? base : null;
+        return new Object[] {String.join(",", it.methods()), it.pattern().toString(), it.pattern().shape(), token.apiId(),
+            String.join(" ", token.scopes()), token.any(), upstream, answer.map(Route.Target.StandingAnswer::status),
+            answer.map(Route.Target.StandingAnswer::contentType), answer.map(Route.Target.StandingAnswer::body), it.version(),
+            it.createdAt(), it.id(), it.issuerId()};
+    }
+
+    private static Route read(Row row) throws SQLException {
+        String methods = row.text("methods");
+        String scopes = row.text("scopes");
+        Route.Guard guard = row.isNull("api_id") ? new Route.Guard.Open() : new Route.Guard.Token(row.text("api_id"),
+                scopes.isEmpty() ? List.of() : List.of(scopes.split(" ")), row.flag("any_of"));
+        Route.Target target = row.isNull("answer_status") ? new Route.Target.Upstream(row.uriOrNone("upstream"))
+                : new Route.Target.StandingAnswer((int) row.number("answer_status"), row.text("answer_type"), row.text("answer_body"));
+        return new Route(row.text("id"), row.text("issuer_id"), new TreeSet<>(methods.isEmpty() ? List.of() : List.of(methods.split(","))),
+                pattern(row.text("pattern")), guard, target, row.number("version"), row.time("created_at"));
+    }
+
+    private static PathPattern pattern(String kept) {
+        return switch (PathPattern.read(kept)) {
+            case PathPattern.Reading.Good(PathPattern pattern) -> pattern;
+            case PathPattern.Reading.Impossible impossible -> throw new StoreFault("reading the pattern " + kept,
+                    new IllegalStateException("expected " + impossible.expected()));
+        };
+    }
+}

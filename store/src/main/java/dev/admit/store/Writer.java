@@ -1,0 +1,133 @@
+package dev.admit.store;
+
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Savepoint;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.ArrayBlockingQueue;
+import java.util.concurrent.BlockingQueue;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CompletionException;
+
+/**
+ * The only thread that writes. All work that waits when it is free becomes one SQLite transaction, with a savepoint
+ * around each piece, so that one fsync pays for many; nobody gets an answer before that fsync.
+ */
+final class Writer implements AutoCloseable {
+    private static final int MOST_TOGETHER = 256;
+
+    /** A piece of work on the writing connection. */
+    interface Work<T> {
+        T on(Connection connection) throws SQLException;
+    }
+
+    private static final class Waiting<T> {
+        final Work<T> work;
+        final CompletableFuture<T> done = new CompletableFuture<>();
+        private T result;
+        private Throwable failure;
+
+        Waiting(Work<T> work) {
+            this.work = work;
+        }
+
+        void runOn(Connection connection) throws SQLException {
+            Savepoint before = connection.setSavepoint();
+            try {
+                result = work.on(connection);
+            } catch (RuntimeException | Error | SQLException cause) {
+                failure = cause;
+                connection.rollback(before);
+            }
+            connection.releaseSavepoint(before);
+        }
+
+        void settle() {
+            if (failure == null) done.complete(result);
+            else done.completeExceptionally(failure);
+        }
+    }
+
+    private static final Waiting<Void> STOP = new Waiting<>(connection -> null);
+
+    private final BlockingQueue<Waiting<?>> waiting = new ArrayBlockingQueue<>(10_000);
+    private final Connection connection;
+    private final Thread thread;
+    private volatile boolean stopped;
+
+    Writer(Connection connection) throws SQLException {
+        this.connection = connection;
+        connection.setAutoCommit(false);
+        this.thread = Thread.ofPlatform().name("writer").start(this::writeUntilStopped);
+    }
+
+    /** Runs the work alone, and returns once it is on disk. Throws what the work threw. */
+    <T> T commit(Work<T> work) {
+        if (stopped) throw new StoreFault("writing", new SQLException("the database is closed"));
+        Waiting<T> mine = new Waiting<>(work);
+        try {
+            waiting.put(mine);
+            return mine.done.join();
+        } catch (InterruptedException interrupted) {
+            Thread.currentThread().interrupt();
+            throw new StoreFault("waiting for the writer", interrupted);
+        } catch (CompletionException failed) {
+            switch (failed.getCause()) {
+                case RuntimeException fault -> throw fault;
+                case Error fault -> throw fault;
+                default -> throw new StoreFault("writing", failed.getCause());
+            }
+        }
+    }
+
+    private void writeUntilStopped() {
+        List<Waiting<?>> together = new ArrayList<>();
+        boolean running = true;
+        while (running) {
+            together.clear();
+            try {
+                together.add(waiting.take());
+            } catch (InterruptedException nobodyInterruptsThis) {
+                continue;
+            }
+            waiting.drainTo(together, MOST_TOGETHER - 1);
+            running = !together.contains(STOP);
+            commitTogether(together);
+        }
+    }
+
+    private void commitTogether(List<Waiting<?>> together) {
+        try {
+            for (Waiting<?> piece : together) piece.runOn(connection);
+            connection.commit();
+            together.forEach(Waiting::settle);
+        } catch (SQLException | RuntimeException cause) {
+            // Nothing of the batch is on disk, so nobody in it may hear of a success.
+            rollBack();
+            StoreFault fault = new StoreFault("committing", cause);
+            together.forEach(piece -> piece.done.completeExceptionally(fault));
+        }
+    }
+
+    private void rollBack() {
+        try {
+            connection.rollback();
+        } catch (SQLException alreadyRolledBack) {
+            // SQLite rolls back by itself on a full disk or an I/O error
+        }
+    }
+
+    @Override public void close() {
+        stopped = true;
+        waiting.add(STOP);
+        try {
+            thread.join();
+            connection.close();
+        } catch (InterruptedException interrupted) {
+            Thread.currentThread().interrupt();
+        } catch (SQLException cause) {
+            throw new StoreFault("closing", cause);
+        }
+    }
+}
