@@ -71,7 +71,9 @@ public final class SqliteApprovals implements Approvals {
     }
 
     @Override public Page<Approval> list(String issuerId, Optional<Approval.Status> status, Instant now, Page.Ask ask) {
-        String[] after = ask.after().orElse("-1 ").split(" ", 2);
+        String cursor = ask.after().orElse("-1 ");
+        if (!cursor.matches("-?\\d{1,15} .*")) throw new Page.UnknownCursor(cursor);
+        String[] after = cursor.split(" ", 2);
         return Page.of(database.list(LIST, SqliteApprovals::read, issuerId, Long.parseLong(after[0]), after[1], status, now, ask.limit() + 1),
                 ask, last -> last.askedAt().toEpochMilli() + " " + last.id());
     }

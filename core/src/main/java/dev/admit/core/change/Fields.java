@@ -2,9 +2,12 @@ package dev.admit.core.change;
 
 import java.net.URI;
 import java.net.URISyntaxException;
+import java.time.Duration;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
@@ -13,6 +16,7 @@ import java.util.regex.Pattern;
  */
 public final class Fields {
     private static final Pattern NAME = Pattern.compile("[a-z0-9]+(-[a-z0-9]+)*");
+    private static final Pattern DURATION = Pattern.compile("(\\d{1,6})([smhd])");
     public static final int NAME_LENGTH = 60;
     public static final int TEXT_LENGTH = 200;
     public static final int LONG_TEXT_LENGTH = 1000;
@@ -120,6 +124,25 @@ public final class Fields {
         for (E constant : type.getEnumConstants()) words.add(constant.toString());
         fault(pointer, "one of " + String.join(", ", words), trimmed.isEmpty() ? "nothing" : quoted(trimmed),
                 "Choose one of them.");
+        return Optional.empty();
+    }
+
+    /** A length of time written {@code 15m}, {@code 8h}, {@code 90d}. */
+    public Optional<Duration> duration(String pointer, String value, Duration otherwise, Duration longest) {
+        String trimmed = trimmed(pointer, value);
+        if (trimmed.isEmpty()) return Optional.of(otherwise);
+        Matcher read = DURATION.matcher(trimmed);
+        if (read.matches()) {
+            ChronoUnit unit = switch (read.group(2)) {
+                case "s" -> ChronoUnit.SECONDS;
+                case "m" -> ChronoUnit.MINUTES;
+                case "h" -> ChronoUnit.HOURS;
+                default -> ChronoUnit.DAYS;
+            };
+            Duration duration = unit.getDuration().multipliedBy(Long.parseLong(read.group(1)));
+            if (duration.isPositive() && duration.compareTo(longest) <= 0) return Optional.of(duration);
+        }
+        fault(pointer, "a time of at most %dd, such as 15m, 8h or 90d".formatted(longest.toDays()), quoted(trimmed), "Write a number and s, m, h or d.");
         return Optional.empty();
     }
 

@@ -19,6 +19,13 @@ public record Page<T>(List<T> items, Optional<String> next) {
         }
     }
 
+    /** A cursor that no page gave. */
+    public static final class UnknownCursor extends RuntimeException {
+        public UnknownCursor(String cursor) {
+            super("no page ends at '" + cursor + "'");
+        }
+    }
+
     /** Cuts a list that was read with one item more than asked for. */
     public static <T> Page<T> of(List<T> oneMore, Ask ask, java.util.function.Function<T, String> cursor) {
         if (oneMore.size() <= ask.limit()) return new Page<>(List.copyOf(oneMore), Optional.empty());

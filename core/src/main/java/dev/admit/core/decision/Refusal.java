@@ -12,4 +12,11 @@ public record Refusal(Reason reason, String expected, String came, Mend mend) {
     public String sentence() {
         return "Expected " + expected + "; came " + came + ". " + mend.sentence();
     }
+
+    /** The same for a header or {@code error_description}: printable ASCII without {@code "} and a backslash (RFC 6749 §5.2). */
+    public String description() {
+        StringBuilder plain = new StringBuilder();
+        sentence().codePoints().forEach(c -> plain.append(c == '"' ? '\'' : c < 0x20 || c > 0x7e || c == '\\' ? '?' : (char) c));
+        return plain.toString();
+    }
 }

@@ -9,25 +9,22 @@ import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.route.RequestPath;
 import dev.admit.core.route.RouteTable.Match;
-import dev.admit.core.token.BearerCredentials;
-import dev.admit.core.token.RememberedTokens;
-import dev.admit.core.token.TokenCheck;
 import dev.admit.core.token.VerifiedToken;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Supplier;
 
 /**
- * A gateway request from path to verdict, on one snapshot of the configuration: path, route, bearer token, signature,
- * then the checks of the route in its order (they are listed where the configuration is compiled).
+ * A gateway request from path to verdict, on one snapshot of the configuration: path, route, then the
+ * bearer token through the {@link BearerDoor}.
  */
 public final class Gate {
     private final Supplier<Configuration> configuration;
-    private final RememberedTokens tokens;
+    private final BearerDoor door;
 
-    public Gate(Supplier<Configuration> configuration, RememberedTokens tokens) {
+    public Gate(Supplier<Configuration> configuration, BearerDoor door) {
         this.configuration = configuration;
-        this.tokens = tokens;
+        this.door = door;
     }
 
     /** @param decision gets every check; its clock is read once, by whoever made it */
@@ -56,16 +53,8 @@ public final class Gate {
     }
 
     private GateOutcome checkToken(GateRequest request, GuardedRoute route, RequestPath path, Decision.Builder decision) {
-        Optional<String> bearer = BearerCredentials.read(request.authorization(), request.query(), decision);
-        if (bearer.isEmpty()) return refused(route, decision);
-        Optional<VerifiedToken> verified = tokens.verify(bearer.get(), route.issuer().url(), route.issuer().keys(), decision);
-        if (verified.isEmpty()) return refused(route, decision);
-        VerifiedToken token = verified.get();
-        decision.client(token.clientId(), "").subject(token.subject()).scopes(token.scopeText());
-        for (TokenCheck check : route.checks()) {
-            if (decision.add(check.on(token, decision.at())) instanceof CheckResult.Refused) return refused(route, decision);
-        }
-        return new GateOutcome.Admitted(route, path.encoded(), verified);
+        Optional<VerifiedToken> token = door.pass(request.authorization(), request.query(), route.issuer(), route.checks(), decision);
+        return token.isPresent() ? new GateOutcome.Admitted(route, path.encoded(), token) : refused(route, decision);
     }
 
     private static final CheckResult OPEN = new CheckResult.Skipped("bearer", "the route is open");

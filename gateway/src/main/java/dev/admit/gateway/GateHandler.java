@@ -1,0 +1,95 @@
+package dev.admit.gateway;
+
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Journal;
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Plane;
+import dev.admit.core.decision.Reason;
+import dev.admit.core.gate.Gate;
+import dev.admit.core.gate.GateOutcome;
+import dev.admit.core.gate.GateRequest;
+import dev.admit.core.route.Route;
+import java.nio.charset.StandardCharsets;
+import java.time.Clock;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import org.eclipse.jetty.http.HttpField;
+import org.eclipse.jetty.http.HttpHeader;
+import org.eclipse.jetty.io.Content;
+import org.eclipse.jetty.server.Handler;
+import org.eclipse.jetty.server.Request;
+import org.eclipse.jetty.server.Response;
+import org.eclipse.jetty.util.Callback;
+
+/** Every request of the gateway: has it decided on, then answers, or forwards. */
+final class GateHandler extends Handler.Abstract.NonBlocking {
+    static final String DECISION_HEADER = "Admit-Decision";
+
+    private final Gate gate;
+    private final Journal journal;
+    private final Clock clock;
+    private final GatewaySettings settings;
+    private final Forward forward;
+    private final RefusalAnswer refusals;
+
+    GateHandler(Gate gate, Journal journal, Clock clock, GatewaySettings settings, Forward forward, RefusalAnswer refusals) {
+        this.gate = gate;
+        this.journal = journal;
+        this.clock = clock;
+        this.settings = settings;
+        this.forward = forward;
+        this.refusals = refusals;
+        installBean(forward);
+    }
+
+    @Override public boolean handle(Request request, Response response, Callback callback) {
+        Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, clock.instant());
+        response.getHeaders().put(DECISION_HEADER, decision.id());
+        GateRequest asked = new GateRequest(request.getMethod(), request.getHttpURI().getPath(), request.getHttpURI().getQuery(),
+                authorization(request), Request.getRemoteAddr(request));
+        switch (gate.decide(asked, decision)) {
+            case GateOutcome.Refused refused -> refuse(refused, decision, response, callback);
+            case GateOutcome.Admitted admitted -> admit(admitted, decision, request, response, callback);
+        }
+        return true;
+    }
+
+    private static List<String> authorization(Request request) {
+        List<String> all = List.of();
+        for (HttpField field : request.getHeaders()) {
+            if (field.getHeader() != HttpHeader.AUTHORIZATION) continue;
+            String value = field.getValue() == null ? "" : field.getValue();
+            all = all.isEmpty() ? List.of(value) : List.of(all.getFirst(), value);
+        }
+        return all;
+    }
+
+    private void admit(GateOutcome.Admitted admitted, Decision.Builder decision, Request request, Response response, Callback callback) {
+        if (admitted.route().route().target() instanceof Route.Target.StandingAnswer answer) {
+            decision.done("answered by the route itself").decided();
+            response.setStatus(answer.status());
+            response.getHeaders().put(HttpHeader.CONTENT_TYPE, answer.contentType());
+            journal.write(decision, answer.status());
+            Content.Sink.write(response, true, answer.body(), callback);
+            return;
+        }
+        if (request.getLength() > settings.mostBodyBytes()) {
+            decision.add(CheckResult.refused("body", Reason.BODY_TOO_LARGE, "at most " + settings.mostBodyBytes() + " bytes",
+                    request.getLength() + " bytes", Mend.of("Send less, or in parts.")));
+            refuse(new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()), decision, response, callback);
+            return;
+        }
+        forward.forward(new Passing(admitted, decision.decided()), request, response, callback);
+    }
+
+    private void refuse(GateOutcome.Refused refused, Decision.Builder decision, Response response, Callback callback) {
+        int status = refused.refusal().reason().status();
+        decision.decided();
+        refusals.headers(refused, response.getHeaders());
+        response.setStatus(status);
+        journal.write(decision, status);
+        Content.Sink.write(response, true, new String(refusals.body(refused.refusal(), decision.id()), StandardCharsets.UTF_8), callback);
+    }
+}

@@ -1,0 +1,59 @@
+package dev.admit.gateway;
+
+import dev.admit.core.decision.Journal;
+import dev.admit.core.gate.Gate;
+import java.time.Clock;
+import java.util.concurrent.Executors;
+import org.eclipse.jetty.http.HttpCompliance;
+import org.eclipse.jetty.http.UriCompliance;
+import org.eclipse.jetty.server.HttpConfiguration;
+import org.eclipse.jetty.server.HttpConnectionFactory;
+import org.eclipse.jetty.server.Server;
+import org.eclipse.jetty.server.ServerConnector;
+import org.eclipse.jetty.util.thread.QueuedThreadPool;
+
+/** The data plane: a Jetty server of its own, with {@link GateHandler} behind its one port. */
+public final class Gateway implements AutoCloseable {
+    private static final int MOST_HEADER_BYTES = 16 * 1024;
+
+    private final Server server;
+    private final ServerConnector connector;
+
+    public Gateway(GatewaySettings settings, Gate gate, Journal journal, Clock clock) {
+        QueuedThreadPool threads = new QueuedThreadPool(64, 4);
+        threads.setName("gateway");
+        threads.setVirtualThreadsExecutor(Executors.newVirtualThreadPerTaskExecutor());
+        server = new Server(threads);
+        HttpConfiguration http = new HttpConfiguration();
+        http.setSendServerVersion(false);
+        http.setSendDateHeader(true);
+        http.setRequestHeaderSize(MOST_HEADER_BYTES);
+        // Smuggling tricks end at the parser: RFC 9110 and 9112 to the letter.
+        http.setHttpCompliance(HttpCompliance.RFC9110);
+        // Paths are judged by RequestPath, whose refusal says what is wrong; Jetty's own would be a bare 400.
+        http.setUriCompliance(UriCompliance.UNSAFE);
+        connector = new ServerConnector(server, 1, 1, new HttpConnectionFactory(http));
+        connector.setHost(settings.host());
+        connector.setPort(settings.port());
+        connector.setIdleTimeout(60_000);
+        server.addConnector(connector);
+        RefusalAnswer refusals = new RefusalAnswer();
+        server.setHandler(new GateHandler(gate, journal, clock, settings, new Forward(settings, journal, refusals), refusals));
+        server.setErrorHandler(new ParserErrors(refusals, journal, clock));
+        server.setStopTimeout(2_000);
+    }
+
+    /** @throws java.io.IOException when the port is taken */
+    public void start() throws Exception {
+        server.start();
+    }
+
+    /** Where it listens, once started. */
+    public int port() {
+        return connector.getLocalPort();
+    }
+
+    @Override public void close() throws Exception {
+        server.stop();
+    }
+}

@@ -1,0 +1,37 @@
+package dev.admit.gateway;
+
+import dev.admit.core.token.VerifiedToken;
+import java.util.Set;
+import org.eclipse.jetty.http.HttpField;
+import org.eclipse.jetty.http.HttpFields;
+
+/** The headers that carry who called, which a caller can never set. */
+final class PassedHeaders {
+    private static final Set<String> FORWARDING = Set.of("authorization", "forwarded", "x-forwarded-for", "x-forwarded-host",
+            "x-forwarded-proto", "x-forwarded-port", "x-forwarded-prefix", "x-real-ip", "x-forwarded-server", "proxy-authorization");
+
+    private PassedHeaders() {}
+
+    /** Whether a header of the caller's is dropped: the token, claims about forwarding, and all that looks like ours. */
+    static boolean isOurs(HttpField field) {
+        String name = field.getLowerCaseName();
+        char first = name.isEmpty() ? ' ' : name.charAt(0);
+        if (first != 'a' && first != 'f' && first != 'x' && first != 'p') return false;
+        return isNamedAdmit(name) || FORWARDING.contains(name);
+    }
+
+    /** Also with underscores, which many backends read as hyphens. */
+    static boolean isNamedAdmit(String name) {
+        return name.startsWith("admit") && (name.length() == 5 || name.charAt(5) == '-' || name.charAt(5) == '_');
+    }
+
+    static void add(Passing passing, HttpFields.Mutable headers) {
+        headers.put(GateHandler.DECISION_HEADER, passing.decision().id());
+        headers.put("Admit-Issuer", passing.admitted().route().issuer().issuer().name());
+        if (passing.admitted().token().isEmpty()) return;
+        VerifiedToken token = passing.admitted().token().get();
+        headers.put("Admit-Caller", token.clientId());
+        headers.put("Admit-Scopes", token.scopeText());
+        if (!token.isClientsOwn()) headers.put("Admit-Person", token.subject());
+    }
+}

@@ -1,0 +1,75 @@
+package dev.admit.gateway;
+
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Refusal;
+import dev.admit.core.gate.GateOutcome;
+import dev.admit.core.registry.Api;
+import java.io.ByteArrayOutputStream;
+import java.util.Locale;
+import org.eclipse.jetty.http.HttpFields;
+import org.eclipse.jetty.http.HttpHeader;
+import tools.jackson.core.JsonGenerator;
+import tools.jackson.core.json.JsonFactory;
+
+/** How a refusal reads on the wire: the challenge of RFC 6750 §3 and the problem details of RFC 9457. */
+public final class RefusalAnswer {
+    private final JsonFactory json = new JsonFactory();
+
+    void headers(GateOutcome.Refused refused, HttpFields.Mutable headers) {
+        headers.put(HttpHeader.CONTENT_TYPE, "application/problem+json");
+        headers.put(HttpHeader.CACHE_CONTROL, "no-store");
+        if (!refused.allowed().isEmpty()) headers.put(HttpHeader.ALLOW, String.join(", ", refused.allowed()));
+        refused.route().filter(route -> owesChallenge(refused.refusal().reason())).ifPresent(route -> headers.put(
+                HttpHeader.WWW_AUTHENTICATE, challenge(refused.refusal(), route.api().map(Api::name).orElse(""), route.needed())));
+    }
+
+    private static boolean owesChallenge(Reason reason) {
+        return reason.status() == 401 || reason.error().equals("insufficient_scope") || reason.error().equals("invalid_request");
+    }
+
+    /** The value of WWW-Authenticate. @param needed the scopes of which too little came, space-separated */
+    public static String challenge(Refusal refusal, String realm, String needed) {
+        StringBuilder challenge = new StringBuilder("Bearer realm=\"").append(realm).append('"');
+        // RFC 6750 §3.1: a request without any authentication information is told no error code.
+        if (!refusal.reason().error().isEmpty()) {
+            challenge.append(", error=\"").append(refusal.reason().error())
+                    .append("\", error_description=\"").append(refusal.description()).append('"');
+        }
+        if (refusal.reason() == Reason.INSUFFICIENT_SCOPE) challenge.append(", scope=\"").append(needed).append('"');
+        return challenge.toString();
+    }
+
+    /** The problem details of a refusal, in UTF-8. */
+    public byte[] body(Refusal refusal, String decisionId) {
+        ByteArrayOutputStream out = new ByteArrayOutputStream(512);
+        try (JsonGenerator to = json.createGenerator(tools.jackson.core.ObjectWriteContext.empty(), out)) {
+            Reason reason = refusal.reason();
+            to.writeStartObject();
+            to.writeStringProperty("type", "urn:admit:refusal:" + reason);
+            to.writeStringProperty("title", title(reason));
+            to.writeNumberProperty("status", reason.status());
+            to.writeStringProperty("detail", refusal.sentence());
+            to.writeStringProperty("reason", reason.toString());
+            to.writeStringProperty("expected", refusal.expected());
+            to.writeStringProperty("came", refusal.came());
+            writeMend(to, refusal.mend());
+            to.writeStringProperty("decision", decisionId);
+            to.writeEndObject();
+        }
+        return out.toByteArray();
+    }
+
+    private static void writeMend(JsonGenerator to, Mend mend) {
+        to.writeObjectPropertyStart("mend");
+        to.writeStringProperty("sentence", mend.sentence());
+        if (mend.command().isPresent()) to.writeStringProperty("command", mend.command().get());
+        if (mend.who().isPresent()) to.writeStringProperty("who", mend.who().get());
+        to.writeEndObject();
+    }
+
+    private static String title(Reason reason) {
+        String word = reason.toString().replace('-', ' ');
+        return "Refused: " + word.substring(0, 1).toLowerCase(Locale.ROOT) + word.substring(1);
+    }
+}
