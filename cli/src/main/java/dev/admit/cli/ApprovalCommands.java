@@ -1,0 +1,108 @@
+package dev.admit.cli;
+
+import dev.admit.contract.Answer;
+import dev.admit.contract.ApprovalView;
+import dev.admit.contract.AskWanted;
+import dev.admit.contract.Changed;
+import dev.admit.contract.ClientView;
+import java.util.List;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import tools.jackson.core.type.TypeReference;
+import tools.jackson.databind.JsonNode;
+
+@Command(name = "approval", description = "What clients ask for, and the answers.", subcommands = {ApprovalCommands.ListAll.class, ApprovalCommands.Ask.class,
+    ApprovalCommands.Give.class, ApprovalCommands.Decline.class, ApprovalCommands.Withdraw.class, ApprovalCommands.Drop.class})
+final class ApprovalCommands {
+
+    @Command(name = "list", description = "List asks with their answers.", footer = {"", "Example: admit approval list --status waiting"})
+    static final class ListAll implements Runnable {
+        @Mixin Common common;
+        @Option(names = "--status", paramLabel = "WORD", description = "waiting, given, declined, withdrawn or expired.") String status;
+
+        @Override public void run() {
+            List<ApprovalView> all = common.admin().list(common.path("approvals") + (status == null ? "" : "?status=" + Http.encoded(status)), ApprovalView.class, 1000);
+            common.say(all, () -> {
+                if (all.isEmpty()) common.out().done(status == null ? "Nobody asks for anything." : "Nothing is " + status + ".", null);
+                else common.out().table(List.of("STATUS", "CLIENT", "SCOPE", "ASKED", "DECIDED", "UNTIL"), all.stream().map(it -> List.of(Output.mark(it.status()), it.client(), it.scope(),
+                        Output.relative(it.askedAt(), common.now()) + " by " + it.askedBy(),
+                        it.decidedAt() == null ? "" : Output.relative(it.decidedAt(), common.now()) + " by " + it.decidedBy(),
+                        it.expiresAt() == null ? "" : Output.relative(it.expiresAt(), common.now()))).toList());
+            });
+        }
+    }
+
+    /** Client and scope, which together name an ask. */
+    abstract static class OfAsk implements Runnable {
+        @Mixin Common common;
+        @Parameters(index = "0", paramLabel = "CLIENT") String client;
+        @Parameters(index = "1", paramLabel = "SCOPE") String scope;
+
+        ApprovalView find() {
+            ClientView it = common.admin().get(common.path("clients", client), ClientView.class).value();
+            return it.asks().stream().filter(ask -> ask.scope().equals(scope)).findFirst().orElseThrow(() -> new Failure(Failure.REFUSED,
+                    "%s does not ask for %s. It can, with: admit approval ask %s %s".formatted(it.name(), scope, it.name(), scope)));
+        }
+
+        void answer(String verb, Answer answer, String now, String next) {
+            ApprovalView ask = find();
+            Admin.Answer<JsonNode> said = common.admin().change("POST", common.path("approvals", ask.id(), verb), "\"" + ask.version() + "\"", answer, JsonNode.class);
+            Changed<ApprovalView> changed = common.admin().read(said.json(), new TypeReference<>() {});
+            common.say(said.json(), () -> {
+                common.out().notes(changed.notes());
+                common.out().done(now.formatted(ask.client(), ask.scope()), next.formatted(ask.client(), ask.scope()));
+            });
+        }
+    }
+
+    @Command(name = "ask", description = "Note that a client wants a scope. Nothing is given by asking.", footer = {"", "Example: admit approval ask night-audit manifests.inspect"})
+    static final class Ask extends OfAsk {
+        @Override public void run() {
+            Admin.Answer<JsonNode> answer = common.admin().post(common.path("approvals"), new AskWanted(client, scope), JsonNode.class);
+            Changed<ApprovalView> made = common.admin().read(answer.json(), new TypeReference<>() {});
+            common.say(answer.json(), () -> {
+                common.out().notes(made.notes());
+                common.out().done("%s asks for %s; it is %s.".formatted(made.now().client(), made.now().scope(), made.now().status()),
+                        made.now().status().equals("waiting") ? "admit approval give %s %s".formatted(made.now().client(), made.now().scope()) : null);
+            });
+        }
+    }
+
+    @Command(name = "give", description = "Say yes, for everyone.", footer = {"", "Example: admit approval give night-audit manifests.inspect --until 90d"})
+    static final class Give extends OfAsk {
+        @Option(names = "--until", paramLabel = "TIME", description = "A time, or a length such as 90d. Default: until withdrawn.") String until;
+
+        @Override public void run() {
+            answer("give", new Answer(until, null), "%s may hold %s from its next token on.", "admit token fetch %s --scope %s");
+        }
+    }
+
+    @Command(name = "decline", description = "Say no to what waits.", footer = {"", "Example: admit approval decline night-audit manifests.inspect --reason 'Use the day report'"})
+    static final class Decline extends OfAsk {
+        @Option(names = "--reason", description = "Why, for whoever asked.") String reason;
+
+        @Override public void run() {
+            answer("decline", new Answer(null, reason), "%s does not get %s.", "admit approval list --status waiting");
+        }
+    }
+
+    @Command(name = "withdraw", description = "Take a yes back; tokens that lean on it are refused from the next request on.", footer = {"", "Example: admit approval withdraw tide-buoy-07 tides.publish"})
+    static final class Withdraw extends OfAsk {
+        @Option(names = "--reason", description = "Why.") String reason;
+
+        @Override public void run() {
+            answer("withdraw", new Answer(null, reason), "%s no longer has %s; tokens that lean on it are refused from now on.", "admit decision list --reason revoked");
+        }
+    }
+
+    @Command(name = "drop", description = "Take an ask off a client, with its answer.", footer = {"", "Example: admit approval drop night-audit manifests.inspect"})
+    static final class Drop extends OfAsk {
+        @Override public void run() {
+            ApprovalView ask = find();
+            common.admin().remove(common.path("approvals", ask.id()), JsonNode.class);
+            common.say(java.util.Map.of("removed", ask.id()), () -> common.out().done("%s no longer asks for %s.".formatted(ask.client(), ask.scope()), "admit client show " + ask.client()));
+        }
+    }
+}

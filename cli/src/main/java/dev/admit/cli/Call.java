@@ -1,0 +1,77 @@
+package dev.admit.cli;
+
+import java.io.IOException;
+import java.net.http.HttpResponse;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import tools.jackson.core.JacksonException;
+
+@Command(name = "call", description = "Call a route through the gateway, as a client or without a token.",
+        footer = {"", "Example: admit call GET /tides/north-quay --as tide-buoy-07", "", "Exit code 0 for an answer below 400, 1 for a refusal, 4 for 500 and above."})
+final class Call implements Callable<Integer> {
+    @Mixin Common common;
+    @Mixin TokenCommands.AsClient as;
+    @Parameters(index = "0", paramLabel = "METHOD") String method;
+    @Parameters(index = "1", paramLabel = "PATH") String path;
+    @Option(names = "--as", paramLabel = "CLIENT", description = "Fetch a token as this client and send it.") String client;
+    @Option(names = "--token", description = "Send this token instead.") String token;
+    @Option(names = {"-d", "--data"}, paramLabel = "BODY", description = "The body; @FILE for a file's.") String data;
+    @Option(names = "--header", paramLabel = "'NAME: VALUE'", description = "One more header; may be said again.") List<String> headers = List.of();
+
+    @Override public Integer call() {
+        Map<String, String> all = new LinkedHashMap<>();
+        if (data != null) all.put("Content-Type", "application/json");
+        for (String header : headers) {
+            int colon = header.indexOf(':');
+            if (colon < 1) throw new Failure(Failure.WRONG_USAGE, "A header is written 'NAME: VALUE', not '%s'.".formatted(header));
+            all.put(header.substring(0, colon).strip(), header.substring(colon + 1).strip());
+        }
+        if (client != null) token = common.http.fetchToken(as.credential(common, client), as.scope, as.resource).path("access_token").asString();
+        if (token != null) all.put("Authorization", "Bearer " + token);
+        String url = common.admin().server().gateway() + (path.startsWith("/") ? path : "/" + path);
+        HttpResponse<String> answer = common.http.send(method.toUpperCase(Locale.ROOT), url, all, body());
+        tell(url, answer);
+        return answer.statusCode() < 400 ? 0 : answer.statusCode() < 500 ? Failure.REFUSED : Failure.FAULT;
+    }
+
+    private String body() {
+        if (data == null || !data.startsWith("@")) return data;
+        try {
+            return Files.readString(Path.of(data.substring(1)));
+        } catch (IOException cause) {
+            throw new Failure(Failure.WRONG_USAGE, "The file %s cannot be read.".formatted(data.substring(1)));
+        }
+    }
+
+    private void tell(String url, HttpResponse<String> answer) {
+        Map<String, Object> json = new LinkedHashMap<>();
+        json.put("status", answer.statusCode());
+        json.put("headers", answer.headers().map());
+        json.put("body", answer.body());
+        common.say(json, () -> {
+            Output out = common.out();
+            int status = answer.statusCode();
+            out.line("%s  %d  %s %s".formatted(out.verdict(status < 400 ? "admitted" : status < 500 ? "refused" : "failed"), status, method.toUpperCase(Locale.ROOT), url));
+            answer.headers().firstValue("WWW-Authenticate").ifPresent(challenge -> out.line(out.faint("WWW-Authenticate: ") + Output.plain(challenge)));
+            out.line(pretty(answer.body()));
+            answer.headers().firstValue("Admit-Decision").ifPresent(id -> out.line(out.faint("Why: ") + "admit decision show " + id));
+        });
+    }
+
+    private static String pretty(String body) {
+        try {
+            return Output.plain(Http.JSON.writeValueAsString(Http.JSON.readTree(body)));
+        } catch (JacksonException notJson) {
+            return Output.plain(body);
+        }
+    }
+}

@@ -1,0 +1,90 @@
+package dev.admit.cli;
+
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.io.InputStreamReader;
+import java.nio.charset.StandardCharsets;
+import java.time.Instant;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Spec;
+
+/** What every command has: its options, the saved servers, a way to speak. */
+final class Common {
+    @Option(names = "--json", description = "Print JSON, whole and for machines.")
+    boolean json;
+
+    @Option(names = "--server", paramLabel = "NAME", description = "A server that was signed in to, instead of the current one.")
+    String serverName;
+
+    @Option(names = "--issuer", paramLabel = "NAME", description = "The issuer that is meant, instead of the server's usual one.")
+    String issuerName;
+
+    @Option(names = "--debug", description = "On a fault, print the stack trace too.")
+    boolean debug;
+
+    @Spec(Spec.Target.MIXEE) CommandSpec command;
+
+    final Http http = new Http();
+    private Admin admin;
+
+    SavedServers saved() {
+        return SavedServers.ofUser();
+    }
+
+    Output out() {
+        // The launcher sees whether standard output is a terminal; Java 21 alone cannot tell.
+        boolean colour = System.getenv("NO_COLOR") == null && Boolean.getBoolean("admit.terminal");
+        return new Output(command.commandLine().getOut(), colour);
+    }
+
+    Instant now() {
+        return Instant.now();
+    }
+
+    /** The admin API of the server that is meant. */
+    Admin admin() {
+        if (admin == null) {
+            SavedServers.Contents contents = saved().read();
+            String name = serverName != null ? serverName : contents.current();
+            SavedServers.Server server = name == null ? null : contents.servers().get(name);
+            if (server == null) {
+                throw new Failure(Failure.NOT_REACHABLE, serverName != null ? "No server '%s' was signed in to. List them with: admit server list".formatted(serverName)
+                        : "Not signed in to a server. Sign in with: admit sign-in --credential FILE");
+            }
+            admin = new Admin(http, name, server);
+        }
+        return admin;
+    }
+
+    String issuer() {
+        return admin().issuer(issuerName);
+    }
+
+    /** The address of a thing of the issuer that is meant. @param parts put behind it, each encoded */
+    String path(String... parts) {
+        StringBuilder path = new StringBuilder("/issuers/").append(Http.encoded(issuer()));
+        for (String part : parts) path.append('/').append(Http.encoded(part));
+        return path.toString();
+    }
+
+    /** The JSON when that is wanted, the words else. */
+    void say(Object json, Runnable words) {
+        if (this.json) out().json(json);
+        else words.run();
+    }
+
+    /** A secret from the terminal without echo, or the first line of standard input. */
+    static String readSecret(String prompt) {
+        if (System.console() != null) {
+            char[] typed = System.console().readPassword("%s: ", prompt);
+            return typed == null ? "" : new String(typed).strip();
+        }
+        try {
+            String line = new BufferedReader(new InputStreamReader(System.in, StandardCharsets.UTF_8)).readLine();
+            return line == null ? "" : line.strip();
+        } catch (IOException cause) {
+            throw new Failure(Failure.FAULT, "Standard input cannot be read: " + cause.getMessage());
+        }
+    }
+}

@@ -1,0 +1,126 @@
+package dev.admit.cli;
+
+import dev.admit.contract.Problem;
+import java.io.IOException;
+import java.net.URI;
+import java.net.URLEncoder;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
+import java.time.Duration;
+import java.util.Base64;
+import java.util.Map;
+import tools.jackson.core.JacksonException;
+import tools.jackson.databind.DeserializationFeature;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** Sends requests and reads answers, with failures told in sentences. */
+final class Http {
+    static final JsonMapper JSON = JsonMapper.builder().disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES)
+            .enable(tools.jackson.databind.SerializationFeature.INDENT_OUTPUT)
+            .changeDefaultPropertyInclusion(it -> it.withValueInclusion(com.fasterxml.jackson.annotation.JsonInclude.Include.NON_NULL)).build();
+
+    private final HttpClient client = HttpClient.newBuilder().connectTimeout(Duration.ofSeconds(5)).version(HttpClient.Version.HTTP_1_1).build();
+
+    HttpResponse<String> send(String method, String url, Map<String, String> headers, String body) {
+        HttpRequest.Builder request;
+        try {
+            request = HttpRequest.newBuilder(URI.create(url)).timeout(Duration.ofSeconds(60))
+                    .method(method, body == null ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(body));
+            headers.forEach(request::header);
+        } catch (IllegalArgumentException malformed) {
+            throw new Failure(Failure.WRONG_USAGE, "That makes no request: " + malformed.getMessage() + ".");
+        }
+        try {
+            return client.send(request.build(), HttpResponse.BodyHandlers.ofString());
+        } catch (IOException notReached) {
+            throw new Failure(Failure.NOT_REACHABLE, "%s cannot be reached (%s). Check that it runs, and the address."
+                    .formatted(URI.create(url).getAuthority(), notReached.getClass().getSimpleName()));
+        } catch (InterruptedException interrupted) {
+            Thread.currentThread().interrupt();
+            throw new Failure(Failure.FAULT, "Interrupted.");
+        }
+    }
+
+    /** A token as a client on its own, or the refusal as a failure. @return the whole answer */
+    JsonNode fetchToken(SavedServers.Credential client, String scope, String resource) {
+        StringBuilder form = new StringBuilder("grant_type=client_credentials");
+        if (scope != null) form.append("&scope=").append(encoded(scope));
+        if (resource != null) form.append("&resource=").append(encoded(resource));
+        Map<String, String> headers = Map.of("Content-Type", "application/x-www-form-urlencoded");
+        if ("client_secret_post".equals(client.authMethod())) {
+            form.append("&client_id=").append(encoded(client.clientId())).append("&client_secret=").append(encoded(client.clientSecret()));
+        } else {
+            String pair = encoded(client.clientId()) + ":" + encoded(client.clientSecret());
+            headers = Map.of("Content-Type", "application/x-www-form-urlencoded", "Authorization",
+                    "Basic " + Base64.getEncoder().encodeToString(pair.getBytes(StandardCharsets.UTF_8)));
+        }
+        HttpResponse<String> answer = send("POST", client.tokenEndpoint(), headers, form.toString());
+        JsonNode body = json(answer);
+        if (answer.statusCode() == 200) return body;
+        throw new TokenRefused(answer.statusCode(), body);
+    }
+
+    /** The token endpoint said no. */
+    static final class TokenRefused extends RuntimeException {
+        private final int status;
+        private final transient JsonNode body;
+
+        TokenRefused(int status, JsonNode body) {
+            super("the token endpoint refused", null, false, false);
+            this.status = status;
+            this.body = body;
+        }
+
+        int status() {
+            return status;
+        }
+
+        JsonNode body() {
+            return body;
+        }
+
+        Failure asFailure() {
+            String mend = body.path("mend").asString("");
+            return new Failure(Failure.REFUSED, "Refused: %s (%s). %s%s%s".formatted(body.path("error").asString("no error code"),
+                    body.path("reason").asString("status " + status), body.path("error_description").asString(""),
+                    mend.isEmpty() ? "" : "\nMend: " + mend,
+                    body.has("decision") ? "\nWhy:  admit decision show " + body.path("decision").asString() : ""));
+        }
+    }
+
+    static JsonNode json(HttpResponse<String> answer) {
+        try {
+            return JSON.readTree(answer.body());
+        } catch (JacksonException notJson) {
+            throw new Failure(Failure.FAULT, "%s answered %d with something that is no JSON. Is it Admit?".formatted(answer.uri().getAuthority(), answer.statusCode()));
+        }
+    }
+
+    /** A problem of the admin API as a failure. */
+    static Failure failure(HttpResponse<String> answer) {
+        Problem problem;
+        try {
+            problem = JSON.readValue(answer.body(), Problem.class);
+        } catch (JacksonException none) {
+            return new Failure(Failure.FAULT, "%s answered %d.".formatted(answer.uri().getAuthority(), answer.statusCode()));
+        }
+        if (problem.confirm() != null) {
+            return new Failure(Failure.REFUSED, "This would break:\n  %s\nTo go on, say: --confirm %s".formatted(String.join("\n  ", problem.wouldBreak()), problem.confirm()));
+        }
+        StringBuilder text = new StringBuilder("Refused: ").append(problem.title() == null ? "status " + answer.statusCode() : problem.title()).append('.');
+        if (problem.faults() != null && !problem.faults().isEmpty()) {
+            problem.faults().forEach(fault -> text.append("\n  %s: expected %s; came %s. %s".formatted(fault.pointer().substring(1), fault.expected(), fault.came(), fault.mend())));
+        } else if (problem.detail() != null) {
+            text.append(' ').append(problem.detail());
+        }
+        if (problem.decision() != null) text.append("\nWhy: admit decision show ").append(problem.decision());
+        return new Failure(answer.statusCode() == 401 ? Failure.NOT_REACHABLE : answer.statusCode() >= 500 ? Failure.FAULT : Failure.REFUSED, text.toString());
+    }
+
+    static String encoded(String text) {
+        return URLEncoder.encode(text, StandardCharsets.UTF_8);
+    }
+}

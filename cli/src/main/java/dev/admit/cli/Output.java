@@ -1,0 +1,159 @@
+package dev.admit.cli;
+
+import java.io.PrintWriter;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
+import java.util.List;
+
+/** How commands speak: tables of at most 100 columns, colour on a terminal only, marks that tell a verdict by word and shape too. */
+final class Output {
+    private static final int WIDTH = 100;
+    private static final String GAP = "  ";
+
+    private final PrintWriter out;
+    private final boolean colour;
+
+    Output(PrintWriter out, boolean colour) {
+        this.out = out;
+        this.colour = colour;
+    }
+
+    void line(String text) {
+        out.println(text);
+        out.flush();
+    }
+
+    void json(Object value) {
+        line(Http.JSON.writeValueAsString(value));
+    }
+
+    /** One line of what is now true, one line of what usually comes next. */
+    void done(String now, String next) {
+        line(now);
+        if (next != null) line(faint("Next: ") + next);
+    }
+
+    void notes(List<String> notes) {
+        if (notes != null) notes.forEach(note -> line(faint("Note: ") + note));
+    }
+
+    /** Prints rows under headings; the last column gives way when the rest is wide. */
+    void table(List<String> headings, List<List<String>> rows) {
+        int[] widths = new int[headings.size()];
+        for (int c = 0; c < widths.length; c++) {
+            widths[c] = headings.get(c).length();
+            for (List<String> row : rows) widths[c] = Math.max(widths[c], row.get(c).length());
+        }
+        int before = 0;
+        for (int c = 0; c < widths.length - 1; c++) before += widths[c] + GAP.length();
+        widths[widths.length - 1] = Math.max(10, Math.min(widths[widths.length - 1], WIDTH - before));
+        line(faint(row(headings, widths)));
+        for (List<String> row : rows) line(row(row, widths));
+    }
+
+    private static String row(List<String> cells, int[] widths) {
+        StringBuilder text = new StringBuilder();
+        for (int c = 0; c < widths.length; c++) {
+            String cell = plain(cells.get(c));
+            if (cell.length() > widths[c]) cell = cell.substring(0, widths[c] - 1) + "…";
+            text.append(cell);
+            if (c < widths.length - 1) text.append(" ".repeat(widths[c] - cell.length())).append(GAP);
+        }
+        return text.toString().stripTrailing();
+    }
+
+    /** Name and value pairs, one a line; long values go on under themselves. */
+    void fields(Object... namesAndValues) {
+        int widest = 0;
+        for (int i = 0; i < namesAndValues.length; i += 2) {
+            if (hasText(namesAndValues[i + 1])) widest = Math.max(widest, namesAndValues[i].toString().length());
+        }
+        for (int i = 0; i < namesAndValues.length; i += 2) {
+            if (!hasText(namesAndValues[i + 1])) continue;
+            String name = namesAndValues[i].toString();
+            List<String> lines = wrapped(plain(namesAndValues[i + 1].toString()), WIDTH - widest - 2);
+            line(faint(name + " ".repeat(widest - name.length())) + "  " + lines.getFirst());
+            for (String more : lines.subList(1, lines.size())) line(" ".repeat(widest + 2) + more);
+        }
+    }
+
+    private static boolean hasText(Object value) {
+        return value != null && !value.toString().isEmpty();
+    }
+
+    static List<String> wrapped(String text, int width) {
+        List<String> lines = new ArrayList<>();
+        for (String paragraph : text.split("\n")) {
+            StringBuilder line = new StringBuilder();
+            for (String word : paragraph.split(" ")) {
+                if (!line.isEmpty() && line.length() + 1 + word.length() > width) {
+                    lines.add(line.toString());
+                    line.setLength(0);
+                }
+                if (!line.isEmpty()) line.append(' ');
+                line.append(word);
+            }
+            lines.add(line.toString());
+        }
+        return lines;
+    }
+
+    /** A verdict told by shape, word and colour together. */
+    String verdict(String verdict) {
+        return switch (verdict) {
+            case "admitted", "given", "passed" -> coloured("32", mark(verdict));
+            case "waiting" -> coloured("33", mark(verdict));
+            case "skipped" -> faint(mark(verdict));
+            default -> coloured("31", mark(verdict));
+        };
+    }
+
+    /** The same mark without colour, for tables, whose columns count characters. */
+    static String mark(String verdict) {
+        return switch (verdict) {
+            case "admitted", "given", "passed" -> "● " + verdict;
+            case "waiting" -> "◐ " + verdict;
+            case "skipped" -> "· " + verdict;
+            default -> "▭ " + verdict;
+        };
+    }
+
+    String faint(String text) {
+        return coloured("2", text);
+    }
+
+    String strong(String text) {
+        return coloured("1", text);
+    }
+
+    private String coloured(String code, String text) {
+        return colour ? "\u001b[" + code + "m" + text + "\u001b[0m" : text;
+    }
+
+    /** A value that came from elsewhere, without what would steer the terminal. */
+    static String plain(String text) {
+        return text.codePoints().map(c -> c < 0x20 && c != '\n' || c >= 0x7f && c < 0xa0 ? '?' : c)
+                .collect(StringBuilder::new, StringBuilder::appendCodePoint, StringBuilder::append).toString();
+    }
+
+    /** "in 14 min (2026-…Z)": how people read a time, with the exact one beside it. */
+    static String when(Instant time, Instant now) {
+        if (time == null) return "";
+        return relative(time, now) + " (" + time.truncatedTo(ChronoUnit.SECONDS) + ")";
+    }
+
+    static String relative(Instant time, Instant now) {
+        Duration apart = Duration.between(now, time);
+        String size = size(apart.abs());
+        return apart.isNegative() ? size + " ago" : "in " + size;
+    }
+
+    private static String size(Duration length) {
+        if (length.toSeconds() < 60) return length.toSeconds() + " s";
+        if (length.toMinutes() < 60) return length.toMinutes() + " min";
+        if (length.toHours() < 48) return length.toHours() + " h";
+        return length.toDays() + " days";
+    }
+}

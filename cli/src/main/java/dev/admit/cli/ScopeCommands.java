@@ -1,0 +1,125 @@
+package dev.admit.cli;
+
+import dev.admit.contract.ApiView;
+import dev.admit.contract.Changed;
+import dev.admit.contract.ScopeView;
+import dev.admit.contract.ScopeWanted;
+import java.util.ArrayList;
+import java.util.List;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import tools.jackson.core.type.TypeReference;
+import tools.jackson.databind.JsonNode;
+
+@Command(name = "scope", description = "Named permissions of an API.", subcommands = {ScopeCommands.ListAll.class, ScopeCommands.Show.class,
+    ScopeCommands.Add.class, ScopeCommands.Change.class, ScopeCommands.Remove.class})
+final class ScopeCommands {
+
+    static void table(Output out, List<ScopeView> scopes) {
+        out.table(List.of("SCOPE", "DOES", "REACHES", "FOR", "APPROVED BY", "LIFE", "WORDS"), scopes.stream().map(it -> List.of(it.name(), it.effect(),
+                it.reach(), it.holders(), it.approver(), it.life() + (it.givenByDefault() ? ", default" : ""), it.words())).toList());
+    }
+
+    @Command(name = "list", description = "List the scopes of an API, or of all.", footer = {"", "Example: admit scope list tides"})
+    static final class ListAll implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "API", arity = "0..1") String api;
+
+        @Override public void run() {
+            List<String> apis = api != null ? List.of(api) : common.admin().list(common.path("apis"), ApiView.class, 1000).stream().map(ApiView::name).toList();
+            List<ScopeView> all = new ArrayList<>();
+            for (String one : apis) all.addAll(common.admin().list(common.path("apis", one, "scopes"), ScopeView.class, 1000));
+            common.say(all, () -> {
+                if (all.isEmpty()) common.out().done("No scope yet.", "admit scope add API NAME --effect reads --reach everyone --holders clients");
+                else table(common.out(), all);
+            });
+        }
+    }
+
+    @Command(name = "show", description = "Show a scope.", footer = {"", "Example: admit scope show tides tides.read"})
+    static final class Show implements Runnable {
+        @Mixin Common common;
+        @Parameters(index = "0", paramLabel = "API") String api;
+        @Parameters(index = "1", paramLabel = "SCOPE") String name;
+
+        @Override public void run() {
+            Admin.Answer<ScopeView> answer = common.admin().get(common.path("apis", api, "scopes", name), ScopeView.class);
+            ScopeView it = answer.value();
+            common.say(answer.json(), () -> common.out().fields("Scope", it.name(), "Of", it.api(), "Does", it.effect(), "Reaches", it.reach(), "For", it.holders(),
+                    "Words", it.words(), "To a person", it.wordsForPerson(), "Approved by", it.approver(), "Open", it.byRole() ? "by role" : "to all",
+                    "Life", it.life(), "Closes", Output.when(it.closesOn(), common.now()), "By default", it.givenByDefault() ? "given when a request names no scope" : "",
+                    "Metadata", it.inMetadata() ? "listed" : "left out"));
+        }
+    }
+
+    /** The fields that can be set. */
+    static final class FieldOptions {
+        @Option(names = "--effect", paramLabel = "WORD", description = "reads, changes, or both.") String effect;
+        @Option(names = "--reach", paramLabel = "WORD", description = "own or everyone: whose things it reaches.") String reach;
+        @Option(names = "--holders", paramLabel = "WORD", description = "people, clients, or both.") String holders;
+        @Option(names = "--words", description = "One sentence that says the consequence; proposed when left out.") String words;
+        @Option(names = "--words-for-person", description = "The sentence for the signed-in person.") String wordsForPerson;
+        @Option(names = "--approver", paramLabel = "WORD", description = "person or administrator; proposed when left out.") String approver;
+        @Option(names = "--by-role", negatable = true, description = "Only people with a role hold it.") Boolean byRole;
+        @Option(names = "--life", paramLabel = "WORD", description = "draft, in-use, or closing with --closes-on.") String life;
+        @Option(names = "--closes-on", paramLabel = "TIME", description = "From when on it is no longer given.") String closesOn;
+        @Option(names = "--default", negatable = true, description = "Given when a request names no scope.") Boolean byDefault;
+        @Option(names = "--in-metadata", negatable = true, description = "Named in the issuer's public metadata.") Boolean inMetadata;
+
+        ScopeWanted wanted(String name) {
+            return new ScopeWanted(name, effect, reach, holders, words, wordsForPerson, approver, byRole, life, closesOn, byDefault, inMetadata);
+        }
+    }
+
+    @Command(name = "add", description = "Add a scope to an API.", footer = {"", "Example: admit scope add tides tides.read --effect reads --reach everyone --holders both --default"})
+    static final class Add implements Runnable {
+        @Mixin Common common;
+        @Mixin FieldOptions fields;
+        @Parameters(index = "0", paramLabel = "API") String api;
+        @Parameters(index = "1", paramLabel = "NAME") String name;
+
+        @Override public void run() {
+            Admin.Answer<JsonNode> answer = common.admin().post(common.path("apis", api, "scopes"), fields.wanted(name), JsonNode.class);
+            Changed<ScopeView> made = common.admin().read(answer.json(), new TypeReference<>() {});
+            common.say(answer.json(), () -> {
+                common.out().notes(made.notes());
+                common.out().done("Clients can ask for %s; %s approves.".formatted(made.now().name(), made.now().approver().equals("person") ? "each person" : "an administrator"),
+                        "admit client add NAME --ask " + made.now().name());
+            });
+        }
+    }
+
+    @Command(name = "change", description = "Change a scope; what is not named stays.", footer = {"", "Example: admit scope change tides tides.read --no-default"})
+    static final class Change implements Runnable {
+        @Mixin Common common;
+        @Mixin FieldOptions fields;
+        @Parameters(index = "0", paramLabel = "API") String api;
+        @Parameters(index = "1", paramLabel = "SCOPE") String name;
+
+        @Override public void run() {
+            String path = common.path("apis", api, "scopes", name);
+            String etag = common.admin().get(path, ScopeView.class).etag().orElse("*");
+            Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, etag, fields.wanted(null), JsonNode.class);
+            Changed<ScopeView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
+            common.say(answer.json(), () -> {
+                common.out().notes(changed.notes());
+                common.out().done("The scope %s is changed; it is live.".formatted(changed.now().name()), "admit scope show %s %s".formatted(api, name));
+            });
+        }
+    }
+
+    @Command(name = "remove", description = "Remove a scope that no route needs.", footer = {"", "Example: admit scope remove tides tides.publish --confirm tides.publish"})
+    static final class Remove implements Runnable {
+        @Mixin Common common;
+        @Parameters(index = "0", paramLabel = "API") String api;
+        @Parameters(index = "1", paramLabel = "SCOPE") String name;
+        @Option(names = "--confirm", paramLabel = "WORD", description = "Said when clients hold it.") String confirm;
+
+        @Override public void run() {
+            common.admin().remove(common.path("apis", api, "scopes", name) + Confirm.query(confirm), JsonNode.class);
+            common.say(java.util.Map.of("removed", name), () -> common.out().done("The scope %s is gone; tokens that lean on it are refused from now on.".formatted(name), "admit scope list " + api));
+        }
+    }
+}

@@ -1,0 +1,66 @@
+package dev.admit.cli;
+
+import dev.admit.contract.ClientView;
+import dev.admit.contract.SecretMade;
+import dev.admit.contract.SecretOnce;
+import dev.admit.contract.SecretWanted;
+import java.util.List;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import tools.jackson.databind.JsonNode;
+
+@Command(name = "secret", description = "Secrets of a client; several may overlap.", subcommands = {SecretCommands.ListAll.class, SecretCommands.Add.class, SecretCommands.Remove.class})
+final class SecretCommands {
+
+    /** Keeps a secret on this machine, because it was asked for. */
+    static void keep(Common common, ClientView client, SecretOnce secret) {
+        common.saved().change(contents -> contents.with(common.admin().serverName(), contents.servers().get(common.admin().serverName()).withClient(
+                client.issuer() + "/" + client.name(), new SavedServers.Credential(client.tokenEndpoint(), client.clientId(), secret.secret(), client.authMethod())), false));
+    }
+
+    @Command(name = "list", description = "List the secrets of a client, without what they are.", footer = {"", "Example: admit secret list old-crane"})
+    static final class ListAll implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "CLIENT") String client;
+
+        @Override public void run() {
+            ClientView it = common.admin().get(common.path("clients", client), ClientView.class).value();
+            common.say(it.secrets(), () -> common.out().table(List.of("SECRET", "LABEL", "ENDS"), it.secrets().stream()
+                    .map(secret -> List.of(secret.id(), secret.label(), Output.when(secret.expiresAt(), common.now()))).toList()));
+        }
+    }
+
+    @Command(name = "add", description = "Make another secret beside those that are there.", footer = {"", "Example: admit secret add old-crane --label winter --lifetime 30d"})
+    static final class Add implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "CLIENT") String client;
+        @Option(names = "--label", description = "What to call it.") String label;
+        @Option(names = "--lifetime", paramLabel = "TIME", description = "Such as 30d. Default: 90d.") String lifetime;
+        @Option(names = "--keep", description = "Keep it on this machine, for admit token fetch and admit call.") boolean keep;
+
+        @Override public void run() {
+            Admin.Answer<SecretMade> answer = common.admin().post(common.path("clients", client, "secrets"), new SecretWanted(label, lifetime), SecretMade.class);
+            if (keep) keep(common, answer.value().now(), answer.value().secret());
+            common.say(answer.json(), () -> {
+                ClientCommands.tellSecret(common.out(), answer.value().secret());
+                common.out().done("%s has %d secrets; each works.".formatted(answer.value().now().name(), answer.value().now().secrets().size()),
+                        "admit secret remove %s SECRET, once the old one is no longer used".formatted(client));
+            });
+        }
+    }
+
+    @Command(name = "remove", description = "Remove a secret.", footer = {"", "Example: admit secret remove old-crane sec_…"})
+    static final class Remove implements Runnable {
+        @Mixin Common common;
+        @Parameters(index = "0", paramLabel = "CLIENT") String client;
+        @Parameters(index = "1", paramLabel = "SECRET") String secret;
+        @Option(names = "--confirm", paramLabel = "NAME", description = "The client's name, when it is the last secret.") String confirm;
+
+        @Override public void run() {
+            common.admin().remove(common.path("clients", client, "secrets", secret) + Confirm.query(confirm), JsonNode.class);
+            common.say(java.util.Map.of("removed", secret), () -> common.out().done("The secret no longer works; tokens fetched with it live until they expire.", "admit secret list " + client));
+        }
+    }
+}

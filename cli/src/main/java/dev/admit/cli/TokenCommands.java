@@ -1,0 +1,106 @@
+package dev.admit.cli;
+
+import java.nio.charset.StandardCharsets;
+import java.time.Instant;
+import java.util.Base64;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import tools.jackson.core.JacksonException;
+import tools.jackson.databind.JsonNode;
+
+@Command(name = "token", description = "Fetch a token as a client; read one.", subcommands = {TokenCommands.Fetch.class, TokenCommands.Read.class})
+final class TokenCommands {
+
+    /** Which client, and how its secret is found. */
+    static final class AsClient {
+        @Option(names = "--scope", description = "Scopes to ask for, separated by spaces.") String scope;
+        @Option(names = "--resource", paramLabel = "URI", description = "The audience of the API that is meant.") String resource;
+
+        SavedServers.Credential credential(Common common, String client) {
+            SavedServers.Server server = common.admin().server();
+            String issuer = common.issuer();
+            SavedServers.Credential kept = server.clients().get(issuer + "/" + client);
+            if (kept == null) kept = server.clients().values().stream().filter(it -> it.clientId().equals(client)).findFirst().orElse(null);
+            if (kept != null) return kept;
+            dev.admit.contract.ClientView it = common.admin().get(common.path("clients", client), dev.admit.contract.ClientView.class).value();
+            String secret = System.getenv("ADMIT_CLIENT_SECRET");
+            if (secret == null || secret.isBlank()) secret = Common.readSecret("Secret of " + it.name());
+            if (secret.isBlank()) {
+                throw new Failure(Failure.WRONG_USAGE, "The secret of %s is not kept on this machine. Give it in ADMIT_CLIENT_SECRET or on standard input, or make one to keep: admit secret add %s --keep"
+                        .formatted(it.name(), it.name()));
+            }
+            return new SavedServers.Credential(it.tokenEndpoint(), it.clientId(), secret.strip(), it.authMethod());
+        }
+    }
+
+    @Command(name = "fetch", description = "Fetch a token as a client, by its grant.", footer = {"", "Example: admit token fetch tide-buoy-07 --scope tides.read"})
+    static final class Fetch implements Runnable {
+        @Mixin Common common;
+        @Mixin AsClient as;
+        @Parameters(paramLabel = "CLIENT") String client;
+
+        @Override public void run() {
+            JsonNode answer = common.http.fetchToken(as.credential(common, client), as.scope, as.resource);
+            // The token alone, so that it can stand in $(…); what it is goes to the error channel.
+            common.say(answer, () -> {
+                common.command.commandLine().getErr().println("Granted: %s, for %d min.".formatted(answer.path("scope").asString(), answer.path("expires_in").asInt() / 60));
+                common.out().line(answer.path("access_token").asString());
+            });
+        }
+    }
+
+    @Command(name = "read", description = "Read a token: header, claims in words, time left. Nothing is verified, and nothing is sent anywhere.", footer = {"", "Example: admit token read \"$(admit token fetch tide-buoy-07)\""})
+    static final class Read implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "TOKEN", arity = "0..1", description = "Left out: read from standard input.") String token;
+
+        @Override public void run() {
+            String text = (token == null ? Common.readSecret("Token") : token).strip().replaceFirst("(?i)^Bearer\\s+", "");
+            String[] parts = text.split("\\.", -1);
+            if (parts.length != 3) {
+                throw new Failure(Failure.REFUSED, "That is no signed JWT: it has %d part%s, not 3. An opaque token can only be read by its issuer.".formatted(parts.length, parts.length == 1 ? "" : "s"));
+            }
+            JsonNode header = decode(parts[0], "header");
+            JsonNode claims = decode(parts[1], "claims");
+            Map<String, Object> both = new LinkedHashMap<>();
+            both.put("header", header);
+            both.put("claims", claims);
+            common.say(both, () -> tell(common.out(), header, claims));
+        }
+
+        private static JsonNode decode(String part, String what) {
+            try {
+                return Http.JSON.readTree(new String(Base64.getUrlDecoder().decode(part), StandardCharsets.UTF_8));
+            } catch (IllegalArgumentException | JacksonException damaged) {
+                throw new Failure(Failure.REFUSED, "The token's %s cannot be read: it is damaged, or cut off.".formatted(what));
+            }
+        }
+
+        private void tell(Output out, JsonNode header, JsonNode claims) {
+            Instant now = common.now();
+            String subject = claims.path("sub").asString("");
+            String client = claims.path("client_id").asString("");
+            Map<String, Object> more = new LinkedHashMap<>();
+            claims.properties().forEach(claim -> more.put(claim.getKey(), claim.getValue()));
+            java.util.List.of("iss", "sub", "aud", "exp", "iat", "nbf", "jti", "client_id", "scope").forEach(more::remove);
+            out.fields("Kind", header.path("typ").asString("").equals("at+jwt") ? "access token (at+jwt)" : header.path("typ").asString("no type"),
+                    "Signed", "%s with key %s; not verified here".formatted(header.path("alg").asString("?"), header.path("kid").asString("?")),
+                    "From", claims.path("iss").asString(""), "Who", client, "For whom", subject.equals(client) ? "the client itself" : subject,
+                    "For which API", claims.path("aud").isArray() ? claims.path("aud").toString() : claims.path("aud").asString(""), "What for", claims.path("scope").asString(""),
+                    "Since", time(claims, "iat", now), "Not before", time(claims, "nbf", now), "Until", time(claims, "exp", now), "Id", claims.path("jti").asString(""),
+                    "More", more.isEmpty() ? "" : more.toString());
+            if (claims.has("exp")) {
+                boolean over = !now.isBefore(Instant.ofEpochSecond(claims.path("exp").asLong()));
+                out.line(over ? out.verdict("expired") : out.verdict("passed").replace("passed", "in its lifetime"));
+            }
+        }
+
+        private static String time(JsonNode claims, String name, Instant now) {
+            return claims.has(name) ? Output.when(Instant.ofEpochSecond(claims.path(name).asLong()), now) : "";
+        }
+    }
+}

@@ -1,0 +1,139 @@
+package dev.admit.demo;
+
+import dev.admit.cli.SavedServers;
+import dev.admit.core.registry.Clients;
+import dev.admit.core.registry.Issuers;
+import dev.admit.server.Authority;
+import dev.admit.server.FirstStart;
+import dev.admit.server.Main;
+import dev.admit.server.StartOptions;
+import java.io.IOException;
+import java.net.URI;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.Comparator;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.Callable;
+import java.util.stream.Stream;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+
+/** {@code admit demo}: the whole service with the data of Saltmarsh Harbour, and its backends as stand-ins. */
+@Command(name = "admit demo", mixinStandardHelpOptions = true, sortOptions = false,
+        description = "Starts the authority, the gateway and stand-ins for three APIs on loopback, with demo data.",
+        footer = {"", "Example: admit demo --ready-file /tmp/ready.json"})
+public final class DemoMain implements Callable<Integer> {
+    private static final String SERVER = "demo";
+
+    @Mixin private StartOptions options;
+
+    @Option(names = "--data", paramLabel = "DIR", description = "Folder that stays. Default: a temporary one, removed at the end.")
+    private Path data;
+
+    @Option(names = "--ready-file", paramLabel = "FILE", description = "Written as JSON, at once and whole, when everything answers.")
+    private Path readyFile;
+
+    public static void main(String[] args) {
+        System.exit(Main.commandLine(new DemoMain()).execute(args));
+    }
+
+    @Override public Integer call() throws IOException, InterruptedException {
+        boolean temporary = data == null;
+        Path folder = temporary ? Files.createTempDirectory("admit-demo") : data;
+        Running running;
+        try {
+            running = Running.start(options, folder);
+        } catch (RuntimeException | IOException notStarted) {
+            if (temporary) remove(folder);
+            throw notStarted;
+        }
+        ReadyFile ready = running.describe();
+        boolean current = saveServer(ready, running);
+        if (readyFile != null) ready.write(readyFile);
+        Welcome.print(ready, folder, temporary, current ? "" : " --server " + SERVER);
+        Main.stopOnSignal(() -> {
+            running.close();
+            forgetServer(ready);
+            if (readyFile != null) Files.deleteIfExists(readyFile);
+            if (temporary) remove(folder);
+        }).await();
+        return 0;
+    }
+
+    /** The parts of a demo that is up. */
+    private record Running(Authority authority, List<StandIn> standIns, FirstStart.Credential operator, List<Harbour.DemoClient> clients, Harbour harbour)
+            implements AutoCloseable {
+
+        static Running start(StartOptions options, Path folder) throws IOException {
+            Authority authority = Authority.start(options.settings(folder));
+            StandIn tides = new TidesStandIn();
+            StandIn berths = new BerthsStandIn();
+            StandIn manifests = new ManifestsStandIn();
+            List<StandIn> standIns = List.of(tides, berths, manifests);
+            standIns.forEach(StandIn::start);
+            FirstStart.Credential operator = operator(authority, folder);
+            Map<String, URI> upstreams = Map.of("tides", tides.url(), "berths", berths.url(), "manifests", manifests.url());
+            Harbour harbour = new Harbour(authority, upstreams);
+            return new Running(authority, standIns, operator, harbour.prepare(), harbour);
+        }
+
+        private static FirstStart.Credential operator(Authority authority, Path folder) throws IOException {
+            Optional<FirstStart.Credential> first = authority.part(FirstStart.class).prepare();
+            Files.deleteIfExists(FirstStart.credentialFile(folder)); // the ready file and the table hand it over
+            if (first.isPresent()) return first.get();
+            var issuer = authority.part(Issuers.class).named(FirstStart.OPERATOR_ISSUER).orElseThrow();
+            var operator = authority.part(Clients.class).named(issuer.id(), FirstStart.OPERATOR).orElseThrow();
+            return new FirstStart.Credential(operator.id(), Harbour.freshSecret(authority, issuer, operator, Duration.ofDays(90)));
+        }
+
+        ReadyFile describe() {
+            Map<String, ReadyFile.OneClient> described = new LinkedHashMap<>();
+            for (Harbour.DemoClient it : clients) {
+                described.put(it.client().name(), new ReadyFile.OneClient(it.client().id(), it.secret(), it.client().authMethod().toString(), it.resource(), it.scopes()));
+            }
+            return new ReadyFile(authority.publicUrl() + "/admin", authority.gatewayUrl().toString(), null, harbour.issuerUrls(),
+                    new ReadyFile.Operator(operator.clientId(), operator.secret()), described, List.of(),
+                    Harbour.routes().stream().map(it -> new ReadyFile.OneRoute(it.method(), it.path(), it.api(), it.scopes())).toList());
+        }
+
+        @Override public void close() {
+            authority.close();
+            standIns.forEach(StandIn::close);
+        }
+    }
+
+    /** Signs this user's command line in to the demo until it ends. @return whether it is the current server; another one that is in use stays */
+    private static boolean saveServer(ReadyFile ready, Running running) {
+        String tokens = ready.issuers().get(Harbour.ISSUER) + "/token";
+        Map<String, SavedServers.Credential> clients = new LinkedHashMap<>();
+        ready.clients().forEach((name, it) -> clients.put(Harbour.ISSUER + "/" + name,
+                new SavedServers.Credential(tokens, it.clientId(), it.clientSecret(), it.authMethod())));
+        SavedServers.Credential operator = new SavedServers.Credential(ready.issuers().get(FirstStart.OPERATOR_ISSUER) + "/token",
+                running.operator().clientId(), running.operator().secret(), "client_secret_basic");
+        SavedServers.Server server = new SavedServers.Server(ready.adminApi(), ready.gateway(), Harbour.ISSUER, operator, clients);
+        SavedServers.Contents after = SavedServers.ofUser().change(contents ->
+                contents.with(SERVER, server, contents.current() == null || contents.current().equals(SERVER)));
+        return SERVER.equals(after.current());
+    }
+
+    private static void forgetServer(ReadyFile ready) {
+        SavedServers.ofUser().change(contents -> {
+            SavedServers.Server saved = contents.servers().get(SERVER);
+            boolean ours = saved != null && saved.operator().clientId().equals(ready.operator().clientId());
+            return ours ? contents.without(SERVER) : contents; // another demo may have taken the name since
+        });
+    }
+
+    private static void remove(Path folder) {
+        try (Stream<Path> all = Files.walk(folder)) {
+            for (Path each : all.sorted(Comparator.reverseOrder()).toList()) Files.deleteIfExists(each);
+        } catch (IOException cause) {
+            System.err.println("The temporary folder " + folder + " could not be removed: " + cause.getMessage());
+        }
+    }
+}

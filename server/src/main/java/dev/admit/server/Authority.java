@@ -1,0 +1,138 @@
+package dev.admit.server;
+
+import dev.admit.core.decision.BatchedJournal;
+import dev.admit.gateway.Gateway;
+import dev.admit.store.DataFolder;
+import dev.admit.store.Database;
+import java.net.BindException;
+import java.net.URI;
+import java.util.HashMap;
+import java.util.Map;
+import org.springframework.boot.SpringApplication;
+import org.springframework.boot.WebApplicationType;
+import org.springframework.boot.builder.SpringApplicationBuilder;
+import org.springframework.boot.web.server.PortInUseException;
+import org.springframework.context.ConfigurableApplicationContext;
+import org.springframework.context.support.GenericApplicationContext;
+
+/** A running service: the authority on one port, the gateway on the other. */
+public final class Authority implements AutoCloseable {
+    private final ConfigurableApplicationContext context;
+
+    private Authority(ConfigurableApplicationContext context) {
+        this.context = context;
+    }
+
+    /** A port is in use. The message names it, and the option that changes it. */
+    public static final class PortTaken extends RuntimeException {
+        PortTaken(int port, String option) {
+            super("Port %d is taken by another process. Stop that one, or choose another port with %s.".formatted(port, option));
+        }
+    }
+
+    /**
+     * Starts everything; when it returns, both ports answer.
+     *
+     * @throws PortTaken when one of the ports is in use
+     * @throws dev.admit.store.CannotOpen when the data folder cannot be used
+     * @throws Settings.Senseless when the settings do not fit the data
+     */
+    public static Authority start(Settings settings) {
+        FastCrypto.install();
+        DataFolder folder = DataFolder.open(settings.data());
+        Opened opened;
+        try {
+            opened = Opened.open(settings, folder);
+        } catch (RuntimeException cannotOpen) {
+            folder.close();
+            throw cannotOpen;
+        }
+        ConfigurableApplicationContext context;
+        try {
+            context = spring(opened).run();
+        } catch (RuntimeException notStarted) {
+            opened.close();
+            throw causedBy(notStarted, PortInUseException.class) || causedBy(notStarted, BindException.class)
+                    ? new PortTaken(settings.port(), "--port") : notStarted;
+        }
+        startGateway(context, settings);
+        return new Authority(context);
+    }
+
+    private static void startGateway(ConfigurableApplicationContext context, Settings settings) {
+        try {
+            context.getBean(Gateway.class).start();
+        } catch (Exception notStarted) {
+            context.close();
+            if (causedBy(notStarted, BindException.class)) throw new PortTaken(settings.gatewayPort(), "--gateway-port");
+            throw new IllegalStateException("The gateway does not start: " + notStarted.getMessage(), notStarted);
+        }
+    }
+
+    private static SpringApplicationBuilder spring(Opened opened) {
+        Map<String, Object> properties = new HashMap<>();
+        properties.put("server.address", opened.settings().host());
+        properties.put("server.port", opened.settings().port());
+        return new SpringApplicationBuilder(Wiring.class)
+                .web(WebApplicationType.SERVLET)
+                .registerShutdownHook(false) // the command that started it stops it, in its own order
+                .properties(properties)
+                .initializers(context -> ((GenericApplicationContext) context).registerBean(Opened.class, () -> opened))
+                .bannerMode(org.springframework.boot.Banner.Mode.OFF)
+                .logStartupInfo(false);
+    }
+
+    private static boolean causedBy(Throwable thrown, Class<? extends Throwable> type) {
+        for (Throwable at = thrown; at != null; at = at.getCause()) {
+            if (type.isInstance(at)) return true;
+        }
+        return false;
+    }
+
+    /** One of the service's parts, for whoever sets up data in the same process. */
+    public <T> T part(Class<T> type) {
+        return context.getBean(type);
+    }
+
+    public URI publicUrl() {
+        return part(Opened.class).publicUrl();
+    }
+
+    public URI gatewayUrl() {
+        Settings settings = part(Opened.class).settings();
+        return URI.create("http://%s:%d".formatted(settings.host(), part(Gateway.class).port()));
+    }
+
+    /** Takes no more requests, keeps what waits to be kept, closes the data. */
+    @Override public void close() {
+        try {
+            part(Gateway.class).close();
+        } catch (Exception alreadyGone) {
+            org.slf4j.LoggerFactory.getLogger(Authority.class).warn("the gateway did not stop cleanly", alreadyGone);
+        }
+        BatchedJournal journal = part(BatchedJournal.class);
+        Opened opened = part(Opened.class);
+        SpringApplication.exit(context);
+        journal.flush();
+        opened.close();
+    }
+
+    /** The data folder, opened before anything else starts. */
+    record Opened(Settings settings, DataFolder folder, Database database, dev.admit.core.key.MasterKey masterKey, URI publicUrl) {
+        static Opened open(Settings settings, DataFolder folder) {
+            var masterKey = folder.masterKey(settings.masterKey());
+            Database database = Database.open(folder.database());
+            try {
+                return new Opened(settings, folder, database, masterKey, PublicUrl.settle(settings, database));
+            } catch (RuntimeException senseless) {
+                database.close();
+                throw senseless;
+            }
+        }
+
+        void close() {
+            database.close();
+            folder.close();
+        }
+    }
+}

@@ -1,0 +1,116 @@
+package dev.admit.server;
+
+import dev.admit.core.approval.Approval;
+import dev.admit.core.approval.Approving;
+import dev.admit.core.change.Actor;
+import dev.admit.core.change.Change;
+import dev.admit.core.change.Expected;
+import dev.admit.core.change.Transactions;
+import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.ApiRegistration;
+import dev.admit.core.registry.ClientRegistration;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.IssuerRegistration;
+import dev.admit.core.registry.Issuers;
+import dev.admit.core.registry.ScopeRegistration;
+import dev.admit.store.DataFolder;
+import java.io.IOException;
+import java.net.URI;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.stereotype.Component;
+
+/**
+ * Makes what an empty service needs to be run at all: the operator issuer, the API that stands for the admin API, and
+ * one client that may use it. Its secret is handed over in a file that only the owner of the process can read.
+ */
+@Component
+public class FirstStart {
+    public static final String OPERATOR_ISSUER = "admit";
+    public static final String ADMIN_API = "admin";
+    public static final String READ = "admin.read";
+    public static final String CHANGE = "admin.change";
+    public static final String OPERATOR = "operator";
+    private static final Duration OPERATOR_SECRET = Duration.ofDays(90);
+
+    private final Transactions transactions;
+    private final LiveConfiguration live;
+    private final Issuers issuers;
+    private final IssuerRegistration issuerRegistration;
+    private final ApiRegistration apiRegistration;
+    private final ScopeRegistration scopeRegistration;
+    private final ClientRegistration clientRegistration;
+    private final Approving approving;
+    private final Authority.Opened opened;
+
+    FirstStart(Transactions transactions, LiveConfiguration live, Issuers issuers, IssuerRegistration issuerRegistration,
+               ApiRegistration apiRegistration, ScopeRegistration scopeRegistration, ClientRegistration clientRegistration, Approving approving, Authority.Opened opened) {
+        this.transactions = transactions;
+        this.live = live;
+        this.issuers = issuers;
+        this.issuerRegistration = issuerRegistration;
+        this.apiRegistration = apiRegistration;
+        this.scopeRegistration = scopeRegistration;
+        this.clientRegistration = clientRegistration;
+        this.approving = approving;
+        this.opened = opened;
+    }
+
+    /** The operator's credential, to be handed over once. */
+    public record Credential(String clientId, String secret) {
+        @Override public String toString() {
+            return "Credential[" + clientId + ", hidden]";
+        }
+    }
+
+    /** Where the credential of a first start lies until somebody takes it. */
+    public static Path credentialFile(Path data) {
+        return data.resolve("operator-credential.json");
+    }
+
+    /** @return the credential when this was the first start; it also lies in {@link #credentialFile} */
+    public Optional<Credential> prepare() {
+        if (issuers.named(OPERATOR_ISSUER).isPresent()) return Optional.empty();
+        // In one transaction, and the file before its end: a process killed in between makes it all anew at the next start.
+        Credential credential = transactions.inOne(this::makeOperator);
+        live.republish();
+        return Optional.of(credential);
+    }
+
+    private Credential makeOperator() {
+        Issuer issuer = made(issuerRegistration.create(new IssuerRegistration.Wanted(OPERATOR_ISSUER, "Admit's own operators")));
+        Api api = made(apiRegistration.register(issuer, new ApiRegistration.Wanted(ADMIN_API, "Admin API", opened.publicUrl() + "/admin", null)));
+        made(scopeRegistration.add(issuer, api, scope(READ, "reads", "May see everything that is configured, and every decision.", true)));
+        made(scopeRegistration.add(issuer, api, scope(CHANGE, "changes", "May change everything that is configured, and approve.", true)));
+        ClientRegistration.Registered operator = made(clientRegistration.register(issuer, new ClientRegistration.Wanted(OPERATOR,
+                "The operator of the first start", "service", "client_secret_basic", "", List.of(READ, CHANGE)), OPERATOR_SECRET, Actor.ADMIT));
+        for (Approval asked : operator.asks()) made(approving.give(operator.client(), asked, Optional.empty(), Actor.ADMIT, Expected.ANY));
+        Credential credential = new Credential(operator.client().id(), operator.secret().secret().reveal());
+        handOver(issuer, credential);
+        return credential;
+    }
+
+    private static ScopeRegistration.Wanted scope(String name, String effect, String words, boolean byDefault) {
+        return new ScopeRegistration.Wanted(name, effect, "everyone", "clients", words, null, "administrator", false, "in-use", null, byDefault, true);
+    }
+
+    private void handOver(Issuer issuer, Credential credential) {
+        URI tokenEndpoint = URI.create(issuer.url() + "/token");
+        String json = """
+                {"admin_api":"%s/admin","token_endpoint":"%s","client_id":"%s","client_secret":"%s"}
+                """.formatted(opened.publicUrl(), tokenEndpoint, credential.clientId(), credential.secret());
+        try {
+            DataFolder.writePrivately(credentialFile(opened.folder().path()), json);
+        } catch (IOException cause) {
+            throw new IllegalStateException("The operator's credential cannot be written to " + credentialFile(opened.folder().path()), cause);
+        }
+    }
+
+    private static <T> T made(Change<T> change) {
+        if (change instanceof Change.Made<T> made) return made.value();
+        throw new IllegalStateException("the first start came to " + change);
+    }
+}

@@ -1,0 +1,24 @@
+package dev.admit.server;
+
+import dev.admit.core.registry.Issuers;
+import dev.admit.gateway.Gateway;
+import org.springframework.boot.health.contributor.HealthIndicator;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+
+/** What must work for the service to take requests. */
+@Configuration
+class Health {
+
+    @Bean HealthIndicator recordsHealthIndicator(Issuers issuers) {
+        return () -> {
+            issuers.named(FirstStart.OPERATOR_ISSUER);
+            return org.springframework.boot.health.contributor.Health.up().build();
+        };
+    }
+
+    @Bean HealthIndicator gatewayHealthIndicator(Gateway gateway) {
+        return () -> gateway.port() > 0 ? org.springframework.boot.health.contributor.Health.up().build()
+                : org.springframework.boot.health.contributor.Health.down().build();
+    }
+}

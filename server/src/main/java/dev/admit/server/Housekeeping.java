@@ -1,0 +1,45 @@
+package dev.admit.server;
+
+import dev.admit.core.decision.BatchedJournal;
+import dev.admit.core.decision.Decisions;
+import dev.admit.core.token.KeptRevocations;
+import dev.admit.core.token.Revocations;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import org.springframework.scheduling.annotation.Scheduled;
+import org.springframework.stereotype.Component;
+
+/** What has to be done again and again. */
+@Component
+class Housekeeping {
+    private static final Duration DECISIONS_KEPT = Duration.ofDays(30);
+
+    private final BatchedJournal journal;
+    private final Decisions decisions;
+    private final KeptRevocations kept;
+    private final Revocations revocations;
+    private final Clock clock;
+
+    Housekeeping(BatchedJournal journal, Decisions decisions, KeptRevocations kept, Revocations revocations, Clock clock) {
+        this.journal = journal;
+        this.decisions = decisions;
+        this.kept = kept;
+        this.revocations = revocations;
+        this.clock = clock;
+    }
+
+    /** A killed process loses at most what came since: well under a second. */
+    @Scheduled(fixedDelay = 250)
+    void keepDecisions() {
+        journal.flush();
+    }
+
+    @Scheduled(fixedDelay = 600_000, initialDelay = 60_000)
+    void letGo() {
+        Instant now = clock.instant();
+        revocations.drop(now);
+        kept.drop(now);
+        decisions.forget(now.minus(DECISIONS_KEPT));
+    }
+}

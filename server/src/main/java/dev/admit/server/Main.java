@@ -1,0 +1,71 @@
+package dev.admit.server;
+
+import dev.admit.store.CannotOpen;
+import java.nio.file.Path;
+import java.util.Optional;
+import java.util.concurrent.Callable;
+import java.util.concurrent.CountDownLatch;
+import picocli.CommandLine;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+
+/** {@code admit start}: the service on a data folder that stays. */
+@Command(name = "admit start", mixinStandardHelpOptions = true, sortOptions = false,
+        description = "Starts the authority and the gateway on a data folder that stays.",
+        footer = {"", "Example: admit start --data /var/lib/admit --public-url https://login.saltmarsh.example"})
+public final class Main implements Callable<Integer> {
+    @Mixin private StartOptions options;
+
+    @Option(names = "--data", paramLabel = "DIR", description = "Folder of database and master key. Default: ./admit-data.")
+    private Path data = Path.of("admit-data");
+
+    public static void main(String[] args) {
+        System.exit(commandLine(new Main()).execute(args));
+    }
+
+    /** A command that starts a service: its faults become one sentence and an exit code. */
+    public static CommandLine commandLine(Object command) {
+        CommandLine line = new CommandLine(command);
+        line.setExecutionExceptionHandler((fault, failed, parsed) -> {
+            failed.getErr().println(fault.getMessage());
+            return switch (fault) {
+                case Settings.Senseless senseless -> 2;
+                case Authority.PortTaken taken -> 4;
+                case CannotOpen cannotOpen -> 4;
+                default -> {
+                    fault.printStackTrace(failed.getErr());
+                    yield 4;
+                }
+            };
+        });
+        return line;
+    }
+
+    @Override public Integer call() throws InterruptedException {
+        Authority authority = Authority.start(options.settings(data));
+        Optional<FirstStart.Credential> first = authority.part(FirstStart.class).prepare();
+        System.out.println("Authority  " + authority.publicUrl());
+        System.out.println("Gateway    " + authority.gatewayUrl());
+        first.ifPresent(credential -> {
+            System.out.println("Operator   made; its credential lies in " + FirstStart.credentialFile(data) + ", readable by you alone");
+            System.out.println("Next       admit sign-in --credential " + FirstStart.credentialFile(data));
+        });
+        stopOnSignal(authority).await();
+        return 0;
+    }
+
+    /** Stops the service when the process is asked to end. @return opens once it has stopped */
+    public static CountDownLatch stopOnSignal(AutoCloseable service) {
+        CountDownLatch stopped = new CountDownLatch(1);
+        Runtime.getRuntime().addShutdownHook(new Thread(() -> {
+            try {
+                service.close();
+            } catch (Exception fault) {
+                System.err.println("Stopping failed: " + fault.getMessage());
+            }
+            stopped.countDown();
+        }, "stop"));
+        return stopped;
+    }
+}

@@ -1,0 +1,56 @@
+package dev.admit.server;
+
+import java.net.URI;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.Optional;
+
+/**
+ * What a service is started with.
+ *
+ * @param host         the address both ports listen on
+ * @param publicUrl    what issuer URLs begin with; empty for what the data folder has, or loopback on the first start
+ * @param masterKey    base64 of 32 bytes, from the environment; empty for the file in the data folder
+ * @param mostBody     bytes; a larger request body is refused at the gateway
+ * @param upstreamSilence how long an upstream may say nothing
+ */
+public record Settings(String host, int port, int gatewayPort, Optional<URI> publicUrl, Path data, Optional<String> masterKey,
+                       long mostBody, Duration upstreamSilence) {
+    public static final int PORT = 9470;
+    public static final int GATEWAY_PORT = 9471;
+
+    /** A setting makes no sense. The message is a sentence for whoever started the service. */
+    public static final class Senseless extends RuntimeException {
+        public Senseless(String sentence) {
+            super(sentence);
+        }
+    }
+
+    public Settings {
+        checkPort(port, "--port");
+        checkPort(gatewayPort, "--gateway-port");
+        if (port == gatewayPort) throw new Senseless("--port and --gateway-port are both %d. Give them different ports.".formatted(port));
+        publicUrl = publicUrl.map(Settings::checked);
+    }
+
+    /** The master key could stand in it. */
+    @Override public String toString() {
+        return "Settings[%s:%d, gateway %d, data %s]".formatted(host, port, gatewayPort, data);
+    }
+
+    private static void checkPort(int port, String option) {
+        if (port < 1 || port > 65535) throw new Senseless("%s is %d. Give a port from 1 to 65535.".formatted(option, port));
+    }
+
+    private static URI checked(URI url) {
+        String text = url.toString().replaceAll("/+$", "");
+        boolean loopback = url.getHost() != null && java.util.Set.of("127.0.0.1", "[::1]", "localhost").contains(url.getHost());
+        boolean good = url.getHost() != null && url.getRawQuery() == null && url.getRawFragment() == null && url.getRawUserInfo() == null
+                && ("https".equals(url.getScheme()) || "http".equals(url.getScheme()) && loopback);
+        if (!good) {
+            throw new Senseless("--public-url is '%s'. Give an https address, or http on loopback, without query, fragment or login."
+                    .formatted(url));
+        }
+        return URI.create(text);
+    }
+}

@@ -1,0 +1,194 @@
+package dev.admit.server;
+
+import dev.admit.core.approval.Approvals;
+import dev.admit.core.approval.Approving;
+import dev.admit.core.approval.Withdrawal;
+import dev.admit.core.clientauth.ClientDirectory;
+import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.decision.BatchedJournal;
+import dev.admit.core.decision.Decisions;
+import dev.admit.core.decision.KeepingRule;
+import dev.admit.core.gate.BearerDoor;
+import dev.admit.core.gate.Gate;
+import dev.admit.core.grant.IssueToken;
+import dev.admit.core.key.SigningKeys;
+import dev.admit.core.registry.ApiRegistration;
+import dev.admit.core.registry.Apis;
+import dev.admit.core.registry.ClientRegistration;
+import dev.admit.core.registry.Clients;
+import dev.admit.core.registry.IssuerRegistration;
+import dev.admit.core.registry.Issuers;
+import dev.admit.core.registry.ScopeRegistration;
+import dev.admit.core.registry.Scopes;
+import dev.admit.core.route.RouteRegistration;
+import dev.admit.core.route.Routes;
+import dev.admit.core.token.KeptRevocations;
+import dev.admit.core.token.MintingOrder;
+import dev.admit.core.token.RememberedTokens;
+import dev.admit.core.token.Revocation;
+import dev.admit.core.token.Revocations;
+import dev.admit.core.token.TokenIds;
+import dev.admit.gateway.Gateway;
+import dev.admit.gateway.GatewaySettings;
+import dev.admit.store.Database;
+import dev.admit.store.SqliteApis;
+import dev.admit.store.SqliteApprovals;
+import dev.admit.store.SqliteClients;
+import dev.admit.store.SqliteDecisions;
+import dev.admit.store.SqliteIssuers;
+import dev.admit.store.SqliteKept;
+import dev.admit.store.SqliteKnownClients;
+import dev.admit.store.SqliteRevocations;
+import dev.admit.store.SqliteRoutes;
+import dev.admit.store.SqliteScopes;
+import dev.admit.store.SqliteSigningKeys;
+import java.time.Clock;
+import java.time.Duration;
+import org.springframework.boot.SpringBootConfiguration;
+import org.springframework.boot.autoconfigure.EnableAutoConfiguration;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.ComponentScan;
+import org.springframework.scheduling.annotation.EnableScheduling;
+
+/** Which part is made of which: the core's use cases on the store's tables. */
+@SpringBootConfiguration
+@EnableAutoConfiguration
+@EnableScheduling
+@ComponentScan
+class Wiring {
+    private static final int REMEMBERED_TOKENS = 50_000;
+    private static final int REMEMBERED_CLIENTS = 20_000;
+    private static final int ADMITTED_KEPT_A_SECOND = 200;
+    private static final int REFUSED_KEPT_A_MINUTE = 300;
+
+    @Bean Clock clock() {
+        return Clock.systemUTC();
+    }
+
+    @Bean(destroyMethod = "") // closed last, by Authority, when nothing writes any more
+    Database database(Authority.Opened opened) {
+        return opened.database();
+    }
+
+    // The tables.
+
+    @Bean Issuers issuers(Database database) {
+        return new SqliteIssuers(database);
+    }
+
+    @Bean Apis apis(Database database) {
+        return new SqliteApis(database);
+    }
+
+    @Bean Scopes scopes(Database database) {
+        return new SqliteScopes(database);
+    }
+
+    @Bean Clients clients(Database database) {
+        return new SqliteClients(database);
+    }
+
+    @Bean Approvals approvals(Database database) {
+        return new SqliteApprovals(database);
+    }
+
+    @Bean Routes routes(Database database) {
+        return new SqliteRoutes(database);
+    }
+
+    @Bean SigningKeys signingKeys(Database database) {
+        return new SqliteSigningKeys(database);
+    }
+
+    @Bean KeptRevocations keptRevocations(Database database) {
+        return new SqliteRevocations(database);
+    }
+
+    @Bean Decisions decisions(Database database) {
+        return new SqliteDecisions(database);
+    }
+
+    // What is in force, in memory.
+
+    @Bean Revocations revocations(KeptRevocations kept) {
+        Revocations revocations = new Revocations();
+        kept.all().forEach(revocations::add);
+        return revocations;
+    }
+
+    @Bean LiveConfiguration configuration(Database database, Authority.Opened opened, Revocations revocations) {
+        LiveConfiguration configuration = new LiveConfiguration(new SqliteKept(database), opened.masterKey(), revocations);
+        configuration.republish();
+        return configuration;
+    }
+
+    @Bean ClientDirectory clientDirectory(Database database) {
+        return new ClientDirectory(new SqliteKnownClients(database), REMEMBERED_CLIENTS);
+    }
+
+    @Bean MintingOrder mintingOrder(Clock clock, KeptRevocations kept) {
+        // After a clock was set back, new tokens must still come after every cut-off that is in force.
+        long latest = kept.all().stream().mapToLong(Revocation::before).max().orElse(0);
+        return new MintingOrder(new TokenIds(clock, latest));
+    }
+
+    @Bean BatchedJournal journal(Decisions decisions) {
+        return new BatchedJournal(decisions, new KeepingRule(ADMITTED_KEPT_A_SECOND, REFUSED_KEPT_A_MINUTE));
+    }
+
+    // What can be done.
+
+    @Bean Withdrawal withdrawal(Database database, MintingOrder order, KeptRevocations kept, Revocations revocations,
+                                ClientDirectory directory, Clock clock) {
+        return new Withdrawal(database, order, kept, revocations, directory::forget, clock);
+    }
+
+    @Bean Approving approving(Database database, Scopes scopes, Approvals approvals, Withdrawal withdrawal, ClientDirectory directory,
+                              Clock clock) {
+        return new Approving(database, scopes, approvals, withdrawal, directory::forget, clock);
+    }
+
+    @Bean IssuerRegistration issuerRegistration(Database database, Issuers issuers, SigningKeys keys, Authority.Opened opened,
+                                                LiveConfiguration live, Clock clock) {
+        return new IssuerRegistration(database, issuers, keys, opened.masterKey(), live, clock, opened.publicUrl());
+    }
+
+    @Bean ApiRegistration apiRegistration(Database database, Issuers issuers, Apis apis, Routes routes, Approvals approvals,
+                                          Withdrawal withdrawal, LiveConfiguration live, Clock clock) {
+        return new ApiRegistration(database, issuers, apis, routes, approvals, withdrawal, live, clock);
+    }
+
+    @Bean ScopeRegistration scopeRegistration(Database database, Scopes scopes, Routes routes, Approvals approvals, Withdrawal withdrawal,
+                                              LiveConfiguration live) {
+        return new ScopeRegistration(database, scopes, routes, approvals, withdrawal, live);
+    }
+
+    @Bean ClientRegistration clientRegistration(Database database, Clients clients, Approving approving, Withdrawal withdrawal,
+                                                ClientDirectory directory, Clock clock) {
+        return new ClientRegistration(database, clients, approving, withdrawal, directory::forget, clock);
+    }
+
+    @Bean RouteRegistration routeRegistration(Database database, Issuers issuers, Apis apis, Scopes scopes, Routes routes,
+                                              LiveConfiguration live, Clock clock) {
+        return new RouteRegistration(database, issuers, apis, scopes, routes, live, clock);
+    }
+
+    @Bean IssueToken issueToken(ClientDirectory directory, MintingOrder order) {
+        return new IssueToken(directory, order);
+    }
+
+    @Bean BearerDoor bearerDoor() {
+        return new BearerDoor(new RememberedTokens(REMEMBERED_TOKENS));
+    }
+
+    @Bean Gate gate(LiveConfiguration configuration, BearerDoor door) {
+        return new Gate(configuration, door);
+    }
+
+    @Bean(destroyMethod = "") // stopped by Authority, before anything it leans on
+    Gateway gateway(Authority.Opened opened, Gate gate, BatchedJournal journal, Clock clock) {
+        Settings settings = opened.settings();
+        return new Gateway(new GatewaySettings(settings.host(), settings.gatewayPort(), settings.mostBody(), Duration.ofSeconds(5),
+                settings.upstreamSilence()), gate, journal, clock);
+    }
+}

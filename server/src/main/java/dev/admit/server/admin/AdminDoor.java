@@ -1,0 +1,108 @@
+package dev.admit.server.admin;
+
+import dev.admit.core.change.Actor;
+import dev.admit.core.clientauth.ClientDirectory;
+import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Journal;
+import dev.admit.core.decision.Plane;
+import dev.admit.core.decision.Refusal;
+import dev.admit.core.gate.BearerDoor;
+import dev.admit.core.registry.Api;
+import dev.admit.core.token.AudienceCheck;
+import dev.admit.core.token.Lifetime;
+import dev.admit.core.token.LifetimeCheck;
+import dev.admit.core.token.RevocationCheck;
+import dev.admit.core.token.Revocations;
+import dev.admit.core.token.ScopeCheck;
+import dev.admit.core.token.TokenCheck;
+import dev.admit.core.token.VerifiedToken;
+import dev.admit.gateway.RefusalAnswer;
+import dev.admit.server.FirstStart;
+import jakarta.servlet.FilterChain;
+import jakarta.servlet.ServletException;
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.time.Clock;
+import java.util.Collections;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import org.springframework.stereotype.Component;
+import org.springframework.web.filter.OncePerRequestFilter;
+
+/** Protects the admin API by Admit's own tokens: reading wants {@code admin.read}, everything else {@code admin.change}. */
+@Component
+class AdminDoor extends OncePerRequestFilter {
+    static final String ACTOR = "dev.admit.actor";
+    private static final Set<String> READING = Set.of("GET", "HEAD", "OPTIONS");
+
+    private final LiveConfiguration configuration;
+    private final ClientDirectory directory;
+    private final BearerDoor door;
+    private final Revocations revocations;
+    private final Journal journal;
+    private final Clock clock;
+    private final RefusalAnswer answers = new RefusalAnswer();
+
+    AdminDoor(LiveConfiguration configuration, ClientDirectory directory, BearerDoor door, Revocations revocations, Journal journal, Clock clock) {
+        this.configuration = configuration;
+        this.directory = directory;
+        this.door = door;
+        this.revocations = revocations;
+        this.journal = journal;
+        this.clock = clock;
+    }
+
+    /** The description of the API holds nothing that is not in this source. */
+    @Override protected boolean shouldNotFilter(HttpServletRequest request) {
+        String path = request.getRequestURI();
+        return !path.equals("/admin") && !path.startsWith("/admin/") || path.equals("/admin/openapi.json");
+    }
+
+    @Override protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain)
+            throws ServletException, IOException {
+        Optional<IssuerInForce> issuer = configuration.get().issuer(FirstStart.OPERATOR_ISSUER);
+        if (issuer.isEmpty()) {
+            response.sendError(HttpServletResponse.SC_SERVICE_UNAVAILABLE, "The service is starting for the first time.");
+            return;
+        }
+        Decision.Builder decision = new Decision.Builder(Plane.ADMIN, clock.instant()).issuer(FirstStart.OPERATOR_ISSUER).api(FirstStart.ADMIN_API)
+                .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr());
+        response.setHeader("Admit-Decision", decision.id());
+        response.setHeader("Cache-Control", "no-store");
+        String needed = READING.contains(request.getMethod()) ? FirstStart.READ : FirstStart.CHANGE;
+        Optional<VerifiedToken> token = door.pass(Collections.list(request.getHeaders("Authorization")), request.getQueryString(), issuer.get(),
+                checks(issuer.get(), needed), decision);
+        if (token.isEmpty()) {
+            refuse(decision, needed, response);
+            return;
+        }
+        request.setAttribute(ACTOR, actor(token.get()));
+        chain.doFilter(request, response);
+    }
+
+    private List<TokenCheck> checks(IssuerInForce issuer, String needed) {
+        String audience = issuer.apisById().values().stream().filter(api -> api.name().equals(FirstStart.ADMIN_API)).map(Api::audience)
+                .findFirst().orElse("");
+        return List.of(new AudienceCheck(audience), new LifetimeCheck(Lifetime.SKEW), new RevocationCheck(revocations),
+                ScopeCheck.of(List.of(needed), false));
+    }
+
+    private Actor actor(VerifiedToken token) {
+        String name = directory.find(token.clientId()).map(known -> known.client().name()).orElse(token.clientId());
+        return new Actor(token.clientId(), name);
+    }
+
+    private void refuse(Decision.Builder decision, String needed, HttpServletResponse response) throws IOException {
+        Refusal refusal = decision.refusal().orElseThrow();
+        int status = refusal.reason().status();
+        response.setStatus(status);
+        response.setHeader("WWW-Authenticate", RefusalAnswer.challenge(refusal, FirstStart.ADMIN_API, needed));
+        response.setContentType("application/problem+json");
+        response.getOutputStream().write(answers.body(refusal, decision.id()));
+        journal.write(decision, status);
+    }
+}

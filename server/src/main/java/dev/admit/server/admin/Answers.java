@@ -1,0 +1,158 @@
+package dev.admit.server.admin;
+
+import dev.admit.contract.FaultView;
+import dev.admit.contract.MendView;
+import dev.admit.contract.PageView;
+import dev.admit.contract.Problem;
+import dev.admit.core.change.Change;
+import dev.admit.core.change.Expected;
+import dev.admit.core.change.FieldFault;
+import dev.admit.core.change.Fields;
+import dev.admit.core.change.Page;
+import java.net.URI;
+import java.nio.charset.StandardCharsets;
+import java.util.Base64;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.BiFunction;
+import java.util.function.Function;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+
+/** Turns outcomes of the core into answers of the admin API, and its conditions and cursors into the core's. */
+final class Answers {
+    static final int USUAL_PAGE = 50;
+
+    private Answers() {}
+
+    /** An answer that has been decided on before the call could be made: a refusal as problem details. */
+    static final class Refused extends RuntimeException {
+        final transient ResponseEntity<Problem> answer;
+
+        Refused(ResponseEntity<Problem> answer) {
+            super("refused", null, false, false);
+            this.answer = answer;
+        }
+    }
+
+    /** 200 with the thing and its ETag, or the problem. */
+    static <T> ResponseEntity<Object> changed(Change<T> change, Function<T, Long> version, BiFunction<T, List<String>, Object> view) {
+        return answer(change, made -> ResponseEntity.ok().eTag(etag(version.apply(made.value()))).body(view.apply(made.value(), made.notes())));
+    }
+
+    /** 201 with the thing, its ETag and where it is, or the problem. */
+    static <T> ResponseEntity<Object> created(Change<T> change, Function<T, Long> version, Function<T, String> path,
+                                              BiFunction<T, List<String>, Object> view) {
+        return answer(change, made -> ResponseEntity.created(URI.create(path.apply(made.value()))).eTag(etag(version.apply(made.value())))
+                .body(view.apply(made.value(), made.notes())));
+    }
+
+    /** 204, or the problem. */
+    static <T> ResponseEntity<Object> removed(Change<T> change) {
+        return answer(change, made -> ResponseEntity.noContent().build());
+    }
+
+    static <T> ResponseEntity<T> found(T view, long version) {
+        return ResponseEntity.ok().eTag(etag(version)).body(view);
+    }
+
+    private static <T> ResponseEntity<Object> answer(Change<T> change, Function<Change.Made<T>, ResponseEntity<Object>> whenMade) {
+        return switch (change) {
+            case Change.Made<T> made -> whenMade.apply(made);
+            case Change.Invalid<T>(List<FieldFault> faults) -> widened(invalid(faults));
+            case Change.Taken<T>(FieldFault fault) -> widened(problem(409, "taken", "It is there already", fault.expected(), fault.came(),
+                    fault.mend(), List.of(fault)));
+            case Change.Absent<T>(String kind, String named) -> widened(absent(kind, named));
+            case Change.Stale<T>(long current, long came) -> widened(problem(412, "stale", "Somebody else changed it", "version " + came,
+                    "version " + current, "Read it again, and make the change from what it is now.", List.of()));
+            case Change.NeedsConfirmation<T>(String word, List<String> wouldBreak) -> widened(confirmation(word, wouldBreak));
+            case Change.Refused<T>(String sentence, String mend) -> widened(body(409, new Problem("urn:admit:problem:rule", "Refused by a rule", 409,
+                    sentence + " " + mend, "rule", null, null, new MendView(mend, null, null), null, null, null, null)));
+        };
+    }
+
+    @SuppressWarnings("unchecked") // a body is written by what it is, not by what it is declared as
+    private static ResponseEntity<Object> widened(ResponseEntity<?> answer) {
+        return (ResponseEntity<Object>) answer;
+    }
+
+    static ResponseEntity<Problem> invalid(List<FieldFault> faults) {
+        FieldFault first = faults.getFirst();
+        return problem(422, "invalid", "Some fields cannot be taken", first.expected(), first.came(), first.mend(), faults);
+    }
+
+    static ResponseEntity<Problem> absent(String kind, String named) {
+        return problem(404, "absent", "There is no such " + kind, "the name or id of " + article(kind), Fields.quoted(named),
+                "List what is there.", List.of());
+    }
+
+    private static String article(String kind) {
+        return ("aeiouA".indexOf(kind.charAt(0)) >= 0 ? "an " : "a ") + kind;
+    }
+
+    private static ResponseEntity<Problem> confirmation(String word, List<String> wouldBreak) {
+        String sentence = "This would break something that works. Say confirm=%s to go on.".formatted(word);
+        return body(409, new Problem("urn:admit:problem:needs-confirmation", "It wants a word of confirmation", 409, sentence, "needs-confirmation",
+                null, null, new MendView(sentence, null, null), null, wouldBreak, word, null));
+    }
+
+    static ResponseEntity<Problem> problem(int status, String reason, String title, String expected, String came, String mend,
+                                           List<FieldFault> faults) {
+        List<FaultView> views = faults.stream().map(it -> new FaultView(it.pointer(), it.expected(), it.came(), it.mend())).toList();
+        String where = views.size() == 1 ? " at " + views.getFirst().pointer() : "";
+        return body(status, new Problem("urn:admit:problem:" + reason, title, status, "Expected %s%s; came %s. %s".formatted(expected, where, came, mend),
+                reason, expected, came, new MendView(mend, null, null), views.isEmpty() ? null : views, null, null, null));
+    }
+
+    private static ResponseEntity<Problem> body(int status, Problem problem) {
+        return ResponseEntity.status(status).contentType(MediaType.APPLICATION_PROBLEM_JSON).body(problem);
+    }
+
+    private static String etag(long version) {
+        return "\"" + version + "\"";
+    }
+
+    /** The condition of a change. A change without one could overwrite another's unseen, so it is asked for (RFC 6585 §3). */
+    static Expected required(String ifMatch) {
+        if (ifMatch == null) {
+            throw new Refused(problem(428, "no-condition", "The change wants a condition", "a header If-Match with the ETag of what was read, or *",
+                    "none", "Read it, and send its ETag back.", List.of()));
+        }
+        return optional(ifMatch);
+    }
+
+    /** The condition of a removal, which may be left out. */
+    static Expected optional(String ifMatch) {
+        if (ifMatch == null || ifMatch.strip().equals("*")) return Expected.ANY;
+        try {
+            return Expected.version(Long.parseLong(ifMatch.strip().replaceAll("^\"|\"$", "")));
+        } catch (NumberFormatException notOurs) {
+            throw new Refused(problem(412, "stale", "Somebody else changed it", "an ETag of this service", Fields.quoted(ifMatch),
+                    "Read it again, and send its ETag back.", List.of()));
+        }
+    }
+
+    static Page.Ask ask(Integer limit, String after) {
+        int size = limit == null ? USUAL_PAGE : limit;
+        if (size < 1 || size > Page.Ask.MOST) {
+            throw new Refused(invalid(List.of(new FieldFault("/limit", "1 to " + Page.Ask.MOST, String.valueOf(size), "Choose a size in between."))));
+        }
+        return new Page.Ask(Optional.ofNullable(after).filter(it -> !it.isEmpty()).map(Answers::decode), size);
+    }
+
+    static <T, V> PageView<V> page(Page<T> page, Function<T, V> view) {
+        return new PageView<>(page.items().stream().map(view).toList(), page.next().map(Answers::encode).orElse(null));
+    }
+
+    private static String encode(String cursor) {
+        return Base64.getUrlEncoder().withoutPadding().encodeToString(cursor.getBytes(StandardCharsets.UTF_8));
+    }
+
+    private static String decode(String cursor) {
+        try {
+            return new String(Base64.getUrlDecoder().decode(cursor), StandardCharsets.UTF_8);
+        } catch (IllegalArgumentException notOurs) {
+            throw new Page.UnknownCursor(cursor);
+        }
+    }
+}

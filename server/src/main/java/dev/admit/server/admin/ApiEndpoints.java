@@ -1,0 +1,120 @@
+package dev.admit.server.admin;
+
+import dev.admit.contract.ApiView;
+import dev.admit.contract.ApiWanted;
+import dev.admit.contract.Changed;
+import dev.admit.contract.PageView;
+import dev.admit.contract.ScopeView;
+import dev.admit.contract.ScopeWanted;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.ApiRegistration;
+import dev.admit.core.registry.Apis;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Scope;
+import dev.admit.core.registry.ScopeRegistration;
+import dev.admit.core.registry.Scopes;
+import java.util.List;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PatchMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestHeader;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+
+/** APIs and their scopes. */
+@RestController
+@RequestMapping("/admin/issuers/{issuer}/apis")
+class ApiEndpoints {
+    private final Apis apis;
+    private final Scopes scopes;
+    private final ApiRegistration apiRegistration;
+    private final ScopeRegistration scopeRegistration;
+    private final Lookup lookup;
+    private final Views views;
+
+    ApiEndpoints(Apis apis, Scopes scopes, ApiRegistration apiRegistration, ScopeRegistration scopeRegistration, Lookup lookup, Views views) {
+        this.apis = apis;
+        this.scopes = scopes;
+        this.apiRegistration = apiRegistration;
+        this.scopeRegistration = scopeRegistration;
+        this.lookup = lookup;
+        this.views = views;
+    }
+
+    @GetMapping PageView<ApiView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit,
+                                       @RequestParam(required = false) String after) {
+        return Answers.page(apis.list(lookup.issuer(issuer).id(), Answers.ask(limit, after)), views::api);
+    }
+
+    @GetMapping("/{api}") ResponseEntity<ApiView> show(@PathVariable String issuer, @PathVariable String api) {
+        Api found = lookup.api(lookup.issuer(issuer), api);
+        return Answers.found(views.api(found), found.version());
+    }
+
+    @PostMapping ResponseEntity<Object> register(@PathVariable String issuer, @RequestBody ApiWanted wanted) {
+        Issuer owner = lookup.issuer(issuer);
+        return Answers.created(apiRegistration.register(owner, wanted(wanted)), Api::version,
+                api -> "/admin/issuers/%s/apis/%s".formatted(owner.name(), api.name()), (api, notes) -> new Changed<>(views.api(api), notes));
+    }
+
+    @PatchMapping("/{api}") ResponseEntity<Object> change(@PathVariable String issuer, @PathVariable String api, @RequestBody ApiWanted wanted,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm) {
+        return Answers.changed(apiRegistration.change(lookup.issuer(issuer), api, wanted(wanted), Answers.required(ifMatch), confirm), Api::version,
+                (changed, notes) -> new Changed<>(views.api(changed), notes));
+    }
+
+    @DeleteMapping("/{api}") ResponseEntity<Object> remove(@PathVariable String issuer, @PathVariable String api,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm) {
+        return Answers.removed(apiRegistration.remove(lookup.issuer(issuer), api, Answers.optional(ifMatch), confirm));
+    }
+
+    private static ApiRegistration.Wanted wanted(ApiWanted it) {
+        return new ApiRegistration.Wanted(it.name(), it.title(), it.audience(), it.upstream());
+    }
+
+    /** All of them: an API has few enough for one page. */
+    @GetMapping("/{api}/scopes") PageView<ScopeView> scopes(@PathVariable String issuer, @PathVariable String api) {
+        Api found = lookup.api(lookup.issuer(issuer), api);
+        List<ScopeView> all = scopes.of(found.id()).stream().map(scope -> views.scope(found, scope)).toList();
+        return new PageView<>(all, null);
+    }
+
+    @GetMapping("/{api}/scopes/{scope}") ResponseEntity<ScopeView> scope(@PathVariable String issuer, @PathVariable String api, @PathVariable String scope) {
+        Issuer owner = lookup.issuer(issuer);
+        Api found = lookup.api(owner, api);
+        Scope it = scopes.named(owner.id(), scope).filter(one -> one.apiId().equals(found.id())).orElseThrow(Lookup.absent("scope", scope));
+        return Answers.found(views.scope(found, it), it.version());
+    }
+
+    @PostMapping("/{api}/scopes") ResponseEntity<Object> addScope(@PathVariable String issuer, @PathVariable String api, @RequestBody ScopeWanted wanted) {
+        Issuer owner = lookup.issuer(issuer);
+        Api found = lookup.api(owner, api);
+        return Answers.created(scopeRegistration.add(owner, found, wanted(wanted)), Scope::version,
+                scope -> "/admin/issuers/%s/apis/%s/scopes/%s".formatted(owner.name(), found.name(), scope.name()),
+                (scope, notes) -> new Changed<>(views.scope(found, scope), notes));
+    }
+
+    @PatchMapping("/{api}/scopes/{scope}") ResponseEntity<Object> changeScope(@PathVariable String issuer, @PathVariable String api,
+            @PathVariable String scope, @RequestBody ScopeWanted wanted, @RequestHeader(name = "If-Match", required = false) String ifMatch) {
+        Issuer owner = lookup.issuer(issuer);
+        Api found = lookup.api(owner, api);
+        return Answers.changed(scopeRegistration.change(owner, found, scope, wanted(wanted), Answers.required(ifMatch)), Scope::version,
+                (changed, notes) -> new Changed<>(views.scope(found, changed), notes));
+    }
+
+    @DeleteMapping("/{api}/scopes/{scope}") ResponseEntity<Object> removeScope(@PathVariable String issuer, @PathVariable String api,
+            @PathVariable String scope, @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm) {
+        Issuer owner = lookup.issuer(issuer);
+        return Answers.removed(scopeRegistration.remove(owner, lookup.api(owner, api), scope, Answers.optional(ifMatch), confirm));
+    }
+
+    private static ScopeRegistration.Wanted wanted(ScopeWanted it) {
+        return new ScopeRegistration.Wanted(it.name(), it.effect(), it.reach(), it.holders(), it.words(), it.wordsForPerson(), it.approver(),
+                it.byRole(), it.life(), it.closesOn(), it.givenByDefault(), it.inMetadata());
+    }
+}

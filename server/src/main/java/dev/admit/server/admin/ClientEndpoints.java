@@ -1,0 +1,103 @@
+package dev.admit.server.admin;
+
+import dev.admit.contract.Changed;
+import dev.admit.contract.ClientMade;
+import dev.admit.contract.ClientView;
+import dev.admit.contract.ClientWanted;
+import dev.admit.contract.PageView;
+import dev.admit.contract.SecretMade;
+import dev.admit.contract.SecretWanted;
+import dev.admit.core.change.Actor;
+import dev.admit.core.change.Fields;
+import dev.admit.core.registry.Client;
+import dev.admit.core.registry.ClientRegistration;
+import dev.admit.core.registry.Clients;
+import dev.admit.core.registry.Issuer;
+import java.time.Duration;
+import java.util.Optional;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PatchMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestAttribute;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestHeader;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+
+/** Clients and their secrets. */
+@RestController
+@RequestMapping("/admin/issuers/{issuer}/clients")
+class ClientEndpoints {
+    private static final Duration LONGEST_SECRET = Duration.ofDays(366);
+
+    private final Clients clients;
+    private final ClientRegistration registration;
+    private final Lookup lookup;
+    private final Views views;
+
+    ClientEndpoints(Clients clients, ClientRegistration registration, Lookup lookup, Views views) {
+        this.clients = clients;
+        this.registration = registration;
+        this.lookup = lookup;
+        this.views = views;
+    }
+
+    @GetMapping PageView<ClientView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit,
+                                          @RequestParam(required = false) String after, @RequestParam(defaultValue = "") String holding) {
+        Issuer owner = lookup.issuer(issuer);
+        return Answers.page(clients.list(owner.id(), holding.strip(), Answers.ask(limit, after)), client -> views.client(owner, client));
+    }
+
+    @GetMapping("/{client}") ResponseEntity<ClientView> show(@PathVariable String issuer, @PathVariable String client) {
+        Issuer owner = lookup.issuer(issuer);
+        Client found = lookup.client(owner, client);
+        return Answers.found(views.client(owner, found), found.version());
+    }
+
+    @PostMapping ResponseEntity<Object> register(@PathVariable String issuer, @RequestBody ClientWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        Issuer owner = lookup.issuer(issuer);
+        return Answers.created(registration.register(owner, wanted(wanted), secretLifetime("/secret_lifetime", wanted.secretLifetime()), actor),
+                made -> made.client().version(), made -> "/admin/issuers/%s/clients/%s".formatted(owner.name(), made.client().name()),
+                (made, notes) -> new ClientMade(views.client(owner, made.client()), views.secretOnce(owner, made.client(), made.secret()), notes));
+    }
+
+    @PatchMapping("/{client}") ResponseEntity<Object> change(@PathVariable String issuer, @PathVariable String client, @RequestBody ClientWanted wanted,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch) {
+        Issuer owner = lookup.issuer(issuer);
+        return Answers.changed(registration.change(owner, client, wanted(wanted), Answers.required(ifMatch)), Client::version,
+                (changed, notes) -> new Changed<>(views.client(owner, changed), notes));
+    }
+
+    @DeleteMapping("/{client}") ResponseEntity<Object> remove(@PathVariable String issuer, @PathVariable String client,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm) {
+        return Answers.removed(registration.remove(lookup.issuer(issuer), client, Answers.optional(ifMatch), confirm));
+    }
+
+    @PostMapping("/{client}/secrets") ResponseEntity<Object> addSecret(@PathVariable String issuer, @PathVariable String client,
+            @RequestBody SecretWanted wanted) {
+        Issuer owner = lookup.issuer(issuer);
+        Client found = lookup.client(owner, client);
+        return Answers.created(registration.addSecret(owner, client, wanted.label(), secretLifetime("/lifetime", wanted.lifetime())), made -> 1L,
+                made -> "/admin/issuers/%s/clients/%s".formatted(owner.name(), found.name()),
+                (made, notes) -> new SecretMade(views.client(owner, found), views.secretOnce(owner, found, made), notes));
+    }
+
+    @DeleteMapping("/{client}/secrets/{secret}") ResponseEntity<Object> removeSecret(@PathVariable String issuer, @PathVariable String client,
+            @PathVariable String secret, @RequestParam(required = false) String confirm) {
+        return Answers.removed(registration.removeSecret(lookup.issuer(issuer), client, secret, confirm));
+    }
+
+    private static Duration secretLifetime(String pointer, String text) {
+        Fields fields = new Fields();
+        Optional<Duration> lifetime = fields.duration(pointer, text, ClientRegistration.SECRET_LIFETIME, LONGEST_SECRET);
+        return lifetime.orElseThrow(() -> new Answers.Refused(Answers.invalid(fields.faults())));
+    }
+
+    private static ClientRegistration.Wanted wanted(ClientWanted it) {
+        return new ClientRegistration.Wanted(it.name(), it.title(), it.kind(), it.authMethod(), it.owner(), it.asks());
+    }
+}

@@ -1,0 +1,43 @@
+package dev.admit.server.admin;
+
+import dev.admit.contract.DecisionView;
+import dev.admit.contract.PageView;
+import dev.admit.core.decision.BatchedJournal;
+import dev.admit.core.decision.Decisions;
+import java.util.Optional;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+
+/** The decisions that were made, newest first. */
+@RestController
+@RequestMapping("/admin/decisions")
+class DecisionEndpoints {
+    private final Decisions decisions;
+    private final BatchedJournal journal;
+
+    DecisionEndpoints(Decisions decisions, BatchedJournal journal) {
+        this.decisions = decisions;
+        this.journal = journal;
+    }
+
+    @GetMapping PageView<DecisionView> list(@RequestParam(required = false) String issuer, @RequestParam(required = false) String client,
+            @RequestParam(required = false) String route, @RequestParam(required = false) String verdict,
+            @RequestParam(required = false) String reason, @RequestParam(required = false) String plane,
+            @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after) {
+        journal.flush(); // whoever asks has usually just made the request
+        Decisions.Filter filter = new Decisions.Filter(said(issuer), said(client), said(route), said(verdict), said(reason), said(plane));
+        return Answers.page(decisions.list(filter, Answers.ask(limit, after)), Views::decision);
+    }
+
+    @GetMapping("/{id}") DecisionView show(@PathVariable String id) {
+        journal.flush();
+        return decisions.find(id).map(Views::decision).orElseThrow(Lookup.absent("decision", id));
+    }
+
+    private static Optional<String> said(String value) {
+        return Optional.ofNullable(value).map(String::strip).filter(it -> !it.isEmpty());
+    }
+}

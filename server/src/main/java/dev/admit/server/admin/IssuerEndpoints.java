@@ -1,0 +1,57 @@
+package dev.admit.server.admin;
+
+import dev.admit.contract.Changed;
+import dev.admit.contract.IssuerView;
+import dev.admit.contract.IssuerWanted;
+import dev.admit.contract.PageView;
+import dev.admit.contract.ServiceView;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.IssuerRegistration;
+import dev.admit.core.registry.Issuers;
+import dev.admit.gateway.Gateway;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+
+/** The service and its issuers. */
+@RestController
+@RequestMapping("/admin")
+class IssuerEndpoints {
+    private final Issuers issuers;
+    private final IssuerRegistration registration;
+    private final Lookup lookup;
+    private final Views views;
+    private final Gateway gateway;
+
+    IssuerEndpoints(Issuers issuers, IssuerRegistration registration, Lookup lookup, Views views, Gateway gateway) {
+        this.issuers = issuers;
+        this.registration = registration;
+        this.lookup = lookup;
+        this.views = views;
+        this.gateway = gateway;
+    }
+
+    @GetMapping ServiceView service() {
+        return new ServiceView("0.1.0", lookup.issuer(dev.admit.server.FirstStart.OPERATOR_ISSUER).url().resolve(".").toString().replaceAll("/$", ""),
+                "http://127.0.0.1:" + gateway.port());
+    }
+
+    @GetMapping("/issuers") PageView<IssuerView> list(@RequestParam(required = false) Integer limit, @RequestParam(required = false) String after) {
+        return Answers.page(issuers.list(Answers.ask(limit, after)), views::issuer);
+    }
+
+    @GetMapping("/issuers/{issuer}") ResponseEntity<IssuerView> show(@PathVariable String issuer) {
+        Issuer found = lookup.issuer(issuer);
+        return Answers.found(views.issuer(found), found.version());
+    }
+
+    @PostMapping("/issuers") ResponseEntity<Object> create(@RequestBody IssuerWanted wanted) {
+        return Answers.created(registration.create(new IssuerRegistration.Wanted(wanted.name(), wanted.title())), Issuer::version,
+                issuer -> "/admin/issuers/" + issuer.name(), (issuer, notes) -> new Changed<>(views.issuer(issuer), notes));
+    }
+}

@@ -1,0 +1,76 @@
+package dev.admit.server.admin;
+
+import dev.admit.contract.PageView;
+import dev.admit.contract.RouteRevised;
+import dev.admit.contract.RouteView;
+import dev.admit.contract.RouteWanted;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.route.Route;
+import dev.admit.core.route.RouteRegistration;
+import dev.admit.core.route.Routes;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestHeader;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+
+/** Routes of the gateway. */
+@RestController
+@RequestMapping("/admin/issuers/{issuer}/routes")
+class RouteEndpoints {
+    private final Routes routes;
+    private final RouteRegistration registration;
+    private final Lookup lookup;
+    private final Views views;
+
+    RouteEndpoints(Routes routes, RouteRegistration registration, Lookup lookup, Views views) {
+        this.routes = routes;
+        this.registration = registration;
+        this.lookup = lookup;
+        this.views = views;
+    }
+
+    @GetMapping PageView<RouteView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit,
+                                         @RequestParam(required = false) String after) {
+        Issuer owner = lookup.issuer(issuer);
+        return Answers.page(routes.list(owner.id(), Answers.ask(limit, after)), route -> views.route(owner, route));
+    }
+
+    @GetMapping("/{route}") ResponseEntity<RouteView> show(@PathVariable String issuer, @PathVariable String route) {
+        Issuer owner = lookup.issuer(issuer);
+        Route found = routes.find(owner.id(), route).orElseThrow(Lookup.absent("route", route));
+        return Answers.found(views.route(owner, found), found.version());
+    }
+
+    @PostMapping ResponseEntity<Object> add(@PathVariable String issuer, @RequestBody RouteWanted wanted) {
+        Issuer owner = lookup.issuer(issuer);
+        return Answers.created(registration.add(owner, wanted(wanted)), made -> made.route().version(),
+                made -> "/admin/issuers/%s/routes/%s".formatted(owner.name(), made.route().id()),
+                (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
+    }
+
+    @PutMapping("/{route}") ResponseEntity<Object> replace(@PathVariable String issuer, @PathVariable String route, @RequestBody RouteWanted wanted,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch) {
+        Issuer owner = lookup.issuer(issuer);
+        return Answers.changed(registration.replace(owner, route, wanted(wanted), Answers.required(ifMatch)), made -> made.route().version(),
+                (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
+    }
+
+    @DeleteMapping("/{route}") ResponseEntity<Object> remove(@PathVariable String issuer, @PathVariable String route,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch) {
+        Issuer owner = lookup.issuer(issuer);
+        return Answers.changed(registration.remove(owner, route, Answers.optional(ifMatch)), made -> made.route().version(),
+                (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
+    }
+
+    private static RouteRegistration.Wanted wanted(RouteWanted it) {
+        return new RouteRegistration.Wanted(it.methods(), it.path(), it.api(), it.scopes(), it.mode(), it.open(), it.anyScope(), it.upstream(),
+                it.answer() == null ? null : new RouteRegistration.WantedAnswer(it.answer().status(), it.answer().contentType(), it.answer().body()));
+    }
+}

@@ -1,0 +1,74 @@
+package dev.admit.server.protocol;
+
+import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.grant.IssueToken;
+import dev.admit.core.registry.ClientAuthMethod;
+import dev.admit.core.registry.Scope;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import org.springframework.http.CacheControl;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RestController;
+
+/** What an issuer says of itself: its metadata (RFC 8414) and its keys (RFC 7517). */
+@RestController
+class Metadata {
+    private static final CacheControl FIVE_MINUTES = CacheControl.maxAge(Duration.ofMinutes(5)).cachePublic();
+
+    private final LiveConfiguration configuration;
+    private final IssueToken issueToken;
+    private final Clock clock;
+
+    Metadata(LiveConfiguration configuration, IssueToken issueToken, Clock clock) {
+        this.configuration = configuration;
+        this.issueToken = issueToken;
+        this.clock = clock;
+    }
+
+    /** RFC 8414 §3.1 puts the well-known part between host and path; OpenID Connect Discovery §4 appends it. Both answer. */
+    @GetMapping({"/.well-known/oauth-authorization-server/{issuer}", "/.well-known/openid-configuration/{issuer}",
+        "/{issuer}/.well-known/oauth-authorization-server", "/{issuer}/.well-known/openid-configuration"})
+    ResponseEntity<Map<String, Object>> metadata(@PathVariable String issuer) {
+        return configuration.get().issuer(issuer)
+                .map(found -> ResponseEntity.ok().cacheControl(FIVE_MINUTES).contentType(MediaType.APPLICATION_JSON).body(describe(found)))
+                .orElseGet(() -> ResponseEntity.notFound().build());
+    }
+
+    /**
+     * Only what is on. {@code response_types_supported} is missing as long as there is no authorization endpoint: RFC 8414
+     * §2 asks for it, and §3.2 forbids the empty array that would be true.
+     */
+    private Map<String, Object> describe(IssuerInForce issuer) {
+        Instant now = clock.instant();
+        Map<String, Object> metadata = new LinkedHashMap<>();
+        metadata.put("issuer", issuer.url());
+        metadata.put("token_endpoint", issuer.url() + "/token");
+        metadata.put("jwks_uri", issuer.url() + "/jwks");
+        List<String> scopes = issuer.scopesByName().values().stream().filter(scope -> scope.inMetadata() && scope.isGivenAt(now))
+                .map(Scope::name).sorted().toList();
+        if (!scopes.isEmpty()) metadata.put("scopes_supported", scopes);
+        metadata.put("grant_types_supported", issueToken.grantTypes());
+        metadata.put("token_endpoint_auth_methods_supported", Arrays.stream(ClientAuthMethod.values()).map(ClientAuthMethod::toString).toList());
+        // Left out, these two would mean yes to a reader (OpenID Connect Discovery §3).
+        metadata.put("request_parameter_supported", false);
+        metadata.put("request_uri_parameter_supported", false);
+        return metadata;
+    }
+
+    @GetMapping("/{issuer}/jwks")
+    ResponseEntity<Map<String, Object>> keys(@PathVariable String issuer) {
+        return configuration.get().issuer(issuer)
+                .map(found -> ResponseEntity.ok().cacheControl(FIVE_MINUTES).contentType(MediaType.parseMediaType("application/jwk-set+json"))
+                        .body(found.keys().published().toJSONObject()))
+                .orElseGet(() -> ResponseEntity.notFound().build());
+    }
+}
