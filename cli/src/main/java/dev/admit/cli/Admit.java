@@ -1,31 +1,41 @@
 package dev.admit.cli;
 
+import java.util.List;
 import picocli.AutoComplete;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 
 /** The command line of Admit. */
-@Command(name = "admit", mixinStandardHelpOptions = true, version = "admit 0.1.0", synopsisSubcommandLabel = "THING VERB",
+@Command(name = "admit", mixinStandardHelpOptions = true, scope = CommandLine.ScopeType.INHERIT, version = "admit 0.1.0", synopsisSubcommandLabel = "THING VERB",
         description = {"Registers APIs and clients, approves what they ask for, and shows why a request was let through or refused.", ""},
         commandListHeading = "%nThings, in the order of the work:%n",
-        subcommands = {SignIn.class, SignOut.class, ServerCommands.class, IssuerCommands.class, ApiCommands.class, ScopeCommands.class,
-            ClientCommands.class, SecretCommands.class, ApprovalCommands.class, RouteCommands.class, TokenCommands.class, Call.class,
-            DecisionCommands.class, Admit.Completion.class},
         footer = {"", "The service itself:",
             "  admit demo    starts it with the demo data of Saltmarsh Harbour",
             "  admit start   starts it on a data folder that stays",
             "", "Exit codes: 0 done, 1 refused by a rule, 2 wrong usage, 3 not reachable or not signed in, 4 a fault."})
 public final class Admit {
 
+    private static final List<Class<?>> THINGS = List.of(SignIn.class, SignOut.class, ServerCommands.class, IssuerCommands.class, ApiCommands.class,
+            ScopeCommands.class, ClientCommands.class, SecretCommands.class, ApprovalCommands.class, RouteCommands.class, TokenCommands.class,
+            Call.class, DecisionCommands.class, Completion.class);
+
     public static void main(String[] args) {
-        System.exit(commandLine().execute(args));
+        System.exit(commandLine(args).execute(args));
     }
 
-    static CommandLine commandLine() {
+    /** With the one thing that is meant, because reading the annotations of all of them takes longer than most commands do. */
+    static CommandLine commandLine(String... args) {
         CommandLine line = new CommandLine(new Admit());
+        List<Class<?>> meant = THINGS.stream().filter(thing -> args.length > 0 && name(thing).equals(args[0]) && thing != Completion.class).toList();
+        boolean nothing = args.length == 1 && (args[0].equals("--version") || args[0].equals("-V"));
+        for (Class<?> thing : nothing ? List.<Class<?>>of() : meant.isEmpty() ? THINGS : meant) line.addSubcommand(name(thing), new CommandLine(thing));
         line.setExecutionExceptionHandler(Admit::tell);
         line.setUsageHelpLongOptionsMaxWidth(30);
         return line;
+    }
+
+    private static String name(Class<?> thing) {
+        return thing.getAnnotation(Command.class).name();
     }
 
     private static int tell(Exception fault, CommandLine command, CommandLine.ParseResult parsed) {

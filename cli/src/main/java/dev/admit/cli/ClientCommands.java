@@ -32,7 +32,7 @@ final class ClientCommands {
                 if (all.isEmpty()) common.out().done("No client here.", "admit client add NAME --ask SCOPE");
                 else common.out().table(List.of("CLIENT", "CLIENT ID", "KIND", "MAY HOLD", "TO DO"), all.stream().map(it -> List.of(it.name(), it.clientId(), it.kind(),
                         it.asks().stream().filter(ask -> ask.status().equals("given")).map(ApprovalView::scope).collect(Collectors.joining(" ")),
-                        it.missing().isEmpty() ? "" : it.missing().size() + " to do")).toList());
+                        it.missing().isEmpty() ? "" : it.missing().size() + " to do")).toList(), 3);
             });
         }
     }
@@ -64,7 +64,7 @@ final class ClientCommands {
     static void tellSecret(Output out, SecretOnce secret) {
         out.line("");
         out.line(out.strong("The secret is shown now and never again:"));
-        out.fields("Secret", secret.secret(), "Ends", secret.expiresAt().toString(), "Header", "");
+        out.fields("Secret", secret.secret(), "Ends", Output.exact(secret.expiresAt()));
         out.line("Authorization: " + secret.authorization());
         out.line(secret.curl());
         out.line("");

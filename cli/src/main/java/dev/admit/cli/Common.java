@@ -25,8 +25,14 @@ final class Common {
 
     @Spec(Spec.Target.MIXEE) CommandSpec command;
 
-    final Http http = new Http();
+    private Http http;
     private Admin admin;
+
+    /** Made when first used: help and completion need none. */
+    Http http() {
+        if (http == null) http = new Http();
+        return http;
+    }
 
     SavedServers saved() {
         return SavedServers.ofUser();
@@ -35,7 +41,8 @@ final class Common {
     Output out() {
         // The launcher sees whether standard output is a terminal; Java 21 alone cannot tell.
         boolean colour = System.getenv("NO_COLOR") == null && Boolean.getBoolean("admit.terminal");
-        return new Output(command.commandLine().getOut(), colour);
+        return new Output(command.commandLine().getOut(), colour,
+                (issuerName == null ? "" : " --issuer " + issuerName) + (serverName == null ? "" : " --server " + serverName));
     }
 
     Instant now() {
@@ -52,7 +59,7 @@ final class Common {
                 throw new Failure(Failure.NOT_REACHABLE, serverName != null ? "No server '%s' was signed in to. List them with: admit server list".formatted(serverName)
                         : "Not signed in to a server. Sign in with: admit sign-in --credential FILE");
             }
-            admin = new Admin(http, name, server);
+            admin = new Admin(http(), name, server);
         }
         return admin;
     }

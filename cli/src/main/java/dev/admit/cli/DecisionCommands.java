@@ -13,9 +13,9 @@ import picocli.CommandLine.Parameters;
 
 @Command(name = "decision", description = "Why requests were let through or refused.", subcommands = {DecisionCommands.ListAll.class, DecisionCommands.Show.class})
 final class DecisionCommands {
-    private static final DateTimeFormatter TIME = DateTimeFormatter.ofPattern("MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
+    private static final DateTimeFormatter TIME = DateTimeFormatter.ofPattern("HH:mm:ss").withZone(ZoneOffset.UTC);
 
-    @Command(name = "list", description = "List decisions, newest first. Times are in UTC.", footer = {"", "Example: admit decision list --verdict refused --client tide-buoy-07"})
+    @Command(name = "list", description = "List decisions, newest first: those of the issuer, and those that reached none. Times of day are in UTC.", footer = {"", "Example: admit decision list --verdict refused --client tide-buoy-07"})
     static final class ListAll implements Runnable {
         @Mixin Common common;
         @Option(names = "--client", description = "By name or id.") String client;
@@ -27,7 +27,7 @@ final class DecisionCommands {
 
         @Override public void run() {
             StringBuilder query = new StringBuilder("/decisions?");
-            add(query, "issuer", common.issuerName);
+            add(query, "issuer", common.issuer());
             add(query, "client", client);
             add(query, "route", route);
             add(query, "verdict", verdict);
@@ -36,18 +36,14 @@ final class DecisionCommands {
             List<DecisionView> all = common.admin().list(query.toString(), DecisionView.class, most);
             common.say(all, () -> {
                 if (all.isEmpty()) common.out().done("No decision fits.", null);
-                else common.out().table(List.of("TIME", "VERDICT", "", "REQUEST", "CLIENT", "REASON", "DECISION"), all.stream().map(it -> List.of(TIME.format(it.at()),
-                        Output.mark(it.verdict()), String.valueOf(it.answered()), shortened(it.method() + " " + it.path()),
-                        it.client().isEmpty() ? it.clientId() : it.client(), it.reason() == null ? "" : it.reason(), it.id())).toList());
+                else common.out().table(List.of("TIME", "VERDICT", "", "CLIENT", "REQUEST", "DECISION"), all.stream().map(it -> List.of(TIME.format(it.at()),
+                        Output.mark(it.reason() == null ? it.verdict() : it.reason()), String.valueOf(it.answered()),
+                        it.client().isEmpty() ? it.clientId() : it.client(), it.method() + " " + it.path(), it.id())).toList(), 4);
             });
         }
 
         private static void add(StringBuilder query, String name, String value) {
             if (value != null) query.append(query.charAt(query.length() - 1) == '?' ? "" : "&").append(name).append('=').append(Http.encoded(value));
-        }
-
-        private static String shortened(String request) {
-            return request.length() <= 26 ? request : request.substring(0, 25) + "…";
         }
     }
 

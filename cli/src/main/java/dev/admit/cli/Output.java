@@ -14,10 +14,13 @@ final class Output {
 
     private final PrintWriter out;
     private final boolean colour;
+    private final String meaning;
 
-    Output(PrintWriter out, boolean colour) {
+    /** @param meaning options that a command shown as the next step needs, to mean the same server and issuer */
+    Output(PrintWriter out, boolean colour, String meaning) {
         this.out = out;
         this.colour = colour;
+        this.meaning = meaning;
     }
 
     void line(String text) {
@@ -32,7 +35,7 @@ final class Output {
     /** One line of what is now true, one line of what usually comes next. */
     void done(String now, String next) {
         line(now);
-        if (next != null) line(faint("Next: ") + next);
+        if (next != null) line(faint("Next: ") + next + (next.startsWith("admit ") ? meaning : ""));
     }
 
     void notes(List<String> notes) {
@@ -41,14 +44,19 @@ final class Output {
 
     /** Prints rows under headings; the last column gives way when the rest is wide. */
     void table(List<String> headings, List<List<String>> rows) {
+        table(headings, rows, headings.size() - 1);
+    }
+
+    /** @param yielding the column that gives way when the rest is wide */
+    void table(List<String> headings, List<List<String>> rows, int yielding) {
         int[] widths = new int[headings.size()];
+        int others = 0;
         for (int c = 0; c < widths.length; c++) {
             widths[c] = headings.get(c).length();
             for (List<String> row : rows) widths[c] = Math.max(widths[c], row.get(c).length());
+            if (c != yielding) others += widths[c] + GAP.length();
         }
-        int before = 0;
-        for (int c = 0; c < widths.length - 1; c++) before += widths[c] + GAP.length();
-        widths[widths.length - 1] = Math.max(10, Math.min(widths[widths.length - 1], WIDTH - before));
+        widths[yielding] = Math.max(10, Math.min(widths[yielding], WIDTH - others));
         line(faint(row(headings, widths)));
         for (List<String> row : rows) line(row(row, widths));
     }
@@ -141,7 +149,11 @@ final class Output {
     /** "in 14 min (2026-…Z)": how people read a time, with the exact one beside it. */
     static String when(Instant time, Instant now) {
         if (time == null) return "";
-        return relative(time, now) + " (" + time.truncatedTo(ChronoUnit.SECONDS) + ")";
+        return relative(time, now) + " (" + exact(time) + ")";
+    }
+
+    static String exact(Instant time) {
+        return String.valueOf(time.truncatedTo(ChronoUnit.SECONDS));
     }
 
     static String relative(Instant time, Instant now) {

@@ -35,8 +35,8 @@ final class RouteCommands {
             List<RouteView> all = common.admin().list(common.path("routes"), RouteView.class, 10_000);
             common.say(all, () -> {
                 if (all.isEmpty()) common.out().done("No route yet.", "admit route add GET /PATH/** --api API --scope SCOPE");
-                else common.out().table(List.of("METHODS", "PATH", "API", "WANTS", "GOES TO", "ROUTE"), all.stream().map(it -> List.of(methods(it), it.path(),
-                        it.api() == null ? "" : it.api(), wants(it), goes(it), it.id())).toList());
+                else common.out().table(List.of("METHODS", "PATH", "API", "WANTS", "GOES TO"), all.stream().map(it -> List.of(methods(it), it.path(),
+                        it.api() == null ? "" : it.api(), wants(it), goes(it))).toList(), 3);
             });
         }
     }
@@ -86,7 +86,7 @@ final class RouteCommands {
         common.say(answer.json(), () -> {
             common.out().notes(it.notes());
             common.out().done("The route %s %s is %s, live with revision %d.".formatted(methods(it.now()), it.now().path(), how, it.revision()),
-                    how.equals("gone") ? "admit route list" : "admit call %s %s".formatted(it.now().methods().isEmpty() ? "GET" : it.now().methods().getFirst(), it.now().path().replace("/**", "")));
+                    how.equals("gone") ? "admit route list" : "admit call %s %s --as CLIENT".formatted(it.now().methods().isEmpty() ? "GET" : it.now().methods().getFirst(), it.now().path().replace("/**", "")));
         });
     }
 

@@ -85,7 +85,7 @@ final class ScopeCommands {
             Changed<ScopeView> made = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(made.notes());
-                common.out().done("Clients can ask for %s; %s approves.".formatted(made.now().name(), made.now().approver().equals("person") ? "each person" : "an administrator"),
+                common.out().done("Clients can ask for %s. Who approves: %s.".formatted(made.now().name(), made.now().approver().equals("person") ? "each person for themselves, an administrator for a client on its own" : "an administrator"),
                         "admit client add NAME --ask " + made.now().name());
             });
         }

@@ -46,7 +46,7 @@ final class SecretCommands {
             common.say(answer.json(), () -> {
                 ClientCommands.tellSecret(common.out(), answer.value().secret());
                 common.out().done("%s has %d secrets; each works.".formatted(answer.value().now().name(), answer.value().now().secrets().size()),
-                        "admit secret remove %s SECRET, once the old one is no longer used".formatted(client));
+                        "admit secret list %s".formatted(client));
             });
         }
     }

@@ -32,8 +32,8 @@ final class SignIn implements Runnable {
     @Override public void run() {
         SavedServers.Credential operator = credential != null ? fromFile() : fromOptions();
         String called = name != null ? name : URI.create(adminApi).getAuthority();
-        JsonNode token = common.http.fetchToken(operator, null, null);
-        var answer = common.http.send("GET", adminApi, Map.of("Authorization", "Bearer " + token.path("access_token").asString()), null);
+        JsonNode token = common.http().fetchToken(operator, null, null);
+        var answer = common.http().send("GET", adminApi, Map.of("Authorization", "Bearer " + token.path("access_token").asString()), null);
         if (answer.statusCode() != 200) throw Http.failure(answer);
         ServiceView service = Http.JSON.readValue(answer.body(), ServiceView.class);
         common.saved().change(contents -> contents.with(called, new SavedServers.Server(adminApi, service.gateway(), null, operator, Map.of()), true));

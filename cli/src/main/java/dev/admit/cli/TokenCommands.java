@@ -44,7 +44,7 @@ final class TokenCommands {
         @Parameters(paramLabel = "CLIENT") String client;
 
         @Override public void run() {
-            JsonNode answer = common.http.fetchToken(as.credential(common, client), as.scope, as.resource);
+            JsonNode answer = common.http().fetchToken(as.credential(common, client), as.scope, as.resource);
             // The token alone, so that it can stand in $(…); what it is goes to the error channel.
             common.say(answer, () -> {
                 common.command.commandLine().getErr().println("Granted: %s, for %d min.".formatted(answer.path("scope").asString(), answer.path("expires_in").asInt() / 60));

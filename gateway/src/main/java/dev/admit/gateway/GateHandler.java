@@ -24,7 +24,7 @@ import org.eclipse.jetty.server.Response;
 import org.eclipse.jetty.util.Callback;
 
 /** Every request of the gateway: has it decided on, then answers, or forwards. */
-final class GateHandler extends Handler.Abstract.NonBlocking {
+final class GateHandler extends Handler.Wrapper {
     static final String DECISION_HEADER = "Admit-Decision";
 
     private final Gate gate;
@@ -41,7 +41,12 @@ final class GateHandler extends Handler.Abstract.NonBlocking {
         this.settings = settings;
         this.forward = forward;
         this.refusals = refusals;
-        installBean(forward);
+        setHandler(forward); // so that it lives and stops with this one
+    }
+
+    /** Deciding never waits: it reads memory only. */
+    @Override public InvocationType getInvocationType() {
+        return InvocationType.NON_BLOCKING;
     }
 
     @Override public boolean handle(Request request, Response response, Callback callback) {

@@ -39,13 +39,14 @@ public final class Database implements Transactions, AutoCloseable {
      * @throws CannotOpen when it was made by a newer version, is damaged, or cannot be written
      */
     public static Database open(Path file) {
-        SQLiteDataSource writing = source(file, false);
+        SQLiteDataSource writing = source(file);
         Migrations.bringUpToDate(writing, file);
         HikariConfig pool = new HikariConfig();
-        pool.setDataSource(source(file, true));
+        pool.setDataSource(source(file));
         pool.setMaximumPoolSize(READERS);
         pool.setMinimumIdle(1);
         pool.setPoolName("readers");
+        pool.setConnectionInitSql("PRAGMA query_only = ON"); // only the writer writes
         try {
             return new Database(new HikariDataSource(pool), new Writer(writing.getConnection()));
         } catch (SQLException cause) {
@@ -53,13 +54,12 @@ public final class Database implements Transactions, AutoCloseable {
         }
     }
 
-    private static SQLiteDataSource source(Path file, boolean readOnly) {
+    private static SQLiteDataSource source(Path file) {
         SQLiteConfig config = new SQLiteConfig();
         config.setJournalMode(SQLiteConfig.JournalMode.WAL);
         config.setSynchronous(SQLiteConfig.SynchronousMode.FULL);
         config.enforceForeignKeys(true);
         config.setBusyTimeout(10_000);
-        if (readOnly) config.setExplicitReadOnly(true);
         SQLiteDataSource source = new SQLiteDataSource(config);
         source.setUrl("jdbc:sqlite:" + file);
         return source;

@@ -22,10 +22,11 @@ public final class SqliteDecisions implements Decisions {
     /** The gateway knows a client by its id; people know it by its name, which is looked up when the record is read. */
     private static final String COLUMNS = """
             SELECT decision.*, coalesce(nullif(client_name, ''), (SELECT name FROM client WHERE client.id = client_id), '') AS client_called
-            FROM decision """;
+            FROM decision
+            """;
     private static final String FIND = COLUMNS + "WHERE id = ?";
     private static final String LIST = COLUMNS + """
-            WHERE id < ?1 AND (?2 IS NULL OR issuer = ?2) AND (?3 IS NULL OR client_id = ?3 OR client_called = ?3)
+            WHERE id < ?1 AND (?2 IS NULL OR issuer IN (?2, '')) AND (?3 IS NULL OR client_id = ?3 OR client_called = ?3)
               AND (?4 IS NULL OR route = ?4) AND (?5 IS NULL OR verdict = ?5) AND (?6 IS NULL OR reason = ?6) AND (?7 IS NULL OR plane = ?7)
             ORDER BY id DESC LIMIT ?8""";
     private static final String FORGET = "DELETE FROM decision WHERE id < ?";

@@ -73,7 +73,7 @@ final class Compile {
         String needed = "";
         if (route.guard() instanceof Route.Guard.Token(String apiId, List<String> scopes, boolean any)) {
             // The order of RFC 9068 §4: aud, then the lifetime; revocation with it; then what the token is good for.
-            checks.add(new AudienceCheck(api.orElseThrow().audience()));
+            checks.add(AudienceCheck.of(api.orElseThrow().audience()));
             checks.add(new LifetimeCheck(Lifetime.SKEW));
             checks.add(new RevocationCheck(revocations));
             if (!scopes.isEmpty()) checks.add(ScopeCheck.of(scopes, any));

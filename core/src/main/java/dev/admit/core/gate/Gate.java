@@ -70,8 +70,8 @@ public final class Gate {
     }
 
     private static GateOutcome noRoute(Decision.Builder decision) {
-        return refusedUnrouted(CheckResult.refused("route", Reason.NO_ROUTE, "a path that a route of this gateway matches", "one that none does",
-                Mend.of("Check the path, or add a route for it.", "admit route list")), Set.of(), decision);
+        return refusedUnrouted(CheckResult.refused("route", Reason.NO_ROUTE, "a path that one of the routes matches", "one that none does",
+                Mend.of("Nothing answers at this path. Check its spelling, or have a route added for it.", "admit route list")), Set.of(), decision);
     }
 
     private static GateOutcome otherMethod(String method, Set<String> allowed, Decision.Builder decision) {

@@ -14,7 +14,7 @@ import java.util.List;
 public record ScopeCheck(List<String> needed, boolean any, String expected) implements TokenCheck {
 
     public static ScopeCheck of(List<String> needed, boolean any) {
-        return new ScopeCheck(needed, any, String.join(any ? " or " : " and ", needed));
+        return new ScopeCheck(needed, any, "the scope " + String.join(any ? " or " : " and ", needed));
     }
 
     @Override public CheckResult on(VerifiedToken token, Instant now) {
@@ -22,7 +22,7 @@ public record ScopeCheck(List<String> needed, boolean any, String expected) impl
             return CheckResult.passed("scope", expected, token.scopeText());
         }
         return CheckResult.refused("scope", Reason.INSUFFICIENT_SCOPE, expected,
-                token.scopes().isEmpty() ? "a token without scope" : token.scopeText(),
+                token.scopes().isEmpty() ? "a token without scope" : "the scope " + token.scopeText(),
                 Mend.of("Request a token with scope=%s; the client must have asked for it and it must be approved."
                         .formatted(any ? needed.getFirst() : String.join(" ", needed)),
                         "admit client show " + token.clientId()));

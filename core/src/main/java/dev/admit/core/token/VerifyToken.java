@@ -86,6 +86,7 @@ public final class VerifyToken {
                     Mend.of("Fetch the token from %s.".formatted(issuer))));
             return Optional.empty();
         }
+        decision.add(CheckResult.passed("issuer", issuer, issuer));
         Optional<SigningKey> key = Optional.ofNullable(parts.header().getKeyID()).flatMap(keys::withId);
         if (key.isEmpty()) {
             decision.add(CheckResult.refused("key", Reason.UNKNOWN_KEY, "the id of a key of this issuer",

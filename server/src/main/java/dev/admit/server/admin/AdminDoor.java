@@ -87,7 +87,7 @@ class AdminDoor extends OncePerRequestFilter {
     private List<TokenCheck> checks(IssuerInForce issuer, String needed) {
         String audience = issuer.apisById().values().stream().filter(api -> api.name().equals(FirstStart.ADMIN_API)).map(Api::audience)
                 .findFirst().orElse("");
-        return List.of(new AudienceCheck(audience), new LifetimeCheck(Lifetime.SKEW), new RevocationCheck(revocations),
+        return List.of(AudienceCheck.of(audience), new LifetimeCheck(Lifetime.SKEW), new RevocationCheck(revocations),
                 ScopeCheck.of(List.of(needed), false));
     }
 

@@ -36,19 +36,19 @@ final class Answers {
     }
 
     /** 200 with the thing and its ETag, or the problem. */
-    static <T> ResponseEntity<Object> changed(Change<T> change, Function<T, Long> version, BiFunction<T, List<String>, Object> view) {
+    static <T, V> ResponseEntity<V> changed(Change<T> change, Function<T, Long> version, BiFunction<T, List<String>, V> view) {
         return answer(change, made -> ResponseEntity.ok().eTag(etag(version.apply(made.value()))).body(view.apply(made.value(), made.notes())));
     }
 
     /** 201 with the thing, its ETag and where it is, or the problem. */
-    static <T> ResponseEntity<Object> created(Change<T> change, Function<T, Long> version, Function<T, String> path,
-                                              BiFunction<T, List<String>, Object> view) {
+    static <T, V> ResponseEntity<V> created(Change<T> change, Function<T, Long> version, Function<T, String> path,
+                                            BiFunction<T, List<String>, V> view) {
         return answer(change, made -> ResponseEntity.created(URI.create(path.apply(made.value()))).eTag(etag(version.apply(made.value())))
                 .body(view.apply(made.value(), made.notes())));
     }
 
     /** 204, or the problem. */
-    static <T> ResponseEntity<Object> removed(Change<T> change) {
+    static <T> ResponseEntity<Void> removed(Change<T> change) {
         return answer(change, made -> ResponseEntity.noContent().build());
     }
 
@@ -56,24 +56,25 @@ final class Answers {
         return ResponseEntity.ok().eTag(etag(version)).body(view);
     }
 
-    private static <T> ResponseEntity<Object> answer(Change<T> change, Function<Change.Made<T>, ResponseEntity<Object>> whenMade) {
+    private static <T, V> ResponseEntity<V> answer(Change<T> change, Function<Change.Made<T>, ResponseEntity<V>> whenMade) {
         return switch (change) {
             case Change.Made<T> made -> whenMade.apply(made);
-            case Change.Invalid<T>(List<FieldFault> faults) -> widened(invalid(faults));
-            case Change.Taken<T>(FieldFault fault) -> widened(problem(409, "taken", "It is there already", fault.expected(), fault.came(),
+            case Change.Invalid<T>(List<FieldFault> faults) -> instead(invalid(faults));
+            case Change.Taken<T>(FieldFault fault) -> instead(problem(409, "taken", "It is there already", fault.expected(), fault.came(),
                     fault.mend(), List.of(fault)));
-            case Change.Absent<T>(String kind, String named) -> widened(absent(kind, named));
-            case Change.Stale<T>(long current, long came) -> widened(problem(412, "stale", "Somebody else changed it", "version " + came,
+            case Change.Absent<T>(String kind, String named) -> instead(absent(kind, named));
+            case Change.Stale<T>(long current, long came) -> instead(problem(412, "stale", "Somebody else changed it", "version " + came,
                     "version " + current, "Read it again, and make the change from what it is now.", List.of()));
-            case Change.NeedsConfirmation<T>(String word, List<String> wouldBreak) -> widened(confirmation(word, wouldBreak));
-            case Change.Refused<T>(String sentence, String mend) -> widened(body(409, new Problem("urn:admit:problem:rule", "Refused by a rule", 409,
+            case Change.NeedsConfirmation<T>(String word, List<String> wouldBreak) -> instead(confirmation(word, wouldBreak));
+            case Change.Refused<T>(String sentence, String mend) -> instead(body(409, new Problem("urn:admit:problem:rule", "Refused by a rule", 409,
                     sentence + " " + mend, "rule", null, null, new MendView(mend, null, null), null, null, null, null)));
         };
     }
 
-    @SuppressWarnings("unchecked") // a body is written by what it is, not by what it is declared as
-    private static ResponseEntity<Object> widened(ResponseEntity<?> answer) {
-        return (ResponseEntity<Object>) answer;
+    /** A body is written by what it is; what a method declares is the answer when all went well, for the API's description. */
+    @SuppressWarnings("unchecked")
+    private static <V> ResponseEntity<V> instead(ResponseEntity<?> problem) {
+        return (ResponseEntity<V>) problem;
     }
 
     static ResponseEntity<Problem> invalid(List<FieldFault> faults) {

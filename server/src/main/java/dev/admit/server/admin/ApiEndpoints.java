@@ -14,6 +14,7 @@ import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.ScopeRegistration;
 import dev.admit.core.registry.Scopes;
 import java.util.List;
+import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -24,6 +25,7 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
 
 /** APIs and their scopes. */
@@ -56,19 +58,21 @@ class ApiEndpoints {
         return Answers.found(views.api(found), found.version());
     }
 
-    @PostMapping ResponseEntity<Object> register(@PathVariable String issuer, @RequestBody ApiWanted wanted) {
+    @ResponseStatus(HttpStatus.CREATED)
+    @PostMapping ResponseEntity<Changed<ApiView>> register(@PathVariable String issuer, @RequestBody ApiWanted wanted) {
         Issuer owner = lookup.issuer(issuer);
         return Answers.created(apiRegistration.register(owner, wanted(wanted)), Api::version,
                 api -> "/admin/issuers/%s/apis/%s".formatted(owner.name(), api.name()), (api, notes) -> new Changed<>(views.api(api), notes));
     }
 
-    @PatchMapping("/{api}") ResponseEntity<Object> change(@PathVariable String issuer, @PathVariable String api, @RequestBody ApiWanted wanted,
+    @PatchMapping("/{api}") ResponseEntity<Changed<ApiView>> change(@PathVariable String issuer, @PathVariable String api, @RequestBody ApiWanted wanted,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm) {
         return Answers.changed(apiRegistration.change(lookup.issuer(issuer), api, wanted(wanted), Answers.required(ifMatch), confirm), Api::version,
                 (changed, notes) -> new Changed<>(views.api(changed), notes));
     }
 
-    @DeleteMapping("/{api}") ResponseEntity<Object> remove(@PathVariable String issuer, @PathVariable String api,
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    @DeleteMapping("/{api}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable String api,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm) {
         return Answers.removed(apiRegistration.remove(lookup.issuer(issuer), api, Answers.optional(ifMatch), confirm));
     }
@@ -91,7 +95,8 @@ class ApiEndpoints {
         return Answers.found(views.scope(found, it), it.version());
     }
 
-    @PostMapping("/{api}/scopes") ResponseEntity<Object> addScope(@PathVariable String issuer, @PathVariable String api, @RequestBody ScopeWanted wanted) {
+    @ResponseStatus(HttpStatus.CREATED)
+    @PostMapping("/{api}/scopes") ResponseEntity<Changed<ScopeView>> addScope(@PathVariable String issuer, @PathVariable String api, @RequestBody ScopeWanted wanted) {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.api(owner, api);
         return Answers.created(scopeRegistration.add(owner, found, wanted(wanted)), Scope::version,
@@ -99,7 +104,7 @@ class ApiEndpoints {
                 (scope, notes) -> new Changed<>(views.scope(found, scope), notes));
     }
 
-    @PatchMapping("/{api}/scopes/{scope}") ResponseEntity<Object> changeScope(@PathVariable String issuer, @PathVariable String api,
+    @PatchMapping("/{api}/scopes/{scope}") ResponseEntity<Changed<ScopeView>> changeScope(@PathVariable String issuer, @PathVariable String api,
             @PathVariable String scope, @RequestBody ScopeWanted wanted, @RequestHeader(name = "If-Match", required = false) String ifMatch) {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.api(owner, api);
@@ -107,7 +112,8 @@ class ApiEndpoints {
                 (changed, notes) -> new Changed<>(views.scope(found, changed), notes));
     }
 
-    @DeleteMapping("/{api}/scopes/{scope}") ResponseEntity<Object> removeScope(@PathVariable String issuer, @PathVariable String api,
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    @DeleteMapping("/{api}/scopes/{scope}") ResponseEntity<Void> removeScope(@PathVariable String issuer, @PathVariable String api,
             @PathVariable String scope, @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm) {
         Issuer owner = lookup.issuer(issuer);
         return Answers.removed(scopeRegistration.remove(owner, lookup.api(owner, api), scope, Answers.optional(ifMatch), confirm));

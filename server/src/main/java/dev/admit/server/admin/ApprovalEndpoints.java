@@ -21,6 +21,7 @@ import java.time.format.DateTimeParseException;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -31,6 +32,7 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
 
 /** What clients ask for, and the answers. */
@@ -72,13 +74,14 @@ class ApprovalEndpoints {
         return Answers.found(views.approval(owner, found), found.version());
     }
 
-    @PostMapping ResponseEntity<Object> ask(@PathVariable String issuer, @RequestBody AskWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @ResponseStatus(HttpStatus.CREATED)
+    @PostMapping ResponseEntity<Changed<ApprovalView>> ask(@PathVariable String issuer, @RequestBody AskWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return Answers.created(approving.ask(lookup.client(owner, wanted.client()), wanted.scope(), actor), Approval::version,
                 it -> "/admin/issuers/%s/approvals/%s".formatted(owner.name(), it.id()), (it, notes) -> new Changed<>(views.approval(owner, it), notes));
     }
 
-    @PostMapping("/{approval}/give") ResponseEntity<Object> give(@PathVariable String issuer, @PathVariable String approval, @RequestBody Answer answer,
+    @PostMapping("/{approval}/give") ResponseEntity<Changed<ApprovalView>> give(@PathVariable String issuer, @PathVariable String approval, @RequestBody Answer answer,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Approval found = lookup.approval(owner, approval);
@@ -86,24 +89,25 @@ class ApprovalEndpoints {
         return changed(owner, approving.give(client, found, readUntil(answer.until()), actor, Answers.optional(ifMatch)));
     }
 
-    @PostMapping("/{approval}/decline") ResponseEntity<Object> decline(@PathVariable String issuer, @PathVariable String approval,
+    @PostMapping("/{approval}/decline") ResponseEntity<Changed<ApprovalView>> decline(@PathVariable String issuer, @PathVariable String approval,
             @RequestBody Answer answer, @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return changed(owner, approving.decline(lookup.approval(owner, approval), answer.reason(), actor, Answers.optional(ifMatch)));
     }
 
-    @PostMapping("/{approval}/withdraw") ResponseEntity<Object> withdraw(@PathVariable String issuer, @PathVariable String approval,
+    @PostMapping("/{approval}/withdraw") ResponseEntity<Changed<ApprovalView>> withdraw(@PathVariable String issuer, @PathVariable String approval,
             @RequestBody Answer answer, @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return changed(owner, approving.withdraw(lookup.approval(owner, approval), answer.reason(), actor, Answers.optional(ifMatch)));
     }
 
     /** Takes the ask off the client, with its answer. */
-    @DeleteMapping("/{approval}") ResponseEntity<Object> drop(@PathVariable String issuer, @PathVariable String approval) {
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    @DeleteMapping("/{approval}") ResponseEntity<Void> drop(@PathVariable String issuer, @PathVariable String approval) {
         return Answers.removed(approving.drop(lookup.approval(lookup.issuer(issuer), approval)));
     }
 
-    private ResponseEntity<Object> changed(Issuer owner, Change<Approval> change) {
+    private ResponseEntity<Changed<ApprovalView>> changed(Issuer owner, Change<Approval> change) {
         return Answers.changed(change, Approval::version, (it, notes) -> new Changed<>(views.approval(owner, it), notes));
     }
 

@@ -15,6 +15,7 @@ import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import java.time.Duration;
 import java.util.Optional;
+import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -26,6 +27,7 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
 
 /** Clients and their secrets. */
@@ -58,26 +60,29 @@ class ClientEndpoints {
         return Answers.found(views.client(owner, found), found.version());
     }
 
-    @PostMapping ResponseEntity<Object> register(@PathVariable String issuer, @RequestBody ClientWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @ResponseStatus(HttpStatus.CREATED)
+    @PostMapping ResponseEntity<ClientMade> register(@PathVariable String issuer, @RequestBody ClientWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return Answers.created(registration.register(owner, wanted(wanted), secretLifetime("/secret_lifetime", wanted.secretLifetime()), actor),
                 made -> made.client().version(), made -> "/admin/issuers/%s/clients/%s".formatted(owner.name(), made.client().name()),
                 (made, notes) -> new ClientMade(views.client(owner, made.client()), views.secretOnce(owner, made.client(), made.secret()), notes));
     }
 
-    @PatchMapping("/{client}") ResponseEntity<Object> change(@PathVariable String issuer, @PathVariable String client, @RequestBody ClientWanted wanted,
+    @PatchMapping("/{client}") ResponseEntity<Changed<ClientView>> change(@PathVariable String issuer, @PathVariable String client, @RequestBody ClientWanted wanted,
             @RequestHeader(name = "If-Match", required = false) String ifMatch) {
         Issuer owner = lookup.issuer(issuer);
         return Answers.changed(registration.change(owner, client, wanted(wanted), Answers.required(ifMatch)), Client::version,
                 (changed, notes) -> new Changed<>(views.client(owner, changed), notes));
     }
 
-    @DeleteMapping("/{client}") ResponseEntity<Object> remove(@PathVariable String issuer, @PathVariable String client,
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    @DeleteMapping("/{client}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable String client,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm) {
         return Answers.removed(registration.remove(lookup.issuer(issuer), client, Answers.optional(ifMatch), confirm));
     }
 
-    @PostMapping("/{client}/secrets") ResponseEntity<Object> addSecret(@PathVariable String issuer, @PathVariable String client,
+    @ResponseStatus(HttpStatus.CREATED)
+    @PostMapping("/{client}/secrets") ResponseEntity<SecretMade> addSecret(@PathVariable String issuer, @PathVariable String client,
             @RequestBody SecretWanted wanted) {
         Issuer owner = lookup.issuer(issuer);
         Client found = lookup.client(owner, client);
@@ -86,7 +91,8 @@ class ClientEndpoints {
                 (made, notes) -> new SecretMade(views.client(owner, found), views.secretOnce(owner, found, made), notes));
     }
 
-    @DeleteMapping("/{client}/secrets/{secret}") ResponseEntity<Object> removeSecret(@PathVariable String issuer, @PathVariable String client,
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    @DeleteMapping("/{client}/secrets/{secret}") ResponseEntity<Void> removeSecret(@PathVariable String issuer, @PathVariable String client,
             @PathVariable String secret, @RequestParam(required = false) String confirm) {
         return Answers.removed(registration.removeSecret(lookup.issuer(issuer), client, secret, confirm));
     }

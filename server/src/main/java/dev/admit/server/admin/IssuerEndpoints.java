@@ -9,6 +9,7 @@ import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.IssuerRegistration;
 import dev.admit.core.registry.Issuers;
 import dev.admit.gateway.Gateway;
+import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -16,6 +17,7 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
 
 /** The service and its issuers. */
@@ -50,7 +52,8 @@ class IssuerEndpoints {
         return Answers.found(views.issuer(found), found.version());
     }
 
-    @PostMapping("/issuers") ResponseEntity<Object> create(@RequestBody IssuerWanted wanted) {
+    @ResponseStatus(HttpStatus.CREATED)
+    @PostMapping("/issuers") ResponseEntity<Changed<IssuerView>> create(@RequestBody IssuerWanted wanted) {
         return Answers.created(registration.create(new IssuerRegistration.Wanted(wanted.name(), wanted.title())), Issuer::version,
                 issuer -> "/admin/issuers/" + issuer.name(), (issuer, notes) -> new Changed<>(views.issuer(issuer), notes));
     }

@@ -8,6 +8,7 @@ import dev.admit.core.registry.Issuer;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.Routes;
+import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -18,6 +19,7 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
 
 /** Routes of the gateway. */
@@ -48,21 +50,22 @@ class RouteEndpoints {
         return Answers.found(views.route(owner, found), found.version());
     }
 
-    @PostMapping ResponseEntity<Object> add(@PathVariable String issuer, @RequestBody RouteWanted wanted) {
+    @ResponseStatus(HttpStatus.CREATED)
+    @PostMapping ResponseEntity<RouteRevised> add(@PathVariable String issuer, @RequestBody RouteWanted wanted) {
         Issuer owner = lookup.issuer(issuer);
         return Answers.created(registration.add(owner, wanted(wanted)), made -> made.route().version(),
                 made -> "/admin/issuers/%s/routes/%s".formatted(owner.name(), made.route().id()),
                 (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
     }
 
-    @PutMapping("/{route}") ResponseEntity<Object> replace(@PathVariable String issuer, @PathVariable String route, @RequestBody RouteWanted wanted,
+    @PutMapping("/{route}") ResponseEntity<RouteRevised> replace(@PathVariable String issuer, @PathVariable String route, @RequestBody RouteWanted wanted,
             @RequestHeader(name = "If-Match", required = false) String ifMatch) {
         Issuer owner = lookup.issuer(issuer);
         return Answers.changed(registration.replace(owner, route, wanted(wanted), Answers.required(ifMatch)), made -> made.route().version(),
                 (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
     }
 
-    @DeleteMapping("/{route}") ResponseEntity<Object> remove(@PathVariable String issuer, @PathVariable String route,
+    @DeleteMapping("/{route}") ResponseEntity<RouteRevised> remove(@PathVariable String issuer, @PathVariable String route,
             @RequestHeader(name = "If-Match", required = false) String ifMatch) {
         Issuer owner = lookup.issuer(issuer);
         return Answers.changed(registration.remove(owner, route, Answers.optional(ifMatch)), made -> made.route().version(),
