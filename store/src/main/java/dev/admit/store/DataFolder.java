@@ -3,6 +3,7 @@ package dev.admit.store;
 import dev.admit.core.key.MasterKey;
 import java.io.IOException;
 import java.nio.channels.FileChannel;
+import java.nio.channels.OverlappingFileLockException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
@@ -30,15 +31,23 @@ public final class DataFolder implements AutoCloseable {
                 Files.createDirectories(folder, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rwx------")));
             }
             FileChannel channel = FileChannel.open(folder.resolve("admit.lock"), StandardOpenOption.CREATE, StandardOpenOption.WRITE);
-            if (channel.tryLock() == null) {
+            if (isLockedByAnother(channel)) {
                 channel.close();
-                throw new CannotOpen("The data folder %s is in use by another process of Admit. Stop that one, or name another folder with --data."
+                throw new CannotOpen("The data folder %s is in use by another Admit. Stop that one, or name another folder with --data."
                         .formatted(folder));
             }
             return new DataFolder(folder, channel);
         } catch (IOException cause) {
             throw new CannotOpen("The data folder %s cannot be written (%s). Make it writable, or name another with --data."
                     .formatted(folder, cause), cause);
+        }
+    }
+
+    private static boolean isLockedByAnother(FileChannel channel) throws IOException {
+        try {
+            return channel.tryLock() == null; // held until the channel is closed
+        } catch (OverlappingFileLockException inThisProcess) {
+            return true;
         }
     }
 

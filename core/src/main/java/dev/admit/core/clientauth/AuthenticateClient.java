@@ -39,6 +39,7 @@ public final class AuthenticateClient {
                                                       Instant now, Decision.Builder decision) {
         Optional<KnownClient> found = directory.find(presented.id()).filter(known -> known.client().issuerId().equals(issuerId));
         Optional<ClientSecret> secret = matching(presented.secret(), found.map(KnownClient::secrets).orElse(List.of()));
+        if (found.isPresent() && secret.isEmpty()) directory.findAnew(presented.id()); // as long as for an unknown client
         if (found.isPresent()) decision.client(found.get().client().id(), found.get().client().name());
         if (found.isEmpty() || secret.isEmpty()) {
             // One sentence for an unknown client and a wrong secret, so that it tells nobody which ids exist.

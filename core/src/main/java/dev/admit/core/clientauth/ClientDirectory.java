@@ -6,14 +6,21 @@ import java.util.Optional;
 
 /** The clients that token requests ask for, read by primary key and remembered until the writer says otherwise. */
 public final class ClientDirectory {
+    private final KnownClient.Source source;
     private final LoadingCache<String, KnownClient> known;
 
     public ClientDirectory(KnownClient.Source source, int most) {
+        this.source = source;
         this.known = Caffeine.newBuilder().maximumSize(most).build(id -> source.read(id).orElse(null));
     }
 
     public Optional<KnownClient> find(String clientId) {
         return Optional.ofNullable(known.get(clientId));
+    }
+
+    /** Reads from the records whether the client is remembered or not, so that it takes as long as for one that is not there. */
+    public Optional<KnownClient> findAnew(String clientId) {
+        return source.read(clientId);
     }
 
     /** To be called after each change of a client, its secrets or its approvals, before that is answered. */

@@ -27,7 +27,7 @@ class AdminDescription {
                 .addSecurityItem(new SecurityRequirement().addList("token"));
     }
 
-    @Bean OpenApiCustomizer problems() {
+    @Bean OpenApiCustomizer problemAnswers() {
         return api -> api.getPaths().values().stream().flatMap(path -> path.readOperations().stream())
                 .forEach(operation -> operation.getResponses().addApiResponse("default", new ApiResponse().description("What is wrong, and what to do")
                         .content(new Content().addMediaType("application/problem+json", new MediaType().schema(problem())))));

@@ -14,6 +14,7 @@ import org.springframework.http.converter.HttpMessageNotReadableException;
 import org.springframework.web.bind.annotation.ExceptionHandler;
 import org.springframework.web.bind.annotation.RestControllerAdvice;
 import org.springframework.web.method.annotation.MethodArgumentTypeMismatchException;
+import org.springframework.web.servlet.resource.NoResourceFoundException;
 import tools.jackson.core.JacksonException;
 import tools.jackson.core.exc.StreamReadException;
 import tools.jackson.databind.DatabindException;
@@ -73,6 +74,11 @@ class Problems {
         if (Number.class.isAssignableFrom(type)) return "a whole number";
         if (java.util.Collection.class.isAssignableFrom(type)) return "a list";
         return "an object";
+    }
+
+    @ExceptionHandler ResponseEntity<Problem> nothingHere(NoResourceFoundException nothing) {
+        return Answers.problem(404, "absent", "Nothing answers here", "an address of this service", "another",
+                "The admin API is described at /admin/openapi.json; an issuer's metadata names its own addresses.", List.of());
     }
 
     @ExceptionHandler ResponseEntity<Problem> store(StoreFault fault) {

@@ -38,9 +38,8 @@ class Metadata {
     @GetMapping({"/.well-known/oauth-authorization-server/{issuer}", "/.well-known/openid-configuration/{issuer}",
         "/{issuer}/.well-known/oauth-authorization-server", "/{issuer}/.well-known/openid-configuration"})
     ResponseEntity<Map<String, Object>> metadata(@PathVariable String issuer) {
-        return configuration.get().issuer(issuer)
-                .map(found -> ResponseEntity.ok().cacheControl(FIVE_MINUTES).contentType(MediaType.APPLICATION_JSON).body(describe(found)))
-                .orElseGet(() -> ResponseEntity.notFound().build());
+        IssuerInForce found = configuration.get().issuer(issuer).orElseThrow(NoIssuer::new);
+        return ResponseEntity.ok().cacheControl(FIVE_MINUTES).contentType(MediaType.APPLICATION_JSON).body(describe(found));
     }
 
     /**
@@ -66,9 +65,8 @@ class Metadata {
 
     @GetMapping("/{issuer}/jwks")
     ResponseEntity<Map<String, Object>> keys(@PathVariable String issuer) {
-        return configuration.get().issuer(issuer)
-                .map(found -> ResponseEntity.ok().cacheControl(FIVE_MINUTES).contentType(MediaType.parseMediaType("application/jwk-set+json"))
-                        .body(found.keys().published().toJSONObject()))
-                .orElseGet(() -> ResponseEntity.notFound().build());
+        IssuerInForce found = configuration.get().issuer(issuer).orElseThrow(NoIssuer::new);
+        return ResponseEntity.ok().cacheControl(FIVE_MINUTES).contentType(MediaType.parseMediaType("application/jwk-set+json"))
+                .body(found.keys().published().toJSONObject());
     }
 }

@@ -21,7 +21,6 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import java.util.Optional;
 import org.springframework.http.MediaType;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RequestMapping;
@@ -49,17 +48,13 @@ class TokenEndpoint {
 
     @RequestMapping("/{issuer}/token")
     void token(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
-        Optional<IssuerInForce> found = configuration.get().issuer(issuer);
-        if (found.isEmpty()) {
-            response.sendError(HttpServletResponse.SC_NOT_FOUND, "No issuer of this name is here.");
-            return;
-        }
+        IssuerInForce found = configuration.get().issuer(issuer).orElseThrow(NoIssuer::new);
         Decision.Builder decision = new Decision.Builder(Plane.TOKEN, clock.instant())
                 .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr()).issuer(issuer);
         response.setHeader("Admit-Decision", decision.id());
         response.setHeader("Cache-Control", "no-store"); // RFC 6749 §5.1, and on errors too
         response.setContentType(MediaType.APPLICATION_JSON_VALUE);
-        GrantOutcome outcome = decide(request, found.get(), decision);
+        GrantOutcome outcome = decide(request, found, decision);
         decision.decided();
         int status = answer(outcome, decision, response);
         journal.write(decision, status);

@@ -1,0 +1,105 @@
+package dev.admit.store;
+
+import dev.admit.core.approval.Approval;
+import dev.admit.core.approval.Approving;
+import dev.admit.core.approval.Withdrawal;
+import dev.admit.core.change.Actor;
+import dev.admit.core.change.Change;
+import dev.admit.core.clientauth.ClientDirectory;
+import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.key.MasterKey;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.ApiRegistration;
+import dev.admit.core.registry.ClientRegistration;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.IssuerRegistration;
+import dev.admit.core.registry.Scope;
+import dev.admit.core.registry.ScopeRegistration;
+import dev.admit.core.route.RouteRegistration;
+import dev.admit.core.token.MintingOrder;
+import dev.admit.core.token.Revocations;
+import dev.admit.core.token.TokenIds;
+import java.net.URI;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Duration;
+import java.util.List;
+
+/** The use cases of the core on a real SQLite file, with an issuer and an API to begin with. */
+final class Harbour implements AutoCloseable {
+    static final Actor CORIN = new Actor("corin", "Corin Ashby");
+
+    final Database database;
+    final MasterKey masterKey = new MasterKey(MasterKey.generate());
+    final Revocations revocations = new Revocations();
+    final LiveConfiguration configuration;
+    final ClientDirectory directory;
+    final SqliteApprovals approvals;
+    final Approving approving;
+    final IssuerRegistration issuers;
+    final ApiRegistration apis;
+    final ScopeRegistration scopes;
+    final ClientRegistration clients;
+    final RouteRegistration routes;
+    final Issuer issuer;
+    final Api tides;
+
+    Harbour(Path folder) {
+        Clock clock = Clock.systemUTC();
+        database = Database.open(folder.resolve("admit.db"));
+        configuration = new LiveConfiguration(new SqliteKept(database), masterKey, revocations);
+        directory = new ClientDirectory(new SqliteKnownClients(database), 100);
+        approvals = new SqliteApprovals(database);
+        SqliteIssuers keptIssuers = new SqliteIssuers(database);
+        SqliteApis keptApis = new SqliteApis(database);
+        SqliteScopes keptScopes = new SqliteScopes(database);
+        SqliteRoutes keptRoutes = new SqliteRoutes(database);
+        Withdrawal withdrawal = new Withdrawal(database, new MintingOrder(new TokenIds(clock, 0)), new SqliteRevocations(database), revocations,
+                directory::forget, clock);
+        approving = new Approving(database, keptScopes, approvals, withdrawal, directory::forget, clock);
+        issuers = new IssuerRegistration(database, keptIssuers, new SqliteSigningKeys(database), masterKey, configuration, clock, URI.create("http://127.0.0.1:9470"));
+        apis = new ApiRegistration(database, keptIssuers, keptApis, keptRoutes, approvals, withdrawal, configuration, clock);
+        scopes = new ScopeRegistration(database, keptScopes, keptRoutes, approvals, withdrawal, configuration);
+        clients = new ClientRegistration(database, new SqliteClients(database), approving, withdrawal, directory::forget, clock);
+        routes = new RouteRegistration(database, keptIssuers, keptApis, keptScopes, keptRoutes, configuration, clock);
+        issuer = keptIssuers.named("harbour").orElseGet(() -> made(issuers.create(new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority"))));
+        tides = keptApis.named(issuer.id(), "tides").orElseGet(() -> made(apis.register(issuer, api("tides", null))));
+    }
+
+    static ApiRegistration.Wanted api(String name, String audience) {
+        return new ApiRegistration.Wanted(name, null, audience, "http://127.0.0.1:9481");
+    }
+
+    static ScopeRegistration.Wanted scope(String name, String effect, String reach, String holders) {
+        return new ScopeRegistration.Wanted(name, effect, reach, holders, null, null, null, null, null, null, null, null);
+    }
+
+    static RouteRegistration.Wanted route(String method, String path, String... scopes) {
+        return new RouteRegistration.Wanted(method.equals("ANY") ? null : List.of(method), path, "tides", List.of(scopes), null, null, null, null, null);
+    }
+
+    Scope readScope() {
+        return made(scopes.add(issuer, tides, scope("tides.read", "reads", "everyone", "clients")));
+    }
+
+    ClientRegistration.Registered client(String name, String... asks) {
+        return made(clients.register(issuer, wantedClient(name, asks), Duration.ofDays(90), CORIN));
+    }
+
+    static ClientRegistration.Wanted wantedClient(String name, String... asks) {
+        return new ClientRegistration.Wanted(name, null, null, null, null, List.of(asks));
+    }
+
+    Approval given(ClientRegistration.Registered client) {
+        return made(approving.give(client.client(), client.asks().getFirst(), java.util.Optional.empty(), CORIN, dev.admit.core.change.Expected.ANY));
+    }
+
+    static <T> T made(Change<T> change) {
+        if (change instanceof Change.Made<T> made) return made.value();
+        throw new AssertionError("came to " + change);
+    }
+
+    @Override public void close() {
+        database.close();
+    }
+}

@@ -1,0 +1,249 @@
+package dev.admit.store;
+
+import static dev.admit.store.Harbour.api;
+import static dev.admit.store.Harbour.made;
+import static dev.admit.store.Harbour.route;
+import static dev.admit.store.Harbour.scope;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dev.admit.core.approval.Approval;
+import dev.admit.core.change.Change;
+import dev.admit.core.change.Expected;
+import dev.admit.core.change.Page;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.ApiRegistration;
+import dev.admit.core.registry.ClientRegistration;
+import dev.admit.core.registry.Scope;
+import dev.admit.core.route.RouteRegistration;
+import dev.admit.core.token.TokenId;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import java.util.concurrent.atomic.AtomicInteger;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+/** Registering, changing, removing and approving, by the core's rules on real records. */
+class RegistrationTest {
+    @TempDir Path folder;
+    private Harbour harbour;
+
+    @BeforeEach void open() {
+        harbour = new Harbour(folder);
+    }
+
+    @AfterEach void close() {
+        harbour.close();
+    }
+
+    private static String outcome(Change<?> change) {
+        return switch (change) {
+            case Change.Made<?> made -> "made";
+            case Change.Invalid<?> invalid -> "invalid " + invalid.faults().getFirst().pointer();
+            case Change.Taken<?> taken -> "taken " + taken.fault().pointer();
+            case Change.Absent<?> absent -> "absent";
+            case Change.Stale<?> stale -> "stale";
+            case Change.NeedsConfirmation<?> needs -> "confirm " + needs.word();
+            case Change.Refused<?> refused -> "refused";
+        };
+    }
+
+    @Test void anAudienceIsProposedAndUnique() {
+        assertThat(harbour.tides.audience()).isEqualTo("http://127.0.0.1:9470/harbour/apis/tides");
+        assertThat(outcome(harbour.apis.register(harbour.issuer, api("copy", harbour.tides.audience())))).isEqualTo("taken /audience");
+        assertThat(outcome(harbour.apis.register(harbour.issuer, api("tides", null)))).isEqualTo("taken /name");
+        made(harbour.apis.change(harbour.issuer, "tides", new ApiRegistration.Wanted("heights", null, null, null), Expected.ANY, null));
+        assertThat(made(harbour.apis.register(harbour.issuer, api("tides", null))).audience()).endsWith("/apis/tides-2");
+    }
+
+    @ParameterizedTest(name = "issuer {0}: {1}")
+    @CsvSource({"gullwing,made", "harbour,taken /name", "admin,invalid /name", "console,invalid /name", "Health,invalid /name", "'',invalid /name"})
+    void issuersHaveNamesThatAreNoAddressOfTheService(String name, String expected) {
+        assertThat(outcome(harbour.issuers.create(new dev.admit.core.registry.IssuerRegistration.Wanted(name, null)))).isEqualTo(expected);
+    }
+
+    @ParameterizedTest(name = "scope {0} {1} {2} {3}: {4}")
+    @CsvSource(textBlock = """
+            tides.read,       reads,   everyone, clients, made
+            tides.read.deep,  changes, own,      people,  made
+            tides,            reads,   everyone, clients, invalid /name
+            tides.Read,       reads,   everyone, clients, invalid /name
+            'tides.re ad',    reads,   everyone, clients, invalid /name
+            'tides."read"',   reads,   everyone, clients, invalid /name
+            tides.all,        reads,   everyone, clients, invalid /name
+            tides.everything, reads,   everyone, clients, invalid /name
+            tides.read,       writes,  everyone, clients, invalid /effect
+            tides.read,       reads,   world,    clients, invalid /reach
+            tides.read,       reads,   everyone, robots,  invalid /holders""")
+    void scopesAreNamedForWhatTheyPermit(String name, String effect, String reach, String holders, String expected) {
+        assertThat(outcome(harbour.scopes.add(harbour.issuer, harbour.tides, scope(name, effect, reach, holders)))).isEqualTo(expected);
+    }
+
+    @ParameterizedTest(name = "{0} {1} for {2}: approved by {3}")
+    @CsvSource({"reads,own,people,person", "reads,own,both,person", "reads,everyone,people,administrator", "changes,own,people,administrator",
+        "both,own,people,administrator", "reads,own,clients,administrator"})
+    void theApproverIsProposedAndInDoubtAnAdministrator(String effect, String reach, String holders, String approver) {
+        Change.Made<Scope> added = (Change.Made<Scope>) harbour.scopes.add(harbour.issuer, harbour.tides, scope("tides.look", effect, reach, holders));
+        assertThat(added.value().approver()).hasToString(approver);
+        assertThat(added.value().words()).isNotBlank();
+        assertThat(added.value().wordsForPerson().isPresent()).isEqualTo(!holders.equals("clients"));
+        assertThat(added.notes().stream().anyMatch(note -> note.contains("both reads and changes"))).isEqualTo(effect.equals("both"));
+    }
+
+    @Test void aScopeNameIsUniqueInTheIssuerAndStays() {
+        harbour.readScope();
+        Api other = made(harbour.apis.register(harbour.issuer, api("berths", null)));
+        assertThat(outcome(harbour.scopes.add(harbour.issuer, other, scope("tides.read", "reads", "own", "clients")))).isEqualTo("taken /name");
+        assertThat(outcome(harbour.scopes.change(harbour.issuer, harbour.tides, "tides.read", scope("tides.look", null, null, null), Expected.ANY))).isEqualTo("invalid /name");
+        assertThat(outcome(harbour.scopes.change(harbour.issuer, other, "tides.read", scope(null, "changes", null, null), Expected.ANY))).isEqualTo("absent");
+    }
+
+    @ParameterizedTest(name = "route {0} {1}: {2}")
+    @CsvSource(textBlock = """
+            GET,     /tides/**,     made
+            ANY,     /tides/**,     made
+            get,     /tides/x,      made
+            CONNECT, /tides/x,      invalid /methods/0
+            'GE T',  /tides/x,      invalid /methods/0
+            GET,     tides,         invalid /path
+            GET,     /a//b,         invalid /path
+            GET,     /.well-known/x, invalid /path
+            GET,     /_admit/x,     invalid /path
+            GET,     /berths/{b},   taken /path""")
+    void aRouteMustBeAbleToMatchAndBeTheOnlyOne(String method, String path, String expected) {
+        harbour.readScope();
+        made(harbour.routes.add(harbour.issuer, route("GET", "/berths/{berth}", "tides.read")));
+        assertThat(outcome(harbour.routes.add(harbour.issuer, route(method, path, "tides.read")))).isEqualTo(expected);
+    }
+
+    @Test void aRouteIsSavedOnlyWithAnAudienceAndADecisionOnScopes() {
+        harbour.readScope();
+        var without = new RouteRegistration.Wanted(List.of("GET"), "/x", null, null, null, null, null, "http://127.0.0.1:1", null);
+        assertThat(outcome(harbour.routes.add(harbour.issuer, without))).isEqualTo("invalid /api");
+        assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x")))).isEqualTo("invalid /scopes");
+        assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x", "tides.nope")))).isEqualTo("invalid /scopes/0");
+        var onPurpose = new RouteRegistration.Wanted(List.of("GET"), "/x", "tides", null, null, null, true, null, null);
+        assertThat(((Change.Made<RouteRegistration.Revised>) harbour.routes.add(harbour.issuer, onPurpose)).notes()).singleElement().asString().contains("whatever its scope");
+        var both = new RouteRegistration.Wanted(List.of("GET"), "/y", "tides", List.of("tides.read"), null, true, null, null, null);
+        assertThat(outcome(harbour.routes.add(harbour.issuer, both))).isEqualTo("invalid /open");
+        var badAnswer = new RouteRegistration.Wanted(List.of("GET"), "/z", null, null, null, true, null, null, new RouteRegistration.WantedAnswer(200, "text/plain\r\nSet-Cookie: a=b", ""));
+        assertThat(outcome(harbour.routes.add(harbour.issuer, badAnswer))).isEqualTo("invalid /answer/content_type");
+    }
+
+    @Test void everyChangeOfRoutesHasANumberAndIsLiveWhenItReturns() {
+        harbour.readScope();
+        RouteRegistration.Revised first = made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read")));
+        assertThat(first.revision()).isEqualTo(1);
+        assertThat(harbour.configuration.get().issuer("harbour").orElseThrow().issuer().revision()).isEqualTo(1);
+        assertThat(harbour.configuration.get().routes().match("GET", List.of("tides"))).isInstanceOf(dev.admit.core.route.RouteTable.Match.Found.class);
+        assertThat(made(harbour.routes.remove(harbour.issuer, first.route().id(), Expected.ANY)).revision()).isEqualTo(2);
+        assertThat(harbour.configuration.get().routes().match("GET", List.of("tides"))).isInstanceOf(dev.admit.core.route.RouteTable.Match.Nothing.class);
+    }
+
+    @Test void oneIssuersRoutesAreNotNamedToAnother() {
+        harbour.readScope();
+        made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read")));
+        var gullwing = made(harbour.issuers.create(new dev.admit.core.registry.IssuerRegistration.Wanted("gullwing", null)));
+        var open = new RouteRegistration.Wanted(List.of("GET"), "/tides/**", null, null, null, true, null, "http://127.0.0.1:1", null);
+        assertThat(harbour.routes.add(gullwing, open)).isInstanceOfSatisfying(Change.Taken.class, taken -> assertThat(taken.fault().came()).isEqualTo("the same as a route of another issuer"));
+    }
+
+    @Test void removingAnApiInUseSaysWhatWouldBreakAndWantsTheWord() {
+        harbour.readScope();
+        made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read")));
+        ClientRegistration.Registered buoy = harbour.client("tide-buoy-07", "tides.read");
+        harbour.given(buoy);
+        Change<Api> refused = harbour.apis.remove(harbour.issuer, "tides", Expected.ANY, "yes");
+        assertThat(refused).isInstanceOfSatisfying(Change.NeedsConfirmation.class, needs -> assertThat(needs.wouldBreak().toString()).contains("tides.read").contains("route GET /tides/**"));
+        assertThat(harbour.approvals.ofClient(buoy.client().id())).hasSize(1);
+        made(harbour.apis.remove(harbour.issuer, "tides", Expected.ANY, "tides"));
+        assertThat(harbour.approvals.ofClient(buoy.client().id())).isEmpty();
+        assertThat(harbour.revocations.ending(buoy.client().id(), aTokenMintedLongAgo(), List.of("tides.read"))).isPresent();
+    }
+
+    private static TokenId aTokenMintedLongAgo() {
+        return new TokenId(new UUID(1_700_000_000_000L << 16 | 0x7000, 0x8000000000000000L));
+    }
+
+    @Test void aScopeThatARouteNeedsCannotBeRemoved() {
+        harbour.readScope();
+        made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read")));
+        assertThat(outcome(harbour.scopes.remove(harbour.issuer, harbour.tides, "tides.read", Expected.ANY, "tides.read"))).isEqualTo("refused");
+    }
+
+    @Test void aChangeFromAnOldStateIsRefused() {
+        long version = harbour.tides.version();
+        made(harbour.apis.change(harbour.issuer, "tides", new ApiRegistration.Wanted(null, "Heights", null, null), Expected.version(version), null));
+        assertThat(outcome(harbour.apis.change(harbour.issuer, "tides", new ApiRegistration.Wanted(null, "Depths", null, null), Expected.version(version), null))).isEqualTo("stale");
+        assertThat(outcome(harbour.apis.remove(harbour.issuer, "tides", Expected.version(version), null))).isEqualTo("stale");
+    }
+
+    @Test void aClientIsRegisteredWholeOrNotAtAll() {
+        harbour.readScope();
+        made(harbour.scopes.add(harbour.issuer, harbour.tides, scope("tides.mine", "reads", "own", "people")));
+        Change<?> refused = harbour.clients.register(harbour.issuer, Harbour.wantedClient("buoy", "tides.read", "tides.nope", "tides.mine"), Duration.ofDays(1), Harbour.CORIN);
+        assertThat(refused).isInstanceOfSatisfying(Change.Invalid.class, invalid -> assertThat(invalid.faults()).extracting("pointer").containsExactly("/asks/1", "/asks/2"));
+        assertThat(new SqliteClients(harbour.database).named(harbour.issuer.id(), "buoy")).isEmpty();
+        assertThat(harbour.client("buoy", "tides.read", "tides.read").asks()).hasSize(1);
+    }
+
+    @Test void anAskIsAnsweredWithdrawnAndAskedAgain() {
+        harbour.readScope();
+        ClientRegistration.Registered buoy = harbour.client("buoy", "tides.read");
+        Approval ask = buoy.asks().getFirst();
+        assertThat(outcome(harbour.approving.withdraw(ask, null, Harbour.CORIN, Expected.ANY))).isEqualTo("refused");
+        assertThat(made(harbour.approving.decline(ask, "not now", Harbour.CORIN, Expected.ANY)).reason()).isEqualTo("not now");
+        assertThat(made(harbour.approving.ask(buoy.client(), "tides.read", Harbour.CORIN)).status()).isEqualTo(Approval.Status.WAITING);
+        assertThat(outcome(harbour.approving.give(buoy.client(), ask, Optional.of(Instant.EPOCH), Harbour.CORIN, Expected.ANY))).isEqualTo("invalid /until");
+        assertThat(harbour.given(buoy).decidedBy()).hasValue("Corin Ashby");
+        assertThat(outcome(harbour.approving.decline(ask, null, Harbour.CORIN, Expected.ANY))).isEqualTo("refused");
+        assertThat(harbour.directory.find(buoy.client().id()).orElseThrow().missing(Instant.now())).isEmpty();
+        assertThat(made(harbour.approving.withdraw(ask, "over", Harbour.CORIN, Expected.ANY)).status()).isEqualTo(Approval.Status.WITHDRAWN);
+        assertThat(harbour.directory.find(buoy.client().id()).orElseThrow().missing(Instant.now())).singleElement().asString().contains("withdrawn");
+        assertThat(harbour.revocations.ending(buoy.client().id(), aTokenMintedLongAgo(), List.of("tides.read"))).isPresent();
+    }
+
+    @Test void secretsOverlapUpToFiveAndTheLastOneIsRemovedOnlyOnPurpose() {
+        ClientRegistration.Registered buoy = harbour.client("buoy");
+        for (int i = 0; i < 4; i++) made(harbour.clients.addSecret(harbour.issuer, "buoy", null, Duration.ofDays(1)));
+        assertThat(outcome(harbour.clients.addSecret(harbour.issuer, "buoy", null, Duration.ofDays(1)))).isEqualTo("refused");
+        var all = new SqliteClients(harbour.database).secretsOf(buoy.client().id());
+        all.subList(1, 5).forEach(secret -> made(harbour.clients.removeSecret(harbour.issuer, "buoy", secret.id(), null)));
+        assertThat(outcome(harbour.clients.removeSecret(harbour.issuer, "buoy", all.getFirst().id(), null))).isEqualTo("confirm buoy");
+    }
+
+    @Test void listsPageToTheEndWithoutLossOrRepetition() {
+        for (int i = 0; i < 7; i++) harbour.client("buoy-" + i);
+        SqliteClients clients = new SqliteClients(harbour.database);
+        List<String> seen = new ArrayList<>();
+        Optional<String> after = Optional.empty();
+        do {
+            var page = clients.list(harbour.issuer.id(), "buoy", new Page.Ask(after, 3));
+            page.items().forEach(client -> seen.add(client.name()));
+            after = page.next();
+        } while (after.isPresent());
+        assertThat(seen).containsExactly("buoy-0", "buoy-1", "buoy-2", "buoy-3", "buoy-4", "buoy-5", "buoy-6");
+        assertThat(clients.list(harbour.issuer.id(), "oy-3", Page.Ask.first(10)).items()).hasSize(1);
+        assertThat(clients.list(harbour.issuer.id(), "%", Page.Ask.first(10)).items()).as("no wildcard hides in a search").isEmpty();
+    }
+
+    @Test void ofTwoWhoRegisterOneNameAtOnceOneGetsIt() throws Exception {
+        AtomicInteger made = new AtomicInteger();
+        List<Thread> threads = new ArrayList<>();
+        for (int i = 0; i < 8; i++) {
+            threads.add(Thread.ofVirtual().start(() -> {
+                if (harbour.apis.register(harbour.issuer, api("same", null)) instanceof Change.Made<Api>) made.incrementAndGet();
+            }));
+        }
+        for (Thread thread : threads) thread.join();
+        assertThat(made).hasValue(1);
+    }
+}
