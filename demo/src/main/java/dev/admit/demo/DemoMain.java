@@ -56,6 +56,7 @@ public final class DemoMain implements Callable<Integer> {
         boolean current = saveServer(ready, running);
         if (readyFile != null) ready.write(readyFile);
         Welcome.print(ready, folder, temporary, current ? "" : " --server " + SERVER);
+        running.authority().elsewhere().ifPresent(note -> System.out.println("Note: " + note));
         Main.stopOnSignal(() -> {
             running.close();
             forgetServer(ready);

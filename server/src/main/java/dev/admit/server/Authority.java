@@ -8,6 +8,7 @@ import java.net.BindException;
 import java.net.URI;
 import java.util.HashMap;
 import java.util.Map;
+import java.util.Optional;
 import org.springframework.boot.SpringApplication;
 import org.springframework.boot.WebApplicationType;
 import org.springframework.boot.builder.SpringApplicationBuilder;
@@ -101,6 +102,15 @@ public final class Authority implements AutoCloseable {
     public URI gatewayUrl() {
         Settings settings = part(Opened.class).settings();
         return URI.create("http://%s:%d".formatted(settings.host(), part(Gateway.class).port()));
+    }
+
+    /** What to know when the issuers' addresses are not where this process listens; empty when they are, or a proxy may stand between. */
+    public Optional<String> elsewhere() {
+        Settings settings = part(Opened.class).settings();
+        boolean direct = "http".equals(publicUrl().getScheme());
+        if (!direct || publicUrl().getPort() == settings.port()) return Optional.empty();
+        return Optional.of("The issuers in this data folder keep their URLs under %s, but this process listens on port %d. Start it with --port %d to answer there."
+                .formatted(publicUrl(), settings.port(), publicUrl().getPort()));
     }
 
     /** Takes no more requests, keeps what waits to be kept, closes the data. */

@@ -46,6 +46,7 @@ public final class Main implements Callable<Integer> {
         Authority authority = Authority.start(options.settings(data));
         Optional<FirstStart.Credential> first = authority.part(FirstStart.class).prepare();
         System.out.println("Authority  " + authority.publicUrl());
+        authority.elsewhere().ifPresent(note -> System.out.println("Note       " + note));
         System.out.println("Gateway    " + authority.gatewayUrl());
         first.ifPresent(credential -> {
             System.out.println("Operator   made; its credential lies in " + FirstStart.credentialFile(data) + ", readable by you alone");

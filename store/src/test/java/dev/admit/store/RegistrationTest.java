@@ -10,9 +10,9 @@ import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.change.Page;
+import dev.admit.core.registration.ApiRegistration;
+import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Api;
-import dev.admit.core.registry.ApiRegistration;
-import dev.admit.core.registry.ClientRegistration;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.token.TokenId;
@@ -67,7 +67,7 @@ class RegistrationTest {
     @ParameterizedTest(name = "issuer {0}: {1}")
     @CsvSource({"gullwing,made", "harbour,taken /name", "admin,invalid /name", "console,invalid /name", "Health,invalid /name", "'',invalid /name"})
     void issuersHaveNamesThatAreNoAddressOfTheService(String name, String expected) {
-        assertThat(outcome(harbour.issuers.create(new dev.admit.core.registry.IssuerRegistration.Wanted(name, null)))).isEqualTo(expected);
+        assertThat(outcome(harbour.issuers.create(new dev.admit.core.registration.IssuerRegistration.Wanted(name, null)))).isEqualTo(expected);
     }
 
     @ParameterizedTest(name = "scope {0} {1} {2} {3}: {4}")
@@ -151,7 +151,7 @@ class RegistrationTest {
     @Test void oneIssuersRoutesAreNotNamedToAnother() {
         harbour.readScope();
         made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read")));
-        var gullwing = made(harbour.issuers.create(new dev.admit.core.registry.IssuerRegistration.Wanted("gullwing", null)));
+        var gullwing = made(harbour.issuers.create(new dev.admit.core.registration.IssuerRegistration.Wanted("gullwing", null)));
         var open = new RouteRegistration.Wanted(List.of("GET"), "/tides/**", null, null, null, true, null, "http://127.0.0.1:1", null);
         assertThat(harbour.routes.add(gullwing, open)).isInstanceOfSatisfying(Change.Taken.class, taken -> assertThat(taken.fault().came()).isEqualTo("the same as a route of another issuer"));
     }

@@ -8,6 +8,8 @@ import dev.admit.store.StoreFault;
 import java.util.List;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.core.Ordered;
+import org.springframework.core.annotation.Order;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.http.converter.HttpMessageNotReadableException;
@@ -23,6 +25,7 @@ import tools.jackson.databind.exc.UnrecognizedPropertyException;
 
 /** Turns what goes wrong before or below a use case into problem details. */
 @RestControllerAdvice
+@Order(Ordered.HIGHEST_PRECEDENCE) // before the one of the framework, whose words are fewer
 class Problems {
     private static final Logger LOG = LoggerFactory.getLogger(Problems.class);
 

@@ -1,4 +1,4 @@
-package dev.admit.core.registry;
+package dev.admit.core.registration;
 
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
@@ -10,6 +10,10 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Republish;
 import dev.admit.core.change.Transactions;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Apis;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Issuers;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.Routes;
 import java.net.URI;

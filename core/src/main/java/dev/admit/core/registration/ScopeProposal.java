@@ -1,9 +1,11 @@
-package dev.admit.core.registry;
+package dev.admit.core.registration;
 
+import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Scope.Approver;
 import dev.admit.core.registry.Scope.Effect;
 import dev.admit.core.registry.Scope.Holders;
 import dev.admit.core.registry.Scope.Reach;
+import dev.admit.core.registry.Scope;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;

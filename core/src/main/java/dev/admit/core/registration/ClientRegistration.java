@@ -1,4 +1,4 @@
-package dev.admit.core.registry;
+package dev.admit.core.registration;
 
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approving;
@@ -10,6 +10,13 @@ import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Transactions;
+import dev.admit.core.registry.Client;
+import dev.admit.core.registry.ClientAuthMethod;
+import dev.admit.core.registry.ClientKind;
+import dev.admit.core.registry.ClientSecret;
+import dev.admit.core.registry.Clients;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.NewSecret;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;

@@ -1,4 +1,4 @@
-package dev.admit.core.registry;
+package dev.admit.core.registration;
 
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
@@ -10,11 +10,15 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Republish;
 import dev.admit.core.change.Transactions;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scope.Approver;
 import dev.admit.core.registry.Scope.Effect;
 import dev.admit.core.registry.Scope.Holders;
 import dev.admit.core.registry.Scope.Life;
 import dev.admit.core.registry.Scope.Reach;
+import dev.admit.core.registry.Scope;
+import dev.admit.core.registry.Scopes;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.Routes;
 import java.time.Instant;

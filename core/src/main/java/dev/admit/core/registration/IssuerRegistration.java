@@ -1,4 +1,4 @@
-package dev.admit.core.registry;
+package dev.admit.core.registration;
 
 import dev.admit.core.change.Change;
 import dev.admit.core.change.FieldFault;
@@ -9,6 +9,8 @@ import dev.admit.core.change.Transactions;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SigningKey;
 import dev.admit.core.key.SigningKeys;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Issuers;
 import java.net.URI;
 import java.time.Clock;
 import java.util.Set;

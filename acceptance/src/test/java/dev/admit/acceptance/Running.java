@@ -1,0 +1,189 @@
+package dev.admit.acceptance;
+
+import java.io.File;
+import java.io.IOException;
+import java.net.ServerSocket;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.Collectors;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** A service in a process of its own, as a user would have it. */
+final class Running implements AutoCloseable {
+    static final JsonMapper JSON = new JsonMapper();
+    private static final Duration PATIENCE = Duration.ofSeconds(60);
+    private static final String COMMAND_LINE = Arrays.stream(System.getProperty("java.class.path").split(File.pathSeparator))
+            .filter(place -> place.contains("cli") || place.contains("contract") || place.contains("jackson") || place.contains("picocli"))
+            .collect(Collectors.joining(File.pathSeparator));
+    private static Running shared;
+
+    final Process process;
+    final Path home;
+    final Path output;
+    final int port;
+    final int gatewayPort;
+    private JsonNode ready;
+
+    private Running(Process process, Path home, Path output, int port, int gatewayPort) {
+        this.process = process;
+        this.home = home;
+        this.output = output;
+        this.port = port;
+        this.gatewayPort = gatewayPort;
+    }
+
+    /** One demo for all tests that leave it as they find it, or add things of their own under names of their own. */
+    static synchronized Running demo() throws Exception {
+        if (shared == null) {
+            Path folder = Files.createTempDirectory("admit-acceptance");
+            shared = demo(folder);
+            Runtime.getRuntime().addShutdownHook(new Thread(shared::close));
+        }
+        return shared;
+    }
+
+    static Running demo(Path folder, String... more) throws Exception {
+        return demo(folder, freePort(), freePort(), more);
+    }
+
+    static Running demo(Path folder, int port, int gatewayPort, String... more) throws Exception {
+        Path readyFile = folder.resolve("ready.json");
+        Running demo = launch("dev.admit.demo.DemoMain", folder, port, gatewayPort, join(List.of("--ready-file", readyFile.toString()), more));
+        demo.await(() -> Files.exists(readyFile));
+        demo.ready = JSON.readTree(Files.readString(readyFile));
+        return demo;
+    }
+
+    /** {@code admit start} on a data folder; waits until it is ready. */
+    static Running service(Path folder, Path data, String... more) throws Exception {
+        Running service = launch("dev.admit.server.Main", folder, freePort(), freePort(), join(List.of("--data", data.toString()), more));
+        service.await(() -> Files.readString(service.output).contains("Gateway  "));
+        return service;
+    }
+
+    /** The same, started to fail: waits until the process ends. */
+    static Running ending(Path folder, int port, int gatewayPort, String... more) throws Exception {
+        Running service = launch("dev.admit.server.Main", folder, port, gatewayPort, List.of(more));
+        if (!service.process.waitFor(PATIENCE.toSeconds(), TimeUnit.SECONDS)) {
+            service.close();
+            throw new AssertionError("it did not end: " + Files.readString(service.output));
+        }
+        return service;
+    }
+
+    private static Running launch(String main, Path folder, int port, int gatewayPort, List<String> more) throws IOException {
+        Path output = Files.createTempFile(folder, "output", ".txt");
+        List<String> command = new ArrayList<>(List.of(java(), "-Xmx256m", "-XX:TieredStopAtLevel=1", "--enable-native-access=ALL-UNNAMED", "-cp",
+                System.getProperty("java.class.path"), main, "--port", String.valueOf(port), "--gateway-port", String.valueOf(gatewayPort)));
+        command.addAll(more);
+        ProcessBuilder builder = new ProcessBuilder(command).redirectErrorStream(true).redirectOutput(output.toFile());
+        builder.environment().put("ADMIT_HOME", folder.resolve("home").toString());
+        return new Running(builder.start(), folder.resolve("home"), output, port, gatewayPort);
+    }
+
+    private static List<String> join(List<String> some, String... more) {
+        List<String> all = new ArrayList<>(some);
+        all.addAll(List.of(more));
+        return all;
+    }
+
+    static String java() {
+        return Path.of(System.getProperty("java.home"), "bin", "java").toString();
+    }
+
+    static int freePort() throws IOException {
+        try (ServerSocket socket = new ServerSocket(0)) {
+            return socket.getLocalPort();
+        }
+    }
+
+    private interface Condition {
+        boolean holds() throws IOException;
+    }
+
+    private void await(Condition condition) throws Exception {
+        long end = System.nanoTime() + PATIENCE.toNanos();
+        while (!condition.holds()) {
+            if (!process.isAlive() || System.nanoTime() > end) {
+                close();
+                throw new AssertionError("it did not start: " + Files.readString(output));
+            }
+            Thread.sleep(50);
+        }
+    }
+
+    /** The ready file of a demo. */
+    JsonNode ready() {
+        return ready;
+    }
+
+    String authority() {
+        return "http://127.0.0.1:" + port;
+    }
+
+    String gateway() {
+        return "http://127.0.0.1:" + gatewayPort;
+    }
+
+    String said() throws IOException {
+        return Files.readString(output);
+    }
+
+    /** What a command of the command line came to. */
+    record Said(int exitCode, String out, String err) {
+        JsonNode json() {
+            return JSON.readTree(out);
+        }
+    }
+
+    /** Runs the command line in a process of its own, signed in to this service if it is a demo. */
+    Said admit(String... words) throws Exception {
+        return admit("", Map.of(), words);
+    }
+
+    Said admit(String input, Map<String, String> environment, String... words) throws Exception {
+        Path out = Files.createTempFile("out", ".txt");
+        Path err = Files.createTempFile("err", ".txt");
+        // As the launcher starts it, with the few jars that the command line needs and the class archive beside them.
+        List<String> command = new ArrayList<>(List.of(java(), "-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-XX:+AutoCreateSharedArchive",
+                "-XX:SharedArchiveFile=" + projectRoot().resolve("acceptance/target/cli.jsa"), "-Xlog:cds=off", "-Xlog:cds+dynamic=off",
+                "-Djdk.console=java.base", "-cp", COMMAND_LINE, "dev.admit.cli.Admit"));
+        command.addAll(List.of(words));
+        ProcessBuilder builder = new ProcessBuilder(command).redirectOutput(out.toFile()).redirectError(err.toFile());
+        builder.environment().put("ADMIT_HOME", home.toString());
+        builder.environment().putAll(environment);
+        Process one = builder.start();
+        try (var stdin = one.outputWriter()) {
+            stdin.write(input);
+        }
+        if (!one.waitFor(60, TimeUnit.SECONDS)) {
+            one.destroyForcibly();
+            throw new AssertionError("admit " + String.join(" ", words) + " did not end");
+        }
+        Said said = new Said(one.exitValue(), Files.readString(out), Files.readString(err));
+        Files.delete(out);
+        Files.delete(err);
+        return said;
+    }
+
+    @Override public void close() {
+        process.destroy();
+        try {
+            if (!process.waitFor(15, TimeUnit.SECONDS)) process.destroyForcibly().waitFor();
+        } catch (InterruptedException interrupted) {
+            process.destroyForcibly();
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    static Path projectRoot() {
+        return new File(System.getProperty("basedir", ".")).toPath().toAbsolutePath().getParent();
+    }
+}
