@@ -14,7 +14,7 @@ final class Welcome {
         row(text, "Gateway", ready.gateway());
         row(text, "Data", folder + (temporary ? "   removed at the end" : "   stays"));
         row(text, "Operator", ready.operator().clientId() + "   admit on this machine is signed in as it until the demo ends");
-        ready.clients().forEach((name, client) -> row(text, name, client.clientId() + "   " + String.join(" ", client.scopes())
+        ready.clients().forEach((name, it) -> row(text, name, it.clientId() + "   " + String.join(" ", it.scopes())
                 + (name.equals("night-audit") ? "   waiting" : "   given")));
         text.append("\nFive lines to try, in another terminal:\n\n");
         line(text, "./admit call GET /tides/north-quay --as tide-buoy-07" + server, "admitted");

@@ -34,11 +34,12 @@ public final class Authority implements AutoCloseable {
     /**
      * Starts everything; when it returns, both ports answer.
      *
+     * @param also Spring configurations that ride along: a measurement puts its floor beside the real thing
      * @throws PortTaken when one of the ports is in use
      * @throws dev.admit.store.CannotOpen when the data folder cannot be used
      * @throws Settings.Senseless when the settings do not fit the data
      */
-    public static Authority start(Settings settings) {
+    public static Authority start(Settings settings, Class<?>... also) {
         FastCrypto.install();
         DataFolder folder = DataFolder.open(settings.data());
         Opened opened;
@@ -50,7 +51,7 @@ public final class Authority implements AutoCloseable {
         }
         ConfigurableApplicationContext context;
         try {
-            context = spring(opened).run();
+            context = spring(opened, also).run();
         } catch (RuntimeException notStarted) {
             opened.close();
             throw causedBy(notStarted, PortInUseException.class) || causedBy(notStarted, BindException.class)
@@ -70,11 +71,12 @@ public final class Authority implements AutoCloseable {
         }
     }
 
-    private static SpringApplicationBuilder spring(Opened opened) {
+    private static SpringApplicationBuilder spring(Opened opened, Class<?>... also) {
         Map<String, Object> properties = new HashMap<>();
         properties.put("server.address", opened.settings().host());
         properties.put("server.port", opened.settings().port());
         return new SpringApplicationBuilder(Wiring.class)
+                .sources(also)
                 .web(WebApplicationType.SERVLET)
                 .registerShutdownHook(false) // the command that started it stops it, in its own order
                 .properties(properties)

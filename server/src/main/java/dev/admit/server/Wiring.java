@@ -3,7 +3,7 @@ package dev.admit.server;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.Approving;
 import dev.admit.core.approval.Withdrawal;
-import dev.admit.core.clientauth.ClientDirectory;
+import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
@@ -122,8 +122,8 @@ class Wiring {
         return configuration;
     }
 
-    @Bean ClientDirectory clientDirectory(Database database) {
-        return new ClientDirectory(new SqliteKnownClients(database), REMEMBERED_CLIENTS);
+    @Bean KnownClients knownClients(Database database) {
+        return new KnownClients(new SqliteKnownClients(database), REMEMBERED_CLIENTS);
     }
 
     @Bean MintingOrder mintingOrder(Clock clock, KeptRevocations kept) {
@@ -139,11 +139,11 @@ class Wiring {
     // What can be done.
 
     @Bean Withdrawal withdrawal(Database database, MintingOrder order, KeptRevocations kept, Revocations revocations,
-                                ClientDirectory directory, Clock clock) {
+                                KnownClients directory, Clock clock) {
         return new Withdrawal(database, order, kept, revocations, directory::forget, clock);
     }
 
-    @Bean Approving approving(Database database, Scopes scopes, Approvals approvals, Withdrawal withdrawal, ClientDirectory directory,
+    @Bean Approving approving(Database database, Scopes scopes, Approvals approvals, Withdrawal withdrawal, KnownClients directory,
                               Clock clock) {
         return new Approving(database, scopes, approvals, withdrawal, directory::forget, clock);
     }
@@ -164,7 +164,7 @@ class Wiring {
     }
 
     @Bean ClientRegistration clientRegistration(Database database, Clients clients, Approving approving, Withdrawal withdrawal,
-                                                ClientDirectory directory, Clock clock) {
+                                                KnownClients directory, Clock clock) {
         return new ClientRegistration(database, clients, approving, withdrawal, directory::forget, clock);
     }
 
@@ -173,7 +173,7 @@ class Wiring {
         return new RouteRegistration(database, issuers, apis, scopes, routes, live, clock);
     }
 
-    @Bean IssueToken issueToken(ClientDirectory directory, MintingOrder order) {
+    @Bean IssueToken issueToken(KnownClients directory, MintingOrder order) {
         return new IssueToken(directory, order);
     }
 

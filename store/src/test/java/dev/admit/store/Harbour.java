@@ -5,7 +5,7 @@ import dev.admit.core.approval.Approving;
 import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
-import dev.admit.core.clientauth.ClientDirectory;
+import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.registration.ApiRegistration;
@@ -33,7 +33,7 @@ final class Harbour implements AutoCloseable {
     final MasterKey masterKey = new MasterKey(MasterKey.generate());
     final Revocations revocations = new Revocations();
     final LiveConfiguration configuration;
-    final ClientDirectory directory;
+    final KnownClients directory;
     final SqliteApprovals approvals;
     final Approving approving;
     final IssuerRegistration issuers;
@@ -48,7 +48,7 @@ final class Harbour implements AutoCloseable {
         Clock clock = Clock.systemUTC();
         database = Database.open(folder.resolve("admit.db"));
         configuration = new LiveConfiguration(new SqliteKept(database), masterKey, revocations);
-        directory = new ClientDirectory(new SqliteKnownClients(database), 100);
+        directory = new KnownClients(new SqliteKnownClients(database), 100);
         approvals = new SqliteApprovals(database);
         SqliteIssuers keptIssuers = new SqliteIssuers(database);
         SqliteApis keptApis = new SqliteApis(database);

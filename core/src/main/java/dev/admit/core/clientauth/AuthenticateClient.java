@@ -24,7 +24,7 @@ public final class AuthenticateClient {
     private AuthenticateClient() {}
 
     /** @return the client, or empty when a check refused; the decision says which */
-    public static Optional<KnownClient> authenticate(PresentedClient presented, String issuerId, ClientDirectory directory, Instant now,
+    public static Optional<KnownClient> authenticate(PresentedClient presented, String issuerId, KnownClients directory, Instant now,
                                                      Decision.Builder decision) {
         return switch (presented) {
             case PresentedClient.Unusable(Reason reason, String came, String mend, boolean triedBasic) -> {
@@ -35,7 +35,7 @@ public final class AuthenticateClient {
         };
     }
 
-    private static Optional<KnownClient> authenticate(PresentedClient.WithSecret presented, String issuerId, ClientDirectory directory,
+    private static Optional<KnownClient> authenticate(PresentedClient.WithSecret presented, String issuerId, KnownClients directory,
                                                       Instant now, Decision.Builder decision) {
         Optional<KnownClient> found = directory.find(presented.id()).filter(known -> known.client().issuerId().equals(issuerId));
         Optional<ClientSecret> secret = matching(presented.secret(), found.map(KnownClient::secrets).orElse(List.of()));

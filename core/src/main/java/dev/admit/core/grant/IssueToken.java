@@ -2,7 +2,7 @@ package dev.admit.core.grant;
 
 import dev.admit.core.change.Fields;
 import dev.admit.core.clientauth.AuthenticateClient;
-import dev.admit.core.clientauth.ClientDirectory;
+import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.clientauth.PresentedClient;
 import dev.admit.core.configuration.IssuerInForce;
@@ -23,11 +23,11 @@ import java.util.Optional;
  */
 public final class IssueToken {
     private static final CheckResult FORM = CheckResult.passed("form", "a well-formed request", "one");
-    private final ClientDirectory directory;
+    private final KnownClients directory;
     private final MintingOrder order;
     private final List<Grant> grants = List.of(new ClientCredentialsGrant());
 
-    public IssueToken(ClientDirectory directory, MintingOrder order) {
+    public IssueToken(KnownClients directory, MintingOrder order) {
         this.directory = directory;
         this.order = order;
     }

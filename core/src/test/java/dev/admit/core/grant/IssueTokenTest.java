@@ -4,7 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.nimbusds.jose.JWSObject;
 import dev.admit.core.approval.Approval;
-import dev.admit.core.clientauth.ClientDirectory;
+import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.Kept;
 import dev.admit.core.configuration.LiveConfiguration;
@@ -67,7 +67,7 @@ class IssueTokenTest {
         configuration = new LiveConfiguration(() -> kept, MASTER, new Revocations());
         configuration.republish();
         secrets.add(new ClientSecret("sec_1", "cl_buoy", "first", SecretHash.of(SECRET), NOW, NOW.plusSeconds(1000)));
-        issueToken = new IssueToken(new ClientDirectory(id -> id.equals("cl_buoy")
+        issueToken = new IssueToken(new KnownClients(id -> id.equals("cl_buoy")
                 ? Optional.of(new KnownClient(new Client(id, "iss_h", "tide-buoy-07", "Buoy", ClientKind.SERVICE, method, "", 1, NOW), secrets, approvals))
                 : Optional.empty(), 10), new MintingOrder(new TokenIds(Clock.fixed(NOW, ZoneOffset.UTC), 0)));
         for (String scope : List.of("tides.read", "tides.draft", "tides.closing", "tides.closed")) approvals.add(approval(scope, Approval.Status.GIVEN, null));

@@ -1,7 +1,7 @@
 package dev.admit.server.admin;
 
 import dev.admit.core.change.Actor;
-import dev.admit.core.clientauth.ClientDirectory;
+import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.Decision;
@@ -40,14 +40,14 @@ class AdminDoor extends OncePerRequestFilter {
     private static final Set<String> READING = Set.of("GET", "HEAD", "OPTIONS");
 
     private final LiveConfiguration configuration;
-    private final ClientDirectory directory;
+    private final KnownClients directory;
     private final BearerDoor door;
     private final Revocations revocations;
     private final Journal journal;
     private final Clock clock;
     private final RefusalAnswer answers = new RefusalAnswer();
 
-    AdminDoor(LiveConfiguration configuration, ClientDirectory directory, BearerDoor door, Revocations revocations, Journal journal, Clock clock) {
+    AdminDoor(LiveConfiguration configuration, KnownClients directory, BearerDoor door, Revocations revocations, Journal journal, Clock clock) {
         this.configuration = configuration;
         this.directory = directory;
         this.door = door;

@@ -13,7 +13,7 @@ import dev.admit.contract.SecretOnce;
 import dev.admit.contract.SecretView;
 import dev.admit.contract.StandingAnswer;
 import dev.admit.core.approval.Approval;
-import dev.admit.core.clientauth.ClientDirectory;
+import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.configuration.LiveConfiguration;
@@ -42,10 +42,10 @@ import org.springframework.stereotype.Component;
 @Component
 class Views {
     private final LiveConfiguration configuration;
-    private final ClientDirectory directory;
+    private final KnownClients directory;
     private final Clock clock;
 
-    Views(LiveConfiguration configuration, ClientDirectory directory, Clock clock) {
+    Views(LiveConfiguration configuration, KnownClients directory, Clock clock) {
         this.configuration = configuration;
         this.directory = directory;
         this.clock = clock;

@@ -5,11 +5,11 @@ import com.github.benmanes.caffeine.cache.LoadingCache;
 import java.util.Optional;
 
 /** The clients that token requests ask for, read by primary key and remembered until the writer says otherwise. */
-public final class ClientDirectory {
+public final class KnownClients {
     private final KnownClient.Source source;
     private final LoadingCache<String, KnownClient> known;
 
-    public ClientDirectory(KnownClient.Source source, int most) {
+    public KnownClients(KnownClient.Source source, int most) {
         this.source = source;
         this.known = Caffeine.newBuilder().maximumSize(most).build(id -> source.read(id).orElse(null));
     }

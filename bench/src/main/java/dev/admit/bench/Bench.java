@@ -1,0 +1,182 @@
+package dev.admit.bench;
+
+import java.io.IOException;
+import java.net.ServerSocket;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.concurrent.ThreadLocalRandom;
+import java.util.function.IntFunction;
+
+/**
+ * Measures Admit against floors that do the same work without the part that is judged, in one run, in turns, over several
+ * rounds; prints medians. Absolute times on a shared machine swing; the ratios hold.
+ */
+public final class Bench {
+    private static final int CONNECTIONS = 8;
+    private final double seconds;
+    private final int rounds;
+
+    private Bench(double seconds, int rounds) {
+        this.seconds = seconds;
+        this.rounds = rounds;
+    }
+
+    /** {@code [SECONDS-A-TURN [ROUNDS]]} */
+    public static void main(String[] args) throws Exception {
+        new Bench(args.length > 0 ? Double.parseDouble(args[0]) : 3, args.length > 1 ? Integer.parseInt(args[1]) : 7).run();
+    }
+
+    /** One side of a comparison. @param port where the load goes, @param process whose CPU counts */
+    private record Side(int port, OtherProcess process, int status, IntFunction<byte[]> requests) {}
+
+    private record Turn(double perSecond, double cpuMicros) {}
+
+    private void run() throws Exception {
+        System.out.printf("%d connections, %.0f s a turn, %d rounds in turns, medians.%n%n", CONNECTIONS, seconds, rounds);
+        System.out.println("| figure | Admit, 1/s | floor, 1/s | ratio | Admit, CPU µs | floor, CPU µs | more CPU µs |");
+        System.out.println("| --- | --- | --- | --- | --- | --- | --- |");
+        try (OtherProcess upstream = OtherProcess.start(Floor.class, List.of(), "upstream")) {
+            int upstreamPort = Integer.parseInt(upstream.line());
+            try (OtherProcess floor = OtherProcess.start(Floor.class, List.of(), "floor", upstreamPort); Service admit = Service.start(upstreamPort, 1, 100)) {
+                int floorPort = Integer.parseInt(floor.line());
+                gatewayRows(admit, floor, floorPort);
+                tokenRow(admit);
+                System.out.printf("%nResident after load, -Xmx256m: %d MiB%n%n", admit.process().residentMiB());
+                scaleRows(admit, upstreamPort);
+            }
+        }
+    }
+
+    private void gatewayRows(Service admit, OtherProcess floor, int floorPort) throws Exception {
+        byte[] authorized = Load.request("GET", "/tides/north-quay", "Authorization: Bearer " + admit.token(0) + "\r\n", "");
+        byte[] bare = Load.request("GET", "/tides/north-quay", "", "");
+        byte[] constant = Load.request("GET", "/constant", "", "");
+        Side unchecked = new Side(floorPort, floor, 200, n -> authorized);
+        double[] seen = row("gateway, admitted, token seen before", new Side(admit.gatewayPort(), admit.process(), 200, n -> authorized), unchecked);
+        row("gateway, refusal without a token", new Side(admit.gatewayPort(), admit.process(), 401, n -> bare), new Side(floorPort, floor, 401, n -> constant));
+        firstSight(admit, seen[0]);
+    }
+
+    /** Each token is sent once; what that costs more than a token seen before is held against one raw verification. */
+    private void firstSight(Service admit, double seenBeforeMicros) throws Exception {
+        List<Double> more = new ArrayList<>();
+        List<Double> raw = new ArrayList<>();
+        for (int round = 0; round < rounds; round++) {
+            byte[][] once = new byte[3000][];
+            for (int i = 0; i < once.length; i++) once[i] = Load.request("GET", "/tides/x", "Authorization: Bearer " + admit.token(i % 100) + "\r\n", "");
+            double cpu = admit.process().cpuSeconds();
+            Load.Result result = Load.run(admit.gatewayPort(), CONNECTIONS, 60, 200, n -> n < once.length ? once[n] : null);
+            more.add((admit.process().cpuSeconds() - cpu) * 1e6 / result.requests() - seenBeforeMicros);
+            raw.add(Double.parseDouble(get("http://127.0.0.1:" + admit.port() + "/bench-floor/verify?times=2000")));
+        }
+        System.out.printf("| gateway, first sight of an ES256 token, over a token seen before | | | %.2f | %.1f | %.1f | |%n", median(more) / median(raw), median(more), median(raw));
+    }
+
+    private void tokenRow(Service admit) throws Exception {
+        String form = "Content-Type: application/x-www-form-urlencoded\r\n";
+        byte[] request = Load.request("POST", "/harbour/token", form, "grant_type=client_credentials&client_id=cl_bench_0&client_secret=secret-0");
+        byte[] floor = Load.request("POST", "/bench-floor/token", form, "grant_type=client_credentials&client_id=cl_bench_0&client_secret=secret-0");
+        row("token endpoint, client credentials, ES256", new Side(admit.port(), admit.process(), 200, n -> request), new Side(admit.port(), admit.process(), 200, n -> floor));
+    }
+
+    /** The same request with many routes and many clients beside it, against few. */
+    private void scaleRows(Service small, int upstreamPort) throws Exception {
+        System.out.println("| figure | many, 1/s | few, 1/s | ratio | many, CPU µs | few, CPU µs | more CPU µs |");
+        System.out.println("| --- | --- | --- | --- | --- | --- | --- |");
+        byte[] few = Load.request("GET", "/tides/x", "Authorization: Bearer " + small.token(0) + "\r\n", "");
+        try (Service routes = Service.start(upstreamPort, 10_000, 100)) {
+            byte[] many = Load.request("GET", "/tides/x", "Authorization: Bearer " + routes.token(0) + "\r\n", "");
+            row("gateway, 10,000 routes against 1", new Side(routes.gatewayPort(), routes.process(), 200, n -> many), new Side(small.gatewayPort(), small.process(), 200, n -> few));
+        }
+        try (Service clients = Service.start(upstreamPort, 1, 100_000)) {
+            row("token endpoint, 100,000 clients against 100, each as likely", new Side(clients.port(), clients.process(), 200, n -> anyClient(100_000)),
+                    new Side(small.port(), small.process(), 200, n -> anyClient(100)));
+        }
+    }
+
+    private static byte[] anyClient(int of) {
+        int n = ThreadLocalRandom.current().nextInt(of);
+        return Load.request("POST", "/harbour/token", "Content-Type: application/x-www-form-urlencoded\r\n",
+                "grant_type=client_credentials&client_id=cl_bench_%d&client_secret=secret-%d".formatted(n, n));
+    }
+
+    /** Measures two sides in turns and prints their medians. @return the medians of CPU per request, ours and the floor's */
+    private double[] row(String figure, Side ours, Side floor) throws Exception {
+        for (int warm = 0; warm < 3; warm++) {
+            turn(ours);
+            turn(floor);
+        }
+        List<Double> rate = new ArrayList<>();
+        List<Double> floorRate = new ArrayList<>();
+        List<Double> ratio = new ArrayList<>();
+        List<Double> cpu = new ArrayList<>();
+        List<Double> floorCpu = new ArrayList<>();
+        for (int round = 0; round < rounds; round++) {
+            boolean oursFirst = round % 2 == 0; // so that neither side always runs on a machine the other has warmed
+            Turn first = turn(oursFirst ? ours : floor);
+            Turn second = turn(oursFirst ? floor : ours);
+            Turn mine = oursFirst ? first : second;
+            Turn its = oursFirst ? second : first;
+            rate.add(mine.perSecond());
+            floorRate.add(its.perSecond());
+            ratio.add(mine.perSecond() / its.perSecond());
+            cpu.add(mine.cpuMicros());
+            floorCpu.add(its.cpuMicros());
+        }
+        System.out.printf("| %s | %.0f | %.0f | %.2f | %.1f | %.1f | %.1f |%n", figure, median(rate), median(floorRate), median(ratio), median(cpu), median(floorCpu),
+                median(cpu) - median(floorCpu));
+        return new double[] {median(cpu), median(floorCpu)};
+    }
+
+    private Turn turn(Side side) throws Exception {
+        double before = side.process().cpuSeconds();
+        Load.Result result = Load.run(side.port(), CONNECTIONS, seconds, side.status(), side.requests());
+        return new Turn(result.perSecond(), (side.process().cpuSeconds() - before) * 1e6 / result.requests());
+    }
+
+    private static double median(List<Double> values) {
+        double[] sorted = values.stream().mapToDouble(Double::doubleValue).sorted().toArray();
+        return Arrays.stream(sorted).skip((sorted.length - 1) / 2).limit(2 - sorted.length % 2).average().orElse(Double.NaN);
+    }
+
+    private static String get(String url) throws IOException, InterruptedException {
+        return HttpClient.newHttpClient().send(HttpRequest.newBuilder(URI.create(url)).build(), HttpResponse.BodyHandlers.ofString()).body();
+    }
+
+    /** Admit in a process of its own. */
+    private record Service(OtherProcess process, int port, int gatewayPort) implements AutoCloseable {
+        private static final HttpClient CLIENT = HttpClient.newHttpClient();
+
+        static Service start(int upstreamPort, int routes, int clients) throws IOException {
+            int port = freePort();
+            int gatewayPort = freePort();
+            OtherProcess process = OtherProcess.start(Subject.class, List.of("-Xmx256m"), port, gatewayPort, upstreamPort, routes, clients);
+            if (!process.line().equals("ready")) throw new IOException("the service did not start");
+            return new Service(process, port, gatewayPort);
+        }
+
+        /** A fresh token of one of the clients. */
+        String token(int client) throws IOException, InterruptedException {
+            String body = CLIENT.send(HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + port + "/harbour/token")).header("Content-Type", "application/x-www-form-urlencoded")
+                    .POST(HttpRequest.BodyPublishers.ofString("grant_type=client_credentials&client_id=cl_bench_%d&client_secret=secret-%d".formatted(client, client))).build(),
+                    HttpResponse.BodyHandlers.ofString()).body();
+            int from = body.indexOf("\"access_token\":\"") + 16;
+            return body.substring(from, body.indexOf('"', from));
+        }
+
+        @Override public void close() {
+            process.close();
+        }
+
+        private static int freePort() throws IOException {
+            try (ServerSocket socket = new ServerSocket(0)) {
+                return socket.getLocalPort();
+            }
+        }
+    }
+}

@@ -1,0 +1,100 @@
+package dev.admit.bench;
+
+import dev.admit.core.approval.Approval;
+import dev.admit.core.approval.Approvals;
+import dev.admit.core.change.Change;
+import dev.admit.core.change.Ids;
+import dev.admit.core.change.Transactions;
+import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.registration.ApiRegistration;
+import dev.admit.core.registration.IssuerRegistration;
+import dev.admit.core.registration.ScopeRegistration;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Client;
+import dev.admit.core.registry.ClientAuthMethod;
+import dev.admit.core.registry.ClientKind;
+import dev.admit.core.registry.ClientSecret;
+import dev.admit.core.registry.Clients;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Scope;
+import dev.admit.core.registry.SecretHash;
+import dev.admit.core.route.PathPattern;
+import dev.admit.core.route.Route;
+import dev.admit.core.route.Routes;
+import dev.admit.server.Authority;
+import dev.admit.server.FirstStart;
+import dev.admit.server.Settings;
+import java.net.URI;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.TreeSet;
+
+/**
+ * The service that is measured: the real one, in a process of its own, filled with as many routes and clients as wanted.
+ * The secret of client {@code cl_bench_N} is {@code secret-N}.
+ */
+final class Subject {
+    private Subject() {}
+
+    /** {@code PORT GATEWAY-PORT UPSTREAM-PORT ROUTES CLIENTS}; prints "ready". */
+    public static void main(String[] args) throws Exception {
+        Path data = Files.createTempDirectory("admit-bench");
+        Authority authority = Authority.start(new Settings("127.0.0.1", Integer.parseInt(args[0]), Integer.parseInt(args[1]), Optional.empty(), data, Optional.empty(),
+                1 << 20, Duration.ofSeconds(30)), TokenFloor.class);
+        authority.part(FirstStart.class).prepare();
+        fill(authority, URI.create("http://127.0.0.1:" + args[2]), Integer.parseInt(args[3]), Integer.parseInt(args[4]));
+        System.out.println("ready");
+        System.in.read(); // until whoever started it goes away
+        authority.close();
+        try (var all = Files.walk(data)) {
+            for (Path each : all.sorted(java.util.Comparator.reverseOrder()).toList()) Files.delete(each);
+        }
+        System.exit(0);
+    }
+
+    private static void fill(Authority authority, URI upstream, int routes, int clients) {
+        Issuer issuer = made(authority.part(IssuerRegistration.class).create(new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority")));
+        Api tides = made(authority.part(ApiRegistration.class).register(issuer, new ApiRegistration.Wanted("tides", null, "https://tides.saltmarsh.example", upstream.toString())));
+        Scope read = made(authority.part(ScopeRegistration.class).add(issuer, tides,
+                new ScopeRegistration.Wanted("tides.read", "reads", "everyone", "clients", null, null, null, null, null, null, true, null)));
+        Transactions transactions = authority.part(Transactions.class);
+        transactions.inOne(() -> {
+            for (int i = 0; i < routes; i++) authority.part(Routes.class).insert(route(issuer, tides, i));
+            return null;
+        });
+        for (int from = 0; from < clients; from += 5_000) {
+            int first = from;
+            transactions.inOne(() -> {
+                for (int i = first; i < Math.min(first + 5_000, clients); i++) insertClient(authority, issuer, read, i);
+                return null;
+            });
+        }
+        authority.part(LiveConfiguration.class).republish();
+    }
+
+    private static Route route(Issuer issuer, Api api, int n) {
+        String path = n == 0 ? "/tides/**" : "/quays/q%d/berths/{berth}/b%d".formatted(n % 100, n);
+        PathPattern pattern = ((PathPattern.Reading.Good) PathPattern.read(path)).pattern();
+        return new Route(Ids.random("rt_"), issuer.id(), new TreeSet<>(List.of("GET")), pattern, new Route.Guard.Token(api.id(), List.of("tides.read"), false),
+                new Route.Target.Upstream(Optional.empty()), 1, Instant.now());
+    }
+
+    private static void insertClient(Authority authority, Issuer issuer, Scope scope, int n) {
+        String id = "cl_bench_" + n;
+        Instant now = Instant.now();
+        Clients clients = authority.part(Clients.class);
+        clients.insert(new Client(id, issuer.id(), "bench-" + n, "Bench", ClientKind.SERVICE, ClientAuthMethod.CLIENT_SECRET_POST, "", 1, now));
+        clients.insert(new ClientSecret("sec_bench_" + n, id, "first", SecretHash.of("secret-" + n), now, now.plus(Duration.ofDays(1))));
+        authority.part(Approvals.class).insert(new Approval("ap_bench_" + n, issuer.id(), id, scope.id(), scope.name(), Approval.Status.GIVEN, now, "bench",
+                Optional.of(now), Optional.of("bench"), Optional.empty(), "", 1));
+    }
+
+    private static <T> T made(Change<T> change) {
+        if (change instanceof Change.Made<T> made) return made.value();
+        throw new IllegalStateException("filling came to " + change);
+    }
+}
