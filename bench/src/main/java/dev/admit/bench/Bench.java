@@ -18,6 +18,7 @@ import java.util.function.IntFunction;
  */
 public final class Bench {
     private static final int CONNECTIONS = 8;
+    private static final int WARMING = 7;
     private final double seconds;
     private final int rounds;
 
@@ -26,9 +27,9 @@ public final class Bench {
         this.rounds = rounds;
     }
 
-    /** {@code [SECONDS-A-TURN [ROUNDS]]} */
+    /** {@code [SECONDS-A-TURN [ROUNDS [gateway|token|scale]]]} */
     public static void main(String[] args) throws Exception {
-        new Bench(args.length > 0 ? Double.parseDouble(args[0]) : 3, args.length > 1 ? Integer.parseInt(args[1]) : 7).run();
+        new Bench(args.length > 0 ? Double.parseDouble(args[0]) : 3, args.length > 1 ? Integer.parseInt(args[1]) : 7).run(args.length > 2 ? args[2] : "");
     }
 
     /** One side of a comparison. @param port where the load goes, @param process whose CPU counts */
@@ -36,7 +37,7 @@ public final class Bench {
 
     private record Turn(double perSecond, double cpuMicros) {}
 
-    private void run() throws Exception {
+    private void run(String only) throws Exception {
         System.out.printf("%d connections, %.0f s a turn, %d rounds in turns, medians.%n%n", CONNECTIONS, seconds, rounds);
         System.out.println("| figure | Admit, 1/s | floor, 1/s | ratio | Admit, CPU µs | floor, CPU µs | more CPU µs |");
         System.out.println("| --- | --- | --- | --- | --- | --- | --- |");
@@ -44,10 +45,10 @@ public final class Bench {
             int upstreamPort = Integer.parseInt(upstream.line());
             try (OtherProcess floor = OtherProcess.start(Floor.class, List.of(), "floor", upstreamPort); Service admit = Service.start(upstreamPort, 1, 100)) {
                 int floorPort = Integer.parseInt(floor.line());
-                gatewayRows(admit, floor, floorPort);
-                tokenRow(admit);
+                if (only.isEmpty() || only.equals("gateway")) gatewayRows(admit, floor, floorPort);
+                if (only.isEmpty() || only.equals("token")) tokenRow(admit);
                 System.out.printf("%nResident after load, -Xmx256m: %d MiB%n%n", admit.process().residentMiB());
-                scaleRows(admit, upstreamPort);
+                if (only.isEmpty() || only.equals("scale")) scaleRows(admit, upstreamPort);
             }
         }
     }
@@ -66,11 +67,12 @@ public final class Bench {
     private void firstSight(Service admit, double seenBeforeMicros) throws Exception {
         List<Double> more = new ArrayList<>();
         List<Double> raw = new ArrayList<>();
-        for (int round = 0; round < rounds; round++) {
+        for (int round = -WARMING; round < rounds; round++) {
             byte[][] once = new byte[3000][];
             for (int i = 0; i < once.length; i++) once[i] = Load.request("GET", "/tides/x", "Authorization: Bearer " + admit.token(i % 100) + "\r\n", "");
             double cpu = admit.process().cpuSeconds();
             Load.Result result = Load.run(admit.gatewayPort(), CONNECTIONS, 60, 200, n -> n < once.length ? once[n] : null);
+            if (round < 0) continue; // the path that only a new token takes has to be warm too
             more.add((admit.process().cpuSeconds() - cpu) * 1e6 / result.requests() - seenBeforeMicros);
             raw.add(Double.parseDouble(get("http://127.0.0.1:" + admit.port() + "/bench-floor/verify?times=2000")));
         }
@@ -107,7 +109,7 @@ public final class Bench {
 
     /** Measures two sides in turns and prints their medians. @return the medians of CPU per request, ours and the floor's */
     private double[] row(String figure, Side ours, Side floor) throws Exception {
-        for (int warm = 0; warm < 3; warm++) {
+        for (int warm = 0; warm < WARMING; warm++) { // compilers need their time, and it is nobody's figure
             turn(ours);
             turn(floor);
         }

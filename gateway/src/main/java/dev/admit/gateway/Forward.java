@@ -8,6 +8,7 @@ import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.gate.GateOutcome;
 import java.net.URI;
+import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.util.Optional;
 import java.util.Set;
@@ -16,7 +17,6 @@ import org.eclipse.jetty.client.HttpClient;
 import org.eclipse.jetty.http.HttpField;
 import org.eclipse.jetty.http.HttpHeader;
 import org.eclipse.jetty.http.HttpURI;
-import org.eclipse.jetty.io.Content;
 import org.eclipse.jetty.proxy.ProxyHandler;
 import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.Response;
@@ -118,7 +118,7 @@ final class Forward extends ProxyHandler {
                 Mend.of("Send less, or in parts.")));
         Refusal refusal = decision.refusal().orElseThrow();
         refusals.headers(new GateOutcome.Refused(refusal, Optional.of(passing.admitted().route()), Set.of()), response.getHeaders());
-        answer(decision, refusal.reason().status(), new String(refusals.body(refusal, decision.id()), StandardCharsets.UTF_8), response, callback);
+        answer(decision, refusal.reason().status(), refusals.body(refusal, decision.id()), response, callback);
     }
 
     /** The request was good; what lies behind the gateway is not. */
@@ -127,13 +127,13 @@ final class Forward extends ProxyHandler {
         response.getHeaders().put(HttpHeader.CACHE_CONTROL, "no-store");
         answer(decision.done(sentence), status, """
                 {"type":"urn:admit:fault:upstream","title":"Upstream failed","status":%d,"detail":"%s The request itself was admitted.","decision":"%s"}"""
-                .formatted(status, sentence, decision.id()), response, callback);
+                .formatted(status, sentence, decision.id()).getBytes(StandardCharsets.UTF_8), response, callback);
     }
 
-    private void answer(Decision.Builder decision, int status, String body, Response response, Callback callback) {
+    private void answer(Decision.Builder decision, int status, byte[] body, Response response, Callback callback) {
         response.setStatus(status);
         journal.write(decision, status);
-        Content.Sink.write(response, true, body, callback);
+        response.write(true, ByteBuffer.wrap(body), callback);
     }
 
     private static boolean hasCause(Throwable failure, Class<? extends Throwable> type) {

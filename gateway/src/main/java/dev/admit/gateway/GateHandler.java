@@ -10,7 +10,7 @@ import dev.admit.core.gate.Gate;
 import dev.admit.core.gate.GateOutcome;
 import dev.admit.core.gate.GateRequest;
 import dev.admit.core.route.Route;
-import java.nio.charset.StandardCharsets;
+import java.nio.ByteBuffer;
 import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
@@ -95,6 +95,6 @@ final class GateHandler extends Handler.Wrapper {
         refusals.headers(refused, response.getHeaders());
         response.setStatus(status);
         journal.write(decision, status);
-        Content.Sink.write(response, true, new String(refusals.body(refused.refusal(), decision.id()), StandardCharsets.UTF_8), callback);
+        response.write(true, ByteBuffer.wrap(refusals.body(refused.refusal(), decision.id())), callback);
     }
 }

@@ -6,7 +6,7 @@ import dev.admit.core.decision.Journal;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Reason;
-import java.nio.charset.StandardCharsets;
+import java.nio.ByteBuffer;
 import java.time.Clock;
 import org.eclipse.jetty.http.HttpHeader;
 import org.eclipse.jetty.io.Content;
@@ -46,7 +46,7 @@ final class ParserErrors implements Request.Handler {
                 Mend.of("Look at the request line, the header sizes and the lengths that the client sends.")));
         response.setStatus(reason.status());
         journal.write(decision, reason.status());
-        Content.Sink.write(response, true, new String(refusals.body(decision.refusal().orElseThrow(), decision.id()), StandardCharsets.UTF_8), callback);
+        response.write(true, ByteBuffer.wrap(refusals.body(decision.refusal().orElseThrow(), decision.id())), callback);
         return true;
     }
 }

@@ -1,20 +1,27 @@
 package dev.admit.gateway;
 
+import com.github.benmanes.caffeine.cache.Caffeine;
+import com.github.benmanes.caffeine.cache.LoadingCache;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.gate.GateOutcome;
 import dev.admit.core.registry.Api;
 import java.io.ByteArrayOutputStream;
+import java.nio.charset.StandardCharsets;
+import java.util.Arrays;
 import java.util.Locale;
 import org.eclipse.jetty.http.HttpFields;
 import org.eclipse.jetty.http.HttpHeader;
 import tools.jackson.core.JsonGenerator;
+import tools.jackson.core.ObjectWriteContext;
 import tools.jackson.core.json.JsonFactory;
 
 /** How a refusal reads on the wire: the challenge of RFC 6750 §3 and the problem details of RFC 9457. */
 public final class RefusalAnswer {
-    private final JsonFactory json = new JsonFactory();
+    private static final JsonFactory JSON = new JsonFactory();
+    private static final int MOST_REMEMBERED = 500;
+    private final LoadingCache<Refusal, byte[]> beginnings = Caffeine.newBuilder().maximumSize(MOST_REMEMBERED).build(RefusalAnswer::beginning);
 
     void headers(GateOutcome.Refused refused, HttpFields.Mutable headers) {
         headers.put(HttpHeader.CONTENT_TYPE, "application/problem+json");
@@ -40,10 +47,19 @@ public final class RefusalAnswer {
         return challenge.toString();
     }
 
-    /** The problem details of a refusal, in UTF-8. */
+    /** The problem details of a refusal, in UTF-8. Most refusals are alike but for the decision, so all else is written once. */
     public byte[] body(Refusal refusal, String decisionId) {
+        byte[] beginning = beginnings.get(refusal);
+        byte[] end = (",\"decision\":\"" + decisionId + "\"}").getBytes(StandardCharsets.UTF_8);
+        byte[] body = Arrays.copyOf(beginning, beginning.length + end.length);
+        System.arraycopy(end, 0, body, beginning.length, end.length);
+        return body;
+    }
+
+    /** Everything up to the last member, without the closing brace. */
+    private static byte[] beginning(Refusal refusal) {
         ByteArrayOutputStream out = new ByteArrayOutputStream(512);
-        try (JsonGenerator to = json.createGenerator(tools.jackson.core.ObjectWriteContext.empty(), out)) {
+        try (JsonGenerator to = JSON.createGenerator(ObjectWriteContext.empty(), out)) {
             Reason reason = refusal.reason();
             to.writeStartObject();
             to.writeStringProperty("type", "urn:admit:refusal:" + reason);
@@ -54,10 +70,9 @@ public final class RefusalAnswer {
             to.writeStringProperty("expected", refusal.expected());
             to.writeStringProperty("came", refusal.came());
             writeMend(to, refusal.mend());
-            to.writeStringProperty("decision", decisionId);
             to.writeEndObject();
         }
-        return out.toByteArray();
+        return Arrays.copyOf(out.toByteArray(), out.size() - 1);
     }
 
     private static void writeMend(JsonGenerator to, Mend mend) {

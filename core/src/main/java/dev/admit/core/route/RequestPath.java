@@ -13,7 +13,13 @@ import java.util.List;
  * @param encoded  the same path for the wire, with one spelling for each character (RFC 3986 §6.2.2)
  */
 public record RequestPath(List<String> segments, String encoded) {
-    private static final String PLAIN = "-._~!$&'()*+,=:@";
+    /** What may stand in a segment as it is (RFC 3986 §3.3), but for ; whose parameters backends read differently. */
+    private static final boolean[] PLAIN = new boolean[128];
+
+    static {
+        for (char c : "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-._~!$&'()*+,=:@".toCharArray()) PLAIN[c] = true;
+    }
+
     private static final int LONGEST = 4000;
 
     public sealed interface Reading {
@@ -105,7 +111,7 @@ public record RequestPath(List<String> segments, String encoded) {
     private static final String HEX = "0123456789ABCDEF";
 
     private static boolean isPlain(char c) {
-        return c >= 'a' && c <= 'z' || c >= '0' && c <= '9' || c >= 'A' && c <= 'Z' || PLAIN.indexOf(c) >= 0;
+        return c < 128 && PLAIN[c];
     }
 
     private static String nameOf(char c) {

@@ -66,8 +66,14 @@ public final class BearerCredentials {
         while (end > 0 && token.charAt(end - 1) == '=') end--;
         for (int i = 0; i < end; i++) {
             char c = token.charAt(i);
-            if (!(c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= '0' && c <= '9' || "-._~+/".indexOf(c) >= 0)) return false;
+            if (c >= 128 || !B64_TOKEN[c]) return false;
         }
         return end > 0;
+    }
+
+    private static final boolean[] B64_TOKEN = new boolean[128];
+
+    static {
+        for (char c : "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-._~+/".toCharArray()) B64_TOKEN[c] = true;
     }
 }
