@@ -11,8 +11,10 @@ import java.io.ByteArrayOutputStream;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
 import java.util.Locale;
+import org.eclipse.jetty.http.HttpField;
 import org.eclipse.jetty.http.HttpFields;
 import org.eclipse.jetty.http.HttpHeader;
+import org.eclipse.jetty.http.PreEncodedHttpField;
 import tools.jackson.core.JsonGenerator;
 import tools.jackson.core.ObjectWriteContext;
 import tools.jackson.core.json.JsonFactory;
@@ -20,12 +22,14 @@ import tools.jackson.core.json.JsonFactory;
 /** How a refusal reads on the wire: the challenge of RFC 6750 §3 and the problem details of RFC 9457. */
 public final class RefusalAnswer {
     private static final JsonFactory JSON = new JsonFactory();
+    private static final HttpField PROBLEM = new PreEncodedHttpField(HttpHeader.CONTENT_TYPE, "application/problem+json");
+    private static final HttpField NOT_STORED = new PreEncodedHttpField(HttpHeader.CACHE_CONTROL, "no-store");
     private static final int MOST_REMEMBERED = 500;
     private final LoadingCache<Refusal, byte[]> beginnings = Caffeine.newBuilder().maximumSize(MOST_REMEMBERED).build(RefusalAnswer::beginning);
 
     void headers(GateOutcome.Refused refused, HttpFields.Mutable headers) {
-        headers.put(HttpHeader.CONTENT_TYPE, "application/problem+json");
-        headers.put(HttpHeader.CACHE_CONTROL, "no-store");
+        headers.put(PROBLEM);
+        headers.put(NOT_STORED);
         if (!refused.allowed().isEmpty()) headers.put(HttpHeader.ALLOW, String.join(", ", refused.allowed()));
         refused.route().filter(route -> owesChallenge(refused.refusal().reason())).ifPresent(route -> headers.put(
                 HttpHeader.WWW_AUTHENTICATE, challenge(refused.refusal(), route.api().map(Api::name).orElse(""), route.needed())));
