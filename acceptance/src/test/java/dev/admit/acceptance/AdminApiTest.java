@@ -33,6 +33,26 @@ class AdminApiTest {
         for (String path : new String[] {"", "/", "/issuers/", "/decisions", "/nowhere"}) assertThat(Wire.get(admin(path)).status()).as(path).isEqualTo(401);
     }
 
+    @ParameterizedTest
+    @CsvSource({"/%61dmin/issuers", "/admin;x=y/issuers", "/admin/issuers;x=y", "//admin/issuers", "/./admin/issuers", "/harbour/../admin/issuers", "/admin%2fissuers", "/ADMIN/issuers",
+        "/admin/openapi.json/../issuers", "/admin/openapi.json;/../issuers"})
+    void noSpellingOfAnAddressGoesAroundTheDoor(String path) throws Exception {
+        String answer = Wire.raw(demo.port, "GET %s HTTP/1.1\r\nHost: x\r\nConnection: close\r\n\r\n".formatted(path));
+        assertThat(answer).startsWith("HTTP/1.1 4").doesNotContain("\"items\"");
+    }
+
+    @Test void nobodyLocksThemselvesOut() throws Exception {
+        for (String path : new String[] {"/issuers/admit/apis/admin?confirm=admin", "/issuers/admit/clients/operator?confirm=operator", "/issuers/admit/apis/admin/scopes/admin.read?confirm=admin.read"}) {
+            Wire.Answer refused = operator.send("DELETE", path, null, null);
+            assertThat(refused.status()).as(path).isEqualTo(409);
+            assertThat(refused.json().path("reason").asString()).isEqualTo("lockout");
+        }
+        String approval = operator.get("/issuers/admit/clients/operator").json().path("asks").get(0).path("id").asString();
+        assertThat(operator.post("/issuers/admit/approvals/" + approval + "/withdraw", "{}").status()).isEqualTo(409);
+        assertThat(operator.send("DELETE", "/issuers/admit/approvals/" + approval, null, null).status()).isEqualTo(409);
+        assertThat(operator.get("/issuers").status()).isEqualTo(200);
+    }
+
     @Test void readingAndChangingAreTwoPermissions() throws Exception {
         JsonNode ready = demo.ready();
         String token = Wire.form(ready.path("issuers").path("admit").asString() + "/token", Wire.basic(ready.path("operator")), "grant_type=client_credentials&scope=admin.read").json()

@@ -20,11 +20,13 @@ final class OtherProcess implements AutoCloseable {
 
     static OtherProcess start(Class<?> main, List<String> options, Object... arguments) throws IOException {
         List<String> command = new ArrayList<>(List.of(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "--enable-native-access=ALL-UNNAMED",
-                "-XX:+UseParallelGC"));
+                "-XX:+UseSerialGC")); // as the launcher does
         command.addAll(options);
         command.addAll(List.of("-cp", System.getProperty("java.class.path"), main.getName()));
         for (Object argument : arguments) command.add(String.valueOf(argument));
-        return new OtherProcess(new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.INHERIT).start());
+        ProcessBuilder builder = new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.INHERIT);
+        builder.environment().put("MALLOC_ARENA_MAX", "2");
+        return new OtherProcess(builder.start());
     }
 
     String line() throws IOException {

@@ -92,7 +92,8 @@ public final class RouteTable<R> {
         R exact = byMethod.get(method);
         if (exact != null) return exact;
         if (method.equals("HEAD") && byMethod.containsKey("GET")) return byMethod.get("GET");
-        return byMethod.get(ANY);
+        // TRACE would show a caller the headers that the backend got; CONNECT is for another kind of proxy.
+        return method.equals("TRACE") || method.equals("CONNECT") ? null : byMethod.get(ANY);
     }
 
     private void collect(Node<R> node, List<String> segments, int depth, Set<String> allowed) {
@@ -105,5 +106,6 @@ public final class RouteTable<R> {
             if (node.named != null && !segments.get(depth).isEmpty()) collect(node.named, segments, depth + 1, allowed);
         }
         if (allowed.contains("GET")) allowed.add("HEAD");
+        if (allowed.remove(ANY)) allowed.addAll(List.of("DELETE", "GET", "HEAD", "OPTIONS", "PATCH", "POST", "PUT"));
     }
 }

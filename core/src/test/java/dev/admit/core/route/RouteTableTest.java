@@ -59,6 +59,7 @@ class RouteTableTest {
             GET,    /berthsn1,              nothing
             GET,    /office/hours,          GET /office/hours
             POST,   /office/hours,          ANY /office/**
+            TRACE,  /office/x,              "only DELETE,GET,HEAD,OPTIONS,PATCH,POST,PUT"
             GET,    /,                      GET /
             GET,    /nowhere,               nothing""")
     void theMostSpecificRouteThatTakesTheMethodAnswers(String method, String path, String expected) {

@@ -20,8 +20,6 @@ import dev.admit.core.token.TokenCheck;
 import dev.admit.core.token.VerifiedToken;
 import dev.admit.gateway.RefusalAnswer;
 import dev.admit.server.FirstStart;
-import jakarta.servlet.FilterChain;
-import jakarta.servlet.ServletException;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
@@ -31,11 +29,17 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import org.springframework.stereotype.Component;
-import org.springframework.web.filter.OncePerRequestFilter;
+import org.springframework.web.method.HandlerMethod;
+import org.springframework.web.servlet.HandlerInterceptor;
+import org.springframework.web.servlet.config.annotation.InterceptorRegistry;
+import org.springframework.web.servlet.config.annotation.WebMvcConfigurer;
 
-/** Protects the admin API by Admit's own tokens: reading wants {@code admin.read}, everything else {@code admin.change}. */
+/**
+ * Protects the admin API by Admit's own tokens: reading wants {@code admin.read}, everything else
+ * {@code admin.change}. It stands before the handlers, not before addresses, because one address has many spellings.
+ */
 @Component
-class AdminDoor extends OncePerRequestFilter {
+class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
     static final String ACTOR = "dev.admit.actor";
     private static final Set<String> READING = Set.of("GET", "HEAD", "OPTIONS");
 
@@ -56,32 +60,39 @@ class AdminDoor extends OncePerRequestFilter {
         this.clock = clock;
     }
 
-    /** The description of the API holds nothing that is not in this source. */
-    @Override protected boolean shouldNotFilter(HttpServletRequest request) {
-        String path = request.getRequestURI();
-        return !path.equals("/admin") && !path.startsWith("/admin/") || path.equals("/admin/openapi.json");
+    @Override public void addInterceptors(InterceptorRegistry registry) {
+        registry.addInterceptor(this);
     }
 
-    @Override protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain)
-            throws ServletException, IOException {
+    @Override public boolean preHandle(HttpServletRequest request, HttpServletResponse response, Object handler) throws IOException {
+        if (!isProtected(request, handler)) return true;
         Optional<IssuerInForce> issuer = configuration.get().issuer(FirstStart.OPERATOR_ISSUER);
         if (issuer.isEmpty()) {
             response.sendError(HttpServletResponse.SC_SERVICE_UNAVAILABLE, "The service is starting for the first time.");
-            return;
+            return false;
         }
         Decision.Builder decision = new Decision.Builder(Plane.ADMIN, clock.instant()).issuer(FirstStart.OPERATOR_ISSUER).api(FirstStart.ADMIN_API)
                 .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr());
-        response.setHeader("Admit-Decision", decision.id());
         response.setHeader("Cache-Control", "no-store");
         String needed = READING.contains(request.getMethod()) ? FirstStart.READ : FirstStart.CHANGE;
         Optional<VerifiedToken> token = door.pass(Collections.list(request.getHeaders("Authorization")), request.getQueryString(), issuer.get(),
                 checks(issuer.get(), needed), decision);
         if (token.isEmpty()) {
             refuse(decision, needed, response);
-            return;
+            return false;
         }
         request.setAttribute(ACTOR, actor(token.get()));
-        chain.doFilter(request, response);
+        return true;
+    }
+
+    /**
+     * Whatever a class of this package would answer, however its address was spelt; and all else below /admin, but for the
+     * description of the API, which holds nothing that is not in this source.
+     */
+    private static boolean isProtected(HttpServletRequest request, Object handler) {
+        if (handler instanceof HandlerMethod method && method.getBeanType().getPackage().equals(AdminDoor.class.getPackage())) return true;
+        String path = request.getServletPath();
+        return (path.equals("/admin") || path.startsWith("/admin/")) && !path.equals("/admin/openapi.json");
     }
 
     private List<TokenCheck> checks(IssuerInForce issuer, String needed) {
@@ -100,6 +111,7 @@ class AdminDoor extends OncePerRequestFilter {
         Refusal refusal = decision.refusal().orElseThrow();
         int status = refusal.reason().status();
         response.setStatus(status);
+        response.setHeader("Admit-Decision", decision.id());
         response.setHeader("WWW-Authenticate", RefusalAnswer.challenge(refusal, FirstStart.ADMIN_API, needed));
         response.setContentType("application/problem+json");
         response.getOutputStream().write(answers.body(refusal, decision.id()));

@@ -67,14 +67,18 @@ class ApiEndpoints {
 
     @PatchMapping("/{api}") ResponseEntity<Changed<ApiView>> change(@PathVariable String issuer, @PathVariable String api, @RequestBody ApiWanted wanted,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm) {
-        return Answers.changed(apiRegistration.change(lookup.issuer(issuer), api, wanted(wanted), Answers.required(ifMatch), confirm), Api::version,
+        Issuer owner = lookup.issuer(issuer);
+        Lockout.refuseForAdminApi(owner, lookup.api(owner, api).name());
+        return Answers.changed(apiRegistration.change(owner, api, wanted(wanted), Answers.required(ifMatch), confirm), Api::version,
                 (changed, notes) -> new Changed<>(views.api(changed), notes));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @DeleteMapping("/{api}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable String api,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm) {
-        return Answers.removed(apiRegistration.remove(lookup.issuer(issuer), api, Answers.optional(ifMatch), confirm));
+        Issuer owner = lookup.issuer(issuer);
+        Lockout.refuseForAdminApi(owner, lookup.api(owner, api).name());
+        return Answers.removed(apiRegistration.remove(owner, api, Answers.optional(ifMatch), confirm));
     }
 
     private static ApiRegistration.Wanted wanted(ApiWanted it) {
@@ -108,6 +112,7 @@ class ApiEndpoints {
             @PathVariable String scope, @RequestBody ScopeWanted wanted, @RequestHeader(name = "If-Match", required = false) String ifMatch) {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.api(owner, api);
+        Lockout.refuseForAdminApi(owner, found.name());
         return Answers.changed(scopeRegistration.change(owner, found, scope, wanted(wanted), Answers.required(ifMatch)), Scope::version,
                 (changed, notes) -> new Changed<>(views.scope(found, changed), notes));
     }
@@ -116,6 +121,7 @@ class ApiEndpoints {
     @DeleteMapping("/{api}/scopes/{scope}") ResponseEntity<Void> removeScope(@PathVariable String issuer, @PathVariable String api,
             @PathVariable String scope, @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm) {
         Issuer owner = lookup.issuer(issuer);
+        Lockout.refuseForAdminApi(owner, lookup.api(owner, api).name());
         return Answers.removed(scopeRegistration.remove(owner, lookup.api(owner, api), scope, Answers.optional(ifMatch), confirm));
     }
 

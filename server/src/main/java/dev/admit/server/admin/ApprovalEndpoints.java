@@ -98,13 +98,17 @@ class ApprovalEndpoints {
     @PostMapping("/{approval}/withdraw") ResponseEntity<Changed<ApprovalView>> withdraw(@PathVariable String issuer, @PathVariable String approval,
             @RequestBody Answer answer, @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
+        Lockout.refuseForOneself(lookup.approval(owner, approval).clientId(), actor);
         return changed(owner, approving.withdraw(lookup.approval(owner, approval), answer.reason(), actor, Answers.optional(ifMatch)));
     }
 
     /** Takes the ask off the client, with its answer. */
     @ResponseStatus(HttpStatus.NO_CONTENT)
-    @DeleteMapping("/{approval}") ResponseEntity<Void> drop(@PathVariable String issuer, @PathVariable String approval) {
-        return Answers.removed(approving.drop(lookup.approval(lookup.issuer(issuer), approval)));
+    @DeleteMapping("/{approval}") ResponseEntity<Void> drop(@PathVariable String issuer, @PathVariable String approval,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        Approval found = lookup.approval(lookup.issuer(issuer), approval);
+        Lockout.refuseForOneself(found.clientId(), actor);
+        return Answers.removed(approving.drop(found));
     }
 
     private ResponseEntity<Changed<ApprovalView>> changed(Issuer owner, Change<Approval> change) {

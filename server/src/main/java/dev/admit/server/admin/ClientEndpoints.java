@@ -77,8 +77,11 @@ class ClientEndpoints {
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @DeleteMapping("/{client}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable String client,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm) {
-        return Answers.removed(registration.remove(lookup.issuer(issuer), client, Answers.optional(ifMatch), confirm));
+            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        Issuer owner = lookup.issuer(issuer);
+        Lockout.refuseForOneself(lookup.client(owner, client).id(), actor);
+        return Answers.removed(registration.remove(owner, client, Answers.optional(ifMatch), confirm));
     }
 
     @ResponseStatus(HttpStatus.CREATED)

@@ -1,0 +1,29 @@
+package dev.admit.server.admin;
+
+import dev.admit.core.change.Actor;
+import dev.admit.core.registry.Issuer;
+import dev.admit.server.FirstStart;
+
+/** Refuses what would leave nobody able to run the service: the admin API itself, and the caller's own way to it. */
+final class Lockout {
+    private Lockout() {}
+
+    /** @throws Answers.Refused when the API is the one that protects the admin API */
+    static void refuseForAdminApi(Issuer issuer, String apiName) {
+        if (issuer.name().equals(FirstStart.OPERATOR_ISSUER) && apiName.equals(FirstStart.ADMIN_API)) {
+            throw refused("the API %s of the issuer %s, which protects the admin API".formatted(apiName, issuer.name()), "It stays as it is.");
+        }
+    }
+
+    /** @throws Answers.Refused when the client is the one that makes the call */
+    static void refuseForOneself(String clientId, Actor actor) {
+        if (clientId.equals(actor.id())) {
+            throw refused("%s, which makes this very call and would lock itself out".formatted(actor.name()), "Do it as another operator.");
+        }
+    }
+
+    private static Answers.Refused refused(String came, String mend) {
+        return new Answers.Refused(Answers.problem(409, "lockout", "Refused by a rule", "a change after which the service can still be run", came, mend,
+                java.util.List.of()));
+    }
+}
