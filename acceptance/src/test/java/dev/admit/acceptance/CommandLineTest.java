@@ -33,7 +33,7 @@ class CommandLineTest {
         assertThat(done("scope", "add", "lamps", "lamps.read", "--effect", "reads", "--reach", "everyone", "--holders", "clients", "--issuer", "pier").out()).contains("Note: The words were proposed");
         Running.Said client = done("client", "add", "lamp-lighter", "--ask", "lamps.read", "--keep", "--issuer", "pier");
         assertThat(client.out()).contains("never again").contains("Authorization: Basic ").contains("Next: admit approval give lamp-lighter lamps.read --issuer pier");
-        assertThat(done("client", "show", "lamp-lighter", "--issuer", "pier").out()).contains("◐ waiting  lamps.read").contains("To do: It asks for lamps.read: an administrator must approve");
+        assertThat(done("client", "show", "lamp-lighter", "--issuer", "pier").out()).contains("◐ waiting  lamps.read").contains("To do  It asks for lamps.read: an administrator must approve");
         done("approval", "give", "lamp-lighter", "lamps.read", "--issuer", "pier", "--until", "30d");
         assertThat(done("client", "show", "lamp-lighter", "--issuer", "pier").out()).contains("Nothing is missing");
         assertThat(done("route", "add", "GET", "/lamps/**", "--api", "lamps", "--scope", "lamps.read", "--answer", "lit", "--issuer", "pier").out()).contains("live with revision 1");

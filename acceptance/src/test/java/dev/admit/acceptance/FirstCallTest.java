@@ -30,17 +30,17 @@ class FirstCallTest {
 
     @Test void theSecondHasNoToken() throws Exception {
         Running.Said said = line(2);
-        assertThat(said.out()).contains("▭ refused  401").contains("WWW-Authenticate: Bearer realm=\"tides\"\n").contains("no-token");
+        assertThat(said.out()).contains("⊟ refused  401").contains("Challenge  Bearer realm=\"tides\"\n").contains("no-token");
         assertThat(said.exitCode()).isEqualTo(1);
     }
 
     @Test void theThirdHasTheWrongScope() throws Exception {
-        assertThat(line(3).out()).contains("▭ refused  403").contains("insufficient_scope").contains("scope=\"tides.publish\"");
+        assertThat(line(3).out()).contains("⊟ refused  403").contains("insufficient_scope").contains("scope=\"tides.publish\"");
     }
 
     @Test void theFourthHasTheWrongAudience() throws Exception {
         Running.Said said = line(4);
-        assertThat(said.out()).contains("▭ refused  401").contains("invalid_token").contains("https://berths.saltmarsh.example").contains("https://tides.saltmarsh.example");
+        assertThat(said.out()).contains("⊟ refused  401").contains("invalid_token").contains("https://berths.saltmarsh.example").contains("https://tides.saltmarsh.example");
         String id = said.out().substring(said.out().indexOf("decision show ") + "decision show ".length()).strip();
         Running.Said why = demo.admit("decision", "show", id);
         assertThat(why.out()).contains("Refused by the check audience (wrong-audience)").contains("expected").contains("mend").contains("● passed   signature");

@@ -45,7 +45,10 @@ public final class Admit {
             case Http.TokenRefused refused -> refused.asFailure();
             default -> new Failure(Failure.FAULT, "A fault in this command: %s. Run it again with --debug to see where.".formatted(fault));
         };
-        command.getErr().println(failure.getMessage());
+        for (String line : failure.getMessage().split("\n")) {
+            // A line with a command in it stays whole, so that it can be copied.
+            (line.contains("admit ") ? List.of(line) : Output.wrapped(line, 100)).forEach(command.getErr()::println);
+        }
         if (debug) fault.printStackTrace(command.getErr());
         return failure.exitCode();
     }

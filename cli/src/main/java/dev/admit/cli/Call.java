@@ -14,10 +14,14 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.core.JacksonException;
+import tools.jackson.databind.JsonNode;
 
 @Command(name = "call", description = "Call a route through the gateway, as a client or without a token.",
         footer = {"", "Example: admit call GET /tides/north-quay --as tide-buoy-07", "", "Exit code 0 for an answer below 400, 1 for a refusal, 4 for 500 and above."})
 final class Call implements Callable<Integer> {
+    /** A body up to this length is not spread over many lines. */
+    private static final int SHORT = 500;
+
     @Mixin Common common;
     @Mixin TokenCommands.AsClient as;
     @Parameters(index = "0", paramLabel = "METHOD") String method;
@@ -61,15 +65,30 @@ final class Call implements Callable<Integer> {
             Output out = common.out();
             int status = answer.statusCode();
             out.line("%s  %d  %s %s".formatted(out.verdict(status < 400 ? "admitted" : status < 500 ? "refused" : "failed"), status, method.toUpperCase(Locale.ROOT), url));
-            answer.headers().firstValue("WWW-Authenticate").ifPresent(challenge -> out.line(out.faint("WWW-Authenticate: ") + Output.plain(challenge)));
-            out.line(pretty(answer.body()));
+            answer.headers().firstValue("WWW-Authenticate").ifPresent(challenge -> out.fields("Challenge", challenge));
+            boolean problem = answer.headers().firstValue("Content-Type").filter(type -> type.startsWith("application/problem+json")).isPresent();
+            if (problem) tellProblem(out, Http.json(answer));
+            else out.line(pretty(answer.body()));
             answer.headers().firstValue("Admit-Decision").ifPresent(id -> out.line(out.faint("Why: ") + "admit decision show " + id));
         });
     }
 
+    /** What the gateway itself has to say, as words; the whole of it is there with --json. */
+    private static void tellProblem(Output out, JsonNode problem) {
+        if (problem.has("reason")) {
+            out.fields("Refused", problem.path("reason").asString(), "Expected", problem.path("expected").asString(""), "Came", problem.path("came").asString(""),
+                    "Mend", problem.path("mend").path("sentence").asString(""), "Command", problem.path("mend").path("command").asString(""),
+                    "Who acts", problem.path("mend").path("who").asString(""));
+        } else {
+            out.fields("Failed", problem.path("title").asString(""), "Why", problem.path("detail").asString(""));
+        }
+    }
+
     private static String pretty(String body) {
         try {
-            return Output.plain(Http.JSON.writeValueAsString(Http.JSON.readTree(body)));
+            JsonNode json = Http.JSON.readTree(body);
+            String onOneLine = json.toString();
+            return Output.plain(onOneLine.length() <= SHORT ? onOneLine : Http.JSON.writeValueAsString(json));
         } catch (JacksonException notJson) {
             return Output.plain(body);
         }

@@ -55,7 +55,7 @@ final class ClientCommands {
                     out.line("Secret %s (%s) ends %s".formatted(secret.label(), secret.id(), Output.when(secret.expiresAt(), common.now())));
                 }
                 if (it.missing().isEmpty()) out.done("Nothing is missing: it can fetch tokens.", "admit token fetch " + it.name());
-                else it.missing().forEach(lack -> out.line("To do: " + lack));
+                else it.missing().forEach(lack -> out.fields("To do", lack));
             });
         }
     }

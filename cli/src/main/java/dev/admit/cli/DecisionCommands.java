@@ -68,7 +68,9 @@ final class DecisionCommands {
             out.line("");
             List<List<String>> rows = new ArrayList<>();
             for (CheckView check : it.checks()) {
-                rows.add(List.of(Output.mark(check.outcome()), check.check(), check.why() != null ? check.why() : check.expected(), check.came() == null ? "" : check.came()));
+                boolean refused = check.outcome().equals("refused");
+                String expected = refused ? "as above" : check.why() != null ? check.why() : check.expected();
+                rows.add(List.of(Output.mark(check.outcome()), check.check(), expected, refused || check.came() == null ? "" : check.came()));
             }
             out.table(List.of("OUTCOME", "CHECK", "EXPECTED", "CAME"), rows);
             out.line("");

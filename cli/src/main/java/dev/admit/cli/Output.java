@@ -61,15 +61,25 @@ final class Output {
         for (List<String> row : rows) line(row(row, widths));
     }
 
-    private static String row(List<String> cells, int[] widths) {
+    private String row(List<String> cells, int[] widths) {
         StringBuilder text = new StringBuilder();
         for (int c = 0; c < widths.length; c++) {
             String cell = plain(cells.get(c));
             if (cell.length() > widths[c]) cell = cell.substring(0, widths[c] - 1) + "…";
-            text.append(cell);
+            text.append(marked(cell));
             if (c < widths.length - 1) text.append(" ".repeat(widths[c] - cell.length())).append(GAP);
         }
         return text.toString().stripTrailing();
+    }
+
+    /** A cell in the colour of the mark that it begins with. */
+    private String marked(String cell) {
+        return switch (cell.isEmpty() ? ' ' : cell.charAt(0)) {
+            case '●' -> coloured("32", cell);
+            case '◐' -> coloured("33", cell);
+            case '⊟' -> coloured("31", cell);
+            default -> cell;
+        };
     }
 
     /** Name and value pairs, one a line; long values go on under themselves. */
@@ -124,7 +134,7 @@ final class Output {
             case "admitted", "given", "passed" -> "● " + verdict;
             case "waiting" -> "◐ " + verdict;
             case "skipped" -> "· " + verdict;
-            default -> "▭ " + verdict;
+            default -> "⊟ " + verdict;
         };
     }
 
@@ -166,6 +176,6 @@ final class Output {
         if (length.toSeconds() < 60) return length.toSeconds() + " s";
         if (length.toMinutes() < 60) return length.toMinutes() + " min";
         if (length.toHours() < 48) return length.toHours() + " h";
-        return length.toDays() + " days";
+        return (length.toHours() + 12) / 24 + " days";
     }
 }

@@ -24,7 +24,7 @@ final class RouteCommands {
     }
 
     private static String goes(RouteView it) {
-        return it.answer() != null ? "answers " + it.answer().status() : it.upstream() == null ? "the API's upstream" : it.upstream();
+        return it.answer() != null ? "answers " + it.answer().status() : it.upstream() == null ? "its API" : it.upstream();
     }
 
     @Command(name = "list", description = "List the routes of an issuer.", footer = {"", "Example: admit route list"})

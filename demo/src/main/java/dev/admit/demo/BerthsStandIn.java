@@ -32,13 +32,13 @@ final class BerthsStandIn extends StandIn {
     }
 
     private Map<String, Object> describe(Berth berth) {
-        return Map.of("berth", berth.name(), "quay", berth.quay(), "metres", berth.metres(), "ship", ships.getOrDefault(berth.name(), ""),
+        return inOrder("berth", berth.name(), "quay", berth.quay(), "metres", berth.metres(), "ship", ships.getOrDefault(berth.name(), ""),
                 "bookings", bookings.stream().filter(it -> it.get("berth").equals(berth.name())).count());
     }
 
     private Reply book(Berth berth, Map<String, Object> sent) {
         if (!(sent.get("ship") instanceof String ship)) return Reply.error(422, "a booking names a ship");
-        Map<String, Object> booking = Map.of("berth", berth.name(), "ship", ship, "number", bookings.size() + 1);
+        Map<String, Object> booking = inOrder("berth", berth.name(), "ship", ship, "number", bookings.size() + 1);
         bookings.add(booking);
         return new Reply(201, booking);
     }

@@ -32,8 +32,8 @@ final class ManifestsStandIn extends StandIn {
         String firm = FIRMS.get(random.nextInt(FIRMS.size()));
         List<Map<String, Object>> cargo = new ArrayList<>();
         for (int i = 0, n = random.nextInt(2, 5); i < n; i++) {
-            cargo.add(Map.of("goods", GOODS.get(random.nextInt(GOODS.size())), "tonnes", random.nextInt(2, 90)));
+            cargo.add(inOrder("goods", GOODS.get(random.nextInt(GOODS.size())), "tonnes", random.nextInt(2, 90)));
         }
-        return Map.of("voyage", voyage, "firm", firm, "cargo", cargo, "remark", remarks.getOrDefault(voyage, ""));
+        return inOrder("voyage", voyage, "firm", firm, "cargo", cargo, "remark", remarks.getOrDefault(voyage, ""));
     }
 }

@@ -74,6 +74,13 @@ abstract class StandIn implements AutoCloseable {
         return seen;
     }
 
+    /** A JSON object whose members come in the order they were named in. */
+    static Map<String, Object> inOrder(Object... namesAndValues) {
+        Map<String, Object> object = new LinkedHashMap<>();
+        for (int i = 0; i < namesAndValues.length; i += 2) object.put((String) namesAndValues[i], namesAndValues[i + 1]);
+        return object;
+    }
+
     /** The body as a JSON object; empty when it is none. */
     static Map<String, Object> object(byte[] body) {
         try {

@@ -44,9 +44,9 @@ final class TidesStandIn extends StandIn {
         List<Map<String, Object>> heights = new ArrayList<>();
         for (int i = 0; i < 6; i++) {
             Instant at = hour.plus(i, ChronoUnit.HOURS);
-            heights.add(Map.of("at", at.toString(), "metres", Math.round(gauge.heightAt(at) * 100) / 100.0));
+            heights.add(inOrder("at", at.toString(), "metres", Math.round(gauge.heightAt(at) * 100) / 100.0));
         }
-        return Map.of("gauge", gauge.name(), "heights", heights);
+        return inOrder("gauge", gauge.name(), "heights", heights);
     }
 
     private Reply take(Map<String, Object> reading) {

@@ -7,7 +7,6 @@ import java.util.List;
 /** The table {@code signing_key}. */
 public final class SqliteSigningKeys implements SigningKeys {
     private static final String INSERT = "INSERT INTO signing_key (kid, issuer_id, sealed, created_at) VALUES (?, ?, ?, ?)";
-    private static final String OF = "SELECT * FROM signing_key WHERE issuer_id = ? ORDER BY created_at DESC, kid";
     private static final String ALL = "SELECT * FROM signing_key ORDER BY created_at DESC, kid";
 
     private final Database database;
@@ -20,10 +19,7 @@ public final class SqliteSigningKeys implements SigningKeys {
         database.update(INSERT, it.kid(), it.issuerId(), it.sealed(), it.createdAt());
     }
 
-    @Override public List<Kept> of(String issuerId) {
-        return database.list(OF, SqliteSigningKeys::read, issuerId);
-    }
-
+    /** Of each issuer, the one that signs first. */
     List<Kept> all() {
         return database.list(ALL, SqliteSigningKeys::read);
     }

@@ -1,7 +1,5 @@
 package dev.admit.core.key;
 
-import java.util.List;
-
 /** The keys that are kept, sealed. */
 public interface SigningKeys {
 
@@ -9,7 +7,4 @@ public interface SigningKeys {
     record Kept(String kid, String issuerId, byte[] sealed, long createdAt) {}
 
     void insert(Kept key);
-
-    /** Of one issuer, the one that signs first. */
-    List<Kept> of(String issuerId);
 }

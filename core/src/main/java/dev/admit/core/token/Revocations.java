@@ -44,8 +44,4 @@ public final class Revocations {
     public void drop(Instant now) {
         byClient.values().removeIf(ended -> ended.dropAt().isBefore(now));
     }
-
-    public int size() {
-        return byClient.size();
-    }
 }
