@@ -105,6 +105,18 @@ class TokenEndpointTest {
         assertThat(got.header("Cache-Control")).isEqualTo("no-store");
     }
 
+    @ParameterizedTest
+    @CsvSource({"Origin, https://app.saltmarsh.example", "Origin, null", "Sec-Fetch-Site, cross-site"})
+    void aSecretFromABrowserIsRefusedWithTheMend(String header, String value) throws Exception {
+        Wire.Answer refused = Wire.send("POST", endpoint, Map.of("Content-Type", "application/x-www-form-urlencoded", "Authorization", Wire.basic(buoy), header, value),
+                "grant_type=client_credentials");
+        assertThat(refused.status()).isEqualTo(400);
+        assertThat(refused.json().path("error").asString()).isEqualTo("invalid_request");
+        assertThat(refused.json().path("reason").asString()).isEqualTo("secret-from-browser");
+        assertThat(refused.json().path("error_description").asString()).contains("on a server").contains("replace this secret");
+        assertThat(refused.header("Access-Control-Allow-Origin")).isEmpty();
+    }
+
     @Test void aTokenRequestLeavesADecisionWithoutSecrets() throws Exception {
         Operator operator = Operator.of(demo);
         Wire.Answer refused = Wire.form(endpoint, Wire.basic(demo.ready().path("clients").path("night-audit")), "grant_type=client_credentials&scope=manifests.inspect");

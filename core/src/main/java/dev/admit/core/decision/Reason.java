@@ -9,6 +9,7 @@ public enum Reason {
     REPEATED_PARAMETER("invalid_request", 400),
     PARAMETER_IN_QUERY("invalid_request", 400),
     TWO_AUTHENTICATIONS("invalid_request", 400),
+    SECRET_FROM_BROWSER("invalid_request", 400),
     NO_CLIENT_AUTHENTICATION("invalid_client", 401),
     CLIENT_NOT_AUTHENTICATED("invalid_client", 401),
     WRONG_AUTHENTICATION_METHOD("invalid_client", 401),

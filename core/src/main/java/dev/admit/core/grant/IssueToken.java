@@ -42,6 +42,12 @@ public final class IssueToken {
         Optional<FormParameters> form = readForm(request, decision);
         if (form.isEmpty()) return refused(decision, false);
         PresentedClient presented = PresentedClient.read(request.authorization(), form.get().one("client_id"), form.get().one("client_secret"));
+        if (request.fromBrowser() && presented instanceof PresentedClient.WithSecret) {
+            // RFC 6749 §2.1: what runs in a browser cannot keep a secret, so this one is known to whoever opens the page.
+            decision.add(CheckResult.refused("browser", Reason.SECRET_FROM_BROWSER, "a secret that stays on a server", "one sent by a page in a browser",
+                    Mend.of("Fetch the token on a server, and replace this secret: everyone who opened the page has it.", "admit secret add CLIENT")));
+            return refused(decision, false);
+        }
         // The id is drawn first, and all that the token leans on is read after it: see MintingOrder.
         return order.minting(id -> grant(form.get(), presented, issuer, id, decision)).<GrantOutcome>map(issued -> issued)
                 .orElseGet(() -> refused(decision, triedBasic(presented)));

@@ -10,8 +10,10 @@ import java.util.List;
  * @param query         the raw query; empty when there was none
  * @param body          as it came, already bounded
  * @param from          the caller's address
+ * @param fromBrowser   whether a page in a browser sent it
  */
-public record TokenRequest(String method, String contentType, List<String> authorization, String query, byte[] body, String from) {
+public record TokenRequest(String method, String contentType, List<String> authorization, String query, byte[] body, String from,
+                           boolean fromBrowser) {
 
     /** Leaves out what may hold secrets. */
     @Override public String toString() {

@@ -99,7 +99,7 @@ class IssueTokenTest {
 
     private GrantOutcome send(String issuer, List<String> authorization, String form) {
         decision = new Decision.Builder(Plane.TOKEN, NOW);
-        return issueToken.issue(new TokenRequest("POST", "application/x-www-form-urlencoded", authorization, "", form.getBytes(StandardCharsets.UTF_8), "127.0.0.1"),
+        return issueToken.issue(new TokenRequest("POST", "application/x-www-form-urlencoded", authorization, "", form.getBytes(StandardCharsets.UTF_8), "127.0.0.1", false),
                 configuration.get().issuer(issuer).orElseThrow(), decision);
     }
 
@@ -239,7 +239,7 @@ class IssueTokenTest {
     }
 
     @Test void nothingThatHoldsASecretPrintsIt() {
-        TokenRequest request = new TokenRequest("POST", "", List.of("Basic abc"), "access_token=abc", "client_secret=abc".getBytes(StandardCharsets.UTF_8), "127.0.0.1");
+        TokenRequest request = new TokenRequest("POST", "", List.of("Basic abc"), "access_token=abc", "client_secret=abc".getBytes(StandardCharsets.UTF_8), "127.0.0.1", false);
         FormParameters form = ((FormParameters.Reading.Good) FormParameters.read("client_secret=abc".getBytes(StandardCharsets.UTF_8))).form();
         for (Object holder : List.of(request, form, new dev.admit.core.clientauth.PresentedSecret("abc"), SecretHash.of("abc"), MASTER, KEY, secrets.getFirst(),
                 dev.admit.core.clientauth.PresentedClient.read(List.of(), Optional.of("id"), Optional.of("abc")))) {

@@ -71,12 +71,17 @@ class TokenEndpoint {
                     Mend.of("Send the parameters of this grant only.")));
         }
         return issueToken.issue(new TokenRequest(request.getMethod(), mediaType(request.getContentType()), authorization(request),
-                request.getQueryString() == null ? "" : request.getQueryString(), body, request.getRemoteAddr()), issuer, decision);
+                request.getQueryString() == null ? "" : request.getQueryString(), body, request.getRemoteAddr(), isFromBrowser(request)), issuer, decision);
     }
 
     private static GrantOutcome refused(Decision.Builder decision, CheckResult result) {
         decision.add(result);
         return new GrantOutcome.Refused(decision.refusal().orElseThrow(), false);
+    }
+
+    /** Every browser sends Origin with a POST of a page. Sec-Fetch-Mode alone says nothing: a server-side fetch sends it too. */
+    private static boolean isFromBrowser(HttpServletRequest request) {
+        return request.getHeader("Origin") != null || request.getHeader("Sec-Fetch-Site") != null;
     }
 
     private static List<String> authorization(HttpServletRequest request) {
