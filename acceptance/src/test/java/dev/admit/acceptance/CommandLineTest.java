@@ -58,6 +58,9 @@ class CommandLineTest {
         assertThat(done("route", "show", "GET", "/nets/{net}").out()).contains("any token");
         assertThat(done("route", "remove", "GET", "/nets/{net}").out()).contains("live with revision");
         done("client", "add", "mender", "--ask", "nets.read");
+        assertThat(done("client", "off", "mender").out()).contains("refused from now on").contains("Next: admit client on mender");
+        assertThat(done("client", "show", "mender").out()).contains("To do  It is switched off");
+        done("client", "on", "mender");
         done("client", "change", "mender", "--owner", "Junia Hale");
         assertThat(done("client", "show", "mender").out()).contains("Junia Hale");
         String secret = done("secret", "add", "mender", "--label", "second", "--json").json().path("secret").path("id").asString();

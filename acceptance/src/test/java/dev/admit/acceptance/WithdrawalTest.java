@@ -56,6 +56,20 @@ class WithdrawalTest {
         assertThat(Wire.form(demo.authority() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials").json().path("error").asString()).isEqualTo("invalid_client");
     }
 
+    @Test void aClientThatIsSwitchedOffStopsAndOnAgainRevivesNothing() throws Exception {
+        JsonNode client = operator.approvedClient("switched-caller", "tides.read");
+        String before = token(client);
+        assertThat(call(before).status()).isEqualTo(200);
+        assertThat(operator.harbour("POST", "/clients/switched-caller/off", "{}").json().path("now").path("enabled").asBoolean(true)).isFalse();
+        assertThat(call(before).json().path("reason").asString()).isEqualTo("revoked");
+        Wire.Answer refused = Wire.form(demo.authority() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials");
+        assertThat(refused.json().path("reason").asString()).isEqualTo("client-switched-off");
+        assertThat(refused.json().path("mend").asString()).isEqualTo("admit client on switched-caller");
+        assertThat(operator.harbour("POST", "/clients/switched-caller/on", "{}").status()).isEqualTo(200);
+        assertThat(call(token(client)).status()).isEqualTo(200);
+        assertThat(call(before).status()).isEqualTo(401);
+    }
+
     @Test void aDroppedAskStops() throws Exception {
         JsonNode client = operator.approvedClient("dropped-caller", "tides.read");
         String token = token(client);

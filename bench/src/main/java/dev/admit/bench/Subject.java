@@ -87,7 +87,7 @@ final class Subject {
         String id = "cl_bench_" + n;
         Instant now = Instant.now();
         Clients clients = authority.part(Clients.class);
-        clients.insert(new Client(id, issuer.id(), "bench-" + n, "Bench", ClientKind.SERVICE, ClientAuthMethod.CLIENT_SECRET_POST, "", 1, now));
+        clients.insert(new Client(id, issuer.id(), "bench-" + n, "Bench", ClientKind.SERVICE, ClientAuthMethod.CLIENT_SECRET_POST, "", true, 1, now));
         clients.insert(new ClientSecret("sec_bench_" + n, id, "first", SecretHash.of("secret-" + n), now, now.plus(Duration.ofDays(1))));
         authority.part(Approvals.class).insert(new Approval("ap_bench_" + n, issuer.id(), id, scope.id(), scope.name(), Approval.Status.GIVEN, now, "bench",
                 Optional.of(now), Optional.of("bench"), Optional.empty(), "", 1));

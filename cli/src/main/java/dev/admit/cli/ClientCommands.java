@@ -17,7 +17,7 @@ import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "client", description = "Callers, with what they ask for.", subcommands = {ClientCommands.ListAll.class, ClientCommands.Show.class,
-    ClientCommands.Add.class, ClientCommands.Change.class, ClientCommands.Remove.class})
+    ClientCommands.Add.class, ClientCommands.Change.class, ClientCommands.On.class, ClientCommands.Off.class, ClientCommands.Remove.class})
 final class ClientCommands {
 
     @Command(name = "list", description = "List the clients of an issuer.", footer = {"", "Example: admit client list --holding buoy"})
@@ -47,7 +47,7 @@ final class ClientCommands {
             ClientView it = answer.value();
             common.say(answer.json(), () -> {
                 Output out = common.out();
-                out.fields("Client", it.name(), "Title", it.title(), "Client id", it.clientId(), "Kind", it.kind(), "Proves itself", "by " + it.authMethod(),
+                out.fields("Client", it.name(), "Title", it.title(), "Client id", it.clientId(), "Kind", it.kind(), "Switched", it.enabled() ? "on" : "off", "Proves itself", "by " + it.authMethod(),
                         "Owner", it.owner().isEmpty() ? "nobody" : it.owner(), "Token endpoint", it.tokenEndpoint(), "Made", Output.when(it.createdAt(), common.now()));
                 out.line("");
                 for (ApprovalView ask : it.asks()) out.line("%s  %s  %s".formatted(out.verdict(ask.status()), ask.scope(), out.faint(Output.plain(ask.words()))));
@@ -115,6 +115,35 @@ final class ClientCommands {
                 common.out().notes(changed.notes());
                 common.out().done("The client %s is changed.".formatted(changed.now().name()), "admit client show " + changed.now().name());
             });
+        }
+    }
+
+    private static void switchTo(Common common, String name, String word, String now, String next) {
+        Admin.Answer<JsonNode> answer = common.admin().post(common.path("clients", name, word), java.util.Map.of(), JsonNode.class);
+        Changed<ClientView> switched = common.admin().read(answer.json(), new TypeReference<>() {});
+        common.say(answer.json(), () -> {
+            common.out().notes(switched.notes());
+            common.out().done(now.formatted(switched.now().name()), next.formatted(switched.now().name()));
+        });
+    }
+
+    @Command(name = "on", description = "Switch a client on. Tokens that ended when it was switched off stay ended.", footer = {"", "Example: admit client on old-crane"})
+    static final class On implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "CLIENT") String name;
+
+        @Override public void run() {
+            switchTo(common, name, "on", "The client %s is on; it can fetch new tokens.", "admit client show %s");
+        }
+    }
+
+    @Command(name = "off", description = "Switch a client off; its tokens are refused from the next request on.", footer = {"", "Example: admit client off old-crane"})
+    static final class Off implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "CLIENT") String name;
+
+        @Override public void run() {
+            switchTo(common, name, "off", "The client %s is off; it gets no tokens, and those it has are refused from now on.", "admit client on %s");
         }
     }
 

@@ -14,9 +14,10 @@ import java.util.Optional;
 /** The tables {@code client} and {@code client_secret}. */
 public final class SqliteClients implements Clients {
     private static final String INSERT = """
-            INSERT INTO client (id, issuer_id, name, title, kind, auth_method, owner, version, created_at)
-            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)""";
-    private static final String UPDATE = "UPDATE client SET name = ?, title = ?, kind = ?, auth_method = ?, owner = ?, version = ? WHERE id = ?";
+            INSERT INTO client (id, issuer_id, name, title, kind, auth_method, owner, enabled, version, created_at)
+            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+    private static final String UPDATE = 
+            "UPDATE client SET name = ?, title = ?, kind = ?, auth_method = ?, owner = ?, enabled = ?, version = ? WHERE id = ?";
     private static final String DELETE = "DELETE FROM client WHERE id = ?";
     private static final String WITH_ID = "SELECT * FROM client WHERE id = ?";
     private static final String NAMED = "SELECT * FROM client WHERE issuer_id = ? AND (name = ? OR id = ?)";
@@ -36,12 +37,12 @@ public final class SqliteClients implements Clients {
     }
 
     @Override public void insert(Client it) {
-        database.update(INSERT, it.id(), it.issuerId(), it.name(), it.title(), it.kind(), it.authMethod(), it.owner(), it.version(),
-                it.createdAt());
+        database.update(INSERT, it.id(), it.issuerId(), it.name(), it.title(), it.kind(), it.authMethod(), it.owner(), it.enabled(),
+                it.version(), it.createdAt());
     }
 
     @Override public void update(Client it) {
-        database.update(UPDATE, it.name(), it.title(), it.kind(), it.authMethod(), it.owner(), it.version(), it.id());
+        database.update(UPDATE, it.name(), it.title(), it.kind(), it.authMethod(), it.owner(), it.enabled(), it.version(), it.id());
     }
 
     @Override public void delete(String clientId) {
@@ -75,7 +76,7 @@ public final class SqliteClients implements Clients {
 
     private static Client read(Row row) throws SQLException {
         return new Client(row.text("id"), row.text("issuer_id"), row.text("name"), row.text("title"), row.word("kind", ClientKind.class),
-                row.word("auth_method", ClientAuthMethod.class), row.text("owner"), row.number("version"), row.time("created_at"));
+                row.word("auth_method", ClientAuthMethod.class), row.text("owner"), row.flag("enabled"), row.number("version"), row.time("created_at"));
     }
 
     private static ClientSecret readSecret(Row row) throws SQLException {

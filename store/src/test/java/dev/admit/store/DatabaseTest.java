@@ -68,14 +68,17 @@ class DatabaseTest {
         Path file = folder.resolve("a.db");
         try (Harbour harbour = new Harbour(folder)) {
             harbour.readScope();
+            harbour.client("tide-buoy-07", "tides.read");
         }
         Files.move(folder.resolve("admit.db"), file);
         try (Connection raw = DriverManager.getConnection("jdbc:sqlite:" + file); Statement statement = raw.createStatement()) {
+            statement.execute("ALTER TABLE client DROP COLUMN enabled");
             statement.execute("DROP TABLE decision");
-            statement.execute("DELETE FROM flyway_schema_history WHERE version = '0002'");
+            statement.execute("DELETE FROM flyway_schema_history WHERE version IN ('0002', '0003')");
         }
         try (Database database = Database.open(file)) {
-            assertThat(new SqliteIssuers(database).named("harbour")).isPresent();
+            String issuer = new SqliteIssuers(database).named("harbour").orElseThrow().id();
+            assertThat(new SqliteClients(database).named(issuer, "tide-buoy-07").orElseThrow().enabled()).as("all were on before there was a switch").isTrue();
             assertThat(new SqliteDecisions(database).list(Decisions.Filter.ALL, Page.Ask.first(1)).items()).isEmpty();
         }
     }

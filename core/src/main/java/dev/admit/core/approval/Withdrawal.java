@@ -48,6 +48,9 @@ public final class Withdrawal {
 
         /** Every token of a client. */
         void client(String clientId);
+
+        /** No token; but what is remembered of the client is out of date. */
+        void forget(String clientId);
     }
 
     /** @param work runs in one transaction, perhaps twice; says through {@link Revoke} which tokens end with it */
@@ -74,6 +77,10 @@ public final class Withdrawal {
                 touched.add(approval.clientId());
                 if (approval.status() != Approval.Status.GIVEN) return;
                 ended.add(new Revocation(approval.clientId(), Optional.of(approval.scopeName()), cutOff.order(), dropAt));
+            }
+
+            @Override public void forget(String clientId) {
+                touched.add(clientId);
             }
 
             @Override public void client(String clientId) {

@@ -47,6 +47,10 @@ public final class AuthenticateClient {
         }
         Client client = found.get().client();
         // What follows is told only to whoever had the right secret.
+        if (!client.enabled()) {
+            return refuse(Reason.CLIENT_SWITCHED_OFF, "%s, which is switched off".formatted(client.name()),
+                    Mend.of("Have it switched on.", "admit client on " + client.name()).by("an operator"), decision);
+        }
         if (secret.get().isExpiredAt(now)) {
             return refuse(Reason.SECRET_EXPIRED, "the secret '%s', which ran out at %s".formatted(secret.get().label(), secret.get().expiresAt()),
                     Mend.of("Have a new secret made.", "admit secret add " + client.name()).by("an operator"), decision);

@@ -26,6 +26,7 @@ public record KnownClient(Client client, List<ClientSecret> secrets, List<Approv
     /** What the client still lacks to work, as sentences with who must act; empty when it lacks nothing. */
     public List<String> missing(Instant now) {
         List<String> missing = new ArrayList<>();
+        if (!client.enabled()) missing.add("It is switched off. Switch it on with: admit client on " + client.name());
         if (secrets.isEmpty()) missing.add("It has no secret. Make one with: admit secret add " + client.name());
         else if (secrets.stream().allMatch(secret -> secret.isExpiredAt(now))) {
             missing.add("Every secret has run out. Make another with: admit secret add " + client.name());

@@ -14,6 +14,7 @@ public enum Reason {
     CLIENT_NOT_AUTHENTICATED("invalid_client", 401),
     WRONG_AUTHENTICATION_METHOD("invalid_client", 401),
     SECRET_EXPIRED("invalid_client", 401),
+    CLIENT_SWITCHED_OFF("invalid_client", 401),
     UNKNOWN_GRANT("unsupported_grant_type", 400),
     GRANT_NOT_ALLOWED("unauthorized_client", 400),
     MALFORMED_SCOPE("invalid_scope", 400),

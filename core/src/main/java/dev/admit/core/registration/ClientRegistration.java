@@ -71,7 +71,7 @@ public final class ClientRegistration {
         }
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
 
-        Client client = new Client(Ids.random("cl_"), issuer.id(), name, title, kind.orElseThrow(), method.orElseThrow(), owner, 1,
+        Client client = new Client(Ids.random("cl_"), issuer.id(), name, title, kind.orElseThrow(), method.orElseThrow(), owner, true, 1,
                 clock.instant());
         IssuedSecret secret = newSecret(client, "first", secretLifetime);
         return transactions.inOne(() -> {
@@ -102,13 +102,32 @@ public final class ClientRegistration {
             Optional<ClientAuthMethod> method = fields.word("/auth_method", wanted.authMethod(), ClientAuthMethod.class, old.authMethod());
             if (fields.faulty()) return new Change.Invalid<>(fields.faults());
             if (!name.equals(old.name()) && clients.named(issuer.id(), name).isPresent()) return nameTaken(name);
-            Client changed = new Client(old.id(), issuer.id(), name, title, kind.orElseThrow(), method.orElseThrow(), owner,
+            Client changed = new Client(old.id(), issuer.id(), name, title, kind.orElseThrow(), method.orElseThrow(), owner, old.enabled(),
                     old.version() + 1, old.createdAt());
             clients.update(changed);
             return new Change.Made<>(changed, fields.notes());
         });
         if (change instanceof Change.Made<Client> made) forgetClient.accept(made.value().id());
         return change;
+    }
+
+    /**
+     * Switches a client off or on. Off, it gets no tokens, and those it has are refused from the next request on; on again,
+     * none of them comes back.
+     */
+    public Change<Client> switchTo(Issuer issuer, String named, boolean on, Expected expected) {
+        return withdrawal.revoking(revoke -> {
+            Optional<Client> found = clients.named(issuer.id(), named);
+            if (found.isEmpty()) return new Change.Absent<>("client", named);
+            Optional<Change<Client>> stale = expected.stale(found.get().version());
+            if (stale.isPresent()) return stale.get();
+            if (found.get().enabled() == on) return Change.made(found.get(), "It was %s before.".formatted(on ? "on" : "off"));
+            Client switched = found.get().switched(on);
+            clients.update(switched);
+            if (on) revoke.forget(switched.id());
+            else revoke.client(switched.id());
+            return Change.made(switched);
+        });
     }
 
     /** Removes a client with all it has; its tokens are refused from the next request on. @param confirm its name */

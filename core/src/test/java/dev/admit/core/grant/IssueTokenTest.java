@@ -50,6 +50,7 @@ class IssueTokenTest {
 
     private final List<Approval> approvals = new ArrayList<>();
     private final List<ClientSecret> secrets = new ArrayList<>();
+    private boolean enabled = true;
     private ClientAuthMethod method = ClientAuthMethod.CLIENT_SECRET_BASIC;
     private LiveConfiguration configuration;
     private IssueToken issueToken;
@@ -68,7 +69,7 @@ class IssueTokenTest {
         configuration.republish();
         secrets.add(new ClientSecret("sec_1", "cl_buoy", "first", SecretHash.of(SECRET), NOW, NOW.plusSeconds(1000)));
         issueToken = new IssueToken(new KnownClients(id -> id.equals("cl_buoy")
-                ? Optional.of(new KnownClient(new Client(id, "iss_h", "tide-buoy-07", "Buoy", ClientKind.SERVICE, method, "", 1, NOW), secrets, approvals))
+                ? Optional.of(new KnownClient(new Client(id, "iss_h", "tide-buoy-07", "Buoy", ClientKind.SERVICE, method, "", enabled, 1, NOW), secrets, approvals))
                 : Optional.empty(), 10), new MintingOrder(new TokenIds(Clock.fixed(NOW, ZoneOffset.UTC), 0)));
         for (String scope : List.of("tides.read", "tides.draft", "tides.closing", "tides.closed")) approvals.add(approval(scope, Approval.Status.GIVEN, null));
         approvals.add(approval("tides.publish", Approval.Status.WAITING, null));
@@ -199,6 +200,12 @@ class IssueTokenTest {
         assertThat(verdict("grant_type=client_credentials")).isEqualTo("invalid_client secret-expired");
         secrets.add(new ClientSecret("sec_2", "cl_buoy", "second", SecretHash.of("other"), NOW, NOW.plusSeconds(5)));
         assertThat(verdict(send("harbour", List.of(basic("cl_buoy", "other")), "grant_type=client_credentials"))).isEqualTo("issued tides.read");
+    }
+
+    @Test void aClientThatIsOffIsToldSoOnlyWithItsSecret() {
+        enabled = false;
+        assertThat(verdict("grant_type=client_credentials")).isEqualTo("invalid_client client-switched-off");
+        assertThat(verdict(send("harbour", List.of(basic("cl_buoy", "wrong")), "grant_type=client_credentials"))).isEqualTo("invalid_client client-not-authenticated");
     }
 
     @Test void aTokenNeverOutlivesTheApprovalOrTheScopeItLeansOn() throws Exception {

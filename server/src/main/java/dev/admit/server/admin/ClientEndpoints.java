@@ -75,6 +75,24 @@ class ClientEndpoints {
                 (changed, notes) -> new Changed<>(views.client(owner, changed), notes));
     }
 
+    @PostMapping("/{client}/on") ResponseEntity<Changed<ClientView>> on(@PathVariable String issuer, @PathVariable String client,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch) {
+        return switchTo(lookup.issuer(issuer), client, true, ifMatch);
+    }
+
+    /** From the next request on its tokens are refused. */
+    @PostMapping("/{client}/off") ResponseEntity<Changed<ClientView>> off(@PathVariable String issuer, @PathVariable String client,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        Issuer owner = lookup.issuer(issuer);
+        Lockout.refuseForOneself(lookup.client(owner, client).id(), actor);
+        return switchTo(owner, client, false, ifMatch);
+    }
+
+    private ResponseEntity<Changed<ClientView>> switchTo(Issuer owner, String client, boolean on, String ifMatch) {
+        return Answers.changed(registration.switchTo(owner, client, on, Answers.optional(ifMatch)), Client::version,
+                (switched, notes) -> new Changed<>(views.client(owner, switched), notes));
+    }
+
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @DeleteMapping("/{client}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable String client,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm,

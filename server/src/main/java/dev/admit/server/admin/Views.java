@@ -67,7 +67,7 @@ class Views {
 
     ClientView client(Issuer issuer, Client it) {
         KnownClient known = directory.find(it.id()).orElse(new KnownClient(it, List.of(), List.of()));
-        return new ClientView(it.id(), it.name(), it.title(), it.kind().toString(), it.authMethod().toString(), it.owner(), issuer.name(),
+        return new ClientView(it.id(), it.name(), it.title(), it.kind().toString(), it.authMethod().toString(), it.owner(), it.enabled(), issuer.name(),
                 issuer.url() + "/token", known.secrets().stream().map(Views::secret).toList(),
                 known.approvals().stream().map(approval -> approval(issuer, approval)).toList(), known.missing(clock.instant()), it.version(),
                 it.createdAt());
