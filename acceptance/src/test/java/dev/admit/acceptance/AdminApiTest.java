@@ -53,6 +53,12 @@ class AdminApiTest {
         assertThat(operator.get("/issuers").status()).isEqualTo(200);
     }
 
+    @Test void theServiceSaysWhereItAndItsGatewayAre() throws Exception {
+        JsonNode service = operator.get("").json();
+        assertThat(service.path("public_url").asString()).isEqualTo(demo.authority());
+        assertThat(service.path("gateway").asString()).isEqualTo(demo.gateway());
+    }
+
     @Test void readingAndChangingAreTwoPermissions() throws Exception {
         JsonNode ready = demo.ready();
         String token = Wire.form(ready.path("issuers").path("admit").asString() + "/token", Wire.basic(ready.path("operator")), "grant_type=client_credentials&scope=admin.read").json()

@@ -63,7 +63,7 @@ class StartTest {
     }
 
     @Test void senselessSettingsAreToldInASentence() throws Exception {
-        for (List<String> options : List.of(List.of("--public-url", "http://login.saltmarsh.example"), List.of("--public-url", "https://x.example/?a=b"), List.of("--upstream-silence", "0"))) {
+        for (List<String> options : List.of(List.of("--public-url", "http://login.saltmarsh.example"), List.of("--public-url", "https://x.example/?a=b"), List.of("--public-url", "https://x.example/login"), List.of("--upstream-silence", "0"))) {
             Running refused = Running.ending(folder, Running.freePort(), Running.freePort(), options.getFirst(), options.getLast(), "--data", folder.resolve("none").toString());
             assertThat(refused.process.exitValue()).as(refused.said()).isEqualTo(2);
             assertThat(refused.said()).contains(options.getFirst()).doesNotContain("\tat ");

@@ -53,6 +53,11 @@ public final class Gateway implements AutoCloseable {
         return connector.getLocalPort();
     }
 
+    /** The address it listens on; {@code 0.0.0.0} or {@code ::} for all. */
+    public String host() {
+        return connector.getHost();
+    }
+
     @Override public void close() throws Exception {
         server.stop();
     }

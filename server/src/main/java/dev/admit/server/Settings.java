@@ -45,10 +45,12 @@ public record Settings(String host, int port, int gatewayPort, Optional<URI> pub
     private static URI checked(URI url) {
         String text = url.toString().replaceAll("/+$", "");
         boolean loopback = url.getHost() != null && java.util.Set.of("127.0.0.1", "[::1]", "localhost").contains(url.getHost());
-        boolean good = url.getHost() != null && url.getRawQuery() == null && url.getRawFragment() == null && url.getRawUserInfo() == null
+        // A path would have to be served, and inserted behind every well-known part (RFC 8414 §3.1); this service has its own paths only.
+        boolean pathless = url.getRawPath() == null || url.getRawPath().matches("/*");
+        boolean good = url.getHost() != null && pathless && url.getRawQuery() == null && url.getRawFragment() == null && url.getRawUserInfo() == null
                 && ("https".equals(url.getScheme()) || "http".equals(url.getScheme()) && loopback);
         if (!good) {
-            throw new Senseless("--public-url is '%s'. Give an https address, or http on loopback, without query, fragment or login."
+            throw new Senseless("--public-url is '%s'. Give an https address, or http on loopback, without path, query, fragment or login."
                     .formatted(url));
         }
         return URI.create(text);

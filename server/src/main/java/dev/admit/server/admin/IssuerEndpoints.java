@@ -9,6 +9,8 @@ import dev.admit.core.registration.IssuerRegistration;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import dev.admit.gateway.Gateway;
+import dev.admit.server.FirstStart;
+import java.net.URI;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -39,8 +41,11 @@ class IssuerEndpoints {
     }
 
     @GetMapping ServiceView service() {
-        return new ServiceView("0.1.0", lookup.issuer(dev.admit.server.FirstStart.OPERATOR_ISSUER).url().resolve(".").toString().replaceAll("/$", ""),
-                "http://127.0.0.1:" + gateway.port());
+        // The operator issuer's URL is the public URL and one segment more.
+        URI publicUrl = URI.create(lookup.issuer(FirstStart.OPERATOR_ISSUER).url().resolve(".").toString().replaceAll("/$", ""));
+        // Whoever listens on every address is called at the one that the issuers are known by.
+        boolean everywhere = gateway.host().equals("0.0.0.0") || gateway.host().equals("::");
+        return new ServiceView("0.1.0", publicUrl.toString(), "http://%s:%d".formatted(everywhere ? publicUrl.getHost() : gateway.host(), gateway.port()));
     }
 
     @GetMapping("/issuers") PageView<IssuerView> list(@RequestParam(required = false) Integer limit, @RequestParam(required = false) String after) {
