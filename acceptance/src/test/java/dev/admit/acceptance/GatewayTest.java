@@ -236,10 +236,11 @@ class GatewayTest {
     }
 
     @Test void aBodyThatIsTooLargeIsRefusedAnnouncedOrNot() throws Exception {
-        Wire.Answer announced = Wire.send("POST", demo.gateway() + "/depot/echo", Map.of(), "x".repeat(100_001));
-        assertThat(reason(announced)).isEqualTo("413 body-too-large");
+        // Refused on the header alone. A body still on its way when the connection closes could cost the sender the answer.
+        String announced = Wire.raw(demo.gatewayPort, "POST /depot/echo HTTP/1.1\r\nHost: x\r\nContent-Length: 100001\r\nConnection: close\r\n\r\n");
+        assertThat(announced).startsWith("HTTP/1.1 413").contains("body-too-large");
         String chunk = "2000\r\n" + "x".repeat(0x2000) + "\r\n";
-        String chunked = Wire.raw(demo.gatewayPort, "POST /depot/echo HTTP/1.1\r\nHost: x\r\nTransfer-Encoding: chunked\r\nConnection: close\r\n\r\n" + chunk.repeat(20) + "0\r\n\r\n");
+        String chunked = Wire.raw(demo.gatewayPort, "POST /depot/echo HTTP/1.1\r\nHost: x\r\nTransfer-Encoding: chunked\r\nConnection: close\r\n\r\n" + chunk.repeat(13) + "0\r\n\r\n");
         assertThat(chunked).startsWith("HTTP/1.1 413").contains("body-too-large");
         String fits = Wire.raw(demo.gatewayPort, "POST /depot/echo HTTP/1.1\r\nHost: x\r\nTransfer-Encoding: chunked\r\nConnection: close\r\n\r\n" + chunk.repeat(10) + "0\r\n\r\n");
         assertThat(fits).startsWith("HTTP/1.1 307");
