@@ -44,6 +44,11 @@ final class Admin {
         return read(send("POST", path, null, body), type);
     }
 
+    /** Prints an answer as it is. */
+    void text(String path, Output out) {
+        out.line(send("GET", path, null, null).body().stripTrailing());
+    }
+
     /** Changes a thing from what it is now. @param etag of what was read */
     <T> Answer<T> change(String method, String path, String etag, Object body, Class<T> type) {
         return read(send(method, path, etag, body), type);

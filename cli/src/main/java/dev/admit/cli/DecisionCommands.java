@@ -26,24 +26,14 @@ final class DecisionCommands {
         @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.") int most = 20;
 
         @Override public void run() {
-            StringBuilder query = new StringBuilder("/decisions?");
-            add(query, "issuer", common.issuer());
-            add(query, "client", client);
-            add(query, "route", route);
-            add(query, "verdict", verdict);
-            add(query, "reason", reason);
-            add(query, "plane", plane);
-            List<DecisionView> all = common.admin().list(query.toString(), DecisionView.class, most);
+            String query = "/decisions" + Http.query("issuer", common.issuer(), "client", client, "route", route, "verdict", verdict, "reason", reason, "plane", plane);
+            List<DecisionView> all = common.admin().list(query, DecisionView.class, most);
             common.say(all, () -> {
                 if (all.isEmpty()) common.out().done("No decision fits.", null);
                 else common.out().table(List.of("TIME", "VERDICT", "", "CLIENT", "REQUEST", "DECISION"), all.stream().map(it -> List.of(TIME.format(it.at()),
                         Output.mark(it.reason() == null ? it.verdict() : it.reason()), String.valueOf(it.answered()),
                         it.client().isEmpty() ? it.clientId() : it.client(), it.method() + " " + it.path(), it.id())).toList(), 4);
             });
-        }
-
-        private static void add(StringBuilder query, String name, String value) {
-            if (value != null) query.append(query.charAt(query.length() - 1) == '?' ? "" : "&").append(name).append('=').append(Http.encoded(value));
         }
     }
 

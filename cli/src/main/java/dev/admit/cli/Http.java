@@ -149,6 +149,16 @@ final class Http {
         return new Failure(answer.statusCode() == 401 ? Failure.NOT_REACHABLE : answer.statusCode() >= 500 ? Failure.FAULT : Failure.REFUSED, text.toString());
     }
 
+    /** The query of a list: names and values in turn, those without a value left out. */
+    static String query(String... namesAndValues) {
+        StringBuilder query = new StringBuilder();
+        for (int i = 0; i < namesAndValues.length; i += 2) {
+            if (namesAndValues[i + 1] == null) continue;
+            query.append(query.isEmpty() ? '?' : '&').append(namesAndValues[i]).append('=').append(encoded(namesAndValues[i + 1]));
+        }
+        return query.toString();
+    }
+
     static String encoded(String text) {
         return URLEncoder.encode(text, StandardCharsets.UTF_8);
     }

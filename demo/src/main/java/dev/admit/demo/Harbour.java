@@ -88,8 +88,8 @@ final class Harbour {
 
     private List<DemoClient> setUp() {
         IssuerRegistration issuers = authority.part(IssuerRegistration.class);
-        Issuer harbour = made(issuers.create(new IssuerRegistration.Wanted(ISSUER, "Saltmarsh Harbour Authority")));
-        made(issuers.create(new IssuerRegistration.Wanted("gullwing", "Gullwing Lines")));
+        Issuer harbour = made(issuers.create(new IssuerRegistration.Wanted(ISSUER, "Saltmarsh Harbour Authority"), Actor.ADMIT));
+        made(issuers.create(new IssuerRegistration.Wanted("gullwing", "Gullwing Lines"), Actor.ADMIT));
         api(harbour, "tides", "Tide heights");
         api(harbour, "berths", "Ship berths");
         api(harbour, "manifests", "Cargo manifests");
@@ -101,7 +101,7 @@ final class Harbour {
         scope(harbour, "manifests", "manifests.read", "reads", "own", "people", "person", true, false, "See the cargo lists of one's own firm; nothing is changed.");
         scope(harbour, "manifests", "manifests.inspect", "reads", "everyone", "clients", "administrator", false, false, "See the cargo lists of every firm; nothing is changed.");
         scope(harbour, "manifests", "manifests.amend", "changes", "own", "people", "administrator", true, false, "Amend the cargo lists of one's own firm; customs sees the change at once.");
-        for (DemoRoute route : ROUTES) made(authority.part(RouteRegistration.class).add(harbour, wanted(route)));
+        for (DemoRoute route : ROUTES) made(authority.part(RouteRegistration.class).add(harbour, wanted(route), Actor.ADMIT));
         List<DemoClient> clients = new ArrayList<>();
         for (ClientPlan plan : CLIENTS) clients.add(register(harbour, plan));
         return clients;
@@ -109,14 +109,14 @@ final class Harbour {
 
     private void api(Issuer harbour, String name, String title) {
         made(authority.part(ApiRegistration.class).register(harbour,
-                new ApiRegistration.Wanted(name, title, "https://" + name + ".saltmarsh.example", upstreams.get(name).toString())));
+                new ApiRegistration.Wanted(name, title, "https://" + name + ".saltmarsh.example", upstreams.get(name).toString()), Actor.ADMIT));
     }
 
     private void scope(Issuer harbour, String api, String name, String effect, String reach, String holders, String approver, boolean byRole,
                        boolean byDefault, String words) {
         Api of = authority.part(Apis.class).named(harbour.id(), api).orElseThrow();
         made(authority.part(ScopeRegistration.class).add(harbour, of, new ScopeRegistration.Wanted(name, effect, reach, holders, words, null, approver, byRole,
-                "in-use", null, byDefault, true)));
+                "in-use", null, byDefault, true), Actor.ADMIT));
     }
 
     private static RouteRegistration.Wanted wanted(DemoRoute it) {
@@ -132,7 +132,7 @@ final class Harbour {
                 new ClientRegistration.Wanted(plan.name(), plan.title(), "service", "client_secret_basic", plan.owner(), plan.asks()), plan.secret(), Actor.ADMIT));
         if (plan.given()) {
             for (Approval ask : registered.asks()) {
-                made(authority.part(Approving.class).give(registered.client(), ask, Optional.empty(), new Actor("corin", "Corin Ashby"), Expected.ANY));
+                made(authority.part(Approving.class).give(registered.client(), ask, Optional.empty(), new Actor("corin", "Corin Ashby", ""), Expected.ANY));
             }
         }
         return new DemoClient(registered.client(), registered.secret().secret().reveal(), plan.resource(), plan.asks());
@@ -141,7 +141,7 @@ final class Harbour {
     private List<DemoClient> refresh(Issuer harbour) {
         for (Map.Entry<String, URI> upstream : upstreams.entrySet()) {
             authority.part(ApiRegistration.class).change(harbour, upstream.getKey(),
-                    new ApiRegistration.Wanted(null, null, null, upstream.getValue().toString()), Expected.ANY, null);
+                    new ApiRegistration.Wanted(null, null, null, upstream.getValue().toString()), Expected.ANY, null, Actor.ADMIT);
         }
         List<DemoClient> clients = new ArrayList<>();
         for (ClientPlan plan : CLIENTS) {
@@ -155,9 +155,9 @@ final class Harbour {
     static String freshSecret(Authority authority, Issuer issuer, Client client, Duration lifetime) {
         List<ClientSecret> secrets = authority.part(Clients.class).secretsOf(client.id());
         for (ClientSecret old : secrets) {
-            if (old.label().equals("demo")) made(authority.part(ClientRegistration.class).removeSecret(issuer, client.name(), old.id(), client.name()));
+            if (old.label().equals("demo")) made(authority.part(ClientRegistration.class).removeSecret(issuer, client.name(), old.id(), client.name(), Actor.ADMIT));
         }
-        return made(authority.part(ClientRegistration.class).addSecret(issuer, client.name(), "demo", lifetime)).secret().reveal();
+        return made(authority.part(ClientRegistration.class).addSecret(issuer, client.name(), "demo", lifetime, Actor.ADMIT)).secret().reveal();
     }
 
     private static <T> T made(Change<T> change) {

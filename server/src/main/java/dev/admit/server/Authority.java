@@ -1,5 +1,6 @@
 package dev.admit.server;
 
+import dev.admit.core.audit.TokenEvents;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.gateway.Gateway;
 import dev.admit.store.DataFolder;
@@ -123,8 +124,10 @@ public final class Authority implements AutoCloseable {
             org.slf4j.LoggerFactory.getLogger(Authority.class).warn("the gateway did not stop cleanly", alreadyGone);
         }
         BatchedJournal journal = part(BatchedJournal.class);
+        TokenEvents events = part(TokenEvents.class);
         Opened opened = part(Opened.class);
         SpringApplication.exit(context);
+        events.flush();
         journal.flush();
         opened.close();
     }

@@ -81,10 +81,10 @@ public class FirstStart {
     }
 
     private Credential makeOperator() {
-        Issuer issuer = made(issuerRegistration.create(new IssuerRegistration.Wanted(OPERATOR_ISSUER, "Admit's own operators")));
-        Api api = made(apiRegistration.register(issuer, new ApiRegistration.Wanted(ADMIN_API, "Admin API", opened.publicUrl() + "/admin", null)));
-        made(scopeRegistration.add(issuer, api, scope(READ, "reads", "May see everything that is configured, and every decision.", true)));
-        made(scopeRegistration.add(issuer, api, scope(CHANGE, "changes", "May change everything that is configured, and approve.", true)));
+        Issuer issuer = made(issuerRegistration.create(new IssuerRegistration.Wanted(OPERATOR_ISSUER, "Admit's own operators"), Actor.ADMIT));
+        Api api = made(apiRegistration.register(issuer, new ApiRegistration.Wanted(ADMIN_API, "Admin API", opened.publicUrl() + "/admin", null), Actor.ADMIT));
+        made(scopeRegistration.add(issuer, api, scope(READ, "reads", "May see everything that is configured, and every decision.", true), Actor.ADMIT));
+        made(scopeRegistration.add(issuer, api, scope(CHANGE, "changes", "May change everything that is configured, and approve.", true), Actor.ADMIT));
         ClientRegistration.Registered operator = made(clientRegistration.register(issuer, new ClientRegistration.Wanted(OPERATOR,
                 "The operator of the first start", "service", "client_secret_basic", "", List.of(READ, CHANGE)), OPERATOR_SECRET, Actor.ADMIT));
         for (Approval asked : operator.asks()) made(approving.give(operator.client(), asked, Optional.empty(), Actor.ADMIT, Expected.ANY));

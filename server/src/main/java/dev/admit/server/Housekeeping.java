@@ -1,5 +1,7 @@
 package dev.admit.server;
 
+import dev.admit.core.audit.Audit;
+import dev.admit.core.audit.TokenEvents;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
 import dev.admit.core.token.KeptRevocations;
@@ -15,14 +17,20 @@ import org.springframework.stereotype.Component;
 class Housekeeping {
     private static final Duration DECISIONS_KEPT = Duration.ofDays(30);
 
+    private static final Duration AUDIT_KEPT = Duration.ofDays(400);
+
     private final BatchedJournal journal;
+    private final TokenEvents events;
+    private final Audit audit;
     private final Decisions decisions;
     private final KeptRevocations kept;
     private final Revocations revocations;
     private final Clock clock;
 
-    Housekeeping(BatchedJournal journal, Decisions decisions, KeptRevocations kept, Revocations revocations, Clock clock) {
+    Housekeeping(BatchedJournal journal, TokenEvents events, Audit audit, Decisions decisions, KeptRevocations kept, Revocations revocations, Clock clock) {
         this.journal = journal;
+        this.events = events;
+        this.audit = audit;
         this.decisions = decisions;
         this.kept = kept;
         this.revocations = revocations;
@@ -31,7 +39,8 @@ class Housekeeping {
 
     /** A killed process loses at most what came since: well under a second. */
     @Scheduled(fixedDelay = 250)
-    void keepDecisions() {
+    void keepWhatWaits() {
+        events.flush();
         journal.flush();
     }
 
@@ -41,5 +50,6 @@ class Housekeeping {
         revocations.drop(now);
         kept.drop(now);
         decisions.forget(now.minus(DECISIONS_KEPT));
+        audit.forget(now.minus(AUDIT_KEPT));
     }
 }

@@ -3,6 +3,9 @@ package dev.admit.server;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.Approving;
 import dev.admit.core.approval.Withdrawal;
+import dev.admit.core.audit.Audit;
+import dev.admit.core.audit.AuditTrail;
+import dev.admit.core.audit.TokenEvents;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.BatchedJournal;
@@ -33,6 +36,7 @@ import dev.admit.gateway.GatewaySettings;
 import dev.admit.store.Database;
 import dev.admit.store.SqliteApis;
 import dev.admit.store.SqliteApprovals;
+import dev.admit.store.SqliteAudit;
 import dev.admit.store.SqliteClients;
 import dev.admit.store.SqliteDecisions;
 import dev.admit.store.SqliteIssuers;
@@ -104,6 +108,10 @@ class Wiring {
         return new SqliteRevocations(database);
     }
 
+    @Bean AuditTrail auditTrail(Database database) {
+        return new SqliteAudit(database);
+    }
+
     @Bean Decisions decisions(Database database) {
         return new SqliteDecisions(database);
     }
@@ -138,43 +146,51 @@ class Wiring {
 
     // What can be done.
 
+    @Bean Audit audit(Database database, AuditTrail trail, Authority.Opened opened, Clock clock) {
+        return new Audit(database, trail, opened.masterKey(), clock);
+    }
+
+    @Bean TokenEvents tokenEvents(Audit audit) {
+        return new TokenEvents(audit);
+    }
+
     @Bean Withdrawal withdrawal(Database database, MintingOrder order, KeptRevocations kept, Revocations revocations,
                                 KnownClients directory, Clock clock) {
         return new Withdrawal(database, order, kept, revocations, directory::forget, clock);
     }
 
-    @Bean Approving approving(Database database, Scopes scopes, Approvals approvals, Withdrawal withdrawal, KnownClients directory,
-                              Clock clock) {
-        return new Approving(database, scopes, approvals, withdrawal, directory::forget, clock);
+    @Bean Approving approving(Database database, Scopes scopes, Approvals approvals, Withdrawal withdrawal, Audit audit,
+                              KnownClients directory, Clock clock) {
+        return new Approving(database, scopes, approvals, withdrawal, audit, directory::forget, clock);
     }
 
-    @Bean IssuerRegistration issuerRegistration(Database database, Issuers issuers, SigningKeys keys, Authority.Opened opened,
+    @Bean IssuerRegistration issuerRegistration(Database database, Issuers issuers, SigningKeys keys, Authority.Opened opened, Audit audit,
                                                 LiveConfiguration live, Clock clock) {
-        return new IssuerRegistration(database, issuers, keys, opened.masterKey(), live, clock, opened.publicUrl());
+        return new IssuerRegistration(database, issuers, keys, opened.masterKey(), audit, live, clock, opened.publicUrl());
     }
 
     @Bean ApiRegistration apiRegistration(Database database, Issuers issuers, Apis apis, Routes routes, Approvals approvals,
-                                          Withdrawal withdrawal, LiveConfiguration live, Clock clock) {
-        return new ApiRegistration(database, issuers, apis, routes, approvals, withdrawal, live, clock);
+                                          Withdrawal withdrawal, Audit audit, LiveConfiguration live, Clock clock) {
+        return new ApiRegistration(database, issuers, apis, routes, approvals, withdrawal, audit, live, clock);
     }
 
     @Bean ScopeRegistration scopeRegistration(Database database, Scopes scopes, Routes routes, Approvals approvals, Withdrawal withdrawal,
-                                              LiveConfiguration live) {
-        return new ScopeRegistration(database, scopes, routes, approvals, withdrawal, live);
+                                              Audit audit, LiveConfiguration live) {
+        return new ScopeRegistration(database, scopes, routes, approvals, withdrawal, audit, live);
     }
 
-    @Bean ClientRegistration clientRegistration(Database database, Clients clients, Approving approving, Withdrawal withdrawal,
+    @Bean ClientRegistration clientRegistration(Database database, Clients clients, Approving approving, Withdrawal withdrawal, Audit audit,
                                                 KnownClients directory, Clock clock) {
-        return new ClientRegistration(database, clients, approving, withdrawal, directory::forget, clock);
+        return new ClientRegistration(database, clients, approving, withdrawal, audit, directory::forget, clock);
     }
 
     @Bean RouteRegistration routeRegistration(Database database, Issuers issuers, Apis apis, Scopes scopes, Routes routes,
-                                              LiveConfiguration live, Clock clock) {
-        return new RouteRegistration(database, issuers, apis, scopes, routes, live, clock);
+                                              Audit audit, LiveConfiguration live, Clock clock) {
+        return new RouteRegistration(database, issuers, apis, scopes, routes, audit, live, clock);
     }
 
-    @Bean IssueToken issueToken(KnownClients directory, MintingOrder order) {
-        return new IssueToken(directory, order);
+    @Bean IssueToken issueToken(KnownClients directory, MintingOrder order, TokenEvents events) {
+        return new IssueToken(directory, order, events);
     }
 
     @Bean BearerDoor bearerDoor() {

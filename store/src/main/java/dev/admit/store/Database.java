@@ -13,6 +13,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Function;
 import java.util.function.Supplier;
 import org.sqlite.SQLiteConfig;
 import org.sqlite.SQLiteDataSource;
@@ -114,6 +115,22 @@ public final class Database implements Transactions, AutoCloseable {
     int update(String sql, Object... values) {
         if (inTransaction.get() == null) return inOne(() -> update(sql, values));
         return run(sql, values, PreparedStatement::executeUpdate);
+    }
+
+    /** Runs one statement for each of many things, prepared once. */
+    <T> void updateEach(String sql, List<T> things, Function<T, Object[]> values) {
+        inOne(() -> {
+            try (PreparedStatement statement = inTransaction.get().prepareStatement(sql)) {
+                for (T thing : things) {
+                    Object[] row = values.apply(thing);
+                    for (int i = 0; i < row.length; i++) bind(statement, i + 1, row[i]);
+                    statement.executeUpdate();
+                }
+                return null;
+            } catch (SQLException cause) {
+                throw new StoreFault("running a statement", cause);
+            }
+        });
     }
 
     private interface Running<T> {

@@ -39,18 +39,15 @@ public final class SqliteDecisions implements Decisions {
     }
 
     @Override public void keep(List<Decision> batch) {
-        database.inOne(() -> {
-            batch.forEach(this::insert);
-            return null;
-        });
+        database.updateEach(INSERT, batch, SqliteDecisions::values);
     }
 
-    private void insert(Decision it) {
+    private static Object[] values(Decision it) {
         Decision.About about = it.about();
-        database.update(INSERT, it.id(), it.at(), it.plane(), about.issuer(), about.clientId(), about.clientName(), about.subject(),
+        return new Object[] {it.id(), it.at(), it.plane(), about.issuer(), about.clientId(), about.clientName(), about.subject(),
                 about.api(), about.route(), about.revision(), about.method(), about.path(), about.scopes(), about.from(), it.verdict(),
                 it.refusal().map(why -> why.reason().toString()).orElse(""), it.answered(), it.micros(),
-                DecisionJson.write(it.checks()), DecisionJson.writePhrases(it.done()));
+                DecisionJson.write(it.checks()), DecisionJson.writePhrases(it.done())};
     }
 
     @Override public Optional<Decision> find(String id) {

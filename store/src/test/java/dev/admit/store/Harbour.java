@@ -3,6 +3,7 @@ package dev.admit.store;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approving;
 import dev.admit.core.approval.Withdrawal;
+import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.clientauth.KnownClients;
@@ -27,7 +28,7 @@ import java.util.List;
 
 /** The use cases of the core on a real SQLite file, with an issuer and an API to begin with. */
 final class Harbour implements AutoCloseable {
-    static final Actor CORIN = new Actor("corin", "Corin Ashby");
+    static final Actor CORIN = new Actor("corin", "Corin Ashby", "127.0.0.1");
 
     final Database database;
     final MasterKey masterKey = new MasterKey(MasterKey.generate());
@@ -35,6 +36,7 @@ final class Harbour implements AutoCloseable {
     final LiveConfiguration configuration;
     final KnownClients directory;
     final SqliteApprovals approvals;
+    final Audit audit;
     final Approving approving;
     final IssuerRegistration issuers;
     final ApiRegistration apis;
@@ -50,20 +52,21 @@ final class Harbour implements AutoCloseable {
         configuration = new LiveConfiguration(new SqliteKept(database), masterKey, revocations);
         directory = new KnownClients(new SqliteKnownClients(database), 100);
         approvals = new SqliteApprovals(database);
+        audit = new Audit(database, new SqliteAudit(database), masterKey, clock);
         SqliteIssuers keptIssuers = new SqliteIssuers(database);
         SqliteApis keptApis = new SqliteApis(database);
         SqliteScopes keptScopes = new SqliteScopes(database);
         SqliteRoutes keptRoutes = new SqliteRoutes(database);
         Withdrawal withdrawal = new Withdrawal(database, new MintingOrder(new TokenIds(clock, 0)), new SqliteRevocations(database), revocations,
                 directory::forget, clock);
-        approving = new Approving(database, keptScopes, approvals, withdrawal, directory::forget, clock);
-        issuers = new IssuerRegistration(database, keptIssuers, new SqliteSigningKeys(database), masterKey, configuration, clock, URI.create("http://127.0.0.1:9470"));
-        apis = new ApiRegistration(database, keptIssuers, keptApis, keptRoutes, approvals, withdrawal, configuration, clock);
-        scopes = new ScopeRegistration(database, keptScopes, keptRoutes, approvals, withdrawal, configuration);
-        clients = new ClientRegistration(database, new SqliteClients(database), approving, withdrawal, directory::forget, clock);
-        routes = new RouteRegistration(database, keptIssuers, keptApis, keptScopes, keptRoutes, configuration, clock);
-        issuer = keptIssuers.named("harbour").orElseGet(() -> made(issuers.create(new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority"))));
-        tides = keptApis.named(issuer.id(), "tides").orElseGet(() -> made(apis.register(issuer, api("tides", null))));
+        approving = new Approving(database, keptScopes, approvals, withdrawal, audit, directory::forget, clock);
+        issuers = new IssuerRegistration(database, keptIssuers, new SqliteSigningKeys(database), masterKey, audit, configuration, clock, URI.create("http://127.0.0.1:9470"));
+        apis = new ApiRegistration(database, keptIssuers, keptApis, keptRoutes, approvals, withdrawal, audit, configuration, clock);
+        scopes = new ScopeRegistration(database, keptScopes, keptRoutes, approvals, withdrawal, audit, configuration);
+        clients = new ClientRegistration(database, new SqliteClients(database), approving, withdrawal, audit, directory::forget, clock);
+        routes = new RouteRegistration(database, keptIssuers, keptApis, keptScopes, keptRoutes, audit, configuration, clock);
+        issuer = keptIssuers.named("harbour").orElseGet(() -> made(issuers.create(new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority"), CORIN)));
+        tides = keptApis.named(issuer.id(), "tides").orElseGet(() -> made(apis.register(issuer, api("tides", null), CORIN)));
     }
 
     static ApiRegistration.Wanted api(String name, String audience) {
@@ -79,7 +82,7 @@ final class Harbour implements AutoCloseable {
     }
 
     Scope readScope() {
-        return made(scopes.add(issuer, tides, scope("tides.read", "reads", "everyone", "clients")));
+        return made(scopes.add(issuer, tides, scope("tides.read", "reads", "everyone", "clients"), CORIN));
     }
 
     ClientRegistration.Registered client(String name, String... asks) {

@@ -1,5 +1,6 @@
 package dev.admit.store;
 
+import static dev.admit.store.Harbour.CORIN;
 import static dev.admit.store.Harbour.api;
 import static dev.admit.store.Harbour.made;
 import static dev.admit.store.Harbour.route;
@@ -58,16 +59,16 @@ class RegistrationTest {
 
     @Test void anAudienceIsProposedAndUnique() {
         assertThat(harbour.tides.audience()).isEqualTo("http://127.0.0.1:9470/harbour/apis/tides");
-        assertThat(outcome(harbour.apis.register(harbour.issuer, api("copy", harbour.tides.audience())))).isEqualTo("taken /audience");
-        assertThat(outcome(harbour.apis.register(harbour.issuer, api("tides", null)))).isEqualTo("taken /name");
-        made(harbour.apis.change(harbour.issuer, "tides", new ApiRegistration.Wanted("heights", null, null, null), Expected.ANY, null));
-        assertThat(made(harbour.apis.register(harbour.issuer, api("tides", null))).audience()).endsWith("/apis/tides-2");
+        assertThat(outcome(harbour.apis.register(harbour.issuer, api("copy", harbour.tides.audience()), CORIN))).isEqualTo("taken /audience");
+        assertThat(outcome(harbour.apis.register(harbour.issuer, api("tides", null), CORIN))).isEqualTo("taken /name");
+        made(harbour.apis.change(harbour.issuer, "tides", new ApiRegistration.Wanted("heights", null, null, null), Expected.ANY, null, CORIN));
+        assertThat(made(harbour.apis.register(harbour.issuer, api("tides", null), CORIN)).audience()).endsWith("/apis/tides-2");
     }
 
     @ParameterizedTest(name = "issuer {0}: {1}")
     @CsvSource({"gullwing,made", "harbour,taken /name", "admin,invalid /name", "console,invalid /name", "Health,invalid /name", "'',invalid /name"})
     void issuersHaveNamesThatAreNoAddressOfTheService(String name, String expected) {
-        assertThat(outcome(harbour.issuers.create(new dev.admit.core.registration.IssuerRegistration.Wanted(name, null)))).isEqualTo(expected);
+        assertThat(outcome(harbour.issuers.create(new dev.admit.core.registration.IssuerRegistration.Wanted(name, null), CORIN))).isEqualTo(expected);
     }
 
     @ParameterizedTest(name = "scope {0} {1} {2} {3}: {4}")
@@ -84,14 +85,14 @@ class RegistrationTest {
             tides.read,       reads,   world,    clients, invalid /reach
             tides.read,       reads,   everyone, robots,  invalid /holders""")
     void scopesAreNamedForWhatTheyPermit(String name, String effect, String reach, String holders, String expected) {
-        assertThat(outcome(harbour.scopes.add(harbour.issuer, harbour.tides, scope(name, effect, reach, holders)))).isEqualTo(expected);
+        assertThat(outcome(harbour.scopes.add(harbour.issuer, harbour.tides, scope(name, effect, reach, holders), CORIN))).isEqualTo(expected);
     }
 
     @ParameterizedTest(name = "{0} {1} for {2}: approved by {3}")
     @CsvSource({"reads,own,people,person", "reads,own,both,person", "reads,everyone,people,administrator", "changes,own,people,administrator",
         "both,own,people,administrator", "reads,own,clients,administrator"})
     void theApproverIsProposedAndInDoubtAnAdministrator(String effect, String reach, String holders, String approver) {
-        Change.Made<Scope> added = (Change.Made<Scope>) harbour.scopes.add(harbour.issuer, harbour.tides, scope("tides.look", effect, reach, holders));
+        Change.Made<Scope> added = (Change.Made<Scope>) harbour.scopes.add(harbour.issuer, harbour.tides, scope("tides.look", effect, reach, holders), CORIN);
         assertThat(added.value().approver()).hasToString(approver);
         assertThat(added.value().words()).isNotBlank();
         assertThat(added.value().wordsForPerson().isPresent()).isEqualTo(!holders.equals("clients"));
@@ -100,10 +101,10 @@ class RegistrationTest {
 
     @Test void aScopeNameIsUniqueInTheIssuerAndStays() {
         harbour.readScope();
-        Api other = made(harbour.apis.register(harbour.issuer, api("berths", null)));
-        assertThat(outcome(harbour.scopes.add(harbour.issuer, other, scope("tides.read", "reads", "own", "clients")))).isEqualTo("taken /name");
-        assertThat(outcome(harbour.scopes.change(harbour.issuer, harbour.tides, "tides.read", scope("tides.look", null, null, null), Expected.ANY))).isEqualTo("invalid /name");
-        assertThat(outcome(harbour.scopes.change(harbour.issuer, other, "tides.read", scope(null, "changes", null, null), Expected.ANY))).isEqualTo("absent");
+        Api other = made(harbour.apis.register(harbour.issuer, api("berths", null), CORIN));
+        assertThat(outcome(harbour.scopes.add(harbour.issuer, other, scope("tides.read", "reads", "own", "clients"), CORIN))).isEqualTo("taken /name");
+        assertThat(outcome(harbour.scopes.change(harbour.issuer, harbour.tides, "tides.read", scope("tides.look", null, null, null), Expected.ANY, CORIN))).isEqualTo("invalid /name");
+        assertThat(outcome(harbour.scopes.change(harbour.issuer, other, "tides.read", scope(null, "changes", null, null), Expected.ANY, CORIN))).isEqualTo("absent");
     }
 
     @ParameterizedTest(name = "route {0} {1}: {2}")
@@ -120,51 +121,51 @@ class RegistrationTest {
             GET,     /berths/{b},   taken /path""")
     void aRouteMustBeAbleToMatchAndBeTheOnlyOne(String method, String path, String expected) {
         harbour.readScope();
-        made(harbour.routes.add(harbour.issuer, route("GET", "/berths/{berth}", "tides.read")));
-        assertThat(outcome(harbour.routes.add(harbour.issuer, route(method, path, "tides.read")))).isEqualTo(expected);
+        made(harbour.routes.add(harbour.issuer, route("GET", "/berths/{berth}", "tides.read"), CORIN));
+        assertThat(outcome(harbour.routes.add(harbour.issuer, route(method, path, "tides.read"), CORIN))).isEqualTo(expected);
     }
 
     @Test void aRouteIsSavedOnlyWithAnAudienceAndADecisionOnScopes() {
         harbour.readScope();
         var without = new RouteRegistration.Wanted(List.of("GET"), "/x", null, null, null, null, null, "http://127.0.0.1:1", null);
-        assertThat(outcome(harbour.routes.add(harbour.issuer, without))).isEqualTo("invalid /api");
-        assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x")))).isEqualTo("invalid /scopes");
-        assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x", "tides.nope")))).isEqualTo("invalid /scopes/0");
+        assertThat(outcome(harbour.routes.add(harbour.issuer, without, CORIN))).isEqualTo("invalid /api");
+        assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x"), CORIN))).isEqualTo("invalid /scopes");
+        assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x", "tides.nope"), CORIN))).isEqualTo("invalid /scopes/0");
         var onPurpose = new RouteRegistration.Wanted(List.of("GET"), "/x", "tides", null, null, null, true, null, null);
-        assertThat(((Change.Made<RouteRegistration.Revised>) harbour.routes.add(harbour.issuer, onPurpose)).notes()).singleElement().asString().contains("whatever its scope");
+        assertThat(((Change.Made<RouteRegistration.Revised>) harbour.routes.add(harbour.issuer, onPurpose, CORIN)).notes()).singleElement().asString().contains("whatever its scope");
         var both = new RouteRegistration.Wanted(List.of("GET"), "/y", "tides", List.of("tides.read"), null, true, null, null, null);
-        assertThat(outcome(harbour.routes.add(harbour.issuer, both))).isEqualTo("invalid /open");
+        assertThat(outcome(harbour.routes.add(harbour.issuer, both, CORIN))).isEqualTo("invalid /open");
         var badAnswer = new RouteRegistration.Wanted(List.of("GET"), "/z", null, null, null, true, null, null, new RouteRegistration.WantedAnswer(200, "text/plain\r\nSet-Cookie: a=b", ""));
-        assertThat(outcome(harbour.routes.add(harbour.issuer, badAnswer))).isEqualTo("invalid /answer/content_type");
+        assertThat(outcome(harbour.routes.add(harbour.issuer, badAnswer, CORIN))).isEqualTo("invalid /answer/content_type");
     }
 
     @Test void everyChangeOfRoutesHasANumberAndIsLiveWhenItReturns() {
         harbour.readScope();
-        RouteRegistration.Revised first = made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read")));
+        RouteRegistration.Revised first = made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), CORIN));
         assertThat(first.revision()).isEqualTo(1);
         assertThat(harbour.configuration.get().issuer("harbour").orElseThrow().issuer().revision()).isEqualTo(1);
         assertThat(harbour.configuration.get().routes().match("GET", List.of("tides"))).isInstanceOf(dev.admit.core.route.RouteTable.Match.Found.class);
-        assertThat(made(harbour.routes.remove(harbour.issuer, first.route().id(), Expected.ANY)).revision()).isEqualTo(2);
+        assertThat(made(harbour.routes.remove(harbour.issuer, first.route().id(), Expected.ANY, CORIN)).revision()).isEqualTo(2);
         assertThat(harbour.configuration.get().routes().match("GET", List.of("tides"))).isInstanceOf(dev.admit.core.route.RouteTable.Match.Nothing.class);
     }
 
     @Test void oneIssuersRoutesAreNotNamedToAnother() {
         harbour.readScope();
-        made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read")));
-        var gullwing = made(harbour.issuers.create(new dev.admit.core.registration.IssuerRegistration.Wanted("gullwing", null)));
+        made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), CORIN));
+        var gullwing = made(harbour.issuers.create(new dev.admit.core.registration.IssuerRegistration.Wanted("gullwing", null), CORIN));
         var open = new RouteRegistration.Wanted(List.of("GET"), "/tides/**", null, null, null, true, null, "http://127.0.0.1:1", null);
-        assertThat(harbour.routes.add(gullwing, open)).isInstanceOfSatisfying(Change.Taken.class, taken -> assertThat(taken.fault().came()).isEqualTo("the same as a route of another issuer"));
+        assertThat(harbour.routes.add(gullwing, open, CORIN)).isInstanceOfSatisfying(Change.Taken.class, taken -> assertThat(taken.fault().came()).isEqualTo("the same as a route of another issuer"));
     }
 
     @Test void removingAnApiInUseSaysWhatWouldBreakAndWantsTheWord() {
         harbour.readScope();
-        made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read")));
+        made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), CORIN));
         ClientRegistration.Registered buoy = harbour.client("tide-buoy-07", "tides.read");
         harbour.given(buoy);
-        Change<Api> refused = harbour.apis.remove(harbour.issuer, "tides", Expected.ANY, "yes");
+        Change<Api> refused = harbour.apis.remove(harbour.issuer, "tides", Expected.ANY, "yes", CORIN);
         assertThat(refused).isInstanceOfSatisfying(Change.NeedsConfirmation.class, needs -> assertThat(needs.wouldBreak().toString()).contains("tides.read").contains("route GET /tides/**"));
         assertThat(harbour.approvals.ofClient(buoy.client().id())).hasSize(1);
-        made(harbour.apis.remove(harbour.issuer, "tides", Expected.ANY, "tides"));
+        made(harbour.apis.remove(harbour.issuer, "tides", Expected.ANY, "tides", CORIN));
         assertThat(harbour.approvals.ofClient(buoy.client().id())).isEmpty();
         assertThat(harbour.revocations.ending(buoy.client().id(), aTokenMintedLongAgo(), List.of("tides.read"))).isPresent();
     }
@@ -175,20 +176,20 @@ class RegistrationTest {
 
     @Test void aScopeThatARouteNeedsCannotBeRemoved() {
         harbour.readScope();
-        made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read")));
-        assertThat(outcome(harbour.scopes.remove(harbour.issuer, harbour.tides, "tides.read", Expected.ANY, "tides.read"))).isEqualTo("refused");
+        made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), CORIN));
+        assertThat(outcome(harbour.scopes.remove(harbour.issuer, harbour.tides, "tides.read", Expected.ANY, "tides.read", CORIN))).isEqualTo("refused");
     }
 
     @Test void aChangeFromAnOldStateIsRefused() {
         long version = harbour.tides.version();
-        made(harbour.apis.change(harbour.issuer, "tides", new ApiRegistration.Wanted(null, "Heights", null, null), Expected.version(version), null));
-        assertThat(outcome(harbour.apis.change(harbour.issuer, "tides", new ApiRegistration.Wanted(null, "Depths", null, null), Expected.version(version), null))).isEqualTo("stale");
-        assertThat(outcome(harbour.apis.remove(harbour.issuer, "tides", Expected.version(version), null))).isEqualTo("stale");
+        made(harbour.apis.change(harbour.issuer, "tides", new ApiRegistration.Wanted(null, "Heights", null, null), Expected.version(version), null, CORIN));
+        assertThat(outcome(harbour.apis.change(harbour.issuer, "tides", new ApiRegistration.Wanted(null, "Depths", null, null), Expected.version(version), null, CORIN))).isEqualTo("stale");
+        assertThat(outcome(harbour.apis.remove(harbour.issuer, "tides", Expected.version(version), null, CORIN))).isEqualTo("stale");
     }
 
     @Test void aClientIsRegisteredWholeOrNotAtAll() {
         harbour.readScope();
-        made(harbour.scopes.add(harbour.issuer, harbour.tides, scope("tides.mine", "reads", "own", "people")));
+        made(harbour.scopes.add(harbour.issuer, harbour.tides, scope("tides.mine", "reads", "own", "people"), CORIN));
         Change<?> refused = harbour.clients.register(harbour.issuer, Harbour.wantedClient("buoy", "tides.read", "tides.nope", "tides.mine"), Duration.ofDays(1), Harbour.CORIN);
         assertThat(refused).isInstanceOfSatisfying(Change.Invalid.class, invalid -> assertThat(invalid.faults()).extracting("pointer").containsExactly("/asks/1", "/asks/2"));
         assertThat(new SqliteClients(harbour.database).named(harbour.issuer.id(), "buoy")).isEmpty();
@@ -199,25 +200,25 @@ class RegistrationTest {
         harbour.readScope();
         ClientRegistration.Registered buoy = harbour.client("buoy", "tides.read");
         Approval ask = buoy.asks().getFirst();
-        assertThat(outcome(harbour.approving.withdraw(ask, null, Harbour.CORIN, Expected.ANY))).isEqualTo("refused");
-        assertThat(made(harbour.approving.decline(ask, "not now", Harbour.CORIN, Expected.ANY)).reason()).isEqualTo("not now");
+        assertThat(outcome(harbour.approving.withdraw(buoy.client(), ask, null, Harbour.CORIN, Expected.ANY))).isEqualTo("refused");
+        assertThat(made(harbour.approving.decline(buoy.client(), ask, "not now", Harbour.CORIN, Expected.ANY)).reason()).isEqualTo("not now");
         assertThat(made(harbour.approving.ask(buoy.client(), "tides.read", Harbour.CORIN)).status()).isEqualTo(Approval.Status.WAITING);
         assertThat(outcome(harbour.approving.give(buoy.client(), ask, Optional.of(Instant.EPOCH), Harbour.CORIN, Expected.ANY))).isEqualTo("invalid /until");
         assertThat(harbour.given(buoy).decidedBy()).hasValue("Corin Ashby");
-        assertThat(outcome(harbour.approving.decline(ask, null, Harbour.CORIN, Expected.ANY))).isEqualTo("refused");
+        assertThat(outcome(harbour.approving.decline(buoy.client(), ask, null, Harbour.CORIN, Expected.ANY))).isEqualTo("refused");
         assertThat(harbour.directory.find(buoy.client().id()).orElseThrow().missing(Instant.now())).isEmpty();
-        assertThat(made(harbour.approving.withdraw(ask, "over", Harbour.CORIN, Expected.ANY)).status()).isEqualTo(Approval.Status.WITHDRAWN);
+        assertThat(made(harbour.approving.withdraw(buoy.client(), ask, "over", Harbour.CORIN, Expected.ANY)).status()).isEqualTo(Approval.Status.WITHDRAWN);
         assertThat(harbour.directory.find(buoy.client().id()).orElseThrow().missing(Instant.now())).singleElement().asString().contains("withdrawn");
         assertThat(harbour.revocations.ending(buoy.client().id(), aTokenMintedLongAgo(), List.of("tides.read"))).isPresent();
     }
 
     @Test void secretsOverlapUpToFiveAndTheLastOneIsRemovedOnlyOnPurpose() {
         ClientRegistration.Registered buoy = harbour.client("buoy");
-        for (int i = 0; i < 4; i++) made(harbour.clients.addSecret(harbour.issuer, "buoy", null, Duration.ofDays(1)));
-        assertThat(outcome(harbour.clients.addSecret(harbour.issuer, "buoy", null, Duration.ofDays(1)))).isEqualTo("refused");
+        for (int i = 0; i < 4; i++) made(harbour.clients.addSecret(harbour.issuer, "buoy", null, Duration.ofDays(1), CORIN));
+        assertThat(outcome(harbour.clients.addSecret(harbour.issuer, "buoy", null, Duration.ofDays(1), CORIN))).isEqualTo("refused");
         var all = new SqliteClients(harbour.database).secretsOf(buoy.client().id());
-        all.subList(1, 5).forEach(secret -> made(harbour.clients.removeSecret(harbour.issuer, "buoy", secret.id(), null)));
-        assertThat(outcome(harbour.clients.removeSecret(harbour.issuer, "buoy", all.getFirst().id(), null))).isEqualTo("confirm buoy");
+        all.subList(1, 5).forEach(secret -> made(harbour.clients.removeSecret(harbour.issuer, "buoy", secret.id(), null, CORIN)));
+        assertThat(outcome(harbour.clients.removeSecret(harbour.issuer, "buoy", all.getFirst().id(), null, CORIN))).isEqualTo("confirm buoy");
     }
 
     @Test void listsPageToTheEndWithoutLossOrRepetition() {
@@ -240,7 +241,7 @@ class RegistrationTest {
         List<Thread> threads = new ArrayList<>();
         for (int i = 0; i < 8; i++) {
             threads.add(Thread.ofVirtual().start(() -> {
-                if (harbour.apis.register(harbour.issuer, api("same", null)) instanceof Change.Made<Api>) made.incrementAndGet();
+                if (harbour.apis.register(harbour.issuer, api("same", null), CORIN) instanceof Change.Made<Api>) made.incrementAndGet();
             }));
         }
         for (Thread thread : threads) thread.join();

@@ -1,5 +1,6 @@
 package dev.admit.core.approval;
 
+import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
@@ -23,15 +24,17 @@ public final class Approving {
     private final Scopes scopes;
     private final Approvals approvals;
     private final Withdrawal withdrawal;
+    private final Audit audit;
     private final Consumer<String> forgetClient;
     private final Clock clock;
 
-    public Approving(Transactions transactions, Scopes scopes, Approvals approvals, Withdrawal withdrawal,
+    public Approving(Transactions transactions, Scopes scopes, Approvals approvals, Withdrawal withdrawal, Audit audit,
                      Consumer<String> forgetClient, Clock clock) {
         this.transactions = transactions;
         this.scopes = scopes;
         this.approvals = approvals;
         this.withdrawal = withdrawal;
+        this.audit = audit;
         this.forgetClient = forgetClient;
         this.clock = clock;
     }
@@ -43,7 +46,7 @@ public final class Approving {
             if (fault.isPresent()) return Change.invalid(fault.get());
             Scope scope = scopes.named(client.issuerId(), scopeName.strip()).orElseThrow();
             Optional<Approval> before = approvals.of(client.id(), scope.id());
-            return before.isPresent() ? askAgain(before.get(), clock.instant(), by) : Change.made(note(client, scopeName, by));
+            return before.isPresent() ? askAgain(client, before.get(), clock.instant(), by) : Change.made(note(client, scopeName, by));
         }));
     }
 
@@ -67,15 +70,17 @@ public final class Approving {
         Approval waiting = new Approval(Ids.random("ap_"), client.issuerId(), client.id(), scope.id(), scope.name(),
                 Approval.Status.WAITING, clock.instant(), by.name(), Optional.empty(), Optional.empty(), Optional.empty(), "", 1);
         approvals.insert(waiting);
+        audit.added(by, client.issuerId(), "approval.asked", on(client, waiting), waiting);
         return waiting;
     }
 
-    private Change<Approval> askAgain(Approval before, Instant now, Actor by) {
+    private Change<Approval> askAgain(Client client, Approval before, Instant now, Actor by) {
         return switch (before.statusAt(now)) {
             case WAITING, GIVEN -> Change.made(before, "It had asked for " + before.scopeName() + " before.");
             case DECLINED, WITHDRAWN, EXPIRED -> {
                 Approval again = before.askedAgain(now, by.name());
                 approvals.update(again);
+                audit.changed(by, client.issuerId(), "approval.asked", on(client, again), before, again);
                 yield Change.made(again);
             }
         };
@@ -98,24 +103,25 @@ public final class Approving {
             }
             Approval given = approval.given(now, by.name(), until);
             approvals.update(given);
+            audit.changed(by, client.issuerId(), "approval.given", on(client, given), approval, given);
             return Change.made(given);
         }));
     }
 
     /** An administrator says no to what waits. */
-    public Change<Approval> decline(Approval asked, String why, Actor by, Expected expected) {
-        return end(asked, Approval.Status.DECLINED, List.of(Approval.Status.WAITING), why, by, expected,
+    public Change<Approval> decline(Client client, Approval asked, String why, Actor by, Expected expected) {
+        return end(client, asked, Approval.Status.DECLINED, List.of(Approval.Status.WAITING), why, by, expected,
                 "Only what waits can be declined; withdraw what was given.");
     }
 
     /** An administrator takes a yes back; tokens that lean on it are refused from the next request on. */
-    public Change<Approval> withdraw(Approval asked, String why, Actor by, Expected expected) {
-        return end(asked, Approval.Status.WITHDRAWN, List.of(Approval.Status.GIVEN), why, by, expected,
+    public Change<Approval> withdraw(Client client, Approval asked, String why, Actor by, Expected expected) {
+        return end(client, asked, Approval.Status.WITHDRAWN, List.of(Approval.Status.GIVEN), why, by, expected,
                 "Only what was given can be withdrawn; decline what waits.");
     }
 
-    private Change<Approval> end(Approval asked, Approval.Status how, List<Approval.Status> from, String why, Actor by,
-                                 Expected expected, String mend) {
+    private Change<Approval> end(Client client, Approval asked, Approval.Status how, List<Approval.Status> from, String why,
+                                 Actor by, Expected expected, String mend) {
         Fields fields = new Fields();
         String reason = fields.line("/reason", why, "", Fields.LONG_TEXT_LENGTH);
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
@@ -132,19 +138,25 @@ public final class Approving {
             revoke.approval(approval);
             Approval ended = approval.ended(how, now, by.name(), reason);
             approvals.update(ended);
+            audit.changed(by, client.issuerId(), "approval." + how, on(client, ended), approval, ended);
             return Change.made(ended);
         });
     }
 
     /** Takes an ask off a client, with its answer; tokens that lean on it end. */
-    public Change<Approval> drop(Approval asked) {
+    public Change<Approval> drop(Client client, Approval asked, Actor by) {
         return withdrawal.revoking(revoke -> {
             Optional<Approval> found = approvals.find(asked.issuerId(), asked.id());
             if (found.isEmpty()) return new Change.Absent<>("approval", asked.id());
             revoke.approval(found.get());
             approvals.delete(asked.id());
+            audit.removed(by, client.issuerId(), "approval.dropped", on(client, found.get()), found.get());
             return Change.made(found.get());
         });
+    }
+
+    private static String on(Client client, Approval approval) {
+        return client.name() + " " + approval.scopeName();
     }
 
     private Change<Approval> remembered(Client client, Change<Approval> change) {

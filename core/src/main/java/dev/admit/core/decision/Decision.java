@@ -113,6 +113,14 @@ public record Decision(String id, Instant at, Plane plane, About about, List<Che
             return this;
         }
 
+        public String clientName() {
+            return clientName;
+        }
+
+        public String api() {
+            return api;
+        }
+
         public String clientId() {
             return clientId;
         }

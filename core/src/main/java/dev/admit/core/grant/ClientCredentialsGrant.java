@@ -1,5 +1,6 @@
 package dev.admit.core.grant;
 
+import dev.admit.core.audit.AuditLine;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.decision.Decision;
@@ -32,6 +33,7 @@ final class ClientCredentialsGrant implements Grant {
         String token = MintAccessToken.mint(new MintAccessToken.Grant(issuer.url(), clientId, entitled.api().audience(), clientId,
                 entitled.scopeNames(), issuedAt, expiresAt, id), issuer.keys().active());
         decision.done("minted an access token for " + entitled.api().audience());
-        return new GrantOutcome.Issued(token, expiresAt.getEpochSecond() - issuedAt.getEpochSecond(), String.join(" ", entitled.scopeNames()));
+        return new GrantOutcome.Issued(token, expiresAt.getEpochSecond() - issuedAt.getEpochSecond(), String.join(" ", entitled.scopeNames()),
+                new AuditLine.Token(id.toString(), expiresAt), entitled.api().audience());
     }
 }

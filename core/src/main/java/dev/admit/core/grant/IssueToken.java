@@ -1,5 +1,7 @@
 package dev.admit.core.grant;
 
+import dev.admit.core.audit.AuditLine;
+import dev.admit.core.audit.TokenEvents;
 import dev.admit.core.change.Fields;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClients;
@@ -14,6 +16,7 @@ import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.token.MintingOrder;
 import dev.admit.core.token.TokenId;
 import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Optional;
 
@@ -25,11 +28,13 @@ public final class IssueToken {
     private static final CheckResult FORM = CheckResult.passed("form", "a well-formed request", "one");
     private final KnownClients directory;
     private final MintingOrder order;
+    private final TokenEvents events;
     private final List<Grant> grants = List.of(new ClientCredentialsGrant());
 
-    public IssueToken(KnownClients directory, MintingOrder order) {
+    public IssueToken(KnownClients directory, MintingOrder order, TokenEvents events) {
         this.directory = directory;
         this.order = order;
+        this.events = events;
     }
 
     /** The values of {@code grant_type} that are on. */
@@ -49,8 +54,16 @@ public final class IssueToken {
             return refused(decision, false);
         }
         // The id is drawn first, and all that the token leans on is read after it: see MintingOrder.
-        return order.minting(id -> grant(form.get(), presented, issuer, id, decision)).<GrantOutcome>map(issued -> issued)
-                .orElseGet(() -> refused(decision, triedBasic(presented)));
+        Optional<GrantOutcome.Issued> issued = order.minting(id -> grant(form.get(), presented, issuer, id, decision));
+        if (issued.isEmpty()) return refused(decision, triedBasic(presented));
+        events.note(noteOf(issued.get(), issuer, decision));
+        return issued.get();
+    }
+
+    private static AuditLine.Entry noteOf(GrantOutcome.Issued issued, IssuerInForce issuer, Decision.Builder decision) {
+        String after = "{\"scope\":\"%s\",\"audience\":\"%s\"}".formatted(issued.scope(), issued.audience()); // neither can hold a quote
+        return new AuditLine.Entry(issuer.issuer().id(), decision.at().truncatedTo(ChronoUnit.MILLIS), "token.issued", decision.clientName(),
+                decision.clientId(), decision.from(), decision.api(), "", after, Optional.of(issued.token()));
     }
 
     private Optional<GrantOutcome.Issued> grant(FormParameters form, PresentedClient presented, IssuerInForce issuer, TokenId id,

@@ -3,6 +3,8 @@ package dev.admit.core.registration;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.Withdrawal;
+import dev.admit.core.audit.Audit;
+import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.change.FieldFault;
@@ -31,17 +33,19 @@ public final class ApiRegistration {
     private final Routes routes;
     private final Approvals approvals;
     private final Withdrawal withdrawal;
+    private final Audit audit;
     private final Republish live;
     private final Clock clock;
 
     public ApiRegistration(Transactions transactions, Issuers issuers, Apis apis, Routes routes, Approvals approvals,
-                           Withdrawal withdrawal, Republish live, Clock clock) {
+                           Withdrawal withdrawal, Audit audit, Republish live, Clock clock) {
         this.transactions = transactions;
         this.issuers = issuers;
         this.apis = apis;
         this.routes = routes;
         this.approvals = approvals;
         this.withdrawal = withdrawal;
+        this.audit = audit;
         this.live = live;
         this.clock = clock;
     }
@@ -53,7 +57,7 @@ public final class ApiRegistration {
      */
     public record Wanted(String name, String title, String audience, String upstream) {}
 
-    public Change<Api> register(Issuer issuer, Wanted wanted) {
+    public Change<Api> register(Issuer issuer, Wanted wanted, Actor by) {
         Fields fields = new Fields();
         String name = fields.name("/name", wanted.name());
         String title = fields.line("/title", wanted.title(), name, Fields.TEXT_LENGTH);
@@ -68,6 +72,7 @@ public final class ApiRegistration {
             String chosen = audience.orElseGet(() -> proposeAudience(issuer, name));
             Api api = new Api(Ids.random("api_"), issuer.id(), name, title, chosen, upstream, 1, clock.instant());
             apis.insert(api);
+            audit.added(by, issuer.id(), "api.added", name, api);
             List<String> notes = new ArrayList<>(fields.notes());
             if (audience.isEmpty()) notes.add("The audience was proposed: " + chosen + ".");
             return new Change.Made<>(api, notes);
@@ -75,7 +80,7 @@ public final class ApiRegistration {
     }
 
     /** @param confirm the API's name, said when tokens in use would stop working */
-    public Change<Api> change(Issuer issuer, String named, Wanted wanted, Expected expected, String confirm) {
+    public Change<Api> change(Issuer issuer, String named, Wanted wanted, Expected expected, String confirm, Actor by) {
         Fields fields = new Fields();
         return published(transactions.inOne(() -> {
             Optional<Api> found = apis.named(issuer.id(), named);
@@ -101,6 +106,7 @@ public final class ApiRegistration {
             }
             Api changed = new Api(old.id(), issuer.id(), name, title, audience, upstream, old.version() + 1, old.createdAt());
             apis.update(changed);
+            audit.changed(by, issuer.id(), "api.changed", name, old, changed);
             return new Change.Made<>(changed, fields.notes());
         }));
     }
@@ -110,7 +116,7 @@ public final class ApiRegistration {
      *
      * @param confirm the API's name, said when something leans on it
      */
-    public Change<Api> remove(Issuer issuer, String named, Expected expected, String confirm) {
+    public Change<Api> remove(Issuer issuer, String named, Expected expected, String confirm, Actor by) {
         return published(withdrawal.revoking(revoke -> {
             Optional<Api> found = apis.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("API", named);
@@ -126,6 +132,7 @@ public final class ApiRegistration {
             if (!leaning.isEmpty()) issuers.nextRevision(issuer.id());
             leaning.forEach(route -> routes.delete(route.id()));
             apis.delete(api.id());
+            audit.removed(by, issuer.id(), "api.removed", api.name(), api);
             return Change.made(api);
         }));
     }

@@ -3,6 +3,7 @@ package dev.admit.core.registration;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approving;
 import dev.admit.core.approval.Withdrawal;
+import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
@@ -35,15 +36,17 @@ public final class ClientRegistration {
     private final Clients clients;
     private final Approving approving;
     private final Withdrawal withdrawal;
+    private final Audit audit;
     private final Consumer<String> forgetClient;
     private final Clock clock;
 
-    public ClientRegistration(Transactions transactions, Clients clients, Approving approving, Withdrawal withdrawal,
+    public ClientRegistration(Transactions transactions, Clients clients, Approving approving, Withdrawal withdrawal, Audit audit,
                               Consumer<String> forgetClient, Clock clock) {
         this.transactions = transactions;
         this.clients = clients;
         this.approving = approving;
         this.withdrawal = withdrawal;
+        this.audit = audit;
         this.forgetClient = forgetClient;
         this.clock = clock;
     }
@@ -81,13 +84,14 @@ public final class ClientRegistration {
             if (!faults.isEmpty()) return new Change.Invalid<>(faults);
             clients.insert(client);
             clients.insert(secret.kept());
+            audit.added(by, issuer.id(), "client.added", name, client);
             List<Approval> asked = asks.stream().distinct().map(scope -> approving.note(client, scope, by)).toList();
             return new Change.Made<>(new Registered(client, secret, asked), fields.notes());
         });
     }
 
     /** Changes what people read of a client, and how it proves itself. */
-    public Change<Client> change(Issuer issuer, String named, Wanted wanted, Expected expected) {
+    public Change<Client> change(Issuer issuer, String named, Wanted wanted, Expected expected, Actor by) {
         Fields fields = new Fields();
         Change<Client> change = transactions.inOne(() -> {
             Optional<Client> found = clients.named(issuer.id(), named);
@@ -105,6 +109,7 @@ public final class ClientRegistration {
             Client changed = new Client(old.id(), issuer.id(), name, title, kind.orElseThrow(), method.orElseThrow(), owner, old.enabled(),
                     old.version() + 1, old.createdAt());
             clients.update(changed);
+            audit.changed(by, issuer.id(), "client.changed", name, old, changed);
             return new Change.Made<>(changed, fields.notes());
         });
         if (change instanceof Change.Made<Client> made) forgetClient.accept(made.value().id());
@@ -115,7 +120,7 @@ public final class ClientRegistration {
      * Switches a client off or on. Off, it gets no tokens, and those it has are refused from the next request on; on again,
      * none of them comes back.
      */
-    public Change<Client> switchTo(Issuer issuer, String named, boolean on, Expected expected) {
+    public Change<Client> switchTo(Issuer issuer, String named, boolean on, Expected expected, Actor by) {
         return withdrawal.revoking(revoke -> {
             Optional<Client> found = clients.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("client", named);
@@ -124,6 +129,7 @@ public final class ClientRegistration {
             if (found.get().enabled() == on) return Change.made(found.get(), "It was %s before.".formatted(on ? "on" : "off"));
             Client switched = found.get().switched(on);
             clients.update(switched);
+            audit.changed(by, issuer.id(), on ? "client.on" : "client.off", switched.name(), found.get(), switched);
             if (on) revoke.forget(switched.id());
             else revoke.client(switched.id());
             return Change.made(switched);
@@ -131,7 +137,7 @@ public final class ClientRegistration {
     }
 
     /** Removes a client with all it has; its tokens are refused from the next request on. @param confirm its name */
-    public Change<Client> remove(Issuer issuer, String named, Expected expected, String confirm) {
+    public Change<Client> remove(Issuer issuer, String named, Expected expected, String confirm, Actor by) {
         return withdrawal.revoking(revoke -> {
             Optional<Client> found = clients.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("client", named);
@@ -144,12 +150,13 @@ public final class ClientRegistration {
             }
             revoke.client(client.id());
             clients.delete(client.id());
+            audit.removed(by, issuer.id(), "client.removed", client.name(), client);
             return Change.made(client);
         });
     }
 
     /** Adds a secret beside those that are there, so that one can be replaced without an outage. */
-    public Change<IssuedSecret> addSecret(Issuer issuer, String named, String label, Duration lifetime) {
+    public Change<IssuedSecret> addSecret(Issuer issuer, String named, String label, Duration lifetime, Actor by) {
         Fields fields = new Fields();
         String said = fields.line("/label", label, "another", Fields.TEXT_LENGTH);
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
@@ -161,6 +168,7 @@ public final class ClientRegistration {
             }
             IssuedSecret secret = newSecret(found.get(), said, lifetime);
             clients.insert(secret.kept());
+            audit.added(by, issuer.id(), "secret.added", found.get().name(), secret.kept());
             return new Change.Made<>(secret, fields.notes());
         });
         if (change instanceof Change.Made<IssuedSecret> made) forgetClient.accept(made.value().kept().clientId());
@@ -168,7 +176,7 @@ public final class ClientRegistration {
     }
 
     /** Removes a secret; tokens fetched with it live on until they expire. @param confirm the client's name, for the last one */
-    public Change<ClientSecret> removeSecret(Issuer issuer, String named, String secretId, String confirm) {
+    public Change<ClientSecret> removeSecret(Issuer issuer, String named, String secretId, String confirm, Actor by) {
         Change<ClientSecret> change = transactions.inOne(() -> {
             Optional<Client> found = clients.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("client", named);
@@ -179,6 +187,7 @@ public final class ClientRegistration {
                 return new Change.NeedsConfirmation<>(found.get().name(), List.of("It is the only secret: the client can fetch no more tokens."));
             }
             clients.deleteSecret(secretId);
+            audit.removed(by, issuer.id(), "secret.removed", found.get().name(), secret.get());
             return Change.made(secret.get());
         });
         if (change instanceof Change.Made<ClientSecret> made) forgetClient.accept(made.value().clientId());

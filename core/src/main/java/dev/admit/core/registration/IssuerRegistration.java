@@ -1,5 +1,7 @@
 package dev.admit.core.registration;
 
+import dev.admit.core.audit.Audit;
+import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
@@ -25,16 +27,18 @@ public final class IssuerRegistration {
     private final Issuers issuers;
     private final SigningKeys keys;
     private final MasterKey masterKey;
+    private final Audit audit;
     private final Republish live;
     private final Clock clock;
     private final URI publicUrl;
 
-    public IssuerRegistration(Transactions transactions, Issuers issuers, SigningKeys keys, MasterKey masterKey, Republish live,
+    public IssuerRegistration(Transactions transactions, Issuers issuers, SigningKeys keys, MasterKey masterKey, Audit audit, Republish live,
                               Clock clock, URI publicUrl) {
         this.transactions = transactions;
         this.issuers = issuers;
         this.keys = keys;
         this.masterKey = masterKey;
+        this.audit = audit;
         this.live = live;
         this.clock = clock;
         this.publicUrl = publicUrl;
@@ -44,7 +48,7 @@ public final class IssuerRegistration {
     public record Wanted(String name, String title) {}
 
     /** Makes an issuer with its first signing key; its metadata answers when this returns. */
-    public Change<Issuer> create(Wanted wanted) {
+    public Change<Issuer> create(Wanted wanted, Actor by) {
         Fields fields = new Fields();
         String name = fields.name("/name", wanted.name());
         String title = fields.line("/title", wanted.title(), name, Fields.TEXT_LENGTH);
@@ -61,6 +65,7 @@ public final class IssuerRegistration {
             }
             issuers.insert(issuer);
             keys.insert(new SigningKeys.Kept(key.kid(), issuer.id(), key.sealWith(masterKey), clock.millis()));
+            audit.added(by, issuer.id(), "issuer.added", name, issuer);
             return new Change.Made<>(issuer, fields.notes());
         });
         if (change instanceof Change.Made<Issuer>) live.republish();

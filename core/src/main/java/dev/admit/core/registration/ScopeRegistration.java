@@ -3,6 +3,8 @@ package dev.admit.core.registration;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.Withdrawal;
+import dev.admit.core.audit.Audit;
+import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.change.FieldFault;
@@ -39,15 +41,17 @@ public final class ScopeRegistration {
     private final Routes routes;
     private final Approvals approvals;
     private final Withdrawal withdrawal;
+    private final Audit audit;
     private final Republish live;
 
     public ScopeRegistration(Transactions transactions, Scopes scopes, Routes routes, Approvals approvals, Withdrawal withdrawal,
-                             Republish live) {
+                             Audit audit, Republish live) {
         this.transactions = transactions;
         this.scopes = scopes;
         this.routes = routes;
         this.approvals = approvals;
         this.withdrawal = withdrawal;
+        this.audit = audit;
         this.live = live;
     }
 
@@ -56,7 +60,7 @@ public final class ScopeRegistration {
                          String approver, Boolean byRole, String life, String closesOn, Boolean givenByDefault,
                          Boolean inMetadata) {}
 
-    public Change<Scope> add(Issuer issuer, Api api, Wanted wanted) {
+    public Change<Scope> add(Issuer issuer, Api api, Wanted wanted, Actor by) {
         Fields fields = new Fields();
         Optional<Scope> read = read(fields, api, wanted, Optional.empty());
         if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
@@ -64,6 +68,7 @@ public final class ScopeRegistration {
         return published(transactions.inOne(() -> {
             if (scopes.named(issuer.id(), scope.name()).isPresent()) return taken(scope.name());
             scopes.insert(scope);
+            audit.added(by, issuer.id(), "scope.added", scope.name(), scope);
             List<String> notes = new ArrayList<>(fields.notes());
             notes.addAll(ScopeProposal.advice(scope, scopes.of(api.id()).size()));
             return new Change.Made<>(scope, notes);
@@ -71,7 +76,7 @@ public final class ScopeRegistration {
     }
 
     /** Changes a scope; its name stays, because tokens and clients hold it. */
-    public Change<Scope> change(Issuer issuer, Api api, String named, Wanted wanted, Expected expected) {
+    public Change<Scope> change(Issuer issuer, Api api, String named, Wanted wanted, Expected expected, Actor by) {
         Fields fields = new Fields();
         return published(transactions.inOne(() -> {
             Optional<Scope> found = in(issuer, api, named);
@@ -85,12 +90,13 @@ public final class ScopeRegistration {
             Optional<Scope> read = read(fields, api, wanted, found);
             if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
             scopes.update(read.get());
+            audit.changed(by, issuer.id(), "scope.changed", read.get().name(), found.get(), read.get());
             return new Change.Made<>(read.get(), fields.notes());
         }));
     }
 
     /** Removes a scope that no route needs; tokens that lean on it end at once. @param confirm its name, when clients hold it */
-    public Change<Scope> remove(Issuer issuer, Api api, String named, Expected expected, String confirm) {
+    public Change<Scope> remove(Issuer issuer, Api api, String named, Expected expected, String confirm, Actor by) {
         return published(withdrawal.revoking(revoke -> {
             Optional<Scope> found = in(issuer, api, named);
             if (found.isEmpty()) return new Change.Absent<>("scope", named);
@@ -111,6 +117,7 @@ public final class ScopeRegistration {
             }
             asked.forEach(revoke::approval);
             scopes.delete(scope.id());
+            audit.removed(by, issuer.id(), "scope.removed", scope.name(), scope);
             return Change.made(scope);
         }));
     }

@@ -1,5 +1,7 @@
 package dev.admit.core.route;
 
+import dev.admit.core.audit.Audit;
+import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.change.FieldFault;
@@ -35,16 +37,18 @@ public final class RouteRegistration {
     private final Apis apis;
     private final Scopes scopes;
     private final Routes routes;
+    private final Audit audit;
     private final Republish live;
     private final Clock clock;
 
-    public RouteRegistration(Transactions transactions, Issuers issuers, Apis apis, Scopes scopes, Routes routes, Republish live,
+    public RouteRegistration(Transactions transactions, Issuers issuers, Apis apis, Scopes scopes, Routes routes, Audit audit, Republish live,
                              Clock clock) {
         this.transactions = transactions;
         this.issuers = issuers;
         this.apis = apis;
         this.scopes = scopes;
         this.routes = routes;
+        this.audit = audit;
         this.live = live;
         this.clock = clock;
     }
@@ -69,32 +73,33 @@ public final class RouteRegistration {
     /** A route and the revision that its change made. */
     public record Revised(Route route, long revision) {}
 
-    public Change<Revised> add(Issuer issuer, Wanted wanted) {
-        return published(transactions.inOne(() -> write(issuer, wanted, Optional.empty())));
+    public Change<Revised> add(Issuer issuer, Wanted wanted, Actor by) {
+        return published(transactions.inOne(() -> write(issuer, wanted, Optional.empty(), by)));
     }
 
     /** Puts another route in the place of one that is there. */
-    public Change<Revised> replace(Issuer issuer, String routeId, Wanted wanted, Expected expected) {
+    public Change<Revised> replace(Issuer issuer, String routeId, Wanted wanted, Expected expected, Actor by) {
         return published(transactions.inOne(() -> {
             Optional<Route> old = routes.find(issuer.id(), routeId);
             if (old.isEmpty()) return new Change.Absent<>("route", routeId);
             Optional<Change<Revised>> stale = expected.stale(old.get().version());
-            return stale.isPresent() ? stale.get() : write(issuer, wanted, old);
+            return stale.isPresent() ? stale.get() : write(issuer, wanted, old, by);
         }));
     }
 
-    public Change<Revised> remove(Issuer issuer, String routeId, Expected expected) {
+    public Change<Revised> remove(Issuer issuer, String routeId, Expected expected, Actor by) {
         return published(transactions.inOne(() -> {
             Optional<Route> old = routes.find(issuer.id(), routeId);
             if (old.isEmpty()) return new Change.Absent<>("route", routeId);
             Optional<Change<Revised>> stale = expected.stale(old.get().version());
             if (stale.isPresent()) return stale.get();
             routes.delete(routeId);
+            audit.removed(by, issuer.id(), "route.removed", old.get().label(), old.get());
             return Change.made(new Revised(old.get(), issuers.nextRevision(issuer.id())));
         }));
     }
 
-    private Change<Revised> write(Issuer issuer, Wanted wanted, Optional<Route> old) {
+    private Change<Revised> write(Issuer issuer, Wanted wanted, Optional<Route> old, Actor by) {
         Fields fields = new Fields();
         SortedSet<String> methods = readMethods(fields, wanted.methods());
         Optional<PathPattern> pattern = readPattern(fields, wanted.path());
@@ -106,8 +111,13 @@ public final class RouteRegistration {
 
         Route route = new Route(old.map(Route::id).orElseGet(() -> Ids.random("rt_")), issuer.id(), methods, pattern.get(), guard.get(),
                 target.get(), old.map(Route::version).orElse(0L) + 1, old.map(Route::createdAt).orElseGet(clock::instant));
-        if (old.isPresent()) routes.update(route);
-        else routes.insert(route);
+        if (old.isPresent()) {
+            routes.update(route);
+            audit.changed(by, issuer.id(), "route.changed", route.label(), old.get(), route);
+        } else {
+            routes.insert(route);
+            audit.added(by, issuer.id(), "route.added", route.label(), route);
+        }
         return new Change.Made<>(new Revised(route, issuers.nextRevision(issuer.id())), fields.notes());
     }
 

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.nimbusds.jose.JWSObject;
 import dev.admit.core.approval.Approval;
+import dev.admit.core.audit.TokenEvents;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.Kept;
@@ -70,7 +71,7 @@ class IssueTokenTest {
         secrets.add(new ClientSecret("sec_1", "cl_buoy", "first", SecretHash.of(SECRET), NOW, NOW.plusSeconds(1000)));
         issueToken = new IssueToken(new KnownClients(id -> id.equals("cl_buoy")
                 ? Optional.of(new KnownClient(new Client(id, "iss_h", "tide-buoy-07", "Buoy", ClientKind.SERVICE, method, "", enabled, 1, NOW), secrets, approvals))
-                : Optional.empty(), 10), new MintingOrder(new TokenIds(Clock.fixed(NOW, ZoneOffset.UTC), 0)));
+                : Optional.empty(), 10), new MintingOrder(new TokenIds(Clock.fixed(NOW, ZoneOffset.UTC), 0)), new TokenEvents(null));
         for (String scope : List.of("tides.read", "tides.draft", "tides.closing", "tides.closed")) approvals.add(approval(scope, Approval.Status.GIVEN, null));
         approvals.add(approval("tides.publish", Approval.Status.WAITING, null));
     }

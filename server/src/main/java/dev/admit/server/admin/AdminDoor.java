@@ -81,7 +81,7 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
             refuse(decision, needed, response);
             return false;
         }
-        request.setAttribute(ACTOR, actor(token.get()));
+        request.setAttribute(ACTOR, actor(token.get(), request.getRemoteAddr()));
         return true;
     }
 
@@ -102,9 +102,9 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
                 ScopeCheck.of(List.of(needed), false));
     }
 
-    private Actor actor(VerifiedToken token) {
+    private Actor actor(VerifiedToken token, String from) {
         String name = directory.find(token.clientId()).map(known -> known.client().name()).orElse(token.clientId());
-        return new Actor(token.clientId(), name);
+        return new Actor(token.clientId(), name, from);
     }
 
     private void refuse(Decision.Builder decision, String needed, HttpServletResponse response) throws IOException {

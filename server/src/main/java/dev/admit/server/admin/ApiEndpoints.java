@@ -6,6 +6,7 @@ import dev.admit.contract.Changed;
 import dev.admit.contract.PageView;
 import dev.admit.contract.ScopeView;
 import dev.admit.contract.ScopeWanted;
+import dev.admit.core.change.Actor;
 import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ScopeRegistration;
 import dev.admit.core.registry.Api;
@@ -21,6 +22,7 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PatchMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestAttribute;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
@@ -59,26 +61,27 @@ class ApiEndpoints {
     }
 
     @ResponseStatus(HttpStatus.CREATED)
-    @PostMapping ResponseEntity<Changed<ApiView>> register(@PathVariable String issuer, @RequestBody ApiWanted wanted) {
+    @PostMapping ResponseEntity<Changed<ApiView>> register(@PathVariable String issuer, @RequestBody ApiWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.created(apiRegistration.register(owner, wanted(wanted)), Api::version,
+        return Answers.created(apiRegistration.register(owner, wanted(wanted), actor), Api::version,
                 api -> "/admin/issuers/%s/apis/%s".formatted(owner.name(), api.name()), (api, notes) -> new Changed<>(views.api(api), notes));
     }
 
     @PatchMapping("/{api}") ResponseEntity<Changed<ApiView>> change(@PathVariable String issuer, @PathVariable String api, @RequestBody ApiWanted wanted,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm) {
+            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Lockout.refuseForAdminApi(owner, lookup.api(owner, api).name());
-        return Answers.changed(apiRegistration.change(owner, api, wanted(wanted), Answers.required(ifMatch), confirm), Api::version,
+        return Answers.changed(apiRegistration.change(owner, api, wanted(wanted), Answers.required(ifMatch), confirm, actor), Api::version,
                 (changed, notes) -> new Changed<>(views.api(changed), notes));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @DeleteMapping("/{api}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable String api,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm) {
+            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Lockout.refuseForAdminApi(owner, lookup.api(owner, api).name());
-        return Answers.removed(apiRegistration.remove(owner, api, Answers.optional(ifMatch), confirm));
+        return Answers.removed(apiRegistration.remove(owner, api, Answers.optional(ifMatch), confirm, actor));
     }
 
     private static ApiRegistration.Wanted wanted(ApiWanted it) {
@@ -100,29 +103,29 @@ class ApiEndpoints {
     }
 
     @ResponseStatus(HttpStatus.CREATED)
-    @PostMapping("/{api}/scopes") ResponseEntity<Changed<ScopeView>> addScope(@PathVariable String issuer, @PathVariable String api, @RequestBody ScopeWanted wanted) {
+    @PostMapping("/{api}/scopes") ResponseEntity<Changed<ScopeView>> addScope(@PathVariable String issuer, @PathVariable String api, @RequestBody ScopeWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.api(owner, api);
-        return Answers.created(scopeRegistration.add(owner, found, wanted(wanted)), Scope::version,
+        return Answers.created(scopeRegistration.add(owner, found, wanted(wanted), actor), Scope::version,
                 scope -> "/admin/issuers/%s/apis/%s/scopes/%s".formatted(owner.name(), found.name(), scope.name()),
                 (scope, notes) -> new Changed<>(views.scope(found, scope), notes));
     }
 
     @PatchMapping("/{api}/scopes/{scope}") ResponseEntity<Changed<ScopeView>> changeScope(@PathVariable String issuer, @PathVariable String api,
-            @PathVariable String scope, @RequestBody ScopeWanted wanted, @RequestHeader(name = "If-Match", required = false) String ifMatch) {
+            @PathVariable String scope, @RequestBody ScopeWanted wanted, @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.api(owner, api);
         Lockout.refuseForAdminApi(owner, found.name());
-        return Answers.changed(scopeRegistration.change(owner, found, scope, wanted(wanted), Answers.required(ifMatch)), Scope::version,
+        return Answers.changed(scopeRegistration.change(owner, found, scope, wanted(wanted), Answers.required(ifMatch), actor), Scope::version,
                 (changed, notes) -> new Changed<>(views.scope(found, changed), notes));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @DeleteMapping("/{api}/scopes/{scope}") ResponseEntity<Void> removeScope(@PathVariable String issuer, @PathVariable String api,
-            @PathVariable String scope, @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm) {
+            @PathVariable String scope, @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Lockout.refuseForAdminApi(owner, lookup.api(owner, api).name());
-        return Answers.removed(scopeRegistration.remove(owner, lookup.api(owner, api), scope, Answers.optional(ifMatch), confirm));
+        return Answers.removed(scopeRegistration.remove(owner, lookup.api(owner, api), scope, Answers.optional(ifMatch), confirm, actor));
     }
 
     private static ScopeRegistration.Wanted wanted(ScopeWanted it) {

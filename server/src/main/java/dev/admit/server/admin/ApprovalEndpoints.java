@@ -92,23 +92,26 @@ class ApprovalEndpoints {
     @PostMapping("/{approval}/decline") ResponseEntity<Changed<ApprovalView>> decline(@PathVariable String issuer, @PathVariable String approval,
             @RequestBody Answer answer, @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return changed(owner, approving.decline(lookup.approval(owner, approval), answer.reason(), actor, Answers.optional(ifMatch)));
+        Approval found = lookup.approval(owner, approval);
+        return changed(owner, approving.decline(lookup.client(owner, found.clientId()), found, answer.reason(), actor, Answers.optional(ifMatch)));
     }
 
     @PostMapping("/{approval}/withdraw") ResponseEntity<Changed<ApprovalView>> withdraw(@PathVariable String issuer, @PathVariable String approval,
             @RequestBody Answer answer, @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        Lockout.refuseForOneself(lookup.approval(owner, approval).clientId(), actor);
-        return changed(owner, approving.withdraw(lookup.approval(owner, approval), answer.reason(), actor, Answers.optional(ifMatch)));
+        Approval found = lookup.approval(owner, approval);
+        Lockout.refuseForOneself(found.clientId(), actor);
+        return changed(owner, approving.withdraw(lookup.client(owner, found.clientId()), found, answer.reason(), actor, Answers.optional(ifMatch)));
     }
 
     /** Takes the ask off the client, with its answer. */
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @DeleteMapping("/{approval}") ResponseEntity<Void> drop(@PathVariable String issuer, @PathVariable String approval,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
-        Approval found = lookup.approval(lookup.issuer(issuer), approval);
+        Issuer owner = lookup.issuer(issuer);
+        Approval found = lookup.approval(owner, approval);
         Lockout.refuseForOneself(found.clientId(), actor);
-        return Answers.removed(approving.drop(found));
+        return Answers.removed(approving.drop(lookup.client(owner, found.clientId()), found, actor));
     }
 
     private ResponseEntity<Changed<ApprovalView>> changed(Issuer owner, Change<Approval> change) {

@@ -69,15 +69,15 @@ class ClientEndpoints {
     }
 
     @PatchMapping("/{client}") ResponseEntity<Changed<ClientView>> change(@PathVariable String issuer, @PathVariable String client, @RequestBody ClientWanted wanted,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch) {
+            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.changed(registration.change(owner, client, wanted(wanted), Answers.required(ifMatch)), Client::version,
+        return Answers.changed(registration.change(owner, client, wanted(wanted), Answers.required(ifMatch), actor), Client::version,
                 (changed, notes) -> new Changed<>(views.client(owner, changed), notes));
     }
 
     @PostMapping("/{client}/on") ResponseEntity<Changed<ClientView>> on(@PathVariable String issuer, @PathVariable String client,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch) {
-        return switchTo(lookup.issuer(issuer), client, true, ifMatch);
+            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        return switchTo(lookup.issuer(issuer), client, true, ifMatch, actor);
     }
 
     /** From the next request on its tokens are refused. */
@@ -85,11 +85,11 @@ class ClientEndpoints {
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Lockout.refuseForOneself(lookup.client(owner, client).id(), actor);
-        return switchTo(owner, client, false, ifMatch);
+        return switchTo(owner, client, false, ifMatch, actor);
     }
 
-    private ResponseEntity<Changed<ClientView>> switchTo(Issuer owner, String client, boolean on, String ifMatch) {
-        return Answers.changed(registration.switchTo(owner, client, on, Answers.optional(ifMatch)), Client::version,
+    private ResponseEntity<Changed<ClientView>> switchTo(Issuer owner, String client, boolean on, String ifMatch, Actor actor) {
+        return Answers.changed(registration.switchTo(owner, client, on, Answers.optional(ifMatch), actor), Client::version,
                 (switched, notes) -> new Changed<>(views.client(owner, switched), notes));
     }
 
@@ -99,23 +99,23 @@ class ClientEndpoints {
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Lockout.refuseForOneself(lookup.client(owner, client).id(), actor);
-        return Answers.removed(registration.remove(owner, client, Answers.optional(ifMatch), confirm));
+        return Answers.removed(registration.remove(owner, client, Answers.optional(ifMatch), confirm, actor));
     }
 
     @ResponseStatus(HttpStatus.CREATED)
     @PostMapping("/{client}/secrets") ResponseEntity<SecretMade> addSecret(@PathVariable String issuer, @PathVariable String client,
-            @RequestBody SecretWanted wanted) {
+            @RequestBody SecretWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Client found = lookup.client(owner, client);
-        return Answers.created(registration.addSecret(owner, client, wanted.label(), secretLifetime("/lifetime", wanted.lifetime())), made -> 1L,
+        return Answers.created(registration.addSecret(owner, client, wanted.label(), secretLifetime("/lifetime", wanted.lifetime()), actor), made -> 1L,
                 made -> "/admin/issuers/%s/clients/%s".formatted(owner.name(), found.name()),
                 (made, notes) -> new SecretMade(views.client(owner, found), views.secretOnce(owner, found, made), notes));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @DeleteMapping("/{client}/secrets/{secret}") ResponseEntity<Void> removeSecret(@PathVariable String issuer, @PathVariable String client,
-            @PathVariable String secret, @RequestParam(required = false) String confirm) {
-        return Answers.removed(registration.removeSecret(lookup.issuer(issuer), client, secret, confirm));
+            @PathVariable String secret, @RequestParam(required = false) String confirm, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        return Answers.removed(registration.removeSecret(lookup.issuer(issuer), client, secret, confirm, actor));
     }
 
     private static Duration secretLifetime(String pointer, String text) {

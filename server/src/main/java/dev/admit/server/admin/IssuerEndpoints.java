@@ -5,6 +5,7 @@ import dev.admit.contract.IssuerView;
 import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.PageView;
 import dev.admit.contract.ServiceView;
+import dev.admit.core.change.Actor;
 import dev.admit.core.registration.IssuerRegistration;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
@@ -16,6 +17,7 @@ import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestAttribute;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
@@ -58,8 +60,8 @@ class IssuerEndpoints {
     }
 
     @ResponseStatus(HttpStatus.CREATED)
-    @PostMapping("/issuers") ResponseEntity<Changed<IssuerView>> create(@RequestBody IssuerWanted wanted) {
-        return Answers.created(registration.create(new IssuerRegistration.Wanted(wanted.name(), wanted.title())), Issuer::version,
+    @PostMapping("/issuers") ResponseEntity<Changed<IssuerView>> create(@RequestBody IssuerWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        return Answers.created(registration.create(new IssuerRegistration.Wanted(wanted.name(), wanted.title()), actor), Issuer::version,
                 issuer -> "/admin/issuers/" + issuer.name(), (issuer, notes) -> new Changed<>(views.issuer(issuer), notes));
     }
 }

@@ -4,6 +4,7 @@ import dev.admit.contract.PageView;
 import dev.admit.contract.RouteRevised;
 import dev.admit.contract.RouteView;
 import dev.admit.contract.RouteWanted;
+import dev.admit.core.change.Actor;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteRegistration;
@@ -15,6 +16,7 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestAttribute;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
@@ -51,24 +53,24 @@ class RouteEndpoints {
     }
 
     @ResponseStatus(HttpStatus.CREATED)
-    @PostMapping ResponseEntity<RouteRevised> add(@PathVariable String issuer, @RequestBody RouteWanted wanted) {
+    @PostMapping ResponseEntity<RouteRevised> add(@PathVariable String issuer, @RequestBody RouteWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.created(registration.add(owner, wanted(wanted)), made -> made.route().version(),
+        return Answers.created(registration.add(owner, wanted(wanted), actor), made -> made.route().version(),
                 made -> "/admin/issuers/%s/routes/%s".formatted(owner.name(), made.route().id()),
                 (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
     }
 
     @PutMapping("/{route}") ResponseEntity<RouteRevised> replace(@PathVariable String issuer, @PathVariable String route, @RequestBody RouteWanted wanted,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch) {
+            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.changed(registration.replace(owner, route, wanted(wanted), Answers.required(ifMatch)), made -> made.route().version(),
+        return Answers.changed(registration.replace(owner, route, wanted(wanted), Answers.required(ifMatch), actor), made -> made.route().version(),
                 (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
     }
 
     @DeleteMapping("/{route}") ResponseEntity<RouteRevised> remove(@PathVariable String issuer, @PathVariable String route,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch) {
+            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.changed(registration.remove(owner, route, Answers.optional(ifMatch)), made -> made.route().version(),
+        return Answers.changed(registration.remove(owner, route, Answers.optional(ifMatch), actor), made -> made.route().version(),
                 (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
     }
 
