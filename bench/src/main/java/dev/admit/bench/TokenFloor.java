@@ -34,7 +34,7 @@ class TokenFloor {
         KeyPairGenerator generator = KeyPairGenerator.getInstance("EC");
         generator.initialize(new ECGenParameterSpec("secp256r1"));
         pair = generator.generateKeyPair();
-        SigningKey.generate(); // so that the provider is the one in use
+        SigningKey.generate(dev.admit.core.key.SigningAlgorithm.ES256); // so that the provider is the one in use
     }
 
     @PostMapping("/bench-floor/token") void answer(HttpServletRequest request, HttpServletResponse response) throws IOException, GeneralSecurityException {

@@ -15,7 +15,7 @@ import picocli.CommandLine.Command;
             "", "Exit codes: 0 done, 1 refused by a rule, 2 wrong usage, 3 not reachable or not signed in, 4 a fault."})
 public final class Admit {
 
-    private static final List<Class<?>> THINGS = List.of(SignIn.class, SignOut.class, ServerCommands.class, IssuerCommands.class, ApiCommands.class,
+    private static final List<Class<?>> THINGS = List.of(SignIn.class, SignOut.class, ServerCommands.class, IssuerCommands.class, KeyCommands.class, ApiCommands.class,
             ScopeCommands.class, ClientCommands.class, SecretCommands.class, ApprovalCommands.class, RouteCommands.class, TokenCommands.class,
             Call.class, DecisionCommands.class, AuditCommands.class, Completion.class);
 

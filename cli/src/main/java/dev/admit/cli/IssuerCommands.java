@@ -11,7 +11,8 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "issuer", description = "Authorization servers on this service, each with its own keys, APIs and clients.",
-        subcommands = {IssuerCommands.ListAll.class, IssuerCommands.Show.class, IssuerCommands.Add.class})
+        subcommands = {IssuerCommands.ListAll.class, IssuerCommands.Show.class, IssuerCommands.Add.class,
+            IssuerCommands.Change.class, IssuerCommands.Remove.class})
 final class IssuerCommands {
 
     @Command(name = "list", description = "List the issuers.", footer = {"", "Example: admit issuer list"})
@@ -35,7 +36,57 @@ final class IssuerCommands {
             IssuerView it = answer.value();
             common.say(answer.json(), () -> common.out().fields("Issuer", it.name(), "Title", it.title(), "URL", it.url(),
                     "Metadata", it.url() + "/.well-known/oauth-authorization-server", "Token endpoint", it.url() + "/token", "Keys", it.url() + "/jwks",
-                    "Routes", "revision " + it.revision(), "Made", Output.when(it.createdAt(), common.now())));
+                    "Description", it.description(), "Domains", String.join(", ", it.domains()), "Grant types", String.join(", ", it.grantTypes()),
+                    "Key rotation", it.keyRotation().equals("none") ? "by command only" : "every " + it.keyRotation(),
+                    "Secrets", "%s, at most %s%s".formatted(it.secretLifetime(), it.longestSecret(), it.secretsWithoutEnd() ? ", or without end" : ""), "Routes", "revision " + it.revision(), "Made", Output.when(it.createdAt(), common.now())));
+        }
+    }
+
+    /** What an issuer is made with, and what of it can be changed. */
+    static final class Rules {
+        @Option(names = "--title", description = "What people read.") String title;
+        @Option(names = "--description", description = "What it is for.") String description;
+        @Option(names = "--domain", paramLabel = "NAME", description = "A domain it owns; may be said again. '' for none.") List<String> domains;
+        @Option(names = "--key-rotation", paramLabel = "TIME", description = "How long a key signs, such as 90d; none for by command only.") String keyRotation;
+        @Option(names = "--secret-lifetime", paramLabel = "TIME", description = "Of client secrets, where nobody says another.") String secretLifetime;
+        @Option(names = "--longest-secret", paramLabel = "TIME", description = "No client secret may live longer.") String longestSecret;
+        @Option(names = "--secrets-without-end", paramLabel = "true|false", description = "Whether a secret may be made that never runs out.") Boolean secretsWithoutEnd;
+        @Option(names = "--development-addresses", paramLabel = "true|false", description = "Whether web clients may have plain-http redirect addresses on loopback.") Boolean developmentAddresses;
+        @Option(names = "--grant-type", paramLabel = "WORD", description = "A grant type that is on; may be said again.") List<String> grantTypes;
+
+        IssuerWanted wanted(String name) {
+            List<String> named = domains == null ? null : domains.stream().filter(domain -> !domain.isBlank()).toList();
+            return new IssuerWanted(name, title, description, named, keyRotation, secretLifetime, longestSecret, secretsWithoutEnd, developmentAddresses, grantTypes);
+        }
+    }
+
+    @Command(name = "change", description = "Change an issuer's texts and rules; what is not named stays.", footer = {"", "Example: admit issuer change harbour --domain saltmarsh.example --key-rotation 30d"})
+    static final class Change implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "ISSUER") String name;
+        @Mixin Rules rules;
+
+        @Override public void run() {
+            String path = "/issuers/" + Http.encoded(name);
+            String etag = common.admin().get(path, IssuerView.class).etag().orElse("*");
+            Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, etag, rules.wanted(null), JsonNode.class);
+            Changed<IssuerView> changed = common.admin().read(answer.json(), new tools.jackson.core.type.TypeReference<>() {});
+            common.say(answer.json(), () -> {
+                common.out().notes(changed.notes());
+                common.out().done("The issuer %s is changed.".formatted(changed.now().name()), "admit issuer show " + changed.now().name());
+            });
+        }
+    }
+
+    @Command(name = "remove", description = "Remove an issuer with everything it holds; its tokens end at once.", footer = {"", "Example: admit issuer remove gullwing --confirm gullwing"})
+    static final class Remove implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "ISSUER") String name;
+        @Option(names = "--confirm", paramLabel = "NAME", description = "The issuer's name, said again.") String confirm;
+
+        @Override public void run() {
+            common.admin().remove("/issuers/" + Http.encoded(name) + Confirm.query(confirm), JsonNode.class);
+            common.say(java.util.Map.of("removed", name), () -> common.out().done("The issuer %s is gone with all it held; its audit stays.".formatted(name), "admit issuer list"));
         }
     }
 
@@ -43,10 +94,10 @@ final class IssuerCommands {
     static final class Add implements Runnable {
         @Mixin Common common;
         @Parameters(paramLabel = "NAME") String name;
-        @Option(names = "--title", description = "What people read.") String title;
+        @Mixin Rules rules;
 
         @Override public void run() {
-            Admin.Answer<JsonNode> answer = common.admin().post("/issuers", new IssuerWanted(name, title), JsonNode.class);
+            Admin.Answer<JsonNode> answer = common.admin().post("/issuers", rules.wanted(name), JsonNode.class);
             Changed<IssuerView> made = common.admin().read(answer.json(), new tools.jackson.core.type.TypeReference<>() {});
             common.saved().change(contents -> contents.servers().get(common.admin().serverName()).issuer() != null ? contents
                     : contents.with(common.admin().serverName(), contents.servers().get(common.admin().serverName()).withIssuer(made.now().name()), false));

@@ -1,4 +1,7 @@
 package dev.admit.contract;
 
-/** An API as it is wanted. @param audience proposed when left out; what is left out of a change stays */
-public record ApiWanted(String name, String title, String audience, String upstream) {}
+import com.fasterxml.jackson.annotation.JsonProperty;
+
+/** An API as it is wanted. @param audience proposed when left out; what is left out of a change stays, @param outsideDomains lets an https audience lie outside the issuer's domains */
+public record ApiWanted(String name, String title, String audience, String upstream,
+        @JsonProperty("outside_domains") Boolean outsideDomains) {}

@@ -4,17 +4,23 @@ import dev.admit.core.audit.Audit;
 import dev.admit.core.audit.TokenEvents;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
+import dev.admit.core.registration.KeyRegistration;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Issuers;
 import dev.admit.core.token.KeptRevocations;
 import dev.admit.core.token.Revocations;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Component;
 
 /** What has to be done again and again. */
 @Component
 class Housekeeping {
+    private static final Logger LOG = LoggerFactory.getLogger(Housekeeping.class);
     private static final Duration DECISIONS_KEPT = Duration.ofDays(30);
 
     private static final Duration AUDIT_KEPT = Duration.ofDays(400);
@@ -22,15 +28,19 @@ class Housekeeping {
     private final BatchedJournal journal;
     private final TokenEvents events;
     private final Audit audit;
+    private final KeyRegistration keys;
+    private final Issuers issuers;
     private final Decisions decisions;
     private final KeptRevocations kept;
     private final Revocations revocations;
     private final Clock clock;
 
-    Housekeeping(BatchedJournal journal, TokenEvents events, Audit audit, Decisions decisions, KeptRevocations kept, Revocations revocations, Clock clock) {
+    Housekeeping(BatchedJournal journal, TokenEvents events, Audit audit, KeyRegistration keys, Issuers issuers, Decisions decisions, KeptRevocations kept, Revocations revocations, Clock clock) {
         this.journal = journal;
         this.events = events;
         this.audit = audit;
+        this.keys = keys;
+        this.issuers = issuers;
         this.decisions = decisions;
         this.kept = kept;
         this.revocations = revocations;
@@ -42,6 +52,18 @@ class Housekeeping {
     void keepWhatWaits() {
         events.flush();
         journal.flush();
+    }
+
+    /** A failure of one issuer's key is told, and does not keep the others from theirs. */
+    @Scheduled(fixedDelay = 60_000, initialDelay = 5_000)
+    void rotateKeys() {
+        for (Issuer issuer : issuers.all()) {
+            try {
+                keys.rotateWhenDue(issuer);
+            } catch (RuntimeException fault) {
+                LOG.error("the next key of {} could not be made", issuer.name(), fault);
+            }
+        }
     }
 
     @Scheduled(fixedDelay = 600_000, initialDelay = 60_000)

@@ -18,6 +18,7 @@ import dev.admit.core.key.SigningKeys;
 import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registration.IssuerRegistration;
+import dev.admit.core.registration.KeyRegistration;
 import dev.admit.core.registration.ScopeRegistration;
 import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Clients;
@@ -164,9 +165,13 @@ class Wiring {
         return new Approving(database, scopes, approvals, withdrawal, audit, directory::forget, clock);
     }
 
-    @Bean IssuerRegistration issuerRegistration(Database database, Issuers issuers, SigningKeys keys, Authority.Opened opened, Audit audit,
+    @Bean KeyRegistration keyRegistration(Database database, SigningKeys keys, Authority.Opened opened, Audit audit, LiveConfiguration live, Clock clock) {
+        return new KeyRegistration(database, keys, opened.masterKey(), audit, live, clock);
+    }
+
+    @Bean IssuerRegistration issuerRegistration(Database database, Issuers issuers, KeyRegistration keys, Authority.Opened opened, Audit audit,
                                                 LiveConfiguration live, Clock clock) {
-        return new IssuerRegistration(database, issuers, keys, opened.masterKey(), audit, live, clock, opened.publicUrl());
+        return new IssuerRegistration(database, issuers, keys, IssueToken.GRANT_TYPES, audit, live, clock, opened.publicUrl());
     }
 
     @Bean ApiRegistration apiRegistration(Database database, Issuers issuers, Apis apis, Routes routes, Approvals approvals,

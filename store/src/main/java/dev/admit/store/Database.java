@@ -9,6 +9,7 @@ import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -166,6 +167,7 @@ public final class Database implements Transactions, AutoCloseable {
             case Boolean flag -> statement.setInt(at, flag ? 1 : 0);
             case byte[] bytes -> statement.setBytes(at, bytes);
             case Instant time -> statement.setLong(at, time.toEpochMilli());
+            case Duration length -> statement.setLong(at, length.toMillis());
             case URI uri -> statement.setString(at, uri.toString());
             case Enum<?> word -> statement.setString(at, word.toString());
             default -> throw new IllegalArgumentException("no column takes a " + value.getClass());

@@ -3,7 +3,9 @@ package dev.admit.store;
 import java.net.URI;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.time.Duration;
 import java.time.Instant;
+import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 
@@ -49,6 +51,20 @@ final class Row {
 
     Optional<Instant> timeOrNone(String column) throws SQLException {
         return isNull(column) ? Optional.empty() : Optional.of(time(column));
+    }
+
+    /** Words that were joined by spaces. */
+    List<String> words(String column) throws SQLException {
+        String joined = text(column);
+        return joined.isEmpty() ? List.of() : List.of(joined.split(" "));
+    }
+
+    Duration length(String column) throws SQLException {
+        return Duration.ofMillis(number(column));
+    }
+
+    Optional<Duration> lengthOrNone(String column) throws SQLException {
+        return isNull(column) ? Optional.empty() : Optional.of(length(column));
     }
 
     <E extends Enum<E>> E word(String column, Class<E> type) throws SQLException {

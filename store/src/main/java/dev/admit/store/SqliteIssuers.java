@@ -2,6 +2,7 @@ package dev.admit.store;
 
 import dev.admit.core.change.Page;
 import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.IssuerRules;
 import dev.admit.core.registry.Issuers;
 import java.net.URI;
 import java.sql.SQLException;
@@ -10,12 +11,26 @@ import java.util.Optional;
 
 /** The table {@code issuer}. */
 public final class SqliteIssuers implements Issuers {
-    private static final String INSERT = "INSERT INTO issuer (id, name, title, url, revision, version, created_at) VALUES (?, ?, ?, ?, ?, ?, ?)";
+    private static final String INSERT = """
+            INSERT INTO issuer (id, name, title, description, url, domains, key_rotation, secret_lifetime, longest_secret, secrets_without_end,
+                                development_addresses, grant_types, revision, version, created_at)
+            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+    private static final String UPDATE = """
+            UPDATE issuer SET title = ?, description = ?, domains = ?, key_rotation = ?, secret_lifetime = ?, longest_secret = ?,
+                              secrets_without_end = ?, development_addresses = ?, grant_types = ?, version = ? WHERE id = ?""";
     private static final String NAMED = "SELECT * FROM issuer WHERE name = ? OR id = ?";
     private static final String LIST = "SELECT * FROM issuer WHERE name > ? ORDER BY name LIMIT ?";
-    private static final String ALL = "SELECT * FROM issuer ORDER BY name";
+    private static final String ALL = "SELECT * FROM issuer";
     private static final String NEXT_REVISION = "UPDATE issuer SET revision = revision + 1 WHERE id = ?";
     private static final String REVISION = "SELECT revision FROM issuer WHERE id = ?";
+    private static final String HOLDS = """
+            SELECT (SELECT count(*) FROM api WHERE issuer_id = ?1) AS apis, (SELECT count(*) FROM client WHERE issuer_id = ?1) AS clients,
+                   (SELECT count(*) FROM approval WHERE issuer_id = ?1 AND status = 'given') AS approvals,
+                   (SELECT count(*) FROM route WHERE issuer_id = ?1) AS routes""";
+    /** In this order, because later tables are referred to by earlier ones; what hangs on a client or an API goes with it. */
+    private static final List<String> DELETE = List.of("DELETE FROM route WHERE issuer_id = ?", "DELETE FROM approval WHERE issuer_id = ?",
+            "DELETE FROM client WHERE issuer_id = ?", "DELETE FROM scope WHERE issuer_id = ?", "DELETE FROM api WHERE issuer_id = ?",
+            "DELETE FROM signing_key WHERE issuer_id = ?", "DELETE FROM issuer WHERE id = ?");
 
     private final Database database;
 
@@ -24,7 +39,28 @@ public final class SqliteIssuers implements Issuers {
     }
 
     @Override public void insert(Issuer it) {
-        database.update(INSERT, it.id(), it.name(), it.title(), it.url(), it.revision(), it.version(), it.createdAt());
+        IssuerRules rules = it.rules();
+        database.update(INSERT, it.id(), it.name(), it.title(), it.description(), it.url(), String.join(" ", rules.domains()), rules.keyRotation(),
+                rules.secretLifetime(), rules.longestSecret(), rules.secretsWithoutEnd(), rules.developmentAddresses(),
+                String.join(" ", rules.grantTypes()), it.revision(), it.version(), it.createdAt());
+    }
+
+    @Override public void update(Issuer it) {
+        IssuerRules rules = it.rules();
+        database.update(UPDATE, it.title(), it.description(), String.join(" ", rules.domains()), rules.keyRotation(), rules.secretLifetime(),
+                rules.longestSecret(), rules.secretsWithoutEnd(), rules.developmentAddresses(), String.join(" ", rules.grantTypes()), it.version(), it.id());
+    }
+
+    @Override public void delete(String issuerId) {
+        database.inOne(() -> {
+            for (String statement : DELETE) database.update(statement, issuerId);
+            return null;
+        });
+    }
+
+    @Override public Holds holds(String issuerId) {
+        return database.one(HOLDS, row -> new Holds(row.number("apis"), row.number("clients"), row.number("approvals"), row.number("routes")),
+                issuerId).orElseThrow();
     }
 
     @Override public Optional<Issuer> named(String nameOrId) {
@@ -35,17 +71,19 @@ public final class SqliteIssuers implements Issuers {
         return Page.of(database.list(LIST, SqliteIssuers::read, ask.after().orElse(""), ask.limit() + 1), ask, Issuer::name);
     }
 
+    @Override public List<Issuer> all() {
+        return database.list(ALL, SqliteIssuers::read);
+    }
+
     @Override public long nextRevision(String issuerId) {
         database.update(NEXT_REVISION, issuerId);
         return database.one(REVISION, row -> row.number("revision"), issuerId).orElseThrow();
     }
 
-    List<Issuer> all() {
-        return database.list(ALL, SqliteIssuers::read);
-    }
-
     private static Issuer read(Row row) throws SQLException {
-        return new Issuer(row.text("id"), row.text("name"), row.text("title"), URI.create(row.text("url")), row.number("revision"),
-                row.number("version"), row.time("created_at"));
+        IssuerRules rules = new IssuerRules(row.words("domains"), row.lengthOrNone("key_rotation"), row.length("secret_lifetime"), row.length("longest_secret"),
+                row.flag("secrets_without_end"), row.flag("development_addresses"), row.words("grant_types"));
+        return new Issuer(row.text("id"), row.text("name"), row.text("title"), row.text("description"), URI.create(row.text("url")), rules,
+                row.number("revision"), row.number("version"), row.time("created_at"));
     }
 }

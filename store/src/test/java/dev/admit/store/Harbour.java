@@ -12,6 +12,7 @@ import dev.admit.core.key.MasterKey;
 import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registration.IssuerRegistration;
+import dev.admit.core.registration.KeyRegistration;
 import dev.admit.core.registration.ScopeRegistration;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Issuer;
@@ -38,6 +39,7 @@ final class Harbour implements AutoCloseable {
     final SqliteApprovals approvals;
     final Audit audit;
     final Approving approving;
+    final KeyRegistration keys;
     final IssuerRegistration issuers;
     final ApiRegistration apis;
     final ScopeRegistration scopes;
@@ -60,7 +62,8 @@ final class Harbour implements AutoCloseable {
         Withdrawal withdrawal = new Withdrawal(database, new MintingOrder(new TokenIds(clock, 0)), new SqliteRevocations(database), revocations,
                 directory::forget, clock);
         approving = new Approving(database, keptScopes, approvals, withdrawal, audit, directory::forget, clock);
-        issuers = new IssuerRegistration(database, keptIssuers, new SqliteSigningKeys(database), masterKey, audit, configuration, clock, URI.create("http://127.0.0.1:9470"));
+        keys = new KeyRegistration(database, new SqliteSigningKeys(database), masterKey, audit, configuration, clock);
+        issuers = new IssuerRegistration(database, keptIssuers, keys, java.util.Set.of("client_credentials"), audit, configuration, clock, URI.create("http://127.0.0.1:9470"));
         apis = new ApiRegistration(database, keptIssuers, keptApis, keptRoutes, approvals, withdrawal, audit, configuration, clock);
         scopes = new ScopeRegistration(database, keptScopes, keptRoutes, approvals, withdrawal, audit, configuration);
         clients = new ClientRegistration(database, new SqliteClients(database), approving, withdrawal, audit, directory::forget, clock);

@@ -146,6 +146,14 @@ public final class Fields {
         return Optional.empty();
     }
 
+    /** A length of time as {@link #duration} reads it, in the largest unit that is whole. */
+    public static String written(Duration length) {
+        long seconds = length.toSeconds();
+        if (seconds % 86_400 == 0) return seconds / 86_400 + "d";
+        if (seconds % 3_600 == 0) return seconds / 3_600 + "h";
+        return seconds % 60 == 0 ? seconds / 60 + "m" : seconds + "s";
+    }
+
     private String trimmed(String pointer, String value) {
         if (value == null) return "";
         String trimmed = value.strip();

@@ -47,7 +47,7 @@ final class Compile {
         for (Issuer issuer : kept.issuers()) {
             List<Api> its = apis.getOrDefault(issuer.id(), List.of());
             IssuerInForce inForce = new IssuerInForce(issuer, issuer.url().toString(),
-                    IssuerKeys.of(keys.get(issuer.id()).stream().map(this::open).toList()),
+                    IssuerKeys.of(keys.getOrDefault(issuer.id(), List.of()), this::open, Lifetime.LONGEST.plus(Lifetime.SKEW)),
                     its.stream().collect(toUnmodifiableMap(Api::id, api -> api)),
                     its.stream().collect(toUnmodifiableMap(Api::audience, api -> api)),
                     scopes.getOrDefault(issuer.id(), List.of()).stream().collect(toUnmodifiableMap(Scope::name, scope -> scope)));

@@ -7,7 +7,7 @@ import dev.admit.core.registry.Scope;
 import dev.admit.core.route.Route;
 import java.util.List;
 
-/** Everything configured, as it was kept at one moment. @param keys of each issuer, the one that signs first */
+/** Everything configured, as it was kept at one moment. */
 public record Kept(List<Issuer> issuers, List<Api> apis, List<Scope> scopes, List<Route> routes, List<SigningKeys.Kept> keys) {
 
     /** Reads it all at one moment. */

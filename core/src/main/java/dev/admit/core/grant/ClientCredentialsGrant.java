@@ -31,7 +31,7 @@ final class ClientCredentialsGrant implements Grant {
         Instant expiresAt = entitled.until().isBefore(usual) ? entitled.until().truncatedTo(ChronoUnit.SECONDS) : usual;
         String clientId = client.client().id();
         String token = MintAccessToken.mint(new MintAccessToken.Grant(issuer.url(), clientId, entitled.api().audience(), clientId,
-                entitled.scopeNames(), issuedAt, expiresAt, id), issuer.keys().active());
+                entitled.scopeNames(), issuedAt, expiresAt, id), issuer.keys().activeAt(now));
         decision.done("minted an access token for " + entitled.api().audience());
         return new GrantOutcome.Issued(token, expiresAt.getEpochSecond() - issuedAt.getEpochSecond(), String.join(" ", entitled.scopeNames()),
                 new AuditLine.Token(id.toString(), expiresAt), entitled.api().audience());

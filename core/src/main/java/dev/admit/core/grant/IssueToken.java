@@ -13,12 +13,15 @@ import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.registry.ClientAuthMethod;
+import dev.admit.core.registry.Issuer;
 import dev.admit.core.token.MintingOrder;
 import dev.admit.core.token.TokenId;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 
 /**
  * A token request from wire to token: RFC 6749 §3.2 and §5. The steps stand in the order of refusal: malformed, client,
@@ -26,10 +29,13 @@ import java.util.Optional;
  */
 public final class IssueToken {
     private static final CheckResult FORM = CheckResult.passed("form", "a well-formed request", "one");
+    private static final List<Grant> GRANTS = List.of(new ClientCredentialsGrant());
+    /** The values of {@code grant_type} that the service has. */
+    public static final Set<String> GRANT_TYPES = GRANTS.stream().map(Grant::type).collect(Collectors.toUnmodifiableSet());
+
     private final KnownClients directory;
     private final MintingOrder order;
     private final TokenEvents events;
-    private final List<Grant> grants = List.of(new ClientCredentialsGrant());
 
     public IssueToken(KnownClients directory, MintingOrder order, TokenEvents events) {
         this.directory = directory;
@@ -37,9 +43,13 @@ public final class IssueToken {
         this.events = events;
     }
 
-    /** The values of {@code grant_type} that are on. */
-    public List<String> grantTypes() {
-        return grants.stream().map(Grant::type).toList();
+    /** The values of {@code grant_type} that are on at an issuer. */
+    public static List<String> grantTypes(Issuer issuer) {
+        return GRANTS.stream().map(Grant::type).filter(type -> isOn(type, issuer)).toList();
+    }
+
+    private static boolean isOn(String type, Issuer issuer) {
+        return issuer.rules().grantTypes().isEmpty() || issuer.rules().grantTypes().contains(type);
     }
 
     /** @param decision gets every check; its clock is read once, by whoever made it */
@@ -71,7 +81,7 @@ public final class IssueToken {
         Instant now = decision.at();
         Optional<KnownClient> client = AuthenticateClient.authenticate(presented, issuer.issuer().id(), directory, now, decision);
         if (client.isEmpty()) return Optional.empty();
-        Optional<Grant> grant = chooseGrant(form, decision);
+        Optional<Grant> grant = chooseGrant(form, issuer.issuer(), decision);
         if (grant.isEmpty()) return Optional.empty();
         return grant.get().redeem(form, issuer, client.get(), id, now, decision);
     }
@@ -100,14 +110,14 @@ public final class IssueToken {
         }
     }
 
-    private Optional<Grant> chooseGrant(FormParameters form, Decision.Builder decision) {
+    private static Optional<Grant> chooseGrant(FormParameters form, Issuer issuer, Decision.Builder decision) {
         Optional<String> type = form.one("grant_type");
-        String known = String.join(", ", grantTypes());
+        String known = String.join(", ", grantTypes(issuer));
         if (type.isEmpty()) {
             decision.add(CheckResult.refused("grant", Reason.MALFORMED_REQUEST, "grant_type", "none", Mend.of("Add grant_type=%s.".formatted(known))));
             return Optional.empty();
         }
-        Optional<Grant> grant = grants.stream().filter(it -> it.type().equals(type.get())).findFirst();
+        Optional<Grant> grant = GRANTS.stream().filter(it -> it.type().equals(type.get()) && isOn(type.get(), issuer)).findFirst();
         if (grant.isEmpty()) {
             decision.add(CheckResult.refused("grant", Reason.UNKNOWN_GRANT, known, Fields.quoted(type.get()),
                     Mend.of("Use a grant type of this issuer's metadata.")));

@@ -1,26 +1,56 @@
 package dev.admit.core.key;
 
 import com.nimbusds.jose.jwk.JWKSet;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
 
-/** The keys of one issuer as they are in force. @param active the one that signs, @param byId all that verify */
-public record IssuerKeys(SigningKey active, Map<String, SigningKey> byId) {
+/** The keys of one issuer, each with its life; which of them signs and verifies is asked with the time. */
+public final class IssuerKeys {
+    private record Living(SigningKey key, KeySpan span) {}
 
-    public static IssuerKeys of(List<SigningKey> keys) {
-        Map<String, SigningKey> byId = new LinkedHashMap<>();
-        for (SigningKey key : keys) byId.put(key.kid(), key);
-        return new IssuerKeys(keys.getFirst(), Map.copyOf(byId));
+    /** The one that signs last first. */
+    private final List<Living> living = new ArrayList<>();
+    private final Map<String, Living> byId = new LinkedHashMap<>();
+
+    private IssuerKeys() {}
+
+    /** @param open makes a kept key ready, @param longest no token lives longer */
+    public static IssuerKeys of(List<SigningKeys.Kept> kept, Function<SigningKeys.Kept, SigningKey> open, Duration longest) {
+        IssuerKeys keys = new IssuerKeys();
+        for (KeySpan span : KeySpan.of(kept, longest)) {
+            if (span.removedAt().isPresent()) continue; // not even opened: nothing it signed may pass
+            SigningKeys.Kept its = kept.stream().filter(key -> key.kid().equals(span.kid())).findFirst().orElseThrow();
+            Living one = new Living(open.apply(its), span);
+            keys.living.add(one);
+            keys.byId.put(span.kid(), one);
+        }
+        return keys;
     }
 
-    public Optional<SigningKey> withId(String kid) {
-        return Optional.ofNullable(byId.get(kid));
+    /** The key that signs. @throws SigningFault when the issuer has none */
+    public SigningKey activeAt(Instant now) {
+        for (Living one : living) {
+            if (!now.isBefore(one.span().signsFrom())) return one.key();
+        }
+        // A clock that was set back before the first key: better the oldest key than none.
+        if (living.isEmpty()) throw new SigningFault("the issuer has no key that signs", null);
+        return living.getLast().key();
     }
 
-    /** The JWK Set (RFC 7517 §5) with the public halves only. */
-    public JWKSet published() {
-        return new JWKSet(byId.values().stream().map(SigningKey::published).toList());
+    /** A key whose signatures are good now. */
+    public Optional<SigningKey> withId(String kid, Instant now) {
+        Living one = byId.get(kid);
+        return one == null || !now.isBefore(one.span().verifiesUntil()) ? Optional.empty() : Optional.of(one.key());
+    }
+
+    /** The JWK Set (RFC 7517 §5): the public halves of upcoming, active and retiring keys. */
+    public JWKSet publishedAt(Instant now) {
+        return new JWKSet(living.stream().filter(one -> now.isBefore(one.span().verifiesUntil())).map(one -> one.key().published()).toList());
     }
 }

@@ -23,6 +23,7 @@ import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 
 /** Registers, changes and removes APIs. */
@@ -53,9 +54,14 @@ public final class ApiRegistration {
     /**
      * Each may be null: on registration that asks for a proposal, on a change it leaves what is there.
      *
-     * @param upstream empty takes it away
+     * @param upstream       empty takes it away
+     * @param outsideDomains true, said on purpose, lets an https audience lie outside the issuer's domains
      */
-    public record Wanted(String name, String title, String audience, String upstream) {}
+    public record Wanted(String name, String title, String audience, String upstream, Boolean outsideDomains) {
+        public Wanted(String name, String title, String audience, String upstream) {
+            this(name, title, audience, upstream, null);
+        }
+    }
 
     public Change<Api> register(Issuer issuer, Wanted wanted, Actor by) {
         Fields fields = new Fields();
@@ -63,7 +69,7 @@ public final class ApiRegistration {
         String title = fields.line("/title", wanted.title(), name, Fields.TEXT_LENGTH);
         Optional<URI> upstream = blank(wanted.upstream()) ? Optional.empty() : fields.upstream("/upstream", wanted.upstream());
         Optional<String> audience = blank(wanted.audience()) ? Optional.empty()
-                : fields.absoluteUri("/audience", wanted.audience()).map(URI::toString);
+                : readAudience(fields, issuer, wanted);
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
 
         return published(transactions.inOne(() -> {
@@ -91,7 +97,7 @@ public final class ApiRegistration {
             String name = wanted.name() == null ? old.name() : fields.name("/name", wanted.name());
             String title = wanted.title() == null ? old.title() : fields.line("/title", wanted.title(), name, Fields.TEXT_LENGTH);
             String audience = blank(wanted.audience()) ? old.audience()
-                    : fields.absoluteUri("/audience", wanted.audience()).map(URI::toString).orElse("");
+                    : readAudience(fields, issuer, wanted).orElse("");
             Optional<URI> upstream = wanted.upstream() == null ? old.upstream()
                     : wanted.upstream().isBlank() ? Optional.empty() : fields.upstream("/upstream", wanted.upstream());
             if (fields.faulty()) return new Change.Invalid<>(fields.faults());
@@ -135,6 +141,16 @@ public final class ApiRegistration {
             audit.removed(by, issuer.id(), "api.removed", api.name(), api);
             return Change.made(api);
         }));
+    }
+
+    private static Optional<String> readAudience(Fields fields, Issuer issuer, Wanted wanted) {
+        Optional<URI> audience = fields.absoluteUri("/audience", wanted.audience());
+        boolean outside = audience.filter(it -> "https".equals(it.getScheme()) && !issuer.rules().owns(it.getHost().toLowerCase(Locale.ROOT))).isPresent();
+        if (outside && !Boolean.TRUE.equals(wanted.outsideDomains())) {
+            fields.fault("/audience", "an https audience in a domain of this issuer: " + String.join(", ", issuer.rules().domains()),
+                    Fields.quoted(audience.get().getHost()), "Correct it, or say outside_domains on purpose (on the command line --outside-domains).");
+        }
+        return audience.map(URI::toString);
     }
 
     private List<String> wouldBreak(List<Approval> asked, List<Route> leaning) {

@@ -3,71 +3,189 @@ package dev.admit.core.registration;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
+import dev.admit.core.change.Expected;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Republish;
 import dev.admit.core.change.Transactions;
-import dev.admit.core.key.MasterKey;
-import dev.admit.core.key.SigningKey;
-import dev.admit.core.key.SigningKeys;
 import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.IssuerRules;
 import dev.admit.core.registry.Issuers;
 import java.net.URI;
 import java.time.Clock;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
+import java.util.regex.Pattern;
 
-/** Sets up issuers. */
+/** Sets up issuers, changes their texts and rules, removes them. */
 public final class IssuerRegistration {
     /** First segments of the service's own addresses, which no issuer can take. */
     private static final Set<String> RESERVED =
             Set.of("admin", "console", "health", "ready", "metrics", "assets", "static", "error", "catalogue", "openapi");
+    private static final Pattern DOMAIN = Pattern.compile("([a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?\\.)*[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?");
+    private static final Duration SHORTEST_ROTATION = Duration.ofHours(1);
+    private static final Duration LONGEST = Duration.ofDays(3660);
+    private static final int MOST_DOMAINS = 50;
 
     private final Transactions transactions;
     private final Issuers issuers;
-    private final SigningKeys keys;
-    private final MasterKey masterKey;
+    private final KeyRegistration keys;
+    private final Set<String> grantTypes;
     private final Audit audit;
     private final Republish live;
     private final Clock clock;
     private final URI publicUrl;
 
-    public IssuerRegistration(Transactions transactions, Issuers issuers, SigningKeys keys, MasterKey masterKey, Audit audit, Republish live,
+    /** @param grantTypes every one that the service has */
+    public IssuerRegistration(Transactions transactions, Issuers issuers, KeyRegistration keys, Set<String> grantTypes, Audit audit, Republish live,
                               Clock clock, URI publicUrl) {
         this.transactions = transactions;
         this.issuers = issuers;
         this.keys = keys;
-        this.masterKey = masterKey;
+        this.grantTypes = new TreeSet<>(grantTypes);
         this.audit = audit;
         this.live = live;
         this.clock = clock;
         this.publicUrl = publicUrl;
     }
 
-    /** @param title what people read; the name when empty */
-    public record Wanted(String name, String title) {}
+    /**
+     * Null leaves a member as it is, or as it usually is.
+     *
+     * @param title       what people read; the name when empty
+     * @param keyRotation a length of time, or {@code none}
+     */
+    public record Wanted(String name, String title, String description, List<String> domains, String keyRotation, String secretLifetime, String longestSecret,
+                         Boolean secretsWithoutEnd, Boolean developmentAddresses, List<String> grantTypes) {
+        public Wanted(String name, String title) {
+            this(name, title, null, null, null, null, null, null, null, null);
+        }
+    }
 
     /** Makes an issuer with its first signing key; its metadata answers when this returns. */
     public Change<Issuer> create(Wanted wanted, Actor by) {
         Fields fields = new Fields();
         String name = fields.name("/name", wanted.name());
-        String title = fields.line("/title", wanted.title(), name, Fields.TEXT_LENGTH);
         if (RESERVED.contains(name)) {
             fields.fault("/name", "a name that is not an address of the service itself", Fields.quoted(name), "Choose another name.");
         }
+        Issuer blank = new Issuer(Ids.random("iss_"), name, name, "", Issuer.urlOf(publicUrl, name), IssuerRules.USUAL, 0, 1, clock.instant());
+        Issuer issuer = read(fields, wanted, blank, 1);
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
-
-        Issuer issuer = new Issuer(Ids.random("iss_"), name, title, Issuer.urlOf(publicUrl, name), 0, 1, clock.instant());
-        SigningKey key = SigningKey.generate();
-        Change<Issuer> change = transactions.inOne(() -> {
+        return published(transactions.inOne(() -> {
             if (issuers.named(name).isPresent()) {
                 return new Change.Taken<>(new FieldFault("/name", "a name no issuer here has", Fields.quoted(name), "Choose another name."));
             }
             issuers.insert(issuer);
-            keys.insert(new SigningKeys.Kept(key.kid(), issuer.id(), key.sealWith(masterKey), clock.millis()));
+            keys.first(issuer);
             audit.added(by, issuer.id(), "issuer.added", name, issuer);
             return new Change.Made<>(issuer, fields.notes());
-        });
+        }));
+    }
+
+    /** Changes texts and rules. The name stays: it is part of the URL that clients and tokens hold. */
+    public Change<Issuer> change(String named, Wanted wanted, Expected expected, Actor by) {
+        Fields fields = new Fields();
+        return published(transactions.inOne(() -> {
+            Optional<Issuer> found = issuers.named(named);
+            if (found.isEmpty()) return new Change.Absent<>("issuer", named);
+            Issuer old = found.get();
+            Optional<Change<Issuer>> stale = expected.stale(old.version());
+            if (stale.isPresent()) return stale.get();
+            if (wanted.name() != null && !wanted.name().strip().equals(old.name())) {
+                fields.fault("/name", old.name() + ", because the issuer's URL has it and clients and tokens hold that", Fields.quoted(wanted.name()),
+                        "Add an issuer with the new name, and move its clients.");
+            }
+            Issuer changed = read(fields, wanted, old, old.version() + 1);
+            if (fields.faulty()) return new Change.Invalid<>(fields.faults());
+            issuers.update(changed);
+            audit.changed(by, old.id(), "issuer.changed", old.name(), old, changed);
+            return new Change.Made<>(changed, fields.notes());
+        }));
+    }
+
+    /** Removes an issuer with everything it holds; its tokens and addresses end at once. Its audit stays. @param confirm its name */
+    public Change<Issuer> remove(String named, Expected expected, String confirm, Actor by) {
+        return published(transactions.inOne(() -> {
+            Optional<Issuer> found = issuers.named(named);
+            if (found.isEmpty()) return new Change.Absent<>("issuer", named);
+            Issuer issuer = found.get();
+            Optional<Change<Issuer>> stale = expected.stale(issuer.version());
+            if (stale.isPresent()) return stale.get();
+            if (!issuer.name().equals(confirm)) {
+                Issuers.Holds holds = issuers.holds(issuer.id());
+                return new Change.NeedsConfirmation<>(issuer.name(), List.of("%d APIs with %d routes".formatted(holds.apis(), holds.routes()),
+                        "%d clients with %d approvals".formatted(holds.clients(), holds.approvals()), "its signing keys, and with them every token it issued"));
+            }
+            issuers.delete(issuer.id());
+            audit.removed(by, issuer.id(), "issuer.removed", issuer.name(), issuer);
+            return Change.made(issuer, "Its audit stays, under " + issuer.id() + ".");
+        }));
+    }
+
+    private Issuer read(Fields fields, Wanted wanted, Issuer old, long version) {
+        String title = wanted.title() == null ? old.title() : fields.line("/title", wanted.title(), old.name(), Fields.TEXT_LENGTH);
+        String description = wanted.description() == null ? old.description() : fields.line("/description", wanted.description(), "", Fields.LONG_TEXT_LENGTH);
+        IssuerRules was = old.rules();
+        Duration secretLifetime = fields.duration("/secret_lifetime", wanted.secretLifetime(), was.secretLifetime(), LONGEST).orElse(was.secretLifetime());
+        Duration longestSecret = fields.duration("/longest_secret", wanted.longestSecret(), was.longestSecret(), LONGEST).orElse(was.longestSecret());
+        if (secretLifetime.compareTo(longestSecret) > 0) {
+            fields.fault("/secret_lifetime", "at most longest_secret, which is %dd".formatted(longestSecret.toDays()), "%dd".formatted(secretLifetime.toDays()),
+                    "Shorten it, or raise longest_secret.");
+        }
+        boolean secretsWithoutEnd = wanted.secretsWithoutEnd() == null ? was.secretsWithoutEnd() : wanted.secretsWithoutEnd();
+        if (secretsWithoutEnd && !was.secretsWithoutEnd()) fields.note("Secrets may now be made that never run out; each is marked.");
+        boolean development = wanted.developmentAddresses() == null ? was.developmentAddresses() : wanted.developmentAddresses();
+        IssuerRules rules = new IssuerRules(readDomains(fields, wanted.domains(), was.domains()), readRotation(fields, wanted.keyRotation(), was.keyRotation()),
+                secretLifetime, longestSecret, secretsWithoutEnd, development, readGrantTypes(fields, wanted.grantTypes(), was.grantTypes()));
+        return new Issuer(old.id(), old.name(), title, description, old.url(), rules, old.revision(), version, old.createdAt());
+    }
+
+    private static List<String> readDomains(Fields fields, List<String> wanted, List<String> old) {
+        if (wanted == null) return old;
+        if (wanted.size() > MOST_DOMAINS) fields.fault("/domains", "at most " + MOST_DOMAINS, wanted.size() + " of them", "Name the ones that others hang below.");
+        List<String> domains = new ArrayList<>();
+        for (int i = 0; i < wanted.size(); i++) {
+            String domain = wanted.get(i) == null ? "" : wanted.get(i).strip().toLowerCase(Locale.ROOT);
+            if (!DOMAIN.matcher(domain).matches() || domain.length() > 253) {
+                fields.fault("/domains/" + i, "a host name such as saltmarsh.example, without scheme, port or path", domain.isEmpty() ? "nothing" : Fields.quoted(domain),
+                        "Give the name alone.");
+            }
+            if (!domains.contains(domain)) domains.add(domain);
+        }
+        return domains;
+    }
+
+    private static Optional<Duration> readRotation(Fields fields, String wanted, Optional<Duration> old) {
+        if (wanted == null) return old;
+        if (wanted.strip().equals("none")) return Optional.empty();
+        Optional<Duration> every = fields.duration("/key_rotation", wanted, old.orElse(Duration.ofDays(90)), LONGEST);
+        if (every.filter(it -> it.compareTo(SHORTEST_ROTATION) < 0).isPresent()) {
+            fields.fault("/key_rotation", "1h or more, or none", Fields.quoted(wanted), "Choose a longer time.");
+        }
+        return every;
+    }
+
+    private List<String> readGrantTypes(Fields fields, List<String> wanted, List<String> old) {
+        if (wanted == null) return old;
+        TreeSet<String> chosen = new TreeSet<>();
+        for (int i = 0; i < wanted.size(); i++) {
+            String type = wanted.get(i) == null ? "" : wanted.get(i).strip();
+            if (!grantTypes.contains(type)) {
+                fields.fault("/grant_types/" + i, "one of " + String.join(", ", grantTypes), type.isEmpty() ? "nothing" : Fields.quoted(type), "Choose among them.");
+            }
+            chosen.add(type);
+        }
+        return List.copyOf(chosen);
+    }
+
+    private Change<Issuer> published(Change<Issuer> change) {
         if (change instanceof Change.Made<Issuer>) live.republish();
         return change;
     }

@@ -10,7 +10,7 @@ import java.time.Instant;
  * @param revision the number of the present state of its routes
  * @param version  grows with each change of this object; the ETag
  */
-public record Issuer(String id, String name, String title, URI url, long revision, long version, Instant createdAt) {
+public record Issuer(String id, String name, String title, String description, URI url, IssuerRules rules, long revision, long version, Instant createdAt) {
 
     /** What issuer identifiers on this service begin with: {@code <public url>/<name>}. */
     public static URI urlOf(URI publicUrl, String name) {

@@ -33,7 +33,7 @@ public final class RememberedTokens {
         Fingerprint fingerprint = Fingerprint.of(token);
         VerifiedToken known = verified.getIfPresent(fingerprint);
         // The same key object must still verify for the same issuer: a retired key takes its tokens with it.
-        if (known != null && known.issuer().equals(issuer) && keys.byId().get(known.key().kid()) == known.key()) {
+        if (known != null && known.issuer().equals(issuer) && keys.withId(known.key().kid(), decision.at()).filter(key -> key == known.key()).isPresent()) {
             decision.add(FORM);
             decision.add(REMEMBERED);
             return Optional.of(known);

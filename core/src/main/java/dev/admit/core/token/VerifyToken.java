@@ -87,7 +87,7 @@ public final class VerifyToken {
             return Optional.empty();
         }
         decision.add(CheckResult.passed("issuer", issuer, issuer));
-        Optional<SigningKey> key = Optional.ofNullable(parts.header().getKeyID()).flatMap(keys::withId);
+        Optional<SigningKey> key = Optional.ofNullable(parts.header().getKeyID()).flatMap(kid -> keys.withId(kid, decision.at()));
         if (key.isEmpty()) {
             decision.add(CheckResult.refused("key", Reason.UNKNOWN_KEY, "the id of a key of this issuer",
                     parts.header().getKeyID() == null ? "no key id" : "the id of no such key", FETCH_ANOTHER));

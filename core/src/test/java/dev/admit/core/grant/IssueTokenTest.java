@@ -13,6 +13,7 @@ import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Plane;
 import dev.admit.core.key.MasterKey;
+import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.key.SigningKey;
 import dev.admit.core.key.SigningKeys;
 import dev.admit.core.registry.Api;
@@ -21,6 +22,7 @@ import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.ClientSecret;
 import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.IssuerRules;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.token.MintingOrder;
@@ -47,7 +49,7 @@ class IssueTokenTest {
     private static final Instant NOW = Instant.parse("2026-06-01T12:00:00.750Z");
     private static final String SECRET = "s:e+c%r et";
     private static final MasterKey MASTER = new MasterKey(MasterKey.generate());
-    private static final SigningKey KEY = SigningKey.generate();
+    private static final SigningKey KEY = SigningKey.generate(SigningAlgorithm.ES256);
 
     private final List<Approval> approvals = new ArrayList<>();
     private final List<ClientSecret> secrets = new ArrayList<>();
@@ -58,8 +60,8 @@ class IssueTokenTest {
     private Decision.Builder decision;
 
     @BeforeEach void harbour() {
-        Kept kept = new Kept(List.of(new Issuer("iss_h", "harbour", "Harbour", URI.create("https://h.example/harbour"), 0, 1, NOW),
-                        new Issuer("iss_g", "gullwing", "Gullwing", URI.create("https://h.example/gullwing"), 0, 1, NOW)),
+        Kept kept = new Kept(List.of(new Issuer("iss_h", "harbour", "Harbour", "", URI.create("https://h.example/harbour"), IssuerRules.USUAL, 0, 1, NOW),
+                        new Issuer("iss_g", "gullwing", "Gullwing", "", URI.create("https://h.example/gullwing"), IssuerRules.USUAL, 0, 1, NOW)),
                 List.of(api("tides"), api("berths")),
                 List.of(scope("tides.read", "tides", Scope.Life.IN_USE, null, true), scope("tides.publish", "tides", Scope.Life.IN_USE, null, false),
                         scope("tides.draft", "tides", Scope.Life.DRAFT, null, false),
@@ -77,7 +79,7 @@ class IssueTokenTest {
     }
 
     private static SigningKeys.Kept kept(String issuer) {
-        return new SigningKeys.Kept(KEY.kid(), issuer, KEY.sealWith(MASTER), 0);
+        return new SigningKeys.Kept(KEY.kid(), issuer, KEY.algorithm().getName(), KEY.sealWith(MASTER), Instant.EPOCH, Instant.EPOCH, false, Optional.empty());
     }
 
     private static Api api(String name) {

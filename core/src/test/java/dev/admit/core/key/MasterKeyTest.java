@@ -27,7 +27,7 @@ class MasterKeyTest {
     }
 
     @Test void aSigningKeySurvivesSealingAndShowsItsPublicHalfOnly() {
-        SigningKey made = SigningKey.generate();
+        SigningKey made = SigningKey.generate(SigningAlgorithm.ES256);
         SigningKey opened = SigningKey.unseal(made.kid(), made.sealWith(key), key);
         assertThat(opened.published()).isEqualTo(made.published());
         assertThat(opened.published().isPrivate()).isFalse();

@@ -15,7 +15,9 @@ import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.key.IssuerKeys;
+import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.key.SigningKey;
+import dev.admit.core.key.SigningKeys;
 import java.net.URI;
 import java.time.Clock;
 import java.time.Duration;
@@ -37,8 +39,13 @@ class VerifyTokenTest {
     private static final String ISSUER = "http://127.0.0.1:9470/harbour";
     private static final String TIDES = "https://tides.saltmarsh.example";
     private static final Instant NOW = Instant.parse("2026-06-01T12:00:00Z");
-    private static final SigningKey KEY = SigningKey.generate();
-    private static final IssuerKeys KEYS = IssuerKeys.of(List.of(KEY));
+    private static final SigningKey KEY = SigningKey.generate(SigningAlgorithm.ES256);
+    private static final IssuerKeys KEYS = keys(KEY);
+
+    private static IssuerKeys keys(SigningKey key) {
+        SigningKeys.Kept kept = new SigningKeys.Kept(key.kid(), "iss_h", key.algorithm().getName(), new byte[0], Instant.EPOCH, Instant.EPOCH, false, Optional.empty());
+        return IssuerKeys.of(List.of(kept), it -> key, Duration.ofHours(24));
+    }
 
     private final TokenIds ids = new TokenIds(Clock.fixed(NOW, ZoneOffset.UTC), 0);
     private final Revocations revocations = new Revocations();
@@ -140,11 +147,11 @@ class VerifyTokenTest {
     }
 
     @Test void anotherKeyUnderOurIdIsRefused() {
-        assertThat(verdictOn(signed(header().build(), claims(), SigningKey.generate()))).isEqualTo("bad-signature");
+        assertThat(verdictOn(signed(header().build(), claims(), SigningKey.generate(SigningAlgorithm.ES256)))).isEqualTo("bad-signature");
     }
 
     @Test void aKeyInTheHeaderIsNeverFollowed() {
-        SigningKey attackers = SigningKey.generate();
+        SigningKey attackers = SigningKey.generate(SigningAlgorithm.ES256);
         JWSHeader header = header().jwk(attackers.published()).jwkURL(URI.create("http://127.0.0.1:1/keys")).build();
         assertThat(verdictOn(signed(header, claims(), attackers))).isEqualTo("bad-signature");
     }
@@ -236,7 +243,7 @@ class VerifyTokenTest {
     @Test void aRememberedTokenIsForgottenWithItsKey() {
         RememberedTokens remembered = new RememberedTokens(10);
         String token = tokenWith(claims -> {});
-        IssuerKeys withoutIt = IssuerKeys.of(List.of(SigningKey.generate()));
+        IssuerKeys withoutIt = keys(SigningKey.generate(SigningAlgorithm.ES256));
         assertThat(remembered.verify(token, ISSUER, KEYS, new Decision.Builder(Plane.GATEWAY, NOW))).isPresent();
         assertThat(remembered.verify(token, ISSUER, KEYS, new Decision.Builder(Plane.GATEWAY, NOW))).isPresent();
         Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, NOW);

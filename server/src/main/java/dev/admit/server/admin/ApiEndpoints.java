@@ -85,7 +85,7 @@ class ApiEndpoints {
     }
 
     private static ApiRegistration.Wanted wanted(ApiWanted it) {
-        return new ApiRegistration.Wanted(it.name(), it.title(), it.audience(), it.upstream());
+        return new ApiRegistration.Wanted(it.name(), it.title(), it.audience(), it.upstream(), it.outsideDomains());
     }
 
     /** All of them: an API has few enough for one page. */

@@ -14,11 +14,14 @@ import dev.admit.server.FirstStart;
 import java.net.URI;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PatchMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestAttribute;
 import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.ResponseStatus;
@@ -61,7 +64,26 @@ class IssuerEndpoints {
 
     @ResponseStatus(HttpStatus.CREATED)
     @PostMapping("/issuers") ResponseEntity<Changed<IssuerView>> create(@RequestBody IssuerWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
-        return Answers.created(registration.create(new IssuerRegistration.Wanted(wanted.name(), wanted.title()), actor), Issuer::version,
+        return Answers.created(registration.create(wanted(wanted), actor), Issuer::version,
                 issuer -> "/admin/issuers/" + issuer.name(), (issuer, notes) -> new Changed<>(views.issuer(issuer), notes));
+    }
+
+    @PatchMapping("/issuers/{issuer}") ResponseEntity<Changed<IssuerView>> change(@PathVariable String issuer, @RequestBody IssuerWanted wanted,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        return Answers.changed(registration.change(issuer, wanted(wanted), Answers.required(ifMatch), actor), Issuer::version,
+                (changed, notes) -> new Changed<>(views.issuer(changed), notes));
+    }
+
+    /** Removes the issuer with everything it holds; its audit stays. */
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    @DeleteMapping("/issuers/{issuer}") ResponseEntity<Void> remove(@PathVariable String issuer, @RequestParam(required = false) String confirm,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        Lockout.refuseForOperatorIssuer(lookup.issuer(issuer));
+        return Answers.removed(registration.remove(issuer, Answers.optional(ifMatch), confirm, actor));
+    }
+
+    private static IssuerRegistration.Wanted wanted(IssuerWanted it) {
+        return new IssuerRegistration.Wanted(it.name(), it.title(), it.description(), it.domains(), it.keyRotation(), it.secretLifetime(), it.longestSecret(),
+                it.secretsWithoutEnd(), it.developmentAddresses(), it.grantTypes());
     }
 }

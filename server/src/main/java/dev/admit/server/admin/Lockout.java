@@ -15,6 +15,13 @@ final class Lockout {
         }
     }
 
+    /** @throws Answers.Refused when the issuer is the one of the operators */
+    static void refuseForOperatorIssuer(Issuer issuer) {
+        if (issuer.name().equals(FirstStart.OPERATOR_ISSUER)) {
+            throw refused("the issuer %s, whose clients run this service".formatted(issuer.name()), "It stays.");
+        }
+    }
+
     /** @throws Answers.Refused when the client is the one that makes the call */
     static void refuseForOneself(String clientId, Actor actor) {
         if (clientId.equals(actor.id())) {

@@ -16,6 +16,8 @@ import dev.admit.core.approval.Approval;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.change.Fields;
+import dev.admit.core.grant.IssueToken;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
@@ -27,6 +29,7 @@ import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.ClientSecret;
 import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.IssuerRules;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.route.Route;
 import java.net.URLEncoder;
@@ -52,7 +55,11 @@ class Views {
     }
 
     IssuerView issuer(Issuer it) {
-        return new IssuerView(it.id(), it.name(), it.title(), it.url().toString(), it.revision(), it.version(), it.createdAt());
+        IssuerRules rules = it.rules();
+        List<String> grantTypes = IssueToken.grantTypes(it);
+        return new IssuerView(it.id(), it.name(), it.title(), it.description(), it.url().toString(), rules.domains(), rules.keyRotation().map(Fields::written).orElse("none"),
+                Fields.written(rules.secretLifetime()), Fields.written(rules.longestSecret()), rules.secretsWithoutEnd(), rules.developmentAddresses(), grantTypes,
+                it.revision(), it.version(), it.createdAt());
     }
 
     ApiView api(Api it) {

@@ -25,12 +25,10 @@ class Metadata {
     private static final CacheControl FIVE_MINUTES = CacheControl.maxAge(Duration.ofMinutes(5)).cachePublic();
 
     private final LiveConfiguration configuration;
-    private final IssueToken issueToken;
     private final Clock clock;
 
-    Metadata(LiveConfiguration configuration, IssueToken issueToken, Clock clock) {
+    Metadata(LiveConfiguration configuration, Clock clock) {
         this.configuration = configuration;
-        this.issueToken = issueToken;
         this.clock = clock;
     }
 
@@ -55,7 +53,7 @@ class Metadata {
         List<String> scopes = issuer.scopesByName().values().stream().filter(scope -> scope.inMetadata() && scope.isGivenAt(now))
                 .map(Scope::name).sorted().toList();
         if (!scopes.isEmpty()) metadata.put("scopes_supported", scopes);
-        metadata.put("grant_types_supported", issueToken.grantTypes());
+        metadata.put("grant_types_supported", IssueToken.grantTypes(issuer.issuer()));
         metadata.put("token_endpoint_auth_methods_supported", Arrays.stream(ClientAuthMethod.values()).map(ClientAuthMethod::toString).toList());
         // Left out, these two would mean yes to a reader (OpenID Connect Discovery §3).
         metadata.put("request_parameter_supported", false);
@@ -67,6 +65,6 @@ class Metadata {
     ResponseEntity<Map<String, Object>> keys(@PathVariable String issuer) {
         IssuerInForce found = configuration.get().issuer(issuer).orElseThrow(NoIssuer::new);
         return ResponseEntity.ok().cacheControl(FIVE_MINUTES).contentType(MediaType.parseMediaType("application/jwk-set+json"))
-                .body(found.keys().published().toJSONObject());
+                .body(found.keys().publishedAt(clock.instant()).toJSONObject());
     }
 }

@@ -1,0 +1,26 @@
+package dev.admit.core.registry;
+
+import java.time.Duration;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * What holds for everything of an issuer.
+ *
+ * @param domains              that it owns; an {@code https} audience outside them wants an explicit word. Empty for no such check
+ * @param keyRotation          how long a key signs before the next one takes over by itself; empty for by command only
+ * @param secretLifetime       of a client secret for which nobody says another
+ * @param longestSecret        no secret may live longer
+ * @param secretsWithoutEnd    whether a secret may be made that never runs out
+ * @param developmentAddresses whether clients that are not native may have plain-http redirect addresses on loopback
+ * @param grantTypes           that are on; empty for every one the service has
+ */
+public record IssuerRules(List<String> domains, Optional<Duration> keyRotation, Duration secretLifetime, Duration longestSecret,
+                          boolean secretsWithoutEnd, boolean developmentAddresses, List<String> grantTypes) {
+    public static final IssuerRules USUAL = new IssuerRules(List.of(), Optional.of(Duration.ofDays(90)), Duration.ofDays(90), Duration.ofDays(366), false, true, List.of());
+
+    /** Whether the host is one of the domains or below one. */
+    public boolean owns(String host) {
+        return domains.isEmpty() || domains.stream().anyMatch(domain -> host.equals(domain) || host.endsWith("." + domain));
+    }
+}
