@@ -2,6 +2,7 @@ package dev.admit.bench;
 
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
+import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Transactions;
@@ -44,7 +45,7 @@ final class Subject {
     public static void main(String[] args) throws Exception {
         Path data = Files.createTempDirectory("admit-bench");
         Authority authority = Authority.start(new Settings("127.0.0.1", Integer.parseInt(args[0]), Integer.parseInt(args[1]), Optional.empty(), data, Optional.empty(),
-                1 << 20, Duration.ofSeconds(30)), TokenFloor.class);
+                1 << 20, Duration.ofSeconds(30), false), TokenFloor.class);
         authority.part(FirstStart.class).prepare();
         fill(authority, URI.create("http://127.0.0.1:" + args[2]), Integer.parseInt(args[3]), Integer.parseInt(args[4]));
         System.out.println("ready");
@@ -57,10 +58,10 @@ final class Subject {
     }
 
     private static void fill(Authority authority, URI upstream, int routes, int clients) {
-        Issuer issuer = made(authority.part(IssuerRegistration.class).create(new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority")));
-        Api tides = made(authority.part(ApiRegistration.class).register(issuer, new ApiRegistration.Wanted("tides", null, "https://tides.saltmarsh.example", upstream.toString())));
+        Issuer issuer = made(authority.part(IssuerRegistration.class).create(new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority"), Actor.ADMIT));
+        Api tides = made(authority.part(ApiRegistration.class).register(issuer, new ApiRegistration.Wanted("tides", null, "https://tides.saltmarsh.example", upstream.toString()), Actor.ADMIT));
         Scope read = made(authority.part(ScopeRegistration.class).add(issuer, tides,
-                new ScopeRegistration.Wanted("tides.read", "reads", "everyone", "clients", null, null, null, null, null, null, true, null)));
+                new ScopeRegistration.Wanted("tides.read", "reads", "everyone", "clients", null, null, null, null, null, null, true, null), Actor.ADMIT));
         Transactions transactions = authority.part(Transactions.class);
         transactions.inOne(() -> {
             for (int i = 0; i < routes; i++) authority.part(Routes.class).insert(route(issuer, tides, i));
@@ -87,8 +88,9 @@ final class Subject {
         String id = "cl_bench_" + n;
         Instant now = Instant.now();
         Clients clients = authority.part(Clients.class);
-        clients.insert(new Client(id, issuer.id(), "bench-" + n, "Bench", ClientKind.SERVICE, ClientAuthMethod.CLIENT_SECRET_POST, "", true, 1, now));
-        clients.insert(new ClientSecret("sec_bench_" + n, id, "first", SecretHash.of("secret-" + n), now, now.plus(Duration.ofDays(1))));
+        clients.insert(new Client(id, issuer.id(), "bench-" + n, ClientKind.SERVICE, Client.Texts.titled("Bench"), Client.Proof.by(ClientAuthMethod.CLIENT_SECRET_POST),
+                Client.Addresses.NONE, List.of(), List.of(), true, 1, now));
+        clients.insert(new ClientSecret("sec_bench_" + n, id, "first", SecretHash.of("secret-" + n), now, Optional.of(now.plus(Duration.ofDays(1))), Optional.empty()));
         authority.part(Approvals.class).insert(new Approval("ap_bench_" + n, issuer.id(), id, scope.id(), scope.name(), Approval.Status.GIVEN, now, "bench",
                 Optional.of(now), Optional.of("bench"), Optional.empty(), "", 1));
     }

@@ -39,7 +39,7 @@ final class Call implements Callable<Integer> {
             if (colon < 1) throw new Failure(Failure.WRONG_USAGE, "A header is written 'NAME: VALUE', not '%s'.".formatted(header));
             all.put(header.substring(0, colon).strip(), header.substring(colon + 1).strip());
         }
-        if (client != null) token = common.http().fetchToken(as.credential(common, client), as.scope, as.resource).path("access_token").asString();
+        if (client != null) token = as.fetch(common, client).path("access_token").asString();
         if (token != null) all.put("Authorization", "Bearer " + token);
         String url = common.admin().server().gateway() + (path.startsWith("/") ? path : "/" + path);
         HttpResponse<String> answer = common.http().send(method.toUpperCase(Locale.ROOT), url, all, body());

@@ -7,27 +7,39 @@ import dev.admit.contract.ClientView;
 import dev.admit.contract.ClientWanted;
 import dev.admit.contract.SecretOnce;
 import dev.admit.contract.SecretView;
+import dev.admit.contract.MintingPreview;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
 import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import tools.jackson.core.JacksonException;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "client", description = "Callers, with what they ask for.", subcommands = {ClientCommands.ListAll.class, ClientCommands.Show.class,
-    ClientCommands.Add.class, ClientCommands.Change.class, ClientCommands.On.class, ClientCommands.Off.class, ClientCommands.Remove.class})
+    ClientCommands.Add.class, ClientCommands.Copy.class, ClientCommands.Change.class, ClientCommands.Minting.class, ClientCommands.On.class, ClientCommands.Off.class, ClientCommands.Remove.class})
 final class ClientCommands {
 
     @Command(name = "list", description = "List the clients of an issuer.", footer = {"", "Example: admit client list --holding buoy"})
     static final class ListAll implements Runnable {
         @Mixin Common common;
-        @Option(names = "--holding", paramLabel = "TEXT", description = "Only those with this in name, id or title.") String holding;
+        @Option(names = "--holding", paramLabel = "TEXT", description = "Only those with this in name, id, texts, owner, contacts, links or tags.") String holding;
+        @Option(names = "--kind", paramLabel = "WORD", description = "Only of this kind.") String kind;
+        @Option(names = "--tag", paramLabel = "WORD", description = "Only with this tag.") String tag;
+        @Option(names = "--owner", paramLabel = "NAME", description = "Only those that this one answers for.") String owner;
+        @Option(names = "--enabled", paramLabel = "true|false", description = "Only those that are on, or off.") Boolean enabled;
+        @Option(names = "--newest", description = "The newest first, instead of by name.") boolean newest;
         @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.") int most = 200;
 
         @Override public void run() {
-            List<ClientView> all = common.admin().list(common.path("clients") + (holding == null ? "" : "?holding=" + Http.encoded(holding)), ClientView.class, most);
+            List<ClientView> all = common.admin().list(common.path("clients") + Http.query("holding", holding, "kind", kind, "tag", tag, "owner", owner,
+                    "enabled", enabled == null ? null : enabled.toString(), "sort", newest ? "-created" : null), ClientView.class, most);
             common.say(all, () -> {
                 if (all.isEmpty()) common.out().done("No client here.", "admit client add NAME --ask SCOPE");
                 else common.out().table(List.of("CLIENT", "CLIENT ID", "KIND", "MAY HOLD", "TO DO"), all.stream().map(it -> List.of(it.name(), it.clientId(), it.kind(),
@@ -47,14 +59,22 @@ final class ClientCommands {
             ClientView it = answer.value();
             common.say(answer.json(), () -> {
                 Output out = common.out();
-                out.fields("Client", it.name(), "Title", it.title(), "Client id", it.clientId(), "Kind", it.kind(), "Switched", it.enabled() ? "on" : "off", "Proves itself", "by " + it.authMethod(),
-                        "Owner", it.owner().isEmpty() ? "nobody" : it.owner(), "Token endpoint", it.tokenEndpoint(), "Made", Output.when(it.createdAt(), common.now()));
+                out.fields("Client", it.name(), "Title", it.title(), "Description", it.description(), "Client id", it.clientId(), "Kind", it.kind(), "Switched", it.enabled() ? "on" : "off",
+                        "Proves itself", "by " + it.authMethod() + (it.assertionAlg() == null ? "" : ", " + it.assertionAlg()), "Keys", it.jwksUri() != null ? "at " + it.jwksUri() : it.jwks() != null ? "given" : "",
+                        "May use", String.join(", ", it.grantTypes()), "Owner", it.owner().isEmpty() ? "nobody" : it.owner(), "Contacts", String.join(", ", it.contacts()),
+                        "Links", String.join(" ", it.links()), "Tags", String.join(" ", it.tags()), "Redirects", String.join(" ", it.redirectUris()), "Origins", String.join(" ", it.origins()),
+                        "Of a person", String.join(" ", it.identityScopes()), "Token endpoint", it.tokenEndpoint(), "Made", Output.when(it.createdAt(), common.now()));
                 out.line("");
-                for (ApprovalView ask : it.asks()) out.line("%s  %s  %s".formatted(out.verdict(ask.status()), ask.scope(), out.faint(Output.plain(ask.words()))));
-                for (SecretView secret : it.secrets()) {
-                    out.line("Secret %s (%s) ends %s".formatted(secret.label(), secret.id(), Output.when(secret.expiresAt(), common.now())));
+                for (String may : it.may()) out.line(out.verdict("given").replace("given", "may") + "  " + Output.plain(may));
+                for (ApprovalView ask : it.asks()) {
+                    if (!ask.status().equals("given")) out.line("%s  %s  %s".formatted(out.verdict(ask.status()), ask.scope(), out.faint(Output.plain(ask.words()))));
                 }
-                if (it.missing().isEmpty()) out.done("Nothing is missing: it can fetch tokens.", "admit token fetch " + it.name());
+                for (SecretView secret : it.secrets()) {
+                    out.line("Secret %s (%s) %s, %s".formatted(secret.label(), secret.id(), secret.expiresAt() == null ? "never ends" : "ends " + Output.when(secret.expiresAt(), common.now()),
+                            secret.usedAt() == null ? "never used" : "used " + Output.relative(secret.usedAt(), common.now())));
+                }
+                it.remarks().forEach(remark -> out.fields("Look", remark));
+                if (it.missing().isEmpty()) out.done("Nothing is missing.", it.grantTypes().contains("client_credentials") ? "admit token fetch " + it.name() : null);
                 else it.missing().forEach(lack -> out.fields("To do", lack));
             });
         }
@@ -64,52 +84,123 @@ final class ClientCommands {
     static void tellSecret(Output out, SecretOnce secret) {
         out.line("");
         out.line(out.strong("The secret is shown now and never again:"));
-        out.fields("Secret", secret.secret(), "Ends", Output.exact(secret.expiresAt()));
+        out.fields("Secret", secret.secret(), "Ends", secret.expiresAt() == null ? "never" : Output.exact(secret.expiresAt()));
         out.line("Authorization: " + secret.authorization());
         out.line(secret.curl());
         out.line("");
     }
 
-    @Command(name = "add", description = "Register a client with its first secret.", footer = {"", "Example: admit client add tide-buoy-07 --ask tides.read --ask tides.publish --keep"})
+    /** What a client is registered with, and what of it can be changed. A list that is said comes whole; '' alone empties it. */
+    static final class Fields {
+        @Option(names = "--title", description = "What people read.") String title;
+        @Option(names = "--description", description = "What it is for.") String description;
+        @Option(names = "--kind", paramLabel = "WORD", description = "service, web, browser, native or device: who runs it.") String kind;
+        @Option(names = "--auth-method", paramLabel = "WORD", description = "client_secret_basic, client_secret_post, private_key_jwt or none.") String authMethod;
+        @Option(names = "--owner", description = "Who answers for it; '' for nobody.") String owner;
+        @Option(names = "--contact", paramLabel = "TEXT", description = "An address or a number; may be said again.") List<String> contacts;
+        @Option(names = "--link", paramLabel = "URL", description = "A page about it; may be said again.") List<String> links;
+        @Option(names = "--tag", paramLabel = "WORD", description = "May be said again.") List<String> tags;
+        @Option(names = "--redirect", paramLabel = "URI", description = "Where people come back to; may be said again.") List<String> redirects;
+        @Option(names = "--origin", paramLabel = "ORIGIN", description = "Of a page that calls from a browser; may be said again.") List<String> origins;
+        @Option(names = "--grant-type", paramLabel = "WORD", description = "A grant type it may use; may be said again.") List<String> grantTypes;
+        @Option(names = "--identity", paramLabel = "SCOPE", description = "What it may ask a person for, such as openid; may be said again.") List<String> identity;
+        @Option(names = "--jwks", paramLabel = "FILE", description = "Its public keys, as a JWK Set.") Path jwks;
+        @Option(names = "--make-key", paramLabel = "FILE", description = "Make a key pair: the private half goes to this file, the public half into the registration.") Path makeKey;
+        @Option(names = "--jwks-uri", paramLabel = "URL", description = "Where its public keys are.") String jwksUri;
+        @Option(names = "--assertion-alg", paramLabel = "WORD", description = "The algorithm its assertions must use.") String assertionAlg;
+
+        ClientWanted wanted(String name, List<String> asks, String lifetime) {
+            return new ClientWanted(name, title, description, kind, authMethod, owner, whole(contacts), whole(links), whole(tags), whole(redirects), whole(origins), whole(grantTypes),
+                    whole(identity), keys(), jwksUri, assertionAlg, asks, lifetime);
+        }
+
+        private static List<String> whole(List<String> said) {
+            return said == null ? null : said.stream().filter(one -> !one.isBlank()).toList();
+        }
+
+        private Map<String, Object> keys() {
+            if (makeKey != null) return ClientKey.make(makeKey);
+            if (jwks == null) return null;
+            try {
+                return Http.JSON.readValue(Files.readString(jwks), new TypeReference<>() {});
+            } catch (IOException | JacksonException unreadable) {
+                throw new Failure(Failure.WRONG_USAGE, "%s holds no JWK Set that can be read. Name a file with {\"keys\":[…]}.".formatted(jwks));
+            }
+        }
+    }
+
+    static void tellMade(Common common, ClientMade made, String verb) {
+        common.out().notes(made.notes());
+        if (made.secret() != null) tellSecret(common.out(), made.secret());
+        List<ApprovalView> waiting = made.now().asks().stream().filter(ask -> ask.status().equals("waiting")).toList();
+        common.out().done("The client %s is %s as %s%s.".formatted(made.now().name(), verb, made.now().clientId(),
+                waiting.isEmpty() ? "; it asks for nothing yet" : "; what it asks for waits"), waiting.isEmpty() ? "admit approval ask %s SCOPE".formatted(made.now().name())
+                : "admit approval give %s %s".formatted(made.now().name(), waiting.getFirst().scope()));
+    }
+
+    @Command(name = "add", description = "Register a client; one with a secret gets its first.", footer = {"", "Example: admit client add tide-buoy-07 --ask tides.read --ask tides.publish --keep",
+        "Example: admit client add customs-sync --make-key customs.pem --ask manifests.inspect", "Example: admit client add quayside-board --kind browser --redirect https://board.saltmarsh.example/back"})
     static final class Add implements Runnable {
         @Mixin Common common;
+        @Mixin Fields fields;
         @Parameters(paramLabel = "NAME") String name;
-        @Option(names = "--title", description = "What people read.") String title;
-        @Option(names = "--kind", description = "service: a program that acts for nobody but itself.") String kind;
-        @Option(names = "--auth-method", paramLabel = "WORD", description = "client_secret_basic or client_secret_post.") String authMethod;
-        @Option(names = "--owner", description = "Who answers for it.") String owner;
         @Option(names = "--ask", paramLabel = "SCOPE", description = "A scope it asks for; may be said again.") List<String> asks;
-        @Option(names = "--secret-lifetime", paramLabel = "TIME", description = "Such as 30d. Default: 90d.") String lifetime;
+        @Option(names = "--secret-lifetime", paramLabel = "TIME", description = "Such as 30d. Default: the issuer's.") String lifetime;
         @Option(names = "--keep", description = "Keep the secret on this machine, for admit token fetch and admit call.") boolean keep;
+        @Option(names = "--env", description = "Print the settings as a .env file, and nothing else.") boolean env;
 
         @Override public void run() {
-            Admin.Answer<ClientMade> answer = common.admin().post(common.path("clients"), new ClientWanted(name, title, kind, authMethod, owner, asks, lifetime), ClientMade.class);
+            Admin.Answer<ClientMade> answer = common.admin().post(common.path("clients"), fields.wanted(name, asks, lifetime), ClientMade.class);
             ClientMade made = answer.value();
-            if (keep) SecretCommands.keep(common, made.now(), made.secret());
+            if (keep && made.secret() != null) SecretCommands.keep(common, made.now(), made.secret());
+            if (env && made.secret() != null) common.out().line(made.secret().env().stripTrailing());
+            else common.say(answer.json(), () -> tellMade(common, made, "registered"));
+        }
+    }
+
+    @Command(name = "copy", description = "Register another client like one that is there; what it asks for waits anew.", footer = {"", "Example: admit client copy tide-buoy-07 tide-buoy-08"})
+    static final class Copy implements Runnable {
+        @Mixin Common common;
+        @Parameters(index = "0", paramLabel = "CLIENT") String client;
+        @Parameters(index = "1", paramLabel = "NAME") String name;
+
+        @Override public void run() {
+            Admin.Answer<ClientMade> answer = common.admin().post(common.path("clients", client, "copy"), new dev.admit.contract.NameWanted(name), ClientMade.class);
+            common.say(answer.json(), () -> tellMade(common, answer.value(), "registered like " + client));
+        }
+    }
+
+    @Command(name = "minting", description = "Show the token that would come for a client, with where each value comes from.", footer = {"", "Example: admit client minting tide-buoy-07"})
+    static final class Minting implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "CLIENT") String name;
+
+        @Override public void run() {
+            Admin.Answer<MintingPreview[]> answer = common.admin().get(common.path("clients", name, "minting"), MintingPreview[].class);
             common.say(answer.json(), () -> {
-                common.out().notes(made.notes());
-                tellSecret(common.out(), made.secret());
-                List<ApprovalView> waiting = made.now().asks().stream().filter(ask -> ask.status().equals("waiting")).toList();
-                common.out().done("The client %s is registered as %s%s.".formatted(made.now().name(), made.now().clientId(),
-                        waiting.isEmpty() ? "; it asks for nothing yet" : "; what it asks for waits"), waiting.isEmpty() ? "admit approval ask %s SCOPE".formatted(name)
-                        : "admit approval give %s %s".formatted(made.now().name(), waiting.getFirst().scope()));
+                if (answer.value().length == 0) common.out().done("It may call no API on its own.", "admit client show " + name);
+                for (MintingPreview it : answer.value()) {
+                    common.out().line(common.out().strong(it.api()) + "  " + it.audience());
+                    if (it.fault() != null) common.out().line("  " + common.out().verdict("refused") + "  " + it.fault());
+                    it.why().forEach(why -> common.out().line("  " + why));
+                    it.claims().forEach((claim, value) -> common.out().line("  %s = %s".formatted(claim, value)));
+                    common.out().line("");
+                }
             });
         }
     }
 
-    @Command(name = "change", description = "Change a client; what is not named stays.", footer = {"", "Example: admit client change old-crane --owner 'Isolde Marrin'"})
+    @Command(name = "change", description = "Change a client; what is not named stays.", footer = {"", "Example: admit client change old-crane --owner 'Isolde Marrin' --tag crane"})
     static final class Change implements Runnable {
         @Mixin Common common;
+        @Mixin Fields fields;
         @Parameters(paramLabel = "CLIENT") String name;
         @Option(names = "--name", paramLabel = "NEW", description = "A new name.") String newName;
-        @Option(names = "--title", description = "What people read.") String title;
-        @Option(names = "--auth-method", paramLabel = "WORD", description = "client_secret_basic or client_secret_post.") String authMethod;
-        @Option(names = "--owner", description = "Who answers for it; '' for nobody.") String owner;
 
         @Override public void run() {
             String path = common.path("clients", name);
             String etag = common.admin().get(path, ClientView.class).etag().orElse("*");
-            Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, etag, new ClientWanted(newName, title, null, authMethod, owner, null, null), JsonNode.class);
+            Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, etag, fields.wanted(newName, null, null), JsonNode.class);
             Changed<ClientView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(changed.notes());

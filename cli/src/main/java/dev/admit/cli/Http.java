@@ -86,7 +86,19 @@ final class Http {
             headers = Map.of("Content-Type", "application/x-www-form-urlencoded", "Authorization",
                     "Basic " + Base64.getEncoder().encodeToString(pair.getBytes(StandardCharsets.UTF_8)));
         }
-        HttpResponse<String> answer = send("POST", client.tokenEndpoint(), headers, form.toString());
+        return token(send("POST", client.tokenEndpoint(), headers, form.toString()));
+    }
+
+    /** The same, as a client that proves itself by an assertion (RFC 7523 §2.2). */
+    JsonNode fetchToken(String tokenEndpoint, String assertion, String scope, String resource) {
+        StringBuilder form = new StringBuilder("grant_type=client_credentials&client_assertion_type=")
+                .append(encoded("urn:ietf:params:oauth:client-assertion-type:jwt-bearer")).append("&client_assertion=").append(assertion);
+        if (scope != null) form.append("&scope=").append(encoded(scope));
+        if (resource != null) form.append("&resource=").append(encoded(resource));
+        return token(send("POST", tokenEndpoint, Map.of("Content-Type", "application/x-www-form-urlencoded"), form.toString()));
+    }
+
+    private static JsonNode token(HttpResponse<String> answer) {
         JsonNode body = json(answer);
         if (answer.statusCode() == 200) return body;
         throw new TokenRefused(answer.statusCode(), body);

@@ -11,7 +11,7 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
-@Command(name = "secret", description = "Secrets of a client; several may overlap.", subcommands = {SecretCommands.ListAll.class, SecretCommands.Add.class, SecretCommands.Remove.class})
+@Command(name = "secret", description = "Secrets of a client; several may overlap.", subcommands = {SecretCommands.ListAll.class, SecretCommands.Add.class, SecretCommands.Replace.class, SecretCommands.Remove.class})
 final class SecretCommands {
 
     /** Keeps a secret on this machine, because it was asked for. */
@@ -27,8 +27,9 @@ final class SecretCommands {
 
         @Override public void run() {
             ClientView it = common.admin().get(common.path("clients", client), ClientView.class).value();
-            common.say(it.secrets(), () -> common.out().table(List.of("SECRET", "LABEL", "ENDS"), it.secrets().stream()
-                    .map(secret -> List.of(secret.id(), secret.label(), Output.when(secret.expiresAt(), common.now()))).toList()));
+            common.say(it.secrets(), () -> common.out().table(List.of("SECRET", "LABEL", "ENDS", "USED"), it.secrets().stream()
+                    .map(secret -> List.of(secret.id(), secret.label(), secret.expiresAt() == null ? "never" : Output.when(secret.expiresAt(), common.now()),
+                            secret.usedAt() == null ? "never" : Output.relative(secret.usedAt(), common.now()))).toList()));
         }
     }
 
@@ -37,16 +38,35 @@ final class SecretCommands {
         @Mixin Common common;
         @Parameters(paramLabel = "CLIENT") String client;
         @Option(names = "--label", description = "What to call it.") String label;
-        @Option(names = "--lifetime", paramLabel = "TIME", description = "Such as 30d. Default: 90d.") String lifetime;
+        @Option(names = "--lifetime", paramLabel = "TIME", description = "Such as 30d, or never where the issuer allows it. Default: the issuer's.") String lifetime;
         @Option(names = "--keep", description = "Keep it on this machine, for admit token fetch and admit call.") boolean keep;
 
         @Override public void run() {
-            Admin.Answer<SecretMade> answer = common.admin().post(common.path("clients", client, "secrets"), new SecretWanted(label, lifetime), SecretMade.class);
+            Admin.Answer<SecretMade> answer = common.admin().post(common.path("clients", client, "secrets"), new SecretWanted(label, lifetime, null), SecretMade.class);
             if (keep) keep(common, answer.value().now(), answer.value().secret());
             common.say(answer.json(), () -> {
                 ClientCommands.tellSecret(common.out(), answer.value().secret());
                 common.out().done("%s has %d secrets; each works.".formatted(answer.value().now().name(), answer.value().now().secrets().size()),
                         "admit secret list %s".formatted(client));
+            });
+        }
+    }
+
+    @Command(name = "replace", description = "Make a new secret; the others run out after an overlap, so that nothing stops.", footer = {"", "Example: admit secret replace old-crane --overlap 2d"})
+    static final class Replace implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "CLIENT") String client;
+        @Option(names = "--label", description = "What to call the new one.") String label;
+        @Option(names = "--lifetime", paramLabel = "TIME", description = "Of the new one. Default: the issuer's.") String lifetime;
+        @Option(names = "--overlap", paramLabel = "TIME", description = "How long the others still work. Default: 1d.") String overlap;
+        @Option(names = "--keep", description = "Keep it on this machine, for admit token fetch and admit call.") boolean keep;
+
+        @Override public void run() {
+            Admin.Answer<SecretMade> answer = common.admin().post(common.path("clients", client, "secrets", "replace"), new SecretWanted(label, lifetime, overlap), SecretMade.class);
+            if (keep) keep(common, answer.value().now(), answer.value().secret());
+            common.say(answer.json(), () -> {
+                ClientCommands.tellSecret(common.out(), answer.value().secret());
+                common.out().done("The new secret works now; the others run out within %s.".formatted(overlap == null ? "1d" : overlap), "admit secret list %s".formatted(client));
             });
         }
     }

@@ -4,6 +4,10 @@ import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.Base64;
 import java.util.LinkedHashMap;
+import dev.admit.contract.AliveView;
+import dev.admit.contract.IssuedView;
+import dev.admit.contract.RevokeWanted;
+import java.util.List;
 import java.util.Map;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -12,13 +16,23 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 
-@Command(name = "token", description = "Fetch a token as a client; read one.", subcommands = {TokenCommands.Fetch.class, TokenCommands.Read.class})
+@Command(name = "token", description = "Fetch a token as a client; read one; see and end those that are out.",
+        subcommands = {TokenCommands.Fetch.class, TokenCommands.Read.class, TokenCommands.ListAll.class, TokenCommands.Alive.class, TokenCommands.Revoke.class})
 final class TokenCommands {
 
     /** Which client, and how its secret is found. */
     static final class AsClient {
         @Option(names = "--scope", description = "Scopes to ask for, separated by spaces.") String scope;
         @Option(names = "--resource", paramLabel = "URI", description = "The audience of the API that is meant.") String resource;
+
+        @Option(names = "--key", paramLabel = "FILE", description = "The private key (PEM) of a client that proves itself with one.") java.nio.file.Path key;
+
+        /** A token, however the client proves itself. @return the whole answer */
+        JsonNode fetch(Common common, String client) {
+            if (key == null) return common.http().fetchToken(credential(common, client), scope, resource);
+            dev.admit.contract.ClientView it = common.admin().get(common.path("clients", client), dev.admit.contract.ClientView.class).value();
+            return common.http().fetchToken(it.tokenEndpoint(), ClientKey.assertion(key, it.clientId(), it.tokenEndpoint(), common.now()), scope, resource);
+        }
 
         SavedServers.Credential credential(Common common, String client) {
             SavedServers.Server server = common.admin().server();
@@ -44,7 +58,7 @@ final class TokenCommands {
         @Parameters(paramLabel = "CLIENT") String client;
 
         @Override public void run() {
-            JsonNode answer = common.http().fetchToken(as.credential(common, client), as.scope, as.resource);
+            JsonNode answer = as.fetch(common, client);
             // The token alone, so that it can stand in $(…); what it is goes to the error channel.
             common.say(answer, () -> {
                 common.command.commandLine().getErr().println("Granted: %s, for %d min.".formatted(answer.path("scope").asString(), answer.path("expires_in").asInt() / 60));
@@ -101,6 +115,51 @@ final class TokenCommands {
 
         private static String time(JsonNode claims, String name, Instant now) {
             return claims.has(name) ? Output.when(Instant.ofEpochSecond(claims.path(name).asLong()), now) : "";
+        }
+    }
+
+    @Command(name = "list", description = "List tokens that were issued, the newest first. What they were is nowhere.", footer = {"", "Example: admit token list --alive --client tide-buoy-07"})
+    static final class ListAll implements Runnable {
+        @Mixin Common common;
+        @Option(names = "--client", paramLabel = "NAME", description = "Only of this client.") String client;
+        @Option(names = "--api", paramLabel = "NAME", description = "Only for this API.") String api;
+        @Option(names = "--alive", description = "Only those that have not run out.") boolean alive;
+        @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.") int most = 20;
+
+        @Override public void run() {
+            List<IssuedView> all = common.admin().list(common.path("tokens") + Http.query("client", client, "api", api, "alive", alive ? "true" : null), IssuedView.class, most);
+            common.say(all, () -> {
+                if (all.isEmpty()) common.out().done("No token fits.", null);
+                else common.out().table(List.of("TOKEN", "CLIENT", "API", "ENDS", "SCOPE"), all.stream().map(it -> List.of(it.tokenId(), it.client(), it.api(),
+                        it.ended() == null ? Output.relative(it.expiresAt(), common.now()) : "⊟ " + it.ended(), it.scope())).toList());
+            });
+        }
+    }
+
+    @Command(name = "alive", description = "Count the tokens that may still be alive, by client and API.", footer = {"", "Example: admit token alive"})
+    static final class Alive implements Runnable {
+        @Mixin Common common;
+
+        @Override public void run() {
+            Admin.Answer<AliveView> answer = common.admin().get(common.path("tokens", "alive"), AliveView.class);
+            common.say(answer.json(), () -> {
+                common.out().table(List.of("CLIENT", "API", "TOKENS"), answer.value().counts().stream().map(it -> List.of(it.client(), it.api(), String.valueOf(it.tokens()))).toList());
+                common.out().done("%s%d may still be alive.".formatted(answer.value().exact() ? "" : "At least ", answer.value().total()), "admit token revoke --client NAME");
+            });
+        }
+    }
+
+    @Command(name = "revoke", description = "End tokens before their time; the clients can fetch new ones.", footer = {"", "Example: admit token revoke --client tide-buoy-07"})
+    static final class Revoke implements Runnable {
+        @Mixin Common common;
+        @Option(names = "--token", paramLabel = "ID", description = "One, by its id (jti).") String token;
+        @Option(names = "--client", paramLabel = "NAME", description = "Every one of a client.") String client;
+        @Option(names = "--api", paramLabel = "NAME", description = "Every one for an API.") String api;
+        @Option(names = "--approval", paramLabel = "ID", description = "Every one that leans on an approval.") String approval;
+
+        @Override public void run() {
+            JsonNode answer = common.admin().post(common.path("tokens", "revoke"), new RevokeWanted(token, client, api, approval), JsonNode.class).json();
+            common.say(answer, () -> common.out().done("They are refused from now on.", "admit token alive"));
         }
     }
 }

@@ -2,7 +2,8 @@ package dev.admit.contract;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
+import java.util.List;
 
-/** An API. @param upstream null when its routes name their own */
-public record ApiView(String id, String name, String title, String audience, String upstream, long version,
+/** An API. @param upstream null when its routes name their own, @param secrets with which it asks at the introspection endpoint */
+public record ApiView(String id, String name, String title, String audience, String upstream, List<SecretView> secrets, long version,
         @JsonProperty("created_at") Instant createdAt) {}

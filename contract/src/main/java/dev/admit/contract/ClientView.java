@@ -3,11 +3,22 @@ package dev.admit.contract;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 
 /**
- * A client. @param missing what it still lacks to work, as sentences; empty when nothing
+ * A client.
+ *
+ * @param grantTypes     that it may use
+ * @param identityScopes which of the issuer's own scopes it may ask a person for
+ * @param jwks           its public keys, where they were given; else null, as jwks_uri
+ * @param may            what it may do, as sentences
+ * @param missing        what it still lacks to work, as sentences; empty when nothing
+ * @param remarks        what is worth a second look
  */
-public record ClientView(@JsonProperty("client_id") String clientId, String name, String title, String kind,
-        @JsonProperty("auth_method") String authMethod, String owner, boolean enabled, String issuer,
+public record ClientView(@JsonProperty("client_id") String clientId, String name, String title, String description, String kind,
+        @JsonProperty("auth_method") String authMethod, String owner, List<String> contacts, List<String> links, List<String> tags,
+        @JsonProperty("redirect_uris") List<String> redirectUris, List<String> origins, @JsonProperty("grant_types") List<String> grantTypes,
+        @JsonProperty("identity_scopes") List<String> identityScopes, Map<String, Object> jwks, @JsonProperty("jwks_uri") String jwksUri,
+        @JsonProperty("assertion_alg") String assertionAlg, boolean enabled, String issuer,
         @JsonProperty("token_endpoint") String tokenEndpoint, List<SecretView> secrets, List<ApprovalView> asks,
-        List<String> missing, long version, @JsonProperty("created_at") Instant createdAt) {}
+        List<String> may, List<String> missing, List<String> remarks, long version, @JsonProperty("created_at") Instant createdAt) {}

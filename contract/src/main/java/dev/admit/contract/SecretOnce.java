@@ -2,13 +2,20 @@ package dev.admit.contract;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
+import java.util.Map;
 
 /**
  * A secret just made: shown in this answer and never again.
  *
  * @param authorization the ready header for client_secret_basic
- * @param curl          one line that fetches a token
+ * @param curl          one line that fetches a token, or asks for one
  * @param env           the settings as a .env file
+ * @param code          language → a few lines that do it with general-purpose libraries, reading that .env
  */
 public record SecretOnce(String id, String label, String secret, @JsonProperty("expires_at") Instant expiresAt,
-        String authorization, String curl, String env) {}
+        String authorization, String curl, String env, Map<String, String> code) {
+
+    @Override public String toString() {
+        return "SecretOnce[" + id + "]";
+    }
+}

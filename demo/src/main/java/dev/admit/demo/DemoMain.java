@@ -11,7 +11,7 @@ import java.io.IOException;
 import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.time.Duration;
+
 import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -71,7 +71,7 @@ public final class DemoMain implements Callable<Integer> {
             implements AutoCloseable {
 
         static Running start(StartOptions options, Path folder) throws IOException {
-            Authority authority = Authority.start(options.settings(folder));
+            Authority authority = Authority.start(options.settings(folder).forDemo());
             StandIn tides = new TidesStandIn();
             StandIn berths = new BerthsStandIn();
             StandIn manifests = new ManifestsStandIn();
@@ -89,7 +89,7 @@ public final class DemoMain implements Callable<Integer> {
             if (first.isPresent()) return first.get();
             var issuer = authority.part(Issuers.class).named(FirstStart.OPERATOR_ISSUER).orElseThrow();
             var operator = authority.part(Clients.class).named(issuer.id(), FirstStart.OPERATOR).orElseThrow();
-            return new FirstStart.Credential(operator.id(), Harbour.freshSecret(authority, issuer, operator, Duration.ofDays(90)));
+            return new FirstStart.Credential(operator.id(), Harbour.freshSecret(authority, issuer, operator, "90d"));
         }
 
         ReadyFile describe() {

@@ -19,7 +19,6 @@ import dev.admit.core.registry.Issuers;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.server.Authority;
 import java.net.URI;
-import java.time.Duration;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -29,8 +28,8 @@ import java.util.Optional;
 /** Saltmarsh Harbour: its issuers, APIs, scopes, clients and routes, set up through the same rules as everyone else's. */
 final class Harbour {
     static final String ISSUER = "harbour";
-    private static final Duration USUAL = Duration.ofDays(90);
-    private static final Duration A_WEEK = Duration.ofDays(7);
+    private static final String USUAL = "90d";
+    private static final String A_WEEK = "7d";
 
     /** A client with the secret that this start made for it. */
     record DemoClient(Client client, String secret, String resource, List<String> scopes) {
@@ -41,7 +40,7 @@ final class Harbour {
 
     record DemoRoute(String method, String path, String api, List<String> scopes) {}
 
-    private record ClientPlan(String name, String title, String owner, Duration secret, String resource, List<String> asks, boolean given) {}
+    private record ClientPlan(String name, String title, String owner, String secret, String resource, List<String> asks, boolean given) {}
 
     private static final List<ClientPlan> CLIENTS = List.of(
             new ClientPlan("tide-buoy-07", "Tide buoy 7", "Corin Ashby", USUAL, "https://tides.saltmarsh.example", List.of("tides.read", "tides.publish"), true),
@@ -129,13 +128,13 @@ final class Harbour {
 
     private DemoClient register(Issuer harbour, ClientPlan plan) {
         ClientRegistration.Registered registered = made(authority.part(ClientRegistration.class).register(harbour,
-                new ClientRegistration.Wanted(plan.name(), plan.title(), "service", "client_secret_basic", plan.owner(), plan.asks()), plan.secret(), Actor.ADMIT));
+                ClientRegistration.Wanted.service(plan.name(), plan.title(), plan.owner(), plan.asks()), plan.secret(), Actor.ADMIT));
         if (plan.given()) {
             for (Approval ask : registered.asks()) {
                 made(authority.part(Approving.class).give(registered.client(), ask, Optional.empty(), new Actor("corin", "Corin Ashby", ""), Expected.ANY));
             }
         }
-        return new DemoClient(registered.client(), registered.secret().secret().reveal(), plan.resource(), plan.asks());
+        return new DemoClient(registered.client(), registered.secret().orElseThrow().secret().reveal(), plan.resource(), plan.asks());
     }
 
     private List<DemoClient> refresh(Issuer harbour) {
@@ -152,7 +151,7 @@ final class Harbour {
     }
 
     /** What a secret was is nowhere, so a start on old data makes another, in the place of the one that the last start made. */
-    static String freshSecret(Authority authority, Issuer issuer, Client client, Duration lifetime) {
+    static String freshSecret(Authority authority, Issuer issuer, Client client, String lifetime) {
         List<ClientSecret> secrets = authority.part(Clients.class).secretsOf(client.id());
         for (ClientSecret old : secrets) {
             if (old.label().equals("demo")) made(authority.part(ClientRegistration.class).removeSecret(issuer, client.name(), old.id(), client.name(), Actor.ADMIT));

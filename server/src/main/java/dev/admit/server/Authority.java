@@ -1,6 +1,7 @@
 package dev.admit.server;
 
 import dev.admit.core.audit.TokenEvents;
+import dev.admit.core.clientauth.SecretUses;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.gateway.Gateway;
 import dev.admit.store.DataFolder;
@@ -125,9 +126,11 @@ public final class Authority implements AutoCloseable {
         }
         BatchedJournal journal = part(BatchedJournal.class);
         TokenEvents events = part(TokenEvents.class);
+        SecretUses uses = part(SecretUses.class);
         Opened opened = part(Opened.class);
         SpringApplication.exit(context);
         events.flush();
+        uses.flush();
         journal.flush();
         opened.close();
     }

@@ -18,7 +18,6 @@ import dev.admit.store.DataFolder;
 import java.io.IOException;
 import java.net.URI;
 import java.nio.file.Path;
-import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
 import org.springframework.stereotype.Component;
@@ -34,7 +33,6 @@ public class FirstStart {
     public static final String READ = "admin.read";
     public static final String CHANGE = "admin.change";
     public static final String OPERATOR = "operator";
-    private static final Duration OPERATOR_SECRET = Duration.ofDays(90);
 
     private final Transactions transactions;
     private final LiveConfiguration live;
@@ -85,10 +83,10 @@ public class FirstStart {
         Api api = made(apiRegistration.register(issuer, new ApiRegistration.Wanted(ADMIN_API, "Admin API", opened.publicUrl() + "/admin", null), Actor.ADMIT));
         made(scopeRegistration.add(issuer, api, scope(READ, "reads", "May see everything that is configured, and every decision.", true), Actor.ADMIT));
         made(scopeRegistration.add(issuer, api, scope(CHANGE, "changes", "May change everything that is configured, and approve.", true), Actor.ADMIT));
-        ClientRegistration.Registered operator = made(clientRegistration.register(issuer, new ClientRegistration.Wanted(OPERATOR,
-                "The operator of the first start", "service", "client_secret_basic", "", List.of(READ, CHANGE)), OPERATOR_SECRET, Actor.ADMIT));
+        ClientRegistration.Registered operator = made(clientRegistration.register(issuer, ClientRegistration.Wanted.service(OPERATOR,
+                "The operator of the first start", "", List.of(READ, CHANGE)), null, Actor.ADMIT));
         for (Approval asked : operator.asks()) made(approving.give(operator.client(), asked, Optional.empty(), Actor.ADMIT, Expected.ANY));
-        Credential credential = new Credential(operator.client().id(), operator.secret().secret().reveal());
+        Credential credential = new Credential(operator.client().id(), operator.secret().orElseThrow().secret().reveal());
         handOver(issuer, credential);
         return credential;
     }

@@ -2,12 +2,16 @@ package dev.admit.server;
 
 import dev.admit.core.audit.Audit;
 import dev.admit.core.audit.TokenEvents;
+import dev.admit.core.clientauth.SecretUses;
+import dev.admit.core.clientauth.UsedAssertions;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
 import dev.admit.core.registration.KeyRegistration;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.token.KeptRevocations;
+import dev.admit.core.token.Lifetime;
+import dev.admit.core.token.OpaqueTokens;
 import dev.admit.core.token.Revocations;
 import java.time.Clock;
 import java.time.Duration;
@@ -28,6 +32,9 @@ class Housekeeping {
     private final BatchedJournal journal;
     private final TokenEvents events;
     private final Audit audit;
+    private final SecretUses uses;
+    private final OpaqueTokens opaque;
+    private final UsedAssertions assertions;
     private final KeyRegistration keys;
     private final Issuers issuers;
     private final Decisions decisions;
@@ -35,10 +42,14 @@ class Housekeeping {
     private final Revocations revocations;
     private final Clock clock;
 
-    Housekeeping(BatchedJournal journal, TokenEvents events, Audit audit, KeyRegistration keys, Issuers issuers, Decisions decisions, KeptRevocations kept, Revocations revocations, Clock clock) {
+    Housekeeping(BatchedJournal journal, TokenEvents events, Audit audit, SecretUses uses, OpaqueTokens opaque,
+                 UsedAssertions assertions, KeyRegistration keys, Issuers issuers, Decisions decisions, KeptRevocations kept, Revocations revocations, Clock clock) {
         this.journal = journal;
         this.events = events;
         this.audit = audit;
+        this.uses = uses;
+        this.opaque = opaque;
+        this.assertions = assertions;
         this.keys = keys;
         this.issuers = issuers;
         this.decisions = decisions;
@@ -51,6 +62,7 @@ class Housekeeping {
     @Scheduled(fixedDelay = 250)
     void keepWhatWaits() {
         events.flush();
+        uses.flush();
         journal.flush();
     }
 
@@ -71,6 +83,8 @@ class Housekeeping {
         Instant now = clock.instant();
         revocations.drop(now);
         kept.drop(now);
+        opaque.drop(now.minus(Lifetime.SKEW));
+        assertions.drop(now);
         decisions.forget(now.minus(DECISIONS_KEPT));
         audit.forget(now.minus(AUDIT_KEPT));
     }

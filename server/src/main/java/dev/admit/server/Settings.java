@@ -13,9 +13,10 @@ import java.util.Optional;
  * @param masterKey    base64 of 32 bytes, from the environment; empty for the file in the data folder
  * @param mostBody     bytes; a larger request body is refused at the gateway
  * @param upstreamSilence how long an upstream may say nothing
+ * @param demo         whether everything is on this machine, so that what clients publish on loopback is fetched
  */
 public record Settings(String host, int port, int gatewayPort, Optional<URI> publicUrl, Path data, Optional<String> masterKey,
-                       long mostBody, Duration upstreamSilence) {
+                       long mostBody, Duration upstreamSilence, boolean demo) {
     public static final int PORT = 9470;
     public static final int GATEWAY_PORT = 9471;
 
@@ -31,6 +32,11 @@ public record Settings(String host, int port, int gatewayPort, Optional<URI> pub
         checkPort(gatewayPort, "--gateway-port");
         if (port == gatewayPort) throw new Senseless("--port and --gateway-port are both %d. Give them different ports.".formatted(port));
         publicUrl = publicUrl.map(Settings::checked);
+    }
+
+    /** The same, for demo data, whose clients and upstreams are all here. */
+    public Settings forDemo() {
+        return new Settings(host, port, gatewayPort, publicUrl, data, masterKey, mostBody, upstreamSilence, true);
     }
 
     /** The master key could stand in it. */

@@ -32,6 +32,6 @@ public final class StartOptions {
         if (upstreamSilence < 1) throw new Settings.Senseless("--upstream-silence is %d. Give at least 1 second.".formatted(upstreamSilence));
         return new Settings(host, port, gatewayPort, Optional.ofNullable(publicUrl), data,
                 Optional.ofNullable(System.getenv("ADMIT_MASTER_KEY")).filter(key -> !key.isBlank()), largestBody,
-                Duration.ofSeconds(upstreamSilence));
+                Duration.ofSeconds(upstreamSilence), false);
     }
 }

@@ -6,7 +6,12 @@ import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.audit.AuditTrail;
 import dev.admit.core.audit.TokenEvents;
+import dev.admit.core.clientauth.AuthenticateClient;
+import dev.admit.core.clientauth.ClientKeys;
 import dev.admit.core.clientauth.KnownClients;
+import dev.admit.core.clientauth.SecretUses;
+import dev.admit.core.clientauth.SlowedGuessing;
+import dev.admit.core.clientauth.UsedAssertions;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
@@ -14,11 +19,15 @@ import dev.admit.core.decision.KeepingRule;
 import dev.admit.core.gate.BearerDoor;
 import dev.admit.core.gate.Gate;
 import dev.admit.core.grant.IssueToken;
+import dev.admit.core.issued.AliveTokens;
+import dev.admit.core.issued.IntrospectToken;
+import dev.admit.core.issued.RevokeToken;
 import dev.admit.core.key.SigningKeys;
 import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registration.IssuerRegistration;
 import dev.admit.core.registration.KeyRegistration;
+import dev.admit.core.registration.MintingRegistration;
 import dev.admit.core.registration.ScopeRegistration;
 import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Clients;
@@ -28,6 +37,7 @@ import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.Routes;
 import dev.admit.core.token.KeptRevocations;
 import dev.admit.core.token.MintingOrder;
+import dev.admit.core.token.OpaqueTokens;
 import dev.admit.core.token.RememberedTokens;
 import dev.admit.core.token.Revocation;
 import dev.admit.core.token.Revocations;
@@ -43,10 +53,12 @@ import dev.admit.store.SqliteDecisions;
 import dev.admit.store.SqliteIssuers;
 import dev.admit.store.SqliteKept;
 import dev.admit.store.SqliteKnownClients;
+import dev.admit.store.SqliteOpaqueTokens;
 import dev.admit.store.SqliteRevocations;
 import dev.admit.store.SqliteRoutes;
 import dev.admit.store.SqliteScopes;
 import dev.admit.store.SqliteSigningKeys;
+import dev.admit.store.SqliteUsedAssertions;
 import java.time.Clock;
 import java.time.Duration;
 import org.springframework.boot.SpringBootConfiguration;
@@ -107,6 +119,14 @@ class Wiring {
 
     @Bean KeptRevocations keptRevocations(Database database) {
         return new SqliteRevocations(database);
+    }
+
+    @Bean OpaqueTokens opaqueTokens(Database database) {
+        return new SqliteOpaqueTokens(database);
+    }
+
+    @Bean UsedAssertions usedAssertions(Database database) {
+        return new SqliteUsedAssertions(database);
     }
 
     @Bean AuditTrail auditTrail(Database database) {
@@ -184,9 +204,9 @@ class Wiring {
         return new ScopeRegistration(database, scopes, routes, approvals, withdrawal, audit, live);
     }
 
-    @Bean ClientRegistration clientRegistration(Database database, Clients clients, Approving approving, Withdrawal withdrawal, Audit audit,
+    @Bean ClientRegistration clientRegistration(Database database, Clients clients, Approvals approvals, Approving approving, Withdrawal withdrawal, Audit audit,
                                                 KnownClients directory, Clock clock) {
-        return new ClientRegistration(database, clients, approving, withdrawal, audit, directory::forget, clock);
+        return new ClientRegistration(database, clients, approvals, approving, withdrawal, audit, IssueToken.GRANT_TYPES, directory::forget, clock);
     }
 
     @Bean RouteRegistration routeRegistration(Database database, Issuers issuers, Apis apis, Scopes scopes, Routes routes,
@@ -194,12 +214,44 @@ class Wiring {
         return new RouteRegistration(database, issuers, apis, scopes, routes, audit, live, clock);
     }
 
-    @Bean IssueToken issueToken(KnownClients directory, MintingOrder order, TokenEvents events) {
-        return new IssueToken(directory, order, events);
+    @Bean MintingRegistration mintingRegistration(Database database, Apis apis, Audit audit, LiveConfiguration live) {
+        return new MintingRegistration(database, apis, audit, live);
     }
 
-    @Bean BearerDoor bearerDoor() {
-        return new BearerDoor(new RememberedTokens(REMEMBERED_TOKENS));
+    @Bean SlowedGuessing slowedGuessing() {
+        return new SlowedGuessing();
+    }
+
+    @Bean SecretUses secretUses(Clients clients) {
+        return new SecretUses(clients);
+    }
+
+    @Bean AuthenticateClient authenticateClient(KnownClients directory, UsedAssertions used, SecretUses uses, SlowedGuessing guessing, Authority.Opened opened) {
+        return new AuthenticateClient(directory, new ClientKeys(new FetchClientKeys(opened.settings().demo())), used, uses, guessing);
+    }
+
+    @Bean IssueToken issueToken(AuthenticateClient authenticate, SlowedGuessing guessing, MintingOrder order, OpaqueTokens opaque, TokenEvents events) {
+        return new IssueToken(authenticate, guessing, order, opaque, events);
+    }
+
+    @Bean RememberedTokens rememberedTokens(OpaqueTokens opaque) {
+        return new RememberedTokens(REMEMBERED_TOKENS, opaque);
+    }
+
+    @Bean IntrospectToken introspectToken(AuthenticateClient authenticate, SlowedGuessing guessing, RememberedTokens tokens) {
+        return new IntrospectToken(authenticate, guessing, tokens);
+    }
+
+    @Bean RevokeToken revokeToken(AuthenticateClient authenticate, SlowedGuessing guessing, RememberedTokens tokens, Withdrawal withdrawal, Audit audit) {
+        return new RevokeToken(authenticate, guessing, tokens, withdrawal, audit);
+    }
+
+    @Bean AliveTokens aliveTokens(AuditTrail trail, Revocations revocations) {
+        return new AliveTokens(trail, revocations);
+    }
+
+    @Bean BearerDoor bearerDoor(RememberedTokens tokens) {
+        return new BearerDoor(tokens);
     }
 
     @Bean Gate gate(LiveConfiguration configuration, BearerDoor door) {

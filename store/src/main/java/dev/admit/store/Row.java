@@ -59,6 +59,12 @@ final class Row {
         return joined.isEmpty() ? List.of() : List.of(joined.split(" "));
     }
 
+    /** Texts that were joined by line breaks. */
+    List<String> lines(String column) throws SQLException {
+        String joined = text(column);
+        return joined.isEmpty() ? List.of() : List.of(joined.split("\n"));
+    }
+
     Duration length(String column) throws SQLException {
         return Duration.ofMillis(number(column));
     }

@@ -2,21 +2,31 @@ package dev.admit.store;
 
 import dev.admit.core.change.Page;
 import dev.admit.core.registry.Api;
+import dev.admit.core.registry.ApiSecret;
 import dev.admit.core.registry.Apis;
+import dev.admit.core.registry.Minting;
+import dev.admit.core.registry.SecretHash;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Optional;
+import tools.jackson.databind.json.JsonMapper;
 
-/** The table {@code api}. */
+/** The tables {@code api} and {@code api_secret}. */
 public final class SqliteApis implements Apis {
     private static final String INSERT =
-            "INSERT INTO api (id, issuer_id, name, title, audience, upstream, version, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)";
-    private static final String UPDATE = "UPDATE api SET name = ?, title = ?, audience = ?, upstream = ?, version = ? WHERE id = ?";
+            "INSERT INTO api (id, issuer_id, name, title, audience, upstream, minting, version, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)";
+    private static final String UPDATE = "UPDATE api SET name = ?, title = ?, audience = ?, upstream = ?, minting = ?, version = ? WHERE id = ?";
     private static final String DELETE = "DELETE FROM api WHERE id = ?";
     private static final String NAMED = "SELECT * FROM api WHERE issuer_id = ? AND (name = ? OR id = ?)";
     private static final String WITH_AUDIENCE = "SELECT * FROM api WHERE issuer_id = ? AND audience = ?";
     private static final String LIST = "SELECT * FROM api WHERE issuer_id = ? AND name > ? ORDER BY name LIMIT ?";
     private static final String ALL = "SELECT * FROM api";
+
+    private static final String INSERT_SECRET = "INSERT INTO api_secret (id, api_id, label, hash, created_at, expires_at) VALUES (?, ?, ?, ?, ?, ?)";
+    private static final String DELETE_SECRET = "DELETE FROM api_secret WHERE id = ?";
+    private static final String SECRETS = "SELECT * FROM api_secret WHERE api_id = ? ORDER BY created_at, id";
+    private static final String ALL_SECRETS = "SELECT * FROM api_secret";
+    private static final JsonMapper JSON = new JsonMapper();
 
     private final Database database;
 
@@ -25,11 +35,11 @@ public final class SqliteApis implements Apis {
     }
 
     @Override public void insert(Api it) {
-        database.update(INSERT, it.id(), it.issuerId(), it.name(), it.title(), it.audience(), it.upstream(), it.version(), it.createdAt());
+        database.update(INSERT, it.id(), it.issuerId(), it.name(), it.title(), it.audience(), it.upstream(), JSON.writeValueAsString(it.minting()), it.version(), it.createdAt());
     }
 
     @Override public void update(Api it) {
-        database.update(UPDATE, it.name(), it.title(), it.audience(), it.upstream(), it.version(), it.id());
+        database.update(UPDATE, it.name(), it.title(), it.audience(), it.upstream(), JSON.writeValueAsString(it.minting()), it.version(), it.id());
     }
 
     @Override public void delete(String apiId) {
@@ -52,8 +62,28 @@ public final class SqliteApis implements Apis {
         return database.list(ALL, SqliteApis::read);
     }
 
+    @Override public void insert(ApiSecret it) {
+        database.update(INSERT_SECRET, it.id(), it.apiId(), it.label(), it.hash().bytes(), it.createdAt(), it.expiresAt());
+    }
+
+    @Override public void deleteSecret(String secretId) {
+        database.update(DELETE_SECRET, secretId);
+    }
+
+    @Override public List<ApiSecret> secretsOf(String apiId) {
+        return database.list(SECRETS, SqliteApis::readSecret, apiId);
+    }
+
+    List<ApiSecret> allSecrets() {
+        return database.list(ALL_SECRETS, SqliteApis::readSecret);
+    }
+
+    private static ApiSecret readSecret(Row row) throws SQLException {
+        return new ApiSecret(row.text("id"), row.text("api_id"), row.text("label"), SecretHash.stored(row.bytes("hash")), row.time("created_at"), row.time("expires_at"));
+    }
+
     private static Api read(Row row) throws SQLException {
         return new Api(row.text("id"), row.text("issuer_id"), row.text("name"), row.text("title"), row.text("audience"),
-                row.uriOrNone("upstream"), row.number("version"), row.time("created_at"));
+                row.uriOrNone("upstream"), row.textOrNone("minting").map(text -> JSON.readValue(text, Minting.class)).orElse(Minting.USUAL), row.number("version"), row.time("created_at"));
     }
 }

@@ -27,6 +27,9 @@ public final class SqliteAudit implements AuditTrail {
             SELECT * FROM audit WHERE issuer_id = ?1
               AND seq < coalesce((SELECT min(seq) FROM audit WHERE issuer_id = ?1 AND at >= ?2), 9223372036854775807)
             ORDER BY seq DESC LIMIT 1""";
+    private static final String ISSUED = """
+            SELECT * FROM audit WHERE issuer_id = ?1 AND token_id IS NOT NULL AND seq < ?2 AND (?3 = '' OR who_id = ?3) AND (?4 = '' OR on_what = ?4)
+              AND (?5 IS NULL OR expires_at > ?5) ORDER BY seq DESC LIMIT ?6""";
     private static final String REMOVE_THROUGH = "DELETE FROM audit WHERE issuer_id = ? AND seq <= ?";
     private static final String ISSUERS = "SELECT issuer_id FROM audit_ends ORDER BY issuer_id";
 
@@ -56,6 +59,11 @@ public final class SqliteAudit implements AuditTrail {
     @Override public Page<AuditLine> list(String issuerId, Filter filter, Page.Ask ask) {
         return Page.of(database.list(LIST, SqliteAudit::read, issuerId, ask.after().map(SqliteAudit::cursor).orElse(Long.MAX_VALUE), filter.since(),
                 filter.until(), filter.what(), filter.who(), filter.on(), ask.limit() + 1), ask, line -> String.valueOf(line.seq()));
+    }
+
+    @Override public Page<AuditLine> issued(String issuerId, String clientId, String api, Optional<Instant> aliveAt, Page.Ask ask) {
+        return Page.of(database.list(ISSUED, SqliteAudit::read, issuerId, ask.after().map(SqliteAudit::cursor).orElse(Long.MAX_VALUE), clientId, api, aliveAt,
+                ask.limit() + 1), ask, line -> String.valueOf(line.seq()));
     }
 
     private static long cursor(String text) {

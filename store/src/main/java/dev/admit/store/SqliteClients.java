@@ -1,32 +1,46 @@
 package dev.admit.store;
 
 import dev.admit.core.change.Page;
+import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.ClientSecret;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.SecretHash;
+import java.net.URI;
 import java.sql.SQLException;
+import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 /** The tables {@code client} and {@code client_secret}. */
 public final class SqliteClients implements Clients {
     private static final String INSERT = """
-            INSERT INTO client (id, issuer_id, name, title, kind, auth_method, owner, enabled, version, created_at)
-            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
-    private static final String UPDATE = 
-            "UPDATE client SET name = ?, title = ?, kind = ?, auth_method = ?, owner = ?, enabled = ?, version = ? WHERE id = ?";
+            INSERT INTO client (name, title, kind, auth_method, owner, description, contacts, links, tags, redirects, origins, grant_types,
+                                identity_scopes, jwks, jwks_uri, assertion_alg, enabled, version, id, issuer_id, created_at)
+            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+    private static final String UPDATE = """
+            UPDATE client SET name = ?, title = ?, kind = ?, auth_method = ?, owner = ?, description = ?, contacts = ?, links = ?, tags = ?,
+                              redirects = ?, origins = ?, grant_types = ?, identity_scopes = ?, jwks = ?, jwks_uri = ?, assertion_alg = ?,
+                              enabled = ?, version = ? WHERE id = ?""";
     private static final String DELETE = "DELETE FROM client WHERE id = ?";
     private static final String WITH_ID = "SELECT * FROM client WHERE id = ?";
     private static final String NAMED = "SELECT * FROM client WHERE issuer_id = ? AND (name = ? OR id = ?)";
-    private static final String LIST = """
-            SELECT * FROM client WHERE issuer_id = ? AND name > ?
-              AND (?3 = '' OR instr(name, ?3) > 0 OR instr(id, ?3) > 0 OR instr(lower(title), lower(?3)) > 0)
-            ORDER BY name LIMIT ?4""";
+    private static final String FITTING = """
+            SELECT * FROM client WHERE issuer_id = ?1
+              AND (?2 = '' OR instr(lower(name || char(10) || id || char(10) || title || char(10) || description || char(10) || owner || char(10)
+                   || contacts || char(10) || links || char(10) || tags || char(10) || redirects), lower(?2)) > 0)
+              AND (?3 IS NULL OR kind = ?3) AND (?4 IS NULL OR instr(char(10) || tags || char(10), char(10) || ?4 || char(10)) > 0)
+              AND (?5 IS NULL OR owner = ?5) AND (?6 IS NULL OR enabled = ?6)""";
+    private static final String BY_NAME = FITTING + " AND name > ?7 ORDER BY name LIMIT ?8";
+    /** The cursor is time, then id. */
+    private static final String NEWEST = FITTING + " AND (created_at < ?7 OR created_at = ?7 AND id > ?9) ORDER BY created_at DESC, id LIMIT ?8";
     private static final String INSERT_SECRET =
-            "INSERT INTO client_secret (id, client_id, label, hash, created_at, expires_at) VALUES (?, ?, ?, ?, ?, ?)";
+            "INSERT INTO client_secret (id, client_id, label, hash, created_at, expires_at, used_at) VALUES (?, ?, ?, ?, ?, ?, ?)";
+    private static final String UPDATE_SECRET = "UPDATE client_secret SET label = ?, expires_at = ? WHERE id = ?";
+    private static final String SECRET_USED = "UPDATE client_secret SET used_at = ? WHERE id = ?";
     private static final String DELETE_SECRET = "DELETE FROM client_secret WHERE id = ?";
     private static final String SECRETS = "SELECT * FROM client_secret WHERE client_id = ? ORDER BY created_at, id";
 
@@ -37,12 +51,25 @@ public final class SqliteClients implements Clients {
     }
 
     @Override public void insert(Client it) {
-        database.update(INSERT, it.id(), it.issuerId(), it.name(), it.title(), it.kind(), it.authMethod(), it.owner(), it.enabled(),
-                it.version(), it.createdAt());
+        write(INSERT, it, it.issuerId(), it.createdAt());
     }
 
     @Override public void update(Client it) {
-        database.update(UPDATE, it.name(), it.title(), it.kind(), it.authMethod(), it.owner(), it.enabled(), it.version(), it.id());
+        write(UPDATE, it);
+    }
+
+    private void write(String sql, Client it, Object... more) {
+        Client.Texts texts = it.texts();
+        Object[] values = {it.name(), texts.title(), it.kind(), it.authMethod(), texts.owner(), texts.description(), joined(texts.contacts()), joined(texts.links()),
+            joined(texts.tags()), joined(it.addresses().redirects()), joined(it.addresses().origins()), joined(it.grantTypes()), joined(it.identityScopes()),
+            it.proof().jwks(), it.proof().jwksUri(), it.proof().algorithm(), it.enabled(), it.version(), it.id()};
+        Object[] all = java.util.Arrays.copyOf(values, values.length + more.length);
+        System.arraycopy(more, 0, all, values.length, more.length);
+        database.update(sql, all);
+    }
+
+    private static String joined(List<?> many) {
+        return String.join("\n", many.stream().map(Object::toString).toList());
     }
 
     @Override public void delete(String clientId) {
@@ -58,12 +85,35 @@ public final class SqliteClients implements Clients {
         return database.one(NAMED, SqliteClients::read, issuerId, nameOrId, nameOrId);
     }
 
-    @Override public Page<Client> list(String issuerId, String holding, Page.Ask ask) {
-        return Page.of(database.list(LIST, SqliteClients::read, issuerId, ask.after().orElse(""), holding, ask.limit() + 1), ask, Client::name);
+    @Override public Page<Client> list(String issuerId, Wanted it, Page.Ask ask) {
+        String after = ask.after().orElse("");
+        int most = ask.limit() + 1;
+        if (!it.newest()) {
+            return Page.of(database.list(BY_NAME, SqliteClients::read, issuerId, it.holding(), it.kind(), it.tag(), it.owner(), it.enabled(), after, most), ask, Client::name);
+        }
+        long before = after.isEmpty() ? Long.MAX_VALUE : time(after);
+        return Page.of(database.list(NEWEST, SqliteClients::read, issuerId, it.holding(), it.kind(), it.tag(), it.owner(), it.enabled(), before, most,
+                after.isEmpty() ? "" : after.substring(after.indexOf(' ') + 1)), ask, client -> client.createdAt().toEpochMilli() + " " + client.id());
+    }
+
+    private static long time(String cursor) {
+        try {
+            return Long.parseLong(cursor.substring(0, Math.max(0, cursor.indexOf(' '))));
+        } catch (NumberFormatException notOurs) {
+            throw new Page.UnknownCursor(cursor);
+        }
     }
 
     @Override public void insert(ClientSecret it) {
-        database.update(INSERT_SECRET, it.id(), it.clientId(), it.label(), it.hash().bytes(), it.createdAt(), it.expiresAt());
+        database.update(INSERT_SECRET, it.id(), it.clientId(), it.label(), it.hash().bytes(), it.createdAt(), it.expiresAt(), it.usedAt());
+    }
+
+    @Override public void update(ClientSecret it) {
+        database.update(UPDATE_SECRET, it.label(), it.expiresAt(), it.id());
+    }
+
+    @Override public void used(Map<String, Instant> bySecret) {
+        database.updateEach(SECRET_USED, List.copyOf(bySecret.entrySet()), it -> new Object[] {it.getValue(), it.getKey()});
     }
 
     @Override public void deleteSecret(String secretId) {
@@ -75,12 +125,17 @@ public final class SqliteClients implements Clients {
     }
 
     private static Client read(Row row) throws SQLException {
-        return new Client(row.text("id"), row.text("issuer_id"), row.text("name"), row.text("title"), row.word("kind", ClientKind.class),
-                row.word("auth_method", ClientAuthMethod.class), row.text("owner"), row.flag("enabled"), row.number("version"), row.time("created_at"));
+        Client.Texts texts = new Client.Texts(row.text("title"), row.text("description"), row.text("owner"), row.lines("contacts"),
+                row.lines("links").stream().map(URI::create).toList(), row.lines("tags"));
+        Client.Proof proof = new Client.Proof(row.word("auth_method", ClientAuthMethod.class), row.textOrNone("jwks"), row.uriOrNone("jwks_uri"),
+                row.isNull("assertion_alg") ? Optional.empty() : Optional.of(row.word("assertion_alg", SigningAlgorithm.class)));
+        return new Client(row.text("id"), row.text("issuer_id"), row.text("name"), row.word("kind", ClientKind.class), texts, proof,
+                new Client.Addresses(row.lines("redirects"), row.lines("origins")), row.lines("grant_types"), row.lines("identity_scopes"), row.flag("enabled"),
+                row.number("version"), row.time("created_at"));
     }
 
     private static ClientSecret readSecret(Row row) throws SQLException {
         return new ClientSecret(row.text("id"), row.text("client_id"), row.text("label"), SecretHash.stored(row.bytes("hash")),
-                row.time("created_at"), row.time("expires_at"));
+                row.time("created_at"), row.timeOrNone("expires_at"), row.timeOrNone("used_at"));
     }
 }

@@ -24,7 +24,6 @@ import dev.admit.core.token.TokenIds;
 import java.net.URI;
 import java.nio.file.Path;
 import java.time.Clock;
-import java.time.Duration;
 import java.util.List;
 
 /** The use cases of the core on a real SQLite file, with an issuer and an API to begin with. */
@@ -66,7 +65,7 @@ final class Harbour implements AutoCloseable {
         issuers = new IssuerRegistration(database, keptIssuers, keys, java.util.Set.of("client_credentials"), audit, configuration, clock, URI.create("http://127.0.0.1:9470"));
         apis = new ApiRegistration(database, keptIssuers, keptApis, keptRoutes, approvals, withdrawal, audit, configuration, clock);
         scopes = new ScopeRegistration(database, keptScopes, keptRoutes, approvals, withdrawal, audit, configuration);
-        clients = new ClientRegistration(database, new SqliteClients(database), approving, withdrawal, audit, directory::forget, clock);
+        clients = new ClientRegistration(database, new SqliteClients(database), approvals, approving, withdrawal, audit, java.util.Set.of("client_credentials"), directory::forget, clock);
         routes = new RouteRegistration(database, keptIssuers, keptApis, keptScopes, keptRoutes, audit, configuration, clock);
         issuer = keptIssuers.named("harbour").orElseGet(() -> made(issuers.create(new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority"), CORIN)));
         tides = keptApis.named(issuer.id(), "tides").orElseGet(() -> made(apis.register(issuer, api("tides", null), CORIN)));
@@ -89,11 +88,11 @@ final class Harbour implements AutoCloseable {
     }
 
     ClientRegistration.Registered client(String name, String... asks) {
-        return made(clients.register(issuer, wantedClient(name, asks), Duration.ofDays(90), CORIN));
+        return made(clients.register(issuer, wantedClient(name, asks), null, CORIN));
     }
 
     static ClientRegistration.Wanted wantedClient(String name, String... asks) {
-        return new ClientRegistration.Wanted(name, null, null, null, null, List.of(asks));
+        return ClientRegistration.Wanted.service(name, null, null, List.of(asks));
     }
 
     Approval given(ClientRegistration.Registered client) {

@@ -18,7 +18,6 @@ import dev.admit.core.registry.Scope;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.token.TokenId;
 import java.nio.file.Path;
-import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -167,7 +166,7 @@ class RegistrationTest {
         assertThat(harbour.approvals.ofClient(buoy.client().id())).hasSize(1);
         made(harbour.apis.remove(harbour.issuer, "tides", Expected.ANY, "tides", CORIN));
         assertThat(harbour.approvals.ofClient(buoy.client().id())).isEmpty();
-        assertThat(harbour.revocations.ending(buoy.client().id(), aTokenMintedLongAgo(), List.of("tides.read"))).isPresent();
+        assertThat(harbour.revocations.ending(new dev.admit.core.token.IssuedToken(harbour.issuer.id(), buoy.client().id(), aTokenMintedLongAgo(), List.of("urn:x"), List.of("tides.read"), ""))).isPresent();
     }
 
     private static TokenId aTokenMintedLongAgo() {
@@ -190,10 +189,14 @@ class RegistrationTest {
     @Test void aClientIsRegisteredWholeOrNotAtAll() {
         harbour.readScope();
         made(harbour.scopes.add(harbour.issuer, harbour.tides, scope("tides.mine", "reads", "own", "people"), CORIN));
-        Change<?> refused = harbour.clients.register(harbour.issuer, Harbour.wantedClient("buoy", "tides.read", "tides.nope", "tides.mine"), Duration.ofDays(1), Harbour.CORIN);
+        Change<?> refused = harbour.clients.register(harbour.issuer, Harbour.wantedClient("buoy", "tides.read", "tides.nope", "tides.mine"), "1d", Harbour.CORIN);
         assertThat(refused).isInstanceOfSatisfying(Change.Invalid.class, invalid -> assertThat(invalid.faults()).extracting("pointer").containsExactly("/asks/1", "/asks/2"));
         assertThat(new SqliteClients(harbour.database).named(harbour.issuer.id(), "buoy")).isEmpty();
         assertThat(harbour.client("buoy", "tides.read", "tides.read").asks()).hasSize(1);
+    }
+
+    private dev.admit.core.standing.ClientStanding standing(dev.admit.core.registry.Client client) {
+        return dev.admit.core.standing.ClientStanding.of(harbour.directory.find(client.id()).orElseThrow(), harbour.configuration.get().issuer("harbour").orElseThrow(), Instant.now());
     }
 
     @Test void anAskIsAnsweredWithdrawnAndAskedAgain() {
@@ -206,16 +209,16 @@ class RegistrationTest {
         assertThat(outcome(harbour.approving.give(buoy.client(), ask, Optional.of(Instant.EPOCH), Harbour.CORIN, Expected.ANY))).isEqualTo("invalid /until");
         assertThat(harbour.given(buoy).decidedBy()).hasValue("Corin Ashby");
         assertThat(outcome(harbour.approving.decline(buoy.client(), ask, null, Harbour.CORIN, Expected.ANY))).isEqualTo("refused");
-        assertThat(harbour.directory.find(buoy.client().id()).orElseThrow().missing(Instant.now())).isEmpty();
+        assertThat(standing(buoy.client()).missing()).isEmpty();
         assertThat(made(harbour.approving.withdraw(buoy.client(), ask, "over", Harbour.CORIN, Expected.ANY)).status()).isEqualTo(Approval.Status.WITHDRAWN);
-        assertThat(harbour.directory.find(buoy.client().id()).orElseThrow().missing(Instant.now())).singleElement().asString().contains("withdrawn");
-        assertThat(harbour.revocations.ending(buoy.client().id(), aTokenMintedLongAgo(), List.of("tides.read"))).isPresent();
+        assertThat(standing(buoy.client()).missing()).singleElement().asString().contains("withdrawn");
+        assertThat(harbour.revocations.ending(new dev.admit.core.token.IssuedToken(harbour.issuer.id(), buoy.client().id(), aTokenMintedLongAgo(), List.of("urn:x"), List.of("tides.read"), ""))).isPresent();
     }
 
     @Test void secretsOverlapUpToFiveAndTheLastOneIsRemovedOnlyOnPurpose() {
         ClientRegistration.Registered buoy = harbour.client("buoy");
-        for (int i = 0; i < 4; i++) made(harbour.clients.addSecret(harbour.issuer, "buoy", null, Duration.ofDays(1), CORIN));
-        assertThat(outcome(harbour.clients.addSecret(harbour.issuer, "buoy", null, Duration.ofDays(1), CORIN))).isEqualTo("refused");
+        for (int i = 0; i < 4; i++) made(harbour.clients.addSecret(harbour.issuer, "buoy", null, "1d", CORIN));
+        assertThat(outcome(harbour.clients.addSecret(harbour.issuer, "buoy", null, "1d", CORIN))).isEqualTo("refused");
         var all = new SqliteClients(harbour.database).secretsOf(buoy.client().id());
         all.subList(1, 5).forEach(secret -> made(harbour.clients.removeSecret(harbour.issuer, "buoy", secret.id(), null, CORIN)));
         assertThat(outcome(harbour.clients.removeSecret(harbour.issuer, "buoy", all.getFirst().id(), null, CORIN))).isEqualTo("confirm buoy");
@@ -227,13 +230,13 @@ class RegistrationTest {
         List<String> seen = new ArrayList<>();
         Optional<String> after = Optional.empty();
         do {
-            var page = clients.list(harbour.issuer.id(), "buoy", new Page.Ask(after, 3));
+            var page = clients.list(harbour.issuer.id(), holding("buoy"), new Page.Ask(after, 3));
             page.items().forEach(client -> seen.add(client.name()));
             after = page.next();
         } while (after.isPresent());
         assertThat(seen).containsExactly("buoy-0", "buoy-1", "buoy-2", "buoy-3", "buoy-4", "buoy-5", "buoy-6");
-        assertThat(clients.list(harbour.issuer.id(), "oy-3", Page.Ask.first(10)).items()).hasSize(1);
-        assertThat(clients.list(harbour.issuer.id(), "%", Page.Ask.first(10)).items()).as("no wildcard hides in a search").isEmpty();
+        assertThat(clients.list(harbour.issuer.id(), holding("oy-3"), Page.Ask.first(10)).items()).hasSize(1);
+        assertThat(clients.list(harbour.issuer.id(), holding("%"), Page.Ask.first(10)).items()).as("no wildcard hides in a search").isEmpty();
     }
 
     @Test void ofTwoWhoRegisterOneNameAtOnceOneGetsIt() throws Exception {
@@ -246,5 +249,9 @@ class RegistrationTest {
         }
         for (Thread thread : threads) thread.join();
         assertThat(made).hasValue(1);
+    }
+
+    private static dev.admit.core.registry.Clients.Wanted holding(String text) {
+        return new dev.admit.core.registry.Clients.Wanted(text, Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), false);
     }
 }

@@ -9,7 +9,6 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.registry.Client;
-import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scopes;
 import java.time.Clock;
@@ -57,9 +56,13 @@ public final class Approving {
             return Optional.of(new FieldFault(pointer, "the name of a scope of this issuer",
                     scopeName == null ? "nothing" : Fields.quoted(scopeName), "List them with: admit scope list"));
         }
-        if (client.kind() == ClientKind.SERVICE && !found.get().holders().clients()) {
+        if (!client.kind().forPeople() && !found.get().holders().clients()) {
             return Optional.of(new FieldFault(pointer, "a scope for clients on their own", found.get().name() + ", which is for people",
-                    "A client of kind service acts for nobody; ask for a scope for clients."));
+                    "A client of kind %s acts for nobody; ask for a scope for clients.".formatted(client.kind())));
+        }
+        if (client.kind().forPeople() && !found.get().holders().people() && !client.mayUse("client_credentials")) {
+            return Optional.of(new FieldFault(pointer, "a scope for people", found.get().name() + ", which is for clients on their own",
+                    "A client of kind %s acts for people; ask for a scope for people.".formatted(client.kind())));
         }
         return Optional.empty();
     }

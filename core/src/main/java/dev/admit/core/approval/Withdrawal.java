@@ -49,6 +49,12 @@ public final class Withdrawal {
         /** Every token of a client. */
         void client(String clientId);
 
+        /** Every token for an API. */
+        void api(String issuerId, String audience);
+
+        /** One token. @param expiresAt when it runs out by itself */
+        void token(TokenId id, Instant expiresAt);
+
         /** No token; but what is remembered of the client is out of date. */
         void forget(String clientId);
     }
@@ -76,7 +82,7 @@ public final class Withdrawal {
             @Override public void approval(Approval approval) {
                 touched.add(approval.clientId());
                 if (approval.status() != Approval.Status.GIVEN) return;
-                ended.add(new Revocation(approval.clientId(), Optional.of(approval.scopeName()), cutOff.order(), dropAt));
+                ended.add(new Revocation(new Revocation.Meant.OfClient(approval.clientId(), Optional.of(approval.scopeName())), cutOff.order(), dropAt));
             }
 
             @Override public void forget(String clientId) {
@@ -85,7 +91,15 @@ public final class Withdrawal {
 
             @Override public void client(String clientId) {
                 touched.add(clientId);
-                ended.add(new Revocation(clientId, Optional.empty(), cutOff.order(), dropAt));
+                ended.add(new Revocation(new Revocation.Meant.OfClient(clientId, Optional.empty()), cutOff.order(), dropAt));
+            }
+
+            @Override public void api(String issuerId, String audience) {
+                ended.add(new Revocation(new Revocation.Meant.ForApi(issuerId, audience), cutOff.order(), dropAt));
+            }
+
+            @Override public void token(TokenId id, Instant expiresAt) {
+                ended.add(new Revocation(new Revocation.Meant.One(id), cutOff.order(), expiresAt.plus(Lifetime.SKEW)));
             }
         };
     }

@@ -21,6 +21,14 @@ public interface AuditTrail {
     /** The newest first. */
     Page<AuditLine> list(String issuerId, Filter filter, Page.Ask ask);
 
+    /**
+     * Tokens that were issued, the newest first.
+     *
+     * @param clientId empty for every client, as @param api for every API
+     * @param aliveAt  only those that had not run out by then; empty for all
+     */
+    Page<AuditLine> issued(String issuerId, String clientId, String api, Optional<Instant> aliveAt, Page.Ask ask);
+
     /** The last line older than a time; empty when there is none. */
     Optional<AuditLine> lastBefore(String issuerId, Instant time);
 

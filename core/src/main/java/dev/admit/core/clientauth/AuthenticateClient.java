@@ -4,8 +4,11 @@ import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Refusal;
 import dev.admit.core.registry.Client;
+import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.ClientSecret;
+import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.NewSecret;
 import dev.admit.core.registry.SecretHash;
 import java.time.Instant;
@@ -15,54 +18,109 @@ import java.util.Optional;
 /** Finds out which client a request comes from, and that it is the one (RFC 6749 §3.2.1). */
 public final class AuthenticateClient {
     private static final String CHECK = "client-authentication";
-    private static final String EXPECTED = "a client of this issuer, authenticated with its secret";
+    private static final String EXPECTED = "a client of this issuer, authenticated as it is registered";
     /** Compared against for a client that is not there, so that both take the same time. */
     private static final SecretHash NOBODYS = NewSecret.make().hash();
-    private static final Mend LOOK_AGAIN = Mend.of("Check client_id and secret, and that they are of this issuer; an operator can make another secret.",
+    private static final Mend LOOK_AGAIN = Mend.of("Check client_id and credential, and that they are of this issuer; an operator can make another secret.",
             "admit secret add CLIENT");
 
-    private AuthenticateClient() {}
+    private final KnownClients clients;
+    private final ClientKeys keys;
+    private final CheckAssertion assertions;
+    private final SecretUses uses;
+    private final SlowedGuessing guessing;
 
-    /** @return the client, or empty when a check refused; the decision says which */
-    public static Optional<KnownClient> authenticate(PresentedClient presented, String issuerId, KnownClients directory, Instant now,
-                                                     Decision.Builder decision) {
-        return switch (presented) {
-            case PresentedClient.Unusable(Reason reason, String came, String mend, boolean triedBasic) -> {
-                decision.add(CheckResult.refused(CHECK, reason, EXPECTED, came, Mend.of(mend)));
-                yield Optional.empty();
-            }
-            case PresentedClient.WithSecret it -> authenticate(it, issuerId, directory, now, decision);
-        };
+    public AuthenticateClient(KnownClients clients, ClientKeys keys, UsedAssertions used, SecretUses uses, SlowedGuessing guessing) {
+        this.clients = clients;
+        this.keys = keys;
+        this.assertions = new CheckAssertion(used);
+        this.uses = uses;
+        this.guessing = guessing;
     }
 
-    private static Optional<KnownClient> authenticate(PresentedClient.WithSecret presented, String issuerId, KnownClients directory,
-                                                      Instant now, Decision.Builder decision) {
-        Optional<KnownClient> found = directory.find(presented.id()).filter(known -> known.client().issuerId().equals(issuerId));
+    /** Does what may take long and is no part of the answer: fetches the keys of a client that publishes them elsewhere. */
+    public void prepare(PresentedClient presented, Instant now) {
+        if (presented instanceof PresentedClient.WithAssertion it) {
+            clients.find(it.id()).ifPresent(known -> keys.prepare(known.client(), Optional.ofNullable(it.assertion().getHeader().getKeyID()), now));
+        }
+    }
+
+    /** @return the client, or empty when a check refused; the decision says which */
+    public Optional<KnownClient> authenticate(PresentedClient presented, Issuer issuer, Instant now, Decision.Builder decision) {
+        if (guessing.isTooMuch(decision.from(), presented.saidId())) {
+            return refuse(Reason.TOO_MANY_WRONG_CREDENTIALS, "an address that sends few wrong credentials", "one that sent many",
+                    Mend.of("Wait a minute. A client that proved itself from this address before is not held up."), decision);
+        }
+        Optional<KnownClient> proven = switch (presented) {
+            case PresentedClient.Unusable(Reason reason, String came, String mend, boolean triedBasic) -> refuse(reason, EXPECTED, came, Mend.of(mend), decision);
+            case PresentedClient.WithSecret it -> bySecret(it, issuer, now, decision);
+            case PresentedClient.WithAssertion it -> byAssertion(it, issuer, now, decision);
+            case PresentedClient.Named it -> byName(it, issuer, decision);
+        };
+        if (decision.refusal().filter(it -> it.reason() == Reason.CLIENT_NOT_AUTHENTICATED).isPresent()) guessing.wrong(decision.from(), presented.saidId());
+        proven.ifPresent(known -> guessing.right(decision.from(), known.client().id()));
+        return proven;
+    }
+
+    private Optional<KnownClient> find(String id, Issuer issuer, Decision.Builder decision) {
+        Optional<KnownClient> found = clients.find(id).filter(known -> known.client().issuerId().equals(issuer.id()));
+        found.ifPresent(known -> decision.client(known.client().id(), known.client().name()));
+        return found;
+    }
+
+    private Optional<KnownClient> bySecret(PresentedClient.WithSecret presented, Issuer issuer, Instant now, Decision.Builder decision) {
+        Optional<KnownClient> found = find(presented.id(), issuer, decision);
         Optional<ClientSecret> secret = matching(presented.secret(), found.map(KnownClient::secrets).orElse(List.of()));
-        if (found.isPresent() && secret.isEmpty()) directory.findAnew(presented.id()); // as long as for an unknown client
-        if (found.isPresent()) decision.client(found.get().client().id(), found.get().client().name());
-        if (found.isEmpty() || secret.isEmpty()) {
-            // One sentence for an unknown client and a wrong secret, so that it tells nobody which ids exist.
-            return refuse(Reason.CLIENT_NOT_AUTHENTICATED, "credentials that fit none", LOOK_AGAIN, decision);
-        }
+        if (found.isPresent() && secret.isEmpty()) clients.findAnew(presented.id()); // as long as for an unknown client
+        // One sentence for an unknown client and a wrong secret, so that it tells nobody which ids exist.
+        if (found.isEmpty() || secret.isEmpty()) return refuse(Reason.CLIENT_NOT_AUTHENTICATED, EXPECTED, "credentials that fit none", LOOK_AGAIN, decision);
         Client client = found.get().client();
-        // What follows is told only to whoever had the right secret.
-        if (!client.enabled()) {
-            return refuse(Reason.CLIENT_SWITCHED_OFF, "%s, which is switched off".formatted(client.name()),
-                    Mend.of("Have it switched on.", "admit client on " + client.name()).by("an operator"), decision);
-        }
         if (secret.get().isExpiredAt(now)) {
-            return refuse(Reason.SECRET_EXPIRED, "the secret '%s', which ran out at %s".formatted(secret.get().label(), secret.get().expiresAt()),
+            return refuse(Reason.SECRET_EXPIRED, EXPECTED, "the secret '%s', which ran out at %s".formatted(secret.get().label(), secret.get().expiresAt().orElseThrow()),
                     Mend.of("Have a new secret made.", "admit secret add " + client.name()).by("an operator"), decision);
         }
-        if (presented.method() != client.authMethod()) {
-            return refuse(Reason.WRONG_AUTHENTICATION_METHOD, "%s, where %s is registered".formatted(presented.method(), client.authMethod()),
+        Optional<KnownClient> proven = provenBy(presented.method(), found.get(), decision);
+        if (proven.isPresent()) uses.note(secret.get().id(), now);
+        return proven;
+    }
+
+    private Optional<KnownClient> byAssertion(PresentedClient.WithAssertion presented, Issuer issuer, Instant now, Decision.Builder decision) {
+        Optional<KnownClient> found = find(presented.id(), issuer, decision);
+        if (found.isEmpty()) return refuse(Reason.CLIENT_NOT_AUTHENTICATED, EXPECTED, "credentials that fit none", LOOK_AGAIN, decision);
+        // RFC 7523 §3: the audience is the authorization server; its issuer URL and its token endpoint both name it.
+        List<String> ours = List.of(issuer.url().toString(), issuer.url() + "/token");
+        Optional<Refusal> refusal = assertions.on(presented.assertion(), found.get().client(), keys.of(found.get().client()), ours, now);
+        if (refusal.isPresent()) {
+            Refusal why = refusal.get();
+            return refuse(why.reason(), why.expected(), why.came(), why.mend(), decision);
+        }
+        return provenBy(ClientAuthMethod.PRIVATE_KEY_JWT, found.get(), decision);
+    }
+
+    private Optional<KnownClient> byName(PresentedClient.Named presented, Issuer issuer, Decision.Builder decision) {
+        Optional<KnownClient> found = find(presented.id(), issuer, decision);
+        if (found.filter(known -> known.client().authMethod() == ClientAuthMethod.NONE).isEmpty()) {
+            return refuse(Reason.NO_CLIENT_AUTHENTICATION, EXPECTED, "client_id without a credential",
+                    Mend.of("Authenticate by Basic, with client_id and client_secret in the form, or with an assertion."), decision);
+        }
+        return provenBy(ClientAuthMethod.NONE, found.get(), decision);
+    }
+
+    /** What is told only to whoever had the right credential. */
+    private static Optional<KnownClient> provenBy(ClientAuthMethod method, KnownClient known, Decision.Builder decision) {
+        Client client = known.client();
+        if (!client.enabled()) {
+            return refuse(Reason.CLIENT_SWITCHED_OFF, EXPECTED, "%s, which is switched off".formatted(client.name()),
+                    Mend.of("Have it switched on.", "admit client on " + client.name()).by("an operator"), decision);
+        }
+        if (method != client.authMethod()) {
+            return refuse(Reason.WRONG_AUTHENTICATION_METHOD, EXPECTED, "%s, where %s is registered".formatted(method, client.authMethod()),
                     Mend.of("Authenticate by the registered method, or have the registration changed.",
-                            "admit client change %s --auth-method %s".formatted(client.name(), presented.method())), decision);
+                            "admit client change %s --auth-method %s".formatted(client.name(), method)), decision);
         }
         decision.subject(client.id());
         decision.add(CheckResult.passed(CHECK, client.authMethod().toString(), client.name()));
-        return found;
+        return Optional.of(known);
     }
 
     private static Optional<ClientSecret> matching(PresentedSecret presented, List<ClientSecret> secrets) {
@@ -70,15 +128,13 @@ public final class AuthenticateClient {
         boolean nobody = presented.matches(NOBODYS);
         for (ClientSecret secret : secrets) {
             // All are compared, and of two that match the one that lives longer counts.
-            if (presented.matches(secret.hash()) && (match.isEmpty() || secret.expiresAt().isAfter(match.get().expiresAt()))) {
-                match = Optional.of(secret);
-            }
+            if (presented.matches(secret.hash())) match = Optional.of(match.isEmpty() ? secret : ClientSecret.longer(match.get(), secret));
         }
         return nobody ? Optional.empty() : match;
     }
 
-    private static Optional<KnownClient> refuse(Reason reason, String came, Mend mend, Decision.Builder decision) {
-        decision.add(CheckResult.refused(CHECK, reason, EXPECTED, came, mend));
+    private static Optional<KnownClient> refuse(Reason reason, String expected, String came, Mend mend, Decision.Builder decision) {
+        decision.add(CheckResult.refused(CHECK, reason, expected, came, mend));
         return Optional.empty();
     }
 }

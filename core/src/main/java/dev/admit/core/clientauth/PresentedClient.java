@@ -1,44 +1,94 @@
 package dev.admit.core.clientauth;
 
+import com.nimbusds.jwt.SignedJWT;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.registry.ClientAuthMethod;
 import java.net.URLDecoder;
 import java.nio.ByteBuffer;
 import java.nio.charset.CharacterCodingException;
 import java.nio.charset.StandardCharsets;
+import java.text.ParseException;
 import java.util.Base64;
 import java.util.List;
 import java.util.Optional;
 
-/** How a client showed itself in a request (RFC 6749 §2.3). */
+/** How a client showed itself in a request (RFC 6749 §2.3, RFC 7523 §2.2). */
 public sealed interface PresentedClient {
+    String ASSERTION_TYPE = "urn:ietf:params:oauth:client-assertion-type:jwt-bearer";
 
     /** @param id as it came, not yet known to exist */
     record WithSecret(String id, PresentedSecret secret, ClientAuthMethod method) implements PresentedClient {}
 
+    /** @param id as the assertion or the form has it; neither is known to be true */
+    record WithAssertion(String id, SignedJWT assertion) implements PresentedClient {
+        @Override public String toString() {
+            return "WithAssertion[" + id + "]";
+        }
+    }
+
+    /** A client that proves nothing and only says who it is. */
+    record Named(String id) implements PresentedClient {}
+
     /** @param triedBasic whether the answer owes a Basic challenge */
     record Unusable(Reason reason, String came, String mend, boolean triedBasic) implements PresentedClient {}
 
-    /** @param authorization every Authorization header, @param id and @param secret the form's, where there */
-    static PresentedClient read(List<String> authorization, Optional<String> id, Optional<String> secret) {
+    /** What of a form says who the client is; each where it is there. */
+    record InForm(Optional<String> id, Optional<String> secret, Optional<String> assertionType, Optional<String> assertion) {
+        @Override public String toString() {
+            return "InForm[" + id + "]";
+        }
+    }
+
+    /** The id that was said, for noting whom a guess was about; empty text when none can be read. */
+    default String saidId() {
+        return switch (this) {
+            case WithSecret it -> it.id();
+            case WithAssertion it -> it.id();
+            case Named it -> it.id();
+            case Unusable unusable -> "";
+        };
+    }
+
+    /** @param authorization every Authorization header */
+    static PresentedClient read(List<String> authorization, InForm form) {
         boolean basic = authorization.stream().anyMatch(header -> header.regionMatches(true, 0, "Basic", 0, 5));
         if (authorization.size() > 1) {
             return new Unusable(Reason.TWO_AUTHENTICATIONS, authorization.size() + " Authorization headers", "Send one.", basic);
         }
-        if (basic && secret.isPresent()) {
-            return new Unusable(Reason.TWO_AUTHENTICATIONS, "a secret in the header and another in the form",
-                    "Authenticate one way (RFC 6749 section 2.3).", true);
+        int ways = (basic ? 1 : 0) + (form.secret().isPresent() ? 1 : 0) + (form.assertion().isPresent() || form.assertionType().isPresent() ? 1 : 0);
+        if (ways > 1) {
+            return new Unusable(Reason.TWO_AUTHENTICATIONS, "two ways of authentication at once", "Authenticate one way (RFC 6749 section 2.3).", basic);
         }
-        if (basic) return readBasic(authorization.getFirst().substring(5).strip(), id);
+        if (basic) return readBasic(authorization.getFirst().substring(5).strip(), form.id());
         if (!authorization.isEmpty()) {
             return new Unusable(Reason.NO_CLIENT_AUTHENTICATION, "an Authorization header of another scheme",
-                    "Authenticate by Basic, or with client_id and client_secret in the form.", false);
+                    "Authenticate by Basic, with client_id and client_secret in the form, or with an assertion.", false);
         }
-        if (id.isEmpty() || secret.isEmpty()) {
-            return new Unusable(Reason.NO_CLIENT_AUTHENTICATION, id.isEmpty() ? "no client authentication" : "client_id without client_secret",
-                    "Authenticate by Basic, or with client_id and client_secret in the form.", false);
+        if (form.assertion().isPresent() || form.assertionType().isPresent()) return readAssertion(form);
+        if (form.id().isEmpty()) {
+            return new Unusable(Reason.NO_CLIENT_AUTHENTICATION, form.secret().isPresent() ? "client_secret without client_id" : "no client authentication",
+                    "Authenticate by Basic, with client_id and client_secret in the form, or with an assertion.", false);
         }
-        return new WithSecret(id.get(), new PresentedSecret(secret.get()), ClientAuthMethod.CLIENT_SECRET_POST);
+        if (form.secret().isEmpty()) return new Named(form.id().get());
+        return new WithSecret(form.id().get(), new PresentedSecret(form.secret().get()), ClientAuthMethod.CLIENT_SECRET_POST);
+    }
+
+    private static PresentedClient readAssertion(InForm form) {
+        if (!form.assertionType().equals(Optional.of(ASSERTION_TYPE)) || form.assertion().isEmpty()) {
+            return new Unusable(Reason.NO_CLIENT_AUTHENTICATION, form.assertion().isEmpty() ? "client_assertion_type without client_assertion" : "an assertion without that type",
+                    "Send client_assertion with client_assertion_type=%s.".formatted(ASSERTION_TYPE), false);
+        }
+        try {
+            SignedJWT assertion = SignedJWT.parse(form.assertion().get());
+            String subject = assertion.getJWTClaimsSet().getSubject();
+            // RFC 7521 §4.2: client_id is not needed beside the assertion, but must not differ from it.
+            if (subject == null || form.id().filter(id -> !id.equals(subject)).isPresent()) {
+                return new Unusable(Reason.CLIENT_NOT_AUTHENTICATED, "an assertion whose sub is not the client", "Put the client id into iss and sub.", false);
+            }
+            return new WithAssertion(subject, assertion);
+        } catch (ParseException | RuntimeException unreadable) {
+            return new Unusable(Reason.CLIENT_NOT_AUTHENTICATED, "an assertion that cannot be read", "Send a signed JWT (RFC 7523 section 3).", false);
+        }
     }
 
     private static PresentedClient readBasic(String encoded, Optional<String> idInForm) {

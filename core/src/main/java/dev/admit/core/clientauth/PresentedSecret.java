@@ -10,7 +10,7 @@ public final class PresentedSecret {
         this.hash = SecretHash.of(text);
     }
 
-    boolean matches(SecretHash stored) {
+    public boolean matches(SecretHash stored) {
         return hash.matches(stored);
     }
 

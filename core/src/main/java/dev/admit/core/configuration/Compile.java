@@ -7,7 +7,9 @@ import dev.admit.core.key.IssuerKeys;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SigningKey;
 import dev.admit.core.key.SigningKeys;
+import dev.admit.core.minting.MintingInForce;
 import dev.admit.core.registry.Api;
+import dev.admit.core.registry.ApiSecret;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.route.Route;
@@ -18,8 +20,10 @@ import dev.admit.core.token.LifetimeCheck;
 import dev.admit.core.token.RevocationCheck;
 import dev.admit.core.token.Revocations;
 import dev.admit.core.token.ScopeCheck;
+import dev.admit.core.token.ScopeLifeCheck;
 import dev.admit.core.token.TokenCheck;
 import java.net.URI;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -42,6 +46,7 @@ final class Compile {
         Map<String, List<Api>> apis = kept.apis().stream().collect(groupingBy(Api::issuerId));
         Map<String, List<Scope>> scopes = kept.scopes().stream().collect(groupingBy(Scope::issuerId));
         Map<String, List<SigningKeys.Kept>> keys = kept.keys().stream().collect(groupingBy(SigningKeys.Kept::issuerId));
+        Map<String, List<ApiSecret>> secrets = kept.apiSecrets().stream().collect(groupingBy(ApiSecret::apiId));
         Map<String, IssuerInForce> byName = new HashMap<>();
         Map<String, IssuerInForce> byId = new HashMap<>();
         for (Issuer issuer : kept.issuers()) {
@@ -50,7 +55,10 @@ final class Compile {
                     IssuerKeys.of(keys.getOrDefault(issuer.id(), List.of()), this::open, Lifetime.LONGEST.plus(Lifetime.SKEW)),
                     its.stream().collect(toUnmodifiableMap(Api::id, api -> api)),
                     its.stream().collect(toUnmodifiableMap(Api::audience, api -> api)),
-                    scopes.getOrDefault(issuer.id(), List.of()).stream().collect(toUnmodifiableMap(Scope::name, scope -> scope)));
+                    scopes.getOrDefault(issuer.id(), List.of()).stream().collect(toUnmodifiableMap(Scope::name, scope -> scope)),
+                    its.stream().collect(toUnmodifiableMap(Api::id, MintingInForce::of)),
+                    its.stream().filter(api -> secrets.containsKey(api.id())).collect(toUnmodifiableMap(Api::id, api -> secrets.get(api.id()))),
+                    everywhere(scopes.getOrDefault(issuer.id(), List.of())));
             byName.put(issuer.name(), inForce);
             byId.put(issuer.id(), inForce);
         }
@@ -61,6 +69,18 @@ final class Compile {
 
     private SigningKey open(SigningKeys.Kept key) {
         return opened.computeIfAbsent(key.kid(), kid -> SigningKey.unseal(kid, key.sealed(), masterKey));
+    }
+
+    /** Lifetime, then revocation, then whether what it was given for is still given. */
+    private List<TokenCheck> everywhere(List<Scope> scopes) {
+        Map<String, Instant> ends = new HashMap<>();
+        for (Scope scope : scopes) {
+            if (scope.life() == Scope.Life.DRAFT) ends.put(scope.name(), Instant.MIN);
+            scope.closesOn().ifPresent(end -> ends.put(scope.name(), end));
+        }
+        List<TokenCheck> checks = new ArrayList<>(List.of(new LifetimeCheck(Lifetime.SKEW), new RevocationCheck(revocations)));
+        if (!ends.isEmpty()) checks.add(new ScopeLifeCheck(Map.copyOf(ends)));
+        return List.copyOf(checks);
     }
 
     private GuardedRoute guarded(Route route, IssuerInForce issuer) {
@@ -74,8 +94,7 @@ final class Compile {
         if (route.guard() instanceof Route.Guard.Token(String apiId, List<String> scopes, boolean any)) {
             // The order of RFC 9068 §4: aud, then the lifetime; revocation with it; then what the token is good for.
             checks.add(AudienceCheck.of(api.orElseThrow().audience()));
-            checks.add(new LifetimeCheck(Lifetime.SKEW));
-            checks.add(new RevocationCheck(revocations));
+            checks.addAll(issuer.everywhere());
             if (!scopes.isEmpty()) checks.add(ScopeCheck.of(scopes, any));
             needed = String.join(" ", scopes);
         }

@@ -14,6 +14,9 @@ public enum Reason {
     CLIENT_NOT_AUTHENTICATED("invalid_client", 401),
     WRONG_AUTHENTICATION_METHOD("invalid_client", 401),
     SECRET_EXPIRED("invalid_client", 401),
+    ASSERTION_UNUSABLE("invalid_client", 401),
+    ASSERTION_USED_TWICE("invalid_client", 401),
+    TOO_MANY_WRONG_CREDENTIALS("invalid_client", 429),
     CLIENT_SWITCHED_OFF("invalid_client", 401),
     UNKNOWN_GRANT("unsupported_grant_type", 400),
     GRANT_NOT_ALLOWED("unauthorized_client", 400),
@@ -22,6 +25,9 @@ public enum Reason {
     SCOPE_NOT_ASKED("invalid_scope", 400),
     SCOPE_NOT_APPROVED("invalid_scope", 400),
     SCOPE_NOT_IN_USE("invalid_scope", 400),
+    SCOPE_FOR_PEOPLE("invalid_scope", 400),
+    CLAIM_NOT_COMPUTED("invalid_request", 400),
+    TOKEN_OF_ANOTHER_CLIENT("invalid_grant", 400),
     SEVERAL_APIS("invalid_scope", 400),
     NO_DEFAULT_SCOPE("invalid_scope", 400),
     UNKNOWN_RESOURCE("invalid_target", 400),
@@ -43,6 +49,8 @@ public enum Reason {
     EXPIRED("invalid_token", 401),
     NOT_YET_VALID("invalid_token", 401),
     REVOKED("invalid_token", 401),
+    SCOPE_CLOSED("invalid_token", 401),
+    UNKNOWN_TOKEN("invalid_token", 401),
     INSUFFICIENT_SCOPE("insufficient_scope", 403),
 
     // The gateway's own.

@@ -31,7 +31,7 @@ public final class BearerDoor {
                                         Decision.Builder decision) {
         Optional<String> bearer = BearerCredentials.read(authorization, query, decision);
         if (bearer.isEmpty()) return Optional.empty();
-        Optional<VerifiedToken> verified = tokens.verify(bearer.get(), issuer.url(), issuer.keys(), decision);
+        Optional<VerifiedToken> verified = tokens.verify(bearer.get(), issuer.tokens(), decision);
         if (verified.isEmpty()) return verified;
         VerifiedToken token = verified.get();
         decision.client(token.clientId(), "").subject(token.subject()).scopes(token.scopeText());

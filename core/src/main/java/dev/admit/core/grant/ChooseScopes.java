@@ -93,7 +93,7 @@ final class ChooseScopes {
     private Optional<Entitlement> byDefault(Optional<Api> resource) {
         List<Approval> given = client.approvals().stream().filter(approval -> approval.isGivenAt(now)).toList();
         List<Scope> usable = given.stream().map(approval -> issuer.scopesByName().get(approval.scopeName()))
-                .filter(scope -> scope != null && scope.isGivenAt(now)).toList();
+                .filter(scope -> scope != null && scope.isGivenAt(now) && scope.holders().clients()).toList();
         TreeSet<String> audiences = new TreeSet<>();
         for (Scope scope : usable) audiences.add(issuer.apisById().get(scope.apiId()).audience());
         if (resource.isEmpty() && audiences.size() > 1) return severalApis(audiences);
@@ -130,6 +130,11 @@ final class ChooseScopes {
             if (!scope.isGivenAt(now)) {
                 return refuse("scope", Reason.SCOPE_NOT_IN_USE, "a scope in use", "%s, which is %s".formatted(scope.name(), scope.life()),
                         Mend.of("Use another scope, or have this one put in use.", "admit scope change %s --life in-use".formatted(scope.name())).by("an operator"));
+            }
+            // For people only: nobody is here, so not even an approval for everyone gives it to the client itself.
+            if (!scope.holders().clients()) {
+                return refuse("scope", Reason.SCOPE_FOR_PEOPLE, "scopes for clients on their own", scope.name() + ", which is for people",
+                        Mend.of("Have a person sign in for it, or ask for a scope for clients."));
             }
             Optional<Approval> approval = client.approvalOf(scope.name());
             if (approval.isEmpty()) {

@@ -13,13 +13,17 @@ import dev.admit.core.change.Ids;
 import dev.admit.core.change.Republish;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.registry.Api;
+import dev.admit.core.registry.ApiSecret;
 import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
+import dev.admit.core.registry.Minting;
+import dev.admit.core.registry.NewSecret;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.Routes;
 import java.net.URI;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -28,6 +32,10 @@ import java.util.Optional;
 
 /** Registers, changes and removes APIs. */
 public final class ApiRegistration {
+    private static final Duration SECRET_LIFETIME = Duration.ofDays(365);
+    private static final Duration LONGEST_SECRET = Duration.ofDays(3660);
+    private static final int MOST_SECRETS = 5;
+
     private final Transactions transactions;
     private final Issuers issuers;
     private final Apis apis;
@@ -76,7 +84,7 @@ public final class ApiRegistration {
             if (apis.named(issuer.id(), name).isPresent()) return nameTaken(name);
             if (audience.isPresent() && apis.withAudience(issuer.id(), audience.get()).isPresent()) return audienceTaken(audience.get());
             String chosen = audience.orElseGet(() -> proposeAudience(issuer, name));
-            Api api = new Api(Ids.random("api_"), issuer.id(), name, title, chosen, upstream, 1, clock.instant());
+            Api api = new Api(Ids.random("api_"), issuer.id(), name, title, chosen, upstream, Minting.USUAL, 1, clock.instant());
             apis.insert(api);
             audit.added(by, issuer.id(), "api.added", name, api);
             List<String> notes = new ArrayList<>(fields.notes());
@@ -110,7 +118,7 @@ public final class ApiRegistration {
                             + "%d approvals lean on this API.").formatted(old.audience(), given.size())));
                 }
             }
-            Api changed = new Api(old.id(), issuer.id(), name, title, audience, upstream, old.version() + 1, old.createdAt());
+            Api changed = new Api(old.id(), issuer.id(), name, title, audience, upstream, old.minting(), old.version() + 1, old.createdAt());
             apis.update(changed);
             audit.changed(by, issuer.id(), "api.changed", name, old, changed);
             return new Change.Made<>(changed, fields.notes());
@@ -151,6 +159,46 @@ public final class ApiRegistration {
                     Fields.quoted(audience.get().getHost()), "Correct it, or say outside_domains on purpose (on the command line --outside-domains).");
         }
         return audience.map(URI::toString);
+    }
+
+    /** A secret just made: the kept half, and the half to show once. */
+    public record IssuedSecret(ApiSecret kept, NewSecret secret) {}
+
+    /** Gives an API a credential of its own, with which it asks at the introspection endpoint. @param lifetime such as 90d; null for a year */
+    public Change<IssuedSecret> addSecret(Issuer issuer, String named, String label, String lifetime, Actor by) {
+        Fields fields = new Fields();
+        String said = fields.line("/label", label, "introspection", Fields.TEXT_LENGTH);
+        Optional<Duration> length = fields.duration("/lifetime", lifetime, SECRET_LIFETIME, LONGEST_SECRET);
+        if (fields.faulty()) return new Change.Invalid<>(fields.faults());
+        Change<IssuedSecret> change = transactions.inOne(() -> {
+            Optional<Api> found = apis.named(issuer.id(), named);
+            if (found.isEmpty()) return new Change.Absent<>("API", named);
+            if (apis.secretsOf(found.get().id()).size() >= MOST_SECRETS) {
+                return new Change.Refused<>("An API has at most " + MOST_SECRETS + " secrets.", "Remove one that is no longer used.");
+            }
+            NewSecret secret = NewSecret.make();
+            Instant now = clock.instant();
+            ApiSecret kept = new ApiSecret(Ids.random("sec_"), found.get().id(), said, secret.hash(), now, now.plus(length.orElseThrow()));
+            apis.insert(kept);
+            audit.added(by, issuer.id(), "api-secret.added", found.get().name(), kept);
+            return new Change.Made<>(new IssuedSecret(kept, secret), fields.notes());
+        });
+        if (change instanceof Change.Made<IssuedSecret>) live.republish();
+        return change;
+    }
+
+    public Change<ApiSecret> removeSecret(Issuer issuer, String named, String secretId, Actor by) {
+        Change<ApiSecret> change = transactions.inOne(() -> {
+            Optional<Api> found = apis.named(issuer.id(), named);
+            if (found.isEmpty()) return new Change.Absent<>("API", named);
+            Optional<ApiSecret> secret = apis.secretsOf(found.get().id()).stream().filter(it -> it.id().equals(secretId)).findFirst();
+            if (secret.isEmpty()) return new Change.Absent<>("secret", secretId);
+            apis.deleteSecret(secretId);
+            audit.removed(by, issuer.id(), "api-secret.removed", found.get().name(), secret.get());
+            return Change.made(secret.get());
+        });
+        if (change instanceof Change.Made<ApiSecret>) live.republish();
+        return change;
     }
 
     private List<String> wouldBreak(List<Approval> asked, List<Route> leaning) {

@@ -1,6 +1,7 @@
 package dev.admit.core.registration;
 
 import dev.admit.core.approval.Approval;
+import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.Approving;
 import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
@@ -24,101 +25,135 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Consumer;
 
 /** Registers clients, keeps their secrets, changes and removes them. */
 public final class ClientRegistration {
-    public static final Duration SECRET_LIFETIME = Duration.ofDays(90);
+    private static final Duration OVERLAP = Duration.ofDays(1);
     private static final int MOST_SECRETS = 5;
     private static final int MOST_ASKS = 100;
 
     private final Transactions transactions;
     private final Clients clients;
+    private final Approvals approvals;
     private final Approving approving;
     private final Withdrawal withdrawal;
     private final Audit audit;
+    private final Set<String> grantTypes;
     private final Consumer<String> forgetClient;
     private final Clock clock;
 
-    public ClientRegistration(Transactions transactions, Clients clients, Approving approving, Withdrawal withdrawal, Audit audit,
-                              Consumer<String> forgetClient, Clock clock) {
+    /** @param grantTypes every one that the service has */
+    public ClientRegistration(Transactions transactions, Clients clients, Approvals approvals, Approving approving, Withdrawal withdrawal, Audit audit,
+                              Set<String> grantTypes, Consumer<String> forgetClient, Clock clock) {
         this.transactions = transactions;
         this.clients = clients;
+        this.approvals = approvals;
         this.approving = approving;
         this.withdrawal = withdrawal;
         this.audit = audit;
+        this.grantTypes = grantTypes;
         this.forgetClient = forgetClient;
         this.clock = clock;
     }
 
-    /** @param asks scope names; null for none. Every other member may be null on a change, which leaves what is there */
-    public record Wanted(String name, String title, String kind, String authMethod, String owner, List<String> asks) {}
+    /**
+     * A client as it is wanted. Null leaves a member as it is, or as it usually is for the kind.
+     *
+     * @param jwks a JWK Set as JSON text; empty takes it away, as for {@code jwksUri} and {@code assertionAlg}
+     * @param asks scope names, looked at on registration only
+     */
+    public record Wanted(String name, String title, String description, String kind, String authMethod, String owner, List<String> contacts, List<String> links,
+                         List<String> tags, List<String> redirects, List<String> origins, List<String> grantTypes, List<String> identityScopes, String jwks,
+                         String jwksUri, String assertionAlg, List<String> asks) {
+
+        /** A service, the simplest of clients. */
+        public static Wanted service(String name, String title, String owner, List<String> asks) {
+            return new Wanted(name, title, null, null, null, owner, null, null, null, null, null, null, null, null, null, null, asks);
+        }
+
+        Wanted asking(List<String> scopes) {
+            return new Wanted(name, title, description, kind, authMethod, owner, contacts, links, tags, redirects, origins, grantTypes, identityScopes, jwks, jwksUri,
+                    assertionAlg, scopes);
+        }
+    }
 
     /** A secret just made: the kept half, and the half to show once. */
     public record IssuedSecret(ClientSecret kept, NewSecret secret) {}
 
-    public record Registered(Client client, IssuedSecret secret, List<Approval> asks) {}
+    /** @param secret empty for a client that proves itself in another way */
+    public record Registered(Client client, Optional<IssuedSecret> secret, List<Approval> asks) {}
 
-    /** Registers a client with its first secret and what it asks for: all of it or nothing. */
-    public Change<Registered> register(Issuer issuer, Wanted wanted, Duration secretLifetime, Actor by) {
-        Fields fields = new Fields();
-        String name = fields.name("/name", wanted.name());
-        String title = fields.line("/title", wanted.title(), name, Fields.TEXT_LENGTH);
-        String owner = fields.line("/owner", wanted.owner(), "", Fields.TEXT_LENGTH);
-        Optional<ClientKind> kind = fields.word("/kind", wanted.kind(), ClientKind.class, ClientKind.SERVICE);
-        Optional<ClientAuthMethod> method = fields.word("/auth_method", wanted.authMethod(), ClientAuthMethod.class,
-                ClientAuthMethod.CLIENT_SECRET_BASIC);
-        List<String> asks = wanted.asks() == null ? List.of() : wanted.asks();
-        if (asks.size() > MOST_ASKS) {
-            fields.fault("/asks", "at most " + MOST_ASKS + " scopes", asks.size() + " scopes", "Ask for what the client needs.");
+    /**
+     * Registers a client with what it asks for and, where it has secrets, its first one: all of it or nothing.
+     *
+     * @param secretLifetime such as {@code 90d} or {@code never}; null for the issuer's usual one
+     */
+    public Change<Registered> register(Issuer issuer, Wanted wanted, String secretLifetime, Actor by) {
+        ClientReading reading = new ClientReading(issuer, grantTypes);
+        Client blank = new Client(Ids.random("cl_"), issuer.id(), "", ClientKind.SERVICE, Client.Texts.titled(""), Client.Proof.by(ClientAuthMethod.CLIENT_SECRET_BASIC),
+                Client.Addresses.NONE, List.of(), List.of(), true, 0, clock.instant());
+        return register(issuer, reading, reading.read(wanted, blank), wanted.asks(), secretLifetime, by);
+    }
+
+    private Change<Registered> register(Issuer issuer, ClientReading reading, Client client, List<String> wantedAsks, String secretLifetime, Actor by) {
+        Fields fields = reading.fields();
+        List<String> asks = wantedAsks == null ? List.of() : wantedAsks;
+        if (asks.size() > MOST_ASKS) fields.fault("/asks", "at most " + MOST_ASKS + " scopes", asks.size() + " scopes", "Ask for what the client needs.");
+        Optional<IssuedSecret> secret = client.authMethod().hasSecret() ? Optional.of(newSecret(issuer, fields, client, "first", "/secret_lifetime", secretLifetime)) : Optional.empty();
+        if (secret.isEmpty() && secretLifetime != null && !secretLifetime.isBlank()) {
+            fields.fault("/secret_lifetime", "nothing, because it has no secret", Fields.quoted(secretLifetime), "Leave it out.");
         }
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
-
-        Client client = new Client(Ids.random("cl_"), issuer.id(), name, title, kind.orElseThrow(), method.orElseThrow(), owner, true, 1,
-                clock.instant());
-        IssuedSecret secret = newSecret(client, "first", secretLifetime);
         return transactions.inOne(() -> {
-            if (clients.named(issuer.id(), name).isPresent()) return nameTaken(name);
+            if (clients.named(issuer.id(), client.name()).isPresent()) return nameTaken(client.name());
             List<FieldFault> faults = new ArrayList<>();
             for (int i = 0; i < asks.size(); i++) approving.faultOf(client, asks.get(i), "/asks/" + i).ifPresent(faults::add);
             if (!faults.isEmpty()) return new Change.Invalid<>(faults);
             clients.insert(client);
-            clients.insert(secret.kept());
-            audit.added(by, issuer.id(), "client.added", name, client);
-            List<Approval> asked = asks.stream().distinct().map(scope -> approving.note(client, scope, by)).toList();
+            secret.ifPresent(it -> clients.insert(it.kept()));
+            audit.added(by, issuer.id(), "client.added", client.name(), client);
+            List<Approval> asked = asks.stream().map(String::strip).distinct().map(scope -> approving.note(client, scope, by)).toList();
             return new Change.Made<>(new Registered(client, secret, asked), fields.notes());
         });
     }
 
-    /** Changes what people read of a client, and how it proves itself. */
+    /** Registers another client like one that is there; it has a secret of its own, and what it asks for waits anew. */
+    public Change<Registered> copy(Issuer issuer, String named, String newName, Actor by) {
+        Optional<Client> found = clients.named(issuer.id(), named);
+        if (found.isEmpty()) return new Change.Absent<>("client", named);
+        Client old = found.get();
+        ClientReading reading = new ClientReading(issuer, grantTypes);
+        String name = reading.fields().name("/name", newName);
+        Client copy = new Client(Ids.random("cl_"), issuer.id(), name, old.kind(), old.texts(), old.proof(), old.addresses(), old.grantTypes(), old.identityScopes(),
+                true, 1, clock.instant());
+        return register(issuer, reading, copy, approvals.ofClient(old.id()).stream().map(Approval::scopeName).toList(), null, by);
+    }
+
+    /** Changes a client; what it asks for and its secrets have changes of their own. */
     public Change<Client> change(Issuer issuer, String named, Wanted wanted, Expected expected, Actor by) {
-        Fields fields = new Fields();
+        ClientReading reading = new ClientReading(issuer, grantTypes);
         Change<Client> change = transactions.inOne(() -> {
             Optional<Client> found = clients.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("client", named);
             Client old = found.get();
             Optional<Change<Client>> stale = expected.stale(old.version());
             if (stale.isPresent()) return stale.get();
-            String name = wanted.name() == null ? old.name() : fields.name("/name", wanted.name());
-            String title = wanted.title() == null ? old.title() : fields.line("/title", wanted.title(), name, Fields.TEXT_LENGTH);
-            String owner = wanted.owner() == null ? old.owner() : fields.line("/owner", wanted.owner(), "", Fields.TEXT_LENGTH);
-            Optional<ClientKind> kind = fields.word("/kind", wanted.kind(), ClientKind.class, old.kind());
-            Optional<ClientAuthMethod> method = fields.word("/auth_method", wanted.authMethod(), ClientAuthMethod.class, old.authMethod());
-            if (fields.faulty()) return new Change.Invalid<>(fields.faults());
-            if (!name.equals(old.name()) && clients.named(issuer.id(), name).isPresent()) return nameTaken(name);
-            Client changed = new Client(old.id(), issuer.id(), name, title, kind.orElseThrow(), method.orElseThrow(), owner, old.enabled(),
-                    old.version() + 1, old.createdAt());
+            Client changed = reading.read(wanted, old);
+            if (reading.fields().faulty()) return new Change.Invalid<>(reading.fields().faults());
+            if (!changed.name().equals(old.name()) && clients.named(issuer.id(), changed.name()).isPresent()) return nameTaken(changed.name());
             clients.update(changed);
-            audit.changed(by, issuer.id(), "client.changed", name, old, changed);
-            return new Change.Made<>(changed, fields.notes());
+            audit.changed(by, issuer.id(), "client.changed", changed.name(), old, changed);
+            return new Change.Made<>(changed, reading.fields().notes());
         });
         if (change instanceof Change.Made<Client> made) forgetClient.accept(made.value().id());
         return change;
     }
 
     /**
-     * Switches a client off or on. Off, it gets no tokens, and those it has are refused from the next request on; on again,
-     * none of them comes back.
+     * Switches a client off or on. Off, it gets no tokens, and those it has are refused from the next request on; on again, it
+     * can fetch new ones, and what was ended stays ended.
      */
     public Change<Client> switchTo(Issuer issuer, String named, boolean on, Expected expected, Actor by) {
         return withdrawal.revoking(revoke -> {
@@ -155,24 +190,55 @@ public final class ClientRegistration {
         });
     }
 
-    /** Adds a secret beside those that are there, so that one can be replaced without an outage. */
-    public Change<IssuedSecret> addSecret(Issuer issuer, String named, String label, Duration lifetime, Actor by) {
+    /** Adds a secret beside those that are there. @param lifetime such as {@code 30d} or {@code never}; null for the usual one */
+    public Change<IssuedSecret> addSecret(Issuer issuer, String named, String label, String lifetime, Actor by) {
+        return anotherSecret(issuer, named, label, lifetime, Optional.empty(), by);
+    }
+
+    /**
+     * Replaces what a client proves itself with, without an outage: a new secret, and the others run out after an overlap.
+     *
+     * @param overlap such as {@code 1d}, which is usual
+     */
+    public Change<IssuedSecret> replaceSecrets(Issuer issuer, String named, String label, String lifetime, String overlap, Actor by) {
         Fields fields = new Fields();
-        String said = fields.line("/label", label, "another", Fields.TEXT_LENGTH);
-        if (fields.faulty()) return new Change.Invalid<>(fields.faults());
+        Optional<Duration> both = fields.duration("/overlap", overlap, OVERLAP, issuer.rules().longestSecret());
+        return both.isEmpty() ? new Change.Invalid<>(fields.faults()) : anotherSecret(issuer, named, label, lifetime, both, by);
+    }
+
+    private Change<IssuedSecret> anotherSecret(Issuer issuer, String named, String label, String lifetime, Optional<Duration> overlap, Actor by) {
+        Fields fields = new Fields();
+        String said = fields.line("/label", label, overlap.isPresent() ? "since " + clock.instant().toString().substring(0, 10) : "another", Fields.TEXT_LENGTH);
         Change<IssuedSecret> change = transactions.inOne(() -> {
             Optional<Client> found = clients.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("client", named);
-            if (clients.secretsOf(found.get().id()).size() >= MOST_SECRETS) {
-                return new Change.Refused<>("A client has at most " + MOST_SECRETS + " secrets.", "Remove one that is no longer used.");
+            Client client = found.get();
+            if (!client.authMethod().hasSecret()) {
+                return new Change.Refused<>("%s proves itself by %s, not by a secret.".formatted(client.name(), client.authMethod()),
+                        client.kind().confidential() ? "Change that with: admit client change %s --auth-method client_secret_basic".formatted(client.name()) : "It needs none.");
             }
-            IssuedSecret secret = newSecret(found.get(), said, lifetime);
+            IssuedSecret secret = newSecret(issuer, fields, client, said, "/lifetime", lifetime);
+            if (fields.faulty()) return new Change.Invalid<>(fields.faults());
+            List<ClientSecret> before = clients.secretsOf(client.id());
+            if (before.size() >= MOST_SECRETS) {
+                Optional<ClientSecret> over = before.stream().filter(it -> it.isExpiredAt(clock.instant())).findFirst();
+                if (over.isEmpty()) return new Change.Refused<>("A client has at most " + MOST_SECRETS + " secrets.", "Remove one that is no longer used.");
+                clients.deleteSecret(over.get().id());
+            }
+            for (ClientSecret old : overlap.isPresent() ? before : List.<ClientSecret>of()) endBy(clock.instant().plus(overlap.get()), old, client, by);
             clients.insert(secret.kept());
-            audit.added(by, issuer.id(), "secret.added", found.get().name(), secret.kept());
+            audit.added(by, issuer.id(), "secret.added", client.name(), secret.kept());
             return new Change.Made<>(secret, fields.notes());
         });
         if (change instanceof Change.Made<IssuedSecret> made) forgetClient.accept(made.value().kept().clientId());
         return change;
+    }
+
+    private void endBy(Instant time, ClientSecret old, Client client, Actor by) {
+        ClientSecret ending = old.endingBy(time);
+        if (ending.equals(old)) return;
+        clients.update(ending);
+        audit.changed(by, client.issuerId(), "secret.changed", client.name(), old, ending);
     }
 
     /** Removes a secret; tokens fetched with it live on until they expire. @param confirm the client's name, for the last one */
@@ -194,10 +260,22 @@ public final class ClientRegistration {
         return change;
     }
 
-    private IssuedSecret newSecret(Client client, String label, Duration lifetime) {
+    private IssuedSecret newSecret(Issuer issuer, Fields fields, Client client, String label, String pointer, String lifetime) {
         NewSecret secret = NewSecret.make();
         Instant now = clock.instant();
-        return new IssuedSecret(new ClientSecret(Ids.random("sec_"), client.id(), label, secret.hash(), now, now.plus(lifetime)), secret);
+        return new IssuedSecret(new ClientSecret(Ids.random("sec_"), client.id(), label, secret.hash(), now, readEnd(issuer, fields, pointer, lifetime, now), Optional.empty()), secret);
+    }
+
+    private static Optional<Instant> readEnd(Issuer issuer, Fields fields, String pointer, String lifetime, Instant now) {
+        if (lifetime != null && lifetime.strip().equals("never")) {
+            if (!issuer.rules().secretsWithoutEnd()) {
+                fields.fault(pointer, "a time of at most " + Fields.written(issuer.rules().longestSecret()), "'never', which this issuer does not allow",
+                        "Choose a time, or allow it with: admit issuer change %s --secrets-without-end true".formatted(issuer.name()));
+            }
+            fields.note("This secret never runs out. Replace it by hand.");
+            return Optional.empty();
+        }
+        return fields.duration(pointer, lifetime, issuer.rules().secretLifetime(), issuer.rules().longestSecret()).map(now::plus);
     }
 
     private static <T> Change<T> nameTaken(String name) {

@@ -1,6 +1,7 @@
 package dev.admit.core.registry;
 
 import dev.admit.core.change.Page;
+import java.util.List;
 import java.util.Optional;
 
 /** The APIs that are kept. */
@@ -14,6 +15,12 @@ public interface Apis {
     Optional<Api> named(String issuerId, String nameOrId);
 
     Optional<Api> withAudience(String issuerId, String audience);
+
+    void insert(ApiSecret secret);
+
+    void deleteSecret(String secretId);
+
+    List<ApiSecret> secretsOf(String apiId);
 
     Page<Api> list(String issuerId, Page.Ask ask);
 }

@@ -1,18 +1,65 @@
 package dev.admit.core.registry;
 
+import dev.admit.core.key.SigningAlgorithm;
+import java.net.URI;
 import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
 
 /**
  * A caller, registered with one issuer.
  *
- * @param id      the {@code client_id}: public, made by Admit
- * @param enabled whether it gets tokens; switched off and on again, it keeps everything else
+ * @param id             the {@code client_id}: public, made by Admit
+ * @param grantTypes     that it may use; empty for those of its kind
+ * @param identityScopes which of the issuer's own scopes it may ask a person for: {@code openid}, {@code profile} and so on
+ * @param enabled        whether it gets tokens; switched off and on again, it keeps everything else
  */
-public record Client(String id, String issuerId, String name, String title, ClientKind kind, ClientAuthMethod authMethod,
-                     String owner, boolean enabled, long version, Instant createdAt) {
+public record Client(String id, String issuerId, String name, ClientKind kind, Texts texts, Proof proof, Addresses addresses, List<String> grantTypes,
+                     List<String> identityScopes, boolean enabled, long version, Instant createdAt) {
+
+    /** What people read of it, and find it by. @param owner who answers for it; may be empty */
+    public record Texts(String title, String description, String owner, List<String> contacts, List<URI> links, List<String> tags) {
+        public static Texts titled(String title) {
+            return new Texts(title, "", "", List.of(), List.of(), List.of());
+        }
+    }
+
+    /**
+     * How it proves itself at the token endpoint.
+     *
+     * @param jwks      its public keys as a JWK Set, for {@code private_key_jwt}; or
+     * @param jwksUri   where they are
+     * @param algorithm the one its assertions must use; empty for the one that each key is for
+     */
+    public record Proof(ClientAuthMethod method, Optional<String> jwks, Optional<URI> jwksUri, Optional<SigningAlgorithm> algorithm) {
+        public static Proof by(ClientAuthMethod method) {
+            return new Proof(method, Optional.empty(), Optional.empty(), Optional.empty());
+        }
+    }
+
+    /** @param redirects where people come back to, compared as exact strings, @param origins of pages that may call from a browser */
+    public record Addresses(List<String> redirects, List<String> origins) {
+        public static final Addresses NONE = new Addresses(List.of(), List.of());
+    }
+
+    public String title() {
+        return texts.title();
+    }
+
+    public String owner() {
+        return texts.owner();
+    }
+
+    public ClientAuthMethod authMethod() {
+        return proof.method();
+    }
+
+    public boolean mayUse(String grantType) {
+        return grantTypes.isEmpty() ? kind.usualGrantTypes().contains(grantType) : grantTypes.contains(grantType);
+    }
 
     /** The same client, on or off. */
     public Client switched(boolean on) {
-        return new Client(id, issuerId, name, title, kind, authMethod, owner, on, version + 1, createdAt);
+        return new Client(id, issuerId, name, kind, texts, proof, addresses, grantTypes, identityScopes, on, version + 1, createdAt);
     }
 }

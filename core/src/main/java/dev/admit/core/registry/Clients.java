@@ -1,7 +1,9 @@
 package dev.admit.core.registry;
 
 import dev.admit.core.change.Page;
+import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 /** The clients that are kept, with their secrets. */
@@ -15,12 +17,27 @@ public interface Clients {
 
     Optional<Client> named(String issuerId, String nameOrId);
 
-    /** By name. @param holding part of a name, an id or a title; empty for all */
-    Page<Client> list(String issuerId, String holding, Page.Ask ask);
+    /**
+     * Which clients are wanted, and in what order.
+     *
+     * @param holding part of a name, id, title, description, owner, contact, link or tag; empty for all
+     * @param kind    empty for all, as the next three
+     * @param newest  the newest first, else by name
+     */
+    record Wanted(String holding, Optional<ClientKind> kind, Optional<String> tag, Optional<String> owner, Optional<Boolean> enabled, boolean newest) {
+        public static final Wanted ALL = new Wanted("", Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), false);
+    }
+
+    Page<Client> list(String issuerId, Wanted wanted, Page.Ask ask);
 
     void insert(ClientSecret secret);
+
+    void update(ClientSecret secret);
 
     void deleteSecret(String secretId);
 
     List<ClientSecret> secretsOf(String clientId);
+
+    /** Notes when secrets were last used. @param bySecret secret id → time */
+    void used(Map<String, Instant> bySecret);
 }

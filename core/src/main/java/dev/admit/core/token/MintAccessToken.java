@@ -19,16 +19,27 @@ public final class MintAccessToken {
 
     private MintAccessToken() {}
 
-    /** What a token says. @param scopes already narrowed to what was approved, @param expiresAt in whole seconds */
+    /** What a token says. @param scopes already narrowed to what was approved, @param expiresAt in whole seconds, @param extra what minting adds */
     public record Grant(String issuer, String subject, String audience, String clientId, List<String> scopes,
-                        Instant issuedAt, Instant expiresAt, TokenId id) {}
+                        Instant issuedAt, Instant expiresAt, TokenId id, Map<String, Object> extra) {}
 
     /**
      * @return a signed JWT in compact form
      * @throws SigningFault when the key cannot sign; retrying does not help
      */
     public static String mint(Grant grant, SigningKey key) {
-        Map<String, Object> claims = new LinkedHashMap<>();
+        JWSObject token = new JWSObject(new JWSHeader.Builder(key.algorithm()).type(TYPE).keyID(key.kid()).build(), new Payload(claims(grant)));
+        try {
+            token.sign(key.signer());
+        } catch (JOSEException broken) {
+            throw new SigningFault("the key " + key.kid() + " does not sign", broken);
+        }
+        return token.serialize();
+    }
+
+    /** What the token will say (RFC 9068 §2.2), what minting adds before it, so that nothing of it can replace what the standard wants. */
+    public static Map<String, Object> claims(Grant grant) {
+        Map<String, Object> claims = new LinkedHashMap<>(grant.extra());
         claims.put("iss", grant.issuer());
         claims.put("sub", grant.subject());
         claims.put("aud", grant.audience());
@@ -37,13 +48,6 @@ public final class MintAccessToken {
         claims.put("jti", grant.id().toString());
         claims.put("client_id", grant.clientId());
         claims.put("scope", String.join(" ", grant.scopes()));
-        JWSObject token = new JWSObject(new JWSHeader.Builder(key.algorithm()).type(TYPE).keyID(key.kid()).build(),
-                new Payload(claims));
-        try {
-            token.sign(key.signer());
-        } catch (JOSEException broken) {
-            throw new SigningFault("the key " + key.kid() + " does not sign", broken);
-        }
-        return token.serialize();
+        return claims;
     }
 }

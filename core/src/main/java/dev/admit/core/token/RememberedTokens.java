@@ -4,7 +4,9 @@ import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.key.IssuerKeys;
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Reason;
+import dev.admit.core.registry.SecretHash;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
@@ -24,24 +26,45 @@ public final class RememberedTokens {
 
     private final Cache<Fingerprint, VerifiedToken> verified;
 
-    public RememberedTokens(int most) {
+    private final OpaqueTokens opaque;
+
+    public RememberedTokens(int most, OpaqueTokens opaque) {
+        this.opaque = opaque;
         this.verified = Caffeine.newBuilder().maximumSize(most).build();
     }
 
     /** Verifies a token, or remembers that it was. Empty when a check refused; the decision says which. */
-    public Optional<VerifiedToken> verify(String token, String issuer, IssuerKeys keys, Decision.Builder decision) {
+    public Optional<VerifiedToken> verify(String token, TokenSource source, Decision.Builder decision) {
         Fingerprint fingerprint = Fingerprint.of(token);
         VerifiedToken known = verified.getIfPresent(fingerprint);
-        // The same key object must still verify for the same issuer: a retired key takes its tokens with it.
-        if (known != null && known.issuer().equals(issuer) && keys.withId(known.key().kid(), decision.at()).filter(key -> key == known.key()).isPresent()) {
+        if (known != null && known.issuerId().equals(source.issuerId()) && keyStillHolds(known, source, decision)) {
             decision.add(FORM);
             decision.add(REMEMBERED);
             return Optional.of(known);
         }
-        Optional<VerifiedToken> fresh = VerifyToken.verify(token, issuer, keys, decision);
+        Optional<VerifiedToken> fresh = OpaqueToken.isOne(token) ? lookUp(token, source, decision) : VerifyToken.verify(token, source, decision);
         fresh.ifPresent(good -> verified.put(fingerprint, good));
         return fresh;
     }
+
+    /** The same key object must still verify: a key that retired or was taken out takes its tokens with it. */
+    private static boolean keyStillHolds(VerifiedToken known, TokenSource source, Decision.Builder decision) {
+        return known.key().isEmpty() || source.keys().withId(known.key().get().kid(), decision.at()).filter(key -> key == known.key().get()).isPresent();
+    }
+
+    /** An opaque token costs one look into the records, and is then remembered like any other. */
+    private Optional<VerifiedToken> lookUp(String token, TokenSource source, Decision.Builder decision) {
+        Optional<OpaqueToken> found = opaque.find(SecretHash.of(token)).filter(it -> it.issuerId().equals(source.issuerId()));
+        if (found.isEmpty()) {
+            decision.add(CheckResult.refused("form", Reason.UNKNOWN_TOKEN, "a token that this issuer gave", "one that is not in its records",
+                    Mend.of("Fetch a new token; this one is over, or came from elsewhere.")));
+            return Optional.empty();
+        }
+        decision.add(OPAQUE);
+        return Optional.of(VerifiedToken.of(found.get(), source.url()));
+    }
+
+    private static final CheckResult OPAQUE = CheckResult.passed("form", "a token that this issuer gave", "an opaque one of its records");
 
     /** The SHA-256 of a token: the token itself is not kept. */
     private record Fingerprint(byte[] hash) {

@@ -4,10 +4,21 @@ import java.time.Instant;
 import java.util.Optional;
 
 /**
- * Tokens that no longer hold: those of a client, or of a client and a scope, minted before a cut-off.
+ * Tokens that no longer hold, minted before a cut-off.
  *
- * @param scope   empty for every token of the client
- * @param before  the cut-off, as {@link TokenId#order}
- * @param dropAt  when no token so old can be alive any more
+ * @param before the cut-off, as {@link TokenId#order}
+ * @param dropAt when no token so old can be alive any more
  */
-public record Revocation(String clientId, Optional<String> scope, long before, Instant dropAt) {}
+public record Revocation(Meant meant, long before, Instant dropAt) {
+
+    /** Which tokens. */
+    public sealed interface Meant {
+        /** @param scope empty for every token of the client */
+        record OfClient(String clientId, Optional<String> scope) implements Meant {}
+
+        /** Every token for an API, whoever holds it. */
+        record ForApi(String issuerId, String audience) implements Meant {}
+
+        record One(TokenId id) implements Meant {}
+    }
+}

@@ -10,32 +10,66 @@ import java.util.concurrent.ConcurrentHashMap;
 /** The revocations in force, held in memory so that each request can be checked against them. */
 public final class Revocations {
     private final ConcurrentHashMap<String, OfClient> byClient = new ConcurrentHashMap<>();
+    private final ConcurrentHashMap<Revocation.Meant.ForApi, Ending> byApi = new ConcurrentHashMap<>();
+    private final ConcurrentHashMap<TokenId, Ending> byToken = new ConcurrentHashMap<>();
+
+    /** What of a token says whether a revocation means it. */
+    public interface Revocable {
+        String issuerId();
+
+        String clientId();
+
+        TokenId id();
+
+        List<String> audiences();
+
+        List<String> scopes();
+    }
+
+    private record Ending(long before, Instant dropAt) {
+        static Ending later(Ending one, Ending other) {
+            return new Ending(Math.max(one.before, other.before), one.dropAt.isAfter(other.dropAt) ? one.dropAt : other.dropAt);
+        }
+    }
 
     /** Immutable, so that a check sees all of a change or nothing. */
     private record OfClient(long all, Map<String, Long> byScope, Instant dropAt) {
         static final OfClient NONE = new OfClient(0, Map.of(), Instant.MIN);
 
-        OfClient with(Revocation revocation) {
-            Instant later = revocation.dropAt().isAfter(dropAt) ? revocation.dropAt() : dropAt;
-            if (revocation.scope().isEmpty()) return new OfClient(Math.max(all, revocation.before()), byScope, later);
+        OfClient with(Optional<String> scope, long before, Instant until) {
+            Instant later = until.isAfter(dropAt) ? until : dropAt;
+            if (scope.isEmpty()) return new OfClient(Math.max(all, before), byScope, later);
             Map<String, Long> scopes = new HashMap<>(byScope);
-            scopes.merge(revocation.scope().get(), revocation.before(), Math::max);
+            scopes.merge(scope.get(), before, Math::max);
             return new OfClient(all, Map.copyOf(scopes), later);
         }
     }
 
     public void add(Revocation revocation) {
-        byClient.compute(revocation.clientId(), (id, before) -> (before == null ? OfClient.NONE : before).with(revocation));
+        Ending ending = new Ending(revocation.before(), revocation.dropAt());
+        switch (revocation.meant()) {
+            case Revocation.Meant.OfClient(String clientId, Optional<String> scope) -> byClient.compute(clientId,
+                    (id, before) -> (before == null ? OfClient.NONE : before).with(scope, ending.before(), ending.dropAt()));
+            case Revocation.Meant.ForApi api -> byApi.merge(api, ending, Ending::later);
+            case Revocation.Meant.One(TokenId id) -> byToken.merge(id, ending, Ending::later);
+        }
     }
 
     /** What ends this token, as a phrase; empty while it holds. */
-    public Optional<String> ending(String clientId, TokenId id, List<String> scopes) {
-        OfClient ended = byClient.get(clientId);
+    public Optional<String> ending(Revocable token) {
+        if (!byToken.isEmpty() && byToken.containsKey(token.id())) return Optional.of("this very one was revoked");
+        if (!byApi.isEmpty()) {
+            for (String audience : token.audiences()) {
+                Ending ended = byApi.get(new Revocation.Meant.ForApi(token.issuerId(), audience));
+                if (ended != null && token.id().order() < ended.before()) return Optional.of("everything given for this API before was revoked");
+            }
+        }
+        OfClient ended = byClient.get(token.clientId());
         if (ended == null) return Optional.empty();
-        if (id.order() < ended.all()) return Optional.of("everything given to this client before was revoked");
-        for (String scope : scopes) {
+        if (token.id().order() < ended.all()) return Optional.of("everything given to this client before was revoked");
+        for (String scope : token.scopes()) {
             Long before = ended.byScope().get(scope);
-            if (before != null && id.order() < before) return Optional.of("the approval of " + scope + " was withdrawn after it was minted");
+            if (before != null && token.id().order() < before) return Optional.of("the approval of " + scope + " was withdrawn after it was minted");
         }
         return Optional.empty();
     }
@@ -43,5 +77,7 @@ public final class Revocations {
     /** Lets go of what no living token can be meant by any more. */
     public void drop(Instant now) {
         byClient.values().removeIf(ended -> ended.dropAt().isBefore(now));
+        byApi.values().removeIf(ended -> ended.dropAt().isBefore(now));
+        byToken.values().removeIf(ended -> ended.dropAt().isBefore(now));
     }
 }

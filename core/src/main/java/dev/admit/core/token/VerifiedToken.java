@@ -2,22 +2,30 @@ package dev.admit.core.token;
 
 import dev.admit.core.key.SigningKey;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
 
 /**
  * The claims of an access token whose signature and form were found good. Lifetime, audience, scopes and
  * revocation are not part of that: they are checked on every request.
  *
- * @param key       what it was signed with; it holds only while that key verifies for its issuer
- * @param scopeText the scopes as the token has them, space-separated
+ * @param key          what it was signed with; it holds only while that key verifies for its issuer. Empty for an opaque one
+ * @param scopeText    the scopes as the token has them, space-separated
  * @param audienceText the audiences as people read them
- * @param notBefore in epoch seconds, like the other times; 0 when the token has none
+ * @param notBefore    in epoch seconds, like the other times; 0 when the token has none
+ * @param extra        the claims that minting added
  */
-public record VerifiedToken(SigningKey key, String issuer, String subject, String clientId, List<String> audiences,
+public record VerifiedToken(Optional<SigningKey> key, String issuerId, String issuer, String subject, String clientId, List<String> audiences,
                             String audienceText, List<String> scopes, String scopeText, TokenId id, long issuedAt,
-                            long notBefore, long expiresAt) {
+                            long notBefore, long expiresAt, Map<String, Object> extra) implements Revocations.Revocable {
 
     /** Whether a client acts on its own, not for a person (RFC 9068 §2.2: sub is then the client). */
     public boolean isClientsOwn() {
         return subject.equals(clientId);
+    }
+
+    static VerifiedToken of(OpaqueToken it, String issuer) {
+        return new VerifiedToken(Optional.empty(), it.issuerId(), issuer, it.subject(), it.clientId(), List.of(it.audience()), it.audience(), it.scopes(),
+                String.join(" ", it.scopes()), it.id(), it.issuedAt().getEpochSecond(), 0, it.expiresAt().getEpochSecond(), it.claims());
     }
 }

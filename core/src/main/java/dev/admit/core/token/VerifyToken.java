@@ -13,9 +13,12 @@ import dev.admit.core.key.IssuerKeys;
 import dev.admit.core.key.SigningKey;
 import java.nio.charset.StandardCharsets;
 import java.text.ParseException;
+import java.util.Collections;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * Checks the form and the signature of an access token: RFC 9068 §4 with RFC 8725 §3. The signature comes ahead of
@@ -29,13 +32,13 @@ public final class VerifyToken {
     private VerifyToken() {}
 
     /** The verified token, or empty when a check refused; the decision says which. */
-    public static Optional<VerifiedToken> verify(String token, String issuer, IssuerKeys keys, Decision.Builder decision) {
+    public static Optional<VerifiedToken> verify(String token, TokenSource source, Decision.Builder decision) {
         Optional<Parts> parts = split(token, decision);
         if (parts.isEmpty()) return Optional.empty();
-        Optional<SigningKey> key = chooseKey(parts.get(), issuer, keys, decision);
+        Optional<SigningKey> key = chooseKey(parts.get(), source.url(), source.keys(), decision);
         if (key.isEmpty()) return Optional.empty();
         if (!signatureHolds(parts.get(), key.get(), decision)) return Optional.empty();
-        return readClaims(parts.get(), key.get(), decision);
+        return readClaims(parts.get(), source.issuerId(), key.get(), decision);
     }
 
     private record Parts(JWSHeader header, byte[] signingInput, Base64URL signature, Map<String, Object> claims) {}
@@ -115,7 +118,7 @@ public final class VerifyToken {
         return good;
     }
 
-    private static Optional<VerifiedToken> readClaims(Parts parts, SigningKey key, Decision.Builder decision) {
+    private static Optional<VerifiedToken> readClaims(Parts parts, String issuerId, SigningKey key, Decision.Builder decision) {
         // RFC 9068 §4: typ is at+jwt or application/at+jwt, so that an ID token never passes for an access token.
         String type = parts.header().getType() == null ? "no type" : parts.header().getType().getType();
         if (!type.equalsIgnoreCase("at+jwt") && !type.equalsIgnoreCase("application/at+jwt")) {
@@ -127,10 +130,10 @@ public final class VerifyToken {
             Map<String, Object> claims = parts.claims();
             List<String> audiences = audiences(claims.get("aud"));
             String scope = claims.get("scope") instanceof String text ? text : "";
-            VerifiedToken token = new VerifiedToken(key, text(claims, "iss"), text(claims, "sub"), text(claims, "client_id"),
+            VerifiedToken token = new VerifiedToken(Optional.of(key), issuerId, text(claims, "iss"), text(claims, "sub"), text(claims, "client_id"),
                     audiences, String.join(" ", audiences), scope.isEmpty() ? List.of() : List.of(scope.split(" ")), scope,
                     TokenId.read(text(claims, "jti")).orElseThrow(() -> new MissingClaim("jti")), seconds(claims, "iat"),
-                    claims.containsKey("nbf") ? seconds(claims, "nbf") : 0, seconds(claims, "exp"));
+                    claims.containsKey("nbf") ? seconds(claims, "nbf") : 0, seconds(claims, "exp"), extra(claims));
             decision.add(TYPE);
             return Optional.of(token);
         } catch (MissingClaim missing) {
@@ -139,6 +142,14 @@ public final class VerifyToken {
                     "no usable " + missing.getMessage(), FETCH_ANOTHER));
             return Optional.empty();
         }
+    }
+
+    private static final Set<String> STANDARD = Set.of("iss", "sub", "client_id", "aud", "scope", "jti", "iat", "nbf", "exp");
+
+    private static Map<String, Object> extra(Map<String, Object> claims) {
+        Map<String, Object> extra = new LinkedHashMap<>(claims);
+        extra.keySet().removeAll(STANDARD);
+        return extra.isEmpty() ? Map.of() : Collections.unmodifiableMap(extra);
     }
 
     private static final CheckResult TYPE = CheckResult.passed("type", "at+jwt", "at+jwt");

@@ -11,10 +11,6 @@ import dev.admit.core.decision.Refusal;
 import dev.admit.core.gate.BearerDoor;
 import dev.admit.core.registry.Api;
 import dev.admit.core.token.AudienceCheck;
-import dev.admit.core.token.Lifetime;
-import dev.admit.core.token.LifetimeCheck;
-import dev.admit.core.token.RevocationCheck;
-import dev.admit.core.token.Revocations;
 import dev.admit.core.token.ScopeCheck;
 import dev.admit.core.token.TokenCheck;
 import dev.admit.core.token.VerifiedToken;
@@ -24,6 +20,7 @@ import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.time.Clock;
+import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
 import java.util.Optional;
@@ -46,16 +43,14 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
     private final LiveConfiguration configuration;
     private final KnownClients directory;
     private final BearerDoor door;
-    private final Revocations revocations;
     private final Journal journal;
     private final Clock clock;
     private final RefusalAnswer answers = new RefusalAnswer();
 
-    AdminDoor(LiveConfiguration configuration, KnownClients directory, BearerDoor door, Revocations revocations, Journal journal, Clock clock) {
+    AdminDoor(LiveConfiguration configuration, KnownClients directory, BearerDoor door, Journal journal, Clock clock) {
         this.configuration = configuration;
         this.directory = directory;
         this.door = door;
-        this.revocations = revocations;
         this.journal = journal;
         this.clock = clock;
     }
@@ -98,8 +93,10 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
     private List<TokenCheck> checks(IssuerInForce issuer, String needed) {
         String audience = issuer.apisById().values().stream().filter(api -> api.name().equals(FirstStart.ADMIN_API)).map(Api::audience)
                 .findFirst().orElse("");
-        return List.of(AudienceCheck.of(audience), new LifetimeCheck(Lifetime.SKEW), new RevocationCheck(revocations),
-                ScopeCheck.of(List.of(needed), false));
+        List<TokenCheck> checks = new ArrayList<>(List.of(AudienceCheck.of(audience)));
+        checks.addAll(issuer.everywhere());
+        checks.add(ScopeCheck.of(List.of(needed), false));
+        return checks;
     }
 
     private Actor actor(VerifiedToken token, String from) {

@@ -1,10 +1,12 @@
 package dev.admit.server.admin;
 
+import dev.admit.contract.ApiSecretMade;
 import dev.admit.contract.ApiView;
 import dev.admit.contract.ApiWanted;
 import dev.admit.contract.Changed;
 import dev.admit.contract.PageView;
 import dev.admit.contract.ScopeView;
+import dev.admit.contract.SecretWanted;
 import dev.admit.contract.ScopeWanted;
 import dev.admit.core.change.Actor;
 import dev.admit.core.registration.ApiRegistration;
@@ -74,6 +76,23 @@ class ApiEndpoints {
         Lockout.refuseForAdminApi(owner, lookup.api(owner, api).name());
         return Answers.changed(apiRegistration.change(owner, api, wanted(wanted), Answers.required(ifMatch), confirm, actor), Api::version,
                 (changed, notes) -> new Changed<>(views.api(changed), notes));
+    }
+
+    /** A credential with which the API asks at the introspection endpoint. */
+    @ResponseStatus(HttpStatus.CREATED)
+    @PostMapping("/{api}/secrets") ResponseEntity<ApiSecretMade> addSecret(@PathVariable String issuer, @PathVariable String api, @RequestBody SecretWanted wanted,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        Issuer owner = lookup.issuer(issuer);
+        Api found = lookup.api(owner, api);
+        return Answers.created(apiRegistration.addSecret(owner, api, wanted.label(), wanted.lifetime(), actor), made -> 1L,
+                made -> "/admin/issuers/%s/apis/%s".formatted(owner.name(), found.name()),
+                (made, notes) -> new ApiSecretMade(views.api(found), ReadySecret.of(owner, found, made), notes));
+    }
+
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    @DeleteMapping("/{api}/secrets/{secret}") ResponseEntity<Void> removeSecret(@PathVariable String issuer, @PathVariable String api, @PathVariable String secret,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        return Answers.removed(apiRegistration.removeSecret(lookup.issuer(issuer), api, secret, actor));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)

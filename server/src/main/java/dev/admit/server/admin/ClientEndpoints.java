@@ -1,9 +1,11 @@
 package dev.admit.server.admin;
 
+import com.nimbusds.jose.util.JSONObjectUtils;
 import dev.admit.contract.Changed;
 import dev.admit.contract.ClientMade;
 import dev.admit.contract.ClientView;
 import dev.admit.contract.ClientWanted;
+import dev.admit.contract.NameWanted;
 import dev.admit.contract.PageView;
 import dev.admit.contract.SecretMade;
 import dev.admit.contract.SecretWanted;
@@ -11,9 +13,10 @@ import dev.admit.core.change.Actor;
 import dev.admit.core.change.Fields;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Client;
+import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
-import java.time.Duration;
+import java.util.List;
 import java.util.Optional;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
@@ -34,8 +37,6 @@ import org.springframework.web.bind.annotation.RestController;
 @RestController
 @RequestMapping("/admin/issuers/{issuer}/clients")
 class ClientEndpoints {
-    private static final Duration LONGEST_SECRET = Duration.ofDays(366);
-
     private final Clients clients;
     private final ClientRegistration registration;
     private final Lookup lookup;
@@ -48,10 +49,18 @@ class ClientEndpoints {
         this.views = views;
     }
 
+    /** @param sort name, which is usual, or -created for the newest first */
     @GetMapping PageView<ClientView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit,
-                                          @RequestParam(required = false) String after, @RequestParam(defaultValue = "") String holding) {
-        Issuer owner = lookup.issuer(issuer);
-        return Answers.page(clients.list(owner.id(), holding.strip(), Answers.ask(limit, after)), client -> views.client(owner, client));
+            @RequestParam(required = false) String after, @RequestParam(defaultValue = "") String holding, @RequestParam(required = false) String kind,
+            @RequestParam(required = false) String tag, @RequestParam(required = false) String owner, @RequestParam(required = false) Boolean enabled,
+            @RequestParam(defaultValue = "name") String sort) {
+        Issuer its = lookup.issuer(issuer);
+        Fields fields = new Fields();
+        Optional<ClientKind> kindWanted = kind == null ? Optional.empty() : fields.word("/kind", kind, ClientKind.class, null);
+        if (!sort.equals("name") && !sort.equals("-created")) fields.fault("/sort", "name or -created", Fields.quoted(sort), "Choose one of them.");
+        if (fields.faulty()) throw new Answers.Refused(Answers.invalid(fields.faults()));
+        Clients.Wanted wanted = new Clients.Wanted(holding.strip(), kindWanted, Optional.ofNullable(tag), Optional.ofNullable(owner), Optional.ofNullable(enabled), sort.equals("-created"));
+        return Answers.page(clients.list(its.id(), wanted, Answers.ask(limit, after)), client -> views.client(its, client));
     }
 
     @GetMapping("/{client}") ResponseEntity<ClientView> show(@PathVariable String issuer, @PathVariable String client) {
@@ -63,9 +72,22 @@ class ClientEndpoints {
     @ResponseStatus(HttpStatus.CREATED)
     @PostMapping ResponseEntity<ClientMade> register(@PathVariable String issuer, @RequestBody ClientWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.created(registration.register(owner, wanted(wanted), secretLifetime("/secret_lifetime", wanted.secretLifetime()), actor),
+        return Answers.created(registration.register(owner, wanted(wanted), wanted.secretLifetime(), actor),
                 made -> made.client().version(), made -> "/admin/issuers/%s/clients/%s".formatted(owner.name(), made.client().name()),
-                (made, notes) -> new ClientMade(views.client(owner, made.client()), views.secretOnce(owner, made.client(), made.secret()), notes));
+                (made, notes) -> made(owner, made, notes));
+    }
+
+    private ClientMade made(Issuer owner, ClientRegistration.Registered made, List<String> notes) {
+        return new ClientMade(views.client(owner, made.client()), made.secret().map(secret -> views.secretOnce(owner, made.client(), secret)).orElse(null), notes);
+    }
+
+    /** Another client like this one; it has a secret of its own, and what it asks for waits anew. */
+    @ResponseStatus(HttpStatus.CREATED)
+    @PostMapping("/{client}/copy") ResponseEntity<ClientMade> copy(@PathVariable String issuer, @PathVariable String client, @RequestBody NameWanted wanted,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        Issuer owner = lookup.issuer(issuer);
+        return Answers.created(registration.copy(owner, client, wanted.name(), actor), made -> made.client().version(),
+                made -> "/admin/issuers/%s/clients/%s".formatted(owner.name(), made.client().name()), (made, notes) -> made(owner, made, notes));
     }
 
     @PatchMapping("/{client}") ResponseEntity<Changed<ClientView>> change(@PathVariable String issuer, @PathVariable String client, @RequestBody ClientWanted wanted,
@@ -107,7 +129,18 @@ class ClientEndpoints {
             @RequestBody SecretWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Client found = lookup.client(owner, client);
-        return Answers.created(registration.addSecret(owner, client, wanted.label(), secretLifetime("/lifetime", wanted.lifetime()), actor), made -> 1L,
+        return Answers.created(registration.addSecret(owner, client, wanted.label(), wanted.lifetime(), actor), made -> 1L,
+                made -> "/admin/issuers/%s/clients/%s".formatted(owner.name(), found.name()),
+                (made, notes) -> new SecretMade(views.client(owner, found), views.secretOnce(owner, found, made), notes));
+    }
+
+    /** A new secret; the others run out after an overlap. */
+    @ResponseStatus(HttpStatus.CREATED)
+    @PostMapping("/{client}/secrets/replace") ResponseEntity<SecretMade> replaceSecrets(@PathVariable String issuer, @PathVariable String client,
+            @RequestBody SecretWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        Issuer owner = lookup.issuer(issuer);
+        Client found = lookup.client(owner, client);
+        return Answers.created(registration.replaceSecrets(owner, client, wanted.label(), wanted.lifetime(), wanted.overlap(), actor), made -> 1L,
                 made -> "/admin/issuers/%s/clients/%s".formatted(owner.name(), found.name()),
                 (made, notes) -> new SecretMade(views.client(owner, found), views.secretOnce(owner, found, made), notes));
     }
@@ -118,13 +151,9 @@ class ClientEndpoints {
         return Answers.removed(registration.removeSecret(lookup.issuer(issuer), client, secret, confirm, actor));
     }
 
-    private static Duration secretLifetime(String pointer, String text) {
-        Fields fields = new Fields();
-        Optional<Duration> lifetime = fields.duration(pointer, text, ClientRegistration.SECRET_LIFETIME, LONGEST_SECRET);
-        return lifetime.orElseThrow(() -> new Answers.Refused(Answers.invalid(fields.faults())));
-    }
-
     private static ClientRegistration.Wanted wanted(ClientWanted it) {
-        return new ClientRegistration.Wanted(it.name(), it.title(), it.kind(), it.authMethod(), it.owner(), it.asks());
+        return new ClientRegistration.Wanted(it.name(), it.title(), it.description(), it.kind(), it.authMethod(), it.owner(), it.contacts(), it.links(), it.tags(),
+                it.redirectUris(), it.origins(), it.grantTypes(), it.identityScopes(), it.jwks() == null ? null : it.jwks().isEmpty() ? "" : JSONObjectUtils.toJSONString(it.jwks()),
+                it.jwksUri(), it.assertionAlg(), it.asks());
     }
 }

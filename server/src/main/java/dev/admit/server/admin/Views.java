@@ -1,5 +1,6 @@
 package dev.admit.server.admin;
 
+import com.nimbusds.jose.util.JSONObjectUtils;
 import dev.admit.contract.ApiView;
 import dev.admit.contract.ApprovalView;
 import dev.admit.contract.CheckView;
@@ -13,31 +14,32 @@ import dev.admit.contract.SecretOnce;
 import dev.admit.contract.SecretView;
 import dev.admit.contract.StandingAnswer;
 import dev.admit.core.approval.Approval;
-import dev.admit.core.clientauth.KnownClients;
-import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.change.Fields;
-import dev.admit.core.grant.IssueToken;
+import dev.admit.core.clientauth.KnownClient;
+import dev.admit.core.clientauth.KnownClients;
+import dev.admit.core.clientauth.SecretUses;
+import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Refusal;
+import dev.admit.core.grant.IssueToken;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Client;
-import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.ClientSecret;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.IssuerRules;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.route.Route;
-import java.net.URLEncoder;
-import java.nio.charset.StandardCharsets;
+import dev.admit.core.standing.ClientStanding;
+import java.text.ParseException;
 import java.time.Clock;
 import java.time.Instant;
-import java.util.Base64;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.springframework.stereotype.Component;
 
@@ -46,11 +48,15 @@ import org.springframework.stereotype.Component;
 class Views {
     private final LiveConfiguration configuration;
     private final KnownClients directory;
+    private final SecretUses uses;
+    private final Apis apis;
     private final Clock clock;
 
-    Views(LiveConfiguration configuration, KnownClients directory, Clock clock) {
+    Views(LiveConfiguration configuration, KnownClients directory, SecretUses uses, Apis apis, Clock clock) {
         this.configuration = configuration;
         this.directory = directory;
+        this.uses = uses;
+        this.apis = apis;
         this.clock = clock;
     }
 
@@ -63,7 +69,8 @@ class Views {
     }
 
     ApiView api(Api it) {
-        return new ApiView(it.id(), it.name(), it.title(), it.audience(), it.upstream().map(Object::toString).orElse(null), it.version(), it.createdAt());
+        return new ApiView(it.id(), it.name(), it.title(), it.audience(), it.upstream().map(Object::toString).orElse(null),
+                apis.secretsOf(it.id()).stream().map(secret -> new SecretView(secret.id(), secret.label(), secret.createdAt(), secret.expiresAt(), null)).toList(), it.version(), it.createdAt());
     }
 
     ScopeView scope(Api api, Scope it) {
@@ -74,34 +81,32 @@ class Views {
 
     ClientView client(Issuer issuer, Client it) {
         KnownClient known = directory.find(it.id()).orElse(new KnownClient(it, List.of(), List.of()));
-        return new ClientView(it.id(), it.name(), it.title(), it.kind().toString(), it.authMethod().toString(), it.owner(), it.enabled(), issuer.name(),
-                issuer.url() + "/token", known.secrets().stream().map(Views::secret).toList(),
-                known.approvals().stream().map(approval -> approval(issuer, approval)).toList(), known.missing(clock.instant()), it.version(),
-                it.createdAt());
+        ClientStanding standing = configuration.get().issuer(issuer.name()).map(inForce -> ClientStanding.of(known, inForce, clock.instant()))
+                .orElse(new ClientStanding(List.of(), List.of(), List.of()));
+        Client.Texts texts = it.texts();
+        return new ClientView(it.id(), it.name(), it.title(), texts.description(), it.kind().toString(), it.authMethod().toString(), it.owner(), texts.contacts(),
+                texts.links().stream().map(Object::toString).toList(), texts.tags(), it.addresses().redirects(), it.addresses().origins(),
+                it.grantTypes().isEmpty() ? it.kind().usualGrantTypes() : it.grantTypes(), it.identityScopes(), it.proof().jwks().map(Views::json).orElse(null),
+                it.proof().jwksUri().map(Object::toString).orElse(null), it.proof().algorithm().map(Object::toString).orElse(null), it.enabled(), issuer.name(),
+                issuer.url() + "/token", known.secrets().stream().map(this::secret).toList(), known.approvals().stream().map(approval -> approval(issuer, approval)).toList(),
+                standing.may(), standing.missing(), standing.remarks(), it.version(), it.createdAt());
     }
 
-    static SecretView secret(ClientSecret it) {
-        return new SecretView(it.id(), it.label(), it.createdAt(), it.expiresAt());
+    private static Map<String, Object> json(String jwks) {
+        try {
+            return JSONObjectUtils.parse(jwks);
+        } catch (ParseException damaged) {
+            throw new IllegalStateException("a kept key set cannot be read", damaged);
+        }
+    }
+
+    SecretView secret(ClientSecret it) {
+        return new SecretView(it.id(), it.label(), it.createdAt(), it.expiresAt().orElse(null), uses.since(it.id()).or(it::usedAt).orElse(null));
     }
 
     /** A secret with the lines to paste: the only answer it is ever part of. */
     SecretOnce secretOnce(Issuer issuer, Client client, ClientRegistration.IssuedSecret it) {
-        String secret = it.secret().reveal();
-        // RFC 6749 §2.3.1: form-encoded before base64.
-        String basic = "Basic " + Base64.getEncoder().encodeToString((formEncoded(client.id()) + ":" + formEncoded(secret)).getBytes(StandardCharsets.UTF_8));
-        String endpoint = issuer.url() + "/token";
-        String proof = client.authMethod() == ClientAuthMethod.CLIENT_SECRET_BASIC ? "-u '%s:%s'".formatted(client.id(), secret)
-                : "-d client_id=%s -d client_secret=%s".formatted(client.id(), secret);
-        String scopes = String.join(" ", directory.find(client.id()).map(KnownClient::approvals).orElse(List.of()).stream()
-                .map(Approval::scopeName).toList());
-        String scope = scopes.isEmpty() ? "" : " -d 'scope=%s'".formatted(scopes);
-        return new SecretOnce(it.kept().id(), it.kept().label(), secret, it.kept().expiresAt(), basic,
-                "curl -s %s -d grant_type=client_credentials%s %s".formatted(proof, scope, endpoint),
-                "ISSUER=%s\nTOKEN_ENDPOINT=%s\nCLIENT_ID=%s\nCLIENT_SECRET=%s\n".formatted(issuer.url(), endpoint, client.id(), secret));
-    }
-
-    private static String formEncoded(String text) {
-        return URLEncoder.encode(text, StandardCharsets.UTF_8);
+        return ReadySecret.of(issuer, client, directory.find(client.id()).map(KnownClient::approvals).orElse(List.of()).stream().map(Approval::scopeName).toList(), it);
     }
 
     ApprovalView approval(Issuer issuer, Approval it) {

@@ -3,6 +3,7 @@ package dev.admit.server.protocol;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.grant.IssueToken;
+import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.Scope;
 import java.time.Clock;
@@ -54,7 +55,16 @@ class Metadata {
                 .map(Scope::name).sorted().toList();
         if (!scopes.isEmpty()) metadata.put("scopes_supported", scopes);
         metadata.put("grant_types_supported", IssueToken.grantTypes(issuer.issuer()));
-        metadata.put("token_endpoint_auth_methods_supported", Arrays.stream(ClientAuthMethod.values()).map(ClientAuthMethod::toString).toList());
+        List<String> methods = Arrays.stream(ClientAuthMethod.values()).map(ClientAuthMethod::toString).toList();
+        List<String> algorithms = Arrays.stream(SigningAlgorithm.values()).map(SigningAlgorithm::toString).toList();
+        metadata.put("token_endpoint_auth_methods_supported", methods);
+        metadata.put("token_endpoint_auth_signing_alg_values_supported", algorithms);
+        metadata.put("introspection_endpoint", issuer.url() + "/introspect");
+        metadata.put("introspection_endpoint_auth_methods_supported", methods.stream().filter(method -> !method.equals("none")).toList());
+        metadata.put("introspection_endpoint_auth_signing_alg_values_supported", algorithms);
+        metadata.put("revocation_endpoint", issuer.url() + "/revoke");
+        metadata.put("revocation_endpoint_auth_methods_supported", methods);
+        metadata.put("revocation_endpoint_auth_signing_alg_values_supported", algorithms);
         // Left out, these two would mean yes to a reader (OpenID Connect Discovery §3).
         metadata.put("request_parameter_supported", false);
         metadata.put("request_uri_parameter_supported", false);

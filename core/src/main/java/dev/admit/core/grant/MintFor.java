@@ -1,0 +1,85 @@
+package dev.admit.core.grant;
+
+import dev.admit.core.audit.AuditLine;
+import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Reason;
+import dev.admit.core.key.SigningKey;
+import dev.admit.core.minting.ClaimExpression;
+import dev.admit.core.minting.MintingInForce;
+import dev.admit.core.registry.Client;
+import dev.admit.core.registry.Minting;
+import dev.admit.core.registry.SecretHash;
+import dev.admit.core.token.MintAccessToken;
+import dev.admit.core.token.OpaqueToken;
+import dev.admit.core.token.TokenId;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Applies an API's minting to what was entitled, and mints. */
+public final class MintFor {
+    private MintFor() {}
+
+    /** What a token would be, before it is one. @param claims as a JWT would carry them, or as introspection would tell */
+    public record Planned(MintingInForce.Applied applied, MintAccessToken.Grant grant, Map<String, Object> claims) {}
+
+    static Optional<GrantOutcome.Issued> client(Client client, String grantType, Entitlement entitled, IssuerInForce issuer, TokenId id, Instant now,
+                                                Decision.Builder decision) {
+        Planned planned;
+        try {
+            planned = plan(client, grantType, entitled, issuer, id, now);
+        } catch (ClaimExpression.Senseless broken) {
+            decision.add(CheckResult.refused("minting", Reason.CLAIM_NOT_COMPUTED, "claims that can be computed", broken.getMessage(),
+                    Mend.of("Have the expression corrected.", "admit api minting " + entitled.api().name()).by("an operator")));
+            return Optional.empty();
+        }
+        decision.add(CheckResult.passed("minting", String.join(" ", planned.applied().why()), planned.applied().format().toString()));
+        MintAccessToken.Grant grant = planned.grant();
+        decision.done("minted %s access token for %s".formatted(planned.applied().format() == Minting.Format.JWT ? "a JWT" : "an opaque", grant.audience()));
+        long lifetime = grant.expiresAt().getEpochSecond() - grant.issuedAt().getEpochSecond();
+        String scope = String.join(" ", grant.scopes());
+        AuditLine.Token noted = new AuditLine.Token(id.toString(), grant.expiresAt());
+        return Optional.of(switch (planned.applied().format()) {
+            case JWT -> {
+                SigningKey key = issuer.keys().activeAt(now);
+                yield new GrantOutcome.Issued(MintAccessToken.mint(grant, key), lifetime, scope, noted, grant.audience(), Optional.empty(), key.kid());
+            }
+            case OPAQUE -> {
+                String text = OpaqueToken.text();
+                OpaqueToken kept = new OpaqueToken(SecretHash.of(text), id, issuer.issuer().id(), client.id(), grant.subject(), grant.audience(), grant.scopes(), grant.extra(),
+                        grant.issuedAt(), grant.expiresAt());
+                yield new GrantOutcome.Issued(text, lifetime, scope, noted, grant.audience(), Optional.of(kept), "");
+            }
+        });
+    }
+
+    /** @throws ClaimExpression.Senseless when a claim cannot be computed */
+    static Planned plan(Client client, String grantType, Entitlement entitled, IssuerInForce issuer, TokenId id, Instant now) throws ClaimExpression.Senseless {
+        MintingInForce minting = issuer.mintings().get(entitled.api().id());
+        MintingInForce.Applied applied = minting.applied(client, grantType);
+        List<String> scopes = entitled.scopeNames();
+        Map<String, Object> extra = minting.claims(applied, client, scopes, grantType, now);
+        Instant issuedAt = now.truncatedTo(ChronoUnit.SECONDS);
+        Duration lifetime = applied.lifetime();
+        // A token never outlives the approval it leans on; with the second cut off it may end a moment earlier.
+        Instant usual = issuedAt.plus(lifetime);
+        Instant expiresAt = entitled.until().isBefore(usual) ? entitled.until().truncatedTo(ChronoUnit.SECONDS) : usual;
+        MintAccessToken.Grant grant = new MintAccessToken.Grant(issuer.url(), client.id(), entitled.api().audience(), client.id(), scopes, issuedAt, expiresAt, id, extra);
+        return new Planned(applied, grant, MintAccessToken.claims(grant));
+    }
+
+    /** What a client on its own would get for an API now, with every scope of it that it may hold; empty when it may hold none. */
+    public static Optional<Planned> wouldBe(dev.admit.core.clientauth.KnownClient known, dev.admit.core.registry.Api api, IssuerInForce issuer, TokenId id, Instant now)
+            throws ClaimExpression.Senseless {
+        var scopes = known.approvals().stream().filter(it -> it.isGivenAt(now)).map(it -> issuer.scopesByName().get(it.scopeName()))
+                .filter(scope -> scope != null && scope.apiId().equals(api.id()) && scope.isGivenAt(now) && scope.holders().clients()).toList();
+        if (scopes.isEmpty()) return Optional.empty();
+        return Optional.of(plan(known.client(), "client_credentials", new Entitlement(api, scopes, Instant.MAX), issuer, id, now));
+    }
+}

@@ -1,0 +1,106 @@
+package dev.admit.core.minting;
+
+import com.nimbusds.jose.util.JSONObjectUtils;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Client;
+import dev.cel.common.CelOptions;
+import dev.cel.common.CelValidationException;
+import dev.cel.common.types.ListType;
+import dev.cel.common.types.MapType;
+import dev.cel.common.types.SimpleType;
+import dev.cel.compiler.CelCompiler;
+import dev.cel.compiler.CelCompilerFactory;
+import dev.cel.runtime.CelEvaluationException;
+import dev.cel.runtime.CelRuntime;
+import dev.cel.runtime.CelRuntimeFactory;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+
+/**
+ * An expression that computes an extra claim, in CEL: it sees the client, the API, the scopes, the grant type and the time, and
+ * can reach nothing else, nor run for long.
+ */
+public final class ClaimExpression {
+    private static final int LONGEST_VALUE = 2_000;
+    private static final CelOptions OPTIONS = CelOptions.current().comprehensionMaxIterations(1_000).maxExpressionCodePointSize(1_000).maxParseRecursionDepth(50).build();
+
+    /** Made when the first expression is: most services have none, and the library takes its time. */
+    private static final class Cel {
+        static final CelCompiler COMPILER = CelCompilerFactory.standardCelCompilerBuilder().setOptions(OPTIONS)
+                .addVar("client", MapType.create(SimpleType.STRING, SimpleType.DYN)).addVar("api", MapType.create(SimpleType.STRING, SimpleType.DYN))
+                .addVar("scopes", ListType.create(SimpleType.STRING)).addVar("grant_type", SimpleType.STRING).addVar("now", SimpleType.INT).build();
+        static final CelRuntime RUNTIME = CelRuntimeFactory.standardCelRuntimeBuilder().setOptions(OPTIONS).build();
+    }
+
+    private final String claim;
+    private final CelRuntime.Program program;
+
+    private ClaimExpression(String claim, CelRuntime.Program program) {
+        this.claim = claim;
+        this.program = program;
+    }
+
+    /** What is wrong with an expression, as a phrase. */
+    public static final class Senseless extends Exception {
+        Senseless(String phrase) {
+            super(phrase, null, false, false);
+        }
+    }
+
+    /** @throws Senseless when it is no expression over what there is */
+    public static ClaimExpression read(String claim, String expression) throws Senseless {
+        try {
+            return new ClaimExpression(claim, Cel.RUNTIME.createProgram(Cel.COMPILER.compile(expression).getAst()));
+        } catch (CelValidationException wrong) {
+            throw new Senseless(wrong.getErrors().isEmpty() ? "one that cannot be read" : wrong.getErrors().getFirst().getMessage().strip());
+        } catch (CelEvaluationException | RuntimeException wrong) {
+            throw new Senseless("one that cannot be read");
+        }
+    }
+
+    public String claim() {
+        return claim;
+    }
+
+    /**
+     * @return a JSON value: text, number, true or false, list or object
+     * @throws Senseless when it comes to nothing that a claim can hold
+     */
+    public Object on(Client client, Api api, List<String> scopes, String grantType, Instant now) throws Senseless {
+        Map<String, Object> seen = Map.of("client", Map.of("id", client.id(), "name", client.name(), "title", client.title(), "kind", client.kind().toString(),
+                "owner", client.owner(), "tags", client.texts().tags()), "api", Map.of("name", api.name(), "audience", api.audience()), "scopes", scopes,
+                "grant_type", grantType, "now", now.getEpochSecond());
+        Object value;
+        try {
+            value = json(program.eval(seen));
+        } catch (CelEvaluationException | RuntimeException wrong) {
+            throw new Senseless("the expression of the claim %s comes to nothing: %s".formatted(claim, wrong.getMessage()));
+        }
+        if (JSONObjectUtils.toJSONString(Map.of("v", value)).length() > LONGEST_VALUE) throw new Senseless("the claim %s comes to more than %d characters".formatted(claim, LONGEST_VALUE));
+        return value;
+    }
+
+    private static Object json(Object value) {
+        return switch (value) {
+            case String text -> text;
+            case Boolean flag -> flag;
+            case Long number -> number;
+            case Double number when Double.isFinite(number) -> number;
+            case com.google.common.primitives.UnsignedLong number -> number.longValue();
+            case List<?> many -> {
+                List<Object> all = new ArrayList<>();
+                many.forEach(one -> all.add(json(one)));
+                yield all;
+            }
+            case Map<?, ?> map -> {
+                Map<String, Object> all = new LinkedHashMap<>();
+                map.forEach((name, one) -> all.put(String.valueOf(name), json(one)));
+                yield all;
+            }
+            case null, default -> throw new IllegalArgumentException("it is no text, number, true or false, list or map of those");
+        };
+    }
+}

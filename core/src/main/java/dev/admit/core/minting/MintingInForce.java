@@ -1,0 +1,83 @@
+package dev.admit.core.minting;
+
+import dev.admit.core.change.Fields;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Client;
+import dev.admit.core.registry.Minting;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+
+/** An API's minting, its expressions ready to run. */
+public final class MintingInForce {
+    private final Api api;
+    private final List<ClaimExpression> claims;
+
+    private MintingInForce(Api api, List<ClaimExpression> claims) {
+        this.api = api;
+        this.claims = claims;
+    }
+
+    /** @throws IllegalStateException when an expression that was taken once is none any more */
+    public static MintingInForce of(Api api) {
+        List<ClaimExpression> claims = new ArrayList<>();
+        for (Minting.ExtraClaim claim : api.minting().claims()) {
+            try {
+                claims.add(ClaimExpression.read(claim.name(), claim.expression()));
+            } catch (ClaimExpression.Senseless broken) {
+                throw new IllegalStateException("the claim %s of the API %s: %s".formatted(claim.name(), api.name(), broken.getMessage()), broken);
+            }
+        }
+        return new MintingInForce(api, List.copyOf(claims));
+    }
+
+    /**
+     * What holds for one client and grant type.
+     *
+     * @param without names of claims that are left out
+     * @param why     where each value comes from, as sentences
+     */
+    public record Applied(Duration lifetime, Minting.Format format, Set<String> without, List<String> why) {}
+
+    /** The strictest of the API's values and every exception that applies. */
+    public Applied applied(Client client, String grantType) {
+        Minting minting = api.minting();
+        Duration lifetime = minting.lifetime();
+        Minting.Format format = minting.format();
+        Set<String> without = new LinkedHashSet<>();
+        List<String> why = new ArrayList<>();
+        String lifetimeFrom = "the API";
+        String formatFrom = "the API";
+        for (Minting.Exempt exception : minting.exceptions()) {
+            if (!exception.appliesTo(client, grantType)) continue;
+            if (exception.lifetime().filter(minting.lifetime()::equals).isEmpty() && exception.lifetime().isPresent() && exception.lifetime().get().compareTo(lifetime) < 0) {
+                lifetime = exception.lifetime().get();
+                lifetimeFrom = "the exception " + exception.name();
+            }
+            if (exception.format().filter(it -> it == Minting.Format.OPAQUE).isPresent() && format == Minting.Format.JWT) {
+                format = Minting.Format.OPAQUE;
+                formatFrom = "the exception " + exception.name();
+            }
+            for (String claim : exception.without()) {
+                if (without.add(claim)) why.add("Without the claim %s, by the exception %s.".formatted(claim, exception.name()));
+            }
+        }
+        why.addFirst("Format %s, from %s.".formatted(format, formatFrom));
+        why.addFirst("Lifetime %s, from %s.".formatted(Fields.written(lifetime), lifetimeFrom));
+        return new Applied(lifetime, format, without, why);
+    }
+
+    /** @throws ClaimExpression.Senseless when one comes to nothing that a claim can hold */
+    public Map<String, Object> claims(Applied applied, Client client, List<String> scopes, String grantType, Instant now) throws ClaimExpression.Senseless {
+        Map<String, Object> values = new LinkedHashMap<>();
+        for (ClaimExpression claim : claims) {
+            if (!applied.without().contains(claim.claim())) values.put(claim.claim(), claim.on(client, api, scopes, grantType, now));
+        }
+        return values;
+    }
+}

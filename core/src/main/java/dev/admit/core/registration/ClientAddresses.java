@@ -1,0 +1,114 @@
+package dev.admit.core.registration;
+
+import dev.admit.core.change.Fields;
+import dev.admit.core.registry.Client;
+import dev.admit.core.registry.ClientKind;
+import java.net.URI;
+import java.net.URISyntaxException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.Set;
+
+/** Reads the redirect addresses and origins of a client. What is refused here would hand codes or tokens to somebody else. */
+final class ClientAddresses {
+    private static final Set<String> LOOPBACK = Set.of("127.0.0.1", "[::1]", "localhost");
+    private static final int MOST = 50;
+
+    private final Fields fields;
+    private final ClientKind kind;
+    private final boolean development;
+
+    /** @param development whether plain http on loopback is let in for clients that are not native */
+    ClientAddresses(Fields fields, ClientKind kind, boolean development) {
+        this.fields = fields;
+        this.kind = kind;
+        this.development = development;
+    }
+
+    /** @param redirects null for the old ones, as @param origins */
+    Client.Addresses read(List<String> redirects, List<String> origins, Client.Addresses old) {
+        List<String> wanted = redirects != null ? redirects : old.redirects();
+        List<String> wantedOrigins = origins != null ? origins : old.origins();
+        if (!wanted.isEmpty() && !kind.hasRedirects()) {
+            fields.fault("/redirect_uris", "none, because nobody is sent back to a client of kind " + kind, wanted.size() + " of them", "Leave them out, or register another kind.");
+        }
+        if (!wantedOrigins.isEmpty() && kind != ClientKind.BROWSER) {
+            fields.fault("/origins", "none, because only clients of kind browser call from a page", wantedOrigins.size() + " of them", "Leave them out.");
+        }
+        return new Client.Addresses(each("/redirect_uris", wanted, this::redirect), each("/origins", wantedOrigins, this::origin));
+    }
+
+    private interface Reading {
+        Optional<String> read(String pointer, String text);
+    }
+
+    private List<String> each(String pointer, List<String> wanted, Reading reading) {
+        if (wanted.size() > MOST) fields.fault(pointer, "at most " + MOST, wanted.size() + " of them", "Keep those that are used.");
+        List<String> read = new ArrayList<>();
+        for (int i = 0; i < wanted.size(); i++) {
+            String came = wanted.get(i) == null ? "" : wanted.get(i);
+            String trimmed = came.strip();
+            if (!trimmed.equals(came) && !trimmed.isEmpty()) fields.note("Spaces around %s/%d were taken off.".formatted(pointer.substring(1), i));
+            reading.read(pointer + "/" + i, trimmed).filter(address -> !read.contains(address)).ifPresent(read::add);
+        }
+        return read;
+    }
+
+    /** RFC 6749 §3.1.2, RFC 8252 §7 and §8.4, RFC 9700 §2.1 and §2.6. Kept as it came, because it is compared as a string. */
+    private Optional<String> redirect(String pointer, String text) {
+        Optional<URI> parsed = parsed(text);
+        if (parsed.isEmpty() || parsed.get().getScheme() == null) return fault(pointer, "an absolute URI", text, "Give the whole address, such as https://desk.saltmarsh.example/back.");
+        URI uri = parsed.get();
+        String scheme = uri.getScheme().toLowerCase(Locale.ROOT);
+        if (text.contains("*")) return fault(pointer, "one exact address, without a wildcard", text, "Register each address that is used.");
+        if (uri.getRawFragment() != null) return fault(pointer, "an address without a fragment", text, "Take off what begins with #.");
+        if (uri.getRawUserInfo() != null) return fault(pointer, "an address without a login", text, "Take the login out.");
+        boolean loopback = uri.getHost() != null && LOOPBACK.contains(uri.getHost());
+        return switch (scheme) {
+            case "https" -> uri.getHost() == null ? fault(pointer, "a host", text, "Name the host.") : Optional.of(text);
+            case "http" -> plainHttp(pointer, text, loopback);
+            // RFC 8252 §7.1: a private scheme is a domain name turned around, so that two applications do not claim the same one.
+            default -> kind == ClientKind.NATIVE && scheme.contains(".") && !scheme.startsWith(".") ? Optional.of(text)
+                    : fault(pointer, kind == ClientKind.NATIVE ? "https, http on loopback, or a scheme such as org.saltmarsh.pilot:" : "an https address", text, "Choose such an address.");
+        };
+    }
+
+    private Optional<String> plainHttp(String pointer, String text, boolean loopback) {
+        if (!loopback) return fault(pointer, "https; plain http only on 127.0.0.1, [::1] or localhost", text, "Serve the address by https.");
+        if (kind == ClientKind.NATIVE) return Optional.of(text);
+        if (!development) {
+            return fault(pointer, "https, because this issuer lets no development addresses in", text, "Use https, or allow them with: admit issuer change ISSUER --development-addresses true");
+        }
+        fields.note("%s is an address for development: plain http on loopback.".formatted(text));
+        return Optional.of(text);
+    }
+
+    /** An origin (RFC 6454 §6.2): scheme, host and port, nothing behind them. */
+    private Optional<String> origin(String pointer, String text) {
+        String expected = "an origin such as https://board.saltmarsh.example: scheme, host, perhaps a port, nothing behind";
+        Optional<URI> parsed = parsed(text);
+        if (parsed.isEmpty() || parsed.get().getHost() == null || parsed.get().getRawUserInfo() != null) return fault(pointer, expected, text, "Give it so.");
+        URI uri = parsed.get();
+        boolean bare = (uri.getRawPath() == null || uri.getRawPath().isEmpty() || uri.getRawPath().equals("/")) && uri.getRawQuery() == null && uri.getRawFragment() == null;
+        boolean safe = "https".equals(uri.getScheme()) || "http".equals(uri.getScheme()) && LOOPBACK.contains(uri.getHost());
+        if (!bare || !safe) return fault(pointer, expected, text, safe ? "Take off what stands behind host and port." : "Serve the page by https.");
+        String origin = uri.getScheme() + "://" + uri.getHost().toLowerCase(Locale.ROOT) + (uri.getPort() < 0 ? "" : ":" + uri.getPort());
+        if (!origin.equals(text)) fields.note("%s is kept as the origin %s.".formatted(text, origin));
+        return Optional.of(origin);
+    }
+
+    private static Optional<URI> parsed(String text) {
+        try {
+            return text.isEmpty() || text.length() > Fields.URI_LENGTH ? Optional.empty() : Optional.of(new URI(text));
+        } catch (URISyntaxException notOne) {
+            return Optional.empty();
+        }
+    }
+
+    private Optional<String> fault(String pointer, String expected, String came, String mend) {
+        fields.fault(pointer, expected, came.isEmpty() ? "nothing" : Fields.quoted(came), mend);
+        return Optional.empty();
+    }
+}

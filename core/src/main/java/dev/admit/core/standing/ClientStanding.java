@@ -1,0 +1,110 @@
+package dev.admit.core.standing;
+
+import dev.admit.core.approval.Approval;
+import dev.admit.core.clientauth.KnownClient;
+import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Client;
+import dev.admit.core.registry.ClientSecret;
+import dev.admit.core.registry.Scope;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * How a client stands, in sentences.
+ *
+ * @param may     what it may do, each with the API and the scope
+ * @param missing what it still lacks to work, each with who must act and the command that does it
+ * @param remarks what is worth a second look
+ */
+public record ClientStanding(List<String> may, List<String> missing, List<String> remarks) {
+    private static final Duration SOON = Duration.ofDays(14);
+
+    public static ClientStanding of(KnownClient known, IssuerInForce issuer, Instant now) {
+        return new ClientStanding(may(known, issuer, now), missing(known, issuer, now), remarks(known, issuer, now));
+    }
+
+    private static List<String> may(KnownClient known, IssuerInForce issuer, Instant now) {
+        List<String> may = new ArrayList<>();
+        for (Approval approval : known.approvals()) {
+            Optional<Scope> scope = Optional.ofNullable(issuer.scopesByName().get(approval.scopeName()));
+            if (scope.isEmpty() || !scope.get().isGivenAt(now)) continue;
+            Api api = issuer.apisById().get(scope.get().apiId());
+            boolean byEachPerson = byEachPerson(known.client(), scope.get()) && approval.statusAt(now) == Approval.Status.WAITING;
+            if (!approval.isGivenAt(now) && !byEachPerson) continue;
+            String until = approval.expiresAt().map(end -> ", until " + end).orElse("");
+            may.add("%s: %s (%s%s%s)".formatted(api.title(), scope.get().words(), scope.get().name(), until, byEachPerson ? ", for each person who approves" : ""));
+        }
+        return may;
+    }
+
+    private static List<String> missing(KnownClient known, IssuerInForce issuer, Instant now) {
+        Client client = known.client();
+        List<String> missing = new ArrayList<>();
+        if (!client.enabled()) missing.add("It is switched off. Switch it on with: admit client on " + client.name());
+        if (client.authMethod().hasSecret()) missingSecret(known, now).ifPresent(missing::add);
+        if (client.kind().hasRedirects() && client.addresses().redirects().isEmpty()) {
+            missing.add("It has no redirect address. Add one with: admit client change %s --redirect URI".formatted(client.name()));
+        }
+        if (known.approvals().isEmpty() && client.identityScopes().isEmpty()) {
+            missing.add("It asks for nothing. Ask with: admit approval ask %s SCOPE".formatted(client.name()));
+        }
+        for (Approval approval : known.approvals()) {
+            boolean byEachPerson = Optional.ofNullable(issuer.scopesByName().get(approval.scopeName())).filter(scope -> byEachPerson(client, scope)).isPresent();
+            switch (approval.statusAt(now)) {
+                case GIVEN -> { }
+                case WAITING -> {
+                    if (!byEachPerson) {
+                        missing.add("It asks for %s: an administrator must approve, with: admit approval give %s %s"
+                                .formatted(approval.scopeName(), client.name(), approval.scopeName()));
+                    }
+                }
+                case DECLINED, WITHDRAWN, EXPIRED -> missing.add("The approval of %s is %s. Ask again with: admit approval ask %s %s"
+                        .formatted(approval.scopeName(), approval.statusAt(now), client.name(), approval.scopeName()));
+            }
+        }
+        return missing;
+    }
+
+    private static Optional<String> missingSecret(KnownClient known, Instant now) {
+        if (known.secrets().isEmpty()) return Optional.of("It has no secret. Make one with: admit secret add " + known.client().name());
+        boolean over = known.secrets().stream().allMatch(secret -> secret.isExpiredAt(now));
+        return over ? Optional.of("Every secret has run out. Make another with: admit secret add " + known.client().name()) : Optional.empty();
+    }
+
+    private static List<String> remarks(KnownClient known, IssuerInForce issuer, Instant now) {
+        Client client = known.client();
+        List<String> remarks = new ArrayList<>();
+        if (client.owner().isEmpty()) remarks.add("Nobody answers for it. Name an owner with: admit client change %s --owner NAME".formatted(client.name()));
+        Optional<Instant> lastEnd = known.secrets().stream().anyMatch(secret -> secret.expiresAt().isEmpty()) ? Optional.empty()
+                : known.secrets().stream().flatMap(secret -> secret.expiresAt().stream()).max(Instant::compareTo);
+        if (lastEnd.filter(end -> end.isAfter(now) && end.isBefore(now.plus(SOON))).isPresent()) {
+            remarks.add("Its last secret runs out at %s. Replace it with: admit secret replace %s".formatted(lastEnd.get(), client.name()));
+        }
+        for (ClientSecret secret : known.secrets()) {
+            if (secret.expiresAt().isEmpty()) remarks.add("Its secret '%s' never runs out.".formatted(secret.label()));
+        }
+        client.addresses().redirects().stream().filter(address -> address.startsWith("http:") && client.kind() != dev.admit.core.registry.ClientKind.NATIVE)
+                .forEach(address -> remarks.add("%s is an address for development. Take it out before others use the client.".formatted(address)));
+        if (holdsBothKinds(known, issuer, now)) {
+            remarks.add("It holds permissions on a person's behalf and others on its own: a person could have it do what they may not. Register two clients instead.");
+        }
+        return remarks;
+    }
+
+    /** Personal and machine permissions in one client: on its own it may do what the person in front of it may not. */
+    private static boolean holdsBothKinds(KnownClient known, IssuerInForce issuer, Instant now) {
+        if (!known.client().kind().forPeople() || !known.client().mayUse("client_credentials")) return false;
+        List<Scope> held = known.approvals().stream().filter(approval -> approval.isGivenAt(now)).map(approval -> issuer.scopesByName().get(approval.scopeName()))
+                .filter(java.util.Objects::nonNull).toList();
+        return held.stream().anyMatch(scope -> scope.holders().clients())
+                && (held.stream().anyMatch(scope -> scope.holders().people()) || !known.client().identityScopes().isEmpty());
+    }
+
+    private static boolean byEachPerson(Client client, Scope scope) {
+        return client.kind().forPeople() && scope.holders().people() && scope.approver() == Scope.Approver.PERSON;
+    }
+}

@@ -1,0 +1,76 @@
+package dev.admit.server.admin;
+
+import dev.admit.contract.SecretOnce;
+import dev.admit.core.registration.ApiRegistration;
+import dev.admit.core.registration.ClientRegistration;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Client;
+import dev.admit.core.registry.ClientAuthMethod;
+import dev.admit.core.registry.Issuer;
+import java.net.URLEncoder;
+import java.nio.charset.StandardCharsets;
+import java.util.Base64;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+
+/** A secret just made, with everything that can be pasted from it. */
+final class ReadySecret {
+    private ReadySecret() {}
+
+    static SecretOnce of(Issuer issuer, Client client, List<String> scopes, ClientRegistration.IssuedSecret it) {
+        String secret = it.secret().reveal();
+        String endpoint = issuer.url() + "/token";
+        boolean basic = client.authMethod() == ClientAuthMethod.CLIENT_SECRET_BASIC;
+        String proof = basic ? "-u '%s:%s'".formatted(client.id(), secret) : "-d client_id=%s -d client_secret=%s".formatted(client.id(), secret);
+        String scope = String.join(" ", scopes);
+        String curl = "curl -s %s -d grant_type=client_credentials%s %s".formatted(proof, scope.isEmpty() ? "" : " -d 'scope=%s'".formatted(scope), endpoint);
+        String env = "ISSUER=%s\nTOKEN_ENDPOINT=%s\nCLIENT_ID=%s\nCLIENT_SECRET=%s\nSCOPE=\"%s\"\n".formatted(issuer.url(), endpoint, client.id(), secret, scope);
+        return new SecretOnce(it.kept().id(), it.kept().label(), secret, it.kept().expiresAt().orElse(null), authorization(client.id(), secret), curl, env, code(basic));
+    }
+
+    static SecretOnce of(Issuer issuer, Api api, ApiRegistration.IssuedSecret it) {
+        String secret = it.secret().reveal();
+        String endpoint = issuer.url() + "/introspect";
+        return new SecretOnce(it.kept().id(), it.kept().label(), secret, it.kept().expiresAt(), authorization(api.id(), secret),
+                "curl -s -u '%s:%s' -d token=TOKEN %s".formatted(api.id(), secret, endpoint),
+                "ISSUER=%s\nINTROSPECTION_ENDPOINT=%s\nAPI_ID=%s\nAPI_SECRET=%s\nAUDIENCE=%s\n".formatted(issuer.url(), endpoint, api.id(), secret, api.audience()), Map.of());
+    }
+
+    /** RFC 6749 §2.3.1: both halves form-encoded, then base64. */
+    private static String authorization(String id, String secret) {
+        return "Basic " + Base64.getEncoder().encodeToString((encoded(id) + ":" + encoded(secret)).getBytes(StandardCharsets.UTF_8));
+    }
+
+    private static String encoded(String text) {
+        return URLEncoder.encode(text, StandardCharsets.UTF_8);
+    }
+
+    private static Map<String, String> code(boolean basic) {
+        Map<String, String> code = new LinkedHashMap<>();
+        code.put("java", """
+                var env = System.getenv();
+                var form = "grant_type=client_credentials&scope=" + URLEncoder.encode(env.get("SCOPE"), UTF_8)%s;
+                var request = HttpRequest.newBuilder(URI.create(env.get("TOKEN_ENDPOINT")))
+                        .header("Content-Type", "application/x-www-form-urlencoded")%s
+                        .POST(HttpRequest.BodyPublishers.ofString(form)).build();
+                System.out.println(HttpClient.newHttpClient().send(request, HttpResponse.BodyHandlers.ofString()).body());
+                """.formatted(basic ? "" : "\n        + \"&client_id=\" + env.get(\"CLIENT_ID\") + \"&client_secret=\" + env.get(\"CLIENT_SECRET\")",
+                basic ? "\n        .header(\"Authorization\", \"Basic \" + Base64.getEncoder().encodeToString((env.get(\"CLIENT_ID\") + \":\" + env.get(\"CLIENT_SECRET\")).getBytes()))" : ""));
+        code.put("javascript", """
+                const env = process.env;
+                const form = new URLSearchParams({ grant_type: "client_credentials", scope: env.SCOPE%s });
+                const answer = await fetch(env.TOKEN_ENDPOINT, { method: "POST", body: form%s });
+                console.log(await answer.json());
+                """.formatted(basic ? "" : ", client_id: env.CLIENT_ID, client_secret: env.CLIENT_SECRET",
+                basic ? ",\n  headers: { Authorization: \"Basic \" + btoa(`${env.CLIENT_ID}:${env.CLIENT_SECRET}`) }" : ""));
+        code.put("python", """
+                import os, requests
+                env = os.environ
+                form = {"grant_type": "client_credentials", "scope": env["SCOPE"]%s}
+                print(requests.post(env["TOKEN_ENDPOINT"], data=form%s).json())
+                """.formatted(basic ? "" : ", \"client_id\": env[\"CLIENT_ID\"], \"client_secret\": env[\"CLIENT_SECRET\"]",
+                basic ? ", auth=(env[\"CLIENT_ID\"], env[\"CLIENT_SECRET\"])" : ""));
+        return code;
+    }
+}

@@ -1,0 +1,127 @@
+package dev.admit.server.protocol;
+
+import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Journal;
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Plane;
+import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Refusal;
+import dev.admit.core.grant.FormRequest;
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.time.Clock;
+import java.time.Duration;
+import java.util.Collections;
+import java.util.LinkedHashMap;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import org.springframework.http.MediaType;
+import org.springframework.stereotype.Component;
+import tools.jackson.databind.json.JsonMapper;
+
+/** What the endpoints to which clients post forms have in common: how a request comes in, how an answer goes out and is recorded. */
+@Component
+class Forms {
+    private static final int LARGEST_BODY = 32 * 1024;
+    /** Not the mapper of the admin API: these answers have shapes of their own, which the standards set. */
+    private static final JsonMapper JSON = new JsonMapper();
+
+    private final LiveConfiguration configuration;
+    private final Journal journal;
+    private final Clock clock;
+
+    Forms(LiveConfiguration configuration, Journal journal, Clock clock) {
+        this.configuration = configuration;
+        this.journal = journal;
+        this.clock = clock;
+    }
+
+    /** What an endpoint answers. @param challenge whether to ask for Basic, @param heldBack before it goes out */
+    record Answer(int status, Map<String, Object> body, boolean challenge, Duration heldBack) {
+        static Answer of(Map<String, Object> body) {
+            return new Answer(200, body, false, Duration.ZERO);
+        }
+
+        /** RFC 6749 §5.2. */
+        static Answer refused(Refusal refusal, String decisionId, boolean triedBasic, Duration heldBack) {
+            Map<String, Object> body = new LinkedHashMap<>();
+            body.put("error", refusal.reason().error());
+            body.put("error_description", refusal.description());
+            body.put("reason", refusal.reason().toString());
+            refusal.mend().command().ifPresent(command -> body.put("mend", command));
+            body.put("decision", decisionId);
+            return new Answer(refusal.reason().status(), body, triedBasic && refusal.reason().error().equals("invalid_client"), heldBack);
+        }
+    }
+
+    /** An endpoint's own part. */
+    interface Deciding {
+        Answer on(FormRequest request, IssuerInForce issuer, Decision.Builder decision);
+    }
+
+    void handle(String issuer, HttpServletRequest request, HttpServletResponse response, Deciding deciding) throws IOException {
+        IssuerInForce found = configuration.get().issuer(issuer).orElseThrow(NoIssuer::new);
+        Decision.Builder decision = new Decision.Builder(Plane.TOKEN, clock.instant())
+                .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr()).issuer(issuer);
+        response.setHeader("Admit-Decision", decision.id());
+        response.setHeader("Cache-Control", "no-store"); // RFC 6749 §5.1, and on errors too
+        Optional<FormRequest> form = read(request, decision);
+        Answer answer = form.isPresent() ? deciding.on(form.get(), found, decision)
+                : Answer.refused(decision.refusal().orElseThrow(), decision.id(), false, Duration.ZERO);
+        decision.decided();
+        send(answer, response);
+        journal.write(decision, answer.status());
+    }
+
+    private static Optional<FormRequest> read(HttpServletRequest request, Decision.Builder decision) throws IOException {
+        if (!request.getMethod().equals("POST")) {
+            decision.add(CheckResult.refused("method", Reason.MALFORMED_REQUEST, "POST", request.getMethod(), Mend.of("Send the parameters by POST, as a form.")));
+            return Optional.empty();
+        }
+        byte[] body = request.getInputStream().readNBytes(LARGEST_BODY + 1);
+        if (body.length > LARGEST_BODY) {
+            decision.add(CheckResult.refused("form", Reason.MALFORMED_REQUEST, "at most " + LARGEST_BODY + " bytes", "a larger body",
+                    Mend.of("Send the parameters of this request only.")));
+            return Optional.empty();
+        }
+        return Optional.of(new FormRequest(request.getMethod(), mediaType(request.getContentType()), Collections.list(request.getHeaders("Authorization")),
+                request.getQueryString() == null ? "" : request.getQueryString(), body, request.getRemoteAddr(), isFromBrowser(request)));
+    }
+
+    /** Every browser sends Origin with a POST of a page. Sec-Fetch-Mode alone says nothing: a server-side fetch sends it too. */
+    private static boolean isFromBrowser(HttpServletRequest request) {
+        return request.getHeader("Origin") != null || request.getHeader("Sec-Fetch-Site") != null;
+    }
+
+    private static String mediaType(String contentType) {
+        if (contentType == null) return "";
+        int parameters = contentType.indexOf(';');
+        return (parameters < 0 ? contentType : contentType.substring(0, parameters)).strip().toLowerCase(Locale.ROOT);
+    }
+
+    private static void send(Answer answer, HttpServletResponse response) throws IOException {
+        if (answer.heldBack().isPositive()) {
+            try {
+                Thread.sleep(answer.heldBack()); // a virtual thread: it holds nothing up but whoever guesses
+            } catch (InterruptedException stopping) {
+                Thread.currentThread().interrupt();
+            }
+        }
+        response.setStatus(answer.status());
+        if (answer.challenge()) response.setHeader("WWW-Authenticate", "Basic realm=\"token endpoint\", charset=\"UTF-8\"");
+        if (answer.status() == 429) response.setHeader("Retry-After", "60");
+        if (answer.body().isEmpty()) {
+            response.setContentLength(0);
+            return;
+        }
+        response.setContentType(MediaType.APPLICATION_JSON_VALUE);
+        byte[] json = JSON.writeValueAsBytes(answer.body());
+        response.setContentLength(json.length);
+        response.getOutputStream().write(json);
+    }
+}
