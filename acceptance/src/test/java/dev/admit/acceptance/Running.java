@@ -20,7 +20,7 @@ final class Running implements AutoCloseable {
     static final JsonMapper JSON = new JsonMapper();
     private static final Duration PATIENCE = Duration.ofSeconds(60);
     private static final String COMMAND_LINE = Arrays.stream(System.getProperty("java.class.path").split(File.pathSeparator))
-            .filter(place -> place.contains("cli") || place.contains("contract") || place.contains("jackson") || place.contains("picocli"))
+            .filter(place -> place.contains("cli") || place.contains("contract") || place.contains("jackson") || place.contains("snakeyaml") || place.contains("picocli"))
             .collect(Collectors.joining(File.pathSeparator));
     private static Running shared;
 

@@ -17,7 +17,7 @@ public final class Admit {
 
     private static final List<Class<?>> THINGS = List.of(SignIn.class, SignOut.class, ServerCommands.class, IssuerCommands.class, KeyCommands.class, ApiCommands.class,
             ScopeCommands.class, ClientCommands.class, SecretCommands.class, ApprovalCommands.class, RouteCommands.class, TokenCommands.class,
-            Call.class, DecisionCommands.class, AuditCommands.class, Completion.class);
+            Call.class, DecisionCommands.class, AuditCommands.class, SetupCommands.class, Completion.class);
 
     public static void main(String[] args) {
         System.exit(commandLine(args).execute(args));

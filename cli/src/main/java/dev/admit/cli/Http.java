@@ -75,6 +75,10 @@ final class Http {
 
     /** A token as a client on its own, or the refusal as a failure. @return the whole answer */
     JsonNode fetchToken(SavedServers.Credential client, String scope, String resource) {
+        if ("private_key_jwt".equals(client.authMethod())) {
+            String assertion = ClientKey.assertion(client.clientSecret(), "the kept key", client.clientId(), client.tokenEndpoint(), java.time.Instant.now());
+            return fetchToken(client.tokenEndpoint(), assertion, scope, resource);
+        }
         StringBuilder form = new StringBuilder("grant_type=client_credentials");
         if (scope != null) form.append("&scope=").append(encoded(scope));
         if (resource != null) form.append("&resource=").append(encoded(resource));

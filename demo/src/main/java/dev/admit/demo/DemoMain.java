@@ -75,11 +75,12 @@ public final class DemoMain implements Callable<Integer> {
             StandIn tides = new TidesStandIn();
             StandIn berths = new BerthsStandIn();
             StandIn manifests = new ManifestsStandIn();
-            List<StandIn> standIns = List.of(tides, berths, manifests);
+            CustomsStandIn customs = new CustomsStandIn();
+            List<StandIn> standIns = List.of(tides, berths, manifests, customs);
             standIns.forEach(StandIn::start);
             FirstStart.Credential operator = operator(authority, folder);
             Map<String, URI> upstreams = Map.of("tides", tides.url(), "berths", berths.url(), "manifests", manifests.url());
-            Harbour harbour = new Harbour(authority, upstreams);
+            Harbour harbour = new Harbour(authority, upstreams, customs);
             return new Running(authority, standIns, operator, harbour.prepare(), harbour);
         }
 
@@ -89,17 +90,17 @@ public final class DemoMain implements Callable<Integer> {
             if (first.isPresent()) return first.get();
             var issuer = authority.part(Issuers.class).named(FirstStart.OPERATOR_ISSUER).orElseThrow();
             var operator = authority.part(Clients.class).named(issuer.id(), FirstStart.OPERATOR).orElseThrow();
-            return new FirstStart.Credential(operator.id(), Harbour.freshSecret(authority, issuer, operator, "90d"));
+            return new FirstStart.Credential(operator.id(), Harbour.freshSecret(authority, issuer, operator));
         }
 
         ReadyFile describe() {
             Map<String, ReadyFile.OneClient> described = new LinkedHashMap<>();
             for (Harbour.DemoClient it : clients) {
-                described.put(it.client().name(), new ReadyFile.OneClient(it.client().id(), it.secret(), it.client().authMethod().toString(), it.resource(), it.scopes()));
+                described.put(it.client().name(), ReadyFile.OneClient.of(it));
             }
             return new ReadyFile(authority.publicUrl() + "/admin", authority.gatewayUrl().toString(), null, harbour.issuerUrls(),
                     new ReadyFile.Operator(operator.clientId(), operator.secret()), described, List.of(),
-                    Harbour.routes().stream().map(it -> new ReadyFile.OneRoute(it.method(), it.path(), it.api(), it.scopes())).toList());
+                    harbour.routes().stream().map(ReadyFile.OneRoute::of).toList());
         }
 
         @Override public void close() {
@@ -112,8 +113,10 @@ public final class DemoMain implements Callable<Integer> {
     private static boolean saveServer(ReadyFile ready, Running running) {
         String tokens = ready.issuers().get(Harbour.ISSUER) + "/token";
         Map<String, SavedServers.Credential> clients = new LinkedHashMap<>();
-        ready.clients().forEach((name, it) -> clients.put(Harbour.ISSUER + "/" + name,
-                new SavedServers.Credential(tokens, it.clientId(), it.clientSecret(), it.authMethod())));
+        for (Harbour.DemoClient it : running.clients()) {
+            if (it.credential().isEmpty()) continue;
+            clients.put(Harbour.ISSUER + "/" + it.client().name(), new SavedServers.Credential(tokens, it.client().id(), it.credential(), it.client().authMethod().toString()));
+        }
         SavedServers.Credential operator = new SavedServers.Credential(ready.issuers().get(FirstStart.OPERATOR_ISSUER) + "/token",
                 running.operator().clientId(), running.operator().secret(), "client_secret_basic");
         SavedServers.Server server = new SavedServers.Server(ready.adminApi(), ready.gateway(), Harbour.ISSUER, operator, clients);

@@ -14,10 +14,22 @@ record ReadyFile(@JsonProperty("admin_api") String adminApi, String gateway, Str
 
     record Operator(@JsonProperty("client_id") String clientId, @JsonProperty("client_secret") String clientSecret) {}
 
-    record OneClient(@JsonProperty("client_id") String clientId, @JsonProperty("client_secret") String clientSecret,
-                     @JsonProperty("auth_method") String authMethod, String resource, List<String> scopes) {}
+    /** @param clientSecret null for a client without one, as @param privateKey (PEM) */
+    record OneClient(@JsonProperty("client_id") String clientId, @JsonProperty("client_secret") String clientSecret, @JsonProperty("private_key") String privateKey,
+                     @JsonProperty("auth_method") String authMethod, String kind, String resource, List<String> scopes, boolean given) {
 
-    record OneRoute(String method, String path, String api, List<String> scopes) {}
+        static OneClient of(Harbour.DemoClient it) {
+            boolean key = it.client().authMethod() == dev.admit.core.registry.ClientAuthMethod.PRIVATE_KEY_JWT;
+            return new OneClient(it.client().id(), key || it.credential().isEmpty() ? null : it.credential(), key ? it.credential() : null, it.client().authMethod().toString(),
+                    it.client().kind().toString(), it.resource(), it.asks(), it.given());
+        }
+    }
+
+    record OneRoute(String method, String path, String api, List<String> scopes) {
+        static OneRoute of(dev.admit.core.setup.Setup.RoutePart it) {
+            return new OneRoute(it.route().split(" ")[0], it.route().split(" ")[1], it.api(), it.scopes() == null ? List.of() : it.scopes());
+        }
+    }
 
     /** Secrets are in it, so only its owner can read it; whoever waits for it finds it whole or not at all. */
     void write(Path file) throws IOException {

@@ -14,8 +14,11 @@ final class Welcome {
         row(text, "Gateway", ready.gateway());
         row(text, "Data", folder + (temporary ? "   removed at the end" : "   stays"));
         row(text, "Operator", ready.operator().clientId() + "   admit on this machine is signed in as it until the demo ends");
-        ready.clients().forEach((name, it) -> row(text, name, it.clientId() + "   " + String.join(" ", it.scopes())
-                + (name.equals("night-audit") ? "   waiting" : "   given")));
+        ready.clients().forEach((name, it) -> {
+            if (it.kind().equals("service")) row(text, name, it.clientId() + "   " + String.join(" ", it.scopes()) + (it.given() ? "   given" : "   waiting"));
+        });
+        row(text, "For people", String.join(", ", ready.clients().entrySet().stream().filter(it -> !it.getValue().kind().equals("service")).map(java.util.Map.Entry::getKey).toList())
+                + "   wait for sign-in to come");
         text.append("\nFive lines to try, in another terminal:\n\n");
         line(text, "./admit call GET /tides/north-quay --as tide-buoy-07" + server, "admitted");
         line(text, "./admit call GET /tides/north-quay" + server, "401, no token");

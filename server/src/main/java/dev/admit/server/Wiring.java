@@ -35,6 +35,8 @@ import dev.admit.core.registry.Issuers;
 import dev.admit.core.registry.Scopes;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.Routes;
+import dev.admit.core.setup.ExportSetup;
+import dev.admit.core.setup.LoadSetup;
 import dev.admit.core.token.KeptRevocations;
 import dev.admit.core.token.MintingOrder;
 import dev.admit.core.token.OpaqueTokens;
@@ -216,6 +218,19 @@ class Wiring {
 
     @Bean MintingRegistration mintingRegistration(Database database, Apis apis, Audit audit, LiveConfiguration live) {
         return new MintingRegistration(database, apis, audit, live);
+    }
+
+    @Bean LoadSetup.Records records(Issuers issuers, Apis apis, Scopes scopes, Routes routes, Clients clients, Approvals approvals) {
+        return new LoadSetup.Records(issuers, apis, scopes, routes, clients, approvals);
+    }
+
+    @Bean LoadSetup loadSetup(LoadSetup.Records records, IssuerRegistration issuers, ApiRegistration apis, ScopeRegistration scopes, MintingRegistration mintings,
+                              RouteRegistration routes, ClientRegistration clients, Approving approving, Withdrawal withdrawal, LiveConfiguration live, KnownClients directory) {
+        return new LoadSetup(new LoadSetup.UseCases(issuers, apis, scopes, mintings, routes, clients, approving), records, withdrawal, live, directory::forgetAll);
+    }
+
+    @Bean ExportSetup exportSetup(LoadSetup.Records records, Clock clock) {
+        return new ExportSetup(records, clock);
     }
 
     @Bean SlowedGuessing slowedGuessing() {

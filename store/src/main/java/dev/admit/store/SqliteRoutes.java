@@ -23,6 +23,7 @@ public final class SqliteRoutes implements Routes {
             SELECT * FROM route WHERE issuer_id = ? AND pattern || ' ' || methods || ' ' || id > ?
             ORDER BY pattern || ' ' || methods || ' ' || id LIMIT ?""";
     private static final String WITH_SHAPE = "SELECT * FROM route WHERE shape = ?";
+    private static final String OF_ISSUER = "SELECT * FROM route WHERE issuer_id = ? ORDER BY pattern, methods";
     private static final String OF_API = "SELECT * FROM route WHERE issuer_id = ? AND api_id = ? ORDER BY pattern, methods";
     private static final String ALL = "SELECT * FROM route";
 
@@ -55,6 +56,10 @@ public final class SqliteRoutes implements Routes {
 
     @Override public List<Route> withShape(String shape) {
         return database.list(WITH_SHAPE, SqliteRoutes::read, shape);
+    }
+
+    @Override public List<Route> of(String issuerId) {
+        return database.list(OF_ISSUER, SqliteRoutes::read, issuerId);
     }
 
     @Override public List<Route> ofApi(String issuerId, String apiId) {

@@ -17,6 +17,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
 import java.util.function.Function;
+import java.util.function.Supplier;
 
 /**
  * Makes changes that end tokens: the change, the revocations that follow from it and their cut-off are one
@@ -29,6 +30,8 @@ public final class Withdrawal {
     private final Revocations inForce;
     private final Consumer<String> forgetClient;
     private final Clock clock;
+    /** Set while several changes run as one, on the thread that runs them. */
+    private final ThreadLocal<Revoke> larger = new ThreadLocal<>();
 
     /** @param forgetClient drops what is remembered of a client, so that the next token request reads it anew */
     public Withdrawal(Transactions transactions, MintingOrder order, KeptRevocations kept, Revocations inForce,
@@ -61,6 +64,23 @@ public final class Withdrawal {
 
     /** @param work runs in one transaction, perhaps twice; says through {@link Revoke} which tokens end with it */
     public <T> Change<T> revoking(Function<Revoke, Change<T>> work) {
+        if (larger.get() != null) return work.apply(larger.get()); // part of a larger one, which has the order and the transaction
+        return inOrder(work);
+    }
+
+    /** Several changes as one, those that end tokens among them. When the work throws, nothing of it is written or ended. */
+    public <T> Change<T> together(Supplier<Change<T>> work) {
+        return inOrder(revoke -> {
+            larger.set(revoke);
+            try {
+                return work.get();
+            } finally {
+                larger.remove();
+            }
+        });
+    }
+
+    private <T> Change<T> inOrder(Function<Revoke, Change<T>> work) {
         return order.withdrawing(cutOff -> {
             List<Revocation> ended = new ArrayList<>();
             Set<String> touched = new LinkedHashSet<>();

@@ -30,6 +30,36 @@ public final class Audit {
         this.clock = clock;
     }
 
+    /** Whether a change would change anything but the count of changes. */
+    public static boolean same(Object before, Object after) {
+        return differences(before, after).isEmpty();
+    }
+
+    /** What differs, by member, each as before and after; without what differs in every change. */
+    public static Map<String, List<String>> differences(Object before, Object after) {
+        Map<String, Object> was = new LinkedHashMap<>();
+        Map<String, Object> is = new LinkedHashMap<>();
+        flatten("", Described.of(before), was);
+        flatten("", Described.of(after), is);
+        Map<String, List<String>> members = new LinkedHashMap<>();
+        was.forEach((member, value) -> members.put(member, List.of(text(value), text(is.get(member)))));
+        is.forEach((member, value) -> members.putIfAbsent(member, List.of("", text(value))));
+        members.values().removeIf(both -> both.getFirst().equals(both.getLast()));
+        members.keySet().removeAll(List.of("version", "decided_at", "asked_at", "id"));
+        return members;
+    }
+
+    private static void flatten(String prefix, Map<?, ?> from, Map<String, Object> to) {
+        from.forEach((name, value) -> {
+            if (value instanceof Map<?, ?> more) flatten(prefix + name + ".", more, to);
+            else to.put(prefix + name, value);
+        });
+    }
+
+    private static String text(Object value) {
+        return value == null ? "" : value instanceof String text ? text : com.nimbusds.jose.util.JSONObjectUtils.toJSONString(Map.of("v", value)).replaceAll("^\\{\"v\":|\\}$", "");
+    }
+
     /** A thing is there that was not. To be called in the transaction of the change, as the next two. */
     public void added(Actor by, String issuerId, String what, String on, Object after) {
         write(by, issuerId, what, on, "", Described.json(Described.of(after)));

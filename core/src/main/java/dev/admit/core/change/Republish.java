@@ -5,4 +5,11 @@ public interface Republish {
 
     /** When this returns, every request that comes is judged by what is kept now. */
     void republish();
+
+    /** For changes of which many belong together: none of them republishes by itself. */
+    interface Held extends Republish {
+
+        /** Runs work during which {@link #republish} does nothing in this thread. */
+        <T> T held(java.util.function.Supplier<T> work);
+    }
 }

@@ -23,6 +23,11 @@ public final class KnownClients {
         return source.read(clientId);
     }
 
+    /** To be called after a change of many. */
+    public void forgetAll() {
+        known.invalidateAll();
+    }
+
     /** To be called after each change of a client, its secrets or its approvals, before that is answered. */
     public void forget(String clientId) {
         known.invalidate(clientId);

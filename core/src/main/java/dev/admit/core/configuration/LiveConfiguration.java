@@ -7,10 +7,11 @@ import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Supplier;
 
 /** The configuration in force: one immutable snapshot behind one reference. */
-public final class LiveConfiguration implements Supplier<Configuration>, Republish {
+public final class LiveConfiguration implements Supplier<Configuration>, Republish.Held {
     private final AtomicReference<Configuration> current = new AtomicReference<>(Configuration.EMPTY);
     private final Kept.Source source;
     private final Compile compile;
+    private final ThreadLocal<Boolean> held = new ThreadLocal<>();
 
     public LiveConfiguration(Kept.Source source, MasterKey masterKey, Revocations revocations) {
         this.source = source;
@@ -22,7 +23,20 @@ public final class LiveConfiguration implements Supplier<Configuration>, Republi
     }
 
     // One at a time, so that a reading made earlier never replaces one made later.
-    @Override public synchronized void republish() {
+    @Override public void republish() {
+        if (held.get() == null) republishNow();
+    }
+
+    @Override public <T> T held(Supplier<T> work) {
+        held.set(true);
+        try {
+            return work.get();
+        } finally {
+            held.remove();
+        }
+    }
+
+    private synchronized void republishNow() {
         current.set(compile.compile(source.read(), current.get().serial() + 1));
     }
 }

@@ -119,6 +119,7 @@ public final class ApiRegistration {
                 }
             }
             Api changed = new Api(old.id(), issuer.id(), name, title, audience, upstream, old.minting(), old.version() + 1, old.createdAt());
+            if (Audit.same(old, changed)) return Change.made(old, "Nothing differs from what is there.");
             apis.update(changed);
             audit.changed(by, issuer.id(), "api.changed", name, old, changed);
             return new Change.Made<>(changed, fields.notes());

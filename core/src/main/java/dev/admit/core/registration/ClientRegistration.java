@@ -19,6 +19,7 @@ import dev.admit.core.registry.ClientSecret;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.NewSecret;
+import dev.admit.core.registry.SecretHash;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -32,6 +33,7 @@ import java.util.function.Consumer;
 public final class ClientRegistration {
     private static final Duration OVERLAP = Duration.ofDays(1);
     private static final int MOST_SECRETS = 5;
+    private static final int SHORTEST_GIVEN = 32;
     private static final int MOST_ASKS = 100;
 
     private final Transactions transactions;
@@ -143,6 +145,7 @@ public final class ClientRegistration {
             Client changed = reading.read(wanted, old);
             if (reading.fields().faulty()) return new Change.Invalid<>(reading.fields().faults());
             if (!changed.name().equals(old.name()) && clients.named(issuer.id(), changed.name()).isPresent()) return nameTaken(changed.name());
+            if (Audit.same(old, changed)) return Change.made(old, "Nothing differs from what is there.");
             clients.update(changed);
             audit.changed(by, issuer.id(), "client.changed", changed.name(), old, changed);
             return new Change.Made<>(changed, reading.fields().notes());
@@ -239,6 +242,39 @@ public final class ClientRegistration {
         if (ending.equals(old)) return;
         clients.update(ending);
         audit.changed(by, client.issuerId(), "secret.changed", client.name(), old, ending);
+    }
+
+    /**
+     * Gives a client a secret that was made elsewhere; nothing happens when it has that one.
+     *
+     * @param instead whether it takes the place of the first one that was made with the client
+     * @return whether it was added
+     */
+    public Change<Boolean> giveSecret(Issuer issuer, String named, String text, String lifetime, boolean instead, Actor by) {
+        Fields fields = new Fields();
+        if (text == null || text.strip().length() < SHORTEST_GIVEN || text.length() > Fields.TEXT_LENGTH) {
+            return Change.invalid(new FieldFault("", "a secret of %d to %d characters, made at random".formatted(SHORTEST_GIVEN, Fields.TEXT_LENGTH), text == null ? "nothing" : "one of another length",
+                    "Have one made, or make one with 256 random bits."));
+        }
+        Change<Boolean> change = transactions.inOne(() -> {
+            Optional<Client> found = clients.named(issuer.id(), named);
+            if (found.isEmpty()) return new Change.Absent<>("client", named);
+            if (!found.get().authMethod().hasSecret()) return new Change.Refused<>("%s proves itself by %s, not by a secret.".formatted(named, found.get().authMethod()), "Take the secret out.");
+            SecretHash hash = SecretHash.of(text.strip());
+            List<ClientSecret> before = clients.secretsOf(found.get().id());
+            if (before.stream().anyMatch(it -> it.hash().matches(hash))) return Change.made(false);
+            if (instead) before.forEach(it -> clients.deleteSecret(it.id()));
+            else if (before.size() >= MOST_SECRETS) return new Change.Refused<>("A client has at most " + MOST_SECRETS + " secrets.", "Remove one that is no longer used.");
+            Instant now = clock.instant();
+            Optional<Instant> end = readEnd(issuer, fields, "", lifetime, now);
+            if (fields.faulty()) return new Change.Invalid<>(fields.faults());
+            ClientSecret kept = new ClientSecret(Ids.random("sec_"), found.get().id(), "given", hash, now, end, Optional.empty());
+            clients.insert(kept);
+            audit.added(by, issuer.id(), "secret.added", named, kept);
+            return new Change.Made<>(true, fields.notes());
+        });
+        if (change instanceof Change.Made<Boolean>) clients.named(issuer.id(), named).ifPresent(client -> forgetClient.accept(client.id()));
+        return change;
     }
 
     /** Removes a secret; tokens fetched with it live on until they expire. @param confirm the client's name, for the last one */

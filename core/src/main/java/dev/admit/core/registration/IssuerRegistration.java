@@ -104,6 +104,7 @@ public final class IssuerRegistration {
             }
             Issuer changed = read(fields, wanted, old, old.version() + 1);
             if (fields.faulty()) return new Change.Invalid<>(fields.faults());
+            if (Audit.same(old, changed)) return Change.made(old, "Nothing differs from what is there.");
             issuers.update(changed);
             audit.changed(by, old.id(), "issuer.changed", old.name(), old, changed);
             return new Change.Made<>(changed, fields.notes());

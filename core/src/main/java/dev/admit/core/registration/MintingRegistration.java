@@ -61,6 +61,7 @@ public final class MintingRegistration {
             Fields fields = new Fields();
             Minting minting = read(fields, wanted, old.minting());
             if (fields.faulty()) return new Change.Invalid<>(fields.faults());
+            if (minting.equals(old.minting())) return Change.made(old, "Nothing differs from what is there.");
             Api changed = old.minting(minting);
             apis.update(changed);
             audit.changed(by, issuer.id(), "minting.changed", old.name(), old.minting(), minting);

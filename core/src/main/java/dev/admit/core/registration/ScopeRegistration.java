@@ -89,6 +89,7 @@ public final class ScopeRegistration {
             }
             Optional<Scope> read = read(fields, api, wanted, found);
             if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
+            if (Audit.same(found.get(), read.get())) return Change.made(found.get(), "Nothing differs from what is there.");
             scopes.update(read.get());
             audit.changed(by, issuer.id(), "scope.changed", read.get().name(), found.get(), read.get());
             return new Change.Made<>(read.get(), fields.notes());

@@ -111,6 +111,7 @@ public final class RouteRegistration {
 
         Route route = new Route(old.map(Route::id).orElseGet(() -> Ids.random("rt_")), issuer.id(), methods, pattern.get(), guard.get(),
                 target.get(), old.map(Route::version).orElse(0L) + 1, old.map(Route::createdAt).orElseGet(clock::instant));
+        if (old.isPresent() && Audit.same(old.get(), route)) return Change.made(new Revised(old.get(), issuer.revision()), "Nothing differs from what is there.");
         if (old.isPresent()) {
             routes.update(route);
             audit.changed(by, issuer.id(), "route.changed", route.label(), old.get(), route);

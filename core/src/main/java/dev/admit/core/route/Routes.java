@@ -19,6 +19,9 @@ public interface Routes {
     /** The routes of every issuer whose pattern has this shape. */
     List<Route> withShape(String shape);
 
+    /** By path. */
+    List<Route> of(String issuerId);
+
     /** The routes of an issuer that lean on an API. */
     List<Route> ofApi(String issuerId, String apiId);
 }

@@ -1,0 +1,127 @@
+package dev.admit.core.setup;
+
+import dev.admit.core.approval.Approval;
+import dev.admit.core.change.Fields;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Client;
+import dev.admit.core.registry.ClientKind;
+import dev.admit.core.registry.Clients;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.IssuerRules;
+import dev.admit.core.registry.Minting;
+import dev.admit.core.registry.Scope;
+import dev.admit.core.route.Route;
+import java.text.ParseException;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Writes an issuer, or a piece of it, as its setup file would have it; what is as usual is left out, so that it reads well. */
+public final class ExportSetup {
+    private final LoadSetup.Records records;
+    private final Clock clock;
+
+    public ExportSetup(LoadSetup.Records records, Clock clock) {
+        this.records = records;
+        this.clock = clock;
+    }
+
+    public Setup whole(Issuer issuer) {
+        Map<String, Setup.ApiPart> apis = new LinkedHashMap<>();
+        for (Api api : LoadSetup.all(ask -> records.apis().list(issuer.id(), ask))) apis.put(api.name(), api(api));
+        Map<String, Setup.ClientPart> clients = new LinkedHashMap<>();
+        for (Client client : LoadSetup.all(ask -> records.clients().list(issuer.id(), Clients.Wanted.ALL, ask))) clients.put(client.name(), client(client));
+        return new Setup(issuer.name(), issuer.title(), text(issuer.description()), rules(issuer.rules()), apis,
+                records.routes().of(issuer.id()).stream().map(this::route).toList(), clients);
+    }
+
+    /** An API with its scopes, minting and routes. */
+    public Setup piece(Issuer issuer, Api api) {
+        return new Setup(issuer.name(), null, null, null, Map.of(api.name(), api(api)), records.routes().ofApi(issuer.id(), api.id()).stream().map(this::route).toList(), null);
+    }
+
+    public Setup piece(Issuer issuer, Client client) {
+        return new Setup(issuer.name(), null, null, null, null, null, Map.of(client.name(), client(client)));
+    }
+
+    private static Setup.Rules rules(IssuerRules it) {
+        IssuerRules usual = IssuerRules.USUAL;
+        return new Setup.Rules(list(it.domains()), it.keyRotation().equals(usual.keyRotation()) ? null : it.keyRotation().map(Fields::written).orElse("none"),
+                it.secretLifetime().equals(usual.secretLifetime()) ? null : Fields.written(it.secretLifetime()),
+                it.longestSecret().equals(usual.longestSecret()) ? null : Fields.written(it.longestSecret()), flag(it.secretsWithoutEnd(), false),
+                flag(it.developmentAddresses(), true), list(it.grantTypes()));
+    }
+
+    private Setup.ApiPart api(Api it) {
+        Map<String, Setup.ScopePart> scopes = new LinkedHashMap<>();
+        for (Scope scope : records.scopes().of(it.id())) scopes.put(scope.name(), scope(scope));
+        return new Setup.ApiPart(it.title(), it.audience(), null, it.upstream().map(Object::toString).orElse(null), minting(it.minting()), scopes);
+    }
+
+    private static Setup.MintingPart minting(Minting it) {
+        if (it.equals(Minting.USUAL)) return null;
+        Map<String, String> claims = new LinkedHashMap<>();
+        it.claims().forEach(claim -> claims.put(claim.name(), claim.expression()));
+        Map<String, Setup.ExceptionPart> exceptions = new LinkedHashMap<>();
+        for (Minting.Exempt one : it.exceptions()) {
+            exceptions.put(one.name(), new Setup.ExceptionPart(list(one.clients()), list(one.tags()), list(one.grantTypes()), one.lifetime().map(Fields::written).orElse(null),
+                    one.format().map(Object::toString).orElse(null), list(one.without())));
+        }
+        return new Setup.MintingPart(Fields.written(it.lifetime()), it.format().toString(), claims.isEmpty() ? null : claims, exceptions.isEmpty() ? null : exceptions);
+    }
+
+    private static Setup.ScopePart scope(Scope it) {
+        return new Setup.ScopePart(it.effect().toString(), it.reach().toString(), it.holders().toString(), it.words(), it.wordsForPerson().orElse(null), it.approver().toString(),
+                flag(it.byRole(), false), it.life() == Scope.Life.IN_USE ? null : it.life().toString(), it.closesOn().map(Instant::toString).orElse(null),
+                flag(it.givenByDefault(), false), flag(it.inMetadata(), true));
+    }
+
+    private Setup.RoutePart route(Route it) {
+        Optional<Route.Guard.Token> token = it.guard() instanceof Route.Guard.Token guard ? Optional.of(guard) : Optional.empty();
+        String upstream = it.target() instanceof Route.Target.Upstream(var base) ? base.map(Object::toString).orElse(null) : null;
+        Setup.AnswerPart answer = it.target() instanceof Route.Target.StandingAnswer(int status, String type, String body) ? new Setup.AnswerPart(status, type, body) : null;
+        return new Setup.RoutePart(label(it), token.flatMap(guard -> records.apis().named(it.issuerId(), guard.apiId())).map(Api::name).orElse(null),
+                token.map(Route.Guard.Token::scopes).filter(scopes -> !scopes.isEmpty()).orElse(null), token.filter(Route.Guard.Token::any).map(guard -> "any-of").orElse(null),
+                token.isEmpty() ? true : null, token.filter(guard -> guard.scopes().isEmpty()).map(guard -> true).orElse(null), upstream, answer);
+    }
+
+    static String label(Route it) {
+        return (it.methods().isEmpty() ? "ANY" : String.join(",", it.methods())) + " " + it.pattern();
+    }
+
+    private Setup.ClientPart client(Client it) {
+        Map<String, String> asks = new LinkedHashMap<>();
+        for (Approval approval : records.approvals().ofClient(it.id())) {
+            asks.put(approval.scopeName(), approval.isGivenAt(clock.instant()) ? approval.expiresAt().map(end -> "given until " + end).orElse("given") : "waiting");
+        }
+        boolean usualIdentity = it.identityScopes().equals(it.kind().forPeople() ? List.of("openid", "profile", "email") : List.of());
+        return new Setup.ClientPart(it.title(), text(it.texts().description()), it.kind() == ClientKind.SERVICE ? null : it.kind().toString(), it.authMethod().toString(), text(it.owner()),
+                list(it.texts().contacts()), list(it.texts().links().stream().map(Object::toString).toList()), list(it.texts().tags()), list(it.addresses().redirects()),
+                list(it.addresses().origins()), list(it.grantTypes()), usualIdentity ? null : it.identityScopes(), it.proof().jwks().map(ExportSetup::json).orElse(null),
+                it.proof().jwksUri().map(Object::toString).orElse(null), it.proof().algorithm().map(Object::toString).orElse(null), flag(it.enabled(), true), null,
+                asks.isEmpty() ? null : asks);
+    }
+
+    private static Map<String, Object> json(String text) {
+        try {
+            return com.nimbusds.jose.util.JSONObjectUtils.parse(text);
+        } catch (ParseException damaged) {
+            throw new IllegalStateException("a kept key set cannot be read", damaged);
+        }
+    }
+
+    private static String text(String text) {
+        return text.isEmpty() ? null : text;
+    }
+
+    private static List<String> list(List<String> many) {
+        return many.isEmpty() ? null : many;
+    }
+
+    private static Boolean flag(boolean value, boolean usual) {
+        return value == usual ? null : value;
+    }
+}

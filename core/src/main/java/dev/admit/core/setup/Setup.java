@@ -1,0 +1,44 @@
+package dev.admit.core.setup;
+
+import java.util.List;
+import java.util.Map;
+
+/**
+ * Everything configurable of one issuer, or a piece of it, as its file has it. Names of things are keys; what is left out of a file
+ * is as usual for a thing that is new, and stays for one that is there. No secret is ever in it.
+ *
+ * @param issuer which issuer is meant
+ */
+public record Setup(String issuer, String title, String description, Rules rules, Map<String, ApiPart> apis, List<RoutePart> routes,
+                    Map<String, ClientPart> clients) {
+
+    public record Rules(List<String> domains, String keyRotation, String secretLifetime, String longestSecret, Boolean secretsWithoutEnd,
+                        Boolean developmentAddresses, List<String> grantTypes) {}
+
+    public record ApiPart(String title, String audience, Boolean outsideDomains, String upstream, MintingPart minting, Map<String, ScopePart> scopes) {}
+
+    /** @param claims name → expression, @param exceptions by name */
+    public record MintingPart(String lifetime, String format, Map<String, String> claims, Map<String, ExceptionPart> exceptions) {}
+
+    public record ExceptionPart(List<String> clients, List<String> tags, List<String> grantTypes, String lifetime, String format, List<String> without) {}
+
+    public record ScopePart(String effect, String reach, String holders, String words, String wordsForPerson, String approver, Boolean byRole, String life,
+                            String closesOn, Boolean givenByDefault, Boolean inMetadata) {}
+
+    /** @param route methods joined by commas, or ANY, and the path: {@code GET /tides/**} */
+    public record RoutePart(String route, String api, List<String> scopes, String mode, Boolean open, Boolean anyScope, String upstream, AnswerPart answer) {}
+
+    public record AnswerPart(Integer status, String contentType, String body) {}
+
+    /**
+     * @param jwks   a JWK Set with public keys
+     * @param secret where its secret comes from; never the secret
+     * @param asks   scope → {@code waiting}, {@code given}, or {@code given until} and a time
+     */
+    public record ClientPart(String title, String description, String kind, String authMethod, String owner, List<String> contacts, List<String> links,
+                             List<String> tags, List<String> redirectUris, List<String> origins, List<String> grantTypes, List<String> identityScopes,
+                             Map<String, Object> jwks, String jwksUri, String assertionAlg, Boolean enabled, SecretPart secret, Map<String, String> asks) {}
+
+    /** @param fromEnv the name of an environment variable, or @param fromFile a file, both where the file is loaded from */
+    public record SecretPart(String fromEnv, String fromFile, String lifetime) {}
+}

@@ -1,0 +1,58 @@
+package dev.admit.server.setup;
+
+import dev.admit.core.setup.Setup;
+import java.lang.reflect.ParameterizedType;
+import java.lang.reflect.RecordComponent;
+import java.lang.reflect.Type;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+
+/** The JSON Schema (2020-12) of a setup file, for editors; made from the records that read it, so that the two cannot differ. */
+public final class SetupSchema {
+    private static final Map<String, List<String>> WORDS = Map.of("effect", List.of("reads", "changes", "both"), "reach", List.of("own", "everyone"), "holders", List.of("people", "clients", "both"),
+            "approver", List.of("person", "administrator"), "life", List.of("draft", "in-use", "closing"), "format", List.of("jwt", "opaque"), "mode", List.of("all-of", "any-of"),
+            "kind", List.of("service", "web", "browser", "native", "device"), "auth_method", List.of("client_secret_basic", "client_secret_post", "private_key_jwt", "none"),
+            "assertion_alg", List.of("ES256", "RS256", "PS256", "EdDSA"));
+
+    private SetupSchema() {}
+
+    public static Map<String, Object> schema() {
+        Map<String, Object> schema = new LinkedHashMap<>();
+        schema.put("$schema", "https://json-schema.org/draft/2020-12/schema");
+        schema.put("title", "Setup of one issuer, or a piece of it");
+        schema.putAll(of(Setup.class, ""));
+        schema.put("required", List.of("issuer"));
+        return schema;
+    }
+
+    private static Map<String, Object> of(Type type, String member) {
+        Map<String, Object> schema = new LinkedHashMap<>();
+        if (type instanceof ParameterizedType many && many.getRawType() == List.class) {
+            schema.put("type", "array");
+            schema.put("items", of(many.getActualTypeArguments()[0], ""));
+        } else if (type instanceof ParameterizedType map) {
+            schema.put("type", "object");
+            schema.put("additionalProperties", member.equals("jwks") ? true : of(map.getActualTypeArguments()[1], member));
+        } else if (type == String.class) {
+            schema.put("type", "string");
+            if (WORDS.containsKey(member)) schema.put("enum", WORDS.get(member));
+            if (member.equals("asks")) schema.put("pattern", "^(waiting|given|given until \\S+)$");
+        } else if (type == Boolean.class) {
+            schema.put("type", "boolean");
+        } else if (type == Integer.class) {
+            schema.put("type", "integer");
+        } else {
+            Map<String, Object> properties = new LinkedHashMap<>();
+            for (RecordComponent one : ((Class<?>) type).getRecordComponents()) {
+                String name = one.getName().replaceAll("([a-z])([A-Z])", "$1_$2").toLowerCase(Locale.ROOT);
+                properties.put(name, of(one.getGenericType(), name));
+            }
+            schema.put("type", List.of("object", "null"));
+            schema.put("properties", properties);
+            schema.put("additionalProperties", false);
+        }
+        return schema;
+    }
+}
