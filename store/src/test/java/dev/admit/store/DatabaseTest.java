@@ -2,7 +2,6 @@ package dev.admit.store;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
-
 import dev.admit.core.change.Page;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
@@ -10,6 +9,15 @@ import dev.admit.core.decision.Decisions;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.key.MasterKey;
+import dev.admit.core.key.SigningAlgorithm;
+import dev.admit.core.key.SigningKey;
+import dev.admit.core.key.SigningKeys;
+import dev.admit.core.registry.Client;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.IssuerRules;
+import dev.admit.core.registry.Minting;
+import dev.admit.core.token.Revocation;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
@@ -66,20 +74,34 @@ class DatabaseTest {
 
     @Test void anOlderSchemaWithRowsInItIsBroughtUpToDate() throws Exception {
         Path file = folder.resolve("a.db");
-        try (Harbour harbour = new Harbour(folder)) {
-            harbour.readScope();
-            harbour.client("tide-buoy-07", "tides.read");
-        }
-        Files.move(folder.resolve("admit.db"), file);
-        try (Connection raw = DriverManager.getConnection("jdbc:sqlite:" + file); Statement statement = raw.createStatement()) {
-            statement.execute("ALTER TABLE client DROP COLUMN enabled");
-            statement.execute("DROP TABLE decision");
-            statement.execute("DELETE FROM flyway_schema_history WHERE version IN ('0002', '0003')");
+        org.flywaydb.core.Flyway.configure().dataSource("jdbc:sqlite:" + file, "", "").locations("classpath:db/migration").target("3").load().migrate();
+        SigningKey key = SigningKey.generate(SigningAlgorithm.ES256);
+        MasterKey masterKey = new MasterKey(MasterKey.generate());
+        try (Connection connection = DriverManager.getConnection("jdbc:sqlite:" + file); var statement = connection.createStatement()) {
+            statement.execute("INSERT INTO issuer (id, name, title, url, revision, version, created_at) VALUES ('iss_1', 'harbour', 'Harbour', 'http://127.0.0.1:9470/harbour', 4, 2, 1000)");
+            statement.execute("INSERT INTO api (id, issuer_id, name, title, audience, upstream, version, created_at) VALUES ('api_1', 'iss_1', 'tides', 'Tides', 'urn:tides', NULL, 1, 1000)");
+            statement.execute("INSERT INTO client (id, issuer_id, name, title, kind, auth_method, owner, version, created_at, enabled) VALUES ('cl_1', 'iss_1', 'buoy', 'Buoy', 'service', 'client_secret_basic', 'Corin', 3, 1000, 0)");
+            statement.execute("INSERT INTO client_secret (id, client_id, label, hash, created_at, expires_at) VALUES ('sec_1', 'cl_1', 'first', zeroblob(32), 1000, 2000)");
+            statement.execute("INSERT INTO revocation (client_id, scope, before_order, drop_at) VALUES ('cl_1', 'tides.read', 77, 9000)");
+            try (var insert = connection.prepareStatement("INSERT INTO signing_key (kid, issuer_id, sealed, created_at) VALUES (?, 'iss_1', ?, 1000)")) {
+                insert.setString(1, key.kid());
+                insert.setBytes(2, key.sealWith(masterKey));
+                insert.execute();
+            }
         }
         try (Database database = Database.open(file)) {
-            String issuer = new SqliteIssuers(database).named("harbour").orElseThrow().id();
-            assertThat(new SqliteClients(database).named(issuer, "tide-buoy-07").orElseThrow().enabled()).as("all were on before there was a switch").isTrue();
-            assertThat(new SqliteDecisions(database).list(Decisions.Filter.ALL, Page.Ask.first(1)).items()).isEmpty();
+            Issuer issuer = new SqliteIssuers(database).named("harbour").orElseThrow();
+            assertThat(issuer.rules()).isEqualTo(IssuerRules.USUAL);
+            assertThat(new SqliteApis(database).named("iss_1", "tides").orElseThrow().minting()).isEqualTo(Minting.USUAL);
+            Client client = new SqliteClients(database).named("iss_1", "buoy").orElseThrow();
+            assertThat(client.enabled()).isFalse();
+            assertThat(client.addresses()).isEqualTo(Client.Addresses.NONE);
+            assertThat(client.mayUse("client_credentials")).isTrue();
+            assertThat(new SqliteClients(database).secretsOf("cl_1").getFirst().expiresAt()).hasValue(Instant.ofEpochMilli(2000));
+            assertThat(new SqliteRevocations(database).all()).containsExactly(new Revocation(new Revocation.Meant.OfClient("cl_1", Optional.of("tides.read")), 77, Instant.ofEpochMilli(9000)));
+            SigningKeys.Kept kept = new SqliteSigningKeys(database).of("iss_1").getFirst();
+            assertThat(kept.signsFrom()).isEqualTo(Instant.ofEpochMilli(1000));
+            assertThat(SigningKey.unseal(kept.kid(), kept.sealed(), masterKey).published()).isEqualTo(key.published());
         }
     }
 
