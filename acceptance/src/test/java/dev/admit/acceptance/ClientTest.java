@@ -158,6 +158,36 @@ class ClientTest {
         assertThat(Wire.form(demo.authority() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials&scope=berths.assign").json().path("reason").asString()).isEqualTo("scope-for-people");
     }
 
+    @Test void aClientIsEditedAsTextInAnEditor(@TempDir Path folder) throws Exception {
+        register("\"name\":\"edited\",\"owner\":\"Corin Ashby\"");
+        Running.Said said = demo.admit("", java.util.Map.of("EDITOR", "sed -i 's/Corin Ashby/Edda Lorne/'"), "client", "edit", "edited");
+        assertThat(said.out()).as(said.err()).contains("texts.owner: Corin Ashby → Edda Lorne").contains("It is live.");
+        assertThat(operator.harbour("GET", "/clients/edited", null).json().path("owner").asString()).isEqualTo("Edda Lorne");
+        assertThat(demo.admit("", java.util.Map.of("EDITOR", "true"), "client", "edit", "edited").out()).contains("Nothing was changed.");
+        Running.Said wrong = demo.admit("", java.util.Map.of("EDITOR", "sed -i 's/owner:/onwer:/'"), "client", "edit", "edited");
+        assertThat(wrong.exitCode()).isEqualTo(1);
+        assertThat(wrong.err()).contains("the unknown member 'onwer' at line");
+        assertThat(demo.admit("", java.util.Map.of("EDITOR", "false"), "client", "edit", "edited").err()).contains("nothing was changed");
+    }
+
+    @Test void aClientAsksForARoleWithAllItsScopes() throws Exception {
+        assertThat(operator.harbour("POST", "/apis/berths/roles", "{\"name\":\"quay-hand\",\"title\":\"Quay hand\",\"scopes\":[\"berths.read\",\"berths.book\"]}").status()).isEqualTo(201);
+        assertThat(operator.harbour("POST", "/apis/berths/roles", "{\"name\":\"quay-hand\",\"scopes\":[\"berths.read\"]}").status()).isEqualTo(409);
+        assertThat(operator.harbour("POST", "/apis/berths/roles", "{\"name\":\"other\",\"scopes\":[\"tides.read\"]}").json().path("faults").get(0).path("pointer").asString()).isEqualTo("/scopes/0");
+        assertThat(operator.harbour("POST", "/apis/berths/roles", "{\"name\":\"other\",\"scopes\":[]}").json().path("faults").get(0).path("pointer").asString()).isEqualTo("/scopes");
+        register("\"name\":\"roled\",\"kind\":\"web\",\"asks\":[\"quay-hand\"]");
+        assertThat(operator.harbour("GET", "/clients/roled", null).json().path("asks").size()).isEqualTo(2);
+        register("\"name\":\"roled-later\",\"kind\":\"web\"");
+        Running.Said said = demo.admit("approval", "ask", "roled-later", "harbour-master");
+        assertThat(said.out()).as(said.err()).contains("asks for berths.read and berths.book and berths.assign, by the role harbour-master");
+        assertThat(demo.admit("approval", "ask", "roled-later", "nobody").err()).contains("role: expected the name of a role");
+        assertThat(operator.harbour("DELETE", "/apis/berths/scopes/berths.book?confirm=berths.book", null).body()).contains("rule");
+        assertThat(demo.admit("role", "list", "berths").out()).contains("quay-hand").contains("berths.read berths.book");
+        assertThat(demo.admit("role", "change", "berths", "quay-hand", "--scope", "berths.read").out()).contains("stands for berths.read.");
+        assertThat(demo.admit("role", "remove", "berths", "quay-hand").exitCode()).isZero();
+        assertThat(operator.harbour("GET", "/clients/roled", null).json().path("asks").size()).as("what was asked by it stays").isEqualTo(2);
+    }
+
     // Secrets.
 
     @Test void aSecretIsReplacedWithAnOverlap() throws Exception {

@@ -94,7 +94,8 @@ class CommandLineTest {
 
     @ParameterizedTest
     @ValueSource(strings = {"issuer list", "issuer show harbour", "api list", "api show tides", "scope list", "client list", "client show old-crane", "secret list old-crane", "approval list",
-        "route list", "decision list", "server list", "token fetch tide-buoy-07", "call GET /status"})
+        "route list", "decision list", "server list", "key list", "role list", "audit list", "token list", "token alive", "api minting tides", "client minting tide-buoy-07", "client show berth-desk",
+        "service show", "service check", "token fetch tide-buoy-07", "call GET /status"})
     void everyOutputIsAlsoJsonAndFitsAHundredColumnsOtherwise(String command) throws Exception {
         assertThat(done((command + " --json").split(" ")).json().isMissingNode()).isFalse();
         Running.Said words = done(command.split(" "));

@@ -44,9 +44,19 @@ final class Admin {
         return read(send("POST", path, null, body), type);
     }
 
+    /** An answer as it is. */
+    String text(String path) {
+        return send("GET", path, null, null).body();
+    }
+
     /** Prints an answer as it is. */
     void text(String path, Output out) {
-        out.line(send("GET", path, null, null).body().stripTrailing());
+        out.line(text(path).stripTrailing());
+    }
+
+    /** Posts, and writes the answer to a file that is not there yet, readable by this user alone. @return how many bytes */
+    long download(String path, java.nio.file.Path to) {
+        return http.download(server.adminApi() + path, Map.of("Authorization", "Bearer " + token()), to);
     }
 
     /** Changes a thing from what it is now. @param etag of what was read */

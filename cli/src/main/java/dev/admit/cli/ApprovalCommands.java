@@ -26,10 +26,9 @@ final class ApprovalCommands {
             List<ApprovalView> all = common.admin().list(common.path("approvals") + (status == null ? "" : "?status=" + Http.encoded(status)), ApprovalView.class, 1000);
             common.say(all, () -> {
                 if (all.isEmpty()) common.out().done(status == null ? "Nobody asks for anything." : "Nothing is " + status + ".", null);
-                else common.out().table(List.of("STATUS", "CLIENT", "SCOPE", "ASKED", "DECIDED", "UNTIL"), all.stream().map(it -> List.of(Output.mark(it.status()), it.client(), it.scope(),
-                        Output.relative(it.askedAt(), common.now()) + " by " + it.askedBy(),
-                        it.decidedAt() == null ? "" : Output.relative(it.decidedAt(), common.now()) + " by " + it.decidedBy(),
-                        it.expiresAt() == null ? "" : Output.relative(it.expiresAt(), common.now()))).toList());
+                else common.out().table(List.of("STATUS", "CLIENT", "SCOPE", "ASKED", "DECIDED BY", "UNTIL"), all.stream().map(it -> List.of(Output.mark(it.status()), it.client(), it.scope(),
+                        Output.relative(it.askedAt(), common.now()), it.decidedAt() == null ? "" : it.decidedBy() + ", " + Output.relative(it.decidedAt(), common.now()),
+                        it.expiresAt() == null ? "" : Output.relative(it.expiresAt(), common.now()))).toList(), 4);
             });
         }
     }
@@ -57,10 +56,17 @@ final class ApprovalCommands {
         }
     }
 
-    @Command(name = "ask", description = "Note that a client wants a scope. Nothing is given by asking.", footer = {"", "Example: admit approval ask night-audit manifests.inspect"})
+    @Command(name = "ask", description = "Note that a client wants a scope, or every scope of a role. Nothing is given by asking.", footer = {"", "Example: admit approval ask night-audit manifests.inspect"})
     static final class Ask extends OfAsk {
         @Override public void run() {
-            Admin.Answer<JsonNode> answer = common.admin().post(common.path("approvals"), new AskWanted(client, scope), JsonNode.class);
+            if (!scope.contains(".")) { // scopes have a dot in their names, roles have none
+                Admin.Answer<JsonNode> answer = common.admin().post(common.path("approvals", "roles"), new AskWanted(client, null, scope), JsonNode.class);
+                Changed<List<ApprovalView>> made = common.admin().read(answer.json(), new TypeReference<>() {});
+                common.say(answer.json(), () -> common.out().done("%s asks for %s, by the role %s.".formatted(client, String.join(" and ", made.now().stream().map(ApprovalView::scope).toList()), scope),
+                        "admit approval list --status waiting"));
+                return;
+            }
+            Admin.Answer<JsonNode> answer = common.admin().post(common.path("approvals"), new AskWanted(client, scope, null), JsonNode.class);
             Changed<ApprovalView> made = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(made.notes());

@@ -5,9 +5,11 @@ import dev.admit.contract.Changed;
 import dev.admit.contract.ClientMade;
 import dev.admit.contract.ClientView;
 import dev.admit.contract.ClientWanted;
+import dev.admit.contract.MintingPreview;
 import dev.admit.contract.SecretOnce;
 import dev.admit.contract.SecretView;
-import dev.admit.contract.MintingPreview;
+import dev.admit.contract.SetupView;
+import dev.admit.contract.SetupWanted;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -23,7 +25,7 @@ import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "client", description = "Callers, with what they ask for.", subcommands = {ClientCommands.ListAll.class, ClientCommands.Show.class,
-    ClientCommands.Add.class, ClientCommands.Copy.class, ClientCommands.Change.class, ClientCommands.Minting.class, ClientCommands.On.class, ClientCommands.Off.class, ClientCommands.Remove.class})
+    ClientCommands.Add.class, ClientCommands.Copy.class, ClientCommands.Edit.class, ClientCommands.Change.class, ClientCommands.Minting.class, ClientCommands.On.class, ClientCommands.Off.class, ClientCommands.Remove.class})
 final class ClientCommands {
 
     @Command(name = "list", description = "List the clients of an issuer.", footer = {"", "Example: admit client list --holding buoy"})
@@ -167,6 +169,47 @@ final class ClientCommands {
         @Override public void run() {
             Admin.Answer<ClientMade> answer = common.admin().post(common.path("clients", client, "copy"), new dev.admit.contract.NameWanted(name), ClientMade.class);
             common.say(answer.json(), () -> tellMade(common, answer.value(), "registered like " + client));
+        }
+    }
+
+    @Command(name = "edit", description = "Edit a client as text, in the editor that $EDITOR names; what changed is shown and loaded.", footer = {"", "Example: EDITOR=vi admit client edit tide-buoy-07"})
+    static final class Edit implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "CLIENT") String name;
+
+        @Override public void run() {
+            String before = common.admin().text(common.path("setup") + Http.query("client", name));
+            String after = edited(before);
+            if (after.equals(before)) {
+                common.out().done("Nothing was changed.", "admit client show " + name);
+                return;
+            }
+            Admin.Answer<SetupView> loaded = common.admin().post("/setup/load", new SetupWanted(after, null, Map.of(), null), SetupView.class);
+            common.say(loaded.json(), () -> {
+                SetupCommands.tell(common.out(), loaded.value());
+                common.out().done(loaded.value().steps().isEmpty() ? "Nothing differs from what is there." : "It is live.", "admit client show " + name);
+            });
+        }
+
+        private static String edited(String text) {
+            String editor = System.getenv("EDITOR");
+            if (editor == null || editor.isBlank()) throw new Failure(Failure.WRONG_USAGE, "No editor is named. Set EDITOR, such as EDITOR=vi, or use: admit setup export --client NAME");
+            try {
+                Path file = Files.createTempFile("client", ".yaml");
+                try {
+                    Files.writeString(file, text);
+                    int code = new ProcessBuilder("sh", "-c", editor + " \"$0\"", file.toString()).inheritIO().start().waitFor();
+                    if (code != 0) throw new Failure(Failure.REFUSED, "The editor ended with %d; nothing was changed.".formatted(code));
+                    return Files.readString(file);
+                } finally {
+                    Files.deleteIfExists(file);
+                }
+            } catch (IOException fault) {
+                throw new Failure(Failure.FAULT, "The editor '%s' cannot be started.".formatted(editor));
+            } catch (InterruptedException interrupted) {
+                Thread.currentThread().interrupt();
+                throw new Failure(Failure.FAULT, "Interrupted.");
+            }
         }
     }
 

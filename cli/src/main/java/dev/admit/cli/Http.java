@@ -30,11 +30,29 @@ final class Http {
 
     private HttpClient clientFor(URI url) {
         if ("https".equals(url.getScheme())) {
-            if (encrypted == null) encrypted = common().build();
+            if (encrypted == null) encrypted = trusting(System.getenv("ADMIT_CA")).build();
             return encrypted;
         }
         if (plain == null) plain = common().sslContext(trustingNobody()).build();
         return plain;
+    }
+
+    /** @param authority a file with certificates in PEM that are trusted instead of the usual ones; null for the usual ones */
+    private static HttpClient.Builder trusting(String authority) {
+        if (authority == null || authority.isBlank()) return common();
+        try (var in = java.nio.file.Files.newInputStream(java.nio.file.Path.of(authority))) {
+            java.security.KeyStore trusted = java.security.KeyStore.getInstance("PKCS12");
+            trusted.load(null, null);
+            int n = 0;
+            for (var certificate : java.security.cert.CertificateFactory.getInstance("X.509").generateCertificates(in)) trusted.setCertificateEntry("ca" + n++, certificate);
+            javax.net.ssl.TrustManagerFactory managers = javax.net.ssl.TrustManagerFactory.getInstance(javax.net.ssl.TrustManagerFactory.getDefaultAlgorithm());
+            managers.init(trusted);
+            SSLContext context = SSLContext.getInstance("TLS");
+            context.init(null, managers.getTrustManagers(), null);
+            return common().sslContext(context);
+        } catch (IOException | GeneralSecurityException unreadable) {
+            throw new Failure(Failure.WRONG_USAGE, "ADMIT_CA is %s, which holds no certificates that can be read. Name a PEM file.".formatted(authority));
+        }
     }
 
     private static HttpClient.Builder common() {
@@ -67,6 +85,31 @@ final class Http {
         } catch (IOException notReached) {
             throw new Failure(Failure.NOT_REACHABLE, "%s cannot be reached (%s). Check that it runs, and the address."
                     .formatted(URI.create(url).getAuthority(), notReached.getClass().getSimpleName()));
+        } catch (InterruptedException interrupted) {
+            Thread.currentThread().interrupt();
+            throw new Failure(Failure.FAULT, "Interrupted.");
+        }
+    }
+
+    /** Posts, and writes the answer to a file that is not there yet. @return how many bytes */
+    long download(String url, Map<String, String> headers, java.nio.file.Path to) {
+        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(url)).POST(HttpRequest.BodyPublishers.noBody());
+        headers.forEach(request::header);
+        try {
+            java.nio.file.Files.createFile(to, java.nio.file.attribute.PosixFilePermissions.asFileAttribute(java.nio.file.attribute.PosixFilePermissions.fromString("rw-------")));
+        } catch (java.nio.file.FileAlreadyExistsException taken) {
+            throw new Failure(Failure.WRONG_USAGE, "%s is there already, and is not written over. Name another file.".formatted(to));
+        } catch (IOException unwritable) {
+            throw new Failure(Failure.WRONG_USAGE, "%s cannot be made. Name a file in a folder that you can write to.".formatted(to));
+        }
+        try {
+            HttpResponse<byte[]> answer = clientFor(URI.create(url)).send(request.build(), info -> info.statusCode() == 200
+                    ? HttpResponse.BodySubscribers.mapping(HttpResponse.BodySubscribers.ofFile(to), file -> new byte[0]) : HttpResponse.BodySubscribers.ofByteArray());
+            if (answer.statusCode() == 200) return java.nio.file.Files.size(to);
+            java.nio.file.Files.delete(to);
+            throw new Failure(Failure.FAULT, "The server answered %d: %s".formatted(answer.statusCode(), new String(answer.body(), StandardCharsets.UTF_8)));
+        } catch (IOException notReached) {
+            throw new Failure(Failure.NOT_REACHABLE, "%s cannot be reached, or the file not written (%s).".formatted(URI.create(url).getAuthority(), notReached.getMessage()));
         } catch (InterruptedException interrupted) {
             Thread.currentThread().interrupt();
             throw new Failure(Failure.FAULT, "Interrupted.");

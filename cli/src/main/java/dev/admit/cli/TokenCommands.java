@@ -1,12 +1,12 @@
 package dev.admit.cli;
 
+import dev.admit.contract.AliveView;
+import dev.admit.contract.IssuedView;
+import dev.admit.contract.RevokeWanted;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.Base64;
 import java.util.LinkedHashMap;
-import dev.admit.contract.AliveView;
-import dev.admit.contract.IssuedView;
-import dev.admit.contract.RevokeWanted;
 import java.util.List;
 import java.util.Map;
 import picocli.CommandLine.Command;

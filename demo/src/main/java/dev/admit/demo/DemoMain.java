@@ -39,7 +39,7 @@ public final class DemoMain implements Callable<Integer> {
     private Path readyFile;
 
     public static void main(String[] args) {
-        System.exit(Main.commandLine(new DemoMain()).execute(args));
+        System.exit(Main.run(new DemoMain(), args));
     }
 
     @Override public Integer call() throws IOException, InterruptedException {

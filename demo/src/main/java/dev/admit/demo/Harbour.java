@@ -90,7 +90,7 @@ final class Harbour {
     /** What people changed since stays; only addresses and secrets are new. */
     private void refresh(Issuer harbour, Map<String, String> secrets) {
         Map<String, Setup.ApiPart> apis = new LinkedHashMap<>();
-        upstreams.forEach((api, url) -> apis.put(api, new Setup.ApiPart(null, null, null, url.toString(), null, null)));
+        upstreams.forEach((api, url) -> apis.put(api, new Setup.ApiPart(null, null, null, url.toString(), null, null, null)));
         Map<String, Setup.ClientPart> clients = new LinkedHashMap<>();
         for (String name : setup.clients().keySet()) {
             Optional<Client> client = authority.part(Clients.class).named(harbour.id(), name);

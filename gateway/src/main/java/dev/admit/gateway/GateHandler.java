@@ -53,12 +53,18 @@ final class GateHandler extends Handler.Wrapper {
         Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, clock.instant());
         response.getHeaders().put(DECISION_HEADER, decision.id());
         GateRequest asked = new GateRequest(request.getMethod(), request.getHttpURI().getPath(), request.getHttpURI().getQuery(),
-                authorization(request), Request.getRemoteAddr(request));
+                authorization(request), caller(request));
         switch (gate.decide(asked, decision)) {
             case GateOutcome.Refused refused -> refuse(refused, decision, response, callback);
             case GateOutcome.Admitted admitted -> admit(admitted, decision, request, response, callback);
         }
         return true;
+    }
+
+    private String caller(Request request) {
+        String peer = Request.getRemoteAddr(request);
+        if (settings.proxies() == TrustedProxies.NONE) return peer;
+        return settings.proxies().caller(peer, String.join(",", request.getHeaders().getValuesList("X-Forwarded-For")));
     }
 
     private static List<String> authorization(Request request) {

@@ -9,7 +9,9 @@ import org.eclipse.jetty.http.UriCompliance;
 import org.eclipse.jetty.server.HttpConfiguration;
 import org.eclipse.jetty.server.HttpConnectionFactory;
 import org.eclipse.jetty.server.Server;
+import org.eclipse.jetty.server.SecureRequestCustomizer;
 import org.eclipse.jetty.server.ServerConnector;
+import org.eclipse.jetty.server.SslConnectionFactory;
 import org.eclipse.jetty.util.thread.QueuedThreadPool;
 
 /** The data plane: a Jetty server of its own, with {@link GateHandler} behind its one port. */
@@ -32,7 +34,10 @@ public final class Gateway implements AutoCloseable {
         http.setHttpCompliance(HttpCompliance.RFC9110);
         // Paths are judged by RequestPath, whose refusal says what is wrong; Jetty's own would be a bare 400.
         http.setUriCompliance(UriCompliance.UNSAFE);
-        connector = new ServerConnector(server, 1, 1, new HttpConnectionFactory(http));
+        settings.tls().ifPresent(tls -> http.addCustomizer(new SecureRequestCustomizer(false)));
+        HttpConnectionFactory plain = new HttpConnectionFactory(http);
+        connector = settings.tls().isEmpty() ? new ServerConnector(server, 1, 1, plain)
+                : new ServerConnector(server, 1, 1, new SslConnectionFactory(settings.tls().get(), plain.getProtocol()), plain);
         connector.setHost(settings.host());
         connector.setPort(settings.port());
         connector.setIdleTimeout(60_000);

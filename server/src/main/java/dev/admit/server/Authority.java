@@ -105,13 +105,13 @@ public final class Authority implements AutoCloseable {
 
     public URI gatewayUrl() {
         Settings settings = part(Opened.class).settings();
-        return URI.create("http://%s:%d".formatted(settings.host(), part(Gateway.class).port()));
+        return URI.create("%s://%s:%d".formatted(settings.scheme(), settings.host(), part(Gateway.class).port()));
     }
 
     /** What to know when the issuers' addresses are not where this process listens; empty when they are, or a proxy may stand between. */
     public Optional<String> elsewhere() {
         Settings settings = part(Opened.class).settings();
-        boolean direct = "http".equals(publicUrl().getScheme());
+        boolean direct = settings.scheme().equals(publicUrl().getScheme()) && "127.0.0.1".equals(publicUrl().getHost());
         if (!direct || publicUrl().getPort() == settings.port()) return Optional.empty();
         return Optional.of("The issuers in this data folder keep their URLs under %s, but this process listens on port %d. Start it with --port %d to answer there."
                 .formatted(publicUrl(), settings.port(), publicUrl().getPort()));
@@ -136,12 +136,13 @@ public final class Authority implements AutoCloseable {
     }
 
     /** The data folder, opened before anything else starts. */
-    record Opened(Settings settings, DataFolder folder, Database database, dev.admit.core.key.MasterKey masterKey, URI publicUrl) {
+    record Opened(Settings settings, DataFolder folder, Database database, dev.admit.core.key.MasterKey masterKey, URI publicUrl, Optional<TlsFiles> tls) {
         static Opened open(Settings settings, DataFolder folder) {
+            Optional<TlsFiles> tls = TlsFiles.of(settings);
             var masterKey = folder.masterKey(settings.masterKey());
             Database database = Database.open(folder.database());
             try {
-                return new Opened(settings, folder, database, masterKey, PublicUrl.settle(settings, database));
+                return new Opened(settings, folder, database, masterKey, PublicUrl.settle(settings, database), tls);
             } catch (RuntimeException senseless) {
                 database.close();
                 throw senseless;

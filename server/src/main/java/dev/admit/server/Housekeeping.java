@@ -14,8 +14,8 @@ import dev.admit.core.token.Lifetime;
 import dev.admit.core.token.OpaqueTokens;
 import dev.admit.core.token.Revocations;
 import java.time.Clock;
-import java.time.Duration;
 import java.time.Instant;
+import java.util.Optional;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.scheduling.annotation.Scheduled;
@@ -25,10 +25,8 @@ import org.springframework.stereotype.Component;
 @Component
 class Housekeeping {
     private static final Logger LOG = LoggerFactory.getLogger(Housekeeping.class);
-    private static final Duration DECISIONS_KEPT = Duration.ofDays(30);
-
-    private static final Duration AUDIT_KEPT = Duration.ofDays(400);
-
+    private final Settings settings;
+    private final Optional<TlsFiles> tls;
     private final BatchedJournal journal;
     private final TokenEvents events;
     private final Audit audit;
@@ -42,8 +40,10 @@ class Housekeeping {
     private final Revocations revocations;
     private final Clock clock;
 
-    Housekeeping(BatchedJournal journal, TokenEvents events, Audit audit, SecretUses uses, OpaqueTokens opaque,
+    Housekeeping(Authority.Opened opened, BatchedJournal journal, TokenEvents events, Audit audit, SecretUses uses, OpaqueTokens opaque,
                  UsedAssertions assertions, KeyRegistration keys, Issuers issuers, Decisions decisions, KeptRevocations kept, Revocations revocations, Clock clock) {
+        this.settings = opened.settings();
+        this.tls = opened.tls();
         this.journal = journal;
         this.events = events;
         this.audit = audit;
@@ -78,6 +78,11 @@ class Housekeeping {
         }
     }
 
+    @Scheduled(fixedDelay = 2_000)
+    void readCertificates() {
+        tls.ifPresent(TlsFiles::refresh);
+    }
+
     @Scheduled(fixedDelay = 600_000, initialDelay = 60_000)
     void letGo() {
         Instant now = clock.instant();
@@ -85,7 +90,7 @@ class Housekeeping {
         kept.drop(now);
         opaque.drop(now.minus(Lifetime.SKEW));
         assertions.drop(now);
-        decisions.forget(now.minus(DECISIONS_KEPT));
-        audit.forget(now.minus(AUDIT_KEPT));
+        decisions.forget(now.minus(settings.decisionsKept()));
+        audit.forget(now.minus(settings.auditKept()));
     }
 }

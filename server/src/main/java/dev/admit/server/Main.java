@@ -2,13 +2,14 @@ package dev.admit.server;
 
 import dev.admit.store.CannotOpen;
 import java.nio.file.Path;
+import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.concurrent.CountDownLatch;
-import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
+import picocli.CommandLine;
 
 /** {@code admit start}: the service on a data folder that stays. */
 @Command(name = "admit start", mixinStandardHelpOptions = true, sortOptions = false,
@@ -21,7 +22,19 @@ public final class Main implements Callable<Integer> {
     private Path data = Path.of("admit-data");
 
     public static void main(String[] args) {
-        System.exit(commandLine(new Main()).execute(args));
+        System.exit(run(new Main(), args));
+    }
+
+    /** Runs a command with its options from the command line, the environment and a file, in that order. */
+    public static int run(Object command, String... args) {
+        CommandLine line = commandLine(command);
+        try {
+            line.setDefaultValueProvider(Defaults.of(line, List.of(args), System.getenv()));
+        } catch (Settings.Senseless senseless) {
+            System.err.println(senseless.getMessage());
+            return 2;
+        }
+        return line.execute(args);
     }
 
     /** A command that starts a service: its faults become one sentence and an exit code. */

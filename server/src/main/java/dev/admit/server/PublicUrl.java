@@ -21,7 +21,7 @@ final class PublicUrl {
             }
             return before.get();
         }
-        URI url = settings.publicUrl().orElseGet(() -> URI.create("http://127.0.0.1:" + settings.port()));
+        URI url = settings.publicUrl().orElseGet(() -> URI.create(settings.scheme() + "://127.0.0.1:" + settings.port()));
         kept.put(NAME, url.toString());
         return url;
     }

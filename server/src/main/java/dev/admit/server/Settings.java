@@ -1,8 +1,10 @@
 package dev.admit.server;
 
+import dev.admit.gateway.TrustedProxies;
 import java.net.URI;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.List;
 import java.util.Optional;
 
 /**
@@ -13,10 +15,13 @@ import java.util.Optional;
  * @param masterKey    base64 of 32 bytes, from the environment; empty for the file in the data folder
  * @param mostBody     bytes; a larger request body is refused at the gateway
  * @param upstreamSilence how long an upstream may say nothing
+ * @param tlsCertificate PEM, for both ports; empty for plain http, as @param tlsKey
+ * @param trustedProxies whose word on the caller's address is taken; nobody else's is
  * @param demo         whether everything is on this machine, so that what clients publish on loopback is fetched
  */
 public record Settings(String host, int port, int gatewayPort, Optional<URI> publicUrl, Path data, Optional<String> masterKey,
-                       long mostBody, Duration upstreamSilence, boolean demo) {
+                       long mostBody, Duration upstreamSilence, boolean demo, Optional<Path> tlsCertificate, Optional<Path> tlsKey,
+                       List<String> trustedProxies, Duration decisionsKept, Duration auditKept) {
     public static final int PORT = 9470;
     public static final int GATEWAY_PORT = 9471;
 
@@ -32,16 +37,30 @@ public record Settings(String host, int port, int gatewayPort, Optional<URI> pub
         checkPort(gatewayPort, "--gateway-port");
         if (port == gatewayPort) throw new Senseless("--port and --gateway-port are both %d. Give them different ports.".formatted(port));
         publicUrl = publicUrl.map(Settings::checked);
+        if (tlsCertificate.isPresent() != tlsKey.isPresent()) throw new Senseless("--tls-certificate and --tls-key go together. Give both, or neither.");
+        try {
+            TrustedProxies.of(trustedProxies);
+        } catch (IllegalArgumentException none) {
+            throw new Senseless("--trusted-proxy is '%s'. Give addresses or networks, such as 10.0.0.0/8.".formatted(String.join(" ", trustedProxies)));
+        }
+        if (decisionsKept.compareTo(Duration.ofDays(1)) < 0 || auditKept.compareTo(Duration.ofDays(1)) < 0) {
+            throw new Senseless("--keep-decisions and --keep-audit are at least 1 day, and are written such as 30d.");
+        }
     }
 
     /** The same, for demo data, whose clients and upstreams are all here. */
     public Settings forDemo() {
-        return new Settings(host, port, gatewayPort, publicUrl, data, masterKey, mostBody, upstreamSilence, true);
+        return new Settings(host, port, gatewayPort, publicUrl, data, masterKey, mostBody, upstreamSilence, true, tlsCertificate, tlsKey, trustedProxies, decisionsKept, auditKept);
     }
 
     /** The master key could stand in it. */
     @Override public String toString() {
         return "Settings[%s:%d, gateway %d, data %s]".formatted(host, port, gatewayPort, data);
+    }
+
+    /** What the ports speak. */
+    public String scheme() {
+        return tlsCertificate.isPresent() ? "https" : "http";
     }
 
     private static void checkPort(int port, String option) {

@@ -1,8 +1,10 @@
 package dev.admit.server;
 
+import dev.admit.core.change.Fields;
 import java.net.URI;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.List;
 import java.util.Optional;
 import picocli.CommandLine.Option;
 
@@ -27,11 +29,34 @@ public final class StartOptions {
     @Option(names = "--upstream-silence", paramLabel = "SECONDS", description = "How long an upstream may say nothing. Default: ${DEFAULT-VALUE}.")
     int upstreamSilence = 30;
 
+    @Option(names = "--config", paramLabel = "FILE", description = "A file with these options, one name = value a line. Options come before ADMIT_… variables, those before the file.")
+    Path config;
+
+    @Option(names = "--tls-certificate", paramLabel = "FILE", description = "Certificate chain in PEM, for both ports; read again when it changes.")
+    Path tlsCertificate;
+
+    @Option(names = "--tls-key", paramLabel = "FILE", description = "Its private key in PEM, without a passphrase.")
+    Path tlsKey;
+
+    @Option(names = "--trusted-proxy", paramLabel = "ADDRESS", split = ",", description = "A proxy whose X-Forwarded-For is believed: an address or a network; may be said again.")
+    List<String> trustedProxies = List.of();
+
+    @Option(names = "--keep-decisions", paramLabel = "TIME", description = "How long decisions are kept. Default: ${DEFAULT-VALUE}.")
+    String keepDecisions = "30d";
+
+    @Option(names = "--keep-audit", paramLabel = "TIME", description = "How long the audit is kept. Default: ${DEFAULT-VALUE}.")
+    String keepAudit = "400d";
+
+    private static Duration length(String text) {
+        return new Fields().duration("/", text, Duration.ZERO, Duration.ofDays(36_600)).orElse(Duration.ZERO);
+    }
+
     /** @throws Settings.Senseless when one of them makes no sense */
     public Settings settings(Path data) {
         if (upstreamSilence < 1) throw new Settings.Senseless("--upstream-silence is %d. Give at least 1 second.".formatted(upstreamSilence));
         return new Settings(host, port, gatewayPort, Optional.ofNullable(publicUrl), data,
                 Optional.ofNullable(System.getenv("ADMIT_MASTER_KEY")).filter(key -> !key.isBlank()), largestBody,
-                Duration.ofSeconds(upstreamSilence), false);
+                Duration.ofSeconds(upstreamSilence), false, Optional.ofNullable(tlsCertificate), Optional.ofNullable(tlsKey), trustedProxies,
+                length(keepDecisions), length(keepAudit));
     }
 }

@@ -1,11 +1,25 @@
 package dev.admit.server;
 
+import dev.admit.gateway.TrustedProxies;
+import jakarta.servlet.Filter;
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletRequestWrapper;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.List;
+import org.eclipse.jetty.server.HttpConfiguration;
 import org.eclipse.jetty.server.HttpConnectionFactory;
+import org.eclipse.jetty.server.SecureRequestCustomizer;
+import org.eclipse.jetty.server.Server;
+import org.eclipse.jetty.server.ServerConnector;
+import org.eclipse.jetty.server.SslConnectionFactory;
 import org.springframework.boot.jackson.autoconfigure.JsonMapperBuilderCustomizer;
 import org.springframework.boot.jetty.servlet.JettyServletWebServerFactory;
 import org.springframework.boot.web.server.WebServerFactoryCustomizer;
+import org.springframework.boot.web.servlet.FilterRegistrationBean;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
+import org.springframework.core.Ordered;
 import tools.jackson.core.StreamReadFeature;
 import tools.jackson.databind.DeserializationFeature;
 import tools.jackson.databind.MapperFeature;
@@ -17,13 +31,47 @@ import tools.jackson.databind.type.LogicalType;
 @Configuration
 class WebSettings {
 
-    @Bean WebServerFactoryCustomizer<JettyServletWebServerFactory> jetty() {
+    @Bean WebServerFactoryCustomizer<JettyServletWebServerFactory> jetty(Authority.Opened opened) {
         return factory -> factory.addServerCustomizers(server -> {
+            opened.tls().ifPresent(tls -> encrypt(server, tls));
             for (var connector : server.getConnectors()) {
                 connector.getConnectionFactories().stream().filter(HttpConnectionFactory.class::isInstance)
                         .map(it -> ((HttpConnectionFactory) it).getHttpConfiguration()).forEach(http -> http.setSendServerVersion(false));
             }
         });
+    }
+
+    /** The same connectors, behind TLS. */
+    private static void encrypt(Server server, TlsFiles tls) {
+        List<ServerConnector> encrypted = new ArrayList<>();
+        for (var connector : server.getConnectors()) {
+            ServerConnector plain = (ServerConnector) connector;
+            HttpConfiguration http = new HttpConfiguration(plain.getConnectionFactory(HttpConnectionFactory.class).getHttpConfiguration());
+            http.addCustomizer(new SecureRequestCustomizer(false));
+            ServerConnector secure = new ServerConnector(server, new SslConnectionFactory(tls.factory(), "http/1.1"), new HttpConnectionFactory(http));
+            secure.setHost(plain.getHost());
+            secure.setPort(plain.getPort());
+            secure.setIdleTimeout(plain.getIdleTimeout());
+            encrypted.add(secure);
+        }
+        server.setConnectors(encrypted.toArray(ServerConnector[]::new));
+    }
+
+    /** The caller's address, as a trusted proxy tells it; of nobody else a word about it is taken. */
+    @Bean FilterRegistrationBean<Filter> callersAddress(Authority.Opened opened) {
+        TrustedProxies proxies = TrustedProxies.of(opened.settings().trustedProxies());
+        FilterRegistrationBean<Filter> filter = new FilterRegistrationBean<>((request, response, chain) -> {
+            HttpServletRequest http = (HttpServletRequest) request;
+            String peer = http.getRemoteAddr();
+            String caller = proxies.caller(peer, String.join(",", Collections.list(http.getHeaders("X-Forwarded-For"))));
+            chain.doFilter(caller.equals(peer) ? request : new HttpServletRequestWrapper(http) {
+                @Override public String getRemoteAddr() {
+                    return caller;
+                }
+            }, response);
+        });
+        filter.setOrder(Ordered.HIGHEST_PRECEDENCE);
+        return filter;
     }
 
     /** What is misspelt, doubled or of another type is told, never guessed at. */

@@ -28,10 +28,12 @@ import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registration.IssuerRegistration;
 import dev.admit.core.registration.KeyRegistration;
 import dev.admit.core.registration.MintingRegistration;
+import dev.admit.core.registration.RoleRegistration;
 import dev.admit.core.registration.ScopeRegistration;
 import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuers;
+import dev.admit.core.registry.Roles;
 import dev.admit.core.registry.Scopes;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.Routes;
@@ -46,6 +48,7 @@ import dev.admit.core.token.Revocations;
 import dev.admit.core.token.TokenIds;
 import dev.admit.gateway.Gateway;
 import dev.admit.gateway.GatewaySettings;
+import dev.admit.gateway.TrustedProxies;
 import dev.admit.store.Database;
 import dev.admit.store.SqliteApis;
 import dev.admit.store.SqliteApprovals;
@@ -57,6 +60,7 @@ import dev.admit.store.SqliteKept;
 import dev.admit.store.SqliteKnownClients;
 import dev.admit.store.SqliteOpaqueTokens;
 import dev.admit.store.SqliteRevocations;
+import dev.admit.store.SqliteRoles;
 import dev.admit.store.SqliteRoutes;
 import dev.admit.store.SqliteScopes;
 import dev.admit.store.SqliteSigningKeys;
@@ -123,6 +127,10 @@ class Wiring {
         return new SqliteRevocations(database);
     }
 
+    @Bean Roles roles(Database database) {
+        return new SqliteRoles(database);
+    }
+
     @Bean OpaqueTokens opaqueTokens(Database database) {
         return new SqliteOpaqueTokens(database);
     }
@@ -182,9 +190,9 @@ class Wiring {
         return new Withdrawal(database, order, kept, revocations, directory::forget, clock);
     }
 
-    @Bean Approving approving(Database database, Scopes scopes, Approvals approvals, Withdrawal withdrawal, Audit audit,
+    @Bean Approving approving(Database database, Scopes scopes, Roles roles, Approvals approvals, Withdrawal withdrawal, Audit audit,
                               KnownClients directory, Clock clock) {
-        return new Approving(database, scopes, approvals, withdrawal, audit, directory::forget, clock);
+        return new Approving(database, scopes, roles, approvals, withdrawal, audit, directory::forget, clock);
     }
 
     @Bean KeyRegistration keyRegistration(Database database, SigningKeys keys, Authority.Opened opened, Audit audit, LiveConfiguration live, Clock clock) {
@@ -201,9 +209,9 @@ class Wiring {
         return new ApiRegistration(database, issuers, apis, routes, approvals, withdrawal, audit, live, clock);
     }
 
-    @Bean ScopeRegistration scopeRegistration(Database database, Scopes scopes, Routes routes, Approvals approvals, Withdrawal withdrawal,
+    @Bean ScopeRegistration scopeRegistration(Database database, Scopes scopes, Roles roles, Routes routes, Approvals approvals, Withdrawal withdrawal,
                                               Audit audit, LiveConfiguration live) {
-        return new ScopeRegistration(database, scopes, routes, approvals, withdrawal, audit, live);
+        return new ScopeRegistration(database, scopes, roles, routes, approvals, withdrawal, audit, live);
     }
 
     @Bean ClientRegistration clientRegistration(Database database, Clients clients, Approvals approvals, Approving approving, Withdrawal withdrawal, Audit audit,
@@ -216,17 +224,21 @@ class Wiring {
         return new RouteRegistration(database, issuers, apis, scopes, routes, audit, live, clock);
     }
 
+    @Bean RoleRegistration roleRegistration(Database database, Roles roles, Scopes scopes, Audit audit) {
+        return new RoleRegistration(database, roles, scopes, audit);
+    }
+
     @Bean MintingRegistration mintingRegistration(Database database, Apis apis, Audit audit, LiveConfiguration live) {
         return new MintingRegistration(database, apis, audit, live);
     }
 
-    @Bean LoadSetup.Records records(Issuers issuers, Apis apis, Scopes scopes, Routes routes, Clients clients, Approvals approvals) {
-        return new LoadSetup.Records(issuers, apis, scopes, routes, clients, approvals);
+    @Bean LoadSetup.Records records(Issuers issuers, Apis apis, Scopes scopes, Roles roles, Routes routes, Clients clients, Approvals approvals) {
+        return new LoadSetup.Records(issuers, apis, scopes, roles, routes, clients, approvals);
     }
 
-    @Bean LoadSetup loadSetup(LoadSetup.Records records, IssuerRegistration issuers, ApiRegistration apis, ScopeRegistration scopes, MintingRegistration mintings,
+    @Bean LoadSetup loadSetup(LoadSetup.Records records, IssuerRegistration issuers, ApiRegistration apis, ScopeRegistration scopes, RoleRegistration roles, MintingRegistration mintings,
                               RouteRegistration routes, ClientRegistration clients, Approving approving, Withdrawal withdrawal, LiveConfiguration live, KnownClients directory) {
-        return new LoadSetup(new LoadSetup.UseCases(issuers, apis, scopes, mintings, routes, clients, approving), records, withdrawal, live, directory::forgetAll);
+        return new LoadSetup(new LoadSetup.UseCases(issuers, apis, scopes, roles, mintings, routes, clients, approving), records, withdrawal, live, directory::forgetAll);
     }
 
     @Bean ExportSetup exportSetup(LoadSetup.Records records, Clock clock) {
@@ -277,6 +289,6 @@ class Wiring {
     Gateway gateway(Authority.Opened opened, Gate gate, BatchedJournal journal, Clock clock) {
         Settings settings = opened.settings();
         return new Gateway(new GatewaySettings(settings.host(), settings.gatewayPort(), settings.mostBody(), Duration.ofSeconds(5),
-                settings.upstreamSilence()), gate, journal, clock);
+                settings.upstreamSilence(), TrustedProxies.of(settings.trustedProxies()), opened.tls().map(TlsFiles::factory)), gate, journal, clock);
     }
 }

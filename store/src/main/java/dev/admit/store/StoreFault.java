@@ -6,4 +6,9 @@ public final class StoreFault extends RuntimeException {
     public StoreFault(String doing, Throwable cause) {
         super("The database failed while " + doing + ": " + cause.getMessage(), cause);
     }
+
+    /** Whether there was no room to write. */
+    public boolean isDiskFull() {
+        return getMessage().contains("SQLITE_FULL");
+    }
 }

@@ -2,7 +2,7 @@ package dev.admit.store;
 
 import java.sql.Connection;
 import java.sql.SQLException;
-import java.sql.Savepoint;
+import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.ArrayBlockingQueue;
@@ -33,14 +33,29 @@ final class Writer implements AutoCloseable {
         }
 
         void runOn(Connection connection) throws SQLException {
-            Savepoint before = connection.setSavepoint();
+            run(connection, "SAVEPOINT piece");
             try {
                 result = work.on(connection);
             } catch (RuntimeException | Error | SQLException cause) {
                 failure = cause;
-                connection.rollback(before);
+                takeBack(connection, cause);
             }
-            connection.releaseSavepoint(before);
+            run(connection, "RELEASE piece");
+        }
+
+        /** On a full disk SQLite takes the whole transaction back by itself; then there is no savepoint, and the first cause is what to tell. */
+        private static void takeBack(Connection connection, Throwable cause) throws SQLException {
+            try {
+                run(connection, "ROLLBACK TO piece");
+            } catch (SQLException noneLeft) {
+                throw new SQLException(rootOf(cause).getMessage(), cause);
+            }
+        }
+
+        private static Throwable rootOf(Throwable cause) {
+            Throwable root = cause;
+            while (root.getCause() != null) root = root.getCause();
+            return root;
         }
 
         void settle() {
@@ -58,7 +73,6 @@ final class Writer implements AutoCloseable {
 
     Writer(Connection connection) throws SQLException {
         this.connection = connection;
-        connection.setAutoCommit(false);
         this.thread = Thread.ofPlatform().name("writer").start(this::writeUntilStopped);
     }
 
@@ -99,8 +113,9 @@ final class Writer implements AutoCloseable {
 
     private void commitTogether(List<Waiting<?>> together) {
         try {
+            run(connection, "BEGIN IMMEDIATE");
             for (Waiting<?> piece : together) piece.runOn(connection);
-            connection.commit();
+            run(connection, "COMMIT");
             together.forEach(Waiting::settle);
         } catch (SQLException | RuntimeException cause) {
             // Nothing of the batch is on disk, so nobody in it may hear of a success.
@@ -110,9 +125,16 @@ final class Writer implements AutoCloseable {
         }
     }
 
+    /** By hand, not through the driver's own transactions: it loses track of them when SQLite ends one by itself. */
+    private static void run(Connection connection, String statement) throws SQLException {
+        try (Statement one = connection.createStatement()) {
+            one.execute(statement);
+        }
+    }
+
     private void rollBack() {
         try {
-            connection.rollback();
+            run(connection, "ROLLBACK");
         } catch (SQLException alreadyRolledBack) {
             // SQLite rolls back by itself on a full disk or an I/O error
         }

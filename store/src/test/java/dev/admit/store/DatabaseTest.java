@@ -177,4 +177,72 @@ class DatabaseTest {
             assertThat(decisions.find(first.id())).isEmpty();
         }
     }
+
+    private static void limitPages(Database database, long most) {
+        database.inOne(() -> database.list("PRAGMA max_page_count = " + most, row -> 0));
+    }
+
+    @Test void aFullDiskRefusesLosesNothingThatWasAcknowledgedAndIsRecoveredFrom() {
+        try (Harbour harbour = new Harbour(folder)) {
+            harbour.readScope();
+            long pages = harbour.database.one("PRAGMA page_count", row -> row.number("page_count")).orElseThrow();
+            limitPages(harbour.database, pages + 10);
+            List<String> acknowledged = new ArrayList<>();
+            assertThatThrownBy(() -> {
+                for (int i = 0; i < 1_000; i++) {
+                    harbour.client("buoy-" + i, "tides.read");
+                    acknowledged.add("buoy-" + i);
+                }
+            }).isInstanceOf(StoreFault.class).hasMessageContaining("full");
+            assertThat(acknowledged).isNotEmpty();
+            SqliteClients clients = new SqliteClients(harbour.database);
+            for (String name : acknowledged) {
+                Client client = clients.named(harbour.issuer.id(), name).orElseThrow();
+                assertThat(clients.secretsOf(client.id())).hasSize(1);
+                assertThat(harbour.approvals.ofClient(client.id())).hasSize(1);
+            }
+            assertThat(clients.named(harbour.issuer.id(), "buoy-" + acknowledged.size())).as("nothing half-written").isEmpty();
+            assertThat(harbour.audit.verify(harbour.issuer.id(), seq -> { })).isInstanceOf(dev.admit.core.audit.Audit.Proof.Whole.class);
+            limitPages(harbour.database, pages * 100);
+            harbour.client("after-room-was-made", "tides.read");
+            assertThat(Backup.faults(folder.resolve("admit.db"))).isEmpty();
+        }
+    }
+
+    @Test void aClockThatIsSetBackAnHourOrdersTokensAndWithdrawalsAsTheyCame() {
+        java.util.concurrent.atomic.AtomicReference<Instant> now = new java.util.concurrent.atomic.AtomicReference<>(Instant.parse("2026-06-01T12:00:00Z"));
+        java.time.Clock clock = new java.time.Clock() {
+            @Override public java.time.ZoneId getZone() {
+                return java.time.ZoneOffset.UTC;
+            }
+
+            @Override public java.time.Clock withZone(java.time.ZoneId zone) {
+                return this;
+            }
+
+            @Override public Instant instant() {
+                return now.get();
+            }
+        };
+        try (Harbour harbour = new Harbour(folder, clock)) {
+            harbour.readScope();
+            var buoy = harbour.client("buoy", "tides.read");
+            harbour.given(buoy);
+            var before = harbour.order.minting(id -> id);
+            now.set(now.get().minusSeconds(3600));
+            assertThat(harbour.order.minting(id -> id).order()).as("ids go on growing").isGreaterThan(before.order());
+            Harbour.made(harbour.approving.withdraw(buoy.client(), buoy.asks().getFirst(), "over", Harbour.CORIN, dev.admit.core.change.Expected.ANY));
+            assertThat(harbour.revocations.ending(token(harbour, buoy.client(), before))).as("minted an hour ahead by the clock, but before").isPresent();
+            Harbour.made(harbour.approving.ask(buoy.client(), "tides.read", Harbour.CORIN));
+            harbour.given(buoy);
+            assertThat(harbour.revocations.ending(token(harbour, buoy.client(), harbour.order.minting(id -> id)))).as("given anew").isEmpty();
+            assertThat(harbour.audit.verify(harbour.issuer.id(), seq -> { })).isInstanceOf(dev.admit.core.audit.Audit.Proof.Whole.class);
+            assertThat(harbour.keys.of(harbour.issuer)).as("the key that signs still does").hasSize(1);
+            assertThat(harbour.configuration.get().issuer("harbour").orElseThrow().keys().activeAt(now.get()).kid()).isEqualTo(harbour.keys.of(harbour.issuer).getFirst().kid());
+        }
+    }
+
+    private static dev.admit.core.token.IssuedToken token(Harbour harbour, Client client, dev.admit.core.token.TokenId id) {
+        return new dev.admit.core.token.IssuedToken(harbour.issuer.id(), client.id(), id, List.of("urn:x"), List.of("tides.read"), "");
+    }
 }

@@ -37,6 +37,7 @@ final class Harbour implements AutoCloseable {
     final KnownClients directory;
     final SqliteApprovals approvals;
     final Audit audit;
+    final MintingOrder order;
     final Approving approving;
     final KeyRegistration keys;
     final IssuerRegistration issuers;
@@ -48,23 +49,27 @@ final class Harbour implements AutoCloseable {
     final Api tides;
 
     Harbour(Path folder) {
-        Clock clock = Clock.systemUTC();
+        this(folder, Clock.systemUTC());
+    }
+
+    Harbour(Path folder, Clock clock) {
         database = Database.open(folder.resolve("admit.db"));
         configuration = new LiveConfiguration(new SqliteKept(database), masterKey, revocations);
         directory = new KnownClients(new SqliteKnownClients(database), 100);
         approvals = new SqliteApprovals(database);
+        order = new MintingOrder(new TokenIds(clock, 0));
         audit = new Audit(database, new SqliteAudit(database), masterKey, clock);
         SqliteIssuers keptIssuers = new SqliteIssuers(database);
         SqliteApis keptApis = new SqliteApis(database);
         SqliteScopes keptScopes = new SqliteScopes(database);
         SqliteRoutes keptRoutes = new SqliteRoutes(database);
-        Withdrawal withdrawal = new Withdrawal(database, new MintingOrder(new TokenIds(clock, 0)), new SqliteRevocations(database), revocations,
+        Withdrawal withdrawal = new Withdrawal(database, order, new SqliteRevocations(database), revocations,
                 directory::forget, clock);
-        approving = new Approving(database, keptScopes, approvals, withdrawal, audit, directory::forget, clock);
+        approving = new Approving(database, keptScopes, new SqliteRoles(database), approvals, withdrawal, audit, directory::forget, clock);
         keys = new KeyRegistration(database, new SqliteSigningKeys(database), masterKey, audit, configuration, clock);
         issuers = new IssuerRegistration(database, keptIssuers, keys, java.util.Set.of("client_credentials"), audit, configuration, clock, URI.create("http://127.0.0.1:9470"));
         apis = new ApiRegistration(database, keptIssuers, keptApis, keptRoutes, approvals, withdrawal, audit, configuration, clock);
-        scopes = new ScopeRegistration(database, keptScopes, keptRoutes, approvals, withdrawal, audit, configuration);
+        scopes = new ScopeRegistration(database, keptScopes, new SqliteRoles(database), keptRoutes, approvals, withdrawal, audit, configuration);
         clients = new ClientRegistration(database, new SqliteClients(database), approvals, approving, withdrawal, audit, java.util.Set.of("client_credentials"), directory::forget, clock);
         routes = new RouteRegistration(database, keptIssuers, keptApis, keptScopes, keptRoutes, audit, configuration, clock);
         issuer = keptIssuers.named("harbour").orElseGet(() -> made(issuers.create(new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority"), CORIN)));

@@ -9,10 +9,14 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.registry.Client;
+import dev.admit.core.registry.Role;
+import dev.admit.core.registry.Roles;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scopes;
 import java.time.Clock;
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
@@ -21,16 +25,18 @@ import java.util.function.Consumer;
 public final class Approving {
     private final Transactions transactions;
     private final Scopes scopes;
+    private final Roles roles;
     private final Approvals approvals;
     private final Withdrawal withdrawal;
     private final Audit audit;
     private final Consumer<String> forgetClient;
     private final Clock clock;
 
-    public Approving(Transactions transactions, Scopes scopes, Approvals approvals, Withdrawal withdrawal, Audit audit,
+    public Approving(Transactions transactions, Scopes scopes, Roles roles, Approvals approvals, Withdrawal withdrawal, Audit audit,
                      Consumer<String> forgetClient, Clock clock) {
         this.transactions = transactions;
         this.scopes = scopes;
+        this.roles = roles;
         this.approvals = approvals;
         this.withdrawal = withdrawal;
         this.audit = audit;
@@ -47,6 +53,39 @@ public final class Approving {
             Optional<Approval> before = approvals.of(client.id(), scope.id());
             return before.isPresent() ? askAgain(client, before.get(), clock.instant(), by) : Change.made(note(client, scopeName, by));
         }));
+    }
+
+    /** Asks for every scope of a role. What the role stands for later is asked for then. */
+    public Change<List<Approval>> askRole(Client client, String roleName, Actor by) {
+        Change<List<Approval>> change = transactions.inOne(() -> {
+            Optional<Role> role = roles.named(client.issuerId(), roleName == null ? "" : roleName.strip());
+            if (role.isEmpty()) {
+                return Change.invalid(new FieldFault("/role", "the name of a role of this issuer", roleName == null ? "nothing" : Fields.quoted(roleName), "List them with: admit role list"));
+            }
+            List<Approval> asked = new ArrayList<>();
+            for (String scope : role.get().scopes()) {
+                Optional<FieldFault> fault = faultOf(client, scope, "/role");
+                if (fault.isPresent()) return Change.invalid(fault.get());
+                Optional<Approval> before = approvals.of(client.id(), scopes.named(client.issuerId(), scope).orElseThrow().id());
+                if (before.isEmpty()) asked.add(note(client, scope, by));
+                else if (askAgain(client, before.get(), clock.instant(), by) instanceof Change.Made<Approval> again) asked.add(again.value());
+            }
+            return Change.made(asked);
+        });
+        if (change instanceof Change.Made<List<Approval>>) forgetClient.accept(client.id());
+        return change;
+    }
+
+    /** Scope names, those of roles (which have no dot) replaced by what they stand for. An unknown one stays, for {@link #faultOf} to tell. */
+    public List<String> spelledOut(String issuerId, List<String> names) {
+        LinkedHashSet<String> all = new LinkedHashSet<>();
+        for (String name : names) {
+            String stripped = name == null ? "" : name.strip();
+            Optional<Role> role = stripped.contains(".") ? Optional.empty() : roles.named(issuerId, stripped);
+            if (role.isPresent()) all.addAll(role.get().scopes());
+            else all.add(stripped);
+        }
+        return List.copyOf(all);
     }
 
     /** Why a client cannot ask for this; empty when it can. @param pointer where the scope stands in the request */

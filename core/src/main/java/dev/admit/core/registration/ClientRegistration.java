@@ -101,7 +101,7 @@ public final class ClientRegistration {
 
     private Change<Registered> register(Issuer issuer, ClientReading reading, Client client, List<String> wantedAsks, String secretLifetime, Actor by) {
         Fields fields = reading.fields();
-        List<String> asks = wantedAsks == null ? List.of() : wantedAsks;
+        List<String> asks = wantedAsks == null ? List.of() : approving.spelledOut(issuer.id(), wantedAsks);
         if (asks.size() > MOST_ASKS) fields.fault("/asks", "at most " + MOST_ASKS + " scopes", asks.size() + " scopes", "Ask for what the client needs.");
         Optional<IssuedSecret> secret = client.authMethod().hasSecret() ? Optional.of(newSecret(issuer, fields, client, "first", "/secret_lifetime", secretLifetime)) : Optional.empty();
         if (secret.isEmpty() && secretLifetime != null && !secretLifetime.isBlank()) {

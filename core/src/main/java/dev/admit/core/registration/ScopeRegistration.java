@@ -19,6 +19,8 @@ import dev.admit.core.registry.Scope.Effect;
 import dev.admit.core.registry.Scope.Holders;
 import dev.admit.core.registry.Scope.Life;
 import dev.admit.core.registry.Scope.Reach;
+import dev.admit.core.registry.Role;
+import dev.admit.core.registry.Roles;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scopes;
 import dev.admit.core.route.Route;
@@ -38,16 +40,18 @@ public final class ScopeRegistration {
 
     private final Transactions transactions;
     private final Scopes scopes;
+    private final Roles roles;
     private final Routes routes;
     private final Approvals approvals;
     private final Withdrawal withdrawal;
     private final Audit audit;
     private final Republish live;
 
-    public ScopeRegistration(Transactions transactions, Scopes scopes, Routes routes, Approvals approvals, Withdrawal withdrawal,
+    public ScopeRegistration(Transactions transactions, Scopes scopes, Roles roles, Routes routes, Approvals approvals, Withdrawal withdrawal,
                              Audit audit, Republish live) {
         this.transactions = transactions;
         this.scopes = scopes;
+        this.roles = roles;
         this.routes = routes;
         this.approvals = approvals;
         this.withdrawal = withdrawal;
@@ -110,6 +114,10 @@ public final class ScopeRegistration {
             if (!needing.isEmpty()) {
                 return new Change.Refused<>("%s is needed by %s, which nobody could pass without it.".formatted(scope.name(),
                         String.join(" and ", needing)), "Change or remove the routes first.");
+            }
+            List<String> grouping = roles.of(api.id()).stream().filter(role -> role.scopes().contains(scope.name())).map(Role::name).toList();
+            if (!grouping.isEmpty()) {
+                return new Change.Refused<>("%s is part of the role %s.".formatted(scope.name(), String.join(" and ", grouping)), "Take it out of the role first.");
             }
             List<Approval> asked = approvals.ofScope(scope.id());
             if (!asked.isEmpty() && !scope.name().equals(confirm)) {

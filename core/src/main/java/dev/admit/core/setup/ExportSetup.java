@@ -9,6 +9,7 @@ import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.IssuerRules;
 import dev.admit.core.registry.Minting;
+import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.route.Route;
 import java.text.ParseException;
@@ -58,7 +59,9 @@ public final class ExportSetup {
     private Setup.ApiPart api(Api it) {
         Map<String, Setup.ScopePart> scopes = new LinkedHashMap<>();
         for (Scope scope : records.scopes().of(it.id())) scopes.put(scope.name(), scope(scope));
-        return new Setup.ApiPart(it.title(), it.audience(), null, it.upstream().map(Object::toString).orElse(null), minting(it.minting()), scopes);
+        Map<String, Setup.RolePart> roles = new LinkedHashMap<>();
+        for (Role role : records.roles().of(it.id())) roles.put(role.name(), new Setup.RolePart(role.title(), role.scopes()));
+        return new Setup.ApiPart(it.title(), it.audience(), null, it.upstream().map(Object::toString).orElse(null), minting(it.minting()), scopes, roles);
     }
 
     private static Setup.MintingPart minting(Minting it) {

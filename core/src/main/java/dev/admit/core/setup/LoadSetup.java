@@ -15,6 +15,7 @@ import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registration.IssuerRegistration;
 import dev.admit.core.registration.MintingRegistration;
+import dev.admit.core.registration.RoleRegistration;
 import dev.admit.core.registration.ScopeRegistration;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Apis;
@@ -22,6 +23,8 @@ import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
+import dev.admit.core.registry.Role;
+import dev.admit.core.registry.Roles;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scopes;
 import dev.admit.core.route.Route;
@@ -45,11 +48,11 @@ public final class LoadSetup {
     private static final int MOST_FAULTS = 20;
 
     /** The use cases that it leans on. */
-    public record UseCases(IssuerRegistration issuers, ApiRegistration apis, ScopeRegistration scopes, MintingRegistration mintings, RouteRegistration routes,
+    public record UseCases(IssuerRegistration issuers, ApiRegistration apis, ScopeRegistration scopes, RoleRegistration roles, MintingRegistration mintings, RouteRegistration routes,
                            ClientRegistration clients, Approving approving) {}
 
     /** What is kept now. */
-    public record Records(Issuers issuers, Apis apis, Scopes scopes, Routes routes, Clients clients, Approvals approvals) {}
+    public record Records(Issuers issuers, Apis apis, Scopes scopes, Roles roles, Routes routes, Clients clients, Approvals approvals) {}
 
     private final UseCases use;
     private final Records records;
@@ -193,7 +196,7 @@ public final class LoadSetup {
 
         private void api(Issuer issuer, String name, Setup.ApiPart said) {
             String at = "/apis/" + escaped(name);
-            Setup.ApiPart part = said == null ? new Setup.ApiPart(null, null, null, null, null, null) : said;
+            Setup.ApiPart part = said == null ? new Setup.ApiPart(null, null, null, null, null, null, null) : said;
             Optional<Api> before = records.apis().named(issuer.id(), name);
             ApiRegistration.Wanted wanted = new ApiRegistration.Wanted(before.isPresent() ? null : name, part.title(), part.audience(), part.upstream(), part.outsideDomains());
             Optional<Api> after = settle(at, before.isPresent() ? use.apis().change(issuer, name, wanted, Expected.ANY, null, by) : use.apis().register(issuer, wanted, by));
@@ -201,6 +204,15 @@ public final class LoadSetup {
             step("API " + name, before, after.get());
             if (part.minting() != null) minting(issuer, at + "/minting", after.get(), part.minting());
             orNone(part.scopes()).forEach((scope, its) -> scope(issuer, at + "/scopes/" + escaped(scope), after.get(), scope, its));
+            orNone(part.roles()).forEach((role, its) -> role(issuer, at + "/roles/" + escaped(role), after.get(), role, its));
+        }
+
+        private void role(Issuer issuer, String at, Api api, String name, Setup.RolePart said) {
+            Setup.RolePart part = said == null ? new Setup.RolePart(null, null) : said;
+            Optional<Role> before = records.roles().named(issuer.id(), name).filter(it -> it.apiId().equals(api.id()));
+            RoleRegistration.Wanted wanted = new RoleRegistration.Wanted(before.isPresent() ? null : name, part.title(), part.scopes());
+            settle(at, before.isPresent() ? use.roles().change(issuer, api, name, wanted, Expected.ANY, by) : use.roles().add(issuer, api, wanted, by))
+                    .ifPresent(after -> step("role " + name, before, after));
         }
 
         private void minting(Issuer issuer, String at, Api api, Setup.MintingPart part) {
@@ -314,7 +326,10 @@ public final class LoadSetup {
             for (Api api : all(ask -> records.apis().list(issuer.id(), ask))) {
                 Setup.ApiPart part = orNone(setup.apis()).get(api.name());
                 if (!orNone(setup.apis()).containsKey(api.name())) removed("API " + api.name(), use.apis().remove(issuer, api.name(), Expected.ANY, api.name(), by));
-                else for (Scope scope : records.scopes().of(api.id())) {
+                else for (Role role : records.roles().of(api.id())) {
+                    if (part == null || !orNone(part.roles()).containsKey(role.name())) removed("role " + role.name(), use.roles().remove(issuer, api, role.name(), Expected.ANY, by));
+                }
+                if (orNone(setup.apis()).containsKey(api.name())) for (Scope scope : records.scopes().of(api.id())) {
                     if (part == null || !orNone(part.scopes()).containsKey(scope.name())) removed("scope " + scope.name(), use.scopes().remove(issuer, api, scope.name(), Expected.ANY, scope.name(), by));
                 }
             }

@@ -15,7 +15,10 @@ public record Setup(String issuer, String title, String description, Rules rules
     public record Rules(List<String> domains, String keyRotation, String secretLifetime, String longestSecret, Boolean secretsWithoutEnd,
                         Boolean developmentAddresses, List<String> grantTypes) {}
 
-    public record ApiPart(String title, String audience, Boolean outsideDomains, String upstream, MintingPart minting, Map<String, ScopePart> scopes) {}
+    public record ApiPart(String title, String audience, Boolean outsideDomains, String upstream, MintingPart minting, Map<String, ScopePart> scopes,
+                          Map<String, RolePart> roles) {}
+
+    public record RolePart(String title, List<String> scopes) {}
 
     /** @param claims name → expression, @param exceptions by name */
     public record MintingPart(String lifetime, String format, Map<String, String> claims, Map<String, ExceptionPart> exceptions) {}

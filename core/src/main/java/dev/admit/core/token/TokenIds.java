@@ -1,6 +1,7 @@
 package dev.admit.core.token;
 
 import java.time.Clock;
+import java.time.Instant;
 import java.util.UUID;
 import java.util.concurrent.ThreadLocalRandom;
 import java.util.concurrent.atomic.AtomicLong;
@@ -15,6 +16,11 @@ public final class TokenIds {
     public TokenIds(Clock clock, long notBefore) {
         this.clock = clock;
         this.last = new AtomicLong((notBefore >>> 16) << 12 | notBefore & 0xfff);
+    }
+
+    /** The {@link TokenId#order} that every id made before a time is below. */
+    public static long orderAt(Instant time) {
+        return time.toEpochMilli() << 16 | 0x7000;
     }
 
     public TokenId next() {

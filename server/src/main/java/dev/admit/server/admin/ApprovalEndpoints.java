@@ -81,6 +81,14 @@ class ApprovalEndpoints {
                 it -> "/admin/issuers/%s/approvals/%s".formatted(owner.name(), it.id()), (it, notes) -> new Changed<>(views.approval(owner, it), notes));
     }
 
+    /** Every scope of a role at once. */
+    @ResponseStatus(HttpStatus.CREATED)
+    @PostMapping("/roles") ResponseEntity<Changed<List<ApprovalView>>> askRole(@PathVariable String issuer, @RequestBody AskWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        Issuer owner = lookup.issuer(issuer);
+        return Answers.created(approving.askRole(lookup.client(owner, wanted.client()), wanted.role(), actor), asked -> 1L, asked -> "/admin/issuers/%s/approvals".formatted(owner.name()),
+                (asked, notes) -> new Changed<>(asked.stream().map(it -> views.approval(owner, it)).toList(), notes));
+    }
+
     @PostMapping("/{approval}/give") ResponseEntity<Changed<ApprovalView>> give(@PathVariable String issuer, @PathVariable String approval, @RequestBody Answer answer,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);

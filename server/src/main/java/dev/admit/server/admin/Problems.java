@@ -87,6 +87,6 @@ class Problems {
     @ExceptionHandler ResponseEntity<Problem> store(StoreFault fault) {
         LOG.error("a request met a fault of the store", fault);
         return ResponseEntity.status(503).contentType(MediaType.APPLICATION_PROBLEM_JSON).body(new Problem("urn:admit:fault:store", "The records cannot be written or read",
-                503, "The store failed; nothing was changed. The service's log has the cause.", "store", null, null, null, null, null, null, null));
+                503, fault.isDiskFull() ? "The disk is full; nothing was changed. Make room: the service goes on by itself." : "The store failed; nothing was changed. The service's log has the cause.", "store", null, null, null, null, null, null, null));
     }
 }

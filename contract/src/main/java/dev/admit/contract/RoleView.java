@@ -1,0 +1,6 @@
+package dev.admit.contract;
+
+import java.util.List;
+
+/** A named set of an API's scopes. */
+public record RoleView(String id, String name, String title, String api, List<String> scopes, long version) {}

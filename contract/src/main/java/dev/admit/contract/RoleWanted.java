@@ -1,0 +1,6 @@
+package dev.admit.contract;
+
+import java.util.List;
+
+/** A role as it is wanted; what is left out of a change stays. */
+public record RoleWanted(String name, String title, List<String> scopes) {}

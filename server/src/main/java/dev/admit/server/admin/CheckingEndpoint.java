@@ -1,0 +1,66 @@
+package dev.admit.server.admin;
+
+import dev.admit.contract.CheckingView;
+import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Minting;
+import dev.admit.core.registry.Scope;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RestController;
+
+/** For an API that checks tokens itself: the values it needs, and examples that work with them. */
+@RestController
+class CheckingEndpoint {
+    private static final List<String> EXAMPLES = List.of("Check.java", "check.mjs", "check.py");
+
+    private final LiveConfiguration configuration;
+    private final Lookup lookup;
+    private final Clock clock;
+
+    CheckingEndpoint(LiveConfiguration configuration, Lookup lookup, Clock clock) {
+        this.configuration = configuration;
+        this.lookup = lookup;
+        this.clock = clock;
+    }
+
+    @GetMapping("/admin/issuers/{issuer}/apis/{api}/checking") CheckingView checking(@PathVariable String issuer, @PathVariable String api) {
+        Issuer owner = lookup.issuer(issuer);
+        Api found = lookup.api(owner, api);
+        IssuerInForce inForce = configuration.get().issuer(owner.name()).orElseThrow(Lookup.absent("issuer", issuer));
+        List<String> algorithms = inForce.keys().publishedAt(clock.instant()).getKeys().stream().map(key -> key.getAlgorithm().getName()).distinct().sorted().toList();
+        List<String> scopes = inForce.scopesByName().values().stream().filter(scope -> scope.apiId().equals(found.id())).map(Scope::name).sorted().toList();
+        String env = "ISSUER=%s\nJWKS_URI=%s/jwks\nAUDIENCE=%s\nALGORITHMS=\"%s\"\n".formatted(inForce.url(), inForce.url(), found.audience(), String.join(" ", algorithms));
+        Map<String, String> code = new LinkedHashMap<>();
+        for (String example : EXAMPLES) code.put(example, read(example));
+        return new CheckingView(found.name(), inForce.url(), inForce.url() + "/jwks", found.audience(), algorithms, scopes, inForce.url() + "/introspect", env, code, notes(found));
+    }
+
+    private static List<String> notes(Api api) {
+        List<String> notes = new ArrayList<>();
+        if (api.minting().format() == Minting.Format.OPAQUE) {
+            notes.add("Tokens of this API are opaque: they can only be asked about at the introspection endpoint. Make a secret for that with: admit api secret add " + api.name());
+        }
+        notes.add("A token that was withdrawn stays good for whoever checks by themselves until it runs out; ask at the introspection endpoint, or let the gateway check, where that is too late.");
+        return notes;
+    }
+
+    private static String read(String example) {
+        try (InputStream in = CheckingEndpoint.class.getResourceAsStream("/checking/" + example)) {
+            return new String(in.readAllBytes(), StandardCharsets.UTF_8);
+        } catch (IOException broken) {
+            throw new UncheckedIOException(broken);
+        }
+    }
+}
