@@ -12,7 +12,13 @@ import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
 import java.util.concurrent.Semaphore;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -29,6 +35,7 @@ final class FetchClientKeys implements ClientKeys.Fetch {
 
     private final boolean loopbackToo;
     private final Semaphore free = new Semaphore(AT_ONCE);
+    private final ExecutorService readers = Executors.newVirtualThreadPerTaskExecutor();
     private HttpClient client;
 
     /** @param loopbackToo lets addresses on loopback in, by plain http too: for demo data, where everything is here */
@@ -43,22 +50,30 @@ final class FetchClientKeys implements ClientKeys.Fetch {
             return Optional.empty();
         }
         if (!free.tryAcquire()) return Optional.empty();
+        // Another thread reads, so that a server which sends a byte now and then is cut off too.
+        Future<Optional<String>> reading = readers.submit(() -> read(address));
         try {
-            HttpResponse<InputStream> answer = client().send(HttpRequest.newBuilder(address).timeout(LONGEST).header("Accept", "application/json").build(),
-                    HttpResponse.BodyHandlers.ofInputStream());
-            try (InputStream body = answer.body()) {
-                byte[] bytes = body.readNBytes(LARGEST + 1);
-                if (answer.statusCode() == 200 && bytes.length <= LARGEST) return Optional.of(new String(bytes, StandardCharsets.UTF_8));
-                LOG.warn("the keys at {} are no use: status {}, {} bytes", address, answer.statusCode(), bytes.length);
-            }
-        } catch (IOException | IllegalArgumentException notFetched) {
+            return reading.get(LONGEST.toMillis(), TimeUnit.MILLISECONDS);
+        } catch (TimeoutException | ExecutionException notFetched) {
             LOG.warn("the keys at {} cannot be fetched: {}", address, notFetched.toString());
         } catch (InterruptedException stopping) {
             Thread.currentThread().interrupt();
         } finally {
+            reading.cancel(true);
             free.release();
         }
         return Optional.empty();
+    }
+
+    private Optional<String> read(URI address) throws IOException, InterruptedException {
+        HttpResponse<InputStream> answer = client().send(HttpRequest.newBuilder(address).timeout(LONGEST).header("Accept", "application/json").build(),
+                HttpResponse.BodyHandlers.ofInputStream());
+        try (InputStream body = answer.body()) {
+            byte[] bytes = body.readNBytes(LARGEST + 1);
+            if (answer.statusCode() == 200 && bytes.length <= LARGEST) return Optional.of(new String(bytes, StandardCharsets.UTF_8));
+            LOG.warn("the keys at {} are no use: status {}, {} bytes", address, answer.statusCode(), bytes.length);
+            return Optional.empty();
+        }
     }
 
     private Optional<String> refusal(URI address) {

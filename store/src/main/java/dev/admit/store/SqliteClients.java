@@ -26,7 +26,6 @@ public final class SqliteClients implements Clients {
                               redirects = ?, origins = ?, grant_types = ?, identity_scopes = ?, jwks = ?, jwks_uri = ?, assertion_alg = ?,
                               enabled = ?, version = ? WHERE id = ?""";
     private static final String DELETE = "DELETE FROM client WHERE id = ?";
-    private static final String WITH_ID = "SELECT * FROM client WHERE id = ?";
     private static final String NAMED = "SELECT * FROM client WHERE issuer_id = ? AND (name = ? OR id = ?)";
     private static final String FITTING = """
             SELECT * FROM client WHERE issuer_id = ?1
@@ -76,11 +75,6 @@ public final class SqliteClients implements Clients {
         database.update(DELETE, clientId);
     }
 
-    /** By client id, in whichever issuer. */
-    Optional<Client> withId(String clientId) {
-        return database.one(WITH_ID, SqliteClients::read, clientId);
-    }
-
     @Override public Optional<Client> named(String issuerId, String nameOrId) {
         return database.one(NAMED, SqliteClients::read, issuerId, nameOrId, nameOrId);
     }
@@ -124,7 +118,7 @@ public final class SqliteClients implements Clients {
         return database.list(SECRETS, SqliteClients::readSecret, clientId);
     }
 
-    private static Client read(Row row) throws SQLException {
+    static Client read(Row row) throws SQLException {
         Client.Texts texts = new Client.Texts(row.text("title"), row.text("description"), row.text("owner"), row.lines("contacts"),
                 row.lines("links").stream().map(URI::create).toList(), row.lines("tags"));
         Client.Proof proof = new Client.Proof(row.word("auth_method", ClientAuthMethod.class), row.textOrNone("jwks"), row.uriOrNone("jwks_uri"),

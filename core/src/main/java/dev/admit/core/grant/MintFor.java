@@ -64,7 +64,7 @@ public final class MintFor {
         MintingInForce minting = issuer.mintings().get(entitled.api().id());
         MintingInForce.Applied applied = minting.applied(client, grantType);
         List<String> scopes = entitled.scopeNames();
-        Map<String, Object> extra = minting.claims(applied, client, scopes, grantType, now);
+        Map<String, Object> extra = minting.claims(applied, client, entitled.scopeNames(), grantType, now);
         Instant issuedAt = now.truncatedTo(ChronoUnit.SECONDS);
         Duration lifetime = applied.lifetime();
         // A token never outlives the approval it leans on; with the second cut off it may end a moment earlier.
