@@ -75,9 +75,9 @@ final class ClientCommands {
                     out.line("Secret %s (%s) %s, %s".formatted(secret.label(), secret.id(), secret.expiresAt() == null ? "never ends" : "ends " + Output.when(secret.expiresAt(), common.now()),
                             secret.usedAt() == null ? "never used" : "used " + Output.relative(secret.usedAt(), common.now())));
                 }
-                it.remarks().forEach(remark -> out.fields("Look", remark));
+                it.remarks().forEach(remark -> out.hint("Look", remark));
                 if (it.missing().isEmpty()) out.done("Nothing is missing.", it.grantTypes().contains("client_credentials") ? "admit token fetch " + it.name() : null);
-                else it.missing().forEach(lack -> out.fields("To do", lack));
+                else it.missing().forEach(lack -> out.hint("To do", lack));
             });
         }
     }

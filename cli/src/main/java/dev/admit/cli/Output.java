@@ -97,6 +97,13 @@ final class Output {
         }
     }
 
+    /** A sentence that ends with a command: the command on a line of its own, whole, so that it can be copied. */
+    void hint(String name, String sentence) {
+        int command = sentence.indexOf("admit ");
+        fields(name, command < 0 ? sentence : sentence.substring(0, command).stripTrailing());
+        if (command >= 0) line(" ".repeat(name.length() + 2) + plain(sentence.substring(command)) + meaning);
+    }
+
     private static boolean hasText(Object value) {
         return value != null && !value.toString().isEmpty();
     }
@@ -121,9 +128,9 @@ final class Output {
     /** A verdict told by shape, word and colour together. */
     String verdict(String verdict) {
         return switch (verdict) {
-            case "admitted", "given", "passed" -> coloured("32", mark(verdict));
-            case "waiting" -> coloured("33", mark(verdict));
-            case "skipped" -> faint(mark(verdict));
+            case "admitted", "given", "passed", "active" -> coloured("32", mark(verdict));
+            case "waiting", "upcoming", "retiring" -> coloured("33", mark(verdict));
+            case "skipped", "retired" -> faint(mark(verdict));
             default -> coloured("31", mark(verdict));
         };
     }
@@ -131,9 +138,9 @@ final class Output {
     /** The same mark without colour, for tables, whose columns count characters. */
     static String mark(String verdict) {
         return switch (verdict) {
-            case "admitted", "given", "passed" -> "● " + verdict;
-            case "waiting" -> "◐ " + verdict;
-            case "skipped" -> "· " + verdict;
+            case "admitted", "given", "passed", "active" -> "● " + verdict;
+            case "waiting", "upcoming", "retiring" -> "◐ " + verdict;
+            case "skipped", "retired" -> "· " + verdict;
             default -> "⊟ " + verdict;
         };
     }

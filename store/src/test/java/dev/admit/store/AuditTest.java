@@ -148,4 +148,13 @@ class AuditTest {
         assertThatThrownBy(() -> harbour.apis.register(harbour.issuer, api("berths", null), CORIN)).isInstanceOf(StoreFault.class);
         assertThat(new SqliteApis(harbour.database).named(harbour.issuer.id(), "berths")).isEmpty();
     }
+
+    @Test void aLineIsJsonWhateverStandsInIt() throws Exception {
+        String hostile = "a\"b\\c\nd\u0001\u2028é🦀";
+        harbour.audit.added(CORIN, harbour.issuer.id(), "api.added", hostile, java.util.Map.of("name", hostile));
+        AuditLine line = lines("api.added").getFirst();
+        assertThat(com.nimbusds.jose.util.JSONObjectUtils.parse(line.text())).containsEntry("on", hostile);
+        assertThat(com.nimbusds.jose.util.JSONObjectUtils.parse(line.after())).containsEntry("name", hostile);
+        assertThat(proof()).isInstanceOf(Audit.Proof.Whole.class);
+    }
 }
