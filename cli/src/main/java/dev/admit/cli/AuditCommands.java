@@ -2,10 +2,14 @@ package dev.admit.cli;
 
 import dev.admit.contract.AuditProof;
 import dev.admit.contract.AuditView;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Set;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
+import tools.jackson.databind.JsonNode;
 
 @Command(name = "audit", description = "Who changed what, and every token issued; chained, so that it can be proved whole.",
         subcommands = {AuditCommands.ListAll.class, AuditCommands.Export.class, AuditCommands.Verify.class})
@@ -26,14 +30,37 @@ final class AuditCommands {
             List<AuditView> all = common.admin().list(common.path("audit") + query, AuditView.class, most);
             common.say(all, () -> {
                 if (all.isEmpty()) common.out().done("No line fits.", "admit audit list");
-                else common.out().table(List.of("LINE", "WHEN", "WHAT", "ON", "BY", "BEFORE → AFTER"), all.stream().map(it -> List.of(String.valueOf(it.seq()),
+                else common.out().table(List.of("LINE", "WHEN", "WHAT", "ON", "BY", "WHAT DIFFERS"), all.stream().map(it -> List.of(String.valueOf(it.seq()),
                         Output.relative(it.at(), common.now()), it.what(), it.on(), it.who(), change(it))).toList());
             });
         }
 
+        /** What differs, member by member; of what is new its title or scope. All of it is in the JSON. */
         private static String change(AuditView it) {
-            if (it.before().isEmpty()) return it.after();
-            return it.before() + " → " + it.after();
+            JsonNode before = it.before().isEmpty() ? Http.JSON.createObjectNode() : Http.JSON.readTree(it.before());
+            JsonNode after = it.after().isEmpty() ? Http.JSON.createObjectNode() : Http.JSON.readTree(it.after());
+            if (it.before().isEmpty()) return after.path("scope").asString(after.path("title").asString(after.path("label").asString("")));
+            if (it.after().isEmpty()) return "";
+            return String.join(", ", differing(before, after));
+        }
+
+        private static List<String> differing(JsonNode before, JsonNode after) {
+            Set<String> members = new LinkedHashSet<>(before.propertyNames());
+            members.addAll(after.propertyNames());
+            members.remove("version");
+            List<String> all = new ArrayList<>();
+            for (String member : members) {
+                JsonNode was = before.path(member);
+                JsonNode is = after.path(member);
+                if (was.equals(is)) continue;
+                if (was.isObject() && is.isObject()) all.addAll(differing(was, is));
+                else all.add("%s: %s → %s".formatted(member, text(was), text(is)));
+            }
+            return all;
+        }
+
+        private static String text(JsonNode value) {
+            return value.isMissingNode() || value.isNull() ? "nothing" : value.isString() ? value.asString() : value.toString();
         }
     }
 

@@ -76,7 +76,8 @@ final class ClientCommands {
                             secret.usedAt() == null ? "never used" : "used " + Output.relative(secret.usedAt(), common.now())));
                 }
                 it.remarks().forEach(remark -> out.hint("Look", remark));
-                if (it.missing().isEmpty()) out.done("Nothing is missing.", it.grantTypes().contains("client_credentials") ? "admit token fetch " + it.name() : null);
+                if (it.missing().isEmpty()) out.done("Nothing is missing.", it.grantTypes().contains("client_credentials") ? it.asks().stream().filter(ask -> ask.status().equals("given"))
+                        .findFirst().map(ask -> "admit token fetch %s --scope %s".formatted(it.name(), ask.scope())).orElse(null) : null);
                 else it.missing().forEach(lack -> out.hint("To do", lack));
             });
         }
