@@ -197,6 +197,11 @@ class IssuedTokenTest {
         assertThat(answer.json().path("faults").get(0).path("pointer").asString()).isEqualTo(pointer);
     }
 
+    @Test void theMintingOfTheAdminApiStaysAsItIs() throws Exception {
+        Wire.Answer answer = operator.send("PATCH", "/issuers/admit/apis/admin/minting", "*", "{\"claims\":[{\"name\":\"tag\",\"expression\":\"client.tags[0]\"}]}");
+        assertThat(answer.json().path("reason").asString()).isEqualTo("lockout");
+    }
+
     @Test void metadataNamesTheseEndpoints() throws Exception {
         JsonNode metadata = Wire.get(demo.authority() + "/harbour/.well-known/oauth-authorization-server").json();
         assertThat(metadata.path("introspection_endpoint").asString()).isEqualTo(demo.authority() + "/harbour/introspect");

@@ -59,6 +59,7 @@ class MintingEndpoints {
     @PatchMapping("/apis/{api}/minting") ResponseEntity<Changed<MintingView>> change(@PathVariable String issuer, @PathVariable String api, @RequestBody MintingWanted wanted,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
+        Lockout.refuseForAdminApi(owner, lookup.api(owner, api).name()); // a claim that cannot be computed would leave operators without tokens
         return Answers.changed(registration.change(owner, api, wanted(wanted), Answers.required(ifMatch), actor), Api::version, (it, notes) -> new Changed<>(view(it), notes));
     }
 
