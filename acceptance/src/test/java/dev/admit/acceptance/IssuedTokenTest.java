@@ -202,6 +202,12 @@ class IssuedTokenTest {
         assertThat(answer.json().path("reason").asString()).isEqualTo("lockout");
     }
 
+    @Test void anOperatorDoesNotChangeHowItGetsItsOwnTokens() throws Exception {
+        Wire.Answer answer = operator.send("PATCH", "/issuers/admit/clients/operator", "*", "{\"auth_method\":\"client_secret_post\"}");
+        assertThat(answer.json().path("reason").asString()).isEqualTo("lockout");
+        assertThat(operator.send("PATCH", "/issuers/admit/clients/operator", "*", "{\"owner\":\"Corin Ashby\"}").status()).isEqualTo(200);
+    }
+
     @Test void metadataNamesTheseEndpoints() throws Exception {
         JsonNode metadata = Wire.get(demo.authority() + "/harbour/.well-known/oauth-authorization-server").json();
         assertThat(metadata.path("introspection_endpoint").asString()).isEqualTo(demo.authority() + "/harbour/introspect");

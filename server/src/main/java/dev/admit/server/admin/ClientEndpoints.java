@@ -93,6 +93,9 @@ class ClientEndpoints {
     @PatchMapping("/{client}") ResponseEntity<Changed<ClientView>> change(@PathVariable String issuer, @PathVariable String client, @RequestBody ClientWanted wanted,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
+        boolean howItGetsTokens = wanted.kind() != null || wanted.authMethod() != null || wanted.grantTypes() != null || wanted.jwks() != null || wanted.jwksUri() != null
+                || wanted.assertionAlg() != null;
+        if (howItGetsTokens) Lockout.refuseForOneself(lookup.client(owner, client).id(), actor);
         return Answers.changed(registration.change(owner, client, wanted(wanted), Answers.required(ifMatch), actor), Client::version,
                 (changed, notes) -> new Changed<>(views.client(owner, changed), notes));
     }
