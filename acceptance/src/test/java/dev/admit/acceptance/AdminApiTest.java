@@ -198,4 +198,61 @@ class AdminApiTest {
         assertThat(page.path("items").size()).isEqualTo(1);
         assertThat(Wire.send("GET", admin("/decisions"), Map.of(), null).status()).isEqualTo(401);
     }
+
+    @org.junit.jupiter.params.ParameterizedTest(name = "{0}: {1} at {2}")
+    @org.junit.jupiter.params.provider.CsvSource(delimiter = '|', textBlock = """
+            apis   | "name":"" | /name
+            apis   | "name":"Upper" | /name
+            apis   | "name":7 | /name
+            apis   | "name":"a","title":"two\\nlines" | /title
+            apis   | "name":"a","title":"\\u200bhidden" | /title
+            apis   | "name":"a","audience":"relative" | /audience
+            apis   | "name":"a","audience":"https://x.example#f" | /audience
+            apis   | "name":"a","upstream":"ftp://x.example" | /upstream
+            apis   | "name":"a","upstream":"http://u:p@x.example" | /upstream
+            apis   | "name":"a","upstream":"http://x.example\\r\\nHost: y" | /upstream
+            apis   | "name":"a","outside_domains":"yes" | /outside_domains
+            apis   | "name":"a","colour":1 | /colour
+            scopes | "name":"tides" | /name
+            scopes | "name":"tides.all","effect":"reads","reach":"own","holders":"people" | /name
+            scopes | "name":"tides.x","effect":"eats","reach":"own","holders":"people" | /effect
+            scopes | "name":"tides.x","effect":"reads","reach":"far","holders":"people" | /reach
+            scopes | "name":"tides.x","effect":"reads","reach":"own","holders":"dogs" | /holders
+            scopes | "name":"tides.x","effect":"reads","reach":"own","holders":"clients","approver":"person" | /approver
+            scopes | "name":"tides.x","effect":"reads","reach":"own","holders":"people","life":"closing" | /closes_on
+            scopes | "name":"tides.x","effect":"reads","reach":"own","holders":"people","life":"closing","closes_on":"soon" | /closes_on
+            scopes | "name":"tides.x","effect":"reads","reach":"own","holders":"people","words":"\\u0007" | /words
+            scopes | "name":"tides.x","effect":"reads","reach":"own","holders":"people","words_for_person":"a\\nb" | /words_for_person
+            scopes | "name":"tides.x","effect":"reads","reach":"own","holders":"people","by_role":"x" | /by_role
+            roles  | "name":"with.dot","scopes":["tides.read"] | /name
+            roles  | "name":"a","title":"\\ud800","scopes":["tides.read"] | /title
+            roles  | "name":"a" | /scopes
+            roles  | "name":"a","scopes":"tides.read" | /scopes
+            roles  | "name":"a","scopes":[null] | /scopes/0
+            routes | "path":"/x","api":"tides","scopes":["tides.read"],"methods":["G ET"] | /methods/0
+            routes | "path":"x","api":"tides","scopes":["tides.read"] | /path
+            routes | "path":"/x/../y","api":"tides","scopes":["tides.read"] | /path
+            routes | "path":"/_admit/x","api":"tides","scopes":["tides.read"] | /path
+            routes | "path":"/x","api":"nope","scopes":["tides.read"] | /api
+            routes | "path":"/x","api":"tides","scopes":["berths.read"] | /scopes/0
+            routes | "path":"/x","api":"tides","scopes":["tides.read"],"mode":"some-of" | /mode
+            routes | "path":"/x","open":true,"answer":{"status":99} | /answer/status
+            routes | "path":"/x","open":true,"answer":{"content_type":"a\\r\\nb"} | /answer/content_type
+            routes | "path":"/x","open":true,"answer":{"colour":1} | /answer/colour""")
+    void eachFieldOfWhatIsRegisteredIsCheckedAndNamed(String what, String members, String pointer) throws Exception {
+        String path = what.equals("scopes") || what.equals("roles") ? "/apis/tides/" + what : "/" + what;
+        Wire.Answer answer = operator.harbour("POST", path, "{" + members + "}");
+        assertThat(answer.status()).as(answer.body()).isEqualTo(422);
+        assertThat(answer.json().path("faults").get(0).path("pointer").asString()).isEqualTo(pointer);
+    }
+
+    @Test void aFieldThatIsTooLongSaysHowLongItMayBe() throws Exception {
+        String long201 = "x".repeat(201);
+        for (String[] one : new String[][] {{"/apis", "\"name\":\"a\",\"title\":\"%s\"", "/title"}, {"/apis", "\"name\":\"%s\"", "/name"}, {"/clients", "\"name\":\"a\",\"owner\":\"%s\"", "/owner"},
+            {"/apis/tides/roles", "\"name\":\"a\",\"scopes\":[\"tides.read\"],\"title\":\"%s\"", "/title"}, {"/clients", "\"name\":\"a\",\"tags\":[\"%s\"]", "/tags/0"}}) {
+            JsonNode fault = operator.harbour("POST", one[0], "{" + one[1].formatted(long201) + "}").json().path("faults").get(0);
+            assertThat(fault.path("pointer").asString()).isEqualTo(one[2]);
+            assertThat(fault.toString()).doesNotContain(long201);
+        }
+    }
 }

@@ -200,8 +200,10 @@ class ClientTest {
         Thread.sleep(2100);
         assertThat(Wire.form(endpoint, Wire.basic(client), "grant_type=client_credentials&scope=tides.read").json().path("reason").asString()).isEqualTo("secret-expired");
         assertThat(Wire.form(endpoint, Wire.basic(fresh), "grant_type=client_credentials&scope=tides.read").status()).isEqualTo(200);
+        Thread.sleep(700); // beyond the batch in which last uses are written
         JsonNode secrets = operator.harbour("GET", "/clients/replaced", null).json().path("secrets");
         assertThat(secrets.get(1).path("used_at").isNull()).as("its last use is noted").isFalse();
+        assertThat(demo.admit("secret", "list", "replaced").out().lines().skip(1)).noneMatch(line -> line.endsWith("never"));
     }
 
     @Test void aSecretWithoutEndIsMadeOnlyWhereTheIssuerAllowsItAndIsMarked() throws Exception {
@@ -226,6 +228,8 @@ class ClientTest {
                 import java.net.*; import java.net.http.*; import java.util.*; import static java.nio.charset.StandardCharsets.UTF_8;
                 class Fetch { public static void main(String[] args) throws Exception { %s } }""".formatted(secret.path("code").path("java").asString()));
         assertThat(run(folder, secret, Running.java(), "Fetch.java")).contains("access_token");
+        Files.writeString(folder.resolve("fetch.py"), secret.path("code").path("python").asString());
+        assertThat(run(folder, secret, "/usr/bin/python3", "fetch.py")).contains("access_token");
     }
 
     private static String run(Path folder, JsonNode secret, String... command) throws Exception {
@@ -235,6 +239,22 @@ class ClientTest {
         String out = new String(process.getInputStream().readAllBytes());
         process.waitFor();
         return out;
+    }
+
+    @Test void theCommandLineShowsASecretAsItIsWanted() throws Exception {
+        assertThat(demo.admit("client", "add", "as-env", "--env").out().lines().map(line -> line.replaceAll("=.*", ""))).containsExactly("ISSUER", "TOKEN_ENDPOINT", "CLIENT_ID", "CLIENT_SECRET", "SCOPE");
+        assertThat(demo.admit("secret", "replace", "as-env", "--code", "python").out()).contains("CLIENT_SECRET=admsec_").contains("requests.post(");
+        assertThat(demo.admit("secret", "add", "as-env", "--code", "cobol").out()).contains("Secret").contains("there is java, javascript, python");
+        assertThat(demo.admit("issuer", "add", "never-ending", "--secrets-without-end", "true").exitCode()).isZero();
+        assertThat(demo.admit("client", "add", "old", "--issuer", "never-ending", "--secret-lifetime", "never").out()).contains("This secret never runs out");
+        assertThat(demo.admit("client", "list", "--enabled", "false").exitCode()).isZero();
+    }
+
+    @Test void whoeverWaitsIsToldForWhom() throws Exception {
+        register("\"name\":\"waits-for-people\",\"kind\":\"browser\",\"asks\":[\"tides.read\",\"berths.assign\"]");
+        JsonNode asks = operator.harbour("GET", "/clients/waits-for-people", null).json().path("asks");
+        for (JsonNode ask : asks) assertThat(ask.path("waits_for").asString()).isEqualTo(ask.path("scope").asString().equals("tides.read") ? "each person" : "an administrator");
+        assertThat(demo.admit("approval", "list", "--status", "waiting").out()).contains("waits for each person").contains("waits for an administrator");
     }
 
     // Keys.

@@ -128,7 +128,7 @@ class IssuerAndKeyTest {
         assertThat(changed.json().path("now").path("key_rotation").asString()).isEqualTo("30d");
         Wire.Answer asked = operator.send("DELETE", "/issuers/short-lived", null, null);
         assertThat(asked.status()).isEqualTo(409);
-        assertThat(asked.body()).contains("1 APIs with 1 routes", "1 clients with 1 approvals");
+        assertThat(asked.body()).contains("APIs: 1, with routes: 1", "clients: 1, with approvals: 1");
         assertThat(place.call(token)).isEqualTo(200);
         String id = operator.get("/issuers/short-lived").json().path("id").asString();
         assertThat(operator.send("DELETE", "/issuers/short-lived?confirm=short-lived", null, null).status()).isEqualTo(204);
@@ -143,6 +143,20 @@ class IssuerAndKeyTest {
     @Test void anIssuerWithoutAGrantTypeSaysAndDoesSo() throws Exception {
         Place place = Place.made("grantless");
         assertThat(operator.send("PATCH", "/issuers/grantless", "*", "{\"grant_types\":[\"password\"]}").json().path("faults").get(0).path("pointer").asString()).isEqualTo("/grant_types/0");
+        assertThat(place.token()).isNotEmpty();
+        String form = "grant_type=client_credentials&scope=grantless.read";
+        assertThat(demo.admit("client", "change", "caller", "--issuer", "grantless", "--grant-type", "").exitCode()).isZero();
+        assertThat(Wire.form(demo.authority() + "/grantless/token", Wire.basic(place.client()), form).json().path("error").asString()).as("off for the client").isEqualTo("unauthorized_client");
+        assertThat(demo.admit("client", "change", "caller", "--issuer", "grantless", "--grant-type", "client_credentials").exitCode()).isZero();
+        assertThat(place.token()).isNotEmpty();
+        assertThat(demo.admit("issuer", "change", "grantless", "--grant-type", "").out()).contains("this issuer gives no tokens");
+        Wire.Answer off = Wire.form(demo.authority() + "/grantless/token", Wire.basic(place.client()), form);
+        assertThat(off.json().path("error").asString()).as("off for the issuer").isEqualTo("unsupported_grant_type");
+        assertThat(off.json().path("mend").asString()).isEqualTo("admit issuer change grantless --grant-type client_credentials");
+        assertThat(Wire.get(demo.authority() + "/grantless/.well-known/openid-configuration").body()).doesNotContain("grant_types_supported").doesNotContain("token_endpoint\"");
+        assertThat(operator.get("/issuers/grantless/setup").body()).contains("grant_types: []");
+        assertThat(demo.admit("issuer", "change", "grantless", "--grant-type", "client_credentials", "--secrets-without-end", "true").exitCode()).isZero();
+        assertThat(operator.get("/issuers/grantless").json().path("secrets_without_end").asBoolean(false)).isTrue();
         assertThat(place.token()).isNotEmpty();
     }
 

@@ -1,6 +1,7 @@
 package dev.admit.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import java.net.URI;
 import java.net.http.HttpClient;
@@ -86,6 +87,14 @@ class OperationsTest {
         Files.write(folder.resolve("cut.db"), java.util.Arrays.copyOf(Files.readAllBytes(backup), 20_000));
         assertThat(restore(data, folder.resolve("cut.db"))).isEqualTo(4);
         assertThat(restoreSaid()).contains("is damaged, and nothing was changed");
+        Path elsewhere = Files.createDirectory(folder.resolve("elsewhere"));
+        assertThat(restore(elsewhere, backup)).as("without its master key nobody could use it").isEqualTo(4);
+        assertThat(restoreSaid()).contains("There is no master key");
+        Files.writeString(elsewhere.resolve("master.key"), java.util.Base64.getEncoder().encodeToString(new byte[32]) + "\n");
+        Files.setPosixFilePermissions(elsewhere.resolve("master.key"), java.nio.file.attribute.PosixFilePermissions.fromString("rw-------"));
+        assertThat(restore(elsewhere, backup)).isEqualTo(4);
+        assertThat(restoreSaid()).contains("was made with another master key");
+        assertThat(elsewhere.resolve("admit.db")).doesNotExist();
         assertThat(restore(data, backup)).as(restoreSaid()).isZero();
         assertThat(restoreSaid()).contains("The backup is in place; what was there is now");
         try (Running second = Running.demo(folder, port, gatewayPort, "--data", data.toString())) {
@@ -107,6 +116,40 @@ class OperationsTest {
             assertThat(Wire.call("GET", second.gateway() + "/tides/north-quay", Wire.token(second, "tide-buoy-07", "&scope=tides.read")).status()).isEqualTo(200);
             assertThat(operator.get("/service/check").json().path("whole").asBoolean(false)).isTrue();
         }
+    }
+
+    @Test void aFullDiskIsToldAndTheServiceGoesOnOnceThereIsRoom() throws Exception {
+        Path disk = Files.createDirectory(folder.resolve("disk"));
+        assumeTrue(run("mount", "-t", "tmpfs", "-o", "size=6m", "tmpfs", disk.toString()) == 0, "a small file system can be mounted here; the store's own test needs none");
+        try (Running demo = Running.demo(folder, "--data", disk.resolve("data").toString())) {
+            Operator operator = Operator.of(demo);
+            String token = Wire.token(demo, "tide-buoy-07", "&scope=tides.read");
+            List<String> acknowledged = new ArrayList<>();
+            Wire.Answer refused = null;
+            Files.write(disk.resolve("filler"), new byte[(int) Math.max(0, Files.getFileStore(disk).getUsableSpace() - 300_000)]);
+            for (int i = 0; i < 2_000 && refused == null; i++) {
+                Wire.Answer answer = operator.harbour("POST", "/clients", "{\"name\":\"filling-%d\"}".formatted(i));
+                if (answer.status() == 201) acknowledged.add("filling-" + i);
+                else refused = answer;
+            }
+            assertThat(refused).isNotNull();
+            assertThat(refused.status()).isEqualTo(503);
+            assertThat(refused.json().path("detail").asString()).contains("The disk is full; nothing was changed.");
+            assertThat(Wire.call("GET", demo.gateway() + "/tides/north-quay", token).status()).as("checking reads memory").isEqualTo(200);
+            Files.delete(disk.resolve("filler"));
+            assertThat(operator.harbour("POST", "/clients", "{\"name\":\"after-room-was-made\"}").status()).isEqualTo(201);
+            for (String name : acknowledged) assertThat(operator.harbour("GET", "/clients/" + name, null).json().path("secrets").size()).as(name).isEqualTo(1);
+            assertThat(operator.harbour("GET", "/clients/filling-" + acknowledged.size(), null).status()).as("nothing half-made").isEqualTo(404);
+            assertThat(operator.get("/service/check").json().path("whole").asBoolean(false)).isTrue();
+        } finally {
+            run("umount", "-l", disk.toString());
+        }
+    }
+
+    private static int run(String... command) throws Exception {
+        Process process = new ProcessBuilder(command).redirectErrorStream(true).start();
+        process.getInputStream().readAllBytes();
+        return process.waitFor();
     }
 
     @Test void anAlteredRecordIsFoundByTheCheck() throws Exception {

@@ -74,6 +74,9 @@ class TokenEndpointTest {
         operator.harbour("POST", "/approvals/" + made.path("now").path("asks").get(0).path("id").asString() + "/give", "{}");
         String form = "grant_type=client_credentials&client_id=%s&client_secret=%s".formatted(made.path("now").path("client_id").asString(), made.path("secret").path("secret").asString());
         assertThat(Wire.form(endpoint, null, form).status()).isEqualTo(200);
+        Wire.Answer wrong = Wire.form(endpoint, null, form + "x");
+        assertThat(wrong.status()).isEqualTo(401);
+        assertThat(wrong.header("WWW-Authenticate")).as("whoever did not try the header is not asked for it").isEmpty();
         assertThat(made.path("secret").path("curl").asString()).startsWith("curl -s -d client_id=").doesNotContain("\n");
     }
 

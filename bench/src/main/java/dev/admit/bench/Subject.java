@@ -89,7 +89,7 @@ final class Subject {
         Instant now = Instant.now();
         Clients clients = authority.part(Clients.class);
         clients.insert(new Client(id, issuer.id(), "bench-" + n, ClientKind.SERVICE, Client.Texts.titled("Bench"), Client.Proof.by(ClientAuthMethod.CLIENT_SECRET_POST),
-                Client.Addresses.NONE, List.of(), List.of(), true, 1, now));
+                Client.Addresses.NONE, Optional.empty(), List.of(), true, 1, now));
         clients.insert(new ClientSecret("sec_bench_" + n, id, "first", SecretHash.of("secret-" + n), now, Optional.of(now.plus(Duration.ofDays(1))), Optional.empty()));
         authority.part(Approvals.class).insert(new Approval("ap_bench_" + n, issuer.id(), id, scope.id(), scope.name(), Approval.Status.GIVEN, now, "bench",
                 Optional.of(now), Optional.of("bench"), Optional.empty(), "", 1));

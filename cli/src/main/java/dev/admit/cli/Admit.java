@@ -47,7 +47,8 @@ public final class Admit {
         };
         for (String line : failure.getMessage().split("\n")) {
             // A line with a command in it stays whole, so that it can be copied.
-            (line.contains("admit ") ? List.of(line) : Output.wrapped(line, 100)).forEach(command.getErr()::println);
+            String indent = " ".repeat(line.length() - line.stripLeading().length());
+            (line.contains("admit ") ? List.of(line.stripLeading()) : Output.wrapped(line.stripLeading(), 100 - indent.length())).forEach(part -> command.getErr().println(indent + part));
         }
         if (debug) fault.printStackTrace(command.getErr());
         return failure.exitCode();

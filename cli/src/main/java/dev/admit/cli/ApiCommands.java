@@ -113,7 +113,7 @@ final class ApiCommands {
 
         @Override public void run() {
             common.admin().remove(common.path("apis", name) + Confirm.query(confirm), JsonNode.class);
-            common.say(java.util.Map.of("removed", name), () -> common.out().done("The API %s is gone; tokens for it are refused from now on.".formatted(name), "admit api list"));
+            common.say(Map.of("removed", name), () -> common.out().done("The API %s is gone; tokens for it are refused from now on.".formatted(name), "admit api list"));
         }
     }
 
@@ -229,7 +229,7 @@ final class ApiCommands {
         @Override public void run() {
             Admin.Answer<ApiSecretMade> answer = common.admin().post(common.path("apis", name, "secrets"), new SecretWanted(label, lifetime, null), ApiSecretMade.class);
             common.say(answer.json(), () -> {
-                ClientCommands.tellSecret(common.out(), answer.value().secret());
+                ShownSecret.tell(common.out(), answer.value().secret());
                 common.out().done("The API %s can ask about its tokens.".formatted(name), "admit api show " + name);
             });
         }

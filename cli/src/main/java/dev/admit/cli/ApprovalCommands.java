@@ -26,8 +26,8 @@ final class ApprovalCommands {
             List<ApprovalView> all = common.admin().list(common.path("approvals") + (status == null ? "" : "?status=" + Http.encoded(status)), ApprovalView.class, 1000);
             common.say(all, () -> {
                 if (all.isEmpty()) common.out().done(status == null ? "Nobody asks for anything." : "Nothing is " + status + ".", null);
-                else common.out().table(List.of("STATUS", "CLIENT", "SCOPE", "ASKED", "DECIDED BY", "UNTIL"), all.stream().map(it -> List.of(Output.mark(it.status()), it.client(), it.scope(),
-                        Output.relative(it.askedAt(), common.now()), it.decidedAt() == null ? "" : it.decidedBy() + ", " + Output.relative(it.decidedAt(), common.now()),
+                else common.out().table(List.of("STATUS", "CLIENT", "SCOPE", "ASKED", "ANSWER", "UNTIL"), all.stream().map(it -> List.of(Output.mark(it.status()), it.client(), it.scope(),
+                        Output.relative(it.askedAt(), common.now()), it.decidedAt() == null ? it.waitsFor() == null ? "" : "waits for " + it.waitsFor() : it.decidedBy() + ", " + Output.relative(it.decidedAt(), common.now()),
                         it.expiresAt() == null ? "" : Output.relative(it.expiresAt(), common.now()))).toList(), 4);
             });
         }

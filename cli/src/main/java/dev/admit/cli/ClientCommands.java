@@ -6,7 +6,7 @@ import dev.admit.contract.ClientMade;
 import dev.admit.contract.ClientView;
 import dev.admit.contract.ClientWanted;
 import dev.admit.contract.MintingPreview;
-import dev.admit.contract.SecretOnce;
+import dev.admit.contract.NameWanted;
 import dev.admit.contract.SecretView;
 import dev.admit.contract.SetupView;
 import dev.admit.contract.SetupWanted;
@@ -35,7 +35,7 @@ final class ClientCommands {
         @Option(names = "--kind", paramLabel = "WORD", description = "Only of this kind.") String kind;
         @Option(names = "--tag", paramLabel = "WORD", description = "Only with this tag.") String tag;
         @Option(names = "--owner", paramLabel = "NAME", description = "Only those that this one answers for.") String owner;
-        @Option(names = "--enabled", paramLabel = "true|false", description = "Only those that are on, or off.") Boolean enabled;
+        @Option(names = "--enabled", arity = "1", paramLabel = "true|false", description = "Only those that are on, or off.") Boolean enabled;
         @Option(names = "--newest", description = "The newest first, instead of by name.") boolean newest;
         @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.") int most = 200;
 
@@ -63,7 +63,7 @@ final class ClientCommands {
                 Output out = common.out();
                 out.fields("Client", it.name(), "Title", it.title(), "Description", it.description(), "Client id", it.clientId(), "Kind", it.kind(), "Switched", it.enabled() ? "on" : "off",
                         "Proves itself", "by " + it.authMethod() + (it.assertionAlg() == null ? "" : ", " + it.assertionAlg()), "Keys", it.jwksUri() != null ? "at " + it.jwksUri() : it.jwks() != null ? "given" : "",
-                        "May use", String.join(", ", it.grantTypes()), "Owner", it.owner().isEmpty() ? "nobody" : it.owner(), "Contacts", String.join(", ", it.contacts()),
+                        "May use", it.grantTypes().isEmpty() ? "no grant type" : String.join(", ", it.grantTypes()), "Owner", it.owner().isEmpty() ? "nobody" : it.owner(), "Contacts", String.join(", ", it.contacts()),
                         "Links", String.join(" ", it.links()), "Tags", String.join(" ", it.tags()), "Redirects", String.join(" ", it.redirectUris()), "Origins", String.join(" ", it.origins()),
                         "Of a person", String.join(" ", it.identityScopes()), "Token endpoint", it.tokenEndpoint(), "Made", Output.when(it.createdAt(), common.now()));
                 out.line("");
@@ -81,16 +81,6 @@ final class ClientCommands {
                 else it.missing().forEach(lack -> out.hint("To do", lack));
             });
         }
-    }
-
-    /** Shows a secret, the one time it can be shown. */
-    static void tellSecret(Output out, SecretOnce secret) {
-        out.line("");
-        out.line(out.strong("The secret is shown now and never again:"));
-        out.fields("Secret", secret.secret(), "Ends", secret.expiresAt() == null ? "never" : Output.exact(secret.expiresAt()));
-        out.line("Authorization: " + secret.authorization());
-        out.line(secret.curl());
-        out.line("");
     }
 
     /** What a client is registered with, and what of it can be changed. A list that is said comes whole; '' alone empties it. */
@@ -113,12 +103,8 @@ final class ClientCommands {
         @Option(names = "--assertion-alg", paramLabel = "WORD", description = "The algorithm its assertions must use.") String assertionAlg;
 
         ClientWanted wanted(String name, List<String> asks, String lifetime) {
-            return new ClientWanted(name, title, description, kind, authMethod, owner, whole(contacts), whole(links), whole(tags), whole(redirects), whole(origins), whole(grantTypes),
-                    whole(identity), keys(), jwksUri, assertionAlg, asks, lifetime);
-        }
-
-        private static List<String> whole(List<String> said) {
-            return said == null ? null : said.stream().filter(one -> !one.isBlank()).toList();
+            return new ClientWanted(name, title, description, kind, authMethod, owner, Common.whole(contacts), Common.whole(links), Common.whole(tags), Common.whole(redirects), Common.whole(origins), Common.whole(grantTypes),
+                    Common.whole(identity), keys(), jwksUri, assertionAlg, asks, lifetime);
         }
 
         private Map<String, Object> keys() {
@@ -134,7 +120,6 @@ final class ClientCommands {
 
     static void tellMade(Common common, ClientMade made, String verb) {
         common.out().notes(made.notes());
-        if (made.secret() != null) tellSecret(common.out(), made.secret());
         List<ApprovalView> waiting = made.now().asks().stream().filter(ask -> ask.status().equals("waiting")).toList();
         common.out().done("The client %s is %s as %s%s.".formatted(made.now().name(), verb, made.now().clientId(),
                 waiting.isEmpty() ? "; it asks for nothing yet" : "; what it asks for waits"), waiting.isEmpty() ? "admit approval ask %s SCOPE".formatted(made.now().name())
@@ -149,15 +134,12 @@ final class ClientCommands {
         @Parameters(paramLabel = "NAME") String name;
         @Option(names = "--ask", paramLabel = "SCOPE", description = "A scope it asks for; may be said again.") List<String> asks;
         @Option(names = "--secret-lifetime", paramLabel = "TIME", description = "Such as 30d. Default: the issuer's.") String lifetime;
-        @Option(names = "--keep", description = "Keep the secret on this machine, for admit token fetch and admit call.") boolean keep;
-        @Option(names = "--env", description = "Print the settings as a .env file, and nothing else.") boolean env;
+        @Mixin ShownSecret shown;
 
         @Override public void run() {
             Admin.Answer<ClientMade> answer = common.admin().post(common.path("clients"), fields.wanted(name, asks, lifetime), ClientMade.class);
             ClientMade made = answer.value();
-            if (keep && made.secret() != null) SecretCommands.keep(common, made.now(), made.secret());
-            if (env && made.secret() != null) common.out().line(made.secret().env().stripTrailing());
-            else common.say(answer.json(), () -> tellMade(common, made, "registered"));
+            shown.show(common, answer.json(), made.now(), made.secret(), () -> tellMade(common, made, "registered"));
         }
     }
 
@@ -166,10 +148,11 @@ final class ClientCommands {
         @Mixin Common common;
         @Parameters(index = "0", paramLabel = "CLIENT") String client;
         @Parameters(index = "1", paramLabel = "NAME") String name;
+        @Mixin ShownSecret shown;
 
         @Override public void run() {
-            Admin.Answer<ClientMade> answer = common.admin().post(common.path("clients", client, "copy"), new dev.admit.contract.NameWanted(name), ClientMade.class);
-            common.say(answer.json(), () -> tellMade(common, answer.value(), "registered like " + client));
+            Admin.Answer<ClientMade> answer = common.admin().post(common.path("clients", client, "copy"), new NameWanted(name), ClientMade.class);
+            shown.show(common, answer.json(), answer.value().now(), answer.value().secret(), () -> tellMade(common, answer.value(), "registered like " + client));
         }
     }
 
@@ -254,7 +237,7 @@ final class ClientCommands {
     }
 
     private static void switchTo(Common common, String name, String word, String now, String next) {
-        Admin.Answer<JsonNode> answer = common.admin().post(common.path("clients", name, word), java.util.Map.of(), JsonNode.class);
+        Admin.Answer<JsonNode> answer = common.admin().post(common.path("clients", name, word), Map.of(), JsonNode.class);
         Changed<ClientView> switched = common.admin().read(answer.json(), new TypeReference<>() {});
         common.say(answer.json(), () -> {
             common.out().notes(switched.notes());
@@ -290,7 +273,7 @@ final class ClientCommands {
 
         @Override public void run() {
             common.admin().remove(common.path("clients", name) + Confirm.query(confirm), JsonNode.class);
-            common.say(java.util.Map.of("removed", name), () -> common.out().done("The client %s is gone; its tokens are refused from now on.".formatted(name), "admit client list"));
+            common.say(Map.of("removed", name), () -> common.out().done("The client %s is gone; its tokens are refused from now on.".formatted(name), "admit client list"));
         }
     }
 }

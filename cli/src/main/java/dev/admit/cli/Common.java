@@ -5,6 +5,7 @@ import java.io.IOException;
 import java.io.InputStreamReader;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
+import java.util.List;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Spec;
@@ -73,6 +74,11 @@ final class Common {
         StringBuilder path = new StringBuilder("/issuers/").append(Http.encoded(issuer()));
         for (String part : parts) path.append('/').append(Http.encoded(part));
         return path.toString();
+    }
+
+    /** A list that was said option by option; '' alone says that it is to be empty. */
+    static List<String> whole(List<String> said) {
+        return said == null ? null : said.stream().filter(one -> !one.isBlank()).toList();
     }
 
     /** The JSON when that is wanted, the words else. */

@@ -8,12 +8,19 @@ import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.FileAlreadyExistsException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermissions;
 import java.security.GeneralSecurityException;
+import java.security.KeyStore;
+import java.security.cert.CertificateFactory;
 import java.time.Duration;
 import java.util.Base64;
 import java.util.Map;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.TrustManager;
+import javax.net.ssl.TrustManagerFactory;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.DeserializationFeature;
 import tools.jackson.databind.JsonNode;
@@ -40,12 +47,12 @@ final class Http {
     /** @param authority a file with certificates in PEM that are trusted instead of the usual ones; null for the usual ones */
     private static HttpClient.Builder trusting(String authority) {
         if (authority == null || authority.isBlank()) return common();
-        try (var in = java.nio.file.Files.newInputStream(java.nio.file.Path.of(authority))) {
-            java.security.KeyStore trusted = java.security.KeyStore.getInstance("PKCS12");
+        try (var in = Files.newInputStream(Path.of(authority))) {
+            KeyStore trusted = KeyStore.getInstance("PKCS12");
             trusted.load(null, null);
             int n = 0;
-            for (var certificate : java.security.cert.CertificateFactory.getInstance("X.509").generateCertificates(in)) trusted.setCertificateEntry("ca" + n++, certificate);
-            javax.net.ssl.TrustManagerFactory managers = javax.net.ssl.TrustManagerFactory.getInstance(javax.net.ssl.TrustManagerFactory.getDefaultAlgorithm());
+            for (var certificate : CertificateFactory.getInstance("X.509").generateCertificates(in)) trusted.setCertificateEntry("ca" + n++, certificate);
+            TrustManagerFactory managers = TrustManagerFactory.getInstance(TrustManagerFactory.getDefaultAlgorithm());
             managers.init(trusted);
             SSLContext context = SSLContext.getInstance("TLS");
             context.init(null, managers.getTrustManagers(), null);
@@ -92,12 +99,12 @@ final class Http {
     }
 
     /** Posts, and writes the answer to a file that is not there yet. @return how many bytes */
-    long download(String url, Map<String, String> headers, java.nio.file.Path to) {
+    long download(String url, Map<String, String> headers, Path to) {
         HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(url)).POST(HttpRequest.BodyPublishers.noBody());
         headers.forEach(request::header);
         try {
-            java.nio.file.Files.createFile(to, java.nio.file.attribute.PosixFilePermissions.asFileAttribute(java.nio.file.attribute.PosixFilePermissions.fromString("rw-------")));
-        } catch (java.nio.file.FileAlreadyExistsException taken) {
+            Files.createFile(to, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
+        } catch (FileAlreadyExistsException taken) {
             throw new Failure(Failure.WRONG_USAGE, "%s is there already, and is not written over. Name another file.".formatted(to));
         } catch (IOException unwritable) {
             throw new Failure(Failure.WRONG_USAGE, "%s cannot be made. Name a file in a folder that you can write to.".formatted(to));
@@ -105,8 +112,8 @@ final class Http {
         try {
             HttpResponse<byte[]> answer = clientFor(URI.create(url)).send(request.build(), info -> info.statusCode() == 200
                     ? HttpResponse.BodySubscribers.mapping(HttpResponse.BodySubscribers.ofFile(to), file -> new byte[0]) : HttpResponse.BodySubscribers.ofByteArray());
-            if (answer.statusCode() == 200) return java.nio.file.Files.size(to);
-            java.nio.file.Files.delete(to);
+            if (answer.statusCode() == 200) return Files.size(to);
+            Files.delete(to);
             throw new Failure(Failure.FAULT, "The server answered %d: %s".formatted(answer.statusCode(), new String(answer.body(), StandardCharsets.UTF_8)));
         } catch (IOException notReached) {
             throw new Failure(Failure.NOT_REACHABLE, "%s cannot be reached, or the file not written (%s).".formatted(URI.create(url).getAuthority(), notReached.getMessage()));
@@ -200,7 +207,7 @@ final class Http {
         }
         StringBuilder text = new StringBuilder("Refused: ").append(problem.title() == null ? "status " + answer.statusCode() : problem.title()).append('.');
         if (problem.faults() != null && !problem.faults().isEmpty()) {
-            problem.faults().forEach(fault -> text.append("\n  %s: expected %s; came %s. %s".formatted(fault.pointer().substring(1), fault.expected(), fault.came(), fault.mend())));
+            problem.faults().forEach(fault -> text.append("\n  %sexpected %s; came %s. %s".formatted(fault.pointer().length() < 2 ? "" : fault.pointer().substring(1) + ": ", fault.expected(), fault.came(), fault.mend())));
         } else if (problem.detail() != null) {
             text.append(' ').append(problem.detail());
         }

@@ -36,7 +36,7 @@ final class IssuerCommands {
             IssuerView it = answer.value();
             common.say(answer.json(), () -> common.out().fields("Issuer", it.name(), "Title", it.title(), "URL", it.url(),
                     "Metadata", it.url() + "/.well-known/oauth-authorization-server", "Token endpoint", it.url() + "/token", "Keys", it.url() + "/jwks",
-                    "Description", it.description(), "Domains", String.join(", ", it.domains()), "Grant types", String.join(", ", it.grantTypes()),
+                    "Description", it.description(), "Domains", String.join(", ", it.domains()), "Grant types", it.grantTypes().isEmpty() ? "none is on" : String.join(", ", it.grantTypes()),
                     "Key rotation", it.keyRotation().equals("none") ? "by command only" : "every " + it.keyRotation(),
                     "Secrets", "%s, at most %s%s".formatted(it.secretLifetime(), it.longestSecret(), it.secretsWithoutEnd() ? ", or without end" : ""), "Routes", "revision " + it.revision(), "Made", Output.when(it.createdAt(), common.now())));
         }
@@ -50,13 +50,12 @@ final class IssuerCommands {
         @Option(names = "--key-rotation", paramLabel = "TIME", description = "How long a key signs, such as 90d; none for by command only.") String keyRotation;
         @Option(names = "--secret-lifetime", paramLabel = "TIME", description = "Of client secrets, where nobody says another.") String secretLifetime;
         @Option(names = "--longest-secret", paramLabel = "TIME", description = "No client secret may live longer.") String longestSecret;
-        @Option(names = "--secrets-without-end", paramLabel = "true|false", description = "Whether a secret may be made that never runs out.") Boolean secretsWithoutEnd;
-        @Option(names = "--development-addresses", paramLabel = "true|false", description = "Whether web clients may have plain-http redirect addresses on loopback.") Boolean developmentAddresses;
-        @Option(names = "--grant-type", paramLabel = "WORD", description = "A grant type that is on; may be said again.") List<String> grantTypes;
+        @Option(names = "--secrets-without-end", arity = "1", paramLabel = "true|false", description = "Whether a secret may be made that never runs out.") Boolean secretsWithoutEnd;
+        @Option(names = "--development-addresses", arity = "1", paramLabel = "true|false", description = "Whether web clients may have plain-http redirect addresses on loopback.") Boolean developmentAddresses;
+        @Option(names = "--grant-type", paramLabel = "WORD", description = "A grant type that is on; may be said again. '' for none.") List<String> grantTypes;
 
         IssuerWanted wanted(String name) {
-            List<String> named = domains == null ? null : domains.stream().filter(domain -> !domain.isBlank()).toList();
-            return new IssuerWanted(name, title, description, named, keyRotation, secretLifetime, longestSecret, secretsWithoutEnd, developmentAddresses, grantTypes);
+            return new IssuerWanted(name, title, description, Common.whole(domains), keyRotation, secretLifetime, longestSecret, secretsWithoutEnd, developmentAddresses, Common.whole(grantTypes));
         }
     }
 

@@ -5,6 +5,7 @@ import dev.admit.contract.SecretMade;
 import dev.admit.contract.SecretOnce;
 import dev.admit.contract.SecretWanted;
 import java.util.List;
+import java.util.Map;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -39,15 +40,13 @@ final class SecretCommands {
         @Parameters(paramLabel = "CLIENT") String client;
         @Option(names = "--label", description = "What to call it.") String label;
         @Option(names = "--lifetime", paramLabel = "TIME", description = "Such as 30d, or never where the issuer allows it. Default: the issuer's.") String lifetime;
-        @Option(names = "--keep", description = "Keep it on this machine, for admit token fetch and admit call.") boolean keep;
+        @Mixin ShownSecret shown;
 
         @Override public void run() {
             Admin.Answer<SecretMade> answer = common.admin().post(common.path("clients", client, "secrets"), new SecretWanted(label, lifetime, null), SecretMade.class);
-            if (keep) keep(common, answer.value().now(), answer.value().secret());
-            common.say(answer.json(), () -> {
-                ClientCommands.tellSecret(common.out(), answer.value().secret());
-                common.out().done("%s has %d secrets; each works.".formatted(answer.value().now().name(), answer.value().now().secrets().size()),
-                        "admit secret list %s".formatted(client));
+            shown.show(common, answer.json(), answer.value().now(), answer.value().secret(), () -> {
+                common.out().notes(answer.value().notes());
+                common.out().done("%s has %d secrets; each works.".formatted(answer.value().now().name(), answer.value().now().secrets().size()), "admit secret list " + client);
             });
         }
     }
@@ -59,14 +58,13 @@ final class SecretCommands {
         @Option(names = "--label", description = "What to call the new one.") String label;
         @Option(names = "--lifetime", paramLabel = "TIME", description = "Of the new one. Default: the issuer's.") String lifetime;
         @Option(names = "--overlap", paramLabel = "TIME", description = "How long the others still work. Default: 1d.") String overlap;
-        @Option(names = "--keep", description = "Keep it on this machine, for admit token fetch and admit call.") boolean keep;
+        @Mixin ShownSecret shown;
 
         @Override public void run() {
             Admin.Answer<SecretMade> answer = common.admin().post(common.path("clients", client, "secrets", "replace"), new SecretWanted(label, lifetime, overlap), SecretMade.class);
-            if (keep) keep(common, answer.value().now(), answer.value().secret());
-            common.say(answer.json(), () -> {
-                ClientCommands.tellSecret(common.out(), answer.value().secret());
-                common.out().done("The new secret works now; the others run out within %s.".formatted(overlap == null ? "1d" : overlap), "admit secret list %s".formatted(client));
+            shown.show(common, answer.json(), answer.value().now(), answer.value().secret(), () -> {
+                common.out().notes(answer.value().notes());
+                common.out().done("The new secret works now; the others run out within %s.".formatted(overlap == null ? "1d" : overlap), "admit secret list " + client);
             });
         }
     }
@@ -80,7 +78,7 @@ final class SecretCommands {
 
         @Override public void run() {
             common.admin().remove(common.path("clients", client, "secrets", secret) + Confirm.query(confirm), JsonNode.class);
-            common.say(java.util.Map.of("removed", secret), () -> common.out().done("The secret no longer works; tokens fetched with it live until they expire.", "admit secret list " + client));
+            common.say(Map.of("removed", secret), () -> common.out().done("The secret no longer works; tokens fetched with it live until they expire.", "admit secret list " + client));
         }
     }
 }

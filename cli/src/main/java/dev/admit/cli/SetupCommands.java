@@ -38,6 +38,11 @@ final class SetupCommands {
         @Option(names = "--stage", paramLabel = "FILE", description = "A second file with the values that differ here: addresses and limits.") Path stage;
         @Option(names = "--without-rest", description = "What the issuer has beyond the file is to go.") boolean withoutRest;
 
+        /** The command that loads it, with all that was said. */
+        String load(String issuer) {
+            return "admit setup load %s%s%s --confirm %s".formatted(file, stage == null ? "" : " --stage " + stage, withoutRest ? " --without-rest" : "", issuer);
+        }
+
         SetupWanted wanted() {
             String text = read(file);
             return stage == null ? new SetupWanted(text, null, secrets(text), withoutRest) : new SetupWanted(text, read(stage), secrets(text, read(stage)), withoutRest);
@@ -80,6 +85,10 @@ final class SetupCommands {
         }
     }
 
+    private static String changes(SetupView it) {
+        return it.steps().size() == 1 ? "1 change" : it.steps().size() + " changes";
+    }
+
     static void tell(Output out, SetupView it) {
         for (SetupView.Step step : it.steps()) {
             String mark = switch (step.verb()) {
@@ -105,7 +114,7 @@ final class SetupCommands {
             common.say(answer.json(), () -> {
                 tell(common.out(), answer.value());
                 if (answer.value().steps().isEmpty()) common.out().done("Nothing would change: what runs is as the file says.", null);
-                else common.out().done("%d changes, altogether or not at all.".formatted(answer.value().steps().size()), "admit setup load %s --confirm %s".formatted(file.file, answer.value().issuer()));
+                else common.out().done(changes(answer.value()) + ", altogether or not at all.", file.load(answer.value().issuer()));
             });
         }
     }
@@ -126,7 +135,7 @@ final class SetupCommands {
                 }
                 common.say(would.json(), () -> {
                     tell(common.out(), would.value());
-                    common.out().done("Nothing is changed yet.", "admit setup load %s --confirm %s".formatted(file.file, would.value().issuer()));
+                    common.out().done("Nothing is changed yet.", file.load(would.value().issuer()));
                 });
                 return Failure.REFUSED;
             }
@@ -137,9 +146,9 @@ final class SetupCommands {
                 answer.value().made().forEach((client, secret) -> {
                     common.out().line("");
                     common.out().line(common.out().strong(client));
-                    ClientCommands.tellSecret(common.out(), secret);
+                    ShownSecret.tell(common.out(), secret);
                 });
-                common.out().done(answer.value().steps().isEmpty() ? "Nothing changed: what runs is as the file says." : "%d changes are live.".formatted(answer.value().steps().size()), "admit audit list");
+                common.out().done(answer.value().steps().isEmpty() ? "Nothing changed: what runs is as the file says." : "It is live: " + changes(answer.value()) + ".", "admit audit list");
             });
             return 0;
         }

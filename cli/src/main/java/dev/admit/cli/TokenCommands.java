@@ -1,14 +1,18 @@
 package dev.admit.cli;
 
 import dev.admit.contract.AliveView;
+import dev.admit.contract.ClientView;
 import dev.admit.contract.IssuedView;
 import dev.admit.contract.RevokeWanted;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
 import java.time.Instant;
 import java.util.Base64;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
+import java.util.stream.Stream;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -25,12 +29,12 @@ final class TokenCommands {
         @Option(names = "--scope", description = "Scopes to ask for, separated by spaces.") String scope;
         @Option(names = "--resource", paramLabel = "URI", description = "The audience of the API that is meant.") String resource;
 
-        @Option(names = "--key", paramLabel = "FILE", description = "The private key (PEM) of a client that proves itself with one.") java.nio.file.Path key;
+        @Option(names = "--key", paramLabel = "FILE", description = "The private key (PEM) of a client that proves itself with one.") Path key;
 
         /** A token, however the client proves itself. @return the whole answer */
         JsonNode fetch(Common common, String client) {
             if (key == null) return common.http().fetchToken(credential(common, client), scope, resource);
-            dev.admit.contract.ClientView it = common.admin().get(common.path("clients", client), dev.admit.contract.ClientView.class).value();
+            ClientView it = common.admin().get(common.path("clients", client), ClientView.class).value();
             return common.http().fetchToken(it.tokenEndpoint(), ClientKey.assertion(key, it.clientId(), it.tokenEndpoint(), common.now()), scope, resource);
         }
 
@@ -40,7 +44,7 @@ final class TokenCommands {
             SavedServers.Credential kept = server.clients().get(issuer + "/" + client);
             if (kept == null) kept = server.clients().values().stream().filter(it -> it.clientId().equals(client)).findFirst().orElse(null);
             if (kept != null) return kept;
-            dev.admit.contract.ClientView it = common.admin().get(common.path("clients", client), dev.admit.contract.ClientView.class).value();
+            ClientView it = common.admin().get(common.path("clients", client), ClientView.class).value();
             String secret = System.getenv("ADMIT_CLIENT_SECRET");
             if (secret == null || secret.isBlank()) secret = Common.readSecret("Secret of " + it.name());
             if (secret.isBlank()) {
@@ -100,7 +104,7 @@ final class TokenCommands {
             String client = claims.path("client_id").asString("");
             Map<String, Object> more = new LinkedHashMap<>();
             claims.properties().forEach(claim -> more.put(claim.getKey(), claim.getValue()));
-            java.util.List.of("iss", "sub", "aud", "exp", "iat", "nbf", "jti", "client_id", "scope").forEach(more::remove);
+            List.of("iss", "sub", "aud", "exp", "iat", "nbf", "jti", "client_id", "scope").forEach(more::remove);
             out.fields("Kind", header.path("typ").asString("").equals("at+jwt") ? "access token (at+jwt)" : header.path("typ").asString("no type"),
                     "Signed", "%s with key %s; not verified here".formatted(header.path("alg").asString("?"), header.path("kid").asString("?")),
                     "From", claims.path("iss").asString(""), "Who", client, "For whom", subject.equals(client) ? "the client itself" : subject,
@@ -158,6 +162,8 @@ final class TokenCommands {
         @Option(names = "--approval", paramLabel = "ID", description = "Every one that leans on an approval.") String approval;
 
         @Override public void run() {
+            long named = Stream.of(token, client, api, approval).filter(Objects::nonNull).count();
+            if (named != 1) throw new Failure(Failure.WRONG_USAGE, "Say which tokens are to end: one of --token, --client, --api, --approval.");
             JsonNode answer = common.admin().post(common.path("tokens", "revoke"), new RevokeWanted(token, client, api, approval), JsonNode.class).json();
             common.say(answer, () -> common.out().done("They are refused from now on.", "admit token alive"));
         }

@@ -1,6 +1,8 @@
 package dev.admit.demo;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
+import dev.admit.core.registry.ClientAuthMethod;
+import dev.admit.core.setup.Setup;
 import dev.admit.store.DataFolder;
 import java.io.IOException;
 import java.nio.file.Path;
@@ -19,14 +21,14 @@ record ReadyFile(@JsonProperty("admin_api") String adminApi, String gateway, Str
                      @JsonProperty("auth_method") String authMethod, String kind, String resource, List<String> scopes, boolean given) {
 
         static OneClient of(Harbour.DemoClient it) {
-            boolean key = it.client().authMethod() == dev.admit.core.registry.ClientAuthMethod.PRIVATE_KEY_JWT;
+            boolean key = it.client().authMethod() == ClientAuthMethod.PRIVATE_KEY_JWT;
             return new OneClient(it.client().id(), key || it.credential().isEmpty() ? null : it.credential(), key ? it.credential() : null, it.client().authMethod().toString(),
                     it.client().kind().toString(), it.resource(), it.asks(), it.given());
         }
     }
 
     record OneRoute(String method, String path, String api, List<String> scopes) {
-        static OneRoute of(dev.admit.core.setup.Setup.RoutePart it) {
+        static OneRoute of(Setup.RoutePart it) {
             return new OneRoute(it.route().split(" ")[0], it.route().split(" ")[1], it.api(), it.scopes() == null ? List.of() : it.scopes());
         }
     }

@@ -3,6 +3,7 @@ package dev.admit.server;
 import dev.admit.core.audit.TokenEvents;
 import dev.admit.core.clientauth.SecretUses;
 import dev.admit.core.decision.BatchedJournal;
+import dev.admit.core.key.MasterKey;
 import dev.admit.gateway.Gateway;
 import dev.admit.store.DataFolder;
 import dev.admit.store.Database;
@@ -136,7 +137,7 @@ public final class Authority implements AutoCloseable {
     }
 
     /** The data folder, opened before anything else starts. */
-    record Opened(Settings settings, DataFolder folder, Database database, dev.admit.core.key.MasterKey masterKey, URI publicUrl, Optional<TlsFiles> tls) {
+    record Opened(Settings settings, DataFolder folder, Database database, MasterKey masterKey, URI publicUrl, Optional<TlsFiles> tls) {
         static Opened open(Settings settings, DataFolder folder) {
             Optional<TlsFiles> tls = TlsFiles.of(settings);
             var masterKey = folder.masterKey(settings.masterKey());

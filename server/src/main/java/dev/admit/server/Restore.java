@@ -4,6 +4,7 @@ import dev.admit.store.Backup;
 import dev.admit.store.DataFolder;
 import java.nio.file.Path;
 import java.time.Clock;
+import java.util.Optional;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -30,7 +31,7 @@ public final class Restore implements Callable<Integer> {
 
     @Override public Integer call() {
         try (DataFolder folder = DataFolder.open(data)) {
-            Path before = Backup.restore(folder, from, keepTokens, Clock.systemUTC().instant());
+            Path before = Backup.restore(folder, folder.presentMasterKey(Optional.ofNullable(System.getenv("ADMIT_MASTER_KEY")).filter(key -> !key.isBlank())), from, keepTokens, Clock.systemUTC().instant());
             System.out.println("The backup is in place%s.".formatted(before.equals(folder.database()) ? "" : "; what was there is now " + before));
             System.out.println("Next: admit start --data " + data);
         }

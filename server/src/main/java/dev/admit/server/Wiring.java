@@ -238,8 +238,8 @@ class Wiring {
     }
 
     @Bean LoadSetup loadSetup(LoadSetup.Records records, IssuerRegistration issuers, ApiRegistration apis, ScopeRegistration scopes, RoleRegistration roles, MintingRegistration mintings,
-                              RouteRegistration routes, ClientRegistration clients, Approving approving, Withdrawal withdrawal, LiveConfiguration live, KnownClients directory) {
-        return new LoadSetup(new LoadSetup.UseCases(issuers, apis, scopes, roles, mintings, routes, clients, approving), records, withdrawal, live, directory::forgetAll);
+                              RouteRegistration routes, ClientRegistration clients, Approving approving, Withdrawal withdrawal, LiveConfiguration live, KnownClients directory, Clock clock) {
+        return new LoadSetup(new LoadSetup.UseCases(issuers, apis, scopes, roles, mintings, routes, clients, approving), records, withdrawal, live, directory::forgetAll, clock);
     }
 
     @Bean ExportSetup exportSetup(LoadSetup.Records records, Clock clock) {
@@ -258,8 +258,8 @@ class Wiring {
         return new AuthenticateClient(directory, new ClientKeys(new FetchClientKeys(opened.settings().demo())), used, uses, guessing);
     }
 
-    @Bean IssueToken issueToken(AuthenticateClient authenticate, SlowedGuessing guessing, MintingOrder order, OpaqueTokens opaque, TokenEvents events) {
-        return new IssueToken(authenticate, guessing, order, opaque, events);
+    @Bean IssueToken issueToken(AuthenticateClient authenticate, MintingOrder order, OpaqueTokens opaque, TokenEvents events) {
+        return new IssueToken(authenticate, order, opaque, events);
     }
 
     @Bean RememberedTokens rememberedTokens(OpaqueTokens opaque) {
@@ -270,8 +270,8 @@ class Wiring {
         return new IntrospectToken(authenticate, guessing, tokens);
     }
 
-    @Bean RevokeToken revokeToken(AuthenticateClient authenticate, SlowedGuessing guessing, RememberedTokens tokens, Withdrawal withdrawal, Audit audit) {
-        return new RevokeToken(authenticate, guessing, tokens, withdrawal, audit);
+    @Bean RevokeToken revokeToken(AuthenticateClient authenticate, RememberedTokens tokens, Withdrawal withdrawal, Audit audit) {
+        return new RevokeToken(authenticate, tokens, withdrawal, audit);
     }
 
     @Bean AliveTokens aliveTokens(AuditTrail trail, Revocations revocations) {

@@ -1,11 +1,16 @@
 package dev.admit.store;
 
+import dev.admit.core.key.MasterKey;
+import dev.admit.core.key.SigningFault;
+import dev.admit.core.token.Lifetime;
+import dev.admit.core.token.TokenIds;
 import java.io.IOException;
 import java.nio.channels.FileChannel;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
+import java.nio.file.attribute.PosixFilePermissions;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.PreparedStatement;
@@ -30,7 +35,7 @@ public final class Backup {
              PreparedStatement copy = connection.prepareStatement("VACUUM INTO ?")) {
             copy.setString(1, to.toString());
             copy.execute();
-            Files.setPosixFilePermissions(to, java.nio.file.attribute.PosixFilePermissions.fromString("rw-------"));
+            Files.setPosixFilePermissions(to, PosixFilePermissions.fromString("rw-------"));
         } catch (SQLException | IOException cause) {
             throw new StoreFault("writing a backup", cause);
         }
@@ -60,19 +65,20 @@ public final class Backup {
     /**
      * Puts a backup in the place of the database of a folder that no service uses; what was there stays beside it.
      *
+     * @param masterKey  with which the service will open what is sealed in it
      * @param keepTokens whether tokens issued before hold on; else they are ended, because what was withdrawn since the backup is not known
      * @return where the database that was there is now; the same path as the database when there was none
-     * @throws CannotOpen when the backup is damaged, or of a newer version
+     * @throws CannotOpen when the backup is damaged, of a newer version, or sealed with another master key
      */
-    public static Path restore(DataFolder folder, Path from, boolean keepTokens, Instant now) {
+    public static Path restore(DataFolder folder, MasterKey masterKey, Path from, boolean keepTokens, Instant now) {
         if (!Files.isReadable(from)) throw new CannotOpen("The backup %s cannot be read. Name a file that a backup was written to.".formatted(from));
         List<String> faults = faults(from);
         if (!faults.isEmpty()) throw new CannotOpen("The backup %s is damaged, and nothing was changed: %s".formatted(from, faults.getFirst()));
         Path beside = folder.path().resolve("admit.db.restoring");
         try {
             Files.copy(from, beside, StandardCopyOption.REPLACE_EXISTING);
-            Files.setPosixFilePermissions(beside, java.nio.file.attribute.PosixFilePermissions.fromString("rw-------"));
-            Database.open(beside).close(); // of this version or older, and brought up to date
+            Files.setPosixFilePermissions(beside, PosixFilePermissions.fromString("rw-------"));
+            checkSeals(beside, masterKey); // opened with that it is of this version or older, and brought up to date
             if (!keepTokens) endTokens(beside, now);
             for (String more : List.of("-wal", "-shm")) Files.deleteIfExists(Path.of(beside + more));
             try (FileChannel channel = FileChannel.open(beside, StandardOpenOption.WRITE)) {
@@ -98,12 +104,20 @@ public final class Backup {
         }
     }
 
+    private static void checkSeals(Path database, MasterKey masterKey) {
+        try (Database opened = Database.open(database)) {
+            for (var key : new SqliteSigningKeys(opened).all()) masterKey.open(key.sealed(), key.kid());
+        } catch (SigningFault another) {
+            throw new CannotOpen("The backup was made with another master key, and nothing was changed. Put the master.key of that time into the folder, or give it in ADMIT_MASTER_KEY.", another);
+        }
+    }
+
     /** Every token for every API, minted before now. */
     private static void endTokens(Path database, Instant now) throws SQLException {
         try (Connection connection = DriverManager.getConnection("jdbc:sqlite:" + database);
              PreparedStatement end = connection.prepareStatement("INSERT INTO revocation (issuer_id, audience, before_order, drop_at) SELECT issuer_id, audience, ?, ? FROM api")) {
-            end.setLong(1, dev.admit.core.token.TokenIds.orderAt(now));
-            end.setLong(2, now.plus(dev.admit.core.token.Lifetime.LONGEST).plus(Duration.ofMinutes(1)).toEpochMilli());
+            end.setLong(1, TokenIds.orderAt(now));
+            end.setLong(2, now.plus(Lifetime.LONGEST).plus(Duration.ofMinutes(1)).toEpochMilli());
             end.executeUpdate();
         }
     }

@@ -85,6 +85,15 @@ public final class DataFolder implements AutoCloseable {
         }
     }
 
+    /** The master key that is there; none is made. @throws CannotOpen when there is none */
+    public MasterKey presentMasterKey(Optional<String> given) {
+        Path file = folder.resolve("master.key");
+        if (given.isEmpty() && !Files.exists(file)) {
+            throw new CannotOpen("There is no master key: %s is missing. Put the one there that was in use when the backup was made, or give it in ADMIT_MASTER_KEY.".formatted(file));
+        }
+        return masterKey(given);
+    }
+
     private static MasterKey decode(String base64, String where) {
         try {
             return new MasterKey(Base64.getDecoder().decode(base64));

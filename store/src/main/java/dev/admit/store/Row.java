@@ -59,6 +59,20 @@ final class Row {
         return joined.isEmpty() ? List.of() : List.of(joined.split(" "));
     }
 
+    /** What stands in a column for a list that is there and empty; an empty column means that there is none. */
+    private static final String NOTHING = "-";
+
+    static String joined(Optional<List<String>> words) {
+        return words.map(some -> some.isEmpty() ? NOTHING : String.join(" ", some)).orElse("");
+    }
+
+    /** What {@link #joined} gave. */
+    Optional<List<String>> wordsOrNone(String column) throws SQLException {
+        String joined = text(column);
+        if (joined.isEmpty()) return Optional.empty();
+        return Optional.of(joined.equals(NOTHING) ? List.of() : List.of(joined.split("\\s")));
+    }
+
     /** Texts that were joined by line breaks. */
     List<String> lines(String column) throws SQLException {
         String joined = text(column);

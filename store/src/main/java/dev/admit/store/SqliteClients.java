@@ -60,7 +60,7 @@ public final class SqliteClients implements Clients {
     private void write(String sql, Client it, Object... more) {
         Client.Texts texts = it.texts();
         Object[] values = {it.name(), texts.title(), it.kind(), it.authMethod(), texts.owner(), texts.description(), joined(texts.contacts()), joined(texts.links()),
-            joined(texts.tags()), joined(it.addresses().redirects()), joined(it.addresses().origins()), joined(it.grantTypes()), joined(it.identityScopes()),
+            joined(texts.tags()), joined(it.addresses().redirects()), joined(it.addresses().origins()), Row.joined(it.grantTypes()), joined(it.identityScopes()),
             it.proof().jwks(), it.proof().jwksUri(), it.proof().algorithm(), it.enabled(), it.version(), it.id()};
         Object[] all = java.util.Arrays.copyOf(values, values.length + more.length);
         System.arraycopy(more, 0, all, values.length, more.length);
@@ -124,7 +124,7 @@ public final class SqliteClients implements Clients {
         Client.Proof proof = new Client.Proof(row.word("auth_method", ClientAuthMethod.class), row.textOrNone("jwks"), row.uriOrNone("jwks_uri"),
                 row.isNull("assertion_alg") ? Optional.empty() : Optional.of(row.word("assertion_alg", SigningAlgorithm.class)));
         return new Client(row.text("id"), row.text("issuer_id"), row.text("name"), row.word("kind", ClientKind.class), texts, proof,
-                new Client.Addresses(row.lines("redirects"), row.lines("origins")), row.lines("grant_types"), row.lines("identity_scopes"), row.flag("enabled"),
+                new Client.Addresses(row.lines("redirects"), row.lines("origins")), row.wordsOrNone("grant_types"), row.lines("identity_scopes"), row.flag("enabled"),
                 row.number("version"), row.time("created_at"));
     }
 

@@ -42,13 +42,13 @@ public final class SqliteIssuers implements Issuers {
         IssuerRules rules = it.rules();
         database.update(INSERT, it.id(), it.name(), it.title(), it.description(), it.url(), String.join(" ", rules.domains()), rules.keyRotation(),
                 rules.secretLifetime(), rules.longestSecret(), rules.secretsWithoutEnd(), rules.developmentAddresses(),
-                String.join(" ", rules.grantTypes()), it.revision(), it.version(), it.createdAt());
+                Row.joined(rules.grantTypes()), it.revision(), it.version(), it.createdAt());
     }
 
     @Override public void update(Issuer it) {
         IssuerRules rules = it.rules();
         database.update(UPDATE, it.title(), it.description(), String.join(" ", rules.domains()), rules.keyRotation(), rules.secretLifetime(),
-                rules.longestSecret(), rules.secretsWithoutEnd(), rules.developmentAddresses(), String.join(" ", rules.grantTypes()), it.version(), it.id());
+                rules.longestSecret(), rules.secretsWithoutEnd(), rules.developmentAddresses(), Row.joined(rules.grantTypes()), it.version(), it.id());
     }
 
     @Override public void delete(String issuerId) {
@@ -82,7 +82,7 @@ public final class SqliteIssuers implements Issuers {
 
     private static Issuer read(Row row) throws SQLException {
         IssuerRules rules = new IssuerRules(row.words("domains"), row.lengthOrNone("key_rotation"), row.length("secret_lifetime"), row.length("longest_secret"),
-                row.flag("secrets_without_end"), row.flag("development_addresses"), row.words("grant_types"));
+                row.flag("secrets_without_end"), row.flag("development_addresses"), row.wordsOrNone("grant_types"));
         return new Issuer(row.text("id"), row.text("name"), row.text("title"), row.text("description"), URI.create(row.text("url")), rules,
                 row.number("revision"), row.number("version"), row.time("created_at"));
     }

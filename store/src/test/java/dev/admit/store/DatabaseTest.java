@@ -24,6 +24,7 @@ import java.nio.file.attribute.PosixFilePermissions;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.Statement;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -210,26 +211,13 @@ class DatabaseTest {
     }
 
     @Test void aClockThatIsSetBackAnHourOrdersTokensAndWithdrawalsAsTheyCame() {
-        java.util.concurrent.atomic.AtomicReference<Instant> now = new java.util.concurrent.atomic.AtomicReference<>(Instant.parse("2026-06-01T12:00:00Z"));
-        java.time.Clock clock = new java.time.Clock() {
-            @Override public java.time.ZoneId getZone() {
-                return java.time.ZoneOffset.UTC;
-            }
-
-            @Override public java.time.Clock withZone(java.time.ZoneId zone) {
-                return this;
-            }
-
-            @Override public Instant instant() {
-                return now.get();
-            }
-        };
+        SettableClock clock = new SettableClock("2026-06-01T12:00:00Z");
         try (Harbour harbour = new Harbour(folder, clock)) {
             harbour.readScope();
             var buoy = harbour.client("buoy", "tides.read");
             harbour.given(buoy);
             var before = harbour.order.minting(id -> id);
-            now.set(now.get().minusSeconds(3600));
+            clock.move(Duration.ofHours(-1));
             assertThat(harbour.order.minting(id -> id).order()).as("ids go on growing").isGreaterThan(before.order());
             Harbour.made(harbour.approving.withdraw(buoy.client(), buoy.asks().getFirst(), "over", Harbour.CORIN, dev.admit.core.change.Expected.ANY));
             assertThat(harbour.revocations.ending(token(harbour, buoy.client(), before))).as("minted an hour ahead by the clock, but before").isPresent();
@@ -238,7 +226,7 @@ class DatabaseTest {
             assertThat(harbour.revocations.ending(token(harbour, buoy.client(), harbour.order.minting(id -> id)))).as("given anew").isEmpty();
             assertThat(harbour.audit.verify(harbour.issuer.id(), seq -> { })).isInstanceOf(dev.admit.core.audit.Audit.Proof.Whole.class);
             assertThat(harbour.keys.of(harbour.issuer)).as("the key that signs still does").hasSize(1);
-            assertThat(harbour.configuration.get().issuer("harbour").orElseThrow().keys().activeAt(now.get()).kid()).isEqualTo(harbour.keys.of(harbour.issuer).getFirst().kid());
+            assertThat(harbour.configuration.get().issuer("harbour").orElseThrow().keys().activeAt(clock.instant()).kid()).isEqualTo(harbour.keys.of(harbour.issuer).getFirst().kid());
         }
     }
 

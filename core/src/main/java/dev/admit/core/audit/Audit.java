@@ -57,7 +57,7 @@ public final class Audit {
     }
 
     private static String text(Object value) {
-        return value == null ? "" : value instanceof String text ? text : com.nimbusds.jose.util.JSONObjectUtils.toJSONString(Map.of("v", value)).replaceAll("^\\{\"v\":|\\}$", "");
+        return value == null ? "" : value instanceof String text ? text : String.valueOf(value);
     }
 
     /** A thing is there that was not. To be called in the transaction of the change, as the next two. */

@@ -1,6 +1,7 @@
 package dev.admit.core.audit;
 
 import com.nimbusds.jose.util.JSONObjectUtils;
+import dev.admit.core.change.Fields;
 import java.lang.reflect.RecordComponent;
 import java.net.URI;
 import java.time.Duration;
@@ -52,7 +53,7 @@ final class Described {
             case Number number -> number;
             case Boolean flag -> flag;
             case Instant time -> time.toString();
-            case Duration length -> length.toString();
+            case Duration length -> Fields.written(length);
             case URI uri -> uri.toString();
             case Enum<?> word -> word.toString();
             case Collection<?> many -> {

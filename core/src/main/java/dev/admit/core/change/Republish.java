@@ -1,5 +1,7 @@
 package dev.admit.core.change;
 
+import java.util.function.Supplier;
+
 /** Makes what is kept the configuration in force. */
 public interface Republish {
 
@@ -10,6 +12,6 @@ public interface Republish {
     interface Held extends Republish {
 
         /** Runs work during which {@link #republish} does nothing in this thread. */
-        <T> T held(java.util.function.Supplier<T> work);
+        <T> T held(Supplier<T> work);
     }
 }

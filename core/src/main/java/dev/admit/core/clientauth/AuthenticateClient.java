@@ -47,19 +47,12 @@ public final class AuthenticateClient {
 
     /** @return the client, or empty when a check refused; the decision says which */
     public Optional<KnownClient> authenticate(PresentedClient presented, Issuer issuer, Instant now, Decision.Builder decision) {
-        if (guessing.isTooMuch(decision.from(), presented.saidId())) {
-            return refuse(Reason.TOO_MANY_WRONG_CREDENTIALS, "an address that sends few wrong credentials", "one that sent many",
-                    Mend.of("Wait a minute. A client that proved itself from this address before is not held up."), decision);
-        }
-        Optional<KnownClient> proven = switch (presented) {
-            case PresentedClient.Unusable(Reason reason, String came, String mend, boolean triedBasic) -> refuse(reason, EXPECTED, came, Mend.of(mend), decision);
+        return switch (presented) {
+            case PresentedClient.Unusable(Reason reason, String came, String mend) -> refuse("", reason, EXPECTED, came, Mend.of(mend), decision);
             case PresentedClient.WithSecret it -> bySecret(it, issuer, now, decision);
             case PresentedClient.WithAssertion it -> byAssertion(it, issuer, now, decision);
             case PresentedClient.Named it -> byName(it, issuer, decision);
         };
-        if (decision.refusal().filter(it -> it.reason() == Reason.CLIENT_NOT_AUTHENTICATED).isPresent()) guessing.wrong(decision.from(), presented.saidId());
-        proven.ifPresent(known -> guessing.right(decision.from(), known.client().id()));
-        return proven;
     }
 
     private Optional<KnownClient> find(String id, Issuer issuer, Decision.Builder decision) {
@@ -73,10 +66,10 @@ public final class AuthenticateClient {
         Optional<ClientSecret> secret = matching(presented.secret(), found.map(KnownClient::secrets).orElse(List.of()));
         if (found.isPresent() && secret.isEmpty()) clients.findAnew(presented.id()); // as long as for an unknown client
         // One sentence for an unknown client and a wrong secret, so that it tells nobody which ids exist.
-        if (found.isEmpty() || secret.isEmpty()) return refuse(Reason.CLIENT_NOT_AUTHENTICATED, EXPECTED, "credentials that fit none", LOOK_AGAIN, decision);
+        if (found.isEmpty() || secret.isEmpty()) return refuse(presented.id(), Reason.CLIENT_NOT_AUTHENTICATED, EXPECTED, "credentials that fit none", LOOK_AGAIN, decision);
         Client client = found.get().client();
         if (secret.get().isExpiredAt(now)) {
-            return refuse(Reason.SECRET_EXPIRED, EXPECTED, "the secret '%s', which ran out at %s".formatted(secret.get().label(), secret.get().expiresAt().orElseThrow()),
+            return refuse(presented.id(), Reason.SECRET_EXPIRED, EXPECTED, "the secret '%s', which ran out at %s".formatted(secret.get().label(), secret.get().expiresAt().orElseThrow()),
                     Mend.of("Have a new secret made.", "admit secret add " + client.name()).by("an operator"), decision);
         }
         Optional<KnownClient> proven = provenBy(presented.method(), found.get(), decision);
@@ -86,13 +79,13 @@ public final class AuthenticateClient {
 
     private Optional<KnownClient> byAssertion(PresentedClient.WithAssertion presented, Issuer issuer, Instant now, Decision.Builder decision) {
         Optional<KnownClient> found = find(presented.id(), issuer, decision);
-        if (found.isEmpty()) return refuse(Reason.CLIENT_NOT_AUTHENTICATED, EXPECTED, "credentials that fit none", LOOK_AGAIN, decision);
+        if (found.isEmpty()) return refuse(presented.id(), Reason.CLIENT_NOT_AUTHENTICATED, EXPECTED, "credentials that fit none", LOOK_AGAIN, decision);
         // RFC 7523 §3: the audience is the authorization server; its issuer URL and its token endpoint both name it.
         List<String> ours = List.of(issuer.url().toString(), issuer.url() + "/token");
         Optional<Refusal> refusal = assertions.on(presented.assertion(), found.get().client(), keys.of(found.get().client()), ours, now);
         if (refusal.isPresent()) {
             Refusal why = refusal.get();
-            return refuse(why.reason(), why.expected(), why.came(), why.mend(), decision);
+            return refuse(presented.id(), why.reason(), why.expected(), why.came(), why.mend(), decision);
         }
         return provenBy(ClientAuthMethod.PRIVATE_KEY_JWT, found.get(), decision);
     }
@@ -100,21 +93,21 @@ public final class AuthenticateClient {
     private Optional<KnownClient> byName(PresentedClient.Named presented, Issuer issuer, Decision.Builder decision) {
         Optional<KnownClient> found = find(presented.id(), issuer, decision);
         if (found.filter(known -> known.client().authMethod() == ClientAuthMethod.NONE).isEmpty()) {
-            return refuse(Reason.NO_CLIENT_AUTHENTICATION, EXPECTED, "client_id without a credential",
+            return refuse(presented.id(), Reason.NO_CLIENT_AUTHENTICATION, EXPECTED, "client_id without a credential",
                     Mend.of("Authenticate by Basic, with client_id and client_secret in the form, or with an assertion."), decision);
         }
         return provenBy(ClientAuthMethod.NONE, found.get(), decision);
     }
 
     /** What is told only to whoever had the right credential. */
-    private static Optional<KnownClient> provenBy(ClientAuthMethod method, KnownClient known, Decision.Builder decision) {
+    private Optional<KnownClient> provenBy(ClientAuthMethod method, KnownClient known, Decision.Builder decision) {
         Client client = known.client();
         if (!client.enabled()) {
-            return refuse(Reason.CLIENT_SWITCHED_OFF, EXPECTED, "%s, which is switched off".formatted(client.name()),
+            return refuse(client.id(), Reason.CLIENT_SWITCHED_OFF, EXPECTED, "%s, which is switched off".formatted(client.name()),
                     Mend.of("Have it switched on.", "admit client on " + client.name()).by("an operator"), decision);
         }
         if (method != client.authMethod()) {
-            return refuse(Reason.WRONG_AUTHENTICATION_METHOD, EXPECTED, "%s, where %s is registered".formatted(method, client.authMethod()),
+            return refuse(client.id(), Reason.WRONG_AUTHENTICATION_METHOD, EXPECTED, "%s, where %s is registered".formatted(method, client.authMethod()),
                     Mend.of("Authenticate by the registered method, or have the registration changed.",
                             "admit client change %s --auth-method %s".formatted(client.name(), method)), decision);
         }
@@ -133,8 +126,10 @@ public final class AuthenticateClient {
         return nobody ? Optional.empty() : match;
     }
 
-    private static Optional<KnownClient> refuse(Reason reason, String expected, String came, Mend mend, Decision.Builder decision) {
-        decision.add(CheckResult.refused(CHECK, reason, expected, came, mend));
+    private Optional<KnownClient> refuse(String said, Reason reason, String expected, String came, Mend mend, Decision.Builder decision) {
+        CheckResult refused = CheckResult.refused(CHECK, reason, expected, came, mend);
+        if (reason == Reason.CLIENT_NOT_AUTHENTICATED) guessing.refuse(said, refused, decision);
+        else decision.add(refused);
         return Optional.empty();
     }
 }

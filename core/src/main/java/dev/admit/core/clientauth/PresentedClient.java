@@ -29,8 +29,7 @@ public sealed interface PresentedClient {
     /** A client that proves nothing and only says who it is. */
     record Named(String id) implements PresentedClient {}
 
-    /** @param triedBasic whether the answer owes a Basic challenge */
-    record Unusable(Reason reason, String came, String mend, boolean triedBasic) implements PresentedClient {}
+    record Unusable(Reason reason, String came, String mend) implements PresentedClient {}
 
     /** What of a form says who the client is; each where it is there. */
     record InForm(Optional<String> id, Optional<String> secret, Optional<String> assertionType, Optional<String> assertion) {
@@ -39,35 +38,25 @@ public sealed interface PresentedClient {
         }
     }
 
-    /** The id that was said, for noting whom a guess was about; empty text when none can be read. */
-    default String saidId() {
-        return switch (this) {
-            case WithSecret it -> it.id();
-            case WithAssertion it -> it.id();
-            case Named it -> it.id();
-            case Unusable unusable -> "";
-        };
-    }
-
     /** @param authorization every Authorization header */
     static PresentedClient read(List<String> authorization, InForm form) {
         boolean basic = authorization.stream().anyMatch(header -> header.regionMatches(true, 0, "Basic", 0, 5));
         if (authorization.size() > 1) {
-            return new Unusable(Reason.TWO_AUTHENTICATIONS, authorization.size() + " Authorization headers", "Send one.", basic);
+            return new Unusable(Reason.TWO_AUTHENTICATIONS, authorization.size() + " Authorization headers", "Send one.");
         }
         int ways = (basic ? 1 : 0) + (form.secret().isPresent() ? 1 : 0) + (form.assertion().isPresent() || form.assertionType().isPresent() ? 1 : 0);
         if (ways > 1) {
-            return new Unusable(Reason.TWO_AUTHENTICATIONS, "two ways of authentication at once", "Authenticate one way (RFC 6749 section 2.3).", basic);
+            return new Unusable(Reason.TWO_AUTHENTICATIONS, "two ways of authentication at once", "Authenticate one way (RFC 6749 section 2.3).");
         }
         if (basic) return readBasic(authorization.getFirst().substring(5).strip(), form.id());
         if (!authorization.isEmpty()) {
             return new Unusable(Reason.NO_CLIENT_AUTHENTICATION, "an Authorization header of another scheme",
-                    "Authenticate by Basic, with client_id and client_secret in the form, or with an assertion.", false);
+                    "Authenticate by Basic, with client_id and client_secret in the form, or with an assertion.");
         }
         if (form.assertion().isPresent() || form.assertionType().isPresent()) return readAssertion(form);
         if (form.id().isEmpty()) {
             return new Unusable(Reason.NO_CLIENT_AUTHENTICATION, form.secret().isPresent() ? "client_secret without client_id" : "no client authentication",
-                    "Authenticate by Basic, with client_id and client_secret in the form, or with an assertion.", false);
+                    "Authenticate by Basic, with client_id and client_secret in the form, or with an assertion.");
         }
         if (form.secret().isEmpty()) return new Named(form.id().get());
         return new WithSecret(form.id().get(), new PresentedSecret(form.secret().get()), ClientAuthMethod.CLIENT_SECRET_POST);
@@ -76,18 +65,18 @@ public sealed interface PresentedClient {
     private static PresentedClient readAssertion(InForm form) {
         if (!form.assertionType().equals(Optional.of(ASSERTION_TYPE)) || form.assertion().isEmpty()) {
             return new Unusable(Reason.NO_CLIENT_AUTHENTICATION, form.assertion().isEmpty() ? "client_assertion_type without client_assertion" : "an assertion without that type",
-                    "Send client_assertion with client_assertion_type=%s.".formatted(ASSERTION_TYPE), false);
+                    "Send client_assertion with client_assertion_type=%s.".formatted(ASSERTION_TYPE));
         }
         try {
             SignedJWT assertion = SignedJWT.parse(form.assertion().get());
             String subject = assertion.getJWTClaimsSet().getSubject();
             // RFC 7521 §4.2: client_id is not needed beside the assertion, but must not differ from it.
             if (subject == null || form.id().filter(id -> !id.equals(subject)).isPresent()) {
-                return new Unusable(Reason.CLIENT_NOT_AUTHENTICATED, "an assertion whose sub is not the client", "Put the client id into iss and sub.", false);
+                return new Unusable(Reason.CLIENT_NOT_AUTHENTICATED, "an assertion whose sub is not the client", "Put the client id into iss and sub.");
             }
             return new WithAssertion(subject, assertion);
         } catch (ParseException | RuntimeException unreadable) {
-            return new Unusable(Reason.CLIENT_NOT_AUTHENTICATED, "an assertion that cannot be read", "Send a signed JWT (RFC 7523 section 3).", false);
+            return new Unusable(Reason.CLIENT_NOT_AUTHENTICATED, "an assertion that cannot be read", "Send a signed JWT (RFC 7523 section 3).");
         }
     }
 
@@ -100,7 +89,7 @@ public sealed interface PresentedClient {
                 String id = URLDecoder.decode(pair.substring(0, colon), StandardCharsets.UTF_8);
                 String secret = URLDecoder.decode(pair.substring(colon + 1), StandardCharsets.UTF_8);
                 if (idInForm.isPresent() && !idInForm.get().equals(id)) {
-                    return new Unusable(Reason.TWO_AUTHENTICATIONS, "one client in the header and another in the form", "Name one.", true);
+                    return new Unusable(Reason.TWO_AUTHENTICATIONS, "one client in the header and another in the form", "Name one.");
                 }
                 return new WithSecret(id, new PresentedSecret(secret), ClientAuthMethod.CLIENT_SECRET_BASIC);
             }
@@ -108,6 +97,6 @@ public sealed interface PresentedClient {
             // told below: what came is not quoted, because it may hold a secret
         }
         return new Unusable(Reason.CLIENT_NOT_AUTHENTICATED, "Basic credentials that cannot be decoded",
-                "Form-encode id and secret, join them with a colon, and base64-encode that.", true);
+                "Form-encode id and secret, join them with a colon, and base64-encode that.");
     }
 }

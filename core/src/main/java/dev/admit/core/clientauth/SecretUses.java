@@ -4,6 +4,7 @@ import dev.admit.core.registry.Clients;
 import java.time.Instant;
 import java.util.HashMap;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 
 /** Notes when each secret was last used, and hands that to the records in batches. */
@@ -20,8 +21,8 @@ public final class SecretUses {
     }
 
     /** When a secret was last used, as far as that is not in the records yet. */
-    public java.util.Optional<Instant> since(String secretId) {
-        return java.util.Optional.ofNullable(used.get(secretId));
+    public Optional<Instant> since(String secretId) {
+        return Optional.ofNullable(used.get(secretId));
     }
 
     public void flush() {

@@ -2,56 +2,50 @@ package dev.admit.core.clientauth;
 
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Reason;
 import java.time.Duration;
 import java.util.concurrent.atomic.AtomicInteger;
 
 /**
- * Slows whoever guesses credentials, by address and by client. The right credential is never slowed and never counted, so no
- * stranger can lock a client out; an address that goes on guessing is not looked at any more for a while, except for clients that
- * proved themselves from there before.
+ * Slows whoever guesses credentials, by address and by client. Only wrong ones are counted, held back and in the end turned away;
+ * the right one is always looked at and let in at once, so no stranger can lock a client out.
  */
 public final class SlowedGuessing {
     /** So many wrong ones are taken for mistakes. */
     private static final int FREE = 3;
     private static final Duration STEP = Duration.ofMillis(100);
     private static final Duration LONGEST = Duration.ofSeconds(2);
-    /** From so many a minute on, an address is not looked at. */
-    static final int MOST_OF_ADDRESS = 60;
-    public static final Duration WINDOW = Duration.ofMinutes(1);
+    /** From so many a minute on, wrong ones from an address get one short answer, without holding anything up here. */
+    private static final int MOST_OF_ADDRESS = 60;
+    private static final Duration WINDOW = Duration.ofMinutes(1);
 
     private final Cache<String, AtomicInteger> byAddress = counters();
     private final Cache<String, AtomicInteger> byClient = counters();
-    private final Cache<String, Boolean> provedFrom = Caffeine.newBuilder().maximumSize(50_000).expireAfterWrite(Duration.ofDays(1)).build();
 
     private static Cache<String, AtomicInteger> counters() {
         return Caffeine.newBuilder().maximumSize(50_000).expireAfterWrite(WINDOW).build();
     }
 
-    /** Whether an address has guessed so much that its requests for this client are not looked at. */
-    boolean isTooMuch(String address, String clientId) {
-        return count(byAddress, address) >= MOST_OF_ADDRESS && provedFrom.getIfPresent(address + " " + clientId) == null;
+    /** Adds the refusal of a wrong credential to a decision, and says how long the answer waits. @param said the id that came with it; may be empty */
+    public void refuse(String said, CheckResult refused, Decision.Builder decision) {
+        int ofAddress = one(byAddress, decision.from());
+        int wrong = said.isEmpty() ? ofAddress : Math.max(ofAddress, one(byClient, said));
+        if (ofAddress > MOST_OF_ADDRESS) {
+            decision.add(CheckResult.refused(refused.check(), Reason.TOO_MANY_WRONG_CREDENTIALS, "an address that sends few wrong credentials", "one that sent many",
+                    Mend.of("Wait a minute, and check the credential before the next try; the right one is taken at any time.")));
+            return;
+        }
+        decision.add(refused);
+        if (wrong > FREE) {
+            Duration wait = STEP.multipliedBy(1L << Math.min(wrong - FREE - 1, 10));
+            decision.holdBack(wait.compareTo(LONGEST) > 0 ? LONGEST : wait);
+        }
     }
 
-    public void wrong(String address, String clientId) {
-        byAddress.get(address, fresh -> new AtomicInteger()).incrementAndGet();
-        byClient.get(clientId, fresh -> new AtomicInteger()).incrementAndGet();
-    }
-
-    void right(String address, String clientId) {
-        String pair = address + " " + clientId;
-        if (provedFrom.getIfPresent(pair) == null) provedFrom.put(pair, true);
-    }
-
-    /** How long the answer to a wrong credential waits: nothing for the first few, then twice as long each time. */
-    public Duration wait(String address, String clientId) {
-        int wrong = Math.max(count(byAddress, address), count(byClient, clientId));
-        if (wrong <= FREE) return Duration.ZERO;
-        Duration wait = STEP.multipliedBy(1L << Math.min(wrong - FREE - 1, 10));
-        return wait.compareTo(LONGEST) > 0 ? LONGEST : wait;
-    }
-
-    private static int count(Cache<String, AtomicInteger> counters, String of) {
-        AtomicInteger counter = counters.getIfPresent(of);
-        return counter == null ? 0 : counter.get();
+    private static int one(Cache<String, AtomicInteger> counters, String of) {
+        return counters.get(of, fresh -> new AtomicInteger()).incrementAndGet();
     }
 }

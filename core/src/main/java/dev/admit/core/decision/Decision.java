@@ -1,6 +1,7 @@
 package dev.admit.core.decision;
 
 import dev.admit.core.change.Ids;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -32,6 +33,7 @@ public record Decision(String id, Instant at, Plane plane, About about, List<Che
         private final List<CheckResult> checks = new ArrayList<>(12);
         private final List<String> done = new ArrayList<>(2);
         private Refusal refusal;
+        private Duration heldBack = Duration.ZERO;
         private String issuer = "";
         private String clientId = "";
         private String clientName = "";
@@ -127,6 +129,16 @@ public record Decision(String id, Instant at, Plane plane, About about, List<Che
 
         public String from() {
             return from;
+        }
+
+        /** The answer is to wait so long, to slow whoever guesses. */
+        public Builder holdBack(Duration length) {
+            heldBack = length;
+            return this;
+        }
+
+        public Duration heldBack() {
+            return heldBack;
         }
 
         public Optional<Refusal> refusal() {

@@ -3,7 +3,6 @@ package dev.admit.core.grant;
 import dev.admit.core.audit.AuditLine;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.token.OpaqueToken;
-import java.time.Duration;
 import java.util.Optional;
 
 /** What became of a token request. */
@@ -22,9 +21,5 @@ public sealed interface GrantOutcome {
         }
     }
 
-    /**
-     * @param basicChallenge whether the answer must carry {@code WWW-Authenticate: Basic} (RFC 6749 §5.2)
-     * @param heldBack           how long the answer is held back, to slow whoever guesses
-     */
-    record Refused(Refusal refusal, boolean basicChallenge, Duration heldBack) implements GrantOutcome {}
+    record Refused(Refusal refusal) implements GrantOutcome {}
 }

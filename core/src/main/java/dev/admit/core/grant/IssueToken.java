@@ -5,20 +5,16 @@ import dev.admit.core.audit.TokenEvents;
 import dev.admit.core.change.Fields;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.clientauth.PresentedClient;
-import dev.admit.core.clientauth.SlowedGuessing;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.registry.Client;
-import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.token.MintingOrder;
 import dev.admit.core.token.OpaqueTokens;
 import dev.admit.core.token.TokenId;
-import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
@@ -36,14 +32,12 @@ public final class IssueToken {
     public static final Set<String> GRANT_TYPES = GRANTS.stream().map(Grant::type).collect(Collectors.toUnmodifiableSet());
 
     private final AuthenticateClient authenticate;
-    private final SlowedGuessing guessing;
     private final MintingOrder order;
     private final OpaqueTokens opaque;
     private final TokenEvents events;
 
-    public IssueToken(AuthenticateClient authenticate, SlowedGuessing guessing, MintingOrder order, OpaqueTokens opaque, TokenEvents events) {
+    public IssueToken(AuthenticateClient authenticate, MintingOrder order, OpaqueTokens opaque, TokenEvents events) {
         this.authenticate = authenticate;
-        this.guessing = guessing;
         this.order = order;
         this.opaque = opaque;
         this.events = events;
@@ -51,30 +45,29 @@ public final class IssueToken {
 
     /** The values of {@code grant_type} that are on at an issuer. */
     public static List<String> grantTypes(Issuer issuer) {
-        return GRANTS.stream().map(Grant::type).filter(type -> isOn(type, issuer)).toList();
-    }
-
-    private static boolean isOn(String type, Issuer issuer) {
-        return issuer.rules().grantTypes().isEmpty() || issuer.rules().grantTypes().contains(type);
+        return GRANTS.stream().map(Grant::type).filter(issuer.rules()::allows).toList();
     }
 
     /** @param decision gets every check; its clock is read once, by whoever made it */
     public GrantOutcome issue(FormRequest request, IssuerInForce issuer, Decision.Builder decision) {
         Optional<FormRequest.Read> read = request.read(decision);
-        if (read.isEmpty()) return new GrantOutcome.Refused(decision.refusal().orElseThrow(), false, Duration.ZERO);
-        PresentedClient presented = read.get().presented();
-        authenticate.prepare(presented, decision.at());
+        if (read.isEmpty()) return refused(decision);
+        authenticate.prepare(read.get().presented(), decision.at());
         // The id is drawn first, and all that the token leans on is read after it: see MintingOrder.
         Optional<GrantOutcome.Issued> issued = order.minting(id -> grant(read.get(), issuer, id, decision));
-        if (issued.isEmpty()) return refused(presented, decision);
+        if (issued.isEmpty()) return refused(decision);
         issued.get().kept().ifPresent(opaque::insert);
         events.note(noteOf(issued.get(), issuer, decision));
         return issued.get();
     }
 
+    private static GrantOutcome refused(Decision.Builder decision) {
+        return new GrantOutcome.Refused(decision.refusal().orElseThrow());
+    }
+
     private static AuditLine.Entry noteOf(GrantOutcome.Issued issued, IssuerInForce issuer, Decision.Builder decision) {
         // None of the values can hold a quote.
-        String after = "{\"scope\":\"%s\",\"audience\":\"%s\",\"kid\":\"%s\"}".formatted(issued.scope(), issued.audience(), issued.kid());
+        String after = "{\"scope\":\"" + issued.scope() + "\",\"audience\":\"" + issued.audience() + "\",\"kid\":\"" + issued.kid() + "\"}";
         return new AuditLine.Entry(issuer.issuer().id(), decision.at().truncatedTo(ChronoUnit.MILLIS), "token.issued", decision.clientName(),
                 decision.clientId(), decision.from(), decision.api(), "", after, Optional.of(issued.token()));
     }
@@ -95,10 +88,11 @@ public final class IssueToken {
             decision.add(CheckResult.refused("grant", Reason.MALFORMED_REQUEST, "grant_type", "none", Mend.of("Add grant_type=%s.".formatted(known))));
             return Optional.empty();
         }
-        Optional<Grant> grant = GRANTS.stream().filter(it -> it.type().equals(type.get()) && isOn(type.get(), issuer)).findFirst();
+        Optional<Grant> grant = GRANTS.stream().filter(it -> it.type().equals(type.get()) && issuer.rules().allows(it.type())).findFirst();
         if (grant.isEmpty()) {
-            decision.add(CheckResult.refused("grant", Reason.UNKNOWN_GRANT, known, Fields.quoted(type.get()),
-                    Mend.of("Use a grant type of this issuer's metadata.")));
+            decision.add(CheckResult.refused("grant", Reason.UNKNOWN_GRANT, known.isEmpty() ? "no grant type: none is on here" : known, Fields.quoted(type.get()),
+                    GRANT_TYPES.contains(type.get()) ? Mend.of("Have it switched on for this issuer.", "admit issuer change %s --grant-type %s".formatted(issuer.name(), type.get())).by("an operator")
+                            : Mend.of("Use a grant type of this issuer's metadata.")));
             return grant;
         }
         if (!client.mayUse(type.get())) {
@@ -109,17 +103,5 @@ public final class IssueToken {
         }
         decision.add(CheckResult.passed("grant", known, type.get()));
         return grant;
-    }
-
-    private GrantOutcome refused(PresentedClient presented, Decision.Builder decision) {
-        boolean triedBasic = switch (presented) {
-            case PresentedClient.Unusable unusable -> unusable.triedBasic();
-            case PresentedClient.WithSecret it -> it.method() == ClientAuthMethod.CLIENT_SECRET_BASIC;
-            case PresentedClient.WithAssertion it -> false;
-            case PresentedClient.Named it -> false;
-        };
-        boolean guessed = decision.refusal().orElseThrow().reason() == Reason.CLIENT_NOT_AUTHENTICATED;
-        return new GrantOutcome.Refused(decision.refusal().orElseThrow(), triedBasic,
-                guessed ? guessing.wait(decision.from(), presented.saidId()) : Duration.ZERO);
     }
 }

@@ -1,6 +1,7 @@
 package dev.admit.core.grant;
 
 import dev.admit.core.audit.AuditLine;
+import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
@@ -9,8 +10,10 @@ import dev.admit.core.decision.Reason;
 import dev.admit.core.key.SigningKey;
 import dev.admit.core.minting.ClaimExpression;
 import dev.admit.core.minting.MintingInForce;
+import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Minting;
+import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.token.MintAccessToken;
 import dev.admit.core.token.OpaqueToken;
@@ -39,9 +42,9 @@ public final class MintFor {
                     Mend.of("Have the expression corrected.", "admit api minting " + entitled.api().name()).by("an operator")));
             return Optional.empty();
         }
-        decision.add(CheckResult.passed("minting", String.join(" ", planned.applied().why()), planned.applied().format().toString()));
+        decision.add(CheckResult.passed("minting", planned.applied().reasons(), planned.applied().format().toString()));
         MintAccessToken.Grant grant = planned.grant();
-        decision.done("minted %s access token for %s".formatted(planned.applied().format() == Minting.Format.JWT ? "a JWT" : "an opaque", grant.audience()));
+        decision.done((planned.applied().format() == Minting.Format.JWT ? "minted a JWT for " : "minted an opaque token for ") + grant.audience());
         long lifetime = grant.expiresAt().getEpochSecond() - grant.issuedAt().getEpochSecond();
         String scope = String.join(" ", grant.scopes());
         AuditLine.Token noted = new AuditLine.Token(id.toString(), grant.expiresAt());
@@ -75,9 +78,8 @@ public final class MintFor {
     }
 
     /** What a client on its own would get for an API now, with every scope of it that it may hold; empty when it may hold none. */
-    public static Optional<Planned> wouldBe(dev.admit.core.clientauth.KnownClient known, dev.admit.core.registry.Api api, IssuerInForce issuer, TokenId id, Instant now)
-            throws ClaimExpression.Senseless {
-        var scopes = known.approvals().stream().filter(it -> it.isGivenAt(now)).map(it -> issuer.scopesByName().get(it.scopeName()))
+    public static Optional<Planned> wouldBe(KnownClient known, Api api, IssuerInForce issuer, TokenId id, Instant now) throws ClaimExpression.Senseless {
+        List<Scope> scopes = known.approvals().stream().filter(it -> it.isGivenAt(now)).map(it -> issuer.scopesByName().get(it.scopeName()))
                 .filter(scope -> scope != null && scope.apiId().equals(api.id()) && scope.isGivenAt(now) && scope.holders().clients()).toList();
         if (scopes.isEmpty()) return Optional.empty();
         return Optional.of(plan(known.client(), "client_credentials", new Entitlement(api, scopes, Instant.MAX), issuer, id, now));

@@ -15,7 +15,6 @@ import dev.admit.core.registry.Api;
 import dev.admit.core.token.RememberedTokens;
 import dev.admit.core.token.TokenCheck;
 import dev.admit.core.token.VerifiedToken;
-import java.time.Duration;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
@@ -41,20 +40,19 @@ public final class IntrospectToken {
         /** @param members of the answer; with {@code active} false there is no other */
         record Told(Map<String, Object> members) implements Outcome {}
 
-        /** @param heldBack how long the answer is held back */
-        record Refused(Refusal refusal, Duration heldBack) implements Outcome {}
+        record Refused(Refusal refusal) implements Outcome {}
     }
 
     public Outcome introspect(FormRequest request, IssuerInForce issuer, Decision.Builder decision) {
         Optional<FormRequest.Read> read = request.read(decision);
-        if (read.isEmpty()) return refused("", decision);
+        if (read.isEmpty()) return refused(decision);
         clients.prepare(read.get().presented(), decision.at());
         Optional<Predicate<VerifiedToken>> sees = whatTheCallerSees(read.get(), issuer, decision);
-        if (sees.isEmpty()) return refused(read.get().presented().saidId(), decision);
+        if (sees.isEmpty()) return refused(decision);
         Optional<String> token = read.get().form().one("token");
         if (token.isEmpty()) {
             decision.add(CheckResult.refused("token", Reason.MALFORMED_REQUEST, "token", "none", Mend.of("Add token=…")));
-            return refused("", decision);
+            return refused(decision);
         }
         // What is wrong with the token is no refusal of this request; it goes into a decision of its own, for the one phrase.
         Decision.Builder ofToken = new Decision.Builder(Plane.TOKEN, decision.at());
@@ -106,8 +104,7 @@ public final class IntrospectToken {
         return members;
     }
 
-    private Outcome refused(String saidId, Decision.Builder decision) {
-        Refusal refusal = decision.refusal().orElseThrow();
-        return new Outcome.Refused(refusal, refusal.reason() == Reason.CLIENT_NOT_AUTHENTICATED ? guessing.wait(decision.from(), saidId) : Duration.ZERO);
+    private static Outcome refused(Decision.Builder decision) {
+        return new Outcome.Refused(decision.refusal().orElseThrow());
     }
 }

@@ -7,7 +7,6 @@ import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.clientauth.SlowedGuessing;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
@@ -22,7 +21,6 @@ import dev.admit.core.token.Lifetime;
 import dev.admit.core.token.RememberedTokens;
 import dev.admit.core.token.TokenId;
 import dev.admit.core.token.VerifiedToken;
-import java.time.Duration;
 import java.time.Instant;
 import java.util.Map;
 import java.util.Optional;
@@ -30,14 +28,12 @@ import java.util.Optional;
 /** Ends tokens before their time: one that its client gives back (RFC 7009), or those that an operator names. */
 public final class RevokeToken {
     private final AuthenticateClient clients;
-    private final SlowedGuessing guessing;
     private final RememberedTokens tokens;
     private final Withdrawal withdrawal;
     private final Audit audit;
 
-    public RevokeToken(AuthenticateClient clients, SlowedGuessing guessing, RememberedTokens tokens, Withdrawal withdrawal, Audit audit) {
+    public RevokeToken(AuthenticateClient clients, RememberedTokens tokens, Withdrawal withdrawal, Audit audit) {
         this.clients = clients;
-        this.guessing = guessing;
         this.tokens = tokens;
         this.withdrawal = withdrawal;
         this.audit = audit;
@@ -47,19 +43,19 @@ public final class RevokeToken {
     public sealed interface Outcome {
         record Done() implements Outcome {}
 
-        record Refused(Refusal refusal, Duration heldBack) implements Outcome {}
+        record Refused(Refusal refusal) implements Outcome {}
     }
 
     public Outcome revoke(FormRequest request, IssuerInForce issuer, Decision.Builder decision) {
         Optional<FormRequest.Read> read = request.read(decision);
-        if (read.isEmpty()) return refused("", decision);
+        if (read.isEmpty()) return refused(decision);
         clients.prepare(read.get().presented(), decision.at());
         Optional<KnownClient> client = clients.authenticate(read.get().presented(), issuer.issuer(), decision.at(), decision);
-        if (client.isEmpty()) return refused(read.get().presented().saidId(), decision);
+        if (client.isEmpty()) return refused(decision);
         Optional<String> text = read.get().form().one("token");
         if (text.isEmpty()) {
             decision.add(CheckResult.refused("token", Reason.MALFORMED_REQUEST, "token", "none", Mend.of("Add token=…")));
-            return refused("", decision);
+            return refused(decision);
         }
         Optional<VerifiedToken> token = tokens.verify(text.get(), issuer.tokens(), new Decision.Builder(Plane.TOKEN, decision.at()));
         if (token.isEmpty()) {
@@ -69,7 +65,7 @@ public final class RevokeToken {
         if (!token.get().clientId().equals(client.get().client().id())) {
             // RFC 7009 §2.1: only the client that a token was issued to gives it back.
             decision.add(CheckResult.refused("token", Reason.TOKEN_OF_ANOTHER_CLIENT, "a token of this client", "one of another", Mend.of("Revoke it as the client that holds it.")));
-            return refused("", decision);
+            return refused(decision);
         }
         Client its = client.get().client();
         end(token.get().id(), Instant.ofEpochSecond(token.get().expiresAt()), issuer, its.name(), new Actor(its.id(), its.name(), decision.from()));
@@ -85,9 +81,8 @@ public final class RevokeToken {
         });
     }
 
-    private Outcome refused(String saidId, Decision.Builder decision) {
-        Refusal refusal = decision.refusal().orElseThrow();
-        return new Outcome.Refused(refusal, refusal.reason() == Reason.CLIENT_NOT_AUTHENTICATED ? guessing.wait(decision.from(), saidId) : Duration.ZERO);
+    private static Outcome refused(Decision.Builder decision) {
+        return new Outcome.Refused(decision.refusal().orElseThrow());
     }
 
     /** Ends one token by its id, whoever holds it. It need not be known: what is revoked stays so until any token would have run out. */

@@ -14,6 +14,7 @@ import java.security.KeyFactory;
 import java.security.PrivateKey;
 import java.security.PublicKey;
 import java.security.Signature;
+import java.security.SignatureException;
 import java.security.spec.PKCS8EncodedKeySpec;
 import java.security.spec.X509EncodedKeySpec;
 import java.util.Arrays;
@@ -63,7 +64,7 @@ final class Ed25519 implements JWSSigner, JWSVerifier {
             signature.initVerify(publicKey);
             signature.update(signingInput);
             return signature.verify(presented.decode());
-        } catch (java.security.SignatureException notOne) {
+        } catch (SignatureException notOne) {
             return false;
         } catch (GeneralSecurityException broken) {
             throw new JOSEException("verifying with Ed25519", broken);

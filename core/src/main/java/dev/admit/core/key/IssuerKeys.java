@@ -49,6 +49,12 @@ public final class IssuerKeys {
         return one == null || !now.isBefore(one.span().verifiesUntil()) ? Optional.empty() : Optional.of(one.key());
     }
 
+    /** Whether this very key's signatures are good now; for every request with a remembered token, so it makes nothing. */
+    public boolean isGood(SigningKey key, Instant now) {
+        Living one = byId.get(key.kid());
+        return one != null && one.key() == key && now.isBefore(one.span().verifiesUntil());
+    }
+
     /** The JWK Set (RFC 7517 §5): the public halves of upcoming, active and retiring keys. */
     public JWKSet publishedAt(Instant now) {
         return new JWKSet(living.stream().filter(one -> now.isBefore(one.span().verifiesUntil())).map(one -> one.key().published()).toList());

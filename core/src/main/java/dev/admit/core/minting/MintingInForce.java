@@ -18,9 +18,13 @@ public final class MintingInForce {
     private final Api api;
     private final List<ClaimExpression> claims;
 
+    /** What holds where no exception does: for most tokens, so it is made once. */
+    private final Applied usual;
+
     private MintingInForce(Api api, List<ClaimExpression> claims) {
         this.api = api;
         this.claims = claims;
+        this.usual = applied(List.of());
     }
 
     /** @throws IllegalStateException when an expression that was taken once is none any more */
@@ -42,10 +46,20 @@ public final class MintingInForce {
      * @param without names of claims that are left out
      * @param why     where each value comes from, as sentences
      */
-    public record Applied(Duration lifetime, Minting.Format format, Set<String> without, List<String> why) {}
+    public record Applied(Duration lifetime, Minting.Format format, Set<String> without, List<String> why) {
+        /** The sentences as one text. */
+        public String reasons() {
+            return String.join(" ", why);
+        }
+    }
 
     /** The strictest of the API's values and every exception that applies. */
     public Applied applied(Client client, String grantType) {
+        List<Minting.Exempt> applying = api.minting().exceptions().stream().filter(exception -> exception.appliesTo(client, grantType)).toList();
+        return applying.isEmpty() ? usual : applied(applying);
+    }
+
+    private Applied applied(List<Minting.Exempt> applying) {
         Minting minting = api.minting();
         Duration lifetime = minting.lifetime();
         Minting.Format format = minting.format();
@@ -53,9 +67,8 @@ public final class MintingInForce {
         List<String> why = new ArrayList<>();
         String lifetimeFrom = "the API";
         String formatFrom = "the API";
-        for (Minting.Exempt exception : minting.exceptions()) {
-            if (!exception.appliesTo(client, grantType)) continue;
-            if (exception.lifetime().filter(minting.lifetime()::equals).isEmpty() && exception.lifetime().isPresent() && exception.lifetime().get().compareTo(lifetime) < 0) {
+        for (Minting.Exempt exception : applying) {
+            if (exception.lifetime().isPresent() && exception.lifetime().get().compareTo(lifetime) < 0) {
                 lifetime = exception.lifetime().get();
                 lifetimeFrom = "the exception " + exception.name();
             }
@@ -69,7 +82,7 @@ public final class MintingInForce {
         }
         why.addFirst("Format %s, from %s.".formatted(format, formatFrom));
         why.addFirst("Lifetime %s, from %s.".formatted(Fields.written(lifetime), lifetimeFrom));
-        return new Applied(lifetime, format, without, why);
+        return new Applied(lifetime, format, Set.copyOf(without), List.copyOf(why));
     }
 
     /** @throws ClaimExpression.Senseless when one comes to nothing that a claim can hold */

@@ -143,8 +143,8 @@ final class ClientReading {
         }
     }
 
-    private List<String> readGrantTypes(ClientRegistration.Wanted wanted, ClientKind kind, Client old) {
-        if (wanted.grantTypes() == null) return kind == old.kind() ? old.grantTypes() : List.of();
+    private Optional<List<String>> readGrantTypes(ClientRegistration.Wanted wanted, ClientKind kind, Client old) {
+        if (wanted.grantTypes() == null) return kind == old.kind() ? old.grantTypes() : Optional.empty();
         TreeSet<String> chosen = new TreeSet<>();
         for (int i = 0; i < wanted.grantTypes().size(); i++) {
             String type = wanted.grantTypes().get(i) == null ? "" : wanted.grantTypes().get(i).strip();
@@ -157,7 +157,7 @@ final class ClientReading {
             }
             chosen.add(type);
         }
-        return List.copyOf(chosen);
+        return Optional.of(List.copyOf(chosen));
     }
 
     private List<String> readIdentity(ClientRegistration.Wanted wanted, ClientKind kind, Client old) {

@@ -74,11 +74,6 @@ public final class ClientRegistration {
         public static Wanted service(String name, String title, String owner, List<String> asks) {
             return new Wanted(name, title, null, null, null, owner, null, null, null, null, null, null, null, null, null, null, asks);
         }
-
-        Wanted asking(List<String> scopes) {
-            return new Wanted(name, title, description, kind, authMethod, owner, contacts, links, tags, redirects, origins, grantTypes, identityScopes, jwks, jwksUri,
-                    assertionAlg, scopes);
-        }
     }
 
     /** A secret just made: the kept half, and the half to show once. */
@@ -95,7 +90,7 @@ public final class ClientRegistration {
     public Change<Registered> register(Issuer issuer, Wanted wanted, String secretLifetime, Actor by) {
         ClientReading reading = new ClientReading(issuer, grantTypes);
         Client blank = new Client(Ids.random("cl_"), issuer.id(), "", ClientKind.SERVICE, Client.Texts.titled(""), Client.Proof.by(ClientAuthMethod.CLIENT_SECRET_BASIC),
-                Client.Addresses.NONE, List.of(), List.of(), true, 0, clock.instant());
+                Client.Addresses.NONE, Optional.empty(), List.of(), true, 0, clock.instant());
         return register(issuer, reading, reading.read(wanted, blank), wanted.asks(), secretLifetime, by);
     }
 

@@ -121,8 +121,8 @@ public final class IssuerRegistration {
             if (stale.isPresent()) return stale.get();
             if (!issuer.name().equals(confirm)) {
                 Issuers.Holds holds = issuers.holds(issuer.id());
-                return new Change.NeedsConfirmation<>(issuer.name(), List.of("%d APIs with %d routes".formatted(holds.apis(), holds.routes()),
-                        "%d clients with %d approvals".formatted(holds.clients(), holds.approvals()), "its signing keys, and with them every token it issued"));
+                return new Change.NeedsConfirmation<>(issuer.name(), List.of("APIs: %d, with routes: %d".formatted(holds.apis(), holds.routes()),
+                        "clients: %d, with approvals: %d".formatted(holds.clients(), holds.approvals()), "its signing keys, and with them every token it issued"));
             }
             issuers.delete(issuer.id());
             audit.removed(by, issuer.id(), "issuer.removed", issuer.name(), issuer);
@@ -173,7 +173,7 @@ public final class IssuerRegistration {
         return every;
     }
 
-    private List<String> readGrantTypes(Fields fields, List<String> wanted, List<String> old) {
+    private Optional<List<String>> readGrantTypes(Fields fields, List<String> wanted, Optional<List<String>> old) {
         if (wanted == null) return old;
         TreeSet<String> chosen = new TreeSet<>();
         for (int i = 0; i < wanted.size(); i++) {
@@ -183,7 +183,8 @@ public final class IssuerRegistration {
             }
             chosen.add(type);
         }
-        return List.copyOf(chosen);
+        if (chosen.isEmpty()) fields.note("No grant type is on: this issuer gives no tokens.");
+        return Optional.of(List.copyOf(chosen));
     }
 
     private Change<Issuer> published(Change<Issuer> change) {

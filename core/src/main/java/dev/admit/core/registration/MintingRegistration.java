@@ -17,6 +17,7 @@ import java.time.Duration;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Pattern;
@@ -141,6 +142,6 @@ public final class MintingRegistration {
     }
 
     private static List<String> orNone(List<String> many) {
-        return many == null ? List.of() : many.stream().filter(java.util.Objects::nonNull).map(String::strip).distinct().toList();
+        return many == null ? List.of() : many.stream().filter(Objects::nonNull).map(String::strip).distinct().toList();
     }
 }

@@ -10,11 +10,11 @@ import java.util.Optional;
  * A caller, registered with one issuer.
  *
  * @param id             the {@code client_id}: public, made by Admit
- * @param grantTypes     that it may use; empty for those of its kind
+ * @param grantTypes     that it may use; absent for those of its kind
  * @param identityScopes which of the issuer's own scopes it may ask a person for: {@code openid}, {@code profile} and so on
  * @param enabled        whether it gets tokens; switched off and on again, it keeps everything else
  */
-public record Client(String id, String issuerId, String name, ClientKind kind, Texts texts, Proof proof, Addresses addresses, List<String> grantTypes,
+public record Client(String id, String issuerId, String name, ClientKind kind, Texts texts, Proof proof, Addresses addresses, Optional<List<String>> grantTypes,
                      List<String> identityScopes, boolean enabled, long version, Instant createdAt) {
 
     /** What people read of it, and find it by. @param owner who answers for it; may be empty */
@@ -55,7 +55,11 @@ public record Client(String id, String issuerId, String name, ClientKind kind, T
     }
 
     public boolean mayUse(String grantType) {
-        return grantTypes.isEmpty() ? kind.usualGrantTypes().contains(grantType) : grantTypes.contains(grantType);
+        return usableGrantTypes().contains(grantType);
+    }
+
+    public List<String> usableGrantTypes() {
+        return grantTypes.orElse(kind.usualGrantTypes());
     }
 
     /** The same client, on or off. */

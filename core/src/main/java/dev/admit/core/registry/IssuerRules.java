@@ -13,11 +13,15 @@ import java.util.Optional;
  * @param longestSecret        no secret may live longer
  * @param secretsWithoutEnd    whether a secret may be made that never runs out
  * @param developmentAddresses whether clients that are not native may have plain-http redirect addresses on loopback
- * @param grantTypes           that are on; empty for every one the service has
+ * @param grantTypes           that are on; absent for every one the service has
  */
 public record IssuerRules(List<String> domains, Optional<Duration> keyRotation, Duration secretLifetime, Duration longestSecret,
-                          boolean secretsWithoutEnd, boolean developmentAddresses, List<String> grantTypes) {
-    public static final IssuerRules USUAL = new IssuerRules(List.of(), Optional.of(Duration.ofDays(90)), Duration.ofDays(90), Duration.ofDays(366), false, true, List.of());
+                          boolean secretsWithoutEnd, boolean developmentAddresses, Optional<List<String>> grantTypes) {
+    public static final IssuerRules USUAL = new IssuerRules(List.of(), Optional.of(Duration.ofDays(90)), Duration.ofDays(90), Duration.ofDays(366), false, true, Optional.empty());
+
+    public boolean allows(String grantType) {
+        return grantTypes.isEmpty() || grantTypes.get().contains(grantType);
+    }
 
     /** Whether the host is one of the domains or below one. */
     public boolean owns(String host) {

@@ -1,5 +1,6 @@
 package dev.admit.core.setup;
 
+import com.nimbusds.jose.util.JSONObjectUtils;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Fields;
 import dev.admit.core.registry.Api;
@@ -35,13 +36,13 @@ public final class ExportSetup {
         for (Api api : LoadSetup.all(ask -> records.apis().list(issuer.id(), ask))) apis.put(api.name(), api(api));
         Map<String, Setup.ClientPart> clients = new LinkedHashMap<>();
         for (Client client : LoadSetup.all(ask -> records.clients().list(issuer.id(), Clients.Wanted.ALL, ask))) clients.put(client.name(), client(client));
-        return new Setup(issuer.name(), issuer.title(), text(issuer.description()), rules(issuer.rules()), apis,
-                records.routes().of(issuer.id()).stream().map(this::route).toList(), clients);
+        return new Setup(issuer.name(), issuer.title(), text(issuer.description()), rules(issuer.rules()), map(apis),
+                list(records.routes().of(issuer.id()).stream().map(this::route).toList()), map(clients));
     }
 
     /** An API with its scopes, minting and routes. */
     public Setup piece(Issuer issuer, Api api) {
-        return new Setup(issuer.name(), null, null, null, Map.of(api.name(), api(api)), records.routes().ofApi(issuer.id(), api.id()).stream().map(this::route).toList(), null);
+        return new Setup(issuer.name(), null, null, null, Map.of(api.name(), api(api)), list(records.routes().ofApi(issuer.id(), api.id()).stream().map(this::route).toList()), null);
     }
 
     public Setup piece(Issuer issuer, Client client) {
@@ -50,10 +51,11 @@ public final class ExportSetup {
 
     private static Setup.Rules rules(IssuerRules it) {
         IssuerRules usual = IssuerRules.USUAL;
+        if (it.equals(usual)) return null;
         return new Setup.Rules(list(it.domains()), it.keyRotation().equals(usual.keyRotation()) ? null : it.keyRotation().map(Fields::written).orElse("none"),
                 it.secretLifetime().equals(usual.secretLifetime()) ? null : Fields.written(it.secretLifetime()),
                 it.longestSecret().equals(usual.longestSecret()) ? null : Fields.written(it.longestSecret()), flag(it.secretsWithoutEnd(), false),
-                flag(it.developmentAddresses(), true), list(it.grantTypes()));
+                flag(it.developmentAddresses(), true), it.grantTypes().orElse(null));
     }
 
     private Setup.ApiPart api(Api it) {
@@ -61,7 +63,7 @@ public final class ExportSetup {
         for (Scope scope : records.scopes().of(it.id())) scopes.put(scope.name(), scope(scope));
         Map<String, Setup.RolePart> roles = new LinkedHashMap<>();
         for (Role role : records.roles().of(it.id())) roles.put(role.name(), new Setup.RolePart(role.title(), role.scopes()));
-        return new Setup.ApiPart(it.title(), it.audience(), null, it.upstream().map(Object::toString).orElse(null), minting(it.minting()), scopes, roles);
+        return new Setup.ApiPart(it.title(), it.audience(), null, it.upstream().map(Object::toString).orElse(null), minting(it.minting()), map(scopes), map(roles));
     }
 
     private static Setup.MintingPart minting(Minting it) {
@@ -73,7 +75,7 @@ public final class ExportSetup {
             exceptions.put(one.name(), new Setup.ExceptionPart(list(one.clients()), list(one.tags()), list(one.grantTypes()), one.lifetime().map(Fields::written).orElse(null),
                     one.format().map(Object::toString).orElse(null), list(one.without())));
         }
-        return new Setup.MintingPart(Fields.written(it.lifetime()), it.format().toString(), claims.isEmpty() ? null : claims, exceptions.isEmpty() ? null : exceptions);
+        return new Setup.MintingPart(Fields.written(it.lifetime()), it.format().toString(), map(claims), map(exceptions));
     }
 
     private static Setup.ScopePart scope(Scope it) {
@@ -103,14 +105,14 @@ public final class ExportSetup {
         boolean usualIdentity = it.identityScopes().equals(it.kind().forPeople() ? List.of("openid", "profile", "email") : List.of());
         return new Setup.ClientPart(it.title(), text(it.texts().description()), it.kind() == ClientKind.SERVICE ? null : it.kind().toString(), it.authMethod().toString(), text(it.owner()),
                 list(it.texts().contacts()), list(it.texts().links().stream().map(Object::toString).toList()), list(it.texts().tags()), list(it.addresses().redirects()),
-                list(it.addresses().origins()), list(it.grantTypes()), usualIdentity ? null : it.identityScopes(), it.proof().jwks().map(ExportSetup::json).orElse(null),
+                list(it.addresses().origins()), it.grantTypes().orElse(null), usualIdentity ? null : it.identityScopes(), it.proof().jwks().map(ExportSetup::json).orElse(null),
                 it.proof().jwksUri().map(Object::toString).orElse(null), it.proof().algorithm().map(Object::toString).orElse(null), flag(it.enabled(), true), null,
-                asks.isEmpty() ? null : asks);
+                map(asks));
     }
 
     private static Map<String, Object> json(String text) {
         try {
-            return com.nimbusds.jose.util.JSONObjectUtils.parse(text);
+            return JSONObjectUtils.parse(text);
         } catch (ParseException damaged) {
             throw new IllegalStateException("a kept key set cannot be read", damaged);
         }
@@ -120,7 +122,11 @@ public final class ExportSetup {
         return text.isEmpty() ? null : text;
     }
 
-    private static List<String> list(List<String> many) {
+    private static <V> Map<String, V> map(Map<String, V> many) {
+        return many.isEmpty() ? null : many;
+    }
+
+    private static <T> List<T> list(List<T> many) {
         return many.isEmpty() ? null : many;
     }
 

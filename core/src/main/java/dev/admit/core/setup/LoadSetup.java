@@ -1,5 +1,6 @@
 package dev.admit.core.setup;
 
+import com.nimbusds.jose.util.JSONObjectUtils;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.Approving;
@@ -10,6 +11,7 @@ import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
+import dev.admit.core.change.Page;
 import dev.admit.core.change.Republish;
 import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ClientRegistration;
@@ -30,6 +32,7 @@ import dev.admit.core.registry.Scopes;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.Routes;
+import java.time.Clock;
 import java.time.Instant;
 import java.time.format.DateTimeParseException;
 import java.util.ArrayList;
@@ -39,6 +42,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeSet;
+import java.util.function.Function;
 
 /**
  * Loads a setup file: everything in it through the same use cases as by hand, in one transaction, so that it holds altogether or
@@ -59,13 +63,15 @@ public final class LoadSetup {
     private final Withdrawal withdrawal;
     private final Republish.Held live;
     private final Runnable forgetClients;
+    private final Clock clock;
 
-    public LoadSetup(UseCases use, Records records, Withdrawal withdrawal, Republish.Held live, Runnable forgetClients) {
+    public LoadSetup(UseCases use, Records records, Withdrawal withdrawal, Republish.Held live, Runnable forgetClients, Clock clock) {
         this.use = use;
         this.records = records;
         this.withdrawal = withdrawal;
         this.live = live;
         this.forgetClients = forgetClients;
+        this.clock = clock;
     }
 
     /**
@@ -124,6 +130,8 @@ public final class LoadSetup {
         private final List<SetupOutcome.Made> made = new ArrayList<>();
         private final List<String> notes = new ArrayList<>();
         private final List<FieldFault> faults = new ArrayList<>();
+        /** The notes of the change that was made last. */
+        private List<String> said = List.of();
 
         Loading(Request request, Actor by) {
             this.request = request;
@@ -145,7 +153,7 @@ public final class LoadSetup {
         private <T> Optional<T> settle(String at, Change<T> change) {
             switch (change) {
                 case Change.Made<T> it -> {
-                    it.notes().stream().filter(note -> !note.startsWith("Nothing differs")).forEach(notes::add);
+                    said = it.notes();
                     return Optional.of(it.value());
                 }
                 case Change.Invalid<T>(List<FieldFault> some) -> some.forEach(fault -> fault(at + fault.pointer(), fault.expected(), fault.came(), fault.mend()));
@@ -163,15 +171,21 @@ public final class LoadSetup {
             faults.add(new FieldFault(at, expected, came, mend));
         }
 
-        /** Notes a step when something differs. */
+        /** Notes a step when something differs, with what was said about it; of what stays as it is there is nothing to say. */
         private <T> void step(String what, Optional<T> before, T after) {
             if (before.isEmpty()) {
-                steps.add(new SetupOutcome.Step("added", what, List.of()));
+                add("added", what, List.of());
                 return;
             }
             List<SetupOutcome.Difference> members = Audit.differences(before.get(), after).entrySet().stream()
                     .map(it -> new SetupOutcome.Difference(it.getKey(), it.getValue().getFirst(), it.getValue().getLast())).toList();
-            if (!members.isEmpty()) steps.add(new SetupOutcome.Step("changed", what, members));
+            if (!members.isEmpty()) add("changed", what, members);
+        }
+
+        private void add(String verb, String what, List<SetupOutcome.Difference> members) {
+            steps.add(new SetupOutcome.Step(verb, what, members));
+            said.forEach(note -> notes.add(Character.toUpperCase(what.charAt(0)) + what.substring(1) + ": " + note));
+            said = List.of();
         }
 
         private Optional<Issuer> issuer() {
@@ -262,7 +276,7 @@ public final class LoadSetup {
             Optional<Client> before = records.clients().named(issuer.id(), name);
             ClientRegistration.Wanted wanted = new ClientRegistration.Wanted(before.isPresent() ? null : name, part.title(), part.description(), part.kind(), part.authMethod(), part.owner(),
                     part.contacts(), part.links(), part.tags(), part.redirectUris(), part.origins(), part.grantTypes(), part.identityScopes(),
-                    part.jwks() == null ? null : com.nimbusds.jose.util.JSONObjectUtils.toJSONString(part.jwks()), part.jwksUri(), part.assertionAlg(), null);
+                    part.jwks() == null ? null : JSONObjectUtils.toJSONString(part.jwks()), part.jwksUri(), part.assertionAlg(), null);
             Optional<Client> after;
             if (before.isPresent()) {
                 after = settle(at, use.clients().change(issuer, name, wanted, Expected.ANY, by));
@@ -283,7 +297,7 @@ public final class LoadSetup {
 
         private void secret(Issuer issuer, String at, String name, Setup.ClientPart part, boolean fresh) {
             settle(at + "/secret", use.clients().giveSecret(issuer, name, request.secrets().get(name), part.secret() == null ? null : part.secret().lifetime(), fresh, by))
-                    .filter(added -> added && !fresh).ifPresent(added -> steps.add(new SetupOutcome.Step("added", "secret of " + name, List.of())));
+                    .filter(added -> added && !fresh).ifPresent(added -> add("added", "secret of " + name, List.of()));
         }
 
         private void ask(Issuer issuer, String at, Client client, String scope, String standing) {
@@ -302,7 +316,10 @@ public final class LoadSetup {
             }
             Optional<Scope> found = records.scopes().named(issuer.id(), scope);
             Optional<Approval> before = found.flatMap(it -> records.approvals().of(client.id(), it.id()));
+            Instant now = clock.instant();
+            Optional<Instant> wanted = until;
             if (word.equals("waiting") && before.isPresent()) return; // asked already, whatever the answer was
+            if (before.filter(it -> it.isGivenAt(now) && it.expiresAt().equals(wanted)).isPresent()) return;
             Optional<FieldFault> cannot = use.approving().faultOf(client, scope, at);
             if (cannot.isPresent()) {
                 faults.add(cannot.get());
@@ -310,8 +327,7 @@ public final class LoadSetup {
             }
             Optional<Approval> asked = settle(at, use.approving().ask(client, scope, by));
             if (asked.isEmpty()) return;
-            Optional<Instant> end = until;
-            Optional<Approval> after = word.equals("waiting") ? asked : settle(at, use.approving().give(client, asked.get(), end, by, Expected.ANY));
+            Optional<Approval> after = word.equals("waiting") ? asked : settle(at, use.approving().give(client, asked.get(), wanted, by, Expected.ANY));
             after.ifPresent(it -> step("approval of %s for %s".formatted(scope, client.name()), before, it));
         }
 
@@ -336,15 +352,15 @@ public final class LoadSetup {
         }
 
         private void removed(String what, Change<?> change) {
-            if (settle("/", change).isPresent()) steps.add(new SetupOutcome.Step("removed", what, List.of()));
+            if (settle("/", change).isPresent()) add("removed", what, List.of());
         }
     }
 
-    static <T> List<T> all(java.util.function.Function<dev.admit.core.change.Page.Ask, dev.admit.core.change.Page<T>> pages) {
+    static <T> List<T> all(Function<Page.Ask, Page<T>> pages) {
         List<T> all = new ArrayList<>();
         Optional<String> after = Optional.empty();
         do {
-            dev.admit.core.change.Page<T> page = pages.apply(new dev.admit.core.change.Page.Ask(after, dev.admit.core.change.Page.Ask.MOST));
+            Page<T> page = pages.apply(new Page.Ask(after, Page.Ask.MOST));
             all.addAll(page.items());
             after = page.next();
         } while (after.isPresent());

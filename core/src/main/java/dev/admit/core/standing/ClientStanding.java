@@ -5,12 +5,14 @@ import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
+import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.ClientSecret;
 import dev.admit.core.registry.Scope;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
 
 /**
@@ -87,7 +89,7 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
         for (ClientSecret secret : known.secrets()) {
             if (secret.expiresAt().isEmpty()) remarks.add("Its secret '%s' never runs out.".formatted(secret.label()));
         }
-        client.addresses().redirects().stream().filter(address -> address.startsWith("http:") && client.kind() != dev.admit.core.registry.ClientKind.NATIVE)
+        client.addresses().redirects().stream().filter(address -> address.startsWith("http:") && client.kind() != ClientKind.NATIVE)
                 .forEach(address -> remarks.add("%s is an address for development. Take it out before others use the client.".formatted(address)));
         if (holdsBothKinds(known, issuer, now)) {
             remarks.add("It holds permissions on a person's behalf and others on its own: a person could have it do what they may not. Register two clients instead.");
@@ -99,9 +101,14 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
     private static boolean holdsBothKinds(KnownClient known, IssuerInForce issuer, Instant now) {
         if (!known.client().kind().forPeople() || !known.client().mayUse("client_credentials")) return false;
         List<Scope> held = known.approvals().stream().filter(approval -> approval.isGivenAt(now)).map(approval -> issuer.scopesByName().get(approval.scopeName()))
-                .filter(java.util.Objects::nonNull).toList();
+                .filter(Objects::nonNull).toList();
         return held.stream().anyMatch(scope -> scope.holders().clients())
                 && (held.stream().anyMatch(scope -> scope.holders().people()) || !known.client().identityScopes().isEmpty());
+    }
+
+    /** Who must act while an ask waits. */
+    public static String waitsFor(Client client, Scope scope) {
+        return byEachPerson(client, scope) ? "each person" : "an administrator";
     }
 
     private static boolean byEachPerson(Client client, Scope scope) {

@@ -49,7 +49,7 @@ public final class RememberedTokens {
 
     /** The same key object must still verify: a key that retired or was taken out takes its tokens with it. */
     private static boolean keyStillHolds(VerifiedToken known, TokenSource source, Decision.Builder decision) {
-        return known.key().isEmpty() || source.keys().withId(known.key().get().kid(), decision.at()).filter(key -> key == known.key().get()).isPresent();
+        return known.key().isEmpty() || source.keys().isGood(known.key().get(), decision.at());
     }
 
     /** An opaque token costs one look into the records, and is then remembered like any other. */

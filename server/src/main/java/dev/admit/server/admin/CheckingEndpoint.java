@@ -44,14 +44,16 @@ class CheckingEndpoint {
         String env = "ISSUER=%s\nJWKS_URI=%s/jwks\nAUDIENCE=%s\nALGORITHMS=\"%s\"\n".formatted(inForce.url(), inForce.url(), found.audience(), String.join(" ", algorithms));
         Map<String, String> code = new LinkedHashMap<>();
         for (String example : EXAMPLES) code.put(example, read(example));
-        return new CheckingView(found.name(), inForce.url(), inForce.url() + "/jwks", found.audience(), algorithms, scopes, inForce.url() + "/introspect", env, code, notes(found));
+        return new CheckingView(found.name(), inForce.url(), inForce.url() + "/jwks", found.audience(), algorithms, scopes, inForce.url() + "/introspect", env, code, notes(found, algorithms));
     }
 
-    private static List<String> notes(Api api) {
+    private static List<String> notes(Api api, List<String> algorithms) {
         List<String> notes = new ArrayList<>();
         if (api.minting().format() == Minting.Format.OPAQUE) {
             notes.add("Tokens of this API are opaque: they can only be asked about at the introspection endpoint. Make a secret for that with: admit api secret add " + api.name());
         }
+        if (algorithms.contains("EdDSA")) notes.add("The library of the Java example takes EdDSA only with a second library for it (com.google.crypto.tink:tink).");
+        notes.add("When the issuer brings in a key for another algorithm, add that to ALGORITHMS before it signs.");
         notes.add("A token that was withdrawn stays good for whoever checks by themselves until it runs out; ask at the introspection endpoint, or let the gateway check, where that is too late.");
         return notes;
     }

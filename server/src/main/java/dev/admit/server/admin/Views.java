@@ -30,6 +30,7 @@ import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientSecret;
+import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.IssuerRules;
 import dev.admit.core.registry.Scope;
@@ -50,13 +51,15 @@ class Views {
     private final KnownClients directory;
     private final SecretUses uses;
     private final Apis apis;
+    private final Clients clients;
     private final Clock clock;
 
-    Views(LiveConfiguration configuration, KnownClients directory, SecretUses uses, Apis apis, Clock clock) {
+    Views(LiveConfiguration configuration, KnownClients directory, SecretUses uses, Apis apis, Clients clients, Clock clock) {
         this.configuration = configuration;
         this.directory = directory;
         this.uses = uses;
         this.apis = apis;
+        this.clients = clients;
         this.clock = clock;
     }
 
@@ -86,9 +89,9 @@ class Views {
         Client.Texts texts = it.texts();
         return new ClientView(it.id(), it.name(), it.title(), texts.description(), it.kind().toString(), it.authMethod().toString(), it.owner(), texts.contacts(),
                 texts.links().stream().map(Object::toString).toList(), texts.tags(), it.addresses().redirects(), it.addresses().origins(),
-                it.grantTypes().isEmpty() ? it.kind().usualGrantTypes() : it.grantTypes(), it.identityScopes(), it.proof().jwks().map(Views::json).orElse(null),
+                it.usableGrantTypes(), it.identityScopes(), it.proof().jwks().map(Views::json).orElse(null),
                 it.proof().jwksUri().map(Object::toString).orElse(null), it.proof().algorithm().map(Object::toString).orElse(null), it.enabled(), issuer.name(),
-                issuer.url() + "/token", known.secrets().stream().map(this::secret).toList(), known.approvals().stream().map(approval -> approval(issuer, approval)).toList(),
+                issuer.url() + "/token", clients.secretsOf(it.id()).stream().map(this::secret).toList(), known.approvals().stream().map(approval -> approval(issuer, approval)).toList(),
                 standing.may(), standing.missing(), standing.remarks(), it.version(), it.createdAt());
     }
 
@@ -114,9 +117,11 @@ class Views {
         Optional<Scope> scope = inForce.map(found -> found.scopesByName().get(it.scopeName()));
         String api = scope.flatMap(found -> inForce.map(in -> in.apisById().get(found.apiId()))).map(Api::name).orElse("");
         Instant now = clock.instant();
+        boolean waits = scope.isPresent() && it.statusAt(now) == Approval.Status.WAITING;
         return new ApprovalView(it.id(), it.clientId(), directory.find(it.clientId()).map(known -> known.client().name()).orElse(""), api,
                 it.scopeName(), scope.map(Scope::words).orElse(""), it.statusAt(now).toString(), it.askedAt(), it.askedBy(),
-                it.decidedAt().orElse(null), it.decidedBy().orElse(null), it.expiresAt().orElse(null), it.reason(), it.version());
+                it.decidedAt().orElse(null), it.decidedBy().orElse(null), it.expiresAt().orElse(null), it.reason(), waits ? directory.find(it.clientId()).map(known -> ClientStanding.waitsFor(known.client(), scope.get())).orElse(null) : null,
+                it.version());
     }
 
     RouteView route(Issuer issuer, Route it) {

@@ -41,21 +41,21 @@ class Forms {
         this.clock = clock;
     }
 
-    /** What an endpoint answers. @param challenge whether to ask for Basic, @param heldBack before it goes out */
-    record Answer(int status, Map<String, Object> body, boolean challenge, Duration heldBack) {
+    /** What an endpoint answers. @param challenge whether it is an answer that asks who tried Basic to try it again */
+    record Answer(int status, Map<String, Object> body, boolean challenge) {
         static Answer of(Map<String, Object> body) {
-            return new Answer(200, body, false, Duration.ZERO);
+            return new Answer(200, body, false);
         }
 
         /** RFC 6749 §5.2. */
-        static Answer refused(Refusal refusal, String decisionId, boolean triedBasic, Duration heldBack) {
+        static Answer refused(Refusal refusal, String decisionId) {
             Map<String, Object> body = new LinkedHashMap<>();
             body.put("error", refusal.reason().error());
             body.put("error_description", refusal.description());
             body.put("reason", refusal.reason().toString());
             refusal.mend().command().ifPresent(command -> body.put("mend", command));
             body.put("decision", decisionId);
-            return new Answer(refusal.reason().status(), body, triedBasic && refusal.reason().error().equals("invalid_client"), heldBack);
+            return new Answer(refusal.reason().status(), body, refusal.reason().error().equals("invalid_client"));
         }
     }
 
@@ -72,8 +72,12 @@ class Forms {
         response.setHeader("Cache-Control", "no-store"); // RFC 6749 §5.1, and on errors too
         Optional<FormRequest> form = read(request, decision);
         Answer answer = form.isPresent() ? deciding.on(form.get(), found, decision)
-                : Answer.refused(decision.refusal().orElseThrow(), decision.id(), false, Duration.ZERO);
+                : Answer.refused(decision.refusal().orElseThrow(), decision.id());
         decision.decided();
+        holdBack(decision.heldBack());
+        // Whoever tried the header is told the scheme.
+        boolean triedBasic = form.isPresent() && form.get().authorization().stream().anyMatch(header -> header.regionMatches(true, 0, "Basic", 0, 5));
+        if (answer.challenge() && triedBasic) response.setHeader("WWW-Authenticate", "Basic realm=\"" + issuer + "\", charset=\"UTF-8\"");
         send(answer, response);
         journal.write(decision, answer.status());
     }
@@ -104,16 +108,17 @@ class Forms {
         return (parameters < 0 ? contentType : contentType.substring(0, parameters)).strip().toLowerCase(Locale.ROOT);
     }
 
-    private static void send(Answer answer, HttpServletResponse response) throws IOException {
-        if (answer.heldBack().isPositive()) {
-            try {
-                Thread.sleep(answer.heldBack()); // a virtual thread: it holds nothing up but whoever guesses
-            } catch (InterruptedException stopping) {
-                Thread.currentThread().interrupt();
-            }
+    private static void holdBack(Duration length) {
+        if (!length.isPositive()) return;
+        try {
+            Thread.sleep(length); // a virtual thread: it holds nothing up but whoever guesses
+        } catch (InterruptedException stopping) {
+            Thread.currentThread().interrupt();
         }
+    }
+
+    private static void send(Answer answer, HttpServletResponse response) throws IOException {
         response.setStatus(answer.status());
-        if (answer.challenge()) response.setHeader("WWW-Authenticate", "Basic realm=\"token endpoint\", charset=\"UTF-8\"");
         if (answer.status() == 429) response.setHeader("Retry-After", "60");
         if (answer.body().isEmpty()) {
             response.setContentLength(0);

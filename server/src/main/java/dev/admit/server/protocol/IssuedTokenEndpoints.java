@@ -1,5 +1,6 @@
 package dev.admit.server.protocol;
 
+import dev.admit.core.decision.Refusal;
 import dev.admit.core.issued.IntrospectToken;
 import dev.admit.core.issued.RevokeToken;
 import jakarta.servlet.http.HttpServletRequest;
@@ -27,7 +28,7 @@ class IssuedTokenEndpoints {
     void introspect(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
         forms.handle(issuer, request, response, (form, found, decision) -> switch (introspect.introspect(form, found, decision)) {
             case IntrospectToken.Outcome.Told(Map<String, Object> members) -> Forms.Answer.of(members);
-            case IntrospectToken.Outcome.Refused refused -> Forms.Answer.refused(refused.refusal(), decision.id(), true, refused.heldBack());
+            case IntrospectToken.Outcome.Refused(Refusal refusal) -> Forms.Answer.refused(refusal, decision.id());
         });
     }
 
@@ -35,7 +36,7 @@ class IssuedTokenEndpoints {
     void revoke(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
         forms.handle(issuer, request, response, (form, found, decision) -> switch (revoke.revoke(form, found, decision)) {
             case RevokeToken.Outcome.Done done -> Forms.Answer.of(Map.of());
-            case RevokeToken.Outcome.Refused refused -> Forms.Answer.refused(refused.refusal(), decision.id(), true, refused.heldBack());
+            case RevokeToken.Outcome.Refused(Refusal refusal) -> Forms.Answer.refused(refusal, decision.id());
         });
     }
 }

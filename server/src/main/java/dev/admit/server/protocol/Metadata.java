@@ -49,12 +49,14 @@ class Metadata {
         Instant now = clock.instant();
         Map<String, Object> metadata = new LinkedHashMap<>();
         metadata.put("issuer", issuer.url());
-        metadata.put("token_endpoint", issuer.url() + "/token");
+        List<String> grantTypes = IssueToken.grantTypes(issuer.issuer());
+        // Where no grant type is on there is nothing to ask for; an empty list of them is not allowed (RFC 8414 §3.2).
+        if (!grantTypes.isEmpty()) metadata.put("token_endpoint", issuer.url() + "/token");
         metadata.put("jwks_uri", issuer.url() + "/jwks");
         List<String> scopes = issuer.scopesByName().values().stream().filter(scope -> scope.inMetadata() && scope.isGivenAt(now))
                 .map(Scope::name).sorted().toList();
         if (!scopes.isEmpty()) metadata.put("scopes_supported", scopes);
-        metadata.put("grant_types_supported", IssueToken.grantTypes(issuer.issuer()));
+        if (!grantTypes.isEmpty()) metadata.put("grant_types_supported", grantTypes);
         List<String> methods = Arrays.stream(ClientAuthMethod.values()).map(ClientAuthMethod::toString).toList();
         List<String> algorithms = Arrays.stream(SigningAlgorithm.values()).map(SigningAlgorithm::toString).toList();
         metadata.put("token_endpoint_auth_methods_supported", methods);

@@ -7,7 +7,6 @@ import dev.admit.core.grant.IssueToken;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
-import java.time.Duration;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -40,7 +39,7 @@ class TokenEndpoint {
                 body.put("scope", issued.scope());
                 yield Forms.Answer.of(body);
             }
-            case GrantOutcome.Refused(Refusal refusal, boolean basicChallenge, Duration heldBack) -> Forms.Answer.refused(refusal, decision.id(), basicChallenge, heldBack);
+            case GrantOutcome.Refused(Refusal refusal) -> Forms.Answer.refused(refusal, decision.id());
         };
     }
 }

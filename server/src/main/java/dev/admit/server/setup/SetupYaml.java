@@ -32,7 +32,7 @@ public final class SetupYaml {
             .enable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES).enable(tools.jackson.core.StreamReadFeature.STRICT_DUPLICATE_DETECTION)
             .disable(tools.jackson.databind.MapperFeature.ALLOW_COERCION_OF_SCALARS)
             .disable(YAMLWriteFeature.WRITE_DOC_START_MARKER).disable(YAMLWriteFeature.SPLIT_LINES).enable(YAMLWriteFeature.MINIMIZE_QUOTES).enable(YAMLWriteFeature.INDENT_ARRAYS_WITH_INDICATOR)
-            .changeDefaultPropertyInclusion(it -> it.withValueInclusion(com.fasterxml.jackson.annotation.JsonInclude.Include.NON_EMPTY)).build();
+            .changeDefaultPropertyInclusion(it -> it.withValueInclusion(com.fasterxml.jackson.annotation.JsonInclude.Include.NON_NULL)).build();
     /** What may differ between stages: addresses and limits, and nothing that says who may do what. */
     private static final Set<String> OF_A_STAGE = Set.of("upstream", "redirect_uris", "origins", "jwks_uri", "links", "contacts", "lifetime", "key_rotation", "secret_lifetime",
             "longest_secret", "domains", "audience", "from_env", "from_file", "development_addresses", "title", "description");
