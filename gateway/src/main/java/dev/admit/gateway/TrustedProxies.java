@@ -12,11 +12,17 @@ import org.eclipse.jetty.util.InetAddressSet;
  */
 public final class TrustedProxies {
     public static final TrustedProxies NONE = new TrustedProxies(List.of());
-    private static final Pattern LITERAL = Pattern.compile("[0-9a-fA-F:.]+");
+    /** Four numbers or an IPv6 address; not the shorter forms that Java reads too, nor a name that would have to be looked up. */
+    private static final String ADDRESS = "(\\d{1,3}(\\.\\d{1,3}){3}|[0-9a-fA-F]*:[0-9a-fA-F:.]+)";
+    private static final Pattern LITERAL = Pattern.compile(ADDRESS);
+    private static final Pattern MEANT = Pattern.compile(ADDRESS + "(/\\d{1,3}|-" + ADDRESS + ")?");
     private final InetAddressSet trusted = new InetAddressSet();
 
     private TrustedProxies(List<String> patterns) {
-        trusted.addAll(patterns);
+        for (String pattern : patterns) {
+            if (!MEANT.matcher(pattern).matches()) throw new IllegalArgumentException(pattern);
+            trusted.add(pattern);
+        }
     }
 
     /**

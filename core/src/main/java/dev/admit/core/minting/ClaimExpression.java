@@ -10,6 +10,7 @@ import dev.cel.common.types.MapType;
 import dev.cel.common.types.SimpleType;
 import dev.cel.compiler.CelCompiler;
 import dev.cel.compiler.CelCompilerFactory;
+import dev.cel.parser.CelStandardMacro;
 import dev.cel.runtime.CelEvaluationException;
 import dev.cel.runtime.CelRuntime;
 import dev.cel.runtime.CelRuntimeFactory;
@@ -29,7 +30,7 @@ public final class ClaimExpression {
 
     /** Made when the first expression is: most services have none, and the library takes its time. */
     private static final class Cel {
-        static final CelCompiler COMPILER = CelCompilerFactory.standardCelCompilerBuilder().setOptions(OPTIONS)
+        static final CelCompiler COMPILER = CelCompilerFactory.standardCelCompilerBuilder().setOptions(OPTIONS).setStandardMacros(CelStandardMacro.STANDARD_MACROS)
                 .addVar("client", MapType.create(SimpleType.STRING, SimpleType.DYN)).addVar("api", MapType.create(SimpleType.STRING, SimpleType.DYN))
                 .addVar("scopes", ListType.create(SimpleType.STRING)).addVar("grant_type", SimpleType.STRING).addVar("now", SimpleType.INT).build();
         static final CelRuntime RUNTIME = CelRuntimeFactory.standardCelRuntimeBuilder().setOptions(OPTIONS).build();

@@ -82,9 +82,9 @@ public final class SetupYaml {
 
     private static Reading readOne(String text, String which) {
         if (text.length() > LONGEST) return new Reading.Malformed(List.of(new FieldFault("/", "at most %d characters".formatted(LONGEST), text.length() + " characters", "Load it in pieces.")));
+        if (text.isBlank()) return new Reading.Malformed(List.of(new FieldFault("/", "a setup file", "nothing", "Begin with issuer: NAME.")));
         try {
             Setup setup = YAML.readValue(text, Setup.class);
-            if (setup == null) return new Reading.Malformed(List.of(new FieldFault("/", "a setup file", "nothing", "Begin with issuer: NAME.")));
             return new Reading.Good(setup, places(text));
         } catch (UnrecognizedPropertyException unknown) {
             return malformed(unknown, text, which, "one of " + String.join(", ", unknown.getKnownPropertyIds().stream().map(String::valueOf).sorted().toList()),
@@ -102,7 +102,7 @@ public final class SetupYaml {
         StringBuilder pointer = new StringBuilder();
         for (JacksonException.Reference part : fault.getPath()) pointer.append('/').append(part.getPropertyName() != null ? part.getPropertyName() : String.valueOf(part.getIndex()));
         // The library tells of a member when it is done with the object around it; where the member stands is known better here.
-        String known = text.isEmpty() ? null : places(text).get(pointer.toString());
+        String known = placesOfWhatCanBeRead(text).get(pointer.toString());
         if (known != null) return new Reading.Malformed(List.of(new FieldFault(pointer.toString(), expected, came + " at " + known + " of " + which, mend)));
         TokenStreamLocation at = fault.getLocation();
         String place = at == null ? "" : " at line %d, column %d of %s".formatted(at.getLineNr(), at.getColumnNr(), which);
@@ -119,6 +119,15 @@ public final class SetupYaml {
             if (places.containsKey(at)) return new FieldFault(pointer, expected, came + " at " + places.get(at), mend);
         }
         return new FieldFault(pointer, expected, came, mend);
+    }
+
+    /** A file that is wrong may be one that cannot be read to its end either. */
+    private static Map<String, String> placesOfWhatCanBeRead(String text) {
+        try {
+            return places(text);
+        } catch (JacksonException notToItsEnd) {
+            return Map.of();
+        }
     }
 
     private static Map<String, String> places(String text) {
