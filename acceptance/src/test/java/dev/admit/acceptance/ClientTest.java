@@ -268,6 +268,10 @@ class ClientTest {
         assertThat(demo.admit("approval", "give", "signing-caller", "tides.read").exitCode()).isZero();
         assertThat(demo.admit("call", "GET", "/tides/north-quay", "--as", "signing-caller", "--key", key.toString()).out()).contains("admitted");
         assertThat(demo.admit("client", "add", "signing-caller-2", "--make-key", key.toString()).err()).contains("is there already");
+        assertThat(key).as("a key that is there is never taken away").exists();
+        Path another = folder.resolve("another.pem");
+        assertThat(demo.admit("client", "add", "signing-caller", "--make-key", another.toString()).err()).contains("a name no client of this issuer has");
+        assertThat(another).as("nothing is left of what was refused").doesNotExist();
     }
 
     @Test void keysFromAnAddressAreFetchedOnceAndAnewWhenAnUnknownIdComes() throws Exception {

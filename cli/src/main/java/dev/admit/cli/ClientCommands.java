@@ -4,15 +4,9 @@ import dev.admit.contract.ApprovalView;
 import dev.admit.contract.Changed;
 import dev.admit.contract.ClientMade;
 import dev.admit.contract.ClientView;
-import dev.admit.contract.ClientWanted;
 import dev.admit.contract.MintingPreview;
 import dev.admit.contract.NameWanted;
 import dev.admit.contract.SecretView;
-import dev.admit.contract.SetupView;
-import dev.admit.contract.SetupWanted;
-import java.io.IOException;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
@@ -20,12 +14,11 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
-import tools.jackson.core.JacksonException;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "client", description = "Callers, with what they ask for.", subcommands = {ClientCommands.ListAll.class, ClientCommands.Show.class,
-    ClientCommands.Add.class, ClientCommands.Copy.class, ClientCommands.Edit.class, ClientCommands.Change.class, ClientCommands.Minting.class, ClientCommands.On.class, ClientCommands.Off.class, ClientCommands.Remove.class})
+    ClientCommands.Add.class, ClientCommands.Copy.class, EditClient.class, ClientCommands.Change.class, ClientCommands.Minting.class, ClientCommands.On.class, ClientCommands.Off.class, ClientCommands.Remove.class})
 final class ClientCommands {
 
     @Command(name = "list", description = "List the clients of an issuer.", footer = {"", "Example: admit client list --holding buoy"})
@@ -83,41 +76,6 @@ final class ClientCommands {
         }
     }
 
-    /** What a client is registered with, and what of it can be changed. A list that is said comes whole; '' alone empties it. */
-    static final class Fields {
-        @Option(names = "--title", description = "What people read.") String title;
-        @Option(names = "--description", description = "What it is for.") String description;
-        @Option(names = "--kind", paramLabel = "WORD", description = "service, web, browser, native or device: who runs it.") String kind;
-        @Option(names = "--auth-method", paramLabel = "WORD", description = "client_secret_basic, client_secret_post, private_key_jwt or none.") String authMethod;
-        @Option(names = "--owner", description = "Who answers for it; '' for nobody.") String owner;
-        @Option(names = "--contact", paramLabel = "TEXT", description = "An address or a number; may be said again.") List<String> contacts;
-        @Option(names = "--link", paramLabel = "URL", description = "A page about it; may be said again.") List<String> links;
-        @Option(names = "--tag", paramLabel = "WORD", description = "May be said again.") List<String> tags;
-        @Option(names = "--redirect", paramLabel = "URI", description = "Where people come back to; may be said again.") List<String> redirects;
-        @Option(names = "--origin", paramLabel = "ORIGIN", description = "Of a page that calls from a browser; may be said again.") List<String> origins;
-        @Option(names = "--grant-type", paramLabel = "WORD", description = "A grant type it may use; may be said again.") List<String> grantTypes;
-        @Option(names = "--identity", paramLabel = "SCOPE", description = "What it may ask a person for, such as openid; may be said again.") List<String> identity;
-        @Option(names = "--jwks", paramLabel = "FILE", description = "Its public keys, as a JWK Set.") Path jwks;
-        @Option(names = "--make-key", paramLabel = "FILE", description = "Make a key pair: the private half goes to this file, the public half into the registration.") Path makeKey;
-        @Option(names = "--jwks-uri", paramLabel = "URL", description = "Where its public keys are.") String jwksUri;
-        @Option(names = "--assertion-alg", paramLabel = "WORD", description = "The algorithm its assertions must use.") String assertionAlg;
-
-        ClientWanted wanted(String name, List<String> asks, String lifetime) {
-            return new ClientWanted(name, title, description, kind, authMethod, owner, Common.whole(contacts), Common.whole(links), Common.whole(tags), Common.whole(redirects), Common.whole(origins), Common.whole(grantTypes),
-                    Common.whole(identity), keys(), jwksUri, assertionAlg, asks, lifetime);
-        }
-
-        private Map<String, Object> keys() {
-            if (makeKey != null) return ClientKey.make(makeKey);
-            if (jwks == null) return null;
-            try {
-                return Http.JSON.readValue(Files.readString(jwks), new TypeReference<>() {});
-            } catch (IOException | JacksonException unreadable) {
-                throw new Failure(Failure.WRONG_USAGE, "%s holds no JWK Set that can be read. Name a file with {\"keys\":[…]}.".formatted(jwks));
-            }
-        }
-    }
-
     static void tellMade(Common common, ClientMade made, String verb) {
         common.out().notes(made.notes());
         List<ApprovalView> waiting = made.now().asks().stream().filter(ask -> ask.status().equals("waiting")).toList();
@@ -130,14 +88,14 @@ final class ClientCommands {
         "Example: admit client add customs-sync --make-key customs.pem --ask manifests.inspect", "Example: admit client add quayside-board --kind browser --redirect https://board.saltmarsh.example/back"})
     static final class Add implements Runnable {
         @Mixin Common common;
-        @Mixin Fields fields;
+        @Mixin ClientFields fields;
         @Parameters(paramLabel = "NAME") String name;
         @Option(names = "--ask", paramLabel = "SCOPE", description = "A scope it asks for; may be said again.") List<String> asks;
         @Option(names = "--secret-lifetime", paramLabel = "TIME", description = "Such as 30d. Default: the issuer's.") String lifetime;
         @Mixin ShownSecret shown;
 
         @Override public void run() {
-            Admin.Answer<ClientMade> answer = common.admin().post(common.path("clients"), fields.wanted(name, asks, lifetime), ClientMade.class);
+            Admin.Answer<ClientMade> answer = fields.send(() -> common.admin().post(common.path("clients"), fields.wanted(name, asks, lifetime), ClientMade.class));
             ClientMade made = answer.value();
             shown.show(common, answer.json(), made.now(), made.secret(), () -> tellMade(common, made, "registered"));
         }
@@ -153,47 +111,6 @@ final class ClientCommands {
         @Override public void run() {
             Admin.Answer<ClientMade> answer = common.admin().post(common.path("clients", client, "copy"), new NameWanted(name), ClientMade.class);
             shown.show(common, answer.json(), answer.value().now(), answer.value().secret(), () -> tellMade(common, answer.value(), "registered like " + client));
-        }
-    }
-
-    @Command(name = "edit", description = "Edit a client as text, in the editor that $EDITOR names; what changed is shown and loaded.", footer = {"", "Example: EDITOR=vi admit client edit tide-buoy-07"})
-    static final class Edit implements Runnable {
-        @Mixin Common common;
-        @Parameters(paramLabel = "CLIENT") String name;
-
-        @Override public void run() {
-            String before = common.admin().text(common.path("setup") + Http.query("client", name));
-            String after = edited(before);
-            if (after.equals(before)) {
-                common.out().done("Nothing was changed.", "admit client show " + name);
-                return;
-            }
-            Admin.Answer<SetupView> loaded = common.admin().post("/setup/load", new SetupWanted(after, null, Map.of(), null), SetupView.class);
-            common.say(loaded.json(), () -> {
-                SetupCommands.tell(common.out(), loaded.value());
-                common.out().done(loaded.value().steps().isEmpty() ? "Nothing differs from what is there." : "It is live.", "admit client show " + name);
-            });
-        }
-
-        private static String edited(String text) {
-            String editor = System.getenv("EDITOR");
-            if (editor == null || editor.isBlank()) throw new Failure(Failure.WRONG_USAGE, "No editor is named. Set EDITOR, such as EDITOR=vi, or use: admit setup export --client NAME");
-            try {
-                Path file = Files.createTempFile("client", ".yaml");
-                try {
-                    Files.writeString(file, text);
-                    int code = new ProcessBuilder("sh", "-c", editor + " \"$0\"", file.toString()).inheritIO().start().waitFor();
-                    if (code != 0) throw new Failure(Failure.REFUSED, "The editor ended with %d; nothing was changed.".formatted(code));
-                    return Files.readString(file);
-                } finally {
-                    Files.deleteIfExists(file);
-                }
-            } catch (IOException fault) {
-                throw new Failure(Failure.FAULT, "The editor '%s' cannot be started.".formatted(editor));
-            } catch (InterruptedException interrupted) {
-                Thread.currentThread().interrupt();
-                throw new Failure(Failure.FAULT, "Interrupted.");
-            }
         }
     }
 
@@ -220,14 +137,14 @@ final class ClientCommands {
     @Command(name = "change", description = "Change a client; what is not named stays.", footer = {"", "Example: admit client change old-crane --owner 'Isolde Marrin' --tag crane"})
     static final class Change implements Runnable {
         @Mixin Common common;
-        @Mixin Fields fields;
+        @Mixin ClientFields fields;
         @Parameters(paramLabel = "CLIENT") String name;
         @Option(names = "--name", paramLabel = "NEW", description = "A new name.") String newName;
 
         @Override public void run() {
             String path = common.path("clients", name);
             String etag = common.admin().get(path, ClientView.class).etag().orElse("*");
-            Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, etag, fields.wanted(newName, null, null), JsonNode.class);
+            Admin.Answer<JsonNode> answer = fields.send(() -> common.admin().change("PATCH", path, etag, fields.wanted(newName, null, null), JsonNode.class));
             Changed<ClientView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(changed.notes());

@@ -55,6 +55,14 @@ final class ClientKey {
         }
     }
 
+    static void forget(Path privateHalf) {
+        try {
+            Files.deleteIfExists(privateHalf);
+        } catch (IOException stays) {
+            // nobody knows its public half, so it opens nothing
+        }
+    }
+
     private static String coordinate(BigInteger value) {
         byte[] bytes = value.toByteArray();
         byte[] whole = new byte[32];

@@ -1,0 +1,87 @@
+package dev.admit.cli;
+
+import dev.admit.contract.Changed;
+import dev.admit.contract.MintingView;
+import dev.admit.contract.MintingWanted;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import tools.jackson.core.type.TypeReference;
+import tools.jackson.databind.JsonNode;
+
+@Command(name = "minting", description = "Show or change how an API's tokens are made. Of all that applies the strictest counts.",
+        footer = {"", "Example: admit api minting tides", "Example: admit api minting tides --lifetime 5m --claim 'tags=client.tags'",
+            "Example: admit api minting tides --exception 'name=night,tags=night-shift,lifetime=2m'"})
+final class ApiMinting implements Runnable {
+    @Mixin Common common;
+    @Parameters(paramLabel = "API") String name;
+    @Option(names = "--lifetime", paramLabel = "TIME", description = "How long its tokens live, such as 15m.") String lifetime;
+    @Option(names = "--format", paramLabel = "WORD", description = "jwt or opaque.") String format;
+    @Option(names = "--claim", paramLabel = "NAME=CEL", description = "An extra claim and its expression; may be said again. '' for none.") List<String> claims;
+    @Option(names = "--exception", paramLabel = "FIELDS", description = "name=, clients=, tags=, grant_types=, lifetime=, format=, without=, joined by commas; several values by +. May be said again. '' for none.")
+    List<String> exceptions;
+
+    @Override public void run() {
+        String path = common.path("apis", name, "minting");
+        Admin.Answer<MintingView> before = common.admin().get(path, MintingView.class);
+        if (lifetime == null && format == null && claims == null && exceptions == null) {
+            common.say(before.json(), () -> tell(common.out(), before.value()));
+            return;
+        }
+        MintingWanted wanted = new MintingWanted(lifetime, format, claims == null ? null : claims.stream().filter(it -> !it.isBlank()).map(ApiMinting::claim).toList(),
+                exceptions == null ? null : exceptions.stream().filter(it -> !it.isBlank()).map(ApiMinting::exempt).toList());
+        Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, before.etag().orElse("*"), wanted, JsonNode.class);
+        Changed<MintingView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
+        common.say(answer.json(), () -> {
+            common.out().notes(changed.notes());
+            tell(common.out(), changed.now());
+            common.out().done("Tokens for %s are made so from now on; those that are out stay as they are.".formatted(name), "admit client minting CLIENT");
+        });
+    }
+
+    private static void tell(Output out, MintingView it) {
+        out.fields("API", it.api(), "Lifetime", it.lifetime(), "Format", it.format());
+        it.claims().forEach(claim -> out.line("Claim      %s = %s".formatted(claim.name(), claim.expression())));
+        for (MintingView.Exempt one : it.exceptions()) {
+            List<String> when = new ArrayList<>();
+            if (!one.clients().isEmpty()) when.add("clients " + String.join(" ", one.clients()));
+            if (!one.tags().isEmpty()) when.add("tags " + String.join(" ", one.tags()));
+            if (!one.grantTypes().isEmpty()) when.add("grant types " + String.join(" ", one.grantTypes()));
+            List<String> then = new ArrayList<>();
+            if (one.lifetime() != null) then.add("at most " + one.lifetime());
+            if (one.format() != null) then.add(one.format());
+            if (!one.without().isEmpty()) then.add("without " + String.join(" ", one.without()));
+            out.line("Exception  %s: for %s: %s".formatted(one.name(), String.join(" and ", when), String.join(", ", then)));
+        }
+    }
+
+    private static MintingView.Claim claim(String text) {
+        int equals = text.indexOf('=');
+        if (equals < 1) throw new Failure(Failure.WRONG_USAGE, "--claim is '%s'. Write NAME=EXPRESSION, such as tags=client.tags.".formatted(text));
+        return new MintingView.Claim(text.substring(0, equals), text.substring(equals + 1));
+    }
+
+    private static MintingView.Exempt exempt(String text) {
+        Map<String, String> fields = new HashMap<>();
+        for (String field : text.split(",")) {
+            int equals = field.indexOf('=');
+            String key = equals < 1 ? field : field.substring(0, equals).strip();
+            if (equals < 1 || !Set.of("name", "clients", "tags", "grant_types", "lifetime", "format", "without").contains(key)) {
+                throw new Failure(Failure.WRONG_USAGE, "--exception has '%s'. Write name=NIGHT,tags=night-shift,lifetime=2m.".formatted(field));
+            }
+            fields.put(key, field.substring(equals + 1).strip());
+        }
+        return new MintingView.Exempt(fields.get("name"), several(fields.get("clients")), several(fields.get("tags")), several(fields.get("grant_types")), fields.get("lifetime"),
+                fields.get("format"), several(fields.get("without")));
+    }
+
+    private static List<String> several(String text) {
+        return text == null || text.isEmpty() ? List.of() : List.of(text.split("\\+"));
+    }
+}

@@ -1,0 +1,62 @@
+package dev.admit.cli;
+
+import dev.admit.contract.ClientWanted;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Map;
+import java.util.function.Supplier;
+import picocli.CommandLine.Option;
+import tools.jackson.core.JacksonException;
+import tools.jackson.core.type.TypeReference;
+
+/** What a client is registered with, and what of it can be changed. A list that is said comes whole; '' alone empties it. */
+final class ClientFields {
+    @Option(names = "--title", description = "What people read.") String title;
+    @Option(names = "--description", description = "What it is for.") String description;
+    @Option(names = "--kind", paramLabel = "WORD", description = "service, web, browser, native or device: who runs it.") String kind;
+    @Option(names = "--auth-method", paramLabel = "WORD", description = "client_secret_basic, client_secret_post, private_key_jwt or none.") String authMethod;
+    @Option(names = "--owner", description = "Who answers for it; '' for nobody.") String owner;
+    @Option(names = "--contact", paramLabel = "TEXT", description = "An address or a number; may be said again.") List<String> contacts;
+    @Option(names = "--link", paramLabel = "URL", description = "A page about it; may be said again.") List<String> links;
+    @Option(names = "--tag", paramLabel = "WORD", description = "May be said again.") List<String> tags;
+    @Option(names = "--redirect", paramLabel = "URI", description = "Where people come back to; may be said again.") List<String> redirects;
+    @Option(names = "--origin", paramLabel = "ORIGIN", description = "Of a page that calls from a browser; may be said again.") List<String> origins;
+    @Option(names = "--grant-type", paramLabel = "WORD", description = "A grant type it may use; may be said again.") List<String> grantTypes;
+    @Option(names = "--identity", paramLabel = "SCOPE", description = "What it may ask a person for, such as openid; may be said again.") List<String> identity;
+    @Option(names = "--jwks", paramLabel = "FILE", description = "Its public keys, as a JWK Set.") Path jwks;
+    @Option(names = "--make-key", paramLabel = "FILE", description = "Make a key pair: the private half goes to this file, the public half into the registration.") Path makeKey;
+    @Option(names = "--jwks-uri", paramLabel = "URL", description = "Where its public keys are.") String jwksUri;
+    @Option(names = "--assertion-alg", paramLabel = "WORD", description = "The algorithm its assertions must use.") String assertionAlg;
+    private boolean keyMade;
+
+    ClientWanted wanted(String name, List<String> asks, String lifetime) {
+        return new ClientWanted(name, title, description, kind, authMethod, owner, Common.whole(contacts), Common.whole(links), Common.whole(tags), Common.whole(redirects), Common.whole(origins), Common.whole(grantTypes),
+                Common.whole(identity), keys(), jwksUri, assertionAlg, asks, lifetime);
+    }
+
+    /** Sends what was wanted; when it is refused, a key that was made for it goes again, so that the next try can make one. */
+    <T> T send(Supplier<T> sending) {
+        try {
+            return sending.get();
+        } catch (Failure refused) {
+            if (keyMade) ClientKey.forget(makeKey);
+            throw refused;
+        }
+    }
+
+    private Map<String, Object> keys() {
+        if (makeKey != null) {
+            Map<String, Object> made = ClientKey.make(makeKey);
+            keyMade = true;
+            return made;
+        }
+        if (jwks == null) return null;
+        try {
+            return Http.JSON.readValue(Files.readString(jwks), new TypeReference<>() {});
+        } catch (IOException | JacksonException unreadable) {
+            throw new Failure(Failure.WRONG_USAGE, "%s holds no JWK Set that can be read. Name a file with {\"keys\":[…]}.".formatted(jwks));
+        }
+    }
+}
