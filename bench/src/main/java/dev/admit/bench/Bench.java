@@ -19,6 +19,9 @@ import java.util.function.IntFunction;
 public final class Bench {
     private static final int CONNECTIONS = 8;
     private static final int WARMING = 7;
+    /** Turns without a cheaper one after which a side counts as warm. */
+    private static final int SETTLED = 6;
+    private static final int LONGEST_WARMING = 60;
     private final double seconds;
     private final int rounds;
 
@@ -117,10 +120,7 @@ public final class Bench {
 
     /** Measures two sides in turns and prints their medians. */
     private void row(String figure, Side ours, Side floor) throws Exception {
-        for (int warm = 0; warm < WARMING; warm++) { // compilers need their time, and it is nobody's figure
-            turn(ours);
-            turn(floor);
-        }
+        warm(ours, floor);
         List<Double> rate = new ArrayList<>();
         List<Double> floorRate = new ArrayList<>();
         List<Double> ratio = new ArrayList<>();
@@ -140,6 +140,20 @@ public final class Bench {
         }
         System.out.printf("| %s | %.0f | %.0f | %.2f | %.1f | %.1f | %.1f |%n", figure, median(rate), median(floorRate), median(ratio), median(cpu), median(floorCpu),
                 median(cpu) - median(floorCpu));
+    }
+
+    /** Compilers need their time, and it is nobody's figure: on a slow machine a minute goes by until a request costs what it will cost. */
+    private void warm(Side ours, Side floor) throws Exception {
+        double best = Double.MAX_VALUE;
+        double bestOfFloor = Double.MAX_VALUE;
+        int idle = 0;
+        for (int turns = 0; turns < WARMING || (idle < SETTLED && turns < LONGEST_WARMING); turns++) {
+            double cpu = turn(ours).cpuMicros();
+            double floorCpu = turn(floor).cpuMicros();
+            idle = cpu < best * 0.97 || floorCpu < bestOfFloor * 0.97 ? 0 : idle + 1;
+            best = Math.min(best, cpu);
+            bestOfFloor = Math.min(bestOfFloor, floorCpu);
+        }
     }
 
     private Turn turn(Side side) throws Exception {

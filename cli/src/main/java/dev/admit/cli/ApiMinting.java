@@ -23,18 +23,20 @@ final class ApiMinting implements Runnable {
     @Parameters(paramLabel = "API") String name;
     @Option(names = "--lifetime", paramLabel = "TIME", description = "How long its tokens live, such as 15m.") String lifetime;
     @Option(names = "--format", paramLabel = "WORD", description = "jwt or opaque.") String format;
+    @Option(names = "--refresh-idle", paramLabel = "TIME", description = "After so long unused a refresh token is of no more use.") String refreshIdle;
+    @Option(names = "--refresh-longest", paramLabel = "TIME", description = "How long after a sign-in tokens can be refreshed at all.") String refreshLongest;
     @Option(names = "--claim", paramLabel = "NAME=CEL", description = "An extra claim and its expression; may be said again. '' for none.") List<String> claims;
-    @Option(names = "--exception", paramLabel = "FIELDS", description = "name=, clients=, tags=, grant_types=, lifetime=, format=, without=, joined by commas; several values by +. May be said again. '' for none.")
+    @Option(names = "--exception", paramLabel = "FIELDS", description = "name=, clients=, tags=, grant_types=, lifetime=, format=, refresh_idle=, refresh_longest=, without=, joined by commas; several values by +. May be said again. '' for none.")
     List<String> exceptions;
 
     @Override public void run() {
         String path = common.path("apis", name, "minting");
         Admin.Answer<MintingView> before = common.admin().get(path, MintingView.class);
-        if (lifetime == null && format == null && claims == null && exceptions == null) {
+        if (lifetime == null && format == null && claims == null && refreshIdle == null && refreshLongest == null && exceptions == null) {
             common.say(before.json(), () -> tell(common.out(), before.value()));
             return;
         }
-        MintingWanted wanted = new MintingWanted(lifetime, format, claims == null ? null : claims.stream().filter(it -> !it.isBlank()).map(ApiMinting::claim).toList(),
+        MintingWanted wanted = new MintingWanted(lifetime, format, claims == null ? null : claims.stream().filter(it -> !it.isBlank()).map(ApiMinting::claim).toList(), refreshIdle, refreshLongest,
                 exceptions == null ? null : exceptions.stream().filter(it -> !it.isBlank()).map(ApiMinting::exempt).toList());
         Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, before.etag().orElse("*"), wanted, JsonNode.class);
         Changed<MintingView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
@@ -46,7 +48,7 @@ final class ApiMinting implements Runnable {
     }
 
     private static void tell(Output out, MintingView it) {
-        out.fields("API", it.api(), "Lifetime", it.lifetime(), "Format", it.format());
+        out.fields("API", it.api(), "Lifetime", it.lifetime(), "Format", it.format(), "Refreshed", "for %s at most, idle for %s".formatted(it.refreshLongest(), it.refreshIdle()));
         it.claims().forEach(claim -> out.line("Claim      %s = %s".formatted(claim.name(), claim.expression())));
         for (MintingView.Exempt one : it.exceptions()) {
             List<String> when = new ArrayList<>();
@@ -56,6 +58,8 @@ final class ApiMinting implements Runnable {
             List<String> then = new ArrayList<>();
             if (one.lifetime() != null) then.add("at most " + one.lifetime());
             if (one.format() != null) then.add(one.format());
+            if (one.refreshIdle() != null) then.add("refresh idle " + one.refreshIdle());
+            if (one.refreshLongest() != null) then.add("refreshed for " + one.refreshLongest());
             if (!one.without().isEmpty()) then.add("without " + String.join(" ", one.without()));
             out.line("Exception  %s: for %s: %s".formatted(one.name(), String.join(" and ", when), String.join(", ", then)));
         }
@@ -72,13 +76,13 @@ final class ApiMinting implements Runnable {
         for (String field : text.split(",")) {
             int equals = field.indexOf('=');
             String key = equals < 1 ? field : field.substring(0, equals).strip();
-            if (equals < 1 || !Set.of("name", "clients", "tags", "grant_types", "lifetime", "format", "without").contains(key)) {
+            if (equals < 1 || !Set.of("name", "clients", "tags", "grant_types", "lifetime", "format", "refresh_idle", "refresh_longest", "without").contains(key)) {
                 throw new Failure(Failure.WRONG_USAGE, "--exception has '%s'. Write name=NIGHT,tags=night-shift,lifetime=2m.".formatted(field));
             }
             fields.put(key, field.substring(equals + 1).strip());
         }
         return new MintingView.Exempt(fields.get("name"), several(fields.get("clients")), several(fields.get("tags")), several(fields.get("grant_types")), fields.get("lifetime"),
-                fields.get("format"), several(fields.get("without")));
+                fields.get("format"), fields.get("refresh_idle"), fields.get("refresh_longest"), several(fields.get("without")));
     }
 
     private static List<String> several(String text) {

@@ -3,6 +3,7 @@ package dev.admit.cli;
 import dev.admit.contract.Changed;
 import dev.admit.contract.IssuerView;
 import dev.admit.contract.IssuerWanted;
+import dev.admit.contract.PeopleRulesView;
 import java.util.List;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -38,7 +39,9 @@ final class IssuerCommands {
                     "Metadata", it.url() + "/.well-known/oauth-authorization-server", "Token endpoint", it.url() + "/token", "Keys", it.url() + "/jwks",
                     "Description", it.description(), "Domains", String.join(", ", it.domains()), "Grant types", it.grantTypes().isEmpty() ? "none is on" : String.join(", ", it.grantTypes()),
                     "Key rotation", it.keyRotation().equals("none") ? "by command only" : "every " + it.keyRotation(),
-                    "Secrets", "%s, at most %s%s".formatted(it.secretLifetime(), it.longestSecret(), it.secretsWithoutEnd() ? ", or without end" : ""), "Routes", "revision " + it.revision(), "Made", Output.when(it.createdAt(), common.now())));
+                    "Secrets", "%s, at most %s%s".formatted(it.secretLifetime(), it.longestSecret(), it.secretsWithoutEnd() ? ", or without end" : ""), "People",
+                    "%s; signed in for %s unused, %s at most%s".formatted(it.people().signUp() ? "anyone may sign up" : "added or invited", it.people().sessionIdle(), it.people().sessionLongest(),
+                            it.people().secondFactor() ? "; everyone needs a second factor" : ""), "Sign-in page", it.url() + "/sign-in", "Routes", "revision " + it.revision(), "Made", Output.when(it.createdAt(), common.now())));
         }
     }
 
@@ -54,8 +57,19 @@ final class IssuerCommands {
         @Option(names = "--development-addresses", arity = "1", paramLabel = "true|false", description = "Whether web clients may have plain-http redirect addresses on loopback.") Boolean developmentAddresses;
         @Option(names = "--grant-type", paramLabel = "WORD", description = "A grant type that is on; may be said again. '' for none.") List<String> grantTypes;
 
+        @Option(names = "--sign-up", arity = "1", paramLabel = "true|false", description = "Whether anyone may sign up.") Boolean signUp;
+        @Option(names = "--second-factor", arity = "1", paramLabel = "true|false", description = "Whether everyone needs a second factor.") Boolean secondFactor;
+        @Option(names = "--session-idle", paramLabel = "TIME", description = "After so long unused a sign-in ends, such as 8h.") String sessionIdle;
+        @Option(names = "--session-longest", paramLabel = "TIME", description = "After so long a sign-in ends in any case, such as 7d.") String sessionLongest;
+        @Option(names = "--logo", paramLabel = "FILE", description = "A small png, jpeg, webp or gif for the pages; '' for none.") String logo;
+        @Option(names = "--accent", paramLabel = "COLOUR", description = "Of the pages, such as #1f6f63; '' for the usual one.") String accent;
+        @Option(names = "--welcome", paramLabel = "TEXT", description = "A sentence above the sign-in form; '' for none.") String welcome;
+        @Option(names = "--style-sheet", paramLabel = "FILE", description = "CSS of your own for the pages; '' for none.") String styleSheet;
+
         IssuerWanted wanted(String name) {
-            return new IssuerWanted(name, title, description, Common.whole(domains), keyRotation, secretLifetime, longestSecret, secretsWithoutEnd, developmentAddresses, Common.whole(grantTypes));
+            boolean none = signUp == null && secondFactor == null && sessionIdle == null && sessionLongest == null && logo == null && accent == null && welcome == null && styleSheet == null;
+            PeopleRulesView people = none ? null : new PeopleRulesView(signUp, secondFactor, sessionIdle, sessionLongest, OwnLook.picture(logo), accent, welcome, OwnLook.text(styleSheet));
+            return new IssuerWanted(name, title, description, Common.whole(domains), keyRotation, secretLifetime, longestSecret, secretsWithoutEnd, developmentAddresses, Common.whole(grantTypes), people);
         }
     }
 

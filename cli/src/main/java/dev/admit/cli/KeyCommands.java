@@ -25,7 +25,7 @@ final class KeyCommands {
         @Override public void run() {
             List<KeyView> all = common.admin().list(common.path("keys"), KeyView.class, 1000);
             common.say(all, () -> {
-                common.out().table(List.of("KEY", "ALG", "STATE", "SIGNS FROM", "UNTIL"), all.stream().map(it -> List.of(it.kid(), it.alg(),
+                common.out().table(List.of("KEY", "FOR", "ALG", "STATE", "SIGNS FROM", "UNTIL"), all.stream().map(it -> List.of(it.kid(), it.purpose(), it.alg(),
                         Output.mark(it.state()), Output.relative(it.signsFrom(), common.now()), until(it))).toList());
                 if (all.stream().noneMatch(it -> it.state().equals("upcoming"))) common.out().done("No key is upcoming.", "admit key rotate");
             });
@@ -45,6 +45,7 @@ final class KeyCommands {
             footer = {"", "Example: admit key rotate", "Example: admit key rotate --alg EdDSA --after 1d", "Example: admit key rotate --import key.pem"})
     static final class Rotate implements Runnable {
         @Mixin Common common;
+        @Option(names = "--purpose", paramLabel = "WORD", description = "access, or identity for the key of ID tokens. Default: access.") String purpose;
         @Option(names = "--alg", paramLabel = "WORD", description = "ES256, RS256, PS256 or EdDSA. Default: that of the active key.") String alg;
         @Option(names = "--after", paramLabel = "TIME", description = "How long it is published before it signs; 0s for at once. Default: 10m.") String after;
         @Option(names = "--import", paramLabel = "FILE", description = "A private key in PEM (PKCS #8) or as JWK, instead of one made here.") Path file;
@@ -57,7 +58,7 @@ final class KeyCommands {
             } catch (IOException unreadable) {
                 throw new Failure(Failure.WRONG_USAGE, "%s cannot be read (%s). Name a file with a private key.".formatted(file, unreadable.getClass().getSimpleName()));
             }
-            Admin.Answer<JsonNode> answer = common.admin().post(common.path("keys") + Confirm.query(confirm), new KeyWanted(alg, after, imported), JsonNode.class);
+            Admin.Answer<JsonNode> answer = common.admin().post(common.path("keys") + Confirm.query(confirm), new KeyWanted(purpose, alg, after, imported), JsonNode.class);
             Changed<KeyView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(changed.notes());

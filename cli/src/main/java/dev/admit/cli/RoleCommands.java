@@ -41,25 +41,27 @@ final class RoleCommands {
         @Parameters(index = "1", paramLabel = "NAME") String name;
         @Option(names = "--title", description = "What people read.") String title;
         @Option(names = "--scope", paramLabel = "SCOPE", description = "May be said again.") List<String> scopes = List.of();
+        @Option(names = "--second-factor", arity = "1", paramLabel = "true|false", description = "Whether people who have it need a second factor.") Boolean secondFactor;
 
         @Override public void run() {
-            Admin.Answer<JsonNode> answer = common.admin().post(common.path("apis", api, "roles"), new RoleWanted(name, title, scopes), JsonNode.class);
+            Admin.Answer<JsonNode> answer = common.admin().post(common.path("apis", api, "roles"), new RoleWanted(name, title, scopes, secondFactor), JsonNode.class);
             common.say(answer.json(), () -> common.out().done("The role %s stands for %s.".formatted(name, String.join(" ", scopes)), "admit approval ask CLIENT " + name));
         }
     }
 
-    @Command(name = "change", description = "Change a role; what clients got by it stays.", footer = {"", "Example: admit role change berths harbour-master --scope berths.read"})
+    @Command(name = "change", description = "Change a role; what clients got by it stays; people lose what it no longer has.", footer = {"", "Example: admit role change berths harbour-master --scope berths.read"})
     static final class Change implements Runnable {
         @Mixin Common common;
         @Parameters(index = "0", paramLabel = "API") String api;
         @Parameters(index = "1", paramLabel = "ROLE") String name;
         @Option(names = "--title", description = "What people read.") String title;
         @Option(names = "--scope", paramLabel = "SCOPE", description = "All of them, said one by one.") List<String> scopes;
+        @Option(names = "--second-factor", arity = "1", paramLabel = "true|false", description = "Whether people who have it need a second factor.") Boolean secondFactor;
 
         @Override public void run() {
             String path = common.path("apis", api, "roles", name);
             String etag = common.admin().get(path, RoleView.class).etag().orElse("*");
-            Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, etag, new RoleWanted(null, title, scopes), JsonNode.class);
+            Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, etag, new RoleWanted(null, title, scopes, secondFactor), JsonNode.class);
             Changed<RoleView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> common.out().done("The role %s stands for %s.".formatted(name, String.join(" ", changed.now().scopes())), "admit role list " + api));
         }

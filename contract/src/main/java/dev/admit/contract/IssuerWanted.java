@@ -7,4 +7,4 @@ import java.util.List;
 public record IssuerWanted(String name, String title, String description, List<String> domains, @JsonProperty("key_rotation") String keyRotation,
         @JsonProperty("secret_lifetime") String secretLifetime, @JsonProperty("longest_secret") String longestSecret,
         @JsonProperty("secrets_without_end") Boolean secretsWithoutEnd, @JsonProperty("development_addresses") Boolean developmentAddresses,
-        @JsonProperty("grant_types") List<String> grantTypes) {}
+        @JsonProperty("grant_types") List<String> grantTypes, PeopleRulesView people) {}

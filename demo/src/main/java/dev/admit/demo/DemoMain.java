@@ -67,7 +67,8 @@ public final class DemoMain implements Callable<Integer> {
     }
 
     /** The parts of a demo that is up. */
-    private record Running(Authority authority, List<StandIn> standIns, FirstStart.Credential operator, List<Harbour.DemoClient> clients, Harbour harbour)
+    private record Running(Authority authority, List<StandIn> standIns, FirstStart.Credential operator, List<Harbour.DemoClient> clients, Harbour harbour,
+                           List<ReadyFile.OnePerson> people)
             implements AutoCloseable {
 
         static Running start(StartOptions options, Path folder) throws IOException {
@@ -81,7 +82,7 @@ public final class DemoMain implements Callable<Integer> {
             FirstStart.Credential operator = operator(authority, folder);
             Map<String, URI> upstreams = Map.of("tides", tides.url(), "berths", berths.url(), "manifests", manifests.url());
             Harbour harbour = new Harbour(authority, upstreams, customs);
-            return new Running(authority, standIns, operator, harbour.prepare(), harbour);
+            return new Running(authority, standIns, operator, harbour.prepare(), harbour, new DemoPeople(authority).prepare());
         }
 
         private static FirstStart.Credential operator(Authority authority, Path folder) throws IOException {
@@ -99,7 +100,7 @@ public final class DemoMain implements Callable<Integer> {
                 described.put(it.client().name(), ReadyFile.OneClient.of(it));
             }
             return new ReadyFile(authority.publicUrl() + "/admin", authority.gatewayUrl().toString(), null, harbour.issuerUrls(),
-                    new ReadyFile.Operator(operator.clientId(), operator.secret()), described, List.of(),
+                    new ReadyFile.Operator(operator.clientId(), operator.secret()), described, people,
                     harbour.routes().stream().map(ReadyFile.OneRoute::of).toList());
         }
 

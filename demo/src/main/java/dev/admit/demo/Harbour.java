@@ -101,9 +101,9 @@ final class Harbour {
             if (secrets.containsKey(name)) forgetSecrets(authority, harbour, client.get());
             String jwks = name.equals("customs-sync") ? customs.jwks().toString() : null;
             Setup.SecretPart secret = setup.clients().get(name).secret();
-            clients.put(name, new Setup.ClientPart(null, null, null, null, null, null, null, null, null, null, null, null, null, jwks, null, null, secret, null));
+            clients.put(name, new Setup.ClientPart(null, null, null, null, null, null, null, null, null, null, null, null, null, jwks, null, null, null, null, null, null, secret, null));
         }
-        load(new Setup(ISSUER, null, null, null, apis, null, clients), secrets);
+        load(new Setup(ISSUER, null, null, null, null, apis, null, clients), secrets);
     }
 
     private static void forgetSecrets(Authority authority, Issuer issuer, Client client) {

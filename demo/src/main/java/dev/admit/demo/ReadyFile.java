@@ -12,7 +12,7 @@ import tools.jackson.databind.json.JsonMapper;
 
 /** What a running demo tells scripts: where it answers and with which credentials. Its members stay as they are. */
 record ReadyFile(@JsonProperty("admin_api") String adminApi, String gateway, String console, Map<String, String> issuers, Operator operator,
-                 Map<String, OneClient> clients, List<Object> people, List<OneRoute> routes) {
+                 Map<String, OneClient> clients, List<OnePerson> people, List<OneRoute> routes) {
 
     record Operator(@JsonProperty("client_id") String clientId, @JsonProperty("client_secret") String clientSecret) {}
 
@@ -24,6 +24,13 @@ record ReadyFile(@JsonProperty("admin_api") String adminApi, String gateway, Str
             boolean key = it.client().authMethod() == ClientAuthMethod.PRIVATE_KEY_JWT;
             return new OneClient(it.client().id(), key || it.credential().isEmpty() ? null : it.credential(), key ? it.credential() : null, it.client().authMethod().toString(),
                     it.client().kind().toString(), it.resource(), it.asks(), it.given());
+        }
+    }
+
+    /** @param totpSeed in base32; null without a second factor */
+    record OnePerson(String issuer, String login, String password, @JsonProperty("totp_seed") String totpSeed, List<String> roles) {
+        @Override public String toString() {
+            return "OnePerson[" + login + "]";
         }
     }
 

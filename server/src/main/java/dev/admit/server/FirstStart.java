@@ -10,6 +10,7 @@ import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registration.IssuerRegistration;
+import dev.admit.core.registration.KeyRegistration;
 import dev.admit.core.registration.ScopeRegistration;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Issuer;
@@ -38,18 +39,20 @@ public class FirstStart {
     private final LiveConfiguration live;
     private final Issuers issuers;
     private final IssuerRegistration issuerRegistration;
+    private final KeyRegistration keys;
     private final ApiRegistration apiRegistration;
     private final ScopeRegistration scopeRegistration;
     private final ClientRegistration clientRegistration;
     private final Approving approving;
     private final Authority.Opened opened;
 
-    FirstStart(Transactions transactions, LiveConfiguration live, Issuers issuers, IssuerRegistration issuerRegistration,
+    FirstStart(Transactions transactions, LiveConfiguration live, Issuers issuers, IssuerRegistration issuerRegistration, KeyRegistration keys,
                ApiRegistration apiRegistration, ScopeRegistration scopeRegistration, ClientRegistration clientRegistration, Approving approving, Authority.Opened opened) {
         this.transactions = transactions;
         this.live = live;
         this.issuers = issuers;
         this.issuerRegistration = issuerRegistration;
+        this.keys = keys;
         this.apiRegistration = apiRegistration;
         this.scopeRegistration = scopeRegistration;
         this.clientRegistration = clientRegistration;
@@ -71,11 +74,23 @@ public class FirstStart {
 
     /** @return the credential when this was the first start; it also lies in {@link #credentialFile} */
     public Optional<Credential> prepare() {
-        if (issuers.named(OPERATOR_ISSUER).isPresent()) return Optional.empty();
+        if (issuers.named(OPERATOR_ISSUER).isPresent()) {
+            bringUpToDate();
+            return Optional.empty();
+        }
         // In one transaction, and the file before its end: a process killed in between makes it all anew at the next start.
         Credential credential = transactions.inOne(this::makeOperator);
         live.republish();
         return Optional.of(credential);
+    }
+
+    /** What an older version did not make for the issuers that it made. */
+    private void bringUpToDate() {
+        transactions.inOne(() -> {
+            issuers.all().forEach(keys::firstOfIdentity);
+            return null;
+        });
+        live.republish();
     }
 
     private Credential makeOperator() {

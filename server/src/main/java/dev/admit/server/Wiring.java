@@ -18,11 +18,16 @@ import dev.admit.core.decision.Decisions;
 import dev.admit.core.decision.KeepingRule;
 import dev.admit.core.gate.BearerDoor;
 import dev.admit.core.gate.Gate;
+import dev.admit.core.family.DeviceRequests;
+import dev.admit.core.grant.EndFamily;
 import dev.admit.core.grant.IssueToken;
+import dev.admit.core.grant.TokensForPerson;
 import dev.admit.core.issued.AliveTokens;
 import dev.admit.core.issued.IntrospectToken;
 import dev.admit.core.issued.RevokeToken;
+import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SigningKeys;
+import dev.admit.core.person.ProfileFields;
 import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registration.IssuerRegistration;
@@ -39,6 +44,7 @@ import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.Routes;
 import dev.admit.core.setup.ExportSetup;
 import dev.admit.core.setup.LoadSetup;
+import dev.admit.core.signin.FieldRegistration;
 import dev.admit.core.token.KeptRevocations;
 import dev.admit.core.token.MintingOrder;
 import dev.admit.core.token.OpaqueTokens;
@@ -92,6 +98,10 @@ class Wiring {
     @Bean(destroyMethod = "") // closed last, by Authority, when nothing writes any more
     Database database(Authority.Opened opened) {
         return opened.database();
+    }
+
+    @Bean MasterKey masterKey(Authority.Opened opened) {
+        return opened.masterKey();
     }
 
     // The tables.
@@ -225,21 +235,23 @@ class Wiring {
         return new RouteRegistration(database, issuers, apis, scopes, routes, audit, live, clock);
     }
 
-    @Bean RoleRegistration roleRegistration(Database database, Roles roles, Scopes scopes, Audit audit) {
-        return new RoleRegistration(database, roles, scopes, audit);
+    @Bean RoleRegistration roleRegistration(Database database, Roles roles, Scopes scopes, Withdrawal withdrawal, Audit audit, LiveConfiguration live) {
+        return new RoleRegistration(database, roles, scopes, withdrawal, audit, live);
     }
 
     @Bean MintingRegistration mintingRegistration(Database database, Apis apis, Audit audit, LiveConfiguration live) {
         return new MintingRegistration(database, apis, audit, live);
     }
 
-    @Bean LoadSetup.Records records(Issuers issuers, Apis apis, Scopes scopes, Roles roles, Routes routes, Clients clients, Approvals approvals) {
-        return new LoadSetup.Records(issuers, apis, scopes, roles, routes, clients, approvals);
+    @Bean LoadSetup.Records records(Issuers issuers, Apis apis, Scopes scopes, Roles roles, Routes routes, Clients clients, Approvals approvals,
+                                     ProfileFields fields) {
+        return new LoadSetup.Records(issuers, apis, scopes, roles, routes, clients, approvals, fields);
     }
 
     @Bean LoadSetup loadSetup(LoadSetup.Records records, IssuerRegistration issuers, ApiRegistration apis, ScopeRegistration scopes, RoleRegistration roles, MintingRegistration mintings,
-                              RouteRegistration routes, ClientRegistration clients, Approving approving, Withdrawal withdrawal, LiveConfiguration live, KnownClients directory, Clock clock) {
-        return new LoadSetup(new LoadSetup.UseCases(issuers, apis, scopes, roles, mintings, routes, clients, approving), records, withdrawal, live, directory::forgetAll, clock);
+                              RouteRegistration routes, ClientRegistration clients, Approving approving, FieldRegistration fields, Withdrawal withdrawal, LiveConfiguration live, KnownClients directory,
+                               Clock clock) {
+        return new LoadSetup(new LoadSetup.UseCases(issuers, apis, scopes, roles, mintings, routes, clients, approving, fields), records, withdrawal, live, directory::forgetAll, clock);
     }
 
     @Bean ExportSetup exportSetup(LoadSetup.Records records, Clock clock) {
@@ -258,8 +270,8 @@ class Wiring {
         return new AuthenticateClient(directory, new ClientKeys(new FetchClientKeys(opened.settings().demo())), used, uses, guessing);
     }
 
-    @Bean IssueToken issueToken(AuthenticateClient authenticate, MintingOrder order, OpaqueTokens opaque, TokenEvents events) {
-        return new IssueToken(authenticate, order, opaque, events);
+    @Bean IssueToken issueToken(AuthenticateClient authenticate, MintingOrder order, OpaqueTokens opaque, TokenEvents events, EndFamily endFamily, TokensForPerson forPerson, DeviceRequests devices) {
+        return new IssueToken(authenticate, order, opaque, events, endFamily, forPerson, devices);
     }
 
     @Bean RememberedTokens rememberedTokens(OpaqueTokens opaque) {

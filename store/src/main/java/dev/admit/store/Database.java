@@ -13,10 +13,13 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Function;
 import java.util.function.Supplier;
 import org.sqlite.SQLiteConfig;
+import org.sqlite.SQLiteConnection;
 import org.sqlite.SQLiteDataSource;
 
 /**
@@ -27,6 +30,7 @@ public final class Database implements Transactions, AutoCloseable {
     private static final int READERS = 8;
 
     private final ThreadLocal<Connection> inTransaction = new ThreadLocal<>();
+    private final Map<Connection, Statements> prepared = new ConcurrentHashMap<>();
     private final HikariDataSource readers;
     private final Writer writer;
 
@@ -47,6 +51,8 @@ public final class Database implements Transactions, AutoCloseable {
         pool.setDataSource(source(file));
         pool.setMaximumPoolSize(READERS);
         pool.setMinimumIdle(1);
+        pool.setIdleTimeout(0); // a connection stays as long as the pool, with the statements prepared on it
+        pool.setMaxLifetime(0);
         pool.setPoolName("readers");
         pool.setConnectionInitSql("PRAGMA query_only = ON"); // only the writer writes
         try {
@@ -121,24 +127,21 @@ public final class Database implements Transactions, AutoCloseable {
     /** Runs one statement for each of many things, prepared once. */
     <T> void updateEach(String sql, List<T> things, Function<T, Object[]> values) {
         inOne(() -> {
-            try (PreparedStatement statement = inTransaction.get().prepareStatement(sql)) {
-                for (T thing : things) {
-                    Object[] row = values.apply(thing);
-                    for (int i = 0; i < row.length; i++) bind(statement, i + 1, row[i]);
-                    statement.executeUpdate();
-                }
-                return null;
+            try {
+                return statementsOf(inTransaction.get()).with(sql, statement -> {
+                    for (T thing : things) {
+                        bind(statement, values.apply(thing));
+                        statement.executeUpdate();
+                    }
+                    return null;
+                });
             } catch (SQLException cause) {
                 throw new StoreFault("running a statement", cause);
             }
         });
     }
 
-    private interface Running<T> {
-        T on(PreparedStatement statement) throws SQLException;
-    }
-
-    private <T> T run(String sql, Object[] values, Running<T> running) {
+    private <T> T run(String sql, Object[] values, Statements.Use<T> running) {
         Connection open = inTransaction.get();
         try {
             if (open != null) return run(open, sql, values, running);
@@ -150,11 +153,20 @@ public final class Database implements Transactions, AutoCloseable {
         }
     }
 
-    private static <T> T run(Connection connection, String sql, Object[] values, Running<T> running) throws SQLException {
-        try (PreparedStatement statement = connection.prepareStatement(sql)) {
-            for (int i = 0; i < values.length; i++) bind(statement, i + 1, values[i]);
-            return running.on(statement);
-        }
+    private <T> T run(Connection connection, String sql, Object[] values, Statements.Use<T> running) throws SQLException {
+        return statementsOf(connection).with(sql, statement -> {
+            bind(statement, values);
+            return running.of(statement);
+        });
+    }
+
+    /** The pool hands out a new cover each time; the connection beneath stays. */
+    private Statements statementsOf(Connection covered) throws SQLException {
+        return prepared.computeIfAbsent(covered.unwrap(SQLiteConnection.class), Statements::new);
+    }
+
+    private static void bind(PreparedStatement statement, Object[] values) throws SQLException {
+        for (int i = 0; i < values.length; i++) bind(statement, i + 1, values[i]);
     }
 
     private static void bind(PreparedStatement statement, int at, Object value) throws SQLException {

@@ -14,17 +14,18 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import tools.jackson.databind.json.JsonMapper;
 
 /** The tables {@code client} and {@code client_secret}. */
 public final class SqliteClients implements Clients {
     private static final String INSERT = """
             INSERT INTO client (name, title, kind, auth_method, owner, description, contacts, links, tags, redirects, origins, grant_types,
-                                identity_scopes, jwks, jwks_uri, assertion_alg, enabled, version, id, issuer_id, created_at)
-            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+                                identity_scopes, jwks, jwks_uri, assertion_alg, people, enabled, version, id, issuer_id, created_at)
+            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
             UPDATE client SET name = ?, title = ?, kind = ?, auth_method = ?, owner = ?, description = ?, contacts = ?, links = ?, tags = ?,
                               redirects = ?, origins = ?, grant_types = ?, identity_scopes = ?, jwks = ?, jwks_uri = ?, assertion_alg = ?,
-                              enabled = ?, version = ? WHERE id = ?""";
+                              people = ?, enabled = ?, version = ? WHERE id = ?""";
     private static final String DELETE = "DELETE FROM client WHERE id = ?";
     private static final String NAMED = "SELECT * FROM client WHERE issuer_id = ? AND (name = ? OR id = ?)";
     private static final String FITTING = """
@@ -42,6 +43,8 @@ public final class SqliteClients implements Clients {
     private static final String SECRET_USED = "UPDATE client_secret SET used_at = ? WHERE id = ?";
     private static final String DELETE_SECRET = "DELETE FROM client_secret WHERE id = ?";
     private static final String SECRETS = "SELECT * FROM client_secret WHERE client_id = ? ORDER BY created_at, id";
+
+    private static final JsonMapper JSON = new JsonMapper();
 
     private final Database database;
 
@@ -61,7 +64,7 @@ public final class SqliteClients implements Clients {
         Client.Texts texts = it.texts();
         Object[] values = {it.name(), texts.title(), it.kind(), it.authMethod(), texts.owner(), texts.description(), joined(texts.contacts()), joined(texts.links()),
             joined(texts.tags()), joined(it.addresses().redirects()), joined(it.addresses().origins()), Row.joined(it.grantTypes()), joined(it.identityScopes()),
-            it.proof().jwks(), it.proof().jwksUri(), it.proof().algorithm(), it.enabled(), it.version(), it.id()};
+            it.proof().jwks(), it.proof().jwksUri(), it.proof().algorithm(), JSON.writeValueAsString(it.people()), it.enabled(), it.version(), it.id()};
         Object[] all = java.util.Arrays.copyOf(values, values.length + more.length);
         System.arraycopy(more, 0, all, values.length, more.length);
         database.update(sql, all);
@@ -124,7 +127,8 @@ public final class SqliteClients implements Clients {
         Client.Proof proof = new Client.Proof(row.word("auth_method", ClientAuthMethod.class), row.textOrNone("jwks"), row.uriOrNone("jwks_uri"),
                 row.isNull("assertion_alg") ? Optional.empty() : Optional.of(row.word("assertion_alg", SigningAlgorithm.class)));
         return new Client(row.text("id"), row.text("issuer_id"), row.text("name"), row.word("kind", ClientKind.class), texts, proof,
-                new Client.Addresses(row.lines("redirects"), row.lines("origins")), row.wordsOrNone("grant_types"), row.lines("identity_scopes"), row.flag("enabled"),
+                new Client.Addresses(row.lines("redirects"), row.lines("origins")), row.wordsOrNone("grant_types"), row.lines("identity_scopes"),
+                row.textOrNone("people").map(text -> JSON.readValue(text, Client.People.class)).orElse(Client.People.USUAL), row.flag("enabled"),
                 row.number("version"), row.time("created_at"));
     }
 

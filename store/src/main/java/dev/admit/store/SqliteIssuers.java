@@ -3,21 +3,23 @@ package dev.admit.store;
 import dev.admit.core.change.Page;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.IssuerRules;
+import dev.admit.core.registry.PeopleRules;
 import dev.admit.core.registry.Issuers;
 import java.net.URI;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Optional;
+import tools.jackson.databind.json.JsonMapper;
 
 /** The table {@code issuer}. */
 public final class SqliteIssuers implements Issuers {
     private static final String INSERT = """
             INSERT INTO issuer (id, name, title, description, url, domains, key_rotation, secret_lifetime, longest_secret, secrets_without_end,
-                                development_addresses, grant_types, revision, version, created_at)
-            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+                                development_addresses, grant_types, people, revision, version, created_at)
+            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
             UPDATE issuer SET title = ?, description = ?, domains = ?, key_rotation = ?, secret_lifetime = ?, longest_secret = ?,
-                              secrets_without_end = ?, development_addresses = ?, grant_types = ?, version = ? WHERE id = ?""";
+                              secrets_without_end = ?, development_addresses = ?, grant_types = ?, people = ?, version = ? WHERE id = ?""";
     private static final String NAMED = "SELECT * FROM issuer WHERE name = ? OR id = ?";
     private static final String LIST = "SELECT * FROM issuer WHERE name > ? ORDER BY name LIMIT ?";
     private static final String ALL = "SELECT * FROM issuer";
@@ -32,6 +34,8 @@ public final class SqliteIssuers implements Issuers {
             "DELETE FROM client WHERE issuer_id = ?", "DELETE FROM scope WHERE issuer_id = ?", "DELETE FROM api WHERE issuer_id = ?",
             "DELETE FROM signing_key WHERE issuer_id = ?", "DELETE FROM issuer WHERE id = ?");
 
+    private static final JsonMapper JSON = new JsonMapper();
+
     private final Database database;
 
     public SqliteIssuers(Database database) {
@@ -42,13 +46,14 @@ public final class SqliteIssuers implements Issuers {
         IssuerRules rules = it.rules();
         database.update(INSERT, it.id(), it.name(), it.title(), it.description(), it.url(), String.join(" ", rules.domains()), rules.keyRotation(),
                 rules.secretLifetime(), rules.longestSecret(), rules.secretsWithoutEnd(), rules.developmentAddresses(),
-                Row.joined(rules.grantTypes()), it.revision(), it.version(), it.createdAt());
+                Row.joined(rules.grantTypes()), JSON.writeValueAsString(rules.people()), it.revision(), it.version(), it.createdAt());
     }
 
     @Override public void update(Issuer it) {
         IssuerRules rules = it.rules();
         database.update(UPDATE, it.title(), it.description(), String.join(" ", rules.domains()), rules.keyRotation(), rules.secretLifetime(),
-                rules.longestSecret(), rules.secretsWithoutEnd(), rules.developmentAddresses(), Row.joined(rules.grantTypes()), it.version(), it.id());
+                rules.longestSecret(), rules.secretsWithoutEnd(), rules.developmentAddresses(), Row.joined(rules.grantTypes()), JSON.writeValueAsString(rules.people()),
+                it.version(), it.id());
     }
 
     @Override public void delete(String issuerId) {
@@ -82,7 +87,8 @@ public final class SqliteIssuers implements Issuers {
 
     private static Issuer read(Row row) throws SQLException {
         IssuerRules rules = new IssuerRules(row.words("domains"), row.lengthOrNone("key_rotation"), row.length("secret_lifetime"), row.length("longest_secret"),
-                row.flag("secrets_without_end"), row.flag("development_addresses"), row.wordsOrNone("grant_types"));
+                row.flag("secrets_without_end"), row.flag("development_addresses"), row.wordsOrNone("grant_types"),
+                row.textOrNone("people").map(text -> JSON.readValue(text, PeopleRules.class)).orElse(PeopleRules.USUAL));
         return new Issuer(row.text("id"), row.text("name"), row.text("title"), row.text("description"), URI.create(row.text("url")), rules,
                 row.number("revision"), row.number("version"), row.time("created_at"));
     }

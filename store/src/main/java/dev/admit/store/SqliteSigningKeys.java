@@ -7,8 +7,8 @@ import java.util.List;
 /** The table {@code signing_key}. */
 public final class SqliteSigningKeys implements SigningKeys {
     private static final String INSERT = """
-            INSERT INTO signing_key (kid, issuer_id, algorithm, sealed, created_at, signs_from, imported, removed_at)
-            VALUES (?, ?, ?, ?, ?, ?, ?, ?)""";
+            INSERT INTO signing_key (kid, issuer_id, purpose, algorithm, sealed, created_at, signs_from, imported, removed_at)
+            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = "UPDATE signing_key SET signs_from = ?, removed_at = ? WHERE kid = ?";
     private static final String OF_ISSUER = "SELECT * FROM signing_key WHERE issuer_id = ? ORDER BY signs_from DESC, kid";
     private static final String ALL = "SELECT * FROM signing_key";
@@ -20,7 +20,7 @@ public final class SqliteSigningKeys implements SigningKeys {
     }
 
     @Override public void insert(Kept it) {
-        database.update(INSERT, it.kid(), it.issuerId(), it.algorithm(), it.sealed(), it.createdAt(), it.signsFrom(), it.imported(), it.removedAt());
+        database.update(INSERT, it.kid(), it.issuerId(), it.purpose(), it.algorithm(), it.sealed(), it.createdAt(), it.signsFrom(), it.imported(), it.removedAt());
     }
 
     @Override public void update(Kept it) {
@@ -36,7 +36,7 @@ public final class SqliteSigningKeys implements SigningKeys {
     }
 
     private static Kept read(Row row) throws SQLException {
-        return new Kept(row.text("kid"), row.text("issuer_id"), row.text("algorithm"), row.bytes("sealed"), row.time("created_at"),
+        return new Kept(row.text("kid"), row.text("issuer_id"), row.word("purpose", Purpose.class), row.text("algorithm"), row.bytes("sealed"), row.time("created_at"),
                 row.time("signs_from"), row.flag("imported"), row.timeOrNone("removed_at"));
     }
 }

@@ -225,12 +225,12 @@ class DatabaseTest {
             harbour.given(buoy);
             assertThat(harbour.revocations.ending(token(harbour, buoy.client(), harbour.order.minting(id -> id)))).as("given anew").isEmpty();
             assertThat(harbour.audit.verify(harbour.issuer.id(), seq -> { })).isInstanceOf(dev.admit.core.audit.Audit.Proof.Whole.class);
-            assertThat(harbour.keys.of(harbour.issuer)).as("the key that signs still does").hasSize(1);
+            assertThat(harbour.keys.of(harbour.issuer)).as("the keys that sign still do").hasSize(2);
             assertThat(harbour.configuration.get().issuer("harbour").orElseThrow().keys().activeAt(clock.instant()).kid()).isEqualTo(harbour.keys.of(harbour.issuer).getFirst().kid());
         }
     }
 
     private static dev.admit.core.token.IssuedToken token(Harbour harbour, Client client, dev.admit.core.token.TokenId id) {
-        return new dev.admit.core.token.IssuedToken(harbour.issuer.id(), client.id(), id, List.of("urn:x"), List.of("tides.read"), "");
+        return new dev.admit.core.token.IssuedToken(harbour.issuer.id(), client.id(), id, List.of("urn:x"), List.of("tides.read"), "", client.id(), "", "");
     }
 }

@@ -37,14 +37,16 @@ class KeyScheduleTest {
     }
 
     private void rotateEvery(String length) {
-        made(harbour.issuers.change("harbour", new IssuerRegistration.Wanted(null, null, null, null, length, null, null, null, null, null), Expected.ANY, CORIN));
+        made(harbour.issuers.change("harbour", new IssuerRegistration.Wanted(null, null, null, null, length, null, null, null, null, null, null), Expected.ANY, CORIN));
     }
 
     /** What the service does once a minute. */
     private List<String> afterHousekeeping() {
         harbour.keys.rotateWhenDue(issuer());
         harbour.keys.rotateWhenDue(issuer());
-        return harbour.keys.of(issuer()).stream().map(span -> span.stateAt(clock.instant()).toString()).toList();
+        assertThat(harbour.keys.of(issuer()).stream().filter(span -> span.purpose() == dev.admit.core.key.SigningKeys.Purpose.IDENTITY)).as("keys of both kinds go the same way").hasSameSizeAs(
+                harbour.keys.of(issuer()).stream().filter(span -> span.purpose() == dev.admit.core.key.SigningKeys.Purpose.ACCESS).toList());
+        return harbour.keys.of(issuer()).stream().filter(span -> span.purpose() == dev.admit.core.key.SigningKeys.Purpose.ACCESS).map(span -> span.stateAt(clock.instant()).toString()).toList();
     }
 
     private String signs() {
@@ -59,7 +61,7 @@ class KeyScheduleTest {
         clock.move(Duration.ofDays(1).plusMinutes(1));
         assertThat(afterHousekeeping()).as("a tenth of the time ahead, and once").containsExactly("upcoming", "active");
         assertThat(signs()).isEqualTo(first);
-        assertThat(harbour.configuration.get().issuer("harbour").orElseThrow().keys().publishedAt(clock.instant()).getKeys()).hasSize(2);
+        assertThat(harbour.configuration.get().issuer("harbour").orElseThrow().keys().publishedAt(clock.instant()).getKeys()).as("two of each kind").hasSize(4);
         clock.move(Duration.ofDays(3));
         assertThat(signs()).as("it took over when the first was due, with no job in between").isNotEqualTo(first);
         assertThat(afterHousekeeping()).containsExactly("active", "retiring");
@@ -83,7 +85,7 @@ class KeyScheduleTest {
     }
 
     @Test void theUpcomingKeyTakesOverAtOnceWhenTheActiveOneIsTakenOut() {
-        Change<KeySpan> next = harbour.keys.rotate(issuer(), new KeyRegistration.Wanted(null, "1d", null), CORIN, null);
+        Change<KeySpan> next = harbour.keys.rotate(issuer(), new KeyRegistration.Wanted(null, null, "1d", null), CORIN, null);
         String first = signs();
         made(harbour.keys.remove(issuer(), first, CORIN, first));
         assertThat(signs()).isEqualTo(made(next).kid());

@@ -166,7 +166,7 @@ class RegistrationTest {
         assertThat(harbour.approvals.ofClient(buoy.client().id())).hasSize(1);
         made(harbour.apis.remove(harbour.issuer, "tides", Expected.ANY, "tides", CORIN));
         assertThat(harbour.approvals.ofClient(buoy.client().id())).isEmpty();
-        assertThat(harbour.revocations.ending(new dev.admit.core.token.IssuedToken(harbour.issuer.id(), buoy.client().id(), aTokenMintedLongAgo(), List.of("urn:x"), List.of("tides.read"), ""))).isPresent();
+        assertThat(harbour.revocations.ending(new dev.admit.core.token.IssuedToken(harbour.issuer.id(), buoy.client().id(), aTokenMintedLongAgo(), List.of("urn:x"), List.of("tides.read"), "", buoy.client().id(), "", ""))).isPresent();
     }
 
     private static TokenId aTokenMintedLongAgo() {
@@ -212,7 +212,7 @@ class RegistrationTest {
         assertThat(standing(buoy.client()).missing()).isEmpty();
         assertThat(made(harbour.approving.withdraw(buoy.client(), ask, "over", Harbour.CORIN, Expected.ANY)).status()).isEqualTo(Approval.Status.WITHDRAWN);
         assertThat(standing(buoy.client()).missing()).singleElement().asString().contains("withdrawn");
-        assertThat(harbour.revocations.ending(new dev.admit.core.token.IssuedToken(harbour.issuer.id(), buoy.client().id(), aTokenMintedLongAgo(), List.of("urn:x"), List.of("tides.read"), ""))).isPresent();
+        assertThat(harbour.revocations.ending(new dev.admit.core.token.IssuedToken(harbour.issuer.id(), buoy.client().id(), aTokenMintedLongAgo(), List.of("urn:x"), List.of("tides.read"), "", buoy.client().id(), "", ""))).isPresent();
     }
 
     @Test void secretsOverlapUpToFiveAndTheLastOneIsRemovedOnlyOnPurpose() {

@@ -58,6 +58,16 @@ public final class Withdrawal {
         /** One token. @param expiresAt when it runs out by itself */
         void token(TokenId id, Instant expiresAt);
 
+        /** Every token on a person's behalf. @param clientId empty for whichever holds it, @param scope empty for whatever it permits */
+        void person(String personId, Optional<String> clientId, Optional<String> scope);
+
+        /** Every token on anyone's behalf with a scope. */
+        void people(String issuerId, String scope);
+
+        void session(String sessionId);
+
+        void family(String familyId);
+
         /** No token; but what is remembered of the client is out of date. */
         void forget(String clientId);
     }
@@ -116,6 +126,22 @@ public final class Withdrawal {
 
             @Override public void api(String issuerId, String audience) {
                 ended.add(new Revocation(new Revocation.Meant.ForApi(issuerId, audience), cutOff.order(), dropAt));
+            }
+
+            @Override public void person(String personId, Optional<String> clientId, Optional<String> scope) {
+                ended.add(new Revocation(new Revocation.Meant.OfPerson(personId, clientId, scope), cutOff.order(), dropAt));
+            }
+
+            @Override public void people(String issuerId, String scope) {
+                ended.add(new Revocation(new Revocation.Meant.OfPeople(issuerId, scope), cutOff.order(), dropAt));
+            }
+
+            @Override public void session(String sessionId) {
+                ended.add(new Revocation(new Revocation.Meant.OfSession(sessionId), cutOff.order(), dropAt));
+            }
+
+            @Override public void family(String familyId) {
+                ended.add(new Revocation(new Revocation.Meant.OfFamily(familyId), cutOff.order(), dropAt));
             }
 
             @Override public void token(TokenId id, Instant expiresAt) {

@@ -17,6 +17,9 @@ import java.util.regex.Pattern;
 public final class Fields {
     private static final Pattern NAME = Pattern.compile("[a-z0-9]+(-[a-z0-9]+)*");
     private static final Pattern DURATION = Pattern.compile("(\\d{1,6})([smhd])");
+    /** ASCII alone: of two addresses that look alike one might belong to somebody else. */
+    private static final Pattern EMAIL = Pattern.compile("[a-z0-9.!#$%&'*+/=?^_`{|}~-]{1,64}@[a-z0-9]([a-z0-9-]*[a-z0-9])?(\\.[a-z0-9]([a-z0-9-]*[a-z0-9])?)+");
+    private static final int EMAIL_LENGTH = 200;
     public static final int NAME_LENGTH = 60;
     public static final int TEXT_LENGTH = 200;
     public static final int LONG_TEXT_LENGTH = 1000;
@@ -113,6 +116,19 @@ public final class Fields {
         return Optional.empty();
     }
 
+    /**
+     * An address for mail, in lower case: something, one @, a host name. Whether mail arrives there only mail can tell.
+     *
+     * @return an empty text, with a fault, when it is none
+     */
+    public String email(String pointer, String value) {
+        String trimmed = trimmed(pointer, value).toLowerCase(java.util.Locale.ROOT);
+        if (trimmed.isEmpty()) return missing(pointer, "an e-mail address");
+        if (trimmed.length() <= EMAIL_LENGTH && EMAIL.matcher(trimmed).matches()) return trimmed;
+        fault(pointer, "an e-mail address of at most " + EMAIL_LENGTH + " characters", quoted(trimmed), "Give one such as tobias.wren@saltmarsh.example.");
+        return "";
+    }
+
     /** One of the words that an enum allows, as it is written on the wire. */
     public <E extends Enum<E>> Optional<E> word(String pointer, String value, Class<E> type, E otherwise) {
         String trimmed = trimmed(pointer, value);
@@ -166,6 +182,11 @@ public final class Fields {
     private String missing(String pointer, String expected) {
         fault(pointer, expected, "nothing", "Add " + pointer.substring(1) + ".");
         return "";
+    }
+
+    /** Whether a text holds nothing but what can be read, on one line. */
+    public static boolean isVisible(String text) {
+        return hiddenCharacter(text).isEmpty();
     }
 
     private static Optional<String> hiddenCharacter(String text) {

@@ -8,9 +8,11 @@ import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SigningKey;
 import dev.admit.core.key.SigningKeys;
 import dev.admit.core.minting.MintingInForce;
+import dev.admit.core.person.ProfileField;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.ApiSecret;
 import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteTable;
@@ -29,6 +31,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
 
 /** Compiles what is kept into what the request paths read. Here stands which checks a route makes, and in what order. */
 final class Compile {
@@ -47,6 +50,8 @@ final class Compile {
         Map<String, List<Scope>> scopes = kept.scopes().stream().collect(groupingBy(Scope::issuerId));
         Map<String, List<SigningKeys.Kept>> keys = kept.keys().stream().collect(groupingBy(SigningKeys.Kept::issuerId));
         Map<String, List<ApiSecret>> secrets = kept.apiSecrets().stream().collect(groupingBy(ApiSecret::apiId));
+        Map<String, List<Role>> roles = kept.roles().stream().collect(groupingBy(Role::issuerId));
+        Map<String, List<ProfileField>> fields = kept.fields().stream().collect(groupingBy(ProfileField::issuerId));
         Map<String, IssuerInForce> byName = new HashMap<>();
         Map<String, IssuerInForce> byId = new HashMap<>();
         for (Issuer issuer : kept.issuers()) {
@@ -56,8 +61,10 @@ final class Compile {
                     its.stream().collect(toUnmodifiableMap(Api::id, api -> api)),
                     its.stream().collect(toUnmodifiableMap(Api::audience, api -> api)),
                     scopes.getOrDefault(issuer.id(), List.of()).stream().collect(toUnmodifiableMap(Scope::name, scope -> scope)),
-                    its.stream().collect(toUnmodifiableMap(Api::id, MintingInForce::of)),
+                    Stream.concat(its.stream(), Stream.of(IssuerInForce.ownOf(issuer))).collect(toUnmodifiableMap(Api::id, MintingInForce::of)),
                     its.stream().filter(api -> secrets.containsKey(api.id())).collect(toUnmodifiableMap(Api::id, api -> secrets.get(api.id()))),
+                    roles.getOrDefault(issuer.id(), List.of()).stream().collect(toUnmodifiableMap(Role::id, role -> role)), fields.getOrDefault(issuer.id(), List.of()),
+                    IssuerInForce.ownOf(issuer),
                     everywhere(scopes.getOrDefault(issuer.id(), List.of())));
             byName.put(issuer.name(), inForce);
             byId.put(issuer.id(), inForce);

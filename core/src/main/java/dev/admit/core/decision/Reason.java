@@ -33,6 +33,44 @@ public enum Reason {
     UNKNOWN_RESOURCE("invalid_target", 400),
     SCOPE_OF_ANOTHER_API("invalid_target", 400),
 
+    // Codes, refresh tokens and device codes: RFC 6749 §5.2, RFC 8628 §3.5.
+    CODE_UNUSABLE("invalid_grant", 400),
+    CODE_USED_TWICE("invalid_grant", 400),
+    REDIRECT_DIFFERS("invalid_grant", 400),
+    VERIFIER_WRONG("invalid_grant", 400),
+    REFRESH_TOKEN_UNUSABLE("invalid_grant", 400),
+    REFRESH_TOKEN_USED_TWICE("invalid_grant", 400),
+    SIGN_IN_ENDED("invalid_grant", 400),
+    PERSON_SWITCHED_OFF("invalid_grant", 400),
+    NOTHING_LEFT_TO_GIVE("invalid_grant", 400),
+    SCOPE_NOT_GRANTED("invalid_scope", 400),
+    RESOURCE_NOT_GRANTED("invalid_target", 400),
+    PERSON_HAS_NOT_ANSWERED("authorization_pending", 400),
+    ASKED_TOO_OFTEN("slow_down", 400),
+    DEVICE_CODE_EXPIRED("expired_token", 400),
+    DEVICE_CODE_UNUSABLE("invalid_grant", 400),
+
+    // The authorization endpoint: RFC 6749 §4.1.2.1, OpenID Connect Core §3.1.2.6. The first two are told on a page, never by a redirect.
+    UNKNOWN_CLIENT("invalid_request", 400),
+    REDIRECT_NOT_REGISTERED("invalid_request", 400),
+    CLIENT_FOR_NOBODY("unauthorized_client", 400),
+    RESPONSE_TYPE_NOT_GIVEN("unsupported_response_type", 400),
+    NO_CODE_CHALLENGE("invalid_request", 400),
+    REQUEST_OBJECT_NOT_TAKEN("request_not_supported", 400),
+    REQUEST_URI_NOT_TAKEN("request_uri_not_supported", 400),
+    PERSON_NOT_SIGNED_IN("login_required", 400),
+    SEVERAL_PEOPLE_SIGNED_IN("account_selection_required", 400),
+    PERSON_HAS_NOT_APPROVED("consent_required", 400),
+    PERSON_DECLINED("access_denied", 400),
+    ADMINISTRATOR_HAS_NOT_APPROVED("access_denied", 400),
+    PERSON_MAY_NOT("access_denied", 400),
+    SIGN_IN_TOO_WEAK("unmet_authentication_requirements", 400),
+
+    // Pages for people.
+    PERSON_NOT_RECOGNISED("", 401),
+    SECOND_FACTOR_WRONG("", 401),
+    CODE_FROM_MAIL_WRONG("", 401),
+
     // A bearer token: RFC 6750 §3.1.
     NO_TOKEN("", 401),
     MALFORMED_AUTHORIZATION("invalid_request", 400),

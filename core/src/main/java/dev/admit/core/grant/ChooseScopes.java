@@ -152,7 +152,7 @@ final class ChooseScopes {
         String names = String.join(" ", scopes.stream().map(Scope::name).toList());
         decision.scopes(names);
         decision.add(CheckResult.passed("approval", "an approval of each scope", names));
-        return Optional.of(new Entitlement(api, scopes, until));
+        return Optional.of(new Entitlement(api, scopes.stream().map(Scope::name).toList(), until));
     }
 
     private static Instant earlier(Instant one, Optional<Instant> other) {

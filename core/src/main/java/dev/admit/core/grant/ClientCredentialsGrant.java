@@ -5,18 +5,18 @@ import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.token.TokenId;
 import java.time.Instant;
-import java.util.Optional;
 
 /** A client on its own (RFC 6749 §4.4): {@code sub} is the client itself, and there is no refresh token. */
 final class ClientCredentialsGrant implements Grant {
+    static final String TYPE = "client_credentials";
+
     @Override public String type() {
-        return "client_credentials";
+        return TYPE;
     }
 
-    @Override public Optional<GrantOutcome.Issued> redeem(FormParameters form, IssuerInForce issuer, KnownClient client, TokenId id,
-                                                          Instant now, Decision.Builder decision) {
-        Optional<Entitlement> entitled = new ChooseScopes(issuer, client, now, decision).choose(form.one("scope"), form.all("resource"));
-        if (entitled.isEmpty()) return Optional.empty();
-        return MintFor.client(client.client(), type(), entitled.get(), issuer, id, now, decision);
+    @Override public Result redeem(FormParameters form, IssuerInForce issuer, KnownClient client, TokenId id, Instant now, Decision.Builder decision) {
+        return new ChooseScopes(issuer, client, now, decision).choose(form.one("scope"), form.all("resource"))
+                .flatMap(entitled -> MintFor.client(client.client(), type(), entitled, issuer, id, now, decision))
+                .<Result>map(Result.Issued::new).orElse(new Result.Refused());
     }
 }

@@ -1,7 +1,6 @@
 package dev.admit.core.grant;
 
 import dev.admit.core.registry.Api;
-import dev.admit.core.registry.Scope;
 import java.time.Instant;
 import java.util.List;
 
@@ -10,8 +9,4 @@ import java.util.List;
  *
  * @param until no token may live longer: the first end of an approval or a scope it leans on
  */
-record Entitlement(Api api, List<Scope> scopes, Instant until) {
-    List<String> scopeNames() {
-        return scopes.stream().map(Scope::name).toList();
-    }
-}
+record Entitlement(Api api, List<String> scopeNames, Instant until) {}

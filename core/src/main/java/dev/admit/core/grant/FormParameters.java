@@ -12,6 +12,8 @@ import java.util.Optional;
 /** The parameters of a form body, read strictly. Empty values count as absent (RFC 6749 §3.2). */
 public final class FormParameters {
     private static final int MOST = 50;
+    /** A form with nothing in it. */
+    public static final FormParameters NONE = new FormParameters(Map.of());
     private final Map<String, List<String>> values;
 
     private FormParameters(Map<String, List<String>> values) {
@@ -71,6 +73,10 @@ public final class FormParameters {
     public Optional<String> one(String name) {
         List<String> all = values.get(name);
         return all == null ? Optional.empty() : Optional.of(all.getFirst());
+    }
+
+    public java.util.Set<String> names() {
+        return values.keySet();
     }
 
     public List<String> all(String name) {

@@ -3,9 +3,9 @@ package dev.admit.core.grant;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.decision.Decision;
+import dev.admit.core.family.Family;
 import dev.admit.core.token.TokenId;
 import java.time.Instant;
-import java.util.Optional;
 
 /** One way of getting a token (RFC 6749 §1.3). Each is a class; {@link IssueToken} has the list. */
 interface Grant {
@@ -13,10 +13,17 @@ interface Grant {
     /** The value of {@code grant_type}. */
     String type();
 
-    /**
-     * @param id drawn before anything that the token leans on is read
-     * @return the token, or empty when a check refused; the decision says which
-     */
-    Optional<GrantOutcome.Issued> redeem(FormParameters form, IssuerInForce issuer, KnownClient client, TokenId id, Instant now,
-                                         Decision.Builder decision);
+    /** What redeeming came to. */
+    sealed interface Result {
+        record Issued(GrantOutcome.Issued issued) implements Result {}
+
+        /** A check refused; the decision says which. */
+        record Refused() implements Result {}
+
+        /** A check refused, and what was given before on the same authorization ends with it (RFC 6749 §4.1.2, RFC 9700 §4.14.2). */
+        record Misused(Family family) implements Result {}
+    }
+
+    /** @param id drawn before anything that the token leans on is read */
+    Result redeem(FormParameters form, IssuerInForce issuer, KnownClient client, TokenId id, Instant now, Decision.Builder decision);
 }

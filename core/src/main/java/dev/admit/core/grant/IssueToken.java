@@ -10,6 +10,8 @@ import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.family.DeviceRequests;
+import dev.admit.core.family.Family;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.token.MintingOrder;
@@ -20,32 +22,34 @@ import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import java.util.stream.Collectors;
 
 /**
  * A token request from wire to token: RFC 6749 §3.2 and §5. The steps stand in the order of refusal: malformed, client,
  * grant known, grant allowed, then what the grant itself wants, up to the minting.
  */
 public final class IssueToken {
-    private static final List<Grant> GRANTS = List.of(new ClientCredentialsGrant());
     /** The values of {@code grant_type} that the service has. */
-    public static final Set<String> GRANT_TYPES = GRANTS.stream().map(Grant::type).collect(Collectors.toUnmodifiableSet());
+    public static final Set<String> GRANT_TYPES = Set.of(ClientCredentialsGrant.TYPE, AuthorizationCodeGrant.TYPE, RefreshTokenGrant.TYPE, DeviceCodeGrant.TYPE);
 
     private final AuthenticateClient authenticate;
     private final MintingOrder order;
     private final OpaqueTokens opaque;
     private final TokenEvents events;
+    private final EndFamily endFamily;
+    private final List<Grant> grants;
 
-    public IssueToken(AuthenticateClient authenticate, MintingOrder order, OpaqueTokens opaque, TokenEvents events) {
+    public IssueToken(AuthenticateClient authenticate, MintingOrder order, OpaqueTokens opaque, TokenEvents events, EndFamily endFamily, TokensForPerson forPerson, DeviceRequests devices) {
         this.authenticate = authenticate;
         this.order = order;
         this.opaque = opaque;
         this.events = events;
+        this.endFamily = endFamily;
+        this.grants = List.of(new ClientCredentialsGrant(), new AuthorizationCodeGrant(forPerson), new RefreshTokenGrant(forPerson), new DeviceCodeGrant(devices, forPerson));
     }
 
     /** The values of {@code grant_type} that are on at an issuer. */
     public static List<String> grantTypes(Issuer issuer) {
-        return GRANTS.stream().map(Grant::type).filter(issuer.rules()::allows).toList();
+        return GRANT_TYPES.stream().filter(issuer.rules()::allows).sorted().toList();
     }
 
     /** @param decision gets every check; its clock is read once, by whoever made it */
@@ -54,11 +58,19 @@ public final class IssueToken {
         if (read.isEmpty()) return refused(decision);
         authenticate.prepare(read.get().presented(), decision.at());
         // The id is drawn first, and all that the token leans on is read after it: see MintingOrder.
-        Optional<GrantOutcome.Issued> issued = order.minting(id -> grant(read.get(), issuer, id, decision));
-        if (issued.isEmpty()) return refused(decision);
-        issued.get().kept().ifPresent(opaque::insert);
-        events.note(noteOf(issued.get(), issuer, decision));
-        return issued.get();
+        return switch (order.minting(id -> grant(read.get(), issuer, id, decision))) {
+            case Grant.Result.Issued(GrantOutcome.Issued issued) -> {
+                issued.kept().ifPresent(opaque::insert);
+                events.note(noteOf(issued, issuer, decision));
+                yield issued;
+            }
+            case Grant.Result.Refused refused -> refused(decision);
+            case Grant.Result.Misused(Family family) -> {
+                // Only now: a withdrawal waits until no minting is under way.
+                endFamily.misused(family, decision);
+                yield refused(decision);
+            }
+        };
     }
 
     private static GrantOutcome refused(Decision.Builder decision) {
@@ -67,28 +79,33 @@ public final class IssueToken {
 
     private static AuditLine.Entry noteOf(GrantOutcome.Issued issued, IssuerInForce issuer, Decision.Builder decision) {
         // None of the values can hold a quote.
-        String after = "{\"scope\":\"" + issued.scope() + "\",\"audience\":\"" + issued.audience() + "\",\"kid\":\"" + issued.kid() + "\"}";
+        String after = "{\"scope\":\"" + issued.scope() + "\",\"audience\":\"" + issued.audience() + "\",\"kid\":\"" + issued.kid() + "\"" + onBehalf(issued) + "}";
         return new AuditLine.Entry(issuer.issuer().id(), decision.at().truncatedTo(ChronoUnit.MILLIS), "token.issued", decision.clientName(),
                 decision.clientId(), decision.from(), decision.api(), "", after, Optional.of(issued.token()));
     }
 
-    private Optional<GrantOutcome.Issued> grant(FormRequest.Read read, IssuerInForce issuer, TokenId id, Decision.Builder decision) {
+    /** By which a token is found to be ended, without the token. */
+    private static String onBehalf(GrantOutcome.Issued issued) {
+        return issued.onBehalf().map(it -> ",\"sub\":\"" + issued.subject() + "\",\"family\":\"" + it.familyId() + "\"" + it.sessionId().map(sid -> ",\"sid\":\"" + sid + "\"").orElse("")).orElse("");
+    }
+
+    private Grant.Result grant(FormRequest.Read read, IssuerInForce issuer, TokenId id, Decision.Builder decision) {
         Instant now = decision.at();
         Optional<KnownClient> client = authenticate.authenticate(read.presented(), issuer.issuer(), now, decision);
-        if (client.isEmpty()) return Optional.empty();
+        if (client.isEmpty()) return new Grant.Result.Refused();
         Optional<Grant> grant = chooseGrant(read.form(), issuer.issuer(), client.get().client(), decision);
-        if (grant.isEmpty()) return Optional.empty();
+        if (grant.isEmpty()) return new Grant.Result.Refused();
         return grant.get().redeem(read.form(), issuer, client.get(), id, now, decision);
     }
 
-    private static Optional<Grant> chooseGrant(FormParameters form, Issuer issuer, Client client, Decision.Builder decision) {
+    private Optional<Grant> chooseGrant(FormParameters form, Issuer issuer, Client client, Decision.Builder decision) {
         Optional<String> type = form.one("grant_type");
         String known = String.join(", ", grantTypes(issuer));
         if (type.isEmpty()) {
             decision.add(CheckResult.refused("grant", Reason.MALFORMED_REQUEST, "grant_type", "none", Mend.of("Add grant_type=%s.".formatted(known))));
             return Optional.empty();
         }
-        Optional<Grant> grant = GRANTS.stream().filter(it -> it.type().equals(type.get()) && issuer.rules().allows(it.type())).findFirst();
+        Optional<Grant> grant = grants.stream().filter(it -> it.type().equals(type.get()) && issuer.rules().allows(it.type())).findFirst();
         if (grant.isEmpty()) {
             decision.add(CheckResult.refused("grant", Reason.UNKNOWN_GRANT, known.isEmpty() ? "no grant type: none is on here" : known, Fields.quoted(type.get()),
                     GRANT_TYPES.contains(type.get()) ? Mend.of("Have it switched on for this issuer.", "admit issuer change %s --grant-type %s".formatted(issuer.name(), type.get())).by("an operator")
@@ -97,7 +114,7 @@ public final class IssueToken {
         }
         if (!client.mayUse(type.get())) {
             decision.add(CheckResult.refused("grant", Reason.GRANT_NOT_ALLOWED, "a grant type that %s may use".formatted(client.name()), type.get(),
-                    client.kind().confidential() ? Mend.of("Have it switched on for this client.", "admit client change %s --grant-type %s".formatted(client.name(), type.get())).by("an operator")
+                    client.kind().confidential() || !type.get().equals(ClientCredentialsGrant.TYPE) ? Mend.of("Have it switched on for this client.", "admit client change %s --grant-type %s".formatted(client.name(), type.get())).by("an operator")
                             : Mend.of("A client of kind %s acts for people only; register kind service for a program on its own.".formatted(client.kind()))));
             return Optional.empty();
         }

@@ -33,14 +33,26 @@ public final class IssuerKeys {
         return keys;
     }
 
-    /** The key that signs. @throws SigningFault when the issuer has none */
+    /** The key that signs access tokens. @throws SigningFault when the issuer has none */
     public SigningKey activeAt(Instant now) {
+        return activeAt(SigningKeys.Purpose.ACCESS, now);
+    }
+
+    /** The key that signs ID tokens. @throws SigningFault when the issuer has none */
+    public SigningKey identityAt(Instant now) {
+        return activeAt(SigningKeys.Purpose.IDENTITY, now);
+    }
+
+    private SigningKey activeAt(SigningKeys.Purpose purpose, Instant now) {
+        Living oldest = null;
         for (Living one : living) {
+            if (one.span().purpose() != purpose) continue;
             if (!now.isBefore(one.span().signsFrom())) return one.key();
+            oldest = one;
         }
         // A clock that was set back before the first key: better the oldest key than none.
-        if (living.isEmpty()) throw new SigningFault("the issuer has no key that signs", null);
-        return living.getLast().key();
+        if (oldest == null) throw new SigningFault("the issuer has no key that signs " + purpose + " tokens", null);
+        return oldest.key();
     }
 
     /** A key whose signatures are good now. */

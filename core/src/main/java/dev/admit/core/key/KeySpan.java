@@ -14,7 +14,7 @@ import java.util.Optional;
  * @param signsUntil    when the next one takes over; {@code Instant.MAX} while none is to
  * @param verifiesUntil when the last token it can have signed has run out
  */
-public record KeySpan(String kid, String algorithm, Instant createdAt, boolean imported, Instant signsFrom, Instant signsUntil, Instant verifiesUntil,
+public record KeySpan(String kid, SigningKeys.Purpose purpose, String algorithm, Instant createdAt, boolean imported, Instant signsFrom, Instant signsUntil, Instant verifiesUntil,
                       Optional<Instant> removedAt) {
 
     public enum State {
@@ -39,16 +39,24 @@ public record KeySpan(String kid, String algorithm, Instant createdAt, boolean i
         return now.isBefore(verifiesUntil) ? State.RETIRING : State.RETIRED;
     }
 
-    /** @param kept the keys of one issuer, @param longest no token lives longer. @return the one that signs last first */
+    /** @param kept the keys of one issuer, @param longest no token lives longer. @return for each purpose, the one that signs last first */
     public static List<KeySpan> of(List<SigningKeys.Kept> kept, Duration longest) {
+        List<KeySpan> spans = new ArrayList<>();
+        for (SigningKeys.Purpose purpose : SigningKeys.Purpose.values()) {
+            spans.addAll(ofOne(kept.stream().filter(key -> key.purpose() == purpose).toList(), longest));
+        }
+        return List.copyOf(spans);
+    }
+
+    private static List<KeySpan> ofOne(List<SigningKeys.Kept> kept, Duration longest) {
         List<KeySpan> spans = new ArrayList<>();
         Instant next = Instant.MAX;
         for (SigningKeys.Kept key : kept.stream().sorted(Comparator.comparing(SigningKeys.Kept::signsFrom).thenComparing(SigningKeys.Kept::createdAt).reversed()).toList()) {
             boolean never = next.equals(Instant.MAX);
-            spans.add(new KeySpan(key.kid(), key.algorithm(), key.createdAt(), key.imported(), key.signsFrom(), next,
+            spans.add(new KeySpan(key.kid(), key.purpose(), key.algorithm(), key.createdAt(), key.imported(), key.signsFrom(), next,
                     never ? Instant.MAX : next.plus(longest), key.removedAt()));
             if (key.removedAt().isEmpty()) next = key.signsFrom();
         }
-        return List.copyOf(spans);
+        return spans;
     }
 }

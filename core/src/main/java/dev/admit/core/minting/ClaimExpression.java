@@ -19,6 +19,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.regex.Pattern;
 
 /**
  * An expression that computes an extra claim, in CEL: it sees the client, the API, the scopes, the grant type and the time, and
@@ -32,16 +33,20 @@ public final class ClaimExpression {
     private static final class Cel {
         static final CelCompiler COMPILER = CelCompilerFactory.standardCelCompilerBuilder().setOptions(OPTIONS).setStandardMacros(CelStandardMacro.STANDARD_MACROS)
                 .addVar("client", MapType.create(SimpleType.STRING, SimpleType.DYN)).addVar("api", MapType.create(SimpleType.STRING, SimpleType.DYN))
-                .addVar("scopes", ListType.create(SimpleType.STRING)).addVar("grant_type", SimpleType.STRING).addVar("now", SimpleType.INT).build();
+                .addVar("scopes", ListType.create(SimpleType.STRING)).addVar("grant_type", SimpleType.STRING).addVar("person", MapType.create(SimpleType.STRING, SimpleType.DYN)).addVar("now", SimpleType.INT).build();
         static final CelRuntime RUNTIME = CelRuntimeFactory.standardCelRuntimeBuilder().setOptions(OPTIONS).build();
     }
 
+    private static final Pattern OF_PERSON = Pattern.compile("\\bperson\\b");
+
     private final String claim;
     private final CelRuntime.Program program;
+    private final boolean ofPerson;
 
-    private ClaimExpression(String claim, CelRuntime.Program program) {
+    private ClaimExpression(String claim, CelRuntime.Program program, boolean ofPerson) {
         this.claim = claim;
         this.program = program;
+        this.ofPerson = ofPerson;
     }
 
     /** What is wrong with an expression, as a phrase. */
@@ -54,7 +59,7 @@ public final class ClaimExpression {
     /** @throws Senseless when it is no expression over what there is */
     public static ClaimExpression read(String claim, String expression) throws Senseless {
         try {
-            return new ClaimExpression(claim, Cel.RUNTIME.createProgram(Cel.COMPILER.compile(expression).getAst()));
+            return new ClaimExpression(claim, Cel.RUNTIME.createProgram(Cel.COMPILER.compile(expression).getAst()), OF_PERSON.matcher(expression).find());
         } catch (CelValidationException wrong) {
             throw new Senseless(wrong.getErrors().isEmpty() ? "one that cannot be read" : wrong.getErrors().getFirst().getMessage().strip());
         } catch (CelEvaluationException | RuntimeException wrong) {
@@ -66,14 +71,20 @@ public final class ClaimExpression {
         return claim;
     }
 
+    /** Whether it looks at the person, and so has nothing to say in a token of a client on its own. */
+    public boolean isOfPerson() {
+        return ofPerson;
+    }
+
     /**
+     * @param person id, name, email, roles and profile fields; empty for a client on its own
      * @return a JSON value: text, number, true or false, list or object
      * @throws Senseless when it comes to nothing that a claim can hold
      */
-    public Object on(Client client, Api api, List<String> scopes, String grantType, Instant now) throws Senseless {
+    public Object on(Client client, Api api, List<String> scopes, String grantType, Map<String, Object> person, Instant now) throws Senseless {
         Map<String, Object> seen = Map.of("client", Map.of("id", client.id(), "name", client.name(), "title", client.title(), "kind", client.kind().toString(),
                 "owner", client.owner(), "tags", client.texts().tags()), "api", Map.of("name", api.name(), "audience", api.audience()), "scopes", scopes,
-                "grant_type", grantType, "now", now.getEpochSecond());
+                "grant_type", grantType, "person", person, "now", now.getEpochSecond());
         Object value;
         try {
             value = json(program.eval(seen));

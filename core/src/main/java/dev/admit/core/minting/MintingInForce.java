@@ -46,7 +46,7 @@ public final class MintingInForce {
      * @param without names of claims that are left out
      * @param why     where each value comes from, as sentences
      */
-    public record Applied(Duration lifetime, Minting.Format format, Set<String> without, List<String> why) {
+    public record Applied(Duration lifetime, Minting.Format format, Set<String> without, Duration refreshIdle, Duration refreshLongest, List<String> why) {
         /** The sentences as one text. */
         public String reasons() {
             return String.join(" ", why);
@@ -65,6 +65,8 @@ public final class MintingInForce {
         Minting.Format format = minting.format();
         Set<String> without = new LinkedHashSet<>();
         List<String> why = new ArrayList<>();
+        Duration refreshIdle = minting.refreshIdle();
+        Duration refreshLongest = minting.refreshLongest();
         String lifetimeFrom = "the API";
         String formatFrom = "the API";
         for (Minting.Exempt exception : applying) {
@@ -76,20 +78,29 @@ public final class MintingInForce {
                 format = Minting.Format.OPAQUE;
                 formatFrom = "the exception " + exception.name();
             }
+            if (exception.refreshIdle().isPresent() && exception.refreshIdle().get().compareTo(refreshIdle) < 0) {
+                refreshIdle = exception.refreshIdle().get();
+                why.add("Refresh tokens idle for %s at most, by the exception %s.".formatted(Fields.written(refreshIdle), exception.name()));
+            }
+            if (exception.refreshLongest().isPresent() && exception.refreshLongest().get().compareTo(refreshLongest) < 0) {
+                refreshLongest = exception.refreshLongest().get();
+                why.add("Refreshed for %s at most, by the exception %s.".formatted(Fields.written(refreshLongest), exception.name()));
+            }
             for (String claim : exception.without()) {
                 if (without.add(claim)) why.add("Without the claim %s, by the exception %s.".formatted(claim, exception.name()));
             }
         }
         why.addFirst("Format %s, from %s.".formatted(format, formatFrom));
         why.addFirst("Lifetime %s, from %s.".formatted(Fields.written(lifetime), lifetimeFrom));
-        return new Applied(lifetime, format, Set.copyOf(without), List.copyOf(why));
+        return new Applied(lifetime, format, Set.copyOf(without), refreshIdle, refreshLongest, List.copyOf(why));
     }
 
-    /** @throws ClaimExpression.Senseless when one comes to nothing that a claim can hold */
-    public Map<String, Object> claims(Applied applied, Client client, List<String> scopes, String grantType, Instant now) throws ClaimExpression.Senseless {
+    /** @param person empty for a client on its own; then what looks at a person is left out. @throws ClaimExpression.Senseless when one comes to nothing that a claim can hold */
+    public Map<String, Object> claims(Applied applied, Client client, List<String> scopes, String grantType, Map<String, Object> person, Instant now) throws ClaimExpression.Senseless {
         Map<String, Object> values = new LinkedHashMap<>();
         for (ClaimExpression claim : claims) {
-            if (!applied.without().contains(claim.claim())) values.put(claim.claim(), claim.on(client, api, scopes, grantType, now));
+            if (applied.without().contains(claim.claim()) || claim.isOfPerson() && person.isEmpty()) continue;
+            values.put(claim.claim(), claim.on(client, api, scopes, grantType, person, now));
         }
         return values;
     }

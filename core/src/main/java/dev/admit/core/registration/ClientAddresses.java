@@ -40,6 +40,14 @@ final class ClientAddresses {
         return new Client.Addresses(each("/redirect_uris", wanted, this::redirect), each("/origins", wantedOrigins, this::origin));
     }
 
+    /** Where people may be sent after they signed out (RP-Initiated Logout §3.1): as strict as where codes are sent. */
+    List<String> readAfterSignOut(List<String> wanted) {
+        if (!wanted.isEmpty() && !kind.hasRedirects()) {
+            fields.fault("/after_sign_out", "none, because nobody is sent back to a client of kind " + kind, wanted.size() + " of them", "Leave them out, or register another kind.");
+        }
+        return each("/after_sign_out", wanted, this::redirect);
+    }
+
     private interface Reading {
         Optional<String> read(String pointer, String text);
     }

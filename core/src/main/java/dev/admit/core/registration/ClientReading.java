@@ -48,7 +48,16 @@ final class ClientReading {
         Client.Addresses addresses = new ClientAddresses(fields, kind, issuer.rules().developmentAddresses())
                 .read(wanted.redirects(), wanted.origins(), old.addresses());
         return new Client(old.id(), issuer.id(), name, kind, readTexts(wanted, name, old.texts()), proof, addresses, readGrantTypes(wanted, kind, old),
-                readIdentity(wanted, kind, old), old.enabled(), old.version() + 1, old.createdAt());
+                readIdentity(wanted, kind, old), readPeople(wanted, kind, old.people()), old.enabled(), old.version() + 1, old.createdAt());
+    }
+
+    private Client.People readPeople(ClientRegistration.Wanted wanted, ClientKind kind, Client.People old) {
+        boolean secondFactor = wanted.secondFactor() == null ? old.secondFactor() : wanted.secondFactor();
+        Optional<SigningAlgorithm> algorithm = wanted.idTokenAlg() == null ? old.idTokenAlg()
+                : wanted.idTokenAlg().isBlank() ? Optional.empty() : fields.word("/id_token_alg", wanted.idTokenAlg(), SigningAlgorithm.class, null);
+        List<String> afterSignOut = wanted.afterSignOut() == null ? old.afterSignOut()
+                : new ClientAddresses(fields, kind, issuer.rules().developmentAddresses()).readAfterSignOut(wanted.afterSignOut());
+        return new Client.People(old.identityGiven(), secondFactor, algorithm, afterSignOut);
     }
 
     private Client.Texts readTexts(ClientRegistration.Wanted wanted, String name, Client.Texts old) {

@@ -68,11 +68,11 @@ public final class ClientRegistration {
      */
     public record Wanted(String name, String title, String description, String kind, String authMethod, String owner, List<String> contacts, List<String> links,
                          List<String> tags, List<String> redirects, List<String> origins, List<String> grantTypes, List<String> identityScopes, String jwks,
-                         String jwksUri, String assertionAlg, List<String> asks) {
+                         String jwksUri, String assertionAlg, Boolean secondFactor, String idTokenAlg, List<String> afterSignOut, List<String> asks) {
 
         /** A service, the simplest of clients. */
         public static Wanted service(String name, String title, String owner, List<String> asks) {
-            return new Wanted(name, title, null, null, null, owner, null, null, null, null, null, null, null, null, null, null, asks);
+            return new Wanted(name, title, null, null, null, owner, null, null, null, null, null, null, null, null, null, null, null, null, null, asks);
         }
     }
 
@@ -90,7 +90,7 @@ public final class ClientRegistration {
     public Change<Registered> register(Issuer issuer, Wanted wanted, String secretLifetime, Actor by) {
         ClientReading reading = new ClientReading(issuer, grantTypes);
         Client blank = new Client(Ids.random("cl_"), issuer.id(), "", ClientKind.SERVICE, Client.Texts.titled(""), Client.Proof.by(ClientAuthMethod.CLIENT_SECRET_BASIC),
-                Client.Addresses.NONE, Optional.empty(), List.of(), true, 0, clock.instant());
+                Client.Addresses.NONE, Optional.empty(), List.of(), Client.People.USUAL, true, 0, clock.instant());
         return register(issuer, reading, reading.read(wanted, blank), wanted.asks(), secretLifetime, by);
     }
 
@@ -124,7 +124,7 @@ public final class ClientRegistration {
         ClientReading reading = new ClientReading(issuer, grantTypes);
         String name = reading.fields().name("/name", newName);
         Client copy = new Client(Ids.random("cl_"), issuer.id(), name, old.kind(), old.texts(), old.proof(), old.addresses(), old.grantTypes(), old.identityScopes(),
-                true, 1, clock.instant());
+                new Client.People(false, old.people().secondFactor(), old.people().idTokenAlg(), old.people().afterSignOut()), true, 1, clock.instant());
         return register(issuer, reading, copy, approvals.ofClient(old.id()).stream().map(Approval::scopeName).toList(), null, by);
     }
 
@@ -144,6 +144,23 @@ public final class ClientRegistration {
             clients.update(changed);
             audit.changed(by, issuer.id(), "client.changed", changed.name(), old, changed);
             return new Change.Made<>(changed, reading.fields().notes());
+        });
+        if (change instanceof Change.Made<Client> made) forgetClient.accept(made.value().id());
+        return change;
+    }
+
+    /** An administrator says yes for everyone to what a client may learn of people, or takes that back: then each person is asked. */
+    public Change<Client> giveIdentity(Issuer issuer, String named, boolean given, Actor by) {
+        Change<Client> change = transactions.inOne(() -> {
+            Optional<Client> found = clients.named(issuer.id(), named);
+            if (found.isEmpty()) return new Change.Absent<>("client", named);
+            Client old = found.get();
+            if (old.identityScopes().isEmpty()) return new Change.Refused<>("%s asks for none of the issuer's own scopes.".formatted(old.name()), "Have it ask first: admit client change %s --identity openid".formatted(old.name()));
+            if (old.people().identityGiven() == given) return Change.made(old, "It was so before.");
+            Client changed = old.identityGiven(given);
+            clients.update(changed);
+            audit.changed(by, issuer.id(), given ? "client.identity-given" : "client.identity-withdrawn", changed.name(), old, changed);
+            return Change.made(changed);
         });
         if (change instanceof Change.Made<Client> made) forgetClient.accept(made.value().id());
         return change;

@@ -62,11 +62,14 @@ public final class IssuerRegistration {
      * @param keyRotation a length of time, or {@code none}
      */
     public record Wanted(String name, String title, String description, List<String> domains, String keyRotation, String secretLifetime, String longestSecret,
-                         Boolean secretsWithoutEnd, Boolean developmentAddresses, List<String> grantTypes) {
+                         Boolean secretsWithoutEnd, Boolean developmentAddresses, List<String> grantTypes, WantedPeople people) {
         public Wanted(String name, String title) {
-            this(name, title, null, null, null, null, null, null, null, null);
+            this(name, title, null, null, null, null, null, null, null, null, null);
         }
     }
+
+    /** Null leaves a member as it is; an empty text takes away what can be missing. */
+    public record WantedPeople(Boolean signUp, Boolean secondFactor, String sessionIdle, String sessionLongest, String logo, String accent, String welcome, String styleSheet) {}
 
     /** Makes an issuer with its first signing key; its metadata answers when this returns. */
     public Change<Issuer> create(Wanted wanted, Actor by) {
@@ -144,7 +147,8 @@ public final class IssuerRegistration {
         if (secretsWithoutEnd && !was.secretsWithoutEnd()) fields.note("Secrets may now be made that never run out; each is marked.");
         boolean development = wanted.developmentAddresses() == null ? was.developmentAddresses() : wanted.developmentAddresses();
         IssuerRules rules = new IssuerRules(readDomains(fields, wanted.domains(), was.domains()), readRotation(fields, wanted.keyRotation(), was.keyRotation()),
-                secretLifetime, longestSecret, secretsWithoutEnd, development, readGrantTypes(fields, wanted.grantTypes(), was.grantTypes()));
+                secretLifetime, longestSecret, secretsWithoutEnd, development, readGrantTypes(fields, wanted.grantTypes(), was.grantTypes()),
+                wanted.people() == null ? was.people() : PeopleReading.read(fields, wanted.people(), was.people()));
         return new Issuer(old.id(), old.name(), title, description, old.url(), rules, old.revision(), version, old.createdAt());
     }
 

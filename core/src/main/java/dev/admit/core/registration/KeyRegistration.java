@@ -13,6 +13,7 @@ import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.key.SigningKey;
 import dev.admit.core.key.SigningKeys;
+import dev.admit.core.key.SigningKeys.Purpose;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.token.Lifetime;
 import java.time.Clock;
@@ -47,11 +48,12 @@ public final class KeyRegistration {
     /**
      * The key that is to sign next.
      *
+     * @param purpose   access, which is usual, or identity
      * @param algorithm null for that of the active one, or of the imported key
      * @param after     how long it is published before it signs; null for ten minutes
      * @param imported  a private key in PEM or as JWK; null to have one made
      */
-    public record Wanted(String algorithm, String after, String imported) {
+    public record Wanted(String purpose, String algorithm, String after, String imported) {
         /** The private key stands in it. */
         @Override public String toString() {
             return "Wanted[" + algorithm + ", " + after + "]";
@@ -68,12 +70,18 @@ public final class KeyRegistration {
 
     /** Makes or imports the first key of a new issuer, in the caller's transaction. It signs at once: nobody knows the issuer yet. */
     void first(Issuer issuer) {
-        SigningKey key = SigningKey.generate(SigningAlgorithm.ES256);
-        keys.insert(kept(key, issuer, clock.instant(), false));
+        keys.insert(kept(SigningKey.generate(SigningAlgorithm.ES256), Purpose.ACCESS, issuer, clock.instant(), false));
+        firstOfIdentity(issuer);
     }
 
-    private SigningKeys.Kept kept(SigningKey key, Issuer issuer, Instant signsFrom, boolean imported) {
-        return new SigningKeys.Kept(key.kid(), issuer.id(), key.algorithm().getName(), key.sealWith(masterKey), clock.instant(), signsFrom, imported, Optional.empty());
+    /** Sees to it that an issuer can sign ID tokens: those that are older than people here have no key for them. */
+    public void firstOfIdentity(Issuer issuer) {
+        if (keys.of(issuer.id()).stream().anyMatch(key -> key.purpose() == Purpose.IDENTITY)) return;
+        keys.insert(kept(SigningKey.generate(SigningAlgorithm.RS256), Purpose.IDENTITY, issuer, clock.instant(), false));
+    }
+
+    private SigningKeys.Kept kept(SigningKey key, Purpose purpose, Issuer issuer, Instant signsFrom, boolean imported) {
+        return new SigningKeys.Kept(key.kid(), issuer.id(), purpose, key.algorithm().getName(), key.sealWith(masterKey), clock.instant(), signsFrom, imported, Optional.empty());
     }
 
     /**
@@ -87,6 +95,7 @@ public final class KeyRegistration {
                 : fields.duration("/after", wanted.after(), PUBLISHED_BEFORE, LONGEST_WAIT).orElse(PUBLISHED_BEFORE);
         Optional<SigningAlgorithm> algorithm = blank(wanted.algorithm()) ? Optional.empty()
                 : fields.word("/alg", wanted.algorithm(), SigningAlgorithm.class, null);
+        Purpose purpose = fields.word("/purpose", wanted.purpose(), Purpose.class, Purpose.ACCESS).orElse(Purpose.ACCESS);
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
         Optional<SigningKey> imported = Optional.empty();
         if (!blank(wanted.imported())) {
@@ -101,14 +110,14 @@ public final class KeyRegistration {
             return new Change.NeedsConfirmation<>(issuer.name(), List.of(("whoever checks tokens by themselves and fetched the key set less than %d minutes before, "
                     + "until they fetch it again").formatted(PUBLISHED_BEFORE.toMinutes())));
         }
-        return published(bringIn(issuer, algorithm, imported, clock.instant().plus(after), by));
+        return published(bringIn(issuer, purpose, algorithm, imported, clock.instant().plus(after), by));
     }
 
-    private Change<KeySpan> bringIn(Issuer issuer, Optional<SigningAlgorithm> algorithm, Optional<SigningKey> imported, Instant signsFrom, Actor by) {
-        SigningKey fresh = imported.orElseGet(() -> SigningKey.generate(algorithm.orElseGet(() -> algorithmInUse(issuer))));
+    private Change<KeySpan> bringIn(Issuer issuer, Purpose purpose, Optional<SigningAlgorithm> algorithm, Optional<SigningKey> imported, Instant signsFrom, Actor by) {
+        SigningKey fresh = imported.orElseGet(() -> SigningKey.generate(algorithm.orElseGet(() -> algorithmInUse(issuer, purpose))));
         return transactions.inOne(() -> {
             List<SigningKeys.Kept> all = keys.of(issuer.id());
-            Optional<KeySpan> upcoming = of(issuer).stream().filter(it -> it.stateAt(clock.instant()) == KeySpan.State.UPCOMING).findFirst();
+            Optional<KeySpan> upcoming = of(issuer, purpose).stream().filter(it -> it.stateAt(clock.instant()) == KeySpan.State.UPCOMING).findFirst();
             if (upcoming.isPresent()) {
                 if (imported.isPresent() || algorithm.filter(it -> !it.toString().equals(upcoming.get().algorithm())).isPresent()) {
                     return new Change.Refused<>("%s is upcoming already, for %s.".formatted(upcoming.get().kid(), upcoming.get().algorithm()),
@@ -127,16 +136,20 @@ public final class KeyRegistration {
             if (all.stream().filter(key -> key.removedAt().isEmpty()).count() >= MOST_KEYS) {
                 return new Change.Refused<>("An issuer keeps at most %d keys.".formatted(MOST_KEYS), "Remove a retired one first.");
             }
-            keys.insert(kept(fresh, issuer, signsFrom, imported.isPresent()));
+            keys.insert(kept(fresh, purpose, issuer, signsFrom, imported.isPresent()));
             KeySpan now = span(issuer, fresh.kid());
             audit.added(by, issuer.id(), "key.added", fresh.kid(), now);
             return Change.made(now);
         });
     }
 
-    private SigningAlgorithm algorithmInUse(Issuer issuer) {
+    private List<KeySpan> of(Issuer issuer, Purpose purpose) {
+        return of(issuer).stream().filter(it -> it.purpose() == purpose).toList();
+    }
+
+    private SigningAlgorithm algorithmInUse(Issuer issuer, Purpose purpose) {
         Instant now = clock.instant();
-        String used = of(issuer).stream().filter(it -> it.stateAt(now) == KeySpan.State.ACTIVE).map(KeySpan::algorithm).findFirst().orElse("ES256");
+        String used = of(issuer, purpose).stream().filter(it -> it.stateAt(now) == KeySpan.State.ACTIVE).map(KeySpan::algorithm).findFirst().orElse(purpose == Purpose.ACCESS ? "ES256" : "RS256");
         for (SigningAlgorithm one : SigningAlgorithm.values()) if (one.toString().equals(used)) return one;
         return SigningAlgorithm.ES256;
     }
@@ -164,24 +177,28 @@ public final class KeyRegistration {
                         state == KeySpan.State.ACTIVE ? "for a moment, whoever checks tokens by themselves and does not have the next key yet" : "nothing else"));
             }
             keys.update(found.get().removed(now));
-            if (state == KeySpan.State.ACTIVE) replace(issuer, now);
+            if (state == KeySpan.State.ACTIVE) replace(issuer, before.purpose(), now);
             audit.removed(by, issuer.id(), "key.removed", kid, before);
             return Change.made(span(issuer, kid));
         }));
     }
 
-    private void replace(Issuer issuer, Instant now) {
-        Optional<SigningKeys.Kept> next = keys.of(issuer.id()).stream().filter(key -> key.removedAt().isEmpty() && key.signsFrom().isAfter(now)).findFirst();
+    private void replace(Issuer issuer, Purpose purpose, Instant now) {
+        Optional<SigningKeys.Kept> next = keys.of(issuer.id()).stream().filter(key -> key.purpose() == purpose && key.removedAt().isEmpty() && key.signsFrom().isAfter(now)).findFirst();
         if (next.isPresent()) keys.update(next.get().signingFrom(now));
-        else keys.insert(kept(SigningKey.generate(algorithmInUse(issuer)), issuer, now, false));
+        else keys.insert(kept(SigningKey.generate(algorithmInUse(issuer, purpose)), purpose, issuer, now, false));
     }
 
     /** Brings in the next key of an issuer whose active one is due by its schedule. To be called again and again. */
     public void rotateWhenDue(Issuer issuer) {
+        for (Purpose purpose : Purpose.values()) rotateWhenDue(issuer, purpose);
+    }
+
+    private void rotateWhenDue(Issuer issuer, Purpose purpose) {
         Optional<Duration> every = issuer.rules().keyRotation();
         if (every.isEmpty()) return;
         Instant now = clock.instant();
-        List<KeySpan> spans = of(issuer);
+        List<KeySpan> spans = of(issuer, purpose);
         if (spans.stream().anyMatch(it -> it.stateAt(now) == KeySpan.State.UPCOMING)) return;
         Optional<KeySpan> active = spans.stream().filter(it -> it.stateAt(now) == KeySpan.State.ACTIVE).findFirst();
         if (active.isEmpty()) return;
@@ -189,7 +206,7 @@ public final class KeyRegistration {
         Instant due = active.get().signsFrom().plus(every.get());
         if (now.isBefore(due.minus(ahead))) return;
         Instant soonest = now.plus(PUBLISHED_BEFORE);
-        published(bringIn(issuer, Optional.empty(), Optional.empty(), due.isAfter(soonest) ? due : soonest, Actor.ADMIT));
+        published(bringIn(issuer, purpose, Optional.empty(), Optional.empty(), due.isAfter(soonest) ? due : soonest, Actor.ADMIT));
     }
 
     private Change<KeySpan> published(Change<KeySpan> change) {

@@ -26,11 +26,12 @@ import java.util.regex.Pattern;
 public final class MintingRegistration {
     /** What the standards give a meaning to in an access token, or will: no expression may say it. */
     private static final Set<String> RESERVED = Set.of("iss", "sub", "aud", "exp", "iat", "nbf", "jti", "client_id", "scope", "scp", "auth_time", "acr", "amr", "sid",
-            "azp", "cnf", "act", "may_act", "authorization_details", "active", "token_type", "username", "nonce", "typ");
+            "azp", "cnf", "act", "may_act", "authorization_details", "active", "token_type", "username", "nonce", "typ", "family");
     private static final Pattern CLAIM = Pattern.compile("[A-Za-z][A-Za-z0-9_:./-]{0,99}");
     private static final int MOST_CLAIMS = 20;
     private static final int MOST_EXCEPTIONS = 50;
     private static final int LONGEST_EXPRESSION = 1_000;
+    private static final Duration LONGEST_REFRESH = Duration.ofDays(366);
 
     private final Transactions transactions;
     private final Apis apis;
@@ -45,12 +46,12 @@ public final class MintingRegistration {
     }
 
     /** Null leaves a member as it is; lists come whole. */
-    public record Wanted(String lifetime, String format, List<WantedClaim> claims, List<WantedException> exceptions) {}
+    public record Wanted(String lifetime, String format, List<WantedClaim> claims, String refreshIdle, String refreshLongest, List<WantedException> exceptions) {}
 
     public record WantedClaim(String name, String expression) {}
 
     public record WantedException(String name, List<String> clients, List<String> tags, List<String> grantTypes, String lifetime, String format,
-                                  List<String> without) {}
+                                  String refreshIdle, String refreshLongest, List<String> without) {}
 
     public Change<Api> change(Issuer issuer, String named, Wanted wanted, Expected expected, Actor by) {
         Change<Api> change = transactions.inOne(() -> {
@@ -75,9 +76,11 @@ public final class MintingRegistration {
     private static Minting read(Fields fields, Wanted wanted, Minting old) {
         Duration lifetime = fields.duration("/lifetime", wanted.lifetime(), old.lifetime(), Lifetime.LONGEST).orElse(old.lifetime());
         Minting.Format format = fields.word("/format", wanted.format(), Minting.Format.class, old.format()).orElse(old.format());
+        Duration refreshIdle = fields.duration("/refresh_idle", wanted.refreshIdle(), old.refreshIdle(), LONGEST_REFRESH).orElse(old.refreshIdle());
+        Duration refreshLongest = fields.duration("/refresh_longest", wanted.refreshLongest(), old.refreshLongest(), LONGEST_REFRESH).orElse(old.refreshLongest());
         List<Minting.ExtraClaim> claims = wanted.claims() == null ? old.claims() : readClaims(fields, wanted.claims());
         List<Minting.Exempt> exceptions = wanted.exceptions() == null ? old.exceptions() : readExceptions(fields, wanted.exceptions(), lifetime, claims);
-        return new Minting(lifetime, format, claims, exceptions);
+        return new Minting(lifetime, format, claims, refreshIdle, refreshLongest, exceptions);
     }
 
     private static List<Minting.ExtraClaim> readClaims(Fields fields, List<WantedClaim> wanted) {
@@ -99,7 +102,7 @@ public final class MintingRegistration {
                 ClaimExpression.read(name, expression);
                 claims.add(new Minting.ExtraClaim(name, expression));
             } catch (ClaimExpression.Senseless wrong) {
-                fields.fault(at + "/expression", "an expression in CEL over client, api, scopes, grant_type and now", wrong.getMessage(), "Write such as client.tags or scopes.size() > 1.");
+                fields.fault(at + "/expression", "an expression in CEL over client, api, scopes, grant_type, person and now", wrong.getMessage(), "Write such as client.tags or scopes.size() > 1.");
             }
         }
         return claims;
@@ -136,9 +139,14 @@ public final class MintingRegistration {
             if (lifetime.filter(one -> one.compareTo(usual) >= 0).isPresent()) {
                 fields.note("The exception %s changes no lifetime: the API's own, %s, is as strict or stricter.".formatted(name, Fields.written(usual)));
             }
-            exceptions.add(new Minting.Exempt(name, clients, tags, grants, lifetime, format, without));
+            exceptions.add(new Minting.Exempt(name, clients, tags, grants, lifetime, format, readRefresh(fields, at + "/refresh_idle", it.refreshIdle()),
+                    readRefresh(fields, at + "/refresh_longest", it.refreshLongest()), without));
         }
         return exceptions;
+    }
+
+    private static Optional<Duration> readRefresh(Fields fields, String pointer, String wanted) {
+        return wanted == null || wanted.isBlank() ? Optional.empty() : fields.duration(pointer, wanted, null, LONGEST_REFRESH);
     }
 
     private static List<String> orNone(List<String> many) {

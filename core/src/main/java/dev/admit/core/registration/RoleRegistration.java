@@ -1,5 +1,6 @@
 package dev.admit.core.registration;
 
+import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
@@ -7,6 +8,7 @@ import dev.admit.core.change.Expected;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
 import dev.admit.core.change.Ids;
+import dev.admit.core.change.Republish;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Issuer;
@@ -18,30 +20,37 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
-/** Groups scopes of an API into roles. What a client got by asking for one stays when the role changes: each scope was approved by itself. */
+/**
+ * Groups scopes of an API into roles. What a client got by asking for one stays when the role changes: each scope was approved by
+ * itself. What people got by having it goes: tokens on their behalf with a scope that it no longer has are refused.
+ */
 public final class RoleRegistration {
     private static final int MOST_SCOPES = 100;
 
     private final Transactions transactions;
     private final Roles roles;
     private final Scopes scopes;
+    private final Withdrawal withdrawal;
     private final Audit audit;
+    private final Republish live;
 
-    public RoleRegistration(Transactions transactions, Roles roles, Scopes scopes, Audit audit) {
+    public RoleRegistration(Transactions transactions, Roles roles, Scopes scopes, Withdrawal withdrawal, Audit audit, Republish live) {
         this.transactions = transactions;
         this.roles = roles;
         this.scopes = scopes;
+        this.withdrawal = withdrawal;
         this.audit = audit;
+        this.live = live;
     }
 
     /** Null leaves a member as it is. */
-    public record Wanted(String name, String title, List<String> scopes) {}
+    public record Wanted(String name, String title, List<String> scopes, Boolean secondFactor) {}
 
     public Change<Role> add(Issuer issuer, Api api, Wanted wanted, Actor by) {
         Fields fields = new Fields();
         String name = fields.name("/name", wanted.name());
-        return transactions.inOne(() -> {
-            Role role = read(fields, wanted, new Role(Ids.random("role_"), issuer.id(), api.id(), name, name, List.of(), 0));
+        return published(transactions.inOne(() -> {
+            Role role = read(fields, wanted, new Role(Ids.random("role_"), issuer.id(), api.id(), name, name, List.of(), false, 0));
             if (fields.faulty()) return new Change.Invalid<>(fields.faults());
             if (roles.named(issuer.id(), name).isPresent()) {
                 return new Change.Taken<>(new FieldFault("/name", "a name no role of this issuer has", Fields.quoted(name), "Choose another name."));
@@ -49,12 +58,12 @@ public final class RoleRegistration {
             roles.insert(role);
             audit.added(by, issuer.id(), "role.added", name, role);
             return new Change.Made<>(role, fields.notes());
-        });
+        }));
     }
 
     public Change<Role> change(Issuer issuer, Api api, String named, Wanted wanted, Expected expected, Actor by) {
         Fields fields = new Fields();
-        return transactions.inOne(() -> {
+        return published(withdrawal.revoking(revoke -> {
             Optional<Role> found = roles.named(issuer.id(), named).filter(it -> it.apiId().equals(api.id()));
             if (found.isEmpty()) return new Change.Absent<>("role", named);
             Optional<Change<Role>> stale = expected.stale(found.get().version());
@@ -66,21 +75,28 @@ public final class RoleRegistration {
             if (fields.faulty()) return new Change.Invalid<>(fields.faults());
             if (Audit.same(found.get(), changed)) return Change.made(found.get(), "Nothing differs from what is there.");
             roles.update(changed);
+            found.get().scopes().stream().filter(scope -> !changed.scopes().contains(scope)).forEach(scope -> revoke.people(issuer.id(), scope));
             audit.changed(by, issuer.id(), "role.changed", changed.name(), found.get(), changed);
             return new Change.Made<>(changed, fields.notes());
-        });
+        }));
     }
 
     public Change<Role> remove(Issuer issuer, Api api, String named, Expected expected, Actor by) {
-        return transactions.inOne(() -> {
+        return published(withdrawal.revoking(revoke -> {
             Optional<Role> found = roles.named(issuer.id(), named).filter(it -> it.apiId().equals(api.id()));
             if (found.isEmpty()) return new Change.Absent<>("role", named);
             Optional<Change<Role>> stale = expected.stale(found.get().version());
             if (stale.isPresent()) return stale.get();
             roles.delete(found.get().id());
+            found.get().scopes().forEach(scope -> revoke.people(issuer.id(), scope));
             audit.removed(by, issuer.id(), "role.removed", found.get().name(), found.get());
             return Change.made(found.get());
-        });
+        }));
+    }
+
+    private Change<Role> published(Change<Role> change) {
+        if (change instanceof Change.Made<Role>) live.republish();
+        return change;
     }
 
     private Role read(Fields fields, Wanted wanted, Role old) {
@@ -94,6 +110,6 @@ public final class RoleRegistration {
             if (scope.isEmpty()) fields.fault("/scopes/" + i, "a scope of this API", name.isEmpty() ? "nothing" : Fields.quoted(name), "List them with: admit scope list");
             else if (!chosen.contains(scope.get().name())) chosen.add(scope.get().name());
         }
-        return new Role(old.id(), old.issuerId(), old.apiId(), old.name(), title, chosen, old.version() + 1);
+        return new Role(old.id(), old.issuerId(), old.apiId(), old.name(), title, chosen, wanted.secondFactor() == null ? old.secondFactor() : wanted.secondFactor(), old.version() + 1);
     }
 }

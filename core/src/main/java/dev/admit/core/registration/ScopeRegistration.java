@@ -144,7 +144,7 @@ public final class ScopeRegistration {
         ScopeProposal proposal = ScopeProposal.from(api, name, effect.get(), reach.get(), holders.get());
         String words = fields.line("/words", wanted.words(), old.map(Scope::words).orElse(proposal.words()), Fields.LONG_TEXT_LENGTH);
         String forPerson = fields.line("/words_for_person", wanted.wordsForPerson(),
-                old.flatMap(Scope::wordsForPerson).orElse(holders.get().people() ? proposal.wordsForPerson() : ""), Fields.LONG_TEXT_LENGTH);
+                old.flatMap(Scope::wordsForPerson).orElse(holders.get().people() && wanted.words() == null ? proposal.wordsForPerson() : ""), Fields.LONG_TEXT_LENGTH);
         Optional<Approver> approver = fields.word("/approver", wanted.approver(), Approver.class,
                 old.map(Scope::approver).orElse(proposal.approver()));
         if (approver.filter(it -> it == Approver.PERSON).isPresent() && !holders.get().people()) {

@@ -12,10 +12,11 @@ import java.util.Optional;
  * @param id             the {@code client_id}: public, made by Admit
  * @param grantTypes     that it may use; absent for those of its kind
  * @param identityScopes which of the issuer's own scopes it may ask a person for: {@code openid}, {@code profile} and so on
+ * @param people         how people meet it; of no meaning for one that acts for nobody
  * @param enabled        whether it gets tokens; switched off and on again, it keeps everything else
  */
 public record Client(String id, String issuerId, String name, ClientKind kind, Texts texts, Proof proof, Addresses addresses, Optional<List<String>> grantTypes,
-                     List<String> identityScopes, boolean enabled, long version, Instant createdAt) {
+                     List<String> identityScopes, People people, boolean enabled, long version, Instant createdAt) {
 
     /** What people read of it, and find it by. @param owner who answers for it; may be empty */
     public record Texts(String title, String description, String owner, List<String> contacts, List<URI> links, List<String> tags) {
@@ -42,6 +43,16 @@ public record Client(String id, String issuerId, String name, ClientKind kind, T
         public static final Addresses NONE = new Addresses(List.of(), List.of());
     }
 
+    /**
+     * @param identityGiven   whether an administrator approved its identity scopes for everyone, so that nobody is asked
+     * @param secondFactor    whether a person needs a second factor for it
+     * @param idTokenAlg      what its ID tokens are signed with; empty for RS256
+     * @param afterSignOut    where it may have people sent after they signed out, compared as exact strings
+     */
+    public record People(boolean identityGiven, boolean secondFactor, Optional<SigningAlgorithm> idTokenAlg, List<String> afterSignOut) {
+        public static final People USUAL = new People(false, false, Optional.empty(), List.of());
+    }
+
     public String title() {
         return texts.title();
     }
@@ -64,6 +75,12 @@ public record Client(String id, String issuerId, String name, ClientKind kind, T
 
     /** The same client, on or off. */
     public Client switched(boolean on) {
-        return new Client(id, issuerId, name, kind, texts, proof, addresses, grantTypes, identityScopes, on, version + 1, createdAt);
+        return new Client(id, issuerId, name, kind, texts, proof, addresses, grantTypes, identityScopes, people, on, version + 1, createdAt);
+    }
+
+    /** The same client, with another answer to the ask for its identity scopes. */
+    public Client identityGiven(boolean given) {
+        People other = new People(given, people.secondFactor(), people.idTokenAlg(), people.afterSignOut());
+        return new Client(id, issuerId, name, kind, texts, proof, addresses, grantTypes, identityScopes, other, enabled, version + 1, createdAt);
     }
 }

@@ -7,13 +7,13 @@ public enum ClientKind {
     /** A program on a server, acting for nobody but itself. */
     SERVICE(true, false, List.of("client_credentials")),
     /** A web application with a server of its own, which can keep a secret. */
-    WEB(true, true, List.of()),
+    WEB(true, true, List.of("authorization_code", "refresh_token")),
     /** A single-page application: whatever it knows, whoever opens the page knows. */
-    BROWSER(false, true, List.of()),
+    BROWSER(false, true, List.of("authorization_code", "refresh_token")),
     /** An application installed on a person's machine. */
-    NATIVE(false, true, List.of()),
+    NATIVE(false, true, List.of("authorization_code", "refresh_token")),
     /** A device without a browser. */
-    DEVICE(false, true, List.of());
+    DEVICE(false, true, List.of("urn:ietf:params:oauth:grant-type:device_code", "refresh_token"));
 
     private final boolean confidential;
     private final boolean forPeople;
@@ -40,7 +40,7 @@ public enum ClientKind {
         return this == WEB || this == BROWSER || this == NATIVE;
     }
 
-    /** What it may use when its registration does not say; those for people come with the endpoints that they need. */
+    /** What it may use when its registration does not say. */
     public List<String> usualGrantTypes() {
         return usualGrantTypes;
     }

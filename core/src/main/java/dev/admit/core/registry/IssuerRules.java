@@ -14,10 +14,11 @@ import java.util.Optional;
  * @param secretsWithoutEnd    whether a secret may be made that never runs out
  * @param developmentAddresses whether clients that are not native may have plain-http redirect addresses on loopback
  * @param grantTypes           that are on; absent for every one the service has
+ * @param people               what holds for those who sign in
  */
 public record IssuerRules(List<String> domains, Optional<Duration> keyRotation, Duration secretLifetime, Duration longestSecret,
-                          boolean secretsWithoutEnd, boolean developmentAddresses, Optional<List<String>> grantTypes) {
-    public static final IssuerRules USUAL = new IssuerRules(List.of(), Optional.of(Duration.ofDays(90)), Duration.ofDays(90), Duration.ofDays(366), false, true, Optional.empty());
+                          boolean secretsWithoutEnd, boolean developmentAddresses, Optional<List<String>> grantTypes, PeopleRules people) {
+    public static final IssuerRules USUAL = new IssuerRules(List.of(), Optional.of(Duration.ofDays(90)), Duration.ofDays(90), Duration.ofDays(366), false, true, Optional.empty(), PeopleRules.USUAL);
 
     public boolean allows(String grantType) {
         return grantTypes.isEmpty() || grantTypes.get().contains(grantType);

@@ -9,10 +9,23 @@ import java.util.Optional;
  * How an API's access tokens are made. Of all that applies to a request the strictest counts, so that the order in which things
  * were written down never matters: an exception can shorten, hide and leave out, and nothing else.
  *
- * @param claims beside those of the standard; no name twice
+ * @param claims         beside those of the standard; no name twice
+ * @param refreshIdle    a refresh token that is not used for so long is of no more use
+ * @param refreshLongest how long after the sign-in tokens can be refreshed at all
  */
-public record Minting(Duration lifetime, Format format, List<ExtraClaim> claims, List<Exempt> exceptions) {
-    public static final Minting USUAL = new Minting(Duration.ofMinutes(15), Format.JWT, List.of(), List.of());
+public record Minting(Duration lifetime, Format format, List<ExtraClaim> claims, Duration refreshIdle, Duration refreshLongest, List<Exempt> exceptions) {
+    public static final Minting USUAL = usual(Duration.ofMinutes(15), Format.JWT, List.of(), List.of());
+
+    public Minting {
+        // What an older version kept says nothing of refresh tokens.
+        if (refreshIdle == null) refreshIdle = Duration.ofDays(14);
+        if (refreshLongest == null) refreshLongest = Duration.ofDays(90);
+    }
+
+    /** With the usual life of refresh tokens. */
+    public static Minting usual(Duration lifetime, Format format, List<ExtraClaim> claims, List<Exempt> exceptions) {
+        return new Minting(lifetime, format, claims, Duration.ofDays(14), Duration.ofDays(90), exceptions);
+    }
 
     /** An opaque token is the stricter form: whoever holds it cannot read it. */
     public enum Format {
@@ -37,7 +50,12 @@ public record Minting(Duration lifetime, Format format, List<ExtraClaim> claims,
      * @param without    names of claims that are left out
      */
     public record Exempt(String name, List<String> clients, List<String> tags, List<String> grantTypes, Optional<Duration> lifetime,
-                         Optional<Format> format, List<String> without) {
+                         Optional<Format> format, Optional<Duration> refreshIdle, Optional<Duration> refreshLongest, List<String> without) {
+
+        public Exempt {
+            if (refreshIdle == null) refreshIdle = Optional.empty();
+            if (refreshLongest == null) refreshLongest = Optional.empty();
+        }
 
         public boolean appliesTo(Client client, String grantType) {
             return (clients.isEmpty() || clients.contains(client.name())) && (tags.isEmpty() || client.texts().tags().stream().anyMatch(tags::contains))

@@ -7,5 +7,6 @@ import java.util.List;
  *
  * @param name   unique in the issuer; without a dot, by which it is told from a scope
  * @param scopes names of scopes of the API
+ * @param secondFactor whether people who have it need a second factor
  */
-public record Role(String id, String issuerId, String apiId, String name, String title, List<String> scopes, long version) {}
+public record Role(String id, String issuerId, String apiId, String name, String title, List<String> scopes, boolean secondFactor, long version) {}

@@ -3,6 +3,7 @@ package dev.admit.core.setup;
 import com.nimbusds.jose.util.JSONObjectUtils;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Fields;
+import dev.admit.core.person.ProfileField;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientKind;
@@ -10,6 +11,7 @@ import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.IssuerRules;
 import dev.admit.core.registry.Minting;
+import dev.admit.core.registry.PeopleRules;
 import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.route.Route;
@@ -36,17 +38,22 @@ public final class ExportSetup {
         for (Api api : LoadSetup.all(ask -> records.apis().list(issuer.id(), ask))) apis.put(api.name(), api(api));
         Map<String, Setup.ClientPart> clients = new LinkedHashMap<>();
         for (Client client : LoadSetup.all(ask -> records.clients().list(issuer.id(), Clients.Wanted.ALL, ask))) clients.put(client.name(), client(client));
-        return new Setup(issuer.name(), issuer.title(), text(issuer.description()), rules(issuer.rules()), map(apis),
+        Map<String, Setup.FieldPart> fields = new LinkedHashMap<>();
+        for (ProfileField it : records.fields().of(issuer.id())) {
+            fields.put(it.name(), new Setup.FieldPart(it.title(), it.type() == ProfileField.Type.TEXT ? null : it.type().toString(), list(it.choices()), it.rule().orElse(null), flag(it.atSignUp(), false),
+                    flag(it.editable(), true), it.claim().orElse(null)));
+        }
+        return new Setup(issuer.name(), issuer.title(), text(issuer.description()), rules(issuer.rules()), map(fields), map(apis),
                 list(records.routes().of(issuer.id()).stream().map(this::route).toList()), map(clients));
     }
 
     /** An API with its scopes, minting and routes. */
     public Setup piece(Issuer issuer, Api api) {
-        return new Setup(issuer.name(), null, null, null, Map.of(api.name(), api(api)), list(records.routes().ofApi(issuer.id(), api.id()).stream().map(this::route).toList()), null);
+        return new Setup(issuer.name(), null, null, null, null, Map.of(api.name(), api(api)), list(records.routes().ofApi(issuer.id(), api.id()).stream().map(this::route).toList()), null);
     }
 
     public Setup piece(Issuer issuer, Client client) {
-        return new Setup(issuer.name(), null, null, null, null, null, Map.of(client.name(), client(client)));
+        return new Setup(issuer.name(), null, null, null, null, null, null, Map.of(client.name(), client(client)));
     }
 
     private static Setup.Rules rules(IssuerRules it) {
@@ -55,14 +62,23 @@ public final class ExportSetup {
         return new Setup.Rules(list(it.domains()), it.keyRotation().equals(usual.keyRotation()) ? null : it.keyRotation().map(Fields::written).orElse("none"),
                 it.secretLifetime().equals(usual.secretLifetime()) ? null : Fields.written(it.secretLifetime()),
                 it.longestSecret().equals(usual.longestSecret()) ? null : Fields.written(it.longestSecret()), flag(it.secretsWithoutEnd(), false),
-                flag(it.developmentAddresses(), true), it.grantTypes().orElse(null));
+                flag(it.developmentAddresses(), true), it.grantTypes().orElse(null), people(it.people()));
+    }
+
+    private static Setup.PeoplePart people(PeopleRules it) {
+        PeopleRules usual = PeopleRules.USUAL;
+        if (it.equals(usual)) return null;
+        return new Setup.PeoplePart(flag(it.signUp(), usual.signUp()), flag(it.secondFactor(), usual.secondFactor()),
+                it.sessionIdle().equals(usual.sessionIdle()) ? null : Fields.written(it.sessionIdle()),
+                it.sessionLongest().equals(usual.sessionLongest()) ? null : Fields.written(it.sessionLongest()), it.look().logo().orElse(null), it.look().accent().orElse(null),
+                it.look().welcome().orElse(null), it.look().styleSheet().orElse(null));
     }
 
     private Setup.ApiPart api(Api it) {
         Map<String, Setup.ScopePart> scopes = new LinkedHashMap<>();
         for (Scope scope : records.scopes().of(it.id())) scopes.put(scope.name(), scope(scope));
         Map<String, Setup.RolePart> roles = new LinkedHashMap<>();
-        for (Role role : records.roles().of(it.id())) roles.put(role.name(), new Setup.RolePart(role.title(), role.scopes()));
+        for (Role role : records.roles().of(it.id())) roles.put(role.name(), new Setup.RolePart(role.title(), role.scopes(), flag(role.secondFactor(), false)));
         return new Setup.ApiPart(it.title(), it.audience(), null, it.upstream().map(Object::toString).orElse(null), minting(it.minting()), map(scopes), map(roles));
     }
 
@@ -73,9 +89,12 @@ public final class ExportSetup {
         Map<String, Setup.ExceptionPart> exceptions = new LinkedHashMap<>();
         for (Minting.Exempt one : it.exceptions()) {
             exceptions.put(one.name(), new Setup.ExceptionPart(list(one.clients()), list(one.tags()), list(one.grantTypes()), one.lifetime().map(Fields::written).orElse(null),
-                    one.format().map(Object::toString).orElse(null), list(one.without())));
+                    one.format().map(Object::toString).orElse(null), one.refreshIdle().map(Fields::written).orElse(null), one.refreshLongest().map(Fields::written).orElse(null),
+                    list(one.without())));
         }
-        return new Setup.MintingPart(Fields.written(it.lifetime()), it.format().toString(), map(claims), map(exceptions));
+        return new Setup.MintingPart(Fields.written(it.lifetime()), it.format().toString(), map(claims),
+                it.refreshIdle().equals(Minting.USUAL.refreshIdle()) ? null : Fields.written(it.refreshIdle()),
+                it.refreshLongest().equals(Minting.USUAL.refreshLongest()) ? null : Fields.written(it.refreshLongest()), map(exceptions));
     }
 
     private static Setup.ScopePart scope(Scope it) {
@@ -106,7 +125,8 @@ public final class ExportSetup {
         return new Setup.ClientPart(it.title(), text(it.texts().description()), it.kind() == ClientKind.SERVICE ? null : it.kind().toString(), it.authMethod().toString(), text(it.owner()),
                 list(it.texts().contacts()), list(it.texts().links().stream().map(Object::toString).toList()), list(it.texts().tags()), list(it.addresses().redirects()),
                 list(it.addresses().origins()), it.grantTypes().orElse(null), usualIdentity ? null : it.identityScopes(), it.proof().jwks().map(ExportSetup::json).orElse(null),
-                it.proof().jwksUri().map(Object::toString).orElse(null), it.proof().algorithm().map(Object::toString).orElse(null), flag(it.enabled(), true), null,
+                it.proof().jwksUri().map(Object::toString).orElse(null), it.proof().algorithm().map(Object::toString).orElse(null), flag(it.people().identityGiven(), false),
+                flag(it.people().secondFactor(), false), it.people().idTokenAlg().map(Object::toString).orElse(null), list(it.people().afterSignOut()), flag(it.enabled(), true), null,
                 map(asks));
     }
 

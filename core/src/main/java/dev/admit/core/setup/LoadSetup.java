@@ -29,6 +29,9 @@ import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Roles;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scopes;
+import dev.admit.core.person.ProfileField;
+import dev.admit.core.person.ProfileFields;
+import dev.admit.core.signin.FieldRegistration;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.Routes;
@@ -53,10 +56,10 @@ public final class LoadSetup {
 
     /** The use cases that it leans on. */
     public record UseCases(IssuerRegistration issuers, ApiRegistration apis, ScopeRegistration scopes, RoleRegistration roles, MintingRegistration mintings, RouteRegistration routes,
-                           ClientRegistration clients, Approving approving) {}
+                           ClientRegistration clients, Approving approving, FieldRegistration fields) {}
 
     /** What is kept now. */
-    public record Records(Issuers issuers, Apis apis, Scopes scopes, Roles roles, Routes routes, Clients clients, Approvals approvals) {}
+    public record Records(Issuers issuers, Apis apis, Scopes scopes, Roles roles, Routes routes, Clients clients, Approvals approvals, ProfileFields fields) {}
 
     private final UseCases use;
     private final Records records;
@@ -142,6 +145,7 @@ public final class LoadSetup {
         SetupOutcome run() {
             Optional<Issuer> issuer = issuer();
             if (issuer.isPresent()) {
+                orNone(setup.fields()).forEach((name, part) -> field(issuer.get(), name, part));
                 orNone(setup.apis()).forEach((name, part) -> api(issuer.get(), name, part));
                 for (int i = 0; setup.routes() != null && i < setup.routes().size(); i++) route(issuer.get(), "/routes/" + i, setup.routes().get(i));
                 orNone(setup.clients()).forEach((name, part) -> client(issuer.get(), name, part));
@@ -193,10 +197,10 @@ public final class LoadSetup {
                 fault("/issuer", "the name of the issuer that is meant", "nothing", "Begin the file with issuer: NAME.");
                 return Optional.empty();
             }
-            Setup.Rules rules = setup.rules() == null ? new Setup.Rules(null, null, null, null, null, null, null) : setup.rules();
+            Setup.Rules rules = setup.rules() == null ? new Setup.Rules(null, null, null, null, null, null, null, null) : setup.rules();
             Optional<Issuer> before = records.issuers().named(setup.issuer().strip());
             IssuerRegistration.Wanted wanted = new IssuerRegistration.Wanted(before.isPresent() ? null : setup.issuer(), setup.title(), setup.description(), rules.domains(),
-                    rules.keyRotation(), rules.secretLifetime(), rules.longestSecret(), rules.secretsWithoutEnd(), rules.developmentAddresses(), rules.grantTypes());
+                    rules.keyRotation(), rules.secretLifetime(), rules.longestSecret(), rules.secretsWithoutEnd(), rules.developmentAddresses(), rules.grantTypes(), people(rules.people()));
             int known = faults.size();
             Optional<Issuer> after = settle("", before.isPresent() ? use.issuers().change(before.get().name(), wanted, Expected.ANY, by) : use.issuers().create(wanted, by));
             for (int i = known; i < faults.size(); i++) {
@@ -206,6 +210,18 @@ public final class LoadSetup {
             }
             after.ifPresent(it -> step("issuer " + it.name(), before, it));
             return after;
+        }
+
+        private static IssuerRegistration.WantedPeople people(Setup.PeoplePart it) {
+            return it == null ? null : new IssuerRegistration.WantedPeople(it.signUp(), it.secondFactor(), it.sessionIdle(), it.sessionLongest(), it.logo(), it.accent(), it.welcome(), it.styleSheet());
+        }
+
+        private void field(Issuer issuer, String name, Setup.FieldPart said) {
+            Setup.FieldPart part = said == null ? new Setup.FieldPart(null, null, null, null, null, null, null) : said;
+            Optional<ProfileField> before = records.fields().named(issuer.id(), name);
+            FieldRegistration.Wanted wanted = new FieldRegistration.Wanted(before.isPresent() ? null : name, part.title(), part.type(), part.choices(), part.rule(), part.atSignUp(), part.editable(), part.claim());
+            settle("/fields/" + escaped(name), before.isPresent() ? use.fields().change(issuer, name, wanted, by) : use.fields().add(issuer, wanted, by))
+                    .ifPresent(after -> step("field " + name, before, after));
         }
 
         private void api(Issuer issuer, String name, Setup.ApiPart said) {
@@ -222,23 +238,23 @@ public final class LoadSetup {
         }
 
         private void role(Issuer issuer, String at, Api api, String name, Setup.RolePart said) {
-            Setup.RolePart part = said == null ? new Setup.RolePart(null, null) : said;
+            Setup.RolePart part = said == null ? new Setup.RolePart(null, null, null) : said;
             Optional<Role> before = records.roles().named(issuer.id(), name).filter(it -> it.apiId().equals(api.id()));
-            RoleRegistration.Wanted wanted = new RoleRegistration.Wanted(before.isPresent() ? null : name, part.title(), part.scopes());
+            RoleRegistration.Wanted wanted = new RoleRegistration.Wanted(before.isPresent() ? null : name, part.title(), part.scopes(), part.secondFactor());
             settle(at, before.isPresent() ? use.roles().change(issuer, api, name, wanted, Expected.ANY, by) : use.roles().add(issuer, api, wanted, by))
                     .ifPresent(after -> step("role " + name, before, after));
         }
 
         private void minting(Issuer issuer, String at, Api api, Setup.MintingPart part) {
             MintingRegistration.Wanted wanted = new MintingRegistration.Wanted(part.lifetime(), part.format(),
-                    part.claims() == null ? null : part.claims().entrySet().stream().map(it -> new MintingRegistration.WantedClaim(it.getKey(), it.getValue())).toList(),
+                    part.claims() == null ? null : part.claims().entrySet().stream().map(it -> new MintingRegistration.WantedClaim(it.getKey(), it.getValue())).toList(), part.refreshIdle(), part.refreshLongest(),
                     part.exceptions() == null ? null : part.exceptions().entrySet().stream().map(it -> exception(it.getKey(), it.getValue())).toList());
             settle(at, use.mintings().change(issuer, api.name(), wanted, Expected.ANY, by)).ifPresent(after -> step("minting of " + api.name(), Optional.of(api.minting()), after.minting()));
         }
 
         private static MintingRegistration.WantedException exception(String name, Setup.ExceptionPart it) {
-            return it == null ? new MintingRegistration.WantedException(name, null, null, null, null, null, null)
-                    : new MintingRegistration.WantedException(name, it.clients(), it.tags(), it.grantTypes(), it.lifetime(), it.format(), it.without());
+            return it == null ? new MintingRegistration.WantedException(name, null, null, null, null, null, null, null, null)
+                    : new MintingRegistration.WantedException(name, it.clients(), it.tags(), it.grantTypes(), it.lifetime(), it.format(), it.refreshIdle(), it.refreshLongest(), it.without());
         }
 
         private void scope(Issuer issuer, String at, Api api, String name, Setup.ScopePart said) {
@@ -272,11 +288,11 @@ public final class LoadSetup {
 
         private void client(Issuer issuer, String name, Setup.ClientPart said) {
             String at = "/clients/" + escaped(name);
-            Setup.ClientPart part = said == null ? new Setup.ClientPart(null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null) : said;
+            Setup.ClientPart part = said == null ? new Setup.ClientPart(null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null) : said;
             Optional<Client> before = records.clients().named(issuer.id(), name);
             ClientRegistration.Wanted wanted = new ClientRegistration.Wanted(before.isPresent() ? null : name, part.title(), part.description(), part.kind(), part.authMethod(), part.owner(),
                     part.contacts(), part.links(), part.tags(), part.redirectUris(), part.origins(), part.grantTypes(), part.identityScopes(),
-                    part.jwks() == null ? null : JSONObjectUtils.toJSONString(part.jwks()), part.jwksUri(), part.assertionAlg(), null);
+                    part.jwks() == null ? null : JSONObjectUtils.toJSONString(part.jwks()), part.jwksUri(), part.assertionAlg(), part.secondFactor(), part.idTokenAlg(), part.afterSignOut(), null);
             Optional<Client> after;
             if (before.isPresent()) {
                 after = settle(at, use.clients().change(issuer, name, wanted, Expected.ANY, by));
@@ -290,6 +306,9 @@ public final class LoadSetup {
             step("client " + name, before, after.get());
             if (request.secrets().containsKey(name)) secret(issuer, at, name, part, before.isEmpty());
             orNone(part.asks()).forEach((scope, standing) -> ask(issuer, at + "/asks/" + escaped(scope), after.get(), scope, standing));
+            if (part.identityGiven() != null && part.identityGiven() != after.get().people().identityGiven()) {
+                settle(at + "/identity_given", use.clients().giveIdentity(issuer, name, part.identityGiven(), by)).filter(it -> before.isPresent()).ifPresent(it -> step("client " + name, after, it));
+            }
             if (part.enabled() != null && part.enabled() != after.get().enabled()) {
                 settle(at, use.clients().switchTo(issuer, name, part.enabled(), Expected.ANY, by)).ifPresent(it -> step("client " + name, after, it));
             }
@@ -332,6 +351,9 @@ public final class LoadSetup {
         }
 
         private void removeRest(Issuer issuer) {
+            for (ProfileField field : records.fields().of(issuer.id())) {
+                if (!orNone(setup.fields()).containsKey(field.name())) removed("field " + field.name(), use.fields().remove(issuer, field.name(), by));
+            }
             for (Client client : all(ask -> records.clients().list(issuer.id(), Clients.Wanted.ALL, ask))) {
                 if (!orNone(setup.clients()).containsKey(client.name())) removed("client " + client.name(), use.clients().remove(issuer, client.name(), Expected.ANY, client.name(), by));
             }

@@ -9,21 +9,28 @@ import java.util.Map;
  *
  * @param issuer which issuer is meant
  */
-public record Setup(String issuer, String title, String description, Rules rules, Map<String, ApiPart> apis, List<RoutePart> routes,
+public record Setup(String issuer, String title, String description, Rules rules, Map<String, FieldPart> fields, Map<String, ApiPart> apis, List<RoutePart> routes,
                     Map<String, ClientPart> clients) {
 
     public record Rules(List<String> domains, String keyRotation, String secretLifetime, String longestSecret, Boolean secretsWithoutEnd,
-                        Boolean developmentAddresses, List<String> grantTypes) {}
+                        Boolean developmentAddresses, List<String> grantTypes, PeoplePart people) {}
+
+    /** A profile field; @param claim empty for none */
+    public record FieldPart(String title, String type, List<String> choices, String rule, Boolean atSignUp, Boolean editable, String claim) {}
+
+    /** How people sign in, and what the pages look like. */
+    public record PeoplePart(Boolean signUp, Boolean secondFactor, String sessionIdle, String sessionLongest, String logo, String accent, String welcome, String styleSheet) {}
 
     public record ApiPart(String title, String audience, Boolean outsideDomains, String upstream, MintingPart minting, Map<String, ScopePart> scopes,
                           Map<String, RolePart> roles) {}
 
-    public record RolePart(String title, List<String> scopes) {}
+    public record RolePart(String title, List<String> scopes, Boolean secondFactor) {}
 
     /** @param claims name → expression, @param exceptions by name */
-    public record MintingPart(String lifetime, String format, Map<String, String> claims, Map<String, ExceptionPart> exceptions) {}
+    public record MintingPart(String lifetime, String format, Map<String, String> claims, String refreshIdle, String refreshLongest, Map<String, ExceptionPart> exceptions) {}
 
-    public record ExceptionPart(List<String> clients, List<String> tags, List<String> grantTypes, String lifetime, String format, List<String> without) {}
+    public record ExceptionPart(List<String> clients, List<String> tags, List<String> grantTypes, String lifetime, String format, String refreshIdle, String refreshLongest,
+                                List<String> without) {}
 
     public record ScopePart(String effect, String reach, String holders, String words, String wordsForPerson, String approver, Boolean byRole, String life,
                             String closesOn, Boolean givenByDefault, Boolean inMetadata) {}
@@ -40,7 +47,8 @@ public record Setup(String issuer, String title, String description, Rules rules
      */
     public record ClientPart(String title, String description, String kind, String authMethod, String owner, List<String> contacts, List<String> links,
                              List<String> tags, List<String> redirectUris, List<String> origins, List<String> grantTypes, List<String> identityScopes,
-                             Map<String, Object> jwks, String jwksUri, String assertionAlg, Boolean enabled, SecretPart secret, Map<String, String> asks) {}
+                             Map<String, Object> jwks, String jwksUri, String assertionAlg, Boolean identityGiven, Boolean secondFactor, String idTokenAlg, List<String> afterSignOut,
+                             Boolean enabled, SecretPart secret, Map<String, String> asks) {}
 
     /** @param fromEnv the name of an environment variable, or @param fromFile a file, both where the file is loaded from */
     public record SecretPart(String fromEnv, String fromFile, String lifetime) {}

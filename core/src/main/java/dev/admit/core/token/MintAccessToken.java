@@ -11,17 +11,33 @@ import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /** Mints access tokens in the form of RFC 9068 §2 and keeps no copy. */
 public final class MintAccessToken {
     /** RFC 9068 §2.1: the media type without {@code application/}. */
     static final JOSEObjectType TYPE = new JOSEObjectType("at+jwt");
 
+    /** By this claim all that one authorization led to is found, and ended. */
+    public static final String FAMILY = "family";
+
     private MintAccessToken() {}
+
+    /** For whom a token is, when it is not for the client itself. @param sessionId empty where it goes on without one, @param methods of RFC 8176 */
+    public record OnBehalf(Optional<String> sessionId, String familyId, Instant authTime, List<String> methods) {
+        /** How sure the sign-in was: one factor, or two. */
+        public String acr() {
+            return acr(methods);
+        }
+
+        public static String acr(List<String> methods) {
+            return methods.contains("mfa") ? "urn:admit:acr:2" : "urn:admit:acr:1";
+        }
+    }
 
     /** What a token says. @param scopes already narrowed to what was approved, @param expiresAt in whole seconds, @param extra what minting adds */
     public record Grant(String issuer, String subject, String audience, String clientId, List<String> scopes,
-                        Instant issuedAt, Instant expiresAt, TokenId id, Map<String, Object> extra) {}
+                        Instant issuedAt, Instant expiresAt, TokenId id, Map<String, Object> extra, Optional<OnBehalf> onBehalf) {}
 
     /**
      * @return a signed JWT in compact form
@@ -48,6 +64,22 @@ public final class MintAccessToken {
         claims.put("jti", grant.id().toString());
         claims.put("client_id", grant.clientId());
         claims.put("scope", String.join(" ", grant.scopes()));
+        grant.onBehalf().ifPresent(it -> put(it, claims));
         return claims;
+    }
+
+    /** What is kept of an opaque token beside what every one has: what minting adds, and by which sign-in it came. */
+    public static Map<String, Object> claimsBesideStandard(Grant grant) {
+        Map<String, Object> claims = new LinkedHashMap<>(grant.extra());
+        grant.onBehalf().ifPresent(it -> put(it, claims));
+        return claims;
+    }
+
+    private static void put(OnBehalf it, Map<String, Object> claims) {
+        claims.put("auth_time", it.authTime().getEpochSecond());
+        claims.put("acr", it.acr());
+        claims.put("amr", it.methods());
+        it.sessionId().ifPresent(sid -> claims.put("sid", sid));
+        claims.put(FAMILY, it.familyId());
     }
 }

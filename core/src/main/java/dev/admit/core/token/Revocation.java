@@ -20,5 +20,17 @@ public record Revocation(Meant meant, long before, Instant dropAt) {
         record ForApi(String issuerId, String audience) implements Meant {}
 
         record One(TokenId id) implements Meant {}
+
+        /** On a person's behalf. @param clientId empty for whichever holds it, @param scope empty for whatever it permits */
+        record OfPerson(String personId, Optional<String> clientId, Optional<String> scope) implements Meant {}
+
+        /** On anyone's behalf, with this scope. */
+        record OfPeople(String issuerId, String scope) implements Meant {}
+
+        /** Given while a person was signed in in one place. */
+        record OfSession(String sessionId) implements Meant {}
+
+        /** All that one authorization led to. */
+        record OfFamily(String familyId) implements Meant {}
     }
 }

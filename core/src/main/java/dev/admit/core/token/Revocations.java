@@ -12,6 +12,11 @@ public final class Revocations {
     private final ConcurrentHashMap<String, OfClient> byClient = new ConcurrentHashMap<>();
     private final ConcurrentHashMap<Revocation.Meant.ForApi, Ending> byApi = new ConcurrentHashMap<>();
     private final ConcurrentHashMap<TokenId, Ending> byToken = new ConcurrentHashMap<>();
+    /** By person alone, so that a token of somebody else costs one look. */
+    private final ConcurrentHashMap<String, Map<Revocation.Meant.OfPerson, Ending>> byPerson = new ConcurrentHashMap<>();
+    private final ConcurrentHashMap<Revocation.Meant.OfPeople, Ending> ofPeople = new ConcurrentHashMap<>();
+    private final ConcurrentHashMap<String, Ending> bySession = new ConcurrentHashMap<>();
+    private final ConcurrentHashMap<String, Ending> byFamily = new ConcurrentHashMap<>();
 
     /** What of a token says whether a revocation means it. */
     public interface Revocable {
@@ -24,6 +29,15 @@ public final class Revocations {
         List<String> audiences();
 
         List<String> scopes();
+
+        /** Whom it acts for; the client itself where it acts for nobody. */
+        String subject();
+
+        /** Empty when it leans on none. */
+        String sessionId();
+
+        /** Empty when it is of none. */
+        String familyId();
     }
 
     private record Ending(long before, Instant dropAt) {
@@ -52,6 +66,14 @@ public final class Revocations {
                     (id, before) -> (before == null ? OfClient.NONE : before).with(scope, ending.before(), ending.dropAt()));
             case Revocation.Meant.ForApi api -> byApi.merge(api, ending, Ending::later);
             case Revocation.Meant.One(TokenId id) -> byToken.merge(id, ending, Ending::later);
+            case Revocation.Meant.OfPerson person -> byPerson.compute(person.personId(), (id, before) -> {
+                Map<Revocation.Meant.OfPerson, Ending> all = new HashMap<>(before == null ? Map.of() : before);
+                all.merge(person, ending, Ending::later);
+                return Map.copyOf(all);
+            });
+            case Revocation.Meant.OfPeople people -> ofPeople.merge(people, ending, Ending::later);
+            case Revocation.Meant.OfSession(String sessionId) -> bySession.merge(sessionId, ending, Ending::later);
+            case Revocation.Meant.OfFamily(String familyId) -> byFamily.merge(familyId, ending, Ending::later);
         }
     }
 
@@ -64,6 +86,10 @@ public final class Revocations {
                 if (ended != null && token.id().order() < ended.before()) return Optional.of("everything given for this API before was revoked");
             }
         }
+        if (!token.subject().equals(token.clientId())) {
+            Optional<String> ofPerson = endingOfPerson(token);
+            if (ofPerson.isPresent()) return ofPerson;
+        }
         OfClient ended = byClient.get(token.clientId());
         if (ended == null) return Optional.empty();
         if (token.id().order() < ended.all()) return Optional.of("everything given to this client before was revoked");
@@ -74,10 +100,37 @@ public final class Revocations {
         return Optional.empty();
     }
 
+    private Optional<String> endingOfPerson(Revocable token) {
+        if (isEnded(bySession.get(token.sessionId()), token)) return Optional.of("the person signed out, or was signed out, after it was minted");
+        if (isEnded(byFamily.get(token.familyId()), token)) return Optional.of("what one sign-in led to was ended: by the client, the person, or because a code or refresh token was used twice");
+        for (Map.Entry<Revocation.Meant.OfPerson, Ending> one : byPerson.getOrDefault(token.subject(), Map.of()).entrySet()) {
+            Revocation.Meant.OfPerson meant = one.getKey();
+            boolean itsClient = meant.clientId().isEmpty() || meant.clientId().get().equals(token.clientId());
+            boolean itsScope = meant.scope().isEmpty() || token.scopes().contains(meant.scope().get());
+            if (itsClient && itsScope && isEnded(one.getValue(), token)) {
+                return Optional.of(meant.scope().map(scope -> "the person may no longer, or no longer wants to, give " + scope).orElse("the person was switched off, or took back what was given"));
+            }
+        }
+        if (!ofPeople.isEmpty()) {
+            for (String scope : token.scopes()) {
+                if (isEnded(ofPeople.get(new Revocation.Meant.OfPeople(token.issuerId(), scope)), token)) return Optional.of("the roles that give " + scope + " were changed after it was minted");
+            }
+        }
+        return Optional.empty();
+    }
+
+    private static boolean isEnded(Ending ended, Revocable token) {
+        return ended != null && token.id().order() < ended.before();
+    }
+
     /** Lets go of what no living token can be meant by any more. */
     public void drop(Instant now) {
         byClient.values().removeIf(ended -> ended.dropAt().isBefore(now));
         byApi.values().removeIf(ended -> ended.dropAt().isBefore(now));
         byToken.values().removeIf(ended -> ended.dropAt().isBefore(now));
+        ofPeople.values().removeIf(ended -> ended.dropAt().isBefore(now));
+        bySession.values().removeIf(ended -> ended.dropAt().isBefore(now));
+        byFamily.values().removeIf(ended -> ended.dropAt().isBefore(now));
+        byPerson.values().removeIf(ended -> ended.values().stream().allMatch(one -> one.dropAt().isBefore(now)));
     }
 }

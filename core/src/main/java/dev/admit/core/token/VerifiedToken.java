@@ -24,6 +24,14 @@ public record VerifiedToken(Optional<SigningKey> key, String issuerId, String is
         return subject.equals(clientId);
     }
 
+    @Override public String sessionId() {
+        return extra.get("sid") instanceof String sid ? sid : "";
+    }
+
+    @Override public String familyId() {
+        return extra.get(MintAccessToken.FAMILY) instanceof String family ? family : "";
+    }
+
     static VerifiedToken of(OpaqueToken it, String issuer) {
         return new VerifiedToken(Optional.empty(), it.issuerId(), issuer, it.subject(), it.clientId(), List.of(it.audience()), it.audience(), it.scopes(),
                 String.join(" ", it.scopes()), it.id(), it.issuedAt().getEpochSecond(), 0, it.expiresAt().getEpochSecond(), it.claims());

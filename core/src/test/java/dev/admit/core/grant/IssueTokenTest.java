@@ -99,19 +99,19 @@ class IssueTokenTest {
                         scope("tides.draft", "tides", Scope.Life.DRAFT, null, false),
                         scope("tides.closing", "tides", Scope.Life.CLOSING, NOW.plusSeconds(100), false),
                         scope("tides.closed", "tides", Scope.Life.CLOSING, NOW.minusSeconds(1), false), scope("berths.read", "berths", Scope.Life.IN_USE, null, false)),
-                List.of(), List.of(kept("iss_h"), kept("iss_g")), List.of());
+                List.of(), List.of(kept("iss_h"), kept("iss_g")), List.of(), List.of(), List.of());
         configuration = new LiveConfiguration(() -> kept, MASTER, new Revocations());
         configuration.republish();
         secrets.add(new ClientSecret("sec_1", "cl_buoy", "first", SecretHash.of(SECRET), NOW, Optional.of(NOW.plusSeconds(1000)), Optional.empty()));
         KnownClients clients = new KnownClients(id -> id.equals("cl_buoy") ? Optional.of(new KnownClient(client(id), secrets, approvals)) : Optional.empty(), 10);
-        issueToken = new IssueToken(new AuthenticateClient(clients, new ClientKeys(address -> Optional.empty()), new OnceOnly(), new SecretUses(null), guessing), new MintingOrder(new TokenIds(Clock.fixed(NOW, ZoneOffset.UTC), 0)), opaque, new TokenEvents(null));
+        issueToken = new IssueToken(new AuthenticateClient(clients, new ClientKeys(address -> Optional.empty()), new OnceOnly(), new SecretUses(null), guessing), new MintingOrder(new TokenIds(Clock.fixed(NOW, ZoneOffset.UTC), 0)), opaque, new TokenEvents(null), null, null, null);
         for (String scope : List.of("tides.read", "tides.draft", "tides.closing", "tides.closed")) approvals.add(approval(scope, Approval.Status.GIVEN, null));
         approvals.add(approval("tides.publish", Approval.Status.WAITING, null));
     }
 
     private Client client(String id) {
         return new Client(id, "iss_h", "tide-buoy-07", kind, new Client.Texts("Buoy", "", "Corin Ashby", List.of(), List.of(), List.of("north", "night-shift")), proof(),
-                Client.Addresses.NONE, Optional.empty(), List.of(), enabled, 1, NOW);
+                Client.Addresses.NONE, Optional.empty(), List.of(), Client.People.USUAL, enabled, 1, NOW);
     }
 
     private Client.Proof proof() {
@@ -148,7 +148,7 @@ class IssueTokenTest {
     }
 
     private static SigningKeys.Kept kept(String issuer) {
-        return new SigningKeys.Kept(KEY.kid(), issuer, KEY.algorithm().getName(), KEY.sealWith(MASTER), Instant.EPOCH, Instant.EPOCH, false, Optional.empty());
+        return new SigningKeys.Kept(KEY.kid(), issuer, SigningKeys.Purpose.ACCESS, KEY.algorithm().getName(), KEY.sealWith(MASTER), Instant.EPOCH, Instant.EPOCH, false, Optional.empty());
     }
 
     private Api api(String name) {
@@ -390,7 +390,7 @@ class IssueTokenTest {
     }
 
     private static Minting.Exempt exempt(String name, List<String> clients, List<String> tags, List<String> grants, Duration lifetime, Minting.Format format, String... without) {
-        return new Minting.Exempt(name, clients, tags, grants, Optional.ofNullable(lifetime), Optional.ofNullable(format), List.of(without));
+        return new Minting.Exempt(name, clients, tags, grants, Optional.ofNullable(lifetime), Optional.ofNullable(format), Optional.empty(), Optional.empty(), List.of(without));
     }
 
     @Test void ofAllThatAppliesTheStrictestCountsInWhateverOrder() throws Exception {
@@ -404,7 +404,7 @@ class IssueTokenTest {
                 new Minting.ExtraClaim("tags", "client.tags"), new Minting.ExtraClaim("about", "{'who': client.name, 'api': api.name}"));
         for (int order = 0; order < 3; order++) {
             java.util.Collections.rotate(exceptions, 1);
-            GrantOutcome.Issued issued = issuedWith(new Minting(Duration.ofMinutes(15), Minting.Format.JWT, claims, List.copyOf(exceptions)));
+            GrantOutcome.Issued issued = issuedWith(Minting.usual(Duration.ofMinutes(15), Minting.Format.JWT, claims, List.copyOf(exceptions)));
             assertThat(issued.lifetime()).isEqualTo(300);
             Map<String, Object> said = SignedJWT.parse(issued.accessToken()).getJWTClaimsSet().getClaims();
             assertThat(said).doesNotContainKey("region").containsEntry("many", false).containsEntry("tags", List.of("north", "night-shift"))
@@ -413,7 +413,7 @@ class IssueTokenTest {
     }
 
     @Test void anOpaqueTokenIsKeptByItsHashAndSaysNothing() {
-        GrantOutcome.Issued issued = issuedWith(new Minting(Duration.ofMinutes(15), Minting.Format.OPAQUE, List.of(), List.of()));
+        GrantOutcome.Issued issued = issuedWith(Minting.usual(Duration.ofMinutes(15), Minting.Format.OPAQUE, List.of(), List.of()));
         assertThat(issued.accessToken()).startsWith("admat_").doesNotContain(".");
         OpaqueToken kept = opaque.find(SecretHash.of(issued.accessToken())).orElseThrow();
         assertThat(kept.scopes()).containsExactly("tides.read");
@@ -421,7 +421,7 @@ class IssueTokenTest {
     }
 
     @Test void aClaimThatCannotBeComputedRefusesTheTokenRatherThanLeaveItOut() {
-        minting = new Minting(Duration.ofMinutes(15), Minting.Format.JWT, List.of(new Minting.ExtraClaim("bad", "client.tags[9]")), List.of());
+        minting = Minting.usual(Duration.ofMinutes(15), Minting.Format.JWT, List.of(new Minting.ExtraClaim("bad", "client.tags[9]")), List.of());
         harbour();
         assertThat(verdict("grant_type=client_credentials")).isEqualTo("invalid_request claim-not-computed");
     }

@@ -108,7 +108,7 @@ class SigningKeyTest {
     }
 
     private static SigningKeys.Kept kept(String kid, long signsFromMinutes, boolean removed) {
-        return new SigningKeys.Kept(kid, "iss_h", "ES256", new byte[0], NOW.minusSeconds(100_000), NOW.plusSeconds(signsFromMinutes * 60), false,
+        return new SigningKeys.Kept(kid, "iss_h", SigningKeys.Purpose.ACCESS, "ES256", new byte[0], NOW.minusSeconds(100_000), NOW.plusSeconds(signsFromMinutes * 60), false,
                 removed ? Optional.of(NOW) : Optional.empty());
     }
 

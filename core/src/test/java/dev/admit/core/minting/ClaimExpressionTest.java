@@ -22,11 +22,11 @@ class ClaimExpressionTest {
     private static final Instant NOW = Instant.ofEpochSecond(1_780_000_000);
     private static final Client BUOY = new Client("cl_1", "iss_1", "tide-buoy-07", ClientKind.SERVICE,
             new Client.Texts("Buoy", "", "Corin Ashby", List.of(), List.of(), List.of("buoy", "north")), Client.Proof.by(ClientAuthMethod.CLIENT_SECRET_BASIC),
-            Client.Addresses.NONE, Optional.empty(), List.of(), true, 1, NOW);
+            Client.Addresses.NONE, Optional.empty(), List.of(), Client.People.USUAL, true, 1, NOW);
     private static final Api TIDES = new Api("api_1", "iss_1", "tides", "Tides", "urn:tides", Optional.empty(), Minting.USUAL, 1, NOW);
 
     private static Object value(String expression) throws ClaimExpression.Senseless {
-        return ClaimExpression.read("claim", expression).on(BUOY, TIDES, List.of("tides.read", "tides.publish"), "client_credentials", NOW);
+        return ClaimExpression.read("claim", expression).on(BUOY, TIDES, List.of("tides.read", "tides.publish"), "client_credentials", java.util.Map.of(), NOW);
     }
 
     @ParameterizedTest(name = "{0} is {1}")
@@ -60,7 +60,7 @@ class ClaimExpressionTest {
     void whatComesToNothingThatAClaimCanHoldIsRefusedSoon(String expression) throws Exception {
         ClaimExpression read = ClaimExpression.read("claim", expression);
         long before = System.nanoTime();
-        assertThatThrownBy(() -> read.on(BUOY, TIDES, List.of(), "client_credentials", NOW)).isInstanceOf(ClaimExpression.Senseless.class);
+        assertThatThrownBy(() -> read.on(BUOY, TIDES, List.of(), "client_credentials", java.util.Map.of(), NOW)).isInstanceOf(ClaimExpression.Senseless.class);
         assertThat(Duration.ofNanos(System.nanoTime() - before)).as("it ends by a bound, not by running out").isLessThan(Duration.ofSeconds(20));
     }
 

@@ -44,7 +44,7 @@ class VerifyTokenTest {
     private static final TokenSource SOURCE = new TokenSource("iss_h", ISSUER, KEYS);
 
     private static IssuerKeys keys(SigningKey key) {
-        SigningKeys.Kept kept = new SigningKeys.Kept(key.kid(), "iss_h", key.algorithm().getName(), new byte[0], Instant.EPOCH, Instant.EPOCH, false, Optional.empty());
+        SigningKeys.Kept kept = new SigningKeys.Kept(key.kid(), "iss_h", SigningKeys.Purpose.ACCESS, key.algorithm().getName(), new byte[0], Instant.EPOCH, Instant.EPOCH, false, Optional.empty());
         return IssuerKeys.of(List.of(kept), it -> key, Duration.ofHours(24));
     }
 
@@ -102,7 +102,7 @@ class VerifyTokenTest {
 
     @Test void whatTheAuthorityMintsIsAccepted() {
         String minted = MintAccessToken.mint(new MintAccessToken.Grant(ISSUER, "cl_buoy", TIDES, "cl_buoy", List.of("tides.read"), NOW,
-                NOW.plusSeconds(900), ids.next(), Map.of("aud", "urn:other", "tier", "gold")), KEY);
+                NOW.plusSeconds(900), ids.next(), Map.of("aud", "urn:other", "tier", "gold"), Optional.empty()), KEY);
         assertThat(verdictOn(minted)).as("an extra claim replaces none of the standard").isEqualTo("accepted");
         assertThat(verdictOn(tokenWith(claims -> {}))).isEqualTo("accepted");
     }

@@ -100,6 +100,14 @@ class ClientEndpoints {
                 (changed, notes) -> new Changed<>(views.client(owner, changed), notes));
     }
 
+    /** An administrator says yes for everyone to the client's identity scopes, or takes that back. */
+    @PostMapping("/{client}/identity/{answer}") ResponseEntity<Changed<ClientView>> identity(@PathVariable String issuer, @PathVariable String client, @PathVariable String answer,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        Issuer owner = lookup.issuer(issuer);
+        if (!answer.equals("give") && !answer.equals("withdraw")) throw new Answers.Refused(Answers.absent("answer", answer));
+        return Answers.changed(registration.giveIdentity(owner, client, answer.equals("give"), actor), Client::version, (changed, notes) -> new Changed<>(views.client(owner, changed), notes));
+    }
+
     @PostMapping("/{client}/on") ResponseEntity<Changed<ClientView>> on(@PathVariable String issuer, @PathVariable String client,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return switchTo(lookup.issuer(issuer), client, true, ifMatch, actor);
@@ -157,6 +165,6 @@ class ClientEndpoints {
     private static ClientRegistration.Wanted wanted(ClientWanted it) {
         return new ClientRegistration.Wanted(it.name(), it.title(), it.description(), it.kind(), it.authMethod(), it.owner(), it.contacts(), it.links(), it.tags(),
                 it.redirectUris(), it.origins(), it.grantTypes(), it.identityScopes(), it.jwks() == null ? null : it.jwks().isEmpty() ? "" : JSONObjectUtils.toJSONString(it.jwks()),
-                it.jwksUri(), it.assertionAlg(), it.asks());
+                it.jwksUri(), it.assertionAlg(), it.secondFactor(), it.idTokenAlg(), it.afterSignOut(), it.asks());
     }
 }

@@ -4,6 +4,7 @@ import dev.admit.contract.Changed;
 import dev.admit.contract.IssuerView;
 import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.PageView;
+import dev.admit.contract.PeopleRulesView;
 import dev.admit.contract.ServiceView;
 import dev.admit.core.change.Actor;
 import dev.admit.core.registration.IssuerRegistration;
@@ -84,6 +85,10 @@ class IssuerEndpoints {
 
     private static IssuerRegistration.Wanted wanted(IssuerWanted it) {
         return new IssuerRegistration.Wanted(it.name(), it.title(), it.description(), it.domains(), it.keyRotation(), it.secretLifetime(), it.longestSecret(),
-                it.secretsWithoutEnd(), it.developmentAddresses(), it.grantTypes());
+                it.secretsWithoutEnd(), it.developmentAddresses(), it.grantTypes(), wanted(it.people()));
+    }
+
+    private static IssuerRegistration.WantedPeople wanted(PeopleRulesView it) {
+        return it == null ? null : new IssuerRegistration.WantedPeople(it.signUp(), it.secondFactor(), it.sessionIdle(), it.sessionLongest(), it.logo(), it.accent(), it.welcome(), it.styleSheet());
     }
 }

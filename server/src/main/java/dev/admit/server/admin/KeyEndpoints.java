@@ -45,7 +45,7 @@ class KeyEndpoints {
     @ResponseStatus(HttpStatus.CREATED)
     @PostMapping ResponseEntity<Changed<KeyView>> rotate(@PathVariable String issuer, @RequestBody KeyWanted wanted, @RequestParam(required = false) String confirm,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
-        return Answers.created(keys.rotate(lookup.issuer(issuer), new KeyRegistration.Wanted(wanted.alg(), wanted.after(), wanted.imported()), actor, confirm),
+        return Answers.created(keys.rotate(lookup.issuer(issuer), new KeyRegistration.Wanted(wanted.purpose(), wanted.alg(), wanted.after(), wanted.imported()), actor, confirm),
                 key -> 1L, key -> "/admin/issuers/%s/keys".formatted(issuer), (key, notes) -> new Changed<>(view(key), notes));
     }
 
@@ -56,7 +56,7 @@ class KeyEndpoints {
     }
 
     private KeyView view(KeySpan it) {
-        return new KeyView(it.kid(), it.algorithm(), it.stateAt(clock.instant()).toString(), it.imported(), it.createdAt(), it.signsFrom(),
+        return new KeyView(it.kid(), it.purpose().toString(), it.algorithm(), it.stateAt(clock.instant()).toString(), it.imported(), it.createdAt(), it.signsFrom(),
                 orNull(it.signsUntil()), orNull(it.verifiesUntil()), it.removedAt().orElse(null));
     }
 

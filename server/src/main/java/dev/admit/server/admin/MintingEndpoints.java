@@ -86,14 +86,15 @@ class MintingEndpoints {
         Minting it = api.minting();
         return new MintingView(api.name(), Fields.written(it.lifetime()), it.format().toString(),
                 it.claims().stream().map(claim -> new MintingView.Claim(claim.name(), claim.expression())).toList(),
-                it.exceptions().stream().map(one -> new MintingView.Exempt(one.name(), one.clients(), one.tags(), one.grantTypes(),
-                        one.lifetime().map(Fields::written).orElse(null), one.format().map(Minting.Format::toString).orElse(null), one.without())).toList(), api.version());
+                Fields.written(it.refreshIdle()), Fields.written(it.refreshLongest()), it.exceptions().stream().map(one -> new MintingView.Exempt(one.name(), one.clients(), one.tags(), one.grantTypes(),
+                        one.lifetime().map(Fields::written).orElse(null), one.format().map(Minting.Format::toString).orElse(null),
+                        one.refreshIdle().map(Fields::written).orElse(null), one.refreshLongest().map(Fields::written).orElse(null), one.without())).toList(), api.version());
     }
 
     static MintingRegistration.Wanted wanted(MintingWanted it) {
         return new MintingRegistration.Wanted(it.lifetime(), it.format(),
                 it.claims() == null ? null : it.claims().stream().map(one -> one == null ? null : new MintingRegistration.WantedClaim(one.name(), one.expression())).toList(),
-                it.exceptions() == null ? null : it.exceptions().stream().map(one -> one == null ? null : new MintingRegistration.WantedException(one.name(), one.clients(),
-                        one.tags(), one.grantTypes(), one.lifetime(), one.format(), one.without())).toList());
+                it.refreshIdle(), it.refreshLongest(), it.exceptions() == null ? null : it.exceptions().stream().map(one -> one == null ? null : new MintingRegistration.WantedException(one.name(), one.clients(),
+                        one.tags(), one.grantTypes(), one.lifetime(), one.format(), one.refreshIdle(), one.refreshLongest(), one.without())).toList());
     }
 }

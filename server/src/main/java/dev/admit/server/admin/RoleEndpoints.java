@@ -75,10 +75,10 @@ class RoleEndpoints {
     }
 
     private static RoleView view(Api api, Role it) {
-        return new RoleView(it.id(), it.name(), it.title(), api.name(), it.scopes(), it.version());
+        return new RoleView(it.id(), it.name(), it.title(), api.name(), it.scopes(), it.secondFactor(), it.version());
     }
 
     private static RoleRegistration.Wanted wanted(RoleWanted it) {
-        return new RoleRegistration.Wanted(it.name(), it.title(), it.scopes());
+        return new RoleRegistration.Wanted(it.name(), it.title(), it.scopes(), it.secondFactor());
     }
 }

@@ -8,6 +8,7 @@ import dev.admit.contract.ClientView;
 import dev.admit.contract.DecisionView;
 import dev.admit.contract.IssuerView;
 import dev.admit.contract.MendView;
+import dev.admit.contract.PeopleRulesView;
 import dev.admit.contract.RouteView;
 import dev.admit.contract.ScopeView;
 import dev.admit.contract.SecretOnce;
@@ -33,6 +34,7 @@ import dev.admit.core.registry.ClientSecret;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.IssuerRules;
+import dev.admit.core.registry.PeopleRules;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.route.Route;
 import dev.admit.core.standing.ClientStanding;
@@ -68,7 +70,13 @@ class Views {
         List<String> grantTypes = IssueToken.grantTypes(it);
         return new IssuerView(it.id(), it.name(), it.title(), it.description(), it.url().toString(), rules.domains(), rules.keyRotation().map(Fields::written).orElse("none"),
                 Fields.written(rules.secretLifetime()), Fields.written(rules.longestSecret()), rules.secretsWithoutEnd(), rules.developmentAddresses(), grantTypes,
-                it.revision(), it.version(), it.createdAt());
+                people(rules.people()), it.revision(), it.version(), it.createdAt());
+    }
+
+    private static PeopleRulesView people(PeopleRules it) {
+        PeopleRules.Look look = it.look();
+        return new PeopleRulesView(it.signUp(), it.secondFactor(), Fields.written(it.sessionIdle()), Fields.written(it.sessionLongest()), look.logo().orElse(null), look.accent().orElse(null),
+                look.welcome().orElse(null), look.styleSheet().orElse(null));
     }
 
     ApiView api(Api it) {
@@ -90,7 +98,8 @@ class Views {
         return new ClientView(it.id(), it.name(), it.title(), texts.description(), it.kind().toString(), it.authMethod().toString(), it.owner(), texts.contacts(),
                 texts.links().stream().map(Object::toString).toList(), texts.tags(), it.addresses().redirects(), it.addresses().origins(),
                 it.usableGrantTypes(), it.identityScopes(), it.proof().jwks().map(Views::json).orElse(null),
-                it.proof().jwksUri().map(Object::toString).orElse(null), it.proof().algorithm().map(Object::toString).orElse(null), it.enabled(), issuer.name(),
+                it.proof().jwksUri().map(Object::toString).orElse(null), it.proof().algorithm().map(Object::toString).orElse(null), it.people().identityGiven(),
+                it.people().secondFactor(), it.people().idTokenAlg().map(Object::toString).orElse(null), it.people().afterSignOut(), it.enabled(), issuer.name(),
                 issuer.url() + "/token", clients.secretsOf(it.id()).stream().map(this::secret).toList(), known.approvals().stream().map(approval -> approval(issuer, approval)).toList(),
                 standing.may(), standing.missing(), standing.remarks(), it.version(), it.createdAt());
     }

@@ -1,9 +1,12 @@
 package dev.admit.server.protocol;
 
+import dev.admit.core.authorize.AuthorizationRequest;
+import dev.admit.core.authorize.IdentityScopes;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.grant.IssueToken;
 import dev.admit.core.key.SigningAlgorithm;
+import dev.admit.core.person.ProfileField;
 import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.Scope;
 import java.time.Clock;
@@ -12,7 +15,9 @@ import java.time.Instant;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
+import java.util.stream.Stream;
 import org.springframework.http.CacheControl;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
@@ -23,6 +28,7 @@ import org.springframework.web.bind.annotation.RestController;
 /** What an issuer says of itself: its metadata (RFC 8414) and its keys (RFC 7517). */
 @RestController
 class Metadata {
+    private static final String DEVICE_GRANT = "urn:ietf:params:oauth:grant-type:device_code";
     private static final CacheControl FIVE_MINUTES = CacheControl.maxAge(Duration.ofMinutes(5)).cachePublic();
 
     private final LiveConfiguration configuration;
@@ -41,10 +47,7 @@ class Metadata {
         return ResponseEntity.ok().cacheControl(FIVE_MINUTES).contentType(MediaType.APPLICATION_JSON).body(describe(found));
     }
 
-    /**
-     * Only what is on. {@code response_types_supported} is missing as long as there is no authorization endpoint: RFC 8414
-     * §2 asks for it, and §3.2 forbids the empty array that would be true.
-     */
+    /** Only what is on. */
     private Map<String, Object> describe(IssuerInForce issuer) {
         Instant now = clock.instant();
         Map<String, Object> metadata = new LinkedHashMap<>();
@@ -53,8 +56,9 @@ class Metadata {
         // Where no grant type is on there is nothing to ask for; an empty list of them is not allowed (RFC 8414 §3.2).
         if (!grantTypes.isEmpty()) metadata.put("token_endpoint", issuer.url() + "/token");
         metadata.put("jwks_uri", issuer.url() + "/jwks");
-        List<String> scopes = issuer.scopesByName().values().stream().filter(scope -> scope.inMetadata() && scope.isGivenAt(now))
-                .map(Scope::name).sorted().toList();
+        boolean people = grantTypes.contains("authorization_code") || grantTypes.contains(DEVICE_GRANT);
+        List<String> scopes = Stream.concat(people ? IdentityScopes.all().stream() : Stream.of(), issuer.scopesByName().values().stream().filter(scope -> scope.inMetadata() && scope.isGivenAt(now))
+                .map(Scope::name).sorted()).toList();
         if (!scopes.isEmpty()) metadata.put("scopes_supported", scopes);
         if (!grantTypes.isEmpty()) metadata.put("grant_types_supported", grantTypes);
         List<String> methods = Arrays.stream(ClientAuthMethod.values()).map(ClientAuthMethod::toString).toList();
@@ -67,10 +71,33 @@ class Metadata {
         metadata.put("revocation_endpoint", issuer.url() + "/revoke");
         metadata.put("revocation_endpoint_auth_methods_supported", methods);
         metadata.put("revocation_endpoint_auth_signing_alg_values_supported", algorithms);
+        if (grantTypes.contains("authorization_code")) describeAuthorization(issuer, metadata);
+        if (grantTypes.contains(DEVICE_GRANT)) metadata.put("device_authorization_endpoint", issuer.url() + "/device_authorization"); // RFC 8628 §4
+        if (people) describePeople(issuer, now, metadata);
         // Left out, these two would mean yes to a reader (OpenID Connect Discovery §3).
         metadata.put("request_parameter_supported", false);
         metadata.put("request_uri_parameter_supported", false);
         return metadata;
+    }
+
+    private static void describeAuthorization(IssuerInForce issuer, Map<String, Object> metadata) {
+        metadata.put("authorization_endpoint", issuer.url() + "/authorize");
+        metadata.put("response_types_supported", List.of("code"));
+        metadata.put("response_modes_supported", List.of("query", "form_post"));
+        metadata.put("code_challenge_methods_supported", List.of("S256"));
+        metadata.put("authorization_response_iss_parameter_supported", true); // RFC 9207 §3
+        metadata.put("prompt_values_supported", Arrays.stream(AuthorizationRequest.Prompt.values()).map(it -> it.name().toLowerCase(Locale.ROOT)).toList());
+        metadata.put("end_session_endpoint", issuer.url() + "/end-session");
+    }
+
+    private static void describePeople(IssuerInForce issuer, Instant now, Map<String, Object> metadata) {
+        metadata.put("userinfo_endpoint", issuer.url() + "/userinfo");
+        metadata.put("subject_types_supported", List.of("public"));
+        metadata.put("id_token_signing_alg_values_supported", Stream.of(issuer.keys().identityAt(now), issuer.keys().activeAt(now)).map(key -> key.algorithm().getName()).distinct().toList());
+        metadata.put("acr_values_supported", List.of("urn:admit:acr:1", "urn:admit:acr:2"));
+        metadata.put("claims_supported", Stream.concat(Stream.of("sub", "iss", "aud", "exp", "iat", "auth_time", "acr", "amr", "nonce", "email", "email_verified", "updated_at"),
+                Stream.concat(ProfileField.standard().stream(), issuer.fields().stream()).flatMap(field -> field.claim().stream())).distinct().toList());
+        metadata.put("claims_parameter_supported", false);
     }
 
     @GetMapping("/{issuer}/jwks")

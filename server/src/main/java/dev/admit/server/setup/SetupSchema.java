@@ -11,10 +11,17 @@ import java.util.Map;
 
 /** The JSON Schema (2020-12) of a setup file, for editors; made from the records that read it, so that the two cannot differ. */
 public final class SetupSchema {
-    private static final Map<String, List<String>> WORDS = Map.of("effect", List.of("reads", "changes", "both"), "reach", List.of("own", "everyone"), "holders", List.of("people", "clients", "both"),
-            "approver", List.of("person", "administrator"), "life", List.of("draft", "in-use", "closing"), "format", List.of("jwt", "opaque"), "mode", List.of("all-of", "any-of"),
-            "kind", List.of("service", "web", "browser", "native", "device"), "auth_method", List.of("client_secret_basic", "client_secret_post", "private_key_jwt", "none"),
-            "assertion_alg", List.of("ES256", "RS256", "PS256", "EdDSA"));
+    private static final Map<String, List<String>> WORDS = Map.ofEntries(Map.entry("effect", List.of("reads", "changes", "both")),
+            Map.entry("reach", List.of("own", "everyone")),
+            Map.entry("holders", List.of("people", "clients", "both")),
+            Map.entry("approver", List.of("person", "administrator")),
+            Map.entry("life", List.of("draft", "in-use", "closing")),
+            Map.entry("format", List.of("jwt", "opaque")),
+            Map.entry("mode", List.of("all-of", "any-of")),
+            Map.entry("kind", List.of("service", "web", "browser", "native", "device")),
+            Map.entry("auth_method", List.of("client_secret_basic", "client_secret_post", "private_key_jwt", "none")),
+            Map.entry("assertion_alg", List.of("ES256", "RS256", "PS256", "EdDSA")), Map.entry("id_token_alg", List.of("ES256", "RS256", "PS256", "EdDSA")),
+            Map.entry("type", List.of("text", "number", "date", "choice")));
 
     private SetupSchema() {}
 

@@ -1,0 +1,182 @@
+package dev.admit.cli;
+
+import dev.admit.contract.Changed;
+import dev.admit.contract.PersonView;
+import dev.admit.contract.PersonWanted;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import tools.jackson.core.type.TypeReference;
+import tools.jackson.databind.JsonNode;
+
+@Command(name = "person", description = "People who sign in, with their roles.", subcommands = {PersonCommands.ListAll.class, PersonCommands.Show.class, PersonCommands.Add.class,
+    PersonCommands.Change.class, PersonCommands.On.class, PersonCommands.Off.class, PersonCommands.SignOutAll.class, PersonCommands.Reset.class, PersonCommands.Remove.class})
+final class PersonCommands {
+
+    @Command(name = "list", description = "List the people of an issuer.", footer = {"", "Example: admit person list --holding wren"})
+    static final class ListAll implements Runnable {
+        @Mixin Common common;
+        @Option(names = "--holding", paramLabel = "TEXT", description = "Only those with this in address, name or another field.") String holding;
+        @Option(names = "--role", paramLabel = "ROLE", description = "Only those who have it.") String role;
+        @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.") int most = 200;
+
+        @Override public void run() {
+            List<PersonView> all = common.admin().list(common.path("people") + Http.query("holding", holding, "role", role), PersonView.class, most);
+            common.say(all, () -> {
+                if (all.isEmpty()) common.out().done("Nobody here.", "admit person add ADDRESS --name NAME");
+                else common.out().table(List.of("ADDRESS", "NAME", "ROLES", "STANDS"), all.stream().map(it -> List.of(it.email(), it.name(), roles(it), stands(it))).toList(), 2);
+            });
+        }
+    }
+
+    private static String roles(PersonView it) {
+        String ofApis = String.join(" ", it.roles());
+        return it.running() == null ? ofApis : (it.running() + " of Admit " + ofApis).strip();
+    }
+
+    private static String stands(PersonView it) {
+        if (!it.enabled()) return "off";
+        if (!it.hasPassword()) return "invited";
+        return it.sessions().isEmpty() ? "on" : "signed in";
+    }
+
+    @Command(name = "show", description = "Show a person: profile, roles, where they are signed in, what they approved.", footer = {"", "Example: admit person show tobias.wren@saltmarsh.example"})
+    static final class Show implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "PERSON") String name;
+
+        @Override public void run() {
+            Admin.Answer<PersonView> answer = common.admin().get(common.path("people", name), PersonView.class);
+            PersonView it = answer.value();
+            common.say(answer.json(), () -> {
+                Output out = common.out();
+                out.fields("Person", it.name(), "Address", it.email() + (it.emailVerified() ? "" : ", not proven"), "Id", it.id(), "Stands", stands(it), "Roles", roles(it), "Second factor", it.hasFactor() ? "yes" : "no",
+                        "Made", Output.when(it.createdAt(), common.now()));
+                it.profile().forEach((field, value) -> out.line("%s = %s".formatted(field, Output.plain(value))));
+                for (PersonView.SessionView session : it.sessions()) {
+                    out.line("Signed in %s from %s, %s".formatted(Output.when(session.signedInAt(), common.now()), session.from(), Output.plain(session.agent())));
+                }
+                it.approved().stream().collect(Collectors.groupingBy(PersonView.Approved::client, LinkedHashMap::new, Collectors.mapping(PersonView.Approved::scope, Collectors.joining(" "))))
+                        .forEach((client, scopes) -> out.line("Approved for %s: %s".formatted(client, scopes)));
+                out.done(it.enabled() ? "They may sign in." : "They may not sign in.", it.hasPassword() ? null : "admit person reset %s --password".formatted(it.email()));
+            });
+        }
+    }
+
+    /** What is known of a person. */
+    static final class Members {
+        @Option(names = "--name", description = "What they are called.") String name;
+        @Option(names = "--profile", paramLabel = "FIELD=VALUE", description = "May be said again; an empty value takes the field away.") Map<String, String> profile;
+        @Option(names = "--role", paramLabel = "ROLE", description = "All of them, said one by one; '' for none.") List<String> roles;
+        @Option(names = "--running", paramLabel = "WORD", description = "administrator, operator or auditor of Admit itself; none for nothing.") String running;
+
+        PersonWanted wanted(String email, String password) {
+            Map<String, String> all = new LinkedHashMap<>(profile == null ? Map.of() : profile);
+            if (name != null) all.put("name", name);
+            return new PersonWanted(email, all.isEmpty() ? null : all, Common.whole(roles), running, password);
+        }
+    }
+
+    @Command(name = "add", description = "Add a person. Without --password they choose one themselves, by mail.", footer = {"", "Example: admit person add tobias.wren@saltmarsh.example --name 'Tobias Wren' --role pilot"})
+    static final class Add implements Runnable {
+        @Mixin Common common;
+        @Mixin Members members;
+        @Parameters(paramLabel = "ADDRESS") String email;
+        @Option(names = "--password", description = "Set the first password; it is asked for, or read from standard input.") boolean password;
+
+        @Override public void run() {
+            Admin.Answer<JsonNode> answer = common.admin().post(common.path("people"), members.wanted(email, password ? Common.readSecret("Password of " + email) : null), JsonNode.class);
+            common.say(answer.json(), () -> common.out().done("%s is here%s.".formatted(email, password ? " and can sign in" : "; an invitation was mailed"), "admit person show " + email));
+        }
+    }
+
+    @Command(name = "change", description = "Change a person; what is not named stays. A role they lose ends the tokens that lean on it.", footer = {"", "Example: admit person change tobias.wren@saltmarsh.example --role pilot --role harbour-master"})
+    static final class Change implements Runnable {
+        @Mixin Common common;
+        @Mixin Members members;
+        @Parameters(paramLabel = "PERSON") String person;
+        @Option(names = "--email", paramLabel = "ADDRESS", description = "Another address.") String email;
+
+        @Override public void run() {
+            String path = common.path("people", person);
+            String etag = common.admin().get(path, PersonView.class).etag().orElse("*");
+            Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, etag, members.wanted(email, null), JsonNode.class);
+            tell(common, answer.json(), "%s is changed.", "admit person show %s");
+        }
+    }
+
+    private static void tell(Common common, JsonNode json, String now, String next) {
+        Changed<PersonView> changed = common.admin().read(json, new TypeReference<>() {});
+        common.say(json, () -> {
+            common.out().notes(changed.notes());
+            common.out().done(now.formatted(changed.now().email()), next.formatted(changed.now().email()));
+        });
+    }
+
+    private static void act(Common common, String person, String verb, String now, String next) {
+        tell(common, common.admin().post(common.path("people", person, verb), Map.of(), JsonNode.class).json(), now, next);
+    }
+
+    @Command(name = "on", description = "Let a person sign in again.", footer = {"", "Example: admit person on tobias.wren@saltmarsh.example"})
+    static final class On implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "PERSON") String person;
+
+        @Override public void run() {
+            act(common, person, "on", "%s may sign in.", "admit person show %s");
+        }
+    }
+
+    @Command(name = "off", description = "Switch a person off; tokens on their behalf are refused from the next request on.", footer = {"", "Example: admit person off tobias.wren@saltmarsh.example"})
+    static final class Off implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "PERSON") String person;
+
+        @Override public void run() {
+            act(common, person, "off", "%s is off: signed out, and tokens on their behalf are refused from now on.", "admit person on %s");
+        }
+    }
+
+    @Command(name = "sign-out", description = "Sign a person out everywhere; tokens on their behalf are refused from the next request on.", footer = {"", "Example: admit person sign-out tobias.wren@saltmarsh.example"})
+    static final class SignOutAll implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "PERSON") String person;
+
+        @Override public void run() {
+            act(common, person, "end-sessions", "%s is signed out everywhere.", "admit person show %s");
+        }
+    }
+
+    @Command(name = "reset", description = "Help somebody who cannot sign in: mail them a code for another password, or take a lost second factor away.",
+            footer = {"", "Example: admit person reset ama.keld@saltmarsh.example --factor"})
+    static final class Reset implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "PERSON") String person;
+        @Option(names = "--password", description = "Mail a code with which they choose another.") boolean password;
+        @Option(names = "--factor", description = "Take the second factor away.") boolean factor;
+
+        @Override public void run() {
+            if (password == factor) throw new Failure(Failure.WRONG_USAGE, "Say --password or --factor.");
+            if (password) act(common, person, "reset-password", "%s gets a code by mail, and chooses another password with it.", "admit mail list");
+            else act(common, person, "reset-factor", "%s has no second factor any more.", "admit person show %s");
+        }
+    }
+
+    @Command(name = "remove", description = "Remove a person with all they approved; tokens on their behalf are refused from the next request on.",
+            footer = {"", "Example: admit person remove tobias.wren@saltmarsh.example --confirm tobias.wren@saltmarsh.example"})
+    static final class Remove implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "PERSON") String person;
+        @Option(names = "--confirm", paramLabel = "ADDRESS", description = "The address, said again.") String confirm;
+
+        @Override public void run() {
+            common.admin().remove(common.path("people", person) + Confirm.query(confirm), JsonNode.class);
+            common.say(Map.of("removed", person), () -> common.out().done("%s is gone; tokens on their behalf are refused from now on.".formatted(person), "admit person list"));
+        }
+    }
+}

@@ -1,0 +1,94 @@
+package dev.admit.core.authorize;
+
+import dev.admit.core.approval.Approval;
+import dev.admit.core.approval.PersonalApproval;
+import dev.admit.core.clientauth.KnownClient;
+import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.person.Person;
+import dev.admit.core.registry.Role;
+import dev.admit.core.registry.Scope;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * What a client may do on a person's behalf now, of what it requested: what was approved, for everyone or by the person, and
+ * what the person may do themselves. A token never carries more than all three allow.
+ *
+ * @param given         of APIs: requested, approved, and the person's own right
+ * @param identity      of the issuer's own, such as {@code openid}: requested and approved
+ * @param toApprove     that the person may approve and has not; the issuer's own by name alone
+ * @param forAdministrator that only an administrator may approve, and none has
+ * @param notTheirs     that the person may not do themselves
+ * @param until         the first end of an approval or a scope that it leans on
+ */
+public record EffectiveRights(List<Scope> given, List<String> identity, List<String> toApprove, List<String> forAdministrator, List<String> notTheirs, Instant until) {
+
+    /**
+     * @param requested names of scopes that are of this issuer and that the client asks for by its registration
+     * @param personal  what the person approved for this client
+     */
+    public static EffectiveRights of(List<String> requested, IssuerInForce issuer, KnownClient client, Person person, List<PersonalApproval> personal, Instant now) {
+        Set<String> approved = new HashSet<>(personal.stream().map(PersonalApproval::scope).toList());
+        Set<String> byRole = scopesByRole(person, issuer);
+        List<Scope> given = new ArrayList<>();
+        List<String> identity = new ArrayList<>();
+        List<String> toApprove = new ArrayList<>();
+        List<String> forAdministrator = new ArrayList<>();
+        List<String> notTheirs = new ArrayList<>();
+        Instant until = Instant.MAX;
+        for (String name : requested) {
+            if (IdentityScopes.isOne(name)) {
+                if (client.client().people().identityGiven() || approved.contains(name)) identity.add(name);
+                else toApprove.add(name);
+                continue;
+            }
+            Scope scope = issuer.scopesByName().get(name);
+            if (scope == null || !scope.isGivenAt(now) || !scope.holders().people()) continue; // was, when it was asked for
+            if (scope.byRole() && !byRole.contains(name)) {
+                notTheirs.add(name);
+                continue;
+            }
+            Optional<Approval> ask = client.approvalOf(name);
+            boolean forEveryone = ask.filter(it -> it.isGivenAt(now)).isPresent();
+            boolean mayThemselves = scope.approver() == Scope.Approver.PERSON && ask.filter(it -> it.statusAt(now) == Approval.Status.WAITING).isPresent();
+            if (forEveryone || mayThemselves && approved.contains(name)) {
+                given.add(scope);
+                until = earlier(until, forEveryone ? ask.get().expiresAt() : Optional.empty());
+                until = earlier(until, scope.closesOn());
+            } else if (mayThemselves) {
+                toApprove.add(name);
+            } else {
+                forAdministrator.add(name);
+            }
+        }
+        return new EffectiveRights(given, identity, toApprove, forAdministrator, notTheirs, until);
+    }
+
+    private static Set<String> scopesByRole(Person person, IssuerInForce issuer) {
+        Set<String> scopes = new HashSet<>();
+        for (String role : person.roles()) {
+            Role it = issuer.rolesById().get(role);
+            if (it != null) scopes.addAll(it.scopes());
+        }
+        return scopes;
+    }
+
+    private static Instant earlier(Instant one, Optional<Instant> other) {
+        return other.isPresent() && other.get().isBefore(one) ? other.get() : one;
+    }
+
+    public boolean isEmpty() {
+        return given.isEmpty() && identity.isEmpty();
+    }
+
+    /** Names of everything given. */
+    public List<String> names() {
+        List<String> names = new ArrayList<>(identity);
+        given.forEach(scope -> names.add(scope.name()));
+        return names;
+    }
+}

@@ -1,0 +1,45 @@
+package dev.admit.core.family;
+
+import dev.admit.core.registry.SecretHash;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+
+/** The families that are kept, with their codes and refresh tokens. */
+public interface Families {
+    void insert(Family family);
+
+    Optional<Family> find(String familyId);
+
+    /** Those that are not over, the newest first. */
+    List<Family> ofPerson(String personId, Instant now);
+
+    /** Nothing is refreshed any more. */
+    void end(String familyId, Instant now);
+
+    /** @param clientId empty for whichever client */
+    void endOfPerson(String personId, Optional<String> clientId, Instant now);
+
+    void insert(IssuedCode code);
+
+    Optional<IssuedCode> code(SecretHash hash);
+
+    /** Uses a code up. @return whether this call did: of two that race one wins (RFC 6749 §4.1.2) */
+    boolean claimCode(SecretHash hash, Instant now);
+
+    void insert(RefreshToken token);
+
+    Optional<RefreshToken> refreshToken(SecretHash hash);
+
+    /** Uses a refresh token up. @return whether this call did */
+    boolean claimRefreshToken(SecretHash hash, Instant now);
+
+    /** Uses up those of a family that are not. @return how many */
+    int claimSuccessors(String familyId, Instant now);
+
+    /** Whether one of a family was issued and used since. */
+    boolean isSuccessorUsed(String familyId, Instant since);
+
+    /** Lets go of what ended before a time. */
+    int drop(Instant before);
+}

@@ -1,0 +1,85 @@
+package dev.admit.core.grant;
+
+import dev.admit.core.authorize.ReadScopes;
+import dev.admit.core.clientauth.AuthenticateClient;
+import dev.admit.core.clientauth.KnownClient;
+import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Refusal;
+import dev.admit.core.family.DeviceRequest;
+import dev.admit.core.family.DeviceRequests;
+import dev.admit.core.family.Handed;
+import dev.admit.core.registry.SecretHash;
+import java.security.SecureRandom;
+import java.time.Duration;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Optional;
+
+/** A device without a browser begins: it gets a code for itself and a short one for a person to type (RFC 8628 §3.1). */
+public final class StartDevice {
+    private static final Duration LIFETIME = Duration.ofMinutes(15);
+    private static final Duration INTERVAL = Duration.ofSeconds(5);
+    private static final SecureRandom RANDOM = new SecureRandom();
+
+    private final AuthenticateClient authenticate;
+    private final DeviceRequests devices;
+
+    public StartDevice(AuthenticateClient authenticate, DeviceRequests devices) {
+        this.authenticate = authenticate;
+        this.devices = devices;
+    }
+
+    public sealed interface Outcome {
+        /** @param members of the answer (RFC 8628 §3.2) */
+        record Started(Map<String, Object> members) implements Outcome {
+            @Override public String toString() {
+                return "Started[hidden]";
+            }
+        }
+
+        record Refused(Refusal refusal) implements Outcome {}
+    }
+
+    public Outcome start(FormRequest request, IssuerInForce issuer, Decision.Builder decision) {
+        Optional<FormRequest.Read> read = request.read(decision);
+        if (read.isEmpty()) return refused(decision);
+        authenticate.prepare(read.get().presented(), decision.at());
+        Optional<KnownClient> client = authenticate.authenticate(read.get().presented(), issuer.issuer(), decision.at(), decision);
+        if (client.isEmpty()) return refused(decision);
+        if (!client.get().client().mayUse(DeviceCodeGrant.TYPE) || !issuer.issuer().rules().allows(DeviceCodeGrant.TYPE)) {
+            decision.add(CheckResult.refused("grant", Reason.GRANT_NOT_ALLOWED, "a client that may use the device grant", "%s of kind %s".formatted(client.get().client().name(), client.get().client().kind()),
+                    Mend.of("Register a client of kind device, or have the grant type switched on.", "admit client change %s --grant-type %s".formatted(client.get().client().name(), DeviceCodeGrant.TYPE)).by("an operator")));
+            return refused(decision);
+        }
+        Optional<ReadScopes.Asked> asked = new ReadScopes(issuer, client.get(), decision.at(), decision).read(read.get().form().one("scope"), read.get().form().all("resource"));
+        if (asked.isEmpty()) return refused(decision);
+        String deviceCode = Handed.deviceCode();
+        String userCode = userCode();
+        devices.insert(new DeviceRequest(SecretHash.of(deviceCode), userCode, issuer.issuer().id(), client.get().client().id(), asked.get().scopes(), asked.get().resources(),
+                DeviceRequest.Status.WAITING, Optional.empty(), Optional.empty(), INTERVAL, decision.at().plus(LIFETIME)));
+        decision.done("gave a device code for " + String.join(" ", asked.get().scopes()));
+        Map<String, Object> members = new LinkedHashMap<>();
+        members.put("device_code", deviceCode);
+        members.put("user_code", DeviceRequest.shown(userCode));
+        members.put("verification_uri", issuer.url() + "/device");
+        members.put("verification_uri_complete", issuer.url() + "/device?user_code=" + DeviceRequest.shown(userCode));
+        members.put("expires_in", LIFETIME.toSeconds());
+        members.put("interval", INTERVAL.toSeconds());
+        return new Outcome.Started(members);
+    }
+
+    /** 20 letters, 8 places: 34 bits, which a few tries in 15 minutes do not find (RFC 8628 §6.1). */
+    private static String userCode() {
+        StringBuilder code = new StringBuilder();
+        for (int i = 0; i < 8; i++) code.append(DeviceRequest.LETTERS.charAt(RANDOM.nextInt(DeviceRequest.LETTERS.length())));
+        return code.toString();
+    }
+
+    private static Outcome refused(Decision.Builder decision) {
+        return new Outcome.Refused(decision.refusal().orElseThrow());
+    }
+}

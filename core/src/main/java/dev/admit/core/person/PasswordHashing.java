@@ -1,0 +1,17 @@
+package dev.admit.core.person;
+
+/** A slow hash for what people choose themselves (Argon2id, RFC 9106). So many at once as the machine can bear; whoever comes beyond that waits. */
+public interface PasswordHashing {
+    /** Too many wait already. */
+    final class Busy extends RuntimeException {
+        public Busy() {
+            super("too many passwords are being checked", null, false, false);
+        }
+    }
+
+    /** @throws Busy when too many wait */
+    String hash(String password);
+
+    /** Whether the password is the one that was hashed. @throws Busy when too many wait */
+    boolean matches(String password, String hash);
+}

@@ -1,0 +1,54 @@
+package dev.admit.core.person;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * Someone who can sign in at one issuer. What they sign in with is kept apart, so that nothing that reads a person holds it.
+ *
+ * @param id      the {@code sub} of tokens on their behalf; never a client's id
+ * @param email   in lower case: what they sign in by
+ * @param profile field → value
+ * @param roles   ids of roles of the issuer's APIs
+ * @param running what they may do at Admit itself; empty for nothing
+ */
+public record Person(String id, String issuerId, String email, boolean emailVerified, Map<String, String> profile, List<String> roles, Optional<Running> running,
+                     boolean enabled, long version, Instant createdAt, Instant changedAt) {
+
+    /** A role at Admit itself. */
+    public enum Running {
+        ADMINISTRATOR, OPERATOR, AUDITOR;
+
+        @Override public String toString() {
+            return name().toLowerCase(Locale.ROOT);
+        }
+    }
+
+    /** What pages and lists call them. */
+    public String name() {
+        return profile.getOrDefault("name", email);
+    }
+
+    public Person with(Map<String, String> otherProfile, Instant now) {
+        return new Person(id, issuerId, email, emailVerified, Map.copyOf(otherProfile), roles, running, enabled, version + 1, createdAt, now);
+    }
+
+    public Person verified(Instant now) {
+        return new Person(id, issuerId, email, true, profile, roles, running, enabled, version + 1, createdAt, now);
+    }
+
+    Person switched(boolean on, Instant now) {
+        return new Person(id, issuerId, email, emailVerified, profile, roles, running, on, version + 1, createdAt, now);
+    }
+
+    Person having(List<String> otherRoles, Instant now) {
+        return new Person(id, issuerId, email, emailVerified, profile, List.copyOf(otherRoles), running, enabled, version + 1, createdAt, now);
+    }
+
+    Person running(Optional<Running> other, Instant now) {
+        return new Person(id, issuerId, email, emailVerified, profile, roles, other, enabled, version + 1, createdAt, now);
+    }
+}

@@ -1,0 +1,67 @@
+package dev.admit.core.person;
+
+import java.nio.ByteBuffer;
+import java.security.GeneralSecurityException;
+import java.security.MessageDigest;
+import java.security.SecureRandom;
+import java.time.Instant;
+import java.util.OptionalLong;
+import javax.crypto.Mac;
+import javax.crypto.spec.SecretKeySpec;
+
+/** Codes that change with the time (RFC 6238): six digits, steps of 30 seconds, HMAC-SHA-1, as every authenticator has them. */
+public final class TimeCode {
+    private static final int STEP_SECONDS = 30;
+    /** RFC 6238 §5.2: one step to either side, for clocks that differ. */
+    private static final int WINDOW = 1;
+    private static final SecureRandom RANDOM = new SecureRandom();
+
+    private TimeCode() {}
+
+    /** 160 random bits (RFC 4226 §4). */
+    public static byte[] newSeed() {
+        byte[] seed = new byte[20];
+        RANDOM.nextBytes(seed);
+        return seed;
+    }
+
+    /** @return the time step that the code is of; empty when it is of none that is near */
+    public static OptionalLong stepOf(String code, byte[] seed, Instant now) {
+        long current = now.getEpochSecond() / STEP_SECONDS;
+        OptionalLong found = OptionalLong.empty();
+        for (long step = current - WINDOW; step <= current + WINDOW; step++) {
+            if (MessageDigest.isEqual(at(seed, step).getBytes(), code.getBytes())) found = OptionalLong.of(step);
+        }
+        return found;
+    }
+
+    public static String at(byte[] seed, Instant time) {
+        return at(seed, time.getEpochSecond() / STEP_SECONDS);
+    }
+
+    /** RFC 4226 §5.3. */
+    private static String at(byte[] seed, long step) {
+        try {
+            Mac mac = Mac.getInstance("HmacSHA1");
+            mac.init(new SecretKeySpec(seed, "HmacSHA1"));
+            byte[] hash = mac.doFinal(ByteBuffer.allocate(8).putLong(step).array());
+            int binary = ByteBuffer.wrap(hash, hash[hash.length - 1] & 0xf, 4).getInt() & 0x7fffffff;
+            return "%06d".formatted(binary % 1_000_000);
+        } catch (GeneralSecurityException everyJavaHasIt) {
+            throw new IllegalStateException(everyJavaHasIt);
+        }
+    }
+
+    /** RFC 4648 §6, without padding: how authenticators take a seed. */
+    public static String base32(byte[] seed) {
+        StringBuilder text = new StringBuilder();
+        int bits = 0;
+        int held = 0;
+        for (byte b : seed) {
+            held = held << 8 | b & 0xff;
+            for (bits += 8; bits >= 5; bits -= 5) text.append("ABCDEFGHIJKLMNOPQRSTUVWXYZ234567".charAt(held >>> bits - 5 & 31));
+        }
+        if (bits > 0) text.append("ABCDEFGHIJKLMNOPQRSTUVWXYZ234567".charAt(held << 5 - bits & 31));
+        return text.toString();
+    }
+}

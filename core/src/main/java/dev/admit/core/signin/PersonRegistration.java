@@ -1,0 +1,308 @@
+package dev.admit.core.signin;
+
+import dev.admit.core.approval.PersonalApprovals;
+import dev.admit.core.approval.Withdrawal;
+import dev.admit.core.audit.Audit;
+import dev.admit.core.change.Actor;
+import dev.admit.core.change.Change;
+import dev.admit.core.change.Expected;
+import dev.admit.core.change.FieldFault;
+import dev.admit.core.change.Fields;
+import dev.admit.core.change.Ids;
+import dev.admit.core.change.Transactions;
+import dev.admit.core.family.Families;
+import dev.admit.core.person.Credentials;
+import dev.admit.core.person.PasswordHashing;
+import dev.admit.core.person.PasswordRule;
+import dev.admit.core.person.People;
+import dev.admit.core.person.Person;
+import dev.admit.core.person.ProfileField;
+import dev.admit.core.person.ProfileFields;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Role;
+import dev.admit.core.registry.Roles;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+
+/** Adds people, changes what is known of them and what they may do, and takes them out; what they lose ends with the next request. */
+public final class PersonRegistration {
+    private static final int MOST_ROLES = 50;
+
+    private final Transactions transactions;
+    private final People people;
+    private final Credentials credentials;
+    private final ProfileFields fields;
+    private final Roles roles;
+    private final Sessions sessions;
+    private final Families families;
+    private final PersonalApprovals personal;
+    private final PasswordHashing hashing;
+    private final Withdrawal withdrawal;
+    private final Audit audit;
+    private final Clock clock;
+
+    public PersonRegistration(Transactions transactions, People people, Credentials credentials, ProfileFields fields, Roles roles, Sessions sessions, Families families,
+                              PersonalApprovals personal, PasswordHashing hashing, Withdrawal withdrawal, Audit audit, Clock clock) {
+        this.transactions = transactions;
+        this.people = people;
+        this.credentials = credentials;
+        this.fields = fields;
+        this.roles = roles;
+        this.sessions = sessions;
+        this.families = families;
+        this.personal = personal;
+        this.hashing = hashing;
+        this.withdrawal = withdrawal;
+        this.audit = audit;
+        this.clock = clock;
+    }
+
+    /**
+     * Null leaves a member as it is.
+     *
+     * @param profile field → value; an empty value takes the field away, what is not named stays
+     * @param roles   names; all of them
+     * @param running what they may do at Admit itself; empty for nothing
+     */
+    public record Wanted(String email, Map<String, String> profile, List<String> roles, String running) {}
+
+    /** A password as it was chosen. Kept nowhere but as a hash. */
+    public static final class ChosenPassword {
+        private final String text;
+
+        public ChosenPassword(String text) {
+            this.text = text == null ? "" : text;
+        }
+
+        public String reveal() {
+            return text;
+        }
+
+        @Override public String toString() {
+            return "ChosenPassword[hidden]";
+        }
+    }
+
+    /** Adds a person whose address an administrator vouches for. @param password empty when they are to choose one by mail */
+    public Change<Person> add(Issuer issuer, Wanted wanted, Optional<ChosenPassword> password, Actor by) {
+        return add(issuer, wanted, password, true, by);
+    }
+
+    Change<Person> add(Issuer issuer, Wanted wanted, Optional<ChosenPassword> password, boolean verified, Actor by) {
+        Fields faults = new Fields();
+        String email = faults.email("/email", wanted.email());
+        Map<String, String> profile = readProfile(faults, issuer, wanted.profile(), Map.of(), field -> true);
+        List<String> chosen = wanted.roles() == null ? List.of() : readRoles(faults, issuer, wanted.roles());
+        Optional<Person.Running> running = readRunning(faults, wanted.running(), Optional.empty());
+        password.flatMap(it -> PasswordRule.faultOf(it.reveal(), email, issuer.name())).ifPresent(sentence -> faults.fault("/password", "a password that is hard to guess", "one that is not", sentence));
+        if (faults.faulty()) return new Change.Invalid<>(faults.faults());
+        Optional<String> hash = password.map(it -> hashing.hash(it.reveal())); // slow, so not in the transaction
+        Instant now = clock.instant();
+        Person person = new Person(Ids.random("pe_"), issuer.id(), email, verified, profile, chosen, running, true, 1, now, now);
+        return transactions.inOne(() -> {
+            if (people.named(issuer.id(), email).isPresent()) return new Change.Taken<>(new FieldFault("/email", "an address no person here has", Fields.quoted(email), "Change the one that is there."));
+            people.insert(person);
+            hash.ifPresent(it -> credentials.putPassword(person.id(), it));
+            audit.added(by, issuer.id(), "person.added", email, person);
+            return new Change.Made<>(person, faults.notes());
+        });
+    }
+
+    /** Changes address, profile, roles; tokens on their behalf with a scope that they lose are refused from the next request on. */
+    public Change<Person> change(Issuer issuer, String named, Wanted wanted, Expected expected, Actor by) {
+        return withdrawal.revoking(revoke -> {
+            Fields faults = new Fields();
+            Optional<Person> found = people.named(issuer.id(), named);
+            if (found.isEmpty()) return new Change.Absent<>("person", named);
+            Person old = found.get();
+            Optional<Change<Person>> stale = expected.stale(old.version());
+            if (stale.isPresent()) return stale.get();
+            String email = wanted.email() == null ? old.email() : faults.email("/email", wanted.email());
+            Map<String, String> profile = readProfile(faults, issuer, wanted.profile(), old.profile(), field -> true);
+            List<String> chosen = wanted.roles() == null ? old.roles() : readRoles(faults, issuer, wanted.roles());
+            Optional<Person.Running> running = readRunning(faults, wanted.running(), old.running());
+            if (faults.faulty()) return new Change.Invalid<>(faults.faults());
+            if (!email.equals(old.email()) && people.named(issuer.id(), email).isPresent()) {
+                return new Change.Taken<>(new FieldFault("/email", "an address no other person here has", Fields.quoted(email), "Choose another."));
+            }
+            Person changed = new Person(old.id(), old.issuerId(), email, old.emailVerified(), profile, chosen, running, old.enabled(), old.version() + 1, old.createdAt(), clock.instant());
+            if (Audit.same(withoutTime(old), withoutTime(changed))) return Change.made(old, "Nothing differs from what is there.");
+            people.update(changed);
+            for (String lost : lostScopes(issuer, old, changed)) revoke.person(old.id(), Optional.empty(), Optional.of(lost));
+            if (!old.running().equals(running)) revoke.person(old.id(), Optional.empty(), Optional.empty());
+            audit.changed(by, issuer.id(), "person.changed", changed.email(), withoutTime(old), withoutTime(changed));
+            return new Change.Made<>(changed, faults.notes());
+        });
+    }
+
+    private static Person withoutTime(Person it) {
+        return new Person(it.id(), it.issuerId(), it.email(), it.emailVerified(), it.profile(), it.roles(), it.running(), it.enabled(), it.version(), it.createdAt(), it.createdAt());
+    }
+
+    private List<String> lostScopes(Issuer issuer, Person old, Person changed) {
+        List<String> before = scopesOf(issuer, old.roles());
+        before.removeAll(scopesOf(issuer, changed.roles()));
+        return before;
+    }
+
+    private List<String> scopesOf(Issuer issuer, List<String> roleIds) {
+        List<String> scopes = new ArrayList<>();
+        for (String role : roleIds) roles.named(issuer.id(), role).ifPresent(it -> scopes.addAll(it.scopes()));
+        return scopes;
+    }
+
+    /** Off, they are signed out everywhere, and tokens on their behalf are refused from the next request on. */
+    public Change<Person> switchTo(Issuer issuer, String named, boolean on, Actor by) {
+        return withdrawal.revoking(revoke -> {
+            Optional<Person> found = people.named(issuer.id(), named);
+            if (found.isEmpty()) return new Change.Absent<>("person", named);
+            Person old = found.get();
+            if (old.enabled() == on) return Change.made(old, "It was %s before.".formatted(on ? "on" : "off"));
+            Person switched = new Person(old.id(), old.issuerId(), old.email(), old.emailVerified(), old.profile(), old.roles(), old.running(), on, old.version() + 1, old.createdAt(), clock.instant());
+            people.update(switched);
+            if (!on) endAll(old, revoke);
+            audit.changed(by, issuer.id(), on ? "person.on" : "person.off", old.email(), old, switched);
+            return Change.made(switched);
+        });
+    }
+
+    /** Signs them out everywhere, also where clients act for them while they are away. */
+    public Change<Person> endSessions(Issuer issuer, String named, Actor by) {
+        return withdrawal.revoking(revoke -> {
+            Optional<Person> found = people.named(issuer.id(), named);
+            if (found.isEmpty()) return new Change.Absent<>("person", named);
+            endAll(found.get(), revoke);
+            audit.added(by, issuer.id(), "person.sessions-ended", found.get().email(), Map.of("person", found.get().id()));
+            return Change.made(found.get());
+        });
+    }
+
+    private void endAll(Person person, Withdrawal.Revoke revoke) {
+        for (Session session : sessions.ofPerson(person.id(), Instant.EPOCH)) sessions.delete(session.id());
+        families.endOfPerson(person.id(), Optional.empty(), clock.instant());
+        revoke.person(person.id(), Optional.empty(), Optional.empty());
+    }
+
+    /** Takes a person out, with all that was approved and issued. @param confirm their address */
+    public Change<Person> remove(Issuer issuer, String named, String confirm, Actor by) {
+        return withdrawal.revoking(revoke -> {
+            Optional<Person> found = people.named(issuer.id(), named);
+            if (found.isEmpty()) return new Change.Absent<>("person", named);
+            Person person = found.get();
+            if (!person.email().equals(confirm)) {
+                return new Change.NeedsConfirmation<>(person.email(), List.of("the person's profile, approvals and sessions", "every token that a client holds on their behalf"));
+            }
+            endAll(person, revoke);
+            people.delete(person.id());
+            audit.removed(by, issuer.id(), "person.removed", person.email(), person);
+            return Change.made(person);
+        });
+    }
+
+    /** The person takes back what they approved for a client; its tokens on their behalf are refused from the next request on. @param scope empty for all of it */
+    public Change<Integer> withdraw(Person person, String clientId, String clientName, Optional<String> scope, Actor by) {
+        return withdrawal.revoking(revoke -> {
+            int gone = personal.delete(person.id(), clientId, scope);
+            if (gone == 0) return new Change.Absent<>("approval", scope.orElse(clientName));
+            if (scope.isEmpty()) families.endOfPerson(person.id(), Optional.of(clientId), clock.instant());
+            revoke.person(person.id(), Optional.of(clientId), scope);
+            audit.added(by, person.issuerId(), "approval.withdrawn-by-person", clientName, Map.of("person", person.id(), "scope", scope.orElse("all")));
+            return Change.made(gone);
+        });
+    }
+
+    /** Sets another password and signs the person out everywhere, because whoever had the old one may still be signed in. */
+    public Change<Person> setPassword(Issuer issuer, Person person, ChosenPassword password, Actor by) {
+        Optional<String> fault = PasswordRule.faultOf(password.reveal(), person.email(), issuer.name());
+        if (fault.isPresent()) return Change.invalid(new FieldFault("/password", "a password that is hard to guess", "one that is not", fault.get()));
+        String hash = hashing.hash(password.reveal());
+        return withdrawal.revoking(revoke -> {
+            credentials.putPassword(person.id(), hash);
+            endAll(person, revoke);
+            audit.added(by, issuer.id(), "person.password-set", person.email(), Map.of("person", person.id()));
+            return Change.made(person);
+        });
+    }
+
+    /** The person changes their profile: what they may edit, and nothing else. */
+    public Change<Person> editProfile(Issuer issuer, Person person, Map<String, String> wanted, Actor by) {
+        return transactions.inOne(() -> {
+            Person old = people.find(person.id()).orElseThrow();
+            Fields faults = new Fields();
+            Map<String, String> profile = readProfile(faults, issuer, wanted, old.profile(), ProfileField::editable);
+            if (faults.faulty()) return new Change.Invalid<>(faults.faults());
+            if (profile.equals(old.profile())) return Change.made(old);
+            Person changed = old.with(profile, clock.instant());
+            people.update(changed);
+            audit.changed(by, issuer.id(), "person.changed", old.email(), withoutTime(old), withoutTime(changed));
+            return Change.made(changed);
+        });
+    }
+
+    /** Takes the second factor away, for somebody who lost theirs. */
+    public Change<Person> resetFactor(Issuer issuer, String named, Actor by) {
+        return transactions.inOne(() -> {
+            Optional<Person> found = people.named(issuer.id(), named);
+            if (found.isEmpty()) return new Change.Absent<>("person", named);
+            if (credentials.seed(found.get().id()).isEmpty()) return new Change.Refused<>("%s has no second factor.".formatted(found.get().email()), "Nothing is to be reset.");
+            credentials.putSeed(found.get().id(), Optional.empty());
+            audit.added(by, issuer.id(), "person.factor-removed", found.get().email(), Map.of("person", found.get().id()));
+            return Change.made(found.get());
+        });
+    }
+
+    /** Every field that a person of an issuer can have, the standard ones first. */
+    public List<ProfileField> fieldsOf(Issuer issuer) {
+        List<ProfileField> all = new ArrayList<>(ProfileField.standard());
+        all.addAll(fields.of(issuer.id()));
+        return all;
+    }
+
+    private interface Editable {
+        boolean is(ProfileField field);
+    }
+
+    private Map<String, String> readProfile(Fields faults, Issuer issuer, Map<String, String> wanted, Map<String, String> old, Editable editable) {
+        if (wanted == null) return old;
+        Map<String, String> profile = new LinkedHashMap<>(old);
+        Map<String, ProfileField> known = new LinkedHashMap<>();
+        for (ProfileField field : fieldsOf(issuer)) known.put(field.name(), field);
+        wanted.forEach((name, value) -> {
+            String trimmed = value == null ? "" : value.strip();
+            ProfileField field = known.get(name);
+            String at = "/profile/" + name;
+            if (field == null || !editable.is(field) && !trimmed.equals(old.getOrDefault(name, ""))) {
+                faults.fault(at, field == null ? "one of " + String.join(", ", known.keySet()) : "a field that the person may edit", Fields.quoted(name), field == null ? "Add the field first: admit field add " + name : "Have an administrator change it.");
+            } else if (trimmed.isEmpty()) {
+                profile.remove(name);
+            } else {
+                field.expectedInsteadOf(trimmed).ifPresent(expected -> faults.fault(at, expected, Fields.quoted(trimmed), "Correct it."));
+                profile.put(name, trimmed);
+            }
+        });
+        return Map.copyOf(profile);
+    }
+
+    private List<String> readRoles(Fields faults, Issuer issuer, List<String> wanted) {
+        if (wanted.size() > MOST_ROLES) faults.fault("/roles", "at most " + MOST_ROLES, wanted.size() + " of them", "Make a role that stands for several.");
+        List<String> ids = new ArrayList<>();
+        for (int i = 0; i < wanted.size(); i++) {
+            String name = Objects.requireNonNullElse(wanted.get(i), "").strip();
+            Optional<Role> role = roles.named(issuer.id(), name);
+            if (role.isEmpty()) faults.fault("/roles/" + i, "the name of a role of this issuer", name.isEmpty() ? "nothing" : Fields.quoted(name), "List them with: admit role list");
+            role.map(Role::id).filter(id -> !ids.contains(id)).ifPresent(ids::add);
+        }
+        return ids;
+    }
+
+    private static Optional<Person.Running> readRunning(Fields faults, String wanted, Optional<Person.Running> old) {
+        if (wanted == null) return old;
+        return wanted.isBlank() || wanted.strip().equals("none") ? Optional.empty() : faults.word("/running", wanted, Person.Running.class, null);
+    }
+}

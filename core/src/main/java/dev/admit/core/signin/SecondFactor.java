@@ -1,0 +1,162 @@
+package dev.admit.core.signin;
+
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
+import dev.admit.core.audit.Audit;
+import dev.admit.core.change.Transactions;
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Reason;
+import dev.admit.core.key.MasterKey;
+import dev.admit.core.key.SigningFault;
+import dev.admit.core.person.Credentials;
+import dev.admit.core.person.Person;
+import dev.admit.core.person.TimeCode;
+import dev.admit.core.registry.SecretHash;
+import java.security.SecureRandom;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Base64;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.OptionalLong;
+import java.util.concurrent.atomic.AtomicInteger;
+
+/**
+ * The second factor: a code that an authenticator shows, or one of the recovery codes. Whoever comes so far has the password, so wrong
+ * codes are counted strictly without giving a stranger a way to lock anybody out.
+ */
+public final class SecondFactor {
+    private static final int MOST_WRONG_AN_HOUR = 10;
+    private static final int RECOVERY_CODES = 10;
+    private static final String LETTERS = "23456789abcdefghjkmnpqrstuvwxyz";
+    private static final SecureRandom RANDOM = new SecureRandom();
+
+    private final Credentials credentials;
+    private final MasterKey masterKey;
+    private final Transactions transactions;
+    private final Audit audit;
+    private final Cache<String, AtomicInteger> wrong = Caffeine.newBuilder().maximumSize(50_000).expireAfterWrite(Duration.ofHours(1)).build();
+
+    public SecondFactor(Credentials credentials, MasterKey masterKey, Transactions transactions, Audit audit) {
+        this.credentials = credentials;
+        this.masterKey = masterKey;
+        this.transactions = transactions;
+        this.audit = audit;
+    }
+
+    public boolean has(Person person) {
+        return credentials.seed(person.id()).isPresent();
+    }
+
+    public int recoveryCodesLeft(Person person) {
+        return credentials.recoveryCodesLeft(person.id());
+    }
+
+    /** A seed on offer, not yet in use. @param sealed travels with the form, @param text for an authenticator, @param uri the same for its camera */
+    public record Offer(String sealed, String text, String uri) {
+        @Override public String toString() {
+            return "Offer[hidden]";
+        }
+    }
+
+    public Offer offer(Person person, String issuer) {
+        byte[] seed = TimeCode.newSeed();
+        return offerOf(seed, person, issuer);
+    }
+
+    /** The same offer again, for a page that is shown again; another where the old one does not open. */
+    public Offer again(String sealed, Person person, String issuer) {
+        return open(sealed, person).map(seed -> offerOf(seed, person, issuer)).orElseGet(() -> offer(person, issuer));
+    }
+
+    private Offer offerOf(byte[] seed, Person person, String issuer) {
+        String sealed = Base64.getUrlEncoder().withoutPadding().encodeToString(masterKey.seal(seed, "offer to " + person.id()));
+        String text = TimeCode.base32(seed);
+        String label = encoded(issuer) + ":" + encoded(person.email());
+        return new Offer(sealed, text, "otpauth://totp/%s?secret=%s&issuer=%s".formatted(label, text, encoded(issuer)));
+    }
+
+    private static String encoded(String text) {
+        return java.net.URLEncoder.encode(text, java.nio.charset.StandardCharsets.UTF_8).replace("+", "%20");
+    }
+
+    private Optional<byte[]> open(String sealed, Person person) {
+        try {
+            return Optional.of(masterKey.open(Base64.getUrlDecoder().decode(sealed), "offer to " + person.id()));
+        } catch (SigningFault | IllegalArgumentException none) {
+            return Optional.empty();
+        }
+    }
+
+    /** Takes an offer up, once the person shows that their authenticator has it. @return the recovery codes, to be shown once; empty when the code does not fit */
+    public Optional<List<String>> enrol(Person person, String sealedOffer, String code, Decision.Builder decision) {
+        Optional<byte[]> seed = open(sealedOffer, person);
+        OptionalLong step = seed.isEmpty() ? OptionalLong.empty() : TimeCode.stepOf(plain(code), seed.get(), decision.at());
+        if (step.isEmpty() || isExhausted(person)) {
+            refuse(person, decision);
+            return Optional.empty();
+        }
+        List<String> codes = new ArrayList<>();
+        for (int i = 0; i < RECOVERY_CODES; i++) codes.add(recoveryCode());
+        transactions.inOne(() -> {
+            credentials.putSeed(person.id(), Optional.of(masterKey.seal(seed.get(), "second factor of " + person.id())));
+            credentials.takeStep(person.id(), step.getAsLong());
+            credentials.putRecoveryCodes(person.id(), codes.stream().map(it -> SecretHash.of(plain(it))).toList());
+            audit.added(SignIn.actor(person, decision.from()), person.issuerId(), "person.factor-added", person.email(), Map.of("person", person.id()));
+            return null;
+        });
+        decision.add(CheckResult.passed("second-factor", "a code of the authenticator", "one that fits"));
+        return Optional.of(codes);
+    }
+
+    /** Sets a seed that an administrator brings, for a demo or from elsewhere. */
+    public void put(Person person, byte[] seed) {
+        credentials.putSeed(person.id(), Optional.of(masterKey.seal(seed, "second factor of " + person.id())));
+    }
+
+    /** Whether the code is good; each opens once. The decision says it. */
+    public boolean check(Person person, String code, Decision.Builder decision) {
+        if (isExhausted(person)) {
+            decision.add(CheckResult.refused("second-factor", Reason.TOO_MANY_WRONG_CREDENTIALS, "at most %d wrong codes an hour".formatted(MOST_WRONG_AN_HOUR), "more",
+                    Mend.of("Wait an hour, or have the second factor reset.", "admit person reset %s --factor".formatted(person.email()))));
+            return false;
+        }
+        Optional<byte[]> sealed = credentials.seed(person.id());
+        OptionalLong step = sealed.isEmpty() ? OptionalLong.empty() : TimeCode.stepOf(plain(code), masterKey.open(sealed.get(), "second factor of " + person.id()), decision.at());
+        boolean good = step.isPresent() && credentials.takeStep(person.id(), step.getAsLong())
+                || sealed.isPresent() && plain(code).length() == 10 && credentials.takeRecoveryCode(person.id(), SecretHash.of(plain(code)));
+        if (!good) {
+            refuse(person, decision);
+            return false;
+        }
+        decision.add(CheckResult.passed("second-factor", "a code of the authenticator, or a recovery code", "one that fits"));
+        return true;
+    }
+
+    private boolean isExhausted(Person person) {
+        AtomicInteger count = wrong.getIfPresent(person.id());
+        return count != null && count.get() >= MOST_WRONG_AN_HOUR;
+    }
+
+    private void refuse(Person person, Decision.Builder decision) {
+        wrong.get(person.id(), fresh -> new AtomicInteger()).incrementAndGet();
+        decision.add(CheckResult.refused("second-factor", Reason.SECOND_FACTOR_WRONG, "the code that the authenticator shows now, not used before, or a recovery code", "one that does not fit",
+                Mend.of("Wait for the next code, and check the clock of the authenticator.")));
+    }
+
+    /** 10 places of 31 letters and figures: 49 bits. */
+    private static String recoveryCode() {
+        StringBuilder code = new StringBuilder();
+        for (int i = 0; i < 10; i++) code.append(i == 5 ? "-" : "").append(LETTERS.charAt(RANDOM.nextInt(LETTERS.length())));
+        return code.toString();
+    }
+
+    private static String plain(String code) {
+        return code.toLowerCase(Locale.ROOT).replaceAll("[^a-z0-9]", "");
+    }
+}

@@ -1,0 +1,145 @@
+package dev.admit.core.signin;
+
+import dev.admit.core.audit.Audit;
+import dev.admit.core.approval.Withdrawal;
+import dev.admit.core.change.Actor;
+import dev.admit.core.change.Change;
+import dev.admit.core.change.Ids;
+import dev.admit.core.change.Transactions;
+import dev.admit.core.clientauth.SlowedGuessing;
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Reason;
+import dev.admit.core.family.Handed;
+import dev.admit.core.person.Credentials;
+import dev.admit.core.person.PasswordHashing;
+import dev.admit.core.person.People;
+import dev.admit.core.person.Person;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.PeopleRules;
+import dev.admit.core.registry.SecretHash;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+
+/** People sign in and out, and are signed out. */
+public final class SignIn {
+    private static final int LONGEST_AGENT = 120;
+    /** How often it is noted that a session is in use. */
+    private static final Duration SEEN_EVERY = Duration.ofMinutes(5);
+
+    private final People people;
+    private final Credentials credentials;
+    private final Sessions sessions;
+    private final PasswordHashing hashing;
+    private final SlowedGuessing guessing;
+    private final Withdrawal withdrawal;
+    private final Transactions transactions;
+    private final Audit audit;
+    /** Checked against for an address that nobody has, so that both take the same time. */
+    private final String nobodys;
+
+    public SignIn(People people, Credentials credentials, Sessions sessions, PasswordHashing hashing, SlowedGuessing guessing, Withdrawal withdrawal, Transactions transactions, Audit audit) {
+        this.people = people;
+        this.credentials = credentials;
+        this.sessions = sessions;
+        this.hashing = hashing;
+        this.guessing = guessing;
+        this.withdrawal = withdrawal;
+        this.transactions = transactions;
+        this.audit = audit;
+        this.nobodys = hashing.hash("nobody has this password");
+    }
+
+    /** A browser: the text of its cookie, and what it says of itself. @param cookie empty where it has none yet */
+    public record Browser(Optional<String> cookie, String from, String agent) {
+        Optional<SecretHash> hash() {
+            return cookie.map(SecretHash::of);
+        }
+
+        @Override public String toString() {
+            return "Browser[" + from + "]";
+        }
+    }
+
+    /** A session just begun. @param cookie what the browser has from now on: another than before, so that nobody can have put it there (session fixation) */
+    public record Begun(SignedIn signedIn, String cookie) {
+        @Override public String toString() {
+            return "Begun[" + signedIn.person().id() + "]";
+        }
+    }
+
+    /** Who is signed in in a browser at an issuer, the latest first. */
+    public List<SignedIn> in(Browser browser, Issuer issuer, Instant now) {
+        if (browser.hash().isEmpty()) return List.of();
+        List<SignedIn> all = new ArrayList<>();
+        for (Session session : sessions.ofBrowser(issuer.id(), browser.hash().get(), now)) {
+            Optional<Person> person = people.find(session.personId()).filter(Person::enabled);
+            if (person.isEmpty()) continue;
+            if (session.seenAt().plus(SEEN_EVERY).isBefore(now)) sessions.seen(session.id(), now, now.plus(issuer.rules().people().sessionIdle()), issuer.rules().people().sessionLongest());
+            all.add(new SignedIn(session, person.get()));
+        }
+        return all;
+    }
+
+    /** Checks an address and a password. @return the person, or empty; the decision has one sentence for an unknown address and a wrong password */
+    public Optional<Person> byPassword(Issuer issuer, String address, String password, Decision.Builder decision) {
+        String email = address.strip().toLowerCase(Locale.ROOT);
+        Optional<Person> person = people.named(issuer.id(), email).filter(it -> it.email().equals(email));
+        Optional<String> hash = person.flatMap(it -> credentials.password(it.id()));
+        boolean fits = hashing.matches(password, hash.orElse(nobodys)) && hash.isPresent();
+        if (!fits) {
+            guessing.refuse(email, CheckResult.refused("password", Reason.PERSON_NOT_RECOGNISED, "an address of this place with its password", "two that do not fit",
+                    Mend.of("Check both. If you forgot the password, choose another.")), decision);
+            return Optional.empty();
+        }
+        decision.subject(person.get().id());
+        if (!person.get().enabled()) {
+            decision.add(CheckResult.refused("password", Reason.PERSON_SWITCHED_OFF, "a person who may sign in", "one who is switched off",
+                    Mend.of("Have them switched on.", "admit person on " + email).by("an administrator")));
+            return Optional.empty();
+        }
+        decision.add(CheckResult.passed("password", "an address of this place with its password", email));
+        return person;
+    }
+
+    /** Begins a session, or makes a present one of the same person in the same browser fresh. @param methods of RFC 8176 */
+    public Begun begin(Issuer issuer, Person person, Browser browser, List<String> methods, Instant now) {
+        String cookie = Handed.browser();
+        PeopleRules rules = issuer.rules().people();
+        Duration idle = rules.sessionIdle().compareTo(rules.sessionLongest()) < 0 ? rules.sessionIdle() : rules.sessionLongest();
+        return transactions.inOne(() -> {
+            browser.hash().ifPresent(old -> sessions.move(old, SecretHash.of(cookie)));
+            Optional<Session> present = sessions.ofBrowser(issuer.id(), SecretHash.of(cookie), now).stream().filter(it -> it.personId().equals(person.id())).findFirst();
+            if (present.isPresent()) sessions.proven(present.get().id(), now, methods);
+            else sessions.insert(new Session(Ids.random("ses_"), issuer.id(), person.id(), SecretHash.of(cookie), now, methods, now, now, now.plus(idle), browser.from(), shortened(browser.agent())));
+            audit.added(actor(person, browser.from()), issuer.id(), "person.signed-in", person.email(), Map.of("methods", String.join(" ", methods)));
+            Session session = sessions.ofBrowser(issuer.id(), SecretHash.of(cookie), now).stream().filter(it -> it.personId().equals(person.id())).findFirst().orElseThrow();
+            return new Begun(new SignedIn(session, person), cookie);
+        });
+    }
+
+    private static String shortened(String agent) {
+        String visible = agent.codePoints().filter(c -> c >= 0x20 && c < 0x7f).limit(LONGEST_AGENT).collect(StringBuilder::new, StringBuilder::appendCodePoint, StringBuilder::append).toString();
+        return visible.isEmpty() ? "unknown" : visible;
+    }
+
+    /** Ends a session, and with it every token that leans on it, from the next request on. */
+    public Change<Session> end(Session session, String on, Actor by) {
+        return withdrawal.revoking(revoke -> {
+            sessions.delete(session.id());
+            revoke.session(session.id());
+            audit.added(by, session.issuerId(), "person.signed-out", on, Map.of("session", session.id()));
+            return Change.made(session);
+        });
+    }
+
+    static Actor actor(Person person, String from) {
+        return new Actor(person.id(), person.email(), from);
+    }
+}

@@ -1,0 +1,79 @@
+package dev.admit.demo;
+
+import dev.admit.core.change.Actor;
+import dev.admit.core.change.Change;
+import dev.admit.core.person.People;
+import dev.admit.core.person.Person;
+import dev.admit.core.person.TimeCode;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Issuers;
+import dev.admit.core.signin.PersonRegistration;
+import dev.admit.core.signin.SecondFactor;
+import dev.admit.server.Authority;
+import java.security.SecureRandom;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** The people of the harbour and of its neighbour. Each start gives them other passwords, which stand in the ready file alone. */
+final class DemoPeople {
+    private static final SecureRandom RANDOM = new SecureRandom();
+    private static final String[] WORDS = {"anchor", "beacon", "buoy", "cable", "cormorant", "deck", "eider", "ferry", "gannet", "harrier", "inlet", "jetty", "keel", "lantern", "mooring", "oar",
+        "pilot", "plover", "quay", "rigging", "rudder", "samphire", "shoal", "skiff", "sluice", "tern", "tide", "wharf", "winch", "yawl"};
+
+    /** @param running at Admit itself, or null */
+    private record Known(String issuer, String email, String name, List<String> roles, String running, Map<String, String> more, boolean factor) {}
+
+    private static final List<Known> ALL = List.of(
+            new Known("harbour", "corin.ashby@saltmarsh.example", "Corin Ashby", List.of(), "administrator", Map.of(), false),
+            new Known("harbour", "edda.lorne@saltmarsh.example", "Edda Lorne", List.of(), "operator", Map.of(), false),
+            new Known("harbour", "nell.draper@saltmarsh.example", "Nell Draper", List.of(), "auditor", Map.of(), false),
+            new Known("harbour", "isolde.marrin@saltmarsh.example", "Isolde Marrin", List.of("harbour-master"), null, Map.of("home_quay", "North"), false),
+            new Known("harbour", "tobias.wren@saltmarsh.example", "Tobias Wren", List.of("pilot"), null, Map.of("licence_no", "PL-2041", "home_quay", "Fish Quay"), false),
+            new Known("harbour", "ama.keld@saltmarsh.example", "Ama Keld", List.of("customs-officer"), null, Map.of("firm", "Saltmarsh Customs"), true),
+            new Known("harbour", "junia.hale@saltmarsh.example", "Junia Hale", List.of(), null, Map.of(), false),
+            new Known("gullwing", "perrin.voss@gullwing.example", "Perrin Voss", List.of(), null, Map.of(), false));
+
+    private final Authority authority;
+
+    DemoPeople(Authority authority) {
+        this.authority = authority;
+    }
+
+    /** Adds those who are not there, and gives everyone a fresh password. */
+    List<ReadyFile.OnePerson> prepare() {
+        List<ReadyFile.OnePerson> ready = new ArrayList<>();
+        for (Known known : ALL) authority.part(Issuers.class).named(known.issuer()).ifPresent(issuer -> ready.add(prepare(known, issuer)));
+        return ready;
+    }
+
+    private ReadyFile.OnePerson prepare(Known known, Issuer issuer) {
+        PersonRegistration registration = authority.part(PersonRegistration.class);
+        String password = password();
+        PersonRegistration.ChosenPassword chosen = new PersonRegistration.ChosenPassword(password);
+        Optional<Person> before = authority.part(People.class).named(issuer.id(), known.email());
+        Map<String, String> profile = new java.util.HashMap<>(known.more());
+        profile.put("name", known.name());
+        Person person = made(before.isPresent() ? registration.setPassword(issuer, before.get(), chosen, Actor.ADMIT)
+                : registration.add(issuer, new PersonRegistration.Wanted(known.email(), profile, known.roles(), known.running()), Optional.of(chosen), Actor.ADMIT));
+        String seed = null;
+        if (known.factor()) {
+            byte[] fresh = TimeCode.newSeed();
+            authority.part(SecondFactor.class).put(person, fresh);
+            seed = TimeCode.base32(fresh);
+        }
+        return new ReadyFile.OnePerson(known.issuer(), known.email(), password, seed, known.roles());
+    }
+
+    private static String password() {
+        StringBuilder password = new StringBuilder();
+        for (int i = 0; i < 4; i++) password.append(i == 0 ? "" : "-").append(WORDS[RANDOM.nextInt(WORDS.length)]);
+        return password.toString();
+    }
+
+    private static <T> T made(Change<T> change) {
+        if (change instanceof Change.Made<T> made) return made.value();
+        throw new IllegalStateException("the demo's people came to " + change);
+    }
+}

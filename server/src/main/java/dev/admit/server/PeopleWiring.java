@@ -1,0 +1,112 @@
+package dev.admit.server;
+
+import dev.admit.core.approval.PersonalApprovals;
+import dev.admit.core.approval.Withdrawal;
+import dev.admit.core.audit.Audit;
+import dev.admit.core.authorize.Authorize;
+import dev.admit.core.authorize.UserInfo;
+import dev.admit.core.clientauth.AuthenticateClient;
+import dev.admit.core.clientauth.KnownClients;
+import dev.admit.core.clientauth.SlowedGuessing;
+import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.family.DeviceRequests;
+import dev.admit.core.family.Families;
+import dev.admit.core.gate.BearerDoor;
+import dev.admit.core.grant.EndFamily;
+import dev.admit.core.grant.StartDevice;
+import dev.admit.core.grant.TokensForPerson;
+import dev.admit.core.person.Credentials;
+import dev.admit.core.person.PasswordHashing;
+import dev.admit.core.person.People;
+import dev.admit.core.person.ProfileFields;
+import dev.admit.core.registry.Roles;
+import dev.admit.core.signin.FieldRegistration;
+import dev.admit.core.signin.PersonRegistration;
+import dev.admit.core.signin.SecondFactor;
+import dev.admit.core.signin.Sessions;
+import dev.admit.core.signin.SignIn;
+import dev.admit.store.Database;
+import dev.admit.store.SqliteCredentials;
+import dev.admit.store.SqliteDeviceRequests;
+import dev.admit.store.SqliteFamilies;
+import dev.admit.store.SqlitePeople;
+import dev.admit.store.SqlitePersonalApprovals;
+import dev.admit.store.SqliteProfileFields;
+import dev.admit.store.SqliteSessions;
+import java.time.Clock;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+
+/** Which part is made of which, for all that has a person in it. */
+@Configuration
+class PeopleWiring {
+
+    @Bean People people(Database database) {
+        return new SqlitePeople(database);
+    }
+
+    @Bean Credentials credentials(Database database) {
+        return new SqliteCredentials(database);
+    }
+
+    @Bean ProfileFields profileFields(Database database) {
+        return new SqliteProfileFields(database);
+    }
+
+    @Bean Sessions sessions(Database database) {
+        return new SqliteSessions(database);
+    }
+
+    @Bean PersonalApprovals personalApprovals(Database database) {
+        return new SqlitePersonalApprovals(database);
+    }
+
+    @Bean Families families(Database database) {
+        return new SqliteFamilies(database);
+    }
+
+    @Bean DeviceRequests deviceRequests(Database database) {
+        return new SqliteDeviceRequests(database);
+    }
+
+    @Bean PasswordHashing passwordHashing() {
+        return new Argon2();
+    }
+
+    @Bean SignIn signIn(People people, Credentials credentials, Sessions sessions, PasswordHashing hashing, SlowedGuessing guessing, Withdrawal withdrawal, Database database, Audit audit) {
+        return new SignIn(people, credentials, sessions, hashing, guessing, withdrawal, database, audit);
+    }
+
+    @Bean PersonRegistration personRegistration(Database database, People people, Credentials credentials, ProfileFields fields, Roles roles, Sessions sessions, Families families,
+                                                PersonalApprovals personal, PasswordHashing hashing, Withdrawal withdrawal, Audit audit, Clock clock) {
+        return new PersonRegistration(database, people, credentials, fields, roles, sessions, families, personal, hashing, withdrawal, audit, clock);
+    }
+
+    @Bean FieldRegistration fieldRegistration(Database database, ProfileFields fields, Audit audit, LiveConfiguration live) {
+        return new FieldRegistration(database, fields, audit, live);
+    }
+
+    @Bean Authorize authorize(KnownClients clients, PersonalApprovals personal, Families families, Database database, Audit audit) {
+        return new Authorize(clients, personal, families, database, audit);
+    }
+
+    @Bean TokensForPerson tokensForPerson(Families families, People people, Sessions sessions, PersonalApprovals personal, Database database) {
+        return new TokensForPerson(families, people, sessions, personal, database);
+    }
+
+    @Bean EndFamily endFamily(Families families, Withdrawal withdrawal, Audit audit) {
+        return new EndFamily(families, withdrawal, audit);
+    }
+
+    @Bean StartDevice startDevice(AuthenticateClient authenticate, DeviceRequests devices) {
+        return new StartDevice(authenticate, devices);
+    }
+
+    @Bean SecondFactor secondFactor(Credentials credentials, Authority.Opened opened, Database database, Audit audit) {
+        return new SecondFactor(credentials, opened.masterKey(), database, audit);
+    }
+
+    @Bean UserInfo userInfo(BearerDoor door, People people) {
+        return new UserInfo(door, people);
+    }
+}

@@ -1,0 +1,137 @@
+package dev.admit.server.admin;
+
+import dev.admit.contract.Changed;
+import dev.admit.contract.PageView;
+import dev.admit.contract.PersonView;
+import dev.admit.contract.PersonWanted;
+import dev.admit.core.approval.PersonalApprovals;
+import dev.admit.core.change.Actor;
+import dev.admit.core.change.Change;
+import dev.admit.core.clientauth.KnownClients;
+import dev.admit.core.person.Credentials;
+import dev.admit.core.person.People;
+import dev.admit.core.person.Person;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Role;
+import dev.admit.core.registry.Roles;
+import dev.admit.core.signin.PersonRegistration;
+import dev.admit.core.signin.Sessions;
+import java.time.Clock;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.http.HttpStatus;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PatchMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestAttribute;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestHeader;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.ResponseStatus;
+import org.springframework.web.bind.annotation.RestController;
+
+/** The people of an issuer, named by address or id. */
+@RestController
+@RequestMapping("/admin/issuers/{issuer}/people")
+class PersonEndpoints {
+    private final People people;
+    private final PersonRegistration registration;
+    private final Credentials credentials;
+    private final Sessions sessions;
+    private final PersonalApprovals approvals;
+    private final KnownClients clients;
+    private final Roles roles;
+    private final Lookup lookup;
+    private final Clock clock;
+
+    PersonEndpoints(People people, PersonRegistration registration, Credentials credentials, Sessions sessions, PersonalApprovals approvals, KnownClients clients, Roles roles, Lookup lookup, Clock clock) {
+        this.people = people;
+        this.registration = registration;
+        this.credentials = credentials;
+        this.sessions = sessions;
+        this.approvals = approvals;
+        this.clients = clients;
+        this.roles = roles;
+        this.lookup = lookup;
+        this.clock = clock;
+    }
+
+    /** @param holding part of an address, a name or another field, @param role the name of one */
+    @GetMapping PageView<PersonView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after,
+            @RequestParam(defaultValue = "") String holding, @RequestParam(required = false) String role) {
+        Issuer owner = lookup.issuer(issuer);
+        String roleId = role == null ? "" : roles.named(owner.id(), role).map(Role::id).orElseThrow(Lookup.absent("role", role));
+        return Answers.page(people.list(owner.id(), holding.strip(), roleId, Answers.ask(limit, after)), it -> view(owner, it));
+    }
+
+    @GetMapping("/{person}") ResponseEntity<PersonView> show(@PathVariable String issuer, @PathVariable String person) {
+        Issuer owner = lookup.issuer(issuer);
+        Person found = people.named(owner.id(), person).orElseThrow(Lookup.absent("person", person));
+        return Answers.found(view(owner, found), found.version());
+    }
+
+    @ResponseStatus(HttpStatus.CREATED)
+    @PostMapping ResponseEntity<Changed<PersonView>> add(@PathVariable String issuer, @RequestBody PersonWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        Issuer owner = lookup.issuer(issuer);
+        Optional<PersonRegistration.ChosenPassword> password = Optional.ofNullable(wanted.password()).map(PersonRegistration.ChosenPassword::new);
+        return Answers.created(registration.add(owner, wanted(wanted), password, actor), Person::version, it -> "/admin/issuers/%s/people/%s".formatted(owner.name(), it.id()),
+                (it, notes) -> new Changed<>(view(owner, it), notes));
+    }
+
+    @PatchMapping("/{person}") ResponseEntity<Changed<PersonView>> change(@PathVariable String issuer, @PathVariable String person, @RequestBody PersonWanted wanted,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        Issuer owner = lookup.issuer(issuer);
+        return changed(owner, registration.change(owner, person, wanted(wanted), Answers.required(ifMatch), actor));
+    }
+
+    @PostMapping("/{person}/on") ResponseEntity<Changed<PersonView>> on(@PathVariable String issuer, @PathVariable String person, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        Issuer owner = lookup.issuer(issuer);
+        return changed(owner, registration.switchTo(owner, person, true, actor));
+    }
+
+    /** From the next request on tokens on their behalf are refused. */
+    @PostMapping("/{person}/off") ResponseEntity<Changed<PersonView>> off(@PathVariable String issuer, @PathVariable String person, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        Issuer owner = lookup.issuer(issuer);
+        return changed(owner, registration.switchTo(owner, person, false, actor));
+    }
+
+    /** Signs them out everywhere; tokens on their behalf are refused from the next request on. */
+    @PostMapping("/{person}/end-sessions") ResponseEntity<Changed<PersonView>> endSessions(@PathVariable String issuer, @PathVariable String person, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        Issuer owner = lookup.issuer(issuer);
+        return changed(owner, registration.endSessions(owner, person, actor));
+    }
+
+    /** Takes the second factor away, for somebody who lost theirs. */
+    @PostMapping("/{person}/reset-factor") ResponseEntity<Changed<PersonView>> resetFactor(@PathVariable String issuer, @PathVariable String person, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        Issuer owner = lookup.issuer(issuer);
+        return changed(owner, registration.resetFactor(owner, person, actor));
+    }
+
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    @DeleteMapping("/{person}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable String person, @RequestParam(required = false) String confirm,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        return Answers.removed(registration.remove(lookup.issuer(issuer), person, confirm, actor));
+    }
+
+    private ResponseEntity<Changed<PersonView>> changed(Issuer owner, Change<Person> change) {
+        return Answers.changed(change, Person::version, (it, notes) -> new Changed<>(view(owner, it), notes));
+    }
+
+    private static PersonRegistration.Wanted wanted(PersonWanted it) {
+        return new PersonRegistration.Wanted(it.email(), it.profile(), it.roles(), it.running());
+    }
+
+    PersonView view(Issuer owner, Person it) {
+        List<String> names = it.roles().stream().flatMap(id -> roles.named(owner.id(), id).stream()).map(Role::name).toList();
+        List<PersonView.SessionView> where = sessions.ofPerson(it.id(), clock.instant()).stream()
+                .map(one -> new PersonView.SessionView(one.id(), one.authTime(), one.seenAt(), one.endsAt(), one.from(), one.agent(), one.methods())).toList();
+        List<PersonView.Approved> approved = approvals.ofPerson(it.id()).stream()
+                .map(one -> new PersonView.Approved(one.clientId(), clients.find(one.clientId()).map(known -> known.client().name()).orElse(""), one.scope(), one.givenAt())).toList();
+        return new PersonView(it.id(), it.email(), it.emailVerified(), it.name(), it.profile(), names, it.running().map(Object::toString).orElse(null), it.enabled(),
+                credentials.password(it.id()).isPresent(), credentials.seed(it.id()).isPresent(), where, approved, it.version(), it.createdAt());
+    }
+}

@@ -1,0 +1,33 @@
+package dev.admit.server.pages;
+
+import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.decision.Decision;
+import dev.admit.core.grant.FormParameters;
+import dev.admit.core.signin.SignIn;
+import dev.admit.core.signin.SignedIn;
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * One request for a page.
+ *
+ * @param form   what was posted, or for a GET its query; empty where it could not be read
+ * @param people who are signed in in this browser
+ */
+record Visit(IssuerInForce issuer, SignIn.Browser browser, List<SignedIn> people, FormParameters form, Decision.Builder decision, HttpServletRequest request, HttpServletResponse response) {
+
+    Optional<SignedIn> person() {
+        return people.stream().findFirst();
+    }
+
+    /** The path of a page of this issuer. */
+    String path(String page) {
+        return "/" + issuer.issuer().name() + "/" + page;
+    }
+
+    boolean isPost() {
+        return request.getMethod().equals("POST");
+    }
+}
