@@ -45,7 +45,7 @@ final class Subject {
     public static void main(String[] args) throws Exception {
         Path data = Files.createTempDirectory("admit-bench");
         Authority authority = Authority.start(new Settings("127.0.0.1", Integer.parseInt(args[0]), Integer.parseInt(args[1]), Optional.empty(), data, Optional.empty(),
-                1 << 20, Duration.ofSeconds(30), false, Optional.empty(), Optional.empty(), List.of(), Duration.ofDays(30), Duration.ofDays(400)), TokenFloor.class);
+                1 << 20, Duration.ofSeconds(30), false, Optional.empty(), Optional.empty(), List.of(), Duration.ofDays(30), Duration.ofDays(400), Optional.empty()), TokenFloor.class);
         authority.part(FirstStart.class).prepare();
         fill(authority, URI.create("http://127.0.0.1:" + args[2]), Integer.parseInt(args[3]), Integer.parseInt(args[4]));
         System.out.println("ready");
@@ -89,7 +89,7 @@ final class Subject {
         Instant now = Instant.now();
         Clients clients = authority.part(Clients.class);
         clients.insert(new Client(id, issuer.id(), "bench-" + n, ClientKind.SERVICE, Client.Texts.titled("Bench"), Client.Proof.by(ClientAuthMethod.CLIENT_SECRET_POST),
-                Client.Addresses.NONE, Optional.empty(), List.of(), true, 1, now));
+                Client.Addresses.NONE, Optional.empty(), List.of(), Client.People.USUAL, true, 1, now));
         clients.insert(new ClientSecret("sec_bench_" + n, id, "first", SecretHash.of("secret-" + n), now, Optional.of(now.plus(Duration.ofDays(1))), Optional.empty()));
         authority.part(Approvals.class).insert(new Approval("ap_bench_" + n, issuer.id(), id, scope.id(), scope.name(), Approval.Status.GIVEN, now, "bench",
                 Optional.of(now), Optional.of("bench"), Optional.empty(), "", 1));

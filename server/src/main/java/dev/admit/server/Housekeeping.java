@@ -6,14 +6,20 @@ import dev.admit.core.clientauth.SecretUses;
 import dev.admit.core.clientauth.UsedAssertions;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
+import dev.admit.core.family.DeviceRequests;
+import dev.admit.core.family.Families;
+import dev.admit.core.mail.MailedCodes;
+import dev.admit.core.mail.Mails;
 import dev.admit.core.registration.KeyRegistration;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
+import dev.admit.core.signin.Sessions;
 import dev.admit.core.token.KeptRevocations;
 import dev.admit.core.token.Lifetime;
 import dev.admit.core.token.OpaqueTokens;
 import dev.admit.core.token.Revocations;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
 import org.slf4j.Logger;
@@ -32,7 +38,14 @@ class Housekeeping {
     private final Audit audit;
     private final SecretUses uses;
     private final OpaqueTokens opaque;
+    private static final Duration MAIL_KEPT = Duration.ofDays(7);
+
     private final UsedAssertions assertions;
+    private final Sessions sessions;
+    private final Families families;
+    private final DeviceRequests devices;
+    private final MailedCodes codes;
+    private final Mails mails;
     private final KeyRegistration keys;
     private final Issuers issuers;
     private final Decisions decisions;
@@ -41,7 +54,7 @@ class Housekeeping {
     private final Clock clock;
 
     Housekeeping(Authority.Opened opened, BatchedJournal journal, TokenEvents events, Audit audit, SecretUses uses, OpaqueTokens opaque,
-                 UsedAssertions assertions, KeyRegistration keys, Issuers issuers, Decisions decisions, KeptRevocations kept, Revocations revocations, Clock clock) {
+                 UsedAssertions assertions, Sessions sessions, Families families, DeviceRequests devices, MailedCodes codes, Mails mails, KeyRegistration keys, Issuers issuers, Decisions decisions, KeptRevocations kept, Revocations revocations, Clock clock) {
         this.settings = opened.settings();
         this.tls = opened.tls();
         this.journal = journal;
@@ -50,6 +63,11 @@ class Housekeeping {
         this.uses = uses;
         this.opaque = opaque;
         this.assertions = assertions;
+        this.sessions = sessions;
+        this.families = families;
+        this.devices = devices;
+        this.codes = codes;
+        this.mails = mails;
         this.keys = keys;
         this.issuers = issuers;
         this.decisions = decisions;
@@ -90,6 +108,11 @@ class Housekeeping {
         kept.drop(now);
         opaque.drop(now.minus(Lifetime.SKEW));
         assertions.drop(now);
+        sessions.drop(now);
+        families.drop(now.minus(Lifetime.LONGEST));
+        devices.drop(now);
+        codes.drop(now);
+        mails.drop(now.minus(MAIL_KEPT));
         decisions.forget(now.minus(settings.decisionsKept()));
         audit.forget(now.minus(settings.auditKept()));
     }

@@ -4,6 +4,7 @@ import dev.admit.core.approval.PersonalApprovals;
 import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.authorize.Authorize;
+import dev.admit.core.authorize.DeviceApproval;
 import dev.admit.core.authorize.UserInfo;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClients;
@@ -15,6 +16,9 @@ import dev.admit.core.gate.BearerDoor;
 import dev.admit.core.grant.EndFamily;
 import dev.admit.core.grant.StartDevice;
 import dev.admit.core.grant.TokensForPerson;
+import dev.admit.core.mail.MailedCodes;
+import dev.admit.core.mail.Mails;
+import dev.admit.core.mail.SendCode;
 import dev.admit.core.person.Credentials;
 import dev.admit.core.person.PasswordHashing;
 import dev.admit.core.person.People;
@@ -25,10 +29,13 @@ import dev.admit.core.signin.PersonRegistration;
 import dev.admit.core.signin.SecondFactor;
 import dev.admit.core.signin.Sessions;
 import dev.admit.core.signin.SignIn;
+import dev.admit.core.signin.SignUp;
 import dev.admit.store.Database;
 import dev.admit.store.SqliteCredentials;
 import dev.admit.store.SqliteDeviceRequests;
 import dev.admit.store.SqliteFamilies;
+import dev.admit.store.SqliteMailedCodes;
+import dev.admit.store.SqliteMails;
 import dev.admit.store.SqlitePeople;
 import dev.admit.store.SqlitePersonalApprovals;
 import dev.admit.store.SqliteProfileFields;
@@ -100,6 +107,26 @@ class PeopleWiring {
 
     @Bean StartDevice startDevice(AuthenticateClient authenticate, DeviceRequests devices) {
         return new StartDevice(authenticate, devices);
+    }
+
+    @Bean Mails mails(Database database) {
+        return new SqliteMails(database);
+    }
+
+    @Bean MailedCodes mailedCodes(Database database) {
+        return new SqliteMailedCodes(database);
+    }
+
+    @Bean SendCode sendCode(Database database, Mails mails, MailedCodes codes, Authority.Opened opened, Clock clock) {
+        return new SendCode(database, mails, codes, opened.settings().smtp().map(it -> new SmtpPost(it, mails, clock)));
+    }
+
+    @Bean SignUp signUp(People people, PersonRegistration registration, SendCode codes) {
+        return new SignUp(people, registration, codes);
+    }
+
+    @Bean DeviceApproval deviceApproval(KnownClients clients, DeviceRequests devices, Families families, PersonalApprovals personal, SlowedGuessing guessing, Database database, Audit audit) {
+        return new DeviceApproval(clients, devices, families, personal, guessing, database, audit);
     }
 
     @Bean SecondFactor secondFactor(Credentials credentials, Authority.Opened opened, Database database, Audit audit) {

@@ -17,11 +17,12 @@ import java.util.Optional;
  * @param upstreamSilence how long an upstream may say nothing
  * @param tlsCertificate PEM, for both ports; empty for plain http, as @param tlsKey
  * @param trustedProxies whose word on the caller's address is taken; nobody else's is
+ * @param smtp         the mail server; empty where mail stays in the outbox
  * @param demo         whether everything is on this machine, so that what clients publish on loopback is fetched
  */
 public record Settings(String host, int port, int gatewayPort, Optional<URI> publicUrl, Path data, Optional<String> masterKey,
                        long mostBody, Duration upstreamSilence, boolean demo, Optional<Path> tlsCertificate, Optional<Path> tlsKey,
-                       List<String> trustedProxies, Duration decisionsKept, Duration auditKept) {
+                       List<String> trustedProxies, Duration decisionsKept, Duration auditKept, Optional<SmtpSettings> smtp) {
     public static final int PORT = 9470;
     public static final int GATEWAY_PORT = 9471;
 
@@ -50,7 +51,7 @@ public record Settings(String host, int port, int gatewayPort, Optional<URI> pub
 
     /** The same, for demo data, whose clients and upstreams are all here. */
     public Settings forDemo() {
-        return new Settings(host, port, gatewayPort, publicUrl, data, masterKey, mostBody, upstreamSilence, true, tlsCertificate, tlsKey, trustedProxies, decisionsKept, auditKept);
+        return new Settings(host, port, gatewayPort, publicUrl, data, masterKey, mostBody, upstreamSilence, true, tlsCertificate, tlsKey, trustedProxies, decisionsKept, auditKept, smtp);
     }
 
     /** The master key could stand in it. */

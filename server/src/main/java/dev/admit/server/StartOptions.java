@@ -47,6 +47,21 @@ public final class StartOptions {
     @Option(names = "--keep-audit", paramLabel = "TIME", description = "How long the audit is kept. Default: ${DEFAULT-VALUE}.")
     String keepAudit = "400d";
 
+    @Option(names = "--smtp-host", paramLabel = "NAME", description = "The mail server. Without one, mail stays in the outbox.")
+    String smtpHost;
+
+    @Option(names = "--smtp-port", paramLabel = "PORT", description = "Its port. Default: ${DEFAULT-VALUE}.")
+    int smtpPort = 587;
+
+    @Option(names = "--smtp-tls", paramLabel = "WORD", description = "required, which is usual, or none: on this machine only.")
+    String smtpTls = "required";
+
+    @Option(names = "--smtp-user", paramLabel = "NAME", description = "Login at the mail server; its password comes from ADMIT_SMTP_PASSWORD.")
+    String smtpUser;
+
+    @Option(names = "--mail-from", paramLabel = "ADDRESS", description = "Whom mail comes from.")
+    String mailFrom;
+
     private static Duration length(String text) {
         return new Fields().duration("/", text, Duration.ZERO, Duration.ofDays(36_600)).orElse(Duration.ZERO);
     }
@@ -57,6 +72,12 @@ public final class StartOptions {
         return new Settings(host, port, gatewayPort, Optional.ofNullable(publicUrl), data,
                 Optional.ofNullable(System.getenv("ADMIT_MASTER_KEY")).filter(key -> !key.isBlank()), largestBody,
                 Duration.ofSeconds(upstreamSilence), false, Optional.ofNullable(tlsCertificate), Optional.ofNullable(tlsKey), trustedProxies,
-                length(keepDecisions), length(keepAudit));
+                length(keepDecisions), length(keepAudit), smtp());
+    }
+
+    private Optional<SmtpSettings> smtp() {
+        if (smtpHost == null || smtpHost.isBlank()) return Optional.empty();
+        Optional<String> password = Optional.ofNullable(System.getenv("ADMIT_SMTP_PASSWORD")).filter(it -> !it.isBlank());
+        return Optional.of(new SmtpSettings(smtpHost.strip(), smtpPort, smtpTls, Optional.ofNullable(smtpUser), password, mailFrom));
     }
 }

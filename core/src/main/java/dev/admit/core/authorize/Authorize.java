@@ -20,6 +20,7 @@ import dev.admit.core.family.Family;
 import dev.admit.core.family.Handed;
 import dev.admit.core.family.IssuedCode;
 import dev.admit.core.minting.MintingInForce;
+import dev.admit.core.registry.Client;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.signin.SignedIn;
 import java.time.Duration;
@@ -195,7 +196,7 @@ public final class Authorize {
         String code = Handed.code();
         boolean offline = rights.identity().contains(IdentityScopes.OFFLINE);
         Family family = new Family(Ids.random("fam_"), issuer.issuer().id(), request.client().client().id(), who.person().id(), offline ? Optional.empty() : Optional.of(who.session().id()),
-                rights.names(), request.resources(), request.nonce(), who.session().authTime(), who.session().methods(), now, now.plus(longest(request, issuer)), Optional.empty());
+                rights.names(), request.resources(), request.nonce(), who.session().authTime(), who.session().methods(), now, now.plus(longest(request.resources(), request.client().client(), issuer)), Optional.empty());
         transactions.inOne(() -> {
             families.insert(family);
             families.insert(new IssuedCode(SecretHash.of(code), family.id(), family.clientId(), request.reply().redirectUri(), request.challenge(), now.plus(CODE_LIFETIME), Optional.empty()));
@@ -206,11 +207,11 @@ public final class Authorize {
     }
 
     /** The strictest of the APIs that tokens may be for. */
-    private static Duration longest(AuthorizationRequest request, IssuerInForce issuer) {
+    static Duration longest(List<String> resources, Client client, IssuerInForce issuer) {
         Duration longest = Duration.ofDays(366);
-        for (String audience : request.resources()) {
+        for (String audience : resources) {
             MintingInForce minting = issuer.mintings().get(issuer.forAudience(audience).orElseThrow().id());
-            Duration its = minting.applied(request.client().client(), "refresh_token").refreshLongest();
+            Duration its = minting.applied(client, "refresh_token").refreshLongest();
             if (its.compareTo(longest) < 0) longest = its;
         }
         return longest;

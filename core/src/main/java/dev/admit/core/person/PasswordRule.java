@@ -39,7 +39,7 @@ public final class PasswordRule {
             return Optional.of("The password is one of those that are tried first. Choose another; a few words together are good.");
         }
         String local = email.contains("@") ? email.substring(0, email.indexOf('@')) : email;
-        if (disguised.stream().anyMatch(it -> it.equals(local) || it.equals(stem(local)) || it.equals(email) || it.equals(issuer))) {
+        if (disguised.stream().filter(it -> !it.isEmpty()).anyMatch(it -> it.equals(local) || it.equals(stem(local)) || it.equals(email) || it.equals(issuer))) {
             return Optional.of("The password is made of your address or of where you sign in. Choose one that nobody tries first.");
         }
         return Optional.empty();

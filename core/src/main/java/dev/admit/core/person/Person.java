@@ -39,16 +39,4 @@ public record Person(String id, String issuerId, String email, boolean emailVeri
     public Person verified(Instant now) {
         return new Person(id, issuerId, email, true, profile, roles, running, enabled, version + 1, createdAt, now);
     }
-
-    Person switched(boolean on, Instant now) {
-        return new Person(id, issuerId, email, emailVerified, profile, roles, running, on, version + 1, createdAt, now);
-    }
-
-    Person having(List<String> otherRoles, Instant now) {
-        return new Person(id, issuerId, email, emailVerified, profile, List.copyOf(otherRoles), running, enabled, version + 1, createdAt, now);
-    }
-
-    Person running(Optional<Running> other, Instant now) {
-        return new Person(id, issuerId, email, emailVerified, profile, roles, other, enabled, version + 1, createdAt, now);
-    }
 }

@@ -230,6 +230,14 @@ public final class PersonRegistration {
         });
     }
 
+    /** They read the mail at their address. */
+    void proven(Person person) {
+        transactions.inOne(() -> {
+            people.find(person.id()).ifPresent(it -> people.update(it.verified(clock.instant())));
+            return null;
+        });
+    }
+
     /** The person changes their profile: what they may edit, and nothing else. */
     public Change<Person> editProfile(Issuer issuer, Person person, Map<String, String> wanted, Actor by) {
         return transactions.inOne(() -> {

@@ -16,6 +16,7 @@ import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Roles;
 import dev.admit.core.signin.PersonRegistration;
 import dev.admit.core.signin.Sessions;
+import dev.admit.core.signin.SignUp;
 import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
@@ -40,6 +41,7 @@ import org.springframework.web.bind.annotation.RestController;
 class PersonEndpoints {
     private final People people;
     private final PersonRegistration registration;
+    private final SignUp signUp;
     private final Credentials credentials;
     private final Sessions sessions;
     private final PersonalApprovals approvals;
@@ -48,9 +50,10 @@ class PersonEndpoints {
     private final Lookup lookup;
     private final Clock clock;
 
-    PersonEndpoints(People people, PersonRegistration registration, Credentials credentials, Sessions sessions, PersonalApprovals approvals, KnownClients clients, Roles roles, Lookup lookup, Clock clock) {
+    PersonEndpoints(People people, PersonRegistration registration, SignUp signUp, Credentials credentials, Sessions sessions, PersonalApprovals approvals, KnownClients clients, Roles roles, Lookup lookup, Clock clock) {
         this.people = people;
         this.registration = registration;
+        this.signUp = signUp;
         this.credentials = credentials;
         this.sessions = sessions;
         this.approvals = approvals;
@@ -78,7 +81,9 @@ class PersonEndpoints {
     @PostMapping ResponseEntity<Changed<PersonView>> add(@PathVariable String issuer, @RequestBody PersonWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Optional<PersonRegistration.ChosenPassword> password = Optional.ofNullable(wanted.password()).map(PersonRegistration.ChosenPassword::new);
-        return Answers.created(registration.add(owner, wanted(wanted), password, actor), Person::version, it -> "/admin/issuers/%s/people/%s".formatted(owner.name(), it.id()),
+        Change<Person> added = registration.add(owner, wanted(wanted), password, actor);
+        if (added instanceof Change.Made<Person> made && password.isEmpty()) signUp.invite(owner, made.value(), true, clock.instant());
+        return Answers.created(added, Person::version, it -> "/admin/issuers/%s/people/%s".formatted(owner.name(), it.id()),
                 (it, notes) -> new Changed<>(view(owner, it), notes));
     }
 
@@ -103,6 +108,14 @@ class PersonEndpoints {
     @PostMapping("/{person}/end-sessions") ResponseEntity<Changed<PersonView>> endSessions(@PathVariable String issuer, @PathVariable String person, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return changed(owner, registration.endSessions(owner, person, actor));
+    }
+
+    /** Mails them a code with which they choose another password. */
+    @PostMapping("/{person}/reset-password") ResponseEntity<Changed<PersonView>> resetPassword(@PathVariable String issuer, @PathVariable String person) {
+        Issuer owner = lookup.issuer(issuer);
+        Person found = people.named(owner.id(), person).orElseThrow(Lookup.absent("person", person));
+        signUp.invite(owner, found, credentials.password(found.id()).isEmpty(), clock.instant());
+        return changed(owner, Change.made(found));
     }
 
     /** Takes the second factor away, for somebody who lost theirs. */

@@ -3,6 +3,7 @@ package dev.admit.server.pages;
 import dev.admit.core.authorize.AuthorizationRequest;
 import dev.admit.core.authorize.EffectiveRights;
 import dev.admit.core.authorize.IdentityScopes;
+import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.signin.SignedIn;
 import java.io.IOException;
@@ -29,7 +30,7 @@ class ApprovePage {
         Map<String, Object> values = new LinkedHashMap<>();
         values.put("flow", flow);
         values.put("client", request.client().client());
-        values.put("where", host(request.reply().redirectUri()));
+        values.put("where", where(request));
         values.put("who", who.person());
         values.put("fresh", rights.toApprove().stream().map(scope -> line(visit, scope)).toList());
         values.put("before", before);
@@ -45,8 +46,9 @@ class ApprovePage {
         return it == null ? new Line(scope, "No longer of any use.", false) : new Line(scope, it.wordsForPerson().orElse(it.words()), it.effect() != Scope.Effect.READS);
     }
 
-    static String host(String address) {
-        java.net.URI uri = java.net.URI.create(address);
-        return uri.getHost() == null ? "an application on this device" : uri.getAuthority();
+    /** Where the person will be sent. */
+    static String where(AuthorizationRequest request) {
+        boolean onThisDevice = request.client().client().kind() == ClientKind.NATIVE;
+        return onThisDevice ? "this device" : java.net.URI.create(request.reply().redirectUri()).getAuthority();
     }
 }

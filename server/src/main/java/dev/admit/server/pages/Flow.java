@@ -60,6 +60,10 @@ record Flow(Map<String, List<String>> asked, long startedAt, String sessionId, S
         return Optional.ofNullable(asked.get("redirect_uri")).map(List::getFirst);
     }
 
+    Optional<String> clientId() {
+        return Optional.ofNullable(asked.get("client_id")).map(List::getFirst);
+    }
+
     String sealed(MasterKey key, String issuer) {
         Map<String, List<String>> all = new LinkedHashMap<>(asked);
         all.put("\u0000", List.of(String.valueOf(startedAt), sessionId, userCode));

@@ -1,6 +1,7 @@
 package dev.admit.server.pages;
 
 import dev.admit.core.authorize.AuthorizationRequest;
+import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.person.Person;
 import dev.admit.core.signin.SignIn;
@@ -23,12 +24,14 @@ class SignInPages {
     private final Visits visits;
     private final Render render;
     private final SignIn signIn;
+    private final KnownClients clients;
     private final MasterKey masterKey;
 
-    SignInPages(Visits visits, Render render, SignIn signIn, MasterKey masterKey) {
+    SignInPages(Visits visits, Render render, SignIn signIn, KnownClients clients, MasterKey masterKey) {
         this.visits = visits;
         this.render = render;
         this.signIn = signIn;
+        this.clients = clients;
         this.masterKey = masterKey;
     }
 
@@ -37,7 +40,7 @@ class SignInPages {
         Map<String, Object> values = new LinkedHashMap<>();
         values.put("flow", flow);
         values.put("client", request.client().client());
-        values.put("where", ApprovePage.host(request.reply().redirectUri()));
+        values.put("where", ApprovePage.where(request));
         values.put("email", again.map(it -> it.person().email()).or(request::loginHint).orElse(""));
         values.put("again", again.isPresent());
         fault.ifPresent(it -> values.put("fault", it));
@@ -93,12 +96,14 @@ class SignInPages {
         values.put("flow", visit.form().one("flow").orElse(""));
         values.put("email", email.length() > 200 ? "" : email);
         values.put("again", false);
+        Optional<Flow> flow = Flow.open(visit.form().one("flow"), masterKey, visit.issuer().url(), visit.decision().at());
+        flow.flatMap(Flow::clientId).flatMap(clients::find).ifPresent(client -> values.put("client", client.client()));
         values.put("fault", switch (status) {
             case 429 -> "Too many tries came from here. Wait a minute, and try again.";
             case 400 -> "You cannot sign in here at present. Ask " + visit.issuer().issuer().title() + ".";
             default -> "Address and password do not fit together. Check both, or choose another password.";
         });
         if (status == 429) visit.response().setHeader("Retry-After", "60");
-        render.page(visit, status, "sign-in", values, Flow.open(visit.form().one("flow"), masterKey, visit.issuer().url(), visit.decision().at()).flatMap(Flow::leadsTo));
+        render.page(visit, status, "sign-in", values, flow.flatMap(Flow::leadsTo));
     }
 }

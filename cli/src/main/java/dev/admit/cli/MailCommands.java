@@ -1,0 +1,47 @@
+package dev.admit.cli;
+
+import dev.admit.contract.MailView;
+import java.util.List;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+@Command(name = "mail", description = "The outbox: the mail of the last days, sent or not.", subcommands = {MailCommands.ListAll.class, MailCommands.Show.class})
+final class MailCommands {
+
+    @Command(name = "list", description = "List the mail of an issuer, the newest first.", footer = {"", "Example: admit mail list --to tobias.wren@saltmarsh.example"})
+    static final class ListAll implements Runnable {
+        @Mixin Common common;
+        @Option(names = "--to", paramLabel = "ADDRESS", description = "Only to this address.") String to;
+        @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.") int most = 50;
+
+        @Override public void run() {
+            List<MailView> all = common.admin().list(common.path("mails") + Http.query("to", to), MailView.class, most);
+            common.say(all, () -> {
+                if (all.isEmpty()) common.out().done("No mail here.", null);
+                else common.out().table(List.of("MAIL", "TO", "SUBJECT", "WRITTEN", "STANDS"), all.stream().map(it -> List.of(it.id(), it.to(), it.subject(), Output.relative(it.writtenAt(), common.now()), stands(it))).toList(), 2);
+            });
+        }
+    }
+
+    private static String stands(MailView it) {
+        return it.sentAt() != null ? "sent" : it.fault().isEmpty() ? "in the outbox" : "not sent";
+    }
+
+    @Command(name = "show", description = "Show a mail; of one that was sent the text is its reader's alone.", footer = {"", "Example: admit mail show ml_01m84gvah1pccs88z3kmy7"})
+    static final class Show implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "MAIL") String id;
+
+        @Override public void run() {
+            Admin.Answer<MailView> answer = common.admin().get(common.path("mails", id), MailView.class);
+            MailView it = answer.value();
+            common.say(answer.json(), () -> {
+                common.out().fields("To", it.to(), "Subject", it.subject(), "Written", Output.when(it.writtenAt(), common.now()), "Stands", stands(it), "Fault", it.fault());
+                common.out().line("");
+                it.body().lines().forEach(line -> common.out().line(Output.plain(line)));
+            });
+        }
+    }
+}

@@ -1,0 +1,94 @@
+package dev.admit.core.authorize;
+
+import dev.admit.core.approval.PersonalApproval;
+import dev.admit.core.approval.PersonalApprovals;
+import dev.admit.core.audit.Audit;
+import dev.admit.core.change.Actor;
+import dev.admit.core.change.Ids;
+import dev.admit.core.change.Transactions;
+import dev.admit.core.clientauth.KnownClient;
+import dev.admit.core.clientauth.KnownClients;
+import dev.admit.core.clientauth.SlowedGuessing;
+import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Reason;
+import dev.admit.core.family.DeviceRequest;
+import dev.admit.core.family.DeviceRequests;
+import dev.admit.core.family.Families;
+import dev.admit.core.family.Family;
+import dev.admit.core.signin.SignedIn;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** A person answers a device that has no browser (RFC 8628 §3.3). */
+public final class DeviceApproval {
+    private final KnownClients clients;
+    private final DeviceRequests devices;
+    private final Families families;
+    private final PersonalApprovals personal;
+    private final SlowedGuessing guessing;
+    private final Transactions transactions;
+    private final Audit audit;
+
+    public DeviceApproval(KnownClients clients, DeviceRequests devices, Families families, PersonalApprovals personal, SlowedGuessing guessing, Transactions transactions, Audit audit) {
+        this.clients = clients;
+        this.devices = devices;
+        this.families = families;
+        this.personal = personal;
+        this.guessing = guessing;
+        this.transactions = transactions;
+        this.audit = audit;
+    }
+
+    /** A device that waits, with what its client would get. */
+    public record Waiting(DeviceRequest request, KnownClient client, EffectiveRights rights) {}
+
+    /** Looks a typed code up; wrong ones are slowed, since they are short (§5.1). */
+    public Optional<DeviceRequest> find(String typed, IssuerInForce issuer, Decision.Builder decision) {
+        Optional<DeviceRequest> found = devices.waiting(issuer.issuer().id(), DeviceRequest.typed(typed), decision.at());
+        if (found.isEmpty()) {
+            guessing.refuse("", CheckResult.refused("user-code", Reason.DEVICE_CODE_UNUSABLE, "the code that a device shows now", "one that none shows", Mend.of("Check it, or begin again on the device.")), decision);
+        }
+        return found;
+    }
+
+    public Optional<Waiting> waiting(DeviceRequest request, IssuerInForce issuer, SignedIn who, Decision.Builder decision) {
+        return clients.find(request.clientId()).filter(it -> it.client().enabled())
+                .map(client -> new Waiting(request, client, rights(request, issuer, client, who, decision)));
+    }
+
+    private EffectiveRights rights(DeviceRequest request, IssuerInForce issuer, KnownClient client, SignedIn who, Decision.Builder decision) {
+        return EffectiveRights.of(request.scopes(), issuer, client, who.person(), personal.of(who.person().id(), request.clientId()), decision.at());
+    }
+
+    /** Whether the person needs a second factor before they answer. */
+    public static boolean needsSecondFactor(Waiting waiting, IssuerInForce issuer, SignedIn who) {
+        return !who.session().hasSecondFactor()
+                && (issuer.issuer().rules().people().secondFactor() || waiting.client().client().people().secondFactor() || issuer.roleNeedsSecondFactor(who.person()));
+    }
+
+    /** @param shown the scopes that stood on the page. @return whether it was the answer: somebody may have been quicker */
+    public boolean answer(Waiting waiting, boolean approves, List<String> shown, IssuerInForce issuer, SignedIn who, Decision.Builder decision) {
+        DeviceRequest request = waiting.request();
+        decision.client(waiting.client().client().id(), waiting.client().client().name()).subject(who.person().id());
+        if (!approves || !shown.containsAll(waiting.rights().toApprove())) {
+            decision.add(CheckResult.refused("approval", Reason.PERSON_DECLINED, "the person's approval", "a no", Mend.of("Begin again on the device when the person wants it.")));
+            return devices.answer(request.hash(), DeviceRequest.Status.DECLINED, Optional.empty());
+        }
+        boolean offline = request.scopes().contains(IdentityScopes.OFFLINE);
+        Family family = new Family(Ids.random("fam_"), issuer.issuer().id(), request.clientId(), who.person().id(), offline ? Optional.empty() : Optional.of(who.session().id()), request.scopes(),
+                request.resources(), Optional.empty(), who.session().authTime(), who.session().methods(), decision.at(), decision.at().plus(Authorize.longest(request.resources(), waiting.client().client(), issuer)),
+                Optional.empty());
+        decision.add(CheckResult.passed("approval", "the person's approval", "a yes"));
+        return transactions.inOne(() -> {
+            for (String scope : waiting.rights().toApprove()) personal.insert(new PersonalApproval(issuer.issuer().id(), who.person().id(), request.clientId(), scope, decision.at()));
+            families.insert(family);
+            audit.added(new Actor(who.person().id(), who.person().email(), decision.from()), issuer.issuer().id(), "approval.by-person", waiting.client().client().name(),
+                    Map.of("client", request.clientId(), "scopes", String.join(" ", request.scopes()), "device", "yes"));
+            return devices.answer(request.hash(), DeviceRequest.Status.APPROVED, Optional.of(family.id()));
+        });
+    }
+}

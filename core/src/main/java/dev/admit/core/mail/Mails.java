@@ -1,0 +1,21 @@
+package dev.admit.core.mail;
+
+import dev.admit.core.change.Page;
+import java.time.Instant;
+import java.util.Optional;
+
+/** The outbox: every mail that was written, sent or not. */
+public interface Mails {
+    void insert(Mail mail);
+
+    void sent(String mailId, Instant now);
+
+    void failed(String mailId, String fault);
+
+    Optional<Mail> find(String issuerId, String mailId);
+
+    /** The newest first. @param to an address, or empty */
+    Page<Mail> list(String issuerId, String to, Page.Ask ask);
+
+    int drop(Instant before);
+}
