@@ -34,9 +34,9 @@ class TokenEndpointTest {
         assertThat(answer.status()).isEqualTo(200);
         assertThat(metadata.path("issuer").asString()).isEqualTo(demo.authority() + "/harbour");
         assertThat(metadata.path("token_endpoint").asString()).isEqualTo(endpoint);
-        assertThat(metadata.path("grant_types_supported").toString()).isEqualTo("[\"client_credentials\"]");
+        assertThat(metadata.path("grant_types_supported").toString()).isEqualTo("[\"authorization_code\",\"client_credentials\",\"refresh_token\",\"urn:ietf:params:oauth:grant-type:device_code\"]");
         assertThat(metadata.path("request_uri_parameter_supported").asBoolean(true)).isFalse();
-        assertThat(metadata.has("authorization_endpoint")).as("what is not on is not listed").isFalse();
+        assertThat(metadata.has("registration_endpoint")).as("what is not on is not listed").isFalse();
         metadata.properties().forEach(member -> assertThat(member.getValue().isArray() && member.getValue().isEmpty()).as(member.getKey()).isFalse());
     }
 

@@ -26,9 +26,10 @@ public final class SqliteFamilies implements Families {
     private static final String INSERT_REFRESH = "INSERT INTO refresh_token (hash, family_id, client_id, issued_at, expires_at, used_at) VALUES (?, ?, ?, ?, ?, ?)";
     private static final String REFRESH = "SELECT * FROM refresh_token WHERE hash = ?";
     private static final String CLAIM_REFRESH = "UPDATE refresh_token SET used_at = ? WHERE hash = ? AND used_at IS NULL";
-    private static final String CLAIM_SUCCESSORS = "UPDATE refresh_token SET used_at = ? WHERE family_id = ? AND used_at IS NULL";
+    // As if used long ago: whoever comes with one of these has an answer that was not for them.
+    private static final String SUPERSEDE = "UPDATE refresh_token SET used_at = 0 WHERE family_id = ? AND used_at IS NULL";
     // The one that was used first of those that came after is the sign that the answer did arrive.
-    private static final String SUCCESSOR_USED = "SELECT count(*) AS n FROM refresh_token WHERE family_id = ? AND issued_at >= ? AND used_at IS NOT NULL";
+    private static final String SUCCESSOR_USED = "SELECT count(*) AS n FROM refresh_token WHERE family_id = ? AND issued_at >= ? AND used_at > 0";
     private static final String DROP = "DELETE FROM family WHERE ends_at < ?1 OR ended_at < ?1";
     // A used token is looked for again only to tell that it was stolen; after its own end nobody can use it anyway.
     private static final String DROP_REFRESH = "DELETE FROM refresh_token WHERE expires_at < ?";
@@ -84,8 +85,8 @@ public final class SqliteFamilies implements Families {
         return database.update(CLAIM_REFRESH, now, hash.bytes()) == 1;
     }
 
-    @Override public int claimSuccessors(String familyId, Instant now) {
-        return database.update(CLAIM_SUCCESSORS, now, familyId);
+    @Override public int supersede(String familyId) {
+        return database.update(SUPERSEDE, familyId);
     }
 
     @Override public boolean isSuccessorUsed(String familyId, Instant since) {

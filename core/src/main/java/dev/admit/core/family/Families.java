@@ -34,10 +34,10 @@ public interface Families {
     /** Uses a refresh token up. @return whether this call did */
     boolean claimRefreshToken(SecretHash hash, Instant now);
 
-    /** Uses up those of a family that are not. @return how many */
-    int claimSuccessors(String familyId, Instant now);
+    /** Puts those of a family that are not used out of use; one that comes all the same is misused. @return how many */
+    int supersede(String familyId);
 
-    /** Whether one of a family was issued and used since. */
+    /** Whether one of a family was issued and used since; one that was superseded was not. */
     boolean isSuccessorUsed(String familyId, Instant since);
 
     /** Lets go of what ended before a time. */

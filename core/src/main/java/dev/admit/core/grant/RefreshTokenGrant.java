@@ -50,7 +50,7 @@ final class RefreshTokenGrant implements Grant {
 
     /** Two that race are a lost answer and its repetition at most: the one that comes second finds it used. */
     private boolean claim(RefreshToken token, boolean again, Instant now) {
-        return again ? tokens.families.claimSuccessors(token.familyId(), now) > 0 : tokens.families.claimRefreshToken(token.hash(), now);
+        return again ? tokens.families.supersede(token.familyId()) > 0 : tokens.families.claimRefreshToken(token.hash(), now);
     }
 
     /** A client that can keep a credential, a moment after, and nobody has used what came in place of it. */

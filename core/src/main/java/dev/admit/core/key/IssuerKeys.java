@@ -67,6 +67,11 @@ public final class IssuerKeys {
         return one != null && one.key() == key && now.isBefore(one.span().verifiesUntil());
     }
 
+    /** Of the keys whose access tokens are good now. */
+    public List<String> algorithmsAt(Instant now) {
+        return living.stream().filter(one -> one.span().purpose() == SigningKeys.Purpose.ACCESS && now.isBefore(one.span().verifiesUntil())).map(one -> one.key().algorithm().getName()).distinct().sorted().toList();
+    }
+
     /** The JWK Set (RFC 7517 §5): the public halves of upcoming, active and retiring keys. */
     public JWKSet publishedAt(Instant now) {
         return new JWKSet(living.stream().filter(one -> now.isBefore(one.span().verifiesUntil())).map(one -> one.key().published()).toList());

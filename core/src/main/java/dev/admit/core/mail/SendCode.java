@@ -18,7 +18,7 @@ public final class SendCode {
     private static final Duration INVITATION = Duration.ofDays(7);
     private static final int TRIES = 5;
     private static final int MOST_TO_ADDRESS = 5;
-    private static final int MOST_FROM_PLACE = 20;
+    private static final int MOST_FROM_PLACE = 100;
     private static final SecureRandom RANDOM = new SecureRandom();
 
     private final Transactions transactions;

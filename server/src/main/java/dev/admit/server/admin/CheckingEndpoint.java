@@ -39,7 +39,7 @@ class CheckingEndpoint {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.api(owner, api);
         IssuerInForce inForce = configuration.get().issuer(owner.name()).orElseThrow(Lookup.absent("issuer", issuer));
-        List<String> algorithms = inForce.keys().publishedAt(clock.instant()).getKeys().stream().map(key -> key.getAlgorithm().getName()).distinct().sorted().toList();
+        List<String> algorithms = inForce.keys().algorithmsAt(clock.instant());
         List<String> scopes = inForce.scopesByName().values().stream().filter(scope -> scope.apiId().equals(found.id())).map(Scope::name).sorted().toList();
         String env = "ISSUER=%s\nJWKS_URI=%s/jwks\nAUDIENCE=%s\nALGORITHMS=\"%s\"\n".formatted(inForce.url(), inForce.url(), found.audience(), String.join(" ", algorithms));
         Map<String, String> code = new LinkedHashMap<>();

@@ -47,7 +47,8 @@ class SecondFactorPages {
     private void code(Visit visit, String flow, SignedIn who, Optional<String> leadsTo, Optional<String> fault) throws IOException {
         Map<String, Object> values = new LinkedHashMap<>(Map.of("flow", flow, "who", who.person(), "session", who.session().id()));
         fault.ifPresent(it -> values.put("fault", it));
-        render.page(visit, fault.isPresent() ? 401 : 200, "second-factor", values, leadsTo);
+        int status = visit.decision().refusal().map(why -> why.reason().status()).orElse(200);
+        render.page(visit, status, "second-factor", values, leadsTo);
     }
 
     private void setUp(Visit visit, String flow, SignedIn who, SecondFactor.Offer offer, Optional<String> leadsTo, Optional<String> fault) throws IOException {
