@@ -151,13 +151,7 @@ final class Running implements AutoCloseable {
     Said admit(String input, Map<String, String> environment, String... words) throws Exception {
         Path out = Files.createTempFile("out", ".txt");
         Path err = Files.createTempFile("err", ".txt");
-        // As the launcher starts it, with the few jars that the command line needs and the class archive beside them.
-        List<String> command = new ArrayList<>(List.of(java(), "-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-XX:+AutoCreateSharedArchive",
-                "-XX:SharedArchiveFile=" + projectRoot().resolve("acceptance/target/cli.jsa"), "-Xlog:cds=off", "-Xlog:cds+dynamic=off",
-                "-Djdk.console=java.base", "-cp", COMMAND_LINE, "dev.admit.cli.Admit"));
-        command.addAll(List.of(words));
-        ProcessBuilder builder = new ProcessBuilder(command).redirectOutput(out.toFile()).redirectError(err.toFile());
-        builder.environment().put("ADMIT_HOME", home.toString());
+        ProcessBuilder builder = commandLine(home, List.of(words)).redirectOutput(out.toFile()).redirectError(err.toFile());
         builder.environment().putAll(environment);
         Process one = builder.start();
         try (var stdin = one.outputWriter()) {
@@ -171,6 +165,18 @@ final class Running implements AutoCloseable {
         Files.delete(out);
         Files.delete(err);
         return said;
+    }
+
+    /** The command line as a process that is not started yet. @param home where it keeps which servers it is signed in to */
+    ProcessBuilder commandLine(Path home, List<String> words) {
+        // As the launcher starts it, with the few jars that the command line needs and the class archive beside them.
+        List<String> command = new ArrayList<>(List.of(java(), "-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-XX:+AutoCreateSharedArchive",
+                "-XX:SharedArchiveFile=" + projectRoot().resolve("acceptance/target/cli.jsa"), "-Xlog:cds=off", "-Xlog:cds+dynamic=off",
+                "-Djdk.console=java.base", "-cp", COMMAND_LINE, "dev.admit.cli.Admit"));
+        command.addAll(words);
+        ProcessBuilder builder = new ProcessBuilder(command);
+        builder.environment().put("ADMIT_HOME", home.toString());
+        return builder;
     }
 
     @Override public void close() {

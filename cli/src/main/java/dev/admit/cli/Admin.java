@@ -113,10 +113,22 @@ final class Admin {
         throw Http.failure(answer);
     }
 
+    /** While no other command does: each refresh token is good once, and the next one is kept before this one's answer is used. */
+    private JsonNode refreshed() {
+        JsonNode[] tokens = new JsonNode[1];
+        SavedServers.ofUser().change(contents -> {
+            SavedServers.Server now = contents.servers().getOrDefault(serverName, server);
+            tokens[0] = http.refresh(now.operator());
+            SavedServers.Credential old = now.operator();
+            return contents.with(serverName, now.withOperator(new SavedServers.Credential(old.tokenEndpoint(), old.clientId(), tokens[0].path("refresh_token").asString(), SavedServers.PERSON)), false);
+        });
+        return tokens[0];
+    }
+
     private String token() {
         if (token == null) {
             try {
-                token = http.fetchToken(server.operator(), null, null).path("access_token").asString();
+                token = (server.isPersons() ? refreshed() : http.fetchToken(server.operator(), null, null)).path("access_token").asString();
             } catch (Http.TokenRefused refused) {
                 throw new Failure(Failure.NOT_REACHABLE, "The server '%s' no longer takes the credential of %s (%s). Sign in again with: admit sign-in"
                         .formatted(serverName, server.operator().clientId(), refused.body().path("reason").asString("refused")));

@@ -143,6 +143,16 @@ final class Http {
         return token(send("POST", client.tokenEndpoint(), headers, form.toString()));
     }
 
+    /** Posts a form. @return the answer's status and JSON */
+    HttpResponse<String> form(String url, String form) {
+        return send("POST", url, Map.of("Content-Type", "application/x-www-form-urlencoded"), form);
+    }
+
+    /** The next pair of tokens of a person who signed in. */
+    JsonNode refresh(SavedServers.Credential person) {
+        return token(form(person.tokenEndpoint(), "grant_type=refresh_token&client_id=%s&refresh_token=%s".formatted(encoded(person.clientId()), encoded(person.clientSecret()))));
+    }
+
     /** The same, as a client that proves itself by an assertion (RFC 7523 §2.2). */
     JsonNode fetchToken(String tokenEndpoint, String assertion, String scope, String resource) {
         StringBuilder form = new StringBuilder("grant_type=client_credentials&client_assertion_type=")
@@ -152,7 +162,7 @@ final class Http {
         return token(send("POST", tokenEndpoint, Map.of("Content-Type", "application/x-www-form-urlencoded"), form.toString()));
     }
 
-    private static JsonNode token(HttpResponse<String> answer) {
+    static JsonNode token(HttpResponse<String> answer) {
         JsonNode body = json(answer);
         if (answer.statusCode() == 200) return body;
         throw new TokenRefused(answer.statusCode(), body);

@@ -23,6 +23,9 @@ import tools.jackson.databind.json.JsonMapper;
 public final class SavedServers {
     private static final JsonMapper JSON = JsonMapper.builder().enable(tools.jackson.databind.SerializationFeature.INDENT_OUTPUT).build();
 
+    /** In place of a method of authentication: the secret is a person's refresh token. */
+    static final String PERSON = "person";
+
     private final Path file;
 
     public SavedServers(Path home) {
@@ -51,6 +54,15 @@ public final class SavedServers {
                          Map<String, Credential> clients) {
         public Server {
             clients = clients == null ? Map.of() : clients;
+        }
+
+        /** Whether a person signed in, by a refresh token that changes with each use; else a client's credential is kept. */
+        boolean isPersons() {
+            return PERSON.equals(operator.authMethod());
+        }
+
+        Server withOperator(Credential other) {
+            return new Server(adminApi, gateway, issuer, other, clients);
         }
 
         Server withIssuer(String name) {

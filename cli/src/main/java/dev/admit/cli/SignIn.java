@@ -12,8 +12,8 @@ import picocli.CommandLine.Option;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 
-@Command(name = "sign-in", description = "Sign in to a server as its operator.",
-        footer = {"", "Example: admit sign-in --credential admit-data/operator-credential.json"})
+@Command(name = "sign-in", description = "Sign in to a server, as its operator or as a person who runs an issuer.",
+        footer = {"", "Example: admit sign-in --credential admit-data/operator-credential.json", "Example: admit sign-in --at http://127.0.0.1:9470/harbour --client-id cl_… --device"})
 final class SignIn implements Runnable {
     @Mixin Common common;
 
@@ -29,7 +29,17 @@ final class SignIn implements Runnable {
     @Option(names = "--name", paramLabel = "NAME", description = "What to call this server. Default: its host and port.")
     String name;
 
+    @Option(names = "--at", paramLabel = "URL", description = "Instead, as a person: the issuer's URL, with --client-id of the client that stands for this command line.")
+    String issuerUrl;
+
+    @Option(names = "--device", description = "With --at: sign in in a browser elsewhere, by a short code.")
+    boolean device;
+
     @Override public void run() {
+        if (issuerUrl != null) {
+            new PersonSignIn(common, issuerUrl.strip().replaceAll("/+$", ""), clientId, name).run(device);
+            return;
+        }
         SavedServers.Credential operator = credential != null ? fromFile() : fromOptions();
         String called = name != null ? name : URI.create(adminApi).getAuthority();
         JsonNode token = common.http().fetchToken(operator, null, null);

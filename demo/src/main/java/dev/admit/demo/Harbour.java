@@ -124,6 +124,10 @@ final class Harbour {
         Issuer harbour = authority.part(Issuers.class).named(ISSUER).orElseThrow();
         List<DemoClient> clients = new ArrayList<>();
         setup.clients().forEach((name, part) -> authority.part(Clients.class).named(harbour.id(), name).ifPresent(client -> {
+            if (part.asks() == null) {
+                clients.add(new DemoClient(client, "", "", List.of(), true));
+                return;
+            }
             String api = part.asks().keySet().iterator().next().split("\\.")[0];
             String credential = name.equals("customs-sync") ? customs.privateKey() : secrets.getOrDefault(name, "");
             clients.add(new DemoClient(client, credential, setup.apis().get(api).audience(), List.copyOf(part.asks().keySet()), part.asks().containsValue("given")));

@@ -19,6 +19,7 @@ import dev.admit.core.decision.KeepingRule;
 import dev.admit.core.gate.BearerDoor;
 import dev.admit.core.gate.Gate;
 import dev.admit.core.family.DeviceRequests;
+import dev.admit.core.family.Families;
 import dev.admit.core.grant.EndFamily;
 import dev.admit.core.grant.IssueToken;
 import dev.admit.core.grant.TokensForPerson;
@@ -282,8 +283,8 @@ class Wiring {
         return new IntrospectToken(authenticate, guessing, tokens);
     }
 
-    @Bean RevokeToken revokeToken(AuthenticateClient authenticate, RememberedTokens tokens, Withdrawal withdrawal, Audit audit) {
-        return new RevokeToken(authenticate, tokens, withdrawal, audit);
+    @Bean RevokeToken revokeToken(AuthenticateClient authenticate, RememberedTokens tokens, Withdrawal withdrawal, Audit audit, Families families, EndFamily endFamily) {
+        return new RevokeToken(authenticate, tokens, withdrawal, audit, families, endFamily);
     }
 
     @Bean AliveTokens aliveTokens(AuditTrail trail, Revocations revocations) {

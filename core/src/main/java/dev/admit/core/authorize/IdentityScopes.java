@@ -1,5 +1,6 @@
 package dev.admit.core.authorize;
 
+import dev.admit.core.signin.RunningRights;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Set;
@@ -16,6 +17,7 @@ public final class IdentityScopes {
         WORDS.put("email", "See your e-mail address.");
         WORDS.put("address", "See your postal address.");
         WORDS.put("phone", "See your telephone number.");
+        WORDS.put(RunningRights.SCOPE, "Run Admit here for you, as far as you may yourself.");
         WORDS.put(OFFLINE, "Go on acting for you when you are not there, until you withdraw it.");
     }
 

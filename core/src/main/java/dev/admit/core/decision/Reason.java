@@ -90,6 +90,8 @@ public enum Reason {
     SCOPE_CLOSED("invalid_token", 401),
     UNKNOWN_TOKEN("invalid_token", 401),
     INSUFFICIENT_SCOPE("insufficient_scope", 403),
+    NOT_THEIR_ROLE("insufficient_scope", 403),
+    NOT_THEIR_ISSUER("insufficient_scope", 403),
 
     // The gateway's own.
     UNSAFE_PATH("invalid_request", 400),

@@ -14,7 +14,12 @@ import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Refusal;
+import dev.admit.core.family.Families;
+import dev.admit.core.family.Handed;
+import dev.admit.core.family.RefreshToken;
+import dev.admit.core.grant.EndFamily;
 import dev.admit.core.grant.FormRequest;
+import dev.admit.core.registry.SecretHash;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
 import dev.admit.core.token.Lifetime;
@@ -31,12 +36,16 @@ public final class RevokeToken {
     private final RememberedTokens tokens;
     private final Withdrawal withdrawal;
     private final Audit audit;
+    private final Families families;
+    private final EndFamily endFamily;
 
-    public RevokeToken(AuthenticateClient clients, RememberedTokens tokens, Withdrawal withdrawal, Audit audit) {
+    public RevokeToken(AuthenticateClient clients, RememberedTokens tokens, Withdrawal withdrawal, Audit audit, Families families, EndFamily endFamily) {
         this.clients = clients;
         this.tokens = tokens;
         this.withdrawal = withdrawal;
         this.audit = audit;
+        this.families = families;
+        this.endFamily = endFamily;
     }
 
     /** What became of a client's request; a token that does not hold anyway is as good as revoked (§2.2). */
@@ -57,6 +66,8 @@ public final class RevokeToken {
             decision.add(CheckResult.refused("token", Reason.MALFORMED_REQUEST, "token", "none", Mend.of("Add token=…")));
             return refused(decision);
         }
+        Optional<RefreshToken> refresh = Handed.isRefreshToken(text.get()) ? families.refreshToken(SecretHash.of(text.get())) : Optional.empty();
+        if (refresh.isPresent()) return revoke(refresh.get(), client.get().client(), decision);
         Optional<VerifiedToken> token = tokens.verify(text.get(), issuer.tokens(), new Decision.Builder(Plane.TOKEN, decision.at()));
         if (token.isEmpty()) {
             decision.done("nothing to revoke: the token is none of this issuer's");
@@ -70,6 +81,17 @@ public final class RevokeToken {
         Client its = client.get().client();
         end(token.get().id(), Instant.ofEpochSecond(token.get().expiresAt()), issuer, its.name(), new Actor(its.id(), its.name(), decision.from()));
         decision.done("revoked the token " + token.get().id());
+        return new Outcome.Done();
+    }
+
+    /** With a refresh token goes everything of the same authorization (RFC 7009 §2.1). */
+    private Outcome revoke(RefreshToken token, Client client, Decision.Builder decision) {
+        if (!token.clientId().equals(client.id())) {
+            decision.add(CheckResult.refused("token", Reason.TOKEN_OF_ANOTHER_CLIENT, "a token of this client", "one of another", Mend.of("Revoke it as the client that holds it.")));
+            return refused(decision);
+        }
+        families.find(token.familyId()).ifPresent(family -> endFamily.end(family, "family.ended", new Actor(client.id(), client.name(), decision.from()), decision.at()));
+        decision.done("ended everything of the same authorization");
         return new Outcome.Done();
     }
 

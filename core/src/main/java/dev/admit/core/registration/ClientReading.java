@@ -3,6 +3,7 @@ package dev.admit.core.registration;
 import com.nimbusds.jose.jwk.JWK;
 import com.nimbusds.jose.jwk.JWKSet;
 import com.nimbusds.jose.jwk.OctetSequenceKey;
+import dev.admit.core.authorize.IdentityScopes;
 import dev.admit.core.change.Fields;
 import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.registry.Client;
@@ -20,7 +21,7 @@ import java.util.regex.Pattern;
 
 /** Reads a client as it is wanted into one that holds together: kind, proof and addresses fit each other. */
 final class ClientReading {
-    private static final Set<String> IDENTITY_SCOPES = Set.of("openid", "profile", "email", "address", "phone", "offline_access");
+    private static final Set<String> IDENTITY_SCOPES = IdentityScopes.all();
     private static final List<String> USUAL_IDENTITY = List.of("openid", "profile", "email");
     private static final Pattern TAG = Pattern.compile("[a-z0-9]+(-[a-z0-9]+)*");
     private static final int MOST_OF_EACH = 20;

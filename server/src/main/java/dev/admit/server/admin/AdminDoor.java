@@ -4,12 +4,17 @@ import dev.admit.core.change.Actor;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.configuration.LiveConfiguration;
+import com.nimbusds.jwt.JWTParser;
+import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Journal;
 import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.gate.BearerDoor;
 import dev.admit.core.registry.Api;
+import dev.admit.core.person.People;
+import dev.admit.core.person.Person;
+import dev.admit.core.signin.RunningRights;
 import dev.admit.core.token.AudienceCheck;
 import dev.admit.core.token.ScopeCheck;
 import dev.admit.core.token.TokenCheck;
@@ -19,6 +24,7 @@ import dev.admit.server.FirstStart;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
+import java.text.ParseException;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Collections;
@@ -38,19 +44,23 @@ import org.springframework.web.servlet.config.annotation.WebMvcConfigurer;
 @Component
 class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
     static final String ACTOR = "dev.admit.actor";
+    /** The name of the only issuer that the caller may see; not there for whoever runs the service. */
+    static final String ONLY = "dev.admit.only-issuer";
     private static final Set<String> READING = Set.of("GET", "HEAD", "OPTIONS");
 
     private final LiveConfiguration configuration;
     private final KnownClients directory;
     private final BearerDoor door;
+    private final People people;
     private final Journal journal;
     private final Clock clock;
     private final RefusalAnswer answers = new RefusalAnswer();
 
-    AdminDoor(LiveConfiguration configuration, KnownClients directory, BearerDoor door, Journal journal, Clock clock) {
+    AdminDoor(LiveConfiguration configuration, KnownClients directory, BearerDoor door, People people, Journal journal, Clock clock) {
         this.configuration = configuration;
         this.directory = directory;
         this.door = door;
+        this.people = people;
         this.journal = journal;
         this.clock = clock;
     }
@@ -69,6 +79,8 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
         Decision.Builder decision = new Decision.Builder(Plane.ADMIN, clock.instant()).issuer(FirstStart.OPERATOR_ISSUER).api(FirstStart.ADMIN_API)
                 .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr());
         response.setHeader("Cache-Control", "no-store");
+        Optional<IssuerInForce> ofPerson = issuerOfPerson(request);
+        if (ofPerson.isPresent()) return passPerson(request, response, ofPerson.get(), decision.issuer(ofPerson.get().issuer().name()));
         String needed = READING.contains(request.getMethod()) ? FirstStart.READ : FirstStart.CHANGE;
         Optional<VerifiedToken> token = door.pass(Collections.list(request.getHeaders("Authorization")), request.getQueryString(), issuer.get(),
                 checks(issuer.get(), needed), decision);
@@ -77,6 +89,37 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
             return false;
         }
         request.setAttribute(ACTOR, actor(token.get(), request.getRemoteAddr()));
+        return true;
+    }
+
+    /** Whose person the token is of, as it says itself; that is checked when its signature is. */
+    private Optional<IssuerInForce> issuerOfPerson(HttpServletRequest request) {
+        String header = request.getHeader("Authorization");
+        if (header == null || !header.regionMatches(true, 0, "Bearer ", 0, 7)) return Optional.empty();
+        try {
+            var claims = JWTParser.parse(header.substring(7).strip()).getJWTClaimsSet();
+            boolean runs = List.of(String.valueOf(claims.getStringClaim("scope")).split(" ")).contains(RunningRights.SCOPE);
+            return runs ? configuration.get().issuersByName().values().stream().filter(it -> it.url().equals(claims.getIssuer())).findFirst() : Optional.empty();
+        } catch (ParseException none) {
+            return Optional.empty(); // the door says what is wrong with it
+        }
+    }
+
+    /** A person comes by the issuer's own protocol; what they may do is looked up each time, so that a rank that is taken away is gone at once. */
+    private boolean passPerson(HttpServletRequest request, HttpServletResponse response, IssuerInForce issuer, Decision.Builder decision) throws IOException {
+        List<TokenCheck> checks = new ArrayList<>(issuer.everywhere());
+        checks.add(ScopeCheck.of(List.of(RunningRights.SCOPE), false));
+        Optional<VerifiedToken> token = door.pass(Collections.list(request.getHeaders("Authorization")), request.getQueryString(), issuer, checks, decision);
+        Optional<Person> person = token.filter(it -> !it.isClientsOwn()).flatMap(it -> people.find(it.subject())).filter(it -> it.issuerId().equals(issuer.issuer().id()));
+        boolean all = issuer.issuer().name().equals(FirstStart.OPERATOR_ISSUER);
+        // The path as it is matched, not as it was spelt: %2e or a parameter must not lead past the rule.
+        String path = (request.getServletPath() + Optional.ofNullable(request.getPathInfo()).orElse("")).replaceAll("/+$", "");
+        if (token.isEmpty() || decision.add(RunningRights.check(person, issuer.issuer().name(), all, request.getMethod(), path)) instanceof CheckResult.Refused) {
+            refuse(decision, RunningRights.SCOPE, response);
+            return false;
+        }
+        request.setAttribute(ACTOR, new Actor(person.orElseThrow().id(), person.get().email(), request.getRemoteAddr()));
+        if (!all) request.setAttribute(ONLY, issuer.issuer().name());
         return true;
     }
 

@@ -7,6 +7,7 @@ import dev.admit.core.decision.Decisions;
 import java.util.Optional;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RequestAttribute;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
@@ -26,15 +27,16 @@ class DecisionEndpoints {
     @GetMapping PageView<DecisionView> list(@RequestParam(required = false) String issuer, @RequestParam(required = false) String client,
             @RequestParam(required = false) String route, @RequestParam(required = false) String verdict,
             @RequestParam(required = false) String reason, @RequestParam(required = false) String plane,
-            @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after) {
+            @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after,
+            @RequestAttribute(name = AdminDoor.ONLY, required = false) String only) {
         journal.flush(); // whoever asks has usually just made the request
-        Decisions.Filter filter = new Decisions.Filter(said(issuer), said(client), said(route), said(verdict), said(reason), said(plane));
+        Decisions.Filter filter = new Decisions.Filter(said(only == null ? issuer : only), said(client), said(route), said(verdict), said(reason), said(plane));
         return Answers.page(decisions.list(filter, Answers.ask(limit, after)), Views::decision);
     }
 
-    @GetMapping("/{id}") DecisionView show(@PathVariable String id) {
+    @GetMapping("/{id}") DecisionView show(@PathVariable String id, @RequestAttribute(name = AdminDoor.ONLY, required = false) String only) {
         journal.flush();
-        return decisions.find(id).map(Views::decision).orElseThrow(Lookup.absent("decision", id));
+        return decisions.find(id).filter(it -> only == null || it.about().issuer().equals(only)).map(Views::decision).orElseThrow(Lookup.absent("decision", id));
     }
 
     private static Optional<String> said(String value) {

@@ -54,7 +54,9 @@ class IssuerEndpoints {
         return new ServiceView("0.1.0", publicUrl.toString(), "http://%s:%d".formatted(everywhere ? publicUrl.getHost() : gateway.host(), gateway.port()));
     }
 
-    @GetMapping("/issuers") PageView<IssuerView> list(@RequestParam(required = false) Integer limit, @RequestParam(required = false) String after) {
+    @GetMapping("/issuers") PageView<IssuerView> list(@RequestParam(required = false) Integer limit, @RequestParam(required = false) String after,
+            @RequestAttribute(name = AdminDoor.ONLY, required = false) String only) {
+        if (only != null) return new PageView<>(java.util.List.of(views.issuer(lookup.issuer(only))), null);
         return Answers.page(issuers.list(Answers.ask(limit, after)), views::issuer);
     }
 
