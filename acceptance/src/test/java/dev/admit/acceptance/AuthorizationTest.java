@@ -352,6 +352,33 @@ class AuthorizationTest {
         assertThat(page.get("/harbour/profile", "Origin", "http://127.0.0.1:9496").header("Access-Control-Allow-Origin")).as("pages are for nobody").isEmpty();
     }
 
+    private static Wire.Answer options(String path, String origin, String method) throws Exception {
+        return Wire.send("OPTIONS", demo.gateway() + path, java.util.Map.of("Origin", origin, "Access-Control-Request-Method", method, "Access-Control-Request-Headers", "authorization"), null);
+    }
+
+    @Test void aRouteLetsThePagesOfBrowserClientsCallAndNobodyElses() throws Exception {
+        Wire.Answer asked = options("/tides/north-quay", "http://127.0.0.1:9496", "GET");
+        assertThat(asked.status()).isEqualTo(204);
+        assertThat(asked.header("Access-Control-Allow-Origin")).isEqualTo("http://127.0.0.1:9496");
+        assertThat(asked.header("Access-Control-Allow-Headers")).contains("Authorization");
+        assertThat(asked.header("Access-Control-Allow-Credentials")).isEmpty();
+        Wire.Answer other = options("/tides/north-quay", "http://evil.example", "GET");
+        assertThat(other.status()).isEqualTo(403);
+        assertThat(other.header("Access-Control-Allow-Origin")).isEmpty();
+        assertThat(options("/manifests/v-204", "http://127.0.0.1:9496", "GET").header("Access-Control-Allow-Origin")).as("a route that knows no pages").isEmpty();
+        String token = Visitor.tokens(demo, "quayside-board", "junia", "openid tides.read").path("access_token").asString();
+        Wire.Answer called = Wire.send("GET", demo.gateway() + "/tides/north-quay", java.util.Map.of("Authorization", "Bearer " + token, "Origin", "http://127.0.0.1:9496"), null);
+        assertThat(called.status()).isEqualTo(200);
+        assertThat(called.response().headers().allValues("Access-Control-Allow-Origin")).containsExactly("http://127.0.0.1:9496");
+        Wire.Answer refused = Wire.send("GET", demo.gateway() + "/tides/north-quay", java.util.Map.of("Origin", "http://127.0.0.1:9496"), null);
+        assertThat(refused.header("Access-Control-Allow-Origin")).as("the page may read why it was refused").isNotEmpty();
+
+        operator.harbour("POST", "/clients", "{\"name\":\"other-board\",\"kind\":\"browser\",\"redirect_uris\":[\"http://127.0.0.1:9497/back\"],\"origins\":[\"http://127.0.0.1:9497\"]}");
+        assertThat(options("/tides/north-quay", "http://127.0.0.1:9497", "GET").status()).as("known with the next request").isEqualTo(204);
+        operator.harbour("POST", "/clients/other-board/off", "{}");
+        assertThat(options("/tides/north-quay", "http://127.0.0.1:9497", "GET").status()).as("and unknown again").isEqualTo(403);
+    }
+
     @Test void metadataSaysWhatIsOn() throws Exception {
         JsonNode it = Wire.get(demo.ready().path("issuers").path("harbour").asString() + "/.well-known/openid-configuration").json();
         for (String endpoint : List.of("authorization_endpoint", "token_endpoint", "userinfo_endpoint", "end_session_endpoint", "device_authorization_endpoint", "jwks_uri")) {

@@ -81,7 +81,7 @@ final class Subject {
         String path = n == 0 ? "/tides/**" : "/quays/q%d/berths/{berth}/b%d".formatted(n % 100, n);
         PathPattern pattern = ((PathPattern.Reading.Good) PathPattern.read(path)).pattern();
         return new Route(Ids.random("rt_"), issuer.id(), new TreeSet<>(List.of("GET")), pattern, new Route.Guard.Token(api.id(), List.of("tides.read"), false),
-                new Route.Target.Upstream(Optional.empty()), 1, Instant.now());
+                new Route.Target.Upstream(Optional.empty()), false, 1, Instant.now());
     }
 
     private static void insertClient(Authority authority, Issuer issuer, Scope scope, int n) {

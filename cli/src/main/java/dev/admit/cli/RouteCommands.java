@@ -57,7 +57,7 @@ final class RouteCommands {
 
         @Override public void run() {
             RouteView it = find(common, idOrMethod, path);
-            common.say(it, () -> common.out().fields("Route", methods(it) + " " + it.path(), "Wants", wants(it), "API", it.api(), "Goes to", goes(it), "Id", it.id(),
+            common.say(it, () -> common.out().fields("Route", methods(it) + " " + it.path(), "Wants", wants(it), "API", it.api(), "Goes to", goes(it), "Pages", it.cors() ? "of browser clients may call it" : "", "Id", it.id(),
                     "Made", Output.when(it.createdAt(), common.now())));
         }
     }
@@ -74,10 +74,12 @@ final class RouteCommands {
         @Option(names = "--answer-status", paramLabel = "N", description = "Its status. Default: 200.") Integer answerStatus;
         @Option(names = "--answer-type", paramLabel = "TYPE", description = "Its media type. Default: plain text.") String answerType;
 
+        @Option(names = "--cors", description = "Pages of browser clients may call it from their own origin.") boolean cors;
+
         RouteWanted wanted(String methods, String path) {
             List<String> named = methods.equalsIgnoreCase("ANY") ? List.of() : List.of(methods.split(","));
             return new RouteWanted(named, path, api, scopes, anyOf ? "any-of" : null, open ? true : null, anyScope ? true : null, upstream,
-                    answer == null ? null : new StandingAnswer(answerStatus, answerType, answer));
+                    answer == null ? null : new StandingAnswer(answerStatus, answerType, answer), cors ? true : null);
         }
     }
 

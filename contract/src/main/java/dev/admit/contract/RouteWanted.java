@@ -7,7 +7,8 @@ import java.util.List;
  * A route as it is wanted; a change puts it whole in the place of the old one.
  *
  * @param open     true, said on purpose, lets anyone pass without a token
+ * @param cors     whether pages of browser clients may call it from their own origin
  * @param anyScope true, said on purpose, lets any token of the API pass
  */
 public record RouteWanted(List<String> methods, String path, String api, List<String> scopes, String mode, Boolean open,
-        @JsonProperty("any_scope") Boolean anyScope, String upstream, StandingAnswer answer) {}
+        @JsonProperty("any_scope") Boolean anyScope, String upstream, StandingAnswer answer, Boolean cors) {}

@@ -8,6 +8,7 @@ import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.gate.Gate;
 import dev.admit.core.gate.GateOutcome;
+import dev.admit.core.configuration.GuardedRoute;
 import dev.admit.core.gate.GateRequest;
 import dev.admit.core.route.Route;
 import java.nio.ByteBuffer;
@@ -53,12 +54,44 @@ final class GateHandler extends Handler.Wrapper {
         Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, clock.instant());
         response.getHeaders().put(DECISION_HEADER, decision.id());
         GateRequest asked = new GateRequest(request.getMethod(), request.getHttpURI().getPath(), request.getHttpURI().getQuery(),
-                authorization(request), caller(request));
+                authorization(request), caller(request), page(request));
         switch (gate.decide(asked, decision)) {
-            case GateOutcome.Refused refused -> refuse(refused, decision, response, callback);
-            case GateOutcome.Admitted admitted -> admit(admitted, decision, request, response, callback);
+            case GateOutcome.Refused refused -> {
+                asked.page().ifPresent(page -> refused.route().ifPresent(route -> tellPage(page, route, response)));
+                refuse(refused, decision, response, callback);
+            }
+            case GateOutcome.PageMay(GuardedRoute route, String method) -> {
+                tellPage(asked.page().orElseThrow(), route, response);
+                response.getHeaders().put("Access-Control-Allow-Methods", method);
+                response.getHeaders().put("Access-Control-Allow-Headers", "Authorization, Content-Type");
+                response.getHeaders().put("Access-Control-Max-Age", "600");
+                response.setStatus(204);
+                journal.write(decision.decided(), 204);
+                response.write(true, null, callback);
+            }
+            case GateOutcome.Admitted admitted -> {
+                asked.page().ifPresent(page -> tellPage(page, admitted.route(), response));
+                admit(admitted, decision, request, response, callback);
+            }
         }
         return true;
+    }
+
+    /** What a browser says of the page that calls; programs say nothing of the kind. */
+    private static Optional<GateRequest.FromPage> page(Request request) {
+        String origin = request.getHeaders().get(HttpHeader.ORIGIN);
+        if (origin == null) return Optional.empty();
+        String asked = request.getMethod().equals("OPTIONS") ? request.getHeaders().get("Access-Control-Request-Method") : null;
+        return Optional.of(new GateRequest.FromPage(origin, Optional.ofNullable(asked)));
+    }
+
+    /** Lets the page read the answer, where it may; no cookie is ever meant. */
+    private void tellPage(GateRequest.FromPage page, GuardedRoute route, Response response) {
+        if (!route.route().cors()) return;
+        response.getHeaders().add(HttpHeader.VARY, "Origin");
+        if (!gate.mayCall(page, route)) return;
+        response.getHeaders().put("Access-Control-Allow-Origin", page.origin());
+        response.getHeaders().put("Access-Control-Expose-Headers", "Admit-Decision, WWW-Authenticate, Retry-After");
     }
 
     private String caller(Request request) {

@@ -12,6 +12,7 @@ import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.clientauth.SecretUses;
 import dev.admit.core.clientauth.SlowedGuessing;
 import dev.admit.core.clientauth.UsedAssertions;
+import dev.admit.core.configuration.BrowserOrigins;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
@@ -59,6 +60,7 @@ import dev.admit.gateway.TrustedProxies;
 import dev.admit.store.Database;
 import dev.admit.store.SqliteApis;
 import dev.admit.store.SqliteApprovals;
+import dev.admit.store.SqliteBrowserOrigins;
 import dev.admit.store.SqliteAudit;
 import dev.admit.store.SqliteClients;
 import dev.admit.store.SqliteDecisions;
@@ -198,8 +200,11 @@ class Wiring {
     }
 
     @Bean Withdrawal withdrawal(Database database, MintingOrder order, KeptRevocations kept, Revocations revocations,
-                                KnownClients directory, Clock clock) {
-        return new Withdrawal(database, order, kept, revocations, directory::forget, clock);
+                                KnownClients directory, BrowserOrigins origins, Clock clock) {
+        return new Withdrawal(database, order, kept, revocations, client -> {
+            directory.forget(client);
+            origins.refresh(); // a client that was switched off or removed is no page's any more
+        }, clock);
     }
 
     @Bean Approving approving(Database database, Scopes scopes, Roles roles, Approvals approvals, Withdrawal withdrawal, Audit audit,
@@ -227,8 +232,11 @@ class Wiring {
     }
 
     @Bean ClientRegistration clientRegistration(Database database, Clients clients, Approvals approvals, Approving approving, Withdrawal withdrawal, Audit audit,
-                                                KnownClients directory, Clock clock) {
-        return new ClientRegistration(database, clients, approvals, approving, withdrawal, audit, IssueToken.GRANT_TYPES, directory::forget, clock);
+                                                KnownClients directory, BrowserOrigins origins, Clock clock) {
+        return new ClientRegistration(database, clients, approvals, approving, withdrawal, audit, IssueToken.GRANT_TYPES, client -> {
+            directory.forget(client);
+            origins.refresh();
+        }, clock);
     }
 
     @Bean RouteRegistration routeRegistration(Database database, Issuers issuers, Apis apis, Scopes scopes, Routes routes,
@@ -250,9 +258,12 @@ class Wiring {
     }
 
     @Bean LoadSetup loadSetup(LoadSetup.Records records, IssuerRegistration issuers, ApiRegistration apis, ScopeRegistration scopes, RoleRegistration roles, MintingRegistration mintings,
-                              RouteRegistration routes, ClientRegistration clients, Approving approving, FieldRegistration fields, Withdrawal withdrawal, LiveConfiguration live, KnownClients directory,
+                              RouteRegistration routes, ClientRegistration clients, Approving approving, FieldRegistration fields, Withdrawal withdrawal, LiveConfiguration live, KnownClients directory, BrowserOrigins origins,
                                Clock clock) {
-        return new LoadSetup(new LoadSetup.UseCases(issuers, apis, scopes, roles, mintings, routes, clients, approving, fields), records, withdrawal, live, directory::forgetAll, clock);
+        return new LoadSetup(new LoadSetup.UseCases(issuers, apis, scopes, roles, mintings, routes, clients, approving, fields), records, withdrawal, live, () -> {
+            directory.forgetAll();
+            origins.refresh();
+        }, clock);
     }
 
     @Bean ExportSetup exportSetup(LoadSetup.Records records, Clock clock) {
@@ -295,8 +306,12 @@ class Wiring {
         return new BearerDoor(tokens);
     }
 
-    @Bean Gate gate(LiveConfiguration configuration, BearerDoor door) {
-        return new Gate(configuration, door);
+    @Bean BrowserOrigins browserOrigins(Database database) {
+        return new BrowserOrigins(new SqliteBrowserOrigins(database));
+    }
+
+    @Bean Gate gate(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins) {
+        return new Gate(configuration, door, origins);
     }
 
     @Bean(destroyMethod = "") // stopped by Authority, before anything it leans on

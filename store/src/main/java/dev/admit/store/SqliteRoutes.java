@@ -12,11 +12,11 @@ import java.util.TreeSet;
 /** The table {@code route}. */
 public final class SqliteRoutes implements Routes {
     private static final String INSERT = """
-            INSERT INTO route (methods, pattern, shape, api_id, scopes, any_of, upstream, answer_status, answer_type, answer_body, version,
-                               created_at, id, issuer_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+            INSERT INTO route (methods, pattern, shape, api_id, scopes, any_of, upstream, answer_status, answer_type, answer_body, cors, version,
+                               created_at, id, issuer_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
             UPDATE route SET methods = ?, pattern = ?, shape = ?, api_id = ?, scopes = ?, any_of = ?, upstream = ?, answer_status = ?,
-                             answer_type = ?, answer_body = ?, version = ?, created_at = ? WHERE id = ? AND issuer_id = ?""";
+                             answer_type = ?, answer_body = ?, cors = ?, version = ?, created_at = ? WHERE id = ? AND issuer_id = ?""";
     private static final String DELETE = "DELETE FROM route WHERE id = ?";
     private static final String FIND = "SELECT * FROM route WHERE issuer_id = ? AND id = ?";
     private static final String LIST = """
@@ -77,7 +77,7 @@ public final class SqliteRoutes implements Routes {
         Object upstream = it.target() instanceof Route.Target.Upstream(var base) ? base : null;
         return new Object[] {String.join(",", it.methods()), it.pattern().toString(), it.pattern().shape(), token.apiId(),
             String.join(" ", token.scopes()), token.any(), upstream, answer.map(Route.Target.StandingAnswer::status),
-            answer.map(Route.Target.StandingAnswer::contentType), answer.map(Route.Target.StandingAnswer::body), it.version(),
+            answer.map(Route.Target.StandingAnswer::contentType), answer.map(Route.Target.StandingAnswer::body), it.cors(), it.version(),
             it.createdAt(), it.id(), it.issuerId()};
     }
 
@@ -89,7 +89,7 @@ public final class SqliteRoutes implements Routes {
         Route.Target target = row.isNull("answer_status") ? new Route.Target.Upstream(row.uriOrNone("upstream"))
                 : new Route.Target.StandingAnswer((int) row.number("answer_status"), row.text("answer_type"), row.text("answer_body"));
         return new Route(row.text("id"), row.text("issuer_id"), new TreeSet<>(methods.isEmpty() ? List.of() : List.of(methods.split(","))),
-                pattern(row.text("pattern")), guard, target, row.number("version"), row.time("created_at"));
+                pattern(row.text("pattern")), guard, target, row.flag("cors"), row.number("version"), row.time("created_at"));
     }
 
     private static PathPattern pattern(String kept) {

@@ -85,7 +85,7 @@ final class Harbour implements AutoCloseable {
     }
 
     static RouteRegistration.Wanted route(String method, String path, String... scopes) {
-        return new RouteRegistration.Wanted(method.equals("ANY") ? null : List.of(method), path, "tides", List.of(scopes), null, null, null, null, null);
+        return new RouteRegistration.Wanted(method.equals("ANY") ? null : List.of(method), path, "tides", List.of(scopes), null, null, null, null, null, null);
     }
 
     Scope readScope() {

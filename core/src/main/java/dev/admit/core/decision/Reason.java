@@ -96,6 +96,7 @@ public enum Reason {
     // The gateway's own.
     UNSAFE_PATH("invalid_request", 400),
     NO_ROUTE("", 404),
+    PAGE_NOT_KNOWN("", 403),
     METHOD_NOT_ALLOWED("", 405),
     BODY_TOO_LARGE("", 413),
     HEADERS_TOO_LARGE("", 431),

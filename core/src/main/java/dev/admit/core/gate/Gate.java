@@ -1,6 +1,7 @@
 package dev.admit.core.gate;
 
 import dev.admit.core.change.Fields;
+import dev.admit.core.configuration.BrowserOrigins;
 import dev.admit.core.configuration.Configuration;
 import dev.admit.core.configuration.GuardedRoute;
 import dev.admit.core.decision.CheckResult;
@@ -21,10 +22,12 @@ import java.util.function.Supplier;
 public final class Gate {
     private final Supplier<Configuration> configuration;
     private final BearerDoor door;
+    private final BrowserOrigins origins;
 
-    public Gate(Supplier<Configuration> configuration, BearerDoor door) {
+    public Gate(Supplier<Configuration> configuration, BearerDoor door, BrowserOrigins origins) {
         this.configuration = configuration;
         this.door = door;
+        this.origins = origins;
     }
 
     /** @param decision gets every check; its clock is read once, by whoever made it */
@@ -36,6 +39,10 @@ public final class Gate {
             case RequestPath.Reading.Good(RequestPath good) -> path = good;
         }
         decision.request(request.method(), path.encoded(), request.from());
+        if (request.page().isPresent() && request.page().get().preflight().isPresent()) {
+            Optional<GateOutcome> answered = preflight(request.page().get(), now, path, decision);
+            if (answered.isPresent()) return answered.get();
+        }
         GuardedRoute route;
         switch (now.routes().match(request.method(), path.segments())) {
             case Match.Nothing<GuardedRoute> nothing -> { return noRoute(decision); }
@@ -50,6 +57,25 @@ public final class Gate {
         }
         decision.api(route.api().get().name());
         return checkToken(request, route, path, decision);
+    }
+
+    /** A browser asks for a page, without a token (Fetch §4.8). Empty where the route does not know pages: then it is a request as any other. */
+    private Optional<GateOutcome> preflight(GateRequest.FromPage page, Configuration now, RequestPath path, Decision.Builder decision) {
+        String method = page.preflight().orElseThrow();
+        if (!(now.routes().match(method, path.segments()) instanceof Match.Found<GuardedRoute>(GuardedRoute route)) || !route.route().cors()) return Optional.empty();
+        decision.route(route.label(), route.issuer().issuer().revision()).issuer(route.issuer().issuer().name());
+        if (!mayCall(page, route)) {
+            decision.add(CheckResult.refused("page", Reason.PAGE_NOT_KNOWN, "a page of a browser client of this issuer", Fields.quoted(page.origin()),
+                    Mend.of("Register the page's origin with its client.", "admit client change CLIENT --origin " + page.origin()).by("an operator")));
+            return Optional.of(new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(route), Set.of()));
+        }
+        decision.add(CheckResult.passed("page", "a page of a browser client of this issuer", page.origin()));
+        return Optional.of(new GateOutcome.PageMay(route, method));
+    }
+
+    /** Whether the answer may be read by the page that calls. */
+    public boolean mayCall(GateRequest.FromPage page, GuardedRoute route) {
+        return route.route().cors() && origins.allows(route.issuer().issuer().id(), page.origin());
     }
 
     private GateOutcome checkToken(GateRequest request, GuardedRoute route, RequestPath path, Decision.Builder decision) {

@@ -15,6 +15,9 @@ public sealed interface GateOutcome {
      */
     record Admitted(GuardedRoute route, String path, Optional<VerifiedToken> token) implements GateOutcome {}
 
+    /** A page may make the call that its browser asked about. @param method that it asked about */
+    record PageMay(GuardedRoute route, String method) implements GateOutcome {}
+
     /**
      * @param route   empty when none matched
      * @param allowed the methods the path exists with; empty unless the reason is method-not-allowed

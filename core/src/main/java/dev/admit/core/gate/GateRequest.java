@@ -1,6 +1,7 @@
 package dev.admit.core.gate;
 
 import java.util.List;
+import java.util.Optional;
 
 /**
  * What the gateway needs to know of a request to decide.
@@ -10,7 +11,14 @@ import java.util.List;
  * @param authorization every Authorization header
  * @param from          the caller's address
  */
-public record GateRequest(String method, String rawPath, String query, List<String> authorization, String from) {
+public record GateRequest(String method, String rawPath, String query, List<String> authorization, String from, Optional<FromPage> page) {
+
+    /**
+     * What a browser says of a page that calls (CORS).
+     *
+     * @param preflight the method that it asks about, before it calls; empty when this is the call
+     */
+    public record FromPage(String origin, Optional<String> preflight) {}
 
     /** Leaves out path, query and header values, which may hold secrets. */
     @Override public String toString() {

@@ -103,7 +103,7 @@ public final class ClientRegistration {
             fields.fault("/secret_lifetime", "nothing, because it has no secret", Fields.quoted(secretLifetime), "Leave it out.");
         }
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
-        return transactions.inOne(() -> {
+        Change<Registered> change = transactions.inOne(() -> {
             if (clients.named(issuer.id(), client.name()).isPresent()) return nameTaken(client.name());
             List<FieldFault> faults = new ArrayList<>();
             for (int i = 0; i < asks.size(); i++) approving.faultOf(client, asks.get(i), "/asks/" + i).ifPresent(faults::add);
@@ -114,6 +114,8 @@ public final class ClientRegistration {
             List<Approval> asked = asks.stream().map(String::strip).distinct().map(scope -> approving.note(client, scope, by)).toList();
             return new Change.Made<>(new Registered(client, secret, asked), fields.notes());
         });
+        if (change instanceof Change.Made<Registered>) forgetClient.accept(client.id());
+        return change;
     }
 
     /** Registers another client like one that is there; it has a secret of its own, and what it asks for waits anew. */

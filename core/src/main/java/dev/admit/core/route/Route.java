@@ -10,9 +10,10 @@ import java.util.SortedSet;
  * Method + path pattern → what is checked → where it goes or what is answered.
  *
  * @param methods empty for any method
+ * @param cors    whether pages of the issuer's browser clients may call it from their own origin
  */
 public record Route(String id, String issuerId, SortedSet<String> methods, PathPattern pattern, Guard guard, Target target,
-                    long version, Instant createdAt) {
+                    boolean cors, long version, Instant createdAt) {
 
     /** Who may pass. */
     public sealed interface Guard {

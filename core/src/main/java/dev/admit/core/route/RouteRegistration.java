@@ -64,9 +64,10 @@ public final class RouteRegistration {
      * @param anyScope  said on purpose: passes any token of the API
      * @param upstream  base address; the API's own when null
      * @param answer    a standing answer instead of an upstream
+     * @param cors      whether pages of browser clients may call it
      */
     public record Wanted(List<String> methods, String path, String api, List<String> scopes, String mode, Boolean open,
-                         Boolean anyScope, String upstream, WantedAnswer answer) {}
+                         Boolean anyScope, String upstream, WantedAnswer answer, Boolean cors) {}
 
     public record WantedAnswer(Integer status, String contentType, String body) {}
 
@@ -110,7 +111,7 @@ public final class RouteRegistration {
         if (clash.isPresent()) return new Change.Taken<>(clash.get());
 
         Route route = new Route(old.map(Route::id).orElseGet(() -> Ids.random("rt_")), issuer.id(), methods, pattern.get(), guard.get(),
-                target.get(), old.map(Route::version).orElse(0L) + 1, old.map(Route::createdAt).orElseGet(clock::instant));
+                target.get(), Boolean.TRUE.equals(wanted.cors()), old.map(Route::version).orElse(0L) + 1, old.map(Route::createdAt).orElseGet(clock::instant));
         if (old.isPresent() && Audit.same(old.get(), route)) return Change.made(new Revised(old.get(), issuer.revision()), "Nothing differs from what is there.");
         if (old.isPresent()) {
             routes.update(route);

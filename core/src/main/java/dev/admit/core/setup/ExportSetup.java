@@ -109,7 +109,7 @@ public final class ExportSetup {
         Setup.AnswerPart answer = it.target() instanceof Route.Target.StandingAnswer(int status, String type, String body) ? new Setup.AnswerPart(status, type, body) : null;
         return new Setup.RoutePart(label(it), token.flatMap(guard -> records.apis().named(it.issuerId(), guard.apiId())).map(Api::name).orElse(null),
                 token.map(Route.Guard.Token::scopes).filter(scopes -> !scopes.isEmpty()).orElse(null), token.filter(Route.Guard.Token::any).map(guard -> "any-of").orElse(null),
-                token.isEmpty() ? true : null, token.filter(guard -> guard.scopes().isEmpty()).map(guard -> true).orElse(null), upstream, answer);
+                token.isEmpty() ? true : null, token.filter(guard -> guard.scopes().isEmpty()).map(guard -> true).orElse(null), upstream, answer, flag(it.cors(), false));
     }
 
     static String label(Route it) {

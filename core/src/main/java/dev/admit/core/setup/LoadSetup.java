@@ -275,7 +275,7 @@ public final class LoadSetup {
             List<String> methods = words[0].equals("ANY") ? List.of() : Arrays.asList(words[0].split(","));
             RouteRegistration.WantedAnswer answer = part.answer() == null ? null
                     : new RouteRegistration.WantedAnswer(part.answer().status(), part.answer().contentType(), part.answer().body());
-            RouteRegistration.Wanted wanted = new RouteRegistration.Wanted(methods, words[1], part.api(), part.scopes(), part.mode(), part.open(), part.anyScope(), part.upstream(), answer);
+            RouteRegistration.Wanted wanted = new RouteRegistration.Wanted(methods, words[1], part.api(), part.scopes(), part.mode(), part.open(), part.anyScope(), part.upstream(), answer, part.cors());
             Optional<Route> before = find(issuer, methods, words[1]);
             settle(at, before.isPresent() ? use.routes().replace(issuer, before.get().id(), wanted, Expected.ANY, by) : use.routes().add(issuer, wanted, by))
                     .ifPresent(after -> step("route " + after.route().label(), before, after.route()));

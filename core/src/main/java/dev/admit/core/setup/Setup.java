@@ -36,7 +36,7 @@ public record Setup(String issuer, String title, String description, Rules rules
                             String closesOn, Boolean givenByDefault, Boolean inMetadata) {}
 
     /** @param route methods joined by commas, or ANY, and the path: {@code GET /tides/**} */
-    public record RoutePart(String route, String api, List<String> scopes, String mode, Boolean open, Boolean anyScope, String upstream, AnswerPart answer) {}
+    public record RoutePart(String route, String api, List<String> scopes, String mode, Boolean open, Boolean anyScope, String upstream, AnswerPart answer, Boolean cors) {}
 
     public record AnswerPart(Integer status, String contentType, String body) {}
 

@@ -76,6 +76,6 @@ class RouteEndpoints {
 
     private static RouteRegistration.Wanted wanted(RouteWanted it) {
         return new RouteRegistration.Wanted(it.methods(), it.path(), it.api(), it.scopes(), it.mode(), it.open(), it.anyScope(), it.upstream(),
-                it.answer() == null ? null : new RouteRegistration.WantedAnswer(it.answer().status(), it.answer().contentType(), it.answer().body()));
+                it.answer() == null ? null : new RouteRegistration.WantedAnswer(it.answer().status(), it.answer().contentType(), it.answer().body()), it.cors());
     }
 }

@@ -141,7 +141,7 @@ class Views {
                 ? new StandingAnswer(status, type, body) : null;
         return new RouteView(it.id(), List.copyOf(it.methods()), it.pattern().toString(), api, token.map(Route.Guard.Token::scopes).orElse(List.of()),
                 token.map(guard -> guard.any() ? "any-of" : "all-of").orElse(null), token.isEmpty(),
-                token.map(guard -> guard.scopes().isEmpty()).orElse(false), upstream, answer, it.version(), it.createdAt());
+                token.map(guard -> guard.scopes().isEmpty()).orElse(false), upstream, answer, it.cors(), it.version(), it.createdAt());
     }
 
     static DecisionView decision(Decision it) {

@@ -1,21 +1,13 @@
 package dev.admit.server.protocol;
 
-import dev.admit.core.registry.Client;
-import dev.admit.core.registry.ClientKind;
-import dev.admit.core.registry.Clients;
-import dev.admit.core.change.Page;
+import dev.admit.core.configuration.BrowserOrigins;
 import dev.admit.core.configuration.LiveConfiguration;
 import jakarta.servlet.FilterChain;
 import jakarta.servlet.ServletException;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
-import java.time.Duration;
-import java.util.HashSet;
-import java.util.Optional;
 import java.util.Set;
-import com.github.benmanes.caffeine.cache.Caffeine;
-import com.github.benmanes.caffeine.cache.LoadingCache;
 import org.springframework.core.Ordered;
 import org.springframework.core.annotation.Order;
 import org.springframework.stereotype.Component;
@@ -27,28 +19,20 @@ import org.springframework.web.filter.OncePerRequestFilter;
  */
 @Component
 @Order(Ordered.HIGHEST_PRECEDENCE + 10)
-class BrowserOrigins extends OncePerRequestFilter {
+class PagesThatCall extends OncePerRequestFilter {
     private static final Set<String> FOR_CLIENTS = Set.of("token", "revoke", "userinfo");
     private static final Set<String> FOR_ALL = Set.of("jwks", "openid-configuration", "oauth-authorization-server");
 
-    private final LoadingCache<String, Set<String>> origins;
+    private final BrowserOrigins origins;
+    private final LiveConfiguration configuration;
 
-    BrowserOrigins(Clients clients, LiveConfiguration configuration) {
-        // A second at most passes until an origin that was just registered, or taken out, is known here.
-        origins = Caffeine.newBuilder().maximumSize(10_000).expireAfterWrite(Duration.ofSeconds(1))
-                .build(issuer -> configuration.get().issuer(issuer).map(found -> read(clients, found.issuer().id())).orElse(Set.of()));
+    PagesThatCall(BrowserOrigins origins, LiveConfiguration configuration) {
+        this.origins = origins;
+        this.configuration = configuration;
     }
 
-    private static Set<String> read(Clients clients, String issuerId) {
-        Set<String> all = new HashSet<>();
-        Clients.Wanted wanted = new Clients.Wanted("", Optional.of(ClientKind.BROWSER), Optional.empty(), Optional.empty(), Optional.of(true), false);
-        Optional<String> after = Optional.empty();
-        do {
-            Page<Client> page = clients.list(issuerId, wanted, new Page.Ask(after, Page.Ask.MOST));
-            page.items().forEach(client -> all.addAll(client.addresses().origins()));
-            after = page.next();
-        } while (after.isPresent());
-        return all;
+    private boolean isOfPage(String issuer, String origin) {
+        return configuration.get().issuer(issuer).filter(it -> origins.allows(it.issuer().id(), origin)).isPresent();
     }
 
     @Override protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain) throws ServletException, IOException {
@@ -61,7 +45,7 @@ class BrowserOrigins extends OncePerRequestFilter {
             return;
         }
         boolean forAll = !FOR_CLIENTS.contains(last);
-        boolean allowed = forAll || origins.get(path[1]).contains(origin);
+        boolean allowed = forAll || isOfPage(path[1], origin);
         response.addHeader("Vary", "Origin");
         if (allowed) {
             response.setHeader("Access-Control-Allow-Origin", forAll ? "*" : origin);
