@@ -30,7 +30,7 @@ public final class Bench {
         this.rounds = rounds;
     }
 
-    /** {@code [SECONDS-A-TURN [ROUNDS [gateway|token|scale]]]} */
+    /** {@code [SECONDS-A-TURN [ROUNDS [gateway|token|people|scale]]]} */
     public static void main(String[] args) throws Exception {
         new Bench(args.length > 0 ? Double.parseDouble(args[0]) : 3, args.length > 1 ? Integer.parseInt(args[1]) : 7).run(args.length > 2 ? args[2] : "");
     }
@@ -50,6 +50,10 @@ public final class Bench {
                 int floorPort = Integer.parseInt(floor.line());
                 if (only.isEmpty() || only.equals("gateway")) gatewayRows(admit, floor, floorPort);
                 if (only.isEmpty() || only.equals("token")) tokenRow(admit);
+                if (only.isEmpty() || only.equals("people")) {
+                    System.out.println();
+                    new PeopleRows(seconds, rounds).print(admit.port(), admit.gatewayPort(), admit.process(), admit.tablet(), tokenRequest(), Load.request("GET", "/tides/north-quay", "Authorization: Bearer " + admit.token(0) + "\r\n", ""));
+                }
                 System.out.printf("%nResident after load, -Xmx256m: %d MiB%n%n", admit.process().residentMiB());
                 if (only.isEmpty() || only.equals("scale")) scaleRows(admit, upstreamPort);
             }
@@ -90,10 +94,14 @@ public final class Bench {
         return (admit.process().cpuSeconds() - cpu) * 1e6 / result.requests();
     }
 
+    private static byte[] tokenRequest() {
+        return Load.request("POST", "/harbour/token", "Content-Type: application/x-www-form-urlencoded\r\n", "grant_type=client_credentials&client_id=cl_bench_0&client_secret=secret-0");
+    }
+
     private void tokenRow(Service admit) throws Exception {
         String form = "Content-Type: application/x-www-form-urlencoded\r\n";
-        byte[] request = Load.request("POST", "/harbour/token", form, "grant_type=client_credentials&client_id=cl_bench_0&client_secret=secret-0");
-        byte[] floor = Load.request("POST", "/bench-floor/token", form, "grant_type=client_credentials&client_id=cl_bench_0&client_secret=secret-0");
+        byte[] request = tokenRequest();
+        byte[] floor = Load.request("POST", "/bench-floor/minted", form, "grant_type=client_credentials&client_id=cl_bench_0&client_secret=secret-0");
         row("token endpoint, client credentials, ES256", new Side(admit.port(), admit.process(), 200, n -> request), new Side(admit.port(), admit.process(), 200, n -> floor));
     }
 
@@ -172,15 +180,16 @@ public final class Bench {
     }
 
     /** Admit in a process of its own. */
-    private record Service(OtherProcess process, int port, int gatewayPort) implements AutoCloseable {
+    private record Service(OtherProcess process, int port, int gatewayPort, String tablet) implements AutoCloseable {
         private static final HttpClient CLIENT = HttpClient.newHttpClient();
 
         static Service start(int upstreamPort, int routes, int clients) throws IOException {
             int port = freePort();
             int gatewayPort = freePort();
             OtherProcess process = OtherProcess.start(Subject.class, List.of("-Xmx256m"), port, gatewayPort, upstreamPort, routes, clients);
+            String tablet = process.line();
             if (!process.line().equals("ready")) throw new IOException("the service did not start");
-            return new Service(process, port, gatewayPort);
+            return new Service(process, port, gatewayPort, tablet);
         }
 
         /** A fresh token of one of the clients. */

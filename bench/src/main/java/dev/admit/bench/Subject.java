@@ -75,6 +75,7 @@ final class Subject {
             });
         }
         authority.part(LiveConfiguration.class).republish();
+        BenchPeople.fill(authority, issuer);
     }
 
     private static Route route(Issuer issuer, Api api, int n) {

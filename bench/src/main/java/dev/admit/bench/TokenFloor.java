@@ -37,7 +37,7 @@ class TokenFloor {
         SigningKey.generate(dev.admit.core.key.SigningAlgorithm.ES256); // so that the provider is the one in use
     }
 
-    @PostMapping("/bench-floor/token") void answer(HttpServletRequest request, HttpServletResponse response) throws IOException, GeneralSecurityException {
+    @PostMapping("/bench-floor/minted") void answer(HttpServletRequest request, HttpServletResponse response) throws IOException, GeneralSecurityException {
         request.getInputStream().readAllBytes();
         if (!hash.matches(SecretHash.of("secret-0"))) throw new IllegalStateException();
         sign(pair.getPrivate());

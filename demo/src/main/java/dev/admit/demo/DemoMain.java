@@ -12,6 +12,7 @@ import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
 
+import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -55,9 +56,11 @@ public final class DemoMain implements Callable<Integer> {
         ReadyFile ready = running.describe();
         boolean current = saveServer(ready, running);
         if (readyFile != null) ready.write(readyFile);
+        List<AutoCloseable> apps = running.startApps(ready);
         Welcome.print(ready, folder, temporary, current ? "" : " --server " + SERVER);
         running.authority().elsewhere().ifPresent(note -> System.out.println("Note: " + note));
         Main.stopOnSignal(() -> {
+            for (AutoCloseable app : apps) app.close();
             running.close();
             forgetServer(ready);
             if (readyFile != null) Files.deleteIfExists(readyFile);
@@ -102,6 +105,16 @@ public final class DemoMain implements Callable<Integer> {
             return new ReadyFile(authority.publicUrl() + "/admin", authority.gatewayUrl().toString(), null, harbour.issuerUrls(),
                     new ReadyFile.Operator(operator.clientId(), operator.secret()), described, people,
                     harbour.routes().stream().map(ReadyFile.OneRoute::of).toList());
+        }
+
+        /** Those whose ports, which their registrations name, are free: of several demos on one machine one has them. */
+        List<AutoCloseable> startApps(ReadyFile ready) {
+            String issuer = ready.issuers().get(Harbour.ISSUER);
+            ReadyFile.OneClient desk = ready.clients().get("berth-desk");
+            List<AutoCloseable> apps = new ArrayList<>();
+            QuaysideBoard.start(issuer, ready.gateway(), ready.clients().get("quayside-board").clientId()).ifPresent(apps::add);
+            if (desk.clientSecret() != null) BerthDesk.start(issuer, ready.gateway(), desk.clientId(), desk.clientSecret()).ifPresent(apps::add);
+            return apps;
         }
 
         @Override public void close() {

@@ -17,8 +17,13 @@ final class Welcome {
         ready.clients().forEach((name, it) -> {
             if (it.kind().equals("service")) row(text, name, it.clientId() + "   " + String.join(" ", it.scopes()) + (it.given() ? "   given" : "   waiting"));
         });
-        row(text, "For people", String.join(", ", ready.clients().entrySet().stream().filter(it -> !it.getValue().kind().equals("service")).map(java.util.Map.Entry::getKey).toList())
-                + "   wait for sign-in to come");
+        text.append("\n  People sign in at ").append(ready.issuers().get(Harbour.ISSUER)).append("/profile\n");
+        for (ReadyFile.OnePerson it : ready.people()) {
+            text.append("    ").append(it.login()).append(" ".repeat(Math.max(1, 34 - it.login().length()))).append(it.password()).append(it.totpSeed() == null ? "" : "   and a second factor").append('\n');
+        }
+        text.append("\n  Applications: http://127.0.0.1:").append(QuaysideBoard.PORT).append("/ (a page), http://127.0.0.1:").append(BerthDesk.PORT).append("/ (with a server);\n  demo/apps has a native one and a kiosk, for: ")
+                .append(ready.issuers().get(Harbour.ISSUER)).append(' ').append(ready.gateway()).append(" CLIENT-ID\n");
+        for (String name : java.util.List.of("pilot-tablet", "ferry-kiosk", "admit-command-line")) text.append("    ").append(name).append(" ".repeat(22 - name.length())).append(ready.clients().get(name).clientId()).append('\n');
         text.append("\nFive lines to try, in another terminal:\n\n");
         line(text, "./admit call GET /tides/north-quay --as tide-buoy-07" + server, "admitted");
         line(text, "./admit call GET /tides/north-quay" + server, "401, no token");

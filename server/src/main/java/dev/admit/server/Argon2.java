@@ -6,7 +6,7 @@ import java.util.concurrent.TimeUnit;
 import org.springframework.security.crypto.argon2.Argon2PasswordEncoder;
 
 /**
- * Argon2id (RFC 9106) with 19 MiB and two passes. So few at once that a flood of sign-ins leaves half the processors to tokens,
+ * Argon2id (RFC 9106) with 19 MiB and two passes. So few at once, and with rests, that a flood of sign-ins leaves most of the processors to tokens,
  * and so few waiting that it does not fill the memory.
  */
 final class Argon2 implements PasswordHashing {
@@ -32,13 +32,20 @@ final class Argon2 implements PasswordHashing {
         T run();
     }
 
+    /** While others wait, the turn goes on resting as long as it worked: on few processors half of one is enough for a flood. */
+    private void rest(long worked) throws InterruptedException {
+        if (atOnce.hasQueuedThreads()) TimeUnit.NANOSECONDS.sleep(Math.min(worked, TimeUnit.MILLISECONDS.toNanos(200)));
+    }
+
     private <T> T inTurn(Work<T> work) {
         if (!waiting.tryAcquire()) throw new Busy();
         try {
             if (!atOnce.tryAcquire(PATIENCE_SECONDS, TimeUnit.SECONDS)) throw new Busy();
+            long begun = System.nanoTime();
             try {
                 return work.run();
             } finally {
+                rest(System.nanoTime() - begun);
                 atOnce.release();
             }
         } catch (InterruptedException stopping) {
