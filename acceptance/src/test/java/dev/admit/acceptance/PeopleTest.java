@@ -210,6 +210,8 @@ class PeopleTest {
         Seen third = again.get(Visitor.asking(demo, "berth-desk", pkce, "openid", "acr_values", "urn:admit:acr:2")).send("/harbour/sign-in", "email", email, "password", "four plain words here");
         assertThat(third.send("/harbour/second-factor", "code", recovery.group(1)).text()).as("a recovery code opens once").contains("does not fit");
         assertThat(again.get("/harbour/factor").text()).as("whoever has the password alone cannot put another in its place").contains("Type the six digits");
+        assertThat(again.get("/harbour/profile").text()).as("nor see the profile").contains("Second factor").doesNotContain("Home quay");
+        assertThat(in(Visitor.asking(demo, "berth-desk", pkce, "openid"), email).text()).as("nor go on to a client, whatever it asks for").contains("Type the six digits");
         for (int i = 0; i < 10; i++) third.send("/harbour/second-factor", "code", "00000" + i);
         assertThat(third.send("/harbour/second-factor", "code", "123456").status()).as("ten wrong ones an hour").isEqualTo(429);
         assertThat(demo.admit("person", "reset", email, "--factor").out()).contains("no second factor any more");
@@ -277,6 +279,23 @@ class PeopleTest {
     }
 
     // Profiles.
+
+    @Test void aClientSendsAPersonToOneTaskAndGetsThemBack() throws Exception {
+        String email = added("sent-to-task", "");
+        String desk = demo.ready().path("clients").path("berth-desk").path("client_id").asString();
+        String back = "client_id=" + desk + "&back=" + Wire.encoded("http://127.0.0.1:9495/back") + "&state=s7";
+        Visitor person = new Visitor(demo);
+        Seen page = person.get("/harbour/profile?" + back).send("/harbour/sign-in", "email", email, "password", "four plain words here");
+        assertThat(page.text()).contains("Your profile").contains("Back to Berth desk");
+        Seen done = page.send("/harbour/profile", "field-name", "Sent", "field-home_quay", "North");
+        assertThat(done.location()).startsWith("http://127.0.0.1:9495/back?outcome=changed&state=s7&iss=");
+        assertThat(page.send("/harbour/profile", "field-name", "Sent", "field-home_quay", "North").parameter("outcome")).isEqualTo("unchanged");
+        Seen password = person.get("/harbour/password?" + back).send("/harbour/password", "password", "four plain words here", "new-password", "other plain words here");
+        assertThat(password.parameter("outcome")).isEqualTo("changed");
+        Seen elsewhere = person.get("/harbour/profile?client_id=" + desk + "&back=" + Wire.encoded("http://evil.example/"));
+        assertThat(elsewhere.body()).as("no open redirect").doesNotContain("evil.example");
+        assertThat(elsewhere.send("/harbour/profile", "field-name", "Sent", "client_id", desk, "back", "http://evil.example/").location()).isEmpty();
+    }
 
     @Test void aPersonEditsOnlyWhatIsTheirsAndTheNextTokenSaysIt() throws Exception {
         String email = added("edits-profile", "");
@@ -346,6 +365,45 @@ class PeopleTest {
         in(here, email);
         assertThat(here.get("/gullwing/profile").text()).as("signed in at one issuer is not signed in at another").contains("Sign in").contains("Gullwing Lines");
         assertThat(here.get("/gullwing/sign-in").send("/gullwing/sign-in", "email", email, "password", "four plain words here").text()).contains("do not fit");
+    }
+
+    @Test void whatPeopleAreAskedCanBeAnsweredForEveryone() throws Exception {
+        JsonNode made = operator.harbour("POST", "/clients", "{\"name\":\"asks-identity\",\"kind\":\"native\",\"redirect_uris\":[\"http://127.0.0.1/back\"],\"identity_scopes\":[\"openid\",\"email\"]}").json();
+        String id = made.path("now").path("client_id").asString();
+        String email = added("asked-once", "");
+        String asking = Visitor.asking(demo, "pilot-tablet", Pkce.make(), "openid email", "client_id", id);
+        assertThat(in(asking, email).text()).contains("See your e-mail address");
+        assertThat(demo.admit("approval", "identity", "asks-identity").exitCode()).isZero();
+        Pkce pkce = Pkce.make();
+        Seen back = in(Visitor.asking(demo, "pilot-tablet", pkce, "openid email", "client_id", id), email);
+        String token = Wire.form(demo.ready().path("issuers").path("harbour").asString() + "/token", null, "grant_type=authorization_code&code=%s&redirect_uri=%s&code_verifier=%s&client_id=%s"
+                .formatted(Wire.encoded(back.parameter("code")), Wire.encoded("http://127.0.0.1:53123/back"), pkce.verifier(), id)).json().path("access_token").asString();
+        String userInfo = demo.ready().path("issuers").path("harbour").asString() + "/userinfo";
+        assertThat(Wire.call("GET", userInfo, token).status()).isEqualTo(200);
+        assertThat(demo.admit("approval", "identity", "asks-identity", "--withdraw").exitCode()).isZero();
+        assertThat(Wire.call("GET", userInfo, token).status()).as("taken back: refused with the next request").isEqualTo(401);
+        assertThat(in(asking, email).text()).contains("See your e-mail address");
+    }
+
+    private static Seen in(String asking, String email) throws Exception {
+        return new Visitor(demo).get(asking).send("/harbour/sign-in", "email", email, "password", "four plain words here");
+    }
+
+    @Test void aRefreshTokenThatLiesIdleIsOfNoMoreUse() throws Exception {
+        operator.harbour("POST", "/apis", "{\"name\":\"idle\",\"audience\":\"https://idle.saltmarsh.example\",\"upstream\":\"http://127.0.0.1:9\"}");
+        operator.harbour("POST", "/apis/idle/scopes", "{\"name\":\"idle.read\",\"effect\":\"reads\",\"reach\":\"own\",\"holders\":\"people\",\"approver\":\"person\"}");
+        Wire.Answer minting = operator.harbour("PATCH", "/apis/idle/minting", "{\"refresh_idle\":\"1s\",\"refresh_longest\":\"2s\",\"claims\":[{\"name\":\"rank\",\"expression\":\"person.roles\"}]}");
+        assertThat(minting.status()).as(minting.body()).isEqualTo(200);
+        String id = operator.harbour("POST", "/clients", "{\"name\":\"impatient\",\"kind\":\"native\",\"redirect_uris\":[\"http://127.0.0.1/back\"],\"asks\":[\"idle.read\"]}").json().path("now").path("client_id").asString();
+        String email = added("idles", ",\"roles\":[\"pilot\"]");
+        Pkce pkce = Pkce.make();
+        Seen back = Visitor.approve(in(Visitor.asking(demo, "pilot-tablet", pkce, "idle.read", "client_id", id), email));
+        String token = demo.ready().path("issuers").path("harbour").asString() + "/token";
+        JsonNode first = Wire.form(token, null, "grant_type=authorization_code&code=%s&redirect_uri=%s&code_verifier=%s&client_id=%s"
+                .formatted(Wire.encoded(back.parameter("code")), Wire.encoded("http://127.0.0.1:53123/back"), pkce.verifier(), id)).json();
+        assertThat(Visitor.claims(first.path("access_token").asString()).path("rank").toString()).as("roles are a claim by minting").isEqualTo("[\"pilot\"]");
+        Thread.sleep(1_100);
+        assertThat(Wire.form(token, null, "grant_type=refresh_token&refresh_token=%s&client_id=%s".formatted(first.path("refresh_token").asString(), id)).json().path("error").asString()).isEqualTo("invalid_grant");
     }
 
     @Test void theCommandLineShowsPeople() throws Exception {

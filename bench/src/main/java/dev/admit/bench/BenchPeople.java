@@ -26,7 +26,7 @@ import java.util.Optional;
 
 /** A person, a client that acts for them, and many codes and refresh tokens to be used once each: {@code code-N} and {@code refresh-N}. */
 final class BenchPeople {
-    static final int EACH = 60_000;
+    static final int EACH = 100_000;
     static final String VERIFIER = "v".repeat(43);
     static final String REDIRECT = "http://127.0.0.1/back";
 

@@ -20,6 +20,8 @@ import java.util.regex.Pattern;
 /** What people make of it: codes and refresh tokens against bare commits of the database, and what a flood of sign-ins leaves to the rest. */
 final class PeopleRows {
     private static final int CALLERS = 32;
+    /** Compilers need some ten thousand of these before they cost what they will cost. */
+    private static final int WARMING = 14;
     private static final String FORM = "Content-Type: application/x-www-form-urlencoded\r\n";
     private final double seconds;
     private final int rounds;
@@ -45,7 +47,7 @@ final class PeopleRows {
     }
 
     private void durable(String figure, int port, OtherProcess process, IntFunction<byte[]> requests) throws Exception {
-        Load.run(port, CALLERS, seconds * 2, 200, requests);
+        for (int turn = 0; turn < WARMING; turn++) Load.run(port, CALLERS, seconds, 200, requests);
         double[] rate = new double[rounds];
         double[] floor = new double[rounds];
         double[] cpu = new double[rounds];

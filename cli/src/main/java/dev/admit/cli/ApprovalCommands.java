@@ -14,7 +14,7 @@ import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "approval", description = "What clients ask for, and the answers.", subcommands = {ApprovalCommands.ListAll.class, ApprovalCommands.Ask.class,
-    ApprovalCommands.Give.class, ApprovalCommands.Decline.class, ApprovalCommands.Withdraw.class, ApprovalCommands.Drop.class})
+    ApprovalCommands.Give.class, ApprovalCommands.Decline.class, ApprovalCommands.Withdraw.class, ApprovalCommands.Drop.class, ApprovalCommands.Identity.class})
 final class ApprovalCommands {
 
     @Command(name = "list", description = "List asks with their answers.", footer = {"", "Example: admit approval list --status waiting"})
@@ -82,6 +82,19 @@ final class ApprovalCommands {
 
         @Override public void run() {
             answer("give", new Answer(until, null), "%s may hold %s from its next token on.", "admit token fetch %s --scope %s");
+        }
+    }
+
+    @Command(name = "identity", description = "Say yes for everyone to what a client may learn of people (openid and the like), so that nobody is asked; or take that back.",
+            footer = {"", "Example: admit approval identity berth-desk", "Example: admit approval identity berth-desk --withdraw"})
+    static final class Identity implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "CLIENT") String client;
+        @Option(names = "--withdraw", description = "Ask each person again; tokens that lean on it are refused from the next request on.") boolean withdraw;
+
+        @Override public void run() {
+            Admin.Answer<tools.jackson.databind.JsonNode> answer = common.admin().post(common.path("clients", client, "identity", withdraw ? "withdraw" : "give"), java.util.Map.of(), tools.jackson.databind.JsonNode.class);
+            common.say(answer.json(), () -> common.out().done(withdraw ? "Each person is asked whether %s may know of them.".formatted(client) : "Nobody is asked any more whether %s may know of them.".formatted(client), "admit client show " + client));
         }
     }
 

@@ -93,8 +93,8 @@ class PeopleWiring {
         return new FieldRegistration(database, fields, audit, live);
     }
 
-    @Bean Authorize authorize(KnownClients clients, PersonalApprovals personal, Families families, Database database, Audit audit) {
-        return new Authorize(clients, personal, families, database, audit);
+    @Bean Authorize authorize(KnownClients clients, PersonalApprovals personal, Families families, SecondFactor factor, Database database, Audit audit) {
+        return new Authorize(clients, personal, families, factor, database, audit);
     }
 
     @Bean TokensForPerson tokensForPerson(Families families, People people, Sessions sessions, PersonalApprovals personal, Database database) {
@@ -125,8 +125,9 @@ class PeopleWiring {
         return new SignUp(people, registration, codes);
     }
 
-    @Bean DeviceApproval deviceApproval(KnownClients clients, DeviceRequests devices, Families families, PersonalApprovals personal, SlowedGuessing guessing, Database database, Audit audit) {
-        return new DeviceApproval(clients, devices, families, personal, guessing, database, audit);
+    @Bean DeviceApproval deviceApproval(KnownClients clients, DeviceRequests devices, Families families, PersonalApprovals personal, SecondFactor factor, SlowedGuessing guessing, Database database,
+                                        Audit audit) {
+        return new DeviceApproval(clients, devices, families, personal, factor, guessing, database, audit);
     }
 
     @Bean SecondFactor secondFactor(Credentials credentials, Authority.Opened opened, Database database, Audit audit) {

@@ -49,6 +49,9 @@ public final class Withdrawal {
         /** Every token that leans on this approval; does nothing for one that was never given. */
         void approval(Approval approval);
 
+        /** Every token of a client that has a scope. */
+        void scope(String clientId, String scope);
+
         /** Every token of a client. */
         void client(String clientId);
 
@@ -113,6 +116,11 @@ public final class Withdrawal {
                 touched.add(approval.clientId());
                 if (approval.status() != Approval.Status.GIVEN) return;
                 ended.add(new Revocation(new Revocation.Meant.OfClient(approval.clientId(), Optional.of(approval.scopeName())), cutOff.order(), dropAt));
+            }
+
+            @Override public void scope(String clientId, String scope) {
+                touched.add(clientId);
+                ended.add(new Revocation(new Revocation.Meant.OfClient(clientId, Optional.of(scope)), cutOff.order(), dropAt));
             }
 
             @Override public void forget(String clientId) {

@@ -22,6 +22,7 @@ import dev.admit.core.family.IssuedCode;
 import dev.admit.core.minting.MintingInForce;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.SecretHash;
+import dev.admit.core.signin.SecondFactor;
 import dev.admit.core.signin.SignedIn;
 import java.time.Duration;
 import java.time.Instant;
@@ -41,13 +42,15 @@ public final class Authorize {
     private final PersonalApprovals personal;
     private final Families families;
     private final Transactions transactions;
+    private final SecondFactor factor;
     private final Audit audit;
 
-    public Authorize(KnownClients clients, PersonalApprovals personal, Families families, Transactions transactions, Audit audit) {
+    public Authorize(KnownClients clients, PersonalApprovals personal, Families families, SecondFactor factor, Transactions transactions, Audit audit) {
         this.clients = clients;
         this.personal = personal;
         this.families = families;
         this.transactions = transactions;
+        this.factor = factor;
         this.audit = audit;
     }
 
@@ -135,9 +138,8 @@ public final class Authorize {
         return approve(request, issuer, who, said, decision);
     }
 
-    /** Demanded by the issuer, the client, a role of the person, or the request. */
-    private static boolean needsSecondFactor(AuthorizationRequest request, IssuerInForce issuer, SignedIn who) {
-        return issuer.issuer().rules().people().secondFactor() || request.client().client().people().secondFactor() || request.wantsSecondFactor() || issuer.roleNeedsSecondFactor(who.person());
+    private boolean needsSecondFactor(AuthorizationRequest request, IssuerInForce issuer, SignedIn who) {
+        return request.wantsSecondFactor() || factor.isNeeded(who.person(), issuer, request.client().client());
     }
 
     private Step approve(AuthorizationRequest request, IssuerInForce issuer, SignedIn who, Optional<Said> said, Decision.Builder decision) {

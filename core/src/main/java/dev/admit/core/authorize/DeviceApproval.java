@@ -18,6 +18,7 @@ import dev.admit.core.family.DeviceRequest;
 import dev.admit.core.family.DeviceRequests;
 import dev.admit.core.family.Families;
 import dev.admit.core.family.Family;
+import dev.admit.core.signin.SecondFactor;
 import dev.admit.core.signin.SignedIn;
 import java.util.List;
 import java.util.Map;
@@ -29,15 +30,17 @@ public final class DeviceApproval {
     private final DeviceRequests devices;
     private final Families families;
     private final PersonalApprovals personal;
+    private final SecondFactor factor;
     private final SlowedGuessing guessing;
     private final Transactions transactions;
     private final Audit audit;
 
-    public DeviceApproval(KnownClients clients, DeviceRequests devices, Families families, PersonalApprovals personal, SlowedGuessing guessing, Transactions transactions, Audit audit) {
+    public DeviceApproval(KnownClients clients, DeviceRequests devices, Families families, PersonalApprovals personal, SecondFactor factor, SlowedGuessing guessing, Transactions transactions, Audit audit) {
         this.clients = clients;
         this.devices = devices;
         this.families = families;
         this.personal = personal;
+        this.factor = factor;
         this.guessing = guessing;
         this.transactions = transactions;
         this.audit = audit;
@@ -65,9 +68,8 @@ public final class DeviceApproval {
     }
 
     /** Whether the person needs a second factor before they answer. */
-    public static boolean needsSecondFactor(Waiting waiting, IssuerInForce issuer, SignedIn who) {
-        return !who.session().hasSecondFactor()
-                && (issuer.issuer().rules().people().secondFactor() || waiting.client().client().people().secondFactor() || issuer.roleNeedsSecondFactor(who.person()));
+    public boolean needsSecondFactor(Waiting waiting, IssuerInForce issuer, SignedIn who) {
+        return !who.session().hasSecondFactor() && factor.isNeeded(who.person(), issuer, waiting.client().client());
     }
 
     /** @param shown the scopes that stood on the page. @return whether it was the answer: somebody may have been quicker */

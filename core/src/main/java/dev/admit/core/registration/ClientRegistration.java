@@ -153,7 +153,7 @@ public final class ClientRegistration {
 
     /** An administrator says yes for everyone to what a client may learn of people, or takes that back: then each person is asked. */
     public Change<Client> giveIdentity(Issuer issuer, String named, boolean given, Actor by) {
-        Change<Client> change = transactions.inOne(() -> {
+        Change<Client> change = withdrawal.revoking(revoke -> {
             Optional<Client> found = clients.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("client", named);
             Client old = found.get();
@@ -161,6 +161,7 @@ public final class ClientRegistration {
             if (old.people().identityGiven() == given) return Change.made(old, "It was so before.");
             Client changed = old.identityGiven(given);
             clients.update(changed);
+            if (!given) old.identityScopes().forEach(scope -> revoke.scope(old.id(), scope));
             audit.changed(by, issuer.id(), given ? "client.identity-given" : "client.identity-withdrawn", changed.name(), old, changed);
             return Change.made(changed);
         });

@@ -4,6 +4,7 @@ import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Transactions;
+import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
@@ -13,6 +14,7 @@ import dev.admit.core.key.SigningFault;
 import dev.admit.core.person.Credentials;
 import dev.admit.core.person.Person;
 import dev.admit.core.person.TimeCode;
+import dev.admit.core.registry.Client;
 import dev.admit.core.registry.SecretHash;
 import java.security.SecureRandom;
 import java.time.Duration;
@@ -51,6 +53,16 @@ public final class SecondFactor {
 
     public boolean has(Person person) {
         return credentials.seed(person.id()).isPresent();
+    }
+
+    /** Whether a person must show one for a client: the issuer, the client or one of their roles says so, or they have set one up. */
+    public boolean isNeeded(Person person, IssuerInForce issuer, Client client) {
+        return client.people().secondFactor() || isNeeded(person, issuer);
+    }
+
+    /** The same, for their own pages. */
+    public boolean isNeeded(Person person, IssuerInForce issuer) {
+        return issuer.issuer().rules().people().secondFactor() || issuer.roleNeedsSecondFactor(person) || has(person);
     }
 
     public int recoveryCodesLeft(Person person) {

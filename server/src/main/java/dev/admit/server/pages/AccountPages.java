@@ -6,6 +6,7 @@ import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.clientauth.KnownClients;
+import dev.admit.core.key.MasterKey;
 import dev.admit.core.person.Person;
 import dev.admit.core.person.ProfileField;
 import dev.admit.core.registry.Client;
@@ -39,8 +40,10 @@ class AccountPages {
     private final Sessions sessions;
     private final SignIn signIn;
     private final SecondFactor factor;
+    private final SecondFactorPages factorPages;
+    private final MasterKey masterKey;
 
-    AccountPages(Visits visits, Render render, PersonRegistration people, PersonalApprovals approvals, KnownClients clients, Sessions sessions, SignIn signIn, SecondFactor factor) {
+    AccountPages(Visits visits, Render render, PersonRegistration people, PersonalApprovals approvals, KnownClients clients, Sessions sessions, SignIn signIn, SecondFactor factor, SecondFactorPages factorPages, MasterKey masterKey) {
         this.visits = visits;
         this.render = render;
         this.people = people;
@@ -49,6 +52,8 @@ class AccountPages {
         this.sessions = sessions;
         this.signIn = signIn;
         this.factor = factor;
+        this.factorPages = factorPages;
+        this.masterKey = masterKey;
     }
 
     /** @param value as it is, or as it was just typed */
@@ -62,7 +67,12 @@ class AccountPages {
     }
 
     private void show(String issuer, HttpServletRequest request, HttpServletResponse response, Own page) throws IOException {
-        visits.show(issuer, request, response, visit -> signedIn(visit, page));
+        visits.show(issuer, request, response, visit -> {
+            Optional<AccountTask> task = AccountTask.read(visit, clients);
+            String last = request.getRequestURI().substring(request.getRequestURI().lastIndexOf('/') + 1);
+            if (visit.person().isEmpty() && task.isPresent()) Visits.redirect(visit, visit.path("sign-in?flow=" + task.get().flow(last, visit.decision().at()).sealed(masterKey, visit.issuer().url())));
+            else signedIn(visit, page);
+        });
     }
 
     private void post(String issuer, HttpServletRequest request, HttpServletResponse response, Own page) throws IOException {
@@ -71,7 +81,11 @@ class AccountPages {
 
     private void signedIn(Visit visit, Own page) throws IOException {
         if (visit.person().isEmpty()) Visits.redirect(visit, visit.path("sign-in"));
-        else page.on(visit, visit.person().get());
+        // Who has a second factor, or has to, shows it before a password alone opens their own pages.
+        else if (!visit.person().get().session().hasSecondFactor() && factor.isNeeded(visit.person().get().person(), visit.issuer())) {
+            String flow = AccountTask.read(visit, clients).map(task -> task.flow("profile", visit.decision().at()).sealed(masterKey, visit.issuer().url())).orElse("");
+            factorPages.ask(visit, flow, visit.person().get(), Optional.empty(), Optional.empty());
+        } else page.on(visit, visit.person().get());
     }
 
     @GetMapping("/{issuer}/profile")
@@ -86,7 +100,11 @@ class AccountPages {
             // An empty field is not in the form as it is read; on this page it means that the value is taken away.
             for (ProfileField field : people.fieldsOf(visit.issuer().issuer())) if (field.editable() && !field.name().equals("name")) wanted.putIfAbsent(field.name(), "");
             switch (people.editProfile(visit.issuer().issuer(), who.person(), wanted, actor(visit, who))) {
-                case Change.Made<Person> made -> profile(visit, made.value(), made.value().profile(), Map.of(), true, 200);
+                case Change.Made<Person> made -> {
+                    Optional<AccountTask> task = AccountTask.read(visit, clients);
+                    if (task.isPresent()) Visits.redirect(visit, task.get().returning(visit, made.value().version() == who.person().version() ? "unchanged" : "changed"));
+                    else profile(visit, made.value(), made.value().profile(), Map.of(), true, 200);
+                }
                 case Change.Invalid<Person>(List<FieldFault> faults) -> {
                     Map<String, String> byField = new LinkedHashMap<>();
                     faults.forEach(fault -> byField.put(fault.pointer().substring("/profile/".length()), "Expected " + fault.expected() + ". " + fault.mend()));
@@ -103,7 +121,17 @@ class AccountPages {
             String value = values.getOrDefault(field.name(), person.profile().getOrDefault(field.name(), ""));
             if (field.editable() || !value.isEmpty()) lines.add(new FieldLine(field, value, faults.getOrDefault(field.name(), "")));
         }
-        render.page(visit, status, "profile", Map.of("person", person, "lines", lines, "saved", saved, "hasFactor", factor.has(person), "codesLeft", factor.recoveryCodesLeft(person)), Optional.empty());
+        page(visit, status, "profile", new LinkedHashMap<>(Map.of("person", person, "lines", lines, "saved", saved, "hasFactor", factor.has(person), "codesLeft", factor.recoveryCodesLeft(person))));
+    }
+
+    /** With the way back, where a client sent the person here. */
+    private void page(Visit visit, int status, String template, Map<String, Object> values) throws IOException {
+        Optional<AccountTask> task = AccountTask.read(visit, clients);
+        task.ifPresent(it -> {
+            values.put("task", it);
+            values.put("leave", it.returning(visit, "unchanged"));
+        });
+        render.page(visit, status, template, values, task.map(AccountTask::back));
     }
 
     @GetMapping("/{issuer}/approvals")
@@ -150,7 +178,7 @@ class AccountPages {
 
     @GetMapping("/{issuer}/password")
     void password(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
-        show(issuer, request, response, (visit, who) -> render.page(visit, "password", Map.of("person", who.person())));
+        show(issuer, request, response, (visit, who) -> page(visit, 200, "password", new LinkedHashMap<>(Map.of("person", who.person()))));
     }
 
     @PostMapping("/{issuer}/password")
@@ -158,19 +186,19 @@ class AccountPages {
         post(issuer, request, response, (visit, who) -> {
             if (signIn.byPassword(visit.issuer().issuer(), who.person().email(), visit.form().one("password").orElse(""), visit.decision()).isEmpty()) {
                 visits.decided(visit, 401);
-                render.page(visit, 401, "password", Map.of("person", who.person(), "fault", "This is not your present password."), Optional.empty());
+                page(visit, 401, "password", new LinkedHashMap<>(Map.of("person", who.person(), "fault", "This is not your present password.")));
                 return;
             }
             Change<Person> change = people.setPassword(visit.issuer().issuer(), who.person(), new PersonRegistration.ChosenPassword(visit.form().one("new-password").orElse("")), actor(visit, who));
             if (change instanceof Change.Invalid<Person>(List<FieldFault> faults)) {
-                render.page(visit, 422, "password", Map.of("person", who.person(), "newFault", faults.getFirst().mend()), Optional.empty());
+                page(visit, 422, "password", new LinkedHashMap<>(Map.of("person", who.person(), "newFault", faults.getFirst().mend())));
                 return;
             }
             // Signed out everywhere, they are signed in again here, with the strength they had.
             SignIn.Begun begun = signIn.begin(visit.issuer().issuer(), who.person(), visit.browser(), who.session().methods(), visit.decision().at());
             visits.give(visit.issuer(), begun.cookie(), visit.response());
             visits.decided(visit, 303);
-            Visits.redirect(visit, visit.path("profile"));
+            Visits.redirect(visit, AccountTask.read(visit, clients).map(task -> task.returning(visit, "changed")).orElse(visit.path("profile")));
         });
     }
 

@@ -62,7 +62,7 @@ class DevicePages {
         SignedIn who = visit.person().get();
         Optional<DeviceApproval.Waiting> waiting = approval.waiting(request.get(), visit.issuer(), who, visit.decision());
         if (waiting.isEmpty()) render.message(visit, 400, "This device cannot be approved", "Its client was switched off or removed.");
-        else if (DeviceApproval.needsSecondFactor(waiting.get(), visit.issuer(), who)) secondFactor.ask(visit, flow, who, Optional.empty(), Optional.empty());
+        else if (approval.needsSecondFactor(waiting.get(), visit.issuer(), who)) secondFactor.ask(visit, flow, who, Optional.empty(), Optional.empty());
         else show(visit, flow, who, waiting.get());
     }
 
@@ -87,7 +87,7 @@ class DevicePages {
             Optional<DeviceRequest> found = flow.flatMap(it -> approval.find(it.userCode(), visit.issuer(), visit.decision()));
             Optional<SignedIn> who = visit.person();
             Optional<DeviceApproval.Waiting> waiting = found.isEmpty() || who.isEmpty() ? Optional.empty() : approval.waiting(found.get(), visit.issuer(), who.get(), visit.decision());
-            if (waiting.isEmpty() || DeviceApproval.needsSecondFactor(waiting.get(), visit.issuer(), who.get())) {
+            if (waiting.isEmpty() || approval.needsSecondFactor(waiting.get(), visit.issuer(), who.get())) {
                 render.message(visit, 400, "This page is no longer good", "The code ran out, or was answered. Begin again on the device.");
                 return;
             }

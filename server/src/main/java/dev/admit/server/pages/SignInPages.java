@@ -85,6 +85,7 @@ class SignInPages {
     static void onwards(Visit visit, SignedIn who, MasterKey masterKey) {
         Optional<Flow> flow = Flow.open(visit.form().one("flow"), masterKey, visit.issuer().url(), visit.decision().at());
         if (flow.isEmpty()) Visits.redirect(visit, visit.path("profile"));
+        else if (AccountTask.pathOf(flow.get()).isPresent()) Visits.redirect(visit, visit.path(AccountTask.pathOf(flow.get()).get()));
         else if (!flow.get().userCode().isEmpty()) Visits.redirect(visit, visit.path("device?user_code=" + flow.get().userCode()));
         else Visits.redirect(visit, visit.path("continue?flow=" + flow.get().with(who.session().id()).sealed(masterKey, visit.issuer().url())));
     }
