@@ -6,7 +6,6 @@ import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.clientauth.KnownClients;
-import dev.admit.core.key.MasterKey;
 import dev.admit.core.person.Person;
 import dev.admit.core.person.ProfileField;
 import dev.admit.core.registry.Client;
@@ -41,9 +40,9 @@ class AccountPages {
     private final SignIn signIn;
     private final SecondFactor factor;
     private final SecondFactorPages factorPages;
-    private final MasterKey masterKey;
+    private final Flows flows;
 
-    AccountPages(Visits visits, Render render, PersonRegistration people, PersonalApprovals approvals, KnownClients clients, Sessions sessions, SignIn signIn, SecondFactor factor, SecondFactorPages factorPages, MasterKey masterKey) {
+    AccountPages(Visits visits, Render render, PersonRegistration people, PersonalApprovals approvals, KnownClients clients, Sessions sessions, SignIn signIn, SecondFactor factor, SecondFactorPages factorPages, Flows flows) {
         this.visits = visits;
         this.render = render;
         this.people = people;
@@ -53,7 +52,7 @@ class AccountPages {
         this.signIn = signIn;
         this.factor = factor;
         this.factorPages = factorPages;
-        this.masterKey = masterKey;
+        this.flows = flows;
     }
 
     /** @param value as it is, or as it was just typed */
@@ -70,7 +69,7 @@ class AccountPages {
         visits.show(issuer, request, response, visit -> {
             Optional<AccountTask> task = AccountTask.read(visit, clients);
             String last = request.getRequestURI().substring(request.getRequestURI().lastIndexOf('/') + 1);
-            if (visit.person().isEmpty() && task.isPresent()) Visits.redirect(visit, visit.path("sign-in?flow=" + task.get().flow(last, visit.decision().at()).sealed(masterKey, visit.issuer().url())));
+            if (visit.person().isEmpty() && task.isPresent()) Visits.redirect(visit, visit.path("sign-in?flow=" + flows.sealed(visit, task.get().flow(last, visit.decision().at()))));
             else signedIn(visit, page);
         });
     }
@@ -83,7 +82,7 @@ class AccountPages {
         if (visit.person().isEmpty()) Visits.redirect(visit, visit.path("sign-in"));
         // Who has a second factor, or has to, shows it before a password alone opens their own pages.
         else if (!visit.person().get().session().hasSecondFactor() && factor.isNeeded(visit.person().get().person(), visit.issuer())) {
-            String flow = AccountTask.read(visit, clients).map(task -> task.flow("profile", visit.decision().at()).sealed(masterKey, visit.issuer().url())).orElse("");
+            String flow = AccountTask.read(visit, clients).map(task -> flows.sealed(visit, task.flow("profile", visit.decision().at()))).orElse("");
             factorPages.ask(visit, flow, visit.person().get(), Optional.empty(), Optional.empty());
         } else page.on(visit, visit.person().get());
     }

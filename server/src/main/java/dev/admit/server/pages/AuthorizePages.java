@@ -6,7 +6,6 @@ import dev.admit.core.authorize.Authorize.Step;
 import dev.admit.core.authorize.RequestParameters;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.grant.FormParameters;
-import dev.admit.core.key.MasterKey;
 import dev.admit.core.signin.SignedIn;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
@@ -30,15 +29,15 @@ class AuthorizePages {
     private final Authorize authorize;
     private final ApprovePage approvePage;
     private final SecondFactorPages secondFactor;
-    private final MasterKey masterKey;
+    private final Flows flows;
 
-    AuthorizePages(Visits visits, Render render, Authorize authorize, ApprovePage approvePage, SecondFactorPages secondFactor, MasterKey masterKey) {
+    AuthorizePages(Visits visits, Render render, Authorize authorize, ApprovePage approvePage, SecondFactorPages secondFactor, Flows flows) {
         this.visits = visits;
         this.render = render;
         this.authorize = authorize;
         this.approvePage = approvePage;
         this.secondFactor = secondFactor;
-        this.masterKey = masterKey;
+        this.flows = flows;
     }
 
     @GetMapping("/{issuer}/authorize")
@@ -66,7 +65,7 @@ class AuthorizePages {
     @GetMapping("/{issuer}/continue")
     void onwards(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
         visits.show(issuer, request, response, visit -> {
-            Optional<Flow> flow = Flow.open(visit.form().one("flow"), masterKey, visit.issuer().url(), visit.decision().at());
+            Optional<Flow> flow = flows.of(visit);
             if (flow.isEmpty()) tooOld(visit);
             else go(visit, flow.get(), Optional.empty());
         });
@@ -75,7 +74,7 @@ class AuthorizePages {
     @PostMapping("/{issuer}/choose")
     void chosen(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
         visits.post(issuer, request, response, visit -> {
-            Optional<Flow> flow = Flow.open(visit.form().one("flow"), masterKey, visit.issuer().url(), visit.decision().at());
+            Optional<Flow> flow = flows.of(visit);
             if (flow.isEmpty()) tooOld(visit);
             else go(visit, flow.get().with(visit.form().one("session").orElse("")), Optional.empty());
         });
@@ -84,7 +83,7 @@ class AuthorizePages {
     @PostMapping("/{issuer}/approve")
     void answered(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
         visits.post(issuer, request, response, visit -> {
-            Optional<Flow> flow = Flow.open(visit.form().one("flow"), masterKey, visit.issuer().url(), visit.decision().at());
+            Optional<Flow> flow = flows.of(visit);
             if (flow.isEmpty()) tooOld(visit);
             else go(visit, flow.get(), Optional.of(new Authorize.Said(visit.form().one("answer").filter("yes"::equals).isPresent(), visit.form().all("shown"))));
         });
@@ -104,19 +103,15 @@ class AuthorizePages {
             }
             case Step.Answer(AuthorizationRequest.Reply reply, Map<String, String> parameters) -> answer(visit, reply, parameters);
             case Step.SignIn(AuthorizationRequest request, boolean create, Optional<SignedIn> again) -> {
-                String sealed = sealed(visit, flow);
+                String sealed = flows.sealed(visit, flow);
                 if (create) Visits.redirect(visit, visit.path("sign-up?flow=" + sealed));
                 else SignInPages.form(render, visit, sealed, request, again, Optional.empty());
             }
             case Step.Choose(AuthorizationRequest request, List<SignedIn> people) ->
-                    render.page(visit, 200, "choose", Map.of("flow", sealed(visit, flow), "client", request.client().client(), "people", people), Optional.of(request.reply().redirectUri()));
-            case Step.SecondFactor(AuthorizationRequest request, SignedIn who) -> secondFactor.ask(visit, sealed(visit, flow.with(who.session().id())), who, Optional.of(request.reply().redirectUri()), Optional.empty());
-            case Step.Approve(AuthorizationRequest request, SignedIn who, var rights) -> approvePage.show(visit, sealed(visit, flow.with(who.session().id())), request, who, rights);
+                    render.page(visit, 200, "choose", Map.of("flow", flows.sealed(visit, flow), "client", request.client().client(), "people", people), Optional.of(request.reply().redirectUri()));
+            case Step.SecondFactor(AuthorizationRequest request, SignedIn who) -> secondFactor.ask(visit, flows.sealed(visit, flow.with(who.session().id())), who, Optional.of(request.reply().redirectUri()), Optional.empty());
+            case Step.Approve(AuthorizationRequest request, SignedIn who, var rights) -> approvePage.show(visit, flows.sealed(visit, flow.with(who.session().id())), request, who, rights);
         }
-    }
-
-    private String sealed(Visit visit, Flow flow) {
-        return flow.sealed(masterKey, visit.issuer().url());
     }
 
     private void answer(Visit visit, AuthorizationRequest.Reply reply, Map<String, String> parameters) throws IOException {

@@ -2,7 +2,6 @@ package dev.admit.server.pages;
 
 import dev.admit.core.authorize.DeviceApproval;
 import dev.admit.core.family.DeviceRequest;
-import dev.admit.core.key.MasterKey;
 import dev.admit.core.signin.SignedIn;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
@@ -22,14 +21,14 @@ class DevicePages {
     private final Render render;
     private final DeviceApproval approval;
     private final SecondFactorPages secondFactor;
-    private final MasterKey masterKey;
+    private final Flows flows;
 
-    DevicePages(Visits visits, Render render, DeviceApproval approval, SecondFactorPages secondFactor, MasterKey masterKey) {
+    DevicePages(Visits visits, Render render, DeviceApproval approval, SecondFactorPages secondFactor, Flows flows) {
         this.visits = visits;
         this.render = render;
         this.approval = approval;
         this.secondFactor = secondFactor;
-        this.masterKey = masterKey;
+        this.flows = flows;
     }
 
     @GetMapping("/{issuer}/device")
@@ -54,7 +53,7 @@ class DevicePages {
             code(visit, typed.length() > 20 ? "" : typed, status, Optional.of(status == 429 ? "Too many codes that none shows came from here. Wait a minute." : "No device shows this code now. Check it, or begin again on the device."));
             return;
         }
-        String flow = Flow.ofDevice(request.get().userCode(), visit.decision().at()).sealed(masterKey, visit.issuer().url());
+        String flow = flows.sealed(visit, Flow.ofDevice(request.get().userCode(), visit.decision().at()));
         if (visit.person().isEmpty()) {
             Visits.redirect(visit, visit.path("sign-in?flow=" + flow));
             return;
@@ -83,7 +82,7 @@ class DevicePages {
     @PostMapping("/{issuer}/device/answer")
     void answered(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
         visits.post(issuer, request, response, visit -> {
-            Optional<Flow> flow = Flow.open(visit.form().one("flow"), masterKey, visit.issuer().url(), visit.decision().at());
+            Optional<Flow> flow = flows.of(visit);
             Optional<DeviceRequest> found = flow.flatMap(it -> approval.find(it.userCode(), visit.issuer(), visit.decision()));
             Optional<SignedIn> who = visit.person();
             Optional<DeviceApproval.Waiting> waiting = found.isEmpty() || who.isEmpty() ? Optional.empty() : approval.waiting(found.get(), visit.issuer(), who.get(), visit.decision());

@@ -5,7 +5,6 @@ import com.google.zxing.EncodeHintType;
 import com.google.zxing.WriterException;
 import com.google.zxing.common.BitMatrix;
 import com.google.zxing.qrcode.QRCodeWriter;
-import dev.admit.core.key.MasterKey;
 import dev.admit.core.signin.SecondFactor;
 import dev.admit.core.signin.SignIn;
 import dev.admit.core.signin.SignedIn;
@@ -28,14 +27,14 @@ class SecondFactorPages {
     private final Render render;
     private final SecondFactor factor;
     private final SignIn signIn;
-    private final MasterKey masterKey;
+    private final Flows flows;
 
-    SecondFactorPages(Visits visits, Render render, SecondFactor factor, SignIn signIn, MasterKey masterKey) {
+    SecondFactorPages(Visits visits, Render render, SecondFactor factor, SignIn signIn, Flows flows) {
         this.visits = visits;
         this.render = render;
         this.factor = factor;
         this.signIn = signIn;
-        this.masterKey = masterKey;
+        this.flows = flows;
     }
 
     /** The page that is next for a person who needs a second factor now. */
@@ -109,14 +108,14 @@ class SecondFactorPages {
             SignIn.Begun begun = signIn.begin(visit.issuer().issuer(), who.get().person(), visit.browser(), List.of("pwd", "otp", "mfa"), visit.decision().at());
             visits.give(visit.issuer(), begun.cookie(), visit.response());
             visits.decided(visit, 200);
-            String next = Flow.open(visit.form().one("flow"), masterKey, visit.issuer().url(), visit.decision().at())
-                    .map(flow -> visit.path("continue?flow=" + flow.with(begun.signedIn().session().id()).sealed(masterKey, visit.issuer().url()))).orElse(visit.path("profile"));
+            String next = flows.of(visit)
+                    .map(flow -> visit.path("continue?flow=" + flows.sealed(visit, flow.with(begun.signedIn().session().id())))).orElse(visit.path("profile"));
             render.page(visit, 200, "recovery-codes", Map.of("codes", codes.get(), "next", next), Optional.empty());
         });
     }
 
     private Optional<String> leadsTo(Visit visit) {
-        return Flow.open(visit.form().one("flow"), masterKey, visit.issuer().url(), visit.decision().at()).flatMap(Flow::leadsTo);
+        return flows.leadsTo(visit);
     }
 
     /** Which of the people in this browser. */
@@ -128,7 +127,7 @@ class SecondFactorPages {
     private void strengthen(Visit visit, SignedIn who) {
         SignIn.Begun begun = signIn.begin(visit.issuer().issuer(), who.person(), visit.browser(), List.of("pwd", "otp", "mfa"), visit.decision().at());
         visits.give(visit.issuer(), begun.cookie(), visit.response());
-        SignInPages.onwards(visit, begun.signedIn(), masterKey);
+        SignInPages.onwards(visit, begun.signedIn(), flows);
     }
 
     /** The path of a picture for a camera: one square for each dark module. No picture file is needed, and no script. */

@@ -2,7 +2,6 @@ package dev.admit.server.pages;
 
 import dev.admit.core.authorize.AuthorizationRequest;
 import dev.admit.core.clientauth.KnownClients;
-import dev.admit.core.key.MasterKey;
 import dev.admit.core.person.Person;
 import dev.admit.core.signin.SignIn;
 import dev.admit.core.signin.SignedIn;
@@ -25,14 +24,14 @@ class SignInPages {
     private final Render render;
     private final SignIn signIn;
     private final KnownClients clients;
-    private final MasterKey masterKey;
+    private final Flows flows;
 
-    SignInPages(Visits visits, Render render, SignIn signIn, KnownClients clients, MasterKey masterKey) {
+    SignInPages(Visits visits, Render render, SignIn signIn, KnownClients clients, Flows flows) {
         this.visits = visits;
         this.render = render;
         this.signIn = signIn;
         this.clients = clients;
-        this.masterKey = masterKey;
+        this.flows = flows;
     }
 
     /** The form, for a client. */
@@ -55,7 +54,7 @@ class SignInPages {
             values.put("flow", visit.form().one("flow").orElse(""));
             values.put("email", "");
             values.put("again", false);
-            render.page(visit, 200, "sign-in", values, Flow.open(visit.form().one("flow"), masterKey, visit.issuer().url(), visit.decision().at()).flatMap(Flow::leadsTo));
+            render.page(visit, 200, "sign-in", values, flows.leadsTo(visit));
         });
     }
 
@@ -78,16 +77,16 @@ class SignInPages {
     private void begin(Visit visit, Person person) {
         SignIn.Begun begun = signIn.begin(visit.issuer().issuer(), person, visit.browser(), List.of("pwd"), visit.decision().at());
         visits.give(visit.issuer(), begun.cookie(), visit.response());
-        onwards(visit, begun.signedIn(), masterKey);
+        onwards(visit, begun.signedIn(), flows);
     }
 
     /** To where the person wanted to go: back into the flow, as the one who just signed in, or to their own pages. */
-    static void onwards(Visit visit, SignedIn who, MasterKey masterKey) {
-        Optional<Flow> flow = Flow.open(visit.form().one("flow"), masterKey, visit.issuer().url(), visit.decision().at());
+    static void onwards(Visit visit, SignedIn who, Flows flows) {
+        Optional<Flow> flow = flows.of(visit);
         if (flow.isEmpty()) Visits.redirect(visit, visit.path("profile"));
         else if (AccountTask.pathOf(flow.get()).isPresent()) Visits.redirect(visit, visit.path(AccountTask.pathOf(flow.get()).get()));
         else if (!flow.get().userCode().isEmpty()) Visits.redirect(visit, visit.path("device?user_code=" + flow.get().userCode()));
-        else Visits.redirect(visit, visit.path("continue?flow=" + flow.get().with(who.session().id()).sealed(masterKey, visit.issuer().url())));
+        else Visits.redirect(visit, visit.path("continue?flow=" + flows.sealed(visit, flow.get().with(who.session().id()))));
     }
 
     private void refused(Visit visit, String email) throws IOException {
@@ -97,7 +96,7 @@ class SignInPages {
         values.put("flow", visit.form().one("flow").orElse(""));
         values.put("email", email.length() > 200 ? "" : email);
         values.put("again", false);
-        Optional<Flow> flow = Flow.open(visit.form().one("flow"), masterKey, visit.issuer().url(), visit.decision().at());
+        Optional<Flow> flow = flows.of(visit);
         flow.flatMap(Flow::clientId).flatMap(clients::find).ifPresent(client -> values.put("client", client.client()));
         values.put("fault", switch (status) {
             case 429 -> "Too many tries came from here. Wait a minute, and try again.";

@@ -2,7 +2,6 @@ package dev.admit.server.pages;
 
 import dev.admit.core.change.Change;
 import dev.admit.core.change.FieldFault;
-import dev.admit.core.key.MasterKey;
 import dev.admit.core.person.Person;
 import dev.admit.core.signin.PersonRegistration;
 import dev.admit.core.signin.SignIn;
@@ -26,14 +25,14 @@ class SignUpPages {
     private final Render render;
     private final SignUp signUp;
     private final SignIn signIn;
-    private final MasterKey masterKey;
+    private final Flows flows;
 
-    SignUpPages(Visits visits, Render render, SignUp signUp, SignIn signIn, MasterKey masterKey) {
+    SignUpPages(Visits visits, Render render, SignUp signUp, SignIn signIn, Flows flows) {
         this.visits = visits;
         this.render = render;
         this.signUp = signUp;
         this.signIn = signIn;
-        this.masterKey = masterKey;
+        this.flows = flows;
     }
 
     @GetMapping("/{issuer}/sign-up")
@@ -67,7 +66,7 @@ class SignUpPages {
                 case Change.Made<Person>(Person person, List<String> notes) -> {
                     SignIn.Begun begun = signIn.begin(visit.issuer().issuer(), person, visit.browser(), List.of("pwd"), visit.decision().at());
                     visits.give(visit.issuer(), begun.cookie(), visit.response());
-                    SignInPages.onwards(visit, begun.signedIn(), masterKey);
+                    SignInPages.onwards(visit, begun.signedIn(), flows);
                 }
                 case Change.Invalid<Person>(List<FieldFault> faults) -> {
                     Map<String, String> byField = new LinkedHashMap<>();
@@ -122,7 +121,7 @@ class SignUpPages {
         List<AccountPages.FieldLine> lines = signUp.fields(visit.issuer().issuer()).stream()
                 .map(field -> new AccountPages.FieldLine(field, typed.getOrDefault(field.name(), ""), faults.getOrDefault(field.name(), ""))).toList();
         render.page(visit, status, "sign-up-details", Map.of("flow", visit.form().one("flow").orElse(""), "mailed", mailed, "lines", lines, "faults", faults, "code", visit.form().one("code").orElse("")),
-                Flow.open(visit.form().one("flow"), masterKey, visit.issuer().url(), visit.decision().at()).flatMap(Flow::leadsTo));
+                flows.leadsTo(visit));
     }
 
     private void password(Visit visit, String mailed, boolean sent, Map<String, String> faults, int status) throws IOException {
