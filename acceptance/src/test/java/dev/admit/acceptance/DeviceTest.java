@@ -57,6 +57,30 @@ class DeviceTest {
         assertThat(poll(device, kiosk).json().path("error").asString()).isEqualTo("access_denied");
     }
 
+    @Test void aPictureOfTheAddressCanBeShown() throws Exception {
+        JsonNode device = begin("tides.read");
+        Seen picture = new Visitor(demo).get("/harbour/device/picture?user_code=" + device.path("user_code").asString());
+        assertThat(picture.header("Content-Type")).isEqualTo("image/svg+xml");
+        assertThat(read(picture.body())).isEqualTo(device.path("verification_uri_complete").asString());
+        assertThat(new Visitor(demo).get("/harbour/device/picture?user_code=%3Cscript%3E").status()).isEqualTo(400);
+    }
+
+    /** What a camera makes of it. */
+    private static String read(String svg) throws Exception {
+        int size = Integer.parseInt(svg.replaceAll("(?s).*viewBox=\"0 0 (\\d+) .*", "$1"));
+        int scale = 8;
+        java.awt.image.BufferedImage image = new java.awt.image.BufferedImage(size * scale, size * scale, java.awt.image.BufferedImage.TYPE_INT_RGB);
+        java.awt.Graphics2D graphics = image.createGraphics();
+        graphics.setColor(java.awt.Color.WHITE);
+        graphics.fillRect(0, 0, size * scale, size * scale);
+        graphics.setColor(java.awt.Color.BLACK);
+        java.util.regex.Matcher dark = java.util.regex.Pattern.compile("M(\\d+) (\\d+)h1v1").matcher(svg);
+        while (dark.find()) graphics.fillRect(Integer.parseInt(dark.group(1)) * scale, Integer.parseInt(dark.group(2)) * scale, scale, scale);
+        int[] pixels = image.getRGB(0, 0, image.getWidth(), image.getHeight(), null, 0, image.getWidth());
+        return new com.google.zxing.qrcode.QRCodeReader().decode(new com.google.zxing.BinaryBitmap(new com.google.zxing.common.HybridBinarizer(
+                new com.google.zxing.RGBLuminanceSource(image.getWidth(), image.getHeight(), pixels)))).getText();
+    }
+
     @ParameterizedTest(name = "{0}")
     @CsvSource(delimiter = '|', textBlock = """
             unknown scope     | client_id=KIOSK&scope=tides.burn | invalid_scope

@@ -94,7 +94,12 @@ class DatabaseTest {
             Issuer issuer = new SqliteIssuers(database).named("harbour").orElseThrow();
             assertThat(issuer.rules()).isEqualTo(IssuerRules.USUAL);
             assertThat(new SqliteApis(database).named("iss_1", "tides").orElseThrow().minting()).isEqualTo(Minting.USUAL);
+            database.update("UPDATE api SET minting = ?", "{\"lifetime\":\"PT5M\",\"format\":\"jwt\",\"claims\":[],\"exceptions\":[{\"name\":\"n\",\"clients\":[\"buoy\"],\"tags\":[],\"grantTypes\":[],\"lifetime\":\"PT1M\",\"format\":null,\"without\":[]}]}");
+            Minting older = new SqliteApis(database).named("iss_1", "tides").orElseThrow().minting();
+            assertThat(older.refreshLongest()).as("what was written before there were refresh tokens").isEqualTo(Minting.USUAL.refreshLongest());
+            assertThat(older.exceptions().getFirst().refreshIdle()).isEmpty();
             Client client = new SqliteClients(database).named("iss_1", "buoy").orElseThrow();
+            assertThat(client.people()).isEqualTo(Client.People.USUAL);
             assertThat(client.enabled()).isFalse();
             assertThat(client.addresses()).isEqualTo(Client.Addresses.NONE);
             assertThat(client.mayUse("client_credentials")).isTrue();

@@ -40,6 +40,26 @@ class DevicePages {
         });
     }
 
+    /** A picture of the address with the code in it, for the device to show beside the code (RFC 8628 §3.3.1). Any code gives one, so that it tells nobody which are good. */
+    @GetMapping("/{issuer}/device/picture")
+    void picture(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
+        visits.show(issuer, request, response, visit -> {
+            String code = DeviceRequest.typed(visit.form().one("user_code").orElse(""));
+            if (code.length() != 8) {
+                render.message(visit, 400, "No picture of this", "Give user_code, with the eight letters that the device got.");
+                return;
+            }
+            SecondFactorPages.Picture it = SecondFactorPages.picture(visit.issuer().url() + "/device?user_code=" + DeviceRequest.shown(code));
+            byte[] svg = "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 %1$d %1$d\" shape-rendering=\"crispEdges\"><path fill=\"#fff\" d=\"M0 0h%1$dv%1$dH0z\"/><path d=\"%2$s\"/></svg>".formatted(it.size(), it.path())
+                    .getBytes(java.nio.charset.StandardCharsets.UTF_8);
+            response.setContentType("image/svg+xml");
+            response.setHeader("X-Content-Type-Options", "nosniff");
+            response.setHeader("Content-Security-Policy", "default-src 'none'");
+            response.setContentLength(svg.length);
+            response.getOutputStream().write(svg);
+        });
+    }
+
     @PostMapping("/{issuer}/device")
     void typed(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
         visits.post(issuer, request, response, visit -> go(visit, visit.form().one("user_code").orElse("")));
