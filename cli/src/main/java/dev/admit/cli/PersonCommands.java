@@ -62,7 +62,7 @@ final class PersonCommands {
                     out.line("Signed in %s from %s, %s".formatted(Output.when(session.signedInAt(), common.now()), session.from(), Output.plain(session.agent())));
                 }
                 it.approved().stream().collect(Collectors.groupingBy(PersonView.Approved::client, LinkedHashMap::new, Collectors.mapping(PersonView.Approved::scope, Collectors.joining(" "))))
-                        .forEach((client, scopes) -> out.line("Approved for %s: %s".formatted(client, scopes)));
+                        .forEach((holder, names) -> out.line("Approved for %s: %s".formatted(holder, names)));
                 out.done(it.enabled() ? "They may sign in." : "They may not sign in.", it.hasPassword() ? null : "admit person reset %s --password".formatted(it.email()));
             });
         }
