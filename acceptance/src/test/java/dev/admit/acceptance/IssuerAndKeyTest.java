@@ -76,7 +76,9 @@ class IssuerAndKeyTest {
 
     private static List<String> states(Place place) throws Exception {
         List<String> states = new ArrayList<>();
-        place.send("GET", "/keys", null).json().path("items").forEach(key -> states.add(key.path("state").asString()));
+        place.send("GET", "/keys", null).json().path("items").forEach(key -> {
+            if (key.path("purpose").asString().equals("access")) states.add(key.path("state").asString());
+        });
         return states;
     }
 
@@ -91,6 +93,18 @@ class IssuerAndKeyTest {
         assertThat(place.send("POST", "/keys", "{\"alg\":\"RS256\"}").json().path("reason").asString()).isEqualTo("rule");
         assertThat(place.send("DELETE", "/keys/" + upcoming.path("kid").asString(), null).status()).as("harmless: it signed nothing").isEqualTo(200);
         assertThat(states(place)).containsExactly("removed", "active");
+    }
+
+    @Test void keysForIdTokensHaveALifeOfTheirOwn() throws Exception {
+        Place place = Place.made("keys-identity");
+        String metadata = demo.authority() + "/keys-identity/.well-known/openid-configuration";
+        assertThat(Wire.get(metadata).json().path("id_token_signing_alg_values_supported").toString()).isEqualTo("[\"RS256\",\"ES256\"]");
+        JsonNode next = place.send("POST", "/keys?confirm=keys-identity", "{\"purpose\":\"identity\",\"alg\":\"PS256\",\"after\":\"0s\"}").json().path("now");
+        assertThat(next.path("purpose").asString()).isEqualTo("identity");
+        assertThat(Wire.get(metadata).json().path("id_token_signing_alg_values_supported").toString()).isEqualTo("[\"PS256\",\"ES256\"]");
+        assertThat(states(place)).as("those for access tokens go on").containsExactly("active");
+        assertThat(place.call(place.token())).isEqualTo(200);
+        assertThat(place.send("POST", "/keys", "{\"purpose\":\"both\"}").status()).isEqualTo(422);
     }
 
     @Test void aKeyTakenOutTakesItsTokensWithItAtOnce() throws Exception {
