@@ -30,7 +30,7 @@ public final class Bench {
         this.rounds = rounds;
     }
 
-    /** {@code [SECONDS-A-TURN [ROUNDS [gateway|token|people|scale]]]} */
+    /** {@code [SECONDS-A-TURN [ROUNDS [gateway|token|people|scale|clients]]]} */
     public static void main(String[] args) throws Exception {
         new Bench(args.length > 0 ? Double.parseDouble(args[0]) : 3, args.length > 1 ? Integer.parseInt(args[1]) : 7).run(args.length > 2 ? args[2] : "");
     }
@@ -55,7 +55,7 @@ public final class Bench {
                     new PeopleRows(seconds, rounds).print(admit.port(), admit.gatewayPort(), admit.process(), admit.tablet(), tokenRequest(), Load.request("GET", "/tides/north-quay", "Authorization: Bearer " + admit.token(0) + "\r\n", ""));
                 }
                 System.out.printf("%nResident after load, -Xmx256m: %d MiB%n%n", admit.process().residentMiB());
-                if (only.isEmpty() || only.equals("scale")) scaleRows(admit, upstreamPort);
+                if (only.isEmpty() || only.equals("scale") || only.equals("clients")) scaleRows(admit, upstreamPort, only.equals("clients"));
             }
         }
     }
@@ -106,15 +106,16 @@ public final class Bench {
     }
 
     /** The same request with many routes and many clients beside it, against few. */
-    private void scaleRows(Service small, int upstreamPort) throws Exception {
+    private void scaleRows(Service small, int upstreamPort, boolean clientsAlone) throws Exception {
         System.out.println("| figure | many, 1/s | few, 1/s | ratio | many, CPU µs | few, CPU µs | more CPU µs |");
         System.out.println("| --- | --- | --- | --- | --- | --- | --- |");
         byte[] few = Load.request("GET", "/tides/x", "Authorization: Bearer " + small.token(0) + "\r\n", "");
-        try (Service routes = Service.start(upstreamPort, 10_000, 100)) {
+        if (!clientsAlone) try (Service routes = Service.start(upstreamPort, 10_000, 100)) {
             byte[] many = Load.request("GET", "/tides/x", "Authorization: Bearer " + routes.token(0) + "\r\n", "");
             row("gateway, 10,000 routes against 1", new Side(routes.gatewayPort(), routes.process(), 200, n -> many), new Side(small.gatewayPort(), small.process(), 200, n -> few));
         }
-        try (Service clients = Service.start(upstreamPort, 1, 100_000)) {
+        // As the launcher starts it: how many clients are remembered goes by the heap.
+        try (Service clients = Service.start(upstreamPort, 1, 100_000, "-Xmx512m")) {
             row("token endpoint, 100,000 clients against 100, each as likely", new Side(clients.port(), clients.process(), 200, n -> anyClient(100_000)),
                     new Side(small.port(), small.process(), 200, n -> anyClient(100)));
         }
@@ -184,9 +185,13 @@ public final class Bench {
         private static final HttpClient CLIENT = HttpClient.newHttpClient();
 
         static Service start(int upstreamPort, int routes, int clients) throws IOException {
+            return start(upstreamPort, routes, clients, "-Xmx256m");
+        }
+
+        static Service start(int upstreamPort, int routes, int clients, String heap) throws IOException {
             int port = freePort();
             int gatewayPort = freePort();
-            OtherProcess process = OtherProcess.start(Subject.class, List.of("-Xmx256m"), port, gatewayPort, upstreamPort, routes, clients);
+            OtherProcess process = OtherProcess.start(Subject.class, List.of(heap), port, gatewayPort, upstreamPort, routes, clients);
             String tablet = process.line();
             if (!process.line().equals("ready")) throw new IOException("the service did not start");
             return new Service(process, port, gatewayPort, tablet);
