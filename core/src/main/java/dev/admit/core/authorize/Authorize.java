@@ -164,10 +164,14 @@ public final class Authorize {
             return refuse(mayNot ? "person-may" : "approval", mayNot ? Reason.PERSON_MAY_NOT : Reason.ADMINISTRATOR_HAS_NOT_APPROVED,
                     mayNot ? "a person with a role that has the scope" : "an administrator's approval", String.join(" ", mayNot ? rights.notTheirs() : rights.forAdministrator()),
                     mayNot ? Mend.of("Have the person given the role.", "admit person change %s --role ROLE".formatted(who.person().email())).by("an administrator")
-                            : Mend.of("An administrator must approve it for this client.", "admit approval give %s %s".formatted(request.client().client().name(), rights.forAdministrator().getFirst())).by("an administrator"),
+                            : Mend.of("An administrator must approve it for this client.", giving(request.client().client().name(), rights.forAdministrator().getFirst())).by("an administrator"),
                     request, issuer, decision);
         }
         return code(request, issuer, who, rights, decision);
+    }
+
+    private static String giving(String client, String scope) {
+        return IdentityScopes.isOne(scope) ? "admit approval identity " + client : "admit approval give %s %s".formatted(client, scope);
     }
 
     private EffectiveRights rights(AuthorizationRequest request, IssuerInForce issuer, SignedIn who, Instant now) {

@@ -42,7 +42,9 @@ public record EffectiveRights(List<Scope> given, List<String> identity, List<Str
         Instant until = Instant.MAX;
         for (String name : requested) {
             if (IdentityScopes.isOne(name)) {
-                if (client.client().people().identityGiven() || approved.contains(name)) identity.add(name);
+                boolean mayThemselves = !IdentityScopes.needsAdministrator(name);
+                if (client.client().people().identityGiven() || mayThemselves && approved.contains(name)) identity.add(name);
+                else if (!mayThemselves) forAdministrator.add(name);
                 else toApprove.add(name);
                 continue;
             }

@@ -31,6 +31,11 @@ public final class IdentityScopes {
         return WORDS.containsKey(scope);
     }
 
+    /** Whether only an administrator may approve it, for everyone: a client that somebody registered must not run Admit because one who may was asked on a page. */
+    public static boolean needsAdministrator(String scope) {
+        return scope.equals(RunningRights.SCOPE);
+    }
+
     /** What approving means, for the person. */
     public static String words(String scope) {
         return WORDS.get(scope);

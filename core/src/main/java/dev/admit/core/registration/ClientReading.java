@@ -4,6 +4,7 @@ import com.nimbusds.jose.jwk.JWK;
 import com.nimbusds.jose.jwk.JWKSet;
 import com.nimbusds.jose.jwk.OctetSequenceKey;
 import dev.admit.core.authorize.IdentityScopes;
+import dev.admit.core.authorize.IdentityScopes;
 import dev.admit.core.change.Fields;
 import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.registry.Client;
@@ -48,17 +49,26 @@ final class ClientReading {
         Client.Proof proof = readProof(wanted, kind, old);
         Client.Addresses addresses = new ClientAddresses(fields, kind, issuer.rules().developmentAddresses())
                 .read(wanted.redirects(), wanted.origins(), old.addresses());
+        List<String> identity = readIdentity(wanted, kind, old);
         return new Client(old.id(), issuer.id(), name, kind, readTexts(wanted, name, old.texts()), proof, addresses, readGrantTypes(wanted, kind, old),
-                readIdentity(wanted, kind, old), readPeople(wanted, kind, old.people()), old.enabled(), old.version() + 1, old.createdAt());
+                identity, readPeople(wanted, kind, old.people(), identityStaysGiven(old, name, identity, addresses)), old.enabled(), old.version() + 1, old.createdAt());
     }
 
-    private Client.People readPeople(ClientRegistration.Wanted wanted, ClientKind kind, Client.People old) {
+    /** What an administrator approved was these scopes and, where a client runs Admit with them, these addresses. */
+    private boolean identityStaysGiven(Client old, String name, List<String> identity, Client.Addresses addresses) {
+        if (!old.people().identityGiven()) return false;
+        boolean same = old.identityScopes().containsAll(identity) && (addresses.equals(old.addresses()) || identity.stream().noneMatch(IdentityScopes::needsAdministrator));
+        if (!same) fields.note("What it may know of people was approved for what it was before. Approve it again with: admit approval identity " + name);
+        return same;
+    }
+
+    private Client.People readPeople(ClientRegistration.Wanted wanted, ClientKind kind, Client.People old, boolean identityGiven) {
         boolean secondFactor = wanted.secondFactor() == null ? old.secondFactor() : wanted.secondFactor();
         Optional<SigningAlgorithm> algorithm = wanted.idTokenAlg() == null ? old.idTokenAlg()
                 : wanted.idTokenAlg().isBlank() ? Optional.empty() : fields.word("/id_token_alg", wanted.idTokenAlg(), SigningAlgorithm.class, null);
         List<String> afterSignOut = wanted.afterSignOut() == null ? old.afterSignOut()
                 : new ClientAddresses(fields, kind, issuer.rules().developmentAddresses()).readAfterSignOut(wanted.afterSignOut());
-        return new Client.People(old.identityGiven(), secondFactor, algorithm, afterSignOut);
+        return new Client.People(identityGiven, secondFactor, algorithm, afterSignOut);
     }
 
     private Client.Texts readTexts(ClientRegistration.Wanted wanted, String name, Client.Texts old) {
