@@ -21,7 +21,7 @@ class RunningByPeopleTest {
 
     @BeforeAll static void start() throws Exception {
         demo = Running.demo();
-        for (String name : new String[] {"corin", "edda", "nell", "junia"}) TOKENS.put(name, Visitor.tokens(demo, "admit-command-line", name, "openid admit:run").path("access_token").asString());
+        for (String name : new String[] {"corin", "edda", "nell", "tobias"}) TOKENS.put(name, Visitor.tokens(demo, "admit-command-line", name, "openid admit:run").path("access_token").asString());
     }
 
     private static Wire.Answer send(String who, String method, String path, String body) throws Exception {
@@ -36,7 +36,7 @@ class RunningByPeopleTest {
             edda  | GET    | /issuers/harbour/clients            | -                      | 200
             nell  | GET    | /issuers/harbour/clients            | -                      | 200
             nell  | GET    | /issuers/harbour/audit              | -                      | 200
-            junia | GET    | /issuers/harbour/clients            | -                      | 403
+            tobias | GET    | /issuers/harbour/clients            | -                      | 403
             nell  | POST   | /issuers/harbour/apis               | {"name":"by-nell"}     | 403
             edda  | POST   | /issuers/harbour/clients            | {"name":"by-edda"}     | 201
             edda  | PATCH  | /issuers/harbour/people/nell.draper@saltmarsh.example | {"running":"administrator"} | 403

@@ -93,7 +93,7 @@ final class Subject {
                 Client.Addresses.NONE, Optional.empty(), List.of(), Client.People.USUAL, true, 1, now));
         clients.insert(new ClientSecret("sec_bench_" + n, id, "first", SecretHash.of("secret-" + n), now, Optional.of(now.plus(Duration.ofDays(1))), Optional.empty()));
         authority.part(Approvals.class).insert(new Approval("ap_bench_" + n, issuer.id(), id, scope.id(), scope.name(), Approval.Status.GIVEN, now, "bench",
-                Optional.of(now), Optional.of("bench"), Optional.empty(), "", 1));
+                Optional.of(now), Optional.of("bench"), Optional.empty(), "", false, 1));
     }
 
     private static <T> T made(Change<T> change) {

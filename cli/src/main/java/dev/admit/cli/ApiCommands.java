@@ -42,7 +42,7 @@ final class ApiCommands {
             Admin.Answer<ApiView> answer = common.admin().get(common.path("apis", name), ApiView.class);
             ApiView it = answer.value();
             common.say(answer.json(), () -> {
-                common.out().fields("API", it.name(), "Title", it.title(), "Audience", it.audience(), "Upstream", it.upstream(), "Id", it.id(),
+                common.out().fields("API", it.name(), "Title", it.title(), "Audience", it.audience(), "Upstream", it.upstream(), "Owners", String.join(", ", it.owners()), "Id", it.id(),
                         "Secrets", String.join(", ", it.secrets().stream().map(secret -> "%s (%s), ends %s".formatted(secret.label(), secret.id(), Output.relative(secret.expiresAt(), common.now()))).toList()),
                         "Made", Output.when(it.createdAt(), common.now()));
                 List<ScopeView> scopes = common.admin().list(common.path("apis", name, "scopes"), ScopeView.class, 1000);

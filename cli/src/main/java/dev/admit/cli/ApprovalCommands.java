@@ -4,7 +4,6 @@ import dev.admit.contract.Answer;
 import dev.admit.contract.ApprovalView;
 import dev.admit.contract.AskWanted;
 import dev.admit.contract.Changed;
-import dev.admit.contract.ClientView;
 import java.util.List;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -21,9 +20,12 @@ final class ApprovalCommands {
     static final class ListAll implements Runnable {
         @Mixin Common common;
         @Option(names = "--status", paramLabel = "WORD", description = "waiting, given, declined, withdrawn or expired.") String status;
+        @Option(names = "--client", paramLabel = "CLIENT", description = "Only what this one asks for.") String client;
+        @Option(names = "--scope", paramLabel = "SCOPE", description = "Only asks for this one.") String scope;
+        @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.") int most = 1000;
 
         @Override public void run() {
-            List<ApprovalView> all = common.admin().list(common.path("approvals") + (status == null ? "" : "?status=" + Http.encoded(status)), ApprovalView.class, 1000);
+            List<ApprovalView> all = common.admin().list(common.path("approvals") + Http.query("status", status, "client", client, "scope", scope), ApprovalView.class, most);
             common.say(all, () -> {
                 if (all.isEmpty()) common.out().done(status == null ? "Nobody asks for anything." : "Nothing is " + status + ".", null);
                 else common.out().table(List.of("STATUS", "CLIENT", "SCOPE", "ASKED", "ANSWER", "UNTIL"), all.stream().map(it -> List.of(Output.mark(it.status()), it.client(), it.scope(),
@@ -40,9 +42,9 @@ final class ApprovalCommands {
         @Parameters(index = "1", paramLabel = "SCOPE") String scope;
 
         ApprovalView find() {
-            ClientView it = common.admin().get(common.path("clients", client), ClientView.class).value();
-            return it.asks().stream().filter(ask -> ask.scope().equals(scope)).findFirst().orElseThrow(() -> new Failure(Failure.REFUSED,
-                    "%s does not ask for %s. It can, with: admit approval ask %s %s".formatted(it.name(), scope, it.name(), scope)));
+            // By what is asked, not by the client: whoever answers for an API sees the asks for it, and not every client.
+            List<ApprovalView> asks = common.admin().list(common.path("approvals") + Http.query("client", client, "scope", scope), ApprovalView.class, 1);
+            return asks.stream().findFirst().orElseThrow(() -> new Failure(Failure.REFUSED, "%s does not ask for %s. It can, with: admit approval ask %s %s".formatted(client, scope, client, scope)));
         }
 
         void answer(String verb, Answer answer, String now, String next) {

@@ -38,10 +38,15 @@ final class ClientCommands {
             common.say(all, () -> {
                 if (all.isEmpty()) common.out().done("No client here.", "admit client add NAME --ask SCOPE");
                 else common.out().table(List.of("CLIENT", "CLIENT ID", "KIND", "MAY HOLD", "TO DO"), all.stream().map(it -> List.of(it.name(), it.clientId(), it.kind(),
-                        it.asks().stream().filter(ask -> ask.status().equals("given")).map(ApprovalView::scope).collect(Collectors.joining(" ")),
+                        it.asks().stream().filter(ask -> ask.status().equals("given") || "each person".equals(ask.waitsFor())).map(ApprovalView::scope).collect(Collectors.joining(" ")),
                         it.missing().isEmpty() ? "" : it.missing().size() + " to do")).toList(), 3);
             });
         }
+    }
+
+    private static String owner(ClientView it) {
+        if (it.owners().isEmpty()) return it.owner().isEmpty() ? "nobody" : it.owner();
+        return (it.owner() + " " + (it.owner().isEmpty() ? "" : "– ") + String.join(", ", it.owners())).strip();
     }
 
     @Command(name = "show", description = "Show a client: what it may do, and what it still lacks to work.", footer = {"", "Example: admit client show tide-buoy-07"})
@@ -56,7 +61,7 @@ final class ClientCommands {
                 Output out = common.out();
                 out.fields("Client", it.name(), "Title", it.title(), "Description", it.description(), "Client id", it.clientId(), "Kind", it.kind(), "Switched", it.enabled() ? "on" : "off",
                         "Proves itself", "by " + it.authMethod() + (it.assertionAlg() == null ? "" : ", " + it.assertionAlg()), "Keys", it.jwksUri() != null ? "at " + it.jwksUri() : it.jwks() != null ? "given" : "",
-                        "May use", it.grantTypes().isEmpty() ? "no grant type" : String.join(", ", it.grantTypes()), "Owner", it.owner().isEmpty() ? "nobody" : it.owner(), "Contacts", String.join(", ", it.contacts()),
+                        "May use", it.grantTypes().isEmpty() ? "no grant type" : String.join(", ", it.grantTypes()), "Owner", owner(it), "Contacts", String.join(", ", it.contacts()),
                         "Links", String.join(" ", it.links()), "Tags", String.join(" ", it.tags()), "Redirects", String.join(" ", it.redirectUris()), "Origins", String.join(" ", it.origins()),
                         "Of a person", String.join(" ", it.identityScopes()), "Token endpoint", it.tokenEndpoint(), "Made", Output.when(it.createdAt(), common.now()));
                 out.line("");

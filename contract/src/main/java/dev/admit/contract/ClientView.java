@@ -8,6 +8,8 @@ import java.util.Map;
 /**
  * A client.
  *
+ * @param owner          who answers for it, in words; may be empty
+ * @param owners         the addresses of the people who do, and so may change it
  * @param grantTypes     that it may use
  * @param identityScopes which of the issuer's own scopes it may ask a person for
  * @param jwks           its public keys, where they were given; else null, as jwks_uri
@@ -20,7 +22,7 @@ import java.util.Map;
  * @param remarks        what is worth a second look
  */
 public record ClientView(@JsonProperty("client_id") String clientId, String name, String title, String description, String kind,
-        @JsonProperty("auth_method") String authMethod, String owner, List<String> contacts, List<String> links, List<String> tags,
+        @JsonProperty("auth_method") String authMethod, String owner, List<String> owners, List<String> contacts, List<String> links, List<String> tags,
         @JsonProperty("redirect_uris") List<String> redirectUris, List<String> origins, @JsonProperty("grant_types") List<String> grantTypes,
         @JsonProperty("identity_scopes") List<String> identityScopes, Map<String, Object> jwks, @JsonProperty("jwks_uri") String jwksUri,
         @JsonProperty("assertion_alg") String assertionAlg, @JsonProperty("identity_given") boolean identityGiven,

@@ -2,9 +2,13 @@ package dev.admit.demo;
 
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
+import dev.admit.core.owner.NameOwners;
+import dev.admit.core.owner.Owned;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
 import dev.admit.core.person.TimeCode;
+import dev.admit.core.registry.Apis;
+import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.signin.PersonRegistration;
@@ -15,6 +19,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
 
 /** The people of the harbour and of its neighbour. Each start gives them other passwords, which stand in the ready file alone. */
 final class DemoPeople {
@@ -22,18 +27,22 @@ final class DemoPeople {
     private static final String[] WORDS = {"anchor", "beacon", "buoy", "cable", "cormorant", "deck", "eider", "ferry", "gannet", "harrier", "inlet", "jetty", "keel", "lantern", "mooring", "oar",
         "pilot", "plover", "quay", "rigging", "rudder", "samphire", "shoal", "skiff", "sluice", "tern", "tide", "wharf", "winch", "yawl"};
 
-    /** @param running at Admit itself, or null */
-    private record Known(String issuer, String email, String name, List<String> roles, String running, Map<String, String> more, boolean factor) {}
+    /** @param running at Admit itself, or null, @param ownsApi or null, @param ownsClient or null */
+    private record Known(String issuer, String email, String name, List<String> roles, String running, Map<String, String> more, boolean factor, String ownsApi, String ownsClient) {
+        Known(String issuer, String email, String name, List<String> roles, String running, Map<String, String> more) {
+            this(issuer, email, name, roles, running, more, false, null, null);
+        }
+    }
 
     private static final List<Known> ALL = List.of(
-            new Known("harbour", "corin.ashby@saltmarsh.example", "Corin Ashby", List.of(), "administrator", Map.of(), false),
-            new Known("harbour", "edda.lorne@saltmarsh.example", "Edda Lorne", List.of(), "operator", Map.of(), false),
-            new Known("harbour", "nell.draper@saltmarsh.example", "Nell Draper", List.of(), "auditor", Map.of(), false),
-            new Known("harbour", "isolde.marrin@saltmarsh.example", "Isolde Marrin", List.of("harbour-master"), null, Map.of("home_quay", "North"), false),
-            new Known("harbour", "tobias.wren@saltmarsh.example", "Tobias Wren", List.of("pilot"), null, Map.of("licence_no", "PL-2041", "home_quay", "Fish Quay"), false),
-            new Known("harbour", "ama.keld@saltmarsh.example", "Ama Keld", List.of("customs-officer"), null, Map.of("firm", "Saltmarsh Customs"), true),
-            new Known("harbour", "junia.hale@saltmarsh.example", "Junia Hale", List.of(), null, Map.of(), false),
-            new Known("gullwing", "perrin.voss@gullwing.example", "Perrin Voss", List.of(), null, Map.of(), false));
+            new Known("harbour", "corin.ashby@saltmarsh.example", "Corin Ashby", List.of(), "administrator", Map.of()),
+            new Known("harbour", "edda.lorne@saltmarsh.example", "Edda Lorne", List.of(), "operator", Map.of()),
+            new Known("harbour", "nell.draper@saltmarsh.example", "Nell Draper", List.of(), "auditor", Map.of()),
+            new Known("harbour", "isolde.marrin@saltmarsh.example", "Isolde Marrin", List.of("harbour-master"), null, Map.of("home_quay", "North"), false, "berths", null),
+            new Known("harbour", "tobias.wren@saltmarsh.example", "Tobias Wren", List.of("pilot"), null, Map.of("licence_no", "PL-2041", "home_quay", "Fish Quay")),
+            new Known("harbour", "ama.keld@saltmarsh.example", "Ama Keld", List.of("customs-officer"), null, Map.of("firm", "Saltmarsh Customs"), true, null, null),
+            new Known("harbour", "junia.hale@saltmarsh.example", "Junia Hale", List.of(), null, Map.of(), false, null, "quayside-board"),
+            new Known("gullwing", "perrin.voss@gullwing.example", "Perrin Voss", List.of(), null, Map.of()));
 
     private final Authority authority;
 
@@ -57,6 +66,7 @@ final class DemoPeople {
         profile.put("name", known.name());
         Person person = made(before.isPresent() ? registration.setPassword(issuer, before.get(), chosen, Actor.ADMIT)
                 : registration.add(issuer, new PersonRegistration.Wanted(known.email(), profile, known.roles(), known.running()), Optional.of(chosen), Actor.ADMIT));
+        if (before.isEmpty()) nameOwner(known, issuer, person);
         String seed = null;
         if (known.factor()) {
             byte[] fresh = TimeCode.newSeed();
@@ -64,6 +74,12 @@ final class DemoPeople {
             seed = TimeCode.base32(fresh);
         }
         return new ReadyFile.OnePerson(known.issuer(), known.email(), password, seed, known.roles());
+    }
+
+    private void nameOwner(Known known, Issuer issuer, Person person) {
+        Optional<Owned> api = Optional.ofNullable(known.ownsApi()).flatMap(it -> authority.part(Apis.class).named(issuer.id(), it)).map(Owned::of);
+        Optional<Owned> client = Optional.ofNullable(known.ownsClient()).flatMap(it -> authority.part(Clients.class).named(issuer.id(), it)).map(Owned::of);
+        Stream.concat(api.stream(), client.stream()).forEach(owned -> made(authority.part(NameOwners.class).name(issuer, person.id(), owned, Actor.ADMIT)));
     }
 
     private static String password() {

@@ -90,7 +90,7 @@ final class Harbour {
     /** What people changed since stays; only addresses and secrets are new. */
     private void refresh(Issuer harbour, Map<String, String> secrets) {
         Map<String, Setup.ApiPart> apis = new LinkedHashMap<>();
-        upstreams.forEach((api, url) -> apis.put(api, new Setup.ApiPart(null, null, null, url.toString(), null, null, null)));
+        upstreams.forEach((api, url) -> apis.put(api, Setup.ApiPart.at(url.toString())));
         Map<String, Setup.ClientPart> clients = new LinkedHashMap<>();
         for (String name : setup.clients().keySet()) {
             Optional<Client> client = authority.part(Clients.class).named(harbour.id(), name);
@@ -101,7 +101,7 @@ final class Harbour {
             if (secrets.containsKey(name)) forgetSecrets(authority, harbour, client.get());
             String jwks = name.equals("customs-sync") ? customs.jwks().toString() : null;
             Setup.SecretPart secret = setup.clients().get(name).secret();
-            clients.put(name, new Setup.ClientPart(null, null, null, null, null, null, null, null, null, null, null, null, null, jwks, null, null, null, null, null, null, secret, null));
+            clients.put(name, Setup.ClientPart.proving(jwks, secret));
         }
         load(new Setup(ISSUER, null, null, null, null, apis, null, clients), secrets);
     }

@@ -1,5 +1,6 @@
 package dev.admit.server;
 
+import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.PersonalApprovals;
 import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
@@ -19,11 +20,19 @@ import dev.admit.core.grant.TokensForPerson;
 import dev.admit.core.mail.MailedCodes;
 import dev.admit.core.mail.Mails;
 import dev.admit.core.mail.SendCode;
+import dev.admit.core.mail.WriteMail;
+import dev.admit.core.owner.NameOwners;
+import dev.admit.core.owner.OwnerRights;
+import dev.admit.core.owner.Owners;
+import dev.admit.core.owner.TellOwners;
 import dev.admit.core.person.Credentials;
 import dev.admit.core.person.PasswordHashing;
 import dev.admit.core.person.People;
 import dev.admit.core.person.ProfileFields;
+import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Roles;
+import dev.admit.core.registry.Scopes;
+import dev.admit.core.route.Routes;
 import dev.admit.core.signin.FieldRegistration;
 import dev.admit.core.signin.PersonRegistration;
 import dev.admit.core.signin.SecondFactor;
@@ -36,6 +45,7 @@ import dev.admit.store.SqliteDeviceRequests;
 import dev.admit.store.SqliteFamilies;
 import dev.admit.store.SqliteMailedCodes;
 import dev.admit.store.SqliteMails;
+import dev.admit.store.SqliteOwners;
 import dev.admit.store.SqlitePeople;
 import dev.admit.store.SqlitePersonalApprovals;
 import dev.admit.store.SqliteProfileFields;
@@ -117,8 +127,28 @@ class PeopleWiring {
         return new SqliteMailedCodes(database);
     }
 
-    @Bean SendCode sendCode(Database database, Mails mails, MailedCodes codes, Authority.Opened opened, Clock clock) {
-        return new SendCode(database, mails, codes, opened.settings().smtp().map(it -> new SmtpPost(it, mails, clock)));
+    @Bean WriteMail writeMail(Database database, Mails mails, Authority.Opened opened, Clock clock) {
+        return new WriteMail(database, mails, opened.settings().smtp().map(it -> new SmtpPost(it, mails, clock)));
+    }
+
+    @Bean SendCode sendCode(WriteMail mail, MailedCodes codes) {
+        return new SendCode(mail, codes);
+    }
+
+    @Bean Owners owners(Database database) {
+        return new SqliteOwners(database);
+    }
+
+    @Bean NameOwners nameOwners(Database database, Owners owners, People people, Audit audit, Clock clock) {
+        return new NameOwners(database, owners, people, audit, clock);
+    }
+
+    @Bean OwnerRights ownerRights(Owners owners, Approvals approvals, Scopes scopes, Routes routes) {
+        return new OwnerRights(owners, approvals, scopes, routes);
+    }
+
+    @Bean TellOwners tellOwners(Owners owners, Apis apis, Scopes scopes, WriteMail mail, Clock clock) {
+        return new TellOwners(owners, apis, scopes, mail, clock);
     }
 
     @Bean SignUp signUp(People people, PersonRegistration registration, SendCode codes) {

@@ -30,6 +30,8 @@ import dev.admit.core.issued.RevokeToken;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SigningKeys;
 import dev.admit.core.person.ProfileFields;
+import dev.admit.core.owner.NameOwners;
+import dev.admit.core.owner.Owners;
 import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registration.IssuerRegistration;
@@ -253,14 +255,14 @@ class Wiring {
     }
 
     @Bean LoadSetup.Records records(Issuers issuers, Apis apis, Scopes scopes, Roles roles, Routes routes, Clients clients, Approvals approvals,
-                                     ProfileFields fields) {
-        return new LoadSetup.Records(issuers, apis, scopes, roles, routes, clients, approvals, fields);
+                                     ProfileFields fields, Owners owners) {
+        return new LoadSetup.Records(issuers, apis, scopes, roles, routes, clients, approvals, fields, owners);
     }
 
     @Bean LoadSetup loadSetup(LoadSetup.Records records, IssuerRegistration issuers, ApiRegistration apis, ScopeRegistration scopes, RoleRegistration roles, MintingRegistration mintings,
-                              RouteRegistration routes, ClientRegistration clients, Approving approving, FieldRegistration fields, Withdrawal withdrawal, LiveConfiguration live, KnownClients directory, BrowserOrigins origins,
-                               Clock clock) {
-        return new LoadSetup(new LoadSetup.UseCases(issuers, apis, scopes, roles, mintings, routes, clients, approving, fields), records, withdrawal, live, () -> {
+                              RouteRegistration routes, ClientRegistration clients, Approving approving, FieldRegistration fields, NameOwners owners, Withdrawal withdrawal, LiveConfiguration live, KnownClients directory,
+                              BrowserOrigins origins, Clock clock) {
+        return new LoadSetup(new LoadSetup.UseCases(issuers, apis, scopes, roles, mintings, routes, clients, approving, fields, owners), records, withdrawal, live, () -> {
             directory.forgetAll();
             origins.refresh();
         }, clock);

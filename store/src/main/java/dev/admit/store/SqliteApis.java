@@ -19,7 +19,8 @@ public final class SqliteApis implements Apis {
     private static final String DELETE = "DELETE FROM api WHERE id = ?";
     private static final String NAMED = "SELECT * FROM api WHERE issuer_id = ? AND (name = ? OR id = ?)";
     private static final String WITH_AUDIENCE = "SELECT * FROM api WHERE issuer_id = ? AND audience = ?";
-    private static final String LIST = "SELECT * FROM api WHERE issuer_id = ? AND name > ? ORDER BY name LIMIT ?";
+    private static final String LIST = """
+            SELECT * FROM api WHERE issuer_id = ?1 AND name > ?2 AND (?3 IS NULL OR id IN (SELECT api_id FROM owner WHERE person_id = ?3)) ORDER BY name LIMIT ?4""";
     private static final String ALL = "SELECT * FROM api";
 
     private static final String INSERT_SECRET = "INSERT INTO api_secret (id, api_id, label, hash, created_at, expires_at) VALUES (?, ?, ?, ?, ?, ?)";
@@ -54,8 +55,8 @@ public final class SqliteApis implements Apis {
         return database.one(WITH_AUDIENCE, SqliteApis::read, issuerId, audience);
     }
 
-    @Override public Page<Api> list(String issuerId, Page.Ask ask) {
-        return Page.of(database.list(LIST, SqliteApis::read, issuerId, ask.after().orElse(""), ask.limit() + 1), ask, Api::name);
+    @Override public Page<Api> list(String issuerId, Optional<String> ownedBy, Page.Ask ask) {
+        return Page.of(database.list(LIST, SqliteApis::read, issuerId, ask.after().orElse(""), ownedBy, ask.limit() + 1), ask, Api::name);
     }
 
     List<Api> all() {

@@ -12,10 +12,10 @@ import java.util.Optional;
 public final class SqliteApprovals implements Approvals {
     private static final String INSERT = """
             INSERT INTO approval (id, issuer_id, client_id, scope_id, scope_name, status, asked_at, asked_by, decided_at, decided_by,
-                                  expires_at, reason, version) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+                                  expires_at, reason, last_word, version) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
             UPDATE approval SET status = ?, asked_at = ?, asked_by = ?, decided_at = ?, decided_by = ?, expires_at = ?, reason = ?,
-                                version = ? WHERE id = ?""";
+                                last_word = ?, version = ? WHERE id = ?""";
     private static final String DELETE = "DELETE FROM approval WHERE id = ?";
     private static final String FIND = "SELECT * FROM approval WHERE issuer_id = ? AND id = ?";
     private static final String OF = "SELECT * FROM approval WHERE client_id = ? AND scope_id = ?";
@@ -28,6 +28,9 @@ public final class SqliteApprovals implements Approvals {
     private static final String LIST = """
             SELECT * FROM approval WHERE issuer_id = ?1 AND (asked_at > ?2 OR asked_at = ?2 AND id > ?3)
               AND (?4 IS NULL OR ?4 = CASE WHEN status = 'given' AND expires_at <= ?5 THEN 'expired' ELSE status END)
+              AND (?7 IS NULL OR client_id = ?7) AND (?8 IS NULL OR scope_name = ?8)
+              AND (?9 IS NULL OR scope_id IN (SELECT scope.id FROM scope JOIN owner ON owner.api_id = scope.api_id WHERE owner.person_id = ?9)
+                   OR client_id IN (SELECT owner.client_id FROM owner WHERE owner.person_id = ?9))
             ORDER BY asked_at, id LIMIT ?6""";
 
     private final Database database;
@@ -38,12 +41,12 @@ public final class SqliteApprovals implements Approvals {
 
     @Override public void insert(Approval it) {
         database.update(INSERT, it.id(), it.issuerId(), it.clientId(), it.scopeId(), it.scopeName(), it.status(), it.askedAt(), it.askedBy(),
-                it.decidedAt(), it.decidedBy(), it.expiresAt(), it.reason(), it.version());
+                it.decidedAt(), it.decidedBy(), it.expiresAt(), it.reason(), it.lastWord(), it.version());
     }
 
     @Override public void update(Approval it) {
         database.update(UPDATE, it.status(), it.askedAt(), it.askedBy(), it.decidedAt(), it.decidedBy(), it.expiresAt(), it.reason(),
-                it.version(), it.id());
+                it.lastWord(), it.version(), it.id());
     }
 
     @Override public void delete(String approvalId) {
@@ -70,17 +73,18 @@ public final class SqliteApprovals implements Approvals {
         return database.list(OF_SCOPE, SqliteApprovals::read, scopeId);
     }
 
-    @Override public Page<Approval> list(String issuerId, Optional<Approval.Status> status, Instant now, Page.Ask ask) {
+    @Override public Page<Approval> list(String issuerId, Wanted it, Instant now, Page.Ask ask) {
         String cursor = ask.after().orElse("-1 ");
         if (!cursor.matches("-?\\d{1,15} .*")) throw new Page.UnknownCursor(cursor);
         String[] after = cursor.split(" ", 2);
-        return Page.of(database.list(LIST, SqliteApprovals::read, issuerId, Long.parseLong(after[0]), after[1], status, now, ask.limit() + 1),
+        return Page.of(database.list(LIST, SqliteApprovals::read, issuerId, Long.parseLong(after[0]), after[1], it.status(), now, ask.limit() + 1, it.clientId(),
+                it.scope(), it.ownedBy()),
                 ask, last -> last.askedAt().toEpochMilli() + " " + last.id());
     }
 
     private static Approval read(Row row) throws SQLException {
         return new Approval(row.text("id"), row.text("issuer_id"), row.text("client_id"), row.text("scope_id"), row.text("scope_name"),
                 row.word("status", Approval.Status.class), row.time("asked_at"), row.text("asked_by"), row.timeOrNone("decided_at"),
-                row.textOrNone("decided_by"), row.timeOrNone("expires_at"), row.text("reason"), row.number("version"));
+                row.textOrNone("decided_by"), row.timeOrNone("expires_at"), row.text("reason"), row.flag("last_word"), row.number("version"));
     }
 }

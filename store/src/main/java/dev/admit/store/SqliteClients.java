@@ -33,10 +33,11 @@ public final class SqliteClients implements Clients {
               AND (?2 = '' OR instr(lower(name || char(10) || id || char(10) || title || char(10) || description || char(10) || owner || char(10)
                    || contacts || char(10) || links || char(10) || tags || char(10) || redirects), lower(?2)) > 0)
               AND (?3 IS NULL OR kind = ?3) AND (?4 IS NULL OR instr(char(10) || tags || char(10), char(10) || ?4 || char(10)) > 0)
-              AND (?5 IS NULL OR owner = ?5) AND (?6 IS NULL OR enabled = ?6)""";
-    private static final String BY_NAME = FITTING + " AND name > ?7 ORDER BY name LIMIT ?8";
+              AND (?5 IS NULL OR owner = ?5) AND (?6 IS NULL OR enabled = ?6)
+              AND (?7 IS NULL OR id IN (SELECT owner.client_id FROM owner WHERE owner.person_id = ?7))""";
+    private static final String BY_NAME = FITTING + " AND name > ?8 ORDER BY name LIMIT ?9";
     /** The cursor is time, then id. */
-    private static final String NEWEST = FITTING + " AND (created_at < ?7 OR created_at = ?7 AND id > ?9) ORDER BY created_at DESC, id LIMIT ?8";
+    private static final String NEWEST = FITTING + " AND (created_at < ?8 OR created_at = ?8 AND id > ?10) ORDER BY created_at DESC, id LIMIT ?9";
     private static final String INSERT_SECRET =
             "INSERT INTO client_secret (id, client_id, label, hash, created_at, expires_at, used_at) VALUES (?, ?, ?, ?, ?, ?, ?)";
     private static final String UPDATE_SECRET = "UPDATE client_secret SET label = ?, expires_at = ? WHERE id = ?";
@@ -86,10 +87,10 @@ public final class SqliteClients implements Clients {
         String after = ask.after().orElse("");
         int most = ask.limit() + 1;
         if (!it.newest()) {
-            return Page.of(database.list(BY_NAME, SqliteClients::read, issuerId, it.holding(), it.kind(), it.tag(), it.owner(), it.enabled(), after, most), ask, Client::name);
+            return Page.of(database.list(BY_NAME, SqliteClients::read, issuerId, it.holding(), it.kind(), it.tag(), it.owner(), it.enabled(), it.ownedBy(), after, most), ask, Client::name);
         }
         long before = after.isEmpty() ? Long.MAX_VALUE : time(after);
-        return Page.of(database.list(NEWEST, SqliteClients::read, issuerId, it.holding(), it.kind(), it.tag(), it.owner(), it.enabled(), before, most,
+        return Page.of(database.list(NEWEST, SqliteClients::read, issuerId, it.holding(), it.kind(), it.tag(), it.owner(), it.enabled(), it.ownedBy(), before, most,
                 after.isEmpty() ? "" : after.substring(after.indexOf(' ') + 1)), ask, client -> client.createdAt().toEpochMilli() + " " + client.id());
     }
 

@@ -28,6 +28,9 @@ public final class SqliteDecisions implements Decisions {
     private static final String LIST = COLUMNS + """
             WHERE id < ?1 AND (?2 IS NULL OR issuer IN (?2, '')) AND (?3 IS NULL OR client_id = ?3 OR client_called = ?3)
               AND (?4 IS NULL OR route = ?4) AND (?5 IS NULL OR verdict = ?5) AND (?6 IS NULL OR reason = ?6) AND (?7 IS NULL OR plane = ?7)
+              AND (?9 IS NULL OR client_id IN (SELECT owner.client_id FROM owner WHERE owner.person_id = ?9)
+                   OR EXISTS (SELECT 1 FROM owner JOIN api ON api.id = owner.api_id JOIN issuer ON issuer.id = api.issuer_id
+                              WHERE owner.person_id = ?9 AND api.name = decision.api AND issuer.name = decision.issuer))
             ORDER BY id DESC LIMIT ?8""";
     private static final String FORGET = "DELETE FROM decision WHERE id < ?";
     private static final String AFTER_ALL = "dec_~";
@@ -56,7 +59,7 @@ public final class SqliteDecisions implements Decisions {
 
     @Override public Page<Decision> list(Filter filter, Page.Ask ask) {
         return Page.of(database.list(LIST, SqliteDecisions::read, ask.after().orElse(AFTER_ALL), filter.issuer(), filter.client(),
-                filter.route(), filter.verdict(), filter.reason(), filter.plane(), ask.limit() + 1), ask, Decision::id);
+                filter.route(), filter.verdict(), filter.reason(), filter.plane(), ask.limit() + 1, filter.ownedBy()), ask, Decision::id);
     }
 
     @Override public int forget(Instant before) {

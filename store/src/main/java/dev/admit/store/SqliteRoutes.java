@@ -20,8 +20,9 @@ public final class SqliteRoutes implements Routes {
     private static final String DELETE = "DELETE FROM route WHERE id = ?";
     private static final String FIND = "SELECT * FROM route WHERE issuer_id = ? AND id = ?";
     private static final String LIST = """
-            SELECT * FROM route WHERE issuer_id = ? AND pattern || ' ' || methods || ' ' || id > ?
-            ORDER BY pattern || ' ' || methods || ' ' || id LIMIT ?""";
+            SELECT * FROM route WHERE issuer_id = ?1 AND pattern || ' ' || methods || ' ' || id > ?2
+              AND (?3 IS NULL OR api_id IN (SELECT owner.api_id FROM owner WHERE owner.person_id = ?3))
+            ORDER BY pattern || ' ' || methods || ' ' || id LIMIT ?4""";
     private static final String WITH_SHAPE = "SELECT * FROM route WHERE shape = ?";
     private static final String OF_ISSUER = "SELECT * FROM route WHERE issuer_id = ? ORDER BY pattern, methods";
     private static final String OF_API = "SELECT * FROM route WHERE issuer_id = ? AND api_id = ? ORDER BY pattern, methods";
@@ -49,8 +50,8 @@ public final class SqliteRoutes implements Routes {
         return database.one(FIND, SqliteRoutes::read, issuerId, routeId);
     }
 
-    @Override public Page<Route> list(String issuerId, Page.Ask ask) {
-        return Page.of(database.list(LIST, SqliteRoutes::read, issuerId, ask.after().orElse(""), ask.limit() + 1), ask,
+    @Override public Page<Route> list(String issuerId, Optional<String> ownedBy, Page.Ask ask) {
+        return Page.of(database.list(LIST, SqliteRoutes::read, issuerId, ask.after().orElse(""), ownedBy, ask.limit() + 1), ask,
                 last -> last.pattern() + " " + String.join(",", last.methods()) + " " + last.id());
     }
 

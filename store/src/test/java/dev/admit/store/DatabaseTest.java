@@ -176,7 +176,7 @@ class DatabaseTest {
             assertThat(decisions.find(first.id())).hasValue(first);
             assertThat(decisions.list(Decisions.Filter.ALL, Page.Ask.first(10)).items()).containsExactly(second, first);
             assertThat(decisions.list(new Decisions.Filter(Optional.of("harbour"), Optional.empty(), Optional.empty(), Optional.of("refused"), Optional.of("wrong-audience"),
-                    Optional.of("gateway")), Page.Ask.first(10)).items()).containsExactly(first);
+                    Optional.of("gateway"), Optional.empty()), Page.Ask.first(10)).items()).containsExactly(first);
             Page<Decision> page = decisions.list(Decisions.Filter.ALL, Page.Ask.first(1));
             assertThat(decisions.list(Decisions.Filter.ALL, new Page.Ask(page.next(), 1)).items()).containsExactly(first);
             assertThat(decisions.forget(Instant.parse("2026-06-01T12:00:01Z"))).isEqualTo(1);

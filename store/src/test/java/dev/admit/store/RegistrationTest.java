@@ -196,7 +196,7 @@ class RegistrationTest {
     }
 
     private dev.admit.core.standing.ClientStanding standing(dev.admit.core.registry.Client client) {
-        return dev.admit.core.standing.ClientStanding.of(harbour.directory.find(client.id()).orElseThrow(), harbour.configuration.get().issuer("harbour").orElseThrow(), Instant.now());
+        return dev.admit.core.standing.ClientStanding.of(harbour.directory.find(client.id()).orElseThrow(), harbour.configuration.get().issuer("harbour").orElseThrow(), false, Instant.now());
     }
 
     @Test void anAskIsAnsweredWithdrawnAndAskedAgain() {
@@ -252,6 +252,6 @@ class RegistrationTest {
     }
 
     private static dev.admit.core.registry.Clients.Wanted holding(String text) {
-        return new dev.admit.core.registry.Clients.Wanted(text, Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), false);
+        return new dev.admit.core.registry.Clients.Wanted(text, Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), false);
     }
 }

@@ -23,6 +23,11 @@ public interface Approvals {
 
     List<Approval> ofScope(String scopeId);
 
-    /** By time asked. @param status empty for all */
-    Page<Approval> list(String issuerId, Optional<Approval.Status> status, java.time.Instant now, Page.Ask ask);
+    /** Which are wanted; empty for all. @param ownedBy a person who answers for the client, or for the API of the scope */
+    record Wanted(Optional<Approval.Status> status, Optional<String> clientId, Optional<String> scope, Optional<String> ownedBy) {
+        public static final Wanted ALL = new Wanted(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
+    }
+
+    /** By time asked. */
+    Page<Approval> list(String issuerId, Wanted wanted, java.time.Instant now, Page.Ask ask);
 }

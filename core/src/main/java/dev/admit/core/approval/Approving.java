@@ -110,7 +110,7 @@ public final class Approving {
     public Approval note(Client client, String scopeName, Actor by) {
         Scope scope = scopes.named(client.issuerId(), scopeName.strip()).orElseThrow();
         Approval waiting = new Approval(Ids.random("ap_"), client.issuerId(), client.id(), scope.id(), scope.name(),
-                Approval.Status.WAITING, clock.instant(), by.name(), Optional.empty(), Optional.empty(), Optional.empty(), "", 1);
+                Approval.Status.WAITING, clock.instant(), by.name(), Optional.empty(), Optional.empty(), Optional.empty(), "", false, 1);
         approvals.insert(waiting);
         audit.added(by, client.issuerId(), "approval.asked", on(client, waiting), waiting);
         return waiting;
@@ -128,7 +128,7 @@ public final class Approving {
         };
     }
 
-    /** An administrator says yes, for everyone. @param until empty for as long as nobody withdraws it */
+    /** An administrator, or an owner of the API, says yes, for everyone. @param until empty for as long as nobody withdraws it */
     public Change<Approval> give(Client client, Approval asked, Optional<Instant> until, Actor by, Expected expected) {
         return remembered(client, transactions.inOne(() -> {
             Optional<Approval> found = approvals.find(asked.issuerId(), asked.id());
@@ -136,6 +136,7 @@ public final class Approving {
             Approval approval = found.get();
             Optional<Change<Approval>> stale = expected.stale(approval.version());
             if (stale.isPresent()) return stale.get();
+            if (approval.lastWord() && by.owner()) return lastWord(client, approval);
             Instant now = clock.instant();
             if (until.filter(end -> !end.isAfter(now)).isPresent()) {
                 return Change.invalid(new FieldFault("/until", "a time ahead", until.get().toString(), "Choose a later time, or none."));
@@ -150,13 +151,13 @@ public final class Approving {
         }));
     }
 
-    /** An administrator says no to what waits. */
+    /** An administrator, or an owner of the API, says no to what waits. After an administrator only an administrator can say yes. */
     public Change<Approval> decline(Client client, Approval asked, String why, Actor by, Expected expected) {
         return end(client, asked, Approval.Status.DECLINED, List.of(Approval.Status.WAITING), why, by, expected,
                 "Only what waits can be declined; withdraw what was given.");
     }
 
-    /** An administrator takes a yes back; tokens that lean on it are refused from the next request on. */
+    /** An administrator, or an owner of the API, takes a yes back; tokens that lean on it are refused from the next request on. */
     public Change<Approval> withdraw(Client client, Approval asked, String why, Actor by, Expected expected) {
         return end(client, asked, Approval.Status.WITHDRAWN, List.of(Approval.Status.GIVEN), why, by, expected,
                 "Only what was given can be withdrawn; decline what waits.");
@@ -178,7 +179,7 @@ public final class Approving {
                 return new Change.Refused<>("The approval of %s is %s.".formatted(approval.scopeName(), approval.statusAt(now)), mend);
             }
             revoke.approval(approval);
-            Approval ended = approval.ended(how, now, by.name(), reason);
+            Approval ended = approval.ended(how, now, by, reason);
             approvals.update(ended);
             audit.changed(by, client.issuerId(), "approval." + how, on(client, ended), approval, ended);
             return Change.made(ended);
@@ -190,11 +191,16 @@ public final class Approving {
         return withdrawal.revoking(revoke -> {
             Optional<Approval> found = approvals.find(asked.issuerId(), asked.id());
             if (found.isEmpty()) return new Change.Absent<>("approval", asked.id());
+            if (found.get().lastWord() && by.owner()) return lastWord(client, found.get());
             revoke.approval(found.get());
             approvals.delete(asked.id());
             audit.removed(by, client.issuerId(), "approval.dropped", on(client, found.get()), found.get());
             return Change.made(found.get());
         });
+    }
+
+    private static Change<Approval> lastWord(Client client, Approval approval) {
+        return new Change.Refused<>("An administrator said no to %s for %s, and keeps the last word.".formatted(approval.scopeName(), client.name()), "Ask an administrator.");
     }
 
     private static String on(Client client, Approval approval) {

@@ -19,10 +19,10 @@ public interface Decisions {
     /** Removes those made before then. @return how many */
     int forget(Instant before);
 
-    /** What is wanted of a list; an empty member does not narrow it. @param issuer its decisions, and those that reached no issuer */
+    /** What is wanted of a list; an empty member does not narrow it. @param issuer its decisions, and those that reached no issuer, @param ownedBy a person who answers for the client or the API */
     record Filter(Optional<String> issuer, Optional<String> client, Optional<String> route, Optional<String> verdict,
-                  Optional<String> reason, Optional<String> plane) {
+                  Optional<String> reason, Optional<String> plane, Optional<String> ownedBy) {
         public static final Filter ALL = new Filter(Optional.empty(), Optional.empty(), Optional.empty(),
-                Optional.empty(), Optional.empty(), Optional.empty());
+                Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
     }
 }

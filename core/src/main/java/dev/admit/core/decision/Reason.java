@@ -92,6 +92,7 @@ public enum Reason {
     INSUFFICIENT_SCOPE("insufficient_scope", 403),
     NOT_THEIR_ROLE("insufficient_scope", 403),
     NOT_THEIR_ISSUER("insufficient_scope", 403),
+    NOT_THEIRS("insufficient_scope", 403),
 
     // The gateway's own.
     UNSAFE_PATH("invalid_request", 400),

@@ -3,7 +3,6 @@ package dev.admit.core.mail;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.admit.core.change.Ids;
-import dev.admit.core.change.Transactions;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.SecretHash;
 import java.security.SecureRandom;
@@ -21,17 +20,13 @@ public final class SendCode {
     private static final int MOST_FROM_PLACE = 100;
     private static final SecureRandom RANDOM = new SecureRandom();
 
-    private final Transactions transactions;
-    private final Mails mails;
+    private final WriteMail mail;
     private final MailedCodes codes;
-    private final Optional<Post> post;
     private final Cache<String, AtomicInteger> sent = Caffeine.newBuilder().maximumSize(50_000).expireAfterWrite(Duration.ofHours(1)).build();
 
-    public SendCode(Transactions transactions, Mails mails, MailedCodes codes, Optional<Post> post) {
-        this.transactions = transactions;
-        this.mails = mails;
+    public SendCode(WriteMail mail, MailedCodes codes) {
+        this.mail = mail;
         this.codes = codes;
-        this.post = post;
     }
 
     /**
@@ -48,7 +43,7 @@ public final class SendCode {
         if (!meant || tooMany) return id;
         String code = "%08d".formatted(RANDOM.nextInt(100_000_000));
         String what = purpose == MailedCode.Purpose.SIGN_UP ? "go on with signing up" : "choose another password";
-        write(issuer, email, "%s: your code".formatted(issuer.title()), """
+        mail.write(issuer, email, "%s: your code".formatted(issuer.title()), """
                 Your code for %s is
 
                     %s %s
@@ -56,25 +51,25 @@ public final class SendCode {
                 Type it on the page that is open, to %s. It is good for 15 minutes.
 
                 You asked for nothing? Then somebody typed your address; do nothing, and do not pass the code on.
-                """.formatted(issuer.title(), code.substring(0, 4), code.substring(4), what), new MailedCode(id, issuer.id(), email, purpose, hash(id, code), TRIES, now.plus(LIFETIME)), now);
+                """.formatted(issuer.title(), code.substring(0, 4), code.substring(4), what), () -> codes.insert(new MailedCode(id, issuer.id(), email, purpose, hash(id, code), TRIES, now.plus(LIFETIME))), now);
         return id;
     }
 
     /** Tells somebody who wants to sign up that they are here already; the page does not say so. */
     public void sendAlreadyHere(Issuer issuer, String email, String from, Instant now) {
         if (count("to " + issuer.id() + " " + email) > MOST_TO_ADDRESS | count("from " + from) > MOST_FROM_PLACE) return;
-        write(issuer, email, "%s: you are here already".formatted(issuer.title()), """
+        mail.write(issuer, email, "%s: you are here already".formatted(issuer.title()), """
                 Somebody, probably you, wanted to sign up at %s with this address. You are here already.
 
                 Sign in at %s/sign-in; there you can also choose another password.
-                """.formatted(issuer.title(), issuer.url()), null, now);
+                """.formatted(issuer.title(), issuer.url()), now);
     }
 
     /** Invites somebody whom an administrator added, or helps somebody who asked an administrator. */
     public void invite(Issuer issuer, String email, boolean fresh, Instant now) {
         String id = Ids.random("mc_");
         String code = "%08d".formatted(RANDOM.nextInt(100_000_000));
-        write(issuer, email, fresh ? "%s: an invitation".formatted(issuer.title()) : "%s: choose another password".formatted(issuer.title()), """
+        mail.write(issuer, email, fresh ? "%s: an invitation".formatted(issuer.title()) : "%s: choose another password".formatted(issuer.title()), """
                 %s
 
                 Open  %s/new-password?mailed=%s
@@ -82,17 +77,7 @@ public final class SendCode {
 
                 It is good for 7 days.
                 """.formatted(fresh ? "You can sign in at %s from now on. Choose a password first.".formatted(issuer.title()) : "An administrator of %s sent you this, so that you can choose another password.".formatted(issuer.title()),
-                issuer.url(), id, code.substring(0, 4), code.substring(4)), new MailedCode(id, issuer.id(), email, MailedCode.Purpose.PASSWORD, hash(id, code), TRIES, now.plus(INVITATION)), now);
-    }
-
-    private void write(Issuer issuer, String email, String subject, String body, MailedCode code, Instant now) {
-        Mail mail = new Mail(Ids.timeOrdered("ml_", now.toEpochMilli()), issuer.id(), email, subject, body, now, Optional.empty(), "");
-        transactions.inOne(() -> {
-            if (code != null) codes.insert(code);
-            mails.insert(mail);
-            return null;
-        });
-        post.ifPresent(it -> it.send(mail));
+                issuer.url(), id, code.substring(0, 4), code.substring(4)), () -> codes.insert(new MailedCode(id, issuer.id(), email, MailedCode.Purpose.PASSWORD, hash(id, code), TRIES, now.plus(INVITATION))), now);
     }
 
     /** What a code proves; it is one try, and the code is not used up by it. @return the address, empty when the code is wrong, over, used, or tried too often; nothing tells which */

@@ -94,6 +94,9 @@ public final class ScopeRegistration {
             Optional<Scope> read = read(fields, api, wanted, found);
             if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
             if (Audit.same(found.get(), read.get())) return Change.made(found.get(), "Nothing differs from what is there.");
+            if (by.owner() && found.get().approver() == Approver.ADMINISTRATOR && read.get().approver() == Approver.PERSON) {
+                return new Change.Refused<>("That people approve %s themselves is for an administrator to allow.".formatted(read.get().name()), "Ask an administrator.");
+            }
             scopes.update(read.get());
             audit.changed(by, issuer.id(), "scope.changed", read.get().name(), found.get(), read.get());
             return new Change.Made<>(read.get(), fields.notes());
@@ -123,6 +126,9 @@ public final class ScopeRegistration {
             if (!asked.isEmpty() && !scope.name().equals(confirm)) {
                 return new Change.NeedsConfirmation<>(scope.name(), asked.stream()
                         .map(approval -> "client %s: %s".formatted(approval.clientId(), approval.status())).toList());
+            }
+            if (by.owner() && asked.stream().anyMatch(Approval::lastWord)) {
+                return new Change.Refused<>("An administrator said no to somebody who asked for %s, and keeps the last word.".formatted(scope.name()), "Ask an administrator to remove it.");
             }
             asked.forEach(revoke::approval);
             scopes.delete(scope.id());

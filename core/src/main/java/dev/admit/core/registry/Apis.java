@@ -22,5 +22,10 @@ public interface Apis {
 
     List<ApiSecret> secretsOf(String apiId);
 
-    Page<Api> list(String issuerId, Page.Ask ask);
+    /** @param ownedBy a person who answers for it; empty for all */
+    Page<Api> list(String issuerId, Optional<String> ownedBy, Page.Ask ask);
+
+    default Page<Api> list(String issuerId, Page.Ask ask) {
+        return list(issuerId, Optional.empty(), ask);
+    }
 }

@@ -14,7 +14,12 @@ public interface Routes {
 
     Optional<Route> find(String issuerId, String routeId);
 
-    Page<Route> list(String issuerId, Page.Ask ask);
+    /** @param ownedBy a person who answers for its API; empty for all */
+    Page<Route> list(String issuerId, Optional<String> ownedBy, Page.Ask ask);
+
+    default Page<Route> list(String issuerId, Page.Ask ask) {
+        return list(issuerId, Optional.empty(), ask);
+    }
 
     /** The routes of every issuer whose pattern has this shape. */
     List<Route> withShape(String shape);

@@ -4,6 +4,8 @@ import com.nimbusds.jose.util.JSONObjectUtils;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Fields;
 import dev.admit.core.person.ProfileField;
+import dev.admit.core.owner.Owned;
+import dev.admit.core.owner.Owner;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientKind;
@@ -79,7 +81,11 @@ public final class ExportSetup {
         for (Scope scope : records.scopes().of(it.id())) scopes.put(scope.name(), scope(scope));
         Map<String, Setup.RolePart> roles = new LinkedHashMap<>();
         for (Role role : records.roles().of(it.id())) roles.put(role.name(), new Setup.RolePart(role.title(), role.scopes(), flag(role.secondFactor(), false)));
-        return new Setup.ApiPart(it.title(), it.audience(), null, it.upstream().map(Object::toString).orElse(null), minting(it.minting()), map(scopes), map(roles));
+        return new Setup.ApiPart(it.title(), it.audience(), null, it.upstream().map(Object::toString).orElse(null), owners(Owned.of(it)), minting(it.minting()), map(scopes), map(roles));
+    }
+
+    private List<String> owners(Owned owned) {
+        return list(records.owners().of(owned).stream().map(Owner::email).toList());
     }
 
     private static Setup.MintingPart minting(Minting it) {
@@ -122,7 +128,7 @@ public final class ExportSetup {
             asks.put(approval.scopeName(), approval.isGivenAt(clock.instant()) ? approval.expiresAt().map(end -> "given until " + end).orElse("given") : "waiting");
         }
         boolean usualIdentity = it.identityScopes().equals(it.kind().forPeople() ? List.of("openid", "profile", "email") : List.of());
-        return new Setup.ClientPart(it.title(), text(it.texts().description()), it.kind() == ClientKind.SERVICE ? null : it.kind().toString(), it.authMethod().toString(), text(it.owner()),
+        return new Setup.ClientPart(it.title(), text(it.texts().description()), it.kind() == ClientKind.SERVICE ? null : it.kind().toString(), it.authMethod().toString(), text(it.owner()), owners(Owned.of(it)),
                 list(it.texts().contacts()), list(it.texts().links().stream().map(Object::toString).toList()), list(it.texts().tags()), list(it.addresses().redirects()),
                 list(it.addresses().origins()), it.grantTypes().orElse(null), usualIdentity ? null : it.identityScopes(), it.proof().jwks().map(ExportSetup::json).orElse(null),
                 it.proof().jwksUri().map(Object::toString).orElse(null), it.proof().algorithm().map(Object::toString).orElse(null), flag(it.people().identityGiven(), false),

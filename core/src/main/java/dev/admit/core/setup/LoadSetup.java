@@ -13,6 +13,10 @@ import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
 import dev.admit.core.change.Page;
 import dev.admit.core.change.Republish;
+import dev.admit.core.owner.NameOwners;
+import dev.admit.core.owner.Owned;
+import dev.admit.core.owner.Owner;
+import dev.admit.core.owner.Owners;
 import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registration.IssuerRegistration;
@@ -56,10 +60,10 @@ public final class LoadSetup {
 
     /** The use cases that it leans on. */
     public record UseCases(IssuerRegistration issuers, ApiRegistration apis, ScopeRegistration scopes, RoleRegistration roles, MintingRegistration mintings, RouteRegistration routes,
-                           ClientRegistration clients, Approving approving, FieldRegistration fields) {}
+                           ClientRegistration clients, Approving approving, FieldRegistration fields, NameOwners owners) {}
 
     /** What is kept now. */
-    public record Records(Issuers issuers, Apis apis, Scopes scopes, Roles roles, Routes routes, Clients clients, Approvals approvals, ProfileFields fields) {}
+    public record Records(Issuers issuers, Apis apis, Scopes scopes, Roles roles, Routes routes, Clients clients, Approvals approvals, ProfileFields fields, Owners owners) {}
 
     private final UseCases use;
     private final Records records;
@@ -226,15 +230,23 @@ public final class LoadSetup {
 
         private void api(Issuer issuer, String name, Setup.ApiPart said) {
             String at = "/apis/" + escaped(name);
-            Setup.ApiPart part = said == null ? new Setup.ApiPart(null, null, null, null, null, null, null) : said;
+            Setup.ApiPart part = said == null ? Setup.ApiPart.NOTHING : said;
             Optional<Api> before = records.apis().named(issuer.id(), name);
             ApiRegistration.Wanted wanted = new ApiRegistration.Wanted(before.isPresent() ? null : name, part.title(), part.audience(), part.upstream(), part.outsideDomains());
             Optional<Api> after = settle(at, before.isPresent() ? use.apis().change(issuer, name, wanted, Expected.ANY, null, by) : use.apis().register(issuer, wanted, by));
             if (after.isEmpty()) return;
             step("API " + name, before, after.get());
+            owners(issuer, at, Owned.of(after.get()), part.owners());
             if (part.minting() != null) minting(issuer, at + "/minting", after.get(), part.minting());
             orNone(part.scopes()).forEach((scope, its) -> scope(issuer, at + "/scopes/" + escaped(scope), after.get(), scope, its));
             orNone(part.roles()).forEach((role, its) -> role(issuer, at + "/roles/" + escaped(role), after.get(), role, its));
+        }
+
+        private void owners(Issuer issuer, String at, Owned owned, List<String> addresses) {
+            if (addresses == null) return;
+            List<String> before = records.owners().of(owned).stream().map(Owner::email).toList();
+            settle(at, use.owners().set(issuer, owned, addresses, "/owners", by)).map(all -> all.stream().map(Owner::email).toList()).filter(after -> !after.equals(before))
+                    .ifPresent(after -> step("owners of " + owned, Optional.of(Map.of("owners", before)), Map.of("owners", after)));
         }
 
         private void role(Issuer issuer, String at, Api api, String name, Setup.RolePart said) {
@@ -288,7 +300,7 @@ public final class LoadSetup {
 
         private void client(Issuer issuer, String name, Setup.ClientPart said) {
             String at = "/clients/" + escaped(name);
-            Setup.ClientPart part = said == null ? new Setup.ClientPart(null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null) : said;
+            Setup.ClientPart part = said == null ? Setup.ClientPart.NOTHING : said;
             Optional<Client> before = records.clients().named(issuer.id(), name);
             ClientRegistration.Wanted wanted = new ClientRegistration.Wanted(before.isPresent() ? null : name, part.title(), part.description(), part.kind(), part.authMethod(), part.owner(),
                     part.contacts(), part.links(), part.tags(), part.redirectUris(), part.origins(), part.grantTypes(), part.identityScopes(),
@@ -304,6 +316,7 @@ public final class LoadSetup {
             }
             if (after.isEmpty()) return;
             step("client " + name, before, after.get());
+            owners(issuer, at, Owned.of(after.get()), part.owners());
             if (request.secrets().containsKey(name)) secret(issuer, at, name, part, before.isEmpty());
             orNone(part.asks()).forEach((scope, standing) -> ask(issuer, at + "/asks/" + escaped(scope), after.get(), scope, standing));
             if (part.identityGiven() != null && part.identityGiven() != after.get().people().identityGiven()) {

@@ -21,8 +21,15 @@ public record Setup(String issuer, String title, String description, Rules rules
     /** How people sign in, and what the pages look like. */
     public record PeoplePart(Boolean signUp, Boolean secondFactor, String sessionIdle, String sessionLongest, String logo, String accent, String welcome, String styleSheet) {}
 
-    public record ApiPart(String title, String audience, Boolean outsideDomains, String upstream, MintingPart minting, Map<String, ScopePart> scopes,
-                          Map<String, RolePart> roles) {}
+    public record ApiPart(String title, String audience, Boolean outsideDomains, String upstream, List<String> owners, MintingPart minting, Map<String, ScopePart> scopes,
+                          Map<String, RolePart> roles) {
+        static final ApiPart NOTHING = at(null);
+
+        /** Says where it is, and nothing else. */
+        public static ApiPart at(String upstream) {
+            return new ApiPart(null, null, null, upstream, null, null, null, null);
+        }
+    }
 
     public record RolePart(String title, List<String> scopes, Boolean secondFactor) {}
 
@@ -41,14 +48,22 @@ public record Setup(String issuer, String title, String description, Rules rules
     public record AnswerPart(Integer status, String contentType, String body) {}
 
     /**
+     * @param owner  who answers for it, in words, @param owners the addresses of the people who do; all of them
      * @param jwks   a JWK Set with public keys
      * @param secret where its secret comes from; never the secret
      * @param asks   scope → {@code waiting}, {@code given}, or {@code given until} and a time
      */
-    public record ClientPart(String title, String description, String kind, String authMethod, String owner, List<String> contacts, List<String> links,
+    public record ClientPart(String title, String description, String kind, String authMethod, String owner, List<String> owners, List<String> contacts, List<String> links,
                              List<String> tags, List<String> redirectUris, List<String> origins, List<String> grantTypes, List<String> identityScopes,
                              Map<String, Object> jwks, String jwksUri, String assertionAlg, Boolean identityGiven, Boolean secondFactor, String idTokenAlg, List<String> afterSignOut,
-                             Boolean enabled, SecretPart secret, Map<String, String> asks) {}
+                             Boolean enabled, SecretPart secret, Map<String, String> asks) {
+        static final ClientPart NOTHING = proving(null, null);
+
+        /** Says how it proves itself, and nothing else. */
+        public static ClientPart proving(String jwksUri, SecretPart secret) {
+            return new ClientPart(null, null, null, null, null, null, null, null, null, null, null, null, null, null, jwksUri, null, null, null, null, null, null, secret, null);
+        }
+    }
 
     /** @param fromEnv the name of an environment variable, or @param fromFile a file, both where the file is loaded from */
     public record SecretPart(String fromEnv, String fromFile, String lifetime) {}

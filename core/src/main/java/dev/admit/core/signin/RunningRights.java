@@ -17,8 +17,8 @@ public final class RunningRights {
     public static final String SCOPE = "admit:run";
     private static final Set<String> READING = Set.of("GET", "HEAD", "OPTIONS");
     private static final Pattern ANSWERING = Pattern.compile("/admin/issuers/[^/]+/(approvals/[^/]+/(give|decline|withdraw)|clients/[^/]+/identity/[^/]+)");
-    /** Who runs Admit, and who can sign in as them. */
-    private static final Pattern WHO_RUNS = Pattern.compile("/admin/issuers/[^/]+/people(/.*)?");
+    /** Who runs Admit, who can sign in as them, and who answers for what, which is to approve. */
+    private static final Pattern WHO_RUNS = Pattern.compile("/admin/issuers/[^/]+/(people|owners)(/.*)?");
     private static final Pattern WHOLE = Pattern.compile("/admin/issuers/[^/]+/setup.*");
 
     private RunningRights() {}

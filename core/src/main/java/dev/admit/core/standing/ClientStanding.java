@@ -1,6 +1,7 @@
 package dev.admit.core.standing;
 
 import dev.admit.core.approval.Approval;
+import dev.admit.core.authorize.IdentityScopes;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.registry.Api;
@@ -25,8 +26,9 @@ import java.util.Optional;
 public record ClientStanding(List<String> may, List<String> missing, List<String> remarks) {
     private static final Duration SOON = Duration.ofDays(14);
 
-    public static ClientStanding of(KnownClient known, IssuerInForce issuer, Instant now) {
-        return new ClientStanding(may(known, issuer, now), missing(known, issuer, now), remarks(known, issuer, now));
+    /** @param owned whether a person answers for it */
+    public static ClientStanding of(KnownClient known, IssuerInForce issuer, boolean owned, Instant now) {
+        return new ClientStanding(may(known, issuer, now), missing(known, issuer, now), remarks(known, issuer, owned, now));
     }
 
     private static List<String> may(KnownClient known, IssuerInForce issuer, Instant now) {
@@ -54,6 +56,9 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
         if (known.approvals().isEmpty() && client.identityScopes().isEmpty()) {
             missing.add("It asks for nothing. Ask with: admit approval ask %s SCOPE".formatted(client.name()));
         }
+        if (!client.people().identityGiven() && client.identityScopes().stream().anyMatch(IdentityScopes::needsAdministrator)) {
+            missing.add("It asks to run Admit: an administrator must approve, with: admit approval identity " + client.name());
+        }
         for (Approval approval : known.approvals()) {
             boolean byEachPerson = Optional.ofNullable(issuer.scopesByName().get(approval.scopeName())).filter(scope -> byEachPerson(client, scope)).isPresent();
             switch (approval.statusAt(now)) {
@@ -77,10 +82,10 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
         return over ? Optional.of("Every secret has run out. Make another with: admit secret add " + known.client().name()) : Optional.empty();
     }
 
-    private static List<String> remarks(KnownClient known, IssuerInForce issuer, Instant now) {
+    private static List<String> remarks(KnownClient known, IssuerInForce issuer, boolean owned, Instant now) {
         Client client = known.client();
         List<String> remarks = new ArrayList<>();
-        if (client.owner().isEmpty()) remarks.add("Nobody answers for it. Name an owner with: admit client change %s --owner NAME".formatted(client.name()));
+        if (client.owner().isEmpty() && !owned) remarks.add("Nobody answers for it. Name an owner with: admit owner add ADDRESS --client %s".formatted(client.name()));
         Optional<Instant> lastEnd = known.secrets().stream().anyMatch(secret -> secret.expiresAt().isEmpty()) ? Optional.empty()
                 : known.secrets().stream().flatMap(secret -> secret.expiresAt().stream()).max(Instant::compareTo);
         if (lastEnd.filter(end -> end.isAfter(now) && end.isBefore(now.plus(SOON))).isPresent()) {
@@ -106,9 +111,10 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
                 && (held.stream().anyMatch(scope -> scope.holders().people()) || !known.client().identityScopes().isEmpty());
     }
 
-    /** Who must act while an ask waits. */
-    public static String waitsFor(Client client, Scope scope) {
-        return byEachPerson(client, scope) ? "each person" : "an administrator";
+    /** Who must act while an ask waits. @param owners the addresses of those who answer for the API */
+    public static String waitsFor(Client client, Scope scope, List<String> owners) {
+        if (byEachPerson(client, scope)) return "each person";
+        return owners.isEmpty() ? "an administrator" : String.join(", ", owners) + " or an administrator";
     }
 
     private static boolean byEachPerson(Client client, Scope scope) {

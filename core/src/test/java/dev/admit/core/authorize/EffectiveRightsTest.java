@@ -75,7 +75,7 @@ class EffectiveRightsTest {
     private static KnownClient client(String ask) {
         Client client = new Client("cl", "iss", "tablet", ClientKind.NATIVE, Client.Texts.titled("Tablet"), Client.Proof.by(ClientAuthMethod.NONE), Client.Addresses.NONE, Optional.empty(), List.of("openid"), Client.People.USUAL,
                 true, 1, NOW);
-        List<Approval> approvals = ask.equals("none") ? List.of() : List.of(new Approval("ap", "iss", "cl", "sc", "berths.book", Approval.Status.valueOf(ask), NOW, "x", Optional.empty(), Optional.empty(), Optional.empty(), "", 1));
+        List<Approval> approvals = ask.equals("none") ? List.of() : List.of(new Approval("ap", "iss", "cl", "sc", "berths.book", Approval.Status.valueOf(ask), NOW, "x", Optional.empty(), Optional.empty(), Optional.empty(), "", false, 1));
         return new KnownClient(client, List.of(), approvals);
     }
 

@@ -162,7 +162,7 @@ class IssueTokenTest {
 
     private static Approval approval(String scope, Approval.Status status, Instant until) {
         return new Approval("ap_" + scope, "iss_h", "cl_buoy", "sc_" + scope, scope, status, NOW, "x", Optional.empty(), Optional.empty(),
-                Optional.ofNullable(until), "", 1);
+                Optional.ofNullable(until), "", false, 1);
     }
 
     private static String basic(String id, String secret) {

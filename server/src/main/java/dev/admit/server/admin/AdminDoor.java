@@ -11,6 +11,7 @@ import dev.admit.core.decision.Journal;
 import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.gate.BearerDoor;
+import dev.admit.core.owner.OwnerRights;
 import dev.admit.core.registry.Api;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
@@ -46,21 +47,25 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
     static final String ACTOR = "dev.admit.actor";
     /** The name of the only issuer that the caller may see; not there for whoever runs the service. */
     static final String ONLY = "dev.admit.only-issuer";
+    /** The id of a person who does not run Admit: they may see and change what they answer for, and nothing else. */
+    static final String OWNED_BY = "dev.admit.owned-by";
     private static final Set<String> READING = Set.of("GET", "HEAD", "OPTIONS");
 
     private final LiveConfiguration configuration;
     private final KnownClients directory;
     private final BearerDoor door;
     private final People people;
+    private final OwnerRights owners;
     private final Journal journal;
     private final Clock clock;
     private final RefusalAnswer answers = new RefusalAnswer();
 
-    AdminDoor(LiveConfiguration configuration, KnownClients directory, BearerDoor door, People people, Journal journal, Clock clock) {
+    AdminDoor(LiveConfiguration configuration, KnownClients directory, BearerDoor door, People people, OwnerRights owners, Journal journal, Clock clock) {
         this.configuration = configuration;
         this.directory = directory;
         this.door = door;
         this.people = people;
+        this.owners = owners;
         this.journal = journal;
         this.clock = clock;
     }
@@ -114,12 +119,17 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
         boolean all = issuer.issuer().name().equals(FirstStart.OPERATOR_ISSUER);
         // The path as it is matched, not as it was spelt: %2e or a parameter must not lead past the rule.
         String path = (request.getServletPath() + Optional.ofNullable(request.getPathInfo()).orElse("")).replaceAll("/+$", "");
-        if (token.isEmpty() || decision.add(RunningRights.check(person, issuer.issuer().name(), all, request.getMethod(), path)) instanceof CheckResult.Refused) {
+        CheckResult byRank = RunningRights.check(person, issuer.issuer().name(), all, request.getMethod(), path);
+        // What their rank refuses they may still do where they answer for the thing.
+        Optional<Person> owner = byRank instanceof CheckResult.Refused ? person.filter(Person::enabled).filter(it -> owners.answersForAnything(it.id())) : Optional.empty();
+        CheckResult rights = owner.map(it -> owners.check(it.id(), issuer.issuer(), request.getMethod(), path)).orElse(byRank);
+        if (token.isEmpty() || decision.add(rights) instanceof CheckResult.Refused) {
             refuse(decision, RunningRights.SCOPE, response);
             return false;
         }
-        request.setAttribute(ACTOR, new Actor(person.orElseThrow().id(), person.get().email(), request.getRemoteAddr()));
-        if (!all) request.setAttribute(ONLY, issuer.issuer().name());
+        request.setAttribute(ACTOR, new Actor(person.orElseThrow().id(), person.get().email(), request.getRemoteAddr(), owner.isPresent()));
+        owner.ifPresent(it -> request.setAttribute(OWNED_BY, it.id()));
+        if (!all || owner.isPresent()) request.setAttribute(ONLY, issuer.issuer().name());
         return true;
     }
 

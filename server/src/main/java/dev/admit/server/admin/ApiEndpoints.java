@@ -17,6 +17,7 @@ import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scopes;
 import java.util.List;
+import java.util.Optional;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -53,8 +54,8 @@ class ApiEndpoints {
     }
 
     @GetMapping PageView<ApiView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit,
-                                       @RequestParam(required = false) String after) {
-        return Answers.page(apis.list(lookup.issuer(issuer).id(), Answers.ask(limit, after)), views::api);
+            @RequestParam(required = false) String after, @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
+        return Answers.page(apis.list(lookup.issuer(issuer).id(), Optional.ofNullable(ownedBy), Answers.ask(limit, after)), views::api);
     }
 
     @GetMapping("/{api}") ResponseEntity<ApiView> show(@PathVariable String issuer, @PathVariable String api) {

@@ -12,7 +12,11 @@ import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
+import dev.admit.core.owner.OwnerRights;
+import dev.admit.core.owner.Owned;
+import dev.admit.core.owner.TellOwners;
 import dev.admit.core.registry.Client;
+import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import java.time.Clock;
 import java.time.Duration;
@@ -42,23 +46,31 @@ class ApprovalEndpoints {
     private static final Duration LONGEST = Duration.ofDays(3660);
 
     private final Approvals approvals;
+    private final Clients clients;
     private final Approving approving;
+    private final OwnerRights rights;
+    private final TellOwners tell;
     private final Lookup lookup;
     private final Views views;
     private final Clock clock;
 
-    ApprovalEndpoints(Approvals approvals, Approving approving, Lookup lookup, Views views, Clock clock) {
+    ApprovalEndpoints(Approvals approvals, Clients clients, Approving approving, OwnerRights rights, TellOwners tell, Lookup lookup, Views views, Clock clock) {
         this.approvals = approvals;
+        this.clients = clients;
         this.approving = approving;
+        this.rights = rights;
+        this.tell = tell;
         this.lookup = lookup;
         this.views = views;
         this.clock = clock;
     }
 
     @GetMapping PageView<ApprovalView> list(@PathVariable String issuer, @RequestParam(required = false) String status,
-            @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after) {
+            @RequestParam(required = false) String client, @RequestParam(required = false) String scope, @RequestParam(required = false) Integer limit,
+            @RequestParam(required = false) String after, @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.page(approvals.list(owner.id(), readStatus(status), clock.instant(), Answers.ask(limit, after)), it -> views.approval(owner, it));
+        Approvals.Wanted wanted = new Approvals.Wanted(readStatus(status), Optional.ofNullable(client).map(it -> clients.named(owner.id(), it).map(Client::id).orElse("none")), Optional.ofNullable(scope), Optional.ofNullable(ownedBy));
+        return Answers.page(approvals.list(owner.id(), wanted, clock.instant(), Answers.ask(limit, after)), it -> views.approval(owner, it));
     }
 
     private static Optional<Approval.Status> readStatus(String status) {
@@ -75,17 +87,25 @@ class ApprovalEndpoints {
     }
 
     @ResponseStatus(HttpStatus.CREATED)
-    @PostMapping ResponseEntity<Changed<ApprovalView>> ask(@PathVariable String issuer, @RequestBody AskWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping ResponseEntity<Changed<ApprovalView>> ask(@PathVariable String issuer, @RequestBody AskWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor,
+            @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.created(approving.ask(lookup.client(owner, wanted.client()), wanted.scope(), actor), Approval::version,
+        Client client = asking(owner, wanted.client(), ownedBy);
+        Change<Approval> asked = approving.ask(client, wanted.scope(), actor);
+        if (asked instanceof Change.Made<Approval> made) tell.that(client, owner, List.of(made.value()), actor);
+        return Answers.created(asked, Approval::version,
                 it -> "/admin/issuers/%s/approvals/%s".formatted(owner.name(), it.id()), (it, notes) -> new Changed<>(views.approval(owner, it), notes));
     }
 
     /** Every scope of a role at once. */
     @ResponseStatus(HttpStatus.CREATED)
-    @PostMapping("/roles") ResponseEntity<Changed<List<ApprovalView>>> askRole(@PathVariable String issuer, @RequestBody AskWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping("/roles") ResponseEntity<Changed<List<ApprovalView>>> askRole(@PathVariable String issuer, @RequestBody AskWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor,
+            @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.created(approving.askRole(lookup.client(owner, wanted.client()), wanted.role(), actor), asked -> 1L, asked -> "/admin/issuers/%s/approvals".formatted(owner.name()),
+        Client client = asking(owner, wanted.client(), ownedBy);
+        Change<List<Approval>> change = approving.askRole(client, wanted.role(), actor);
+        if (change instanceof Change.Made<List<Approval>> made) tell.that(client, owner, made.value(), actor);
+        return Answers.created(change, asked -> 1L, asked -> "/admin/issuers/%s/approvals".formatted(owner.name()),
                 (asked, notes) -> new Changed<>(asked.stream().map(it -> views.approval(owner, it)).toList(), notes));
     }
 
@@ -120,6 +140,13 @@ class ApprovalEndpoints {
         Approval found = lookup.approval(owner, approval);
         Lockout.refuseForOneself(found.clientId(), actor);
         return Answers.removed(approving.drop(lookup.client(owner, found.clientId()), found, actor));
+    }
+
+    /** Whoever answers for some clients asks for those alone, and is not told which others there are. */
+    private Client asking(Issuer issuer, String named, String ownedBy) {
+        if (ownedBy == null) return lookup.client(issuer, named);
+        return clients.named(issuer.id(), named == null ? "" : named).filter(it -> rights.answersFor(ownedBy, Owned.of(it))).orElseThrow(() -> new Answers.Refused(
+                Answers.problem(403, "not-theirs", "Refused by a rule", "a client that you answer for", named == null ? "nothing" : Fields.quoted(named), "Ask somebody who answers for it.", List.of())));
     }
 
     private ResponseEntity<Changed<ApprovalView>> changed(Issuer owner, Change<Approval> change) {

@@ -9,8 +9,11 @@ import dev.admit.contract.NameWanted;
 import dev.admit.contract.PageView;
 import dev.admit.contract.SecretMade;
 import dev.admit.contract.SecretWanted;
+import dev.admit.core.approval.Approvals;
 import dev.admit.core.change.Actor;
+import dev.admit.core.change.Change;
 import dev.admit.core.change.Fields;
+import dev.admit.core.owner.TellOwners;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientKind;
@@ -39,12 +42,16 @@ import org.springframework.web.bind.annotation.RestController;
 class ClientEndpoints {
     private final Clients clients;
     private final ClientRegistration registration;
+    private final Approvals approvals;
+    private final TellOwners tell;
     private final Lookup lookup;
     private final Views views;
 
-    ClientEndpoints(Clients clients, ClientRegistration registration, Lookup lookup, Views views) {
+    ClientEndpoints(Clients clients, ClientRegistration registration, Approvals approvals, TellOwners tell, Lookup lookup, Views views) {
         this.clients = clients;
         this.registration = registration;
+        this.approvals = approvals;
+        this.tell = tell;
         this.lookup = lookup;
         this.views = views;
     }
@@ -53,13 +60,14 @@ class ClientEndpoints {
     @GetMapping PageView<ClientView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit,
             @RequestParam(required = false) String after, @RequestParam(defaultValue = "") String holding, @RequestParam(required = false) String kind,
             @RequestParam(required = false) String tag, @RequestParam(required = false) String owner, @RequestParam(required = false) Boolean enabled,
-            @RequestParam(defaultValue = "name") String sort) {
+            @RequestParam(defaultValue = "name") String sort, @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         Issuer its = lookup.issuer(issuer);
         Fields fields = new Fields();
         Optional<ClientKind> kindWanted = kind == null ? Optional.empty() : fields.word("/kind", kind, ClientKind.class, null);
         if (!sort.equals("name") && !sort.equals("-created")) fields.fault("/sort", "name or -created", Fields.quoted(sort), "Choose one of them.");
         if (fields.faulty()) throw new Answers.Refused(Answers.invalid(fields.faults()));
-        Clients.Wanted wanted = new Clients.Wanted(holding.strip(), kindWanted, Optional.ofNullable(tag), Optional.ofNullable(owner), Optional.ofNullable(enabled), sort.equals("-created"));
+        Clients.Wanted wanted = new Clients.Wanted(holding.strip(), kindWanted, Optional.ofNullable(tag), Optional.ofNullable(owner), Optional.ofNullable(enabled), Optional.ofNullable(ownedBy),
+                sort.equals("-created"));
         return Answers.page(clients.list(its.id(), wanted, Answers.ask(limit, after)), client -> views.client(its, client));
     }
 
@@ -72,9 +80,15 @@ class ClientEndpoints {
     @ResponseStatus(HttpStatus.CREATED)
     @PostMapping ResponseEntity<ClientMade> register(@PathVariable String issuer, @RequestBody ClientWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.created(registration.register(owner, wanted(wanted), wanted.secretLifetime(), actor),
+        Change<ClientRegistration.Registered> registered = registration.register(owner, wanted(wanted), wanted.secretLifetime(), actor);
+        return Answers.created(told(owner, registered, actor),
                 made -> made.client().version(), made -> "/admin/issuers/%s/clients/%s".formatted(owner.name(), made.client().name()),
                 (made, notes) -> made(owner, made, notes));
+    }
+
+    private Change<ClientRegistration.Registered> told(Issuer issuer, Change<ClientRegistration.Registered> registered, Actor actor) {
+        if (registered instanceof Change.Made<ClientRegistration.Registered> made) tell.that(made.value().client(), issuer, approvals.ofClient(made.value().client().id()), actor);
+        return registered;
     }
 
     private ClientMade made(Issuer owner, ClientRegistration.Registered made, List<String> notes) {
@@ -86,7 +100,7 @@ class ClientEndpoints {
     @PostMapping("/{client}/copy") ResponseEntity<ClientMade> copy(@PathVariable String issuer, @PathVariable String client, @RequestBody NameWanted wanted,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.created(registration.copy(owner, client, wanted.name(), actor), made -> made.client().version(),
+        return Answers.created(told(owner, registration.copy(owner, client, wanted.name(), actor), actor), made -> made.client().version(),
                 made -> "/admin/issuers/%s/clients/%s".formatted(owner.name(), made.client().name()), (made, notes) -> made(owner, made, notes));
     }
 

@@ -3,7 +3,10 @@ package dev.admit.server.admin;
 import dev.admit.contract.DecisionView;
 import dev.admit.contract.PageView;
 import dev.admit.core.decision.BatchedJournal;
+import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Decisions;
+import dev.admit.core.owner.Owner;
+import dev.admit.core.owner.Owners;
 import java.util.Optional;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -18,25 +21,35 @@ import org.springframework.web.bind.annotation.RestController;
 class DecisionEndpoints {
     private final Decisions decisions;
     private final BatchedJournal journal;
+    private final Owners owners;
 
-    DecisionEndpoints(Decisions decisions, BatchedJournal journal) {
+    DecisionEndpoints(Decisions decisions, BatchedJournal journal, Owners owners) {
         this.decisions = decisions;
         this.journal = journal;
+        this.owners = owners;
     }
 
     @GetMapping PageView<DecisionView> list(@RequestParam(required = false) String issuer, @RequestParam(required = false) String client,
             @RequestParam(required = false) String route, @RequestParam(required = false) String verdict,
             @RequestParam(required = false) String reason, @RequestParam(required = false) String plane,
             @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after,
-            @RequestAttribute(name = AdminDoor.ONLY, required = false) String only) {
+            @RequestAttribute(name = AdminDoor.ONLY, required = false) String only, @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         journal.flush(); // whoever asks has usually just made the request
-        Decisions.Filter filter = new Decisions.Filter(said(only == null ? issuer : only), said(client), said(route), said(verdict), said(reason), said(plane));
+        Decisions.Filter filter = new Decisions.Filter(said(only == null ? issuer : only), said(client), said(route), said(verdict), said(reason), said(plane), said(ownedBy));
         return Answers.page(decisions.list(filter, Answers.ask(limit, after)), Views::decision);
     }
 
-    @GetMapping("/{id}") DecisionView show(@PathVariable String id, @RequestAttribute(name = AdminDoor.ONLY, required = false) String only) {
+    @GetMapping("/{id}") DecisionView show(@PathVariable String id, @RequestAttribute(name = AdminDoor.ONLY, required = false) String only,
+            @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         journal.flush();
-        return decisions.find(id).filter(it -> only == null || it.about().issuer().equals(only)).map(Views::decision).orElseThrow(Lookup.absent("decision", id));
+        return decisions.find(id).filter(it -> only == null || it.about().issuer().equals(only)).filter(it -> ownedBy == null || isTheirs(ownedBy, it)).map(Views::decision).orElseThrow(Lookup.absent("decision", id));
+    }
+
+    private boolean isTheirs(String ownedBy, Decision it) {
+        return owners.ofPerson(ownedBy).stream().map(Owner::owned).anyMatch(owned -> switch (owned.kind()) {
+            case API -> owned.name().equals(it.about().api());
+            case CLIENT -> owned.id().equals(it.about().clientId());
+        });
     }
 
     private static Optional<String> said(String value) {

@@ -9,6 +9,7 @@ import dev.admit.core.registry.Issuer;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.Routes;
+import java.util.Optional;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -41,9 +42,9 @@ class RouteEndpoints {
     }
 
     @GetMapping PageView<RouteView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit,
-                                         @RequestParam(required = false) String after) {
+            @RequestParam(required = false) String after, @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.page(routes.list(owner.id(), Answers.ask(limit, after)), route -> views.route(owner, route));
+        return Answers.page(routes.list(owner.id(), Optional.ofNullable(ownedBy), Answers.ask(limit, after)), route -> views.route(owner, route));
     }
 
     @GetMapping("/{route}") ResponseEntity<RouteView> show(@PathVariable String issuer, @PathVariable String route) {

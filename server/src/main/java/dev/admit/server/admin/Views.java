@@ -26,6 +26,9 @@ import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.grant.IssueToken;
+import dev.admit.core.owner.Owned;
+import dev.admit.core.owner.Owner;
+import dev.admit.core.owner.Owners;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Apis;
@@ -54,14 +57,16 @@ class Views {
     private final SecretUses uses;
     private final Apis apis;
     private final Clients clients;
+    private final Owners owners;
     private final Clock clock;
 
-    Views(LiveConfiguration configuration, KnownClients directory, SecretUses uses, Apis apis, Clients clients, Clock clock) {
+    Views(LiveConfiguration configuration, KnownClients directory, SecretUses uses, Apis apis, Clients clients, Owners owners, Clock clock) {
         this.configuration = configuration;
         this.directory = directory;
         this.uses = uses;
         this.apis = apis;
         this.clients = clients;
+        this.owners = owners;
         this.clock = clock;
     }
 
@@ -80,8 +85,12 @@ class Views {
     }
 
     ApiView api(Api it) {
-        return new ApiView(it.id(), it.name(), it.title(), it.audience(), it.upstream().map(Object::toString).orElse(null),
+        return new ApiView(it.id(), it.name(), it.title(), it.audience(), it.upstream().map(Object::toString).orElse(null), owners(Owned.of(it)),
                 apis.secretsOf(it.id()).stream().map(secret -> new SecretView(secret.id(), secret.label(), secret.createdAt(), secret.expiresAt(), null)).toList(), it.version(), it.createdAt());
+    }
+
+    private List<String> owners(Owned owned) {
+        return owners.of(owned).stream().map(Owner::email).toList();
     }
 
     ScopeView scope(Api api, Scope it) {
@@ -91,11 +100,12 @@ class Views {
     }
 
     ClientView client(Issuer issuer, Client it) {
+        List<String> owners = owners(Owned.of(it));
         KnownClient known = directory.find(it.id()).orElse(new KnownClient(it, List.of(), List.of()));
-        ClientStanding standing = configuration.get().issuer(issuer.name()).map(inForce -> ClientStanding.of(known, inForce, clock.instant()))
+        ClientStanding standing = configuration.get().issuer(issuer.name()).map(inForce -> ClientStanding.of(known, inForce, !owners.isEmpty(), clock.instant()))
                 .orElse(new ClientStanding(List.of(), List.of(), List.of()));
         Client.Texts texts = it.texts();
-        return new ClientView(it.id(), it.name(), it.title(), texts.description(), it.kind().toString(), it.authMethod().toString(), it.owner(), texts.contacts(),
+        return new ClientView(it.id(), it.name(), it.title(), texts.description(), it.kind().toString(), it.authMethod().toString(), it.owner(), owners, texts.contacts(),
                 texts.links().stream().map(Object::toString).toList(), texts.tags(), it.addresses().redirects(), it.addresses().origins(),
                 it.usableGrantTypes(), it.identityScopes(), it.proof().jwks().map(Views::json).orElse(null),
                 it.proof().jwksUri().map(Object::toString).orElse(null), it.proof().algorithm().map(Object::toString).orElse(null), it.people().identityGiven(),
@@ -126,10 +136,11 @@ class Views {
         Optional<Scope> scope = inForce.map(found -> found.scopesByName().get(it.scopeName()));
         String api = scope.flatMap(found -> inForce.map(in -> in.apisById().get(found.apiId()))).map(Api::name).orElse("");
         Instant now = clock.instant();
+        List<String> owners = scope.map(found -> owners(new Owned(Owned.Kind.API, found.apiId(), api))).orElse(List.of());
         boolean waits = scope.isPresent() && it.statusAt(now) == Approval.Status.WAITING;
         return new ApprovalView(it.id(), it.clientId(), directory.find(it.clientId()).map(known -> known.client().name()).orElse(""), api,
                 it.scopeName(), scope.map(Scope::words).orElse(""), it.statusAt(now).toString(), it.askedAt(), it.askedBy(),
-                it.decidedAt().orElse(null), it.decidedBy().orElse(null), it.expiresAt().orElse(null), it.reason(), waits ? directory.find(it.clientId()).map(known -> ClientStanding.waitsFor(known.client(), scope.get())).orElse(null) : null,
+                it.decidedAt().orElse(null), it.decidedBy().orElse(null), it.expiresAt().orElse(null), it.reason(), waits ? directory.find(it.clientId()).map(known -> ClientStanding.waitsFor(known.client(), scope.get(), owners)).orElse(null) : null,
                 it.version());
     }
 

@@ -1,0 +1,65 @@
+package dev.admit.core.owner;
+
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
+import dev.admit.core.approval.Approval;
+import dev.admit.core.change.Actor;
+import dev.admit.core.mail.WriteMail;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Apis;
+import dev.admit.core.registry.Client;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Scope;
+import dev.admit.core.registry.Scopes;
+import java.time.Clock;
+import java.time.Duration;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.stream.Collectors;
+
+/** Mails those who answer for an API that a client asks for it: one mail for all it asks at once, and few to one address. */
+public final class TellOwners {
+    private static final int MOST_TO_ADDRESS = 20;
+
+    private final Owners owners;
+    private final Apis apis;
+    private final Scopes scopes;
+    private final WriteMail mail;
+    private final Clock clock;
+    private final Cache<String, AtomicInteger> sent = Caffeine.newBuilder().maximumSize(10_000).expireAfterWrite(Duration.ofHours(1)).build();
+
+    public TellOwners(Owners owners, Apis apis, Scopes scopes, WriteMail mail, Clock clock) {
+        this.owners = owners;
+        this.apis = apis;
+        this.scopes = scopes;
+        this.mail = mail;
+        this.clock = clock;
+    }
+
+    /** @param asked what has just been asked; what does not wait is left out, and whoever asked is not told what they know */
+    public void that(Client client, Issuer issuer, List<Approval> asked, Actor by) {
+        Map<String, List<String>> byApi = asked.stream().filter(it -> it.statusAt(clock.instant()) == Approval.Status.WAITING)
+                .map(it -> scopes.named(issuer.id(), it.scopeName())).flatMap(Optional::stream)
+                .collect(Collectors.groupingBy(Scope::apiId, TreeMap::new, Collectors.mapping(Scope::name, Collectors.toList())));
+        byApi.forEach((apiId, names) -> apis.named(issuer.id(), apiId).ifPresent(api -> tell(client, issuer, api, names, by)));
+    }
+
+    private void tell(Client client, Issuer issuer, Api api, List<String> names, Actor by) {
+        String commands = names.stream().map(scope -> "    admit approval give %s %s".formatted(client.name(), scope)).collect(Collectors.joining("\n"));
+        for (Owner owner : owners.of(Owned.of(api))) {
+            if (owner.personId().equals(by.id()) || sent.get(owner.email(), fresh -> new AtomicInteger()).incrementAndGet() > MOST_TO_ADDRESS) continue;
+            mail.write(issuer, owner.email(), "%s: %s asks for %s".formatted(issuer.title(), client.name(), String.join(", ", names)), """
+                    The client %s (%s) asks for %s of %s, for which you answer. It was registered by, or asked for by, %s.
+
+                    Say yes with
+
+                    %s
+
+                    or no with  admit approval decline.  Nothing is given by asking.
+                    """.formatted(client.name(), client.title(), String.join(", ", names), api.title(), by.name(), commands), clock.instant());
+        }
+    }
+}

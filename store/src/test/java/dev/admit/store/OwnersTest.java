@@ -1,0 +1,162 @@
+package dev.admit.store;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dev.admit.core.approval.Approval;
+import dev.admit.core.change.Actor;
+import dev.admit.core.change.Change;
+import dev.admit.core.change.Expected;
+import dev.admit.core.change.Page;
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.owner.NameOwners;
+import dev.admit.core.owner.Owned;
+import dev.admit.core.owner.Owner;
+import dev.admit.core.owner.OwnerRights;
+import dev.admit.core.person.Person;
+import dev.admit.core.registration.ClientRegistration;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+class OwnersTest {
+    @TempDir private Path folder;
+    private Harbour harbour;
+    private SqlitePeople people;
+    private SqliteOwners owners;
+    private NameOwners naming;
+    private OwnerRights rights;
+
+    @BeforeEach void open() {
+        harbour = new Harbour(folder);
+        people = new SqlitePeople(harbour.database);
+        owners = new SqliteOwners(harbour.database);
+        naming = new NameOwners(harbour.database, owners, people, harbour.audit, Clock.systemUTC());
+        rights = new OwnerRights(owners, harbour.approvals, new SqliteScopes(harbour.database), new SqliteRoutes(harbour.database));
+        for (String name : List.of("isolde", "junia")) person(name, true);
+    }
+
+    @AfterEach void close() {
+        harbour.close();
+    }
+
+    private void person(String name, boolean enabled) {
+        people.insert(new Person("pe_" + name, harbour.issuer.id(), name + "@saltmarsh.example", true, Map.of(), List.of(), Optional.empty(), enabled, 1, Instant.EPOCH, Instant.EPOCH));
+    }
+
+    private Owned tides() {
+        return Owned.of(harbour.tides);
+    }
+
+    private List<String> ownersOf(Owned owned) {
+        return owners.of(owned).stream().map(Owner::email).toList();
+    }
+
+    @Test void whoeverIsNamedTwiceAnswersOnce() {
+        Harbour.made(naming.name(harbour.issuer, "Isolde@saltmarsh.example", tides(), Harbour.CORIN));
+        Change<Owner> again = naming.name(harbour.issuer, "pe_isolde", tides(), Harbour.CORIN);
+        assertThat(((Change.Made<Owner>) again).notes()).singleElement().asString().contains("before");
+        assertThat(ownersOf(tides())).containsExactly("isolde@saltmarsh.example");
+    }
+
+    @Test void nobodyWhoIsOffIsNamedNorTakesAnythingOver() {
+        person("gone", false);
+        Harbour.made(naming.name(harbour.issuer, "pe_isolde", tides(), Harbour.CORIN));
+        assertThat(naming.name(harbour.issuer, "pe_gone", tides(), Harbour.CORIN)).isInstanceOf(Change.Refused.class);
+        assertThat(naming.handOver(harbour.issuer, "pe_isolde", "pe_gone", Harbour.CORIN)).isInstanceOf(Change.Refused.class);
+        assertThat(naming.handOver(harbour.issuer, "pe_isolde", "pe_isolde", Harbour.CORIN)).isInstanceOf(Change.Invalid.class);
+        assertThat(ownersOf(tides())).containsExactly("isolde@saltmarsh.example");
+    }
+
+    @Test void handingOverLeavesNothingBehindAndDoublesNothing() {
+        Owned client = Owned.of(harbour.client("tide-buoy").client());
+        for (Owned owned : List.of(tides(), client)) Harbour.made(naming.name(harbour.issuer, "pe_isolde", owned, Harbour.CORIN));
+        Harbour.made(naming.name(harbour.issuer, "pe_junia", client, Harbour.CORIN));
+        assertThat(Harbour.made(naming.handOver(harbour.issuer, "pe_isolde", "pe_junia", Harbour.CORIN))).hasSize(2);
+        assertThat(owners.ofPerson("pe_isolde")).isEmpty();
+        assertThat(owners.ofPerson("pe_junia")).extracting(it -> it.owned().kind()).containsExactly(Owned.Kind.API, Owned.Kind.CLIENT);
+    }
+
+    @Test void aListSaysThemAllOrChangesNothing() {
+        Harbour.made(naming.set(harbour.issuer, tides(), List.of("isolde@saltmarsh.example", "junia@saltmarsh.example"), "/owners", Harbour.CORIN));
+        assertThat(naming.set(harbour.issuer, tides(), List.of("junia@saltmarsh.example", "nobody@saltmarsh.example"), "/owners", Harbour.CORIN)).isInstanceOf(Change.Invalid.class);
+        assertThat(ownersOf(tides())).hasSize(2);
+        Harbour.made(naming.set(harbour.issuer, tides(), List.of("junia@saltmarsh.example"), "/owners", Harbour.CORIN));
+        assertThat(ownersOf(tides())).containsExactly("junia@saltmarsh.example");
+        assertThat(owners.list(harbour.issuer.id(), "", Page.Ask.first(1)).next()).isEmpty();
+    }
+
+    @Test void whatIsRemovedHasNoOwners() {
+        Owned client = Owned.of(harbour.client("tide-buoy").client());
+        Harbour.made(naming.name(harbour.issuer, "pe_isolde", client, Harbour.CORIN));
+        Harbour.made(harbour.clients.remove(harbour.issuer, "tide-buoy", Expected.ANY, "tide-buoy", Harbour.CORIN));
+        assertThat(owners.ofPerson("pe_isolde")).isEmpty();
+        assertThat(rights.answersForAnything("pe_isolde")).isFalse();
+    }
+
+    @Test void aListIsReadPageByPage() {
+        for (String name : List.of("buoy-a", "buoy-b", "buoy-c")) Harbour.made(naming.name(harbour.issuer, "pe_junia", Owned.of(harbour.client(name).client()), Harbour.CORIN));
+        Harbour.made(naming.name(harbour.issuer, "pe_isolde", tides(), Harbour.CORIN));
+        Page<Owner> first = owners.list(harbour.issuer.id(), "", Page.Ask.first(2));
+        Page<Owner> second = owners.list(harbour.issuer.id(), "", new Page.Ask(first.next(), 2));
+        assertThat(first.items()).extracting(it -> it.owned().name()).containsExactly("tides", "buoy-a");
+        assertThat(second.items()).extracting(it -> it.owned().name()).containsExactly("buoy-b", "buoy-c");
+        assertThat(second.next()).isEmpty();
+    }
+
+    @Test void afterAnAdministratorsNoOnlyAnAdministratorSaysYes() {
+        harbour.readScope();
+        ClientRegistration.Registered client = harbour.client("tide-buoy", "tides.read");
+        Actor owner = new Actor("pe_isolde", "isolde@saltmarsh.example", "", true);
+        Approval asked = client.asks().getFirst();
+        Harbour.made(harbour.approving.decline(client.client(), asked, "", Harbour.CORIN, Expected.ANY));
+        Harbour.made(harbour.approving.ask(client.client(), "tides.read", owner));
+        assertThat(harbour.approving.give(client.client(), asked, Optional.empty(), owner, Expected.ANY)).isInstanceOf(Change.Refused.class);
+        assertThat(harbour.approving.drop(client.client(), asked, owner)).as("to ask anew").isInstanceOf(Change.Refused.class);
+        Harbour.made(harbour.approving.give(client.client(), asked, Optional.empty(), Harbour.CORIN, Expected.ANY));
+        Harbour.made(harbour.approving.withdraw(client.client(), asked, "", owner, Expected.ANY));
+        Harbour.made(harbour.approving.give(client.client(), asked, Optional.empty(), owner, Expected.ANY));
+        assertThat(harbour.directory.find(client.client().id()).orElseThrow().approvals().getFirst().lastWord()).isFalse();
+    }
+
+    @ParameterizedTest(name = "{0} {1}: {2}")
+    @CsvSource(textBlock = """
+            GET, /admin, passed
+            GET, /admin/issuers, passed
+            GET, /admin/issuers/harbour, passed
+            GET, /admin/issuers/harbourmaster, refused
+            GET, /admin/issuers/gullwing/apis/tides, refused
+            GET, /admin/issuers/harbour/apis/tides, passed
+            GET, /admin/issuers/harbour/apis/tides/roles/pilot, passed
+            GET, /admin/issuers/harbour/apis/tides2, refused
+            GET, /admin/issuers/harbour/clients/tides, refused
+            GET, /admin/issuers/harbour/approvals/ap_none, refused
+            GET, /admin/issuers/harbour/routes/rt_none, refused
+            GET, /admin/issuers/harbour/routes/rt_none/more, refused
+            GET, /admin/service/check, refused
+            GET, /admin/decisions/dec_1, passed
+            GET, /admin/decisions/dec_1/more, refused
+            PATCH, /admin/issuers/harbour, refused
+            POST, /admin/issuers/harbour/apis, refused
+            POST, /admin/issuers/harbour/apis/tides/scopes, passed
+            DELETE, /admin/issuers/harbour/apis/tides/scopes/tides.read, passed
+            DELETE, /admin/issuers/harbour/apis/tides, refused
+            POST, /admin/decisions, refused
+            POST, /admin/issuers/harbour/approvals, passed
+            POST, /admin/issuers/harbour/approvals/ap_none/give, refused
+            PUT, /admin/issuers/harbour/routes/rt_none, refused
+            DELETE, /admin/issuers/harbour/approvals, refused""")
+    void whatAnOwnerOfOneApiMayDo(String method, String path, String verdict) {
+        Harbour.made(naming.name(harbour.issuer, "pe_isolde", tides(), Harbour.CORIN));
+        assertThat(rights.check("pe_isolde", harbour.issuer, method, path) instanceof CheckResult.Passed).isEqualTo(verdict.equals("passed"));
+        assertThat(rights.check("pe_junia", harbour.issuer, method, path)).as("who answers for nothing").isInstanceOf(CheckResult.Refused.class);
+    }
+}
