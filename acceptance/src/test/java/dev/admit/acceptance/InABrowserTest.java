@@ -129,6 +129,103 @@ class InABrowserTest {
         assertThat(faults()).as("the browser had nothing to say").isEmpty();
     }
 
+    /** With the keyboard: to a field by its id. */
+    private void typeInto(String id, String text) {
+        for (int i = 0; i < 40; i++) {
+            if (id.equals(browser.switchTo().activeElement().getAttribute("id"))) {
+                type(Keys.chord(Keys.CONTROL, "a"), text);
+                return;
+            }
+            type(Keys.TAB);
+        }
+        throw new AssertionError("the keyboard does not reach #" + id + " of " + browser.getCurrentUrl());
+    }
+
+    private void press(String text) {
+        tabTo(text);
+        type(Keys.ENTER);
+    }
+
+    private void awaitHeading(String text) {
+        await(By.xpath("//h1[starts-with(normalize-space(.), \"" + text + "\")]"));
+    }
+
+    private static String mailedCode(String address) throws Exception {
+        JsonNode mails = Operator.of(demo).get("/issuers/harbour/mails?to=" + address).json().path("items");
+        java.util.regex.Matcher code = java.util.regex.Pattern.compile("\\b(\\d{4}) (\\d{4})\\b").matcher(mails.get(0).path("body").asString());
+        assertThat(code.find()).isTrue();
+        return code.group(1) + code.group(2);
+    }
+
+    /** From signing up to signing out, no mouse. */
+    @Test void everythingAPersonDoesCanBeDoneWithTheKeyboardAlone() throws Exception {
+        String issuer = demo.authority() + "/harbour/";
+        String address = "keys.only@saltmarsh.example";
+        open(false, 1280).get(issuer + "sign-up");
+        typeInto("email", address);
+        type(Keys.ENTER);
+        await(By.id("code"));
+        typeInto("code", mailedCode(address));
+        typeInto("field-name", "Keys Only");
+        typeInto("field-licence_no", "KO-0001");
+        typeInto("password", "quiet harbour morning");
+        type(Keys.ENTER);
+        awaitHeading("Your profile");
+        typeInto("field-name", "Keys Alone");
+        press("Save");
+        assertThat(await(By.cssSelector("[role=status]")).getText()).startsWith("Saved");
+
+        browser.get(issuer + "device");
+        JsonNode kiosk = demo.ready().path("clients").path("ferry-kiosk");
+        JsonNode device = Wire.form(issuer + "device_authorization", null, "client_id=" + kiosk.path("client_id").asString() + "&scope=tides.read").json();
+        typeInto("user_code", device.path("user_code").asString());
+        type(Keys.ENTER);
+        awaitHeading("May Ferry kiosk act for you?");
+        press("Approve");
+        awaitHeading("The device goes on");
+        browser.get(issuer + "approvals");
+        press("Withdraw");
+        await(By.xpath("//p[contains(., 'No application acts for you')]"));
+
+        browser.get(issuer + "factor");
+        typeInto("code", TimeCodes.now(await(By.cssSelector(".seed")).getText().replaceAll("\\s", "")));
+        type(Keys.ENTER);
+        awaitHeading("Keep these recovery codes");
+        String recovery = browser.findElement(By.cssSelector("ol.codes li")).getText();
+        press("I have them; go on");
+        browser.get(issuer + "password");
+        typeInto("password", "quiet harbour morning");
+        typeInto("new-password", "another harbour morning");
+        type(Keys.ENTER);
+        assertThat(await(By.cssSelector("[role=status]")).getText()).contains("password is changed");
+
+        browser.get(issuer + "sessions");
+        press("End all, and what applications do while I am away");
+        browser.get(issuer + "profile");
+        await(By.id("email"));
+        typeInto("email", address);
+        typeInto("password", "another harbour morning");
+        type(Keys.ENTER);
+        awaitHeading("Second factor");
+        typeInto("code", recovery);
+        type(Keys.ENTER);
+        awaitHeading("Your profile");
+        browser.get(issuer + "sign-out");
+        press("Sign out");
+        awaitHeading("You are signed out");
+        browser.get(issuer + "profile");
+        await(By.id("email"));
+        browser.get(issuer + "forgotten");
+        typeInto("email", address);
+        type(Keys.ENTER);
+        await(By.id("code"));
+        typeInto("code", mailedCode(address));
+        typeInto("password", "a third harbour morning");
+        type(Keys.ENTER);
+        awaitHeading("Sign in");
+        assertThat(faults()).isEmpty();
+    }
+
     @Test void aFormThatIsPostedBackArrivesWithoutAClick() throws Exception {
         open(false, 1280);
         Visitor.Pkce pkce = Visitor.Pkce.make();
@@ -159,6 +256,20 @@ class InABrowserTest {
         await(By.xpath("//button[text()='Decline']"));
         check("approve", violations);
         for (String page : List.of("profile", "approvals", "sessions", "password", "factor", "sign-out")) look(issuer + page, violations);
+        browser.get(demo.authority() + Visitor.asking(demo, "pilot-tablet", Visitor.Pkce.make(), "openid", "prompt", "select_account"));
+        await(By.xpath("//button[text()='Go on']"));
+        check("choose", violations);
+        JsonNode device = Wire.form(issuer + "device_authorization", null, "client_id=" + demo.ready().path("clients").path("ferry-kiosk").path("client_id").asString() + "&scope=tides.read").json();
+        browser.get(device.path("verification_uri_complete").asString());
+        await(By.xpath("//button[text()='Approve']"));
+        check("approve a device", violations);
+        look(issuer + "sign-in", violations);
+        JsonNode ama = Visitor.person(demo, "ama");
+        browser.findElement(By.id("email")).sendKeys(ama.path("login").asString());
+        browser.findElement(By.id("password")).sendKeys(ama.path("password").asString(), Keys.ENTER);
+        await(By.id("code")).sendKeys("000000", Keys.ENTER);
+        await(By.id("fault"));
+        check("second factor refused", violations);
         assertThat(violations).isEmpty();
     }
 

@@ -7,6 +7,7 @@ import com.nimbusds.oauth2.sdk.AuthorizationCode;
 import com.nimbusds.oauth2.sdk.AuthorizationCodeGrant;
 import com.nimbusds.oauth2.sdk.AuthorizationGrant;
 import com.nimbusds.oauth2.sdk.RefreshTokenGrant;
+import com.nimbusds.oauth2.sdk.ResponseMode;
 import com.nimbusds.oauth2.sdk.ResponseType;
 import com.nimbusds.oauth2.sdk.Scope;
 import com.nimbusds.oauth2.sdk.TokenErrorResponse;
@@ -24,17 +25,24 @@ import com.nimbusds.oauth2.sdk.id.Issuer;
 import com.nimbusds.oauth2.sdk.id.State;
 import com.nimbusds.oauth2.sdk.pkce.CodeChallengeMethod;
 import com.nimbusds.oauth2.sdk.pkce.CodeVerifier;
+import com.nimbusds.openid.connect.sdk.AuthenticationErrorResponse;
 import com.nimbusds.openid.connect.sdk.AuthenticationRequest;
 import com.nimbusds.openid.connect.sdk.AuthenticationSuccessResponse;
+import com.nimbusds.openid.connect.sdk.LogoutRequest;
 import com.nimbusds.openid.connect.sdk.Nonce;
+import com.nimbusds.openid.connect.sdk.OIDCError;
 import com.nimbusds.openid.connect.sdk.OIDCTokenResponse;
 import com.nimbusds.openid.connect.sdk.OIDCTokenResponseParser;
+import com.nimbusds.openid.connect.sdk.Prompt;
 import com.nimbusds.openid.connect.sdk.UserInfoRequest;
 import com.nimbusds.openid.connect.sdk.UserInfoResponse;
 import com.nimbusds.openid.connect.sdk.claims.IDTokenClaimsSet;
 import com.nimbusds.openid.connect.sdk.op.OIDCProviderMetadata;
 import com.nimbusds.openid.connect.sdk.validators.IDTokenValidator;
 import java.net.URI;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
@@ -86,6 +94,30 @@ class OtherClientLibraryTest {
         assertThat(new TokenRevocationRequest(metadata.getRevocationEndpointURI(), proof, next.getTokens().getRefreshToken()).toHTTPRequest().send().getStatusCode()).isEqualTo(200);
         assertThat(Wire.call("GET", demo.gateway() + "/berths/n1", next.getTokens().getAccessToken().getValue()).status()).as("a refresh token given back ends what came with it").isEqualTo(401);
         assertThat(Visitor.refresh(demo, "berth-desk", next.getTokens().getRefreshToken().getValue(), "").status()).isEqualTo(400);
+    }
+
+    @Test void anAnswerComesAsAFormAndThePersonIsSignedOut() throws Exception {
+        ClientID id = new ClientID(registered("berth-desk").path("client_id").asString());
+        ClientSecretPost proof = new ClientSecretPost(id, new Secret(registered("berth-desk").path("client_secret").asString()));
+        CodeVerifier verifier = new CodeVerifier();
+        Nonce nonce = new Nonce();
+        URI callback = URI.create(Visitor.redirect("berth-desk"));
+        AuthenticationRequest.Builder request = new AuthenticationRequest.Builder(ResponseType.CODE, Scope.parse("openid"), id, callback).endpointURI(metadata.getAuthorizationEndpointURI())
+                .state(new State("s 1&2")).nonce(nonce).codeChallenge(verifier, CodeChallengeMethod.S256).responseMode(ResponseMode.FORM_POST);
+        Visitor isolde = new Visitor(demo);
+        Visitor.Seen form = Visitor.signIn(isolde.get(request.build().toURI().toString()), demo, "isolde");
+        Map<String, List<String>> posted = new LinkedHashMap<>();
+        for (String name : List.of("code", "state", "iss")) posted.put(name, form.hidden(name));
+        AuthenticationSuccessResponse success = AuthenticationSuccessResponse.parse(callback, posted);
+        assertThat(success.getState().getValue()).isEqualTo("s 1&2");
+        OIDCTokenResponse tokens = token(new TokenRequest.Builder(metadata.getTokenEndpointURI(), proof, new AuthorizationCodeGrant(success.getAuthorizationCode(), callback, verifier)).build());
+
+        LogoutRequest out = new LogoutRequest(metadata.getEndSessionEndpointURI(), tokens.getOIDCTokens().getIDToken(), URI.create("http://127.0.0.1:9495/"), new State("bye"));
+        Visitor.Seen back = isolde.get(out.toURI().toString());
+        assertThat(back.location()).isEqualTo("http://127.0.0.1:9495/?state=bye");
+        AuthenticationRequest silent = request.prompt(Prompt.Type.NONE).responseMode(ResponseMode.QUERY).build();
+        AuthenticationErrorResponse signedOut = AuthenticationErrorResponse.parse(URI.create(isolde.get(silent.toURI().toString()).location()));
+        assertThat(signedOut.getErrorObject()).isEqualTo(OIDCError.LOGIN_REQUIRED);
     }
 
     @Test void aDeviceIsApproved() throws Exception {

@@ -31,6 +31,8 @@ import org.springframework.web.bind.annotation.PostMapping;
 /** What a person sees and changes of their own: profile, what they approved, where they are signed in, password; and signing out. */
 @Controller
 class AccountPages {
+    private static final String PASSWORD_CHANGED = "Your password is changed, and you are signed out everywhere else.";
+
     private final Visits visits;
     private final Render render;
     private final PersonRegistration people;
@@ -89,7 +91,7 @@ class AccountPages {
 
     @GetMapping("/{issuer}/profile")
     void profile(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
-        show(issuer, request, response, (visit, who) -> profile(visit, who.person(), who.person().profile(), Map.of(), false, 200));
+        show(issuer, request, response, (visit, who) -> profile(visit, who.person(), who.person().profile(), Map.of(), "password".equals(request.getParameter("changed")) ? PASSWORD_CHANGED : "", 200));
     }
 
     @PostMapping("/{issuer}/profile")
@@ -102,25 +104,25 @@ class AccountPages {
                 case Change.Made<Person> made -> {
                     Optional<AccountTask> task = AccountTask.read(visit, clients);
                     if (task.isPresent()) Visits.redirect(visit, task.get().returning(visit, made.value().version() == who.person().version() ? "unchanged" : "changed"));
-                    else profile(visit, made.value(), made.value().profile(), Map.of(), true, 200);
+                    else profile(visit, made.value(), made.value().profile(), Map.of(), "Saved. Applications learn it with the next token.", 200);
                 }
                 case Change.Invalid<Person>(List<FieldFault> faults) -> {
                     Map<String, String> byField = new LinkedHashMap<>();
                     faults.forEach(fault -> byField.put(fault.pointer().substring("/profile/".length()), "Expected " + fault.expected() + ". " + fault.mend()));
-                    profile(visit, who.person(), wanted, byField, false, 422);
+                    profile(visit, who.person(), wanted, byField, "", 422);
                 }
                 default -> render.message(visit, 409, "That cannot be changed", "Open the page again, and try once more.");
             }
         });
     }
 
-    private void profile(Visit visit, Person person, Map<String, String> values, Map<String, String> faults, boolean saved, int status) throws IOException {
+    private void profile(Visit visit, Person person, Map<String, String> values, Map<String, String> faults, String said, int status) throws IOException {
         List<FieldLine> lines = new ArrayList<>();
         for (ProfileField field : people.fieldsOf(visit.issuer().issuer())) {
             String value = values.getOrDefault(field.name(), person.profile().getOrDefault(field.name(), ""));
             if (field.editable() || !value.isEmpty()) lines.add(new FieldLine(field, value, faults.getOrDefault(field.name(), "")));
         }
-        page(visit, status, "profile", new LinkedHashMap<>(Map.of("person", person, "lines", lines, "saved", saved, "hasFactor", factor.has(person), "codesLeft", factor.recoveryCodesLeft(person))));
+        page(visit, status, "profile", new LinkedHashMap<>(Map.of("person", person, "lines", lines, "said", said, "hasFactor", factor.has(person), "codesLeft", factor.recoveryCodesLeft(person))));
     }
 
     /** With the way back, where a client sent the person here. */
@@ -197,7 +199,7 @@ class AccountPages {
             SignIn.Begun begun = signIn.begin(visit.issuer().issuer(), who.person(), visit.browser(), who.session().methods(), visit.decision().at());
             visits.give(visit.issuer(), begun.cookie(), visit.response());
             visits.decided(visit, 303);
-            Visits.redirect(visit, AccountTask.read(visit, clients).map(task -> task.returning(visit, "changed")).orElse(visit.path("profile")));
+            Visits.redirect(visit, AccountTask.read(visit, clients).map(task -> task.returning(visit, "changed")).orElse(visit.path("profile?changed=password")));
         });
     }
 
