@@ -11,6 +11,7 @@ import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
+import dev.admit.core.signin.OwnAccount;
 import dev.admit.core.signin.PersonRegistration;
 import dev.admit.core.signin.SecondFactor;
 import dev.admit.server.Authority;
@@ -64,7 +65,7 @@ final class DemoPeople {
         Optional<Person> before = authority.part(People.class).named(issuer.id(), known.email());
         Map<String, String> profile = new java.util.HashMap<>(known.more());
         profile.put("name", known.name());
-        Person person = made(before.isPresent() ? registration.setPassword(issuer, before.get(), chosen, Actor.ADMIT)
+        Person person = made(before.isPresent() ? authority.part(OwnAccount.class).setPassword(issuer, before.get(), chosen, Actor.ADMIT)
                 : registration.add(issuer, new PersonRegistration.Wanted(known.email(), profile, known.roles(), known.running()), Optional.of(chosen), Actor.ADMIT));
         if (before.isEmpty()) nameOwner(known, issuer, person);
         String seed = null;

@@ -33,8 +33,11 @@ import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Roles;
 import dev.admit.core.registry.Scopes;
 import dev.admit.core.route.Routes;
+import dev.admit.core.signin.EndSignIns;
 import dev.admit.core.signin.FieldRegistration;
+import dev.admit.core.signin.OwnAccount;
 import dev.admit.core.signin.PersonRegistration;
+import dev.admit.core.signin.ProfileReading;
 import dev.admit.core.signin.SecondFactor;
 import dev.admit.core.signin.Sessions;
 import dev.admit.core.signin.SignIn;
@@ -94,9 +97,22 @@ class PeopleWiring {
         return new SignIn(people, credentials, sessions, hashing, guessing, withdrawal, database, audit);
     }
 
-    @Bean PersonRegistration personRegistration(Database database, People people, Credentials credentials, ProfileFields fields, Roles roles, Sessions sessions, Families families,
-                                                PersonalApprovals personal, PasswordHashing hashing, Withdrawal withdrawal, Audit audit, Clock clock) {
-        return new PersonRegistration(database, people, credentials, fields, roles, sessions, families, personal, hashing, withdrawal, audit, clock);
+    @Bean ProfileReading profileReading(ProfileFields fields) {
+        return new ProfileReading(fields);
+    }
+
+    @Bean EndSignIns endSignIns(Sessions sessions, Families families, Clock clock) {
+        return new EndSignIns(sessions, families, clock);
+    }
+
+    @Bean PersonRegistration personRegistration(Database database, People people, Credentials credentials, ProfileReading profiles, Roles roles, PasswordHashing hashing, EndSignIns end, Owners owners,
+                                                Withdrawal withdrawal, Audit audit, Clock clock) {
+        return new PersonRegistration(database, people, credentials, profiles, roles, hashing, end, owners, withdrawal, audit, clock);
+    }
+
+    @Bean OwnAccount ownAccount(Database database, People people, Credentials credentials, ProfileReading profiles, PersonalApprovals personal, PasswordHashing hashing, EndSignIns end,
+                                Withdrawal withdrawal, Audit audit, Clock clock) {
+        return new OwnAccount(database, people, credentials, profiles, personal, hashing, end, withdrawal, audit, clock);
     }
 
     @Bean FieldRegistration fieldRegistration(Database database, ProfileFields fields, Audit audit, LiveConfiguration live) {
@@ -151,8 +167,8 @@ class PeopleWiring {
         return new TellOwners(owners, apis, scopes, mail, clock);
     }
 
-    @Bean SignUp signUp(People people, PersonRegistration registration, SendCode codes) {
-        return new SignUp(people, registration, codes);
+    @Bean SignUp signUp(People people, PersonRegistration registration, OwnAccount account, ProfileReading profiles, SendCode codes) {
+        return new SignUp(people, registration, account, profiles, codes);
     }
 
     @Bean DeviceApproval deviceApproval(KnownClients clients, DeviceRequests devices, Families families, PersonalApprovals personal, SecondFactor factor, SlowedGuessing guessing, Database database,

@@ -39,4 +39,9 @@ public record Person(String id, String issuerId, String email, boolean emailVeri
     public Person verified(Instant now) {
         return new Person(id, issuerId, email, true, profile, roles, running, enabled, version + 1, createdAt, now);
     }
+
+    /** The same, but for when it was changed last: to tell whether anything else differs. */
+    public Person withoutTime() {
+        return new Person(id, issuerId, email, emailVerified, profile, roles, running, enabled, version, createdAt, createdAt);
+    }
 }

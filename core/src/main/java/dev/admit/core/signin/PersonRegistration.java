@@ -1,6 +1,5 @@
 package dev.admit.core.signin;
 
-import dev.admit.core.approval.PersonalApprovals;
 import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
@@ -10,21 +9,18 @@ import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Transactions;
-import dev.admit.core.family.Families;
+import dev.admit.core.owner.Owners;
 import dev.admit.core.person.Credentials;
 import dev.admit.core.person.PasswordHashing;
 import dev.admit.core.person.PasswordRule;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
-import dev.admit.core.person.ProfileField;
-import dev.admit.core.person.ProfileFields;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Roles;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -37,27 +33,25 @@ public final class PersonRegistration {
     private final Transactions transactions;
     private final People people;
     private final Credentials credentials;
-    private final ProfileFields fields;
+    private final ProfileReading profiles;
     private final Roles roles;
-    private final Sessions sessions;
-    private final Families families;
-    private final PersonalApprovals personal;
     private final PasswordHashing hashing;
+    private final EndSignIns end;
+    private final Owners owners;
     private final Withdrawal withdrawal;
     private final Audit audit;
     private final Clock clock;
 
-    public PersonRegistration(Transactions transactions, People people, Credentials credentials, ProfileFields fields, Roles roles, Sessions sessions, Families families,
-                              PersonalApprovals personal, PasswordHashing hashing, Withdrawal withdrawal, Audit audit, Clock clock) {
+    public PersonRegistration(Transactions transactions, People people, Credentials credentials, ProfileReading profiles, Roles roles, PasswordHashing hashing, EndSignIns end, Owners owners,
+                              Withdrawal withdrawal, Audit audit, Clock clock) {
         this.transactions = transactions;
         this.people = people;
         this.credentials = credentials;
-        this.fields = fields;
+        this.profiles = profiles;
         this.roles = roles;
-        this.sessions = sessions;
-        this.families = families;
-        this.personal = personal;
         this.hashing = hashing;
+        this.end = end;
+        this.owners = owners;
         this.withdrawal = withdrawal;
         this.audit = audit;
         this.clock = clock;
@@ -97,7 +91,7 @@ public final class PersonRegistration {
     Change<Person> add(Issuer issuer, Wanted wanted, Optional<ChosenPassword> password, boolean verified, Actor by) {
         Fields faults = new Fields();
         String email = faults.email("/email", wanted.email());
-        Map<String, String> profile = readProfile(faults, issuer, wanted.profile(), Map.of(), field -> true);
+        Map<String, String> profile = profiles.read(faults, issuer, wanted.profile(), Map.of(), field -> true);
         List<String> chosen = wanted.roles() == null ? List.of() : readRoles(faults, issuer, wanted.roles());
         Optional<Person.Running> running = readRunning(faults, wanted.running(), Optional.empty());
         password.flatMap(it -> PasswordRule.faultOf(it.reveal(), email, issuer.name())).ifPresent(sentence -> faults.fault("/password", "a password that is hard to guess", "one that is not", sentence));
@@ -124,7 +118,7 @@ public final class PersonRegistration {
             Optional<Change<Person>> stale = expected.stale(old.version());
             if (stale.isPresent()) return stale.get();
             String email = wanted.email() == null ? old.email() : faults.email("/email", wanted.email());
-            Map<String, String> profile = readProfile(faults, issuer, wanted.profile(), old.profile(), field -> true);
+            Map<String, String> profile = profiles.read(faults, issuer, wanted.profile(), old.profile(), field -> true);
             List<String> chosen = wanted.roles() == null ? old.roles() : readRoles(faults, issuer, wanted.roles());
             Optional<Person.Running> running = readRunning(faults, wanted.running(), old.running());
             if (faults.faulty()) return new Change.Invalid<>(faults.faults());
@@ -132,17 +126,13 @@ public final class PersonRegistration {
                 return new Change.Taken<>(new FieldFault("/email", "an address no other person here has", Fields.quoted(email), "Choose another."));
             }
             Person changed = new Person(old.id(), old.issuerId(), email, old.emailVerified(), profile, chosen, running, old.enabled(), old.version() + 1, old.createdAt(), clock.instant());
-            if (Audit.same(withoutTime(old), withoutTime(changed))) return Change.made(old, "Nothing differs from what is there.");
+            if (Audit.same(old.withoutTime(), changed.withoutTime())) return Change.made(old, "Nothing differs from what is there.");
             people.update(changed);
             for (String lost : lostScopes(issuer, old, changed)) revoke.person(old.id(), Optional.empty(), Optional.of(lost));
             if (!old.running().equals(running)) revoke.person(old.id(), Optional.empty(), Optional.empty());
-            audit.changed(by, issuer.id(), "person.changed", changed.email(), withoutTime(old), withoutTime(changed));
+            audit.changed(by, issuer.id(), "person.changed", changed.email(), old.withoutTime(), changed.withoutTime());
             return new Change.Made<>(changed, faults.notes());
         });
-    }
-
-    private static Person withoutTime(Person it) {
-        return new Person(it.id(), it.issuerId(), it.email(), it.emailVerified(), it.profile(), it.roles(), it.running(), it.enabled(), it.version(), it.createdAt(), it.createdAt());
     }
 
     private List<String> lostScopes(Issuer issuer, Person old, Person changed) {
@@ -166,27 +156,11 @@ public final class PersonRegistration {
             if (old.enabled() == on) return Change.made(old, "It was %s before.".formatted(on ? "on" : "off"));
             Person switched = new Person(old.id(), old.issuerId(), old.email(), old.emailVerified(), old.profile(), old.roles(), old.running(), on, old.version() + 1, old.createdAt(), clock.instant());
             people.update(switched);
-            if (!on) endAll(old, revoke);
+            if (!on) end.all(old, revoke);
             audit.changed(by, issuer.id(), on ? "person.on" : "person.off", old.email(), old, switched);
-            return Change.made(switched);
+            List<String> theirs = on ? List.of() : theirs(old);
+            return theirs.isEmpty() ? Change.made(switched) : Change.made(switched, "They answer for %s. Hand it over with: admit owner hand-over %s ADDRESS".formatted(String.join(" and ", theirs), old.email()));
         });
-    }
-
-    /** Signs them out everywhere, also where clients act for them while they are away. */
-    public Change<Person> endSessions(Issuer issuer, String named, Actor by) {
-        return withdrawal.revoking(revoke -> {
-            Optional<Person> found = people.named(issuer.id(), named);
-            if (found.isEmpty()) return new Change.Absent<>("person", named);
-            endAll(found.get(), revoke);
-            audit.added(by, issuer.id(), "person.sessions-ended", found.get().email(), Map.of("person", found.get().id()));
-            return Change.made(found.get());
-        });
-    }
-
-    private void endAll(Person person, Withdrawal.Revoke revoke) {
-        for (Session session : sessions.ofPerson(person.id(), Instant.EPOCH)) sessions.delete(session.id());
-        families.endOfPerson(person.id(), Optional.empty(), clock.instant());
-        revoke.person(person.id(), Optional.empty(), Optional.empty());
     }
 
     /** Takes a person out, with all that was approved and issued. @param confirm their address */
@@ -196,61 +170,23 @@ public final class PersonRegistration {
             if (found.isEmpty()) return new Change.Absent<>("person", named);
             Person person = found.get();
             if (!person.email().equals(confirm)) {
-                return new Change.NeedsConfirmation<>(person.email(), List.of("the person's profile, approvals and sessions", "every token that a client holds on their behalf"));
+                return new Change.NeedsConfirmation<>(person.email(), wouldBreak(person));
             }
-            endAll(person, revoke);
+            end.all(person, revoke);
             people.delete(person.id());
             audit.removed(by, issuer.id(), "person.removed", person.email(), person);
             return Change.made(person);
         });
     }
 
-    /** The person takes back what they approved for a client; its tokens on their behalf are refused from the next request on. @param scope empty for all of it */
-    public Change<Integer> withdraw(Person person, String clientId, String clientName, Optional<String> scope, Actor by) {
-        return withdrawal.revoking(revoke -> {
-            int gone = personal.delete(person.id(), clientId, scope);
-            if (gone == 0) return new Change.Absent<>("approval", scope.orElse(clientName));
-            if (scope.isEmpty()) families.endOfPerson(person.id(), Optional.of(clientId), clock.instant());
-            revoke.person(person.id(), Optional.of(clientId), scope);
-            audit.added(by, person.issuerId(), "approval.withdrawn-by-person", clientName, Map.of("person", person.id(), "scope", scope.orElse("all")));
-            return Change.made(gone);
-        });
+    private List<String> theirs(Person person) {
+        return owners.ofPerson(person.id()).stream().map(it -> it.owned().toString()).toList();
     }
 
-    /** Sets another password and signs the person out everywhere, because whoever had the old one may still be signed in. */
-    public Change<Person> setPassword(Issuer issuer, Person person, ChosenPassword password, Actor by) {
-        Optional<String> fault = PasswordRule.faultOf(password.reveal(), person.email(), issuer.name());
-        if (fault.isPresent()) return Change.invalid(new FieldFault("/password", "a password that is hard to guess", "one that is not", fault.get()));
-        String hash = hashing.hash(password.reveal());
-        return withdrawal.revoking(revoke -> {
-            credentials.putPassword(person.id(), hash);
-            endAll(person, revoke);
-            audit.added(by, issuer.id(), "person.password-set", person.email(), Map.of("person", person.id()));
-            return Change.made(person);
-        });
-    }
-
-    /** They read the mail at their address. */
-    void proven(Person person) {
-        transactions.inOne(() -> {
-            people.find(person.id()).ifPresent(it -> people.update(it.verified(clock.instant())));
-            return null;
-        });
-    }
-
-    /** The person changes their profile: what they may edit, and nothing else. */
-    public Change<Person> editProfile(Issuer issuer, Person person, Map<String, String> wanted, Actor by) {
-        return transactions.inOne(() -> {
-            Person old = people.find(person.id()).orElseThrow();
-            Fields faults = new Fields();
-            Map<String, String> profile = readProfile(faults, issuer, wanted, old.profile(), ProfileField::editable);
-            if (faults.faulty()) return new Change.Invalid<>(faults.faults());
-            if (profile.equals(old.profile())) return Change.made(old);
-            Person changed = old.with(profile, clock.instant());
-            people.update(changed);
-            audit.changed(by, issuer.id(), "person.changed", old.email(), withoutTime(old), withoutTime(changed));
-            return Change.made(changed);
-        });
+    private List<String> wouldBreak(Person person) {
+        List<String> wouldBreak = new ArrayList<>(List.of("the person's profile, approvals and sessions", "every token that a client holds on their behalf"));
+        theirs(person).forEach(thing -> wouldBreak.add("what they answer for: " + thing));
+        return wouldBreak;
     }
 
     /** Takes the second factor away, for somebody who lost theirs. */
@@ -263,38 +199,6 @@ public final class PersonRegistration {
             audit.added(by, issuer.id(), "person.factor-removed", found.get().email(), Map.of("person", found.get().id()));
             return Change.made(found.get());
         });
-    }
-
-    /** Every field that a person of an issuer can have, the standard ones first. */
-    public List<ProfileField> fieldsOf(Issuer issuer) {
-        List<ProfileField> all = new ArrayList<>(ProfileField.standard());
-        all.addAll(fields.of(issuer.id()));
-        return all;
-    }
-
-    private interface Editable {
-        boolean is(ProfileField field);
-    }
-
-    private Map<String, String> readProfile(Fields faults, Issuer issuer, Map<String, String> wanted, Map<String, String> old, Editable editable) {
-        if (wanted == null) return old;
-        Map<String, String> profile = new LinkedHashMap<>(old);
-        Map<String, ProfileField> known = new LinkedHashMap<>();
-        for (ProfileField field : fieldsOf(issuer)) known.put(field.name(), field);
-        wanted.forEach((name, value) -> {
-            String trimmed = value == null ? "" : value.strip();
-            ProfileField field = known.get(name);
-            String at = "/profile/" + name;
-            if (field == null || !editable.is(field) && !trimmed.equals(old.getOrDefault(name, ""))) {
-                faults.fault(at, field == null ? "one of " + String.join(", ", known.keySet()) : "a field that the person may edit", Fields.quoted(name), field == null ? "Add the field first: admit field add " + name : "Have an administrator change it.");
-            } else if (trimmed.isEmpty()) {
-                profile.remove(name);
-            } else {
-                field.expectedInsteadOf(trimmed).ifPresent(expected -> faults.fault(at, expected, Fields.quoted(trimmed), "Correct it."));
-                profile.put(name, trimmed);
-            }
-        });
-        return Map.copyOf(profile);
     }
 
     private List<String> readRoles(Fields faults, Issuer issuer, List<String> wanted) {

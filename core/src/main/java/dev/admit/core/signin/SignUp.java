@@ -23,17 +23,21 @@ public final class SignUp {
 
     private final People people;
     private final PersonRegistration registration;
+    private final OwnAccount account;
+    private final ProfileReading profiles;
     private final SendCode codes;
 
-    public SignUp(People people, PersonRegistration registration, SendCode codes) {
+    public SignUp(People people, PersonRegistration registration, OwnAccount account, ProfileReading profiles, SendCode codes) {
         this.people = people;
         this.registration = registration;
+        this.account = account;
+        this.profiles = profiles;
         this.codes = codes;
     }
 
     /** What must be given: the address aside, the name and what the issuer asks for. */
     public List<ProfileField> fields(Issuer issuer) {
-        return registration.fieldsOf(issuer).stream().filter(ProfileField::atSignUp).toList();
+        return profiles.fieldsOf(issuer).stream().filter(ProfileField::atSignUp).toList();
     }
 
     /** @return the id that the code has to be given with */
@@ -81,8 +85,8 @@ public final class SignUp {
         Optional<String> fault = PasswordRule.faultOf(password.reveal(), person.get().email(), issuer.name());
         if (fault.isPresent()) return Change.invalid(new FieldFault("/password", "a password that is hard to guess", "one that is not", fault.get()));
         if (!codes.use(mailed)) return Change.invalid(WRONG_CODE);
-        Change<Person> change = registration.setPassword(issuer, person.get(), password, SignIn.actor(person.get(), from));
-        if (change instanceof Change.Made<Person> && !person.get().emailVerified()) registration.proven(person.get());
+        Change<Person> change = account.setPassword(issuer, person.get(), password, SignIn.actor(person.get(), from));
+        if (change instanceof Change.Made<Person> && !person.get().emailVerified()) account.proven(person.get());
         return change;
     }
 

@@ -7,7 +7,7 @@ import dev.admit.contract.PageView;
 import dev.admit.core.change.Actor;
 import dev.admit.core.person.ProfileField;
 import dev.admit.core.signin.FieldRegistration;
-import dev.admit.core.signin.PersonRegistration;
+import dev.admit.core.signin.ProfileReading;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -25,18 +25,18 @@ import org.springframework.web.bind.annotation.RestController;
 @RestController
 @RequestMapping("/admin/issuers/{issuer}/fields")
 class FieldEndpoints {
-    private final PersonRegistration people;
+    private final ProfileReading profiles;
     private final FieldRegistration registration;
     private final Lookup lookup;
 
-    FieldEndpoints(PersonRegistration people, FieldRegistration registration, Lookup lookup) {
-        this.people = people;
+    FieldEndpoints(ProfileReading profiles, FieldRegistration registration, Lookup lookup) {
+        this.profiles = profiles;
         this.registration = registration;
         this.lookup = lookup;
     }
 
     @GetMapping PageView<FieldView> list(@PathVariable String issuer) {
-        return new PageView<>(people.fieldsOf(lookup.issuer(issuer)).stream().map(FieldEndpoints::view).toList(), null);
+        return new PageView<>(profiles.fieldsOf(lookup.issuer(issuer)).stream().map(FieldEndpoints::view).toList(), null);
     }
 
     @ResponseStatus(HttpStatus.CREATED)

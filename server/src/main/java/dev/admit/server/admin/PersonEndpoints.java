@@ -14,6 +14,7 @@ import dev.admit.core.person.Person;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Roles;
+import dev.admit.core.signin.OwnAccount;
 import dev.admit.core.signin.PersonRegistration;
 import dev.admit.core.signin.Sessions;
 import dev.admit.core.signin.SignUp;
@@ -41,6 +42,7 @@ import org.springframework.web.bind.annotation.RestController;
 class PersonEndpoints {
     private final People people;
     private final PersonRegistration registration;
+    private final OwnAccount account;
     private final SignUp signUp;
     private final Credentials credentials;
     private final Sessions sessions;
@@ -50,9 +52,10 @@ class PersonEndpoints {
     private final Lookup lookup;
     private final Clock clock;
 
-    PersonEndpoints(People people, PersonRegistration registration, SignUp signUp, Credentials credentials, Sessions sessions, PersonalApprovals approvals, KnownClients clients, Roles roles, Lookup lookup, Clock clock) {
+    PersonEndpoints(People people, PersonRegistration registration, OwnAccount account, SignUp signUp, Credentials credentials, Sessions sessions, PersonalApprovals approvals, KnownClients clients, Roles roles, Lookup lookup, Clock clock) {
         this.people = people;
         this.registration = registration;
+        this.account = account;
         this.signUp = signUp;
         this.credentials = credentials;
         this.sessions = sessions;
@@ -107,7 +110,7 @@ class PersonEndpoints {
     /** Signs them out everywhere; tokens on their behalf are refused from the next request on. */
     @PostMapping("/{person}/end-sessions") ResponseEntity<Changed<PersonView>> endSessions(@PathVariable String issuer, @PathVariable String person, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return changed(owner, registration.endSessions(owner, person, actor));
+        return changed(owner, account.endSessions(people.named(owner.id(), person).orElseThrow(Lookup.absent("person", person)), actor));
     }
 
     /** Mails them a code with which they choose another password. */

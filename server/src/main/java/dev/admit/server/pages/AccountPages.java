@@ -9,7 +9,9 @@ import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.person.Person;
 import dev.admit.core.person.ProfileField;
 import dev.admit.core.registry.Client;
+import dev.admit.core.signin.OwnAccount;
 import dev.admit.core.signin.PersonRegistration;
+import dev.admit.core.signin.ProfileReading;
 import dev.admit.core.signin.SecondFactor;
 import dev.admit.core.signin.Session;
 import dev.admit.core.signin.Sessions;
@@ -35,7 +37,8 @@ class AccountPages {
 
     private final Visits visits;
     private final Render render;
-    private final PersonRegistration people;
+    private final OwnAccount account;
+    private final ProfileReading profiles;
     private final PersonalApprovals approvals;
     private final KnownClients clients;
     private final Sessions sessions;
@@ -44,10 +47,11 @@ class AccountPages {
     private final SecondFactorPages factorPages;
     private final Flows flows;
 
-    AccountPages(Visits visits, Render render, PersonRegistration people, PersonalApprovals approvals, KnownClients clients, Sessions sessions, SignIn signIn, SecondFactor factor, SecondFactorPages factorPages, Flows flows) {
+    AccountPages(Visits visits, Render render, OwnAccount account, ProfileReading profiles, PersonalApprovals approvals, KnownClients clients, Sessions sessions, SignIn signIn, SecondFactor factor, SecondFactorPages factorPages, Flows flows) {
         this.visits = visits;
         this.render = render;
-        this.people = people;
+        this.account = account;
+        this.profiles = profiles;
         this.approvals = approvals;
         this.clients = clients;
         this.sessions = sessions;
@@ -99,8 +103,8 @@ class AccountPages {
         post(issuer, request, response, (visit, who) -> {
             Map<String, String> wanted = Visits.asMap(visit.form(), "field-");
             // An empty field is not in the form as it is read; on this page it means that the value is taken away.
-            for (ProfileField field : people.fieldsOf(visit.issuer().issuer())) if (field.editable() && !field.name().equals("name")) wanted.putIfAbsent(field.name(), "");
-            switch (people.editProfile(visit.issuer().issuer(), who.person(), wanted, actor(visit, who))) {
+            for (ProfileField field : profiles.fieldsOf(visit.issuer().issuer())) if (field.editable() && !field.name().equals("name")) wanted.putIfAbsent(field.name(), "");
+            switch (account.editProfile(visit.issuer().issuer(), who.person(), wanted, actor(visit, who))) {
                 case Change.Made<Person> made -> {
                     Optional<AccountTask> task = AccountTask.read(visit, clients);
                     if (task.isPresent()) Visits.redirect(visit, task.get().returning(visit, made.value().version() == who.person().version() ? "unchanged" : "changed"));
@@ -118,7 +122,7 @@ class AccountPages {
 
     private void profile(Visit visit, Person person, Map<String, String> values, Map<String, String> faults, String said, int status) throws IOException {
         List<FieldLine> lines = new ArrayList<>();
-        for (ProfileField field : people.fieldsOf(visit.issuer().issuer())) {
+        for (ProfileField field : profiles.fieldsOf(visit.issuer().issuer())) {
             String value = values.getOrDefault(field.name(), person.profile().getOrDefault(field.name(), ""));
             if (field.editable() || !value.isEmpty()) lines.add(new FieldLine(field, value, faults.getOrDefault(field.name(), "")));
         }
@@ -152,7 +156,7 @@ class AccountPages {
         post(issuer, request, response, (visit, who) -> {
             String clientId = visit.form().one("client").orElse("");
             String name = clients.find(clientId).map(it -> it.client().name()).orElse(clientId);
-            people.withdraw(who.person(), clientId, name, visit.form().one("scope"), actor(visit, who));
+            account.withdraw(who.person(), clientId, name, visit.form().one("scope"), actor(visit, who));
             Visits.redirect(visit, visit.path("approvals"));
         });
     }
@@ -166,7 +170,7 @@ class AccountPages {
     void end(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
         post(issuer, request, response, (visit, who) -> {
             if (visit.form().one("all").isPresent()) {
-                people.endSessions(visit.issuer().issuer(), who.person().id(), actor(visit, who));
+                account.endSessions(who.person(), actor(visit, who));
                 Visits.redirect(visit, visit.path("sign-in"));
                 return;
             }
@@ -190,7 +194,7 @@ class AccountPages {
                 page(visit, 401, "password", new LinkedHashMap<>(Map.of("person", who.person(), "fault", "This is not your present password.")));
                 return;
             }
-            Change<Person> change = people.setPassword(visit.issuer().issuer(), who.person(), new PersonRegistration.ChosenPassword(visit.form().one("new-password").orElse("")), actor(visit, who));
+            Change<Person> change = account.setPassword(visit.issuer().issuer(), who.person(), new PersonRegistration.ChosenPassword(visit.form().one("new-password").orElse("")), actor(visit, who));
             if (change instanceof Change.Invalid<Person>(List<FieldFault> faults)) {
                 page(visit, 422, "password", new LinkedHashMap<>(Map.of("person", who.person(), "newFault", faults.getFirst().mend())));
                 return;
