@@ -20,7 +20,10 @@ import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.route.PathPattern;
+import dev.admit.core.route.Limits;
 import dev.admit.core.route.Route;
+import dev.admit.core.route.Shaping;
+import dev.admit.core.route.Who;
 import dev.admit.core.route.Routes;
 import dev.admit.server.Authority;
 import dev.admit.server.FirstStart;
@@ -81,8 +84,8 @@ final class Subject {
     private static Route route(Issuer issuer, Api api, int n) {
         String path = n == 0 ? "/tides/**" : "/quays/q%d/berths/{berth}/b%d".formatted(n % 100, n);
         PathPattern pattern = ((PathPattern.Reading.Good) PathPattern.read(path)).pattern();
-        return new Route(Ids.random("rt_"), issuer.id(), new TreeSet<>(List.of("GET")), pattern, new Route.Guard.Token(api.id(), List.of("tides.read"), false),
-                new Route.Target.Upstream(Optional.empty()), false, 1, Instant.now());
+        return new Route(Ids.random("rt_"), issuer.id(), new TreeSet<>(List.of("GET")), pattern, new Route.Guard.Token(api.id(), List.of("tides.read"), false, Who.ANYONE),
+                new Route.Target.Upstream(Optional.empty()), Shaping.NONE, Limits.NONE, false, 1, Instant.now());
     }
 
     private static void insertClient(Authority authority, Issuer issuer, Scope scope, int n) {

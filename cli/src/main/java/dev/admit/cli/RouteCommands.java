@@ -1,10 +1,15 @@
 package dev.admit.cli;
 
+import dev.admit.contract.RouteLimits;
 import dev.admit.contract.RouteRevised;
+import dev.admit.contract.RouteShaping;
 import dev.admit.contract.RouteView;
 import dev.admit.contract.RouteWanted;
+import dev.admit.contract.RouteWho;
 import dev.admit.contract.StandingAnswer;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -25,6 +30,37 @@ final class RouteCommands {
 
     private static String goes(RouteView it) {
         return it.answer() != null ? "answers " + it.answer().status() : it.upstream() == null ? "its API" : it.upstream();
+    }
+
+    /** What a route asks and does beside that, each as a sentence. */
+    private static List<String> inWords(RouteView it) {
+        List<String> words = new ArrayList<>();
+        if (it.who() != null) {
+            RouteWho who = it.who();
+            if (!who.bearer().equals("anyone")) words.add(who.bearer().equals("people") ? "Only on a person's behalf." : "Only clients on their own.");
+            if (!who.clients().isEmpty()) words.add("Only the client %s.".formatted(String.join(" or ", who.clients())));
+            if (!who.roles().isEmpty()) words.add("Only with the role %s.".formatted(String.join(" or ", who.roles())));
+            if (who.signedInWithin() != null) words.add("Only after a sign-in within %s.".formatted(who.signedInWithin()));
+            if (who.strength() != null) words.add("Only after a sign-in of the strength %s.".formatted(who.strength()));
+            if (who.when() != null) words.add("Only when  " + Output.plain(who.when()));
+        }
+        if (it.shaping() != null) {
+            RouteShaping shaping = it.shaping();
+            if (shaping.path() != null) words.add("The path becomes %s.".formatted(shaping.path()));
+            shaping.renamedOnRequest().forEach((from, to) -> words.add("The request's %s is passed on as %s.".formatted(from, to)));
+            shaping.setOnRequest().forEach((name, text) -> words.add("The request gets %s: %s".formatted(name, Output.plain(text))));
+            shaping.removedOnRequest().forEach(name -> words.add("The request loses %s.".formatted(name)));
+            shaping.setOnAnswer().forEach((name, text) -> words.add("The answer gets %s: %s".formatted(name, Output.plain(text))));
+            shaping.removedOnAnswer().forEach(name -> words.add("The answer loses %s.".formatted(name)));
+            if (shaping.silence() != null) words.add("The upstream may say nothing for %s.".formatted(shaping.silence()));
+            if (shaping.whole() != null) words.add("The exchange may take %s.".formatted(shaping.whole()));
+        }
+        if (it.limits() != null) {
+            it.limits().rates().forEach(rate -> words.add("At most %s.".formatted(rate)));
+            if (it.limits().atOnce() != null) words.add("At most %d requests at once.".formatted(it.limits().atOnce()));
+            if (it.limits().body() != null) words.add("At most %d bytes of body.".formatted(it.limits().body()));
+        }
+        return words;
     }
 
     @Command(name = "list", description = "List the routes of an issuer.", footer = {"", "Example: admit route list"})
@@ -57,8 +93,11 @@ final class RouteCommands {
 
         @Override public void run() {
             RouteView it = find(common, idOrMethod, path);
-            common.say(it, () -> common.out().fields("Route", methods(it) + " " + it.path(), "Wants", wants(it), "API", it.api(), "Goes to", goes(it), "Pages", it.cors() ? "of browser clients may call it" : "", "Id", it.id(),
-                    "Made", Output.when(it.createdAt(), common.now())));
+            common.say(it, () -> {
+                common.out().fields("Route", methods(it) + " " + it.path(), "Wants", wants(it), "API", it.api(), "Goes to", goes(it), "Pages", it.cors() ? "of browser clients may call it" : "", "Id", it.id(),
+                        "Made", Output.when(it.createdAt(), common.now()));
+                inWords(it).forEach(common.out()::line);
+            });
         }
     }
 
@@ -76,10 +115,44 @@ final class RouteCommands {
 
         @Option(names = "--cors", description = "Pages of browser clients may call it from their own origin.") boolean cors;
 
+        @Option(names = "--bearer", paramLabel = "WORD", description = "people or clients: on whose behalf the token must be.") String bearer;
+        @Option(names = "--client", paramLabel = "CLIENT", description = "Only this client passes; may be said again.") List<String> clients;
+        @Option(names = "--role", paramLabel = "ROLE", description = "Only people with this role in their token pass; may be said again.") List<String> roles;
+        @Option(names = "--signed-in-within", paramLabel = "TIME", description = "Only people who signed in so lately pass, such as 10m.") String signedInWithin;
+        @Option(names = "--strength", paramLabel = "ACR", description = "Only people who signed in so strongly pass, such as urn:admit:acr:2.") String strength;
+        @Option(names = "--when", paramLabel = "CEL", description = "A condition over claims, path, method, headers and now.") String when;
+
+        @Option(names = "--upstream-path", paramLabel = "PATH", description = "What the path becomes, with the names of the route's own: /v2/{gauge}/**.") String upstreamPath;
+        @Option(names = "--request-header", paramLabel = "NAME=TEXT", description = "Set on the request; may be said again. The text may hold {{claims.sub}} and the like.") Map<String, String> requestHeaders;
+        @Option(names = "--rename-request-header", paramLabel = "NAME=NEW", description = "Passed on under another name; may be said again.") Map<String, String> renamed;
+        @Option(names = "--drop-request-header", paramLabel = "NAME", description = "Not passed on; may be said again.") List<String> dropRequest;
+        @Option(names = "--answer-header", paramLabel = "NAME=TEXT", description = "Set on the answer; may be said again.") Map<String, String> answerHeaders;
+        @Option(names = "--drop-answer-header", paramLabel = "NAME", description = "Taken off the answer; may be said again.") List<String> dropAnswer;
+        @Option(names = "--silence", paramLabel = "TIME", description = "How long the upstream may say nothing.") String silence;
+        @Option(names = "--whole", paramLabel = "TIME", description = "How long the whole exchange may take.") String whole;
+
+        @Option(names = "--rate", paramLabel = "TEXT", description = "Such as '60 per 1m by client' (or person, address, route); may be said again.") List<String> rates;
+        @Option(names = "--at-once", paramLabel = "N", description = "At most so many requests under way.") Integer atOnce;
+        @Option(names = "--body", paramLabel = "BYTES", description = "The largest request body.") Long body;
+
+        private RouteWho who() {
+            boolean nothing = bearer == null && clients == null && roles == null && signedInWithin == null && strength == null && when == null;
+            return nothing ? null : new RouteWho(bearer, clients, roles, signedInWithin, strength, when);
+        }
+
+        private RouteShaping shaping() {
+            boolean nothing = upstreamPath == null && requestHeaders == null && renamed == null && dropRequest == null && answerHeaders == null && dropAnswer == null && silence == null && whole == null;
+            return nothing ? null : new RouteShaping(upstreamPath, requestHeaders, renamed, dropRequest, answerHeaders, dropAnswer, silence, whole);
+        }
+
+        private RouteLimits limits() {
+            return rates == null && atOnce == null && body == null ? null : new RouteLimits(rates, atOnce, body);
+        }
+
         RouteWanted wanted(String methods, String path) {
             List<String> named = methods.equalsIgnoreCase("ANY") ? List.of() : List.of(methods.split(","));
             return new RouteWanted(named, path, api, scopes, anyOf ? "any-of" : null, open ? true : null, anyScope ? true : null, upstream,
-                    answer == null ? null : new StandingAnswer(answerStatus, answerType, answer), cors ? true : null);
+                    answer == null ? null : new StandingAnswer(answerStatus, answerType, answer), cors ? true : null, who(), shaping(), limits());
         }
     }
 

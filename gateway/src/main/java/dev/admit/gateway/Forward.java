@@ -7,11 +7,13 @@ import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.gate.GateOutcome;
+import dev.admit.core.route.Shaping;
 import java.net.URI;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 import org.eclipse.jetty.client.HttpClient;
 import org.eclipse.jetty.http.HttpField;
@@ -51,10 +53,10 @@ final class Forward extends ProxyHandler {
             fault(passing.decision(), 502, "The route has no upstream any more.", response, callback);
             return;
         }
-        Request counted = request.getLength() >= 0 ? request : new BoundedBody(request, settings.mostBodyBytes());
+        Request counted = request.getLength() >= 0 ? request : new BoundedBody(request, settings.mostBody(passing.admitted().route().route()));
         passing.attachTo(counted);
         try {
-            handle(counted, response, callback);
+            handle(counted, Shape.answered(passing.admitted(), counted, response), callback);
         } catch (RuntimeException notForwardable) {
             fault(passing.decision(), 502, "The request could not be put to the upstream.", response, callback);
         }
@@ -72,11 +74,15 @@ final class Forward extends ProxyHandler {
     @Override protected void copyRequestHeaders(Request request, org.eclipse.jetty.client.Request toUpstream) {
         super.copyRequestHeaders(request, toUpstream);
         Passing passing = Passing.of(request);
+        Shaping shaping = passing.admitted().route().route().shaping();
+        shaping.silence().ifPresent(it -> toUpstream.idleTimeout(it.toMillis(), TimeUnit.MILLISECONDS));
+        shaping.whole().ifPresent(it -> toUpstream.timeout(it.toMillis(), TimeUnit.MILLISECONDS));
         toUpstream.headers(headers -> {
             headers.remove(HttpHeader.HOST); // the upstream's own name takes its place
             for (var each = headers.listIterator(); each.hasNext();) {
                 if (PassedHeaders.isOurs(each.next())) each.remove();
             }
+            Shape.request(passing.admitted(), headers);
             PassedHeaders.add(passing, headers);
         });
     }
@@ -114,7 +120,7 @@ final class Forward extends ProxyHandler {
 
     private void refuseBody(Passing passing, Response response, Callback callback) {
         Decision.Builder decision = passing.decision();
-        decision.add(CheckResult.refused("body", Reason.BODY_TOO_LARGE, "at most " + settings.mostBodyBytes() + " bytes", "more",
+        decision.add(CheckResult.refused("body", Reason.BODY_TOO_LARGE, "at most " + settings.mostBody(passing.admitted().route().route()) + " bytes", "more",
                 Mend.of("Send less, or in parts.")));
         Refusal refusal = decision.refusal().orElseThrow();
         refusals.headers(new GateOutcome.Refused(refusal, Optional.of(passing.admitted().route()), Set.of()), response.getHeaders());

@@ -10,10 +10,13 @@ import dev.admit.core.gate.Gate;
 import dev.admit.core.gate.GateOutcome;
 import dev.admit.core.configuration.GuardedRoute;
 import dev.admit.core.gate.GateRequest;
+import dev.admit.core.limit.Counters;
 import dev.admit.core.route.Route;
 import java.nio.ByteBuffer;
 import java.time.Clock;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import org.eclipse.jetty.http.HttpField;
@@ -27,6 +30,7 @@ import org.eclipse.jetty.util.Callback;
 /** Every request of the gateway: has it decided on, then answers, or forwards. */
 final class GateHandler extends Handler.Wrapper {
     static final String DECISION_HEADER = "Admit-Decision";
+    private static final Set<String> CREDENTIALS = Set.of("authorization", "cookie", "proxy-authorization", "dpop");
 
     private final Gate gate;
     private final Journal journal;
@@ -34,14 +38,16 @@ final class GateHandler extends Handler.Wrapper {
     private final GatewaySettings settings;
     private final Forward forward;
     private final RefusalAnswer refusals;
+    private final Counters counters;
 
-    GateHandler(Gate gate, Journal journal, Clock clock, GatewaySettings settings, Forward forward, RefusalAnswer refusals) {
+    GateHandler(Gate gate, Journal journal, Clock clock, GatewaySettings settings, Forward forward, RefusalAnswer refusals, Counters counters) {
         this.gate = gate;
         this.journal = journal;
         this.clock = clock;
         this.settings = settings;
         this.forward = forward;
         this.refusals = refusals;
+        this.counters = counters;
         setHandler(forward); // so that it lives and stops with this one
     }
 
@@ -54,7 +60,7 @@ final class GateHandler extends Handler.Wrapper {
         Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, clock.instant());
         response.getHeaders().put(DECISION_HEADER, decision.id());
         GateRequest asked = new GateRequest(request.getMethod(), request.getHttpURI().getPath(), request.getHttpURI().getQuery(),
-                authorization(request), caller(request), page(request));
+                authorization(request), caller(request), page(request), () -> headers(request));
         switch (gate.decide(asked, decision)) {
             case GateOutcome.Refused refused -> {
                 asked.page().ifPresent(page -> refused.route().ifPresent(route -> tellPage(page, route, response)));
@@ -110,22 +116,49 @@ final class GateHandler extends Handler.Wrapper {
         return all;
     }
 
+    /** For conditions: whatever may be a credential stays out. */
+    private static Map<String, String> headers(Request request) {
+        Map<String, String> headers = new HashMap<>();
+        for (HttpField field : request.getHeaders()) {
+            String name = field.getLowerCaseName();
+            if (!CREDENTIALS.contains(name)) headers.merge(name, field.getValue() == null ? "" : field.getValue(), (one, other) -> one + ", " + other);
+        }
+        return headers;
+    }
+
+    /** Counts those under way, where the route bounds them, until the answer is out. @return null when there is no room */
+    private Callback counted(GuardedRoute route, Callback callback) {
+        if (route.route().limits().atOnce().isEmpty()) return callback;
+        String id = route.route().id();
+        return counters.enter(id, route.route().limits().atOnce().get()) ? Callback.from(callback, () -> counters.leave(id)) : null;
+    }
+
     private void admit(GateOutcome.Admitted admitted, Decision.Builder decision, Request request, Response response, Callback callback) {
+        Shape.rate(admitted.count(), response.getHeaders());
+        Callback counted = counted(admitted.route(), callback);
+        if (counted == null) {
+            decision.add(CheckResult.refused("at-once", Reason.TOO_MANY_AT_ONCE, "at most %d requests at once".formatted(admitted.route().route().limits().atOnce().get()), "one more",
+                    Mend.of("Wait for one to end; or have the limit raised on the route.")));
+            refuse(new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()), decision, response, callback);
+            return;
+        }
         if (admitted.route().route().target() instanceof Route.Target.StandingAnswer answer) {
             decision.done("answered by the route itself").decided();
             response.setStatus(answer.status());
             response.getHeaders().put(HttpHeader.CONTENT_TYPE, answer.contentType());
+            Shape.answer(admitted, response.getHeaders());
             journal.write(decision, answer.status());
-            Content.Sink.write(response, true, answer.body(), callback);
+            Content.Sink.write(response, true, admitted.route().prepared().answer().orElseThrow().on(admitted.values()), counted);
             return;
         }
-        if (request.getLength() > settings.mostBodyBytes()) {
-            decision.add(CheckResult.refused("body", Reason.BODY_TOO_LARGE, "at most " + settings.mostBodyBytes() + " bytes",
+        long most = settings.mostBody(admitted.route().route());
+        if (request.getLength() > most) {
+            decision.add(CheckResult.refused("body", Reason.BODY_TOO_LARGE, "at most " + most + " bytes",
                     request.getLength() + " bytes", Mend.of("Send less, or in parts.")));
-            refuse(new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()), decision, response, callback);
+            refuse(new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()), decision, response, counted);
             return;
         }
-        forward.forward(new Passing(admitted, decision.decided()), request, response, callback);
+        forward.forward(new Passing(admitted, decision.decided()), request, response, counted);
     }
 
     private void refuse(GateOutcome.Refused refused, Decision.Builder decision, Response response, Callback callback) {

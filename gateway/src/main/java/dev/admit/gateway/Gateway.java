@@ -2,6 +2,7 @@ package dev.admit.gateway;
 
 import dev.admit.core.decision.Journal;
 import dev.admit.core.gate.Gate;
+import dev.admit.core.limit.Counters;
 import java.time.Clock;
 import java.util.concurrent.Executors;
 import org.eclipse.jetty.http.HttpCompliance;
@@ -21,7 +22,7 @@ public final class Gateway implements AutoCloseable {
     private final Server server;
     private final ServerConnector connector;
 
-    public Gateway(GatewaySettings settings, Gate gate, Journal journal, Clock clock) {
+    public Gateway(GatewaySettings settings, Gate gate, Counters counters, Journal journal, Clock clock) {
         QueuedThreadPool threads = new QueuedThreadPool(64, 4);
         threads.setName("gateway");
         threads.setVirtualThreadsExecutor(Executors.newVirtualThreadPerTaskExecutor());
@@ -43,7 +44,7 @@ public final class Gateway implements AutoCloseable {
         connector.setIdleTimeout(60_000);
         server.addConnector(connector);
         RefusalAnswer refusals = new RefusalAnswer();
-        server.setHandler(new GateHandler(gate, journal, clock, settings, new Forward(settings, journal, refusals), refusals));
+        server.setHandler(new GateHandler(gate, journal, clock, settings, new Forward(settings, journal, refusals), refusals, counters));
         server.setErrorHandler(new ParserErrors(refusals, journal, clock));
         server.setStopTimeout(2_000);
     }

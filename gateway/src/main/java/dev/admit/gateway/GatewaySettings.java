@@ -1,5 +1,6 @@
 package dev.admit.gateway;
 
+import dev.admit.core.route.Route;
 import java.time.Duration;
 import java.util.Optional;
 import org.eclipse.jetty.util.ssl.SslContextFactory;
@@ -20,6 +21,11 @@ public record GatewaySettings(String host, int port, long mostBodyBytes, Duratio
     public GatewaySettings {
         if (port < 0 || port > 65535) throw new IllegalArgumentException("the gateway's port must be 0 to 65535, not " + port);
         if (mostBodyBytes < 0) throw new IllegalArgumentException("the largest body cannot be negative");
+    }
+
+    /** The largest body that a route takes, in bytes. */
+    long mostBody(Route route) {
+        return Math.min(mostBodyBytes, route.limits().body().orElse(mostBodyBytes));
     }
 
     public static GatewaySettings onLoopback(int port) {

@@ -31,8 +31,11 @@ public final class RefusalAnswer {
         headers.put(PROBLEM);
         headers.put(NOT_STORED);
         if (!refused.allowed().isEmpty()) headers.put(HttpHeader.ALLOW, String.join(", ", refused.allowed()));
+        Shape.rate(refused.count(), headers);
+        if (refused.refusal().reason() == Reason.TOO_MANY_AT_ONCE) headers.put(HttpHeader.RETRY_AFTER, "1");
         refused.route().filter(route -> owesChallenge(refused.refusal().reason())).ifPresent(route -> headers.put(
-                HttpHeader.WWW_AUTHENTICATE, challenge(refused.refusal(), route.api().map(Api::name).orElse(""), route.needed())));
+                HttpHeader.WWW_AUTHENTICATE, challenge(refused.refusal(), route.api().map(Api::name).orElse(""), route.needed())
+                        + (refused.refusal().reason().error().equals("insufficient_user_authentication") ? route.prepared().stepUp() : "")));
     }
 
     private static boolean owesChallenge(Reason reason) {

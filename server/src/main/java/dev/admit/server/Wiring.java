@@ -30,6 +30,7 @@ import dev.admit.core.issued.RevokeToken;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SigningKeys;
 import dev.admit.core.person.ProfileFields;
+import dev.admit.core.limit.Counters;
 import dev.admit.core.owner.NameOwners;
 import dev.admit.core.owner.Owners;
 import dev.admit.core.registration.ApiRegistration;
@@ -241,9 +242,9 @@ class Wiring {
         }, clock);
     }
 
-    @Bean RouteRegistration routeRegistration(Database database, Issuers issuers, Apis apis, Scopes scopes, Routes routes,
+    @Bean RouteRegistration routeRegistration(Database database, Issuers issuers, Apis apis, Scopes scopes, Clients clients, Routes routes,
                                               Audit audit, LiveConfiguration live, Clock clock) {
-        return new RouteRegistration(database, issuers, apis, scopes, routes, audit, live, clock);
+        return new RouteRegistration(database, issuers, apis, scopes, clients, routes, audit, live, clock);
     }
 
     @Bean RoleRegistration roleRegistration(Database database, Roles roles, Scopes scopes, Withdrawal withdrawal, Audit audit, LiveConfiguration live) {
@@ -312,14 +313,18 @@ class Wiring {
         return new BrowserOrigins(new SqliteBrowserOrigins(database));
     }
 
-    @Bean Gate gate(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins) {
-        return new Gate(configuration, door, origins);
+    @Bean Counters counters() {
+        return new Counters();
+    }
+
+    @Bean Gate gate(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins, Counters counters) {
+        return new Gate(configuration, door, origins, counters);
     }
 
     @Bean(destroyMethod = "") // stopped by Authority, before anything it leans on
-    Gateway gateway(Authority.Opened opened, Gate gate, BatchedJournal journal, Clock clock) {
+    Gateway gateway(Authority.Opened opened, Gate gate, Counters counters, BatchedJournal journal, Clock clock) {
         Settings settings = opened.settings();
         return new Gateway(new GatewaySettings(settings.host(), settings.gatewayPort(), settings.mostBody(), Duration.ofSeconds(5),
-                settings.upstreamSilence(), TrustedProxies.of(settings.trustedProxies()), opened.tls().map(TlsFiles::factory)), gate, journal, clock);
+                settings.upstreamSilence(), TrustedProxies.of(settings.trustedProxies()), opened.tls().map(TlsFiles::factory)), gate, counters, journal, clock);
     }
 }

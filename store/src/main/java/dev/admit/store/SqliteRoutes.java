@@ -1,22 +1,26 @@
 package dev.admit.store;
 
 import dev.admit.core.change.Page;
+import dev.admit.core.route.Limits;
 import dev.admit.core.route.PathPattern;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.Routes;
+import dev.admit.core.route.Shaping;
+import dev.admit.core.route.Who;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Optional;
 import java.util.TreeSet;
+import tools.jackson.databind.json.JsonMapper;
 
 /** The table {@code route}. */
 public final class SqliteRoutes implements Routes {
     private static final String INSERT = """
-            INSERT INTO route (methods, pattern, shape, api_id, scopes, any_of, upstream, answer_status, answer_type, answer_body, cors, version,
-                               created_at, id, issuer_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+            INSERT INTO route (methods, pattern, shape, api_id, scopes, any_of, upstream, answer_status, answer_type, answer_body, cors, more, version,
+                               created_at, id, issuer_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
             UPDATE route SET methods = ?, pattern = ?, shape = ?, api_id = ?, scopes = ?, any_of = ?, upstream = ?, answer_status = ?,
-                             answer_type = ?, answer_body = ?, cors = ?, version = ?, created_at = ? WHERE id = ? AND issuer_id = ?""";
+                             answer_type = ?, answer_body = ?, cors = ?, more = ?, version = ?, created_at = ? WHERE id = ? AND issuer_id = ?""";
     private static final String DELETE = "DELETE FROM route WHERE id = ?";
     private static final String FIND = "SELECT * FROM route WHERE issuer_id = ? AND id = ?";
     private static final String LIST = """
@@ -27,6 +31,8 @@ public final class SqliteRoutes implements Routes {
     private static final String OF_ISSUER = "SELECT * FROM route WHERE issuer_id = ? ORDER BY pattern, methods";
     private static final String OF_API = "SELECT * FROM route WHERE issuer_id = ? AND api_id = ? ORDER BY pattern, methods";
     private static final String ALL = "SELECT * FROM route";
+
+    private static final JsonMapper JSON = new JsonMapper();
 
     private final Database database;
 
@@ -72,25 +78,31 @@ public final class SqliteRoutes implements Routes {
     }
 
     private static Object[] columns(Route it) {
-        Route.Guard.Token token = it.guard() instanceof Route.Guard.Token guard ? guard : new Route.Guard.Token(null, List.of(), false);
+        Route.Guard.Token token = it.guard() instanceof Route.Guard.Token guard ? guard : new Route.Guard.Token(null, List.of(), false, Who.ANYONE);
         Optional<Route.Target.StandingAnswer> answer =
                 it.target() instanceof Route.Target.StandingAnswer standing ? Optional.of(standing) : Optional.empty();
         Object upstream = it.target() instanceof Route.Target.Upstream(var base) ? base : null;
         return new Object[] {String.join(",", it.methods()), it.pattern().toString(), it.pattern().shape(), token.apiId(),
             String.join(" ", token.scopes()), token.any(), upstream, answer.map(Route.Target.StandingAnswer::status),
-            answer.map(Route.Target.StandingAnswer::contentType), answer.map(Route.Target.StandingAnswer::body), it.cors(), it.version(),
-            it.createdAt(), it.id(), it.issuerId()};
+            answer.map(Route.Target.StandingAnswer::contentType), answer.map(Route.Target.StandingAnswer::body), it.cors(),
+            JSON.writeValueAsString(new More(token.who(), it.shaping(), it.limits())), it.version(), it.createdAt(), it.id(), it.issuerId()};
+    }
+
+    /** What is kept as one text. */
+    private record More(Who who, Shaping shaping, Limits limits) {
+        static final More NONE = new More(Who.ANYONE, Shaping.NONE, Limits.NONE);
     }
 
     private static Route read(Row row) throws SQLException {
+        More more = row.textOrNone("more").map(text -> JSON.readValue(text, More.class)).orElse(More.NONE);
         String methods = row.text("methods");
         String scopes = row.text("scopes");
         Route.Guard guard = row.isNull("api_id") ? new Route.Guard.Open() : new Route.Guard.Token(row.text("api_id"),
-                scopes.isEmpty() ? List.of() : List.of(scopes.split(" ")), row.flag("any_of"));
+                scopes.isEmpty() ? List.of() : List.of(scopes.split(" ")), row.flag("any_of"), more.who());
         Route.Target target = row.isNull("answer_status") ? new Route.Target.Upstream(row.uriOrNone("upstream"))
                 : new Route.Target.StandingAnswer((int) row.number("answer_status"), row.text("answer_type"), row.text("answer_body"));
         return new Route(row.text("id"), row.text("issuer_id"), new TreeSet<>(methods.isEmpty() ? List.of() : List.of(methods.split(","))),
-                pattern(row.text("pattern")), guard, target, row.flag("cors"), row.number("version"), row.time("created_at"));
+                pattern(row.text("pattern")), guard, target, more.shaping(), more.limits(), row.flag("cors"), row.number("version"), row.time("created_at"));
     }
 
     private static PathPattern pattern(String kept) {

@@ -126,15 +126,15 @@ class RegistrationTest {
 
     @Test void aRouteIsSavedOnlyWithAnAudienceAndADecisionOnScopes() {
         harbour.readScope();
-        var without = new RouteRegistration.Wanted(List.of("GET"), "/x", null, null, null, null, null, "http://127.0.0.1:1", null, null);
+        var without = new RouteRegistration.Wanted(List.of("GET"), "/x", null, null, null, null, null, "http://127.0.0.1:1", null, null, null, null, null);
         assertThat(outcome(harbour.routes.add(harbour.issuer, without, CORIN))).isEqualTo("invalid /api");
         assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x"), CORIN))).isEqualTo("invalid /scopes");
         assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x", "tides.nope"), CORIN))).isEqualTo("invalid /scopes/0");
-        var onPurpose = new RouteRegistration.Wanted(List.of("GET"), "/x", "tides", null, null, null, true, null, null, null);
+        var onPurpose = new RouteRegistration.Wanted(List.of("GET"), "/x", "tides", null, null, null, true, null, null, null, null, null, null);
         assertThat(((Change.Made<RouteRegistration.Revised>) harbour.routes.add(harbour.issuer, onPurpose, CORIN)).notes()).singleElement().asString().contains("whatever its scope");
-        var both = new RouteRegistration.Wanted(List.of("GET"), "/y", "tides", List.of("tides.read"), null, true, null, null, null, null);
+        var both = new RouteRegistration.Wanted(List.of("GET"), "/y", "tides", List.of("tides.read"), null, true, null, null, null, null, null, null, null);
         assertThat(outcome(harbour.routes.add(harbour.issuer, both, CORIN))).isEqualTo("invalid /open");
-        var badAnswer = new RouteRegistration.Wanted(List.of("GET"), "/z", null, null, null, true, null, null, new RouteRegistration.WantedAnswer(200, "text/plain\r\nSet-Cookie: a=b", ""), null);
+        var badAnswer = new RouteRegistration.Wanted(List.of("GET"), "/z", null, null, null, true, null, null, new RouteRegistration.WantedAnswer(200, "text/plain\r\nSet-Cookie: a=b", ""), null, null, null, null);
         assertThat(outcome(harbour.routes.add(harbour.issuer, badAnswer, CORIN))).isEqualTo("invalid /answer/content_type");
     }
 
@@ -152,7 +152,7 @@ class RegistrationTest {
         harbour.readScope();
         made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), CORIN));
         var gullwing = made(harbour.issuers.create(new dev.admit.core.registration.IssuerRegistration.Wanted("gullwing", null), CORIN));
-        var open = new RouteRegistration.Wanted(List.of("GET"), "/tides/**", null, null, null, true, null, "http://127.0.0.1:1", null, null);
+        var open = new RouteRegistration.Wanted(List.of("GET"), "/tides/**", null, null, null, true, null, "http://127.0.0.1:1", null, null, null, null, null);
         assertThat(harbour.routes.add(gullwing, open, CORIN)).isInstanceOfSatisfying(Change.Taken.class, taken -> assertThat(taken.fault().came()).isEqualTo("the same as a route of another issuer"));
     }
 

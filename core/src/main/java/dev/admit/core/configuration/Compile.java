@@ -3,6 +3,7 @@ package dev.admit.core.configuration;
 import static java.util.stream.Collectors.groupingBy;
 import static java.util.stream.Collectors.toUnmodifiableMap;
 
+import dev.admit.core.expression.Expression;
 import dev.admit.core.key.IssuerKeys;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SigningKey;
@@ -14,23 +15,33 @@ import dev.admit.core.registry.ApiSecret;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Scope;
+import dev.admit.core.route.PathRewrite;
+import dev.admit.core.route.RequestCondition;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteTable;
+import dev.admit.core.route.Template;
+import dev.admit.core.route.Who;
 import dev.admit.core.token.AudienceCheck;
+import dev.admit.core.token.BearerKindCheck;
 import dev.admit.core.token.Lifetime;
 import dev.admit.core.token.LifetimeCheck;
+import dev.admit.core.token.NamedClientCheck;
 import dev.admit.core.token.RevocationCheck;
 import dev.admit.core.token.Revocations;
+import dev.admit.core.token.RoleCheck;
 import dev.admit.core.token.ScopeCheck;
 import dev.admit.core.token.ScopeLifeCheck;
+import dev.admit.core.token.SignInCheck;
 import dev.admit.core.token.TokenCheck;
 import java.net.URI;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Stream;
 
 /** Compiles what is kept into what the request paths read. Here stands which checks a route makes, and in what order. */
@@ -98,13 +109,44 @@ final class Compile {
         };
         List<TokenCheck> checks = new ArrayList<>();
         String needed = "";
-        if (route.guard() instanceof Route.Guard.Token(String apiId, List<String> scopes, boolean any)) {
+        String stepUp = "";
+        if (route.guard() instanceof Route.Guard.Token(String apiId, List<String> scopes, boolean any, Who who)) {
             // The order of RFC 9068 §4: aud, then the lifetime; revocation with it; then what the token is good for.
             checks.add(AudienceCheck.of(api.orElseThrow().audience()));
             checks.addAll(issuer.everywhere());
             if (!scopes.isEmpty()) checks.add(ScopeCheck.of(scopes, any));
+            if (who.bearer() != Who.Bearer.ANYONE) checks.add(new BearerKindCheck(who.bearer() == Who.Bearer.PEOPLE));
+            if (!who.clients().isEmpty()) checks.add(new NamedClientCheck(Set.copyOf(who.clients()), route.label()));
+            if (!who.roles().isEmpty()) checks.add(new RoleCheck(who.roles(), api.get().name()));
+            if (who.signedInWithin().isPresent() || who.strength().isPresent()) {
+                SignInCheck signIn = new SignInCheck(who.signedInWithin(), who.strength());
+                checks.add(signIn);
+                stepUp = signIn.challenge();
+            }
             needed = String.join(" ", scopes);
         }
-        return new GuardedRoute(route, route.label(), issuer, api, List.copyOf(checks), needed, upstream);
+        return new GuardedRoute(route, route.label(), issuer, api, List.copyOf(checks), needed, upstream, prepared(route, stepUp));
+    }
+
+    private static GuardedRoute.Prepared prepared(Route route, String stepUp) {
+        Optional<String> when = route.guard() instanceof Route.Guard.Token token ? token.who().when() : Optional.empty();
+        Optional<Template> answer = route.target() instanceof Route.Target.StandingAnswer(int status, String type, String body) ? Optional.of(Template.read(body, Template.Spelling.of(type))) : Optional.empty();
+        return GuardedRoute.Prepared.of(when.map(text -> condition(text, route.label())), stepUp, route.shaping().path().map(PathRewrite::of), templates(route.shaping().setOnRequest()),
+                templates(route.shaping().setOnAnswer()), answer);
+    }
+
+    /** One that cannot be read any more lets nobody pass: a fault denies. */
+    private static RequestCondition condition(String text, String route) {
+        try {
+            return RequestCondition.read(text, route);
+        } catch (Expression.Senseless broken) {
+            return RequestCondition.never(text, route);
+        }
+    }
+
+    private static Map<String, Template> templates(Map<String, String> headers) {
+        Map<String, Template> templates = new LinkedHashMap<>();
+        headers.forEach((name, text) -> templates.put(name, Template.read(text, Template.Spelling.HEADER)));
+        return templates;
     }
 }

@@ -1,11 +1,16 @@
 package dev.admit.core.configuration;
 
 import dev.admit.core.registry.Api;
+import dev.admit.core.route.PathRewrite;
+import dev.admit.core.route.RequestCondition;
 import dev.admit.core.route.Route;
+import dev.admit.core.route.Template;
 import dev.admit.core.token.TokenCheck;
 import java.net.URI;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
 
 /**
  * A route made ready for requests.
@@ -16,4 +21,24 @@ import java.util.Optional;
  * @param upstream where it forwards to; empty for a standing answer
  */
 public record GuardedRoute(Route route, String label, IssuerInForce issuer, Optional<Api> api, List<TokenCheck> checks,
-                           String needed, Optional<URI> upstream) {}
+                           String needed, Optional<URI> upstream, Prepared prepared) {
+
+    /**
+     * What the route says in words, read once.
+     *
+     * @param condition    on the request and the token together
+     * @param stepUp       what a challenge says of the sign-in that is wanted (RFC 9470 §3); may be empty
+     * @param rewrite      what the path becomes
+     * @param setOnRequest header → text
+     * @param setOnAnswer  header → text
+     * @param answer       the body of a standing answer
+     * @param looksAtPath  whether anything of it wants to know of the request more than who called
+     */
+    public record Prepared(Optional<RequestCondition> condition, String stepUp, Optional<PathRewrite> rewrite, Map<String, Template> setOnRequest, Map<String, Template> setOnAnswer,
+                           Optional<Template> answer, boolean looksAtPath) {
+        static Prepared of(Optional<RequestCondition> condition, String stepUp, Optional<PathRewrite> rewrite, Map<String, Template> setOnRequest, Map<String, Template> setOnAnswer, Optional<Template> answer) {
+            boolean filledIn = Stream.of(setOnRequest.values().stream(), setOnAnswer.values().stream(), answer.stream()).flatMap(it -> it).anyMatch(it -> !it.isFixed());
+            return new Prepared(condition, stepUp, rewrite, setOnRequest, setOnAnswer, answer, filledIn || condition.isPresent() || rewrite.isPresent());
+        }
+    }
+}

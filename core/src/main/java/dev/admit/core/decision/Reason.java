@@ -93,6 +93,15 @@ public enum Reason {
     NOT_THEIR_ROLE("insufficient_scope", 403),
     NOT_THEIR_ISSUER("insufficient_scope", 403),
     NOT_THEIRS("insufficient_scope", 403),
+    PERSON_WANTED("insufficient_scope", 403),
+    CLIENT_WANTED("insufficient_scope", 403),
+    CLIENT_NOT_NAMED("insufficient_scope", 403),
+    ROLE_MISSING("insufficient_scope", 403),
+    CONDITION_NOT_MET("insufficient_scope", 403),
+
+    // RFC 9470 §3.
+    SIGN_IN_TOO_OLD("insufficient_user_authentication", 401),
+    SIGN_IN_NOT_STRONG_ENOUGH("insufficient_user_authentication", 401),
 
     // The gateway's own.
     UNSAFE_PATH("invalid_request", 400),
@@ -100,6 +109,8 @@ public enum Reason {
     PAGE_NOT_KNOWN("", 403),
     METHOD_NOT_ALLOWED("", 405),
     BODY_TOO_LARGE("", 413),
+    RATE_EXCEEDED("", 429),
+    TOO_MANY_AT_ONCE("", 429),
     HEADERS_TOO_LARGE("", 431),
     MALFORMED_HTTP("invalid_request", 400);
 

@@ -8,26 +8,31 @@ import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.limit.Counters;
+import dev.admit.core.route.Limits;
 import dev.admit.core.route.RequestPath;
 import dev.admit.core.route.RouteTable.Match;
 import dev.admit.core.token.VerifiedToken;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Supplier;
 
 /**
  * A gateway request from path to verdict, on one snapshot of the configuration: path, route, then the
- * bearer token through the {@link BearerDoor}.
+ * bearer token through the {@link BearerDoor}, then the route's condition and its limits.
  */
 public final class Gate {
     private final Supplier<Configuration> configuration;
     private final BearerDoor door;
     private final BrowserOrigins origins;
+    private final Counters counters;
 
-    public Gate(Supplier<Configuration> configuration, BearerDoor door, BrowserOrigins origins) {
+    public Gate(Supplier<Configuration> configuration, BearerDoor door, BrowserOrigins origins, Counters counters) {
         this.configuration = configuration;
         this.door = door;
         this.origins = origins;
+        this.counters = counters;
     }
 
     /** @param decision gets every check; its clock is read once, by whoever made it */
@@ -53,7 +58,7 @@ public final class Gate {
         decision.add(CheckResult.passed("route", "a route for this method and path", route.label()));
         if (route.api().isEmpty()) {
             decision.add(OPEN);
-            return new GateOutcome.Admitted(route, path.encoded(), Optional.empty());
+            return pass(request, route, path, Optional.empty(), decision);
         }
         decision.api(route.api().get().name());
         return checkToken(request, route, path, decision);
@@ -80,7 +85,48 @@ public final class Gate {
 
     private GateOutcome checkToken(GateRequest request, GuardedRoute route, RequestPath path, Decision.Builder decision) {
         Optional<VerifiedToken> token = door.pass(request.authorization(), request.query(), route.issuer(), route.checks(), decision);
-        return token.isPresent() ? new GateOutcome.Admitted(route, path.encoded(), token) : refused(route, decision);
+        return token.isPresent() ? pass(request, route, path, token, decision) : refused(route, decision);
+    }
+
+    /** What is left after the token: the route's condition on the whole request, then how much passes. */
+    private GateOutcome pass(GateRequest request, GuardedRoute route, RequestPath path, Optional<VerifiedToken> token, Decision.Builder decision) {
+        GuardedRoute.Prepared prepared = route.prepared();
+        if (!prepared.looksAtPath() && route.route().limits().rates().isEmpty()) return new GateOutcome.Admitted(route, path.encoded(), token, Map.of(), Optional.empty());
+        Map<String, String> named = prepared.looksAtPath() ? route.route().pattern().namesIn(path.segments()) : Map.of();
+        if (prepared.condition().isPresent()) {
+            CheckResult met = prepared.condition().get().on(token.orElseThrow(), named, request.method(), request.headers().get(), decision.at());
+            if (decision.add(met) instanceof CheckResult.Refused) return refused(route, decision);
+        }
+        Optional<Counters.Count> nearest = Optional.empty();
+        for (Limits.Rate rate : route.route().limits().rates()) {
+            Counters.Count count = counters.take(route.route().id(), rate, whom(rate, request, token));
+            if (decision.add(checked(count)) instanceof CheckResult.Refused) return new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(route), Set.of(), Optional.of(count));
+            if (nearest.isEmpty() || count.remaining() < nearest.get().remaining()) nearest = Optional.of(count);
+        }
+        String forwarded = prepared.rewrite().map(it -> it.on(named, route.route().pattern().restOf(path.segments()))).orElse(path.encoded());
+        if (prepared.rewrite().isPresent()) decision.done("the path became " + forwarded);
+        return new GateOutcome.Admitted(route, forwarded, token, prepared.looksAtPath() ? values(route, named, request, token, decision) : Map.of(), nearest);
+    }
+
+    private static String whom(Limits.Rate rate, GateRequest request, Optional<VerifiedToken> token) {
+        return switch (rate.by()) {
+            case CLIENT -> token.map(VerifiedToken::clientId).orElse("");
+            case PERSON -> token.map(VerifiedToken::subject).orElse("");
+            case ADDRESS -> request.from();
+            case ROUTE -> "";
+        };
+    }
+
+    private static CheckResult checked(Counters.Count count) {
+        String expected = "at most " + count.rate();
+        if (count.passes()) return CheckResult.passed("rate", expected, "room for %d more".formatted(count.remaining()));
+        long seconds = Math.max(1, (count.room().toMillis() + 999) / 1000);
+        return CheckResult.refused("rate", Reason.RATE_EXCEEDED, expected, "more", Mend.of("Wait %d s, and call less often; or have the limit raised on the route.".formatted(seconds)));
+    }
+
+    private static Map<String, Object> values(GuardedRoute route, Map<String, String> named, GateRequest request, Optional<VerifiedToken> token, Decision.Builder decision) {
+        return Map.of("request_id", decision.id(), "route", route.label(), "revision", String.valueOf(route.issuer().issuer().revision()), "method", request.method(), "path", named,
+                "claims", token.map(VerifiedToken::claims).orElse(Map.of()));
     }
 
     private static final CheckResult OPEN = new CheckResult.Skipped("bearer", "the route is open");

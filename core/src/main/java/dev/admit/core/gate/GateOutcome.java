@@ -2,7 +2,9 @@ package dev.admit.core.gate;
 
 import dev.admit.core.configuration.GuardedRoute;
 import dev.admit.core.decision.Refusal;
+import dev.admit.core.limit.Counters;
 import dev.admit.core.token.VerifiedToken;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
@@ -10,10 +12,12 @@ import java.util.Set;
 public sealed interface GateOutcome {
 
     /**
-     * @param path  normalised: this is what is forwarded
-     * @param token empty on an open route
+     * @param path   normalised, and as the route rewrites it: this is what is forwarded
+     * @param token  empty on an open route
+     * @param values what the route's texts are filled in from; empty where they say the same for every request
+     * @param count  of the rate that is nearest to its end; empty where nothing is counted
      */
-    record Admitted(GuardedRoute route, String path, Optional<VerifiedToken> token) implements GateOutcome {}
+    record Admitted(GuardedRoute route, String path, Optional<VerifiedToken> token, Map<String, Object> values, Optional<Counters.Count> count) implements GateOutcome {}
 
     /** A page may make the call that its browser asked about. @param method that it asked about */
     record PageMay(GuardedRoute route, String method) implements GateOutcome {}
@@ -21,6 +25,11 @@ public sealed interface GateOutcome {
     /**
      * @param route   empty when none matched
      * @param allowed the methods the path exists with; empty unless the reason is method-not-allowed
+     * @param count   of the rate that has no room left; empty unless the reason is rate-exceeded
      */
-    record Refused(Refusal refusal, Optional<GuardedRoute> route, Set<String> allowed) implements GateOutcome {}
+    record Refused(Refusal refusal, Optional<GuardedRoute> route, Set<String> allowed, Optional<Counters.Count> count) implements GateOutcome {
+        public Refused(Refusal refusal, Optional<GuardedRoute> route, Set<String> allowed) {
+            this(refusal, route, allowed, Optional.empty());
+        }
+    }
 }

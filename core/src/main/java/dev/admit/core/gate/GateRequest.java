@@ -1,7 +1,9 @@
 package dev.admit.core.gate;
 
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.function.Supplier;
 
 /**
  * What the gateway needs to know of a request to decide.
@@ -10,8 +12,10 @@ import java.util.Optional;
  * @param query         raw, or null
  * @param authorization every Authorization header
  * @param from          the caller's address
+ * @param headers       by lower-case name, those that carry credentials left out; gathered only for routes that look at them
  */
-public record GateRequest(String method, String rawPath, String query, List<String> authorization, String from, Optional<FromPage> page) {
+public record GateRequest(String method, String rawPath, String query, List<String> authorization, String from, Optional<FromPage> page,
+                          Supplier<Map<String, String>> headers) {
 
     /**
      * What a browser says of a page that calls (CORS).

@@ -7,6 +7,7 @@ import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.expression.Expression;
 import dev.admit.core.key.SigningKey;
 import dev.admit.core.minting.ClaimExpression;
 import dev.admit.core.minting.MintingInForce;
@@ -45,7 +46,7 @@ public final class MintFor {
         Planned planned;
         try {
             planned = plan(client, grantType, entitled, person, issuer, id, now);
-        } catch (ClaimExpression.Senseless broken) {
+        } catch (Expression.Senseless broken) {
             decision.add(CheckResult.refused("minting", Reason.CLAIM_NOT_COMPUTED, "claims that can be computed", broken.getMessage(),
                     Mend.of("Have the expression corrected.", "admit api minting " + entitled.api().name()).by("an operator")));
             return Optional.empty();
@@ -70,8 +71,8 @@ public final class MintFor {
         });
     }
 
-    /** @throws ClaimExpression.Senseless when a claim cannot be computed */
-    static Planned plan(Client client, String grantType, Entitlement entitled, Optional<ForPerson> person, IssuerInForce issuer, TokenId id, Instant now) throws ClaimExpression.Senseless {
+    /** @throws Expression.Senseless when a claim cannot be computed */
+    static Planned plan(Client client, String grantType, Entitlement entitled, Optional<ForPerson> person, IssuerInForce issuer, TokenId id, Instant now) throws Expression.Senseless {
         MintingInForce minting = issuer.mintings().get(entitled.api().id());
         MintingInForce.Applied applied = minting.applied(client, grantType);
         List<String> scopes = entitled.scopeNames();
@@ -87,7 +88,7 @@ public final class MintFor {
     }
 
     /** What a client on its own would get for an API now, with every scope of it that it may hold; empty when it may hold none. */
-    public static Optional<Planned> wouldBe(KnownClient known, Api api, IssuerInForce issuer, TokenId id, Instant now) throws ClaimExpression.Senseless {
+    public static Optional<Planned> wouldBe(KnownClient known, Api api, IssuerInForce issuer, TokenId id, Instant now) throws Expression.Senseless {
         List<Scope> scopes = known.approvals().stream().filter(it -> it.isGivenAt(now)).map(it -> issuer.scopesByName().get(it.scopeName()))
                 .filter(scope -> scope != null && scope.apiId().equals(api.id()) && scope.isGivenAt(now) && scope.holders().clients()).toList();
         if (scopes.isEmpty()) return Optional.empty();

@@ -1,19 +1,12 @@
 package dev.admit.core.minting;
 
 import com.nimbusds.jose.util.JSONObjectUtils;
+import dev.admit.core.expression.Expression;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
-import dev.cel.common.CelOptions;
-import dev.cel.common.CelValidationException;
 import dev.cel.common.types.ListType;
 import dev.cel.common.types.MapType;
 import dev.cel.common.types.SimpleType;
-import dev.cel.compiler.CelCompiler;
-import dev.cel.compiler.CelCompilerFactory;
-import dev.cel.parser.CelStandardMacro;
-import dev.cel.runtime.CelEvaluationException;
-import dev.cel.runtime.CelRuntime;
-import dev.cel.runtime.CelRuntimeFactory;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -27,44 +20,27 @@ import java.util.regex.Pattern;
  */
 public final class ClaimExpression {
     private static final int LONGEST_VALUE = 2_000;
-    private static final CelOptions OPTIONS = CelOptions.current().comprehensionMaxIterations(1_000).maxExpressionCodePointSize(1_000).maxParseRecursionDepth(50).build();
-
     /** Made when the first expression is: most services have none, and the library takes its time. */
-    private static final class Cel {
-        static final CelCompiler COMPILER = CelCompilerFactory.standardCelCompilerBuilder().setOptions(OPTIONS).setStandardMacros(CelStandardMacro.STANDARD_MACROS)
-                .addVar("client", MapType.create(SimpleType.STRING, SimpleType.DYN)).addVar("api", MapType.create(SimpleType.STRING, SimpleType.DYN))
-                .addVar("scopes", ListType.create(SimpleType.STRING)).addVar("grant_type", SimpleType.STRING).addVar("person", MapType.create(SimpleType.STRING, SimpleType.DYN)).addVar("now", SimpleType.INT).build();
-        static final CelRuntime RUNTIME = CelRuntimeFactory.standardCelRuntimeBuilder().setOptions(OPTIONS).build();
+    private static final class Claims {
+        static final Expression.Reader READER = new Expression.Reader(Map.of("client", MapType.create(SimpleType.STRING, SimpleType.DYN), "api", MapType.create(SimpleType.STRING, SimpleType.DYN),
+                "scopes", ListType.create(SimpleType.STRING), "grant_type", SimpleType.STRING, "person", MapType.create(SimpleType.STRING, SimpleType.DYN), "now", SimpleType.INT), null);
     }
 
     private static final Pattern OF_PERSON = Pattern.compile("\\bperson\\b");
 
     private final String claim;
-    private final CelRuntime.Program program;
+    private final Expression program;
     private final boolean ofPerson;
 
-    private ClaimExpression(String claim, CelRuntime.Program program, boolean ofPerson) {
+    private ClaimExpression(String claim, Expression program, boolean ofPerson) {
         this.claim = claim;
         this.program = program;
         this.ofPerson = ofPerson;
     }
 
-    /** What is wrong with an expression, as a phrase. */
-    public static final class Senseless extends Exception {
-        Senseless(String phrase) {
-            super(phrase, null, false, false);
-        }
-    }
-
-    /** @throws Senseless when it is no expression over what there is */
-    public static ClaimExpression read(String claim, String expression) throws Senseless {
-        try {
-            return new ClaimExpression(claim, Cel.RUNTIME.createProgram(Cel.COMPILER.compile(expression).getAst()), OF_PERSON.matcher(expression).find());
-        } catch (CelValidationException wrong) {
-            throw new Senseless(wrong.getErrors().isEmpty() ? "one that cannot be read" : wrong.getErrors().getFirst().getMessage().strip());
-        } catch (CelEvaluationException | RuntimeException wrong) {
-            throw new Senseless("one that cannot be read");
-        }
+    /** @throws Expression.Senseless when it is no expression over what there is */
+    public static ClaimExpression read(String claim, String expression) throws Expression.Senseless {
+        return new ClaimExpression(claim, Claims.READER.read(expression), OF_PERSON.matcher(expression).find());
     }
 
     public String claim() {
@@ -79,19 +55,19 @@ public final class ClaimExpression {
     /**
      * @param person id, name, email, roles and profile fields; empty for a client on its own
      * @return a JSON value: text, number, true or false, list or object
-     * @throws Senseless when it comes to nothing that a claim can hold
+     * @throws Expression.Senseless when it comes to nothing that a claim can hold
      */
-    public Object on(Client client, Api api, List<String> scopes, String grantType, Map<String, Object> person, Instant now) throws Senseless {
+    public Object on(Client client, Api api, List<String> scopes, String grantType, Map<String, Object> person, Instant now) throws Expression.Senseless {
         Map<String, Object> seen = Map.of("client", Map.of("id", client.id(), "name", client.name(), "title", client.title(), "kind", client.kind().toString(),
                 "owner", client.owner(), "tags", client.texts().tags()), "api", Map.of("name", api.name(), "audience", api.audience()), "scopes", scopes,
                 "grant_type", grantType, "person", person, "now", now.getEpochSecond());
         Object value;
         try {
-            value = json(program.eval(seen));
-        } catch (CelEvaluationException | RuntimeException wrong) {
-            throw new Senseless("the expression of the claim %s comes to nothing: %s".formatted(claim, wrong.getMessage()));
+            value = json(program.on(seen));
+        } catch (Expression.Senseless | RuntimeException wrong) {
+            throw new Expression.Senseless("the expression of the claim %s comes to nothing: %s".formatted(claim, wrong.getMessage()));
         }
-        if (JSONObjectUtils.toJSONString(Map.of("v", value)).length() > LONGEST_VALUE) throw new Senseless("the claim %s comes to more than %d characters".formatted(claim, LONGEST_VALUE));
+        if (JSONObjectUtils.toJSONString(Map.of("v", value)).length() > LONGEST_VALUE) throw new Expression.Senseless("the claim %s comes to more than %d characters".formatted(claim, LONGEST_VALUE));
         return value;
     }
 

@@ -1,6 +1,7 @@
 package dev.admit.core.minting;
 
 import dev.admit.core.change.Fields;
+import dev.admit.core.expression.Expression;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Minting;
@@ -33,7 +34,7 @@ public final class MintingInForce {
         for (Minting.ExtraClaim claim : api.minting().claims()) {
             try {
                 claims.add(ClaimExpression.read(claim.name(), claim.expression()));
-            } catch (ClaimExpression.Senseless broken) {
+            } catch (Expression.Senseless broken) {
                 throw new IllegalStateException("the claim %s of the API %s: %s".formatted(claim.name(), api.name(), broken.getMessage()), broken);
             }
         }
@@ -95,8 +96,8 @@ public final class MintingInForce {
         return new Applied(lifetime, format, Set.copyOf(without), refreshIdle, refreshLongest, List.copyOf(why));
     }
 
-    /** @param person empty for a client on its own; then what looks at a person is left out. @throws ClaimExpression.Senseless when one comes to nothing that a claim can hold */
-    public Map<String, Object> claims(Applied applied, Client client, List<String> scopes, String grantType, Map<String, Object> person, Instant now) throws ClaimExpression.Senseless {
+    /** @param person empty for a client on its own; then what looks at a person is left out. @throws Expression.Senseless when one comes to nothing that a claim can hold */
+    public Map<String, Object> claims(Applied applied, Client client, List<String> scopes, String grantType, Map<String, Object> person, Instant now) throws Expression.Senseless {
         Map<String, Object> values = new LinkedHashMap<>();
         for (ClaimExpression claim : claims) {
             if (applied.without().contains(claim.claim()) || claim.isOfPerson() && person.isEmpty()) continue;

@@ -7,6 +7,7 @@ import dev.admit.core.change.Expected;
 import dev.admit.core.change.Fields;
 import dev.admit.core.change.Republish;
 import dev.admit.core.change.Transactions;
+import dev.admit.core.expression.Expression;
 import dev.admit.core.minting.ClaimExpression;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Apis;
@@ -101,7 +102,7 @@ public final class MintingRegistration {
             try {
                 ClaimExpression.read(name, expression);
                 claims.add(new Minting.ExtraClaim(name, expression));
-            } catch (ClaimExpression.Senseless wrong) {
+            } catch (Expression.Senseless wrong) {
                 fields.fault(at + "/expression", "an expression in CEL over client, api, scopes, grant_type, person and now", wrong.getMessage(), "Write such as client.tags or scopes.size() > 1.");
             }
         }

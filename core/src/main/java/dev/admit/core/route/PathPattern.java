@@ -2,7 +2,9 @@ package dev.admit.core.route;
 
 import java.util.ArrayList;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Pattern;
@@ -27,6 +29,19 @@ public record PathPattern(List<Part> parts) {
 
     public PathPattern {
         parts = List.copyOf(parts);
+    }
+
+    /** What its names stand for in a path that it matches. @param segments decoded */
+    public Map<String, String> namesIn(List<String> segments) {
+        Map<String, String> named = new LinkedHashMap<>();
+        for (int i = 0; i < parts.size() && i < segments.size(); i++) if (parts.get(i) instanceof Part.Named(String name)) named.put(name, segments.get(i));
+        return named;
+    }
+
+    /** What its end leaves open in a path that it matches; nothing where it leaves nothing open. */
+    public List<String> restOf(List<String> segments) {
+        boolean open = !parts.isEmpty() && parts.getLast() instanceof Part.Rest;
+        return open && segments.size() >= parts.size() ? segments.subList(parts.size() - 1, segments.size()) : List.of();
     }
 
     /** What a pattern came to, or why it can never match a request. */

@@ -96,6 +96,11 @@ public record RequestPath(List<String> segments, String encoded) {
         }
     }
 
+    /** @param segments decoded. @return them as one path for the wire */
+    static String encoded(List<String> segments) {
+        return segments.isEmpty() ? "/" : encode(segments, new StringBuilder());
+    }
+
     private static String encode(List<String> segments, StringBuilder out) {
         for (String segment : segments) {
             out.append('/');

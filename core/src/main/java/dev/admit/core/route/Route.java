@@ -13,7 +13,7 @@ import java.util.SortedSet;
  * @param cors    whether pages of the issuer's browser clients may call it from their own origin
  */
 public record Route(String id, String issuerId, SortedSet<String> methods, PathPattern pattern, Guard guard, Target target,
-                    boolean cors, long version, Instant createdAt) {
+                    Shaping shaping, Limits limits, boolean cors, long version, Instant createdAt) {
 
     /** Who may pass. */
     public sealed interface Guard {
@@ -25,8 +25,9 @@ public record Route(String id, String issuerId, SortedSet<String> methods, PathP
          *
          * @param scopes names; none only where that was said on purpose
          * @param any    whether one of the scopes is enough
+         * @param who    what else must be so
          */
-        record Token(String apiId, List<String> scopes, boolean any) implements Guard {}
+        record Token(String apiId, List<String> scopes, boolean any, Who who) implements Guard {}
     }
 
     /** Where a request that passed goes. */

@@ -1,6 +1,7 @@
 package dev.admit.core.token;
 
 import dev.admit.core.key.SigningKey;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -30,6 +31,20 @@ public record VerifiedToken(Optional<SigningKey> key, String issuerId, String is
 
     @Override public String familyId() {
         return extra.get(MintAccessToken.FAMILY) instanceof String family ? family : "";
+    }
+
+    /** All of them, by name; whole numbers as long. */
+    public Map<String, Object> claims() {
+        Map<String, Object> claims = new HashMap<>(extra);
+        claims.replaceAll((name, value) -> value instanceof Integer number ? (Object) number.longValue() : value);
+        claims.put("iss", issuer);
+        claims.put("sub", subject);
+        claims.put("client_id", clientId);
+        claims.put("aud", audiences);
+        claims.put("scope", scopes);
+        claims.put("iat", issuedAt);
+        claims.put("exp", expiresAt);
+        return claims;
     }
 
     static VerifiedToken of(OpaqueToken it, String issuer) {

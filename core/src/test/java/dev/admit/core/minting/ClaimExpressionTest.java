@@ -3,6 +3,7 @@ package dev.admit.core.minting;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.admit.core.expression.Expression;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientAuthMethod;
@@ -25,7 +26,7 @@ class ClaimExpressionTest {
             Client.Addresses.NONE, Optional.empty(), List.of(), Client.People.USUAL, true, 1, NOW);
     private static final Api TIDES = new Api("api_1", "iss_1", "tides", "Tides", "urn:tides", Optional.empty(), Minting.USUAL, 1, NOW);
 
-    private static Object value(String expression) throws ClaimExpression.Senseless {
+    private static Object value(String expression) throws Expression.Senseless {
         return ClaimExpression.read("claim", expression).on(BUOY, TIDES, List.of("tides.read", "tides.publish"), "client_credentials", java.util.Map.of(), NOW);
     }
 
@@ -49,7 +50,7 @@ class ClaimExpressionTest {
     @ValueSource(strings = {"", "client.", "client.name +", "nobody", "1 + 'x'", "system('id')", "client.name.getClass()", "java.lang.Runtime", "((((((((((((((((((((((((((((((((((((((((((((((((((((((1))))))))))))))))))))))))))))))))))))))))))))))))))))))",
         "[1,2,3].map(x, y)", "import os"})
     void whatIsNoExpressionIsRefused(String expression) {
-        assertThatThrownBy(() -> ClaimExpression.read("claim", expression)).isInstanceOf(ClaimExpression.Senseless.class);
+        assertThatThrownBy(() -> ClaimExpression.read("claim", expression)).isInstanceOf(Expression.Senseless.class);
     }
 
     @ParameterizedTest
@@ -60,7 +61,7 @@ class ClaimExpressionTest {
     void whatComesToNothingThatAClaimCanHoldIsRefusedSoon(String expression) throws Exception {
         ClaimExpression read = ClaimExpression.read("claim", expression);
         long before = System.nanoTime();
-        assertThatThrownBy(() -> read.on(BUOY, TIDES, List.of(), "client_credentials", java.util.Map.of(), NOW)).isInstanceOf(ClaimExpression.Senseless.class);
+        assertThatThrownBy(() -> read.on(BUOY, TIDES, List.of(), "client_credentials", java.util.Map.of(), NOW)).isInstanceOf(Expression.Senseless.class);
         assertThat(Duration.ofNanos(System.nanoTime() - before)).as("it ends by a bound, not by running out").isLessThan(Duration.ofSeconds(20));
     }
 
@@ -68,7 +69,7 @@ class ClaimExpressionTest {
         assertThat(java.util.stream.IntStream.range(0, 200).parallel().mapToObj(i -> {
             try {
                 return value("client.name + string(scopes.size())");
-            } catch (ClaimExpression.Senseless broken) {
+            } catch (Expression.Senseless broken) {
                 throw new AssertionError(broken);
             }
         }).distinct()).containsExactly("tide-buoy-072");

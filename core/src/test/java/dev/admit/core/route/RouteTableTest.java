@@ -25,7 +25,7 @@ class RouteTableTest {
             String[] parts = label.split(" ");
             PathPattern pattern = ((PathPattern.Reading.Good) PathPattern.read(parts[1])).pattern();
             entries.put(new Route("rt_" + entries.size(), "iss", new TreeSet<>(parts[0].equals("ANY") ? List.of() : List.of(parts[0].split(","))), pattern,
-                    new Route.Guard.Open(), new Route.Target.Upstream(Optional.empty()), false, 1, Instant.EPOCH), label);
+                    new Route.Guard.Open(), new Route.Target.Upstream(Optional.empty()), Shaping.NONE, Limits.NONE, false, 1, Instant.EPOCH), label);
         }
         return new RouteTable<>(entries);
     }

@@ -10,6 +10,7 @@ import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.expression.Expression;
 import dev.admit.core.grant.MintFor;
 import dev.admit.core.minting.ClaimExpression;
 import dev.admit.core.registration.MintingRegistration;
@@ -77,7 +78,7 @@ class MintingEndpoints {
             // The id is an example: none of the real ones is drawn for it.
             return MintFor.wouldBe(known, api, inForce, new TokenIds(clock, 0).next(), clock.instant()).map(planned -> new MintingPreview(api.name(), api.audience(),
                     Fields.written(planned.applied().lifetime()), planned.applied().format().toString(), planned.applied().why(), planned.claims(), null));
-        } catch (ClaimExpression.Senseless broken) {
+        } catch (Expression.Senseless broken) {
             return Optional.of(new MintingPreview(api.name(), api.audience(), null, null, List.of(), Map.of(), broken.getMessage()));
         }
     }

@@ -1,9 +1,12 @@
 package dev.admit.server.admin;
 
 import dev.admit.contract.PageView;
+import dev.admit.contract.RouteLimits;
 import dev.admit.contract.RouteRevised;
+import dev.admit.contract.RouteShaping;
 import dev.admit.contract.RouteView;
 import dev.admit.contract.RouteWanted;
+import dev.admit.contract.RouteWho;
 import dev.admit.core.change.Actor;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.route.Route;
@@ -77,6 +80,18 @@ class RouteEndpoints {
 
     private static RouteRegistration.Wanted wanted(RouteWanted it) {
         return new RouteRegistration.Wanted(it.methods(), it.path(), it.api(), it.scopes(), it.mode(), it.open(), it.anyScope(), it.upstream(),
-                it.answer() == null ? null : new RouteRegistration.WantedAnswer(it.answer().status(), it.answer().contentType(), it.answer().body()), it.cors());
+                it.answer() == null ? null : new RouteRegistration.WantedAnswer(it.answer().status(), it.answer().contentType(), it.answer().body()), it.cors(), who(it.who()), shaping(it.shaping()), limits(it.limits()));
+    }
+
+    private static RouteRegistration.WantedWho who(RouteWho it) {
+        return it == null ? null : new RouteRegistration.WantedWho(it.bearer(), it.clients(), it.roles(), it.signedInWithin(), it.strength(), it.when());
+    }
+
+    private static RouteRegistration.WantedShaping shaping(RouteShaping it) {
+        return it == null ? null : new RouteRegistration.WantedShaping(it.path(), it.setOnRequest(), it.renamedOnRequest(), it.removedOnRequest(), it.setOnAnswer(), it.removedOnAnswer(), it.silence(), it.whole());
+    }
+
+    private static RouteRegistration.WantedLimits limits(RouteLimits it) {
+        return it == null ? null : new RouteRegistration.WantedLimits(it.rates(), it.atOnce(), it.body());
     }
 }

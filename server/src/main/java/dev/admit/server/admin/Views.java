@@ -9,7 +9,10 @@ import dev.admit.contract.DecisionView;
 import dev.admit.contract.IssuerView;
 import dev.admit.contract.MendView;
 import dev.admit.contract.PeopleRulesView;
+import dev.admit.contract.RouteLimits;
+import dev.admit.contract.RouteShaping;
 import dev.admit.contract.RouteView;
+import dev.admit.contract.RouteWho;
 import dev.admit.contract.ScopeView;
 import dev.admit.contract.SecretOnce;
 import dev.admit.contract.SecretView;
@@ -39,7 +42,10 @@ import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.IssuerRules;
 import dev.admit.core.registry.PeopleRules;
 import dev.admit.core.registry.Scope;
+import dev.admit.core.route.Limits;
 import dev.admit.core.route.Route;
+import dev.admit.core.route.Shaping;
+import dev.admit.core.route.Who;
 import dev.admit.core.standing.ClientStanding;
 import java.text.ParseException;
 import java.time.Clock;
@@ -152,7 +158,23 @@ class Views {
                 ? new StandingAnswer(status, type, body) : null;
         return new RouteView(it.id(), List.copyOf(it.methods()), it.pattern().toString(), api, token.map(Route.Guard.Token::scopes).orElse(List.of()),
                 token.map(guard -> guard.any() ? "any-of" : "all-of").orElse(null), token.isEmpty(),
-                token.map(guard -> guard.scopes().isEmpty()).orElse(false), upstream, answer, it.cors(), it.version(), it.createdAt());
+                token.map(guard -> guard.scopes().isEmpty()).orElse(false), upstream, answer, it.cors(),
+                token.map(Route.Guard.Token::who).filter(who -> !who.equals(Who.ANYONE)).map(this::who).orElse(null), shaping(it.shaping()), limits(it.limits()), it.version(), it.createdAt());
+    }
+
+    private RouteWho who(Who it) {
+        return new RouteWho(it.bearer().toString(), it.clients().stream().map(id -> directory.find(id).map(known -> known.client().name()).orElse(id)).toList(), it.roles(),
+                it.signedInWithin().map(Fields::written).orElse(null), it.strength().orElse(null), it.when().orElse(null));
+    }
+
+    private static RouteShaping shaping(Shaping it) {
+        if (it.equals(Shaping.NONE)) return null;
+        return new RouteShaping(it.path().orElse(null), it.setOnRequest(), it.renamedOnRequest(), it.removedOnRequest(), it.setOnAnswer(), it.removedOnAnswer(),
+                it.silence().map(Fields::written).orElse(null), it.whole().map(Fields::written).orElse(null));
+    }
+
+    private static RouteLimits limits(Limits it) {
+        return it.equals(Limits.NONE) ? null : new RouteLimits(it.rates().stream().map(Object::toString).toList(), it.atOnce().orElse(null), it.body().orElse(null));
     }
 
     static DecisionView decision(Decision it) {

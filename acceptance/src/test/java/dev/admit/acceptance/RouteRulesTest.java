@@ -1,0 +1,212 @@
+package dev.admit.acceptance;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.Callable;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import tools.jackson.databind.JsonNode;
+
+/** What a route asks of a token beside its scopes, what it does to a request, and how much passes: through real sockets, with decision and mend. */
+class RouteRulesTest {
+    private static Running demo;
+    private static Operator operator;
+    private static final Map<String, String> TOKENS = new HashMap<>();
+    private static int routes;
+
+    @BeforeAll static void start() throws Exception {
+        demo = Running.demo();
+        operator = Operator.of(demo);
+        assertThat(operator.harbour("POST", "/apis", "{\"name\":\"locks\",\"upstream\":\"%s\"}".formatted(upstream())).status()).isEqualTo(201);
+        operator.harbour("PATCH", "/apis/locks/minting", "{\"claims\":[{\"name\":\"roles\",\"expression\":\"person.roles\"}]}");
+        operator.harbour("POST", "/apis/locks/scopes", "{\"name\":\"locks.work\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"both\",\"approver\":\"person\"}");
+        TOKENS.put("client", token(operator.approvedClient("lock-keeper", "locks.work")));
+        TOKENS.put("other client", token(operator.approvedClient("lock-watcher", "locks.work")));
+        operator.harbour("POST", "/clients", "{\"name\":\"lock-tablet\",\"kind\":\"native\",\"redirect_uris\":[\"http://127.0.0.1/back\"],\"asks\":[\"locks.work\"]}");
+        TOKENS.put("tobias", person("tobias", ""));
+        TOKENS.put("isolde", person("isolde", ""));
+        TOKENS.put("ama, two factors", person("ama", "urn:admit:acr:2"));
+    }
+
+    /** The tides' stand-in, which answers with what it got. */
+    private static String upstream() throws Exception {
+        return operator.harbour("GET", "/apis/tides", null).json().path("upstream").asString();
+    }
+
+    private static String token(JsonNode client) throws Exception {
+        Wire.Answer answer = Wire.form(demo.ready().path("issuers").path("harbour").asString() + "/token", Wire.basic(client), "grant_type=client_credentials&scope=locks.work");
+        assertThat(answer.status()).as(answer.body()).isEqualTo(200);
+        return answer.json().path("access_token").asString();
+    }
+
+    private static String person(String name, String acr) throws Exception {
+        Visitor.Pkce pkce = Visitor.Pkce.make();
+        String client = operator.harbour("GET", "/clients/lock-tablet", null).json().path("client_id").asString();
+        String ask = "/harbour/authorize?response_type=code&client_id=" + client + "&redirect_uri=" + Wire.encoded("http://127.0.0.1:9/back") + "&scope=locks.work&state=s&code_challenge=" + pkce.challenge()
+                + "&code_challenge_method=S256" + (acr.isEmpty() ? "" : "&acr_values=" + acr);
+        Visitor.Seen page = Visitor.signIn(new Visitor(demo).get(ask), demo, name);
+        if (page.text().contains("Second factor")) page = page.send("/harbour/second-factor", "code", TimeCodes.now(Visitor.person(demo, name).path("totp_seed").asString()));
+        Visitor.Seen back = Visitor.approve(page);
+        Wire.Answer answer = Wire.form(demo.ready().path("issuers").path("harbour").asString() + "/token", null, "grant_type=authorization_code&client_id=" + client + "&redirect_uri="
+                + Wire.encoded("http://127.0.0.1:9/back") + "&code=" + back.parameter("code") + "&code_verifier=" + pkce.verifier());
+        assertThat(answer.status()).as(answer.body()).isEqualTo(200);
+        return answer.json().path("access_token").asString();
+    }
+
+    /** @return the path of a new route with these members more, which answers with what the backend got */
+    private static String route(String more) throws Exception {
+        String path = "/locks-" + ++routes;
+        Wire.Answer made = operator.harbour("POST", "/routes", "{\"path\":\"%s/{lock}\",\"api\":\"locks\",\"scopes\":[\"locks.work\"],\"shaping\":{\"path\":\"/received\"}%s}".formatted(path, more.isEmpty() ? "" : "," + more));
+        assertThat(made.status()).as(made.body()).isEqualTo(201);
+        return path;
+    }
+
+    private static Wire.Answer call(String who, String path) throws Exception {
+        return Wire.call("GET", demo.gateway() + path, TOKENS.get(who));
+    }
+
+    @ParameterizedTest(name = "{0}: {1} is refused for {2}, {3} passes")
+    @CsvSource(delimiter = '|', quoteCharacter = '`', textBlock = """
+            "who":{"bearer":"people"}                              | client           | person-wanted            | tobias
+            "who":{"bearer":"clients"}                             | tobias           | client-wanted            | client
+            "who":{"clients":["lock-keeper"]}                      | other client     | client-not-named         | client
+            "who":{"roles":["pilot"]}                              | isolde           | role-missing             | tobias
+            "who":{"roles":["pilot","customs-officer"]}            | isolde           | role-missing             | ama, two factors
+            "who":{"roles":["pilot"]}                              | client           | role-missing             | tobias
+            "who":{"strength":"urn:admit:acr:2"}                   | tobias           | sign-in-not-strong-enough | ama, two factors
+            "who":{"signed_in_within":"1h"}                        | client           | person-wanted            | tobias
+            "who":{"when":"path.lock == 'sea' && method == 'GET'"} | -                | condition-not-met        | client
+            "who":{"when":"claims.roles.exists(r, r == 'pilot')"}  | isolde           | condition-not-met        | tobias
+            "who":{"when":"claims.nothing == 'x'"}                 | client           | condition-not-met        | -
+            "who":{"when":"now > 0 && !('authorization' in headers)"} | -             | -                        | client""")
+    void eachRuleRefusesForItsOwnReasonAndItsMendPasses(String more, String refused, String reason, String passes) throws Exception {
+        String path = route(more);
+        if (!reason.equals("-")) {
+            Wire.Answer no = call(refused.equals("-") ? "client" : refused, path + (refused.equals("-") ? "/river" : "/sea"));
+            assertThat(no.json().path("reason").asString()).as(no.body()).isEqualTo(reason);
+            assertThat(no.status()).isEqualTo(reason.startsWith("sign-in") ? 401 : 403);
+            JsonNode decision = operator.decision(no);
+            assertThat(decision.path("reason").asString()).isEqualTo(reason);
+            assertThat(decision.path("mend").path("sentence").asString()).isNotEmpty();
+            assertThat(no.header("WWW-Authenticate")).contains(reason.startsWith("sign-in") ? "error=\"insufficient_user_authentication\"" : "error=\"insufficient_scope\"");
+        }
+        if (!passes.equals("-")) assertThat(call(passes, path + "/sea").status()).isEqualTo(200);
+    }
+
+    @Test void aWeakOrOldSignInIsToldWhatToAskFor() throws Exception {
+        String path = route("\"who\":{\"strength\":\"urn:admit:acr:2\",\"signed_in_within\":\"10m\"}");
+        Wire.Answer no = call("tobias", path + "/sea");
+        assertThat(no.header("WWW-Authenticate")).contains("acr_values=\"urn:admit:acr:2\"").contains("max_age=600");
+    }
+
+    @Test void theBackendGetsWhatTheRouteSaysAndNeverWhatTheCallerPutInItsPlace() throws Exception {
+        String path = route("""
+                "who":{"bearer":"anyone"}""").replace("x", "x");
+        Wire.Answer made = operator.harbour("POST", "/routes", """
+                {"path":"/shaped/{lock}/**","api":"locks","scopes":["locks.work"],"shaping":{"path":"/received","set_on_request":{"X-Lock":"{{path.lock}} by {{claims.client_id}}","X-Fixed":"yes"},
+                 "renamed_on_request":{"X-Old":"X-New"},"removed_on_request":["X-Secret"],"set_on_answer":{"X-Revision":"{{revision}}","Content-Language":"en"},"removed_on_answer":["Via"]}}""");
+        assertThat(made.status()).as(made.body()).isEqualTo(201);
+        Wire.Answer answer = Wire.send("GET", demo.gateway() + "/shaped/sea/deep/er", Map.of("Authorization", "Bearer " + TOKENS.get("client"), "X-Lock", "forged", "X-Old", "kept", "X-New", "forged", "X-Secret", "s3cret",
+                "Admit-Person", "forged"), null);
+        assertThat(answer.status()).as(answer.body()).isEqualTo(200);
+        assertThat(answer.body().toLowerCase(java.util.Locale.ROOT)).contains("sea by cl_").contains("\"x-fixed\"").contains("kept").doesNotContain("forged").doesNotContain("s3cret").doesNotContain("\"x-old\"");
+        assertThat(answer.header("X-Revision")).matches("\\d+");
+        assertThat(answer.header("Content-Language")).isEqualTo("en");
+        assertThat(answer.header("Via")).isEmpty();
+        assertThat(operator.decision(answer).path("done").toString()).contains("the path became /received");
+        assertThat(path).isNotEmpty();
+    }
+
+    @Test void aStandingAnswerIsFilledInAndStaysJson() throws Exception {
+        operator.harbour("POST", "/routes", """
+                {"path":"/fill/{lock}","api":"locks","scopes":["locks.work"],"answer":{"status":200,"content_type":"application/json","body":"{\\"lock\\":\\"{{path.lock}}\\",\\"who\\":\\"{{claims.sub}}\\",\\"route\\":\\"{{route}}\\"}"}}""");
+        Wire.Answer answer = call("client", "/fill/a%22b");
+        assertThat(answer.json().path("lock").asString()).isEqualTo("a\"b");
+        assertThat(answer.json().path("who").asString()).startsWith("cl_");
+    }
+
+    @Test void aRateIsCountedForEachClientAndSaysHowLongToWait() throws Exception {
+        String path = route("\"limits\":{\"rates\":[\"3 per 1h by client\"]}");
+        for (int left = 2; left >= 0; left--) assertThat(call("client", path + "/sea").header("RateLimit")).startsWith("\"client\";r=" + left + ";t=");
+        Wire.Answer no = call("client", path + "/sea");
+        assertThat(no.status()).isEqualTo(429);
+        assertThat(no.json().path("reason").asString()).isEqualTo("rate-exceeded");
+        assertThat(Integer.parseInt(no.header("Retry-After"))).isBetween(1100, 1200);
+        assertThat(no.header("RateLimit-Policy")).isEqualTo("\"client\";q=3;w=3600");
+        assertThat(operator.decision(no).path("reason").asString()).isEqualTo("rate-exceeded");
+        assertThat(call("other client", path + "/sea").status()).as("another client has room of its own").isEqualTo(200);
+    }
+
+    @Test void thirtyTwoCallersAtOnceGetWhatIsThereAndNoMore() throws Exception {
+        String path = route("\"limits\":{\"rates\":[\"20 per 1h by route\"]}");
+        Callable<Integer> caller = () -> {
+            int passed = 0;
+            for (int i = 0; i < 3; i++) if (call("client", path + "/sea").status() == 200) passed++;
+            return passed;
+        };
+        int passed = 0;
+        try (var threads = Executors.newFixedThreadPool(32)) {
+            for (Future<Integer> one : threads.invokeAll(java.util.Collections.nCopies(32, caller))) passed += one.get();
+        }
+        assertThat(passed).isEqualTo(20);
+    }
+
+    @Test void aBodyThatIsTooLargeForTheRouteIsRefusedAnnouncedOrNot() throws Exception {
+        String path = route("\"limits\":{\"body\":10}");
+        Map<String, String> headers = Map.of("Authorization", "Bearer " + TOKENS.get("client"), "Content-Type", "text/plain");
+        assertThat(Wire.send("POST", demo.gateway() + path + "/sea", headers, "0123456789ab").status()).isEqualTo(413);
+        assertThat(Wire.send("POST", demo.gateway() + path + "/sea", headers, "01234").status()).isNotEqualTo(413);
+    }
+
+    @ParameterizedTest(name = "{0}: {1}")
+    @CsvSource(delimiter = '|', quoteCharacter = '`', textBlock = """
+            "who":{"bearer":"everyone"}                    | /who/bearer
+            "who":{"clients":["nobody-such"]}              | /who/clients/0
+            "who":{"when":"claims.sub =="}                 | /who/when
+            "who":{"when":"'a' + 'b'"}                     | /who/when
+            "who":{"strength":"two words"}                 | /who/strength
+            "who":{"bearer":"clients","strength":"x"}      | /who/bearer
+            "who":{"signed_in_within":"soon"}              | /who/signed_in_within
+            "who":{"unknown":1}                            | unknown
+            "shaping":{"path":"/x/{other}"}                | /shaping/path
+            "shaping":{"set_on_request":{"Admit-Person":"x"}} | /shaping/set_on_request
+            "shaping":{"set_on_request":{"Host":"x"}}      | /shaping/set_on_request
+            "shaping":{"set_on_request":{"a b":"x"}}       | /shaping/set_on_request
+            "shaping":{"set_on_request":{"X-A":"{{#open}}"}} | /shaping/set_on_request/X-A
+            "shaping":{"set_on_answer":{"X-A":"a\\u000d\\u000ab"}} | /shaping/set_on_answer/X-A
+            "shaping":{"removed_on_answer":["Admit-Decision"]} | /shaping/removed_on_answer
+            "shaping":{"whole":"2d"}                       | /shaping/whole
+            "limits":{"rates":["many per day"]}            | /limits/rates/0
+            "limits":{"rates":["0 per 1m by client"]}      | /limits/rates/0
+            "limits":{"rates":["5 per 1m by moon"]}        | /limits/rates/0
+            "limits":{"at_once":0}                         | /limits/at_once
+            "limits":{"body":-1}                           | /limits/body""")
+    void whatMakesNoSenseIsToldAtItsPlace(String more, String pointer) throws Exception {
+        Wire.Answer answer = operator.harbour("POST", "/routes", "{\"path\":\"/senseless\",\"api\":\"locks\",\"scopes\":[\"locks.work\"],%s}".formatted(more));
+        assertThat(answer.status()).as(answer.body()).isIn(400, 422);
+        assertThat(answer.body()).contains(pointer);
+    }
+
+    @Test void theCommandLineSaysAllOfItAndTheSetupFileCarriesIt() throws Exception {
+        Running.Said made = demo.admit("route", "add", "GET", "/by-line/{lock}/**", "--api", "locks", "--scope", "locks.work", "--bearer", "people", "--role", "pilot", "--when", "path.lock != 'shut'", "--signed-in-within", "30m",
+                "--upstream-path", "/received", "--request-header", "X-Lock={{path.lock}}", "--drop-answer-header", "Via", "--rate", "60 per 1m by person", "--at-once", "5", "--silence", "10s");
+        assertThat(made.exitCode()).as(made.err()).isZero();
+        String shown = demo.admit("route", "show", "GET", "/by-line/{lock}/**").out();
+        for (String line : List.of("Only on a person's behalf.", "Only with the role pilot.", "Only when", "Only after a sign-in within 30m.", "The path becomes /received.", "The request gets X-Lock: {{path.lock}}", "At most 60 per 1m by person.",
+                "At most 5 requests at once.", "The answer loses Via.", "say nothing for 10s")) assertThat(shown).contains(line);
+        assertThat(call("tobias", "/by-line/sea/x").status()).isEqualTo(200);
+        assertThat(call("isolde", "/by-line/sea/x").json().path("reason").asString()).isEqualTo("role-missing");
+        assertThat(call("tobias", "/by-line/shut/x").json().path("reason").asString()).isEqualTo("condition-not-met");
+        String file = demo.admit("setup", "export").out();
+        assertThat(file).contains("60 per 1m by person").contains("path.lock != 'shut'");
+        JsonNode again = operator.post("/setup/compare", Running.JSON.writeValueAsString(Map.of("file", file))).json();
+        assertThat(again.path("steps").toString()).as("what was exported changes nothing").doesNotContain("route");
+    }
+}

@@ -1,0 +1,16 @@
+package dev.admit.contract;
+
+import com.fasterxml.jackson.annotation.JsonProperty;
+import java.util.List;
+import java.util.Map;
+
+/**
+ * What is done to a request and its answer. Texts of headers are Mustache templates over claims, path, method, route, revision and request_id.
+ *
+ * @param path    what the path becomes, with the names of the route's own
+ * @param silence how long the upstream may say nothing, such as 10s
+ * @param whole   how long the whole exchange may take
+ */
+public record RouteShaping(String path, @JsonProperty("set_on_request") Map<String, String> setOnRequest, @JsonProperty("renamed_on_request") Map<String, String> renamedOnRequest,
+        @JsonProperty("removed_on_request") List<String> removedOnRequest, @JsonProperty("set_on_answer") Map<String, String> setOnAnswer,
+        @JsonProperty("removed_on_answer") List<String> removedOnAnswer, String silence, String whole) {}

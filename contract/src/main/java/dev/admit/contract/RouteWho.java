@@ -1,0 +1,16 @@
+package dev.admit.contract;
+
+import com.fasterxml.jackson.annotation.JsonProperty;
+import java.util.List;
+
+/**
+ * Who may pass a route, of those with a good token and the scopes; what is null or empty asks for nothing.
+ *
+ * @param bearer         people or clients; anyone when null
+ * @param clients        names
+ * @param roles          one of them must stand in the token
+ * @param signedInWithin such as 10m
+ * @param strength       an acr value
+ * @param when           a condition in CEL over claims, path, method, headers and now
+ */
+public record RouteWho(String bearer, List<String> clients, List<String> roles, @JsonProperty("signed_in_within") String signedInWithin, String strength, String when) {}

@@ -1,0 +1,54 @@
+package dev.admit.core.route;
+
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Reason;
+import dev.admit.core.expression.Expression;
+import dev.admit.core.token.VerifiedToken;
+import dev.cel.common.types.MapType;
+import dev.cel.common.types.SimpleType;
+import java.time.Instant;
+import java.util.Map;
+
+/** A route's condition in CEL: over the token's claims, the path's parameters, the method, the headers and the time. What it cannot compute refuses. */
+public final class RequestCondition {
+    private static final class Conditions {
+        static final Expression.Reader READER = new Expression.Reader(Map.of("claims", MapType.create(SimpleType.STRING, SimpleType.DYN), "path", MapType.create(SimpleType.STRING, SimpleType.STRING),
+                "method", SimpleType.STRING, "headers", MapType.create(SimpleType.STRING, SimpleType.STRING), "now", SimpleType.INT), SimpleType.BOOL);
+    }
+
+    private final String text;
+    private final Expression expression;
+    private final String route;
+
+    private RequestCondition(String text, Expression expression, String route) {
+        this.text = text;
+        this.expression = expression;
+        this.route = route;
+    }
+
+    /** @param route its label, for the mend. @throws Expression.Senseless when it is no condition over what there is */
+    public static RequestCondition read(String text, String route) throws Expression.Senseless {
+        return new RequestCondition(text, Conditions.READER.read(text), route);
+    }
+
+    /** One that lets nobody pass: what was read once cannot be read any more. */
+    public static RequestCondition never(String text, String route) {
+        return new RequestCondition(text, null, route);
+    }
+
+    /** @param path parameter → segment, @param headers by lower-case name; none that carries a credential */
+    public CheckResult on(VerifiedToken token, Map<String, String> path, String method, Map<String, String> headers, Instant now) {
+        String came;
+        try {
+            if (expression == null) throw new Expression.Senseless("the condition cannot be read");
+            if (Boolean.TRUE.equals(expression.on(Map.of("claims", token.claims(), "path", path, "method", method, "headers", headers, "now", now.getEpochSecond())))) {
+                return CheckResult.passed("condition", text, "true");
+            }
+            came = "false";
+        } catch (Expression.Senseless wrong) {
+            came = "not computed: " + wrong.getMessage();
+        }
+        return CheckResult.refused("condition", Reason.CONDITION_NOT_MET, text, came, Mend.of("See the condition on the route, and call as it wants.", "admit route show " + route.replaceFirst(" (.*)", " '$1'")));
+    }
+}

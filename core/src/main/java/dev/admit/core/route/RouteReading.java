@@ -1,0 +1,284 @@
+package dev.admit.core.route;
+
+import dev.admit.core.change.Fields;
+import dev.admit.core.expression.Expression;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Apis;
+import dev.admit.core.registry.Client;
+import dev.admit.core.registry.Clients;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Scope;
+import dev.admit.core.registry.Scopes;
+import dev.admit.core.route.Route.Guard;
+import dev.admit.core.route.Route.Target;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.SortedSet;
+import java.util.TreeSet;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+/** Reads a route as it is wanted, and says what cannot be taken. */
+final class RouteReading {
+    private static final Pattern METHOD = Pattern.compile("[A-Z]{1,20}");
+    private static final Pattern HEADER = Pattern.compile("[A-Za-z0-9!#$%&'*+.^_`|~-]{1,100}"); // RFC 9110 §5.6.2
+    private static final Pattern RATE = Pattern.compile("(\\d{1,9}) per (\\S+) by (\\S+)");
+    /** The connection's own (RFC 9110 §7.6.1), what says how long a message is, and what the gateway itself passes on. */
+    private static final Set<String> NOT_SET = Set.of("connection", "keep-alive", "proxy-connection", "te", "trailer", "transfer-encoding", "upgrade", "content-length", "host", "forwarded",
+            "x-forwarded-for", "x-forwarded-host", "x-forwarded-proto", "date", "set-cookie");
+    private static final int LONGEST_BODY = 64 * 1024;
+    private static final int MOST = 30;
+    private static final Duration LONGEST_SIGN_IN = Duration.ofDays(365);
+    private static final Duration LONGEST_EXCHANGE = Duration.ofHours(1);
+
+    private final Issuer issuer;
+    private final Apis apis;
+    private final Scopes scopes;
+    private final Clients clients;
+    private final Fields fields = new Fields();
+
+    RouteReading(Issuer issuer, Apis apis, Scopes scopes, Clients clients) {
+        this.issuer = issuer;
+        this.apis = apis;
+        this.scopes = scopes;
+        this.clients = clients;
+    }
+
+    record Read(SortedSet<String> methods, PathPattern pattern, Guard guard, Target target, Shaping shaping, Limits limits) {}
+
+    Fields fields() {
+        return fields;
+    }
+
+    /** @return empty when {@link #fields} has faults */
+    Optional<Read> read(RouteRegistration.Wanted wanted) {
+        SortedSet<String> methods = readMethods(wanted.methods());
+        Optional<PathPattern> pattern = readPattern(wanted.path());
+        String label = (methods.isEmpty() ? "ANY" : String.join(",", methods)) + " " + wanted.path();
+        Optional<Guard> guard = readGuard(wanted, label);
+        Optional<Target> target = readTarget(wanted);
+        Shaping shaping = wanted.shaping() == null || pattern.isEmpty() ? Shaping.NONE : readShaping(wanted.shaping(), pattern.get());
+        Limits limits = wanted.limits() == null ? Limits.NONE : readLimits(wanted.limits());
+        if (guard.isPresent() && guard.get() instanceof Guard.Open && limits.rates().stream().anyMatch(it -> it.by() == Limits.By.CLIENT || it.by() == Limits.By.PERSON)) {
+            fields.fault("/limits/rates", "rates by address or route, because nobody is known on an open route", "one by client or person", "Count by address.");
+        }
+        if (fields.faulty() || pattern.isEmpty() || guard.isEmpty() || target.isEmpty()) return Optional.empty();
+        return Optional.of(new Read(methods, pattern.get(), guard.get(), target.get(), shaping, limits));
+    }
+
+    private SortedSet<String> readMethods(List<String> wanted) {
+        SortedSet<String> methods = new TreeSet<>();
+        List<String> came = wanted == null ? List.of() : wanted;
+        for (int i = 0; i < came.size(); i++) {
+            String method = came.get(i) == null ? "" : came.get(i).strip().toUpperCase(Locale.ROOT);
+            if (!METHOD.matcher(method).matches() || method.equals("CONNECT") || method.equals("TRACE")) {
+                fields.fault("/methods/" + i, "an HTTP method such as GET, but not CONNECT or TRACE", Fields.quoted(method),
+                        "Name the methods, or leave them out for any.");
+            }
+            methods.add(method);
+        }
+        return methods;
+    }
+
+    private Optional<PathPattern> readPattern(String path) {
+        String text = path == null ? "" : path.strip();
+        return switch (PathPattern.read(text)) {
+            case PathPattern.Reading.Good(PathPattern pattern) -> Optional.of(pattern);
+            case PathPattern.Reading.Impossible(String expected, String mend) -> {
+                fields.fault("/path", expected, text.isEmpty() ? "nothing" : Fields.quoted(text), mend);
+                yield Optional.empty();
+            }
+        };
+    }
+
+    private Optional<Guard> readGuard(RouteRegistration.Wanted wanted, String label) {
+        List<String> wantedScopes = wanted.scopes() == null ? List.of() : wanted.scopes();
+        if (Boolean.TRUE.equals(wanted.open())) {
+            if (!wantedScopes.isEmpty()) {
+                fields.fault("/open", "no scopes on an open route", "scopes too", "Take out open, or the scopes.");
+                return Optional.empty();
+            }
+            if (wanted.who() != null) {
+                fields.fault("/open", "nothing about who may pass, on an open route", "who too", "Take out open, or who.");
+                return Optional.empty();
+            }
+            fields.note("This route is open: anyone may call it without a token.");
+            return Optional.of(new Guard.Open());
+        }
+        if (wanted.api() == null || wanted.api().isBlank()) {
+            fields.fault("/api", "the API whose tokens may pass", "nothing", "Name the API; say open to let anyone pass without a token.");
+            return Optional.empty();
+        }
+        Optional<Api> api = apis.named(issuer.id(), wanted.api().strip());
+        if (api.isEmpty()) {
+            fields.fault("/api", "an API of this issuer", Fields.quoted(wanted.api()), "List them with: admit api list");
+            return Optional.empty();
+        }
+        boolean anyScope = Boolean.TRUE.equals(wanted.anyScope());
+        if (wantedScopes.isEmpty() != anyScope) {
+            fields.fault("/scopes", anyScope ? "no scopes where any will do" : "at least one scope", anyScope ? "scopes too" : "none",
+                    "Name the scopes it needs; say any_scope to let every token of the API pass.");
+            return Optional.empty();
+        }
+        if (anyScope) fields.note("Any token for " + api.get().audience() + " passes this route, whatever its scope.");
+        List<String> names = new ArrayList<>();
+        for (int i = 0; i < wantedScopes.size(); i++) {
+            String name = wantedScopes.get(i) == null ? "" : wantedScopes.get(i).strip();
+            Optional<Scope> scope = scopes.named(issuer.id(), name).filter(it -> it.apiId().equals(api.get().id()));
+            if (scope.isEmpty()) {
+                fields.fault("/scopes/" + i, "a scope of the API " + api.get().name(), Fields.quoted(name),
+                        "List them with: admit scope list " + api.get().name());
+            } else if (!names.contains(scope.get().name())) {
+                names.add(scope.get().name());
+            }
+        }
+        Optional<Boolean> any = readMode(wanted.mode());
+        Who who = wanted.who() == null ? Who.ANYONE : readWho(wanted.who(), label);
+        return any.map(it -> new Guard.Token(api.get().id(), names, it, who));
+    }
+
+    private Optional<Boolean> readMode(String mode) {
+        if (mode == null || mode.isBlank() || mode.strip().equals("all-of")) return Optional.of(false);
+        if (mode.strip().equals("any-of")) return Optional.of(true);
+        fields.fault("/mode", "all-of or any-of", Fields.quoted(mode), "Choose one of them.");
+        return Optional.empty();
+    }
+
+    private Optional<Target> readTarget(RouteRegistration.Wanted wanted) {
+        boolean upstreamNamed = wanted.upstream() != null && !wanted.upstream().isBlank();
+        if (wanted.answer() != null) {
+            if (upstreamNamed) {
+                fields.fault("/answer", "either an upstream or a standing answer", "both", "Take one out.");
+                return Optional.empty();
+            }
+            return readAnswer(wanted.answer());
+        }
+        if (upstreamNamed) return fields.upstream("/upstream", wanted.upstream()).map(base -> new Target.Upstream(Optional.of(base)));
+        boolean ofApi = wanted.api() != null && apis.named(issuer.id(), wanted.api().strip()).flatMap(Api::upstream).isPresent();
+        if (!ofApi) {
+            fields.fault("/upstream", "an upstream, on the route or on its API, or a standing answer", "none", "Add one of them.");
+            return Optional.empty();
+        }
+        return Optional.of(new Target.Upstream(Optional.empty()));
+    }
+
+    private Optional<Target> readAnswer(RouteRegistration.WantedAnswer answer) {
+        int status = answer.status() == null ? 200 : answer.status();
+        if (status < 200 || status > 599) fields.fault("/answer/status", "200 to 599", String.valueOf(status), "Choose a final HTTP status.");
+        String type = fields.line("/answer/content_type", answer.contentType(), "text/plain; charset=utf-8", Fields.TEXT_LENGTH);
+        if (!type.chars().allMatch(c -> c >= 0x20 && c < 0x7f)) {
+            fields.fault("/answer/content_type", "a media type in ASCII", Fields.quoted(type), "Write such as application/json.");
+        }
+        String body = answer.body() == null ? "" : answer.body();
+        if (body.length() > LONGEST_BODY) {
+            fields.fault("/answer/body", "at most " + LONGEST_BODY + " characters", body.length() + " characters", "Shorten it, or serve it from an upstream.");
+        }
+        return fields.faulty() ? Optional.empty() : Optional.of(new Target.StandingAnswer(status, type, body));
+    }
+
+    private Who readWho(RouteRegistration.WantedWho wanted, String label) {
+        Who.Bearer bearer = fields.word("/who/bearer", wanted.bearer(), Who.Bearer.class, Who.Bearer.ANYONE).orElse(Who.Bearer.ANYONE);
+        List<String> named = new ArrayList<>();
+        for (int i = 0; i < orNone(wanted.clients()).size(); i++) {
+            String name = wanted.clients().get(i) == null ? "" : wanted.clients().get(i).strip();
+            Optional<Client> client = clients.named(issuer.id(), name);
+            if (client.isEmpty()) fields.fault("/who/clients/" + i, "a client of this issuer", Fields.quoted(name), "List them with: admit client list");
+            client.map(Client::id).filter(id -> !named.contains(id)).ifPresent(named::add);
+        }
+        List<String> roles = new ArrayList<>();
+        for (int i = 0; i < orNone(wanted.roles()).size(); i++) roles.add(fields.line("/who/roles/" + i, wanted.roles().get(i), null, Fields.NAME_LENGTH));
+        Optional<Duration> within = length("/who/signed_in_within", wanted.signedInWithin(), LONGEST_SIGN_IN);
+        Optional<String> strength = text("/who/strength", wanted.strength());
+        if (strength.filter(it -> !it.matches("[!#-\\[\\]-~]+")).isPresent()) fields.fault("/who/strength", "one acr value, without spaces or quotes", Fields.quoted(strength.get()), "Write such as urn:admit:acr:2.");
+        Optional<String> when = Optional.ofNullable(wanted.when()).map(String::strip).filter(it -> !it.isEmpty());
+        when.ifPresent(it -> readCondition(it, label));
+        boolean ofPerson = within.isPresent() || strength.isPresent();
+        if (ofPerson && bearer == Who.Bearer.CLIENTS) fields.fault("/who/bearer", "people, because only people sign in", "clients", "Take out what the sign-in must be, or say people.");
+        return new Who(ofPerson ? Who.Bearer.PEOPLE : bearer, List.copyOf(named), List.copyOf(roles), within, strength, when);
+    }
+
+    private void readCondition(String text, String label) {
+        try {
+            RequestCondition.read(text, label);
+        } catch (Expression.Senseless wrong) {
+            fields.fault("/who/when", "a condition in CEL over claims, path, method, headers and now, that is true or false", wrong.getMessage(), "Write such as claims.firm == 'Saltmarsh Customs'.");
+        }
+    }
+
+    private Shaping readShaping(RouteRegistration.WantedShaping wanted, PathPattern pattern) {
+        Optional<String> path = text("/shaping/path", wanted.path());
+        path.flatMap(it -> PathRewrite.faultOf(it, pattern)).ifPresent(fault -> fields.fault("/shaping/path", fault, Fields.quoted(path.get()), "Use the names of the route's own path."));
+        Map<String, String> renamed = new LinkedHashMap<>();
+        Map<String, String> wantedNames = wanted.renamedOnRequest() == null ? Map.of() : wanted.renamedOnRequest();
+        wantedNames.forEach((from, to) -> renamed.put(header("/shaping/renamed_on_request", from), header("/shaping/renamed_on_request", to)));
+        return new Shaping(path, headers("/shaping/set_on_request", wanted.setOnRequest()), renamed, removed("/shaping/removed_on_request", wanted.removedOnRequest()),
+                headers("/shaping/set_on_answer", wanted.setOnAnswer()), removed("/shaping/removed_on_answer", wanted.removedOnAnswer()),
+                length("/shaping/silence", wanted.silence(), LONGEST_EXCHANGE), length("/shaping/whole", wanted.whole(), LONGEST_EXCHANGE));
+    }
+
+    private Map<String, String> headers(String pointer, Map<String, String> wanted) {
+        Map<String, String> headers = new LinkedHashMap<>();
+        if (wanted == null) return headers;
+        if (wanted.size() > MOST) fields.fault(pointer, "at most " + MOST, wanted.size() + " of them", "Set fewer.");
+        wanted.forEach((name, text) -> {
+            String at = pointer + "/" + name;
+            String line = fields.line(at, text, "", Fields.LONG_TEXT_LENGTH);
+            Template.faultOf(line).ifPresent(fault -> fields.fault(at, "a text, or a Mustache template", fault, "Write such as {{claims.sub}}."));
+            headers.put(header(pointer, name), line);
+        });
+        return headers;
+    }
+
+    private List<String> removed(String pointer, List<String> wanted) {
+        return orNone(wanted).stream().map(name -> header(pointer, name)).distinct().toList();
+    }
+
+    /** A header whose value is the route's to say. */
+    private String header(String pointer, String name) {
+        String trimmed = name == null ? "" : name.strip();
+        String lower = trimmed.toLowerCase(Locale.ROOT);
+        if (!HEADER.matcher(trimmed).matches() || NOT_SET.contains(lower) || lower.startsWith("admit")) {
+            fields.fault(pointer, "the name of a header that is neither the connection's nor the gateway's own", trimmed.isEmpty() ? "nothing" : Fields.quoted(trimmed), "Choose another.");
+        }
+        return trimmed;
+    }
+
+    private Limits readLimits(RouteRegistration.WantedLimits wanted) {
+        List<Limits.Rate> rates = new ArrayList<>();
+        for (int i = 0; i < orNone(wanted.rates()).size(); i++) readRate("/limits/rates/" + i, wanted.rates().get(i)).ifPresent(rates::add);
+        if (rates.size() > MOST) fields.fault("/limits/rates", "at most " + MOST, rates.size() + " of them", "Name fewer.");
+        if (wanted.atOnce() != null && wanted.atOnce() < 1) fields.fault("/limits/at_once", "1 or more", String.valueOf(wanted.atOnce()), "Remove the route to let nobody pass.");
+        if (wanted.body() != null && wanted.body() < 0) fields.fault("/limits/body", "a number of bytes", String.valueOf(wanted.body()), "0 takes no body.");
+        return new Limits(List.copyOf(rates), Optional.ofNullable(wanted.atOnce()), Optional.ofNullable(wanted.body()));
+    }
+
+    private Optional<Limits.Rate> readRate(String pointer, String text) {
+        Matcher parts = RATE.matcher(text == null ? "" : text.strip());
+        if (parts.matches() && Integer.parseInt(parts.group(1)) > 0) {
+            Optional<Duration> per = fields.duration(pointer, parts.group(2), Duration.ofSeconds(1), Duration.ofDays(1));
+            Optional<Limits.By> by = fields.word(pointer, parts.group(3), Limits.By.class, null);
+            if (per.isPresent() && by.isPresent()) return Optional.of(new Limits.Rate(by.get(), Integer.parseInt(parts.group(1)), per.get()));
+            return Optional.empty();
+        }
+        fields.fault(pointer, "so many per so long by client, person, address or route", text == null ? "nothing" : Fields.quoted(text), "Write such as 60 per 1m by client.");
+        return Optional.empty();
+    }
+
+    private Optional<Duration> length(String pointer, String text, Duration longest) {
+        return text == null || text.isBlank() ? Optional.empty() : fields.duration(pointer, text, Duration.ofSeconds(1), longest);
+    }
+
+    private Optional<String> text(String pointer, String text) {
+        return text == null || text.isBlank() ? Optional.empty() : Optional.of(fields.line(pointer, text, null, Fields.LONG_TEXT_LENGTH));
+    }
+
+    private static List<String> orNone(List<String> some) {
+        return some == null ? List.of() : some;
+    }
+}

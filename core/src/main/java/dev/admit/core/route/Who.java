@@ -1,0 +1,27 @@
+package dev.admit.core.route;
+
+import java.time.Duration;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * Who may pass a route, of those with a good token for its API and the scopes. What is empty asks for nothing.
+ *
+ * @param bearer         on whose behalf the token must be
+ * @param clients        ids; one of them
+ * @param roles          names; one of them must stand in the token's {@code roles} (RFC 9068 §2.2.3.1)
+ * @param signedInWithin how long ago the person may have signed in (RFC 9470)
+ * @param strength       how they must have signed in: an {@code acr} (RFC 9470)
+ * @param when           a condition in CEL over claims, path parameters, method, headers and time
+ */
+public record Who(Bearer bearer, List<String> clients, List<String> roles, Optional<Duration> signedInWithin, Optional<String> strength, Optional<String> when) {
+    public static final Who ANYONE = new Who(Bearer.ANYONE, List.of(), List.of(), Optional.empty(), Optional.empty(), Optional.empty());
+
+    public enum Bearer {
+        ANYONE, PEOPLE, CLIENTS;
+
+        @Override public String toString() {
+            return name().toLowerCase(java.util.Locale.ROOT);
+        }
+    }
+}
