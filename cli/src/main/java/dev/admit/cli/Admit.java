@@ -17,7 +17,7 @@ public final class Admit {
 
     private static final List<Class<?>> THINGS = List.of(SignIn.class, SignOut.class, ServerCommands.class, IssuerCommands.class, KeyCommands.class, ApiCommands.class,
             ScopeCommands.class, RoleCommands.class, ClientCommands.class, SecretCommands.class, ApprovalCommands.class, PersonCommands.class, OwnerCommands.class, FieldCommands.class, MailCommands.class, RouteCommands.class, TokenCommands.class,
-            Call.class, DecisionCommands.class, AuditCommands.class, SetupCommands.class, ServiceCommands.class, Completion.class);
+            Call.class, DecisionCommands.class, Explain.class, AuditCommands.class, SetupCommands.class, ServiceCommands.class, Completion.class);
 
     public static void main(String[] args) {
         System.exit(commandLine(args).execute(args));

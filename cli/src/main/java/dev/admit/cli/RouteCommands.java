@@ -7,6 +7,7 @@ import dev.admit.contract.RouteView;
 import dev.admit.contract.RouteWanted;
 import dev.admit.contract.RouteWho;
 import dev.admit.contract.StandingAnswer;
+import dev.admit.contract.TriedView;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -16,7 +17,7 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
 @Command(name = "route", description = "What the gateway checks, and where it forwards.", subcommands = {RouteCommands.ListAll.class, RouteCommands.Show.class,
-    RouteCommands.Add.class, RouteCommands.Change.class, RouteCommands.Remove.class})
+    RouteCommands.Try.class, RouteCommands.Add.class, RouteCommands.Change.class, RouteCommands.Remove.class})
 final class RouteCommands {
 
     private static String methods(RouteView it) {
@@ -98,6 +99,18 @@ final class RouteCommands {
                         "Made", Output.when(it.createdAt(), common.now()));
                 inWords(it).forEach(common.out()::line);
             });
+        }
+    }
+
+    @Command(name = "try", description = "Say which route answers a method and path, and why. Nothing is sent.", footer = {"", "Example: admit route try GET /tides/north-quay"})
+    static final class Try implements Runnable {
+        @Mixin Common common;
+        @Parameters(index = "0", paramLabel = "METHOD") String method;
+        @Parameters(index = "1", paramLabel = "PATH") String path;
+
+        @Override public void run() {
+            Admin.Answer<TriedView> answer = common.admin().get(common.path("table") + Http.query("method", method, "path", path), TriedView.class);
+            common.say(answer.json(), () -> answer.value().said().forEach(common.out()::line));
         }
     }
 

@@ -19,6 +19,7 @@ import dev.admit.core.decision.Decisions;
 import dev.admit.core.decision.KeepingRule;
 import dev.admit.core.gate.BearerDoor;
 import dev.admit.core.gate.Gate;
+import dev.admit.core.gate.TryRequest;
 import dev.admit.core.family.DeviceRequests;
 import dev.admit.core.family.Families;
 import dev.admit.core.grant.EndFamily;
@@ -319,6 +320,10 @@ class Wiring {
 
     @Bean Gate gate(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins, Counters counters) {
         return new Gate(configuration, door, origins, counters);
+    }
+
+    @Bean TryRequest tryRequest(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins, KnownClients directory, Clock clock) {
+        return new TryRequest(configuration, door, origins, directory, clock);
     }
 
     @Bean(destroyMethod = "") // stopped by Authority, before anything it leans on

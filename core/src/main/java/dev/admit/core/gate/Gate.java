@@ -10,6 +10,7 @@ import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.limit.Counters;
 import dev.admit.core.route.Limits;
+import dev.admit.core.route.RequestCondition;
 import dev.admit.core.route.RequestPath;
 import dev.admit.core.route.RouteTable.Match;
 import dev.admit.core.token.VerifiedToken;
@@ -94,8 +95,11 @@ public final class Gate {
         if (!prepared.looksAtPath() && route.route().limits().rates().isEmpty()) return new GateOutcome.Admitted(route, path.encoded(), token, Map.of(), Optional.empty());
         Map<String, String> named = prepared.looksAtPath() ? route.route().pattern().namesIn(path.segments()) : Map.of();
         if (prepared.condition().isPresent()) {
-            CheckResult met = prepared.condition().get().on(token.orElseThrow(), named, request.method(), request.headers().get(), decision.at());
-            if (decision.add(met) instanceof CheckResult.Refused) return refused(route, decision);
+            RequestCondition.Met met = prepared.condition().get().on(token.orElseThrow(), named, request.method(), request.headers().get(), decision.at());
+            if (decision.add(met.result()) instanceof CheckResult.Refused) {
+                decision.done(met.inside());
+                return refused(route, decision);
+            }
         }
         Optional<Counters.Count> nearest = Optional.empty();
         for (Limits.Rate rate : route.route().limits().rates()) {

@@ -44,6 +44,29 @@ public record PathPattern(List<Part> parts) {
         return open && segments.size() >= parts.size() ? segments.subList(parts.size() - 1, segments.size()) : List.of();
     }
 
+    /** @param segments decoded */
+    public boolean fits(List<String> segments) {
+        for (int i = 0; i < parts.size(); i++) {
+            switch (parts.get(i)) {
+                case Part.Rest rest -> { return true; }
+                case Part.Literal(String text) -> { if (i >= segments.size() || !segments.get(i).equals(text)) return false; }
+                case Part.Named named -> { if (i >= segments.size() || segments.get(i).isEmpty()) return false; }
+            }
+        }
+        return parts.size() == segments.size();
+    }
+
+    /** Whether there is a path that both match. */
+    public boolean overlaps(PathPattern other) {
+        for (int i = 0; ; i++) {
+            Part mine = i < parts.size() ? parts.get(i) : null;
+            Part its = i < other.parts.size() ? other.parts.get(i) : null;
+            if (mine instanceof Part.Rest || its instanceof Part.Rest) return true;
+            if (mine == null || its == null) return mine == its;
+            if (mine instanceof Part.Literal one && its instanceof Part.Literal two && !one.equals(two)) return false;
+        }
+    }
+
     /** What a pattern came to, or why it can never match a request. */
     public sealed interface Reading {
         record Good(PathPattern pattern) implements Reading {}

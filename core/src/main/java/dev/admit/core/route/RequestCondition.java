@@ -17,6 +17,9 @@ public final class RequestCondition {
                 "method", SimpleType.STRING, "headers", MapType.create(SimpleType.STRING, SimpleType.STRING), "now", SimpleType.INT), SimpleType.BOOL);
     }
 
+    /** What came of it. @param inside for the decision alone: callers are not told how a condition reads */
+    public record Met(CheckResult result, String inside) {}
+
     private final String text;
     private final Expression expression;
     private final String route;
@@ -38,17 +41,17 @@ public final class RequestCondition {
     }
 
     /** @param path parameter → segment, @param headers by lower-case name; none that carries a credential */
-    public CheckResult on(VerifiedToken token, Map<String, String> path, String method, Map<String, String> headers, Instant now) {
+    public Met on(VerifiedToken token, Map<String, String> path, String method, Map<String, String> headers, Instant now) {
         String came;
         try {
             if (expression == null) throw new Expression.Senseless("the condition cannot be read");
             if (Boolean.TRUE.equals(expression.on(Map.of("claims", token.claims(), "path", path, "method", method, "headers", headers, "now", now.getEpochSecond())))) {
-                return CheckResult.passed("condition", text, "true");
+                return new Met(CheckResult.passed("condition", text, "true"), "");
             }
-            came = "false";
+            came = "it is false";
         } catch (Expression.Senseless wrong) {
-            came = "not computed: " + wrong.getMessage();
+            came = "it cannot be computed: " + wrong.getMessage();
         }
-        return CheckResult.refused("condition", Reason.CONDITION_NOT_MET, text, came, Mend.of("See the condition on the route, and call as it wants.", "admit route show " + route.replaceFirst(" (.*)", " '$1'")));
+        return new Met(CheckResult.refused("condition", Reason.CONDITION_NOT_MET, "the condition of the route", "a request for which it is not met", Mend.of("See the condition on the route, and call as it wants.", "admit route show " + route.replaceFirst(" (.*)", " '$1'"))), "the condition %s: %s".formatted(text, came));
     }
 }

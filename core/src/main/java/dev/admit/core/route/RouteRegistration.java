@@ -15,6 +15,7 @@ import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.registry.Scopes;
 import java.time.Clock;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -125,7 +126,11 @@ public final class RouteRegistration {
             routes.insert(route);
             audit.added(by, issuer.id(), "route.added", route.label(), route);
         }
-        return new Change.Made<>(new Revised(route, issuers.nextRevision(issuer.id())), fields.notes());
+        List<String> notes = new ArrayList<>(fields.notes());
+        List<Route> all = routes.of(issuer.id());
+        notes.addAll(Precedence.overlaps(route, all));
+        notes.addAll(Precedence.unreached(route, all));
+        return new Change.Made<>(new Revised(route, issuers.nextRevision(issuer.id())), notes);
     }
 
     /** One gateway serves every issuer, so a method and path can be routed once. */

@@ -19,6 +19,8 @@ public final class RunningRights {
     private static final Pattern ANSWERING = Pattern.compile("/admin/issuers/[^/]+/(approvals/[^/]+/(give|decline|withdraw)|clients/[^/]+/identity/[^/]+)");
     /** Who runs Admit, who can sign in as them, and who answers for what, which is to approve. */
     private static final Pattern WHO_RUNS = Pattern.compile("/admin/issuers/[^/]+/(people|owners)(/.*)?");
+    /** Asks in a body, because there is a token in it, and changes nothing. */
+    private static final Pattern ASKING = Pattern.compile("/admin/issuers/[^/]+/explain");
     private static final Pattern WHOLE = Pattern.compile("/admin/issuers/[^/]+/setup.*");
 
     private RunningRights() {}
@@ -39,7 +41,7 @@ public final class RunningRights {
         if (!all && (!own && !seen || removal)) {
             return refused(Reason.NOT_THEIR_ISSUER, "what belongs to the issuer " + issuer, removal ? "the issuer itself" : path, Mend.of("Have somebody do it who runs the service.").by("a person or client of the service's own issuer"));
         }
-        if (READING.contains(method)) return passed(rank.get());
+        if (READING.contains(method) || ASKING.matcher(path).matches()) return passed(rank.get());
         boolean forAdministrators = ANSWERING.matcher(path).matches() || WHO_RUNS.matcher(path).matches() || WHOLE.matcher(path).matches();
         boolean may = rank.get() == Person.Running.ADMINISTRATOR || rank.get() == Person.Running.OPERATOR && !forAdministrators;
         return may ? passed(rank.get()) : refused(Reason.NOT_THEIR_ROLE, rank.get() == Person.Running.AUDITOR ? "an operator or administrator" : "an administrator", "an " + rank.get(),

@@ -3,10 +3,7 @@ package dev.admit.server.admin;
 import dev.admit.contract.DecisionView;
 import dev.admit.contract.PageView;
 import dev.admit.core.decision.BatchedJournal;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Decisions;
-import dev.admit.core.owner.Owner;
-import dev.admit.core.owner.Owners;
 import java.util.Optional;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -21,12 +18,12 @@ import org.springframework.web.bind.annotation.RestController;
 class DecisionEndpoints {
     private final Decisions decisions;
     private final BatchedJournal journal;
-    private final Owners owners;
+    private final TheirDecisions theirs;
 
-    DecisionEndpoints(Decisions decisions, BatchedJournal journal, Owners owners) {
+    DecisionEndpoints(Decisions decisions, BatchedJournal journal, TheirDecisions theirs) {
         this.decisions = decisions;
         this.journal = journal;
-        this.owners = owners;
+        this.theirs = theirs;
     }
 
     @GetMapping PageView<DecisionView> list(@RequestParam(required = false) String issuer, @RequestParam(required = false) String client,
@@ -42,14 +39,7 @@ class DecisionEndpoints {
     @GetMapping("/{id}") DecisionView show(@PathVariable String id, @RequestAttribute(name = AdminDoor.ONLY, required = false) String only,
             @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         journal.flush();
-        return decisions.find(id).filter(it -> only == null || it.about().issuer().equals(only)).filter(it -> ownedBy == null || isTheirs(ownedBy, it)).map(Views::decision).orElseThrow(Lookup.absent("decision", id));
-    }
-
-    private boolean isTheirs(String ownedBy, Decision it) {
-        return owners.ofPerson(ownedBy).stream().map(Owner::owned).anyMatch(owned -> switch (owned.kind()) {
-            case API -> owned.name().equals(it.about().api());
-            case CLIENT -> owned.id().equals(it.about().clientId());
-        });
+        return decisions.find(id).filter(it -> theirs.mayBeSeen(it, only, ownedBy)).map(Views::decision).orElseThrow(Lookup.absent("decision", id));
     }
 
     private static Optional<String> said(String value) {

@@ -1,0 +1,6 @@
+package dev.admit.contract;
+
+import java.util.List;
+
+/** A decision in sentences. @param sentences what was decided, what was compared, how to mend it */
+public record Explained(List<String> sentences, DecisionView decision) {}

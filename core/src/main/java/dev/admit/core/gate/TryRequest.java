@@ -1,0 +1,42 @@
+package dev.admit.core.gate;
+
+import dev.admit.core.clientauth.KnownClients;
+import dev.admit.core.configuration.BrowserOrigins;
+import dev.admit.core.configuration.Configuration;
+import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Plane;
+import dev.admit.core.limit.Counters;
+import java.time.Clock;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Supplier;
+
+/** Decides on requests that were never sent, by the very steps of the gateway, and leaves nothing behind. */
+public final class TryRequest {
+    private final Supplier<Configuration> configuration;
+    private final BearerDoor door;
+    private final BrowserOrigins origins;
+    private final KnownClients clients;
+    private final Clock clock;
+
+    public TryRequest(Supplier<Configuration> configuration, BearerDoor door, BrowserOrigins origins, KnownClients clients, Clock clock) {
+        this.configuration = configuration;
+        this.door = door;
+        this.origins = origins;
+        this.clients = clients;
+        this.clock = clock;
+    }
+
+    /** @param path without or with a query, @param token null for none, @param from the address that it would come from */
+    public Decision without(String method, String path, String token, String from) {
+        Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, clock.instant());
+        int query = path.indexOf('?');
+        GateRequest request = new GateRequest(method, query < 0 ? path : path.substring(0, query), query < 0 ? null : path.substring(query + 1),
+                token == null || token.isBlank() ? List.of() : List.of("Bearer " + token.strip()), from, Optional.empty(), Map::of);
+        // Counters of its own: whoever tries uses up nobody's room.
+        GateOutcome outcome = new Gate(configuration, door, origins, new Counters()).decide(request, decision);
+        clients.find(decision.clientId()).ifPresent(known -> decision.client(known.client().id(), known.client().name()));
+        return decision.answered(outcome instanceof GateOutcome.Refused refused ? refused.refusal().reason().status() : 200);
+    }
+}
