@@ -33,6 +33,10 @@ final class RouteCommands {
         return it.answer() != null ? "answers " + it.answer().status() : it.upstream() == null ? "its API" : it.upstream();
     }
 
+    static void table(Output out, List<RouteView> routes) {
+        out.table(List.of("METHODS", "PATH", "API", "WANTS", "GOES TO"), routes.stream().map(it -> List.of(methods(it), it.path(), it.api() == null ? "" : it.api(), wants(it), goes(it))).toList(), 3);
+    }
+
     /** What a route asks and does beside that, each as a sentence. */
     private static List<String> inWords(RouteView it) {
         List<String> words = new ArrayList<>();
@@ -72,8 +76,7 @@ final class RouteCommands {
             List<RouteView> all = common.admin().list(common.path("routes"), RouteView.class, 10_000);
             common.say(all, () -> {
                 if (all.isEmpty()) common.out().done("No route yet.", "admit route add GET /PATH/** --api API --scope SCOPE");
-                else common.out().table(List.of("METHODS", "PATH", "API", "WANTS", "GOES TO"), all.stream().map(it -> List.of(methods(it), it.path(),
-                        it.api() == null ? "" : it.api(), wants(it), goes(it))).toList(), 3);
+                else table(common.out(), all);
             });
         }
     }
@@ -126,6 +129,7 @@ final class RouteCommands {
         @Option(names = "--answer-status", paramLabel = "N", description = "Its status. Default: 200.") Integer answerStatus;
         @Option(names = "--answer-type", paramLabel = "TYPE", description = "Its media type. Default: plain text.") String answerType;
 
+        @Option(names = "--why", description = "Why, for whoever reads the revision later.") String why;
         @Option(names = "--cors", description = "Pages of browser clients may call it from their own origin.") boolean cors;
 
         @Option(names = "--bearer", paramLabel = "WORD", description = "people or clients: on whose behalf the token must be.") String bearer;
@@ -186,7 +190,7 @@ final class RouteCommands {
         @Parameters(index = "1", paramLabel = "PATH", description = "{name} stands for a segment, /** at the end for the rest.") String path;
 
         @Override public void run() {
-            tell(common, common.admin().post(common.path("routes"), fields.wanted(methods, path), RouteRevised.class), "there");
+            tell(common, common.admin().post(common.path("routes") + Http.query("why", fields.why), fields.wanted(methods, path), RouteRevised.class), "there");
         }
     }
 
@@ -202,7 +206,7 @@ final class RouteCommands {
         @Override public void run() {
             RouteView old = find(common, methods, path);
             RouteWanted wanted = fields.wanted(newMethods == null ? methods : newMethods, newPath == null ? path : newPath);
-            tell(common, common.admin().change("PUT", common.path("routes", old.id()), "\"" + old.version() + "\"", wanted, RouteRevised.class), "changed");
+            tell(common, common.admin().change("PUT", common.path("routes", old.id()) + Http.query("why", fields.why), "\"" + old.version() + "\"", wanted, RouteRevised.class), "changed");
         }
     }
 
@@ -211,10 +215,11 @@ final class RouteCommands {
         @Mixin Common common;
         @Parameters(index = "0", paramLabel = "ROUTE|METHODS") String idOrMethod;
         @Parameters(index = "1", paramLabel = "PATH", arity = "0..1") String path;
+        @Option(names = "--why", description = "Why, for whoever reads the revision later.") String why;
 
         @Override public void run() {
             RouteView old = find(common, idOrMethod, path);
-            tell(common, common.admin().remove(common.path("routes", old.id()), RouteRevised.class).orElseThrow(), "gone");
+            tell(common, common.admin().remove(common.path("routes", old.id()) + Http.query("why", why), RouteRevised.class).orElseThrow(), "gone");
         }
     }
 }

@@ -46,6 +46,9 @@ import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.registry.Roles;
 import dev.admit.core.registry.Scopes;
+import dev.admit.core.route.BringBack;
+import dev.admit.core.route.KeepRevision;
+import dev.admit.core.route.Revisions;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.Routes;
 import dev.admit.core.setup.ExportSetup;
@@ -72,6 +75,7 @@ import dev.admit.store.SqliteIssuers;
 import dev.admit.store.SqliteKept;
 import dev.admit.store.SqliteKnownClients;
 import dev.admit.store.SqliteOpaqueTokens;
+import dev.admit.store.SqliteRevisions;
 import dev.admit.store.SqliteRevocations;
 import dev.admit.store.SqliteRoles;
 import dev.admit.store.SqliteRoutes;
@@ -243,9 +247,21 @@ class Wiring {
         }, clock);
     }
 
-    @Bean RouteRegistration routeRegistration(Database database, Issuers issuers, Apis apis, Scopes scopes, Clients clients, Routes routes,
+    @Bean Revisions revisions(Database database) {
+        return new SqliteRevisions(database);
+    }
+
+    @Bean KeepRevision keepRevision(Issuers issuers, Revisions revisions, Clock clock) {
+        return new KeepRevision(issuers, revisions, clock);
+    }
+
+    @Bean BringBack bringBack(Database database, Routes routes, Revisions revisions, KeepRevision keep, Apis apis, Scopes scopes, Audit audit, LiveConfiguration live) {
+        return new BringBack(database, routes, revisions, keep, apis, scopes, audit, live);
+    }
+
+    @Bean RouteRegistration routeRegistration(Database database, KeepRevision keep, Apis apis, Scopes scopes, Clients clients, Routes routes,
                                               Audit audit, LiveConfiguration live, Clock clock) {
-        return new RouteRegistration(database, issuers, apis, scopes, clients, routes, audit, live, clock);
+        return new RouteRegistration(database, keep, apis, scopes, clients, routes, audit, live, clock);
     }
 
     @Bean RoleRegistration roleRegistration(Database database, Roles roles, Scopes scopes, Withdrawal withdrawal, Audit audit, LiveConfiguration live) {

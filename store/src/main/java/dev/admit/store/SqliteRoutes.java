@@ -77,7 +77,7 @@ public final class SqliteRoutes implements Routes {
         return database.list(ALL, SqliteRoutes::read);
     }
 
-    private static Object[] columns(Route it) {
+    static Object[] columns(Route it) {
         Route.Guard.Token token = it.guard() instanceof Route.Guard.Token guard ? guard : new Route.Guard.Token(null, List.of(), false, Who.ANYONE);
         Optional<Route.Target.StandingAnswer> answer =
                 it.target() instanceof Route.Target.StandingAnswer standing ? Optional.of(standing) : Optional.empty();
@@ -93,7 +93,7 @@ public final class SqliteRoutes implements Routes {
         static final More NONE = new More(Who.ANYONE, Shaping.NONE, Limits.NONE);
     }
 
-    private static Route read(Row row) throws SQLException {
+    static Route read(Row row) throws SQLException {
         More more = row.textOrNone("more").map(text -> JSON.readValue(text, More.class)).orElse(More.NONE);
         String methods = row.text("methods");
         String scopes = row.text("scopes");

@@ -70,8 +70,8 @@ class AuditTest {
         made(harbour.approving.withdraw(client.client(), client.asks().getFirst(), "over", CORIN, Expected.ANY));
         made(harbour.clients.switchTo(harbour.issuer, "buoy", false, Expected.ANY, CORIN));
         made(harbour.clients.remove(harbour.issuer, "buoy", Expected.ANY, "buoy", CORIN));
-        var route = made(harbour.routes.add(harbour.issuer, Harbour.route("GET", "/tides/**", "tides.read"), CORIN));
-        made(harbour.routes.remove(harbour.issuer, route.route().id(), Expected.ANY, CORIN));
+        var route = made(harbour.routes.add(harbour.issuer, Harbour.route("GET", "/tides/**", "tides.read"), null, CORIN));
+        made(harbour.routes.remove(harbour.issuer, route.route().id(), Expected.ANY, null, CORIN));
         assertThat(lines("").reversed().stream().map(AuditLine::what)).containsExactly("issuer.added", "api.added", "scope.added", "client.added", "approval.asked",
                 "approval.given", "approval.withdrawn", "client.off", "client.removed", "route.added", "route.removed");
         assertThat(lines("approval")).hasSize(3);

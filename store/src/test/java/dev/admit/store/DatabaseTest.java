@@ -16,6 +16,10 @@ import dev.admit.core.key.SigningKeys;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.IssuerRules;
+import dev.admit.core.route.Limits;
+import dev.admit.core.route.Route;
+import dev.admit.core.route.Shaping;
+import dev.admit.core.route.Who;
 import dev.admit.core.registry.Minting;
 import dev.admit.core.token.Revocation;
 import java.nio.file.Files;
@@ -83,6 +87,9 @@ class DatabaseTest {
             statement.execute("INSERT INTO api (id, issuer_id, name, title, audience, upstream, version, created_at) VALUES ('api_1', 'iss_1', 'tides', 'Tides', 'urn:tides', NULL, 1, 1000)");
             statement.execute("INSERT INTO client (id, issuer_id, name, title, kind, auth_method, owner, version, created_at, enabled) VALUES ('cl_1', 'iss_1', 'buoy', 'Buoy', 'service', 'client_secret_basic', 'Corin', 3, 1000, 0)");
             statement.execute("INSERT INTO client_secret (id, client_id, label, hash, created_at, expires_at) VALUES ('sec_1', 'cl_1', 'first', zeroblob(32), 1000, 2000)");
+            statement.execute("INSERT INTO scope (id, issuer_id, api_id, name, effect, reach, holders, words, approver, by_role, life, given_by_default, in_metadata, version) VALUES ('sc_1', 'iss_1', 'api_1', 'tides.read', 'reads', 'everyone', 'both', 'x', 'administrator', 0, 'in-use', 0, 1, 1)");
+            statement.execute("INSERT INTO approval (id, issuer_id, client_id, scope_id, scope_name, status, asked_at, asked_by, reason, version) VALUES ('ap_1', 'iss_1', 'cl_1', 'sc_1', 'tides.read', 'declined', 1000, 'x', '', 1)");
+            statement.execute("INSERT INTO route (id, issuer_id, methods, pattern, shape, api_id, scopes, any_of, version, created_at) VALUES ('rt_1', 'iss_1', 'GET', '/tides/**', '/tides/**', 'api_1', 'tides.read', 0, 1, 1000)");
             statement.execute("INSERT INTO revocation (client_id, scope, before_order, drop_at) VALUES ('cl_1', 'tides.read', 77, 9000)");
             try (var insert = connection.prepareStatement("INSERT INTO signing_key (kid, issuer_id, sealed, created_at) VALUES (?, 'iss_1', ?, 1000)")) {
                 insert.setString(1, key.kid());
@@ -107,6 +114,11 @@ class DatabaseTest {
             assertThat(new SqliteRevocations(database).all()).containsExactly(new Revocation(new Revocation.Meant.OfClient("cl_1", Optional.of("tides.read")), 77, Instant.ofEpochMilli(9000)));
             SigningKeys.Kept kept = new SqliteSigningKeys(database).of("iss_1").getFirst();
             assertThat(kept.signsFrom()).isEqualTo(Instant.ofEpochMilli(1000));
+            assertThat(new SqliteApprovals(database).ofClient("cl_1").getFirst().lastWord()).as("who declined was an administrator").isTrue();
+            Route route = new SqliteRoutes(database).find("iss_1", "rt_1").orElseThrow();
+            assertThat(List.of(route.shaping(), route.limits(), ((Route.Guard.Token) route.guard()).who())).isEqualTo(List.of(Shaping.NONE, Limits.NONE, Who.ANYONE));
+            assertThat(new SqliteRevisions(database).at("iss_1", 4)).as("history begins with what stands").containsExactly(route);
+            assertThat(new SqliteRevisions(database).find("iss_1", 4)).isPresent();
             assertThat(SigningKey.unseal(kept.kid(), kept.sealed(), masterKey).published()).isEqualTo(key.published());
         }
     }

@@ -71,7 +71,7 @@ final class Harbour implements AutoCloseable {
         apis = new ApiRegistration(database, keptIssuers, keptApis, keptRoutes, approvals, withdrawal, audit, configuration, clock);
         scopes = new ScopeRegistration(database, keptScopes, new SqliteRoles(database), keptRoutes, approvals, withdrawal, audit, configuration);
         clients = new ClientRegistration(database, new SqliteClients(database), approvals, approving, withdrawal, audit, java.util.Set.of("client_credentials"), directory::forget, clock);
-        routes = new RouteRegistration(database, keptIssuers, keptApis, keptScopes, new SqliteClients(database), keptRoutes, audit, configuration, clock);
+        routes = new RouteRegistration(database, new dev.admit.core.route.KeepRevision(keptIssuers, new SqliteRevisions(database), clock), keptApis, keptScopes, new SqliteClients(database), keptRoutes, audit, configuration, clock);
         issuer = keptIssuers.named("harbour").orElseGet(() -> made(issuers.create(new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority"), CORIN)));
         tides = keptApis.named(issuer.id(), "tides").orElseGet(() -> made(apis.register(issuer, api("tides", null), CORIN)));
     }

@@ -120,45 +120,45 @@ class RegistrationTest {
             GET,     /berths/{b},   taken /path""")
     void aRouteMustBeAbleToMatchAndBeTheOnlyOne(String method, String path, String expected) {
         harbour.readScope();
-        made(harbour.routes.add(harbour.issuer, route("GET", "/berths/{berth}", "tides.read"), CORIN));
-        assertThat(outcome(harbour.routes.add(harbour.issuer, route(method, path, "tides.read"), CORIN))).isEqualTo(expected);
+        made(harbour.routes.add(harbour.issuer, route("GET", "/berths/{berth}", "tides.read"), null, CORIN));
+        assertThat(outcome(harbour.routes.add(harbour.issuer, route(method, path, "tides.read"), null, CORIN))).isEqualTo(expected);
     }
 
     @Test void aRouteIsSavedOnlyWithAnAudienceAndADecisionOnScopes() {
         harbour.readScope();
         var without = new RouteRegistration.Wanted(List.of("GET"), "/x", null, null, null, null, null, "http://127.0.0.1:1", null, null, null, null, null);
-        assertThat(outcome(harbour.routes.add(harbour.issuer, without, CORIN))).isEqualTo("invalid /api");
-        assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x"), CORIN))).isEqualTo("invalid /scopes");
-        assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x", "tides.nope"), CORIN))).isEqualTo("invalid /scopes/0");
+        assertThat(outcome(harbour.routes.add(harbour.issuer, without, null, CORIN))).isEqualTo("invalid /api");
+        assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x"), null, CORIN))).isEqualTo("invalid /scopes");
+        assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x", "tides.nope"), null, CORIN))).isEqualTo("invalid /scopes/0");
         var onPurpose = new RouteRegistration.Wanted(List.of("GET"), "/x", "tides", null, null, null, true, null, null, null, null, null, null);
-        assertThat(((Change.Made<RouteRegistration.Revised>) harbour.routes.add(harbour.issuer, onPurpose, CORIN)).notes()).singleElement().asString().contains("whatever its scope");
+        assertThat(((Change.Made<RouteRegistration.Revised>) harbour.routes.add(harbour.issuer, onPurpose, null, CORIN)).notes()).singleElement().asString().contains("whatever its scope");
         var both = new RouteRegistration.Wanted(List.of("GET"), "/y", "tides", List.of("tides.read"), null, true, null, null, null, null, null, null, null);
-        assertThat(outcome(harbour.routes.add(harbour.issuer, both, CORIN))).isEqualTo("invalid /open");
+        assertThat(outcome(harbour.routes.add(harbour.issuer, both, null, CORIN))).isEqualTo("invalid /open");
         var badAnswer = new RouteRegistration.Wanted(List.of("GET"), "/z", null, null, null, true, null, null, new RouteRegistration.WantedAnswer(200, "text/plain\r\nSet-Cookie: a=b", ""), null, null, null, null);
-        assertThat(outcome(harbour.routes.add(harbour.issuer, badAnswer, CORIN))).isEqualTo("invalid /answer/content_type");
+        assertThat(outcome(harbour.routes.add(harbour.issuer, badAnswer, null, CORIN))).isEqualTo("invalid /answer/content_type");
     }
 
     @Test void everyChangeOfRoutesHasANumberAndIsLiveWhenItReturns() {
         harbour.readScope();
-        RouteRegistration.Revised first = made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), CORIN));
+        RouteRegistration.Revised first = made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), null, CORIN));
         assertThat(first.revision()).isEqualTo(1);
         assertThat(harbour.configuration.get().issuer("harbour").orElseThrow().issuer().revision()).isEqualTo(1);
         assertThat(harbour.configuration.get().routes().match("GET", List.of("tides"))).isInstanceOf(dev.admit.core.route.RouteTable.Match.Found.class);
-        assertThat(made(harbour.routes.remove(harbour.issuer, first.route().id(), Expected.ANY, CORIN)).revision()).isEqualTo(2);
+        assertThat(made(harbour.routes.remove(harbour.issuer, first.route().id(), Expected.ANY, null, CORIN)).revision()).isEqualTo(2);
         assertThat(harbour.configuration.get().routes().match("GET", List.of("tides"))).isInstanceOf(dev.admit.core.route.RouteTable.Match.Nothing.class);
     }
 
     @Test void oneIssuersRoutesAreNotNamedToAnother() {
         harbour.readScope();
-        made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), CORIN));
+        made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), null, CORIN));
         var gullwing = made(harbour.issuers.create(new dev.admit.core.registration.IssuerRegistration.Wanted("gullwing", null), CORIN));
         var open = new RouteRegistration.Wanted(List.of("GET"), "/tides/**", null, null, null, true, null, "http://127.0.0.1:1", null, null, null, null, null);
-        assertThat(harbour.routes.add(gullwing, open, CORIN)).isInstanceOfSatisfying(Change.Taken.class, taken -> assertThat(taken.fault().came()).isEqualTo("the same as a route of another issuer"));
+        assertThat(harbour.routes.add(gullwing, open, null, CORIN)).isInstanceOfSatisfying(Change.Taken.class, taken -> assertThat(taken.fault().came()).isEqualTo("the same as a route of another issuer"));
     }
 
     @Test void removingAnApiInUseSaysWhatWouldBreakAndWantsTheWord() {
         harbour.readScope();
-        made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), CORIN));
+        made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), null, CORIN));
         ClientRegistration.Registered buoy = harbour.client("tide-buoy-07", "tides.read");
         harbour.given(buoy);
         Change<Api> refused = harbour.apis.remove(harbour.issuer, "tides", Expected.ANY, "yes", CORIN);
@@ -175,7 +175,7 @@ class RegistrationTest {
 
     @Test void aScopeThatARouteNeedsCannotBeRemoved() {
         harbour.readScope();
-        made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), CORIN));
+        made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), null, CORIN));
         assertThat(outcome(harbour.scopes.remove(harbour.issuer, harbour.tides, "tides.read", Expected.ANY, "tides.read", CORIN))).isEqualTo("refused");
     }
 

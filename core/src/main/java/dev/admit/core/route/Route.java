@@ -39,6 +39,11 @@ public record Route(String id, String issuerId, SortedSet<String> methods, PathP
         record StandingAnswer(int status, String contentType, String body) implements Target {}
     }
 
+    /** The same route, at another version. */
+    Route versioned(long other) {
+        return new Route(id, issuerId, methods, pattern, guard, target, shaping, limits, cors, other, createdAt);
+    }
+
     /** The API whose tokens it wants, if any. */
     public Optional<String> apiId() {
         return guard instanceof Guard.Token token ? Optional.of(token.apiId()) : Optional.empty();

@@ -12,7 +12,6 @@ import dev.admit.core.change.Transactions;
 import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
-import dev.admit.core.registry.Issuers;
 import dev.admit.core.registry.Scopes;
 import java.time.Clock;
 import java.util.ArrayList;
@@ -24,7 +23,7 @@ import java.util.SortedSet;
 /** Adds, changes and removes routes. Each change has a revision number and is live when it returns. */
 public final class RouteRegistration {
     private final Transactions transactions;
-    private final Issuers issuers;
+    private final KeepRevision keep;
     private final Apis apis;
     private final Scopes scopes;
     private final Clients clients;
@@ -33,10 +32,10 @@ public final class RouteRegistration {
     private final Republish live;
     private final Clock clock;
 
-    public RouteRegistration(Transactions transactions, Issuers issuers, Apis apis, Scopes scopes, Clients clients, Routes routes, Audit audit, Republish live,
+    public RouteRegistration(Transactions transactions, KeepRevision keep, Apis apis, Scopes scopes, Clients clients, Routes routes, Audit audit, Republish live,
                              Clock clock) {
         this.transactions = transactions;
-        this.issuers = issuers;
+        this.keep = keep;
         this.apis = apis;
         this.scopes = scopes;
         this.clients = clients;
@@ -80,21 +79,22 @@ public final class RouteRegistration {
     /** A route and the revision that its change made. */
     public record Revised(Route route, long revision) {}
 
-    public Change<Revised> add(Issuer issuer, Wanted wanted, Actor by) {
-        return published(transactions.inOne(() -> write(issuer, wanted, Optional.empty(), by)));
+    /** @param why as whoever makes the change says it; null for nothing, as in the next two */
+    public Change<Revised> add(Issuer issuer, Wanted wanted, String why, Actor by) {
+        return published(transactions.inOne(() -> write(issuer, wanted, Optional.empty(), why, by)));
     }
 
     /** Puts another route in the place of one that is there. */
-    public Change<Revised> replace(Issuer issuer, String routeId, Wanted wanted, Expected expected, Actor by) {
+    public Change<Revised> replace(Issuer issuer, String routeId, Wanted wanted, Expected expected, String why, Actor by) {
         return published(transactions.inOne(() -> {
             Optional<Route> old = routes.find(issuer.id(), routeId);
             if (old.isEmpty()) return new Change.Absent<>("route", routeId);
             Optional<Change<Revised>> stale = expected.stale(old.get().version());
-            return stale.isPresent() ? stale.get() : write(issuer, wanted, old, by);
+            return stale.isPresent() ? stale.get() : write(issuer, wanted, old, why, by);
         }));
     }
 
-    public Change<Revised> remove(Issuer issuer, String routeId, Expected expected, Actor by) {
+    public Change<Revised> remove(Issuer issuer, String routeId, Expected expected, String why, Actor by) {
         return published(transactions.inOne(() -> {
             Optional<Route> old = routes.find(issuer.id(), routeId);
             if (old.isEmpty()) return new Change.Absent<>("route", routeId);
@@ -102,11 +102,11 @@ public final class RouteRegistration {
             if (stale.isPresent()) return stale.get();
             routes.delete(routeId);
             audit.removed(by, issuer.id(), "route.removed", old.get().label(), old.get());
-            return Change.made(new Revised(old.get(), issuers.nextRevision(issuer.id())));
+            return Change.made(new Revised(old.get(), keep.revision(issuer, List.of(new Revisions.Step(old, Optional.empty())), why, by).number()));
         }));
     }
 
-    private Change<Revised> write(Issuer issuer, Wanted wanted, Optional<Route> old, Actor by) {
+    private Change<Revised> write(Issuer issuer, Wanted wanted, Optional<Route> old, String why, Actor by) {
         RouteReading reading = new RouteReading(issuer, apis, scopes, clients);
         Optional<RouteReading.Read> read = reading.read(wanted);
         Fields fields = reading.fields();
@@ -130,7 +130,7 @@ public final class RouteRegistration {
         List<Route> all = routes.of(issuer.id());
         notes.addAll(Precedence.overlaps(route, all));
         notes.addAll(Precedence.unreached(route, all));
-        return new Change.Made<>(new Revised(route, issuers.nextRevision(issuer.id())), notes);
+        return new Change.Made<>(new Revised(route, keep.revision(issuer, List.of(new Revisions.Step(old, Optional.of(route))), why, by).number()), notes);
     }
 
     /** One gateway serves every issuer, so a method and path can be routed once. */

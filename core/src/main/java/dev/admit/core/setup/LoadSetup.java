@@ -57,6 +57,7 @@ import java.util.function.Function;
  */
 public final class LoadSetup {
     private static final int MOST_FAULTS = 20;
+    private static final String FILE = "a setup file was loaded";
 
     /** The use cases that it leans on. */
     public record UseCases(IssuerRegistration issuers, ApiRegistration apis, ScopeRegistration scopes, RoleRegistration roles, MintingRegistration mintings, RouteRegistration routes,
@@ -290,7 +291,7 @@ public final class LoadSetup {
             RouteRegistration.Wanted wanted = new RouteRegistration.Wanted(methods, words[1], part.api(), part.scopes(), part.mode(), part.open(), part.anyScope(), part.upstream(), answer, part.cors(), who(part.who()),
                     shaping(part.shaping()), limits(part.limits()));
             Optional<Route> before = find(issuer, methods, words[1]);
-            settle(at, before.isPresent() ? use.routes().replace(issuer, before.get().id(), wanted, Expected.ANY, by) : use.routes().add(issuer, wanted, by))
+            settle(at, before.isPresent() ? use.routes().replace(issuer, before.get().id(), wanted, Expected.ANY, FILE, by) : use.routes().add(issuer, wanted, FILE, by))
                     .ifPresent(after -> step("route " + after.route().label(), before, after.route()));
         }
 
@@ -386,7 +387,7 @@ public final class LoadSetup {
             }
             List<String> kept = setup.routes() == null ? List.of() : setup.routes().stream().filter(it -> it != null && it.route() != null).map(it -> it.route().strip().replaceAll("\\s+", " ")).toList();
             for (Route route : records.routes().of(issuer.id())) {
-                if (!kept.contains(ExportSetup.label(route))) removed("route " + route.label(), use.routes().remove(issuer, route.id(), Expected.ANY, by));
+                if (!kept.contains(ExportSetup.label(route))) removed("route " + route.label(), use.routes().remove(issuer, route.id(), Expected.ANY, FILE, by));
             }
             for (Api api : all(ask -> records.apis().list(issuer.id(), ask))) {
                 Setup.ApiPart part = orNone(setup.apis()).get(api.name());

@@ -57,24 +57,25 @@ class RouteEndpoints {
     }
 
     @ResponseStatus(HttpStatus.CREATED)
-    @PostMapping ResponseEntity<RouteRevised> add(@PathVariable String issuer, @RequestBody RouteWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping ResponseEntity<RouteRevised> add(@PathVariable String issuer, @RequestBody RouteWanted wanted, @RequestParam(required = false) String why,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.created(registration.add(owner, wanted(wanted), actor), made -> made.route().version(),
+        return Answers.created(registration.add(owner, wanted(wanted), why, actor), made -> made.route().version(),
                 made -> "/admin/issuers/%s/routes/%s".formatted(owner.name(), made.route().id()),
                 (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
     }
 
     @PutMapping("/{route}") ResponseEntity<RouteRevised> replace(@PathVariable String issuer, @PathVariable String route, @RequestBody RouteWanted wanted,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String why, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.changed(registration.replace(owner, route, wanted(wanted), Answers.required(ifMatch), actor), made -> made.route().version(),
+        return Answers.changed(registration.replace(owner, route, wanted(wanted), Answers.required(ifMatch), why, actor), made -> made.route().version(),
                 (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
     }
 
     @DeleteMapping("/{route}") ResponseEntity<RouteRevised> remove(@PathVariable String issuer, @PathVariable String route,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String why, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.changed(registration.remove(owner, route, Answers.optional(ifMatch), actor), made -> made.route().version(),
+        return Answers.changed(registration.remove(owner, route, Answers.optional(ifMatch), why, actor), made -> made.route().version(),
                 (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
     }
 

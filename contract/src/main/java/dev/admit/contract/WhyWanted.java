@@ -1,0 +1,4 @@
+package dev.admit.contract;
+
+/** Why a change is made; null for nothing. */
+public record WhyWanted(String why) {}
