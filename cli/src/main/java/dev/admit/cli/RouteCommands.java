@@ -58,6 +58,8 @@ final class RouteCommands {
             shaping.setOnAnswer().forEach((name, text) -> words.add("The answer gets %s: %s".formatted(name, Output.plain(text))));
             shaping.removedOnAnswer().forEach(name -> words.add("The answer loses %s.".formatted(name)));
             if (shaping.silence() != null) words.add("The upstream may say nothing for %s.".formatted(shaping.silence()));
+            if (shaping.passage().equals("each-request")) words.add("The upstream gets a passage bound to each request.");
+            if (shaping.passage().equals("none")) words.add("The upstream gets no passage.");
             if (shaping.whole() != null) words.add("The exchange may take %s.".formatted(shaping.whole()));
         }
         if (it.limits() != null) {
@@ -148,6 +150,8 @@ final class RouteCommands {
         @Option(names = "--silence", paramLabel = "TIME", description = "How long the upstream may say nothing.") String silence;
         @Option(names = "--whole", paramLabel = "TIME", description = "How long the whole exchange may take.") String whole;
 
+        @Option(names = "--passage", paramLabel = "WORD", description = "The signed proof that the upstream gets: reused (as usual), each-request or none.") String passage;
+
         @Option(names = "--rate", paramLabel = "TEXT", description = "Such as '60 per 1m by client' (or person, address, route); may be said again.") List<String> rates;
         @Option(names = "--at-once", paramLabel = "N", description = "At most so many requests under way.") Integer atOnce;
         @Option(names = "--body", paramLabel = "BYTES", description = "The largest request body.") Long body;
@@ -158,8 +162,8 @@ final class RouteCommands {
         }
 
         private RouteShaping shaping() {
-            boolean nothing = upstreamPath == null && requestHeaders == null && renamed == null && dropRequest == null && answerHeaders == null && dropAnswer == null && silence == null && whole == null;
-            return nothing ? null : new RouteShaping(upstreamPath, requestHeaders, renamed, dropRequest, answerHeaders, dropAnswer, silence, whole);
+            boolean nothing = upstreamPath == null && requestHeaders == null && renamed == null && dropRequest == null && answerHeaders == null && dropAnswer == null && silence == null && whole == null && passage == null;
+            return nothing ? null : new RouteShaping(upstreamPath, requestHeaders, renamed, dropRequest, answerHeaders, dropAnswer, silence, whole, passage);
         }
 
         private RouteLimits limits() {

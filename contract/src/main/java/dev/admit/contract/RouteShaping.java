@@ -9,8 +9,9 @@ import java.util.Map;
  *
  * @param path    what the path becomes, with the names of the route's own
  * @param silence how long the upstream may say nothing, such as 10s
+ * @param passage reused, each-request or none: the signed proof that the upstream gets
  * @param whole   how long the whole exchange may take
  */
 public record RouteShaping(String path, @JsonProperty("set_on_request") Map<String, String> setOnRequest, @JsonProperty("renamed_on_request") Map<String, String> renamedOnRequest,
         @JsonProperty("removed_on_request") List<String> removedOnRequest, @JsonProperty("set_on_answer") Map<String, String> setOnAnswer,
-        @JsonProperty("removed_on_answer") List<String> removedOnAnswer, String silence, String whole) {}
+        @JsonProperty("removed_on_answer") List<String> removedOnAnswer, String silence, String whole, String passage) {}

@@ -81,7 +81,10 @@ public final class DemoMain implements Callable<Integer> {
             StandIn manifests = new ManifestsStandIn();
             CustomsStandIn customs = new CustomsStandIn();
             List<StandIn> standIns = List.of(tides, berths, manifests, customs);
-            standIns.forEach(StandIn::start);
+            for (Map.Entry<String, StandIn> it : Map.of("tides", tides, "berths", berths, "manifests", manifests).entrySet()) {
+                it.getValue().start(new PassageCheck(authority.gatewayUrl().resolve("/_admit/passage-keys"), authority.publicUrl() + "/" + Harbour.ISSUER, "https://%s.saltmarsh.example".formatted(it.getKey())));
+            }
+            customs.start(null);
             FirstStart.Credential operator = operator(authority, folder);
             Map<String, URI> upstreams = Map.of("tides", tides.url(), "berths", berths.url(), "manifests", manifests.url());
             Harbour harbour = new Harbour(authority, upstreams, customs);

@@ -20,6 +20,7 @@ abstract class StandIn implements AutoCloseable {
     private static final int LARGEST_BODY = 1024 * 1024;
 
     private final HttpServer server;
+    private volatile PassageCheck passages;
 
     StandIn() throws IOException {
         server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
@@ -27,7 +28,9 @@ abstract class StandIn implements AutoCloseable {
         server.createContext("/", this::answer);
     }
 
-    void start() {
+    /** @param passages by which it knows what came through the gateway; null for a place that anybody may call */
+    void start(PassageCheck passages) {
+        this.passages = passages;
         server.start();
     }
 
@@ -53,7 +56,8 @@ abstract class StandIn implements AutoCloseable {
         try (exchange) {
             byte[] body = exchange.getRequestBody().readNBytes(LARGEST_BODY);
             String path = exchange.getRequestURI().getPath();
-            Reply reply = path.equals("/received") ? Reply.ok(received(exchange, body)) : reply(exchange.getRequestMethod(), path.substring(1).split("/"), body, exchange);
+            boolean around = passages != null && !passages.passes(exchange.getRequestHeaders().getFirst("Admit-Passage"));
+            Reply reply = around ? Reply.error(403, "Call through the gateway: this backend takes no request without its passage.") : path.equals("/received") ? Reply.ok(received(exchange, body)) : reply(exchange.getRequestMethod(), path.substring(1).split("/"), body, exchange);
             byte[] json = JSON.writeValueAsBytes(reply.body());
             exchange.getResponseHeaders().set("Content-Type", "application/json");
             exchange.sendResponseHeaders(reply.status(), exchange.getRequestMethod().equals("HEAD") ? -1 : json.length);

@@ -7,6 +7,7 @@ import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.gate.GateOutcome;
+import dev.admit.core.gate.Passages;
 import dev.admit.core.route.Shaping;
 import java.net.URI;
 import java.nio.ByteBuffer;
@@ -31,11 +32,13 @@ final class Forward extends ProxyHandler {
     private final GatewaySettings settings;
     private final Journal journal;
     private final RefusalAnswer refusals;
+    private final Passages passages;
 
-    Forward(GatewaySettings settings, Journal journal, RefusalAnswer refusals) {
+    Forward(GatewaySettings settings, Journal journal, RefusalAnswer refusals, Passages passages) {
         this.settings = settings;
         this.journal = journal;
         this.refusals = refusals;
+        this.passages = passages;
         setUseServerThreadPool(true);
     }
 
@@ -77,13 +80,14 @@ final class Forward extends ProxyHandler {
         Shaping shaping = passing.admitted().route().route().shaping();
         shaping.silence().ifPresent(it -> toUpstream.idleTimeout(it.toMillis(), TimeUnit.MILLISECONDS));
         shaping.whole().ifPresent(it -> toUpstream.timeout(it.toMillis(), TimeUnit.MILLISECONDS));
+        Optional<String> passage = passages.of(passing.admitted(), request.getMethod(), passing.decision().id(), passing.decision().at());
         toUpstream.headers(headers -> {
             headers.remove(HttpHeader.HOST); // the upstream's own name takes its place
             for (var each = headers.listIterator(); each.hasNext();) {
                 if (PassedHeaders.isOurs(each.next())) each.remove();
             }
             Shape.request(passing.admitted(), headers);
-            PassedHeaders.add(passing, headers);
+            PassedHeaders.add(passing, passage, headers);
         });
     }
 

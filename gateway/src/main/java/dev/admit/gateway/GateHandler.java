@@ -13,6 +13,7 @@ import dev.admit.core.gate.GateRequest;
 import dev.admit.core.limit.Counters;
 import dev.admit.core.route.Route;
 import java.nio.ByteBuffer;
+import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.util.HashMap;
 import java.util.List;
@@ -30,6 +31,7 @@ import org.eclipse.jetty.util.Callback;
 /** Every request of the gateway: has it decided on, then answers, or forwards. */
 final class GateHandler extends Handler.Wrapper {
     static final String DECISION_HEADER = "Admit-Decision";
+    private static final String PASSAGE_KEYS = "/_admit/passage-keys";
     private static final Set<String> CREDENTIALS = Set.of("authorization", "cookie", "proxy-authorization", "dpop");
 
     private final Gate gate;
@@ -39,8 +41,9 @@ final class GateHandler extends Handler.Wrapper {
     private final Forward forward;
     private final RefusalAnswer refusals;
     private final Counters counters;
+    private final byte[] passageKeys;
 
-    GateHandler(Gate gate, Journal journal, Clock clock, GatewaySettings settings, Forward forward, RefusalAnswer refusals, Counters counters) {
+    GateHandler(Gate gate, Journal journal, Clock clock, GatewaySettings settings, Forward forward, RefusalAnswer refusals, Counters counters, String passageKeys) {
         this.gate = gate;
         this.journal = journal;
         this.clock = clock;
@@ -48,6 +51,7 @@ final class GateHandler extends Handler.Wrapper {
         this.forward = forward;
         this.refusals = refusals;
         this.counters = counters;
+        this.passageKeys = passageKeys.getBytes(StandardCharsets.UTF_8);
         setHandler(forward); // so that it lives and stops with this one
     }
 
@@ -57,6 +61,7 @@ final class GateHandler extends Handler.Wrapper {
     }
 
     @Override public boolean handle(Request request, Response response, Callback callback) {
+        if (PASSAGE_KEYS.equals(request.getHttpURI().getPath())) return publishKeys(request, response, callback);
         Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, clock.instant());
         response.getHeaders().put(DECISION_HEADER, decision.id());
         GateRequest asked = new GateRequest(request.getMethod(), request.getHttpURI().getPath(), request.getHttpURI().getQuery(),
@@ -80,6 +85,17 @@ final class GateHandler extends Handler.Wrapper {
                 admit(admitted, decision, request, response, callback);
             }
         }
+        return true;
+    }
+
+    /** By which a backend checks passages (RFC 7517 §5). No request of anybody's, so no decision. */
+    private boolean publishKeys(Request request, Response response, Callback callback) {
+        boolean reads = request.getMethod().equals("GET") || request.getMethod().equals("HEAD");
+        response.setStatus(reads ? 200 : 405);
+        response.getHeaders().put(HttpHeader.CONTENT_TYPE, "application/jwk-set+json");
+        response.getHeaders().put(HttpHeader.CACHE_CONTROL, "max-age=300");
+        if (!reads) response.getHeaders().put(HttpHeader.ALLOW, "GET, HEAD");
+        response.write(true, reads ? ByteBuffer.wrap(passageKeys) : null, callback);
         return true;
     }
 

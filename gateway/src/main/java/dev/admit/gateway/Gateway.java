@@ -2,6 +2,7 @@ package dev.admit.gateway;
 
 import dev.admit.core.decision.Journal;
 import dev.admit.core.gate.Gate;
+import dev.admit.core.gate.Passages;
 import dev.admit.core.limit.Counters;
 import java.time.Clock;
 import java.util.concurrent.Executors;
@@ -44,7 +45,8 @@ public final class Gateway implements AutoCloseable {
         connector.setIdleTimeout(60_000);
         server.addConnector(connector);
         RefusalAnswer refusals = new RefusalAnswer();
-        server.setHandler(new GateHandler(gate, journal, clock, settings, new Forward(settings, journal, refusals), refusals, counters));
+        Passages passages = new Passages();
+        server.setHandler(new GateHandler(gate, journal, clock, settings, new Forward(settings, journal, refusals, passages), refusals, counters, passages.keys()));
         server.setErrorHandler(new ParserErrors(refusals, journal, clock));
         server.setStopTimeout(2_000);
     }

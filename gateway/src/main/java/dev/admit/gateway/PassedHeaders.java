@@ -1,6 +1,7 @@
 package dev.admit.gateway;
 
 import dev.admit.core.token.VerifiedToken;
+import java.util.Optional;
 import java.util.Set;
 import org.eclipse.jetty.http.HttpField;
 import org.eclipse.jetty.http.HttpFields;
@@ -25,7 +26,9 @@ final class PassedHeaders {
         return name.startsWith("admit") && (name.length() == 5 || name.charAt(5) == '-' || name.charAt(5) == '_');
     }
 
-    static void add(Passing passing, HttpFields.Mutable headers) {
+    /** @param passage the proof that the request came this way; empty for none */
+    static void add(Passing passing, Optional<String> passage, HttpFields.Mutable headers) {
+        passage.ifPresent(it -> headers.put("Admit-Passage", it));
         headers.put(GateHandler.DECISION_HEADER, passing.decision().id());
         headers.put("Admit-Issuer", passing.admitted().route().issuer().issuer().name());
         if (passing.admitted().token().isEmpty()) return;

@@ -219,7 +219,8 @@ final class RouteReading {
         wantedNames.forEach((from, to) -> renamed.put(header("/shaping/renamed_on_request", from), header("/shaping/renamed_on_request", to)));
         return new Shaping(path, headers("/shaping/set_on_request", wanted.setOnRequest()), renamed, removed("/shaping/removed_on_request", wanted.removedOnRequest()),
                 headers("/shaping/set_on_answer", wanted.setOnAnswer()), removed("/shaping/removed_on_answer", wanted.removedOnAnswer()),
-                length("/shaping/silence", wanted.silence(), LONGEST_EXCHANGE), length("/shaping/whole", wanted.whole(), LONGEST_EXCHANGE));
+                length("/shaping/silence", wanted.silence(), LONGEST_EXCHANGE), length("/shaping/whole", wanted.whole(), LONGEST_EXCHANGE),
+                fields.word("/shaping/passage", wanted.passage(), Shaping.Passage.class, Shaping.Passage.REUSED).orElse(Shaping.Passage.REUSED));
     }
 
     private Map<String, String> headers(String pointer, Map<String, String> wanted) {

@@ -71,7 +71,7 @@ public final class RouteRegistration {
 
     /** As {@link Shaping}. */
     public record WantedShaping(String path, Map<String, String> setOnRequest, Map<String, String> renamedOnRequest, List<String> removedOnRequest, Map<String, String> setOnAnswer,
-                                List<String> removedOnAnswer, String silence, String whole) {}
+                                List<String> removedOnAnswer, String silence, String whole, String passage) {}
 
     /** As {@link Limits}. @param rates such as {@code 60 per 1m by client} */
     public record WantedLimits(List<String> rates, Integer atOnce, Long body) {}

@@ -130,7 +130,8 @@ public final class ExportSetup {
     private static Setup.ShapingPart shaping(Shaping it) {
         if (it.equals(Shaping.NONE)) return null;
         return new Setup.ShapingPart(it.path().orElse(null), map(it.setOnRequest()), map(it.renamedOnRequest()), list(it.removedOnRequest()), map(it.setOnAnswer()), list(it.removedOnAnswer()),
-                it.silence().map(Fields::written).orElse(null), it.whole().map(Fields::written).orElse(null));
+                it.silence().map(Fields::written).orElse(null), it.whole().map(Fields::written).orElse(null),
+                it.passage() == Shaping.Passage.REUSED ? null : it.passage().toString());
     }
 
     private static Setup.LimitsPart limits(Limits it) {

@@ -301,7 +301,7 @@ public final class LoadSetup {
 
         private static RouteRegistration.WantedShaping shaping(Setup.ShapingPart it) {
             return it == null ? null : new RouteRegistration.WantedShaping(it.path(), it.setOnRequest(), it.renamedOnRequest(), it.removedOnRequest(), it.setOnAnswer(), it.removedOnAnswer(),
-                    it.silence(), it.whole());
+                    it.silence(), it.whole(), it.passage());
         }
 
         private static RouteRegistration.WantedLimits limits(Setup.LimitsPart it) {

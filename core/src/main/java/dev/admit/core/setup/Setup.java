@@ -51,7 +51,7 @@ public record Setup(String issuer, String title, String description, Rules rules
 
     /** What is done to request and answer. */
     public record ShapingPart(String path, Map<String, String> setOnRequest, Map<String, String> renamedOnRequest, List<String> removedOnRequest, Map<String, String> setOnAnswer,
-                              List<String> removedOnAnswer, String silence, String whole) {}
+                              List<String> removedOnAnswer, String silence, String whole, String passage) {}
 
     /** How much passes. @param rates such as {@code 60 per 1m by client} */
     public record LimitsPart(List<String> rates, Integer atOnce, Long body) {}

@@ -89,7 +89,7 @@ class RouteEndpoints {
     }
 
     private static RouteRegistration.WantedShaping shaping(RouteShaping it) {
-        return it == null ? null : new RouteRegistration.WantedShaping(it.path(), it.setOnRequest(), it.renamedOnRequest(), it.removedOnRequest(), it.setOnAnswer(), it.removedOnAnswer(), it.silence(), it.whole());
+        return it == null ? null : new RouteRegistration.WantedShaping(it.path(), it.setOnRequest(), it.renamedOnRequest(), it.removedOnRequest(), it.setOnAnswer(), it.removedOnAnswer(), it.silence(), it.whole(), it.passage());
     }
 
     private static RouteRegistration.WantedLimits limits(RouteLimits it) {

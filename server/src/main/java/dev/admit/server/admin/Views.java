@@ -170,7 +170,7 @@ class Views {
     private static RouteShaping shaping(Shaping it) {
         if (it.equals(Shaping.NONE)) return null;
         return new RouteShaping(it.path().orElse(null), it.setOnRequest(), it.renamedOnRequest(), it.removedOnRequest(), it.setOnAnswer(), it.removedOnAnswer(),
-                it.silence().map(Fields::written).orElse(null), it.whole().map(Fields::written).orElse(null));
+                it.silence().map(Fields::written).orElse(null), it.whole().map(Fields::written).orElse(null), it.passage().toString());
     }
 
     private static RouteLimits limits(Limits it) {

@@ -1,0 +1,44 @@
+package dev.admit.demo;
+
+import com.nimbusds.jose.JOSEException;
+import com.nimbusds.jose.JOSEObjectType;
+import com.nimbusds.jose.JWSAlgorithm;
+import com.nimbusds.jose.jwk.source.JWKSourceBuilder;
+import com.nimbusds.jose.proc.BadJOSEException;
+import com.nimbusds.jose.proc.DefaultJOSEObjectTypeVerifier;
+import com.nimbusds.jose.proc.JWSVerificationKeySelector;
+import com.nimbusds.jose.proc.SecurityContext;
+import com.nimbusds.jwt.JWTClaimsSet;
+import com.nimbusds.jwt.proc.DefaultJWTClaimsVerifier;
+import com.nimbusds.jwt.proc.DefaultJWTProcessor;
+import java.net.MalformedURLException;
+import java.net.URI;
+import java.text.ParseException;
+import java.util.Set;
+
+/** What a backend does so that nobody comes around the gateway: it checks the passage that each request carries. */
+final class PassageCheck {
+    private final DefaultJWTProcessor<SecurityContext> passages = new DefaultJWTProcessor<>();
+
+    /** @param keys where the gateway publishes its keys, @param audience of this backend */
+    PassageCheck(URI keys, String issuer, String audience) {
+        try {
+            passages.setJWSTypeVerifier(new DefaultJOSEObjectTypeVerifier<>(new JOSEObjectType("admit-passage+jwt")));
+            passages.setJWSKeySelector(new JWSVerificationKeySelector<>(JWSAlgorithm.ES256, JWKSourceBuilder.create(keys.toURL()).retrying(true).build()));
+            passages.setJWTClaimsSetVerifier(new DefaultJWTClaimsVerifier<>(audience, new JWTClaimsSet.Builder().issuer(issuer).build(), Set.of("exp", "iat", "route")));
+        } catch (MalformedURLException notOne) {
+            throw new IllegalArgumentException(notOne);
+        }
+    }
+
+    /** @param passage as the header Admit-Passage has it, or null */
+    boolean passes(String passage) {
+        if (passage == null) return false;
+        try {
+            passages.process(passage, null);
+            return true;
+        } catch (ParseException | BadJOSEException | JOSEException no) {
+            return false;
+        }
+    }
+}
