@@ -1,6 +1,7 @@
 package dev.admit.cli;
 
 import dev.admit.contract.CheckView;
+import dev.admit.contract.CountView;
 import dev.admit.contract.DecisionView;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
@@ -11,29 +12,101 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
-@Command(name = "decision", description = "Why requests were let through or refused.", subcommands = {DecisionCommands.ListAll.class, DecisionCommands.Show.class})
+@Command(name = "decision", description = "Why requests were let through or refused.", subcommands = {DecisionCommands.ListAll.class, DecisionCommands.Show.class, DecisionCommands.CountAll.class,
+    DecisionCommands.Follow.class})
 final class DecisionCommands {
     private static final DateTimeFormatter TIME = DateTimeFormatter.ofPattern("HH:mm:ss").withZone(ZoneOffset.UTC);
 
-    @Command(name = "list", description = "List decisions, newest first: those of the issuer, and those that reached none. Times of day are in UTC.", footer = {"", "Example: admit decision list --verdict refused --client tide-buoy-07"})
-    static final class ListAll implements Runnable {
-        @Mixin Common common;
+    /** What narrows a list, a count, or what is followed. */
+    static final class Narrowed {
         @Option(names = "--client", description = "By name or id.") String client;
+        @Option(names = "--person", description = "By address or id.") String person;
+        @Option(names = "--api", description = "By name.") String api;
         @Option(names = "--route", description = "As a route is shown: 'GET /tides/**'.") String route;
         @Option(names = "--verdict", paramLabel = "WORD", description = "admitted or refused.") String verdict;
         @Option(names = "--reason", paramLabel = "WORD", description = "Such as wrong-audience.") String reason;
         @Option(names = "--plane", paramLabel = "WORD", description = "token, gateway or admin.") String plane;
+        @Option(names = "--since", paramLabel = "TIME", description = "A time, or a length of time ago such as 1h.") String since;
+        @Option(names = "--until", paramLabel = "TIME", description = "A time, or a length of time ago.") String until;
+
+        String query(Common common, String... more) {
+            String[] all = {"issuer", common.issuer(), "client", client, "person", person, "api", api, "route", route, "verdict", verdict, "reason", reason, "plane", plane, "since", since, "until", until};
+            String[] both = java.util.Arrays.copyOf(all, all.length + more.length);
+            System.arraycopy(more, 0, both, all.length, more.length);
+            return Http.query(both);
+        }
+    }
+
+    private static final List<String> HEADS = List.of("TIME", "VERDICT", "", "CLIENT", "REQUEST", "DECISION");
+
+    private static List<String> row(DecisionView it) {
+        return List.of(TIME.format(it.at()), Output.mark(it.reason() == null ? it.verdict() : it.reason()), String.valueOf(it.answered()), it.client().isEmpty() ? it.clientId() : it.client(),
+                it.method() + " " + it.path(), it.id());
+    }
+
+    @Command(name = "list", description = "List decisions, newest first: those of the issuer, and those that reached none. Times of day are in UTC.", footer = {"", "Example: admit decision list --verdict refused --client tide-buoy-07 --since 1h"})
+    static final class ListAll implements Runnable {
+        @Mixin Common common;
+        @Mixin Narrowed narrowed;
         @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.") int most = 20;
 
         @Override public void run() {
-            String query = "/decisions" + Http.query("issuer", common.issuer(), "client", client, "route", route, "verdict", verdict, "reason", reason, "plane", plane);
-            List<DecisionView> all = common.admin().list(query, DecisionView.class, most);
+            List<DecisionView> all = common.admin().list("/decisions" + narrowed.query(common), DecisionView.class, most);
             common.say(all, () -> {
                 if (all.isEmpty()) common.out().done("No decision fits.", null);
-                else common.out().table(List.of("TIME", "VERDICT", "", "CLIENT", "REQUEST", "DECISION"), all.stream().map(it -> List.of(TIME.format(it.at()),
-                        Output.mark(it.reason() == null ? it.verdict() : it.reason()), String.valueOf(it.answered()),
-                        it.client().isEmpty() ? it.clientId() : it.client(), it.method() + " " + it.path(), it.id())).toList(), 4);
+                else common.out().table(HEADS, all.stream().map(DecisionCommands::row).toList(), 4);
             });
+        }
+    }
+
+    @Command(name = "count", description = "Count the decisions that are kept, over all time or in stretches of it.", footer = {"", "Example: admit decision count --by reason --since 1d", "Example: admit decision count --by client --per 1h --verdict refused"})
+    static final class CountAll implements Runnable {
+        @Mixin Common common;
+        @Mixin Narrowed narrowed;
+        @Option(names = "--by", paramLabel = "WORD", description = "client, person, api, route, verdict, reason or plane. Default: ${DEFAULT-VALUE}.") String by = "reason";
+        @Option(names = "--per", paramLabel = "TIME", description = "In stretches so long, such as 1h.") String per;
+
+        @Override public void run() {
+            List<CountView> all = common.admin().list("/decisions/counts" + narrowed.query(common, "by", by, "per", per), CountView.class, 10_000);
+            common.say(all, () -> {
+                if (all.isEmpty()) common.out().done("No decision fits.", null);
+                else if (per == null) common.out().table(List.of("DECISIONS", by.toUpperCase(java.util.Locale.ROOT)), all.stream().map(it -> List.of(String.valueOf(it.decisions()), what(it))).toList(), 1);
+                else common.out().table(List.of("FROM", "DECISIONS", by.toUpperCase(java.util.Locale.ROOT)), all.stream().map(it -> List.of(it.from().toString(), String.valueOf(it.decisions()), what(it))).toList(), 2);
+            });
+        }
+
+        private String what(CountView it) {
+            return !it.what().isEmpty() ? it.what() : by.equals("reason") ? "admitted" : "none";
+        }
+    }
+
+    @Command(name = "follow", description = "Show decisions as they are made, until interrupted.", footer = {"", "Example: admit decision follow --client night-audit"})
+    static final class Follow implements Runnable {
+        @Mixin Common common;
+        @Mixin Narrowed narrowed;
+        @Option(names = "--most", paramLabel = "N", description = "End after so many.") int most = Integer.MAX_VALUE;
+
+        @Override public void run() {
+            String newest = common.admin().list("/decisions" + narrowed.query(common), DecisionView.class, 1).stream().findFirst().map(DecisionView::id).orElse("");
+            for (int shown = 0; shown < most; ) {
+                pause();
+                String known = newest;
+                List<DecisionView> fresh = common.admin().list("/decisions" + narrowed.query(common), DecisionView.class, 200).stream().filter(it -> it.id().compareTo(known) > 0).toList();
+                for (DecisionView it : fresh.reversed()) {
+                    if (shown++ >= most) return;
+                    newest = it.id();
+                    common.say(it, () -> common.out().line(String.join("  ", row(it))));
+                }
+            }
+        }
+
+        private static void pause() {
+            try {
+                Thread.sleep(700);
+            } catch (InterruptedException ended) {
+                Thread.currentThread().interrupt();
+                throw new Failure(Failure.FAULT, "Interrupted.");
+            }
         }
     }
 

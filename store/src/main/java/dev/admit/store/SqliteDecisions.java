@@ -9,7 +9,9 @@ import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.decision.Verdict;
 import java.sql.SQLException;
+import java.time.Duration;
 import java.time.Instant;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 
@@ -25,13 +27,21 @@ public final class SqliteDecisions implements Decisions {
             FROM decision
             """;
     private static final String FIND = COLUMNS + "WHERE id = ?";
-    private static final String LIST = COLUMNS + """
+    private static final String FITTING = """
             WHERE id < ?1 AND (?2 IS NULL OR issuer IN (?2, '')) AND (?3 IS NULL OR client_id = ?3 OR client_called = ?3)
               AND (?4 IS NULL OR route = ?4) AND (?5 IS NULL OR verdict = ?5) AND (?6 IS NULL OR reason = ?6) AND (?7 IS NULL OR plane = ?7)
-              AND (?9 IS NULL OR client_id IN (SELECT owner.client_id FROM owner WHERE owner.person_id = ?9)
+              AND (?8 IS NULL OR client_id IN (SELECT owner.client_id FROM owner WHERE owner.person_id = ?8)
                    OR EXISTS (SELECT 1 FROM owner JOIN api ON api.id = owner.api_id JOIN issuer ON issuer.id = api.issuer_id
-                              WHERE owner.person_id = ?9 AND api.name = decision.api AND issuer.name = decision.issuer))
-            ORDER BY id DESC LIMIT ?8""";
+                              WHERE owner.person_id = ?8 AND api.name = decision.api AND issuer.name = decision.issuer))
+              AND (?9 IS NULL OR subject = ?9 OR subject IN (SELECT person.id FROM person WHERE person.email = ?9))
+              AND (?10 IS NULL OR api = ?10) AND (?11 IS NULL OR at >= ?11) AND (?12 IS NULL OR at < ?12)
+            """;
+    private static final String LIST = COLUMNS + FITTING + "ORDER BY id DESC LIMIT ?13";
+    private static final String COUNT = "SELECT what, stretch, count(*) AS decisions FROM (" + """
+            SELECT CASE ?13 WHEN 'client' THEN client_called WHEN 'person' THEN subject WHEN 'api' THEN api WHEN 'route' THEN route WHEN 'verdict' THEN verdict
+                            WHEN 'reason' THEN reason ELSE plane END AS what,
+                   CASE WHEN ?14 IS NULL THEN NULL ELSE at / ?14 * ?14 END AS stretch FROM (""" + COLUMNS + FITTING + """
+            )) GROUP BY what, stretch ORDER BY stretch DESC, decisions DESC, what LIMIT 10000""";
     private static final String FORGET = "DELETE FROM decision WHERE id < ?";
     private static final String AFTER_ALL = "dec_~";
 
@@ -58,8 +68,18 @@ public final class SqliteDecisions implements Decisions {
     }
 
     @Override public Page<Decision> list(Filter filter, Page.Ask ask) {
-        return Page.of(database.list(LIST, SqliteDecisions::read, ask.after().orElse(AFTER_ALL), filter.issuer(), filter.client(),
-                filter.route(), filter.verdict(), filter.reason(), filter.plane(), ask.limit() + 1, filter.ownedBy()), ask, Decision::id);
+        return Page.of(database.list(LIST, SqliteDecisions::read, with(filter, ask.after().orElse(AFTER_ALL), ask.limit() + 1)), ask, Decision::id);
+    }
+
+    @Override public List<Count> count(Filter filter, By by, Optional<Duration> per) {
+        return database.list(COUNT, row -> new Count(row.text("what"), row.timeOrNone("stretch"), row.number("decisions")), with(filter, AFTER_ALL, by, per.map(Duration::toMillis)));
+    }
+
+    private static Object[] with(Filter it, String before, Object... more) {
+        Object[] values = {before, it.issuer(), it.client(), it.route(), it.verdict(), it.reason(), it.plane(), it.ownedBy(), it.person(), it.api(), it.since(), it.until()};
+        Object[] all = Arrays.copyOf(values, values.length + more.length);
+        System.arraycopy(more, 0, all, values.length, more.length);
+        return all;
     }
 
     @Override public int forget(Instant before) {

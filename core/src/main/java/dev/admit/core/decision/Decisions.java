@@ -1,8 +1,10 @@
 package dev.admit.core.decision;
 
 import dev.admit.core.change.Page;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 
 /** The decisions that were kept: written in batches, read newest first. */
@@ -19,10 +21,32 @@ public interface Decisions {
     /** Removes those made before then. @return how many */
     int forget(Instant before);
 
-    /** What is wanted of a list; an empty member does not narrow it. @param issuer its decisions, and those that reached no issuer, @param ownedBy a person who answers for the client or the API */
-    record Filter(Optional<String> issuer, Optional<String> client, Optional<String> route, Optional<String> verdict,
-                  Optional<String> reason, Optional<String> plane, Optional<String> ownedBy) {
-        public static final Filter ALL = new Filter(Optional.empty(), Optional.empty(), Optional.empty(),
-                Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
+    /** How many there are of each, the most first within each stretch of time. @param per the length of a stretch; empty for all time together */
+    List<Count> count(Filter filter, By by, Optional<Duration> per);
+
+    /** @param what the client, person, and so on; empty where nobody knew, @param from the beginning of the stretch; empty for all time together */
+    record Count(String what, Optional<Instant> from, long decisions) {}
+
+    /** What they are counted by. */
+    enum By {
+        CLIENT, PERSON, API, ROUTE, VERDICT, REASON, PLANE;
+
+        @Override public String toString() {
+            return name().toLowerCase(Locale.ROOT);
+        }
+    }
+
+    /**
+     * What is wanted of a list; an empty member does not narrow it.
+     *
+     * @param issuer  its decisions, and those that reached no issuer
+     * @param client  id or name, @param person id or address
+     * @param since   made then or later, @param until before then
+     * @param ownedBy a person who answers for the client or the API
+     */
+    record Filter(Optional<String> issuer, Optional<String> client, Optional<String> person, Optional<String> api, Optional<String> route, Optional<String> verdict,
+                  Optional<String> reason, Optional<String> plane, Optional<Instant> since, Optional<Instant> until, Optional<String> ownedBy) {
+        public static final Filter ALL = new Filter(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(),
+                Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
     }
 }

@@ -1,9 +1,15 @@
 package dev.admit.server.admin;
 
+import dev.admit.contract.CountView;
 import dev.admit.contract.DecisionView;
 import dev.admit.contract.PageView;
+import dev.admit.core.change.Fields;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.format.DateTimeParseException;
 import java.util.Optional;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -19,21 +25,52 @@ class DecisionEndpoints {
     private final Decisions decisions;
     private final BatchedJournal journal;
     private final TheirDecisions theirs;
+    private final Clock clock;
 
-    DecisionEndpoints(Decisions decisions, BatchedJournal journal, TheirDecisions theirs) {
+    DecisionEndpoints(Decisions decisions, BatchedJournal journal, TheirDecisions theirs, Clock clock) {
         this.decisions = decisions;
         this.journal = journal;
         this.theirs = theirs;
+        this.clock = clock;
     }
 
-    @GetMapping PageView<DecisionView> list(@RequestParam(required = false) String issuer, @RequestParam(required = false) String client,
-            @RequestParam(required = false) String route, @RequestParam(required = false) String verdict,
-            @RequestParam(required = false) String reason, @RequestParam(required = false) String plane,
-            @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after,
+    /**
+     * What narrows a list or a count, as the query of an address has it.
+     *
+     * @param person an address or id, @param since a time, or a length of time ago such as 1h, @param until as since
+     */
+    record Asked(String issuer, String client, String person, String api, String route, String verdict, String reason, String plane, String since, String until) {}
+
+    @GetMapping PageView<DecisionView> list(Asked asked, @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after,
             @RequestAttribute(name = AdminDoor.ONLY, required = false) String only, @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         journal.flush(); // whoever asks has usually just made the request
-        Decisions.Filter filter = new Decisions.Filter(said(only == null ? issuer : only), said(client), said(route), said(verdict), said(reason), said(plane), said(ownedBy));
-        return Answers.page(decisions.list(filter, Answers.ask(limit, after)), Views::decision);
+        return Answers.page(decisions.list(filter(asked, only, ownedBy), Answers.ask(limit, after)), Views::decision);
+    }
+
+    /** How many of each there are among those that are kept, over all time or in stretches of it. @param by client, person, api, route, verdict, reason or plane, @param per such as 5m */
+    @GetMapping("/counts") PageView<CountView> counts(Asked asked, @RequestParam(defaultValue = "reason") String by, @RequestParam(required = false) String per,
+            @RequestAttribute(name = AdminDoor.ONLY, required = false) String only, @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
+        journal.flush();
+        Fields fields = new Fields();
+        Optional<Decisions.By> column = fields.word("/by", by, Decisions.By.class, null);
+        Optional<Duration> stretch = said(per).flatMap(it -> fields.duration("/per", it, Duration.ofSeconds(1), Duration.ofDays(366)));
+        if (fields.faulty()) throw new Answers.Refused(Answers.invalid(fields.faults()));
+        return new PageView<>(decisions.count(filter(asked, only, ownedBy), column.orElseThrow(), stretch).stream().map(it -> new CountView(it.what(), it.from().orElse(null), it.decisions())).toList(), null);
+    }
+
+    private Decisions.Filter filter(Asked it, String only, String ownedBy) {
+        return new Decisions.Filter(said(only == null ? it.issuer() : only), said(it.client()), said(it.person()), said(it.api()), said(it.route()), said(it.verdict()), said(it.reason()), said(it.plane()),
+                time("/since", it.since()), time("/until", it.until()), said(ownedBy));
+    }
+
+    private Optional<Instant> time(String pointer, String text) {
+        if (text == null || text.isBlank()) return Optional.empty();
+        try {
+            return Optional.of(Instant.parse(text.strip()));
+        } catch (DateTimeParseException notATime) {
+            Fields fields = new Fields();
+            return Optional.of(clock.instant().minus(fields.duration(pointer, text, Duration.ZERO, Duration.ofDays(3660)).orElseThrow(() -> new Answers.Refused(Answers.invalid(fields.faults())))));
+        }
     }
 
     @GetMapping("/{id}") DecisionView show(@PathVariable String id, @RequestAttribute(name = AdminDoor.ONLY, required = false) String only,
