@@ -51,7 +51,7 @@ class AuditTrailTest {
     }
 
     @Test void theCommandLineListsAndVerifies() throws Exception {
-        Running.Said listed = demo.admit("audit", "list", "--what", "approval.given");
+        Running.Said listed = demo.admit("audit", "list", "--what", "approval.given", "--most", "500");
         assertThat(listed.out()).contains("tide-buoy-07 tides.read").contains("Corin Ashby");
         Running.Said verified = demo.admit("audit", "verify");
         assertThat(verified.exitCode()).isZero();

@@ -201,6 +201,9 @@ class RouteRulesTest {
             "shaping":{"set_on_request":{"Admit-Person":"x"}} | /shaping/set_on_request
             "shaping":{"set_on_request":{"Host":"x"}}      | /shaping/set_on_request
             "shaping":{"set_on_request":{"a b":"x"}}       | /shaping/set_on_request
+            "shaping":{"set_on_request":{"Authorization":"Basic c2VjcmV0"}} | /shaping/set_on_request
+            "shaping":{"renamed_on_request":{"Authorization":"X-Token"}} | /shaping/renamed_on_request
+            "shaping":{"passage":"sometimes"}              | /shaping/passage
             "shaping":{"set_on_request":{"X-A":"{{#open}}"}} | /shaping/set_on_request/X-A
             "shaping":{"set_on_answer":{"X-A":"a\\u000d\\u000ab"}} | /shaping/set_on_answer/X-A
             "shaping":{"removed_on_answer":["Admit-Decision"]} | /shaping/removed_on_answer

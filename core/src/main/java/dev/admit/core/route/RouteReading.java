@@ -29,9 +29,9 @@ final class RouteReading {
     private static final Pattern METHOD = Pattern.compile("[A-Z]{1,20}");
     private static final Pattern HEADER = Pattern.compile("[A-Za-z0-9!#$%&'*+.^_`|~-]{1,100}"); // RFC 9110 §5.6.2
     private static final Pattern RATE = Pattern.compile("(\\d{1,9}) per (\\S+) by (\\S+)");
-    /** The connection's own (RFC 9110 §7.6.1), what says how long a message is, and what the gateway itself passes on. */
+    /** The connection's own (RFC 9110 §7.6.1), what says how long a message is, what the gateway itself passes on, and credentials: a route is no place for a secret. */
     private static final Set<String> NOT_SET = Set.of("connection", "keep-alive", "proxy-connection", "te", "trailer", "transfer-encoding", "upgrade", "content-length", "host", "forwarded",
-            "x-forwarded-for", "x-forwarded-host", "x-forwarded-proto", "date", "set-cookie");
+            "x-forwarded-for", "x-forwarded-host", "x-forwarded-proto", "date", "set-cookie", "authorization", "proxy-authorization");
     private static final int LONGEST_BODY = 64 * 1024;
     private static final int MOST = 30;
     private static final Duration LONGEST_SIGN_IN = Duration.ofDays(365);
