@@ -74,6 +74,8 @@ class ExplainTest {
     @Test void aRouteOfAnotherIssuerIsNotTold() throws Exception {
         assertThat(operator.send("POST", "/issuers/gullwing/explain", null, "{\"method\":\"GET\",\"path\":\"/tides/north-quay\"}").status()).isEqualTo(404);
         assertThat(operator.send("POST", "/issuers/harbour/explain", null, "{\"method\":\"GET\",\"path\":\"no slash\"}").status()).isEqualTo(422);
+        assertThat(operator.harbour("POST", "/explain", "{\"method\":\"GET\\r\\nX: y\",\"path\":\"/tides/x\"}").status()).isEqualTo(422);
+        assertThat(asked("GET", "/tides/" + "a/".repeat(4000), null).json().path("decision").path("reason").asString()).isEqualTo("unsafe-path");
     }
 
     @Test void anAuditorMayAskAndAnOwnerOfTheirOwn() throws Exception {

@@ -59,6 +59,10 @@ class RevisionsTest {
         assertThat(all.get(2).path("who").asString()).isEqualTo("operator");
         assertThat(send("GET", "/revisions/2", null).json().path("number").asLong()).isEqualTo(2);
         assertThat(send("GET", "/revisions/9", null).status()).isEqualTo(404);
+        for (String cursor : List.of("9999999999999999999", "-1", "x")) {
+            assertThat(send("GET", "/revisions?after=" + java.util.Base64.getUrlEncoder().encodeToString(cursor.getBytes()), null).status()).as(cursor).isEqualTo(422);
+        }
+        assertThat(send("GET", "/revisions?limit=2", null).json().path("next").asString("")).isNotEmpty();
     }
 
     @Test void anyOneIsBroughtBackLiveAtOnceAndThatIsARevisionToo() throws Exception {

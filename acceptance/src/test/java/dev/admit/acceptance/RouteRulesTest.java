@@ -46,6 +46,8 @@ class RouteRulesTest {
         backend.createContext("/", exchange -> {
             try (exchange) {
                 exchange.getRequestBody().readAllBytes();
+                String wait = exchange.getRequestHeaders().getFirst("X-Wait");
+                if (wait != null) pause(Long.parseLong(wait));
                 Map<String, String> got = new HashMap<>();
                 exchange.getRequestHeaders().forEach((name, values) -> got.put(name, String.join(", ", values)));
                 byte[] body = Running.JSON.writeValueAsBytes(got);
@@ -53,8 +55,17 @@ class RouteRulesTest {
                 exchange.getResponseBody().write(body);
             }
         });
+        backend.setExecutor(Executors.newVirtualThreadPerTaskExecutor());
         backend.start();
         return "http://127.0.0.1:" + backend.getAddress().getPort();
+    }
+
+    private static void pause(long millis) {
+        try {
+            Thread.sleep(millis);
+        } catch (InterruptedException ended) {
+            Thread.currentThread().interrupt();
+        }
     }
 
     @AfterAll static void stop() {
@@ -178,6 +189,34 @@ class RouteRulesTest {
             for (Future<Integer> one : threads.invokeAll(java.util.Collections.nCopies(32, caller))) passed += one.get();
         }
         assertThat(passed).isEqualTo(20);
+    }
+
+    private static Wire.Answer waiting(String path, int millis) throws Exception {
+        return Wire.send("GET", demo.gateway() + path + "/sea", Map.of("Authorization", "Bearer " + TOKENS.get("client"), "X-Wait", String.valueOf(millis)), null);
+    }
+
+    @Test void noMoreThanSoManyAreUnderWayAndEachThatEndsMakesRoom() throws Exception {
+        String path = route("\"limits\":{\"at_once\":1}");
+        try (var threads = Executors.newVirtualThreadPerTaskExecutor()) {
+            Future<Wire.Answer> first = threads.submit(() -> waiting(path, 3000));
+            pause(1000);
+            Wire.Answer second = waiting(path, 0);
+            assertThat(second.status()).isEqualTo(429);
+            assertThat(second.json().path("reason").asString()).isEqualTo("too-many-at-once");
+            assertThat(second.header("Retry-After")).isEqualTo("1");
+            assertThat(operator.decision(second).path("reason").asString()).isEqualTo("too-many-at-once");
+            assertThat(first.get().status()).isEqualTo(200);
+        }
+        for (int i = 0; i < 3; i++) assertThat(waiting(path, 0).status()).isEqualTo(200);
+    }
+
+    @ParameterizedTest
+    @CsvSource(delimiter = '|', quoteCharacter = '`', value = {"`\"silence\":\"1s\"`", "`\"whole\":\"1s\"`"})
+    void anExchangeThatTakesTooLongEndsWith504(String limit) throws Exception {
+        String path = "/slow-" + ++routes;
+        operator.harbour("POST", "/routes", "{\"path\":\"%s/{lock}\",\"api\":\"locks\",\"scopes\":[\"locks.work\"],\"shaping\":{%s}}".formatted(path, limit));
+        assertThat(waiting(path, 0).status()).isEqualTo(200);
+        assertThat(waiting(path, 4000).status()).isEqualTo(504);
     }
 
     @Test void aBodyThatIsTooLargeForTheRouteIsRefusedAnnouncedOrNot() throws Exception {

@@ -47,9 +47,10 @@ public final class SqliteRevisions implements Revisions {
     }
 
     @Override public Page<Revision> list(String issuerId, Page.Ask ask) {
-        String after = ask.after().orElse(String.valueOf(Long.MAX_VALUE));
-        if (!after.matches("\\d{1,19}")) throw new Page.UnknownCursor(after);
-        return Page.of(database.list(LIST, SqliteRevisions::read, issuerId, Long.parseLong(after), ask.limit() + 1), ask, it -> String.valueOf(it.number()));
+        ask.after().filter(it -> !it.matches("\\d{1,18}")).ifPresent(it -> {
+            throw new Page.UnknownCursor(it);
+        });
+        return Page.of(database.list(LIST, SqliteRevisions::read, issuerId, ask.after().map(Long::parseLong).orElse(Long.MAX_VALUE), ask.limit() + 1), ask, it -> String.valueOf(it.number()));
     }
 
     @Override public Optional<Revision> find(String issuerId, long number) {

@@ -63,6 +63,7 @@ class ExplainEndpoints {
         if (wanted.path() == null || !wanted.path().startsWith("/")) throw new Answers.Refused(Answers.invalid(List.of(new FieldFault("/path", "a path at the gateway, such as /tides/north-quay",
                 wanted.path() == null ? "nothing" : Fields.quoted(wanted.path()), "Begin it with a slash."))));
         String method = wanted.method() == null || wanted.method().isBlank() ? "GET" : wanted.method().strip().toUpperCase(Locale.ROOT);
+        if (!method.matches("[A-Z]{1,20}")) throw new Answers.Refused(Answers.invalid(List.of(new FieldFault("/method", "an HTTP method such as GET", Fields.quoted(method), "Correct it."))));
         Decision decision = trying.without(method, wanted.path(), wanted.token(), request.getRemoteAddr());
         if (!decision.about().issuer().isEmpty() && !decision.about().issuer().equals(its.name())) {
             throw new Answers.Refused(Answers.problem(404, "absent", "No route of this issuer", "a path that a route of %s matches".formatted(its.name()), "one of another issuer", "Ask there.", List.of()));
