@@ -48,7 +48,7 @@ public final class SetupSchema {
             if (member.equals("asks")) schema.put("pattern", "^(waiting|given|given until \\S+)$");
         } else if (type == Boolean.class) {
             schema.put("type", "boolean");
-        } else if (type == Integer.class) {
+        } else if (type == Integer.class || type == Long.class) {
             schema.put("type", "integer");
         } else {
             Map<String, Object> properties = new LinkedHashMap<>();
