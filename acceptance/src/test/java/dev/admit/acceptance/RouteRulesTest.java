@@ -226,6 +226,17 @@ class RouteRulesTest {
         assertThat(Wire.send("POST", demo.gateway() + path + "/sea", headers, "01234").status()).isNotEqualTo(413);
     }
 
+    /** A text that cannot be read must not be saved: what is compiled for the gateway is compiled whole. */
+    @Test void aStandingAnswerThatIsNoTemplateIsRefusedAndTheGatewayGoesOn() throws Exception {
+        for (String body : List.of("{{#open}}", "{{> x}}", "{{=<% %>=}}")) {
+            Wire.Answer answer = operator.harbour("POST", "/routes", "{\"path\":\"/broken\",\"open\":true,\"answer\":{\"body\":\"%s\"}}".formatted(body));
+            assertThat(answer.status()).as(body).isEqualTo(422);
+            assertThat(answer.body()).contains("/answer/body");
+        }
+        operator.harbour("POST", "/routes", "{\"path\":\"/nested\",\"open\":true,\"answer\":{\"content_type\":\"application/json\",\"body\":\"{\\\"a\\\":{\\\"b\\\":{}}}\"}}");
+        assertThat(Wire.get(demo.gateway() + "/nested").body()).isEqualTo("{\"a\":{\"b\":{}}}");
+    }
+
     @ParameterizedTest(name = "{0}: {1}")
     @CsvSource(delimiter = '|', quoteCharacter = '`', textBlock = """
             "who":{"bearer":"everyone"}                    | /who/bearer

@@ -179,6 +179,7 @@ final class RouteReading {
         if (body.length() > LONGEST_BODY) {
             fields.fault("/answer/body", "at most " + LONGEST_BODY + " characters", body.length() + " characters", "Shorten it, or serve it from an upstream.");
         }
+        Template.faultOf(body).ifPresent(fault -> fields.fault("/answer/body", "a text, or a Mustache template", fault, "Write such as {{path.gauge}}."));
         return fields.faulty() ? Optional.empty() : Optional.of(new Target.StandingAnswer(status, type, body));
     }
 

@@ -7,6 +7,7 @@ import com.samskivert.mustache.MustacheException;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Pattern;
 
 /** A text with places that each request fills: {@code {{path.gauge}}}, {@code {{claims.sub}}}. It sees the maps that it is given, and no object's insides. */
 public final class Template {
@@ -37,43 +38,48 @@ public final class Template {
         }
     }
 
-    private final com.samskivert.mustache.Template template;
-    private final boolean fixed;
+    /** A place, a section or its end, or a remark. Anything else of Mustache, such as bringing in a file or writing places otherwise, is not for routes. */
+    private static final Pattern TAG = Pattern.compile("\\{\\{\\{?\\s*&?\\s*(?:[#^/]?\\s*[A-Za-z0-9_.-]+|![^{}]*)\\s*}?}}");
 
-    private Template(com.samskivert.mustache.Template template, boolean fixed) {
+    private final String text;
+    /** Null where the text says the same for every request. */
+    private final com.samskivert.mustache.Template template;
+
+    private Template(String text, com.samskivert.mustache.Template template) {
+        this.text = text;
         this.template = template;
-        this.fixed = fixed;
     }
 
-    /** Why a text is no template; empty when it is. */
+    /** Why a text is no template; empty when it is one, or says the same for every request. */
     static Optional<String> faultOf(String text) {
-        String outside = text.replaceAll("\\{\\{\\{?[^{}]*}}}?", "");
-        if (outside.contains("{{") || outside.contains("}}")) return Optional.of("one with a place that is not closed");
+        if (TAG.matcher(text).replaceAll("").contains("{{")) return Optional.of("a place that is no name, section or remark, or is not closed");
         try {
-            read(text, Spelling.PLAIN);
+            compiled(text, Spelling.PLAIN);
             return Optional.empty();
         } catch (MustacheException broken) {
             return Optional.of(String.valueOf(broken.getMessage()));
         }
     }
 
-    /** @param text that was looked at before, with {@link #faultOf} */
+    /** A text that is no template, because it was kept before there were any, stays as it is: one route must not keep all others from being compiled. */
     public static Template read(String text, Spelling spelling) {
+        boolean fixed = !text.contains("{{") || faultOf(text).isPresent();
+        return new Template(text, fixed ? null : compiled(text, spelling));
+    }
+
+    private static com.samskivert.mustache.Template compiled(String text, Spelling spelling) {
         // Three braces, and an ampersand, would leave the spelling out.
         String spelled = text.replaceAll("\\{\\{\\{\\s*([^{}]*?)\\s*}}}", "{{$1}}").replaceAll("\\{\\{\\s*&", "{{");
-        return new Template(Mustache.compiler().withEscaper(spelling.escaper).withCollector(new MapsOnly()).defaultValue("")
-                .withLoader(name -> {
-                    throw new MustacheException("a template that brings in another one");
-                }).compile(spelled), !text.contains("{{"));
+        return Mustache.compiler().withEscaper(spelling.escaper).withCollector(new MapsOnly()).defaultValue("").compile(spelled);
     }
 
     /** Whether it says the same for every request. */
     public boolean isFixed() {
-        return fixed;
+        return template == null;
     }
 
     public String on(Map<String, Object> values) {
-        return template.execute(values);
+        return template == null ? text : template.execute(values);
     }
 
     private static String json(String value) {

@@ -1,7 +1,6 @@
 package dev.admit.core.route;
 
 import static org.assertj.core.api.Assertions.assertThat;
-import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.admit.core.route.Template.Spelling;
 import java.util.List;
@@ -62,14 +61,30 @@ class ShapingTest {
         assertThat(Template.read(text, spelling).on(Map.of("claims", Map.of("sub", raw)))).isEqualTo(expected);
     }
 
-    @Test void aTemplateThatCannotBeReadIsToldWhenItIsSaved() {
-        assertThat(Template.faultOf("{{#open}}")).isPresent();
-        assertThat(Template.faultOf("{{claims.sub")).isPresent();
-        assertThat(Template.faultOf("{{claims.sub}} of {{path.gauge}}")).isEmpty();
+    @ParameterizedTest(name = "{0}: {1}")
+    @CsvSource(delimiter = '|', quoteCharacter = '`', textBlock = """
+            {{claims.sub}} of {{path.gauge}}        | true
+            {{#claims.firm}}of {{claims.firm}}{{/claims.firm}}{{^claims.firm}}nobody{{/claims.firm}} | true
+            {{! a remark }}here                     | true
+            {"a":{"b":{"c":[{}]}}}                  | true
+            {{#open}}                               | false
+            {{/closed}}                             | false
+            {{claims.sub                            | false
+            {{> /etc/passwd}}                       | false
+            {{=<% %>=}}<%& claims.sub %>            | false
+            {{"a":1}}                               | false
+            {{}}                                    | false""")
+    void aTextIsATemplateOrIsToldWhenItIsSavedAndStaysAsItIs(String text, boolean good) {
+        assertThat(Template.faultOf(text).isEmpty()).isEqualTo(good);
+        Template read = Template.read(text, Spelling.PLAIN);
+        if (!good || !text.contains("{{")) assertThat(read.on(Map.of())).as("kept before there were templates").isEqualTo(text);
+        assertThat(read.isFixed()).isEqualTo(!good || !text.contains("{{"));
     }
 
-    @Test void noTemplateBringsInAFile() {
-        assertThatThrownBy(() -> Template.read("{{> /etc/passwd}}", Spelling.PLAIN).on(Map.of())).isInstanceOf(RuntimeException.class);
+    @Test void aSectionIsThereWhenItsValueIs() {
+        Template read = Template.read("{{#claims.firm}}of {{claims.firm}}{{/claims.firm}}{{^claims.firm}}nobody{{/claims.firm}}", Spelling.HEADER);
+        assertThat(read.on(Map.of("claims", Map.of("firm", "Gullwing")))).isEqualTo("of Gullwing");
+        assertThat(read.on(Map.of("claims", Map.of()))).isEqualTo("nobody");
     }
 
     @Test void aConditionSeesWhatItIsGivenAndNothingElse() {
