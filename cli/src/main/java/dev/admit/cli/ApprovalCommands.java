@@ -72,8 +72,10 @@ final class ApprovalCommands {
             Changed<ApprovalView> made = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(made.notes());
-                common.out().done("%s asks for %s; it is %s.".formatted(made.now().client(), made.now().scope(), made.now().status()),
-                        made.now().status().equals("waiting") ? "admit approval give %s %s".formatted(made.now().client(), made.now().scope()) : null);
+                boolean eachPerson = "each person".equals(made.now().waitsFor());
+                common.out().done(made.now().waitsFor() == null ? "%s asks for %s; it is %s.".formatted(made.now().client(), made.now().scope(), made.now().status())
+                                : "%s asks for %s; it waits for %s.".formatted(made.now().client(), made.now().scope(), made.now().waitsFor()),
+                        made.now().status().equals("waiting") && !eachPerson ? "admit approval give %s %s".formatted(made.now().client(), made.now().scope()) : null);
             });
         }
     }

@@ -21,8 +21,8 @@ final class AuditCommands {
         @Option(names = "--what", paramLabel = "WORD", description = "Such as client, or client.changed.") String what;
         @Option(names = "--who", paramLabel = "NAME", description = "Only what this one did.") String who;
         @Option(names = "--on", paramLabel = "NAME", description = "Only what was done to this.") String on;
-        @Option(names = "--since", paramLabel = "TIME", description = "From then on, such as 2027-01-31T00:00:00Z.") String since;
-        @Option(names = "--until", paramLabel = "TIME", description = "Before then.") String until;
+        @Option(names = "--since", paramLabel = "TIME", description = "From then on: a time such as 2027-01-31T00:00:00Z, or a length of time ago such as 1d.") String since;
+        @Option(names = "--until", paramLabel = "TIME", description = "Before then: a time, or a length of time ago.") String until;
         @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.") int most = 20;
 
         @Override public void run() {

@@ -7,6 +7,7 @@ import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -87,14 +88,15 @@ final class DecisionCommands {
         @Option(names = "--most", paramLabel = "N", description = "End after so many.") int most = Integer.MAX_VALUE;
 
         @Override public void run() {
-            String newest = common.admin().list("/decisions" + narrowed.query(common), DecisionView.class, 1).stream().findFirst().map(DecisionView::id).orElse("");
+            Optional<DecisionView> newest = common.admin().list("/decisions" + narrowed.query(common), DecisionView.class, 1).stream().findFirst();
             for (int shown = 0; shown < most; ) {
                 pause();
-                String known = newest;
+                String known = newest.map(DecisionView::id).orElse("");
+                newest.ifPresent(it -> narrowed.since = it.at().toString()); // what is older is known
                 List<DecisionView> fresh = common.admin().list("/decisions" + narrowed.query(common), DecisionView.class, 200).stream().filter(it -> it.id().compareTo(known) > 0).toList();
                 for (DecisionView it : fresh.reversed()) {
                     if (shown++ >= most) return;
-                    newest = it.id();
+                    newest = Optional.of(it);
                     common.say(it, () -> common.out().line(String.join("  ", row(it))));
                 }
             }

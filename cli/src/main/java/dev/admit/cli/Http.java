@@ -215,7 +215,7 @@ final class Http {
         if (problem.confirm() != null) {
             return new Failure(Failure.REFUSED, "This would break:\n  %s\nTo go on, say: --confirm %s".formatted(String.join("\n  ", problem.wouldBreak()), problem.confirm()));
         }
-        StringBuilder text = new StringBuilder("Refused: ").append(problem.title() == null ? "status " + answer.statusCode() : problem.title()).append('.');
+        StringBuilder text = new StringBuilder("Refused: ").append(problem.title() == null ? "status " + answer.statusCode() : problem.title().replaceFirst("^Refused: ", "")).append('.');
         if (problem.faults() != null && !problem.faults().isEmpty()) {
             problem.faults().forEach(fault -> text.append("\n  %sexpected %s; came %s. %s".formatted(fault.pointer().length() < 2 ? "" : fault.pointer().substring(1) + ": ", fault.expected(), fault.came(), fault.mend())));
         } else if (problem.detail() != null) {

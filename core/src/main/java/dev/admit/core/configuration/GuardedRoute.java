@@ -32,13 +32,14 @@ public record GuardedRoute(Route route, String label, IssuerInForce issuer, Opti
      * @param setOnRequest header → text
      * @param setOnAnswer  header → text
      * @param answer       the body of a standing answer
-     * @param looksAtPath  whether anything of it wants to know of the request more than who called
+     * @param looksAtPath  whether anything of it looks at the names in the path
+     * @param fillsIn      whether a text says another thing for another request
      */
     public record Prepared(Optional<RequestCondition> condition, String stepUp, Optional<PathRewrite> rewrite, Map<String, Template> setOnRequest, Map<String, Template> setOnAnswer,
-                           Optional<Template> answer, boolean looksAtPath) {
+                           Optional<Template> answer, boolean looksAtPath, boolean fillsIn) {
         static Prepared of(Optional<RequestCondition> condition, String stepUp, Optional<PathRewrite> rewrite, Map<String, Template> setOnRequest, Map<String, Template> setOnAnswer, Optional<Template> answer) {
-            boolean filledIn = Stream.of(setOnRequest.values().stream(), setOnAnswer.values().stream(), answer.stream()).flatMap(it -> it).anyMatch(it -> !it.isFixed());
-            return new Prepared(condition, stepUp, rewrite, setOnRequest, setOnAnswer, answer, filledIn || condition.isPresent() || rewrite.isPresent());
+            boolean fillsIn = Stream.of(setOnRequest.values().stream(), setOnAnswer.values().stream(), answer.stream()).flatMap(it -> it).anyMatch(it -> !it.isFixed());
+            return new Prepared(condition, stepUp, rewrite, setOnRequest, setOnAnswer, answer, fillsIn || condition.isPresent() || rewrite.isPresent(), fillsIn);
         }
     }
 }

@@ -109,7 +109,7 @@ public final class Gate {
         }
         String forwarded = prepared.rewrite().map(it -> it.on(named, route.route().pattern().restOf(path.segments()))).orElse(path.encoded());
         if (prepared.rewrite().isPresent()) decision.done("the path became " + forwarded);
-        return new GateOutcome.Admitted(route, forwarded, token, prepared.looksAtPath() ? values(route, named, request, token, decision) : Map.of(), nearest);
+        return new GateOutcome.Admitted(route, forwarded, token, prepared.fillsIn() ? values(route, named, request, token, decision) : Map.of(), nearest);
     }
 
     private static String whom(Limits.Rate rate, GateRequest request, Optional<VerifiedToken> token) {

@@ -33,7 +33,7 @@ public final class Passages {
     private static final Duration REUSED = Duration.ofSeconds(30);
     private static final int MOST = 50_000;
 
-    private record Key(String routeId, long revision, TokenId token) {}
+    private record Key(String routeId, long revision, String audience, TokenId token) {}
 
     private final SigningKey key = SigningKey.generate(SigningAlgorithm.ES256);
     private final Cache<Key, String> reused = Caffeine.newBuilder().maximumSize(MOST).expireAfterWrite(REUSED).build();
@@ -56,17 +56,22 @@ public final class Passages {
             }
             case REUSED -> {
                 GuardedRoute route = admitted.route();
-                Key same = new Key(route.route().id(), route.issuer().issuer().revision(), admitted.token().map(VerifiedToken::id).orElse(null));
+                Key same = new Key(route.route().id(), route.issuer().issuer().revision(), audience(route), admitted.token().map(VerifiedToken::id).orElse(null));
                 yield Optional.of(reused.get(same, fresh -> signed(claims(admitted, now))));
             }
         };
+    }
+
+    /** Of the API; on an open route the address of the upstream. */
+    private static String audience(GuardedRoute route) {
+        return route.api().map(Api::audience).orElseGet(() -> route.upstream().map(Object::toString).orElse(""));
     }
 
     private static Map<String, Object> claims(GateOutcome.Admitted admitted, Instant now) {
         GuardedRoute route = admitted.route();
         Map<String, Object> claims = new LinkedHashMap<>();
         claims.put("iss", route.issuer().url());
-        claims.put("aud", route.api().map(Api::audience).orElseGet(() -> route.upstream().map(Object::toString).orElse("")));
+        claims.put("aud", audience(route));
         claims.put("iat", now.getEpochSecond());
         claims.put("exp", now.plus(LIFETIME).getEpochSecond());
         claims.put("route", route.label());

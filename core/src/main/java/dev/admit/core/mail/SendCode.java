@@ -1,7 +1,5 @@
 package dev.admit.core.mail;
 
-import com.github.benmanes.caffeine.cache.Cache;
-import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.admit.core.change.Ids;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.SecretHash;
@@ -9,7 +7,6 @@ import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
-import java.util.concurrent.atomic.AtomicInteger;
 
 /** Writes mails with codes in them, and few to one address, so that nobody can be flooded through this service. */
 public final class SendCode {
@@ -22,7 +19,7 @@ public final class SendCode {
 
     private final WriteMail mail;
     private final MailedCodes codes;
-    private final Cache<String, AtomicInteger> sent = Caffeine.newBuilder().maximumSize(50_000).expireAfterWrite(Duration.ofHours(1)).build();
+    private final MailCount sent = new MailCount();
 
     public SendCode(WriteMail mail, MailedCodes codes) {
         this.mail = mail;
@@ -39,8 +36,7 @@ public final class SendCode {
      */
     public String send(Issuer issuer, String email, MailedCode.Purpose purpose, boolean meant, String from, Instant now) {
         String id = Ids.random("mc_");
-        boolean tooMany = count("to " + issuer.id() + " " + email) > MOST_TO_ADDRESS | count("from " + from) > MOST_FROM_PLACE;
-        if (!meant || tooMany) return id;
+        if (!mayGo(issuer, email, from) || !meant) return id;
         String code = "%08d".formatted(RANDOM.nextInt(100_000_000));
         String what = purpose == MailedCode.Purpose.SIGN_UP ? "go on with signing up" : "choose another password";
         mail.write(issuer, email, "%s: your code".formatted(issuer.title()), """
@@ -55,9 +51,14 @@ public final class SendCode {
         return id;
     }
 
+    /** Both are counted, whichever of them is over. */
+    private boolean mayGo(Issuer issuer, String email, String from) {
+        return sent.isWithin(MOST_TO_ADDRESS, "to " + issuer.id() + " " + email) & sent.isWithin(MOST_FROM_PLACE, "from " + from);
+    }
+
     /** Tells somebody who wants to sign up that they are here already; the page does not say so. */
     public void sendAlreadyHere(Issuer issuer, String email, String from, Instant now) {
-        if (count("to " + issuer.id() + " " + email) > MOST_TO_ADDRESS | count("from " + from) > MOST_FROM_PLACE) return;
+        if (!mayGo(issuer, email, from)) return;
         mail.write(issuer, email, "%s: you are here already".formatted(issuer.title()), """
                 Somebody, probably you, wanted to sign up at %s with this address. You are here already.
 
@@ -92,9 +93,5 @@ public final class SendCode {
 
     private static SecretHash hash(String id, String code) {
         return SecretHash.of(id + " " + code);
-    }
-
-    private int count(String what) {
-        return sent.get(what, fresh -> new AtomicInteger()).incrementAndGet();
     }
 }

@@ -37,10 +37,6 @@ public final class OwnerRights {
         this.routes = routes;
     }
 
-    public boolean answersForAnything(String personId) {
-        return !owners.ofPerson(personId).isEmpty();
-    }
-
     public boolean answersFor(String personId, Owned owned) {
         return owners.ofPerson(personId).stream().anyMatch(it -> it.owned().equals(owned));
     }
@@ -50,14 +46,16 @@ public final class OwnerRights {
      *
      * @param issuer whose person it is
      * @param path   as it was matched, decoded
+     * @return empty for a person who answers for nothing
      */
-    public CheckResult check(String personId, Issuer issuer, String method, String path) {
+    public Optional<CheckResult> check(String personId, Issuer issuer, String method, String path) {
         List<Owner> theirs = owners.ofPerson(personId);
-        boolean may = !theirs.isEmpty() && (READING.contains(method) ? mayRead(theirs, issuer, path) : mayChange(theirs, issuer, method, within(issuer, path)));
-        String things = theirs.isEmpty() ? "nothing" : String.join(" and ", theirs.stream().map(it -> it.owned().toString()).toList());
-        if (may) return CheckResult.passed("running", "what they answer for", things);
-        return CheckResult.refused("running", Reason.NOT_THEIRS, "what they answer for: " + things, method + " " + path,
-                Mend.of("Ask somebody who may, or have yourself named as one who answers for it.", "admit owner add ADDRESS --api API").by("an administrator"));
+        if (theirs.isEmpty()) return Optional.empty();
+        boolean may = (READING.contains(method) ? mayRead(theirs, issuer, path) : mayChange(theirs, issuer, method, within(issuer, path)));
+        String things = String.join(" and ", theirs.stream().map(it -> it.owned().toString()).toList());
+        if (may) return Optional.of(CheckResult.passed("running", "what they answer for", things));
+        return Optional.of(CheckResult.refused("running", Reason.NOT_THEIRS, "what they answer for: " + things, method + " " + path,
+                Mend.of("Ask somebody who may, or have yourself named as one who answers for it.", "admit owner add ADDRESS --api API").by("an administrator")));
     }
 
     /** The parts of the path below the issuer; one that no rule knows for what lies elsewhere. */

@@ -1,9 +1,8 @@
 package dev.admit.core.owner;
 
-import com.github.benmanes.caffeine.cache.Cache;
-import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Actor;
+import dev.admit.core.mail.MailCount;
 import dev.admit.core.mail.WriteMail;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Apis;
@@ -12,12 +11,10 @@ import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scopes;
 import java.time.Clock;
-import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
-import java.util.concurrent.atomic.AtomicInteger;
 import java.util.stream.Collectors;
 
 /** Mails those who answer for an API that a client asks for it: one mail for all it asks at once, and few to one address. */
@@ -29,7 +26,7 @@ public final class TellOwners {
     private final Scopes scopes;
     private final WriteMail mail;
     private final Clock clock;
-    private final Cache<String, AtomicInteger> sent = Caffeine.newBuilder().maximumSize(10_000).expireAfterWrite(Duration.ofHours(1)).build();
+    private final MailCount sent = new MailCount();
 
     public TellOwners(Owners owners, Apis apis, Scopes scopes, WriteMail mail, Clock clock) {
         this.owners = owners;
@@ -50,7 +47,7 @@ public final class TellOwners {
     private void tell(Client client, Issuer issuer, Api api, List<String> names, Actor by) {
         String commands = names.stream().map(scope -> "    admit approval give %s %s".formatted(client.name(), scope)).collect(Collectors.joining("\n"));
         for (Owner owner : owners.of(Owned.of(api))) {
-            if (owner.personId().equals(by.id()) || sent.get(owner.email(), fresh -> new AtomicInteger()).incrementAndGet() > MOST_TO_ADDRESS) continue;
+            if (owner.personId().equals(by.id()) || !sent.isWithin(MOST_TO_ADDRESS, owner.issuerId() + " " + owner.email())) continue;
             mail.write(issuer, owner.email(), "%s: %s asks for %s".formatted(issuer.title(), client.name(), String.join(", ", names)), """
                     The client %s (%s) asks for %s of %s, for which you answer. It was registered by, or asked for by, %s.
 

@@ -81,12 +81,8 @@ public final class BringBack {
                 return Optional.of(new Change.Refused<>("Revision %d has the route %s, and %s is gone.".formatted(number, route.label(), String.join(" and ", gone)), "Put that there again first, or change the routes by hand."));
             }
         }
-        for (Route other : routes.withShape(route.pattern().shape())) {
-            boolean both = other.methods().isEmpty() && route.methods().isEmpty() || other.methods().stream().anyMatch(route.methods()::contains);
-            if (!other.issuerId().equals(issuer.id()) && both) {
-                return Optional.of(new Change.Taken<>(new FieldFault("/", "methods and paths that no other issuer has", route.label(), "Another issuer took it since. Change the routes by hand.")));
-            }
-        }
+        boolean taken = routes.withShape(route.pattern().shape()).stream().anyMatch(it -> !it.issuerId().equals(issuer.id()) && it.clashesWith(route));
+        if (taken) return Optional.of(new Change.Taken<>(new FieldFault("/", "methods and paths that no other issuer has", route.label(), "Another issuer took it since. Change the routes by hand.")));
         return Optional.empty();
     }
 }

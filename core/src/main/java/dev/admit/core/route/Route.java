@@ -39,6 +39,12 @@ public record Route(String id, String issuerId, SortedSet<String> methods, PathP
         record StandingAnswer(int status, String contentType, String body) implements Target {}
     }
 
+    /** Whether one request could be meant for both: the same shape, and a method in common that both name, or none named by either. */
+    boolean clashesWith(Route other) {
+        boolean bothAny = methods.isEmpty() && other.methods.isEmpty();
+        return !id.equals(other.id) && pattern.shape().equals(other.pattern.shape()) && (bothAny || methods.stream().anyMatch(other.methods::contains));
+    }
+
     /** The same route, at another version. */
     Route versioned(long other) {
         return new Route(id, issuerId, methods, pattern, guard, target, shaping, limits, cors, other, createdAt);

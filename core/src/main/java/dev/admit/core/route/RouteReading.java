@@ -183,7 +183,7 @@ final class RouteReading {
         return fields.faulty() ? Optional.empty() : Optional.of(new Target.StandingAnswer(status, type, body));
     }
 
-    private Who readWho(RouteRegistration.WantedWho wanted, String label) {
+    private Who readWho(RouteWords.Who wanted, String label) {
         Who.Bearer bearer = fields.word("/who/bearer", wanted.bearer(), Who.Bearer.class, Who.Bearer.ANYONE).orElse(Who.Bearer.ANYONE);
         List<String> named = new ArrayList<>();
         for (int i = 0; i < orNone(wanted.clients()).size(); i++) {
@@ -212,7 +212,7 @@ final class RouteReading {
         }
     }
 
-    private Shaping readShaping(RouteRegistration.WantedShaping wanted, PathPattern pattern) {
+    private Shaping readShaping(RouteWords.Shaping wanted, PathPattern pattern) {
         Optional<String> path = text("/shaping/path", wanted.path());
         path.flatMap(it -> PathRewrite.faultOf(it, pattern)).ifPresent(fault -> fields.fault("/shaping/path", fault, Fields.quoted(path.get()), "Use the names of the route's own path."));
         Map<String, String> renamed = new LinkedHashMap<>();
@@ -251,7 +251,7 @@ final class RouteReading {
         return trimmed;
     }
 
-    private Limits readLimits(RouteRegistration.WantedLimits wanted) {
+    private Limits readLimits(RouteWords.Limits wanted) {
         List<Limits.Rate> rates = new ArrayList<>();
         for (int i = 0; i < orNone(wanted.rates()).size(); i++) readRate("/limits/rates/" + i, wanted.rates().get(i)).ifPresent(rates::add);
         if (rates.size() > MOST) fields.fault("/limits/rates", "at most " + MOST, rates.size() + " of them", "Name fewer.");

@@ -16,9 +16,7 @@ import dev.admit.core.registry.Scopes;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
-import java.util.SortedSet;
 
 /** Adds, changes and removes routes. Each change has a revision number and is live when it returns. */
 public final class RouteRegistration {
@@ -62,19 +60,9 @@ public final class RouteRegistration {
      * @param limits    how much passes; null for no limit of its own
      */
     public record Wanted(List<String> methods, String path, String api, List<String> scopes, String mode, Boolean open,
-                         Boolean anyScope, String upstream, WantedAnswer answer, Boolean cors, WantedWho who, WantedShaping shaping, WantedLimits limits) {}
+                         Boolean anyScope, String upstream, WantedAnswer answer, Boolean cors, RouteWords.Who who, RouteWords.Shaping shaping, RouteWords.Limits limits) {}
 
     public record WantedAnswer(Integer status, String contentType, String body) {}
-
-    /** As {@link Who}, as words. @param bearer {@code anyone}, {@code people} or {@code clients}, @param clients names or ids */
-    public record WantedWho(String bearer, List<String> clients, List<String> roles, String signedInWithin, String strength, String when) {}
-
-    /** As {@link Shaping}. */
-    public record WantedShaping(String path, Map<String, String> setOnRequest, Map<String, String> renamedOnRequest, List<String> removedOnRequest, Map<String, String> setOnAnswer,
-                                List<String> removedOnAnswer, String silence, String whole, String passage) {}
-
-    /** As {@link Limits}. @param rates such as {@code 60 per 1m by client} */
-    public record WantedLimits(List<String> rates, Integer atOnce, Long body) {}
 
     /** A route and the revision that its change made. */
     public record Revised(Route route, long revision) {}
@@ -111,13 +99,10 @@ public final class RouteRegistration {
         Optional<RouteReading.Read> read = reading.read(wanted);
         Fields fields = reading.fields();
         if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
-        SortedSet<String> methods = read.get().methods();
-        PathPattern pattern = read.get().pattern();
-        Optional<FieldFault> clash = clash(issuer, methods, pattern, old);
-        if (clash.isPresent()) return new Change.Taken<>(clash.get());
-
-        Route route = new Route(old.map(Route::id).orElseGet(() -> Ids.random("rt_")), issuer.id(), methods, pattern, read.get().guard(),
+        Route route = new Route(old.map(Route::id).orElseGet(() -> Ids.random("rt_")), issuer.id(), read.get().methods(), read.get().pattern(), read.get().guard(),
                 read.get().target(), read.get().shaping(), read.get().limits(), Boolean.TRUE.equals(wanted.cors()), old.map(Route::version).orElse(0L) + 1, old.map(Route::createdAt).orElseGet(clock::instant));
+        Optional<FieldFault> clash = clash(route);
+        if (clash.isPresent()) return new Change.Taken<>(clash.get());
         if (old.isPresent() && Audit.same(old.get(), route)) return Change.made(new Revised(old.get(), issuer.revision()), "Nothing differs from what is there.");
         if (old.isPresent()) {
             routes.update(route);
@@ -134,16 +119,9 @@ public final class RouteRegistration {
     }
 
     /** One gateway serves every issuer, so a method and path can be routed once. */
-    private Optional<FieldFault> clash(Issuer issuer, SortedSet<String> methods, PathPattern pattern, Optional<Route> old) {
-        for (Route other : routes.withShape(pattern.shape())) {
-            if (old.isPresent() && other.id().equals(old.get().id())) continue;
-            boolean bothAny = methods.isEmpty() && other.methods().isEmpty();
-            if (!bothAny && methods.stream().noneMatch(other.methods()::contains)) continue;
-            String whose = other.issuerId().equals(issuer.id()) ? "route " + other.id() + " (" + other.label() + ")" : "a route of another issuer";
-            return Optional.of(new FieldFault("/path", "a method and path that no route on this gateway has", "the same as " + whose,
-                    "Change that route, or choose another method or path."));
-        }
-        return Optional.empty();
+    private Optional<FieldFault> clash(Route route) {
+        return routes.withShape(route.pattern().shape()).stream().filter(route::clashesWith).findFirst().map(other -> new FieldFault("/path", "a method and path that no route on this gateway has",
+                "the same as " + (other.issuerId().equals(route.issuerId()) ? "route " + other.id() + " (" + other.label() + ")" : "a route of another issuer"), "Change that route, or choose another method or path."));
     }
 
     private Change<Revised> published(Change<Revised> change) {

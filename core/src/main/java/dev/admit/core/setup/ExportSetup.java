@@ -16,10 +16,8 @@ import dev.admit.core.registry.Minting;
 import dev.admit.core.registry.PeopleRules;
 import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Scope;
-import dev.admit.core.route.Limits;
 import dev.admit.core.route.Route;
-import dev.admit.core.route.Shaping;
-import dev.admit.core.route.Who;
+import dev.admit.core.route.RouteWords;
 import java.text.ParseException;
 import java.time.Clock;
 import java.time.Instant;
@@ -119,23 +117,7 @@ public final class ExportSetup {
         return new Setup.RoutePart(label(it), token.flatMap(guard -> records.apis().named(it.issuerId(), guard.apiId())).map(Api::name).orElse(null),
                 token.map(Route.Guard.Token::scopes).filter(scopes -> !scopes.isEmpty()).orElse(null), token.filter(Route.Guard.Token::any).map(guard -> "any-of").orElse(null),
                 token.isEmpty() ? true : null, token.filter(guard -> guard.scopes().isEmpty()).map(guard -> true).orElse(null), upstream, answer, flag(it.cors(), false),
-                token.map(Route.Guard.Token::who).filter(who -> !who.equals(Who.ANYONE)).map(who -> who(it.issuerId(), who)).orElse(null), shaping(it.shaping()), limits(it.limits()));
-    }
-
-    private Setup.WhoPart who(String issuerId, Who it) {
-        return new Setup.WhoPart(it.bearer() == Who.Bearer.ANYONE ? null : it.bearer().toString(), list(it.clients().stream().map(id -> records.clients().named(issuerId, id).map(Client::name).orElse(id)).toList()),
-                list(it.roles()), it.signedInWithin().map(Fields::written).orElse(null), it.strength().orElse(null), it.when().orElse(null));
-    }
-
-    private static Setup.ShapingPart shaping(Shaping it) {
-        if (it.equals(Shaping.NONE)) return null;
-        return new Setup.ShapingPart(it.path().orElse(null), map(it.setOnRequest()), map(it.renamedOnRequest()), list(it.removedOnRequest()), map(it.setOnAnswer()), list(it.removedOnAnswer()),
-                it.silence().map(Fields::written).orElse(null), it.whole().map(Fields::written).orElse(null),
-                it.passage() == Shaping.Passage.REUSED ? null : it.passage().toString());
-    }
-
-    private static Setup.LimitsPart limits(Limits it) {
-        return it.equals(Limits.NONE) ? null : new Setup.LimitsPart(list(it.rates().stream().map(Object::toString).toList()), it.atOnce().orElse(null), it.body().orElse(null));
+                RouteWords.of(it, id -> records.clients().named(it.issuerId(), id).map(Client::name).orElse(id)), RouteWords.of(it.shaping()), RouteWords.of(it.limits()));
     }
 
     static String label(Route it) {

@@ -288,24 +288,11 @@ public final class LoadSetup {
             List<String> methods = words[0].equals("ANY") ? List.of() : Arrays.asList(words[0].split(","));
             RouteRegistration.WantedAnswer answer = part.answer() == null ? null
                     : new RouteRegistration.WantedAnswer(part.answer().status(), part.answer().contentType(), part.answer().body());
-            RouteRegistration.Wanted wanted = new RouteRegistration.Wanted(methods, words[1], part.api(), part.scopes(), part.mode(), part.open(), part.anyScope(), part.upstream(), answer, part.cors(), who(part.who()),
-                    shaping(part.shaping()), limits(part.limits()));
+            RouteRegistration.Wanted wanted = new RouteRegistration.Wanted(methods, words[1], part.api(), part.scopes(), part.mode(), part.open(), part.anyScope(), part.upstream(), answer, part.cors(), part.who(), part.shaping(),
+                    part.limits());
             Optional<Route> before = find(issuer, methods, words[1]);
             settle(at, before.isPresent() ? use.routes().replace(issuer, before.get().id(), wanted, Expected.ANY, FILE, by) : use.routes().add(issuer, wanted, FILE, by))
                     .ifPresent(after -> step("route " + after.route().label(), before, after.route()));
-        }
-
-        private static RouteRegistration.WantedWho who(Setup.WhoPart it) {
-            return it == null ? null : new RouteRegistration.WantedWho(it.bearer(), it.clients(), it.roles(), it.signedInWithin(), it.strength(), it.when());
-        }
-
-        private static RouteRegistration.WantedShaping shaping(Setup.ShapingPart it) {
-            return it == null ? null : new RouteRegistration.WantedShaping(it.path(), it.setOnRequest(), it.renamedOnRequest(), it.removedOnRequest(), it.setOnAnswer(), it.removedOnAnswer(),
-                    it.silence(), it.whole(), it.passage());
-        }
-
-        private static RouteRegistration.WantedLimits limits(Setup.LimitsPart it) {
-            return it == null ? null : new RouteRegistration.WantedLimits(it.rates(), it.atOnce(), it.body());
         }
 
         private Optional<Route> find(Issuer issuer, List<String> methods, String path) {

@@ -1,5 +1,6 @@
 package dev.admit.core.setup;
 
+import dev.admit.core.route.RouteWords;
 import java.util.List;
 import java.util.Map;
 
@@ -43,18 +44,8 @@ public record Setup(String issuer, String title, String description, Rules rules
                             String closesOn, Boolean givenByDefault, Boolean inMetadata) {}
 
     /** @param route methods joined by commas, or ANY, and the path: {@code GET /tides/**} */
-    public record RoutePart(String route, String api, List<String> scopes, String mode, Boolean open, Boolean anyScope, String upstream, AnswerPart answer, Boolean cors, WhoPart who,
-                            ShapingPart shaping, LimitsPart limits) {}
-
-    /** Who may pass, beside the scopes. */
-    public record WhoPart(String bearer, List<String> clients, List<String> roles, String signedInWithin, String strength, String when) {}
-
-    /** What is done to request and answer. */
-    public record ShapingPart(String path, Map<String, String> setOnRequest, Map<String, String> renamedOnRequest, List<String> removedOnRequest, Map<String, String> setOnAnswer,
-                              List<String> removedOnAnswer, String silence, String whole, String passage) {}
-
-    /** How much passes. @param rates such as {@code 60 per 1m by client} */
-    public record LimitsPart(List<String> rates, Integer atOnce, Long body) {}
+    public record RoutePart(String route, String api, List<String> scopes, String mode, Boolean open, Boolean anyScope, String upstream, AnswerPart answer, Boolean cors, RouteWords.Who who,
+                            RouteWords.Shaping shaping, RouteWords.Limits limits) {}
 
     public record AnswerPart(Integer status, String contentType, String body) {}
 

@@ -121,15 +121,14 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
         String path = (request.getServletPath() + Optional.ofNullable(request.getPathInfo()).orElse("")).replaceAll("/+$", "");
         CheckResult byRank = RunningRights.check(person, issuer.issuer().name(), all, request.getMethod(), path);
         // What their rank refuses they may still do where they answer for the thing.
-        Optional<Person> owner = byRank instanceof CheckResult.Refused ? person.filter(Person::enabled).filter(it -> owners.answersForAnything(it.id())) : Optional.empty();
-        CheckResult rights = owner.map(it -> owners.check(it.id(), issuer.issuer(), request.getMethod(), path)).orElse(byRank);
-        if (token.isEmpty() || decision.add(rights) instanceof CheckResult.Refused) {
+        Optional<CheckResult> asOwner = byRank instanceof CheckResult.Refused ? person.filter(Person::enabled).flatMap(it -> owners.check(it.id(), issuer.issuer(), request.getMethod(), path)) : Optional.empty();
+        if (token.isEmpty() || decision.add(asOwner.orElse(byRank)) instanceof CheckResult.Refused) {
             refuse(decision, RunningRights.SCOPE, response);
             return false;
         }
-        request.setAttribute(ACTOR, new Actor(person.orElseThrow().id(), person.get().email(), request.getRemoteAddr(), owner.isPresent()));
-        owner.ifPresent(it -> request.setAttribute(OWNED_BY, it.id()));
-        if (!all || owner.isPresent()) request.setAttribute(ONLY, issuer.issuer().name());
+        request.setAttribute(ACTOR, new Actor(person.orElseThrow().id(), person.get().email(), request.getRemoteAddr(), asOwner.isPresent()));
+        if (asOwner.isPresent()) request.setAttribute(OWNED_BY, person.get().id());
+        if (!all || asOwner.isPresent()) request.setAttribute(ONLY, issuer.issuer().name());
         return true;
     }
 

@@ -19,9 +19,6 @@ import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import java.time.Clock;
-import java.time.Duration;
-import java.time.Instant;
-import java.time.format.DateTimeParseException;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
@@ -43,8 +40,6 @@ import org.springframework.web.bind.annotation.RestController;
 @RestController
 @RequestMapping("/admin/issuers/{issuer}/approvals")
 class ApprovalEndpoints {
-    private static final Duration LONGEST = Duration.ofDays(3660);
-
     private final Approvals approvals;
     private final Clients clients;
     private final Approving approving;
@@ -52,9 +47,10 @@ class ApprovalEndpoints {
     private final TellOwners tell;
     private final Lookup lookup;
     private final Views views;
+    private final Times times;
     private final Clock clock;
 
-    ApprovalEndpoints(Approvals approvals, Clients clients, Approving approving, OwnerRights rights, TellOwners tell, Lookup lookup, Views views, Clock clock) {
+    ApprovalEndpoints(Approvals approvals, Clients clients, Approving approving, OwnerRights rights, TellOwners tell, Lookup lookup, Views views, Times times, Clock clock) {
         this.approvals = approvals;
         this.clients = clients;
         this.approving = approving;
@@ -62,6 +58,7 @@ class ApprovalEndpoints {
         this.tell = tell;
         this.lookup = lookup;
         this.views = views;
+        this.times = times;
         this.clock = clock;
     }
 
@@ -114,7 +111,7 @@ class ApprovalEndpoints {
         Issuer owner = lookup.issuer(issuer);
         Approval found = lookup.approval(owner, approval);
         Client client = lookup.client(owner, found.clientId());
-        return changed(owner, approving.give(client, found, readUntil(answer.until()), actor, Answers.optional(ifMatch)));
+        return changed(owner, approving.give(client, found, times.ahead("/until", answer.until()), actor, Answers.optional(ifMatch)));
     }
 
     @PostMapping("/{approval}/decline") ResponseEntity<Changed<ApprovalView>> decline(@PathVariable String issuer, @PathVariable String approval,
@@ -151,17 +148,5 @@ class ApprovalEndpoints {
 
     private ResponseEntity<Changed<ApprovalView>> changed(Issuer owner, Change<Approval> change) {
         return Answers.changed(change, Approval::version, (it, notes) -> new Changed<>(views.approval(owner, it), notes));
-    }
-
-    /** A length of time from now, or a time. */
-    private Optional<Instant> readUntil(String text) {
-        if (text == null || text.isBlank()) return Optional.empty();
-        try {
-            return Optional.of(Instant.parse(text.strip()));
-        } catch (DateTimeParseException notATime) {
-            Fields fields = new Fields();
-            Optional<Duration> duration = fields.duration("/until", text, Duration.ZERO, LONGEST);
-            return Optional.of(clock.instant().plus(duration.orElseThrow(() -> new Answers.Refused(Answers.invalid(fields.faults())))));
-        }
     }
 }

@@ -7,16 +7,12 @@ import dev.admit.core.audit.Audit;
 import dev.admit.core.audit.AuditLine;
 import dev.admit.core.audit.AuditTrail;
 import dev.admit.core.audit.TokenEvents;
-import dev.admit.core.change.FieldFault;
-import dev.admit.core.change.Fields;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
-import java.time.Instant;
-import java.time.format.DateTimeParseException;
 import java.util.List;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -34,12 +30,14 @@ class AuditEndpoints {
     private final AuditTrail trail;
     private final Audit audit;
     private final TokenEvents events;
+    private final Times times;
 
-    AuditEndpoints(Issuers issuers, AuditTrail trail, Audit audit, TokenEvents events) {
+    AuditEndpoints(Issuers issuers, AuditTrail trail, Audit audit, TokenEvents events, Times times) {
         this.issuers = issuers;
         this.trail = trail;
         this.audit = audit;
         this.events = events;
+        this.times = times;
     }
 
     @GetMapping PageView<AuditView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after,
@@ -47,8 +45,8 @@ class AuditEndpoints {
             @RequestParam(required = false) String since, @RequestParam(required = false) String until) {
         String issuerId = issuerId(issuer);
         events.flush();
-        AuditTrail.Filter filter = new AuditTrail.Filter(what.strip(), who.strip(), on.strip(), time("/since", since, AuditTrail.Filter.ALL.since()),
-                time("/until", until, AuditTrail.Filter.ALL.until()));
+        AuditTrail.Filter filter = new AuditTrail.Filter(what.strip(), who.strip(), on.strip(), times.ago("/since", since).orElse(AuditTrail.Filter.ALL.since()),
+                times.ago("/until", until).orElse(AuditTrail.Filter.ALL.until()));
         return Answers.page(trail.list(issuerId, filter, Answers.ask(limit, after)), AuditEndpoints::view);
     }
 
@@ -79,16 +77,6 @@ class AuditEndpoints {
 
     private String issuerId(String named) {
         return issuers.named(named).map(Issuer::id).or(() -> trail.ends(named).map(ends -> named)).orElseThrow(Lookup.absent("issuer", named));
-    }
-
-    private static Instant time(String pointer, String text, Instant otherwise) {
-        if (text == null || text.isBlank()) return otherwise;
-        try {
-            return Instant.parse(text.strip());
-        } catch (DateTimeParseException notATime) {
-            throw new Answers.Refused(Answers.invalid(List.of(new FieldFault(pointer, "a time in UTC (RFC 3339) such as 2027-01-31T00:00:00Z",
-                    Fields.quoted(text), "Correct it, or leave it out."))));
-        }
     }
 
     private static AuditView view(AuditLine it) {

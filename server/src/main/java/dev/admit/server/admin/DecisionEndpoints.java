@@ -6,10 +6,7 @@ import dev.admit.contract.PageView;
 import dev.admit.core.change.Fields;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
-import java.time.Clock;
 import java.time.Duration;
-import java.time.Instant;
-import java.time.format.DateTimeParseException;
 import java.util.Optional;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -25,13 +22,13 @@ class DecisionEndpoints {
     private final Decisions decisions;
     private final BatchedJournal journal;
     private final TheirDecisions theirs;
-    private final Clock clock;
+    private final Times times;
 
-    DecisionEndpoints(Decisions decisions, BatchedJournal journal, TheirDecisions theirs, Clock clock) {
+    DecisionEndpoints(Decisions decisions, BatchedJournal journal, TheirDecisions theirs, Times times) {
         this.decisions = decisions;
         this.journal = journal;
         this.theirs = theirs;
-        this.clock = clock;
+        this.times = times;
     }
 
     /**
@@ -60,17 +57,7 @@ class DecisionEndpoints {
 
     private Decisions.Filter filter(Asked it, String only, String ownedBy) {
         return new Decisions.Filter(said(only == null ? it.issuer() : only), said(it.client()), said(it.person()), said(it.api()), said(it.route()), said(it.verdict()), said(it.reason()), said(it.plane()),
-                time("/since", it.since()), time("/until", it.until()), said(ownedBy));
-    }
-
-    private Optional<Instant> time(String pointer, String text) {
-        if (text == null || text.isBlank()) return Optional.empty();
-        try {
-            return Optional.of(Instant.parse(text.strip()));
-        } catch (DateTimeParseException notATime) {
-            Fields fields = new Fields();
-            return Optional.of(clock.instant().minus(fields.duration(pointer, text, Duration.ZERO, Duration.ofDays(3660)).orElseThrow(() -> new Answers.Refused(Answers.invalid(fields.faults())))));
-        }
+                times.ago("/since", it.since()), times.ago("/until", it.until()), said(ownedBy));
     }
 
     @GetMapping("/{id}") DecisionView show(@PathVariable String id, @RequestAttribute(name = AdminDoor.ONLY, required = false) String only,

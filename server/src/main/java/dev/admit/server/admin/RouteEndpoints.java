@@ -11,6 +11,7 @@ import dev.admit.core.change.Actor;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteRegistration;
+import dev.admit.core.route.RouteWords;
 import dev.admit.core.route.Routes;
 import java.util.Optional;
 import org.springframework.http.HttpStatus;
@@ -84,15 +85,15 @@ class RouteEndpoints {
                 it.answer() == null ? null : new RouteRegistration.WantedAnswer(it.answer().status(), it.answer().contentType(), it.answer().body()), it.cors(), who(it.who()), shaping(it.shaping()), limits(it.limits()));
     }
 
-    private static RouteRegistration.WantedWho who(RouteWho it) {
-        return it == null ? null : new RouteRegistration.WantedWho(it.bearer(), it.clients(), it.roles(), it.signedInWithin(), it.strength(), it.when());
+    private static RouteWords.Who who(RouteWho it) {
+        return it == null ? null : new RouteWords.Who(it.bearer(), it.clients(), it.roles(), it.signedInWithin(), it.strength(), it.when());
     }
 
-    private static RouteRegistration.WantedShaping shaping(RouteShaping it) {
-        return it == null ? null : new RouteRegistration.WantedShaping(it.path(), it.setOnRequest(), it.renamedOnRequest(), it.removedOnRequest(), it.setOnAnswer(), it.removedOnAnswer(), it.silence(), it.whole(), it.passage());
+    private static RouteWords.Shaping shaping(RouteShaping it) {
+        return it == null ? null : new RouteWords.Shaping(it.path(), it.setOnRequest(), it.renamedOnRequest(), it.removedOnRequest(), it.setOnAnswer(), it.removedOnAnswer(), it.silence(), it.whole(), it.passage());
     }
 
-    private static RouteRegistration.WantedLimits limits(RouteLimits it) {
-        return it == null ? null : new RouteRegistration.WantedLimits(it.rates(), it.atOnce(), it.body());
+    private static RouteWords.Limits limits(RouteLimits it) {
+        return it == null ? null : new RouteWords.Limits(it.rates(), it.atOnce(), it.body());
     }
 }

@@ -42,8 +42,8 @@ import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.IssuerRules;
 import dev.admit.core.registry.PeopleRules;
 import dev.admit.core.registry.Scope;
-import dev.admit.core.route.Limits;
 import dev.admit.core.route.Route;
+import dev.admit.core.route.RouteWords;
 import dev.admit.core.route.Shaping;
 import dev.admit.core.route.Who;
 import dev.admit.core.standing.ClientStanding;
@@ -159,22 +159,28 @@ class Views {
         return new RouteView(it.id(), List.copyOf(it.methods()), it.pattern().toString(), api, token.map(Route.Guard.Token::scopes).orElse(List.of()),
                 token.map(guard -> guard.any() ? "any-of" : "all-of").orElse(null), token.isEmpty(),
                 token.map(guard -> guard.scopes().isEmpty()).orElse(false), upstream, answer, it.cors(),
-                token.map(Route.Guard.Token::who).filter(who -> !who.equals(Who.ANYONE)).map(this::who).orElse(null), shaping(it.shaping()), limits(it.limits()), it.version(), it.createdAt());
+                who(RouteWords.of(it, id -> directory.find(id).map(known -> known.client().name()).orElse(id))), shaping(RouteWords.of(it.shaping())), limits(RouteWords.of(it.limits())), it.version(), it.createdAt());
     }
 
-    private RouteWho who(Who it) {
-        return new RouteWho(it.bearer().toString(), it.clients().stream().map(id -> directory.find(id).map(known -> known.client().name()).orElse(id)).toList(), it.roles(),
-                it.signedInWithin().map(Fields::written).orElse(null), it.strength().orElse(null), it.when().orElse(null));
+    private static RouteWho who(RouteWords.Who it) {
+        return it == null ? null : new RouteWho(it.bearer() == null ? Who.Bearer.ANYONE.toString() : it.bearer(), some(it.clients()), some(it.roles()), it.signedInWithin(), it.strength(), it.when());
     }
 
-    private static RouteShaping shaping(Shaping it) {
-        if (it.equals(Shaping.NONE)) return null;
-        return new RouteShaping(it.path().orElse(null), it.setOnRequest(), it.renamedOnRequest(), it.removedOnRequest(), it.setOnAnswer(), it.removedOnAnswer(),
-                it.silence().map(Fields::written).orElse(null), it.whole().map(Fields::written).orElse(null), it.passage().toString());
+    private static RouteShaping shaping(RouteWords.Shaping it) {
+        return it == null ? null : new RouteShaping(it.path(), some(it.setOnRequest()), some(it.renamedOnRequest()), some(it.removedOnRequest()), some(it.setOnAnswer()), some(it.removedOnAnswer()),
+                it.silence(), it.whole(), it.passage() == null ? Shaping.Passage.REUSED.toString() : it.passage());
     }
 
-    private static RouteLimits limits(Limits it) {
-        return it.equals(Limits.NONE) ? null : new RouteLimits(it.rates().stream().map(Object::toString).toList(), it.atOnce().orElse(null), it.body().orElse(null));
+    private static RouteLimits limits(RouteWords.Limits it) {
+        return it == null ? null : new RouteLimits(some(it.rates()), it.atOnce(), it.body());
+    }
+
+    private static <T> List<T> some(List<T> many) {
+        return many == null ? List.of() : many;
+    }
+
+    private static Map<String, String> some(Map<String, String> many) {
+        return many == null ? Map.of() : many;
     }
 
     static DecisionView decision(Decision it) {

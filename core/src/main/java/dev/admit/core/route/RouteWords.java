@@ -1,0 +1,51 @@
+package dev.admit.core.route;
+
+import dev.admit.core.change.Fields;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.UnaryOperator;
+
+/** What a route says beside where it goes, as words: as it is wanted, as a setup file has it, as it is shown. Null stands for nothing, or as usual. */
+public final class RouteWords {
+    private RouteWords() {}
+
+    /** As {@link dev.admit.core.route.Who}. @param bearer {@code anyone}, {@code people} or {@code clients}, @param clients names; ids are taken as well */
+    public record Who(String bearer, List<String> clients, List<String> roles, String signedInWithin, String strength, String when) {}
+
+    /** As {@link dev.admit.core.route.Shaping}. */
+    public record Shaping(String path, Map<String, String> setOnRequest, Map<String, String> renamedOnRequest, List<String> removedOnRequest, Map<String, String> setOnAnswer,
+                          List<String> removedOnAnswer, String silence, String whole, String passage) {}
+
+    /** As {@link dev.admit.core.route.Limits}. @param rates such as {@code 60 per 1m by client} */
+    public record Limits(List<String> rates, Integer atOnce, Long body) {}
+
+    /** @param clientName of an id. @return null when nothing is asked */
+    public static Who of(Route route, UnaryOperator<String> clientName) {
+        if (!(route.guard() instanceof Route.Guard.Token token) || token.who().equals(dev.admit.core.route.Who.ANYONE)) return null;
+        dev.admit.core.route.Who it = token.who();
+        return new Who(it.bearer() == dev.admit.core.route.Who.Bearer.ANYONE ? null : it.bearer().toString(), some(it.clients().stream().map(clientName).toList()), some(it.roles()),
+                it.signedInWithin().map(Fields::written).orElse(null), it.strength().orElse(null), it.when().orElse(null));
+    }
+
+    /** @return null when nothing is done */
+    public static Shaping of(dev.admit.core.route.Shaping it) {
+        if (it.equals(dev.admit.core.route.Shaping.NONE)) return null;
+        return new Shaping(it.path().orElse(null), some(it.setOnRequest()), some(it.renamedOnRequest()), some(it.removedOnRequest()), some(it.setOnAnswer()), some(it.removedOnAnswer()),
+                it.silence().map(Fields::written).orElse(null), it.whole().map(Fields::written).orElse(null),
+                it.passage() == dev.admit.core.route.Shaping.Passage.REUSED ? null : it.passage().toString());
+    }
+
+    /** @return null when there is none */
+    public static Limits of(dev.admit.core.route.Limits it) {
+        return it.equals(dev.admit.core.route.Limits.NONE) ? null : new Limits(some(it.rates().stream().map(Object::toString).toList()), it.atOnce().orElse(null), it.body().orElse(null));
+    }
+
+    private static <T> List<T> some(List<T> many) {
+        return Optional.of(many).filter(it -> !it.isEmpty()).orElse(null);
+    }
+
+    private static <K, V> Map<K, V> some(Map<K, V> many) {
+        return Optional.of(many).filter(it -> !it.isEmpty()).orElse(null);
+    }
+}
