@@ -1,5 +1,6 @@
 package dev.admit.cli;
 
+import dev.admit.contract.StepsView;
 import java.io.PrintWriter;
 import java.time.Duration;
 import java.time.Instant;
@@ -36,6 +37,12 @@ final class Output {
     void done(String now, String next) {
         line(now);
         if (next != null) line(faint("Next: ") + next + (next.startsWith("admit ") ? meaning : ""));
+    }
+
+    /** What was tried, one step a line. */
+    void steps(StepsView all) {
+        int widest = all.steps().stream().mapToInt(it -> it.step().length()).max().orElse(0);
+        for (StepsView.Step it : all.steps()) line(verdict(it.good() ? "passed" : "refused").replaceFirst(" .*", "") + " " + it.step() + " ".repeat(widest - it.step().length()) + "  " + plain(it.said()));
     }
 
     void notes(List<String> notes) {

@@ -42,6 +42,7 @@ final class RouteCommands {
         List<String> words = new ArrayList<>();
         if (it.who() != null) {
             RouteWho who = it.who();
+            if (!who.issuers().isEmpty()) words.add("Tokens of %s pass.".formatted(String.join(" and of ", who.issuers())));
             if (!who.bearer().equals("anyone")) words.add(who.bearer().equals("people") ? "Only on a person's behalf." : "Only clients on their own.");
             if (!who.clients().isEmpty()) words.add("Only the client %s.".formatted(String.join(" or ", who.clients())));
             if (!who.roles().isEmpty()) words.add("Only with the role %s.".formatted(String.join(" or ", who.roles())));
@@ -134,6 +135,7 @@ final class RouteCommands {
         @Option(names = "--why", description = "Why, for whoever reads the revision later.") String why;
         @Option(names = "--cors", description = "Pages of browser clients may call it from their own origin.") boolean cors;
 
+        @Option(names = "--token-issuer", paramLabel = "NAME", description = "Whose tokens pass: the issuer's own name, or a trusted one's; may be said again.") List<String> issuers;
         @Option(names = "--bearer", paramLabel = "WORD", description = "people or clients: on whose behalf the token must be.") String bearer;
         @Option(names = "--client", paramLabel = "CLIENT", description = "Only this client passes; may be said again.") List<String> clients;
         @Option(names = "--role", paramLabel = "ROLE", description = "Only people with this role in their token pass; may be said again.") List<String> roles;
@@ -157,8 +159,8 @@ final class RouteCommands {
         @Option(names = "--body", paramLabel = "BYTES", description = "The largest request body.") Long body;
 
         private RouteWho who() {
-            boolean nothing = bearer == null && clients == null && roles == null && signedInWithin == null && strength == null && when == null;
-            return nothing ? null : new RouteWho(bearer, clients, roles, signedInWithin, strength, when);
+            boolean nothing = issuers == null && bearer == null && clients == null && roles == null && signedInWithin == null && strength == null && when == null;
+            return nothing ? null : new RouteWho(issuers, bearer, clients, roles, signedInWithin, strength, when);
         }
 
         private RouteShaping shaping() {

@@ -71,7 +71,7 @@ public final class DemoMain implements Callable<Integer> {
 
     /** The parts of a demo that is up. */
     private record Running(Authority authority, List<StandIn> standIns, FirstStart.Credential operator, List<Harbour.DemoClient> clients, Harbour harbour,
-                           List<ReadyFile.OnePerson> people)
+                           List<ReadyFile.OnePerson> people, CoastguardStandIn coastguard)
             implements AutoCloseable {
 
         static Running start(StartOptions options, Path folder) throws IOException {
@@ -80,15 +80,17 @@ public final class DemoMain implements Callable<Integer> {
             StandIn berths = new BerthsStandIn();
             StandIn manifests = new ManifestsStandIn();
             CustomsStandIn customs = new CustomsStandIn();
-            List<StandIn> standIns = List.of(tides, berths, manifests, customs);
+            CoastguardStandIn coastguard = new CoastguardStandIn();
+            List<StandIn> standIns = List.of(tides, berths, manifests, customs, coastguard);
             for (Map.Entry<String, StandIn> it : Map.of("tides", tides, "berths", berths, "manifests", manifests).entrySet()) {
                 it.getValue().start(new PassageCheck(authority.gatewayUrl().resolve("/_admit/passage-keys"), authority.publicUrl() + "/" + Harbour.ISSUER, "https://%s.saltmarsh.example".formatted(it.getKey())));
             }
             customs.start(null);
+            coastguard.start(null);
             FirstStart.Credential operator = operator(authority, folder);
             Map<String, URI> upstreams = Map.of("tides", tides.url(), "berths", berths.url(), "manifests", manifests.url());
-            Harbour harbour = new Harbour(authority, upstreams, customs);
-            return new Running(authority, standIns, operator, harbour.prepare(), harbour, new DemoPeople(authority).prepare());
+            Harbour harbour = new Harbour(authority, upstreams, customs, coastguard);
+            return new Running(authority, standIns, operator, harbour.prepare(), harbour, new DemoPeople(authority).prepare(), coastguard);
         }
 
         private static FirstStart.Credential operator(Authority authority, Path folder) throws IOException {
@@ -107,7 +109,8 @@ public final class DemoMain implements Callable<Integer> {
             }
             return new ReadyFile(authority.publicUrl() + "/admin", authority.gatewayUrl().toString(), null, harbour.issuerUrls(),
                     new ReadyFile.Operator(operator.clientId(), operator.secret()), described, people,
-                    harbour.routes().stream().map(ReadyFile.OneRoute::of).toList());
+                    harbour.routes().stream().map(ReadyFile.OneRoute::of).toList(),
+                    new ReadyFile.Outside(coastguard.url().toString(), CoastguardStandIn.PATROL_BOAT, coastguard.secret()));
         }
 
         /** Those whose ports, which their registrations name, are free: of several demos on one machine one has them. */

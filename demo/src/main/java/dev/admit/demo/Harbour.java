@@ -40,13 +40,15 @@ final class Harbour {
     private final Authority authority;
     private final Map<String, URI> upstreams;
     private final CustomsStandIn customs;
+    private final CoastguardStandIn coastguard;
     private final Setup setup;
 
     /** @param upstreams API → where its stand-in listens */
-    Harbour(Authority authority, Map<String, URI> upstreams, CustomsStandIn customs) {
+    Harbour(Authority authority, Map<String, URI> upstreams, CustomsStandIn customs, CoastguardStandIn coastguard) {
         this.authority = authority;
         this.upstreams = upstreams;
         this.customs = customs;
+        this.coastguard = coastguard;
         this.setup = read("harbour");
     }
 
@@ -66,7 +68,7 @@ final class Harbour {
     private String stage() {
         StringBuilder stage = new StringBuilder("apis:\n");
         upstreams.forEach((api, url) -> stage.append("  ").append(api).append(": {upstream: '").append(url).append("'}\n"));
-        return stage + "clients:\n  customs-sync: {jwks_uri: '%s'}\n".formatted(customs.jwks());
+        return stage + "clients:\n  customs-sync: {jwks_uri: '%s'}\ntrusted_issuers:\n  coastguard: {url: '%s', metadata: '%s'}\n".formatted(customs.jwks(), coastguard.url(), coastguard.metadata());
     }
 
     /** Sets the harbour up, or, on a data folder that has it, points it at today's stand-ins and makes fresh secrets. */
@@ -103,7 +105,7 @@ final class Harbour {
             Setup.SecretPart secret = setup.clients().get(name).secret();
             clients.put(name, Setup.ClientPart.proving(jwks, secret));
         }
-        load(new Setup(ISSUER, null, null, null, null, apis, null, clients), secrets);
+        load(new Setup(ISSUER, null, null, null, null, apis, null, clients, Map.of("coastguard", Setup.TrustedPart.at(coastguard.url().toString(), coastguard.metadata().toString()))), secrets);
     }
 
     private static void forgetSecrets(Authority authority, Issuer issuer, Client client) {

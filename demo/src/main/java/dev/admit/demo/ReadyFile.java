@@ -12,7 +12,7 @@ import tools.jackson.databind.json.JsonMapper;
 
 /** What a running demo tells scripts: where it answers and with which credentials. Its members stay as they are. */
 record ReadyFile(@JsonProperty("admin_api") String adminApi, String gateway, String console, Map<String, String> issuers, Operator operator,
-                 Map<String, OneClient> clients, List<OnePerson> people, List<OneRoute> routes) {
+                 Map<String, OneClient> clients, List<OnePerson> people, List<OneRoute> routes, Outside outside) {
 
     record Operator(@JsonProperty("client_id") String clientId, @JsonProperty("client_secret") String clientSecret) {}
 
@@ -33,6 +33,9 @@ record ReadyFile(@JsonProperty("admin_api") String adminApi, String gateway, Str
             return "OnePerson[" + login + "]";
         }
     }
+
+    /** An issuer elsewhere, and a client of its. */
+    record Outside(String issuer, @JsonProperty("client_id") String clientId, @JsonProperty("client_secret") String clientSecret) {}
 
     record OneRoute(String method, String path, String api, List<String> scopes) {
         static OneRoute of(Setup.RoutePart it) {

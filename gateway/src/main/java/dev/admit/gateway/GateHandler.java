@@ -20,6 +20,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.CompletionStage;
 import org.eclipse.jetty.http.HttpField;
 import org.eclipse.jetty.http.HttpHeader;
 import org.eclipse.jetty.io.Content;
@@ -62,11 +63,18 @@ final class GateHandler extends Handler.Wrapper {
 
     @Override public boolean handle(Request request, Response response, Callback callback) {
         if (PASSAGE_KEYS.equals(request.getHttpURI().getPath())) return publishKeys(request, response, callback);
-        Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, clock.instant());
-        response.getHeaders().put(DECISION_HEADER, decision.id());
         GateRequest asked = new GateRequest(request.getMethod(), request.getHttpURI().getPath(), request.getHttpURI().getQuery(),
                 authorization(request), caller(request), page(request), () -> headers(request));
+        decide(asked, request, response, callback);
+        return true;
+    }
+
+    private void decide(GateRequest asked, Request request, Response response, Callback callback) {
+        Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, clock.instant());
+        response.getHeaders().put(DECISION_HEADER, decision.id());
         switch (gate.decide(asked, decision)) {
+            // Once more, with what is known then; a second look is not worth waiting for, so that it comes to an end.
+            case GateOutcome.Waits(CompletionStage<?> stage) -> stage.whenComplete((known, broken) -> request.getContext().execute(() -> decideAgain(asked, request, response, callback)));
             case GateOutcome.Refused refused -> {
                 asked.page().ifPresent(page -> refused.route().ifPresent(route -> tellPage(page, route, response)));
                 refuse(refused, decision, response, callback);
@@ -85,7 +93,14 @@ final class GateHandler extends Handler.Wrapper {
                 admit(admitted, decision, request, response, callback);
             }
         }
-        return true;
+    }
+
+    private void decideAgain(GateRequest asked, Request request, Response response, Callback callback) {
+        try {
+            decide(asked, request, response, callback);
+        } catch (RuntimeException fault) {
+            Response.writeError(request, response, callback, fault);
+        }
     }
 
     /** By which a backend checks passages (RFC 7517 §5). No request of anybody's, so no decision. */

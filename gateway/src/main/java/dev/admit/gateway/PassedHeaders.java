@@ -35,6 +35,7 @@ final class PassedHeaders {
         VerifiedToken token = passing.admitted().token().get();
         headers.put("Admit-Caller", token.clientId());
         headers.put("Admit-Scopes", token.scopeText());
+        if (token.isFromElsewhere()) headers.put("Admit-Token-Issuer", token.issuer());
         if (!token.isClientsOwn()) headers.put("Admit-Person", token.subject());
     }
 }

@@ -18,6 +18,7 @@ import dev.admit.core.token.KeptRevocations;
 import dev.admit.core.token.Lifetime;
 import dev.admit.core.token.OpaqueTokens;
 import dev.admit.core.token.Revocations;
+import dev.admit.core.trust.TrustedKeys;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -51,10 +52,11 @@ class Housekeeping {
     private final Decisions decisions;
     private final KeptRevocations kept;
     private final Revocations revocations;
+    private final TrustedKeys trusted;
     private final Clock clock;
 
     Housekeeping(Authority.Opened opened, BatchedJournal journal, TokenEvents events, Audit audit, SecretUses uses, OpaqueTokens opaque,
-                 UsedAssertions assertions, Sessions sessions, Families families, DeviceRequests devices, MailedCodes codes, Mails mails, KeyRegistration keys, Issuers issuers, Decisions decisions, KeptRevocations kept, Revocations revocations, Clock clock) {
+                 UsedAssertions assertions, Sessions sessions, Families families, DeviceRequests devices, MailedCodes codes, Mails mails, KeyRegistration keys, Issuers issuers, Decisions decisions, KeptRevocations kept, Revocations revocations, TrustedKeys trusted, Clock clock) {
         this.settings = opened.settings();
         this.tls = opened.tls();
         this.journal = journal;
@@ -73,6 +75,7 @@ class Housekeeping {
         this.decisions = decisions;
         this.kept = kept;
         this.revocations = revocations;
+        this.trusted = trusted;
         this.clock = clock;
     }
 
@@ -94,6 +97,11 @@ class Housekeeping {
                 LOG.error("the next key of {} could not be made", issuer.name(), fault);
             }
         }
+    }
+
+    @Scheduled(fixedDelay = 30_000, initialDelay = 1_000)
+    void lookForTheirKeys() {
+        trusted.lookForOld();
     }
 
     @Scheduled(fixedDelay = 2_000)

@@ -13,7 +13,7 @@ import dev.admit.core.clientauth.SlowedGuessing;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.family.DeviceRequests;
 import dev.admit.core.family.Families;
-import dev.admit.core.gate.BearerDoor;
+import dev.admit.core.token.BearerDoor;
 import dev.admit.core.grant.EndFamily;
 import dev.admit.core.grant.StartDevice;
 import dev.admit.core.grant.TokensForPerson;

@@ -17,7 +17,7 @@ import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
 import dev.admit.core.decision.KeepingRule;
-import dev.admit.core.gate.BearerDoor;
+import dev.admit.core.token.BearerDoor;
 import dev.admit.core.gate.Gate;
 import dev.admit.core.gate.TryRequest;
 import dev.admit.core.family.DeviceRequests;
@@ -41,6 +41,7 @@ import dev.admit.core.registration.KeyRegistration;
 import dev.admit.core.registration.MintingRegistration;
 import dev.admit.core.registration.RoleRegistration;
 import dev.admit.core.registration.ScopeRegistration;
+import dev.admit.core.registration.TrustRegistration;
 import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuers;
@@ -61,6 +62,9 @@ import dev.admit.core.token.RememberedTokens;
 import dev.admit.core.token.Revocation;
 import dev.admit.core.token.Revocations;
 import dev.admit.core.token.TokenIds;
+import dev.admit.core.trust.FindKeys;
+import dev.admit.core.trust.TrustedIssuers;
+import dev.admit.core.trust.TrustedKeys;
 import dev.admit.gateway.Gateway;
 import dev.admit.gateway.GatewaySettings;
 import dev.admit.gateway.TrustedProxies;
@@ -81,9 +85,11 @@ import dev.admit.store.SqliteRoles;
 import dev.admit.store.SqliteRoutes;
 import dev.admit.store.SqliteScopes;
 import dev.admit.store.SqliteSigningKeys;
+import dev.admit.store.SqliteTrustedIssuers;
 import dev.admit.store.SqliteUsedAssertions;
 import java.time.Clock;
 import java.time.Duration;
+import java.util.concurrent.Executors;
 import org.springframework.boot.SpringBootConfiguration;
 import org.springframework.boot.autoconfigure.EnableAutoConfiguration;
 import org.springframework.context.annotation.Bean;
@@ -177,8 +183,17 @@ class Wiring {
         return revocations;
     }
 
-    @Bean LiveConfiguration configuration(Database database, Authority.Opened opened, Revocations revocations) {
-        LiveConfiguration configuration = new LiveConfiguration(new SqliteKept(database), opened.masterKey(), revocations);
+    @Bean TrustedIssuers trustedIssuers(Database database) {
+        return new SqliteTrustedIssuers(database);
+    }
+
+    @Bean TrustedKeys trustedKeys(TrustedIssuers trusted, Clock clock) {
+        return new TrustedKeys(new FindKeys(new FetchElsewhere(FetchElsewhere.Reach.ANYWHERE)), trusted, Executors.newVirtualThreadPerTaskExecutor(), clock);
+    }
+
+    @Bean LiveConfiguration configuration(Database database, Authority.Opened opened, Revocations revocations, TrustedKeys trusted, KnownClients directory) {
+        LiveConfiguration configuration = new LiveConfiguration(new SqliteKept(database), opened.masterKey(), revocations, trusted,
+                clientId -> directory.find(clientId).filter(known -> known.client().enabled()).isPresent());
         configuration.republish();
         return configuration;
     }
@@ -255,13 +270,17 @@ class Wiring {
         return new KeepRevision(issuers, revisions, clock);
     }
 
-    @Bean BringBack bringBack(Database database, Routes routes, Revisions revisions, KeepRevision keep, Apis apis, Scopes scopes, Audit audit, LiveConfiguration live) {
-        return new BringBack(database, routes, revisions, keep, apis, scopes, audit, live);
+    @Bean BringBack bringBack(Database database, Routes routes, Revisions revisions, KeepRevision keep, Apis apis, Scopes scopes, TrustedIssuers trusted, Audit audit, LiveConfiguration live) {
+        return new BringBack(database, routes, revisions, keep, apis, scopes, trusted, audit, live);
     }
 
-    @Bean RouteRegistration routeRegistration(Database database, KeepRevision keep, Apis apis, Scopes scopes, Clients clients, Routes routes,
+    @Bean RouteRegistration routeRegistration(Database database, KeepRevision keep, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, Routes routes,
                                               Audit audit, LiveConfiguration live, Clock clock) {
-        return new RouteRegistration(database, keep, apis, scopes, clients, routes, audit, live, clock);
+        return new RouteRegistration(database, keep, apis, scopes, clients, trusted, routes, audit, live, clock);
+    }
+
+    @Bean TrustRegistration trustRegistration(Database database, TrustedIssuers trusted, Clients clients, Routes routes, TrustedKeys keys, Audit audit, LiveConfiguration live, Clock clock) {
+        return new TrustRegistration(database, trusted, clients, routes, keys, audit, live, clock);
     }
 
     @Bean RoleRegistration roleRegistration(Database database, Roles roles, Scopes scopes, Withdrawal withdrawal, Audit audit, LiveConfiguration live) {
@@ -273,16 +292,17 @@ class Wiring {
     }
 
     @Bean LoadSetup.Records records(Issuers issuers, Apis apis, Scopes scopes, Roles roles, Routes routes, Clients clients, Approvals approvals,
-                                     ProfileFields fields, Owners owners) {
-        return new LoadSetup.Records(issuers, apis, scopes, roles, routes, clients, approvals, fields, owners);
+                                     ProfileFields fields, Owners owners, TrustedIssuers trusted) {
+        return new LoadSetup.Records(issuers, apis, scopes, roles, routes, clients, approvals, fields, owners, trusted);
     }
 
     @Bean LoadSetup loadSetup(LoadSetup.Records records, IssuerRegistration issuers, ApiRegistration apis, ScopeRegistration scopes, RoleRegistration roles, MintingRegistration mintings,
-                              RouteRegistration routes, ClientRegistration clients, Approving approving, FieldRegistration fields, NameOwners owners, Withdrawal withdrawal, LiveConfiguration live, KnownClients directory,
-                              BrowserOrigins origins, Clock clock) {
-        return new LoadSetup(new LoadSetup.UseCases(issuers, apis, scopes, roles, mintings, routes, clients, approving, fields, owners), records, withdrawal, live, () -> {
+                              RouteRegistration routes, ClientRegistration clients, Approving approving, FieldRegistration fields, NameOwners owners, TrustRegistration trust, Withdrawal withdrawal, LiveConfiguration live, KnownClients directory,
+                              BrowserOrigins origins, TrustedKeys trusted, Clock clock) {
+        return new LoadSetup(new LoadSetup.UseCases(issuers, apis, scopes, roles, mintings, routes, clients, approving, fields, owners, trust), records, withdrawal, live, () -> {
             directory.forgetAll();
             origins.refresh();
+            trusted.lookForOld();
         }, clock);
     }
 
@@ -299,7 +319,7 @@ class Wiring {
     }
 
     @Bean AuthenticateClient authenticateClient(KnownClients directory, UsedAssertions used, SecretUses uses, SlowedGuessing guessing, Authority.Opened opened) {
-        return new AuthenticateClient(directory, new ClientKeys(new FetchClientKeys(opened.settings().demo())), used, uses, guessing);
+        return new AuthenticateClient(directory, new ClientKeys(new FetchElsewhere(opened.settings().demo() ? FetchElsewhere.Reach.OUTSIDE_AND_LOOPBACK : FetchElsewhere.Reach.OUTSIDE)), used, uses, guessing);
     }
 
     @Bean IssueToken issueToken(AuthenticateClient authenticate, MintingOrder order, OpaqueTokens opaque, TokenEvents events, EndFamily endFamily, TokensForPerson forPerson, DeviceRequests devices) {

@@ -21,7 +21,13 @@ import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.token.MintingOrder;
 import dev.admit.core.token.Revocations;
 import dev.admit.core.token.TokenIds;
+import dev.admit.core.registration.TrustRegistration;
+import dev.admit.core.trust.FindKeys;
+import dev.admit.core.trust.TrustedKeys;
 import java.net.URI;
+import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.atomic.AtomicInteger;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.util.List;
@@ -31,7 +37,7 @@ final class Harbour implements AutoCloseable {
     static final Actor CORIN = new Actor("corin", "Corin Ashby", "127.0.0.1");
 
     final Database database;
-    final MasterKey masterKey = new MasterKey(MasterKey.generate());
+    static final MasterKey MASTER_KEY = new MasterKey(MasterKey.generate());
     final Revocations revocations = new Revocations();
     final LiveConfiguration configuration;
     final KnownClients directory;
@@ -45,6 +51,11 @@ final class Harbour implements AutoCloseable {
     final ScopeRegistration scopes;
     final ClientRegistration clients;
     final RouteRegistration routes;
+    final TrustRegistration trust;
+    final SqliteTrustedIssuers trusted;
+    /** What is elsewhere: an address → the document there; what is not named cannot be reached. */
+    final Map<URI, String> elsewhere = new ConcurrentHashMap<>();
+    final AtomicInteger looks = new AtomicInteger();
     final Issuer issuer;
     final Api tides;
 
@@ -54,11 +65,13 @@ final class Harbour implements AutoCloseable {
 
     Harbour(Path folder, Clock clock) {
         database = Database.open(folder.resolve("admit.db"));
-        configuration = new LiveConfiguration(new SqliteKept(database), masterKey, revocations);
+        trusted = new SqliteTrustedIssuers(database);
+        TrustedKeys trustedKeys = new TrustedKeys(new FindKeys(this::fetch), trusted, Runnable::run, clock);
+        configuration = new LiveConfiguration(new SqliteKept(database), MASTER_KEY, revocations, trustedKeys, id -> directory().find(id).filter(known -> known.client().enabled()).isPresent());
         directory = new KnownClients(new SqliteKnownClients(database), 100);
         approvals = new SqliteApprovals(database);
         order = new MintingOrder(new TokenIds(clock, 0));
-        audit = new Audit(database, new SqliteAudit(database), masterKey, clock);
+        audit = new Audit(database, new SqliteAudit(database), MASTER_KEY, clock);
         SqliteIssuers keptIssuers = new SqliteIssuers(database);
         SqliteApis keptApis = new SqliteApis(database);
         SqliteScopes keptScopes = new SqliteScopes(database);
@@ -66,14 +79,25 @@ final class Harbour implements AutoCloseable {
         Withdrawal withdrawal = new Withdrawal(database, order, new SqliteRevocations(database), revocations,
                 directory::forget, clock);
         approving = new Approving(database, keptScopes, new SqliteRoles(database), approvals, withdrawal, audit, directory::forget, clock);
-        keys = new KeyRegistration(database, new SqliteSigningKeys(database), masterKey, audit, configuration, clock);
+        keys = new KeyRegistration(database, new SqliteSigningKeys(database), MASTER_KEY, audit, configuration, clock);
         issuers = new IssuerRegistration(database, keptIssuers, keys, java.util.Set.of("client_credentials"), audit, configuration, clock, URI.create("http://127.0.0.1:9470"));
         apis = new ApiRegistration(database, keptIssuers, keptApis, keptRoutes, approvals, withdrawal, audit, configuration, clock);
         scopes = new ScopeRegistration(database, keptScopes, new SqliteRoles(database), keptRoutes, approvals, withdrawal, audit, configuration);
         clients = new ClientRegistration(database, new SqliteClients(database), approvals, approving, withdrawal, audit, java.util.Set.of("client_credentials"), directory::forget, clock);
-        routes = new RouteRegistration(database, new dev.admit.core.route.KeepRevision(keptIssuers, new SqliteRevisions(database), clock), keptApis, keptScopes, new SqliteClients(database), keptRoutes, audit, configuration, clock);
+        routes = new RouteRegistration(database, new dev.admit.core.route.KeepRevision(keptIssuers, new SqliteRevisions(database), clock), keptApis, keptScopes, new SqliteClients(database), trusted, keptRoutes, audit, configuration, clock);
+        trust = new TrustRegistration(database, trusted, new SqliteClients(database), keptRoutes, trustedKeys, audit, configuration, clock);
         issuer = keptIssuers.named("harbour").orElseGet(() -> made(issuers.create(new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority"), CORIN)));
         tides = keptApis.named(issuer.id(), "tides").orElseGet(() -> made(apis.register(issuer, api("tides", null), CORIN)));
+    }
+
+    private KnownClients directory() {
+        return directory;
+    }
+
+    private String fetch(URI address) throws FindKeys.NotFetched {
+        looks.incrementAndGet();
+        if (!elsewhere.containsKey(address)) throw new FindKeys.NotFetched("no connection");
+        return elsewhere.get(address);
     }
 
     static ApiRegistration.Wanted api(String name, String audience) {

@@ -5,7 +5,7 @@ import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
-import dev.admit.core.gate.BearerDoor;
+import dev.admit.core.token.BearerDoor;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
 import dev.admit.core.token.TokenCheck;
@@ -34,7 +34,7 @@ public final class UserInfo {
     public Optional<Map<String, Object>> of(List<String> authorization, String query, IssuerInForce issuer, Decision.Builder decision) {
         List<TokenCheck> checks = new ArrayList<>(issuer.everywhere());
         checks.add(OPENID);
-        Optional<VerifiedToken> token = door.pass(authorization, query, issuer, checks, decision);
+        Optional<VerifiedToken> token = door.pass(authorization, query, BearerDoor.Ways.of(issuer.tokens(), checks), decision);
         if (token.isEmpty()) return Optional.empty();
         Optional<Person> person = people.find(token.get().subject()).filter(it -> it.enabled() && it.issuerId().equals(issuer.issuer().id()));
         if (person.isEmpty()) {

@@ -21,7 +21,7 @@ public final class ClientKeys {
     /** Fetches a key set from an address that a client names: bounded in time and size, and not from inner addresses. */
     public interface Fetch {
         /** @return the JSON, or empty when it could not or may not be fetched */
-        Optional<String> from(URI address);
+        Optional<String> keysAt(URI address);
     }
 
     private record Fetched(Optional<JWKSet> keys, Instant at) {}
@@ -47,7 +47,7 @@ public final class ClientKeys {
         if (!lacking || known != null && now.isBefore(known.at().plus(BETWEEN))) return;
         // One at a time for each address; whoever comes meanwhile waits for that one.
         fetched.asMap().compute(address, (uri, before) -> before != null && now.isBefore(before.at().plus(BETWEEN)) ? before
-                : new Fetched(fetch.from(uri).flatMap(ClientKeys::parse), now));
+                : new Fetched(fetch.keysAt(uri).flatMap(ClientKeys::parse), now));
     }
 
     /** What is ready; never fetches. */

@@ -22,6 +22,7 @@ import dev.admit.core.route.RouteTable;
 import dev.admit.core.route.Template;
 import dev.admit.core.route.Who;
 import dev.admit.core.token.AudienceCheck;
+import dev.admit.core.token.BearerDoor;
 import dev.admit.core.token.BearerKindCheck;
 import dev.admit.core.token.Lifetime;
 import dev.admit.core.token.LifetimeCheck;
@@ -33,6 +34,10 @@ import dev.admit.core.token.ScopeCheck;
 import dev.admit.core.token.ScopeLifeCheck;
 import dev.admit.core.token.SignInCheck;
 import dev.admit.core.token.TokenCheck;
+import dev.admit.core.trust.LinkedClientCheck;
+import dev.admit.core.trust.TrustedIssuer;
+import dev.admit.core.trust.TrustedKeys;
+import dev.admit.core.trust.TrustedTokens;
 import java.net.URI;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -42,18 +47,23 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Predicate;
 import java.util.stream.Stream;
 
 /** Compiles what is kept into what the request paths read. Here stands which checks a route makes, and in what order. */
 final class Compile {
     private final MasterKey masterKey;
     private final Revocations revocations;
+    private final TrustedKeys trustedKeys;
+    private final Predicate<String> clientIsOn;
     /** Keys once opened stay the same objects, by which remembered tokens know that their key still holds. */
     private final Map<String, SigningKey> opened = new HashMap<>();
 
-    Compile(MasterKey masterKey, Revocations revocations) {
+    Compile(MasterKey masterKey, Revocations revocations, TrustedKeys trustedKeys, Predicate<String> clientIsOn) {
         this.masterKey = masterKey;
         this.revocations = revocations;
+        this.trustedKeys = trustedKeys;
+        this.clientIsOn = clientIsOn;
     }
 
     Configuration compile(Kept kept, long serial) {
@@ -81,7 +91,8 @@ final class Compile {
             byId.put(issuer.id(), inForce);
         }
         Map<Route, GuardedRoute> routes = new HashMap<>();
-        for (Route route : kept.routes()) routes.put(route, guarded(route, byId.get(route.issuerId())));
+        Map<String, TrustedIssuer> trusted = kept.trusted().stream().collect(toUnmodifiableMap(TrustedIssuer::id, it -> it));
+        for (Route route : kept.routes()) routes.put(route, guarded(route, byId.get(route.issuerId()), trusted));
         return new Configuration(serial, Map.copyOf(byName), new RouteTable<>(routes));
     }
 
@@ -101,31 +112,54 @@ final class Compile {
         return List.copyOf(checks);
     }
 
-    private GuardedRoute guarded(Route route, IssuerInForce issuer) {
+    private GuardedRoute guarded(Route route, IssuerInForce issuer, Map<String, TrustedIssuer> trusted) {
         Optional<Api> api = route.apiId().map(issuer.apisById()::get);
         Optional<URI> upstream = switch (route.target()) {
             case Route.Target.Upstream(Optional<URI> base) -> base.or(() -> api.flatMap(Api::upstream));
             case Route.Target.StandingAnswer answer -> Optional.empty();
         };
-        List<TokenCheck> checks = new ArrayList<>();
+        BearerDoor.Ways ways = BearerDoor.Ways.NONE;
         String needed = "";
         String stepUp = "";
         if (route.guard() instanceof Route.Guard.Token(String apiId, List<String> scopes, boolean any, Who who)) {
-            // The order of RFC 9068 §4: aud, then the lifetime; revocation with it; then what the token is good for.
-            checks.add(AudienceCheck.of(api.orElseThrow().audience()));
-            checks.addAll(issuer.everywhere());
-            if (!scopes.isEmpty()) checks.add(ScopeCheck.of(scopes, any));
-            if (who.bearer() != Who.Bearer.ANYONE) checks.add(new BearerKindCheck(who.bearer() == Who.Bearer.PEOPLE));
-            if (!who.clients().isEmpty()) checks.add(new NamedClientCheck(Set.copyOf(who.clients()), route.label()));
-            if (!who.roles().isEmpty()) checks.add(new RoleCheck(who.roles(), api.get().name()));
-            if (who.signedInWithin().isPresent() || who.strength().isPresent()) {
-                SignInCheck signIn = new SignInCheck(who.signedInWithin(), who.strength());
-                checks.add(signIn);
-                stepUp = signIn.challenge();
-            }
+            List<TokenCheck> right = rights(route, api.orElseThrow(), scopes, any, who);
+            ways = ways(issuer, api.get(), who, right, trusted);
+            stepUp = right.stream().filter(SignInCheck.class::isInstance).map(it -> ((SignInCheck) it).challenge()).findFirst().orElse("");
             needed = String.join(" ", scopes);
         }
-        return new GuardedRoute(route, route.label(), issuer, api, List.copyOf(checks), needed, upstream, prepared(route, stepUp));
+        return new GuardedRoute(route, route.label(), issuer, api, ways, needed, upstream, prepared(route, stepUp));
+    }
+
+    /** What a token must be good for, whoever minted it. */
+    private static List<TokenCheck> rights(Route route, Api api, List<String> scopes, boolean any, Who who) {
+        List<TokenCheck> checks = new ArrayList<>();
+        if (!scopes.isEmpty()) checks.add(ScopeCheck.of(scopes, any));
+        if (who.bearer() != Who.Bearer.ANYONE) checks.add(new BearerKindCheck(who.bearer() == Who.Bearer.PEOPLE));
+        if (!who.clients().isEmpty()) checks.add(new NamedClientCheck(Set.copyOf(who.clients()), route.label()));
+        if (!who.roles().isEmpty()) checks.add(new RoleCheck(who.roles(), api.name()));
+        if (who.signedInWithin().isPresent() || who.strength().isPresent()) checks.add(new SignInCheck(who.signedInWithin(), who.strength()));
+        return checks;
+    }
+
+    /** The order of RFC 9068 §4: aud, then the lifetime; revocation with it; then what the token is good for. */
+    private BearerDoor.Ways ways(IssuerInForce issuer, Api api, Who who, List<TokenCheck> rights, Map<String, TrustedIssuer> trusted) {
+        List<BearerDoor.Way> ways = new ArrayList<>();
+        if (who.issuers().isEmpty() || who.issuers().contains(issuer.issuer().id())) ways.add(new BearerDoor.Way(issuer.tokens(), checks(api.audience(), issuer, List.of(), rights)));
+        for (String id : who.issuers()) {
+            TrustedIssuer it = trusted.get(id);
+            if (it == null) continue; // this issuer itself; or gone, and then nobody passes by it
+            ways.add(new BearerDoor.Way(new TrustedTokens(it, trustedKeys.of(it)), checks(it.audience().orElse(api.audience()), issuer,
+                    it.clients().isEmpty() ? List.of() : List.of(new LinkedClientCheck(Set.copyOf(it.clients().values()), clientIsOn)), rights)));
+        }
+        return BearerDoor.Ways.of(ways);
+    }
+
+    private static List<TokenCheck> checks(String audience, IssuerInForce issuer, List<TokenCheck> more, List<TokenCheck> rights) {
+        List<TokenCheck> checks = new ArrayList<>(List.of(AudienceCheck.of(audience)));
+        checks.addAll(issuer.everywhere());
+        checks.addAll(more);
+        checks.addAll(rights);
+        return List.copyOf(checks);
     }
 
     private static GuardedRoute.Prepared prepared(Route route, String stepUp) {

@@ -5,7 +5,7 @@ import dev.admit.core.route.PathRewrite;
 import dev.admit.core.route.RequestCondition;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.Template;
-import dev.admit.core.token.TokenCheck;
+import dev.admit.core.token.BearerDoor;
 import java.net.URI;
 import java.util.List;
 import java.util.Map;
@@ -16,11 +16,11 @@ import java.util.stream.Stream;
  * A route made ready for requests.
  *
  * @param api      whose tokens it wants; empty on an open route
- * @param checks   what must hold of a verified token, in order
+ * @param ways     whose tokens may pass, and what must hold of them; none on an open route
  * @param needed   the scopes as the challenge names them (RFC 6750 §3), space-separated; may be empty
  * @param upstream where it forwards to; empty for a standing answer
  */
-public record GuardedRoute(Route route, String label, IssuerInForce issuer, Optional<Api> api, List<TokenCheck> checks,
+public record GuardedRoute(Route route, String label, IssuerInForce issuer, Optional<Api> api, BearerDoor.Ways ways,
                            String needed, Optional<URI> upstream, Prepared prepared) {
 
     /**

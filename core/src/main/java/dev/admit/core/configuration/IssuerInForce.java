@@ -11,6 +11,7 @@ import dev.admit.core.registry.Scope;
 import dev.admit.core.minting.MintingInForce;
 import dev.admit.core.registry.ApiSecret;
 import dev.admit.core.token.TokenCheck;
+import dev.admit.core.token.OwnTokens;
 import dev.admit.core.token.TokenSource;
 import java.util.List;
 import java.util.Map;
@@ -44,6 +45,6 @@ public record IssuerInForce(Issuer issuer, String url, IssuerKeys keys, Map<Stri
     }
 
     public TokenSource tokens() {
-        return new TokenSource(issuer.id(), url, keys);
+        return new OwnTokens(issuer.id(), url, keys);
     }
 }

@@ -8,11 +8,12 @@ import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.route.Route;
+import dev.admit.core.trust.TrustedIssuer;
 import java.util.List;
 
 /** Everything configured, as it was kept at one moment. */
 public record Kept(List<Issuer> issuers, List<Api> apis, List<Scope> scopes, List<Route> routes, List<SigningKeys.Kept> keys, List<ApiSecret> apiSecrets,
-                   List<Role> roles, List<ProfileField> fields) {
+                   List<Role> roles, List<ProfileField> fields, List<TrustedIssuer> trusted) {
 
     /** Reads it all at one moment. */
     public interface Source {

@@ -3,7 +3,9 @@ package dev.admit.core.configuration;
 import dev.admit.core.change.Republish;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.token.Revocations;
+import dev.admit.core.trust.TrustedKeys;
 import java.util.concurrent.atomic.AtomicReference;
+import java.util.function.Predicate;
 import java.util.function.Supplier;
 
 /** The configuration in force: one immutable snapshot behind one reference. */
@@ -13,9 +15,9 @@ public final class LiveConfiguration implements Supplier<Configuration>, Republi
     private final Compile compile;
     private final ThreadLocal<Boolean> held = new ThreadLocal<>();
 
-    public LiveConfiguration(Kept.Source source, MasterKey masterKey, Revocations revocations) {
+    public LiveConfiguration(Kept.Source source, MasterKey masterKey, Revocations revocations, TrustedKeys trusted, Predicate<String> clientIsOn) {
         this.source = source;
-        this.compile = new Compile(masterKey, revocations);
+        this.compile = new Compile(masterKey, revocations, trusted, clientIsOn);
     }
 
     @Override public Configuration get() {

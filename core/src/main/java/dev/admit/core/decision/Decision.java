@@ -6,6 +6,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.CompletionStage;
 
 /**
  * The record of one request: what was asked, each check in order, and how it ended. Written alike at the token
@@ -33,6 +34,7 @@ public record Decision(String id, Instant at, Plane plane, About about, List<Che
         private final List<CheckResult> checks = new ArrayList<>(12);
         private final List<String> done = new ArrayList<>(2);
         private Refusal refusal;
+        private CompletionStage<?> awaited;
         private Duration heldBack = Duration.ZERO;
         private String issuer = "";
         private String clientId = "";
@@ -108,6 +110,15 @@ public record Decision(String id, Instant at, Plane plane, About about, List<Che
             checks.add(result);
             if (result instanceof CheckResult.Refused(String check, Refusal why)) refusal = why;
             return result;
+        }
+
+        /** Something elsewhere must be known first; once it is, the request is to be decided on anew. */
+        public void waitFor(CompletionStage<?> stage) {
+            awaited = stage;
+        }
+
+        public Optional<CompletionStage<?>> awaited() {
+            return Optional.ofNullable(awaited);
         }
 
         public Builder done(String phrase) {

@@ -87,6 +87,7 @@ public enum Reason {
     EXPIRED("invalid_token", 401),
     NOT_YET_VALID("invalid_token", 401),
     REVOKED("invalid_token", 401),
+    LINKED_CLIENT_OFF("invalid_token", 401),
     SCOPE_CLOSED("invalid_token", 401),
     UNKNOWN_TOKEN("invalid_token", 401),
     INSUFFICIENT_SCOPE("insufficient_scope", 403),

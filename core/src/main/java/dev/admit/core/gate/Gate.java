@@ -9,6 +9,7 @@ import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.limit.Counters;
+import dev.admit.core.token.BearerDoor;
 import dev.admit.core.route.Limits;
 import dev.admit.core.route.RequestCondition;
 import dev.admit.core.route.RequestPath;
@@ -85,7 +86,8 @@ public final class Gate {
     }
 
     private GateOutcome checkToken(GateRequest request, GuardedRoute route, RequestPath path, Decision.Builder decision) {
-        Optional<VerifiedToken> token = door.pass(request.authorization(), request.query(), route.issuer(), route.checks(), decision);
+        Optional<VerifiedToken> token = door.pass(request.authorization(), request.query(), route.ways(), decision);
+        if (decision.awaited().isPresent()) return new GateOutcome.Waits(decision.awaited().get());
         return token.isPresent() ? pass(request, route, path, token, decision) : refused(route, decision);
     }
 

@@ -7,6 +7,7 @@ import dev.admit.core.token.VerifiedToken;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.CompletionStage;
 
 /** How the gateway decided on a request. */
 public sealed interface GateOutcome {
@@ -18,6 +19,9 @@ public sealed interface GateOutcome {
      * @param count  of the rate that is nearest to its end; empty where nothing is counted
      */
     record Admitted(GuardedRoute route, String path, Optional<VerifiedToken> token, Map<String, Object> values, Optional<Counters.Count> count) implements GateOutcome {}
+
+    /** Something elsewhere must be known first: once it is, or cannot be, the request is decided on anew. */
+    record Waits(CompletionStage<?> stage) implements GateOutcome {}
 
     /** A page may make the call that its browser asked about. @param method that it asked about */
     record PageMay(GuardedRoute route, String method) implements GateOutcome {}

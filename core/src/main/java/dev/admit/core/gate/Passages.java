@@ -80,6 +80,7 @@ public final class Passages {
             claims.put("sub", token.subject());
             claims.put("client_id", token.clientId());
             claims.put("scope", token.scopeText());
+            if (token.isFromElsewhere()) claims.put("token_issuer", token.issuer());
         });
         return claims;
     }

@@ -6,10 +6,12 @@ import dev.admit.core.configuration.Configuration;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Plane;
 import dev.admit.core.limit.Counters;
+import dev.admit.core.token.BearerDoor;
 import java.time.Clock;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.CompletionStage;
 import java.util.function.Supplier;
 
 /** Decides on requests that were never sent, by the very steps of the gateway, and leaves nothing behind. */
@@ -30,13 +32,21 @@ public final class TryRequest {
 
     /** @param path without or with a query, @param token null for none, @param from the address that it would come from */
     public Decision without(String method, String path, String token, String from) {
-        Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, clock.instant());
         int query = path.indexOf('?');
         GateRequest request = new GateRequest(method, query < 0 ? path : path.substring(0, query), query < 0 ? null : path.substring(query + 1),
                 token == null || token.isBlank() ? List.of() : List.of("Bearer " + token.strip()), from, Optional.empty(), Map::of);
         // Counters of its own: whoever tries uses up nobody's room.
-        GateOutcome outcome = new Gate(configuration, door, origins, new Counters()).decide(request, decision);
+        Gate gate = new Gate(configuration, door, origins, new Counters());
+        Decision.Builder first = new Decision.Builder(Plane.GATEWAY, clock.instant());
+        if (!(gate.decide(request, first) instanceof GateOutcome.Waits(CompletionStage<?> stage))) return decided(first);
+        stage.toCompletableFuture().exceptionally(broken -> null).join(); // bounded by whoever fetches
+        Decision.Builder again = new Decision.Builder(Plane.GATEWAY, clock.instant());
+        gate.decide(request, again);
+        return decided(again);
+    }
+
+    private Decision decided(Decision.Builder decision) {
         clients.find(decision.clientId()).ifPresent(known -> decision.client(known.client().id(), known.client().name()));
-        return decision.answered(outcome instanceof GateOutcome.Refused refused ? refused.refusal().reason().status() : 200);
+        return decision.answered(decision.refusal().map(it -> it.reason().status()).orElse(200));
     }
 }

@@ -62,7 +62,7 @@ public final class IssuerKeys {
     }
 
     /** Whether this very key's signatures are good now; for every request with a remembered token, so it makes nothing. */
-    public boolean isGood(SigningKey key, Instant now) {
+    public boolean isGood(VerifyingKey key, Instant now) {
         Living one = byId.get(key.kid());
         return one != null && one.key() == key && now.isBefore(one.span().verifiesUntil());
     }

@@ -26,7 +26,7 @@ import java.security.KeyPairGenerator;
 import java.text.ParseException;
 
 /** A key pair of an issuer, ready to sign and to verify. Its private half can be used and sealed, not read. */
-public final class SigningKey {
+public final class SigningKey implements VerifyingKey {
     private static final int RSA_BITS = 2048;
     private final JWK pair;
     private final JWSAlgorithm algorithm;
@@ -111,13 +111,21 @@ public final class SigningKey {
         }
     }
 
-    public String kid() {
+    @Override public String kid() {
         return pair.getKeyID();
     }
 
     /** The algorithm this key is for; a token that names another is refused. */
     public JWSAlgorithm algorithm() {
         return algorithm;
+    }
+
+    @Override public boolean isFor(JWSAlgorithm named) {
+        return algorithm.equals(named);
+    }
+
+    @Override public String algorithms() {
+        return algorithm.getName();
     }
 
     /** The public half, as the JWKS shows it. */
@@ -138,7 +146,7 @@ public final class SigningKey {
         return signer;
     }
 
-    public JWSVerifier verifier() {
+    @Override public JWSVerifier verifier() {
         return verifier;
     }
 

@@ -9,6 +9,7 @@ import dev.admit.core.change.Transactions;
 import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scopes;
+import dev.admit.core.trust.TrustedIssuers;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -24,16 +25,18 @@ public final class BringBack {
     private final KeepRevision keep;
     private final Apis apis;
     private final Scopes scopes;
+    private final TrustedIssuers trusted;
     private final Audit audit;
     private final Republish live;
 
-    public BringBack(Transactions transactions, Routes routes, Revisions revisions, KeepRevision keep, Apis apis, Scopes scopes, Audit audit, Republish live) {
+    public BringBack(Transactions transactions, Routes routes, Revisions revisions, KeepRevision keep, Apis apis, Scopes scopes, TrustedIssuers trusted, Audit audit, Republish live) {
         this.transactions = transactions;
         this.routes = routes;
         this.revisions = revisions;
         this.keep = keep;
         this.apis = apis;
         this.scopes = scopes;
+        this.trusted = trusted;
         this.audit = audit;
         this.live = live;
     }
@@ -76,6 +79,7 @@ public final class BringBack {
         if (route.guard() instanceof Route.Guard.Token token) {
             List<String> gone = new ArrayList<>();
             if (apis.named(issuer.id(), token.apiId()).isEmpty()) gone.add("its API");
+            token.who().issuers().stream().filter(it -> !it.equals(issuer.id()) && trusted.named(issuer.id(), it).isEmpty()).forEach(it -> gone.add("a trusted issuer"));
             token.scopes().stream().filter(it -> scopes.named(issuer.id(), it).isEmpty()).forEach(it -> gone.add("the scope " + it));
             if (!gone.isEmpty()) {
                 return Optional.of(new Change.Refused<>("Revision %d has the route %s, and %s is gone.".formatted(number, route.label(), String.join(" and ", gone)), "Put that there again first, or change the routes by hand."));

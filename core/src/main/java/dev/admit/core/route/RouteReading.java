@@ -11,6 +11,8 @@ import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scopes;
 import dev.admit.core.route.Route.Guard;
 import dev.admit.core.route.Route.Target;
+import dev.admit.core.trust.TrustedIssuer;
+import dev.admit.core.trust.TrustedIssuers;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -41,13 +43,15 @@ final class RouteReading {
     private final Apis apis;
     private final Scopes scopes;
     private final Clients clients;
+    private final TrustedIssuers trusted;
     private final Fields fields = new Fields();
 
-    RouteReading(Issuer issuer, Apis apis, Scopes scopes, Clients clients) {
+    RouteReading(Issuer issuer, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted) {
         this.issuer = issuer;
         this.apis = apis;
         this.scopes = scopes;
         this.clients = clients;
+        this.trusted = trusted;
     }
 
     record Read(SortedSet<String> methods, PathPattern pattern, Guard guard, Target target, Shaping shaping, Limits limits) {}
@@ -184,6 +188,7 @@ final class RouteReading {
     }
 
     private Who readWho(RouteWords.Who wanted, String label) {
+        List<String> issuers = readIssuers(orNone(wanted.issuers()));
         Who.Bearer bearer = fields.word("/who/bearer", wanted.bearer(), Who.Bearer.class, Who.Bearer.ANYONE).orElse(Who.Bearer.ANYONE);
         List<String> named = new ArrayList<>();
         for (int i = 0; i < orNone(wanted.clients()).size(); i++) {
@@ -201,7 +206,18 @@ final class RouteReading {
         when.ifPresent(it -> readCondition(it, label));
         boolean ofPerson = within.isPresent() || strength.isPresent();
         if (ofPerson && bearer == Who.Bearer.CLIENTS) fields.fault("/who/bearer", "people, because only people sign in", "clients", "Take out what the sign-in must be, or say people.");
-        return new Who(ofPerson ? Who.Bearer.PEOPLE : bearer, List.copyOf(named), List.copyOf(roles), within, strength, when);
+        return new Who(issuers, ofPerson ? Who.Bearer.PEOPLE : bearer, List.copyOf(named), List.copyOf(roles), within, strength, when);
+    }
+
+    private List<String> readIssuers(List<String> wanted) {
+        List<String> ids = new ArrayList<>();
+        for (int i = 0; i < wanted.size(); i++) {
+            String name = wanted.get(i) == null ? "" : wanted.get(i).strip();
+            Optional<String> id = name.equals(issuer.name()) ? Optional.of(issuer.id()) : trusted.named(issuer.id(), name).map(TrustedIssuer::id);
+            if (id.isEmpty()) fields.fault("/who/issuers/" + i, issuer.name() + ", or an issuer that it trusts", Fields.quoted(name), "List them with: admit trusted-issuer list");
+            id.filter(it -> !ids.contains(it)).ifPresent(ids::add);
+        }
+        return ids.equals(List.of(issuer.id())) ? List.of() : List.copyOf(ids);
     }
 
     private void readCondition(String text, String label) {

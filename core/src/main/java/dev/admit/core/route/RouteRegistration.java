@@ -13,6 +13,7 @@ import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scopes;
+import dev.admit.core.trust.TrustedIssuers;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.List;
@@ -25,18 +26,20 @@ public final class RouteRegistration {
     private final Apis apis;
     private final Scopes scopes;
     private final Clients clients;
+    private final TrustedIssuers trusted;
     private final Routes routes;
     private final Audit audit;
     private final Republish live;
     private final Clock clock;
 
-    public RouteRegistration(Transactions transactions, KeepRevision keep, Apis apis, Scopes scopes, Clients clients, Routes routes, Audit audit, Republish live,
+    public RouteRegistration(Transactions transactions, KeepRevision keep, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, Routes routes, Audit audit, Republish live,
                              Clock clock) {
         this.transactions = transactions;
         this.keep = keep;
         this.apis = apis;
         this.scopes = scopes;
         this.clients = clients;
+        this.trusted = trusted;
         this.routes = routes;
         this.audit = audit;
         this.live = live;
@@ -95,7 +98,7 @@ public final class RouteRegistration {
     }
 
     private Change<Revised> write(Issuer issuer, Wanted wanted, Optional<Route> old, String why, Actor by) {
-        RouteReading reading = new RouteReading(issuer, apis, scopes, clients);
+        RouteReading reading = new RouteReading(issuer, apis, scopes, clients, trusted);
         Optional<RouteReading.Read> read = reading.read(wanted);
         Fields fields = reading.fields();
         if (read.isEmpty()) return new Change.Invalid<>(fields.faults());

@@ -10,8 +10,8 @@ import java.util.function.UnaryOperator;
 public final class RouteWords {
     private RouteWords() {}
 
-    /** As {@link dev.admit.core.route.Who}. @param bearer {@code anyone}, {@code people} or {@code clients}, @param clients names; ids are taken as well */
-    public record Who(String bearer, List<String> clients, List<String> roles, String signedInWithin, String strength, String when) {}
+    /** As {@link dev.admit.core.route.Who}. @param issuers names of this issuer and of trusted ones, @param bearer {@code anyone}, {@code people} or {@code clients}, @param clients names; ids are taken as well */
+    public record Who(List<String> issuers, String bearer, List<String> clients, List<String> roles, String signedInWithin, String strength, String when) {}
 
     /** As {@link dev.admit.core.route.Shaping}. */
     public record Shaping(String path, Map<String, String> setOnRequest, Map<String, String> renamedOnRequest, List<String> removedOnRequest, Map<String, String> setOnAnswer,
@@ -20,11 +20,11 @@ public final class RouteWords {
     /** As {@link dev.admit.core.route.Limits}. @param rates such as {@code 60 per 1m by client} */
     public record Limits(List<String> rates, Integer atOnce, Long body) {}
 
-    /** @param clientName of an id. @return null when nothing is asked */
-    public static Who of(Route route, UnaryOperator<String> clientName) {
+    /** @param clientName of an id, @param issuerName of an id: this issuer's, or a trusted one's. @return null when nothing is asked */
+    public static Who of(Route route, UnaryOperator<String> clientName, UnaryOperator<String> issuerName) {
         if (!(route.guard() instanceof Route.Guard.Token token) || token.who().equals(dev.admit.core.route.Who.ANYONE)) return null;
         dev.admit.core.route.Who it = token.who();
-        return new Who(it.bearer() == dev.admit.core.route.Who.Bearer.ANYONE ? null : it.bearer().toString(), some(it.clients().stream().map(clientName).toList()), some(it.roles()),
+        return new Who(some(it.issuers().stream().map(issuerName).toList()), it.bearer() == dev.admit.core.route.Who.Bearer.ANYONE ? null : it.bearer().toString(), some(it.clients().stream().map(clientName).toList()), some(it.roles()),
                 it.signedInWithin().map(Fields::written).orElse(null), it.strength().orElse(null), it.when().orElse(null));
     }
 

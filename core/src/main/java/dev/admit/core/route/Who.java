@@ -7,6 +7,7 @@ import java.util.Optional;
 /**
  * Who may pass a route, of those with a good token for its API and the scopes. What is empty asks for nothing.
  *
+ * @param issuers        ids: this issuer and trusted ones, whose tokens pass; empty for this one alone
  * @param bearer         on whose behalf the token must be
  * @param clients        ids; one of them
  * @param roles          names; one of them must stand in the token's {@code roles} (RFC 9068 §2.2.3.1)
@@ -14,8 +15,13 @@ import java.util.Optional;
  * @param strength       how they must have signed in: an {@code acr} (RFC 9470)
  * @param when           a condition in CEL over claims, path parameters, method, headers and time
  */
-public record Who(Bearer bearer, List<String> clients, List<String> roles, Optional<Duration> signedInWithin, Optional<String> strength, Optional<String> when) {
-    public static final Who ANYONE = new Who(Bearer.ANYONE, List.of(), List.of(), Optional.empty(), Optional.empty(), Optional.empty());
+public record Who(List<String> issuers, Bearer bearer, List<String> clients, List<String> roles, Optional<Duration> signedInWithin, Optional<String> strength, Optional<String> when) {
+    public static final Who ANYONE = new Who(List.of(), Bearer.ANYONE, List.of(), List.of(), Optional.empty(), Optional.empty(), Optional.empty());
+
+    /** What was kept before there were trusted issuers names none. */
+    public Who {
+        issuers = issuers == null ? List.of() : issuers;
+    }
 
     public enum Bearer {
         ANYONE, PEOPLE, CLIENTS;

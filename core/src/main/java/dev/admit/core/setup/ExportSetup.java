@@ -18,6 +18,8 @@ import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteWords;
+import dev.admit.core.trust.TrustedIssuer;
+import java.net.URI;
 import java.text.ParseException;
 import java.time.Clock;
 import java.time.Instant;
@@ -46,17 +48,19 @@ public final class ExportSetup {
             fields.put(it.name(), new Setup.FieldPart(it.title(), it.type() == ProfileField.Type.TEXT ? null : it.type().toString(), list(it.choices()), it.rule().orElse(null), flag(it.atSignUp(), false),
                     flag(it.editable(), true), it.claim().orElse(null)));
         }
+        Map<String, Setup.TrustedPart> trusted = new LinkedHashMap<>();
+        for (TrustedIssuer it : records.trusted().of(issuer.id())) trusted.put(it.name(), trusted(it));
         return new Setup(issuer.name(), issuer.title(), text(issuer.description()), rules(issuer.rules()), map(fields), map(apis),
-                list(records.routes().of(issuer.id()).stream().map(this::route).toList()), map(clients));
+                list(records.routes().of(issuer.id()).stream().map(this::route).toList()), map(clients), map(trusted));
     }
 
     /** An API with its scopes, minting and routes. */
     public Setup piece(Issuer issuer, Api api) {
-        return new Setup(issuer.name(), null, null, null, null, Map.of(api.name(), api(api)), list(records.routes().ofApi(issuer.id(), api.id()).stream().map(this::route).toList()), null);
+        return new Setup(issuer.name(), null, null, null, null, Map.of(api.name(), api(api)), list(records.routes().ofApi(issuer.id(), api.id()).stream().map(this::route).toList()), null, null);
     }
 
     public Setup piece(Issuer issuer, Client client) {
-        return new Setup(issuer.name(), null, null, null, null, null, null, Map.of(client.name(), client(client)));
+        return new Setup(issuer.name(), null, null, null, null, null, null, Map.of(client.name(), client(client)), null);
     }
 
     private static Setup.Rules rules(IssuerRules it) {
@@ -117,7 +121,25 @@ public final class ExportSetup {
         return new Setup.RoutePart(label(it), token.flatMap(guard -> records.apis().named(it.issuerId(), guard.apiId())).map(Api::name).orElse(null),
                 token.map(Route.Guard.Token::scopes).filter(scopes -> !scopes.isEmpty()).orElse(null), token.filter(Route.Guard.Token::any).map(guard -> "any-of").orElse(null),
                 token.isEmpty() ? true : null, token.filter(guard -> guard.scopes().isEmpty()).map(guard -> true).orElse(null), upstream, answer, flag(it.cors(), false),
-                RouteWords.of(it, id -> records.clients().named(it.issuerId(), id).map(Client::name).orElse(id)), RouteWords.of(it.shaping()), RouteWords.of(it.limits()));
+                RouteWords.of(it, id -> records.clients().named(it.issuerId(), id).map(Client::name).orElse(id), id -> issuerNamed(it, id)), RouteWords.of(it.shaping()), RouteWords.of(it.limits()));
+    }
+
+    private String issuerNamed(Route it, String id) {
+        return id.equals(it.issuerId()) ? records.issuers().named(id).map(Issuer::name).orElse(id) : records.trusted().named(it.issuerId(), id).map(TrustedIssuer::name).orElse(id);
+    }
+
+    private Setup.TrustedPart trusted(TrustedIssuer it) {
+        TrustedIssuer.Claims usual = TrustedIssuer.Claims.USUAL;
+        TrustedIssuer.Claims claims = it.claims();
+        Map<String, String> linked = new LinkedHashMap<>();
+        it.clients().forEach((theirs, ours) -> linked.put(theirs, records.clients().named(it.issuerId(), ours).map(Client::name).orElse(ours)));
+        return new Setup.TrustedPart(it.url(), it.keys() instanceof TrustedIssuer.Keys.InMetadata(URI at) ? at.toString() : null, it.keys() instanceof TrustedIssuer.Keys.At(URI at) ? at.toString() : null,
+                it.keys() instanceof TrustedIssuer.Keys.Pasted(String jwks) ? json(jwks) : null, list(it.algorithms().stream().map(Object::toString).toList()), list(it.types()), it.audience().orElse(null),
+                unless(claims.scope(), usual.scope()), unless(claims.roles(), usual.roles()), unless(claims.person(), usual.person()), unless(claims.client(), usual.client()), map(it.scopes()), map(linked));
+    }
+
+    private static String unless(String text, String usual) {
+        return text.equals(usual) ? null : text;
     }
 
     static String label(Route it) {

@@ -11,7 +11,7 @@ import java.util.Map;
  * @param issuer which issuer is meant
  */
 public record Setup(String issuer, String title, String description, Rules rules, Map<String, FieldPart> fields, Map<String, ApiPart> apis, List<RoutePart> routes,
-                    Map<String, ClientPart> clients) {
+                    Map<String, ClientPart> clients, Map<String, TrustedPart> trustedIssuers) {
 
     public record Rules(List<String> domains, String keyRotation, String secretLifetime, String longestSecret, Boolean secretsWithoutEnd,
                         Boolean developmentAddresses, List<String> grantTypes, PeoplePart people) {}
@@ -46,6 +46,17 @@ public record Setup(String issuer, String title, String description, Rules rules
     /** @param route methods joined by commas, or ANY, and the path: {@code GET /tides/**} */
     public record RoutePart(String route, String api, List<String> scopes, String mode, Boolean open, Boolean anyScope, String upstream, AnswerPart answer, Boolean cors, RouteWords.Who who,
                             RouteWords.Shaping shaping, RouteWords.Limits limits) {}
+
+    /** An issuer elsewhere. @param jwks a JWK Set, where its keys are pasted, @param scopes its name → ours, @param clients its id → a client here */
+    public record TrustedPart(String url, String metadata, String jwksUri, Map<String, Object> jwks, List<String> algorithms, List<String> types, String audience, String scopeClaim, String rolesClaim,
+                              String personClaim, String clientClaim, Map<String, String> scopes, Map<String, String> clients) {
+        static final TrustedPart NOTHING = at(null, null);
+
+        /** Says where it is, and nothing else. */
+        public static TrustedPart at(String url, String metadata) {
+            return new TrustedPart(url, metadata, null, null, null, null, null, null, null, null, null, null, null);
+        }
+    }
 
     public record AnswerPart(Integer status, String contentType, String body) {}
 

@@ -11,6 +11,7 @@ import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.util.Arrays;
+import java.util.List;
 import java.util.Optional;
 
 /**
@@ -35,33 +36,42 @@ public final class RememberedTokens {
 
     /** Verifies a token, or remembers that it was. Empty when a check refused; the decision says which. */
     public Optional<VerifiedToken> verify(String token, TokenSource source, Decision.Builder decision) {
+        return verify(token, List.of(source), decision);
+    }
+
+    /** The same, where a token may be of one source or another. */
+    public Optional<VerifiedToken> verify(String token, List<TokenSource> sources, Decision.Builder decision) {
         Fingerprint fingerprint = Fingerprint.of(token);
         VerifiedToken known = verified.getIfPresent(fingerprint);
-        if (known != null && known.issuerId().equals(source.issuerId()) && keyStillHolds(known, source, decision)) {
+        if (known != null && stillHolds(known, sources, decision)) {
             decision.add(FORM);
             decision.add(REMEMBERED);
             return Optional.of(known);
         }
-        Optional<VerifiedToken> fresh = OpaqueToken.isOne(token) ? lookUp(token, source, decision) : VerifyToken.verify(token, source, decision);
+        Optional<VerifiedToken> fresh = OpaqueToken.isOne(token) ? lookUp(token, sources, decision) : VerifyToken.verify(token, sources, decision);
         fresh.ifPresent(good -> verified.put(fingerprint, good));
         return fresh;
     }
 
     /** The same key object must still verify: a key that retired or was taken out takes its tokens with it. */
-    private static boolean keyStillHolds(VerifiedToken known, TokenSource source, Decision.Builder decision) {
-        return known.key().isEmpty() || source.keys().isGood(known.key().get(), decision.at());
+    private static boolean stillHolds(VerifiedToken known, List<TokenSource> sources, Decision.Builder decision) {
+        for (TokenSource source : sources) {
+            if (source.id().equals(known.source())) return known.key().isEmpty() || source.isGood(known.key().get(), decision.at());
+        }
+        return false;
     }
 
     /** An opaque token costs one look into the records, and is then remembered like any other. */
-    private Optional<VerifiedToken> lookUp(String token, TokenSource source, Decision.Builder decision) {
-        Optional<OpaqueToken> found = opaque.find(SecretHash.of(token)).filter(it -> it.issuerId().equals(source.issuerId()));
-        if (found.isEmpty()) {
+    private Optional<VerifiedToken> lookUp(String token, List<TokenSource> sources, Decision.Builder decision) {
+        Optional<OpaqueToken> found = opaque.find(SecretHash.of(token));
+        Optional<TokenSource> source = found.flatMap(it -> sources.stream().filter(one -> one.id().equals(it.issuerId())).findFirst());
+        if (source.isEmpty()) {
             decision.add(CheckResult.refused("form", Reason.UNKNOWN_TOKEN, "a token that this issuer gave", "one that is not in its records",
                     Mend.of("Fetch a new token; this one is over, or came from elsewhere.")));
             return Optional.empty();
         }
         decision.add(OPAQUE);
-        return Optional.of(VerifiedToken.of(found.get(), source.url()));
+        return Optional.of(VerifiedToken.of(found.get(), source.get().url()));
     }
 
     private static final CheckResult OPAQUE = CheckResult.passed("form", "a token that this issuer gave", "an opaque one of its records");

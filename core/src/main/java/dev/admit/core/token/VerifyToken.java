@@ -9,16 +9,16 @@ import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
-import dev.admit.core.key.IssuerKeys;
-import dev.admit.core.key.SigningKey;
+import dev.admit.core.key.VerifyingKey;
+import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
 import java.text.ParseException;
-import java.util.Collections;
-import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 
 /**
  * Checks the form and the signature of an access token: RFC 9068 §4 with RFC 8725 §3. The signature comes ahead of
@@ -31,14 +31,19 @@ public final class VerifyToken {
 
     private VerifyToken() {}
 
-    /** The verified token, or empty when a check refused; the decision says which. */
-    public static Optional<VerifiedToken> verify(String token, TokenSource source, Decision.Builder decision) {
+    /**
+     * The verified token, or empty when a check refused; the decision says which. Where its key is not known and looking for it is worth
+     * while, the decision waits for that.
+     */
+    static Optional<VerifiedToken> verify(String token, List<TokenSource> sources, Decision.Builder decision) {
         Optional<Parts> parts = split(token, decision);
         if (parts.isEmpty()) return Optional.empty();
-        Optional<SigningKey> key = chooseKey(parts.get(), source.url(), source.keys(), decision);
+        Optional<TokenSource> source = chooseSource(parts.get(), sources, decision);
+        if (source.isEmpty()) return Optional.empty();
+        Optional<VerifyingKey> key = chooseKey(parts.get(), source.get(), decision);
         if (key.isEmpty()) return Optional.empty();
         if (!signatureHolds(parts.get(), key.get(), decision)) return Optional.empty();
-        return readClaims(parts.get(), source.issuerId(), key.get(), decision);
+        return readClaims(parts.get(), source.get(), key.get(), decision);
     }
 
     private record Parts(JWSHeader header, byte[] signingInput, Base64URL signature, Map<String, Object> claims) {}
@@ -82,29 +87,34 @@ public final class VerifyToken {
         return Optional.empty();
     }
 
-    private static Optional<SigningKey> chooseKey(Parts parts, String issuer, IssuerKeys keys, Decision.Builder decision) {
+    private static Optional<TokenSource> chooseSource(Parts parts, List<TokenSource> sources, Decision.Builder decision) {
         // RFC 9068 §4, RFC 8725 §3.8: the issuer first, as an exact string; then its keys. jku, jwk, x5u, x5c are never looked at.
-        if (!issuer.equals(parts.claims().get("iss"))) {
-            decision.add(CheckResult.refused("issuer", Reason.WRONG_ISSUER, issuer, "a token that names another issuer",
-                    Mend.of("Fetch the token from %s.".formatted(issuer))));
-            return Optional.empty();
+        for (TokenSource source : sources) {
+            if (!source.url().equals(parts.claims().get("iss"))) continue;
+            decision.add(CheckResult.passed("issuer", source.url(), source.url()));
+            return Optional.of(source);
         }
-        decision.add(CheckResult.passed("issuer", issuer, issuer));
-        Optional<SigningKey> key = Optional.ofNullable(parts.header().getKeyID()).flatMap(kid -> keys.withId(kid, decision.at()));
-        if (key.isEmpty()) {
-            decision.add(CheckResult.refused("key", Reason.UNKNOWN_KEY, "the id of a key of this issuer",
-                    parts.header().getKeyID() == null ? "no key id" : "the id of no such key", FETCH_ANOTHER));
-            return key;
-        }
-        if (!key.get().algorithm().equals(parts.header().getAlgorithm())) {
-            decision.add(CheckResult.refused("algorithm", Reason.WRONG_ALGORITHM, key.get().algorithm().getName(),
-                    "another algorithm than the key is for", FETCH_ANOTHER));
-            return Optional.empty();
-        }
-        return key;
+        String wanted = String.join(" or ", sources.stream().map(TokenSource::url).toList());
+        decision.add(CheckResult.refused("issuer", Reason.WRONG_ISSUER, wanted, "a token that names another issuer", Mend.of("Fetch the token from %s.".formatted(wanted))));
+        return Optional.empty();
     }
 
-    private static boolean signatureHolds(Parts parts, SigningKey key, Decision.Builder decision) {
+    private static Optional<VerifyingKey> chooseKey(Parts parts, TokenSource source, Decision.Builder decision) {
+        String kid = parts.header().getKeyID();
+        Optional<? extends VerifyingKey> key = source.keyNamed(kid, decision.at());
+        if (key.isEmpty()) {
+            source.lookForKeys(decision.at()).ifPresent(decision::waitFor);
+            decision.add(CheckResult.refused("key", Reason.UNKNOWN_KEY, "the id of a key of this issuer", kid == null ? "no key id" : "the id of no such key", FETCH_ANOTHER));
+            return Optional.empty();
+        }
+        if (!key.get().isFor(parts.header().getAlgorithm())) {
+            decision.add(CheckResult.refused("algorithm", Reason.WRONG_ALGORITHM, key.get().algorithms(), "another algorithm than the key is for", FETCH_ANOTHER));
+            return Optional.empty();
+        }
+        return Optional.of(key.get());
+    }
+
+    private static boolean signatureHolds(Parts parts, VerifyingKey key, Decision.Builder decision) {
         boolean good;
         try {
             good = key.verifier().verify(parts.header(), parts.signingInput(), parts.signature());
@@ -118,63 +128,30 @@ public final class VerifyToken {
         return good;
     }
 
-    private static Optional<VerifiedToken> readClaims(Parts parts, String issuerId, SigningKey key, Decision.Builder decision) {
+    private static Optional<VerifiedToken> readClaims(Parts parts, TokenSource source, VerifyingKey key, Decision.Builder decision) {
         // RFC 9068 §4: typ is at+jwt or application/at+jwt, so that an ID token never passes for an access token.
-        String type = parts.header().getType() == null ? "no type" : parts.header().getType().getType();
-        if (!type.equalsIgnoreCase("at+jwt") && !type.equalsIgnoreCase("application/at+jwt")) {
-            decision.add(CheckResult.refused("type", Reason.WRONG_TYPE, "at+jwt", type,
-                    Mend.of("Send the access token, not another token of the same answer.")));
+        String type = parts.header().getType() == null ? "none" : parts.header().getType().getType().toLowerCase(Locale.ROOT);
+        String wanted = String.join(" or ", source.types());
+        if (!source.types().contains(type.startsWith("application/") ? type.substring("application/".length()) : type)) {
+            decision.add(CheckResult.refused("type", Reason.WRONG_TYPE, wanted, type, Mend.of("Send the access token, not another token of the same answer.")));
             return Optional.empty();
         }
         try {
-            Map<String, Object> claims = parts.claims();
-            List<String> audiences = audiences(claims.get("aud"));
-            String scope = claims.get("scope") instanceof String text ? text : "";
-            VerifiedToken token = new VerifiedToken(Optional.of(key), issuerId, text(claims, "iss"), text(claims, "sub"), text(claims, "client_id"),
-                    audiences, String.join(" ", audiences), scope.isEmpty() ? List.of() : List.of(scope.split(" ")), scope,
-                    TokenId.read(text(claims, "jti")).orElseThrow(() -> new MissingClaim("jti")), seconds(claims, "iat"),
-                    claims.containsKey("nbf") ? seconds(claims, "nbf") : 0, seconds(claims, "exp"), extra(claims));
-            decision.add(TYPE);
+            VerifiedToken token = source.read(parts.claims(), key, print(parts.signingInput()));
+            decision.add(CheckResult.passed("type", wanted, type));
             return Optional.of(token);
-        } catch (MissingClaim missing) {
+        } catch (TokenSource.UnusableClaim missing) {
             // RFC 9068 §2.2: these claims are always there in what this issuer mints.
-            decision.add(CheckResult.refused("claims", Reason.MALFORMED_TOKEN, "iss, sub, aud, exp, iat, jti, client_id",
-                    "no usable " + missing.getMessage(), FETCH_ANOTHER));
+            decision.add(CheckResult.refused("claims", Reason.MALFORMED_TOKEN, "the claims that tokens of this issuer have", "no usable " + missing.getMessage(), FETCH_ANOTHER));
             return Optional.empty();
         }
     }
 
-    private static final Set<String> STANDARD = Set.of("iss", "sub", "client_id", "aud", "scope", "jti", "iat", "nbf", "exp");
-
-    private static Map<String, Object> extra(Map<String, Object> claims) {
-        Map<String, Object> extra = new LinkedHashMap<>(claims);
-        extra.keySet().removeAll(STANDARD);
-        return extra.isEmpty() ? Map.of() : Collections.unmodifiableMap(extra);
-    }
-
-    private static final CheckResult TYPE = CheckResult.passed("type", "at+jwt", "at+jwt");
-
-    private static final class MissingClaim extends Exception {
-        MissingClaim(String claim) {
-            super(claim);
+    private static long print(byte[] signed) {
+        try {
+            return ByteBuffer.wrap(MessageDigest.getInstance("SHA-256").digest(signed)).getLong();
+        } catch (NoSuchAlgorithmException everyJavaHasIt) {
+            throw new IllegalStateException(everyJavaHasIt);
         }
-    }
-
-    private static String text(Map<String, Object> claims, String name) throws MissingClaim {
-        if (claims.get(name) instanceof String text && !text.isEmpty()) return text;
-        throw new MissingClaim(name);
-    }
-
-    private static long seconds(Map<String, Object> claims, String name) throws MissingClaim {
-        if (claims.get(name) instanceof Number number) return number.longValue();
-        throw new MissingClaim(name);
-    }
-
-    private static List<String> audiences(Object aud) throws MissingClaim {
-        if (aud instanceof String one) return List.of(one);
-        if (aud instanceof List<?> many && !many.isEmpty() && many.stream().allMatch(String.class::isInstance)) {
-            return many.stream().map(String.class::cast).toList();
-        }
-        throw new MissingClaim("aud");
     }
 }

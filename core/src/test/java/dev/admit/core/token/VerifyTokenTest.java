@@ -41,7 +41,7 @@ class VerifyTokenTest {
     private static final Instant NOW = Instant.parse("2026-06-01T12:00:00Z");
     private static final SigningKey KEY = SigningKey.generate(SigningAlgorithm.ES256);
     private static final IssuerKeys KEYS = keys(KEY);
-    private static final TokenSource SOURCE = new TokenSource("iss_h", ISSUER, KEYS);
+    private static final TokenSource SOURCE = new OwnTokens("iss_h", ISSUER, KEYS);
 
     private static IssuerKeys keys(SigningKey key) {
         SigningKeys.Kept kept = new SigningKeys.Kept(key.kid(), "iss_h", SigningKeys.Purpose.ACCESS, key.algorithm().getName(), new byte[0], Instant.EPOCH, Instant.EPOCH, false, Optional.empty());
@@ -92,7 +92,7 @@ class VerifyTokenTest {
 
     private Optional<Refusal> refusalOf(String token) {
         Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, NOW);
-        VerifyToken.verify(token, SOURCE, decision).ifPresent(verified -> {
+        VerifyToken.verify(token, List.of(SOURCE), decision).ifPresent(verified -> {
             for (TokenCheck check : checks) {
                 if (decision.add(check.on(verified, NOW)) instanceof CheckResult.Refused) return;
             }
@@ -248,8 +248,8 @@ class VerifyTokenTest {
         assertThat(remembered.verify(token, SOURCE, new Decision.Builder(Plane.GATEWAY, NOW))).isPresent();
         assertThat(remembered.verify(token, SOURCE, new Decision.Builder(Plane.GATEWAY, NOW))).isPresent();
         Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, NOW);
-        assertThat(remembered.verify(token, new TokenSource("iss_h", ISSUER, withoutIt), decision)).isEmpty();
+        assertThat(remembered.verify(token, new OwnTokens("iss_h", ISSUER, withoutIt), decision)).isEmpty();
         assertThat(decision.refusal().orElseThrow().reason()).hasToString("unknown-key");
-        assertThat(remembered.verify(token, new TokenSource("iss_g", "http://127.0.0.1:9470/gullwing", KEYS), new Decision.Builder(Plane.GATEWAY, NOW))).isEmpty();
+        assertThat(remembered.verify(token, new OwnTokens("iss_g", "http://127.0.0.1:9470/gullwing", KEYS), new Decision.Builder(Plane.GATEWAY, NOW))).isEmpty();
     }
 }

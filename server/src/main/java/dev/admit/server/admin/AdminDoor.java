@@ -10,7 +10,7 @@ import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Journal;
 import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Refusal;
-import dev.admit.core.gate.BearerDoor;
+import dev.admit.core.token.BearerDoor;
 import dev.admit.core.owner.OwnerRights;
 import dev.admit.core.registry.Api;
 import dev.admit.core.person.People;
@@ -87,8 +87,7 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
         Optional<IssuerInForce> ofPerson = issuerOfPerson(request);
         if (ofPerson.isPresent()) return passPerson(request, response, ofPerson.get(), decision.issuer(ofPerson.get().issuer().name()));
         String needed = READING.contains(request.getMethod()) ? FirstStart.READ : FirstStart.CHANGE;
-        Optional<VerifiedToken> token = door.pass(Collections.list(request.getHeaders("Authorization")), request.getQueryString(), issuer.get(),
-                checks(issuer.get(), needed), decision);
+        Optional<VerifiedToken> token = door.pass(Collections.list(request.getHeaders("Authorization")), request.getQueryString(), BearerDoor.Ways.of(issuer.get().tokens(), checks(issuer.get(), needed)), decision);
         if (token.isEmpty()) {
             refuse(decision, needed, response);
             return false;
@@ -114,7 +113,7 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
     private boolean passPerson(HttpServletRequest request, HttpServletResponse response, IssuerInForce issuer, Decision.Builder decision) throws IOException {
         List<TokenCheck> checks = new ArrayList<>(issuer.everywhere());
         checks.add(ScopeCheck.of(List.of(RunningRights.SCOPE), false));
-        Optional<VerifiedToken> token = door.pass(Collections.list(request.getHeaders("Authorization")), request.getQueryString(), issuer, checks, decision);
+        Optional<VerifiedToken> token = door.pass(Collections.list(request.getHeaders("Authorization")), request.getQueryString(), BearerDoor.Ways.of(issuer.tokens(), checks), decision);
         Optional<Person> person = token.filter(it -> !it.isClientsOwn()).flatMap(it -> people.find(it.subject())).filter(it -> it.issuerId().equals(issuer.issuer().id()));
         boolean all = issuer.issuer().name().equals(FirstStart.OPERATOR_ISSUER);
         // The path as it is matched, not as it was spelt: %2e or a parameter must not lead past the rule.

@@ -47,6 +47,8 @@ import dev.admit.core.route.RouteWords;
 import dev.admit.core.route.Shaping;
 import dev.admit.core.route.Who;
 import dev.admit.core.standing.ClientStanding;
+import dev.admit.core.trust.TrustedIssuer;
+import dev.admit.core.trust.TrustedIssuers;
 import java.text.ParseException;
 import java.time.Clock;
 import java.time.Instant;
@@ -64,15 +66,17 @@ class Views {
     private final Apis apis;
     private final Clients clients;
     private final Owners owners;
+    private final TrustedIssuers trusted;
     private final Clock clock;
 
-    Views(LiveConfiguration configuration, KnownClients directory, SecretUses uses, Apis apis, Clients clients, Owners owners, Clock clock) {
+    Views(LiveConfiguration configuration, KnownClients directory, SecretUses uses, Apis apis, Clients clients, Owners owners, TrustedIssuers trusted, Clock clock) {
         this.configuration = configuration;
         this.directory = directory;
         this.uses = uses;
         this.apis = apis;
         this.clients = clients;
         this.owners = owners;
+        this.trusted = trusted;
         this.clock = clock;
     }
 
@@ -159,11 +163,11 @@ class Views {
         return new RouteView(it.id(), List.copyOf(it.methods()), it.pattern().toString(), api, token.map(Route.Guard.Token::scopes).orElse(List.of()),
                 token.map(guard -> guard.any() ? "any-of" : "all-of").orElse(null), token.isEmpty(),
                 token.map(guard -> guard.scopes().isEmpty()).orElse(false), upstream, answer, it.cors(),
-                who(RouteWords.of(it, id -> directory.find(id).map(known -> known.client().name()).orElse(id))), shaping(RouteWords.of(it.shaping())), limits(RouteWords.of(it.limits())), it.version(), it.createdAt());
+                who(RouteWords.of(it, id -> directory.find(id).map(known -> known.client().name()).orElse(id), id -> id.equals(issuer.id()) ? issuer.name() : trusted.named(issuer.id(), id).map(TrustedIssuer::name).orElse(id))), shaping(RouteWords.of(it.shaping())), limits(RouteWords.of(it.limits())), it.version(), it.createdAt());
     }
 
     private static RouteWho who(RouteWords.Who it) {
-        return it == null ? null : new RouteWho(it.bearer() == null ? Who.Bearer.ANYONE.toString() : it.bearer(), some(it.clients()), some(it.roles()), it.signedInWithin(), it.strength(), it.when());
+        return it == null ? null : new RouteWho(some(it.issuers()), it.bearer() == null ? Who.Bearer.ANYONE.toString() : it.bearer(), some(it.clients()), some(it.roles()), it.signedInWithin(), it.strength(), it.when());
     }
 
     private static RouteShaping shaping(RouteWords.Shaping it) {

@@ -34,7 +34,7 @@ public final class SetupYaml {
             .disable(YAMLWriteFeature.WRITE_DOC_START_MARKER).disable(YAMLWriteFeature.SPLIT_LINES).enable(YAMLWriteFeature.MINIMIZE_QUOTES).enable(YAMLWriteFeature.INDENT_ARRAYS_WITH_INDICATOR)
             .changeDefaultPropertyInclusion(it -> it.withValueInclusion(com.fasterxml.jackson.annotation.JsonInclude.Include.NON_NULL)).build();
     /** What may differ between stages: addresses and limits, and nothing that says who may do what. */
-    private static final Set<String> OF_A_STAGE = Set.of("upstream", "redirect_uris", "origins", "jwks_uri", "links", "contacts", "lifetime", "key_rotation", "secret_lifetime",
+    private static final Set<String> OF_A_STAGE = Set.of("upstream", "redirect_uris", "origins", "jwks_uri", "url", "metadata", "links", "contacts", "lifetime", "key_rotation", "secret_lifetime",
             "longest_secret", "domains", "audience", "from_env", "from_file", "development_addresses", "title", "description");
 
     private SetupYaml() {}
@@ -164,6 +164,6 @@ public final class SetupYaml {
 
     /** @param heading a comment for the top */
     public static String write(Setup setup, String heading) {
-        return "# " + heading + "\n" + YAML.writeValueAsString(setup).replaceAll("(?m)^(apis|routes|clients|rules):", "\n$1:");
+        return "# " + heading + "\n" + YAML.writeValueAsString(setup).replaceAll("(?m)^(apis|routes|clients|rules|fields|trusted_issuers):", "\n$1:");
     }
 }

@@ -1,6 +1,7 @@
 package dev.admit.server;
 
 import dev.admit.core.clientauth.ClientKeys;
+import dev.admit.core.trust.FindKeys;
 import java.io.IOException;
 import java.io.InputStream;
 import java.net.InetAddress;
@@ -23,63 +24,82 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Fetches a client's keys from where the client says they are. The address is the client's word, so nothing of it is trusted:
- * https to the outside only, no redirects, a few seconds, a few kilobytes, a few at a time.
+ * Fetches keys and metadata from elsewhere. Who answers there is not trusted: no redirects, a few seconds, a few kilobytes, a few at a
+ * time. An address that a client names is not trusted either: https to the outside only.
  */
-final class FetchClientKeys implements ClientKeys.Fetch {
-    private static final Logger LOG = LoggerFactory.getLogger(FetchClientKeys.class);
+final class FetchElsewhere implements ClientKeys.Fetch, FindKeys.Fetch {
+    private static final Logger LOG = LoggerFactory.getLogger(FetchElsewhere.class);
     private static final Duration LONGEST = Duration.ofSeconds(4);
     private static final int LARGEST = 64 * 1024;
     private static final int AT_ONCE = 8;
     private static final Set<String> LOOPBACK = Set.of("127.0.0.1", "[::1]", "localhost");
 
-    private final boolean loopbackToo;
+    /** Where it may reach. */
+    enum Reach {
+        /** https to addresses outside this network: for addresses that clients name. */
+        OUTSIDE,
+        /** The same, and anything on loopback: for demo data, where everything is here. */
+        OUTSIDE_AND_LOOPBACK,
+        /** https to anywhere, and anything on loopback: for addresses that administrators name. */
+        ANYWHERE
+    }
+
+    private final Reach reach;
     private final Semaphore free = new Semaphore(AT_ONCE);
     private final ExecutorService readers = Executors.newVirtualThreadPerTaskExecutor();
     private HttpClient client;
 
-    /** @param loopbackToo lets addresses on loopback in, by plain http too: for demo data, where everything is here */
-    FetchClientKeys(boolean loopbackToo) {
-        this.loopbackToo = loopbackToo;
+    FetchElsewhere(Reach reach) {
+        this.reach = reach;
     }
 
-    @Override public Optional<String> from(URI address) {
-        Optional<String> refused = refusal(address);
-        if (refused.isPresent()) {
-            LOG.warn("the keys at {} are not fetched: {}", address, refused.get());
+    /** Keys of a client. @return empty when they could not or may not be fetched, which the log tells */
+    @Override public Optional<String> keysAt(URI address) {
+        try {
+            return Optional.of(from(address));
+        } catch (FindKeys.NotFetched why) {
+            LOG.warn("the keys at {} are not known: {}", address, why.getMessage());
             return Optional.empty();
         }
-        if (!free.tryAcquire()) return Optional.empty();
+    }
+
+    @Override public String from(URI address) throws FindKeys.NotFetched {
+        Optional<String> refused = refusal(address);
+        if (refused.isPresent()) throw new FindKeys.NotFetched(refused.get());
+        if (!free.tryAcquire()) throw new FindKeys.NotFetched("too many others are being fetched");
         // Another thread reads, so that a server which sends a byte now and then is cut off too.
-        Future<Optional<String>> reading = readers.submit(() -> read(address));
+        Future<String> reading = readers.submit(() -> read(address));
         try {
             return reading.get(LONGEST.toMillis(), TimeUnit.MILLISECONDS);
-        } catch (TimeoutException | ExecutionException notFetched) {
-            LOG.warn("the keys at {} cannot be fetched: {}", address, notFetched.toString());
+        } catch (TimeoutException tooLong) {
+            throw new FindKeys.NotFetched("it took more than %d s".formatted(LONGEST.toSeconds()));
+        } catch (ExecutionException broken) {
+            throw broken.getCause() instanceof FindKeys.NotFetched why ? why : new FindKeys.NotFetched(String.valueOf(broken.getCause().getMessage() == null ? "no connection" : broken.getCause().getMessage()));
         } catch (InterruptedException stopping) {
             Thread.currentThread().interrupt();
+            throw new FindKeys.NotFetched("the service stops");
         } finally {
             reading.cancel(true);
             free.release();
         }
-        return Optional.empty();
     }
 
-    private Optional<String> read(URI address) throws IOException, InterruptedException {
+    private String read(URI address) throws IOException, InterruptedException, FindKeys.NotFetched {
         HttpResponse<InputStream> answer = client().send(HttpRequest.newBuilder(address).timeout(LONGEST).header("Accept", "application/json").build(),
                 HttpResponse.BodyHandlers.ofInputStream());
         try (InputStream body = answer.body()) {
             byte[] bytes = body.readNBytes(LARGEST + 1);
-            if (answer.statusCode() == 200 && bytes.length <= LARGEST) return Optional.of(new String(bytes, StandardCharsets.UTF_8));
-            LOG.warn("the keys at {} are no use: status {}, {} bytes", address, answer.statusCode(), bytes.length);
-            return Optional.empty();
+            if (answer.statusCode() != 200) throw new FindKeys.NotFetched("the answer has status %d, not 200".formatted(answer.statusCode()));
+            if (bytes.length > LARGEST) throw new FindKeys.NotFetched("the answer has more than %d bytes".formatted(LARGEST));
+            return new String(bytes, StandardCharsets.UTF_8);
         }
     }
 
     private Optional<String> refusal(URI address) {
         boolean loopback = address.getHost() != null && LOOPBACK.contains(address.getHost());
-        if (loopback && loopbackToo) return Optional.empty();
+        if (loopback && reach != Reach.OUTSIDE) return Optional.empty();
         if (!"https".equals(address.getScheme()) || address.getHost() == null || address.getRawUserInfo() != null) return Optional.of("no https address");
+        if (reach == Reach.ANYWHERE) return Optional.empty();
         try {
             // Between this look and the connection the name is not looked up anew: the JVM keeps the answer for some seconds.
             for (InetAddress one : InetAddress.getAllByName(address.getHost())) if (isInner(one)) return Optional.of("an address inside this network");

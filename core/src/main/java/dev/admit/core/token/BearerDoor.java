@@ -1,0 +1,58 @@
+package dev.admit.core.token;
+
+import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Decision;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * Lets a bearer token in, or not: found in the request, its signature good, then each check in order. The gateway's
+ * routes and the admin API stand behind the same door.
+ */
+public final class BearerDoor {
+    private final RememberedTokens tokens;
+
+    public BearerDoor(RememberedTokens tokens) {
+        this.tokens = tokens;
+    }
+
+    /** One way in. @param source whose tokens, @param checks what must hold of them, in order */
+    public record Way(TokenSource source, List<TokenCheck> checks) {}
+
+    /** All ways in at one place. @param sources theirs, in the same order */
+    public record Ways(List<Way> all, List<TokenSource> sources) {
+        public static final Ways NONE = new Ways(List.of(), List.of());
+
+        public static Ways of(List<Way> all) {
+            return new Ways(List.copyOf(all), all.stream().map(Way::source).toList());
+        }
+
+        public static Ways of(TokenSource source, List<TokenCheck> checks) {
+            return of(List.of(new Way(source, checks)));
+        }
+    }
+
+    /**
+     * @param authorization every Authorization header
+     * @param query         the raw query, or null
+     * @param ways          of which one is the token's
+     * @return the token, or empty when a check refused; the decision says which
+     */
+    public Optional<VerifiedToken> pass(List<String> authorization, String query, Ways ways, Decision.Builder decision) {
+        Optional<String> bearer = BearerCredentials.read(authorization, query, decision);
+        if (bearer.isEmpty()) return Optional.empty();
+        Optional<VerifiedToken> verified = tokens.verify(bearer.get(), ways.sources(), decision);
+        if (verified.isEmpty()) return verified;
+        VerifiedToken token = verified.get();
+        decision.client(token.clientId(), "").subject(token.subject()).scopes(token.scopeText());
+        for (TokenCheck check : checksFor(token, ways)) {
+            if (decision.add(check.on(token, decision.at())) instanceof CheckResult.Refused) return Optional.empty();
+        }
+        return verified;
+    }
+
+    private static List<TokenCheck> checksFor(VerifiedToken token, Ways ways) {
+        for (Way way : ways.all()) if (way.source().id().equals(token.source())) return way.checks();
+        throw new IllegalStateException("a token came in by no way that there is");
+    }
+}
