@@ -284,4 +284,83 @@ class RouteRulesTest {
         JsonNode again = operator.post("/setup/compare", Running.JSON.writeValueAsString(Map.of("file", file))).json();
         assertThat(again.path("steps").toString()).as("what was exported changes nothing").doesNotContain("route");
     }
+
+    @Test void aQuotaSaysWhenItBeginsAnew() throws Exception {
+        String path = route("\"limits\":{\"quotas\":[\"2 a day by client\",\"1000 a month by route\"]}");
+        Wire.Answer first = call("client", path + "/sea");
+        assertThat(first.header("RateLimit-Policy")).isEqualTo("\"client-day\";q=2;w=86400");
+        assertThat(first.header("RateLimit")).startsWith("\"client-day\";r=1;t=");
+        assertThat(call("client", path + "/sea").status()).isEqualTo(200);
+        Wire.Answer over = call("client", path + "/sea");
+        assertThat(over.status()).isEqualTo(429);
+        assertThat(over.json().path("reason").asString()).isEqualTo("quota-exceeded");
+        assertThat(Long.parseLong(over.header("Retry-After"))).isBetween(1L, 86_400L);
+        assertThat(operator.decision(over).path("reason").asString()).isEqualTo("quota-exceeded");
+        assertThat(call("other client", path + "/sea").status()).as("another client has its own").isEqualTo(200);
+    }
+
+    @Test void headersOfMoreThanTheRouteTakesAreRefused() throws Exception {
+        String path = route("\"limits\":{\"headers\":3000}");
+        assertThat(call("client", path + "/sea").status()).isEqualTo(200);
+        Wire.Answer no = Wire.send("GET", demo.gateway() + path + "/sea", Map.of("Authorization", "Bearer " + TOKENS.get("client"), "X-Long", "x".repeat(3000)), null);
+        assertThat(no.status()).isEqualTo(431);
+        assertThat(no.json().path("reason").asString()).isEqualTo("headers-too-large");
+    }
+
+    @Test void aRefusalSpeaksInTheRoutesOwnWordsAndKeepsItsStatusAndChallenge() throws Exception {
+        String path = "/worded";
+        Wire.Answer made = operator.harbour("POST", "/routes", """
+                {"path":"/worded/{lock}","api":"locks","scopes":["locks.work"],"who":{"bearer":"people"},"shaping":{"path":"/received","refusals":{
+                  "person-wanted":{"content_type":"text/html; charset=utf-8","body":"<p>{{sentence}} <b>{{decision}}</b></p>"},"401":{"body":"Who are you? {{reason}}"},"any":{"body":"No."}}}}""");
+        assertThat(made.status()).as(made.body()).isEqualTo(201);
+        Wire.Answer none = Wire.send("GET", demo.gateway() + path + "/sea", Map.of(), null);
+        assertThat(none.status()).isEqualTo(401);
+        assertThat(none.header("WWW-Authenticate")).startsWith("Bearer realm=");
+        assertThat(none.body()).isEqualTo("Who are you? no-token");
+        Wire.Answer person = call("client", path + "/sea");
+        assertThat(person.status()).isEqualTo(403);
+        assertThat(person.header("Content-Type")).isEqualTo("text/html; charset=utf-8");
+        assertThat(person.body()).startsWith("<p>").contains("<b>" + person.header("Admit-Decision") + "</b>");
+        Wire.Answer twice = Wire.send("GET", demo.gateway() + path + "/sea?access_token=%3Cscript%3E", Map.of(), null);
+        assertThat(twice.body()).isEqualTo("No.");
+    }
+
+    @Test void anUpstreamThatTakesNoConnectionIsGivenUpInTime() throws Exception {
+        // A port that is bound and whose queue is full takes no connection and refuses none.
+        try (java.net.ServerSocket full = new java.net.ServerSocket(0, 1, java.net.InetAddress.getLoopbackAddress())) {
+            java.util.List<java.net.Socket> held = new java.util.ArrayList<>();
+            for (int i = 0; i < 8; i++) {
+                java.net.Socket one = new java.net.Socket();
+                held.add(one);
+                try {
+                    one.connect(full.getLocalSocketAddress(), 200);
+                } catch (java.io.IOException queueIsFull) {
+                    break;
+                }
+            }
+            String path = "/slow-to-connect-" + ++routes;
+            Wire.Answer made = operator.harbour("POST", "/routes", "{\"path\":\"%s\",\"api\":\"locks\",\"scopes\":[\"locks.work\"],\"upstream\":\"http://127.0.0.1:%d\",\"shaping\":{\"connect\":\"1s\"}}".formatted(path, full.getLocalPort()));
+            assertThat(made.status()).as(made.body()).isEqualTo(201);
+            long begin = System.nanoTime();
+            Wire.Answer answer = call("client", path);
+            assertThat(answer.status()).as(answer.body()).isEqualTo(504);
+            assertThat(System.nanoTime() - begin).as("well before the gateway's own 5 s").isLessThan(4_500_000_000L);
+            for (java.net.Socket one : held) one.close();
+        }
+    }
+
+    @Test void aRouteForAHostAnswersThereAlone() throws Exception {
+        Wire.Answer made = operator.harbour("POST", "/routes", "{\"path\":\"locks.saltmarsh.example/by-host\",\"open\":true,\"answer\":{\"body\":\"the locks\"}}");
+        assertThat(made.status()).as(made.body()).isEqualTo(201);
+        String there = Wire.raw(demo.gatewayPort, "GET /by-host HTTP/1.1\r\nHost: LOCKS.saltmarsh.example:9490\r\nConnection: close\r\n\r\n");
+        assertThat(there).startsWith("HTTP/1.1 200").endsWith("the locks");
+        assertThat(Wire.send("GET", demo.gateway() + "/by-host", Map.of(), null).status()).isEqualTo(404);
+        assertThat(demo.admit("route", "try", "GET", "/by-host", "--host", "locks.saltmarsh.example").out()).contains("is answered by the route ANY locks.saltmarsh.example/by-host");
+
+        Wire.Answer taken = operator.send("POST", "/issuers/gullwing/routes", null, "{\"path\":\"locks.saltmarsh.example/elsewhere\",\"open\":true,\"answer\":{\"body\":\"gulls\"}}");
+        assertThat(taken.status()).isEqualTo(409);
+        Wire.Answer path = operator.send("POST", "/issuers/gullwing/routes", null, "{\"path\":\"/tides/{any}/gulls\",\"open\":true,\"answer\":{\"body\":\"gulls\"}}");
+        assertThat(path.status()).as("some of what GET /tides/** takes").isEqualTo(409);
+        assertThat(path.body()).contains("what is another issuer's stays theirs");
+    }
 }

@@ -16,7 +16,7 @@ import picocli.CommandLine.Command;
 public final class Admit {
 
     private static final List<Class<?>> THINGS = List.of(SignIn.class, SignOut.class, ServerCommands.class, IssuerCommands.class, KeyCommands.class, ApiCommands.class,
-            ScopeCommands.class, RoleCommands.class, ClientCommands.class, SecretCommands.class, ApprovalCommands.class, PersonCommands.class, OwnerCommands.class, FieldCommands.class, MailCommands.class, TrustedIssuerCommands.class, RouteCommands.class, RevisionCommands.class, TokenCommands.class,
+            ScopeCommands.class, RoleCommands.class, ClientCommands.class, SecretCommands.class, ApprovalCommands.class, PersonCommands.class, OwnerCommands.class, FieldCommands.class, MailCommands.class, TrustedIssuerCommands.class, UpstreamCredentialCommands.class, RouteCommands.class, RevisionCommands.class, TokenCommands.class,
             Call.class, DecisionCommands.class, Explain.class, AuditCommands.class, SetupCommands.class, ServiceCommands.class, Completion.class);
 
     public static void main(String[] args) {

@@ -15,6 +15,7 @@ final class Explain implements Runnable {
     @Parameters(index = "0", paramLabel = "DECISION|METHOD") String first;
     @Parameters(index = "1", paramLabel = "PATH", arity = "0..1") String path;
     @Option(names = "--token", description = "That the request would carry; - reads it from standard input.") String token;
+    @Option(names = "--host", description = "That the request would be for, where routes name hosts.") String host;
     @Option(names = "--as", paramLabel = "CLIENT", description = "Fetch a token as this client.") String client;
 
     @Override public void run() {
@@ -24,7 +25,7 @@ final class Explain implements Runnable {
             answer = common.admin().get("/decisions/" + Http.encoded(first) + "/explained", Explained.class);
         } else {
             String sent = client != null ? as.fetch(common, client).path("access_token").asString() : "-".equals(token) ? Common.readSecret("Token") : token;
-            answer = common.admin().post(common.path("explain"), new ExplainWanted(first, path, sent), Explained.class);
+            answer = common.admin().post(common.path("explain"), new ExplainWanted(first, host, path, sent), Explained.class);
         }
         common.say(answer.json(), () -> {
             common.out().line(common.out().verdict(answer.value().decision().verdict()));

@@ -9,6 +9,7 @@ import dev.admit.contract.RouteWho;
 import dev.admit.contract.StandingAnswer;
 import dev.admit.contract.TriedView;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import picocli.CommandLine.Command;
@@ -58,6 +59,9 @@ final class RouteCommands {
             shaping.removedOnRequest().forEach(name -> words.add("The request loses %s.".formatted(name)));
             shaping.setOnAnswer().forEach((name, text) -> words.add("The answer gets %s: %s".formatted(name, Output.plain(text))));
             shaping.removedOnAnswer().forEach(name -> words.add("The answer loses %s.".formatted(name)));
+            if (shaping.credential() != null) words.add("The gateway presents %s to the upstream.".formatted(shaping.credential()));
+            shaping.refusals().forEach((when, text) -> words.add("Refused for %s: says %s".formatted(when.equals("any") ? "any reason" : when, Output.plain(text.body()))));
+            if (shaping.connect() != null) words.add("A connection to the upstream may take %s.".formatted(shaping.connect()));
             if (shaping.silence() != null) words.add("The upstream may say nothing for %s.".formatted(shaping.silence()));
             if (shaping.passage().equals("each-request")) words.add("The upstream gets a passage bound to each request.");
             if (shaping.passage().equals("none")) words.add("The upstream gets no passage.");
@@ -65,6 +69,8 @@ final class RouteCommands {
         }
         if (it.limits() != null) {
             it.limits().rates().forEach(rate -> words.add("At most %s.".formatted(rate)));
+            it.limits().quotas().forEach(quota -> words.add("At most %s.".formatted(quota)));
+            if (it.limits().headers() != null) words.add("At most %d bytes of headers.".formatted(it.limits().headers()));
             if (it.limits().atOnce() != null) words.add("At most %d requests at once.".formatted(it.limits().atOnce()));
             if (it.limits().body() != null) words.add("At most %d bytes of body.".formatted(it.limits().body()));
         }
@@ -113,9 +119,10 @@ final class RouteCommands {
         @Mixin Common common;
         @Parameters(index = "0", paramLabel = "METHOD") String method;
         @Parameters(index = "1", paramLabel = "PATH") String path;
+        @Option(names = "--host", description = "That the request would be for, where routes name hosts.") String host;
 
         @Override public void run() {
-            Admin.Answer<TriedView> answer = common.admin().get(common.path("table") + Http.query("method", method, "path", path), TriedView.class);
+            Admin.Answer<TriedView> answer = common.admin().get(common.path("table") + Http.query("method", method, "path", path, "host", host), TriedView.class);
             common.say(answer.json(), () -> answer.value().said().forEach(common.out()::line));
         }
     }
@@ -149,12 +156,18 @@ final class RouteCommands {
         @Option(names = "--drop-request-header", paramLabel = "NAME", description = "Not passed on; may be said again.") List<String> dropRequest;
         @Option(names = "--answer-header", paramLabel = "NAME=TEXT", description = "Set on the answer; may be said again.") Map<String, String> answerHeaders;
         @Option(names = "--drop-answer-header", paramLabel = "NAME", description = "Taken off the answer; may be said again.") List<String> dropAnswer;
+        @Option(names = "--connect", paramLabel = "TIME", description = "How long it may take until a connection to the upstream stands.") String connect;
         @Option(names = "--silence", paramLabel = "TIME", description = "How long the upstream may say nothing.") String silence;
         @Option(names = "--whole", paramLabel = "TIME", description = "How long the whole exchange may take.") String whole;
 
+        @Option(names = "--credential", paramLabel = "NAME", description = "The upstream credential that the gateway presents.") String credential;
+        @Option(names = "--refusal", paramLabel = "WHEN=TEXT", description = "What a refusal says, by its reason, its status, or any; may be said again. The text may hold {{sentence}} and the like.") Map<String, String> refusals;
+        @Option(names = "--refusal-type", paramLabel = "TYPE", description = "Their media type. Default: plain text.") String refusalType;
         @Option(names = "--passage", paramLabel = "WORD", description = "The signed proof that the upstream gets: reused (as usual), each-request or none.") String passage;
 
         @Option(names = "--rate", paramLabel = "TEXT", description = "Such as '60 per 1m by client' (or person, address, route); may be said again.") List<String> rates;
+        @Option(names = "--quota", paramLabel = "TEXT", description = "Such as '100000 a month by client' (or day; person, route); may be said again.") List<String> quotas;
+        @Option(names = "--header-bytes", paramLabel = "BYTES", description = "The most that a request's headers may have together.") Integer headerBytes;
         @Option(names = "--at-once", paramLabel = "N", description = "At most so many requests under way.") Integer atOnce;
         @Option(names = "--body", paramLabel = "BYTES", description = "The largest request body.") Long body;
 
@@ -164,12 +177,21 @@ final class RouteCommands {
         }
 
         private RouteShaping shaping() {
-            boolean nothing = upstreamPath == null && requestHeaders == null && renamed == null && dropRequest == null && answerHeaders == null && dropAnswer == null && silence == null && whole == null && passage == null;
-            return nothing ? null : new RouteShaping(upstreamPath, requestHeaders, renamed, dropRequest, answerHeaders, dropAnswer, silence, whole, passage);
+            boolean nothing = upstreamPath == null && requestHeaders == null && renamed == null && dropRequest == null && answerHeaders == null && dropAnswer == null && connect == null && silence == null
+                    && whole == null && credential == null && refusals == null && passage == null;
+            return nothing ? null : new RouteShaping(upstreamPath, requestHeaders, renamed, dropRequest, answerHeaders, dropAnswer, connect, silence, whole, credential, texts(), passage);
+        }
+
+        private Map<String, RouteShaping.OwnText> texts() {
+            if (refusals == null) return null;
+            Map<String, RouteShaping.OwnText> texts = new LinkedHashMap<>();
+            refusals.forEach((when, text) -> texts.put(when, new RouteShaping.OwnText(refusalType, text)));
+            return texts;
         }
 
         private RouteLimits limits() {
-            return rates == null && atOnce == null && body == null ? null : new RouteLimits(rates, atOnce, body);
+            boolean nothing = rates == null && quotas == null && atOnce == null && body == null && headerBytes == null;
+            return nothing ? null : new RouteLimits(rates, quotas, atOnce, body, headerBytes);
         }
 
         RouteWanted wanted(String methods, String path) {
@@ -184,7 +206,7 @@ final class RouteCommands {
         common.say(answer.json(), () -> {
             common.out().notes(it.notes());
             common.out().done("The route %s %s is %s, live with revision %d.".formatted(methods(it.now()), it.now().path(), how, it.revision()),
-                    how.equals("gone") ? "admit route list" : "admit call %s %s --as CLIENT".formatted(it.now().methods().isEmpty() ? "GET" : it.now().methods().getFirst(), it.now().path().replace("/**", "")));
+                    how.equals("gone") ? "admit route list" : "admit call %s %s --as CLIENT".formatted(it.now().methods().isEmpty() ? "GET" : it.now().methods().getFirst(), it.now().path().substring(it.now().path().indexOf('/')).replace("/**", "")));
         });
     }
 
@@ -193,7 +215,7 @@ final class RouteCommands {
         @Mixin Common common;
         @Mixin FieldOptions fields;
         @Parameters(index = "0", paramLabel = "METHODS", description = "Such as GET or GET,POST; ANY for any.") String methods;
-        @Parameters(index = "1", paramLabel = "PATH", description = "{name} stands for a segment, /** at the end for the rest.") String path;
+        @Parameters(index = "1", paramLabel = "PATH", description = "{name} stands for a segment, /** at the end for the rest. A host may stand before it: tides.saltmarsh.example/tides/**.") String path;
 
         @Override public void run() {
             tell(common, common.admin().post(common.path("routes") + Http.query("why", fields.why), fields.wanted(methods, path), RouteRevised.class), "there");

@@ -60,20 +60,25 @@ final class SetupCommands {
         private Map<String, String> secrets(String... texts) {
             Map<String, String> secrets = new HashMap<>();
             for (String text : texts) {
-                JsonNode clients;
+                JsonNode whole;
                 try {
-                    clients = new YAMLMapper().readTree(text).path("clients");
+                    whole = new YAMLMapper().readTree(text);
                 } catch (JacksonException toldByTheService) {
                     continue;
                 }
-                clients.properties().forEach(client -> {
-                    JsonNode secret = client.getValue().path("secret");
-                    for (String how : List.of("from_env", "from_file")) {
-                        if (secret.path(how).isString()) secrets.put(client.getKey(), resolve(client.getKey(), how, secret.path(how).asString()));
-                    }
-                });
+                secretsOf(whole.path("clients"), "", secrets);
+                secretsOf(whole.path("upstream_credentials"), "upstream-credential ", secrets);
             }
             return secrets;
+        }
+
+        private void secretsOf(JsonNode things, String before, Map<String, String> secrets) {
+            things.properties().forEach(one -> {
+                JsonNode secret = one.getValue().path("secret");
+                for (String how : List.of("from_env", "from_file")) {
+                    if (secret.path(how).isString()) secrets.put(before + one.getKey(), resolve(one.getKey(), how, secret.path(how).asString()));
+                }
+            });
         }
 
         private String resolve(String client, String how, String where) {

@@ -9,6 +9,7 @@ import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.registry.NewSecret;
+import dev.admit.core.route.Routes;
 import dev.admit.core.setup.LoadSetup;
 import dev.admit.core.setup.Setup;
 import dev.admit.core.setup.SetupOutcome;
@@ -27,6 +28,7 @@ import java.util.Optional;
 /** Saltmarsh Harbour: its setup files, loaded as anyone's would be, with today's addresses as their stage. */
 final class Harbour {
     static final String ISSUER = "harbour";
+    private static final String WARNINGS = "GET /warnings";
     private static final List<String> FILES = List.of("harbour", "gullwing");
     private static final Actor CORIN = new Actor("corin", "Corin Ashby", "");
 
@@ -56,7 +58,7 @@ final class Harbour {
         try (InputStream in = Harbour.class.getResourceAsStream("/setup/" + file + ".yaml")) {
             String text = new String(in.readAllBytes(), StandardCharsets.UTF_8);
             return switch (SetupYaml.read(text, file.equals("harbour") ? Optional.of(stage()) : Optional.empty())) {
-                case SetupYaml.Reading.Good good -> good.setup();
+                case SetupYaml.Reading.Good good -> withWarnings(good.setup());
                 case SetupYaml.Reading.Malformed malformed -> throw new IllegalStateException("the demo's setup file: " + malformed.faults());
             };
         } catch (IOException cause) {
@@ -64,11 +66,19 @@ final class Harbour {
         }
     }
 
+    /** The one route that leads to the coastguard, which is nobody's API here, leads to where it is this time. */
+    private Setup withWarnings(Setup file) {
+        if (file.routes() == null) return file;
+        List<Setup.RoutePart> routes = file.routes().stream().map(it -> it.route().equals(WARNINGS) ? it.to(coastguard.url().toString()) : it).toList();
+        return new Setup(file.issuer(), file.title(), file.description(), file.rules(), file.fields(), file.apis(), routes, file.clients(), file.trustedIssuers(), file.upstreamCredentials());
+    }
+
     /** Where everything is on this machine, this time. */
     private String stage() {
         StringBuilder stage = new StringBuilder("apis:\n");
         upstreams.forEach((api, url) -> stage.append("  ").append(api).append(": {upstream: '").append(url).append("'}\n"));
-        return stage + "clients:\n  customs-sync: {jwks_uri: '%s'}\ntrusted_issuers:\n  coastguard: {url: '%s', metadata: '%s'}\n".formatted(customs.jwks(), coastguard.url(), coastguard.metadata());
+        return stage + "clients:\n  customs-sync: {jwks_uri: '%s'}\ntrusted_issuers:\n  coastguard: {url: '%s', metadata: '%s'}\n".formatted(customs.jwks(), coastguard.url(), coastguard.metadata())
+                + "upstream_credentials:\n  coastguard-warnings: {upstream: '%s', issuer: '%s'}\n".formatted(coastguard.url(), coastguard.url());
     }
 
     /** Sets the harbour up, or, on a data folder that has it, points it at today's stand-ins and makes fresh secrets. */
@@ -78,6 +88,7 @@ final class Harbour {
             boolean hasSecret = part.kind() == null && part.authMethod() == null || "client_secret_post".equals(part.authMethod());
             if (hasSecret) secrets.put(name, NewSecret.make().reveal());
         });
+        secrets.put("upstream-credential coastguard-warnings", coastguard.secret());
         Optional<Issuer> before = authority.part(Issuers.class).named(ISSUER);
         if (before.isPresent()) refresh(before.get(), secrets);
         else FILES.forEach(file -> load(file.equals(ISSUER) ? setup : read(file), file.equals(ISSUER) ? secrets : Map.of()));
@@ -105,7 +116,11 @@ final class Harbour {
             Setup.SecretPart secret = setup.clients().get(name).secret();
             clients.put(name, Setup.ClientPart.proving(jwks, secret));
         }
-        load(new Setup(ISSUER, null, null, null, null, apis, null, clients, Map.of("coastguard", Setup.TrustedPart.at(coastguard.url().toString(), coastguard.metadata().toString()))), secrets);
+        boolean warned = authority.part(Routes.class).of(harbour.id()).stream().anyMatch(it -> it.label().equals(WARNINGS));
+        List<Setup.RoutePart> routes = setup.routes().stream().filter(it -> warned && it.route().equals(WARNINGS)).toList();
+        Setup.CredentialPart credential = Setup.CredentialPart.at(coastguard.url().toString(), coastguard.url().toString(), null);
+        load(new Setup(ISSUER, null, null, null, null, apis, routes, clients, Map.of("coastguard", Setup.TrustedPart.at(coastguard.url().toString(), coastguard.metadata().toString())),
+                warned ? Map.of("coastguard-warnings", credential) : null), secrets);
     }
 
     private static void forgetSecrets(Authority authority, Issuer issuer, Client client) {

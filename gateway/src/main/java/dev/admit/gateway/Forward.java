@@ -5,18 +5,23 @@ import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Journal;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
-import dev.admit.core.decision.Refusal;
+import dev.admit.core.configuration.GuardedRoute;
 import dev.admit.core.gate.GateOutcome;
 import dev.admit.core.gate.Passages;
 import dev.admit.core.route.Shaping;
+import dev.admit.core.upstream.Presenting;
+import java.io.IOException;
 import java.net.URI;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
+import java.time.Duration;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.CompletionException;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 import org.eclipse.jetty.client.HttpClient;
+import org.eclipse.jetty.client.Result;
 import org.eclipse.jetty.http.HttpField;
 import org.eclipse.jetty.http.HttpHeader;
 import org.eclipse.jetty.http.HttpURI;
@@ -24,6 +29,7 @@ import org.eclipse.jetty.proxy.ProxyHandler;
 import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.Response;
 import org.eclipse.jetty.util.Callback;
+import org.eclipse.jetty.util.thread.Scheduler;
 
 /** Sends an admitted request to its upstream on Jetty's proxy, and says in the answer when that does not work. */
 final class Forward extends ProxyHandler {
@@ -52,17 +58,96 @@ final class Forward extends ProxyHandler {
     }
 
     void forward(Passing passing, Request request, Response response, Callback callback) {
-        if (passing.admitted().route().upstream().isEmpty()) {
-            fault(passing.decision(), 502, "The route has no upstream any more.", response, callback);
+        GuardedRoute route = passing.admitted().route();
+        if (route.upstream().isEmpty() || !route.mayPresent()) {
+            fault(passing.decision(), 502, route.upstream().isEmpty() ? "The route has no upstream any more." : "What the gateway presents is not for this upstream.", response, callback);
             return;
         }
-        Request counted = request.getLength() >= 0 ? request : new BoundedBody(request, settings.mostBody(passing.admitted().route().route()));
-        passing.attachTo(counted);
+        Request counted = request.getLength() >= 0 ? request : new BoundedBody(request, settings.mostBody(route.route()));
+        Response shaped = Shape.answered(passing.admitted(), counted, response);
+        if (route.credential().isPresent()) present(passing, route.credential().get(), counted, shaped, callback);
+        else send(passing, counted, shaped, callback);
+    }
+
+    private void present(Passing passing, Presenting.Ready credential, Request request, Response response, Callback callback) {
+        credential.present().whenComplete((presented, broken) -> {
+            if (broken == null) {
+                send(passing.presenting(presented), request, response, callback);
+                return;
+            }
+            Throwable why = broken instanceof CompletionException wrapped ? wrapped.getCause() : broken;
+            passing.decision().done("%s could not be had: %s".formatted(credential.credential().name(), why.getMessage()));
+            fault(passing.decision(), 502, "The gateway could not get what it presents to the upstream.", response, callback);
+        });
+    }
+
+    private void send(Passing passing, Request request, Response response, Callback callback) {
+        passing.attachTo(request);
         try {
-            handle(counted, Shape.answered(passing.admitted(), counted, response), callback);
+            handle(request, response, callback);
         } catch (RuntimeException notForwardable) {
             fault(passing.decision(), 502, "The request could not be put to the upstream.", response, callback);
         }
+    }
+
+    @Override protected org.eclipse.jetty.client.Response.CompleteListener newServerToProxyResponseListener(Request request, org.eclipse.jetty.client.Request toUpstream, Response response, Callback callback) {
+        boolean presents = Passing.of(request).presented().isPresent();
+        return presents ? new Presented(request, toUpstream, response, callback) : super.newServerToProxyResponseListener(request, toUpstream, response, callback);
+    }
+
+    /**
+     * Listens to an upstream to which the gateway presented something. A 401 is then no word to the caller, whose token was good: it is
+     * the gateway that was refused. It presents another token once, where there may be another and the request can be sent again.
+     */
+    private final class Presented extends ProxyResponseListener {
+        private final Request request;
+        private final Response response;
+        private final Callback callback;
+        private boolean refused;
+
+        Presented(Request request, org.eclipse.jetty.client.Request toUpstream, Response response, Callback callback) {
+            super(request, toUpstream, response, callback);
+            this.request = request;
+            this.response = response;
+            this.callback = callback;
+        }
+
+        @Override public void onBegin(org.eclipse.jetty.client.Response answer) {
+            refused = answer.getStatus() == 401;
+            if (refused) answer.abort(new IOException("the upstream refused what the gateway presents"));
+            else super.onBegin(answer);
+        }
+
+        @Override public void onHeaders(org.eclipse.jetty.client.Response answer) {
+            if (!refused) super.onHeaders(answer);
+        }
+
+        @Override public void onComplete(Result result) {
+            if (!refused) {
+                super.onComplete(result);
+                return;
+            }
+            Passing passing = Passing.of(request);
+            Presenting.Ready credential = passing.admitted().route().credential().orElseThrow();
+            boolean another = credential.refused(passing.presented().orElseThrow());
+            if (another && !passing.again() && hasNoBody(request)) {
+                passing.decision().done("the upstream refused the gateway's token, so another was fetched");
+                present(passing, credential, request, response, callback);
+            } else {
+                fault(passing.decision(), 502, "The upstream refused what the gateway presents to it.", response, callback);
+            }
+        }
+    }
+
+    private static boolean hasNoBody(Request request) {
+        return request.getHeaders().getLongField(HttpHeader.CONTENT_LENGTH) <= 0 && !request.getHeaders().contains(HttpHeader.TRANSFER_ENCODING);
+    }
+
+    /** Gives up when no connection stands in time, which includes waiting for one of those that are busy. */
+    private void boundConnect(org.eclipse.jetty.client.Request toUpstream, Duration most) {
+        Scheduler.Task waiting = getHttpClient().getScheduler().schedule(() -> toUpstream.abort(new TimeoutException("no connection in time")), most.toMillis(), TimeUnit.MILLISECONDS);
+        toUpstream.onRequestBegin(begun -> waiting.cancel());
+        toUpstream.onRequestFailure((failed, why) -> waiting.cancel());
     }
 
     @Override protected HttpURI rewriteHttpURI(Request request) {
@@ -78,6 +163,7 @@ final class Forward extends ProxyHandler {
         super.copyRequestHeaders(request, toUpstream);
         Passing passing = Passing.of(request);
         Shaping shaping = passing.admitted().route().route().shaping();
+        shaping.connect().ifPresent(it -> boundConnect(toUpstream, it));
         shaping.silence().ifPresent(it -> toUpstream.idleTimeout(it.toMillis(), TimeUnit.MILLISECONDS));
         shaping.whole().ifPresent(it -> toUpstream.timeout(it.toMillis(), TimeUnit.MILLISECONDS));
         Optional<String> passage = passages.of(passing.admitted(), request.getMethod(), passing.decision().id(), passing.decision().at());
@@ -88,6 +174,7 @@ final class Forward extends ProxyHandler {
             }
             Shape.request(passing.admitted(), headers);
             PassedHeaders.add(passing, passage, headers);
+            passing.presented().ifPresent(it -> headers.put(it.header(), it.value()));
         });
     }
 
@@ -126,9 +213,8 @@ final class Forward extends ProxyHandler {
         Decision.Builder decision = passing.decision();
         decision.add(CheckResult.refused("body", Reason.BODY_TOO_LARGE, "at most " + settings.mostBody(passing.admitted().route().route()) + " bytes", "more",
                 Mend.of("Send less, or in parts.")));
-        Refusal refusal = decision.refusal().orElseThrow();
-        refusals.headers(new GateOutcome.Refused(refusal, Optional.of(passing.admitted().route()), Set.of()), response.getHeaders());
-        answer(decision, refusal.reason().status(), refusals.body(refusal, decision.id()), response, callback);
+        GateOutcome.Refused refused = new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(passing.admitted().route()), Set.of());
+        answer(decision, refused.refusal().reason().status(), refusals.write(refused, decision.id(), response.getHeaders()), response, callback);
     }
 
     /** The request was good; what lies behind the gateway is not. */

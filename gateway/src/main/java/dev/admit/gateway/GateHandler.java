@@ -6,6 +6,7 @@ import dev.admit.core.decision.Journal;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.gate.DescribeResource;
 import dev.admit.core.gate.Gate;
 import dev.admit.core.gate.GateOutcome;
 import dev.admit.core.configuration.GuardedRoute;
@@ -17,20 +18,24 @@ import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.CompletionStage;
 import org.eclipse.jetty.http.HttpField;
+import org.eclipse.jetty.http.HttpFields;
 import org.eclipse.jetty.http.HttpHeader;
 import org.eclipse.jetty.io.Content;
 import org.eclipse.jetty.server.Handler;
 import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.Response;
 import org.eclipse.jetty.util.Callback;
+import tools.jackson.databind.json.JsonMapper;
 
 /** Every request of the gateway: has it decided on, then answers, or forwards. */
 final class GateHandler extends Handler.Wrapper {
+    private static final JsonMapper JSON = new JsonMapper();
     static final String DECISION_HEADER = "Admit-Decision";
     private static final String PASSAGE_KEYS = "/_admit/passage-keys";
     private static final Set<String> CREDENTIALS = Set.of("authorization", "cookie", "proxy-authorization", "dpop");
@@ -43,8 +48,9 @@ final class GateHandler extends Handler.Wrapper {
     private final RefusalAnswer refusals;
     private final Counters counters;
     private final byte[] passageKeys;
+    private final DescribeResource describe;
 
-    GateHandler(Gate gate, Journal journal, Clock clock, GatewaySettings settings, Forward forward, RefusalAnswer refusals, Counters counters, String passageKeys) {
+    GateHandler(Gate gate, Journal journal, Clock clock, GatewaySettings settings, Forward forward, RefusalAnswer refusals, Counters counters, String passageKeys, DescribeResource describe) {
         this.gate = gate;
         this.journal = journal;
         this.clock = clock;
@@ -52,6 +58,7 @@ final class GateHandler extends Handler.Wrapper {
         this.forward = forward;
         this.refusals = refusals;
         this.counters = counters;
+        this.describe = describe;
         this.passageKeys = passageKeys.getBytes(StandardCharsets.UTF_8);
         setHandler(forward); // so that it lives and stops with this one
     }
@@ -62,9 +69,14 @@ final class GateHandler extends Handler.Wrapper {
     }
 
     @Override public boolean handle(Request request, Response response, Callback callback) {
-        if (PASSAGE_KEYS.equals(request.getHttpURI().getPath())) return publishKeys(request, response, callback);
-        GateRequest asked = new GateRequest(request.getMethod(), request.getHttpURI().getPath(), request.getHttpURI().getQuery(),
-                authorization(request), caller(request), page(request), () -> headers(request));
+        String own = request.getHttpURI().getPath();
+        if (PASSAGE_KEYS.equals(own)) return publish(passageKeys, "application/jwk-set+json", request, response, callback);
+        if (own != null && own.startsWith(DescribeResource.WELL_KNOWN)) {
+            Optional<Map<String, Object>> described = describe.at(authority(request), own.substring(DescribeResource.WELL_KNOWN.length()));
+            if (described.isPresent()) return publish(JSON.writeValueAsBytes(described.get()), "application/json", request, response, callback);
+        }
+        GateRequest asked = new GateRequest(request.getMethod(), host(request), request.getHttpURI().getPath(), request.getHttpURI().getQuery(),
+                authorization(request), caller(request), page(request), () -> headers(request), () -> bytes(request.getHeaders()));
         decide(asked, request, response, callback);
         return true;
     }
@@ -77,7 +89,7 @@ final class GateHandler extends Handler.Wrapper {
             case GateOutcome.Waits(CompletionStage<?> stage) -> stage.whenComplete((known, broken) -> request.getContext().execute(() -> decideAgain(asked, request, response, callback)));
             case GateOutcome.Refused refused -> {
                 asked.page().ifPresent(page -> refused.route().ifPresent(route -> tellPage(page, route, response)));
-                refuse(refused, decision, response, callback);
+                refuse(refused, decision, request, response, callback);
             }
             case GateOutcome.PageMay(GuardedRoute route, String method) -> {
                 tellPage(asked.page().orElseThrow(), route, response);
@@ -103,14 +115,14 @@ final class GateHandler extends Handler.Wrapper {
         }
     }
 
-    /** By which a backend checks passages (RFC 7517 §5). No request of anybody's, so no decision. */
-    private boolean publishKeys(Request request, Response response, Callback callback) {
+    /** What the gateway itself publishes: the keys by which a backend checks passages (RFC 7517 §5), metadata (RFC 9728 §3). No request of anybody's, so no decision. */
+    private static boolean publish(byte[] document, String type, Request request, Response response, Callback callback) {
         boolean reads = request.getMethod().equals("GET") || request.getMethod().equals("HEAD");
         response.setStatus(reads ? 200 : 405);
-        response.getHeaders().put(HttpHeader.CONTENT_TYPE, "application/jwk-set+json");
+        response.getHeaders().put(HttpHeader.CONTENT_TYPE, type);
         response.getHeaders().put(HttpHeader.CACHE_CONTROL, "max-age=300");
         if (!reads) response.getHeaders().put(HttpHeader.ALLOW, "GET, HEAD");
-        response.write(true, reads ? ByteBuffer.wrap(passageKeys) : null, callback);
+        response.write(true, reads ? ByteBuffer.wrap(document) : null, callback);
         return true;
     }
 
@@ -131,6 +143,18 @@ final class GateHandler extends Handler.Wrapper {
         response.getHeaders().put("Access-Control-Expose-Headers", "Admit-Decision, WWW-Authenticate, Retry-After");
     }
 
+    /** By the request line or the Host header; an empty text for none, which no route names. */
+    private static String host(Request request) {
+        String host = request.getHttpURI().getHost();
+        return host == null ? "" : host.toLowerCase(Locale.ROOT);
+    }
+
+    /** Host and port, as the client wrote them. */
+    private static String authority(Request request) {
+        String authority = request.getHttpURI().getAuthority();
+        return authority == null ? "" : authority;
+    }
+
     private String caller(Request request) {
         String peer = Request.getRemoteAddr(request);
         if (settings.proxies() == TrustedProxies.NONE) return peer;
@@ -145,6 +169,12 @@ final class GateHandler extends Handler.Wrapper {
             all = all.isEmpty() ? List.of(value) : List.of(all.getFirst(), value);
         }
         return all;
+    }
+
+    private static int bytes(HttpFields headers) {
+        int bytes = 0;
+        for (HttpField field : headers) bytes += field.getName().length() + (field.getValue() == null ? 0 : field.getValue().length());
+        return bytes;
     }
 
     /** For conditions: whatever may be a credential stays out. */
@@ -170,7 +200,7 @@ final class GateHandler extends Handler.Wrapper {
         if (counted == null) {
             decision.add(CheckResult.refused("at-once", Reason.TOO_MANY_AT_ONCE, "at most %d requests at once".formatted(admitted.route().route().limits().atOnce().get()), "one more",
                     Mend.of("Wait for one to end; or have the limit raised on the route.")));
-            refuse(new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()), decision, response, callback);
+            refuse(new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()), decision, request, response, callback);
             return;
         }
         if (admitted.route().route().target() instanceof Route.Target.StandingAnswer answer) {
@@ -186,18 +216,27 @@ final class GateHandler extends Handler.Wrapper {
         if (request.getLength() > most) {
             decision.add(CheckResult.refused("body", Reason.BODY_TOO_LARGE, "at most " + most + " bytes",
                     request.getLength() + " bytes", Mend.of("Send less, or in parts.")));
-            refuse(new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()), decision, response, counted);
+            refuse(new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()), decision, request, response, counted);
             return;
         }
         forward.forward(new Passing(admitted, decision.decided()), request, response, counted);
     }
 
-    private void refuse(GateOutcome.Refused refused, Decision.Builder decision, Response response, Callback callback) {
+    /** RFC 9728 §5.1. */
+    private static void pointToMetadata(GateOutcome.Refused refused, Request request, Response response) {
+        String challenge = response.getHeaders().get(HttpHeader.WWW_AUTHENTICATE);
+        if (challenge == null) return;
+        refused.route().flatMap(GuardedRoute::api).flatMap(api -> DescribeResource.metadataOf(api, authority(request), request.getHttpURI().getPath()))
+                .ifPresent(at -> response.getHeaders().put(HttpHeader.WWW_AUTHENTICATE, challenge + ", resource_metadata=\"" + at + "\""));
+    }
+
+    private void refuse(GateOutcome.Refused refused, Decision.Builder decision, Request request, Response response, Callback callback) {
         int status = refused.refusal().reason().status();
         decision.decided();
-        refusals.headers(refused, response.getHeaders());
+        byte[] body = refusals.write(refused, decision.id(), response.getHeaders());
+        if (status == 401) pointToMetadata(refused, request, response);
         response.setStatus(status);
         journal.write(decision, status);
-        response.write(true, ByteBuffer.wrap(refusals.body(refused.refusal(), decision.id())), callback);
+        response.write(true, ByteBuffer.wrap(body), callback);
     }
 }

@@ -1,6 +1,7 @@
 package dev.admit.gateway;
 
 import dev.admit.core.decision.Journal;
+import dev.admit.core.gate.DescribeResource;
 import dev.admit.core.gate.Gate;
 import dev.admit.core.gate.Passages;
 import dev.admit.core.limit.Counters;
@@ -11,6 +12,7 @@ import org.eclipse.jetty.http.UriCompliance;
 import org.eclipse.jetty.server.HttpConfiguration;
 import org.eclipse.jetty.server.HttpConnectionFactory;
 import org.eclipse.jetty.server.Server;
+import org.eclipse.jetty.server.handler.GracefulHandler;
 import org.eclipse.jetty.server.SecureRequestCustomizer;
 import org.eclipse.jetty.server.ServerConnector;
 import org.eclipse.jetty.server.SslConnectionFactory;
@@ -19,11 +21,12 @@ import org.eclipse.jetty.util.thread.QueuedThreadPool;
 /** The data plane: a Jetty server of its own, with {@link GateHandler} behind its one port. */
 public final class Gateway implements AutoCloseable {
     private static final int MOST_HEADER_BYTES = 16 * 1024;
+    private static final int MOST_WAITED_AT_THE_END = 10_000;
 
     private final Server server;
     private final ServerConnector connector;
 
-    public Gateway(GatewaySettings settings, Gate gate, Counters counters, Journal journal, Clock clock) {
+    public Gateway(GatewaySettings settings, Gate gate, Counters counters, Journal journal, DescribeResource described, Clock clock) {
         QueuedThreadPool threads = new QueuedThreadPool(64, 4);
         threads.setName("gateway");
         threads.setVirtualThreadsExecutor(Executors.newVirtualThreadPerTaskExecutor());
@@ -46,9 +49,10 @@ public final class Gateway implements AutoCloseable {
         server.addConnector(connector);
         RefusalAnswer refusals = new RefusalAnswer();
         Passages passages = new Passages();
-        server.setHandler(new GateHandler(gate, journal, clock, settings, new Forward(settings, journal, refusals, passages), refusals, counters, passages.keys()));
+        GateHandler handler = new GateHandler(gate, journal, clock, settings, new Forward(settings, journal, refusals, passages), refusals, counters, passages.keys(), described);
+        server.setHandler(new GracefulHandler(handler)); // what is under way ends before the server does
         server.setErrorHandler(new ParserErrors(refusals, journal, clock));
-        server.setStopTimeout(2_000);
+        server.setStopTimeout(MOST_WAITED_AT_THE_END);
     }
 
     /** @throws java.io.IOException when the port is taken */

@@ -2,6 +2,7 @@ package dev.admit.gateway;
 
 import com.github.benmanes.caffeine.cache.Caffeine;
 import com.github.benmanes.caffeine.cache.LoadingCache;
+import dev.admit.core.configuration.GuardedRoute;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Refusal;
@@ -11,6 +12,10 @@ import java.io.ByteArrayOutputStream;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
 import java.util.Locale;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.stream.Stream;
 import org.eclipse.jetty.http.HttpField;
 import org.eclipse.jetty.http.HttpFields;
 import org.eclipse.jetty.http.HttpHeader;
@@ -36,6 +41,22 @@ public final class RefusalAnswer {
         refused.route().filter(route -> owesChallenge(refused.refusal().reason())).ifPresent(route -> headers.put(
                 HttpHeader.WWW_AUTHENTICATE, challenge(refused.refusal(), route.api().map(Api::name).orElse(""), route.needed())
                         + (refused.refusal().reason().error().equals("insufficient_user_authentication") ? route.prepared().stepUp() : "")));
+    }
+
+    /** Sets the headers of a refusal. @return its body: as the route words it, or problem details */
+    byte[] write(GateOutcome.Refused refused, String decisionId, HttpFields.Mutable headers) {
+        headers(refused, headers);
+        Optional<GuardedRoute.OwnText> own = refused.route().flatMap(route -> own(route.prepared().refusals(), refused.refusal().reason()));
+        if (own.isEmpty()) return body(refused.refusal(), decisionId);
+        headers.put(HttpHeader.CONTENT_TYPE, own.get().contentType());
+        Refusal refusal = refused.refusal();
+        return own.get().body().on(Map.of("status", String.valueOf(refusal.reason().status()), "reason", refusal.reason().toString(), "sentence", refusal.sentence(), "expected", refusal.expected(), "came", refusal.came(),
+                "mend", refusal.mend().sentence(), "decision", decisionId, "needed", refused.route().get().needed(), "route", refused.route().get().label())).getBytes(StandardCharsets.UTF_8);
+    }
+
+    private static Optional<GuardedRoute.OwnText> own(Map<String, GuardedRoute.OwnText> texts, Reason reason) {
+        if (texts.isEmpty()) return Optional.empty();
+        return Stream.of(reason.toString(), String.valueOf(reason.status()), "any").map(texts::get).filter(Objects::nonNull).findFirst();
     }
 
     private static boolean owesChallenge(Reason reason) {

@@ -1,7 +1,7 @@
 package dev.admit.gateway;
 
 import dev.admit.core.gate.GateOutcome;
-import dev.admit.core.limit.Counters;
+import dev.admit.core.limit.Count;
 import dev.admit.core.route.Shaping;
 import java.nio.ByteBuffer;
 import java.time.Duration;
@@ -49,11 +49,11 @@ final class Shape {
     }
 
     /** How much room is left (draft RateLimit header fields), and how long to wait where none is (RFC 9110 §10.2.3). */
-    static void rate(Optional<Counters.Count> count, HttpFields.Mutable headers) {
+    static void rate(Optional<Count> count, HttpFields.Mutable headers) {
         if (count.isEmpty()) return;
-        Counters.Count it = count.get();
-        headers.put("RateLimit-Policy", "\"%s\";q=%d;w=%d".formatted(it.rate().by(), it.rate().requests(), it.rate().per().toSeconds()));
-        headers.put("RateLimit", "\"%s\";r=%d;t=%d".formatted(it.rate().by(), it.remaining(), seconds(it.passes() ? it.full() : it.room())));
+        Count it = count.get();
+        headers.put("RateLimit-Policy", "\"%s\";q=%d;w=%d".formatted(it.name(), it.most(), it.window().toSeconds()));
+        headers.put("RateLimit", "\"%s\";r=%d;t=%d".formatted(it.name(), it.remaining(), seconds(it.passes() ? it.full() : it.room())));
         if (!it.passes()) headers.put(HttpHeader.RETRY_AFTER, String.valueOf(Math.max(1, seconds(it.room()))));
     }
 

@@ -2,6 +2,12 @@ package dev.admit.server;
 
 import dev.admit.core.audit.TokenEvents;
 import dev.admit.core.clientauth.SecretUses;
+import dev.admit.server.operations.AccessLog;
+import java.io.IOException;
+import java.time.Duration;
+import org.springframework.boot.availability.AvailabilityChangeEvent;
+import org.springframework.boot.availability.ReadinessState;
+import dev.admit.core.limit.Quotas;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.key.MasterKey;
 import dev.admit.gateway.Gateway;
@@ -118,8 +124,10 @@ public final class Authority implements AutoCloseable {
                 .formatted(publicUrl(), settings.port(), publicUrl().getPort()));
     }
 
-    /** Takes no more requests, keeps what waits to be kept, closes the data. */
+    /** Says that no more requests should come and waits as long as that takes, lets those under way end, keeps what waits to be kept, closes the data. */
     @Override public void close() {
+        AvailabilityChangeEvent.publish(context, ReadinessState.REFUSING_TRAFFIC);
+        drain(part(Opened.class).settings().drain());
         try {
             part(Gateway.class).close();
         } catch (Exception alreadyGone) {
@@ -128,29 +136,55 @@ public final class Authority implements AutoCloseable {
         BatchedJournal journal = part(BatchedJournal.class);
         TokenEvents events = part(TokenEvents.class);
         SecretUses uses = part(SecretUses.class);
+        Quotas quotas = part(Quotas.class);
         Opened opened = part(Opened.class);
         SpringApplication.exit(context);
         events.flush();
         uses.flush();
+        quotas.flush();
         journal.flush();
         opened.close();
     }
 
+    private static void drain(Duration length) {
+        try {
+            Thread.sleep(length);
+        } catch (InterruptedException hurried) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
     /** The data folder, opened before anything else starts. */
-    record Opened(Settings settings, DataFolder folder, Database database, MasterKey masterKey, URI publicUrl, Optional<TlsFiles> tls) {
+    record Opened(Settings settings, DataFolder folder, Database database, MasterKey masterKey, URI publicUrl, Optional<TlsFiles> tls, Optional<AccessLog> accessLog) {
         static Opened open(Settings settings, DataFolder folder) {
             Optional<TlsFiles> tls = TlsFiles.of(settings);
             var masterKey = folder.masterKey(settings.masterKey());
             Database database = Database.open(folder.database());
             try {
-                return new Opened(settings, folder, database, masterKey, PublicUrl.settle(settings, database), tls);
+                return new Opened(settings, folder, database, masterKey, PublicUrl.settle(settings, database), tls, accessLog(settings));
             } catch (RuntimeException senseless) {
                 database.close();
                 throw senseless;
             }
         }
 
+        private static Optional<AccessLog> accessLog(Settings settings) {
+            if (settings.accessLog().isEmpty()) return Optional.empty();
+            try {
+                return Optional.of(new AccessLog(settings.accessLog().get()));
+            } catch (IOException cannot) {
+                throw new Settings.Senseless("--access-log %s cannot be written: %s. Name a file in a folder that is there.".formatted(settings.accessLog().get(), cannot.getMessage()));
+            }
+        }
+
         void close() {
+            accessLog.ifPresent(log -> {
+                try {
+                    log.close();
+                } catch (IOException fault) {
+                    org.slf4j.LoggerFactory.getLogger(Authority.class).error("the access log was not closed", fault);
+                }
+            });
             database.close();
             folder.close();
         }

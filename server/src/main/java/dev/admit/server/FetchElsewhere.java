@@ -2,6 +2,8 @@ package dev.admit.server;
 
 import dev.admit.core.clientauth.ClientKeys;
 import dev.admit.core.trust.FindKeys;
+import dev.admit.core.upstream.AskForToken;
+import dev.admit.core.upstream.TryCredential;
 import java.io.IOException;
 import java.io.InputStream;
 import java.net.InetAddress;
@@ -24,10 +26,10 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Fetches keys and metadata from elsewhere. Who answers there is not trusted: no redirects, a few seconds, a few kilobytes, a few at a
+ * Fetches keys, metadata and tokens from elsewhere. Who answers there is not trusted: no redirects, a few seconds, a few kilobytes, a few at a
  * time. An address that a client names is not trusted either: https to the outside only.
  */
-final class FetchElsewhere implements ClientKeys.Fetch, FindKeys.Fetch {
+final class FetchElsewhere implements ClientKeys.Fetch, FindKeys.Fetch, AskForToken.Post, TryCredential.Call {
     private static final Logger LOG = LoggerFactory.getLogger(FetchElsewhere.class);
     private static final Duration LONGEST = Duration.ofSeconds(4);
     private static final int LARGEST = 64 * 1024;
@@ -64,11 +66,28 @@ final class FetchElsewhere implements ClientKeys.Fetch, FindKeys.Fetch {
     }
 
     @Override public String from(URI address) throws FindKeys.NotFetched {
+        AskForToken.Answer answer = exchange(HttpRequest.newBuilder(address).header("Accept", "application/json"), address);
+        if (answer.status() != 200) throw new FindKeys.NotFetched("the answer has status %d, not 200".formatted(answer.status()));
+        return answer.body();
+    }
+
+    @Override public AskForToken.Answer post(URI address, String authorization, String form) throws FindKeys.NotFetched {
+        HttpRequest.Builder request = HttpRequest.newBuilder(address).header("Accept", "application/json").header("Content-Type", "application/x-www-form-urlencoded")
+                .POST(HttpRequest.BodyPublishers.ofString(form));
+        if (authorization != null) request.header("Authorization", authorization);
+        return exchange(request, address);
+    }
+
+    @Override public int get(URI address, String header, String value) throws FindKeys.NotFetched {
+        return exchange(HttpRequest.newBuilder(address).header(header, value), address).status();
+    }
+
+    private AskForToken.Answer exchange(HttpRequest.Builder request, URI address) throws FindKeys.NotFetched {
         Optional<String> refused = refusal(address);
         if (refused.isPresent()) throw new FindKeys.NotFetched(refused.get());
         if (!free.tryAcquire()) throw new FindKeys.NotFetched("too many others are being fetched");
         // Another thread reads, so that a server which sends a byte now and then is cut off too.
-        Future<String> reading = readers.submit(() -> read(address));
+        Future<AskForToken.Answer> reading = readers.submit(() -> read(request.timeout(LONGEST).build()));
         try {
             return reading.get(LONGEST.toMillis(), TimeUnit.MILLISECONDS);
         } catch (TimeoutException tooLong) {
@@ -84,14 +103,12 @@ final class FetchElsewhere implements ClientKeys.Fetch, FindKeys.Fetch {
         }
     }
 
-    private String read(URI address) throws IOException, InterruptedException, FindKeys.NotFetched {
-        HttpResponse<InputStream> answer = client().send(HttpRequest.newBuilder(address).timeout(LONGEST).header("Accept", "application/json").build(),
-                HttpResponse.BodyHandlers.ofInputStream());
+    private AskForToken.Answer read(HttpRequest request) throws IOException, InterruptedException, FindKeys.NotFetched {
+        HttpResponse<InputStream> answer = client().send(request, HttpResponse.BodyHandlers.ofInputStream());
         try (InputStream body = answer.body()) {
             byte[] bytes = body.readNBytes(LARGEST + 1);
-            if (answer.statusCode() != 200) throw new FindKeys.NotFetched("the answer has status %d, not 200".formatted(answer.statusCode()));
             if (bytes.length > LARGEST) throw new FindKeys.NotFetched("the answer has more than %d bytes".formatted(LARGEST));
-            return new String(bytes, StandardCharsets.UTF_8);
+            return new AskForToken.Answer(answer.statusCode(), new String(bytes, StandardCharsets.UTF_8));
         }
     }
 

@@ -14,11 +14,13 @@ import dev.admit.core.registration.KeyRegistration;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.signin.Sessions;
+import dev.admit.core.limit.Quotas;
 import dev.admit.core.token.KeptRevocations;
 import dev.admit.core.token.Lifetime;
 import dev.admit.core.token.OpaqueTokens;
 import dev.admit.core.token.Revocations;
 import dev.admit.core.trust.TrustedKeys;
+import dev.admit.server.operations.AccessLog;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -34,6 +36,7 @@ class Housekeeping {
     private static final Logger LOG = LoggerFactory.getLogger(Housekeeping.class);
     private final Settings settings;
     private final Optional<TlsFiles> tls;
+    private final Optional<AccessLog> accessLog;
     private final BatchedJournal journal;
     private final TokenEvents events;
     private final Audit audit;
@@ -53,12 +56,14 @@ class Housekeeping {
     private final KeptRevocations kept;
     private final Revocations revocations;
     private final TrustedKeys trusted;
+    private final Quotas quotas;
     private final Clock clock;
 
     Housekeeping(Authority.Opened opened, BatchedJournal journal, TokenEvents events, Audit audit, SecretUses uses, OpaqueTokens opaque,
-                 UsedAssertions assertions, Sessions sessions, Families families, DeviceRequests devices, MailedCodes codes, Mails mails, KeyRegistration keys, Issuers issuers, Decisions decisions, KeptRevocations kept, Revocations revocations, TrustedKeys trusted, Clock clock) {
+                 UsedAssertions assertions, Sessions sessions, Families families, DeviceRequests devices, MailedCodes codes, Mails mails, KeyRegistration keys, Issuers issuers, Decisions decisions, KeptRevocations kept, Revocations revocations, TrustedKeys trusted, Quotas quotas, Clock clock) {
         this.settings = opened.settings();
         this.tls = opened.tls();
+        this.accessLog = opened.accessLog();
         this.journal = journal;
         this.events = events;
         this.audit = audit;
@@ -76,6 +81,7 @@ class Housekeeping {
         this.kept = kept;
         this.revocations = revocations;
         this.trusted = trusted;
+        this.quotas = quotas;
         this.clock = clock;
     }
 
@@ -84,7 +90,9 @@ class Housekeeping {
     void keepWhatWaits() {
         events.flush();
         uses.flush();
+        quotas.flush();
         journal.flush();
+        accessLog.ifPresent(AccessLog::flush);
     }
 
     /** A failure of one issuer's key is told, and does not keep the others from theirs. */
@@ -114,6 +122,7 @@ class Housekeeping {
         Instant now = clock.instant();
         revocations.drop(now);
         kept.drop(now);
+        quotas.forget(now);
         opaque.drop(now.minus(Lifetime.SKEW));
         assertions.drop(now);
         sessions.drop(now);

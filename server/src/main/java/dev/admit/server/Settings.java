@@ -18,11 +18,14 @@ import java.util.Optional;
  * @param tlsCertificate PEM, for both ports; empty for plain http, as @param tlsKey
  * @param trustedProxies whose word on the caller's address is taken; nobody else's is
  * @param smtp         the mail server; empty where mail stays in the outbox
+ * @param accessLog    where a line is written for each request; empty for nowhere
+ * @param drain        how long requests are still taken after readiness says that no more should come
  * @param demo         whether everything is on this machine, so that what clients publish on loopback is fetched
  */
 public record Settings(String host, int port, int gatewayPort, Optional<URI> publicUrl, Path data, Optional<String> masterKey,
                        long mostBody, Duration upstreamSilence, boolean demo, Optional<Path> tlsCertificate, Optional<Path> tlsKey,
-                       List<String> trustedProxies, Duration decisionsKept, Duration auditKept, Optional<SmtpSettings> smtp) {
+                       List<String> trustedProxies, Duration decisionsKept, Duration auditKept, Optional<SmtpSettings> smtp, Optional<Path> accessLog, Duration drain) {
+    private static final Duration LONGEST_DRAIN = Duration.ofMinutes(10);
     public static final int PORT = 9470;
     public static final int GATEWAY_PORT = 9471;
 
@@ -44,6 +47,7 @@ public record Settings(String host, int port, int gatewayPort, Optional<URI> pub
         } catch (IllegalArgumentException none) {
             throw new Senseless("--trusted-proxy is '%s'. Give addresses or networks, such as 10.0.0.0/8.".formatted(String.join(" ", trustedProxies)));
         }
+        if (drain.compareTo(LONGEST_DRAIN) > 0) throw new Senseless("--drain is at most %d minutes.".formatted(LONGEST_DRAIN.toMinutes()));
         if (decisionsKept.compareTo(Duration.ofDays(1)) < 0 || auditKept.compareTo(Duration.ofDays(1)) < 0) {
             throw new Senseless("--keep-decisions and --keep-audit are at least 1 day, and are written such as 30d.");
         }
@@ -51,7 +55,7 @@ public record Settings(String host, int port, int gatewayPort, Optional<URI> pub
 
     /** The same, for demo data, whose clients and upstreams are all here. */
     public Settings forDemo() {
-        return new Settings(host, port, gatewayPort, publicUrl, data, masterKey, mostBody, upstreamSilence, true, tlsCertificate, tlsKey, trustedProxies, decisionsKept, auditKept, smtp);
+        return new Settings(host, port, gatewayPort, publicUrl, data, masterKey, mostBody, upstreamSilence, true, tlsCertificate, tlsKey, trustedProxies, decisionsKept, auditKept, smtp, accessLog, drain);
     }
 
     /** The master key could stand in it. */

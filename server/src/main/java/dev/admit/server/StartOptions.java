@@ -62,6 +62,12 @@ public final class StartOptions {
     @Option(names = "--mail-from", paramLabel = "ADDRESS", description = "Whom mail comes from.")
     String mailFrom;
 
+    @Option(names = "--access-log", paramLabel = "FILE", description = "A line of JSON for each request goes there; begun anew when it was moved away.")
+    Path accessLog;
+
+    @Option(names = "--drain", paramLabel = "TIME", description = "When asked to stop: how long readiness says no while requests are still taken. Default: ${DEFAULT-VALUE}.")
+    String drain = "0s";
+
     private static Duration length(String text) {
         return new Fields().duration("/", text, Duration.ZERO, Duration.ofDays(36_600)).orElse(Duration.ZERO);
     }
@@ -72,7 +78,7 @@ public final class StartOptions {
         return new Settings(host, port, gatewayPort, Optional.ofNullable(publicUrl), data,
                 Optional.ofNullable(System.getenv("ADMIT_MASTER_KEY")).filter(key -> !key.isBlank()), largestBody,
                 Duration.ofSeconds(upstreamSilence), false, Optional.ofNullable(tlsCertificate), Optional.ofNullable(tlsKey), trustedProxies,
-                length(keepDecisions), length(keepAudit), smtp());
+                length(keepDecisions), length(keepAudit), smtp(), Optional.ofNullable(accessLog), drain.strip().equals("0s") ? Duration.ZERO : length(drain));
     }
 
     private Optional<SmtpSettings> smtp() {

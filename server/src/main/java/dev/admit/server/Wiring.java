@@ -18,6 +18,7 @@ import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
 import dev.admit.core.decision.KeepingRule;
 import dev.admit.core.token.BearerDoor;
+import dev.admit.core.gate.DescribeResource;
 import dev.admit.core.gate.Gate;
 import dev.admit.core.gate.TryRequest;
 import dev.admit.core.family.DeviceRequests;
@@ -32,6 +33,7 @@ import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SigningKeys;
 import dev.admit.core.person.ProfileFields;
 import dev.admit.core.limit.Counters;
+import dev.admit.core.limit.Quotas;
 import dev.admit.core.owner.NameOwners;
 import dev.admit.core.owner.Owners;
 import dev.admit.core.registration.ApiRegistration;
@@ -42,6 +44,7 @@ import dev.admit.core.registration.MintingRegistration;
 import dev.admit.core.registration.RoleRegistration;
 import dev.admit.core.registration.ScopeRegistration;
 import dev.admit.core.registration.TrustRegistration;
+import dev.admit.core.registration.UpstreamCredentialRegistration;
 import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuers;
@@ -65,9 +68,15 @@ import dev.admit.core.token.TokenIds;
 import dev.admit.core.trust.FindKeys;
 import dev.admit.core.trust.TrustedIssuers;
 import dev.admit.core.trust.TrustedKeys;
+import dev.admit.core.upstream.AskForToken;
+import dev.admit.core.upstream.Presenting;
+import dev.admit.core.upstream.TryCredential;
+import dev.admit.core.upstream.UpstreamCredentials;
 import dev.admit.gateway.Gateway;
 import dev.admit.gateway.GatewaySettings;
 import dev.admit.gateway.TrustedProxies;
+import dev.admit.server.operations.Metrics;
+import dev.admit.server.operations.ObservedJournal;
 import dev.admit.store.Database;
 import dev.admit.store.SqliteApis;
 import dev.admit.store.SqliteApprovals;
@@ -79,6 +88,7 @@ import dev.admit.store.SqliteIssuers;
 import dev.admit.store.SqliteKept;
 import dev.admit.store.SqliteKnownClients;
 import dev.admit.store.SqliteOpaqueTokens;
+import dev.admit.store.SqliteQuotas;
 import dev.admit.store.SqliteRevisions;
 import dev.admit.store.SqliteRevocations;
 import dev.admit.store.SqliteRoles;
@@ -86,6 +96,7 @@ import dev.admit.store.SqliteRoutes;
 import dev.admit.store.SqliteScopes;
 import dev.admit.store.SqliteSigningKeys;
 import dev.admit.store.SqliteTrustedIssuers;
+import dev.admit.store.SqliteUpstreamCredentials;
 import dev.admit.store.SqliteUsedAssertions;
 import java.time.Clock;
 import java.time.Duration;
@@ -94,6 +105,7 @@ import org.springframework.boot.SpringBootConfiguration;
 import org.springframework.boot.autoconfigure.EnableAutoConfiguration;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.ComponentScan;
+import org.springframework.context.annotation.Primary;
 import org.springframework.scheduling.annotation.EnableScheduling;
 
 /** Which part is made of which: the core's use cases on the store's tables. */
@@ -187,12 +199,28 @@ class Wiring {
         return new SqliteTrustedIssuers(database);
     }
 
-    @Bean TrustedKeys trustedKeys(TrustedIssuers trusted, Clock clock) {
-        return new TrustedKeys(new FindKeys(new FetchElsewhere(FetchElsewhere.Reach.ANYWHERE)), trusted, Executors.newVirtualThreadPerTaskExecutor(), clock);
+    @Bean UpstreamCredentials upstreamCredentials(Database database) {
+        return new SqliteUpstreamCredentials(database);
     }
 
-    @Bean LiveConfiguration configuration(Database database, Authority.Opened opened, Revocations revocations, TrustedKeys trusted, KnownClients directory) {
-        LiveConfiguration configuration = new LiveConfiguration(new SqliteKept(database), opened.masterKey(), revocations, trusted,
+    @Bean FetchElsewhere fetchElsewhere() {
+        return new FetchElsewhere(FetchElsewhere.Reach.ANYWHERE);
+    }
+
+    @Bean Presenting presenting(FetchElsewhere fetch, Clock clock) {
+        return new Presenting(new AskForToken(fetch, fetch), Executors.newVirtualThreadPerTaskExecutor(), clock);
+    }
+
+    @Bean TryCredential tryCredential(Presenting presenting, Authority.Opened opened, FetchElsewhere fetch) {
+        return new TryCredential(presenting, opened.masterKey(), fetch);
+    }
+
+    @Bean TrustedKeys trustedKeys(FetchElsewhere fetch, TrustedIssuers trusted, Clock clock) {
+        return new TrustedKeys(new FindKeys(fetch), trusted, Executors.newVirtualThreadPerTaskExecutor(), clock);
+    }
+
+    @Bean LiveConfiguration configuration(Database database, Authority.Opened opened, Revocations revocations, TrustedKeys trusted, Presenting presenting, KnownClients directory) {
+        LiveConfiguration configuration = new LiveConfiguration(new SqliteKept(database), opened.masterKey(), revocations, trusted, presenting,
                 clientId -> directory.find(clientId).filter(known -> known.client().enabled()).isPresent());
         configuration.republish();
         return configuration;
@@ -208,8 +236,20 @@ class Wiring {
         return new MintingOrder(new TokenIds(clock, latest));
     }
 
-    @Bean BatchedJournal journal(Decisions decisions) {
-        return new BatchedJournal(decisions, new KeepingRule(ADMITTED_KEPT_A_SECOND, REFUSED_KEPT_A_MINUTE));
+    @Bean KeepingRule keepingRule() {
+        return new KeepingRule(ADMITTED_KEPT_A_SECOND, REFUSED_KEPT_A_MINUTE);
+    }
+
+    @Bean BatchedJournal journal(Decisions decisions, KeepingRule rule) {
+        return new BatchedJournal(decisions, rule);
+    }
+
+    @Bean Metrics metrics(RememberedTokens tokens, KnownClients clients, KeepingRule rule) {
+        return new Metrics(tokens, clients, rule);
+    }
+
+    @Bean @Primary ObservedJournal observedJournal(BatchedJournal kept, Metrics metrics, Authority.Opened opened) {
+        return new ObservedJournal(kept, metrics, opened.accessLog());
     }
 
     // What can be done.
@@ -270,13 +310,17 @@ class Wiring {
         return new KeepRevision(issuers, revisions, clock);
     }
 
-    @Bean BringBack bringBack(Database database, Routes routes, Revisions revisions, KeepRevision keep, Apis apis, Scopes scopes, TrustedIssuers trusted, Audit audit, LiveConfiguration live) {
-        return new BringBack(database, routes, revisions, keep, apis, scopes, trusted, audit, live);
+    @Bean BringBack bringBack(Database database, Routes routes, Revisions revisions, KeepRevision keep, Apis apis, Scopes scopes, TrustedIssuers trusted, UpstreamCredentials credentials, Audit audit, LiveConfiguration live) {
+        return new BringBack(database, routes, revisions, keep, apis, scopes, trusted, credentials, audit, live);
     }
 
-    @Bean RouteRegistration routeRegistration(Database database, KeepRevision keep, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, Routes routes,
+    @Bean RouteRegistration routeRegistration(Database database, KeepRevision keep, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, UpstreamCredentials credentials, Routes routes,
                                               Audit audit, LiveConfiguration live, Clock clock) {
-        return new RouteRegistration(database, keep, apis, scopes, clients, trusted, routes, audit, live, clock);
+        return new RouteRegistration(database, keep, apis, scopes, clients, trusted, credentials, routes, audit, live, clock);
+    }
+
+    @Bean UpstreamCredentialRegistration upstreamCredentialRegistration(Database database, UpstreamCredentials credentials, Routes routes, Authority.Opened opened, Audit audit, LiveConfiguration live, Clock clock) {
+        return new UpstreamCredentialRegistration(database, credentials, routes, opened.masterKey(), audit, live, clock);
     }
 
     @Bean TrustRegistration trustRegistration(Database database, TrustedIssuers trusted, Clients clients, Routes routes, TrustedKeys keys, Audit audit, LiveConfiguration live, Clock clock) {
@@ -292,14 +336,14 @@ class Wiring {
     }
 
     @Bean LoadSetup.Records records(Issuers issuers, Apis apis, Scopes scopes, Roles roles, Routes routes, Clients clients, Approvals approvals,
-                                     ProfileFields fields, Owners owners, TrustedIssuers trusted) {
-        return new LoadSetup.Records(issuers, apis, scopes, roles, routes, clients, approvals, fields, owners, trusted);
+                                     ProfileFields fields, Owners owners, TrustedIssuers trusted, UpstreamCredentials credentials) {
+        return new LoadSetup.Records(issuers, apis, scopes, roles, routes, clients, approvals, fields, owners, trusted, credentials);
     }
 
     @Bean LoadSetup loadSetup(LoadSetup.Records records, IssuerRegistration issuers, ApiRegistration apis, ScopeRegistration scopes, RoleRegistration roles, MintingRegistration mintings,
-                              RouteRegistration routes, ClientRegistration clients, Approving approving, FieldRegistration fields, NameOwners owners, TrustRegistration trust, Withdrawal withdrawal, LiveConfiguration live, KnownClients directory,
+                              RouteRegistration routes, ClientRegistration clients, Approving approving, FieldRegistration fields, NameOwners owners, TrustRegistration trust, UpstreamCredentialRegistration credentials, Withdrawal withdrawal, LiveConfiguration live, KnownClients directory,
                               BrowserOrigins origins, TrustedKeys trusted, Clock clock) {
-        return new LoadSetup(new LoadSetup.UseCases(issuers, apis, scopes, roles, mintings, routes, clients, approving, fields, owners, trust), records, withdrawal, live, () -> {
+        return new LoadSetup(new LoadSetup.UseCases(issuers, apis, scopes, roles, mintings, routes, clients, approving, fields, owners, trust, credentials), records, withdrawal, live, () -> {
             directory.forgetAll();
             origins.refresh();
             trusted.lookForOld();
@@ -354,8 +398,12 @@ class Wiring {
         return new Counters();
     }
 
-    @Bean Gate gate(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins, Counters counters) {
-        return new Gate(configuration, door, origins, counters);
+    @Bean Quotas quotas(Database database) {
+        return new Quotas(new SqliteQuotas(database));
+    }
+
+    @Bean Gate gate(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins, Counters counters, Quotas quotas) {
+        return new Gate(configuration, door, origins, counters, quotas);
     }
 
     @Bean TryRequest tryRequest(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins, KnownClients directory, Clock clock) {
@@ -363,9 +411,9 @@ class Wiring {
     }
 
     @Bean(destroyMethod = "") // stopped by Authority, before anything it leans on
-    Gateway gateway(Authority.Opened opened, Gate gate, Counters counters, BatchedJournal journal, Clock clock) {
+    Gateway gateway(Authority.Opened opened, LiveConfiguration configuration, Gate gate, Counters counters, ObservedJournal journal, Clock clock) {
         Settings settings = opened.settings();
         return new Gateway(new GatewaySettings(settings.host(), settings.gatewayPort(), settings.mostBody(), Duration.ofSeconds(5),
-                settings.upstreamSilence(), TrustedProxies.of(settings.trustedProxies()), opened.tls().map(TlsFiles::factory)), gate, counters, journal, clock);
+                settings.upstreamSilence(), TrustedProxies.of(settings.trustedProxies()), opened.tls().map(TlsFiles::factory)), gate, counters, journal, new DescribeResource(configuration), clock);
     }
 }

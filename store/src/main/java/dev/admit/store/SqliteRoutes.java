@@ -29,6 +29,7 @@ public final class SqliteRoutes implements Routes {
             ORDER BY pattern || ' ' || methods || ' ' || id LIMIT ?4""";
     private static final String WITH_SHAPE = "SELECT * FROM route WHERE shape = ?";
     private static final String OF_ISSUER = "SELECT * FROM route WHERE issuer_id = ? ORDER BY pattern, methods";
+    private static final String OF_OTHERS = "SELECT * FROM route WHERE issuer_id <> ?";
     private static final String OF_API = "SELECT * FROM route WHERE issuer_id = ? AND api_id = ? ORDER BY pattern, methods";
     private static final String ALL = "SELECT * FROM route";
 
@@ -67,6 +68,10 @@ public final class SqliteRoutes implements Routes {
 
     @Override public List<Route> of(String issuerId) {
         return database.list(OF_ISSUER, SqliteRoutes::read, issuerId);
+    }
+
+    @Override public List<Route> ofOthers(String issuerId) {
+        return database.list(OF_OTHERS, SqliteRoutes::read, issuerId);
     }
 
     @Override public List<Route> ofApi(String issuerId, String apiId) {

@@ -13,6 +13,7 @@ import dev.admit.core.gate.GateOutcome;
 import dev.admit.core.gate.GateRequest;
 import dev.admit.core.key.SigningKey;
 import dev.admit.core.limit.Counters;
+import dev.admit.core.limit.Quotas;
 import dev.admit.core.token.BearerDoor;
 import dev.admit.core.token.MintAccessToken;
 import dev.admit.core.token.RememberedTokens;
@@ -32,15 +33,19 @@ final class AtTheGate {
     AtTheGate(Harbour harbour, Clock clock) {
         this.harbour = harbour;
         this.clock = clock;
-        this.gate = new Gate(harbour.configuration, new BearerDoor(new RememberedTokens(1_000, new SqliteOpaqueTokens(harbour.database))), new BrowserOrigins(new SqliteBrowserOrigins(harbour.database)), new Counters());
+        this.gate = new Gate(harbour.configuration, new BearerDoor(new RememberedTokens(1_000, new SqliteOpaqueTokens(harbour.database))), new BrowserOrigins(new SqliteBrowserOrigins(harbour.database)), new Counters(),
+                new Quotas(new SqliteQuotas(harbour.database)));
     }
+
+    /** The host that requests are for. */
+    String host = "127.0.0.1";
 
     /** @param authorization the values of the header, as they come */
     GateOutcome decide(String method, String path, String... authorization) {
         for (int look = 0; look < 3; look++) {
             Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, clock.instant());
             int query = path.indexOf('?');
-            GateOutcome outcome = gate.decide(new GateRequest(method, query < 0 ? path : path.substring(0, query), query < 0 ? null : path.substring(query + 1), List.of(authorization), "127.0.0.1", Optional.empty(), Map::of), decision);
+            GateOutcome outcome = gate.decide(new GateRequest(method, host, query < 0 ? path : path.substring(0, query), query < 0 ? null : path.substring(query + 1), List.of(authorization), "127.0.0.1", Optional.empty(), Map::of, () -> 100), decision);
             last = decision.answered(200);
             if (!(outcome instanceof GateOutcome.Waits)) return outcome;
         }

@@ -171,7 +171,7 @@ class GateTest {
     }
 
     @Test void whatIsForwardedIsWhatWasMatched() {
-        RouteWords.Shaping moved = new RouteWords.Shaping("/v2/{gauge}/heights/**", null, null, null, null, null, null, null, null);
+        RouteWords.Shaping moved = new RouteWords.Shaping("/v2/{gauge}/heights/**", null, null, null, null, null, null, null, null, null, null, null);
         Harbour.made(harbour.routes.add(harbour.issuer, new RouteRegistration.Wanted(List.of("GET"), "/moved/{gauge}/**", "tides", List.of("tides.read"), null, null, null, null, null, null, null, moved, null), null, Harbour.CORIN));
         String token = "Bearer " + gate.token(client, "tides.read");
         Random random = new Random(SEED);

@@ -22,6 +22,9 @@ import dev.admit.core.token.MintingOrder;
 import dev.admit.core.token.Revocations;
 import dev.admit.core.token.TokenIds;
 import dev.admit.core.registration.TrustRegistration;
+import dev.admit.core.registration.UpstreamCredentialRegistration;
+import dev.admit.core.upstream.AskForToken;
+import dev.admit.core.upstream.Presenting;
 import dev.admit.core.trust.FindKeys;
 import dev.admit.core.trust.TrustedKeys;
 import java.net.URI;
@@ -53,6 +56,8 @@ final class Harbour implements AutoCloseable {
     final RouteRegistration routes;
     final TrustRegistration trust;
     final SqliteTrustedIssuers trusted;
+    final SqliteUpstreamCredentials credentials;
+    final UpstreamCredentialRegistration upstreamCredentials;
     /** What is elsewhere: an address → the document there; what is not named cannot be reached. */
     final Map<URI, String> elsewhere = new ConcurrentHashMap<>();
     final AtomicInteger looks = new AtomicInteger();
@@ -67,7 +72,9 @@ final class Harbour implements AutoCloseable {
         database = Database.open(folder.resolve("admit.db"));
         trusted = new SqliteTrustedIssuers(database);
         TrustedKeys trustedKeys = new TrustedKeys(new FindKeys(this::fetch), trusted, Runnable::run, clock);
-        configuration = new LiveConfiguration(new SqliteKept(database), MASTER_KEY, revocations, trustedKeys, id -> directory().find(id).filter(known -> known.client().enabled()).isPresent());
+        credentials = new SqliteUpstreamCredentials(database);
+        Presenting presenting = new Presenting(new AskForToken(this::fetch, (address, authorization, form) -> new AskForToken.Answer(200, fetch(address))), Runnable::run, clock);
+        configuration = new LiveConfiguration(new SqliteKept(database), MASTER_KEY, revocations, trustedKeys, presenting, id -> directory().find(id).filter(known -> known.client().enabled()).isPresent());
         directory = new KnownClients(new SqliteKnownClients(database), 100);
         approvals = new SqliteApprovals(database);
         order = new MintingOrder(new TokenIds(clock, 0));
@@ -84,7 +91,8 @@ final class Harbour implements AutoCloseable {
         apis = new ApiRegistration(database, keptIssuers, keptApis, keptRoutes, approvals, withdrawal, audit, configuration, clock);
         scopes = new ScopeRegistration(database, keptScopes, new SqliteRoles(database), keptRoutes, approvals, withdrawal, audit, configuration);
         clients = new ClientRegistration(database, new SqliteClients(database), approvals, approving, withdrawal, audit, java.util.Set.of("client_credentials"), directory::forget, clock);
-        routes = new RouteRegistration(database, new dev.admit.core.route.KeepRevision(keptIssuers, new SqliteRevisions(database), clock), keptApis, keptScopes, new SqliteClients(database), trusted, keptRoutes, audit, configuration, clock);
+        routes = new RouteRegistration(database, new dev.admit.core.route.KeepRevision(keptIssuers, new SqliteRevisions(database), clock), keptApis, keptScopes, new SqliteClients(database), trusted, credentials, keptRoutes, audit, configuration, clock);
+        upstreamCredentials = new UpstreamCredentialRegistration(database, credentials, keptRoutes, MASTER_KEY, audit, configuration, clock);
         trust = new TrustRegistration(database, trusted, new SqliteClients(database), keptRoutes, trustedKeys, audit, configuration, clock);
         issuer = keptIssuers.named("harbour").orElseGet(() -> made(issuers.create(new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority"), CORIN)));
         tides = keptApis.named(issuer.id(), "tides").orElseGet(() -> made(apis.register(issuer, api("tides", null), CORIN)));

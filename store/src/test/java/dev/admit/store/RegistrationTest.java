@@ -143,9 +143,9 @@ class RegistrationTest {
         RouteRegistration.Revised first = made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), null, CORIN));
         assertThat(first.revision()).isEqualTo(1);
         assertThat(harbour.configuration.get().issuer("harbour").orElseThrow().issuer().revision()).isEqualTo(1);
-        assertThat(harbour.configuration.get().routes().match("GET", List.of("tides"))).isInstanceOf(dev.admit.core.route.RouteTable.Match.Found.class);
+        assertThat(harbour.configuration.get().routes().match("GET", "", List.of("tides"))).isInstanceOf(dev.admit.core.route.RouteTable.Match.Found.class);
         assertThat(made(harbour.routes.remove(harbour.issuer, first.route().id(), Expected.ANY, null, CORIN)).revision()).isEqualTo(2);
-        assertThat(harbour.configuration.get().routes().match("GET", List.of("tides"))).isInstanceOf(dev.admit.core.route.RouteTable.Match.Nothing.class);
+        assertThat(harbour.configuration.get().routes().match("GET", "", List.of("tides"))).isInstanceOf(dev.admit.core.route.RouteTable.Match.Nothing.class);
     }
 
     @Test void oneIssuersRoutesAreNotNamedToAnother() {
@@ -153,7 +153,7 @@ class RegistrationTest {
         made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), null, CORIN));
         var gullwing = made(harbour.issuers.create(new dev.admit.core.registration.IssuerRegistration.Wanted("gullwing", null), CORIN));
         var open = new RouteRegistration.Wanted(List.of("GET"), "/tides/**", null, null, null, true, null, "http://127.0.0.1:1", null, null, null, null, null);
-        assertThat(harbour.routes.add(gullwing, open, null, CORIN)).isInstanceOfSatisfying(Change.Taken.class, taken -> assertThat(taken.fault().came()).isEqualTo("the same as a route of another issuer"));
+        assertThat(harbour.routes.add(gullwing, open, null, CORIN)).isInstanceOfSatisfying(Change.Taken.class, taken -> assertThat(taken.fault().came()).isEqualTo("some that a route of another issuer has"));
     }
 
     @Test void removingAnApiInUseSaysWhatWouldBreakAndWantsTheWord() {

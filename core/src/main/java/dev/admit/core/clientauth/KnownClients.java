@@ -18,6 +18,11 @@ public final class KnownClients {
         return Optional.ofNullable(known.get(clientId));
     }
 
+    /** How many are remembered. */
+    public long remembered() {
+        return known.estimatedSize();
+    }
+
     /** Reads from the records whether the client is remembered or not, so that it takes as long as for one that is not there. */
     public Optional<KnownClient> findAnew(String clientId) {
         return source.read(clientId);

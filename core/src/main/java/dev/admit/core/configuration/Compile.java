@@ -19,6 +19,7 @@ import dev.admit.core.route.PathRewrite;
 import dev.admit.core.route.RequestCondition;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteTable;
+import dev.admit.core.route.Shaping;
 import dev.admit.core.route.Template;
 import dev.admit.core.route.Who;
 import dev.admit.core.token.AudienceCheck;
@@ -38,7 +39,10 @@ import dev.admit.core.trust.LinkedClientCheck;
 import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.trust.TrustedKeys;
 import dev.admit.core.trust.TrustedTokens;
+import dev.admit.core.upstream.Presenting;
+import dev.admit.core.upstream.UpstreamCredentials;
 import java.net.URI;
+import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -55,14 +59,16 @@ final class Compile {
     private final MasterKey masterKey;
     private final Revocations revocations;
     private final TrustedKeys trustedKeys;
+    private final Presenting presenting;
     private final Predicate<String> clientIsOn;
     /** Keys once opened stay the same objects, by which remembered tokens know that their key still holds. */
     private final Map<String, SigningKey> opened = new HashMap<>();
 
-    Compile(MasterKey masterKey, Revocations revocations, TrustedKeys trustedKeys, Predicate<String> clientIsOn) {
+    Compile(MasterKey masterKey, Revocations revocations, TrustedKeys trustedKeys, Presenting presenting, Predicate<String> clientIsOn) {
         this.masterKey = masterKey;
         this.revocations = revocations;
         this.trustedKeys = trustedKeys;
+        this.presenting = presenting;
         this.clientIsOn = clientIsOn;
     }
 
@@ -92,8 +98,13 @@ final class Compile {
         }
         Map<Route, GuardedRoute> routes = new HashMap<>();
         Map<String, TrustedIssuer> trusted = kept.trusted().stream().collect(toUnmodifiableMap(TrustedIssuer::id, it -> it));
-        for (Route route : kept.routes()) routes.put(route, guarded(route, byId.get(route.issuerId()), trusted));
+        Map<String, UpstreamCredentials.Kept> credentials = kept.credentials().stream().collect(toUnmodifiableMap(it -> it.credential().id(), it -> it));
+        for (Route route : kept.routes()) routes.put(route, guarded(route, byId.get(route.issuerId()), trusted, credentials));
         return new Configuration(serial, Map.copyOf(byName), new RouteTable<>(routes));
+    }
+
+    private String opened(UpstreamCredentials.Kept it) {
+        return new String(masterKey.open(it.sealed(), it.credential().sealedAs()), StandardCharsets.UTF_8);
     }
 
     private SigningKey open(SigningKeys.Kept key) {
@@ -112,7 +123,7 @@ final class Compile {
         return List.copyOf(checks);
     }
 
-    private GuardedRoute guarded(Route route, IssuerInForce issuer, Map<String, TrustedIssuer> trusted) {
+    private GuardedRoute guarded(Route route, IssuerInForce issuer, Map<String, TrustedIssuer> trusted, Map<String, UpstreamCredentials.Kept> credentials) {
         Optional<Api> api = route.apiId().map(issuer.apisById()::get);
         Optional<URI> upstream = switch (route.target()) {
             case Route.Target.Upstream(Optional<URI> base) -> base.or(() -> api.flatMap(Api::upstream));
@@ -127,7 +138,7 @@ final class Compile {
             stepUp = right.stream().filter(SignInCheck.class::isInstance).map(it -> ((SignInCheck) it).challenge()).findFirst().orElse("");
             needed = String.join(" ", scopes);
         }
-        return new GuardedRoute(route, route.label(), issuer, api, ways, needed, upstream, prepared(route, stepUp));
+        return new GuardedRoute(route, route.label(), issuer, api, ways, needed, upstream, route.shaping().credential().map(credentials::get).map(it -> presenting.of(it.credential(), () -> opened(it))), prepared(route, stepUp));
     }
 
     /** What a token must be good for, whoever minted it. */
@@ -166,7 +177,7 @@ final class Compile {
         Optional<String> when = route.guard() instanceof Route.Guard.Token token ? token.who().when() : Optional.empty();
         Optional<Template> answer = route.target() instanceof Route.Target.StandingAnswer(int status, String type, String body) ? Optional.of(Template.read(body, Template.Spelling.of(type))) : Optional.empty();
         return GuardedRoute.Prepared.of(when.map(text -> condition(text, route.label())), stepUp, route.shaping().path().map(PathRewrite::of), templates(route.shaping().setOnRequest()),
-                templates(route.shaping().setOnAnswer()), answer);
+                templates(route.shaping().setOnAnswer()), answer, texts(route.shaping().refusals()));
     }
 
     /** One that cannot be read any more lets nobody pass: a fault denies. */
@@ -176,6 +187,10 @@ final class Compile {
         } catch (Expression.Senseless broken) {
             return RequestCondition.never(text, route);
         }
+    }
+
+    private static Map<String, GuardedRoute.OwnText> texts(Map<String, Shaping.Text> refusals) {
+        return refusals.entrySet().stream().collect(toUnmodifiableMap(Map.Entry::getKey, it -> new GuardedRoute.OwnText(it.getValue().contentType(), Template.read(it.getValue().body(), Template.Spelling.of(it.getValue().contentType())))));
     }
 
     private static Map<String, Template> templates(Map<String, String> headers) {

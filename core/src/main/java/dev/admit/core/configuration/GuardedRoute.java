@@ -6,6 +6,7 @@ import dev.admit.core.route.RequestCondition;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.Template;
 import dev.admit.core.token.BearerDoor;
+import dev.admit.core.upstream.Presenting;
 import java.net.URI;
 import java.util.List;
 import java.util.Map;
@@ -19,9 +20,18 @@ import java.util.stream.Stream;
  * @param ways     whose tokens may pass, and what must hold of them; none on an open route
  * @param needed   the scopes as the challenge names them (RFC 6750 §3), space-separated; may be empty
  * @param upstream where it forwards to; empty for a standing answer
+ * @param credential what the gateway presents there
  */
 public record GuardedRoute(Route route, String label, IssuerInForce issuer, Optional<Api> api, BearerDoor.Ways ways,
-                           String needed, Optional<URI> upstream, Prepared prepared) {
+                           String needed, Optional<URI> upstream, Optional<Presenting.Ready> credential, Prepared prepared) {
+
+    /** Whether its credential may go where it forwards to: an API may have moved since the route was saved. */
+    public boolean mayPresent() {
+        return credential.isEmpty() || upstream.filter(it -> credential.get().credential().isFor(it)).isPresent();
+    }
+
+    /** A text in place of problem details. */
+    public record OwnText(String contentType, Template body) {}
 
     /**
      * What the route says in words, read once.
@@ -32,14 +42,15 @@ public record GuardedRoute(Route route, String label, IssuerInForce issuer, Opti
      * @param setOnRequest header → text
      * @param setOnAnswer  header → text
      * @param answer       the body of a standing answer
+     * @param refusals     what a refusal says, by reason, status, or any
      * @param looksAtPath  whether anything of it looks at the names in the path
      * @param fillsIn      whether a text says another thing for another request
      */
     public record Prepared(Optional<RequestCondition> condition, String stepUp, Optional<PathRewrite> rewrite, Map<String, Template> setOnRequest, Map<String, Template> setOnAnswer,
-                           Optional<Template> answer, boolean looksAtPath, boolean fillsIn) {
-        static Prepared of(Optional<RequestCondition> condition, String stepUp, Optional<PathRewrite> rewrite, Map<String, Template> setOnRequest, Map<String, Template> setOnAnswer, Optional<Template> answer) {
+                           Optional<Template> answer, Map<String, OwnText> refusals, boolean looksAtPath, boolean fillsIn) {
+        static Prepared of(Optional<RequestCondition> condition, String stepUp, Optional<PathRewrite> rewrite, Map<String, Template> setOnRequest, Map<String, Template> setOnAnswer, Optional<Template> answer, Map<String, OwnText> refusals) {
             boolean fillsIn = Stream.of(setOnRequest.values().stream(), setOnAnswer.values().stream(), answer.stream()).flatMap(it -> it).anyMatch(it -> !it.isFixed());
-            return new Prepared(condition, stepUp, rewrite, setOnRequest, setOnAnswer, answer, fillsIn || condition.isPresent() || rewrite.isPresent(), fillsIn);
+            return new Prepared(condition, stepUp, rewrite, setOnRequest, setOnAnswer, answer, refusals, fillsIn || condition.isPresent() || rewrite.isPresent(), fillsIn);
         }
     }
 }

@@ -4,6 +4,7 @@ import dev.admit.core.change.Republish;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.token.Revocations;
 import dev.admit.core.trust.TrustedKeys;
+import dev.admit.core.upstream.Presenting;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Predicate;
 import java.util.function.Supplier;
@@ -15,9 +16,9 @@ public final class LiveConfiguration implements Supplier<Configuration>, Republi
     private final Compile compile;
     private final ThreadLocal<Boolean> held = new ThreadLocal<>();
 
-    public LiveConfiguration(Kept.Source source, MasterKey masterKey, Revocations revocations, TrustedKeys trusted, Predicate<String> clientIsOn) {
+    public LiveConfiguration(Kept.Source source, MasterKey masterKey, Revocations revocations, TrustedKeys trusted, Presenting presenting, Predicate<String> clientIsOn) {
         this.source = source;
-        this.compile = new Compile(masterKey, revocations, trusted, clientIsOn);
+        this.compile = new Compile(masterKey, revocations, trusted, presenting, clientIsOn);
     }
 
     @Override public Configuration get() {

@@ -126,6 +126,20 @@ public record Decision(String id, Instant at, Plane plane, About about, List<Che
             return this;
         }
 
+        public String issuer() {
+            return issuer;
+        }
+
+        /** Since the request came, in nanoseconds. */
+        public long elapsed() {
+            return System.nanoTime() - startedNanos;
+        }
+
+        /** What the decision itself took, in nanoseconds, without the upstream's time; all so far while it is not decided. */
+        public long deciding() {
+            return micros < 0 ? elapsed() : micros * 1000;
+        }
+
         public String clientName() {
             return clientName;
         }

@@ -111,6 +111,7 @@ public enum Reason {
     METHOD_NOT_ALLOWED("", 405),
     BODY_TOO_LARGE("", 413),
     RATE_EXCEEDED("", 429),
+    QUOTA_EXCEEDED("", 429),
     TOO_MANY_AT_ONCE("", 429),
     HEADERS_TOO_LARGE("", 431),
     MALFORMED_HTTP("invalid_request", 400);

@@ -8,7 +8,9 @@ import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.limit.Count;
 import dev.admit.core.limit.Counters;
+import dev.admit.core.limit.Quotas;
 import dev.admit.core.token.BearerDoor;
 import dev.admit.core.route.Limits;
 import dev.admit.core.route.RequestCondition;
@@ -29,12 +31,14 @@ public final class Gate {
     private final BearerDoor door;
     private final BrowserOrigins origins;
     private final Counters counters;
+    private final Quotas quotas;
 
-    public Gate(Supplier<Configuration> configuration, BearerDoor door, BrowserOrigins origins, Counters counters) {
+    public Gate(Supplier<Configuration> configuration, BearerDoor door, BrowserOrigins origins, Counters counters, Quotas quotas) {
         this.configuration = configuration;
         this.door = door;
         this.origins = origins;
         this.counters = counters;
+        this.quotas = quotas;
     }
 
     /** @param decision gets every check; its clock is read once, by whoever made it */
@@ -47,17 +51,18 @@ public final class Gate {
         }
         decision.request(request.method(), path.encoded(), request.from());
         if (request.page().isPresent() && request.page().get().preflight().isPresent()) {
-            Optional<GateOutcome> answered = preflight(request.page().get(), now, path, decision);
+            Optional<GateOutcome> answered = preflight(request, now, path, decision);
             if (answered.isPresent()) return answered.get();
         }
         GuardedRoute route;
-        switch (now.routes().match(request.method(), path.segments())) {
+        switch (now.routes().match(request.method(), request.host(), path.segments())) {
             case Match.Nothing<GuardedRoute> nothing -> { return noRoute(decision); }
             case Match.OtherMethod<GuardedRoute>(Set<String> allowed) -> { return otherMethod(request.method(), allowed, decision); }
             case Match.Found<GuardedRoute>(GuardedRoute found) -> route = found;
         }
         decision.route(route.label(), route.issuer().issuer().revision()).issuer(route.issuer().issuer().name());
         decision.add(CheckResult.passed("route", "a route for this method and path", route.label()));
+        if (route.route().limits().headers().isPresent() && decision.add(headers(request.headerBytes().getAsInt(), route.route().limits().headers().get())) instanceof CheckResult.Refused) return refused(route, decision);
         if (route.api().isEmpty()) {
             decision.add(OPEN);
             return pass(request, route, path, Optional.empty(), decision);
@@ -67,9 +72,10 @@ public final class Gate {
     }
 
     /** A browser asks for a page, without a token (Fetch §4.8). Empty where the route does not know pages: then it is a request as any other. */
-    private Optional<GateOutcome> preflight(GateRequest.FromPage page, Configuration now, RequestPath path, Decision.Builder decision) {
+    private Optional<GateOutcome> preflight(GateRequest request, Configuration now, RequestPath path, Decision.Builder decision) {
+        GateRequest.FromPage page = request.page().orElseThrow();
         String method = page.preflight().orElseThrow();
-        if (!(now.routes().match(method, path.segments()) instanceof Match.Found<GuardedRoute>(GuardedRoute route)) || !route.route().cors()) return Optional.empty();
+        if (!(now.routes().match(method, request.host(), path.segments()) instanceof Match.Found<GuardedRoute>(GuardedRoute route)) || !route.route().cors()) return Optional.empty();
         decision.route(route.label(), route.issuer().issuer().revision()).issuer(route.issuer().issuer().name());
         if (!mayCall(page, route)) {
             decision.add(CheckResult.refused("page", Reason.PAGE_NOT_KNOWN, "a page of a browser client of this issuer", Fields.quoted(page.origin()),
@@ -85,6 +91,11 @@ public final class Gate {
         return route.route().cors() && origins.allows(route.issuer().issuer().id(), page.origin());
     }
 
+    private static CheckResult headers(int bytes, int most) {
+        String expected = "at most %d bytes of headers".formatted(most);
+        return bytes <= most ? CheckResult.passed("headers", expected, bytes + " bytes") : CheckResult.refused("headers", Reason.HEADERS_TOO_LARGE, expected, bytes + " bytes", Mend.of("Send fewer or shorter headers; or have the limit raised on the route."));
+    }
+
     private GateOutcome checkToken(GateRequest request, GuardedRoute route, RequestPath path, Decision.Builder decision) {
         Optional<VerifiedToken> token = door.pass(request.authorization(), request.query(), route.ways(), decision);
         if (decision.awaited().isPresent()) return new GateOutcome.Waits(decision.awaited().get());
@@ -94,7 +105,7 @@ public final class Gate {
     /** What is left after the token: the route's condition on the whole request, then how much passes. */
     private GateOutcome pass(GateRequest request, GuardedRoute route, RequestPath path, Optional<VerifiedToken> token, Decision.Builder decision) {
         GuardedRoute.Prepared prepared = route.prepared();
-        if (!prepared.looksAtPath() && route.route().limits().rates().isEmpty()) return new GateOutcome.Admitted(route, path.encoded(), token, Map.of(), Optional.empty());
+        if (!prepared.looksAtPath() && !route.route().limits().counts()) return new GateOutcome.Admitted(route, path.encoded(), token, Map.of(), Optional.empty());
         Map<String, String> named = prepared.looksAtPath() ? route.route().pattern().namesIn(path.segments()) : Map.of();
         if (prepared.condition().isPresent()) {
             RequestCondition.Met met = prepared.condition().get().on(token.orElseThrow(), named, request.method(), request.headers().get(), decision.at());
@@ -103,19 +114,33 @@ public final class Gate {
                 return refused(route, decision);
             }
         }
-        Optional<Counters.Count> nearest = Optional.empty();
-        for (Limits.Rate rate : route.route().limits().rates()) {
-            Counters.Count count = counters.take(route.route().id(), rate, whom(rate, request, token));
-            if (decision.add(checked(count)) instanceof CheckResult.Refused) return new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(route), Set.of(), Optional.of(count));
-            if (nearest.isEmpty() || count.remaining() < nearest.get().remaining()) nearest = Optional.of(count);
-        }
+        Counted counted = count(request, route, token, decision);
+        if (counted.refused()) return new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(route), Set.of(), counted.telling());
         String forwarded = prepared.rewrite().map(it -> it.on(named, route.route().pattern().restOf(path.segments()))).orElse(path.encoded());
         if (prepared.rewrite().isPresent()) decision.done("the path became " + forwarded);
-        return new GateOutcome.Admitted(route, forwarded, token, prepared.fillsIn() ? values(route, named, request, token, decision) : Map.of(), nearest);
+        return new GateOutcome.Admitted(route, forwarded, token, prepared.fillsIn() ? values(route, named, request, token, decision) : Map.of(), counted.telling());
     }
 
-    private static String whom(Limits.Rate rate, GateRequest request, Optional<VerifiedToken> token) {
-        return switch (rate.by()) {
+    /** @param telling of the limit that has no room left, or else of the one that is nearest to its end */
+    private record Counted(boolean refused, Optional<Count> telling) {}
+
+    private Counted count(GateRequest request, GuardedRoute route, Optional<VerifiedToken> token, Decision.Builder decision) {
+        Count nearest = null;
+        for (Limits.Rate rate : route.route().limits().rates()) {
+            Count count = counters.take(route.route().id(), rate, whom(rate.by(), request, token));
+            if (decision.add(checked("rate", Reason.RATE_EXCEEDED, count)) instanceof CheckResult.Refused) return new Counted(true, Optional.of(count));
+            if (nearest == null || count.remaining() < nearest.remaining()) nearest = count;
+        }
+        for (Limits.Quota quota : route.route().limits().quotas()) {
+            Count count = quotas.take(route.route().id(), quota, whom(quota.by(), request, token), decision.at());
+            if (decision.add(checked("quota", Reason.QUOTA_EXCEEDED, count)) instanceof CheckResult.Refused) return new Counted(true, Optional.of(count));
+            if (nearest == null || count.remaining() < nearest.remaining()) nearest = count;
+        }
+        return new Counted(false, Optional.ofNullable(nearest));
+    }
+
+    private static String whom(Limits.By by, GateRequest request, Optional<VerifiedToken> token) {
+        return switch (by) {
             case CLIENT -> token.map(VerifiedToken::clientId).orElse("");
             case PERSON -> token.map(VerifiedToken::subject).orElse("");
             case ADDRESS -> request.from();
@@ -123,11 +148,11 @@ public final class Gate {
         };
     }
 
-    private static CheckResult checked(Counters.Count count) {
-        String expected = "at most " + count.rate();
-        if (count.passes()) return CheckResult.passed("rate", expected, "room for %d more".formatted(count.remaining()));
+    private static CheckResult checked(String check, Reason reason, Count count) {
+        String expected = "at most " + count.words();
+        if (count.passes()) return CheckResult.passed(check, expected, "room for %d more".formatted(count.remaining()));
         long seconds = Math.max(1, (count.room().toMillis() + 999) / 1000);
-        return CheckResult.refused("rate", Reason.RATE_EXCEEDED, expected, "more", Mend.of("Wait %d s, and call less often; or have the limit raised on the route.".formatted(seconds)));
+        return CheckResult.refused(check, reason, expected, "more", Mend.of("Wait %d s, and call less often; or have the limit raised on the route.".formatted(seconds)));
     }
 
     private static Map<String, Object> values(GuardedRoute route, Map<String, String> named, GateRequest request, Optional<VerifiedToken> token, Decision.Builder decision) {

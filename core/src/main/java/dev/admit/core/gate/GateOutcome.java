@@ -2,7 +2,7 @@ package dev.admit.core.gate;
 
 import dev.admit.core.configuration.GuardedRoute;
 import dev.admit.core.decision.Refusal;
-import dev.admit.core.limit.Counters;
+import dev.admit.core.limit.Count;
 import dev.admit.core.token.VerifiedToken;
 import java.util.Map;
 import java.util.Optional;
@@ -18,7 +18,7 @@ public sealed interface GateOutcome {
      * @param values what the route's texts are filled in from; empty where they say the same for every request
      * @param count  of the rate that is nearest to its end; empty where nothing is counted
      */
-    record Admitted(GuardedRoute route, String path, Optional<VerifiedToken> token, Map<String, Object> values, Optional<Counters.Count> count) implements GateOutcome {}
+    record Admitted(GuardedRoute route, String path, Optional<VerifiedToken> token, Map<String, Object> values, Optional<Count> count) implements GateOutcome {}
 
     /** Something elsewhere must be known first: once it is, or cannot be, the request is decided on anew. */
     record Waits(CompletionStage<?> stage) implements GateOutcome {}
@@ -29,9 +29,9 @@ public sealed interface GateOutcome {
     /**
      * @param route   empty when none matched
      * @param allowed the methods the path exists with; empty unless the reason is method-not-allowed
-     * @param count   of the rate that has no room left; empty unless the reason is rate-exceeded
+     * @param count   of the rate that has no room left; empty unless the reason is rate-exceeded or quota-exceeded
      */
-    record Refused(Refusal refusal, Optional<GuardedRoute> route, Set<String> allowed, Optional<Counters.Count> count) implements GateOutcome {
+    record Refused(Refusal refusal, Optional<GuardedRoute> route, Set<String> allowed, Optional<Count> count) implements GateOutcome {
         public Refused(Refusal refusal, Optional<GuardedRoute> route, Set<String> allowed) {
             this(refusal, route, allowed, Optional.empty());
         }

@@ -3,19 +3,22 @@ package dev.admit.core.gate;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.IntSupplier;
 import java.util.function.Supplier;
 
 /**
  * What the gateway needs to know of a request to decide.
  *
+ * @param host          that the request is for, in lower case and without a port; may be empty
  * @param rawPath       as on the request line, without the query
  * @param query         raw, or null
  * @param authorization every Authorization header
  * @param from          the caller's address
+ * @param headerBytes   of all names and values together; counted only for routes that limit them
  * @param headers       by lower-case name, those that carry credentials left out; gathered only for routes that look at them
  */
-public record GateRequest(String method, String rawPath, String query, List<String> authorization, String from, Optional<FromPage> page,
-                          Supplier<Map<String, String>> headers) {
+public record GateRequest(String method, String host, String rawPath, String query, List<String> authorization, String from, Optional<FromPage> page,
+                          Supplier<Map<String, String>> headers, IntSupplier headerBytes) {
 
     /**
      * What a browser says of a page that calls (CORS).

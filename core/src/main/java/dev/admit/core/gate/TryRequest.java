@@ -7,7 +7,9 @@ import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Plane;
 import dev.admit.core.limit.Counters;
 import dev.admit.core.token.BearerDoor;
+import dev.admit.core.limit.Quotas;
 import java.time.Clock;
+import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -16,6 +18,16 @@ import java.util.function.Supplier;
 
 /** Decides on requests that were never sent, by the very steps of the gateway, and leaves nothing behind. */
 public final class TryRequest {
+    private static final Quotas.Kept NOTHING_KEPT = new Quotas.Kept() {
+        @Override public List<Quotas.Used> all() {
+            return List.of();
+        }
+
+        @Override public void keep(List<Quotas.Used> some) {}
+
+        @Override public void forget(Instant before) {}
+    };
+
     private final Supplier<Configuration> configuration;
     private final BearerDoor door;
     private final BrowserOrigins origins;
@@ -30,13 +42,13 @@ public final class TryRequest {
         this.clock = clock;
     }
 
-    /** @param path without or with a query, @param token null for none, @param from the address that it would come from */
-    public Decision without(String method, String path, String token, String from) {
+    /** @param host that it would be for; may be empty, @param path without or with a query, @param token null for none, @param from the address that it would come from */
+    public Decision without(String method, String host, String path, String token, String from) {
         int query = path.indexOf('?');
-        GateRequest request = new GateRequest(method, query < 0 ? path : path.substring(0, query), query < 0 ? null : path.substring(query + 1),
-                token == null || token.isBlank() ? List.of() : List.of("Bearer " + token.strip()), from, Optional.empty(), Map::of);
+        GateRequest request = new GateRequest(method, host, query < 0 ? path : path.substring(0, query), query < 0 ? null : path.substring(query + 1),
+                token == null || token.isBlank() ? List.of() : List.of("Bearer " + token.strip()), from, Optional.empty(), Map::of, () -> 0);
         // Counters of its own: whoever tries uses up nobody's room.
-        Gate gate = new Gate(configuration, door, origins, new Counters());
+        Gate gate = new Gate(configuration, door, origins, new Counters(), new Quotas(NOTHING_KEPT));
         Decision.Builder first = new Decision.Builder(Plane.GATEWAY, clock.instant());
         if (!(gate.decide(request, first) instanceof GateOutcome.Waits(CompletionStage<?> stage))) return decided(first);
         stage.toCompletableFuture().exceptionally(broken -> null).join(); // bounded by whoever fetches

@@ -15,16 +15,6 @@ public final class Counters {
     /** @param route the id of a route, @param whom the id of a client, a person, an address; empty for everyone */
     private record Key(String route, Limits.Rate rate, String whom) {}
 
-    /**
-     * What one rate came to.
-     *
-     * @param passes    whether there was room for this request
-     * @param remaining how many more there is room for now
-     * @param room      until there is room for one again; zero where there is
-     * @param full      until all of it is there again
-     */
-    public record Count(Limits.Rate rate, boolean passes, long remaining, Duration room, Duration full) {}
-
     private final LoadingCache<Key, Bucket> buckets = Caffeine.newBuilder().maximumSize(MOST).expireAfterAccess(Duration.ofDays(1)).build(key -> Bucket.builder()
             .addLimit(limit -> limit.capacity(key.rate().requests()).refillGreedy(key.rate().requests(), key.rate().per())).build());
     private final LoadingCache<String, AtomicInteger> underWay = Caffeine.newBuilder().build(route -> new AtomicInteger());
@@ -32,7 +22,7 @@ public final class Counters {
     /** Takes one request's room, where there is any. */
     public Count take(String route, Limits.Rate rate, String whom) {
         ConsumptionProbe probe = buckets.get(new Key(route, rate, whom)).tryConsumeAndReturnRemaining(1);
-        return new Count(rate, probe.isConsumed(), probe.getRemainingTokens(), Duration.ofNanos(probe.getNanosToWaitForRefill()), Duration.ofNanos(probe.getNanosToWaitForReset()));
+        return new Count(rate.by().toString(), rate.toString(), rate.requests(), rate.per(), probe.isConsumed(), probe.getRemainingTokens(), Duration.ofNanos(probe.getNanosToWaitForRefill()), Duration.ofNanos(probe.getNanosToWaitForReset()));
     }
 
     /** @return whether there was room; then {@link #leave} must follow */

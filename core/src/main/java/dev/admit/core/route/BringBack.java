@@ -10,6 +10,7 @@ import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scopes;
 import dev.admit.core.trust.TrustedIssuers;
+import dev.admit.core.upstream.UpstreamCredentials;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -26,10 +27,11 @@ public final class BringBack {
     private final Apis apis;
     private final Scopes scopes;
     private final TrustedIssuers trusted;
+    private final UpstreamCredentials credentials;
     private final Audit audit;
     private final Republish live;
 
-    public BringBack(Transactions transactions, Routes routes, Revisions revisions, KeepRevision keep, Apis apis, Scopes scopes, TrustedIssuers trusted, Audit audit, Republish live) {
+    public BringBack(Transactions transactions, Routes routes, Revisions revisions, KeepRevision keep, Apis apis, Scopes scopes, TrustedIssuers trusted, UpstreamCredentials credentials, Audit audit, Republish live) {
         this.transactions = transactions;
         this.routes = routes;
         this.revisions = revisions;
@@ -37,6 +39,7 @@ public final class BringBack {
         this.apis = apis;
         this.scopes = scopes;
         this.trusted = trusted;
+        this.credentials = credentials;
         this.audit = audit;
         this.live = live;
     }
@@ -76,17 +79,18 @@ public final class BringBack {
     }
 
     private Optional<Change<Revision>> refused(Issuer issuer, long number, Route route) {
+        List<String> gone = new ArrayList<>();
+        if (route.shaping().credential().filter(it -> credentials.named(issuer.id(), it).isEmpty()).isPresent()) gone.add("its upstream credential");
         if (route.guard() instanceof Route.Guard.Token token) {
-            List<String> gone = new ArrayList<>();
             if (apis.named(issuer.id(), token.apiId()).isEmpty()) gone.add("its API");
             token.who().issuers().stream().filter(it -> !it.equals(issuer.id()) && trusted.named(issuer.id(), it).isEmpty()).forEach(it -> gone.add("a trusted issuer"));
             token.scopes().stream().filter(it -> scopes.named(issuer.id(), it).isEmpty()).forEach(it -> gone.add("the scope " + it));
-            if (!gone.isEmpty()) {
-                return Optional.of(new Change.Refused<>("Revision %d has the route %s, and %s is gone.".formatted(number, route.label(), String.join(" and ", gone)), "Put that there again first, or change the routes by hand."));
-            }
         }
-        boolean taken = routes.withShape(route.pattern().shape()).stream().anyMatch(it -> !it.issuerId().equals(issuer.id()) && it.clashesWith(route));
-        if (taken) return Optional.of(new Change.Taken<>(new FieldFault("/", "methods and paths that no other issuer has", route.label(), "Another issuer took it since. Change the routes by hand.")));
+        if (!gone.isEmpty()) {
+            return Optional.of(new Change.Refused<>("Revision %d has the route %s, and %s is gone.".formatted(number, route.label(), String.join(" and ", gone)), "Put that there again first, or change the routes by hand."));
+        }
+        boolean taken = routes.ofOthers(issuer.id()).stream().anyMatch(route::takesFrom);
+        if (taken) return Optional.of(new Change.Taken<>(new FieldFault("/", "hosts and paths that no other issuer has", route.label(), "Another issuer took it since. Change the routes by hand.")));
         return Optional.empty();
     }
 }

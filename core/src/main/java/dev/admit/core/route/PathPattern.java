@@ -11,9 +11,13 @@ import java.util.regex.Pattern;
 
 /**
  * A path with places left open: {@code {name}} stands for one segment, {@code /**} at the end for the rest,
- * which may be nothing. It is written with decoded characters and matched segment by segment.
+ * which may be nothing. It is written with decoded characters and matched segment by segment. A host may stand before it,
+ * {@code tides.saltmarsh.example/tides/**}: then it is for requests to that host alone.
+ *
+ * @param host in lower case, without a port; empty for any
  */
-public record PathPattern(List<Part> parts) {
+public record PathPattern(String host, List<Part> parts) {
+    private static final Pattern HOST = Pattern.compile("(?=.{1,253}/)[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?(\\.[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?)*/");
     private static final Pattern NAMED = Pattern.compile("\\{[a-z][a-z0-9_]*}");
     private static final int MOST_SEGMENTS = 30;
     private static final int LONGEST = 500;
@@ -44,8 +48,12 @@ public record PathPattern(List<Part> parts) {
         return open && segments.size() >= parts.size() ? segments.subList(parts.size() - 1, segments.size()) : List.of();
     }
 
-    /** @param segments decoded */
-    public boolean fits(List<String> segments) {
+    /** @param to the host that the request is for, in lower case, @param segments decoded */
+    public boolean fits(String to, List<String> segments) {
+        return (host.isEmpty() || host.equals(to)) && fits(segments);
+    }
+
+    private boolean fits(List<String> segments) {
         for (int i = 0; i < parts.size(); i++) {
             switch (parts.get(i)) {
                 case Part.Rest rest -> { return true; }
@@ -56,8 +64,9 @@ public record PathPattern(List<Part> parts) {
         return parts.size() == segments.size();
     }
 
-    /** Whether there is a path that both match. */
+    /** Whether there is a request that both match. */
     public boolean overlaps(PathPattern other) {
+        if (!host.isEmpty() && !other.host.isEmpty() && !host.equals(other.host)) return false;
         for (int i = 0; ; i++) {
             Part mine = i < parts.size() ? parts.get(i) : null;
             Part its = i < other.parts.size() ? other.parts.get(i) : null;
@@ -76,12 +85,15 @@ public record PathPattern(List<Part> parts) {
     }
 
     public static Reading read(String text) {
-        if (!text.startsWith("/")) return new Reading.Impossible("a path that begins with /", "Put a / in front.");
+        int slash = text.indexOf('/');
+        String host = slash < 0 ? "" : text.substring(0, slash).toLowerCase(java.util.Locale.ROOT);
+        if (slash < 0 || slash > 0 && !HOST.matcher(host + "/").matches()) return new Reading.Impossible("a path that begins with /, or with a host and /", "Write such as /tides/** or tides.saltmarsh.example/tides/**, the host without a port.");
         if (text.length() > LONGEST) {
             return new Reading.Impossible("at most " + LONGEST + " characters", "Shorten the pattern.");
         }
-        if (text.equals("/")) return new Reading.Good(new PathPattern(List.of()));
-        String[] segments = text.substring(1).split("/", -1);
+        String path = text.substring(slash);
+        if (path.equals("/")) return new Reading.Good(new PathPattern(host, List.of()));
+        String[] segments = path.substring(1).split("/", -1);
         if (segments.length > MOST_SEGMENTS) {
             return new Reading.Impossible("at most " + MOST_SEGMENTS + " segments", "End it earlier, with /**.");
         }
@@ -107,7 +119,7 @@ public record PathPattern(List<Part> parts) {
             return new Reading.Impossible("a path outside /.well-known/ and /_admit/, which are the gateway's own",
                     "Choose another first segment.");
         }
-        return new Reading.Good(new PathPattern(parts));
+        return new Reading.Good(new PathPattern(host, parts));
     }
 
     private static Optional<Reading> faultOf(String segment, boolean last) {
@@ -139,7 +151,7 @@ public record PathPattern(List<Part> parts) {
         return Optional.of(new Reading.Impossible(expected, mend));
     }
 
-    /** The pattern without its names: two patterns of one shape match the same paths. */
+    /** The pattern without its names: two patterns of one shape match the same requests. */
     public String shape() {
         StringBuilder shape = new StringBuilder();
         for (Part part : parts) {
@@ -149,7 +161,7 @@ public record PathPattern(List<Part> parts) {
                 case Part.Rest rest -> "**";
             });
         }
-        return shape.isEmpty() ? "/" : shape.toString();
+        return host + (shape.isEmpty() ? "/" : shape.toString());
     }
 
     @Override public String toString() {
@@ -161,6 +173,6 @@ public record PathPattern(List<Part> parts) {
                 case Part.Rest rest -> "**";
             });
         }
-        return text.isEmpty() ? "/" : text.toString();
+        return host + (text.isEmpty() ? "/" : text.toString());
     }
 }

@@ -8,7 +8,7 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * Which of several routes that fit answers, and why: segment by segment from the left, what stands there goes before {@code {name}}, which goes before
+ * Which of several routes that fit answers, and why: one for the request's host goes before one for any; then segment by segment from the left, what stands there goes before {@code {name}}, which goes before
  * {@code /**}; on the same path a named method goes before any. {@link RouteTable} finds by it; here it is told.
  */
 public final class Precedence {
@@ -16,6 +16,7 @@ public final class Precedence {
 
     /** The first answers. Only of use among routes that one path fits. */
     public static final Comparator<Route> ORDER = (one, other) -> {
+        if (one.pattern().host().isEmpty() != other.pattern().host().isEmpty()) return one.pattern().host().isEmpty() ? 1 : -1;
         List<Part> mine = one.pattern().parts();
         List<Part> its = other.pattern().parts();
         for (int i = 0; i < Math.max(mine.size(), its.size()); i++) {
@@ -37,6 +38,7 @@ public final class Precedence {
 
     /** Why the first goes before the second, as a clause. */
     public static String why(Route first, Route second) {
+        if (first.pattern().host().isEmpty() != second.pattern().host().isEmpty()) return "it names the host, and the other takes any";
         List<Part> mine = first.pattern().parts();
         List<Part> its = second.pattern().parts();
         for (int i = 0; i < Math.max(mine.size(), its.size()); i++) {
@@ -84,7 +86,7 @@ public final class Precedence {
                     case Part.Rest open -> path.addAll(Collections.nCopies(rest, WORD));
                 }
             }
-            List<Route> fitting = all.stream().filter(it -> it.pattern().fits(path)).sorted(ORDER).toList();
+            List<Route> fitting = all.stream().filter(it -> it.pattern().fits(route.pattern().host(), path)).sorted(ORDER).toList();
             for (String method : route.methods().isEmpty() ? List.of("PROPFIND", "GET", "POST") : route.methods()) {
                 if (fitting.stream().filter(it -> takes(it, method)).findFirst().filter(it -> it.id().equals(route.id())).isPresent()) return true;
             }
@@ -107,9 +109,9 @@ public final class Precedence {
 
     public record Behind(Route route, String why) {}
 
-    /** @param routes all that may answer, @param segments of the path, decoded */
-    public static Tried trying(List<Route> routes, String method, List<String> segments) {
-        List<Route> fitting = routes.stream().filter(it -> it.pattern().fits(segments)).sorted(ORDER).toList();
+    /** @param routes all that may answer, @param host that the request is for, @param segments of the path, decoded */
+    public static Tried trying(List<Route> routes, String method, String host, List<String> segments) {
+        List<Route> fitting = routes.stream().filter(it -> it.pattern().fits(host, segments)).sorted(ORDER).toList();
         List<Route> answering = fitting.stream().filter(it -> takes(it, method)).toList();
         List<Behind> behind = new ArrayList<>();
         for (int i = 1; i < answering.size(); i++) behind.add(new Behind(answering.get(i), why(answering.get(i - 1), answering.get(i))));

@@ -45,6 +45,13 @@ public record Route(String id, String issuerId, SortedSet<String> methods, PathP
         return !id.equals(other.id) && pattern.shape().equals(other.pattern.shape()) && (bothAny || methods.stream().anyMatch(other.methods::contains));
     }
 
+    /** Whether a route of one issuer would take something from a route of another: its host, or, where neither names one, a path. */
+    boolean takesFrom(Route other) {
+        if (issuerId.equals(other.issuerId)) return false;
+        boolean anyHost = pattern.host().isEmpty() && other.pattern.host().isEmpty();
+        return anyHost ? pattern.overlaps(other.pattern) : pattern.host().equals(other.pattern.host());
+    }
+
     /** The same route, at another version. */
     Route versioned(long other) {
         return new Route(id, issuerId, methods, pattern, guard, target, shaping, limits, cors, other, createdAt);

@@ -13,45 +13,39 @@ import dev.admit.core.route.Route.Guard;
 import dev.admit.core.route.Route.Target;
 import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.trust.TrustedIssuers;
+import dev.admit.core.upstream.UpstreamCredentials;
+import java.net.URI;
 import java.time.Duration;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.SortedSet;
 import java.util.TreeSet;
-import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Stream;
 
 /** Reads a route as it is wanted, and says what cannot be taken. */
 final class RouteReading {
     private static final Pattern METHOD = Pattern.compile("[A-Z]{1,20}");
-    private static final Pattern HEADER = Pattern.compile("[A-Za-z0-9!#$%&'*+.^_`|~-]{1,100}"); // RFC 9110 §5.6.2
-    private static final Pattern RATE = Pattern.compile("(\\d{1,9}) per (\\S+) by (\\S+)");
-    /** The connection's own (RFC 9110 §7.6.1), what says how long a message is, what the gateway itself passes on, and credentials: a route is no place for a secret. */
-    private static final Set<String> NOT_SET = Set.of("connection", "keep-alive", "proxy-connection", "te", "trailer", "transfer-encoding", "upgrade", "content-length", "host", "forwarded",
-            "x-forwarded-for", "x-forwarded-host", "x-forwarded-proto", "date", "set-cookie", "authorization", "proxy-authorization");
     private static final int LONGEST_BODY = 64 * 1024;
-    private static final int MOST = 30;
     private static final Duration LONGEST_SIGN_IN = Duration.ofDays(365);
-    private static final Duration LONGEST_EXCHANGE = Duration.ofHours(1);
 
     private final Issuer issuer;
     private final Apis apis;
     private final Scopes scopes;
     private final Clients clients;
     private final TrustedIssuers trusted;
+    private final UpstreamCredentials credentials;
     private final Fields fields = new Fields();
 
-    RouteReading(Issuer issuer, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted) {
+    RouteReading(Issuer issuer, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, UpstreamCredentials credentials) {
         this.issuer = issuer;
         this.apis = apis;
         this.scopes = scopes;
         this.clients = clients;
         this.trusted = trusted;
+        this.credentials = credentials;
     }
 
     record Read(SortedSet<String> methods, PathPattern pattern, Guard guard, Target target, Shaping shaping, Limits limits) {}
@@ -67,13 +61,19 @@ final class RouteReading {
         String label = (methods.isEmpty() ? "ANY" : String.join(",", methods)) + " " + wanted.path();
         Optional<Guard> guard = readGuard(wanted, label);
         Optional<Target> target = readTarget(wanted);
-        Shaping shaping = wanted.shaping() == null || pattern.isEmpty() ? Shaping.NONE : readShaping(wanted.shaping(), pattern.get());
-        Limits limits = wanted.limits() == null ? Limits.NONE : readLimits(wanted.limits());
-        if (guard.isPresent() && guard.get() instanceof Guard.Open && limits.rates().stream().anyMatch(it -> it.by() == Limits.By.CLIENT || it.by() == Limits.By.PERSON)) {
+        Shaping shaping = wanted.shaping() == null || pattern.isEmpty() ? Shaping.NONE : new ShapingReading(fields, issuer, credentials).read(wanted.shaping(), pattern.get(), upstreamOf(target, guard));
+        Limits limits = wanted.limits() == null ? Limits.NONE : LimitsReading.read(fields, wanted.limits());
+        if (guard.isPresent() && guard.get() instanceof Guard.Open && Stream.concat(limits.rates().stream().map(Limits.Rate::by), limits.quotas().stream().map(Limits.Quota::by)).anyMatch(it -> it == Limits.By.CLIENT || it == Limits.By.PERSON)) {
             fields.fault("/limits/rates", "rates by address or route, because nobody is known on an open route", "one by client or person", "Count by address.");
         }
         if (fields.faulty() || pattern.isEmpty() || guard.isEmpty() || target.isEmpty()) return Optional.empty();
         return Optional.of(new Read(methods, pattern.get(), guard.get(), target.get(), shaping, limits));
+    }
+
+    /** Where a request that passed goes, by the route or by its API. */
+    private Optional<URI> upstreamOf(Optional<Target> target, Optional<Guard> guard) {
+        if (target.isEmpty() || !(target.get() instanceof Target.Upstream(Optional<URI> base))) return Optional.empty();
+        return base.isPresent() || guard.isEmpty() || !(guard.get() instanceof Guard.Token token) ? base : apis.named(issuer.id(), token.apiId()).flatMap(Api::upstream);
     }
 
     private SortedSet<String> readMethods(List<String> wanted) {
@@ -226,66 +226,6 @@ final class RouteReading {
         } catch (Expression.Senseless wrong) {
             fields.fault("/who/when", "a condition in CEL over claims, path, method, headers and now, that is true or false", wrong.getMessage(), "Write such as claims.firm == 'Saltmarsh Customs'.");
         }
-    }
-
-    private Shaping readShaping(RouteWords.Shaping wanted, PathPattern pattern) {
-        Optional<String> path = text("/shaping/path", wanted.path());
-        path.flatMap(it -> PathRewrite.faultOf(it, pattern)).ifPresent(fault -> fields.fault("/shaping/path", fault, Fields.quoted(path.get()), "Use the names of the route's own path."));
-        Map<String, String> renamed = new LinkedHashMap<>();
-        Map<String, String> wantedNames = wanted.renamedOnRequest() == null ? Map.of() : wanted.renamedOnRequest();
-        wantedNames.forEach((from, to) -> renamed.put(header("/shaping/renamed_on_request", from), header("/shaping/renamed_on_request", to)));
-        return new Shaping(path, headers("/shaping/set_on_request", wanted.setOnRequest()), renamed, removed("/shaping/removed_on_request", wanted.removedOnRequest()),
-                headers("/shaping/set_on_answer", wanted.setOnAnswer()), removed("/shaping/removed_on_answer", wanted.removedOnAnswer()),
-                length("/shaping/silence", wanted.silence(), LONGEST_EXCHANGE), length("/shaping/whole", wanted.whole(), LONGEST_EXCHANGE),
-                fields.word("/shaping/passage", wanted.passage(), Shaping.Passage.class, Shaping.Passage.REUSED).orElse(Shaping.Passage.REUSED));
-    }
-
-    private Map<String, String> headers(String pointer, Map<String, String> wanted) {
-        Map<String, String> headers = new LinkedHashMap<>();
-        if (wanted == null) return headers;
-        if (wanted.size() > MOST) fields.fault(pointer, "at most " + MOST, wanted.size() + " of them", "Set fewer.");
-        wanted.forEach((name, text) -> {
-            String at = pointer + "/" + name;
-            String line = fields.line(at, text, "", Fields.LONG_TEXT_LENGTH);
-            Template.faultOf(line).ifPresent(fault -> fields.fault(at, "a text, or a Mustache template", fault, "Write such as {{claims.sub}}."));
-            headers.put(header(pointer, name), line);
-        });
-        return headers;
-    }
-
-    private List<String> removed(String pointer, List<String> wanted) {
-        return orNone(wanted).stream().map(name -> header(pointer, name)).distinct().toList();
-    }
-
-    /** A header whose value is the route's to say. */
-    private String header(String pointer, String name) {
-        String trimmed = name == null ? "" : name.strip();
-        String lower = trimmed.toLowerCase(Locale.ROOT);
-        if (!HEADER.matcher(trimmed).matches() || NOT_SET.contains(lower) || lower.startsWith("admit")) {
-            fields.fault(pointer, "the name of a header that is neither the connection's nor the gateway's own", trimmed.isEmpty() ? "nothing" : Fields.quoted(trimmed), "Choose another.");
-        }
-        return trimmed;
-    }
-
-    private Limits readLimits(RouteWords.Limits wanted) {
-        List<Limits.Rate> rates = new ArrayList<>();
-        for (int i = 0; i < orNone(wanted.rates()).size(); i++) readRate("/limits/rates/" + i, wanted.rates().get(i)).ifPresent(rates::add);
-        if (rates.size() > MOST) fields.fault("/limits/rates", "at most " + MOST, rates.size() + " of them", "Name fewer.");
-        if (wanted.atOnce() != null && wanted.atOnce() < 1) fields.fault("/limits/at_once", "1 or more", String.valueOf(wanted.atOnce()), "Remove the route to let nobody pass.");
-        if (wanted.body() != null && wanted.body() < 0) fields.fault("/limits/body", "a number of bytes", String.valueOf(wanted.body()), "0 takes no body.");
-        return new Limits(List.copyOf(rates), Optional.ofNullable(wanted.atOnce()), Optional.ofNullable(wanted.body()));
-    }
-
-    private Optional<Limits.Rate> readRate(String pointer, String text) {
-        Matcher parts = RATE.matcher(text == null ? "" : text.strip());
-        if (parts.matches() && Integer.parseInt(parts.group(1)) > 0) {
-            Optional<Duration> per = fields.duration(pointer, parts.group(2), Duration.ofSeconds(1), Duration.ofDays(1));
-            Optional<Limits.By> by = fields.word(pointer, parts.group(3), Limits.By.class, null);
-            if (per.isPresent() && by.isPresent()) return Optional.of(new Limits.Rate(by.get(), Integer.parseInt(parts.group(1)), per.get()));
-            return Optional.empty();
-        }
-        fields.fault(pointer, "so many per so long by client, person, address or route", text == null ? "nothing" : Fields.quoted(text), "Write such as 60 per 1m by client.");
-        return Optional.empty();
     }
 
     private Optional<Duration> length(String pointer, String text, Duration longest) {

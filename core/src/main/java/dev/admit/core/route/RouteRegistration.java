@@ -14,6 +14,7 @@ import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scopes;
 import dev.admit.core.trust.TrustedIssuers;
+import dev.admit.core.upstream.UpstreamCredentials;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.List;
@@ -27,12 +28,13 @@ public final class RouteRegistration {
     private final Scopes scopes;
     private final Clients clients;
     private final TrustedIssuers trusted;
+    private final UpstreamCredentials credentials;
     private final Routes routes;
     private final Audit audit;
     private final Republish live;
     private final Clock clock;
 
-    public RouteRegistration(Transactions transactions, KeepRevision keep, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, Routes routes, Audit audit, Republish live,
+    public RouteRegistration(Transactions transactions, KeepRevision keep, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, UpstreamCredentials credentials, Routes routes, Audit audit, Republish live,
                              Clock clock) {
         this.transactions = transactions;
         this.keep = keep;
@@ -40,6 +42,7 @@ public final class RouteRegistration {
         this.scopes = scopes;
         this.clients = clients;
         this.trusted = trusted;
+        this.credentials = credentials;
         this.routes = routes;
         this.audit = audit;
         this.live = live;
@@ -98,7 +101,7 @@ public final class RouteRegistration {
     }
 
     private Change<Revised> write(Issuer issuer, Wanted wanted, Optional<Route> old, String why, Actor by) {
-        RouteReading reading = new RouteReading(issuer, apis, scopes, clients, trusted);
+        RouteReading reading = new RouteReading(issuer, apis, scopes, clients, trusted, credentials);
         Optional<RouteReading.Read> read = reading.read(wanted);
         Fields fields = reading.fields();
         if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
@@ -123,8 +126,10 @@ public final class RouteRegistration {
 
     /** One gateway serves every issuer, so a method and path can be routed once. */
     private Optional<FieldFault> clash(Route route) {
-        return routes.withShape(route.pattern().shape()).stream().filter(route::clashesWith).findFirst().map(other -> new FieldFault("/path", "a method and path that no route on this gateway has",
-                "the same as " + (other.issuerId().equals(route.issuerId()) ? "route " + other.id() + " (" + other.label() + ")" : "a route of another issuer"), "Change that route, or choose another method or path."));
+        Optional<FieldFault> same = routes.withShape(route.pattern().shape()).stream().filter(it -> it.issuerId().equals(route.issuerId())).filter(route::clashesWith).findFirst()
+                .map(other -> new FieldFault("/path", "a method and path that no route on this gateway has", "the same as route " + other.id() + " (" + other.label() + ")", "Change that route, or choose another method or path."));
+        return same.isPresent() ? same : routes.ofOthers(route.issuerId()).stream().filter(route::takesFrom).findFirst().map(other -> new FieldFault("/path", "a host or paths that no other issuer's routes have",
+                "some that a route of another issuer has", "Choose another host or path: what is another issuer's stays theirs."));
     }
 
     private Change<Revised> published(Change<Revised> change) {

@@ -7,15 +7,19 @@ import java.util.Set;
 import java.util.TreeSet;
 
 /**
- * Finds the one route for a method and a path, most specific first: segment by segment from the left, a literal
+ * Finds the one route for a method, a host and a path, most specific first: a route for the host goes before one for any; then segment by segment from the left, a literal
  * goes before {@code {name}}, which goes before {@code /**}; on the same pattern a named method goes before any.
  * GET routes also answer HEAD. Immutable once built; the cost of a match hangs on the depth of the path, not on
- * the number of routes.
+ * the number of routes. A host belongs to the issuer whose routes name it: routes of others, though they name no host, do not answer there.
  *
  * @param <R> what stands behind a route
  */
 public final class RouteTable<R> {
-    private final Node<R> root = new Node<>();
+    private final Node<R> anyHost = new Node<>();
+    private final Map<String, Hosted<R>> byHost = new HashMap<>();
+
+    /** @param named routes that name the host, @param any the same issuer's for any host */
+    private record Hosted<R>(Node<R> named, Node<R> any) {}
 
     public sealed interface Match<R> {
         record Found<R>(R route) implements Match<R> {}
@@ -37,10 +41,22 @@ public final class RouteTable<R> {
 
     /** @param entries route → what stands behind it; no two may share a shape and a method */
     public RouteTable(Map<Route, R> entries) {
-        entries.forEach(this::add);
+        Map<String, Node<R>> anyOfIssuer = new HashMap<>();
+        entries.forEach((route, behind) -> {
+            String host = route.pattern().host();
+            if (!host.isEmpty()) {
+                Node<R> any = anyOfIssuer.computeIfAbsent(route.issuerId(), fresh -> new Node<>());
+                add(byHost.computeIfAbsent(host, fresh -> new Hosted<>(new Node<>(), any)).named(), route, behind);
+            } else {
+                add(anyHost, route, behind);
+            }
+        });
+        entries.forEach((route, behind) -> {
+            if (route.pattern().host().isEmpty() && anyOfIssuer.containsKey(route.issuerId())) add(anyOfIssuer.get(route.issuerId()), route, behind);
+        });
     }
 
-    private void add(Route route, R behind) {
+    private static <R> void add(Node<R> root, Route route, R behind) {
         Node<R> node = root;
         Map<String, R> byMethod = null;
         for (PathPattern.Part part : route.pattern().parts()) {
@@ -61,11 +77,19 @@ public final class RouteTable<R> {
         }
     }
 
-    public Match<R> match(String method, List<String> segments) {
-        R found = find(root, method, segments, 0);
+    /** @param host that the request is for, in lower case and without a port, @param segments decoded */
+    public Match<R> match(String method, String host, List<String> segments) {
+        Hosted<R> hosted = byHost.isEmpty() ? null : byHost.get(host);
+        R found = hosted == null ? find(anyHost, method, segments, 0) : find(hosted.named(), method, segments, 0);
+        if (found == null && hosted != null) found = find(hosted.any(), method, segments, 0);
         if (found != null) return new Match.Found<>(found);
         Set<String> allowed = new TreeSet<>();
-        collect(root, segments, 0, allowed);
+        if (hosted == null) {
+            collect(anyHost, segments, 0, allowed);
+        } else {
+            collect(hosted.named(), segments, 0, allowed);
+            collect(hosted.any(), segments, 0, allowed);
+        }
         return allowed.isEmpty() ? new Match.Nothing<>() : new Match.OtherMethod<>(allowed);
     }
 

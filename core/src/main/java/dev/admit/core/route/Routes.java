@@ -24,6 +24,9 @@ public interface Routes {
     /** The routes of every issuer whose pattern has this shape. */
     List<Route> withShape(String shape);
 
+    /** Those of all other issuers. */
+    List<Route> ofOthers(String issuerId);
+
     /** By path. */
     List<Route> of(String issuerId);
 

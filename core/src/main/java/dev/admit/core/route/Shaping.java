@@ -15,13 +15,20 @@ import java.util.Optional;
  * @param removedOnRequest headers
  * @param setOnAnswer     header → text
  * @param removedOnAnswer headers
+ * @param connect         how long it may take until a connection to the upstream stands
  * @param silence         how long the upstream may say nothing
  * @param whole           how long the whole exchange may take
+ * @param credential      id of what the gateway itself presents to the upstream
+ * @param refusals        what a refusal says: by its reason, by its status, or {@code any}; problem details where none fits
  * @param passage         what proves to the upstream that the request came through the gateway
  */
 public record Shaping(Optional<String> path, Map<String, String> setOnRequest, Map<String, String> renamedOnRequest, List<String> removedOnRequest, Map<String, String> setOnAnswer,
-                      List<String> removedOnAnswer, Optional<Duration> silence, Optional<Duration> whole, Passage passage) {
-    public static final Shaping NONE = new Shaping(Optional.empty(), Map.of(), Map.of(), List.of(), Map.of(), List.of(), Optional.empty(), Optional.empty(), Passage.REUSED);
+                      List<String> removedOnAnswer, Optional<Duration> connect, Optional<Duration> silence, Optional<Duration> whole, Optional<String> credential, Map<String, Text> refusals,
+                      Passage passage) {
+    public static final Shaping NONE = new Shaping(Optional.empty(), Map.of(), Map.of(), List.of(), Map.of(), List.of(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Map.of(), Passage.REUSED);
+
+    /** A text in place of problem details. @param body a Mustache template over status, reason, sentence, expected, came, mend, decision, needed and route */
+    public record Text(String contentType, String body) {}
 
     /** The signed proof that the upstream gets. */
     public enum Passage {
@@ -36,8 +43,11 @@ public record Shaping(Optional<String> path, Map<String, String> setOnRequest, M
         }
     }
 
-    /** What was kept before there were passages has none of its own. */
+    /** What was kept before there were some of these has none of its own. */
     public Shaping {
+        connect = connect == null ? Optional.empty() : connect;
+        credential = credential == null ? Optional.empty() : credential;
+        refusals = refusals == null ? Map.of() : refusals;
         passage = passage == null ? Passage.REUSED : passage;
     }
 }

@@ -19,6 +19,8 @@ import dev.admit.core.registry.Scope;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteWords;
 import dev.admit.core.trust.TrustedIssuer;
+import dev.admit.core.upstream.UpstreamCredential;
+import dev.admit.core.upstream.UpstreamCredentials;
 import java.net.URI;
 import java.text.ParseException;
 import java.time.Clock;
@@ -50,17 +52,19 @@ public final class ExportSetup {
         }
         Map<String, Setup.TrustedPart> trusted = new LinkedHashMap<>();
         for (TrustedIssuer it : records.trusted().of(issuer.id())) trusted.put(it.name(), trusted(it));
+        Map<String, Setup.CredentialPart> credentials = new LinkedHashMap<>();
+        for (UpstreamCredentials.Kept it : records.credentials().of(issuer.id())) credentials.put(it.credential().name(), credential(it.credential()));
         return new Setup(issuer.name(), issuer.title(), text(issuer.description()), rules(issuer.rules()), map(fields), map(apis),
-                list(records.routes().of(issuer.id()).stream().map(this::route).toList()), map(clients), map(trusted));
+                list(records.routes().of(issuer.id()).stream().map(this::route).toList()), map(clients), map(trusted), map(credentials));
     }
 
     /** An API with its scopes, minting and routes. */
     public Setup piece(Issuer issuer, Api api) {
-        return new Setup(issuer.name(), null, null, null, null, Map.of(api.name(), api(api)), list(records.routes().ofApi(issuer.id(), api.id()).stream().map(this::route).toList()), null, null);
+        return new Setup(issuer.name(), null, null, null, null, Map.of(api.name(), api(api)), list(records.routes().ofApi(issuer.id(), api.id()).stream().map(this::route).toList()), null, null, null);
     }
 
     public Setup piece(Issuer issuer, Client client) {
-        return new Setup(issuer.name(), null, null, null, null, null, null, Map.of(client.name(), client(client)), null);
+        return new Setup(issuer.name(), null, null, null, null, null, null, Map.of(client.name(), client(client)), null, null);
     }
 
     private static Setup.Rules rules(IssuerRules it) {
@@ -121,7 +125,7 @@ public final class ExportSetup {
         return new Setup.RoutePart(label(it), token.flatMap(guard -> records.apis().named(it.issuerId(), guard.apiId())).map(Api::name).orElse(null),
                 token.map(Route.Guard.Token::scopes).filter(scopes -> !scopes.isEmpty()).orElse(null), token.filter(Route.Guard.Token::any).map(guard -> "any-of").orElse(null),
                 token.isEmpty() ? true : null, token.filter(guard -> guard.scopes().isEmpty()).map(guard -> true).orElse(null), upstream, answer, flag(it.cors(), false),
-                RouteWords.of(it, id -> records.clients().named(it.issuerId(), id).map(Client::name).orElse(id), id -> issuerNamed(it, id)), RouteWords.of(it.shaping()), RouteWords.of(it.limits()));
+                RouteWords.of(it, id -> records.clients().named(it.issuerId(), id).map(Client::name).orElse(id), id -> issuerNamed(it, id)), RouteWords.of(it.shaping(), id -> records.credentials().named(it.issuerId(), id).map(kept -> kept.credential().name()).orElse(id)), RouteWords.of(it.limits()));
     }
 
     private String issuerNamed(Route it, String id) {
@@ -136,6 +140,15 @@ public final class ExportSetup {
         return new Setup.TrustedPart(it.url(), it.keys() instanceof TrustedIssuer.Keys.InMetadata(URI at) ? at.toString() : null, it.keys() instanceof TrustedIssuer.Keys.At(URI at) ? at.toString() : null,
                 it.keys() instanceof TrustedIssuer.Keys.Pasted(String jwks) ? json(jwks) : null, list(it.algorithms().stream().map(Object::toString).toList()), list(it.types()), it.audience().orElse(null),
                 unless(claims.scope(), usual.scope()), unless(claims.roles(), usual.roles()), unless(claims.person(), usual.person()), unless(claims.client(), usual.client()), map(it.scopes()), map(linked));
+    }
+
+    private static Setup.CredentialPart credential(UpstreamCredential it) {
+        return switch (it.shown()) {
+            case UpstreamCredential.Shown.Header(String name) -> new Setup.CredentialPart(it.upstream().toString(), name, null, null, null, null, null, null, null, null);
+            case UpstreamCredential.Shown.Login(String user) -> new Setup.CredentialPart(it.upstream().toString(), null, user, null, null, null, null, null, null, null);
+            case UpstreamCredential.Shown.Token token -> new Setup.CredentialPart(it.upstream().toString(), null, null, token.clientId(), token.issuer().map(URI::toString).orElse(null),
+                    token.tokenEndpoint().map(URI::toString).orElse(null), token.inBody() ? "body" : null, token.scope().orElse(null), map(token.parameters()), null);
+        };
     }
 
     private static String unless(String text, String usual) {

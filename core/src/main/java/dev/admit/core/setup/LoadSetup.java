@@ -24,6 +24,7 @@ import dev.admit.core.registration.MintingRegistration;
 import dev.admit.core.registration.RoleRegistration;
 import dev.admit.core.registration.ScopeRegistration;
 import dev.admit.core.registration.TrustRegistration;
+import dev.admit.core.registration.UpstreamCredentialRegistration;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Client;
@@ -42,6 +43,7 @@ import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.Routes;
 import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.trust.TrustedIssuers;
+import dev.admit.core.upstream.UpstreamCredentials;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.format.DateTimeParseException;
@@ -61,10 +63,12 @@ import java.util.function.Function;
 public final class LoadSetup {
     /** The use cases that it leans on. */
     public record UseCases(IssuerRegistration issuers, ApiRegistration apis, ScopeRegistration scopes, RoleRegistration roles, MintingRegistration mintings, RouteRegistration routes,
-                           ClientRegistration clients, Approving approving, FieldRegistration fields, NameOwners owners, TrustRegistration trust) {}
+                           ClientRegistration clients, Approving approving, FieldRegistration fields, NameOwners owners, TrustRegistration trust,
+                           UpstreamCredentialRegistration credentials) {}
 
     /** What is kept now. */
-    public record Records(Issuers issuers, Apis apis, Scopes scopes, Roles roles, Routes routes, Clients clients, Approvals approvals, ProfileFields fields, Owners owners, TrustedIssuers trusted) {}
+    public record Records(Issuers issuers, Apis apis, Scopes scopes, Roles roles, Routes routes, Clients clients, Approvals approvals, ProfileFields fields, Owners owners, TrustedIssuers trusted,
+                          UpstreamCredentials credentials) {}
 
     private final UseCases use;
     private final Records records;
@@ -83,7 +87,7 @@ public final class LoadSetup {
     }
 
     /**
-     * @param secrets     client name → the secret that the file refers to, resolved by whoever loads it
+     * @param secrets     client name, or {@code upstream-credential} and a name → the secret that the file refers to, resolved by whoever loads it
      * @param withoutRest whether what the issuer has beyond the file is to go
      */
     public record Request(Setup setup, Map<String, String> secrets, boolean withoutRest) {
@@ -139,6 +143,7 @@ public final class LoadSetup {
         private final LoadRoutes routes;
         private final LoadClients clients;
         private final LoadTrusted trusted;
+        private final LoadCredentials credentials;
 
         Loading(Request request, Actor by) {
             this.request = request;
@@ -148,6 +153,7 @@ public final class LoadSetup {
             this.routes = new LoadRoutes(use, records, steps, by);
             this.clients = new LoadClients(use, records, steps, owners, request.secrets(), by, clock);
             this.trusted = new LoadTrusted(use, records, steps, by);
+            this.credentials = new LoadCredentials(use, records, steps, request.secrets(), by);
         }
 
         SetupOutcome run() {
@@ -157,6 +163,7 @@ public final class LoadSetup {
                 SetupSteps.orNone(setup.apis()).forEach((name, part) -> api(issuer.get(), name, part));
                 SetupSteps.orNone(setup.clients()).forEach((name, part) -> clients.load(issuer.get(), name, part));
                 SetupSteps.orNone(setup.trustedIssuers()).forEach((name, part) -> trusted.load(issuer.get(), name, part));
+                SetupSteps.orNone(setup.upstreamCredentials()).forEach((name, part) -> credentials.load(issuer.get(), name, part));
                 for (int i = 0; setup.routes() != null && i < setup.routes().size(); i++) routes.load(issuer.get(), "/routes/" + i, setup.routes().get(i));
                 if (request.withoutRest()) removeRest(issuer.get());
             }
@@ -252,6 +259,10 @@ public final class LoadSetup {
             }
             for (TrustedIssuer it : records.trusted().of(issuer.id())) {
                 if (!SetupSteps.orNone(setup.trustedIssuers()).containsKey(it.name())) steps.removed("trusted issuer " + it.name(), use.trust().remove(issuer, it.name(), Expected.ANY, by));
+            }
+            for (UpstreamCredentials.Kept it : records.credentials().of(issuer.id())) {
+                String name = it.credential().name();
+                if (!SetupSteps.orNone(setup.upstreamCredentials()).containsKey(name)) steps.removed("upstream credential " + name, use.credentials().remove(issuer, name, Expected.ANY, by));
             }
             for (Api api : all(ask -> records.apis().list(issuer.id(), ask))) {
                 Setup.ApiPart part = SetupSteps.orNone(setup.apis()).get(api.name());

@@ -11,7 +11,7 @@ import java.util.Map;
  * @param issuer which issuer is meant
  */
 public record Setup(String issuer, String title, String description, Rules rules, Map<String, FieldPart> fields, Map<String, ApiPart> apis, List<RoutePart> routes,
-                    Map<String, ClientPart> clients, Map<String, TrustedPart> trustedIssuers) {
+                    Map<String, ClientPart> clients, Map<String, TrustedPart> trustedIssuers, Map<String, CredentialPart> upstreamCredentials) {
 
     public record Rules(List<String> domains, String keyRotation, String secretLifetime, String longestSecret, Boolean secretsWithoutEnd,
                         Boolean developmentAddresses, List<String> grantTypes, PeoplePart people) {}
@@ -45,7 +45,12 @@ public record Setup(String issuer, String title, String description, Rules rules
 
     /** @param route methods joined by commas, or ANY, and the path: {@code GET /tides/**} */
     public record RoutePart(String route, String api, List<String> scopes, String mode, Boolean open, Boolean anyScope, String upstream, AnswerPart answer, Boolean cors, RouteWords.Who who,
-                            RouteWords.Shaping shaping, RouteWords.Limits limits) {}
+                            RouteWords.Shaping shaping, RouteWords.Limits limits) {
+        /** The same, leading elsewhere. */
+        public RoutePart to(String elsewhere) {
+            return new RoutePart(route, api, scopes, mode, open, anyScope, elsewhere, answer, cors, who, shaping, limits);
+        }
+    }
 
     /** An issuer elsewhere. @param jwks a JWK Set, where its keys are pasted, @param scopes its name → ours, @param clients its id → a client here */
     public record TrustedPart(String url, String metadata, String jwksUri, Map<String, Object> jwks, List<String> algorithms, List<String> types, String audience, String scopeClaim, String rolesClaim,
@@ -55,6 +60,17 @@ public record Setup(String issuer, String title, String description, Rules rules
         /** Says where it is, and nothing else. */
         public static TrustedPart at(String url, String metadata) {
             return new TrustedPart(url, metadata, null, null, null, null, null, null, null, null, null, null, null);
+        }
+    }
+
+    /** What the gateway itself presents. @param secret where its secret comes from; never the secret */
+    public record CredentialPart(String upstream, String header, String user, String clientId, String issuer, String tokenEndpoint, String auth, String scope, Map<String, String> parameters,
+                                 SecretPart secret) {
+        static final CredentialPart NOTHING = at(null, null, null);
+
+        /** Says where things are and nothing else. @param secret may be null */
+        public static CredentialPart at(String upstream, String issuer, SecretPart secret) {
+            return new CredentialPart(upstream, null, null, null, issuer, null, null, null, null, secret);
         }
     }
 

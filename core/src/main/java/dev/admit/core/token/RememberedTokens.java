@@ -34,6 +34,11 @@ public final class RememberedTokens {
         this.verified = Caffeine.newBuilder().maximumSize(most).build();
     }
 
+    /** How many there are. */
+    public long remembered() {
+        return verified.estimatedSize();
+    }
+
     /** Verifies a token, or remembers that it was. Empty when a check refused; the decision says which. */
     public Optional<VerifiedToken> verify(String token, TokenSource source, Decision.Builder decision) {
         return verify(token, List.of(source), decision);

@@ -99,8 +99,8 @@ class IssueTokenTest {
                         scope("tides.draft", "tides", Scope.Life.DRAFT, null, false),
                         scope("tides.closing", "tides", Scope.Life.CLOSING, NOW.plusSeconds(100), false),
                         scope("tides.closed", "tides", Scope.Life.CLOSING, NOW.minusSeconds(1), false), scope("berths.read", "berths", Scope.Life.IN_USE, null, false)),
-                List.of(), List.of(kept("iss_h"), kept("iss_g")), List.of(), List.of(), List.of(), List.of());
-        configuration = new LiveConfiguration(() -> kept, MASTER, new Revocations(), null, client -> true);
+                List.of(), List.of(kept("iss_h"), kept("iss_g")), List.of(), List.of(), List.of(), List.of(), List.of());
+        configuration = new LiveConfiguration(() -> kept, MASTER, new Revocations(), null, null, client -> true);
         configuration.republish();
         secrets.add(new ClientSecret("sec_1", "cl_buoy", "first", SecretHash.of(SECRET), NOW, Optional.of(NOW.plusSeconds(1000)), Optional.empty()));
         KnownClients clients = new KnownClients(id -> id.equals("cl_buoy") ? Optional.of(new KnownClient(client(id), secrets, approvals)) : Optional.empty(), 10);

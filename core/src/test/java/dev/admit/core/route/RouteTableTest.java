@@ -32,7 +32,7 @@ class RouteTableTest {
 
     private static String match(RouteTable<String> table, String method, String path) {
         List<String> segments = ((RequestPath.Reading.Good) RequestPath.read(path)).path().segments();
-        return switch (table.match(method, segments)) {
+        return switch (table.match(method, "", segments)) {
             case RouteTable.Match.Found<String>(String route) -> route;
             case RouteTable.Match.OtherMethod<String>(var allowed) -> "only " + String.join(",", allowed);
             case RouteTable.Match.Nothing<String> nothing -> "nothing";

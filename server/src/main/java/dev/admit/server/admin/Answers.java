@@ -9,6 +9,8 @@ import dev.admit.core.change.Expected;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
 import dev.admit.core.change.Page;
+import dev.admit.contract.StepsView;
+import dev.admit.core.trust.FindKeys;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.util.Base64;
@@ -50,6 +52,10 @@ final class Answers {
     /** 204, or the problem. */
     static <T> ResponseEntity<Void> removed(Change<T> change) {
         return answer(change, made -> ResponseEntity.noContent().build());
+    }
+
+    static StepsView steps(List<FindKeys.Step> steps) {
+        return new StepsView(steps.stream().allMatch(FindKeys.Step::good), steps.stream().map(it -> new StepsView.Step(it.step(), it.good(), it.said())).toList());
     }
 
     static <T> ResponseEntity<T> found(T view, long version) {

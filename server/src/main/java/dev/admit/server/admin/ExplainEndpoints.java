@@ -64,7 +64,7 @@ class ExplainEndpoints {
                 wanted.path() == null ? "nothing" : Fields.quoted(wanted.path()), "Begin it with a slash."))));
         String method = wanted.method() == null || wanted.method().isBlank() ? "GET" : wanted.method().strip().toUpperCase(Locale.ROOT);
         if (!method.matches("[A-Z]{1,20}")) throw new Answers.Refused(Answers.invalid(List.of(new FieldFault("/method", "an HTTP method such as GET", Fields.quoted(method), "Correct it."))));
-        Decision decision = trying.without(method, wanted.path(), wanted.token(), request.getRemoteAddr());
+        Decision decision = trying.without(method, host(wanted.host()), wanted.path(), wanted.token(), request.getRemoteAddr());
         if (!decision.about().issuer().isEmpty() && !decision.about().issuer().equals(its.name())) {
             throw new Answers.Refused(Answers.problem(404, "absent", "No route of this issuer", "a path that a route of %s matches".formatted(its.name()), "one of another issuer", "Ask there.", List.of()));
         }
@@ -72,16 +72,21 @@ class ExplainEndpoints {
     }
 
     /** Which route answers, which would come after it, and why. */
-    @GetMapping("/issuers/{issuer}/table") TriedView table(@PathVariable String issuer, @RequestParam(defaultValue = "GET") String method, @RequestParam String path) {
+    @GetMapping("/issuers/{issuer}/table") TriedView table(@PathVariable String issuer, @RequestParam(defaultValue = "GET") String method, @RequestParam String path,
+            @RequestParam(required = false) String host) {
         Issuer its = lookup.issuer(issuer);
         String asked = method.strip().toUpperCase(Locale.ROOT);
         RequestPath read = switch (RequestPath.read(path)) {
             case RequestPath.Reading.Good(RequestPath good) -> good;
             case RequestPath.Reading.Unsafe(String came) -> throw new Answers.Refused(Answers.invalid(List.of(new FieldFault("/path", "a path that can be read in one way only", came, "The gateway refuses it as well."))));
         };
-        Precedence.Tried tried = Precedence.trying(routes.of(its.id()), asked, read.segments());
+        Precedence.Tried tried = Precedence.trying(routes.of(its.id()), asked, host(host), read.segments());
         return new TriedView(tried.answers().map(route -> views.route(its, route)).orElse(null), tried.behind().stream().map(it -> new TriedView.Behind(it.route().label(), it.why())).toList(),
                 tried.methods().stream().map(Route::label).toList(), said(asked + " " + path, tried));
+    }
+
+    private static String host(String said) {
+        return said == null ? "" : said.strip().toLowerCase(Locale.ROOT);
     }
 
     private static List<String> said(String request, Precedence.Tried tried) {

@@ -13,6 +13,8 @@ import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.RouteWords;
 import dev.admit.core.route.Routes;
+import java.util.LinkedHashMap;
+import java.util.Map;
 import java.util.Optional;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
@@ -90,10 +92,17 @@ class RouteEndpoints {
     }
 
     private static RouteWords.Shaping shaping(RouteShaping it) {
-        return it == null ? null : new RouteWords.Shaping(it.path(), it.setOnRequest(), it.renamedOnRequest(), it.removedOnRequest(), it.setOnAnswer(), it.removedOnAnswer(), it.silence(), it.whole(), it.passage());
+        return it == null ? null : new RouteWords.Shaping(it.path(), it.setOnRequest(), it.renamedOnRequest(), it.removedOnRequest(), it.setOnAnswer(), it.removedOnAnswer(), it.connect(), it.silence(), it.whole(), it.credential(), texts(it.refusals()), it.passage());
+    }
+
+    private static Map<String, RouteWords.Text> texts(Map<String, RouteShaping.OwnText> many) {
+        if (many == null) return null;
+        Map<String, RouteWords.Text> texts = new LinkedHashMap<>();
+        many.forEach((when, it) -> texts.put(when, it == null ? null : new RouteWords.Text(it.contentType(), it.body())));
+        return texts;
     }
 
     private static RouteWords.Limits limits(RouteLimits it) {
-        return it == null ? null : new RouteWords.Limits(it.rates(), it.atOnce(), it.body());
+        return it == null ? null : new RouteWords.Limits(it.rates(), it.quotas(), it.atOnce(), it.body(), it.headers());
     }
 }

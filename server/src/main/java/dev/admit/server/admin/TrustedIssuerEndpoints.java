@@ -10,7 +10,6 @@ import dev.admit.core.registration.TrustRegistration;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
-import dev.admit.core.trust.FindKeys;
 import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.trust.TrustedIssuers;
 import dev.admit.core.trust.TrustedKeys;
@@ -77,8 +76,7 @@ class TrustedIssuerEndpoints {
 
     /** Looks for its keys now. */
     @PostMapping("/{trusted}/look") StepsView look(@PathVariable String issuer, @PathVariable("trusted") String named) {
-        FindKeys.Outcome outcome = registration.look(find(issuer, named));
-        return new StepsView(outcome.fault().isEmpty(), outcome.steps().stream().map(it -> new StepsView.Step(it.step(), it.good(), it.said())).toList());
+        return Answers.steps(registration.look(find(issuer, named)).steps());
     }
 
     private TrustedIssuer find(String issuer, String named) {

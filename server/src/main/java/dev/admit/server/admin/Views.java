@@ -49,9 +49,11 @@ import dev.admit.core.route.Who;
 import dev.admit.core.standing.ClientStanding;
 import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.trust.TrustedIssuers;
+import dev.admit.core.upstream.UpstreamCredentials;
 import java.text.ParseException;
 import java.time.Clock;
 import java.time.Instant;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -67,9 +69,10 @@ class Views {
     private final Clients clients;
     private final Owners owners;
     private final TrustedIssuers trusted;
+    private final UpstreamCredentials credentials;
     private final Clock clock;
 
-    Views(LiveConfiguration configuration, KnownClients directory, SecretUses uses, Apis apis, Clients clients, Owners owners, TrustedIssuers trusted, Clock clock) {
+    Views(LiveConfiguration configuration, KnownClients directory, SecretUses uses, Apis apis, Clients clients, Owners owners, TrustedIssuers trusted, UpstreamCredentials credentials, Clock clock) {
         this.configuration = configuration;
         this.directory = directory;
         this.uses = uses;
@@ -77,6 +80,7 @@ class Views {
         this.clients = clients;
         this.owners = owners;
         this.trusted = trusted;
+        this.credentials = credentials;
         this.clock = clock;
     }
 
@@ -163,7 +167,7 @@ class Views {
         return new RouteView(it.id(), List.copyOf(it.methods()), it.pattern().toString(), api, token.map(Route.Guard.Token::scopes).orElse(List.of()),
                 token.map(guard -> guard.any() ? "any-of" : "all-of").orElse(null), token.isEmpty(),
                 token.map(guard -> guard.scopes().isEmpty()).orElse(false), upstream, answer, it.cors(),
-                who(RouteWords.of(it, id -> directory.find(id).map(known -> known.client().name()).orElse(id), id -> id.equals(issuer.id()) ? issuer.name() : trusted.named(issuer.id(), id).map(TrustedIssuer::name).orElse(id))), shaping(RouteWords.of(it.shaping())), limits(RouteWords.of(it.limits())), it.version(), it.createdAt());
+                who(RouteWords.of(it, id -> directory.find(id).map(known -> known.client().name()).orElse(id), id -> id.equals(issuer.id()) ? issuer.name() : trusted.named(issuer.id(), id).map(TrustedIssuer::name).orElse(id))), shaping(RouteWords.of(it.shaping(), id -> credentials.named(issuer.id(), id).map(kept -> kept.credential().name()).orElse(id))), limits(RouteWords.of(it.limits())), it.version(), it.createdAt());
     }
 
     private static RouteWho who(RouteWords.Who it) {
@@ -172,18 +176,24 @@ class Views {
 
     private static RouteShaping shaping(RouteWords.Shaping it) {
         return it == null ? null : new RouteShaping(it.path(), some(it.setOnRequest()), some(it.renamedOnRequest()), some(it.removedOnRequest()), some(it.setOnAnswer()), some(it.removedOnAnswer()),
-                it.silence(), it.whole(), it.passage() == null ? Shaping.Passage.REUSED.toString() : it.passage());
+                it.connect(), it.silence(), it.whole(), it.credential(), texts(it.refusals()), it.passage() == null ? Shaping.Passage.REUSED.toString() : it.passage());
     }
 
     private static RouteLimits limits(RouteWords.Limits it) {
-        return it == null ? null : new RouteLimits(some(it.rates()), it.atOnce(), it.body());
+        return it == null ? null : new RouteLimits(some(it.rates()), some(it.quotas()), it.atOnce(), it.body(), it.headers());
+    }
+
+    private static Map<String, RouteShaping.OwnText> texts(Map<String, RouteWords.Text> many) {
+        Map<String, RouteShaping.OwnText> texts = new LinkedHashMap<>();
+        some(many).forEach((when, text) -> texts.put(when, new RouteShaping.OwnText(text.contentType(), text.body())));
+        return texts;
     }
 
     private static <T> List<T> some(List<T> many) {
         return many == null ? List.of() : many;
     }
 
-    private static Map<String, String> some(Map<String, String> many) {
+    private static <V> Map<String, V> some(Map<String, V> many) {
         return many == null ? Map.of() : many;
     }
 

@@ -17,6 +17,7 @@ public final class SetupSchema {
             Map.entry("approver", List.of("person", "administrator")),
             Map.entry("life", List.of("draft", "in-use", "closing")),
             Map.entry("format", List.of("jwt", "opaque")),
+            Map.entry("auth", List.of("header", "body")),
             Map.entry("mode", List.of("all-of", "any-of")),
             Map.entry("kind", List.of("service", "web", "browser", "native", "device")),
             Map.entry("auth_method", List.of("client_secret_basic", "client_secret_post", "private_key_jwt", "none")),

@@ -34,7 +34,7 @@ public final class SetupYaml {
             .disable(YAMLWriteFeature.WRITE_DOC_START_MARKER).disable(YAMLWriteFeature.SPLIT_LINES).enable(YAMLWriteFeature.MINIMIZE_QUOTES).enable(YAMLWriteFeature.INDENT_ARRAYS_WITH_INDICATOR)
             .changeDefaultPropertyInclusion(it -> it.withValueInclusion(com.fasterxml.jackson.annotation.JsonInclude.Include.NON_NULL)).build();
     /** What may differ between stages: addresses and limits, and nothing that says who may do what. */
-    private static final Set<String> OF_A_STAGE = Set.of("upstream", "redirect_uris", "origins", "jwks_uri", "url", "metadata", "links", "contacts", "lifetime", "key_rotation", "secret_lifetime",
+    private static final Set<String> OF_A_STAGE = Set.of("upstream", "redirect_uris", "origins", "jwks_uri", "url", "metadata", "token_endpoint", "links", "contacts", "lifetime", "key_rotation", "secret_lifetime",
             "longest_secret", "domains", "audience", "from_env", "from_file", "development_addresses", "title", "description");
 
     private SetupYaml() {}
@@ -71,13 +71,18 @@ public final class SetupYaml {
             boolean inside = member.getValue().isObject();
             if (inside && there.isObject()) {
                 overlay(there, member.getValue(), pointer, places, faults);
-            } else if (!inside && OF_A_STAGE.contains(member.getKey()) && base instanceof ObjectNode object) {
+            } else if (!inside && isOfAStage(at, member.getKey()) && base instanceof ObjectNode object) {
                 object.set(member.getKey(), member.getValue());
             } else if (!member.getValue().equals(there)) {
                 faults.add(fault(pointer, places, inside ? "something that the setup file has too" : "a value that may differ between stages: an address or a limit",
                         Fields.quoted(member.getKey()), inside ? "Check its spelling." : "Put it into the setup file."));
             }
         }
+    }
+
+    /** The issuer that an upstream credential is of differs between stages; the issuer that the file is about does not. */
+    private static boolean isOfAStage(String at, String member) {
+        return OF_A_STAGE.contains(member) || member.equals("issuer") && at.startsWith("/upstream_credentials/");
     }
 
     private static Reading readOne(String text, String which) {
@@ -164,6 +169,6 @@ public final class SetupYaml {
 
     /** @param heading a comment for the top */
     public static String write(Setup setup, String heading) {
-        return "# " + heading + "\n" + YAML.writeValueAsString(setup).replaceAll("(?m)^(apis|routes|clients|rules|fields|trusted_issuers):", "\n$1:");
+        return "# " + heading + "\n" + YAML.writeValueAsString(setup).replaceAll("(?m)^(apis|routes|clients|rules|fields|trusted_issuers|upstream_credentials):", "\n$1:");
     }
 }
