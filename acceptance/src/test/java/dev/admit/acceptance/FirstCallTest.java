@@ -60,7 +60,7 @@ class FirstCallTest {
         assertThat(ready.path("gateway").asString()).isEqualTo(demo.gateway());
         JsonNode buoy = ready.path("clients").path("tide-buoy-07");
         assertThat(buoy.propertyNames()).contains("client_id", "client_secret", "auth_method", "resource", "scopes");
-        assertThat(ready.path("routes").size()).isEqualTo(10);
+        assertThat(ready.path("routes").size()).isEqualTo(11);
         assertThat(ready.path("issuers").propertyNames()).contains("harbour", "gullwing");
         assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(demo.home.resolveSibling("ready.json")))).isEqualTo("rw-------");
     }

@@ -2,6 +2,7 @@ package dev.admit.cli;
 
 import dev.admit.contract.ApprovalView;
 import dev.admit.contract.Changed;
+import dev.admit.contract.WatchView;
 import dev.admit.contract.ClientMade;
 import dev.admit.contract.ClientView;
 import dev.admit.contract.MintingPreview;
@@ -18,7 +19,7 @@ import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "client", description = "Callers, with what they ask for.", subcommands = {ClientCommands.ListAll.class, ClientCommands.Show.class,
-    ClientCommands.Add.class, ClientCommands.Copy.class, EditClient.class, ClientCommands.Change.class, ClientCommands.Minting.class, ClientCommands.On.class, ClientCommands.Off.class, ClientCommands.Remove.class})
+    ClientCommands.Add.class, ClientCommands.Copy.class, EditClient.class, ClientCommands.Change.class, ClientCommands.Minting.class, ClientCommands.Watch.class, ClientCommands.On.class, ClientCommands.Off.class, ClientCommands.Remove.class})
 final class ClientCommands {
 
     @Command(name = "list", description = "List the clients of an issuer.", footer = {"", "Example: admit client list --holding buoy"})
@@ -165,6 +166,40 @@ final class ClientCommands {
             common.out().notes(switched.notes());
             common.out().done(now.formatted(switched.now().name()), next.formatted(switched.now().name()));
         });
+    }
+
+    @Command(name = "watch", description = "Watch a client while its developer works elsewhere, until its first call passes.", footer = {"", "Example: admit client watch night-audit"})
+    static final class Watch implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "CLIENT") String name;
+        @Option(names = "--since", paramLabel = "TIME", description = "A time, or so long ago. Default: now; with --once 10m.") String since;
+        @Option(names = "--once", description = "Say how it stands, and end.") boolean once;
+
+        @Override public void run() {
+            String from = since;
+            String told = "";
+            List<String> seen = new java.util.ArrayList<>();
+            while (true) {
+                Admin.Answer<WatchView> answer = common.admin().get(common.path("clients", name, "watch") + Http.query("since", from == null && !once ? "1s" : from), WatchView.class);
+                WatchView it = answer.value();
+                if (from == null && !once) from = it.now().minusSeconds(1).toString(); // of the service's clock
+                for (var one : it.came().reversed()) {
+                    if (seen.contains(one.id())) continue;
+                    seen.add(one.id());
+                    if (!once) common.say(one, () -> common.out().line(String.join("  ", DecisionCommands.row(one))));
+                }
+                String words = it.steps().toString() + it.next();
+                if (!words.equals(told) && (!common.json || once)) common.say(answer.json(), () -> tell(common.out(), it));
+                told = words;
+                if (once || it.admitted()) return;
+                DecisionCommands.pause();
+            }
+        }
+
+        private static void tell(Output out, WatchView it) {
+            it.steps().forEach(step -> out.line((step.done() ? "● " : "◐ ") + Output.plain(step.said())));
+            if (it.next() != null) out.fields("  Next", it.next().sentence(), "  Command", it.next().command(), "  Who acts", it.next().who());
+        }
     }
 
     @Command(name = "on", description = "Switch a client on. Tokens that ended when it was switched off stay ended.", footer = {"", "Example: admit client on old-crane"})

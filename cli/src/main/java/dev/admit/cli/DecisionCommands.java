@@ -40,7 +40,7 @@ final class DecisionCommands {
 
     private static final List<String> HEADS = List.of("TIME", "VERDICT", "", "CLIENT", "REQUEST", "DECISION");
 
-    private static List<String> row(DecisionView it) {
+    static List<String> row(DecisionView it) {
         return List.of(TIME.format(it.at()), Output.mark(it.reason() == null ? it.verdict() : it.reason()), String.valueOf(it.answered()), it.client().isEmpty() ? it.clientId() : it.client(),
                 it.method() + " " + it.path(), it.id());
     }
@@ -81,6 +81,15 @@ final class DecisionCommands {
         }
     }
 
+    static void pause() {
+        try {
+            Thread.sleep(700);
+        } catch (InterruptedException ended) {
+            Thread.currentThread().interrupt();
+            throw new Failure(Failure.FAULT, "Interrupted.");
+        }
+    }
+
     @Command(name = "follow", description = "Show decisions as they are made, until interrupted.", footer = {"", "Example: admit decision follow --client night-audit"})
     static final class Follow implements Runnable {
         @Mixin Common common;
@@ -101,15 +110,6 @@ final class DecisionCommands {
                 }
             }
         }
-
-        private static void pause() {
-            try {
-                Thread.sleep(700);
-            } catch (InterruptedException ended) {
-                Thread.currentThread().interrupt();
-                throw new Failure(Failure.FAULT, "Interrupted.");
-            }
-        }
     }
 
     @Command(name = "show", description = "Show a decision: its checks, the values compared, what would mend it.", footer = {"", "Example: admit decision show dec_…"})
@@ -120,6 +120,10 @@ final class DecisionCommands {
         @Override public void run() {
             Admin.Answer<DecisionView> answer = common.admin().get("/decisions/" + Http.encoded(id), DecisionView.class);
             common.say(answer.json(), () -> tell(common.out(), answer.value()));
+        }
+
+        private static String took(Integer nanos) {
+            return nanos == null ? "" : nanos < 100_000 ? "%.1f µs".formatted(nanos / 1000.0) : "%d µs".formatted(nanos / 1000);
         }
 
         private void tell(Output out, DecisionView it) {
@@ -135,9 +139,9 @@ final class DecisionCommands {
             for (CheckView check : it.checks()) {
                 boolean refused = check.outcome().equals("refused");
                 String expected = refused ? "as above" : check.why() != null ? check.why() : check.expected();
-                rows.add(List.of(Output.mark(check.outcome()), check.check(), expected, refused || check.came() == null ? "" : check.came()));
+                rows.add(List.of(Output.mark(check.outcome()), check.check(), took(check.nanos()), expected, refused || check.came() == null ? "" : check.came()));
             }
-            out.table(List.of("OUTCOME", "CHECK", "EXPECTED", "CAME"), rows);
+            out.table(List.of("OUTCOME", "CHECK", "TOOK", "EXPECTED", "CAME"), rows);
             out.line("");
             out.fields("When", Output.when(it.at(), common.now()), "Where", "the " + (it.plane().equals("token") ? "token endpoint" : it.plane().equals("admin") ? "admin API" : "gateway"),
                     "Issuer", it.issuer(), "Client", it.client().isEmpty() ? it.clientId() : it.client() + " (" + it.clientId() + ")", "Scopes", it.scopes(), "API", it.api(),

@@ -49,6 +49,7 @@ final class RouteCommands {
             if (!who.roles().isEmpty()) words.add("Only with the role %s.".formatted(String.join(" or ", who.roles())));
             if (who.signedInWithin() != null) words.add("Only after a sign-in within %s.".formatted(who.signedInWithin()));
             if (who.strength() != null) words.add("Only after a sign-in of the strength %s.".formatted(who.strength()));
+            if (who.signIn() != null) words.add("Browsers without a token are sent to sign in, as %s.".formatted(who.signIn()));
             if (who.when() != null) words.add("Only when  " + Output.plain(who.when()));
         }
         if (it.shaping() != null) {
@@ -148,6 +149,7 @@ final class RouteCommands {
         @Option(names = "--role", paramLabel = "ROLE", description = "Only people with this role in their token pass; may be said again.") List<String> roles;
         @Option(names = "--signed-in-within", paramLabel = "TIME", description = "Only people who signed in so lately pass, such as 10m.") String signedInWithin;
         @Option(names = "--strength", paramLabel = "ACR", description = "Only people who signed in so strongly pass, such as urn:admit:acr:2.") String strength;
+        @Option(names = "--sign-in", paramLabel = "CLIENT", description = "Browsers that come without a token sign in as this client.") String signIn;
         @Option(names = "--when", paramLabel = "CEL", description = "A condition over claims, path, method, headers and now.") String when;
 
         @Option(names = "--upstream-path", paramLabel = "PATH", description = "What the path becomes, with the names of the route's own: /v2/{gauge}/**.") String upstreamPath;
@@ -172,8 +174,8 @@ final class RouteCommands {
         @Option(names = "--body", paramLabel = "BYTES", description = "The largest request body.") Long body;
 
         private RouteWho who() {
-            boolean nothing = issuers == null && bearer == null && clients == null && roles == null && signedInWithin == null && strength == null && when == null;
-            return nothing ? null : new RouteWho(issuers, bearer, clients, roles, signedInWithin, strength, when);
+            boolean nothing = issuers == null && bearer == null && clients == null && roles == null && signedInWithin == null && strength == null && when == null && signIn == null;
+            return nothing ? null : new RouteWho(issuers, bearer, clients, roles, signedInWithin, strength, when, signIn);
         }
 
         private RouteShaping shaping() {

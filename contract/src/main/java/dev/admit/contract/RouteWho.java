@@ -12,6 +12,8 @@ import java.util.List;
  * @param roles          one of them must stand in the token
  * @param signedInWithin such as 10m
  * @param strength       an acr value
+ * @param signIn         the client as which the gateway signs browsers in that come without a token
  * @param when           a condition in CEL over claims, path, method, headers and now
  */
-public record RouteWho(List<String> issuers, String bearer, List<String> clients, List<String> roles, @JsonProperty("signed_in_within") String signedInWithin, String strength, String when) {}
+public record RouteWho(List<String> issuers, String bearer, List<String> clients, List<String> roles, @JsonProperty("signed_in_within") String signedInWithin, String strength, String when,
+        @JsonProperty("sign_in") String signIn) {}

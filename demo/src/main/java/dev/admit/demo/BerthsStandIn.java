@@ -20,6 +20,7 @@ final class BerthsStandIn extends StandIn {
     BerthsStandIn() throws IOException {}
 
     @Override Reply reply(String method, String[] path, byte[] body, HttpExchange exchange) {
+        if (path[0].equals("office")) return Reply.page(office(exchange));
         if (!path[0].equals("berths")) return Reply.error(404, "no such thing here");
         if (path.length == 1) return Reply.ok(Map.of("berths", BERTHS.stream().map(this::describe).toList()));
         Berth berth = BERTHS.stream().filter(it -> it.name().equals(path[1])).findFirst().orElse(null);
@@ -29,6 +30,18 @@ final class BerthsStandIn extends StandIn {
         if (path[2].equals("bookings") && method.equals("POST")) return book(berth, sent);
         if (path[2].equals("ship") && method.equals("PUT")) return assign(berth, sent);
         return Reply.error(404, "no such thing here");
+    }
+
+    /** A page for people: the gateway signed them in, and says who they are. */
+    private String office(HttpExchange exchange) {
+        StringBuilder rows = new StringBuilder();
+        for (Berth berth : BERTHS) rows.append("<tr><td>%s<td>%s<td>%s</tr>".formatted(berth.name(), berth.quay(), ships.getOrDefault(berth.name(), "free")));
+        return """
+                <!doctype html><html lang="en"><meta charset="utf-8"><title>Berth office</title>
+                <style>body{font:16px/1.5 system-ui;max-width:42rem;margin:3rem auto;padding:0 1rem;color:#1B2430;background:#F7F5F0}td,th{text-align:left;padding:.2rem 1rem .2rem 0}</style>
+                <h1>Berth office</h1><p>Signed in: %s, by %s. <a href="/_admit/sign-out">Sign out</a></p>
+                <table><tr><th>Berth<th>Quay<th>Ship</tr>%s</table></html>
+                """.formatted(exchange.getRequestHeaders().getFirst("Admit-Person"), exchange.getRequestHeaders().getFirst("Admit-Caller"), rows);
     }
 
     private Map<String, Object> describe(Berth berth) {

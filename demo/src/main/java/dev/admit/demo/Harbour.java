@@ -1,5 +1,6 @@
 package dev.admit.demo;
 
+import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.registration.ClientRegistration;
@@ -29,6 +30,7 @@ import java.util.Optional;
 final class Harbour {
     static final String ISSUER = "harbour";
     private static final String WARNINGS = "GET /warnings";
+    private static final String DESK = "http://127.0.0.1:9495/back";
     private static final List<String> FILES = List.of("harbour", "gullwing");
     private static final Actor CORIN = new Actor("corin", "Corin Ashby", "");
 
@@ -66,6 +68,11 @@ final class Harbour {
         }
     }
 
+    /** Where people come back to whom the gateway signs in. */
+    private String atGateway() {
+        return authority.gatewayUrl() + SignInAtGate.BACK;
+    }
+
     /** The one route that leads to the coastguard, which is nobody's API here, leads to where it is this time. */
     private Setup withWarnings(Setup file) {
         if (file.routes() == null) return file;
@@ -77,7 +84,7 @@ final class Harbour {
     private String stage() {
         StringBuilder stage = new StringBuilder("apis:\n");
         upstreams.forEach((api, url) -> stage.append("  ").append(api).append(": {upstream: '").append(url).append("'}\n"));
-        return stage + "clients:\n  customs-sync: {jwks_uri: '%s'}\ntrusted_issuers:\n  coastguard: {url: '%s', metadata: '%s'}\n".formatted(customs.jwks(), coastguard.url(), coastguard.metadata())
+        return stage + "clients:\n  customs-sync: {jwks_uri: '%s'}\n  berth-desk: {redirect_uris: ['%s', '%s']}\ntrusted_issuers:\n  coastguard: {url: '%s', metadata: '%s'}\n".formatted(customs.jwks(), DESK, atGateway(), coastguard.url(), coastguard.metadata())
                 + "upstream_credentials:\n  coastguard-warnings: {upstream: '%s', issuer: '%s'}\n".formatted(coastguard.url(), coastguard.url());
     }
 
@@ -114,7 +121,8 @@ final class Harbour {
             if (secrets.containsKey(name)) forgetSecrets(authority, harbour, client.get());
             String jwks = name.equals("customs-sync") ? customs.jwks().toString() : null;
             Setup.SecretPart secret = setup.clients().get(name).secret();
-            clients.put(name, Setup.ClientPart.proving(jwks, secret));
+            Setup.ClientPart part = Setup.ClientPart.proving(jwks, secret);
+            clients.put(name, name.equals("berth-desk") ? part.returningTo(List.of(DESK, atGateway())) : part);
         }
         boolean warned = authority.part(Routes.class).of(harbour.id()).stream().anyMatch(it -> it.label().equals(WARNINGS));
         List<Setup.RoutePart> routes = setup.routes().stream().filter(it -> warned && it.route().equals(WARNINGS)).toList();

@@ -44,6 +44,11 @@ abstract class StandIn implements AutoCloseable {
             return new Reply(200, body);
         }
 
+        /** A page, which is sent as it is. */
+        static Reply page(String html) {
+            return new Reply(200, html);
+        }
+
         static Reply error(int status, String sentence) {
             return new Reply(status, Map.of("error", sentence));
         }
@@ -58,8 +63,9 @@ abstract class StandIn implements AutoCloseable {
             String path = exchange.getRequestURI().getPath();
             boolean around = passages != null && !passages.passes(exchange.getRequestHeaders().getFirst("Admit-Passage"));
             Reply reply = around ? Reply.error(403, "Call through the gateway: this backend takes no request without its passage.") : path.equals("/received") ? Reply.ok(received(exchange, body)) : reply(exchange.getRequestMethod(), path.substring(1).split("/"), body, exchange);
-            byte[] json = JSON.writeValueAsBytes(reply.body());
-            exchange.getResponseHeaders().set("Content-Type", "application/json");
+            boolean page = reply.body() instanceof String;
+            byte[] json = page ? ((String) reply.body()).getBytes(StandardCharsets.UTF_8) : JSON.writeValueAsBytes(reply.body());
+            exchange.getResponseHeaders().set("Content-Type", page ? "text/html; charset=utf-8" : "application/json");
             exchange.sendResponseHeaders(reply.status(), exchange.getRequestMethod().equals("HEAD") ? -1 : json.length);
             if (!exchange.getRequestMethod().equals("HEAD")) exchange.getResponseBody().write(json);
         }

@@ -172,6 +172,7 @@ final class Forward extends ProxyHandler {
             for (var each = headers.listIterator(); each.hasNext();) {
                 if (PassedHeaders.isOurs(each.next())) each.remove();
             }
+            PassedHeaders.withoutOurCookies(headers);
             Shape.request(passing.admitted(), headers);
             PassedHeaders.add(passing, passage, headers);
             passing.presented().ifPresent(it -> headers.put(it.header(), it.value()));

@@ -1,5 +1,6 @@
 package dev.admit.gateway;
 
+import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Journal;
@@ -49,8 +50,9 @@ final class GateHandler extends Handler.Wrapper {
     private final Counters counters;
     private final byte[] passageKeys;
     private final DescribeResource describe;
+    private final BrowserDoor browsers;
 
-    GateHandler(Gate gate, Journal journal, Clock clock, GatewaySettings settings, Forward forward, RefusalAnswer refusals, Counters counters, String passageKeys, DescribeResource describe) {
+    GateHandler(Gate gate, Journal journal, Clock clock, GatewaySettings settings, Forward forward, RefusalAnswer refusals, Counters counters, String passageKeys, DescribeResource describe, BrowserDoor browsers) {
         this.gate = gate;
         this.journal = journal;
         this.clock = clock;
@@ -59,6 +61,7 @@ final class GateHandler extends Handler.Wrapper {
         this.refusals = refusals;
         this.counters = counters;
         this.describe = describe;
+        this.browsers = browsers;
         this.passageKeys = passageKeys.getBytes(StandardCharsets.UTF_8);
         setHandler(forward); // so that it lives and stops with this one
     }
@@ -75,8 +78,10 @@ final class GateHandler extends Handler.Wrapper {
             Optional<Map<String, Object>> described = describe.at(authority(request), own.substring(DescribeResource.WELL_KNOWN.length()));
             if (described.isPresent()) return publish(JSON.writeValueAsBytes(described.get()), "application/json", request, response, callback);
         }
+        if (SignInAtGate.BACK.equals(own)) return browsers.finish(request, caller(request), response, callback);
+        if (BrowserDoor.SIGN_OUT.equals(own)) return browsers.signOut(request, caller(request), response, callback);
         GateRequest asked = new GateRequest(request.getMethod(), host(request), request.getHttpURI().getPath(), request.getHttpURI().getQuery(),
-                authorization(request), caller(request), page(request), () -> headers(request), () -> bytes(request.getHeaders()));
+                authorization(request), caller(request), page(request), () -> headers(request), () -> bytes(request.getHeaders()), BrowserDoor.of(request));
         decide(asked, request, response, callback);
         return true;
     }
@@ -87,6 +92,15 @@ final class GateHandler extends Handler.Wrapper {
         switch (gate.decide(asked, decision)) {
             // Once more, with what is known then; a second look is not worth waiting for, so that it comes to an end.
             case GateOutcome.Waits(CompletionStage<?> stage) -> stage.whenComplete((known, broken) -> request.getContext().execute(() -> decideAgain(asked, request, response, callback)));
+            case GateOutcome.SignIn(GuardedRoute route, GateOutcome.Refused refused) -> {
+                Optional<String> impossible = browsers.send(route, request, response, callback);
+                if (impossible.isPresent()) {
+                    decision.done(impossible.get());
+                    refuse(refused, decision, request, response, callback);
+                } else {
+                    journal.write(decision.done("the browser was sent to sign in").decided(), 303);
+                }
+            }
             case GateOutcome.Refused refused -> {
                 asked.page().ifPresent(page -> refused.route().ifPresent(route -> tellPage(page, route, response)));
                 refuse(refused, decision, request, response, callback);
@@ -196,6 +210,7 @@ final class GateHandler extends Handler.Wrapper {
 
     private void admit(GateOutcome.Admitted admitted, Decision.Builder decision, Request request, Response response, Callback callback) {
         Shape.rate(admitted.count(), response.getHeaders());
+        admitted.session().ifPresent(it -> browsers.renew(admitted.route(), admitted.token().orElseThrow().clientId(), it, request, response));
         Callback counted = counted(admitted.route(), callback);
         if (counted == null) {
             decision.add(CheckResult.refused("at-once", Reason.TOO_MANY_AT_ONCE, "at most %d requests at once".formatted(admitted.route().route().limits().atOnce().get()), "one more",

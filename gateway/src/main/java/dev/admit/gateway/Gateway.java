@@ -1,5 +1,7 @@
 package dev.admit.gateway;
 
+import dev.admit.core.browser.SignInAtGate;
+import dev.admit.core.configuration.Configuration;
 import dev.admit.core.decision.Journal;
 import dev.admit.core.gate.DescribeResource;
 import dev.admit.core.gate.Gate;
@@ -7,6 +9,7 @@ import dev.admit.core.gate.Passages;
 import dev.admit.core.limit.Counters;
 import java.time.Clock;
 import java.util.concurrent.Executors;
+import java.util.function.Supplier;
 import org.eclipse.jetty.http.HttpCompliance;
 import org.eclipse.jetty.http.UriCompliance;
 import org.eclipse.jetty.server.HttpConfiguration;
@@ -26,7 +29,7 @@ public final class Gateway implements AutoCloseable {
     private final Server server;
     private final ServerConnector connector;
 
-    public Gateway(GatewaySettings settings, Gate gate, Counters counters, Journal journal, DescribeResource described, Clock clock) {
+    public Gateway(GatewaySettings settings, Gate gate, Counters counters, Journal journal, DescribeResource described, SignInAtGate signIn, Supplier<Configuration> configuration, Clock clock) {
         QueuedThreadPool threads = new QueuedThreadPool(64, 4);
         threads.setName("gateway");
         threads.setVirtualThreadsExecutor(Executors.newVirtualThreadPerTaskExecutor());
@@ -49,7 +52,7 @@ public final class Gateway implements AutoCloseable {
         server.addConnector(connector);
         RefusalAnswer refusals = new RefusalAnswer();
         Passages passages = new Passages();
-        GateHandler handler = new GateHandler(gate, journal, clock, settings, new Forward(settings, journal, refusals, passages), refusals, counters, passages.keys(), described);
+        GateHandler handler = new GateHandler(gate, journal, clock, settings, new Forward(settings, journal, refusals, passages), refusals, counters, passages.keys(), described, new BrowserDoor(signIn, configuration, clock));
         server.setHandler(new GracefulHandler(handler)); // what is under way ends before the server does
         server.setErrorHandler(new ParserErrors(refusals, journal, clock));
         server.setStopTimeout(MOST_WAITED_AT_THE_END);

@@ -1,10 +1,13 @@
 package dev.admit.gateway;
 
 import dev.admit.core.token.VerifiedToken;
+import java.util.Arrays;
+import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import org.eclipse.jetty.http.HttpField;
 import org.eclipse.jetty.http.HttpFields;
+import org.eclipse.jetty.http.HttpHeader;
 
 /** The headers that carry who called, which a caller can never set. */
 final class PassedHeaders {
@@ -24,6 +27,15 @@ final class PassedHeaders {
     /** Also with underscores, which many backends read as hyphens. */
     static boolean isNamedAdmit(String name) {
         return name.startsWith("admit") && (name.length() == 5 || name.charAt(5) == '-' || name.charAt(5) == '_');
+    }
+
+    /** What a browser keeps for the gateway is no backend's to see. */
+    static void withoutOurCookies(HttpFields.Mutable headers) {
+        if (!headers.contains(HttpHeader.COOKIE)) return;
+        List<String> kept = headers.getValuesList(HttpHeader.COOKIE).stream().flatMap(it -> Arrays.stream(it.split(";"))).map(String::strip)
+                .filter(it -> !it.isEmpty() && !it.startsWith("admit_") && !it.startsWith("__Host-admit_")).toList();
+        headers.remove(HttpHeader.COOKIE);
+        if (!kept.isEmpty()) headers.put(HttpHeader.COOKIE, String.join("; ", kept));
     }
 
     /** @param passage the proof that the request came this way; empty for none */

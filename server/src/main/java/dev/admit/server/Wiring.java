@@ -6,6 +6,7 @@ import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.audit.AuditTrail;
 import dev.admit.core.audit.TokenEvents;
+import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.ClientKeys;
 import dev.admit.core.clientauth.KnownClients;
@@ -402,18 +403,22 @@ class Wiring {
         return new Quotas(new SqliteQuotas(database));
     }
 
-    @Bean Gate gate(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins, Counters counters, Quotas quotas) {
-        return new Gate(configuration, door, origins, counters, quotas);
+    @Bean SignInAtGate signInAtGate(Authority.Opened opened, KnownClients directory, IssueToken issue, RevokeToken revoke, ObservedJournal journal, Clock clock) {
+        return new SignInAtGate(opened.masterKey(), directory, new SignInFromWithin(issue, revoke, directory, journal, clock), Executors.newVirtualThreadPerTaskExecutor());
     }
 
-    @Bean TryRequest tryRequest(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins, KnownClients directory, Clock clock) {
-        return new TryRequest(configuration, door, origins, directory, clock);
+    @Bean Gate gate(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins, SignInAtGate signIn, Counters counters, Quotas quotas) {
+        return new Gate(configuration, door, origins, signIn, counters, quotas);
+    }
+
+    @Bean TryRequest tryRequest(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins, SignInAtGate signIn, KnownClients directory, Clock clock) {
+        return new TryRequest(configuration, door, origins, signIn, directory, clock);
     }
 
     @Bean(destroyMethod = "") // stopped by Authority, before anything it leans on
-    Gateway gateway(Authority.Opened opened, LiveConfiguration configuration, Gate gate, Counters counters, ObservedJournal journal, Clock clock) {
+    Gateway gateway(Authority.Opened opened, LiveConfiguration configuration, SignInAtGate signIn, Gate gate, Counters counters, ObservedJournal journal, Clock clock) {
         Settings settings = opened.settings();
         return new Gateway(new GatewaySettings(settings.host(), settings.gatewayPort(), settings.mostBody(), Duration.ofSeconds(5),
-                settings.upstreamSilence(), TrustedProxies.of(settings.trustedProxies()), opened.tls().map(TlsFiles::factory)), gate, counters, journal, new DescribeResource(configuration), clock);
+                settings.upstreamSilence(), TrustedProxies.of(settings.trustedProxies()), opened.tls().map(TlsFiles::factory)), gate, counters, journal, new DescribeResource(configuration), signIn, configuration, clock);
     }
 }

@@ -18,10 +18,12 @@ final class DecisionJson {
 
     private DecisionJson() {}
 
-    static String write(List<CheckResult> checks) {
+    /** @param took nanoseconds of each; may be empty */
+    static String write(List<CheckResult> checks, List<Integer> took) {
         ArrayNode all = JSON.createArrayNode();
         for (CheckResult check : checks) {
             ObjectNode one = all.addObject().put("check", check.check());
+            if (all.size() <= took.size()) one.put("ns", took.get(all.size() - 1));
             switch (check) {
                 case CheckResult.Passed passed -> one.put("passed", true).put("expected", passed.expected()).put("came", passed.came());
                 case CheckResult.Skipped skipped -> one.put("why", skipped.why());
@@ -40,6 +42,12 @@ final class DecisionJson {
         List<CheckResult> checks = new ArrayList<>();
         for (JsonNode one : JSON.readTree(text)) checks.add(readOne(one));
         return checks;
+    }
+
+    static List<Integer> readTook(String text) {
+        List<Integer> took = new ArrayList<>();
+        for (JsonNode one : JSON.readTree(text)) if (one.has("ns")) took.add(one.get("ns").asInt());
+        return took;
     }
 
     private static CheckResult readOne(JsonNode one) {

@@ -60,7 +60,7 @@ public final class SqliteDecisions implements Decisions {
         return new Object[] {it.id(), it.at(), it.plane(), about.issuer(), about.clientId(), about.clientName(), about.subject(),
                 about.api(), about.route(), about.revision(), about.method(), about.path(), about.scopes(), about.from(), it.verdict(),
                 it.refusal().map(why -> why.reason().toString()).orElse(""), it.answered(), it.micros(),
-                DecisionJson.write(it.checks()), DecisionJson.writePhrases(it.done())};
+                DecisionJson.write(it.checks(), it.took()), DecisionJson.writePhrases(it.done())};
     }
 
     @Override public Optional<Decision> find(String id) {
@@ -95,6 +95,6 @@ public final class SqliteDecisions implements Decisions {
                 row.text("from_address"));
         return new Decision(row.text("id"), row.time("at"), row.word("plane", Plane.class), about, checks,
                 row.word("verdict", Verdict.class), refusal, (int) row.number("answered"), DecisionJson.readPhrases(row.text("done")),
-                row.number("micros"));
+                row.number("micros"), DecisionJson.readTook(row.text("checks")));
     }
 }

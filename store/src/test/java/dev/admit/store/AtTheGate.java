@@ -33,7 +33,7 @@ final class AtTheGate {
     AtTheGate(Harbour harbour, Clock clock) {
         this.harbour = harbour;
         this.clock = clock;
-        this.gate = new Gate(harbour.configuration, new BearerDoor(new RememberedTokens(1_000, new SqliteOpaqueTokens(harbour.database))), new BrowserOrigins(new SqliteBrowserOrigins(harbour.database)), new Counters(),
+        this.gate = new Gate(harbour.configuration, new BearerDoor(new RememberedTokens(1_000, new SqliteOpaqueTokens(harbour.database))), new BrowserOrigins(new SqliteBrowserOrigins(harbour.database)), null, new Counters(),
                 new Quotas(new SqliteQuotas(harbour.database)));
     }
 
@@ -45,7 +45,7 @@ final class AtTheGate {
         for (int look = 0; look < 3; look++) {
             Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, clock.instant());
             int query = path.indexOf('?');
-            GateOutcome outcome = gate.decide(new GateRequest(method, host, query < 0 ? path : path.substring(0, query), query < 0 ? null : path.substring(query + 1), List.of(authorization), "127.0.0.1", Optional.empty(), Map::of, () -> 100), decision);
+            GateOutcome outcome = gate.decide(new GateRequest(method, host, query < 0 ? path : path.substring(0, query), query < 0 ? null : path.substring(query + 1), List.of(authorization), "127.0.0.1", Optional.empty(), Map::of, () -> 100, GateRequest.Browser.NONE), decision);
             last = decision.answered(200);
             if (!(outcome instanceof GateOutcome.Waits)) return outcome;
         }

@@ -65,7 +65,7 @@ class TrustTest {
     }
 
     private static RouteRegistration.Wanted route(List<String> issuers) {
-        return new RouteRegistration.Wanted(List.of("GET"), "/tides/**", "tides", List.of("tides.read"), null, null, null, null, null, null, new RouteWords.Who(issuers, null, null, null, null, null, null), null, null);
+        return new RouteRegistration.Wanted(List.of("GET"), "/tides/**", "tides", List.of("tides.read"), null, null, null, null, null, null, new RouteWords.Who(issuers, null, null, null, null, null, null, null), null, null);
     }
 
     private Map<String, Object> claims() {

@@ -25,6 +25,11 @@ import java.util.stream.Stream;
 public record GuardedRoute(Route route, String label, IssuerInForce issuer, Optional<Api> api, BearerDoor.Ways ways,
                            String needed, Optional<URI> upstream, Optional<Presenting.Ready> credential, Prepared prepared) {
 
+    /** Whether browsers that come without a token are signed in. */
+    public boolean signsIn() {
+        return route.guard() instanceof Route.Guard.Token token && token.who().signIn().isPresent();
+    }
+
     /** Whether its credential may go where it forwards to: an API may have moved since the route was saved. */
     public boolean mayPresent() {
         return credential.isEmpty() || upstream.filter(it -> credential.get().credential().isFor(it)).isPresent();

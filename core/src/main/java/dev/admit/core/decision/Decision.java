@@ -4,6 +4,7 @@ import dev.admit.core.change.Ids;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CompletionStage;
@@ -16,9 +17,10 @@ import java.util.concurrent.CompletionStage;
  * @param answered the HTTP status of the answer; a fault behind an admitted request shows here
  * @param done     what was done to the request or the answer, as phrases
  * @param micros   how long the decision took, without the upstream's time
+ * @param took     how long each check took, in nanoseconds; empty for what was kept before that was measured
  */
 public record Decision(String id, Instant at, Plane plane, About about, List<CheckResult> checks, Verdict verdict,
-                       Optional<Refusal> refusal, int answered, List<String> done, long micros) {
+                       Optional<Refusal> refusal, int answered, List<String> done, long micros, List<Integer> took) {
 
     /** Who and what. Every text may be empty when the request did not get so far. */
     public record About(String issuer, String clientId, String clientName, String subject, String api, String route,
@@ -32,6 +34,8 @@ public record Decision(String id, Instant at, Plane plane, About about, List<Che
         private final long startedNanos = System.nanoTime();
         private long micros = -1;
         private final List<CheckResult> checks = new ArrayList<>(12);
+        private int[] took = new int[12];
+        private long checkedNanos = startedNanos;
         private final List<String> done = new ArrayList<>(2);
         private Refusal refusal;
         private CompletionStage<?> awaited;
@@ -107,6 +111,10 @@ public record Decision(String id, Instant at, Plane plane, About about, List<Che
 
         /** Adds what a check found and hands it back, so that the flow can stop at a refusal. */
         public CheckResult add(CheckResult result) {
+            long now = System.nanoTime();
+            if (checks.size() == took.length) took = Arrays.copyOf(took, 2 * took.length);
+            took[checks.size()] = (int) Math.min(Integer.MAX_VALUE, now - checkedNanos);
+            checkedNanos = now;
             checks.add(result);
             if (result instanceof CheckResult.Refused(String check, Refusal why)) refusal = why;
             return result;
@@ -182,7 +190,7 @@ public record Decision(String id, Instant at, Plane plane, About about, List<Che
             About about = new About(issuer, clientId, clientName, subject, api, route, revision, method, path, scopes, from);
             return new Decision(id, at, plane, about, List.copyOf(checks),
                     refusal == null ? Verdict.ADMITTED : Verdict.REFUSED, Optional.ofNullable(refusal), answered,
-                    List.copyOf(done), micros);
+                    List.copyOf(done), micros, Arrays.stream(took, 0, checks.size()).boxed().toList());
         }
     }
 }

@@ -101,6 +101,8 @@ public enum Reason {
     CONDITION_NOT_MET("insufficient_scope", 403),
 
     // RFC 9470 §3.
+    SIGN_IN_NEEDED("", 401),
+    FROM_ANOTHER_SITE("", 403),
     SIGN_IN_TOO_OLD("insufficient_user_authentication", 401),
     SIGN_IN_NOT_STRONG_ENOUGH("insufficient_user_authentication", 401),
 

@@ -1,5 +1,7 @@
 package dev.admit.core.gate;
 
+import dev.admit.core.browser.BrowserSession;
+import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.change.Fields;
 import dev.admit.core.configuration.BrowserOrigins;
 import dev.admit.core.configuration.Configuration;
@@ -15,8 +17,10 @@ import dev.admit.core.token.BearerDoor;
 import dev.admit.core.route.Limits;
 import dev.admit.core.route.RequestCondition;
 import dev.admit.core.route.RequestPath;
+import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteTable.Match;
 import dev.admit.core.token.VerifiedToken;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -30,13 +34,16 @@ public final class Gate {
     private final Supplier<Configuration> configuration;
     private final BearerDoor door;
     private final BrowserOrigins origins;
+    private static final Set<String> SAFE = Set.of("GET", "HEAD", "OPTIONS");
+    private final SignInAtGate signIn;
     private final Counters counters;
     private final Quotas quotas;
 
-    public Gate(Supplier<Configuration> configuration, BearerDoor door, BrowserOrigins origins, Counters counters, Quotas quotas) {
+    public Gate(Supplier<Configuration> configuration, BearerDoor door, BrowserOrigins origins, SignInAtGate signIn, Counters counters, Quotas quotas) {
         this.configuration = configuration;
         this.door = door;
         this.origins = origins;
+        this.signIn = signIn;
         this.counters = counters;
         this.quotas = quotas;
     }
@@ -65,7 +72,7 @@ public final class Gate {
         if (route.route().limits().headers().isPresent() && decision.add(headers(request.headerBytes().getAsInt(), route.route().limits().headers().get())) instanceof CheckResult.Refused) return refused(route, decision);
         if (route.api().isEmpty()) {
             decision.add(OPEN);
-            return pass(request, route, path, Optional.empty(), decision);
+            return pass(request, route, path, Optional.empty(), Optional.empty(), decision);
         }
         decision.api(route.api().get().name());
         return checkToken(request, route, path, decision);
@@ -97,15 +104,50 @@ public final class Gate {
     }
 
     private GateOutcome checkToken(GateRequest request, GuardedRoute route, RequestPath path, Decision.Builder decision) {
-        Optional<VerifiedToken> token = door.pass(request.authorization(), request.query(), route.ways(), decision);
+        boolean signsIn = route.signsIn() && request.authorization().isEmpty();
+        return signsIn ? bySession(request, route, path, decision) : byToken(request.authorization(), request, route, path, Optional.empty(), decision);
+    }
+
+    private GateOutcome byToken(List<String> authorization, GateRequest request, GuardedRoute route, RequestPath path, Optional<String> renewed, Decision.Builder decision) {
+        Optional<VerifiedToken> token = door.pass(authorization, request.query(), route.ways(), decision);
         if (decision.awaited().isPresent()) return new GateOutcome.Waits(decision.awaited().get());
-        return token.isPresent() ? pass(request, route, path, token, decision) : refused(route, decision);
+        return token.isPresent() ? pass(request, route, path, token, renewed, decision) : refused(route, decision);
+    }
+
+    /** A browser, by what it keeps sealed for the gateway. */
+    private GateOutcome bySession(GateRequest request, GuardedRoute route, RequestPath path, Decision.Builder decision) {
+        String name = SignInAtGate.sessionCookie(((Route.Guard.Token) route.route().guard()).who().signIn().orElseThrow(), route.api().orElseThrow().id(), request.browser().isSecure());
+        String cookie = request.browser().cookie(name);
+        // A cookie goes along with whatever any page has sent, so what changes something must come from this very origin.
+        if (cookie != null && !SAFE.contains(request.method()) && request.browser().comesFromElsewhere()) {
+            decision.add(CheckResult.refused("session", Reason.FROM_ANOTHER_SITE, "a request by a page of this address", "one by a page of another", Mend.of("Open the page at this address, and send it from there.")));
+            return refused(route, decision);
+        }
+        return switch (signIn.standing(route, cookie, decision.at(), request.from())) {
+            case SignInAtGate.Standing.Renewing(var stage) -> new GateOutcome.Waits(stage);
+            case SignInAtGate.Standing.None none -> {
+                decision.add(CheckResult.refused("session", Reason.SIGN_IN_NEEDED, "a person who is signed in", cookie == null ? "nobody" : "a session that is over", Mend.of("Open the page in a browser, and sign in.")));
+                yield toSignIn(request, route, decision);
+            }
+            case SignInAtGate.Standing.Good(BrowserSession session, Optional<String> renewed) -> {
+                decision.add(CheckResult.passed("session", "a person who is signed in", renewed.isPresent() ? "one, whose token was renewed" : "one"));
+                GateOutcome outcome = byToken(List.of(session.authorization()), request, route, path, renewed, decision);
+                boolean over = outcome instanceof GateOutcome.Refused refused && refused.refusal().reason().status() == 401 && !session.isFresh(decision.at());
+                yield over ? toSignIn(request, route, decision) : outcome;
+            }
+        };
+    }
+
+    /** To the issuer where a person opens a page; whoever calls by script is told. */
+    private static GateOutcome toSignIn(GateRequest request, GuardedRoute route, Decision.Builder decision) {
+        GateOutcome.Refused refused = new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(route), Set.of());
+        return request.browser().opensAPage() ? new GateOutcome.SignIn(route, refused) : refused;
     }
 
     /** What is left after the token: the route's condition on the whole request, then how much passes. */
-    private GateOutcome pass(GateRequest request, GuardedRoute route, RequestPath path, Optional<VerifiedToken> token, Decision.Builder decision) {
+    private GateOutcome pass(GateRequest request, GuardedRoute route, RequestPath path, Optional<VerifiedToken> token, Optional<String> renewed, Decision.Builder decision) {
         GuardedRoute.Prepared prepared = route.prepared();
-        if (!prepared.looksAtPath() && !route.route().limits().counts()) return new GateOutcome.Admitted(route, path.encoded(), token, Map.of(), Optional.empty());
+        if (!prepared.looksAtPath() && !route.route().limits().counts()) return new GateOutcome.Admitted(route, path.encoded(), token, Map.of(), Optional.empty(), renewed);
         Map<String, String> named = prepared.looksAtPath() ? route.route().pattern().namesIn(path.segments()) : Map.of();
         if (prepared.condition().isPresent()) {
             RequestCondition.Met met = prepared.condition().get().on(token.orElseThrow(), named, request.method(), request.headers().get(), decision.at());
@@ -118,7 +160,7 @@ public final class Gate {
         if (counted.refused()) return new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(route), Set.of(), counted.telling());
         String forwarded = prepared.rewrite().map(it -> it.on(named, route.route().pattern().restOf(path.segments()))).orElse(path.encoded());
         if (prepared.rewrite().isPresent()) decision.done("the path became " + forwarded);
-        return new GateOutcome.Admitted(route, forwarded, token, prepared.fillsIn() ? values(route, named, request, token, decision) : Map.of(), counted.telling());
+        return new GateOutcome.Admitted(route, forwarded, token, prepared.fillsIn() ? values(route, named, request, token, decision) : Map.of(), counted.telling(), renewed);
     }
 
     /** @param telling of the limit that has no room left, or else of the one that is nearest to its end */

@@ -16,12 +16,17 @@ public sealed interface GateOutcome {
      * @param path   normalised, and as the route rewrites it: this is what is forwarded
      * @param token  empty on an open route
      * @param values what the route's texts are filled in from; empty where they say the same for every request
+     * @param session the new value of the browser's session cookie, where it was renewed
      * @param count  of the rate that is nearest to its end; empty where nothing is counted
      */
-    record Admitted(GuardedRoute route, String path, Optional<VerifiedToken> token, Map<String, Object> values, Optional<Count> count) implements GateOutcome {}
+    record Admitted(GuardedRoute route, String path, Optional<VerifiedToken> token, Map<String, Object> values, Optional<Count> count, Optional<String> session)
+            implements GateOutcome {}
 
     /** Something elsewhere must be known first: once it is, or cannot be, the request is decided on anew. */
     record Waits(CompletionStage<?> stage) implements GateOutcome {}
+
+    /** The person at the browser is to sign in first. @param refused what anybody else is told */
+    record SignIn(GuardedRoute route, Refused refused) implements GateOutcome {}
 
     /** A page may make the call that its browser asked about. @param method that it asked about */
     record PageMay(GuardedRoute route, String method) implements GateOutcome {}

@@ -15,10 +15,45 @@ import java.util.function.Supplier;
  * @param authorization every Authorization header
  * @param from          the caller's address
  * @param headerBytes   of all names and values together; counted only for routes that limit them
+ * @param browser       what a browser may send along
  * @param headers       by lower-case name, those that carry credentials left out; gathered only for routes that look at them
  */
 public record GateRequest(String method, String host, String rawPath, String query, List<String> authorization, String from, Optional<FromPage> page,
-                          Supplier<Map<String, String>> headers, IntSupplier headerBytes) {
+                          Supplier<Map<String, String>> headers, IntSupplier headerBytes, Browser browser) {
+
+    /** What a browser sends along. */
+    public interface Browser {
+        /** For whoever is no browser. */
+        Browser NONE = new Browser() {
+            @Override public String cookie(String name) {
+                return null;
+            }
+
+            @Override public boolean isSecure() {
+                return false;
+            }
+
+            @Override public boolean comesFromElsewhere() {
+                return false;
+            }
+
+            @Override public boolean opensAPage() {
+                return false;
+            }
+        };
+
+        /** @return null for none */
+        String cookie(String name);
+
+        /** Whether it came by https. */
+        boolean isSecure();
+
+        /** Whether a page of another origin has it sent (Fetch Metadata, {@code Origin}). */
+        boolean comesFromElsewhere();
+
+        /** Whether a person opens a page, and not a script that calls. */
+        boolean opensAPage();
+    }
 
     /**
      * What a browser says of a page that calls (CORS).

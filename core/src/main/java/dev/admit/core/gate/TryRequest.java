@@ -1,5 +1,6 @@
 package dev.admit.core.gate;
 
+import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.BrowserOrigins;
 import dev.admit.core.configuration.Configuration;
@@ -31,13 +32,15 @@ public final class TryRequest {
     private final Supplier<Configuration> configuration;
     private final BearerDoor door;
     private final BrowserOrigins origins;
+    private final SignInAtGate signIn;
     private final KnownClients clients;
     private final Clock clock;
 
-    public TryRequest(Supplier<Configuration> configuration, BearerDoor door, BrowserOrigins origins, KnownClients clients, Clock clock) {
+    public TryRequest(Supplier<Configuration> configuration, BearerDoor door, BrowserOrigins origins, SignInAtGate signIn, KnownClients clients, Clock clock) {
         this.configuration = configuration;
         this.door = door;
         this.origins = origins;
+        this.signIn = signIn;
         this.clients = clients;
         this.clock = clock;
     }
@@ -46,9 +49,9 @@ public final class TryRequest {
     public Decision without(String method, String host, String path, String token, String from) {
         int query = path.indexOf('?');
         GateRequest request = new GateRequest(method, host, query < 0 ? path : path.substring(0, query), query < 0 ? null : path.substring(query + 1),
-                token == null || token.isBlank() ? List.of() : List.of("Bearer " + token.strip()), from, Optional.empty(), Map::of, () -> 0);
+                token == null || token.isBlank() ? List.of() : List.of("Bearer " + token.strip()), from, Optional.empty(), Map::of, () -> 0, GateRequest.Browser.NONE);
         // Counters of its own: whoever tries uses up nobody's room.
-        Gate gate = new Gate(configuration, door, origins, new Counters(), new Quotas(NOTHING_KEPT));
+        Gate gate = new Gate(configuration, door, origins, signIn, new Counters(), new Quotas(NOTHING_KEPT));
         Decision.Builder first = new Decision.Builder(Plane.GATEWAY, clock.instant());
         if (!(gate.decide(request, first) instanceof GateOutcome.Waits(CompletionStage<?> stage))) return decided(first);
         stage.toCompletableFuture().exceptionally(broken -> null).join(); // bounded by whoever fetches

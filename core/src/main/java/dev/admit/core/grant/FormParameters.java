@@ -20,6 +20,13 @@ public final class FormParameters {
         this.values = values;
     }
 
+    /** One value each. */
+    public static FormParameters of(Map<String, String> values) {
+        Map<String, List<String>> all = new LinkedHashMap<>();
+        values.forEach((name, value) -> all.put(name, List.of(value)));
+        return new FormParameters(all);
+    }
+
     public sealed interface Reading {
         record Good(FormParameters form) implements Reading {}
 

@@ -22,6 +22,7 @@ import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 
 /**
  * A token request from wire to token: RFC 6749 §3.2 and §5. The steps stand in the order of refusal: malformed, client,
@@ -57,8 +58,21 @@ public final class IssueToken {
         Optional<FormRequest.Read> read = request.read(decision);
         if (read.isEmpty()) return refused(decision);
         authenticate.prepare(read.get().presented(), decision.at());
+        return issue(read.get().form(), now -> authenticate.authenticate(read.get().presented(), issuer.issuer(), now, decision), issuer, decision);
+    }
+
+    /** The gateway asks, in this very process, as a client that a route names: there is nobody to be authenticated. */
+    public GrantOutcome issueToGateway(FormParameters form, KnownClient client, IssuerInForce issuer, Decision.Builder decision) {
+        decision.client(client.client().id(), client.client().name());
+        decision.add(new CheckResult.Skipped("client-authentication", "the gateway itself asks, for a route that signs people in as this client"));
+        if (client.client().enabled()) return issue(form, now -> Optional.of(client), issuer, decision);
+        decision.add(CheckResult.refused("client", Reason.CLIENT_SWITCHED_OFF, "a client that is switched on", "one that is off", Mend.of("Have it switched on.", "admit client on " + client.client().name()).by("an operator")));
+        return refused(decision);
+    }
+
+    private GrantOutcome issue(FormParameters form, Function<Instant, Optional<KnownClient>> client, IssuerInForce issuer, Decision.Builder decision) {
         // The id is drawn first, and all that the token leans on is read after it: see MintingOrder.
-        return switch (order.minting(id -> grant(read.get(), issuer, id, decision))) {
+        return switch (order.minting(id -> grant(form, client, issuer, id, decision))) {
             case Grant.Result.Issued(GrantOutcome.Issued issued) -> {
                 issued.kept().ifPresent(opaque::insert);
                 events.note(noteOf(issued, issuer, decision));
@@ -89,13 +103,13 @@ public final class IssueToken {
         return issued.onBehalf().map(it -> ",\"sub\":\"" + issued.subject() + "\",\"family\":\"" + it.familyId() + "\"" + it.sessionId().map(sid -> ",\"sid\":\"" + sid + "\"").orElse("")).orElse("");
     }
 
-    private Grant.Result grant(FormRequest.Read read, IssuerInForce issuer, TokenId id, Decision.Builder decision) {
+    private Grant.Result grant(FormParameters form, Function<Instant, Optional<KnownClient>> known, IssuerInForce issuer, TokenId id, Decision.Builder decision) {
         Instant now = decision.at();
-        Optional<KnownClient> client = authenticate.authenticate(read.presented(), issuer.issuer(), now, decision);
+        Optional<KnownClient> client = known.apply(now);
         if (client.isEmpty()) return new Grant.Result.Refused();
-        Optional<Grant> grant = chooseGrant(read.form(), issuer.issuer(), client.get().client(), decision);
+        Optional<Grant> grant = chooseGrant(form, issuer.issuer(), client.get().client(), decision);
         if (grant.isEmpty()) return new Grant.Result.Refused();
-        return grant.get().redeem(read.form(), issuer, client.get(), id, now, decision);
+        return grant.get().redeem(form, issuer, client.get(), id, now, decision);
     }
 
     private Optional<Grant> chooseGrant(FormParameters form, Issuer issuer, Client client, Decision.Builder decision) {

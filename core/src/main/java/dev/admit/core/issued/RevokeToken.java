@@ -15,6 +15,7 @@ import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.family.Families;
+import dev.admit.core.family.Family;
 import dev.admit.core.family.Handed;
 import dev.admit.core.family.RefreshToken;
 import dev.admit.core.grant.EndFamily;
@@ -82,6 +83,18 @@ public final class RevokeToken {
         end(token.get().id(), Instant.ofEpochSecond(token.get().expiresAt()), issuer, its.name(), new Actor(its.id(), its.name(), decision.from()));
         decision.done("revoked the token " + token.get().id());
         return new Outcome.Done();
+    }
+
+    /** The gateway signs somebody out: everything of that authorization, or, where it has no refresh token, the one token. */
+    public void ofSignedOut(IssuerInForce issuer, Client client, String accessToken, Optional<String> refreshToken, Decision.Builder decision) {
+        Optional<RefreshToken> refresh = refreshToken.flatMap(it -> families.refreshToken(SecretHash.of(it)));
+        if (refresh.isPresent()) revoke(refresh.get(), client, decision);
+        else tokens.verify(accessToken, issuer.tokens(), new Decision.Builder(Plane.TOKEN, decision.at())).ifPresent(token -> {
+            Optional<Family> family = families.find(token.familyId());
+            if (family.isPresent()) endFamily.end(family.get(), "family.ended", new Actor(client.id(), client.name(), decision.from()), decision.at());
+            else end(token.id(), Instant.ofEpochSecond(token.expiresAt()), issuer, client.name(), new Actor(client.id(), client.name(), decision.from()));
+            decision.done("ended what the sign-in led to");
+        });
     }
 
     /** With a refresh token goes everything of the same authorization (RFC 7009 §2.1). */

@@ -1,10 +1,12 @@
 package dev.admit.core.route;
 
+import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.change.Fields;
 import dev.admit.core.expression.Expression;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Client;
+import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scope;
@@ -206,7 +208,22 @@ final class RouteReading {
         when.ifPresent(it -> readCondition(it, label));
         boolean ofPerson = within.isPresent() || strength.isPresent();
         if (ofPerson && bearer == Who.Bearer.CLIENTS) fields.fault("/who/bearer", "people, because only people sign in", "clients", "Take out what the sign-in must be, or say people.");
-        return new Who(issuers, ofPerson ? Who.Bearer.PEOPLE : bearer, List.copyOf(named), List.copyOf(roles), within, strength, when);
+        return new Who(issuers, ofPerson ? Who.Bearer.PEOPLE : bearer, List.copyOf(named), List.copyOf(roles), within, strength, when, signIn(wanted.signIn(), issuers));
+    }
+
+    /** A client that keeps a credential and that people can come back to at the gateway. */
+    private Optional<String> signIn(String wanted, List<String> issuers) {
+        if (wanted == null || wanted.isBlank()) return Optional.empty();
+        Optional<Client> client = clients.named(issuer.id(), wanted.strip());
+        boolean web = client.filter(it -> it.kind() == ClientKind.WEB).isPresent();
+        if (!web) {
+            fields.fault("/who/sign_in", "a client of the kind web", client.map(it -> "one of the kind " + it.kind()).orElseGet(() -> Fields.quoted(wanted)), "Register one; its people come back to the gateway.");
+        } else if (client.get().addresses().redirects().stream().noneMatch(it -> it.endsWith(SignInAtGate.BACK))) {
+            fields.fault("/who/sign_in", "a client with a redirect address that ends in " + SignInAtGate.BACK, client.get().name() + ", which has none",
+                    "Register it: admit client change %s --redirect https://GATEWAY%s".formatted(client.get().name(), SignInAtGate.BACK));
+        }
+        if (!issuers.isEmpty() && !issuers.contains(issuer.id())) fields.fault("/who/sign_in", "this issuer among those whose tokens pass", "others alone", "People sign in at this issuer.");
+        return client.map(Client::id);
     }
 
     private List<String> readIssuers(List<String> wanted) {

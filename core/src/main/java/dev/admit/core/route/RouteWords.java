@@ -11,8 +11,8 @@ import java.util.function.UnaryOperator;
 public final class RouteWords {
     private RouteWords() {}
 
-    /** As {@link dev.admit.core.route.Who}. @param issuers names of this issuer and of trusted ones, @param bearer {@code anyone}, {@code people} or {@code clients}, @param clients names; ids are taken as well */
-    public record Who(List<String> issuers, String bearer, List<String> clients, List<String> roles, String signedInWithin, String strength, String when) {}
+    /** As {@link dev.admit.core.route.Who}. @param issuers names of this issuer and of trusted ones, @param bearer {@code anyone}, {@code people} or {@code clients}, @param clients names; ids are taken as well, @param signIn the name of a client */
+    public record Who(List<String> issuers, String bearer, List<String> clients, List<String> roles, String signedInWithin, String strength, String when, String signIn) {}
 
     /** As {@link dev.admit.core.route.Shaping}. @param credential its name */
     public record Shaping(String path, Map<String, String> setOnRequest, Map<String, String> renamedOnRequest, List<String> removedOnRequest, Map<String, String> setOnAnswer,
@@ -29,7 +29,7 @@ public final class RouteWords {
         if (!(route.guard() instanceof Route.Guard.Token token) || token.who().equals(dev.admit.core.route.Who.ANYONE)) return null;
         dev.admit.core.route.Who it = token.who();
         return new Who(some(it.issuers().stream().map(issuerName).toList()), it.bearer() == dev.admit.core.route.Who.Bearer.ANYONE ? null : it.bearer().toString(), some(it.clients().stream().map(clientName).toList()), some(it.roles()),
-                it.signedInWithin().map(Fields::written).orElse(null), it.strength().orElse(null), it.when().orElse(null));
+                it.signedInWithin().map(Fields::written).orElse(null), it.strength().orElse(null), it.when().orElse(null), it.signIn().map(clientName).orElse(null));
     }
 
     /** @param credentialName of an id. @return null when nothing is done */

@@ -14,13 +14,15 @@ import java.util.Optional;
  * @param signedInWithin how long ago the person may have signed in (RFC 9470)
  * @param strength       how they must have signed in: an {@code acr} (RFC 9470)
  * @param when           a condition in CEL over claims, path parameters, method, headers and time
+ * @param signIn         id of the client as which the gateway signs browsers in that come without a token
  */
-public record Who(List<String> issuers, Bearer bearer, List<String> clients, List<String> roles, Optional<Duration> signedInWithin, Optional<String> strength, Optional<String> when) {
-    public static final Who ANYONE = new Who(List.of(), Bearer.ANYONE, List.of(), List.of(), Optional.empty(), Optional.empty(), Optional.empty());
+public record Who(List<String> issuers, Bearer bearer, List<String> clients, List<String> roles, Optional<Duration> signedInWithin, Optional<String> strength, Optional<String> when, Optional<String> signIn) {
+    public static final Who ANYONE = new Who(List.of(), Bearer.ANYONE, List.of(), List.of(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
 
-    /** What was kept before there were trusted issuers names none. */
+    /** What was kept before there were some of these names none. */
     public Who {
         issuers = issuers == null ? List.of() : issuers;
+        signIn = signIn == null ? Optional.empty() : signIn;
     }
 
     public enum Bearer {

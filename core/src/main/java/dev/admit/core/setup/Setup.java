@@ -92,6 +92,12 @@ public record Setup(String issuer, String title, String description, Rules rules
         public static ClientPart proving(String jwksUri, SecretPart secret) {
             return new ClientPart(null, null, null, null, null, null, null, null, null, null, null, null, null, null, jwksUri, null, null, null, null, null, null, secret, null);
         }
+
+        /** The same, with these redirect addresses. */
+        public ClientPart returningTo(List<String> addresses) {
+            return new ClientPart(title, description, kind, authMethod, owner, owners, contacts, links, tags, addresses, origins, grantTypes, identityScopes, jwks, jwksUri, assertionAlg, identityGiven, secondFactor,
+                    idTokenAlg, afterSignOut, enabled, secret, asks);
+        }
     }
 
     /** @param fromEnv the name of an environment variable, or @param fromFile a file, both where the file is loaded from */

@@ -88,7 +88,7 @@ class RouteEndpoints {
     }
 
     private static RouteWords.Who who(RouteWho it) {
-        return it == null ? null : new RouteWords.Who(it.issuers(), it.bearer(), it.clients(), it.roles(), it.signedInWithin(), it.strength(), it.when());
+        return it == null ? null : new RouteWords.Who(it.issuers(), it.bearer(), it.clients(), it.roles(), it.signedInWithin(), it.strength(), it.when(), it.signIn());
     }
 
     private static RouteWords.Shaping shaping(RouteShaping it) {

@@ -57,6 +57,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.IntStream;
 import org.springframework.stereotype.Component;
 
 /** The core's objects as the admin API shows them. */
@@ -171,7 +172,7 @@ class Views {
     }
 
     private static RouteWho who(RouteWords.Who it) {
-        return it == null ? null : new RouteWho(some(it.issuers()), it.bearer() == null ? Who.Bearer.ANYONE.toString() : it.bearer(), some(it.clients()), some(it.roles()), it.signedInWithin(), it.strength(), it.when());
+        return it == null ? null : new RouteWho(some(it.issuers()), it.bearer() == null ? Who.Bearer.ANYONE.toString() : it.bearer(), some(it.clients()), some(it.roles()), it.signedInWithin(), it.strength(), it.when(), it.signIn());
     }
 
     private static RouteShaping shaping(RouteWords.Shaping it) {
@@ -203,14 +204,14 @@ class Views {
         return new DecisionView(it.id(), it.at(), it.plane().toString(), about.issuer(), about.clientId(), about.clientName(), about.subject(),
                 about.api(), about.route(), about.revision(), about.method(), about.path(), about.scopes(), about.from(), it.verdict().toString(),
                 refusal.map(why -> why.reason().toString()).orElse(null), refusal.map(why -> why.reason().error()).filter(error -> !error.isEmpty()).orElse(null),
-                it.answered(), it.micros(), it.checks().stream().map(Views::check).toList(), refusal.map(why -> mend(why.mend())).orElse(null), it.done());
+                it.answered(), it.micros(), IntStream.range(0, it.checks().size()).mapToObj(i -> check(it.checks().get(i), i < it.took().size() ? it.took().get(i) : null)).toList(), refusal.map(why -> mend(why.mend())).orElse(null), it.done());
     }
 
-    private static CheckView check(CheckResult check) {
+    private static CheckView check(CheckResult check, Integer nanos) {
         return switch (check) {
-            case CheckResult.Passed it -> new CheckView(it.check(), "passed", it.expected(), it.came(), null);
-            case CheckResult.Refused it -> new CheckView(it.check(), "refused", it.refusal().expected(), it.refusal().came(), null);
-            case CheckResult.Skipped it -> new CheckView(it.check(), "skipped", null, null, it.why());
+            case CheckResult.Passed it -> new CheckView(it.check(), "passed", it.expected(), it.came(), null, nanos);
+            case CheckResult.Refused it -> new CheckView(it.check(), "refused", it.refusal().expected(), it.refusal().came(), null, nanos);
+            case CheckResult.Skipped it -> new CheckView(it.check(), "skipped", null, null, it.why(), nanos);
         };
     }
 

@@ -1,0 +1,100 @@
+package dev.admit.core.standing;
+
+import dev.admit.core.change.Page;
+import dev.admit.core.clientauth.KnownClients;
+import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Decisions;
+import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Plane;
+import dev.admit.core.decision.Verdict;
+import dev.admit.core.registry.Client;
+import dev.admit.core.registry.Issuer;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** How far a client has come while its developer works elsewhere: what came of it, what came of nobody known, and what is to be changed until the first call passes. */
+public final class WatchClient {
+    private static final int MOST = 100;
+
+    private final Decisions decisions;
+    private final KnownClients clients;
+
+    public WatchClient(Decisions decisions, KnownClients clients) {
+        this.decisions = decisions;
+        this.clients = clients;
+    }
+
+    /**
+     * @param steps    from the token to the first call, each a sentence with whether it is done
+     * @param next     what is to be changed; empty when nothing is, or when it is the developer's turn
+     * @param came     its decisions and those of nobody known, the newest first
+     * @param admitted whether a call of it has passed the gateway
+     */
+    public record Progress(List<Step> steps, Optional<Mend> next, List<Decision> came, boolean admitted) {}
+
+    public record Step(boolean done, String said) {}
+
+    /** @param since what came before counts for nothing, @param strangersToo whether who watches may see what came of nobody known, which may be anybody's */
+    public Progress since(Issuer issuer, Client client, Instant since, boolean strangersToo) {
+        List<Decision> its = list(issuer, Optional.of(client.id()), since);
+        List<Decision> strangers = !strangersToo ? List.of() : list(issuer, Optional.empty(), since).stream().filter(it -> it.plane() != Plane.ADMIN && isOfNobody(it)).toList();
+        Optional<Decision> token = newest(its, Plane.TOKEN);
+        Optional<Decision> call = newest(its, Plane.GATEWAY);
+        boolean admitted = its.stream().anyMatch(it -> it.plane() == Plane.GATEWAY && it.verdict() == Verdict.ADMITTED);
+        List<Step> steps = new ArrayList<>();
+        steps.add(tokenStep(client, token, call.isPresent()));
+        steps.add(callStep(call, admitted));
+        if (!admitted && !strangers.isEmpty()) steps.add(new Step(false, strangers(strangers)));
+        return new Progress(steps, admitted ? Optional.empty() : next(token, call, strangers), merged(its, strangers), admitted);
+    }
+
+    private List<Decision> list(Issuer issuer, Optional<String> client, Instant since) {
+        Optional<String> any = Optional.empty();
+        return decisions.list(new Decisions.Filter(Optional.of(issuer.name()), client, any, any, any, any, any, any, Optional.of(since), Optional.empty(), any), new Page.Ask(Optional.empty(), MOST)).items();
+    }
+
+    private boolean isOfNobody(Decision it) {
+        return it.verdict() == Verdict.REFUSED && (it.about().clientId().isEmpty() || clients.find(it.about().clientId()).isEmpty());
+    }
+
+    private static Optional<Decision> newest(List<Decision> all, Plane plane) {
+        return all.stream().filter(it -> it.plane() == plane).findFirst();
+    }
+
+    private static Step tokenStep(Client client, Optional<Decision> token, boolean called) {
+        if (token.isEmpty()) return new Step(called, called ? "It has a token from before." : client.name() + " has not asked for a token yet.");
+        if (token.get().verdict() == Verdict.ADMITTED) return new Step(true, "It got a token for %s.".formatted(token.get().about().scopes().isEmpty() ? "nothing in particular" : token.get().about().scopes()));
+        return new Step(false, "It asked for a token and was refused: " + why(token.get()));
+    }
+
+    private static Step callStep(Optional<Decision> call, boolean admitted) {
+        if (call.isEmpty()) return new Step(false, "No call with a token of it has come to the gateway yet.");
+        String request = call.get().about().method() + " " + call.get().about().path();
+        if (admitted) return new Step(true, "Its call %s was admitted.".formatted(request));
+        return new Step(false, "Its call %s was refused: %s".formatted(request, why(call.get())));
+    }
+
+    private static String why(Decision it) {
+        return it.refusal().map(no -> "expected %s; came %s.".formatted(no.expected(), no.came())).orElse("");
+    }
+
+    private static String strangers(List<Decision> all) {
+        Map<String, Integer> reasons = new LinkedHashMap<>();
+        all.forEach(it -> reasons.merge(it.refusal().map(no -> no.reason().toString()).orElse(""), 1, Integer::sum));
+        return "%s of nobody known came meanwhile, maybe of it: %s.".formatted(all.size() == 1 ? "1 request" : all.size() + " requests", String.join(", ", reasons.entrySet().stream().map(it -> it.getValue() + " " + it.getKey()).toList()));
+    }
+
+    /** Of the newest that was refused: it is what the developer stands before now. */
+    private static Optional<Mend> next(Optional<Decision> token, Optional<Decision> call, List<Decision> strangers) {
+        return java.util.stream.Stream.of(token, call, strangers.stream().findFirst()).flatMap(Optional::stream).max(java.util.Comparator.comparing(Decision::id))
+                .flatMap(Decision::refusal).map(no -> no.mend());
+    }
+
+    private static List<Decision> merged(List<Decision> its, List<Decision> strangers) {
+        return java.util.stream.Stream.concat(its.stream(), strangers.stream()).sorted(java.util.Comparator.comparing(Decision::id).reversed()).limit(MOST).toList();
+    }
+}
