@@ -39,7 +39,7 @@ final class BerthsStandIn extends StandIn {
         return """
                 <!doctype html><html lang="en"><meta charset="utf-8"><title>Berth office</title>
                 <style>body{font:16px/1.5 system-ui;max-width:42rem;margin:3rem auto;padding:0 1rem;color:#1B2430;background:#F7F5F0}td,th{text-align:left;padding:.2rem 1rem .2rem 0}</style>
-                <h1>Berth office</h1><p>Signed in: %s, by %s. <a href="/_admit/sign-out">Sign out</a></p>
+                <h1>Berth office</h1><p>Signed in: %s, by %s.</p><p><a href="/_admit/sign-out">Sign out</a></p>
                 <table><tr><th>Berth<th>Quay<th>Ship</tr>%s</table></html>
                 """.formatted(exchange.getRequestHeaders().getFirst("Admit-Person"), exchange.getRequestHeaders().getFirst("Admit-Caller"), rows);
     }

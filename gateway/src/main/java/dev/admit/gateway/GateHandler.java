@@ -218,6 +218,13 @@ final class GateHandler extends Handler.Wrapper {
             refuse(new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()), decision, request, response, callback);
             return;
         }
+        long most = settings.mostBody(admitted.route().route());
+        if (request.getLength() > most) {
+            decision.add(CheckResult.refused("body", Reason.BODY_TOO_LARGE, "at most " + most + " bytes",
+                    request.getLength() + " bytes", Mend.of("Send less, or in parts.")));
+            refuse(new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()), decision, request, response, counted);
+            return;
+        }
         if (admitted.route().route().target() instanceof Route.Target.StandingAnswer answer) {
             decision.done("answered by the route itself").decided();
             response.setStatus(answer.status());
@@ -225,13 +232,6 @@ final class GateHandler extends Handler.Wrapper {
             Shape.answer(admitted, response.getHeaders());
             journal.write(decision, answer.status());
             Content.Sink.write(response, true, admitted.route().prepared().answer().orElseThrow().on(admitted.values()), counted);
-            return;
-        }
-        long most = settings.mostBody(admitted.route().route());
-        if (request.getLength() > most) {
-            decision.add(CheckResult.refused("body", Reason.BODY_TOO_LARGE, "at most " + most + " bytes",
-                    request.getLength() + " bytes", Mend.of("Send less, or in parts.")));
-            refuse(new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()), decision, request, response, counted);
             return;
         }
         forward.forward(new Passing(admitted, decision.decided()), request, response, counted);

@@ -9,6 +9,7 @@ import dev.admit.core.decision.Reason;
 import java.nio.ByteBuffer;
 import java.time.Clock;
 import org.eclipse.jetty.http.HttpHeader;
+import org.eclipse.jetty.http.HttpStatus;
 import org.eclipse.jetty.io.Content;
 import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.Response;
@@ -33,7 +34,8 @@ final class ParserErrors implements Request.Handler {
         response.getHeaders().put(GateHandler.DECISION_HEADER, decision.id());
         response.getHeaders().put(HttpHeader.CONTENT_TYPE, "application/problem+json");
         response.getHeaders().put(HttpHeader.CACHE_CONTROL, "no-store");
-        if (status >= 500) { // a fault of ours, not a rule that said no
+        boolean notSpoken = status == HttpStatus.NOT_IMPLEMENTED_501 || status == HttpStatus.HTTP_VERSION_NOT_SUPPORTED_505; // by the parser, of what came
+        if (status >= 500 && !notSpoken) { // a fault of ours, not a rule that said no
             decision.done("a fault in the gateway");
             journal.write(decision, status);
             Content.Sink.write(response, true, "{\"title\":\"Fault in the gateway\",\"status\":%d,\"decision\":\"%s\"}".formatted(status, decision.id()), callback);

@@ -32,7 +32,7 @@ final class SignInFromWithin implements SignInAtGate.Issuers {
     }
 
     @Override public Optional<SignInAtGate.Tokens> redeem(IssuerInForce issuer, String clientId, Map<String, String> form, String from) {
-        Decision.Builder decision = decision(issuer, "/token", from);
+        Decision.Builder decision = decision(issuer, "token", from);
         Optional<KnownClient> client = clients.find(clientId);
         if (client.isEmpty()) return Optional.empty();
         return switch (issue.issueToGateway(FormParameters.of(form), client.get(), issuer, decision)) {
@@ -48,14 +48,14 @@ final class SignInFromWithin implements SignInAtGate.Issuers {
     }
 
     @Override public void end(IssuerInForce issuer, String clientId, String accessToken, Optional<String> refreshToken, String from) {
-        Decision.Builder decision = decision(issuer, "/revoke", from);
+        Decision.Builder decision = decision(issuer, "revoke", from);
         clients.find(clientId).ifPresent(client -> {
             revoke.ofSignedOut(issuer, client.client(), accessToken, refreshToken, decision.client(clientId, client.client().name()));
             journal.write(decision, 200);
         });
     }
 
-    private Decision.Builder decision(IssuerInForce issuer, String path, String from) {
-        return new Decision.Builder(Plane.TOKEN, clock.instant()).issuer(issuer.issuer().name()).request("POST", path, from);
+    private Decision.Builder decision(IssuerInForce issuer, String endpoint, String from) {
+        return new Decision.Builder(Plane.TOKEN, clock.instant()).issuer(issuer.issuer().name()).request("POST", "/" + issuer.issuer().name() + "/" + endpoint, from);
     }
 }

@@ -6,6 +6,7 @@ import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Decisions;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Plane;
+import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Verdict;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Issuer;
@@ -58,7 +59,8 @@ public final class WatchClient {
     }
 
     private boolean isOfNobody(Decision it) {
-        return it.verdict() == Verdict.REFUSED && (it.about().clientId().isEmpty() || clients.find(it.about().clientId()).isEmpty());
+        boolean person = it.refusal().filter(no -> no.reason() == Reason.SIGN_IN_NEEDED).isPresent(); // somebody at a browser, no client
+        return it.verdict() == Verdict.REFUSED && !person && (it.about().clientId().isEmpty() || clients.find(it.about().clientId()).isEmpty());
     }
 
     private static Optional<Decision> newest(List<Decision> all, Plane plane) {
