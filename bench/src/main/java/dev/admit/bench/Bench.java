@@ -66,6 +66,8 @@ public final class Bench {
         byte[] constant = Load.request("GET", "/constant", "", "");
         Side unchecked = new Side(floorPort, floor, 200, n -> authorized);
         row("gateway, admitted, token seen before", new Side(admit.gatewayPort(), admit.process(), 200, n -> authorized), unchecked);
+        byte[] each = Load.request("GET", "/each/north-quay", "Authorization: Bearer " + admit.token(0) + "\r\n", "");
+        row("gateway, a passage bound to each request, against one that is used again", new Side(admit.gatewayPort(), admit.process(), 200, n -> each), new Side(admit.gatewayPort(), admit.process(), 200, n -> authorized));
         row("gateway, refusal without a token", new Side(admit.gatewayPort(), admit.process(), 401, n -> bare), new Side(floorPort, floor, 401, n -> constant));
         firstSight(admit);
     }

@@ -67,7 +67,8 @@ final class Subject {
                 new ScopeRegistration.Wanted("tides.read", "reads", "everyone", "clients", null, null, null, null, null, null, true, null), Actor.ADMIT));
         Transactions transactions = authority.part(Transactions.class);
         transactions.inOne(() -> {
-            for (int i = 0; i < routes; i++) authority.part(Routes.class).insert(route(issuer, tides, i));
+            for (int i = 0; i < routes; i++) authority.part(Routes.class).insert(route(issuer, tides, i == 0 ? "/tides/**" : "/quays/q%d/berths/{berth}/b%d".formatted(i % 100, i), Shaping.Passage.REUSED));
+            authority.part(Routes.class).insert(route(issuer, tides, "/each/**", Shaping.Passage.EACH_REQUEST));
             return null;
         });
         for (int from = 0; from < clients; from += 5_000) {
@@ -81,11 +82,15 @@ final class Subject {
         BenchPeople.fill(authority, issuer);
     }
 
-    private static Route route(Issuer issuer, Api api, int n) {
-        String path = n == 0 ? "/tides/**" : "/quays/q%d/berths/{berth}/b%d".formatted(n % 100, n);
+    private static Route route(Issuer issuer, Api api, String path, Shaping.Passage passage) {
         PathPattern pattern = ((PathPattern.Reading.Good) PathPattern.read(path)).pattern();
         return new Route(Ids.random("rt_"), issuer.id(), new TreeSet<>(List.of("GET")), pattern, new Route.Guard.Token(api.id(), List.of("tides.read"), false, Who.ANYONE),
-                new Route.Target.Upstream(Optional.empty()), Shaping.NONE, Limits.NONE, false, 1, Instant.now());
+                new Route.Target.Upstream(Optional.empty()), with(passage), Limits.NONE, false, 1, Instant.now());
+    }
+
+    private static Shaping with(Shaping.Passage passage) {
+        Shaping it = Shaping.NONE;
+        return new Shaping(it.path(), it.setOnRequest(), it.renamedOnRequest(), it.removedOnRequest(), it.setOnAnswer(), it.removedOnAnswer(), it.connect(), it.silence(), it.whole(), it.credential(), it.refusals(), passage);
     }
 
     private static void insertClient(Authority authority, Issuer issuer, Scope scope, int n) {

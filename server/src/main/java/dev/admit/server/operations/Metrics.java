@@ -17,6 +17,7 @@ import io.micrometer.core.instrument.binder.system.ProcessorMetrics;
 import io.micrometer.prometheusmetrics.PrometheusConfig;
 import io.micrometer.prometheusmetrics.PrometheusMeterRegistry;
 import java.time.Duration;
+import java.util.Arrays;
 import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
@@ -26,13 +27,14 @@ public final class Metrics implements AutoCloseable {
     private static final Duration[] BUCKETS = {Duration.ofMillis(1), Duration.ofMillis(5), Duration.ofMillis(10), Duration.ofMillis(25), Duration.ofMillis(50), Duration.ofMillis(100), Duration.ofMillis(250),
         Duration.ofMillis(500), Duration.ofSeconds(1), Duration.ofSeconds(5), Duration.ofSeconds(30)};
 
-    /** @param reason null for admitted */
-    private record Kind(Plane plane, String issuer, Reason reason) {}
+    private static final Plane[] PLANES = Plane.values();
+    private static final int KINDS = Reason.values().length + 1;
 
     private final PrometheusMeterRegistry registry = new PrometheusMeterRegistry(PrometheusConfig.DEFAULT);
-    private final Map<Kind, Counter> decisions = new ConcurrentHashMap<>();
-    private final Map<Plane, Timer> requests = new ConcurrentHashMap<>();
-    private final Map<Plane, Timer> deciding = new ConcurrentHashMap<>();
+    /** By issuer; within one by plane, and there by reason with the admitted first. Looked up for every request, so it makes nothing. */
+    private final Map<String, Counter[]> decisions = new ConcurrentHashMap<>();
+    private final Timer[] requests = timers("admit.requests", "From the request to the end of the answer, the upstream's time with it");
+    private final Timer[] deciding = timers("admit.deciding", "What the decision alone took");
     private final JvmGcMetrics collections = new JvmGcMetrics();
 
     public Metrics(RememberedTokens tokens, KnownClients clients, KeepingRule kept) {
@@ -48,18 +50,23 @@ public final class Metrics implements AutoCloseable {
     /** To be called once for each decision, when the answer goes out. */
     public void saw(Decision.Builder decision) {
         Plane plane = decision.plane();
-        decisions.computeIfAbsent(new Kind(plane, decision.issuer(), decision.refusal().map(it -> it.reason()).orElse(null)), this::counter).increment();
-        requests.computeIfAbsent(plane, it -> timer("admit.requests", "From the request to the end of the answer, the upstream's time with it", it)).record(decision.elapsed(), TimeUnit.NANOSECONDS);
-        deciding.computeIfAbsent(plane, it -> timer("admit.deciding", "What the decision alone took", it)).record(decision.deciding(), TimeUnit.NANOSECONDS);
+        Reason reason = decision.refusal().isPresent() ? decision.refusal().get().reason() : null;
+        Counter[] ofIssuer = decisions.computeIfAbsent(decision.issuer(), fresh -> new Counter[PLANES.length * KINDS]);
+        int at = plane.ordinal() * KINDS + (reason == null ? 0 : reason.ordinal() + 1);
+        if (ofIssuer[at] == null) ofIssuer[at] = counter(plane, decision.issuer(), reason); // two that race are given the same one
+        ofIssuer[at].increment();
+        requests[plane.ordinal()].record(decision.elapsed(), TimeUnit.NANOSECONDS);
+        deciding[plane.ordinal()].record(decision.deciding(), TimeUnit.NANOSECONDS);
     }
 
-    private Counter counter(Kind kind) {
-        return Counter.builder("admit.decisions").description("Decisions by verdict and reason").tag("plane", kind.plane().toString()).tag("issuer", kind.issuer())
-                .tag("verdict", kind.reason() == null ? "admitted" : "refused").tag("reason", kind.reason() == null ? "" : kind.reason().toString()).register(registry);
+    /** @param reason null for admitted */
+    private Counter counter(Plane plane, String issuer, Reason reason) {
+        return Counter.builder("admit.decisions").description("Decisions by verdict and reason").tag("plane", plane.toString()).tag("issuer", issuer)
+                .tag("verdict", reason == null ? "admitted" : "refused").tag("reason", reason == null ? "" : reason.toString()).register(registry);
     }
 
-    private Timer timer(String name, String words, Plane plane) {
-        return Timer.builder(name).description(words).tag("plane", plane.toString()).serviceLevelObjectives(BUCKETS).register(registry);
+    private Timer[] timers(String name, String words) {
+        return Arrays.stream(PLANES).map(plane -> Timer.builder(name).description(words).tag("plane", plane.toString()).serviceLevelObjectives(BUCKETS).register(registry)).toArray(Timer[]::new);
     }
 
     /** In the text format of Prometheus. */
