@@ -22,6 +22,7 @@ import java.util.concurrent.Future;
 import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
+import java.util.function.Consumer;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -66,28 +67,32 @@ final class FetchElsewhere implements ClientKeys.Fetch, FindKeys.Fetch, AskForTo
     }
 
     @Override public String from(URI address) throws FindKeys.NotFetched {
-        AskForToken.Answer answer = exchange(HttpRequest.newBuilder(address).header("Accept", "application/json"), address);
+        AskForToken.Answer answer = exchange(address, request -> request.header("Accept", "application/json"));
         if (answer.status() != 200) throw new FindKeys.NotFetched("the answer has status %d, not 200".formatted(answer.status()));
         return answer.body();
     }
 
     @Override public AskForToken.Answer post(URI address, String authorization, String form) throws FindKeys.NotFetched {
-        HttpRequest.Builder request = HttpRequest.newBuilder(address).header("Accept", "application/json").header("Content-Type", "application/x-www-form-urlencoded")
-                .POST(HttpRequest.BodyPublishers.ofString(form));
-        if (authorization != null) request.header("Authorization", authorization);
-        return exchange(request, address);
+        return exchange(address, request -> {
+            request.header("Accept", "application/json").header("Content-Type", "application/x-www-form-urlencoded").POST(HttpRequest.BodyPublishers.ofString(form));
+            if (authorization != null) request.header("Authorization", authorization);
+        });
     }
 
     @Override public int get(URI address, String header, String value) throws FindKeys.NotFetched {
-        return exchange(HttpRequest.newBuilder(address).header(header, value), address).status();
+        return exchange(address, request -> request.header(header, value)).status();
     }
 
-    private AskForToken.Answer exchange(HttpRequest.Builder request, URI address) throws FindKeys.NotFetched {
+    private AskForToken.Answer exchange(URI address, Consumer<HttpRequest.Builder> filled) throws FindKeys.NotFetched {
         Optional<String> refused = refusal(address);
         if (refused.isPresent()) throw new FindKeys.NotFetched(refused.get());
         if (!free.tryAcquire()) throw new FindKeys.NotFetched("too many others are being fetched");
         // Another thread reads, so that a server which sends a byte now and then is cut off too.
-        Future<AskForToken.Answer> reading = readers.submit(() -> read(request.timeout(LONGEST).build()));
+        Future<AskForToken.Answer> reading = readers.submit(() -> {
+            HttpRequest.Builder request = HttpRequest.newBuilder(address).timeout(LONGEST);
+            filled.accept(request);
+            return read(request.build());
+        });
         try {
             return reading.get(LONGEST.toMillis(), TimeUnit.MILLISECONDS);
         } catch (TimeoutException tooLong) {

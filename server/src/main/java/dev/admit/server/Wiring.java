@@ -6,7 +6,6 @@ import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.audit.AuditTrail;
 import dev.admit.core.audit.TokenEvents;
-import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.ClientKeys;
 import dev.admit.core.clientauth.KnownClients;
@@ -19,9 +18,6 @@ import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
 import dev.admit.core.decision.KeepingRule;
 import dev.admit.core.token.BearerDoor;
-import dev.admit.core.gate.DescribeResource;
-import dev.admit.core.gate.Gate;
-import dev.admit.core.gate.TryRequest;
 import dev.admit.core.family.DeviceRequests;
 import dev.admit.core.family.Families;
 import dev.admit.core.grant.EndFamily;
@@ -33,8 +29,6 @@ import dev.admit.core.issued.RevokeToken;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SigningKeys;
 import dev.admit.core.person.ProfileFields;
-import dev.admit.core.limit.Counters;
-import dev.admit.core.limit.Quotas;
 import dev.admit.core.owner.NameOwners;
 import dev.admit.core.owner.Owners;
 import dev.admit.core.registration.ApiRegistration;
@@ -51,9 +45,6 @@ import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.registry.Roles;
 import dev.admit.core.registry.Scopes;
-import dev.admit.core.route.BringBack;
-import dev.admit.core.route.KeepRevision;
-import dev.admit.core.route.Revisions;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.Routes;
 import dev.admit.core.setup.ExportSetup;
@@ -66,22 +57,15 @@ import dev.admit.core.token.RememberedTokens;
 import dev.admit.core.token.Revocation;
 import dev.admit.core.token.Revocations;
 import dev.admit.core.token.TokenIds;
-import dev.admit.core.trust.FindKeys;
 import dev.admit.core.trust.TrustedIssuers;
 import dev.admit.core.trust.TrustedKeys;
-import dev.admit.core.upstream.AskForToken;
 import dev.admit.core.upstream.Presenting;
-import dev.admit.core.upstream.TryCredential;
 import dev.admit.core.upstream.UpstreamCredentials;
-import dev.admit.gateway.Gateway;
-import dev.admit.gateway.GatewaySettings;
-import dev.admit.gateway.TrustedProxies;
 import dev.admit.server.operations.Metrics;
 import dev.admit.server.operations.ObservedJournal;
 import dev.admit.store.Database;
 import dev.admit.store.SqliteApis;
 import dev.admit.store.SqliteApprovals;
-import dev.admit.store.SqliteBrowserOrigins;
 import dev.admit.store.SqliteAudit;
 import dev.admit.store.SqliteClients;
 import dev.admit.store.SqliteDecisions;
@@ -89,19 +73,13 @@ import dev.admit.store.SqliteIssuers;
 import dev.admit.store.SqliteKept;
 import dev.admit.store.SqliteKnownClients;
 import dev.admit.store.SqliteOpaqueTokens;
-import dev.admit.store.SqliteQuotas;
-import dev.admit.store.SqliteRevisions;
 import dev.admit.store.SqliteRevocations;
 import dev.admit.store.SqliteRoles;
 import dev.admit.store.SqliteRoutes;
 import dev.admit.store.SqliteScopes;
 import dev.admit.store.SqliteSigningKeys;
-import dev.admit.store.SqliteTrustedIssuers;
-import dev.admit.store.SqliteUpstreamCredentials;
 import dev.admit.store.SqliteUsedAssertions;
 import java.time.Clock;
-import java.time.Duration;
-import java.util.concurrent.Executors;
 import org.springframework.boot.SpringBootConfiguration;
 import org.springframework.boot.autoconfigure.EnableAutoConfiguration;
 import org.springframework.context.annotation.Bean;
@@ -196,30 +174,6 @@ class Wiring {
         return revocations;
     }
 
-    @Bean TrustedIssuers trustedIssuers(Database database) {
-        return new SqliteTrustedIssuers(database);
-    }
-
-    @Bean UpstreamCredentials upstreamCredentials(Database database) {
-        return new SqliteUpstreamCredentials(database);
-    }
-
-    @Bean FetchElsewhere fetchElsewhere() {
-        return new FetchElsewhere(FetchElsewhere.Reach.ANYWHERE);
-    }
-
-    @Bean Presenting presenting(FetchElsewhere fetch, Clock clock) {
-        return new Presenting(new AskForToken(fetch, fetch), Executors.newVirtualThreadPerTaskExecutor(), clock);
-    }
-
-    @Bean TryCredential tryCredential(Presenting presenting, Authority.Opened opened, FetchElsewhere fetch) {
-        return new TryCredential(presenting, opened.masterKey(), fetch);
-    }
-
-    @Bean TrustedKeys trustedKeys(FetchElsewhere fetch, TrustedIssuers trusted, Clock clock) {
-        return new TrustedKeys(new FindKeys(fetch), trusted, Executors.newVirtualThreadPerTaskExecutor(), clock);
-    }
-
     @Bean LiveConfiguration configuration(Database database, Authority.Opened opened, Revocations revocations, TrustedKeys trusted, Presenting presenting, KnownClients directory) {
         LiveConfiguration configuration = new LiveConfiguration(new SqliteKept(database), opened.masterKey(), revocations, trusted, presenting,
                 clientId -> directory.find(clientId).filter(known -> known.client().enabled()).isPresent());
@@ -303,31 +257,6 @@ class Wiring {
         }, clock);
     }
 
-    @Bean Revisions revisions(Database database) {
-        return new SqliteRevisions(database);
-    }
-
-    @Bean KeepRevision keepRevision(Issuers issuers, Revisions revisions, Clock clock) {
-        return new KeepRevision(issuers, revisions, clock);
-    }
-
-    @Bean BringBack bringBack(Database database, Routes routes, Revisions revisions, KeepRevision keep, Apis apis, Scopes scopes, TrustedIssuers trusted, UpstreamCredentials credentials, Audit audit, LiveConfiguration live) {
-        return new BringBack(database, routes, revisions, keep, apis, scopes, trusted, credentials, audit, live);
-    }
-
-    @Bean RouteRegistration routeRegistration(Database database, KeepRevision keep, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, UpstreamCredentials credentials, Routes routes,
-                                              Audit audit, LiveConfiguration live, Clock clock) {
-        return new RouteRegistration(database, keep, apis, scopes, clients, trusted, credentials, routes, audit, live, clock);
-    }
-
-    @Bean UpstreamCredentialRegistration upstreamCredentialRegistration(Database database, UpstreamCredentials credentials, Routes routes, Authority.Opened opened, Audit audit, LiveConfiguration live, Clock clock) {
-        return new UpstreamCredentialRegistration(database, credentials, routes, opened.masterKey(), audit, live, clock);
-    }
-
-    @Bean TrustRegistration trustRegistration(Database database, TrustedIssuers trusted, Clients clients, Routes routes, TrustedKeys keys, Audit audit, LiveConfiguration live, Clock clock) {
-        return new TrustRegistration(database, trusted, clients, routes, keys, audit, live, clock);
-    }
-
     @Bean RoleRegistration roleRegistration(Database database, Roles roles, Scopes scopes, Withdrawal withdrawal, Audit audit, LiveConfiguration live) {
         return new RoleRegistration(database, roles, scopes, withdrawal, audit, live);
     }
@@ -389,36 +318,5 @@ class Wiring {
 
     @Bean BearerDoor bearerDoor(RememberedTokens tokens) {
         return new BearerDoor(tokens);
-    }
-
-    @Bean BrowserOrigins browserOrigins(Database database) {
-        return new BrowserOrigins(new SqliteBrowserOrigins(database));
-    }
-
-    @Bean Counters counters() {
-        return new Counters();
-    }
-
-    @Bean Quotas quotas(Database database) {
-        return new Quotas(new SqliteQuotas(database));
-    }
-
-    @Bean SignInAtGate signInAtGate(Authority.Opened opened, KnownClients directory, IssueToken issue, RevokeToken revoke, ObservedJournal journal, Clock clock) {
-        return new SignInAtGate(opened.masterKey(), directory, new SignInFromWithin(issue, revoke, directory, journal, clock), Executors.newVirtualThreadPerTaskExecutor());
-    }
-
-    @Bean Gate gate(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins, SignInAtGate signIn, Counters counters, Quotas quotas) {
-        return new Gate(configuration, door, origins, signIn, counters, quotas);
-    }
-
-    @Bean TryRequest tryRequest(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins, SignInAtGate signIn, KnownClients directory, Clock clock) {
-        return new TryRequest(configuration, door, origins, signIn, directory, clock);
-    }
-
-    @Bean(destroyMethod = "") // stopped by Authority, before anything it leans on
-    Gateway gateway(Authority.Opened opened, LiveConfiguration configuration, SignInAtGate signIn, Gate gate, Counters counters, ObservedJournal journal, Clock clock) {
-        Settings settings = opened.settings();
-        return new Gateway(new GatewaySettings(settings.host(), settings.gatewayPort(), settings.mostBody(), Duration.ofSeconds(5),
-                settings.upstreamSilence(), TrustedProxies.of(settings.trustedProxies()), opened.tls().map(TlsFiles::factory)), gate, counters, journal, new DescribeResource(configuration), signIn, configuration, clock);
     }
 }

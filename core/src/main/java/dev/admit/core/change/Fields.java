@@ -162,6 +162,21 @@ public final class Fields {
         return Optional.empty();
     }
 
+    /** The same, of at least a second, where one is said. */
+    public Optional<Duration> durationOrNone(String pointer, String value, Duration longest) {
+        return value == null || value.isBlank() ? Optional.empty() : duration(pointer, value, Duration.ofSeconds(1), longest);
+    }
+
+    /** A {@link #line}, where one is said. */
+    public Optional<String> lineOrNone(String pointer, String value, int longest) {
+        return value == null || value.isBlank() ? Optional.empty() : Optional.of(line(pointer, value, null, longest));
+    }
+
+    /** A list that may have been left out. */
+    public static <T> List<T> orNone(List<T> some) {
+        return some == null ? List.of() : some;
+    }
+
     /** A length of time as {@link #duration} reads it, in the largest unit that is whole. */
     public static String written(Duration length) {
         long seconds = length.toSeconds();

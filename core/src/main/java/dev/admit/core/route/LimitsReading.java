@@ -20,8 +20,8 @@ final class LimitsReading {
     static Limits read(Fields fields, RouteWords.Limits wanted) {
         List<Limits.Rate> rates = new ArrayList<>();
         List<Limits.Quota> quotas = new ArrayList<>();
-        for (int i = 0; i < orNone(wanted.rates()).size(); i++) rate(fields, "/limits/rates/" + i, wanted.rates().get(i)).ifPresent(rates::add);
-        for (int i = 0; i < orNone(wanted.quotas()).size(); i++) quota(fields, "/limits/quotas/" + i, wanted.quotas().get(i)).ifPresent(quotas::add);
+        for (int i = 0; i < Fields.orNone(wanted.rates()).size(); i++) rate(fields, "/limits/rates/" + i, wanted.rates().get(i)).ifPresent(rates::add);
+        for (int i = 0; i < Fields.orNone(wanted.quotas()).size(); i++) quota(fields, "/limits/quotas/" + i, wanted.quotas().get(i)).ifPresent(quotas::add);
         if (rates.size() > MOST) fields.fault("/limits/rates", "at most " + MOST, rates.size() + " of them", "Name fewer.");
         if (quotas.size() > MOST) fields.fault("/limits/quotas", "at most " + MOST, quotas.size() + " of them", "Name fewer.");
         if (wanted.atOnce() != null && wanted.atOnce() < 1) fields.fault("/limits/at_once", "1 or more", String.valueOf(wanted.atOnce()), "Remove the route to let nobody pass.");
@@ -54,9 +54,5 @@ final class LimitsReading {
         }
         fields.fault(pointer, "so many a day or a month by client, person or route", text == null ? "nothing" : Fields.quoted(text), "Write such as 100000 a month by client.");
         return Optional.empty();
-    }
-
-    private static List<String> orNone(List<String> some) {
-        return some == null ? List.of() : some;
     }
 }

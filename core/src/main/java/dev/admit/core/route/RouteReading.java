@@ -190,19 +190,19 @@ final class RouteReading {
     }
 
     private Who readWho(RouteWords.Who wanted, String label) {
-        List<String> issuers = readIssuers(orNone(wanted.issuers()));
+        List<String> issuers = readIssuers(Fields.orNone(wanted.issuers()));
         Who.Bearer bearer = fields.word("/who/bearer", wanted.bearer(), Who.Bearer.class, Who.Bearer.ANYONE).orElse(Who.Bearer.ANYONE);
         List<String> named = new ArrayList<>();
-        for (int i = 0; i < orNone(wanted.clients()).size(); i++) {
+        for (int i = 0; i < Fields.orNone(wanted.clients()).size(); i++) {
             String name = wanted.clients().get(i) == null ? "" : wanted.clients().get(i).strip();
             Optional<Client> client = clients.named(issuer.id(), name);
             if (client.isEmpty()) fields.fault("/who/clients/" + i, "a client of this issuer", Fields.quoted(name), "List them with: admit client list");
             client.map(Client::id).filter(id -> !named.contains(id)).ifPresent(named::add);
         }
         List<String> roles = new ArrayList<>();
-        for (int i = 0; i < orNone(wanted.roles()).size(); i++) roles.add(fields.line("/who/roles/" + i, wanted.roles().get(i), null, Fields.NAME_LENGTH));
-        Optional<Duration> within = length("/who/signed_in_within", wanted.signedInWithin(), LONGEST_SIGN_IN);
-        Optional<String> strength = text("/who/strength", wanted.strength());
+        for (int i = 0; i < Fields.orNone(wanted.roles()).size(); i++) roles.add(fields.line("/who/roles/" + i, wanted.roles().get(i), null, Fields.NAME_LENGTH));
+        Optional<Duration> within = fields.durationOrNone("/who/signed_in_within", wanted.signedInWithin(), LONGEST_SIGN_IN);
+        Optional<String> strength = fields.lineOrNone("/who/strength", wanted.strength(), Fields.LONG_TEXT_LENGTH);
         if (strength.filter(it -> !it.matches("[!#-\\[\\]-~]+")).isPresent()) fields.fault("/who/strength", "one acr value, without spaces or quotes", Fields.quoted(strength.get()), "Write such as urn:admit:acr:2.");
         Optional<String> when = Optional.ofNullable(wanted.when()).map(String::strip).filter(it -> !it.isEmpty());
         when.ifPresent(it -> readCondition(it, label));
@@ -243,17 +243,5 @@ final class RouteReading {
         } catch (Expression.Senseless wrong) {
             fields.fault("/who/when", "a condition in CEL over claims, path, method, headers and now, that is true or false", wrong.getMessage(), "Write such as claims.firm == 'Saltmarsh Customs'.");
         }
-    }
-
-    private Optional<Duration> length(String pointer, String text, Duration longest) {
-        return text == null || text.isBlank() ? Optional.empty() : fields.duration(pointer, text, Duration.ofSeconds(1), longest);
-    }
-
-    private Optional<String> text(String pointer, String text) {
-        return text == null || text.isBlank() ? Optional.empty() : Optional.of(fields.line(pointer, text, null, Fields.LONG_TEXT_LENGTH));
-    }
-
-    private static List<String> orNone(List<String> some) {
-        return some == null ? List.of() : some;
     }
 }

@@ -39,14 +39,14 @@ final class ShapingReading {
 
     /** @param upstream where the route leads; empty where it leads nowhere */
     Shaping read(RouteWords.Shaping wanted, PathPattern pattern, Optional<URI> upstream) {
-        Optional<String> path = text("/shaping/path", wanted.path());
+        Optional<String> path = fields.lineOrNone("/shaping/path", wanted.path(), Fields.LONG_TEXT_LENGTH);
         path.flatMap(it -> PathRewrite.faultOf(it, pattern)).ifPresent(fault -> fields.fault("/shaping/path", fault, Fields.quoted(path.get()), "Use the names of the route's own path."));
         Map<String, String> renamed = new LinkedHashMap<>();
         Map<String, String> wantedNames = wanted.renamedOnRequest() == null ? Map.of() : wanted.renamedOnRequest();
         wantedNames.forEach((from, to) -> renamed.put(header("/shaping/renamed_on_request", from), header("/shaping/renamed_on_request", to)));
         return new Shaping(path, headers("/shaping/set_on_request", wanted.setOnRequest()), renamed, removed("/shaping/removed_on_request", wanted.removedOnRequest()),
                 headers("/shaping/set_on_answer", wanted.setOnAnswer()), removed("/shaping/removed_on_answer", wanted.removedOnAnswer()),
-                length("/shaping/connect", wanted.connect(), LONGEST_CONNECT), length("/shaping/silence", wanted.silence(), LONGEST_EXCHANGE), length("/shaping/whole", wanted.whole(), LONGEST_EXCHANGE), credential(wanted.credential(), upstream), refusals(wanted.refusals()),
+                fields.durationOrNone("/shaping/connect", wanted.connect(), LONGEST_CONNECT), fields.durationOrNone("/shaping/silence", wanted.silence(), LONGEST_EXCHANGE), fields.durationOrNone("/shaping/whole", wanted.whole(), LONGEST_EXCHANGE), credential(wanted.credential(), upstream), refusals(wanted.refusals()),
                 fields.word("/shaping/passage", wanted.passage(), Shaping.Passage.class, Shaping.Passage.REUSED).orElse(Shaping.Passage.REUSED));
     }
 
@@ -64,7 +64,7 @@ final class ShapingReading {
     }
 
     private List<String> removed(String pointer, List<String> wanted) {
-        return orNone(wanted).stream().map(name -> header(pointer, name)).distinct().toList();
+        return Fields.orNone(wanted).stream().map(name -> header(pointer, name)).distinct().toList();
     }
 
     /** A header whose value is the route's to say. */
@@ -105,17 +105,5 @@ final class ShapingReading {
             texts.put(when, new Shaping.Text(type, body));
         });
         return texts;
-    }
-
-    private Optional<Duration> length(String pointer, String text, Duration longest) {
-        return text == null || text.isBlank() ? Optional.empty() : fields.duration(pointer, text, Duration.ofSeconds(1), longest);
-    }
-
-    private Optional<String> text(String pointer, String text) {
-        return text == null || text.isBlank() ? Optional.empty() : Optional.of(fields.line(pointer, text, null, Fields.LONG_TEXT_LENGTH));
-    }
-
-    private static List<String> orNone(List<String> some) {
-        return some == null ? List.of() : some;
     }
 }

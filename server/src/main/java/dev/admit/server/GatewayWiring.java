@@ -1,0 +1,132 @@
+package dev.admit.server;
+
+import dev.admit.core.audit.Audit;
+import dev.admit.core.browser.SignInAtGate;
+import dev.admit.core.clientauth.KnownClients;
+import dev.admit.core.configuration.BrowserOrigins;
+import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.gate.DescribeResource;
+import dev.admit.core.gate.Gate;
+import dev.admit.core.gate.TryRequest;
+import dev.admit.core.grant.IssueToken;
+import dev.admit.core.issued.RevokeToken;
+import dev.admit.core.limit.Counters;
+import dev.admit.core.limit.Quotas;
+import dev.admit.core.registration.TrustRegistration;
+import dev.admit.core.registration.UpstreamCredentialRegistration;
+import dev.admit.core.registry.Apis;
+import dev.admit.core.registry.Clients;
+import dev.admit.core.registry.Issuers;
+import dev.admit.core.registry.Scopes;
+import dev.admit.core.route.BringBack;
+import dev.admit.core.route.KeepRevision;
+import dev.admit.core.route.Revisions;
+import dev.admit.core.route.RouteRegistration;
+import dev.admit.core.route.Routes;
+import dev.admit.core.token.BearerDoor;
+import dev.admit.core.trust.FindKeys;
+import dev.admit.core.trust.TrustedIssuers;
+import dev.admit.core.trust.TrustedKeys;
+import dev.admit.core.upstream.AskForToken;
+import dev.admit.core.upstream.Presenting;
+import dev.admit.core.upstream.TryCredential;
+import dev.admit.core.upstream.UpstreamCredentials;
+import dev.admit.gateway.Gateway;
+import dev.admit.gateway.GatewaySettings;
+import dev.admit.gateway.TrustedProxies;
+import dev.admit.server.operations.ObservedJournal;
+import dev.admit.store.Database;
+import dev.admit.store.SqliteBrowserOrigins;
+import dev.admit.store.SqliteQuotas;
+import dev.admit.store.SqliteRevisions;
+import dev.admit.store.SqliteTrustedIssuers;
+import dev.admit.store.SqliteUpstreamCredentials;
+import java.time.Clock;
+import java.time.Duration;
+import java.util.concurrent.Executors;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+
+/** Which part of the gateway is made of which: its routes, whom they trust, what it presents, and the way of a request. */
+@Configuration
+class GatewayWiring {
+    @Bean Revisions revisions(Database database) {
+        return new SqliteRevisions(database);
+    }
+
+    @Bean TrustedIssuers trustedIssuers(Database database) {
+        return new SqliteTrustedIssuers(database);
+    }
+
+    @Bean UpstreamCredentials upstreamCredentials(Database database) {
+        return new SqliteUpstreamCredentials(database);
+    }
+
+    @Bean FetchElsewhere fetchElsewhere() {
+        return new FetchElsewhere(FetchElsewhere.Reach.ANYWHERE);
+    }
+
+    @Bean Presenting presenting(FetchElsewhere fetch, Clock clock) {
+        return new Presenting(new AskForToken(fetch, fetch), Executors.newVirtualThreadPerTaskExecutor(), clock);
+    }
+
+    @Bean TryCredential tryCredential(Presenting presenting, Authority.Opened opened, FetchElsewhere fetch) {
+        return new TryCredential(presenting, opened.masterKey(), fetch);
+    }
+
+    @Bean TrustedKeys trustedKeys(FetchElsewhere fetch, TrustedIssuers trusted, Clock clock) {
+        return new TrustedKeys(new FindKeys(fetch), trusted, Executors.newVirtualThreadPerTaskExecutor(), clock);
+    }
+
+    @Bean KeepRevision keepRevision(Issuers issuers, Revisions revisions, Clock clock) {
+        return new KeepRevision(issuers, revisions, clock);
+    }
+
+    @Bean BringBack bringBack(Database database, Routes routes, Revisions revisions, KeepRevision keep, Apis apis, Scopes scopes, TrustedIssuers trusted, UpstreamCredentials credentials, Audit audit, LiveConfiguration live) {
+        return new BringBack(database, routes, revisions, keep, apis, scopes, trusted, credentials, audit, live);
+    }
+
+    @Bean RouteRegistration routeRegistration(Database database, KeepRevision keep, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, UpstreamCredentials credentials, Routes routes,
+                                              Audit audit, LiveConfiguration live, Clock clock) {
+        return new RouteRegistration(database, keep, apis, scopes, clients, trusted, credentials, routes, audit, live, clock);
+    }
+
+    @Bean UpstreamCredentialRegistration upstreamCredentialRegistration(Database database, UpstreamCredentials credentials, Routes routes, Authority.Opened opened, Audit audit, LiveConfiguration live, Clock clock) {
+        return new UpstreamCredentialRegistration(database, credentials, routes, opened.masterKey(), audit, live, clock);
+    }
+
+    @Bean TrustRegistration trustRegistration(Database database, TrustedIssuers trusted, Clients clients, Routes routes, TrustedKeys keys, Audit audit, LiveConfiguration live, Clock clock) {
+        return new TrustRegistration(database, trusted, clients, routes, keys, audit, live, clock);
+    }
+
+    @Bean Counters counters() {
+        return new Counters();
+    }
+
+    @Bean Quotas quotas(Database database) {
+        return new Quotas(new SqliteQuotas(database));
+    }
+
+    @Bean SignInAtGate signInAtGate(Authority.Opened opened, KnownClients directory, IssueToken issue, RevokeToken revoke, ObservedJournal journal, Clock clock) {
+        return new SignInAtGate(opened.masterKey(), directory, new SignInFromWithin(issue, revoke, directory, journal, clock), Executors.newVirtualThreadPerTaskExecutor());
+    }
+
+    @Bean Gate gate(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins, SignInAtGate signIn, Counters counters, Quotas quotas) {
+        return new Gate(configuration, door, origins, signIn, counters, quotas);
+    }
+
+    @Bean TryRequest tryRequest(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins, SignInAtGate signIn, KnownClients directory, Clock clock) {
+        return new TryRequest(configuration, door, origins, signIn, directory, clock);
+    }
+
+    @Bean(destroyMethod = "") // stopped by Authority, before anything it leans on
+    Gateway gateway(Authority.Opened opened, LiveConfiguration configuration, SignInAtGate signIn, Gate gate, Counters counters, ObservedJournal journal, Clock clock) {
+        Settings settings = opened.settings();
+        return new Gateway(new GatewaySettings(settings.host(), settings.gatewayPort(), settings.mostBody(), Duration.ofSeconds(5),
+                settings.upstreamSilence(), TrustedProxies.of(settings.trustedProxies()), opened.tls().map(TlsFiles::factory)), gate, counters, journal, new DescribeResource(configuration), signIn, configuration, clock);
+    }
+
+    @Bean BrowserOrigins browserOrigins(Database database) {
+        return new BrowserOrigins(new SqliteBrowserOrigins(database));
+    }
+}
