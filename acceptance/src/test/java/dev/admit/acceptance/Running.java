@@ -18,7 +18,7 @@ import tools.jackson.databind.json.JsonMapper;
 /** A service in a process of its own, as a user would have it. */
 final class Running implements AutoCloseable {
     static final JsonMapper JSON = new JsonMapper();
-    private static final Duration PATIENCE = Duration.ofSeconds(60);
+    private static final Duration PATIENCE = Duration.ofSeconds(180);
     private static final String COMMAND_LINE = Arrays.stream(System.getProperty("java.class.path").split(File.pathSeparator))
             .filter(place -> place.contains("cli") || place.contains("contract") || place.contains("jackson") || place.contains("snakeyaml") || place.contains("picocli"))
             .collect(Collectors.joining(File.pathSeparator));
