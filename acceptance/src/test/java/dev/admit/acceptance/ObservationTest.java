@@ -43,7 +43,7 @@ class ObservationTest {
 
     @Test void theAccessLogHasALineForEachRequestAndNoSecret() throws Exception {
         Path log = folder.resolve("access.log");
-        try (Running demo = Running.demo(folder, "--access-log", log.toString())) {
+        try (Running demo = Running.demo(folder, "--access-log", log.toString(), "--trusted-proxy", "127.0.0.1")) {
             String token = Wire.token(demo, "tide-buoy-07", "&scope=tides.read");
             Wire.Answer yes = Wire.call("GET", demo.gateway() + "/tides/north-quay?hour=3&secret=kelp", token);
             Wire.Answer no = Wire.call("GET", demo.gateway() + "/berths/n1", token);
@@ -55,6 +55,9 @@ class ObservationTest {
             JsonNode refused = line(log, no.header("Admit-Decision"));
             assertThat(refused.path("reason").asString()).isEqualTo("wrong-audience");
             assertThat(Files.readString(log)).doesNotContain("kelp").doesNotContain(token).doesNotContain(demo.ready().path("clients").path("tide-buoy-07").path("client_secret").asString());
+
+            Wire.Answer behindProxy = Wire.send("GET", demo.gateway() + "/office/x", Map.of("Accept", "text/html", "X-Forwarded-Proto", "https"), null);
+            assertThat(Operator.of(demo).decision(behindProxy).path("done").toString()).as("a proxy that is trusted says how the browser came").contains("https://127.0.0.1:" + demo.gatewayPort + "/_admit/signed-in is no redirect address");
 
             Files.move(log, folder.resolve("access.log.1"));
             Wire.Answer after = Wire.get(demo.gateway() + "/nowhere");

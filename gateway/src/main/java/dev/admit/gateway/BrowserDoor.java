@@ -29,23 +29,25 @@ final class BrowserDoor {
 
     private final SignInAtGate signIn;
     private final Supplier<Configuration> configuration;
+    private final TrustedProxies proxies;
     private final Clock clock;
 
-    BrowserDoor(SignInAtGate signIn, Supplier<Configuration> configuration, Clock clock) {
+    BrowserDoor(SignInAtGate signIn, Supplier<Configuration> configuration, TrustedProxies proxies, Clock clock) {
         this.signIn = signIn;
         this.configuration = configuration;
+        this.proxies = proxies;
         this.clock = clock;
     }
 
     /** What a request says of the browser that it comes from. */
-    static GateRequest.Browser of(Request request) {
+    GateRequest.Browser of(Request request) {
         return new GateRequest.Browser() {
             @Override public String cookie(String name) {
                 return Request.getCookies(request).stream().filter(it -> it.getName().equals(name)).map(HttpCookie::getValue).findFirst().orElse(null);
             }
 
             @Override public boolean isSecure() {
-                return request.isSecure();
+                return BrowserDoor.this.isSecure(request);
             }
 
             @Override public boolean comesFromElsewhere() {
@@ -64,9 +66,14 @@ final class BrowserDoor {
         };
     }
 
+    /** Whether the browser came by https: to this process, or to a proxy that is believed. */
+    private boolean isSecure(Request request) {
+        return request.isSecure() || "https".equalsIgnoreCase(request.getHeaders().get("X-Forwarded-Proto")) && proxies.trusts(Request.getRemoteAddr(request));
+    }
+
     /** Scheme, host and port, as the browser sees them. */
-    static String origin(Request request) {
-        return request.getHttpURI().getScheme() + "://" + Optional.ofNullable(request.getHttpURI().getAuthority()).orElse("");
+    private String origin(Request request) {
+        return (isSecure(request) ? "https" : "http") + "://" + Optional.ofNullable(request.getHttpURI().getAuthority()).orElse("");
     }
 
     /** Sends a browser to its issuer, and back to where it was going. @return why it cannot be sent; empty when it was */
@@ -75,7 +82,7 @@ final class BrowserDoor {
         switch (signIn.begin(route, origin(request), back.length() > 1_500 ? request.getHttpURI().getPath() : back, clock.instant())) {
             case SignInAtGate.Beginning.Impossible(String sentence) -> { return Optional.of(sentence); }
             case SignInAtGate.Beginning.Begun(String location, String cookie) -> {
-                set(response, SignInAtGate.signInCookie(request.isSecure()), cookie, MINUTES, request.isSecure());
+                set(response, SignInAtGate.signInCookie(isSecure(request)), cookie, MINUTES, isSecure(request));
                 redirect(location, response, callback); // RFC 9700 §4.12: 303, which never carries a body on
                 return Optional.empty();
             }
@@ -83,45 +90,43 @@ final class BrowserDoor {
     }
 
     /** The browser comes back. */
-    boolean finish(Request request, String from, Response response, Callback callback) {
-        String name = SignInAtGate.signInCookie(request.isSecure());
+    void finish(Request request, String from, Response response, Callback callback) {
+        String name = SignInAtGate.signInCookie(isSecure(request));
         String cookie = of(request).cookie(name);
-        set(response, name, "", 0, request.isSecure());
+        set(response, name, "", 0, isSecure(request));
         switch (signIn.finish(query(request), cookie, origin(request), this::issuerOf, clock.instant(), from)) {
             case SignInAtGate.Ending.Refused(int status, String sentence) -> tell(status, sentence, response, callback);
             case SignInAtGate.Ending.SignedIn(String back, String clientId, String apiId, String session) -> {
                 if (session.length() > LONGEST_COOKIE) {
                     tell(500, "The session does not fit into a cookie. Have the tokens of this API opaque: admit api minting API --format opaque", response, callback);
-                    return true;
+                    return;
                 }
-                set(response, SignInAtGate.sessionCookie(clientId, apiId, request.isSecure()), session, -1, request.isSecure());
+                set(response, SignInAtGate.sessionCookie(clientId, apiId, isSecure(request)), session, -1, isSecure(request));
                 redirect(back, response, callback);
             }
         }
-        return true;
     }
 
     /** Ends every session of the browser here, and goes on to the issuer, where the person signs out of all else. */
-    boolean signOut(Request request, String from, Response response, Callback callback) {
+    void signOut(Request request, String from, Response response, Callback callback) {
         if (of(request).comesFromElsewhere()) {
             tell(403, "Sign out from a page of this address.", response, callback);
-            return true;
+            return;
         }
         Optional<URI> further = Optional.empty();
         for (HttpCookie cookie : Request.getCookies(request)) {
             if (!SignInAtGate.isSessionCookie(cookie.getName())) continue;
             Optional<URI> its = signIn.signOut(cookie.getValue(), this::issuerOf, from);
             further = further.or(() -> its);
-            set(response, cookie.getName(), "", 0, request.isSecure());
+            set(response, cookie.getName(), "", 0, isSecure(request));
         }
         if (further.isPresent()) redirect(further.get().toString(), response, callback);
         else tell(200, "Nobody is signed in here.", response, callback);
-        return true;
     }
 
     /** Puts a renewed session in the place of the old one. */
     void renew(GuardedRoute route, String clientId, String session, Request request, Response response) {
-        set(response, SignInAtGate.sessionCookie(clientId, route.api().orElseThrow().id(), request.isSecure()), session, -1, request.isSecure());
+        set(response, SignInAtGate.sessionCookie(clientId, route.api().orElseThrow().id(), isSecure(request)), session, -1, isSecure(request));
     }
 
     private Optional<IssuerInForce> issuerOf(String apiId) {

@@ -78,10 +78,10 @@ final class GateHandler extends Handler.Wrapper {
             Optional<Map<String, Object>> described = describe.at(authority(request), own.substring(DescribeResource.WELL_KNOWN.length()));
             if (described.isPresent()) return publish(JSON.writeValueAsBytes(described.get()), "application/json", request, response, callback);
         }
-        if (SignInAtGate.BACK.equals(own)) return browsers.finish(request, caller(request), response, callback);
-        if (BrowserDoor.SIGN_OUT.equals(own)) return browsers.signOut(request, caller(request), response, callback);
+        if (SignInAtGate.BACK.equals(own)) return inTime(request, response, callback, () -> browsers.finish(request, caller(request), response, callback));
+        if (BrowserDoor.SIGN_OUT.equals(own)) return inTime(request, response, callback, () -> browsers.signOut(request, caller(request), response, callback));
         GateRequest asked = new GateRequest(request.getMethod(), host(request), request.getHttpURI().getPath(), request.getHttpURI().getQuery(),
-                authorization(request), caller(request), page(request), () -> headers(request), () -> bytes(request.getHeaders()), BrowserDoor.of(request));
+                authorization(request), caller(request), page(request), () -> headers(request), () -> bytes(request.getHeaders()), browsers.of(request));
         decide(asked, request, response, callback);
         return true;
     }
@@ -91,7 +91,7 @@ final class GateHandler extends Handler.Wrapper {
         response.getHeaders().put(DECISION_HEADER, decision.id());
         switch (gate.decide(asked, decision)) {
             // Once more, with what is known then; a second look is not worth waiting for, so that it comes to an end.
-            case GateOutcome.Waits(CompletionStage<?> stage) -> stage.whenComplete((known, broken) -> request.getContext().execute(() -> decideAgain(asked, request, response, callback)));
+            case GateOutcome.Waits(CompletionStage<?> stage) -> stage.whenComplete((known, broken) -> inTime(request, response, callback, () -> decide(asked, request, response, callback)));
             case GateOutcome.SignIn(GuardedRoute route, GateOutcome.Refused refused) -> {
                 Optional<String> impossible = browsers.send(route, request, response, callback);
                 if (impossible.isPresent()) {
@@ -121,12 +121,16 @@ final class GateHandler extends Handler.Wrapper {
         }
     }
 
-    private void decideAgain(GateRequest asked, Request request, Response response, Callback callback) {
-        try {
-            decide(asked, request, response, callback);
-        } catch (RuntimeException fault) {
-            Response.writeError(request, response, callback, fault);
-        }
+    /** On a thread that may wait: for the records, or for what somebody else found out meanwhile. */
+    private static boolean inTime(Request request, Response response, Callback callback, Runnable work) {
+        request.getContext().execute(() -> {
+            try {
+                work.run();
+            } catch (RuntimeException fault) {
+                Response.writeError(request, response, callback, fault);
+            }
+        });
+        return true;
     }
 
     /** What the gateway itself publishes: the keys by which a backend checks passages (RFC 7517 §5), metadata (RFC 9728 §3). No request of anybody's, so no decision. */

@@ -52,7 +52,7 @@ public final class Gateway implements AutoCloseable {
         server.addConnector(connector);
         RefusalAnswer refusals = new RefusalAnswer();
         Passages passages = new Passages();
-        GateHandler handler = new GateHandler(gate, journal, clock, settings, new Forward(settings, journal, refusals, passages), refusals, counters, passages.keys(), described, new BrowserDoor(signIn, configuration, clock));
+        GateHandler handler = new GateHandler(gate, journal, clock, settings, new Forward(settings, journal, refusals, passages), refusals, counters, passages.keys(), described, new BrowserDoor(signIn, configuration, settings.proxies(), clock));
         server.setHandler(new GracefulHandler(handler)); // what is under way ends before the server does
         server.setErrorHandler(new ParserErrors(refusals, journal, clock));
         server.setStopTimeout(MOST_WAITED_AT_THE_END);

@@ -47,6 +47,11 @@ public final class TrustedProxies {
         return caller;
     }
 
+    /** Whether the one who made the connection speaks for others. */
+    public boolean trusts(String peer) {
+        return !trusted.isEmpty() && isTrusted(peer);
+    }
+
     private boolean isTrusted(String address) {
         try {
             return LITERAL.matcher(address).matches() && trusted.test(InetAddress.getByName(address)); // a literal is never looked up

@@ -82,7 +82,8 @@ public final class Quotas {
     /** Keeps what was counted since. */
     public void flush() {
         List<Used> some = new ArrayList<>();
-        for (Key key : List.copyOf(waiting)) {
+        List<Key> keys = List.copyOf(waiting);
+        for (Key key : keys) {
             waiting.remove(key); // first, so that what is counted meanwhile waits again
             Slot slot = slots.get(key);
             if (slot == null) continue;
@@ -90,7 +91,13 @@ public final class Quotas {
                 some.add(new Used(key.routeId(), key.quota(), key.whom(), slot.begin, slot.used));
             }
         }
-        if (!some.isEmpty()) kept.keep(some);
+        if (some.isEmpty()) return;
+        try {
+            kept.keep(some);
+        } catch (RuntimeException storeFault) {
+            waiting.addAll(keys); // what was not taken waits again
+            throw storeFault;
+        }
     }
 
     /** Lets go of periods that are over. */
