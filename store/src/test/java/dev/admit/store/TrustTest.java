@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import com.nimbusds.jose.jwk.JWKSet;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
+import dev.admit.core.decision.Mend;
 import dev.admit.core.gate.GateOutcome;
 import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.key.SigningKey;
@@ -136,6 +137,27 @@ class TrustTest {
         if (value == null) claims.remove(claim);
         else claims.put(claim, value);
         assertThat(verdict(claims)).isEqualTo(verdict);
+    }
+
+    @Test void aMendNamesTheirIssuerAndNotAClientOfOurs() {
+        Map<String, Object> claims = claims();
+        claims.put("scp", "sea.wide");
+        Mend scope = mendOf(claims);
+        assertThat(scope.sentence()).contains(URL);
+        assertThat(scope.command().orElseThrow()).startsWith("admit trusted-issuer change ti_").endsWith("--scope THEIRS=tides.read");
+        TrustedIssuer it = harbour.trusted.named(harbour.issuer.id(), scope.command().get().split(" ")[3]).orElseThrow();
+        Harbour.made(harbour.trust.change(harbour.issuer, it.name(), wanted(Map.of("sea.wide", "tides.read"), null), Expected.ANY, Harbour.CORIN));
+        assertThat(verdict(claims)).as("after the mend").isEqualTo("admitted");
+
+        claims.put("aud", "https://tides.coastguard.example");
+        assertThat(mendOf(claims).command().orElseThrow()).endsWith("--audience AUDIENCE");
+        Harbour.made(harbour.trust.change(harbour.issuer, it.name(), new TrustRegistration.Wanted(null, null, null, null, null, null, null, "https://tides.coastguard.example", null, null, null, null, null, null), Expected.ANY, Harbour.CORIN));
+        assertThat(verdict(claims)).as("after that mend").isEqualTo("admitted");
+    }
+
+    private Mend mendOf(Map<String, Object> claims) {
+        GateOutcome outcome = gate.decide("GET", "/tides/x", "Bearer " + AtTheGate.signed(claims, theirs, "JWT"));
+        return ((GateOutcome.Refused) outcome).refusal().mend();
     }
 
     @Test void nothingOfTheirsGoesIntoAHeaderThatCouldNotStandThere() {

@@ -16,6 +16,7 @@ public record RoleCheck(List<String> roles, String api) implements TokenCheck {
         }
         String came = theirs.isEmpty() ? "no role" : "the role " + String.join(" and ", theirs.stream().map(String::valueOf).toList());
         if (roles.stream().anyMatch(theirs::contains)) return CheckResult.passed("role", expected, came);
+        if (token.isFromElsewhere()) return CheckResult.refused("role", Reason.ROLE_MISSING, expected, came, Mend.of("Have the person given the role at %s, and request another token.".formatted(token.issuer())).by("whoever runs that issuer"));
         return CheckResult.refused("role", Reason.ROLE_MISSING, expected, came,
                 Mend.of("Have the person given the role, and request another token.", "admit person change %s --role %s".formatted(token.subject(), roles.getFirst())).by("an administrator"));
     }

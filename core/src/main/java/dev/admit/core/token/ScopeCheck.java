@@ -23,8 +23,13 @@ public record ScopeCheck(List<String> needed, boolean any, String expected) impl
         }
         return CheckResult.refused("scope", Reason.INSUFFICIENT_SCOPE, expected,
                 token.scopes().isEmpty() ? "a token without scope" : "the scope " + token.scopeText(),
-                Mend.of("Request a token with scope=%s; the client must have asked for it and it must be approved."
+                token.isFromElsewhere() ? elsewhere(token) : Mend.of("Request a token with scope=%s; the client must have asked for it and it must be approved."
                         .formatted(any ? needed.getFirst() : String.join(" ", needed)),
                         "admit client show " + token.clientId()));
+    }
+
+    /** Nothing is asked or approved here: their issuer gives the scope, or one that it gives counts as it. */
+    private Mend elsewhere(VerifiedToken token) {
+        return Mend.of("Have %s give a scope that counts as it; or say which of theirs does.".formatted(token.issuer()), "admit trusted-issuer change %s --scope THEIRS=%s".formatted(token.source(), needed.getFirst())).by("an operator");
     }
 }
