@@ -279,7 +279,8 @@ class InABrowserTest {
     }
 
     private void check(String page, List<String> violations) {
-        for (Rule rule : new AxeBuilder().withTags(List.of("wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice")).analyze(browser).getViolations()) {
+        // In the page itself: another window for the result has a second to open, which a busy machine does not keep, and there are no frames.
+        for (Rule rule : new AxeBuilder().setLegacyMode().withTags(List.of("wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice")).analyze(browser).getViolations()) {
             violations.add(page + ": " + rule.getId() + " " + rule.getNodes().getFirst().getHtml());
         }
         Object wider = browser.executeScript("return document.documentElement.scrollWidth > document.documentElement.clientWidth");
