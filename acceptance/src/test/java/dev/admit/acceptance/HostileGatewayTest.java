@@ -54,6 +54,20 @@ class HostileGatewayTest {
         assertThat(REACHED.get()).isGreaterThan(before);
     }
 
+    /** What a connection's parser remembers of one request must not stand in for what the next one says, be it another in case alone. */
+    @Test void valuesThatDifferInCaseAloneAreTwoValues() throws Exception {
+        String token = Wire.token(demo, "tide-buoy-07", "&scope=tides.read");
+        int at = token.lastIndexOf('.') + 1;
+        while (!Character.isLetter(token.charAt(at))) at++;
+        char c = token.charAt(at);
+        String forged = token.substring(0, at) + (Character.isUpperCase(c) ? Character.toLowerCase(c) : Character.toUpperCase(c)) + token.substring(at + 1);
+        String both = Wire.raw(demo.gatewayPort, ("GET /received HTTP/1.1\r\nHost: x\r\nX-Tag: aBc\r\nAuthorization: Bearer %s\r\n\r\n"
+                + "GET /received HTTP/1.1\r\nHost: x\r\nX-Tag: abc\r\nAuthorization: Bearer %s\r\n\r\nGET /received HTTP/1.1\r\nHost: x\r\nAuthorization: Bearer %s\r\nConnection: close\r\n\r\n").formatted(token, token, forged));
+        assertThat(both).containsIgnoringCase("\"x-tag\":\"aBc\"");
+        assertThat(both.toLowerCase(java.util.Locale.ROOT).split("x-tag", -1)).hasSize(3);
+        assertThat(both).contains("\"abc\"").contains("HTTP/1.1 401").contains("bad-signature");
+    }
+
     private static String part(String json) {
         return Base64.getUrlEncoder().withoutPadding().encodeToString(json.getBytes(StandardCharsets.UTF_8));
     }

@@ -22,6 +22,7 @@ import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 import org.eclipse.jetty.client.HttpClient;
 import org.eclipse.jetty.client.Result;
+import org.eclipse.jetty.client.transport.HttpClientTransportOverHTTP;
 import org.eclipse.jetty.http.HttpField;
 import org.eclipse.jetty.http.HttpHeader;
 import org.eclipse.jetty.http.HttpURI;
@@ -46,6 +47,12 @@ final class Forward extends ProxyHandler {
         this.refusals = refusals;
         this.passages = passages;
         setUseServerThreadPool(true);
+    }
+
+    @Override protected HttpClient newHttpClient() {
+        HttpClientTransportOverHTTP transport = new HttpClientTransportOverHTTP();
+        transport.setHeaderCacheCaseSensitive(true); // as towards callers: an ETag that differs in case is another one
+        return new HttpClient(transport);
     }
 
     @Override protected void configureHttpClient(HttpClient client) {

@@ -38,6 +38,8 @@ public final class Gateway implements AutoCloseable {
         http.setSendServerVersion(false);
         http.setSendDateHeader(true);
         http.setRequestHeaderSize(MOST_HEADER_BYTES);
+        // A connection's parser remembers fields; by itself it takes "Bearer a" for the "Bearer A" that came before.
+        http.setHeaderCacheCaseSensitive(true);
         // Smuggling tricks end at the parser: RFC 9110 and 9112 to the letter.
         http.setHttpCompliance(HttpCompliance.RFC9110);
         // Paths are judged by RequestPath, whose refusal says what is wrong; Jetty's own would be a bare 400.

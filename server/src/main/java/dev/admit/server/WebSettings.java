@@ -36,7 +36,10 @@ class WebSettings {
             opened.tls().ifPresent(tls -> encrypt(server, tls));
             for (var connector : server.getConnectors()) {
                 connector.getConnectionFactories().stream().filter(HttpConnectionFactory.class::isInstance)
-                        .map(it -> ((HttpConnectionFactory) it).getHttpConfiguration()).forEach(http -> http.setSendServerVersion(false));
+                        .map(it -> ((HttpConnectionFactory) it).getHttpConfiguration()).forEach(http -> {
+                            http.setSendServerVersion(false);
+                            http.setHeaderCacheCaseSensitive(true); // see Gateway
+                        });
             }
         });
     }
