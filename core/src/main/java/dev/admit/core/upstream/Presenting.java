@@ -103,6 +103,8 @@ public final class Presenting {
 
         private synchronized CompletionStage<Presented> fetch(Instant at) {
             if (underWay != null) return underWay;
+            // Whoever saw none a moment ago may come here after one was fetched.
+            if (held != null && at.isBefore(held.renewAt())) return CompletableFuture.completedFuture(held.presented());
             if (at.isBefore(faultAt.plus(AFTER_A_FAULT))) return CompletableFuture.failedFuture(new NotReady(fault));
             CompletableFuture<Presented> fetching = CompletableFuture.supplyAsync(() -> ask.ask((UpstreamCredential.Shown.Token) credential.shown(), secret), elsewhere).thenApply(this::settle);
             underWay = fetching;
