@@ -1,0 +1,82 @@
+// What passed over time, and why the rest did not. Each figure has its numbers as a table for whoever does not see it.
+import type * as v from "valibot";
+import { Bar, BarChart, CartesianGrid, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts";
+import type { Count } from "../../api/shapes";
+import { count, useExact } from "../../parts/time";
+
+type Counted = v.InferOutput<typeof Count>;
+type Stretch = { from: number; admitted: number; refused: number };
+
+const LENGTHS: Record<string, number> = { s: 1_000, m: 60_000, h: 3_600_000, d: 86_400_000 };
+function length(text: string): number {
+  return Number.parseInt(text, 10) * (LENGTHS[text.slice(-1)] ?? 0);
+}
+
+/** Every stretch of the time that is shown: one in which nothing came is as telling. */
+function filled(stretches: Map<number, Stretch>, since: string, per: string): Stretch[] {
+  const step = length(per);
+  const span = length(since);
+  if (!(step > 0) || !(span > 0)) return [...stretches.values()].sort((one, other) => one.from - other.from);
+  const last = Math.floor(Date.now() / step) * step;
+  const all: Stretch[] = [];
+  for (let from = Math.floor((Date.now() - span) / step) * step; from <= last; from += step) all.push(stretches.get(from) ?? { from, admitted: 0, refused: 0 });
+  return all;
+}
+
+const SPANS: Record<string, string> = { "15m": "the last 15 minutes", "1h": "the last hour", "1d": "the last day", "7d": "the last 7 days", "30d": "the last 30 days" };
+
+export default function Charts({ rate, reasons, since, per, onReason }: { rate: Counted[]; reasons: Counted[]; since: string; per: string; onReason: (reason: string) => void }) {
+  const write = useExact();
+  const stretches = new Map<number, Stretch>();
+  for (const it of rate) {
+    const from = it.from ? Date.parse(it.from) : 0;
+    const stretch = stretches.get(from) ?? { from, admitted: 0, refused: 0 };
+    if (it.what === "admitted") stretch.admitted += it.decisions;
+    else stretch.refused += it.decisions;
+    stretches.set(from, stretch);
+  }
+  const data = filled(stretches, since, per);
+  const admitted = data.reduce((sum, it) => sum + it.admitted, 0);
+  const refused = data.reduce((sum, it) => sum + it.refused, 0);
+  const most = [...reasons].sort((one, other) => other.decisions - one.decisions).slice(0, 7);
+  const largest = most[0]?.decisions ?? 1;
+  return (
+    <div className="mb-5 grid gap-6 lg:grid-cols-[minmax(0,1.6fr)_minmax(0,1fr)]">
+      <figure className="min-w-0">
+        <figcaption className="mb-1 flex flex-wrap gap-x-4"><span className="font-semibold">In {SPANS[since] ?? since}</span><span>{count(admitted)} admitted</span><span className="text-rust">{count(refused)} refused{admitted + refused > 0 ? `, ${count(Math.round((1000 * refused) / (admitted + refused)) / 10)} %` : ""}</span></figcaption>
+        <div className="h-44" aria-hidden="true">
+          <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 600, height: 176 }}>
+            <BarChart data={data} margin={{ top: 4, right: 4, bottom: 0, left: -18 }} barCategoryGap={1} accessibilityLayer={false}>
+              <CartesianGrid vertical={false} stroke="var(--hair)" />
+              <XAxis dataKey="from" tickFormatter={(from: number) => write(from, false).replace(/^.*?, \d{4}, /, "").replace(/^.*?, /, "")} tick={{ fill: "var(--faint)", fontSize: 11 }} stroke="var(--hair)" minTickGap={48} />
+              <YAxis allowDecimals={false} tick={{ fill: "var(--faint)", fontSize: 11 }} stroke="var(--hair)" />
+              <Tooltip cursor={{ fill: "var(--shade)" }} labelFormatter={(from) => write(Number(from), false)} contentStyle={{ background: "var(--raised)", border: "1px solid var(--hair)", borderRadius: 4, color: "var(--ink)" }} />
+              <Bar dataKey="admitted" stackId="one" fill="var(--accent)" isAnimationActive={false} />
+              <Bar dataKey="refused" stackId="one" fill="var(--rust)" isAnimationActive={false} />
+            </BarChart>
+          </ResponsiveContainer>
+        </div>
+        <table className="sr-only">
+          <caption>Admitted and refused over time</caption>
+          <thead><tr><th scope="col">From</th><th scope="col">Admitted</th><th scope="col">Refused</th></tr></thead>
+          <tbody>{data.map((it) => <tr key={it.from}><td>{write(it.from, false)}</td><td>{it.admitted}</td><td>{it.refused}</td></tr>)}</tbody>
+        </table>
+      </figure>
+      <figure className="min-w-0">
+        <figcaption className="mb-1 font-semibold">Refused, by reason</figcaption>
+        {most.length === 0 ? <p className="text-faint">Nothing was refused.</p> : (
+          <ul className="flex flex-col gap-1">
+            {most.map((it) => (
+              <li key={it.what}>
+                <button type="button" onClick={() => onReason(it.what ?? "")} className="grid w-full grid-cols-[minmax(0,1fr)_auto] items-center gap-x-3 rounded px-1 text-left hover:bg-shade">
+                  <span className="truncate">{it.what}</span><span className="tabular-nums">{count(it.decisions)}</span>
+                  <span className="col-span-2 h-1 rounded bg-shade" aria-hidden="true"><span className="block h-full rounded bg-rust" style={{ width: `${Math.max(2, (100 * it.decisions) / largest)}%` }} /></span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        )}
+      </figure>
+    </div>
+  );
+}
