@@ -27,6 +27,7 @@ final class Call implements Callable<Integer> {
     @Parameters(index = "0", paramLabel = "METHOD") String method;
     @Parameters(index = "1", paramLabel = "PATH") String path;
     @Option(names = "--as", paramLabel = "CLIENT", description = "Fetch a token as this client and send it.") String client;
+    @Option(names = "--trial", paramLabel = "CLIENT", description = "Have a trial token of this client made and send it.") String trial;
     @Option(names = "--token", description = "Send this token instead.") String token;
     @Option(names = {"-d", "--data"}, paramLabel = "BODY", description = "The body; @FILE for a file's.") String data;
     @Option(names = "--header", paramLabel = "'NAME: VALUE'", description = "One more header; may be said again.") List<String> headers = List.of();
@@ -40,6 +41,7 @@ final class Call implements Callable<Integer> {
             all.put(header.substring(0, colon).strip(), header.substring(colon + 1).strip());
         }
         if (client != null) token = as.fetch(common, client).path("access_token").asString();
+        if (trial != null) token = TokenCommands.TrialToken.make(common, trial, as.scope, as.resource).token();
         if (token != null) all.put("Authorization", "Bearer " + token);
         String url = common.admin().server().gateway() + (path.startsWith("/") ? path : "/" + path);
         HttpResponse<String> answer = common.http().send(method.toUpperCase(Locale.ROOT), url, all, body());

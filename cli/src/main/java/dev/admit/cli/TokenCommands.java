@@ -4,6 +4,8 @@ import dev.admit.contract.AliveView;
 import dev.admit.contract.ClientView;
 import dev.admit.contract.IssuedView;
 import dev.admit.contract.RevokeWanted;
+import dev.admit.contract.TrialView;
+import dev.admit.contract.TrialWanted;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Instant;
@@ -20,8 +22,8 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 
-@Command(name = "token", description = "Fetch a token as a client; read one; see and end those that are out.",
-        subcommands = {TokenCommands.Fetch.class, TokenCommands.Read.class, TokenCommands.ListAll.class, TokenCommands.Alive.class, TokenCommands.Revoke.class})
+@Command(name = "token", description = "Fetch a token as a client, or a trial one; read one; see and end those that are out.",
+        subcommands = {TokenCommands.Fetch.class, TokenCommands.TrialToken.class, TokenCommands.Read.class, TokenCommands.ListAll.class, TokenCommands.Alive.class, TokenCommands.Revoke.class})
 final class TokenCommands {
 
     /** Which client, and how its secret is found. */
@@ -68,6 +70,27 @@ final class TokenCommands {
                 common.command.commandLine().getErr().println("Granted: %s, for %d min.".formatted(answer.path("scope").asString(), answer.path("expires_in").asInt() / 60));
                 common.out().line(answer.path("access_token").asString());
             });
+        }
+    }
+
+    @Command(name = "trial", description = {"Have a trial token made: what the client would get, without its credential.", "It lives two minutes, says in its claim act who had it made, and stands in the audit."},
+            footer = {"", "Example: TOKEN=$(admit token trial tide-buoy-07 --scope tides.read)"})
+    static final class TrialToken implements Runnable {
+        @Mixin Common common;
+        @Parameters(paramLabel = "CLIENT") String client;
+        @Option(names = "--scope", description = "Scopes to ask for, separated by spaces.") String scope;
+        @Option(names = "--resource", paramLabel = "URI", description = "The audience of the API that is meant.") String resource;
+
+        @Override public void run() {
+            TrialView made = make(common, client, scope, resource);
+            common.say(made, () -> {
+                common.command.commandLine().getErr().println("Trial token of %s: %s, for two minutes.".formatted(made.client(), made.scope()));
+                common.out().line(made.token());
+            });
+        }
+
+        static TrialView make(Common common, String client, String scope, String resource) {
+            return common.admin().post(common.path("tokens", "trial"), new TrialWanted(client, scope, resource), TrialView.class).value();
         }
     }
 

@@ -75,6 +75,11 @@ public final class Gateway implements AutoCloseable {
         return connector.getHost();
     }
 
+    /** How it is spoken to: http, or https where it has a certificate. */
+    public String scheme() {
+        return connector.getDefaultConnectionFactory() instanceof SslConnectionFactory ? "https" : "http";
+    }
+
     @Override public void close() throws Exception {
         server.stop();
     }

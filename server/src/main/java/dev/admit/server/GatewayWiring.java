@@ -107,8 +107,12 @@ class GatewayWiring {
         return new Quotas(new SqliteQuotas(database));
     }
 
-    @Bean SignInAtGate signInAtGate(Authority.Opened opened, KnownClients directory, IssueToken issue, RevokeToken revoke, ObservedJournal journal, Clock clock) {
-        return new SignInAtGate(opened.masterKey(), directory, new SignInFromWithin(issue, revoke, directory, journal, clock), Executors.newVirtualThreadPerTaskExecutor());
+    @Bean SignInAtGate.Issuers signInFromWithin(KnownClients directory, IssueToken issue, RevokeToken revoke, ObservedJournal journal, Clock clock) {
+        return new SignInFromWithin(issue, revoke, directory, journal, clock);
+    }
+
+    @Bean SignInAtGate signInAtGate(Authority.Opened opened, KnownClients directory, SignInAtGate.Issuers issuers) {
+        return new SignInAtGate(opened.masterKey(), directory, issuers, Executors.newVirtualThreadPerTaskExecutor());
     }
 
     @Bean Gate gate(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins, SignInAtGate signIn, Counters counters, Quotas quotas) {

@@ -21,6 +21,7 @@ import dev.admit.core.token.OpaqueTokens;
 import dev.admit.core.token.Revocations;
 import dev.admit.core.trust.TrustedKeys;
 import dev.admit.server.operations.AccessLog;
+import dev.admit.server.operations.LiveFeed;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -57,10 +58,11 @@ class Housekeeping {
     private final Revocations revocations;
     private final TrustedKeys trusted;
     private final Quotas quotas;
+    private final LiveFeed feed;
     private final Clock clock;
 
     Housekeeping(Authority.Opened opened, BatchedJournal journal, TokenEvents events, Audit audit, SecretUses uses, OpaqueTokens opaque,
-                 UsedAssertions assertions, Sessions sessions, Families families, DeviceRequests devices, MailedCodes codes, Mails mails, KeyRegistration keys, Issuers issuers, Decisions decisions, KeptRevocations kept, Revocations revocations, TrustedKeys trusted, Quotas quotas, Clock clock) {
+                 UsedAssertions assertions, Sessions sessions, Families families, DeviceRequests devices, MailedCodes codes, Mails mails, KeyRegistration keys, Issuers issuers, Decisions decisions, KeptRevocations kept, Revocations revocations, TrustedKeys trusted, Quotas quotas, LiveFeed feed, Clock clock) {
         this.settings = opened.settings();
         this.tls = opened.tls();
         this.accessLog = opened.accessLog();
@@ -82,7 +84,13 @@ class Housekeeping {
         this.revocations = revocations;
         this.trusted = trusted;
         this.quotas = quotas;
+        this.feed = feed;
         this.clock = clock;
+    }
+
+    @Scheduled(fixedDelay = 250)
+    void tellOnlookers() {
+        feed.tell();
     }
 
     /** A killed process loses at most what came since: well under a second. */

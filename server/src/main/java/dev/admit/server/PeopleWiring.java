@@ -5,6 +5,7 @@ import dev.admit.core.approval.PersonalApprovals;
 import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.authorize.Authorize;
+import dev.admit.core.authorize.TrialSignIns;
 import dev.admit.core.authorize.DeviceApproval;
 import dev.admit.core.authorize.UserInfo;
 import dev.admit.core.clientauth.AuthenticateClient;
@@ -42,6 +43,7 @@ import dev.admit.core.signin.SecondFactor;
 import dev.admit.core.signin.Sessions;
 import dev.admit.core.signin.SignIn;
 import dev.admit.core.signin.SignUp;
+import dev.admit.server.console.ConsoleAddresses;
 import dev.admit.store.Database;
 import dev.admit.store.SqliteCredentials;
 import dev.admit.store.SqliteDeviceRequests;
@@ -119,8 +121,12 @@ class PeopleWiring {
         return new FieldRegistration(database, fields, audit, live);
     }
 
-    @Bean Authorize authorize(KnownClients clients, PersonalApprovals personal, Families families, SecondFactor factor, Database database, Audit audit) {
-        return new Authorize(clients, personal, families, factor, database, audit);
+    @Bean TrialSignIns trialSignIns(Authority.Opened opened, Clock clock) {
+        return new TrialSignIns(opened.masterKey(), opened.publicUrl() + ConsoleAddresses.TRIED, clock);
+    }
+
+    @Bean Authorize authorize(KnownClients clients, TrialSignIns trials, PersonalApprovals personal, Families families, SecondFactor factor, Database database, Audit audit) {
+        return new Authorize(clients, trials, personal, families, factor, database, audit);
     }
 
     @Bean TokensForPerson tokensForPerson(Families families, People people, Sessions sessions, PersonalApprovals personal, Database database) {

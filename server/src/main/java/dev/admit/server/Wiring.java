@@ -14,6 +14,7 @@ import dev.admit.core.clientauth.SlowedGuessing;
 import dev.admit.core.clientauth.UsedAssertions;
 import dev.admit.core.configuration.BrowserOrigins;
 import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.crossing.Crossing;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
 import dev.admit.core.decision.KeepingRule;
@@ -61,12 +62,14 @@ import dev.admit.core.trust.TrustedIssuers;
 import dev.admit.core.trust.TrustedKeys;
 import dev.admit.core.upstream.Presenting;
 import dev.admit.core.upstream.UpstreamCredentials;
+import dev.admit.server.operations.LiveFeed;
 import dev.admit.server.operations.Metrics;
 import dev.admit.server.operations.ObservedJournal;
 import dev.admit.store.Database;
 import dev.admit.store.SqliteApis;
 import dev.admit.store.SqliteApprovals;
 import dev.admit.store.SqliteAudit;
+import dev.admit.store.SqliteCallers;
 import dev.admit.store.SqliteClients;
 import dev.admit.store.SqliteDecisions;
 import dev.admit.store.SqliteIssuers;
@@ -162,6 +165,10 @@ class Wiring {
         return new SqliteAudit(database);
     }
 
+    @Bean Crossing.Callers callers(Database database, Clock clock) {
+        return new SqliteCallers(database, clock);
+    }
+
     @Bean Decisions decisions(Database database) {
         return new SqliteDecisions(database);
     }
@@ -203,8 +210,12 @@ class Wiring {
         return new Metrics(tokens, clients, rule);
     }
 
-    @Bean @Primary ObservedJournal observedJournal(BatchedJournal kept, Metrics metrics, Authority.Opened opened) {
-        return new ObservedJournal(kept, metrics, opened.accessLog());
+    @Bean LiveFeed liveFeed(AuditTrail trail, Issuers issuers) {
+        return new LiveFeed(trail, issuers);
+    }
+
+    @Bean @Primary ObservedJournal observedJournal(BatchedJournal kept, Metrics metrics, LiveFeed feed, Authority.Opened opened) {
+        return new ObservedJournal(kept, metrics, feed, opened.accessLog());
     }
 
     // What can be done.

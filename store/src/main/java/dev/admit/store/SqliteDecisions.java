@@ -2,6 +2,7 @@ package dev.admit.store;
 
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Page;
+import dev.admit.core.crossing.Crossing.Passed;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Decisions;
@@ -42,6 +43,10 @@ public final class SqliteDecisions implements Decisions {
                             WHEN 'reason' THEN reason ELSE plane END AS what,
                    CASE WHEN ?14 IS NULL THEN NULL ELSE at / ?14 * ?14 END AS stretch FROM (""" + COLUMNS + FITTING + """
             )) GROUP BY what, stretch ORDER BY stretch DESC, decisions DESC, what LIMIT 10000""";
+    private static final String PASSED = """
+            SELECT client_id, route, sum(verdict = 'admitted') AS admitted, sum(verdict = 'refused') AS refused FROM (
+                SELECT client_id, route, verdict FROM decision WHERE id >= ?1 AND plane = 'gateway' AND issuer = ?2 ORDER BY id DESC LIMIT ?3)
+            GROUP BY client_id, route""";
     private static final String FORGET = "DELETE FROM decision WHERE id < ?";
     private static final String AFTER_ALL = "dec_~";
 
@@ -75,6 +80,10 @@ public final class SqliteDecisions implements Decisions {
         return database.list(COUNT, row -> new Count(row.text("what"), row.timeOrNone("stretch"), row.number("decisions")), with(filter, AFTER_ALL, by, per.map(Duration::toMillis)));
     }
 
+    @Override public List<Passed> passed(String issuer, Instant since, int most) {
+        return database.list(PASSED, row -> new Passed(row.text("client_id"), row.text("route"), row.number("admitted"), row.number("refused")), idAt(since), issuer, most);
+    }
+
     private static Object[] with(Filter it, String before, Object... more) {
         Object[] values = {before, it.issuer(), it.client(), it.route(), it.verdict(), it.reason(), it.plane(), it.ownedBy(), it.person(), it.api(), it.since(), it.until()};
         Object[] all = Arrays.copyOf(values, values.length + more.length);
@@ -83,7 +92,12 @@ public final class SqliteDecisions implements Decisions {
     }
 
     @Override public int forget(Instant before) {
-        return database.update(FORGET, Ids.timeOrdered("dec_", before.toEpochMilli()).substring(0, "dec_".length() + 10));
+        return database.update(FORGET, idAt(before));
+    }
+
+    /** Ids grow with time: this one is before all of that moment or later. */
+    private static String idAt(Instant time) {
+        return Ids.timeOrdered("dec_", time.toEpochMilli()).substring(0, "dec_".length() + 10);
     }
 
     private static Decision read(Row row) throws SQLException {

@@ -39,14 +39,16 @@ public final class Authorize {
     private static final Duration CODE_LIFETIME = Duration.ofSeconds(60);
 
     private final KnownClients clients;
+    private final TrialSignIns trials;
     private final PersonalApprovals personal;
     private final Families families;
     private final Transactions transactions;
     private final SecondFactor factor;
     private final Audit audit;
 
-    public Authorize(KnownClients clients, PersonalApprovals personal, Families families, SecondFactor factor, Transactions transactions, Audit audit) {
+    public Authorize(KnownClients clients, TrialSignIns trials, PersonalApprovals personal, Families families, SecondFactor factor, Transactions transactions, Audit audit) {
         this.clients = clients;
+        this.trials = trials;
         this.personal = personal;
         this.families = families;
         this.transactions = transactions;
@@ -92,7 +94,7 @@ public final class Authorize {
      * @param said   what the chosen person answered just now, when they did
      */
     public Step next(RequestParameters asked, IssuerInForce issuer, List<SignedIn> people, Progress progress, Optional<Said> said, Decision.Builder decision) {
-        return switch (new ReadRequest(clients, issuer, asked, decision).read(decision.at())) {
+        return switch (new ReadRequest(clients, trials, issuer, asked, decision).read(decision.at())) {
             case ReadRequest.Reading.ForThePage page -> new Step.ForThePage(decision.refusal().orElseThrow());
             case ReadRequest.Reading.Refused(Reply reply) -> error(reply, issuer, decision);
             case ReadRequest.Reading.Good(AuthorizationRequest request) -> choose(request, issuer, people, progress, said, decision);

@@ -1,6 +1,7 @@
 package dev.admit.core.decision;
 
 import dev.admit.core.change.Page;
+import dev.admit.core.crossing.Crossing.Passed;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
@@ -23,6 +24,9 @@ public interface Decisions {
 
     /** How many there are of each, the most first within each stretch of time. @param per the length of a stretch; empty for all time together */
     List<Count> count(Filter filter, By by, Optional<Duration> per);
+
+    /** What passed at the gateway and what did not, by client and route, among the newest that are kept. @param most how many are looked at */
+    List<Passed> passed(String issuer, Instant since, int most);
 
     /** @param what the client, person, and so on; empty where nobody knew, @param from the beginning of the stretch; empty for all time together */
     record Count(String what, Optional<Instant> from, long decisions) {}

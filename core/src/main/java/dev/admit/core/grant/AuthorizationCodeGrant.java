@@ -35,6 +35,11 @@ final class AuthorizationCodeGrant implements Grant {
     }
 
     @Override public Result redeem(FormParameters form, IssuerInForce issuer, KnownClient client, TokenId id, Instant now, Decision.Builder decision) {
+        return redeem(form, Optional.empty(), issuer, client, id, now, decision);
+    }
+
+    /** @param trial where an operator tries the client for a person */
+    Result redeem(FormParameters form, Optional<Trial> trial, IssuerInForce issuer, KnownClient client, TokenId id, Instant now, Decision.Builder decision) {
         Optional<IssuedCode> found = form.one("code").flatMap(text -> tokens.families.code(SecretHash.of(text)));
         // One sentence for a code that is not there and one of another client, so that nobody learns whose it is.
         if (found.filter(code -> code.clientId().equals(client.client().id())).isEmpty()) {
@@ -54,7 +59,7 @@ final class AuthorizationCodeGrant implements Grant {
                     Mend.of("Send the code_verifier that this very request was begun with."), decision);
         }
         decision.add(CheckResult.passed("pkce", "the code_verifier that the code_challenge is of", "one that fits"));
-        TokensForPerson.Wanted wanted = new TokensForPerson.Wanted(TYPE, Optional.empty(), form.all("resource"), true);
+        TokensForPerson.Wanted wanted = new TokensForPerson.Wanted(TYPE, Optional.empty(), form.all("resource"), trial.isEmpty(), trial);
         // RFC 6749 §4.1.2: a code works once. Two requests may race, so the store decides, not our earlier read.
         Optional<GrantOutcome.Issued> issued = tokens.issue(family, wanted, () -> tokens.families.claimCode(code.hash(), now), issuer, client, id, now, decision);
         if (issued.isPresent()) return new Result.Issued(issued.get());

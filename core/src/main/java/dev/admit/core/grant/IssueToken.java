@@ -37,6 +37,8 @@ public final class IssueToken {
     private final OpaqueTokens opaque;
     private final TokenEvents events;
     private final EndFamily endFamily;
+    private final ClientCredentialsGrant clientsOwn;
+    private final AuthorizationCodeGrant forCode;
     private final List<Grant> grants;
 
     public IssueToken(AuthenticateClient authenticate, MintingOrder order, OpaqueTokens opaque, TokenEvents events, EndFamily endFamily, TokensForPerson forPerson, DeviceRequests devices) {
@@ -45,7 +47,9 @@ public final class IssueToken {
         this.opaque = opaque;
         this.events = events;
         this.endFamily = endFamily;
-        this.grants = List.of(new ClientCredentialsGrant(), new AuthorizationCodeGrant(forPerson), new RefreshTokenGrant(forPerson), new DeviceCodeGrant(devices, forPerson));
+        this.clientsOwn = new ClientCredentialsGrant();
+        this.forCode = new AuthorizationCodeGrant(forPerson);
+        this.grants = List.of(clientsOwn, forCode, new RefreshTokenGrant(forPerson), new DeviceCodeGrant(devices, forPerson));
     }
 
     /** The values of {@code grant_type} that are on at an issuer. */
@@ -65,14 +69,40 @@ public final class IssueToken {
     public GrantOutcome issueToGateway(FormParameters form, KnownClient client, IssuerInForce issuer, Decision.Builder decision) {
         decision.client(client.client().id(), client.client().name());
         decision.add(new CheckResult.Skipped("client-authentication", "the gateway itself asks, for a route that signs people in as this client"));
-        if (client.client().enabled()) return issue(form, now -> Optional.of(client), issuer, decision);
+        return client.client().enabled() ? issue(form, now -> Optional.of(client), issuer, decision) : switchedOff(client, decision);
+    }
+
+    /**
+     * A trial token, for an operator who calls as a client without its credential: what the client itself would get, or with a code what
+     * it would get for the person who signed in.
+     *
+     * @param form {@code scope} and {@code resource}; for a person those of RFC 6749 §4.1.3
+     */
+    public GrantOutcome issueTrial(Trial trial, FormParameters form, KnownClient client, IssuerInForce issuer, Decision.Builder decision) {
+        decision.client(client.client().id(), client.client().name());
+        decision.add(new CheckResult.Skipped("client-authentication", "a trial token, had made by " + trial.operator().name()));
+        if (!client.client().enabled()) return switchedOff(client, decision);
+        if (form.one("code").isPresent()) return minted(id -> forCode.redeem(form, Optional.of(trial), issuer, client, id, decision.at(), decision), issuer, decision);
+        if (!client.client().mayUse(ClientCredentialsGrant.TYPE)) {
+            decision.add(CheckResult.refused("grant", Reason.GRANT_NOT_ALLOWED, "a client that acts on its own", "%s of kind %s".formatted(client.client().name(), client.client().kind()),
+                    Mend.of("Have a person sign in for it, from the page Call of the console.")));
+            return refused(decision);
+        }
+        return minted(id -> clientsOwn.redeem(form, Optional.of(trial), issuer, client, id, decision.at(), decision), issuer, decision);
+    }
+
+    private GrantOutcome switchedOff(KnownClient client, Decision.Builder decision) {
         decision.add(CheckResult.refused("client", Reason.CLIENT_SWITCHED_OFF, "a client that is switched on", "one that is off", Mend.of("Have it switched on.", "admit client on " + client.client().name()).by("an operator")));
         return refused(decision);
     }
 
     private GrantOutcome issue(FormParameters form, Function<Instant, Optional<KnownClient>> client, IssuerInForce issuer, Decision.Builder decision) {
+        return minted(id -> grant(form, client, issuer, id, decision), issuer, decision);
+    }
+
+    private GrantOutcome minted(Function<TokenId, Grant.Result> granting, IssuerInForce issuer, Decision.Builder decision) {
         // The id is drawn first, and all that the token leans on is read after it: see MintingOrder.
-        return switch (order.minting(id -> grant(form, client, issuer, id, decision))) {
+        return switch (order.minting(granting)) {
             case Grant.Result.Issued(GrantOutcome.Issued issued) -> {
                 issued.kept().ifPresent(opaque::insert);
                 events.note(noteOf(issued, issuer, decision));

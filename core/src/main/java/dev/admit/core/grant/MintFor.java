@@ -22,6 +22,7 @@ import dev.admit.core.token.TokenId;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -76,7 +77,8 @@ public final class MintFor {
         MintingInForce minting = issuer.mintings().get(entitled.api().id());
         MintingInForce.Applied applied = minting.applied(client, grantType);
         List<String> scopes = entitled.scopeNames();
-        Map<String, Object> extra = minting.claims(applied, client, entitled.scopeNames(), grantType, person.map(ForPerson::seen).orElse(Map.of()), now);
+        Map<String, Object> extra = new HashMap<>(minting.claims(applied, client, entitled.scopeNames(), grantType, person.map(ForPerson::seen).orElse(Map.of()), now));
+        extra.putAll(entitled.marks()); // after what minting adds, which must not hide them
         Instant issuedAt = now.truncatedTo(ChronoUnit.SECONDS);
         Duration lifetime = applied.lifetime();
         // A token never outlives the approval it leans on; with the second cut off it may end a moment earlier.

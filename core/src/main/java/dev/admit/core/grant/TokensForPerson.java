@@ -59,8 +59,13 @@ public final class TokensForPerson {
      * @param scope    to narrow what the access token carries; empty for all
      * @param resource the audience; empty for the usual one
      * @param refresh  whether a refresh token goes with it, where the client may use one
+     * @param trial    where an operator tries the client; nothing that outlives the trial goes with it
      */
-    record Wanted(String grantType, Optional<String> scope, List<String> resource, boolean refresh) {}
+    record Wanted(String grantType, Optional<String> scope, List<String> resource, boolean refresh, Optional<Trial> trial) {
+        Wanted(String grantType, Optional<String> scope, List<String> resource, boolean refresh) {
+            this(grantType, scope, resource, refresh, Optional.empty());
+        }
+    }
 
     /** Everything that is needed before the first write. */
     private record Ready(Family family, Person person, Entitlement entitled, Optional<String> refreshToken, GrantOutcome.Issued issued) {}
@@ -92,7 +97,8 @@ public final class TokensForPerson {
         if (person.isEmpty()) return Optional.empty();
         Optional<Api> api = chooseApi(family, wanted.resource(), issuer, decision);
         if (api.isEmpty()) return Optional.empty();
-        Optional<Entitlement> entitled = entitle(family, wanted, api.get(), person.get(), issuer, client, now, decision);
+        Optional<Entitlement> entitled = entitle(family, wanted, api.get(), person.get(), issuer, client, now, decision)
+                .map(it -> wanted.trial().map(trial -> trial.limiting(it, now)).orElse(it));
         if (entitled.isEmpty()) return Optional.empty();
         MintAccessToken.OnBehalf onBehalf = new MintAccessToken.OnBehalf(family.sessionId(), family.id(), family.authTime(), family.methods());
         Optional<GrantOutcome.Issued> minted = MintFor.mint(client.client(), wanted.grantType(), entitled.get(),
@@ -102,7 +108,7 @@ public final class TokensForPerson {
         boolean mayRefresh = wanted.refresh() && client.client().mayUse(RefreshTokenGrant.TYPE) && issuer.issuer().rules().allows(RefreshTokenGrant.TYPE);
         Optional<String> refreshToken = mayRefresh ? Optional.of(Handed.refreshToken()) : Optional.empty();
         refreshToken.ifPresent(text -> beside.put("refresh_token", text));
-        if (entitled.get().scopeNames().contains(IdentityScopes.OPENID)) {
+        if (wanted.trial().isEmpty() && entitled.get().scopeNames().contains(IdentityScopes.OPENID)) {
             beside.put("id_token", MintIdToken.mint(family, person.get(), entitled.get().scopeNames(), minted.get(), issuer, client.client(), now));
         }
         return Optional.of(new Ready(family, person.get(), entitled.get(), refreshToken, minted.get().beside(beside)));

@@ -66,7 +66,7 @@ public final class OwnerRights {
     }
 
     private boolean mayRead(List<Owner> theirs, Issuer issuer, String path) {
-        if (Set.of("/admin", "/admin/issuers", "/admin/decisions", "/admin/decisions/counts").contains(path) || path.matches("/admin/decisions/[^/]+(/explained)?")) return true;
+        if (Set.of("/admin", "/admin/issuers", "/admin/live", "/admin/decisions", "/admin/decisions/counts").contains(path) || path.matches("/admin/decisions/[^/]+(/explained)?")) return true;
         List<String> at = within(issuer, path);
         if (at.isEmpty() || at.size() == 1) return at.isEmpty() || LISTS.contains(at.getFirst());
         return switch (at.getFirst()) {

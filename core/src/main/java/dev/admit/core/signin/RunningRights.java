@@ -36,7 +36,7 @@ public final class RunningRights {
             return refused(Reason.NOT_THEIR_ROLE, "a person who runs Admit", "one who does not", Mend.of("Have them made one.", "admit person change ADDRESS --running auditor").by("an administrator"));
         }
         boolean own = path.equals("/admin/issuers/" + issuer) || path.startsWith("/admin/issuers/" + issuer + "/");
-        boolean seen = READING.contains(method) && (path.equals("/admin") || path.equals("/admin/issuers") || path.equals("/admin/decisions") || path.startsWith("/admin/decisions/"));
+        boolean seen = READING.contains(method) && (path.equals("/admin") || path.equals("/admin/issuers") || path.equals("/admin/live") || path.equals("/admin/decisions") || path.startsWith("/admin/decisions/"));
         boolean removal = method.equals("DELETE") && path.equals("/admin/issuers/" + issuer);
         if (!all && (!own && !seen || removal)) {
             return refused(Reason.NOT_THEIR_ISSUER, "what belongs to the issuer " + issuer, removal ? "the issuer itself" : path, Mend.of("Have somebody do it who runs the service.").by("a person or client of the service's own issuer"));

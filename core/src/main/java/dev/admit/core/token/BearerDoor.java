@@ -3,6 +3,7 @@ package dev.admit.core.token;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 /**
@@ -10,6 +11,7 @@ import java.util.Optional;
  * routes and the admin API stand behind the same door.
  */
 public final class BearerDoor {
+    private static final String TRIAL = "act"; // RFC 8693 §4.1
     private final RememberedTokens tokens;
 
     public BearerDoor(RememberedTokens tokens) {
@@ -45,6 +47,7 @@ public final class BearerDoor {
         if (verified.isEmpty()) return verified;
         VerifiedToken token = verified.get();
         decision.client(token.clientId(), "").subject(token.subject()).scopes(token.scopeText());
+        if (!token.isFromElsewhere() && token.extra().get(TRIAL) instanceof Map<?, ?> act && act.containsKey("trial")) decision.done("came with a trial token that " + act.get("name") + " had made");
         for (TokenCheck check : checksFor(token, ways)) {
             if (decision.add(check.on(token, decision.at())) instanceof CheckResult.Refused) return Optional.empty();
         }

@@ -11,6 +11,7 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.change.Page;
 import dev.admit.contract.StepsView;
 import dev.admit.core.trust.FindKeys;
+import dev.admit.core.decision.Refusal;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.util.Base64;
@@ -86,6 +87,12 @@ final class Answers {
     static ResponseEntity<Problem> invalid(List<FieldFault> faults) {
         FieldFault first = faults.getFirst();
         return problem(422, "invalid", "Some fields cannot be taken", first.expected(), first.came(), first.mend(), faults);
+    }
+
+    /** A check refused what was wanted; its decision says the rest. */
+    static ResponseEntity<Problem> refusal(Refusal it, String decision) {
+        MendView mend = new MendView(it.mend().sentence(), it.mend().command().orElse(null), it.mend().who().orElse(null));
+        return body(409, new Problem("urn:admit:problem:" + it.reason(), "Refused by a rule", 409, it.sentence(), it.reason().toString(), it.expected(), it.came(), mend, null, null, null, decision));
     }
 
     static ResponseEntity<Problem> absent(String kind, String named) {

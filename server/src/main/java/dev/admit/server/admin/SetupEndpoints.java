@@ -5,6 +5,7 @@ import dev.admit.contract.SetupView;
 import dev.admit.contract.SetupWanted;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.FieldFault;
+import dev.admit.core.change.Fields;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.setup.ExportSetup;
@@ -70,6 +71,22 @@ class SetupEndpoints {
 
     @PostMapping("/setup/load") SetupView load(@RequestBody SetupWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return run(wanted, actor, true);
+    }
+
+    /** As the one above, for whoever runs this issuer alone: a file of another is not taken. */
+    @PostMapping("/issuers/{issuer}/setup/compare") SetupView compare(@PathVariable String issuer, @RequestBody SetupWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        return run(ofIssuer(lookup.issuer(issuer), wanted), actor, false);
+    }
+
+    @PostMapping("/issuers/{issuer}/setup/load") SetupView load(@PathVariable String issuer, @RequestBody SetupWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        return run(ofIssuer(lookup.issuer(issuer), wanted), actor, true);
+    }
+
+    private static SetupWanted ofIssuer(Issuer issuer, SetupWanted wanted) {
+        if (SetupYaml.read(wanted.file() == null ? "" : wanted.file(), Optional.ofNullable(wanted.stage())) instanceof SetupYaml.Reading.Good good && !issuer.name().equals(good.setup().issuer())) {
+            throw new Answers.Refused(Answers.invalid(List.of(new FieldFault("/issuer", issuer.name(), Fields.quoted(String.valueOf(good.setup().issuer())), "Load it at its own issuer."))));
+        }
+        return wanted;
     }
 
     private SetupView run(SetupWanted wanted, Actor actor, boolean forGood) {

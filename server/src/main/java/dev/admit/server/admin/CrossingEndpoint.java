@@ -1,0 +1,73 @@
+package dev.admit.server.admin;
+
+import dev.admit.contract.CrossingView;
+import dev.admit.contract.RouteView;
+import dev.admit.contract.ScopeView;
+import dev.admit.core.change.Page;
+import dev.admit.core.crossing.Crossing;
+import dev.admit.core.decision.BatchedJournal;
+import dev.admit.core.decision.Decisions;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Apis;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Scopes;
+import dev.admit.core.route.Routes;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+
+/** Who can call what, and what passed. */
+@RestController
+class CrossingEndpoint {
+    private static final Duration USUAL = Duration.ofDays(7);
+    private static final int MOST_DECISIONS = 200_000;
+
+    private final Crossing.Callers callers;
+    private final Decisions decisions;
+    private final BatchedJournal journal;
+    private final Apis apis;
+    private final Scopes scopes;
+    private final Routes routes;
+    private final Lookup lookup;
+    private final Views views;
+    private final Times times;
+    private final Clock clock;
+
+    CrossingEndpoint(Crossing.Callers callers, Decisions decisions, BatchedJournal journal, Apis apis, Scopes scopes, Routes routes, Lookup lookup, Views views, Times times, Clock clock) {
+        this.callers = callers;
+        this.decisions = decisions;
+        this.journal = journal;
+        this.apis = apis;
+        this.scopes = scopes;
+        this.routes = routes;
+        this.lookup = lookup;
+        this.views = views;
+        this.times = times;
+        this.clock = clock;
+    }
+
+    /** @param holding narrows the clients, @param members the id of a caller that stands for several, to see them one by one, @param since a time, or a length of time ago */
+    @GetMapping("/admin/issuers/{issuer}/crossing") CrossingView show(@PathVariable String issuer, @RequestParam(defaultValue = "") String holding,
+            @RequestParam(defaultValue = "") String members, @RequestParam(required = false) String since) {
+        Issuer owner = lookup.issuer(issuer);
+        journal.flush();
+        Instant from = times.ago("/since", since).orElse(clock.instant().minus(USUAL));
+        Crossing crossing = Crossing.of(callers.of(owner.id(), holding.strip()), decisions.passed(owner.name(), from, MOST_DECISIONS), members);
+        List<ScopeView> theirs = new ArrayList<>();
+        for (Api api : apis.list(owner.id(), new Page.Ask(Optional.empty(), Page.Ask.MOST)).items()) scopes.of(api.id()).forEach(scope -> theirs.add(views.scope(api, scope)));
+        List<RouteView> table = routes.of(owner.id()).stream().map(it -> views.route(owner, it)).toList();
+        return new CrossingView(crossing.callers().stream().map(it -> new CrossingView.Caller(it.id(), it.kind(), it.enabled(), it.names(), it.members(), it.asks())).toList(), theirs, table,
+                traffic(crossing.traffic()), traffic(crossing.unknown()), crossing.clients(), crossing.together(), from);
+    }
+
+    private static List<CrossingView.Traffic> traffic(List<Crossing.Traffic> all) {
+        return all.stream().map(it -> new CrossingView.Traffic(it.caller(), it.route(), it.admitted(), it.refused())).toList();
+    }
+}

@@ -1,0 +1,82 @@
+package dev.admit.server.admin;
+
+import dev.admit.server.operations.LiveFeed;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.nio.charset.StandardCharsets;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Optional;
+import org.springframework.context.event.ContextClosedEvent;
+import org.springframework.context.event.EventListener;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.RequestAttribute;
+import org.springframework.web.bind.annotation.RestController;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * What changes, as server-sent events: {@code changed} with the issuer, what, on what and by whom, and {@code decided} with the issuer.
+ * It ends after two minutes, so that who may look on is looked up anew; browsers come back by themselves.
+ */
+@RestController
+class LiveEndpoint {
+    private static final long LONGEST_MILLIS = 120_000;
+    private static final long HEARTBEAT_MILLIS = 5_000;
+    private static final JsonMapper JSON = new JsonMapper();
+
+    private final LiveFeed feed;
+    private volatile boolean stopping;
+
+    LiveEndpoint(LiveFeed feed) {
+        this.feed = feed;
+    }
+
+    @EventListener(ContextClosedEvent.class) void stop() {
+        stopping = true;
+    }
+
+    @GetMapping("/admin/live") void look(HttpServletResponse response, @RequestAttribute(name = AdminDoor.ONLY, required = false) String only) throws IOException {
+        Optional<LiveFeed.Onlooker> joined = feed.join();
+        if (joined.isEmpty()) {
+            response.setStatus(503);
+            response.setHeader("Retry-After", "10");
+            return;
+        }
+        response.setContentType("text/event-stream;charset=UTF-8");
+        response.setHeader("Cache-Control", "no-store");
+        response.setHeader("X-Accel-Buffering", "no");
+        try {
+            tell(joined.get(), only, response.getOutputStream());
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
+        } finally {
+            feed.leave(joined.get());
+        }
+    }
+
+    /** On a virtual thread of its own: waiting costs nothing. */
+    private void tell(LiveFeed.Onlooker onlooker, String only, OutputStream out) throws IOException, InterruptedException {
+        long end = System.nanoTime() + LONGEST_MILLIS * 1_000_000;
+        write(out, "retry: 1000\n\n");
+        while (!stopping && System.nanoTime() < end) {
+            LiveFeed.Event event = onlooker.next(HEARTBEAT_MILLIS);
+            if (event == null) write(out, ":\n\n"); // so that whoever is gone is noticed
+            else if (only == null || only.equals(event.issuer())) write(out, "event: " + (event.isOfDecisions() ? "decided" : "changed") + "\ndata: " + json(event) + "\n\n");
+        }
+    }
+
+    private static String json(LiveFeed.Event event) {
+        Map<String, Object> json = new LinkedHashMap<>();
+        json.put("issuer", event.issuer());
+        json.put("what", event.what());
+        json.put("on", event.on());
+        json.put("who", event.who());
+        return JSON.writeValueAsString(json);
+    }
+
+    private static void write(OutputStream out, String text) throws IOException {
+        out.write(text.getBytes(StandardCharsets.UTF_8));
+        out.flush();
+    }
+}

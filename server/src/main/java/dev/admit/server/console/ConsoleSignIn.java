@@ -1,0 +1,161 @@
+package dev.admit.server.console;
+
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
+import com.nimbusds.jwt.JWTParser;
+import dev.admit.core.browser.SignInAtGate;
+import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.registry.Client;
+import dev.admit.core.registry.SecretHash;
+import dev.admit.core.signin.RunningRights;
+import dev.admit.server.FirstStart;
+import dev.admit.server.PublicOrigin;
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.net.URLEncoder;
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.text.ParseException;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Base64;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Optional;
+import org.springframework.stereotype.Controller;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+
+/** Signs people in to the console as any client does: at their issuer, with code, PKCE and state, and back (RFC 6749 §4.1, RFC 7636, RFC 9207). */
+@Controller
+class ConsoleSignIn {
+    private static final Duration PATIENCE = Duration.ofMinutes(15);
+    private static final int MOST_UNDER_WAY = 10_000;
+
+    private final LiveConfiguration configuration;
+    private final ConsoleClients clients;
+    private final ConsoleSessions sessions;
+    private final SignInAtGate.Issuers issuers;
+    private final PublicOrigin origin;
+    private final Clock clock;
+    private final Cache<SecretHash, UnderWay> underWay = Caffeine.newBuilder().maximumSize(MOST_UNDER_WAY).expireAfterWrite(PATIENCE).build();
+
+    /** @param browser the hash of a cookie, so that the answer counts in the browser that asked alone */
+    private record UnderWay(String issuer, String verifier, String to, SecretHash browser) {
+        @Override public String toString() {
+            return "UnderWay[" + issuer + "]";
+        }
+    }
+
+    ConsoleSignIn(LiveConfiguration configuration, ConsoleClients clients, ConsoleSessions sessions, SignInAtGate.Issuers issuers, PublicOrigin origin, Clock clock) {
+        this.configuration = configuration;
+        this.clients = clients;
+        this.sessions = sessions;
+        this.issuers = issuers;
+        this.origin = origin;
+        this.clock = clock;
+    }
+
+    /** @param issuer whose person it is, @param to the page of the console that they wanted */
+    @GetMapping(ConsoleAddresses.SIGN_IN) void begin(@RequestParam(defaultValue = "") String issuer, @RequestParam(defaultValue = "/") String to, HttpServletResponse response) throws IOException {
+        Optional<IssuerInForce> its = configuration.get().issuer(issuer.strip());
+        if (its.isEmpty()) {
+            back(response, "/?problem=issuer&issuer=" + encoded(issuer.length() > 60 ? "" : issuer));
+            return;
+        }
+        Client client = clients.of(its.get().issuer());
+        String state = ConsoleSessions.random();
+        String verifier = ConsoleSessions.random();
+        String browser = ConsoleSessions.random();
+        underWay.put(SecretHash.of(state), new UnderWay(its.get().issuer().name(), verifier, isWithin(to) ? to : "/", SecretHash.of(browser)));
+        response.addHeader("Set-Cookie", "%s=%s; Path=%s; Max-Age=%d; HttpOnly; SameSite=Lax%s".formatted(cookieName(), browser, ConsoleAddresses.OWN, PATIENCE.toSeconds(), origin.secure() ? "; Secure" : ""));
+        Map<String, String> query = new LinkedHashMap<>();
+        query.put("response_type", "code");
+        query.put("client_id", client.id());
+        query.put("redirect_uri", clients.redirectUri());
+        query.put("scope", "openid " + RunningRights.SCOPE);
+        query.put("state", state);
+        query.put("code_challenge", challenge(verifier));
+        query.put("code_challenge_method", "S256");
+        redirect(response, its.get().url() + "/authorize?" + joined(query));
+    }
+
+    @GetMapping(ConsoleAddresses.SIGNED_IN) void finish(@RequestParam(defaultValue = "") String state, @RequestParam(defaultValue = "") String code, @RequestParam(defaultValue = "") String iss,
+            @RequestParam(defaultValue = "") String error, HttpServletRequest request, HttpServletResponse response) throws IOException {
+        response.addHeader("Set-Cookie", "%s=; Path=%s; Max-Age=0; HttpOnly; SameSite=Lax%s".formatted(cookieName(), ConsoleAddresses.OWN, origin.secure() ? "; Secure" : ""));
+        UnderWay it = state.isEmpty() ? null : underWay.asMap().remove(SecretHash.of(state)); // once
+        Optional<SecretHash> browser = ConsoleSessions.cookie(request, cookieName()).map(SecretHash::of);
+        Optional<IssuerInForce> issuer = it == null ? Optional.empty() : configuration.get().issuer(it.issuer());
+        boolean ours = issuer.isPresent() && browser.filter(it.browser()::matches).isPresent() && iss.equals(issuer.get().url());
+        if (!ours) {
+            back(response, "/?problem=" + (error.isEmpty() ? "lost" : "declined"));
+            return;
+        }
+        if (!error.isEmpty()) {
+            back(response, "/?problem=declined&issuer=" + it.issuer());
+            return;
+        }
+        Client client = clients.of(issuer.get().issuer());
+        Map<String, String> form = Map.of("grant_type", "authorization_code", "code", code, "redirect_uri", clients.redirectUri(), "code_verifier", it.verifier());
+        Optional<SignInAtGate.Tokens> tokens = issuers.redeem(issuer.get(), client.id(), form, request.getRemoteAddr());
+        Optional<String> person = tokens.flatMap(ConsoleSignIn::subject);
+        if (person.isEmpty()) {
+            back(response, "/?problem=lost&issuer=" + it.issuer());
+            return;
+        }
+        Instant now = clock.instant();
+        sessions.begin(new ConsoleSession(it.issuer(), client.id(), person.get(), ConsoleSessions.random(),
+                new ConsoleSession.Tokens(tokens.get().accessToken(), now.plusSeconds(tokens.get().lifetime()), tokens.get().refreshToken())), response);
+        back(response, it.to());
+    }
+
+    /** It came from within: what it says needs no proof. */
+    private static Optional<String> subject(SignInAtGate.Tokens tokens) {
+        try {
+            return Optional.ofNullable(JWTParser.parse(tokens.accessToken()).getJWTClaimsSet().getSubject());
+        } catch (ParseException opaque) {
+            return Optional.empty();
+        }
+    }
+
+    private String cookieName() {
+        return origin.secure() ? "__Secure-admit_console_way" : "admit_console_way";
+    }
+
+    /** Only pages of the console are gone to: never another host, whatever a link says. */
+    static boolean isWithin(String to) {
+        return to.startsWith("/") && !to.startsWith("//") && to.length() < 2_000 && to.chars().allMatch(c -> c > 0x20 && c < 0x7f && c != '\\');
+    }
+
+    static void back(HttpServletResponse response, String to) {
+        redirect(response, ConsoleAddresses.CONSOLE + to);
+    }
+
+    static void redirect(HttpServletResponse response, String to) {
+        response.setStatus(303); // RFC 9700 §4.12
+        response.setHeader("Location", to);
+        response.setHeader("Cache-Control", "no-store");
+        response.setHeader("Referrer-Policy", "no-referrer");
+    }
+
+    static String joined(Map<String, String> query) {
+        return String.join("&", query.entrySet().stream().map(it -> it.getKey() + "=" + encoded(it.getValue())).toList());
+    }
+
+    static String encoded(String text) {
+        return URLEncoder.encode(text, StandardCharsets.UTF_8);
+    }
+
+    /** RFC 7636 §4.2, S256. */
+    static String challenge(String verifier) {
+        try {
+            return Base64.getUrlEncoder().withoutPadding().encodeToString(MessageDigest.getInstance("SHA-256").digest(verifier.getBytes(StandardCharsets.US_ASCII)));
+        } catch (NoSuchAlgorithmException everyJavaHasIt) {
+            throw new IllegalStateException(everyJavaHasIt);
+        }
+    }
+}

@@ -1,0 +1,104 @@
+package dev.admit.server.operations;
+
+import dev.admit.core.audit.AuditLine;
+import dev.admit.core.audit.AuditTrail;
+import dev.admit.core.change.Page;
+import dev.admit.core.decision.Decision;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Issuers;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.ArrayBlockingQueue;
+import java.util.concurrent.BlockingQueue;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.concurrent.TimeUnit;
+
+/**
+ * Tells whoever looks on what has changed, so that they need not ask again and again. What it tells is read from the audit as it was
+ * committed: nobody hears of a change that another reading would not show yet. It says what kind of thing changed, never how.
+ */
+public final class LiveFeed {
+    private static final int MOST_ONLOOKERS = 500;
+    private static final int MOST_LINES = 200;
+    private static final int WAITING = 100;
+
+    /** @param issuer its name, @param what such as client.changed, @param on the names of the things, @param who changed them; for decisions all but the issuer is empty */
+    public record Event(String issuer, Set<String> what, Set<String> on, Set<String> who) {
+        public boolean isOfDecisions() {
+            return what.isEmpty();
+        }
+    }
+
+    /** One who looks on. An onlooker who takes nothing misses events, not memory; the end of the queue tells to look at everything anew. */
+    public static final class Onlooker {
+        private final BlockingQueue<Event> events = new ArrayBlockingQueue<>(WAITING);
+
+        /** @return null when nothing came for so long */
+        public Event next(long millis) throws InterruptedException {
+            return events.poll(millis, TimeUnit.MILLISECONDS);
+        }
+    }
+
+    private final AuditTrail trail;
+    private final Issuers issuers;
+    private final List<Onlooker> onlookers = new CopyOnWriteArrayList<>();
+    private final Set<String> decided = ConcurrentHashMap.newKeySet();
+    private final Map<String, Long> seen = new HashMap<>();
+
+    public LiveFeed(AuditTrail trail, Issuers issuers) {
+        this.trail = trail;
+        this.issuers = issuers;
+    }
+
+    /** @return empty when too many look on already */
+    public synchronized Optional<Onlooker> join() {
+        if (onlookers.size() >= MOST_ONLOOKERS) return Optional.empty();
+        if (onlookers.isEmpty()) issuers.all().forEach(it -> seen.put(it.id(), lastOf(it)));
+        Onlooker onlooker = new Onlooker();
+        onlookers.add(onlooker);
+        return Optional.of(onlooker);
+    }
+
+    public void leave(Onlooker onlooker) {
+        onlookers.remove(onlooker);
+    }
+
+    private long lastOf(Issuer issuer) {
+        return trail.list(issuer.id(), AuditTrail.Filter.ALL, new Page.Ask(Optional.empty(), 1)).items().stream().mapToLong(AuditLine::seq).findFirst().orElse(0);
+    }
+
+    void saw(Decision.Builder decision) {
+        if (!onlookers.isEmpty()) decided.add(decision.issuer());
+    }
+
+    /** Tells what came since the last time. Called again and again by whoever keeps house; costs nothing while nobody looks on. */
+    public synchronized void tell() {
+        if (onlookers.isEmpty()) return;
+        List<Event> events = new ArrayList<>();
+        for (Issuer issuer : issuers.all()) {
+            List<AuditLine> lines = trail.following(issuer.id(), seen.getOrDefault(issuer.id(), 0L), MOST_LINES);
+            if (lines.isEmpty()) continue;
+            seen.put(issuer.id(), lines.getLast().seq());
+            Set<String> what = new LinkedHashSet<>();
+            Set<String> on = new LinkedHashSet<>();
+            Set<String> who = new LinkedHashSet<>();
+            for (AuditLine line : lines) {
+                what.add(line.what());
+                on.add(line.on());
+                who.add(line.who());
+            }
+            events.add(new Event(issuer.name(), what, on, who));
+        }
+        for (String issuer : List.copyOf(decided)) {
+            decided.remove(issuer);
+            events.add(new Event(issuer, Set.of(), Set.of(), Set.of()));
+        }
+        for (Onlooker it : onlookers) events.forEach(it.events::offer);
+    }
+}
