@@ -6,7 +6,7 @@ import { Bar } from "./frame/bar";
 import { Find } from "./frame/find";
 import { ALL, IssuersProvider, useIssuers } from "./frame/issuers";
 import { SessionProvider, useSession } from "./frame/session";
-import { Button, ButtonLink, Empty, Waiting } from "./parts/basics";
+import { Button, ButtonLink, Empty, Head, Waiting } from "./parts/basics";
 
 const Crossing = lazy(() => import("./places/crossing/page"));
 const Apis = lazy(() => import("./places/apis/list"));
@@ -119,14 +119,14 @@ function Places() {
       <Route path="review/*" element={<Review />} />
       <Route path="settings/*" element={<Settings />} />
       <Route path="nothing" element={<MayNothing />} />
-      <Route path="*" element={<Empty title="There is no such page" act={<ButtonLink to="/">To the crossing</ButtonLink>}>The address may be of an older console, or misspelt.</Empty>} />
+      <Route path="*" element={<><Head title="There is no such page" /><Empty title="Nothing is at this address" act={<ButtonLink to="/">To the crossing</ButtonLink>}>It may be of an older console, or misspelt.</Empty></>} />
     </Routes>
   );
 }
 
 function MayNothing() {
   const { who } = useSession();
-  return <Empty title="You may see nothing here">{who.name} runs nothing at {who.issuer} and answers for no API or client. An administrator can change that with <code>admit person change {who.email} --running auditor</code>.</Empty>;
+  return <><Head title="The console" /><Empty title="You may see nothing here">{who.name} runs nothing at {who.issuer} and answers for no API or client. An administrator can change that with <code>admit person change {who.email} --running auditor</code>.</Empty></>;
 }
 
 /** A page that fails takes only itself down, and says so. */

@@ -1,7 +1,8 @@
 // Who is signed in, and what they may do. The service decides each time; this only leaves out what would be refused anyway.
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext, useEffect } from "react";
-import { ROOT, Refused, asRefused, fetchFrom, onSignedOut, signedInWith } from "../api/http";
+import * as v from "valibot";
+import { ROOT, asRefused, fetchFrom, onSignedOut, signedInWith } from "../api/http";
 import { Nobody, Signed } from "../api/shapes";
 import { Refusal, Waiting } from "../parts/basics";
 import { FirstPerson } from "./first-person";
@@ -19,18 +20,10 @@ export function useSession(): Session {
 type Standing = { signed: Signed } | { signed: null; first: boolean };
 
 async function standing(): Promise<Standing> {
-  try {
-    const answered = await fetchFrom(Signed, ROOT + "/session");
-    signedInWith(answered.value.form);
-    return { signed: answered.value };
-  } catch (error) {
-    if (error instanceof Refused && error.status === 401) {
-      const nobody = await fetch(ROOT + "/session", { credentials: "same-origin" });
-      const told: unknown = await nobody.json();
-      return { signed: null, first: typeof told === "object" && told !== null && "first" in told && told.first === true };
-    }
-    throw error;
-  }
+  const { value } = await fetchFrom(v.union([Signed, Nobody]), ROOT + "/session");
+  if (!("form" in value)) return { signed: null, first: value.first };
+  signedInWith(value.form);
+  return { signed: value };
 }
 
 export function SessionProvider({ children }: { children: ReactNode }) {
@@ -45,5 +38,3 @@ export function SessionProvider({ children }: { children: ReactNode }) {
   const approve = signed.rank === "administrator";
   return <SessionContext.Provider value={{ who: signed, may: { change: change || signed.owns, approve: approve || signed.owns, runPeople: approve } }}>{children}</SessionContext.Provider>;
 }
-
-export { Nobody };

@@ -101,7 +101,7 @@ export function Refusal({ of, again }: { of: Refused; again?: () => void }) {
 /** Takes apart what was read: waiting, refused, or there. */
 export function Show<T>({ of, what, children }: { of: Loaded<T>; what: string; children: (value: T, etag: string | null) => ReactNode }) {
   if (of.state === "loading") return <Waiting what={what} />;
-  if (of.state === "refused") return <Refusal of={of.refusal} />;
+  if (of.state === "refused") return of.refusal.status === 404 ? <><Head title={of.refusal.problem.title ?? "It is not here"} /><Refusal of={of.refusal} /></> : <Refusal of={of.refusal} />;
   return <>{children(of.value, of.etag)}</>;
 }
 

@@ -2,8 +2,6 @@ package dev.admit.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import com.deque.html.axecore.results.Rule;
-import com.deque.html.axecore.selenium.AxeBuilder;
 import com.sun.net.httpserver.HttpServer;
 import java.io.InputStream;
 import java.net.InetSocketAddress;
@@ -11,8 +9,6 @@ import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
-import java.util.logging.Level;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeAll;
@@ -20,15 +16,9 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import org.openqa.selenium.By;
-import org.openqa.selenium.Dimension;
 import org.openqa.selenium.Keys;
 import org.openqa.selenium.WebElement;
 import org.openqa.selenium.chrome.ChromeDriver;
-import org.openqa.selenium.chrome.ChromeDriverService;
-import org.openqa.selenium.chrome.ChromeOptions;
-import org.openqa.selenium.logging.LogEntry;
-import org.openqa.selenium.logging.LogType;
-import org.openqa.selenium.logging.LoggingPreferences;
 import org.openqa.selenium.support.ui.ExpectedConditions;
 import org.openqa.selenium.support.ui.WebDriverWait;
 import tools.jackson.databind.JsonNode;
@@ -38,6 +28,7 @@ class InABrowserTest {
     private static Running demo;
     private static HttpServer board;
     private static String origin;
+    private Chromium chromium;
     private ChromeDriver browser;
 
     /** The harbour's single-page application, on a port of its own: several demos may run on this machine. */
@@ -72,40 +63,29 @@ class InABrowserTest {
     }
 
     @AfterEach void close() {
-        if (browser != null) browser.quit();
+        if (chromium != null) chromium.close();
     }
 
     private ChromeDriver open(boolean dark, int width) {
-        LoggingPreferences logs = new LoggingPreferences();
-        logs.enable(LogType.BROWSER, Level.ALL);
-        ChromeOptions options = new ChromeOptions().setBinary("/usr/bin/chromium").addArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage", "--disable-background-networking");
-        options.setCapability("goog:loggingPrefs", logs);
-        browser = new ChromeDriver(new ChromeDriverService.Builder().usingDriverExecutable(new java.io.File("/usr/bin/chromedriver")).build(), options);
-        browser.manage().window().setSize(new Dimension(width, 900));
-        browser.executeCdpCommand("Emulation.setEmulatedMedia", Map.of("features", List.of(Map.of("name", "prefers-color-scheme", "value", dark ? "dark" : "light"))));
+        chromium = Chromium.open(dark, width);
+        browser = chromium.driver;
         return browser;
     }
 
     private WebElement await(By what) {
-        return new WebDriverWait(browser, Duration.ofSeconds(20)).until(ExpectedConditions.visibilityOfElementLocated(what));
+        return chromium.await(what);
     }
 
-    /** To whatever has the keyboard. */
     private void type(CharSequence... keys) {
-        browser.switchTo().activeElement().sendKeys(keys);
+        chromium.type(keys);
     }
 
     private void tabTo(String text) {
-        for (int i = 0; i < 25; i++) {
-            if (browser.switchTo().activeElement().getText().equals(text)) return;
-            type(Keys.TAB);
-        }
-        throw new AssertionError("the keyboard does not reach " + text);
+        chromium.tabTo(text);
     }
 
     private List<String> faults() {
-        return browser.manage().logs().get(LogType.BROWSER).getAll().stream().filter(it -> it.getLevel().intValue() >= Level.WARNING.intValue()).map(LogEntry::getMessage)
-                .filter(it -> !it.contains("favicon")).toList();
+        return chromium.faults();
     }
 
     @Test void aPageSignsAPersonInWithTheKeyboardAloneCallsAndSignsOut() throws Exception {
@@ -147,7 +127,7 @@ class InABrowserTest {
     }
 
     private void awaitHeading(String text) {
-        await(By.xpath("//h1[starts-with(normalize-space(.), \"" + text + "\")]"));
+        chromium.awaitHeading(text);
     }
 
     private static String mailedCode(String address) throws Exception {
@@ -279,11 +259,6 @@ class InABrowserTest {
     }
 
     private void check(String page, List<String> violations) {
-        // In the page itself: another window for the result has a second to open, which a busy machine does not keep, and there are no frames.
-        for (Rule rule : new AxeBuilder().setLegacyMode().withTags(List.of("wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice")).analyze(browser).getViolations()) {
-            violations.add(page + ": " + rule.getId() + " " + rule.getNodes().getFirst().getHtml());
-        }
-        Object wider = browser.executeScript("return document.documentElement.scrollWidth > document.documentElement.clientWidth");
-        if (Boolean.TRUE.equals(wider)) violations.add(page + ": wider than the window");
+        chromium.check(page, violations);
     }
 }

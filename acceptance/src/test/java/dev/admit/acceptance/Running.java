@@ -171,7 +171,7 @@ final class Running implements AutoCloseable {
     ProcessBuilder commandLine(Path home, List<String> words) {
         // As the launcher starts it, with the few jars that the command line needs and the class archive beside them.
         List<String> command = new ArrayList<>(List.of(java(), "-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-XX:+AutoCreateSharedArchive",
-                "-XX:SharedArchiveFile=" + projectRoot().resolve("acceptance/target/cli.jsa"), "-Xlog:cds=off", "-Xlog:cds+dynamic=off",
+                "-XX:SharedArchiveFile=" + projectRoot().resolve("acceptance/target/cli-%s.jsa".formatted(System.getProperty("surefire.forkNumber", "1"))), "-Xlog:cds=off", "-Xlog:cds+dynamic=off",
                 "-Djdk.console=java.base", "-cp", COMMAND_LINE, "dev.admit.cli.Admit"));
         command.addAll(words);
         ProcessBuilder builder = new ProcessBuilder(command);

@@ -221,6 +221,7 @@ final class Http {
         } else if (problem.detail() != null) {
             text.append(' ').append(problem.detail());
         }
+        if (problem.mend() != null && problem.mend().command() != null) text.append("\nMend: ").append(problem.mend().command());
         if (problem.decision() != null) text.append("\nWhy: admit decision show ").append(problem.decision());
         return new Failure(answer.statusCode() == 401 ? Failure.NOT_REACHABLE : answer.statusCode() >= 500 ? Failure.FAULT : Failure.REFUSED, text.toString());
     }

@@ -62,8 +62,13 @@ class LiveEndpoint {
         while (!stopping && System.nanoTime() < end) {
             LiveFeed.Event event = onlooker.next(HEARTBEAT_MILLIS);
             if (event == null) write(out, ":\n\n"); // so that whoever is gone is noticed
-            else if (only == null || only.equals(event.issuer())) write(out, "event: " + (event.isOfDecisions() ? "decided" : "changed") + "\ndata: " + json(event) + "\n\n");
+            else if (mayHear(only, event)) write(out, "event: " + (event.isOfDecisions() ? "decided" : "changed") + "\ndata: " + json(event) + "\n\n");
         }
+    }
+
+    /** What reached no issuer stands in everyone's list of decisions. */
+    private static boolean mayHear(String only, LiveFeed.Event event) {
+        return only == null || only.equals(event.issuer()) || event.isOfDecisions() && event.issuer().isEmpty();
     }
 
     private static String json(LiveFeed.Event event) {

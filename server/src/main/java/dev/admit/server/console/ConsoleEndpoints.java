@@ -86,9 +86,9 @@ class ConsoleEndpoints {
     @GetMapping(ConsoleAddresses.SESSION) ResponseEntity<?> session(HttpServletRequest request) {
         Optional<ConsoleSession> session = sessions.of(request);
         Optional<Person> person = session.filter(it -> sessions.accessToken(it, request).isPresent()).flatMap(it -> people.find(it.personId()));
-        if (person.isEmpty()) return noStore(401).body(new Nobody(isNew()));
+        if (person.isEmpty()) return noStore().body(new Nobody(isNew())); // no error: it is what the page asks
         String issuer = session.get().issuer();
-        return noStore(200).body(new Signed(issuer, issuer.equals(FirstStart.OPERATOR_ISSUER), person.get().id(), person.get().email(), person.get().name(), person.get().running().map(Object::toString).orElse(null),
+        return noStore().body(new Signed(issuer, issuer.equals(FirstStart.OPERATOR_ISSUER), person.get().id(), person.get().email(), person.get().name(), person.get().running().map(Object::toString).orElse(null),
                 !owners.ofPerson(person.get().id()).isEmpty(), session.get().formToken(), gatewayUrl(), origin.toString()));
     }
 
@@ -97,8 +97,8 @@ class ConsoleEndpoints {
         return "%s://%s:%d".formatted(gateway.scheme(), everywhere ? origin.url().getHost() : gateway.host(), gateway.port());
     }
 
-    private static ResponseEntity.BodyBuilder noStore(int status) {
-        return ResponseEntity.status(status).header("Cache-Control", "no-store");
+    private static ResponseEntity.BodyBuilder noStore() {
+        return ResponseEntity.ok().header("Cache-Control", "no-store");
     }
 
     /** New is a service of which nobody could be signed in: no person at all is there, of any issuer. */
