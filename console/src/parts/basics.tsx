@@ -158,7 +158,7 @@ export function WithRail({ rail, children }: { rail: ReactNode; children: ReactN
 
 export function Sentences({ of, none }: { of: string[]; none?: string }) {
   if (of.length === 0) return none ? <p className="text-faint">{none}</p> : null;
-  return <ul className="flex flex-col gap-1.5">{of.map((sentence) => <li key={sentence}>{sentence}</li>)}</ul>;
+  return <ul className="flex flex-col gap-1.5 [overflow-wrap:anywhere]">{of.map((sentence) => <li key={sentence}>{sentence}</li>)}</ul>;
 }
 
 export function Facts({ of }: { of: [string, ReactNode][] }) {

@@ -95,8 +95,8 @@ export function Read({ field, value }: { field: Field; value: Value }) {
   if (field.kind === "flag") return <>{value === true ? "yes" : "no"}</>;
   if (Array.isArray(value)) return value.length === 0 ? <None /> : <ul>{value.map((one) => <li key={one} className={field.kind === "lines" || field.kind === "several" ? "mono break-all" : ""}>{one}</li>)}</ul>;
   if (typeof value === "object" && value !== null) return Object.keys(value).length === 0 ? <None /> : <ul>{Object.entries(value).map(([name, one]) => <li key={name} className="mono break-all">{name} = {one}</li>)}</ul>;
+  if (field.kind === "choice") return <>{field.choices.find(([word]) => word === (value ?? ""))?.[1] ?? (value === "" || value === null ? <None /> : String(value))}</>;
   if (value === "" || value === null) return <None />;
-  if (field.kind === "choice") return <>{field.choices.find(([word]) => word === value)?.[1] ?? String(value)}</>;
   return <span className={(field.kind === "text" || field.kind === "area") && field.mono ? "mono break-all whitespace-pre-wrap" : "whitespace-pre-wrap"}>{String(value)}</span>;
 }
 

@@ -29,7 +29,7 @@ export default function CallPage() {
   const clients = useThing(page(Client), ofIssuer(issuer, "clients") + query({ limit: 200 }));
   const routes = useThing(page(Route), ofIssuer(issuer, "routes") + query({ limit: 200 }));
   const [asked, setAsked] = useState<Asked>(() => ({
-    method: params.get("method") ?? "GET", path: params.get("path") ?? "", host: params.get("host") ?? "", as: handed ? "person" : params.get("client") ? "client" : "nobody", client: params.get("client") ?? "", scope: params.get("scope") ?? "", token: "", headers: "", body: params.get("body") ?? "",
+    method: params.get("method") ?? "GET", path: params.get("path") ?? "", host: params.get("host") ?? "", as: handed || params.get("as") === "person" ? "person" : params.get("client") ? "client" : "nobody", client: params.get("client") ?? "", scope: params.get("scope") ?? "", token: "", headers: "", body: params.get("body") ?? "",
   }));
   const [called, setCalled] = useState<Called | null>(null);
   const [refused, setRefused] = useState<Refused | null>(null);

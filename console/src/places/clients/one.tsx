@@ -44,7 +44,7 @@ export default function ClientPage() {
             <Head title={it.title} what={<span className="flex flex-wrap items-center gap-x-3 gap-y-1"><span className="mono">{it.name}</span><Tag>{it.kind}</Tag>{!it.enabled && <Told verdict="ended">off: it gets no tokens</Told>}{waiting.length > 0 && <Told verdict="waiting">{`${waiting.length} waiting`}</Told>}</span>}
               next={<>
                 {waiting.length > 0 && may.approve && <ButtonLink kind="act" to={place(issuer, "approvals") + query({ client: it.name })}>Answer what waits</ButtonLink>}
-                {waiting.length === 0 && it.enabled && it.asks.length > 0 && may.change && who.rank && <ButtonLink kind="act" to={place(issuer, "call") + query({ client: it.name })}>Call as it</ButtonLink>}
+                {waiting.length === 0 && it.enabled && it.asks.length > 0 && may.change && who.rank && <ButtonLink kind="act" to={place(issuer, "call") + query({ client: it.name, as: it.kind === "service" ? "" : "person" })}>Call as it</ButtonLink>}
                 {who.rank && <ButtonLink to={place(issuer, "decisions", "watch") + query({ client: it.name })}>Watch it</ButtonLink>}
                 {may.change && <><Button onClick={() => void switchTo(!it.enabled)}>{it.enabled ? "Switch off" : "Switch on"}</Button>{may.runPeople && <Button onClick={() => setCopying(true)}>Copy</Button>}
                   <Removal label="Remove" title={`Remove ${it.name}`} explain="It goes with its secrets and approvals; its tokens are refused from the next request on." path={path} said={`${it.name} is removed.`} onDone={() => void navigate(place(issuer, "clients"))} /></>}

@@ -22,7 +22,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
 
-/** The people of the harbour and of its neighbour. Each start gives them other passwords, which stand in the ready file alone. */
+/** The people of the harbour and of its neighbour, and who runs the whole service. Each start gives them other passwords, which stand in the ready file alone. */
 final class DemoPeople {
     private static final SecureRandom RANDOM = new SecureRandom();
     private static final String[] WORDS = {"anchor", "beacon", "buoy", "cable", "cormorant", "deck", "eider", "ferry", "gannet", "harrier", "inlet", "jetty", "keel", "lantern", "mooring", "oar",
@@ -43,7 +43,8 @@ final class DemoPeople {
             new Known("harbour", "tobias.wren@saltmarsh.example", "Tobias Wren", List.of("pilot"), null, Map.of("licence_no", "PL-2041", "home_quay", "Fish Quay")),
             new Known("harbour", "ama.keld@saltmarsh.example", "Ama Keld", List.of("customs-officer"), null, Map.of("firm", "Saltmarsh Customs"), true, null, null),
             new Known("harbour", "junia.hale@saltmarsh.example", "Junia Hale", List.of(), null, Map.of(), false, null, "quayside-board"),
-            new Known("gullwing", "perrin.voss@gullwing.example", "Perrin Voss", List.of(), null, Map.of()));
+            new Known("gullwing", "perrin.voss@gullwing.example", "Perrin Voss", List.of(), null, Map.of()),
+            new Known("admit", "corin.ashby@saltmarsh.example", "Corin Ashby", List.of(), "administrator", Map.of()));
 
     private final Authority authority;
 

@@ -11,6 +11,7 @@ final class Welcome {
         StringBuilder text = new StringBuilder("\nSaltmarsh Harbour is open.\n\n");
         row(text, "Authority", ready.issuers().get(Harbour.ISSUER) + "   issuer harbour; gullwing is its neighbour");
         row(text, "Admin API", ready.adminApi());
+        row(text, "Console", ready.adminApi().replace("/admin", "/console") + "   for the people of harbour or gullwing who run it, or of admit for the whole service");
         row(text, "Gateway", ready.gateway());
         row(text, "Data", folder + (temporary ? "   removed at the end" : "   stays"));
         row(text, "Operator", ready.operator().clientId() + "   admit on this machine is signed in as it until the demo ends");
@@ -19,7 +20,8 @@ final class Welcome {
         });
         text.append("\n  People sign in at ").append(ready.issuers().get(Harbour.ISSUER)).append("/profile\n");
         for (ReadyFile.OnePerson it : ready.people()) {
-            text.append("    ").append(it.login()).append(" ".repeat(Math.max(1, 34 - it.login().length()))).append(it.password()).append(it.totpSeed() == null ? "" : "   and a second factor").append('\n');
+            String more = (it.totpSeed() == null ? "" : "   and a second factor") + (it.issuer().equals(Harbour.ISSUER) ? "" : "   at " + it.issuer());
+            text.append("    ").append(it.login()).append(" ".repeat(Math.max(1, 34 - it.login().length()))).append(it.password()).append(more).append('\n');
         }
         text.append("\n  Applications: http://127.0.0.1:").append(QuaysideBoard.PORT).append("/ (a page), http://127.0.0.1:").append(BerthDesk.PORT).append("/ (with a server);\n  demo/apps has a native one and a kiosk, for: ")
                 .append(ready.issuers().get(Harbour.ISSUER)).append(' ').append(ready.gateway()).append(" CLIENT-ID\n");

@@ -61,6 +61,7 @@ public final class Main implements Callable<Integer> {
         System.out.println("Authority  " + authority.publicUrl());
         authority.elsewhere().ifPresent(note -> System.out.println("Note       " + note));
         System.out.println("Gateway    " + authority.gatewayUrl());
+        System.out.println("Console    " + authority.publicUrl() + "/console" + (first.isPresent() ? "   open it to say who runs this service" : ""));
         first.ifPresent(credential -> {
             System.out.println("Operator   made; its credential lies in " + FirstStart.credentialFile(data) + ", readable by you alone");
             System.out.println("Next       admit sign-in --credential " + FirstStart.credentialFile(data));

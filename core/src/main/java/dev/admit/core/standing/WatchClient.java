@@ -90,10 +90,14 @@ public final class WatchClient {
         return "%s of nobody known came meanwhile, maybe of it: %s.".formatted(all.size() == 1 ? "1 request" : all.size() + " requests", String.join(", ", reasons.entrySet().stream().map(it -> it.getValue() + " " + it.getKey()).toList()));
     }
 
-    /** Of the newest that was refused: it is what the developer stands before now. */
+    /** What the client itself stands before now; what came of nobody known may be somebody else's, and counts only where it says nothing. */
     private static Optional<Mend> next(Optional<Decision> token, Optional<Decision> call, List<Decision> strangers) {
-        return java.util.stream.Stream.of(token, call, strangers.stream().findFirst()).flatMap(Optional::stream).max(java.util.Comparator.comparing(Decision::id))
-                .flatMap(Decision::refusal).map(no -> no.mend());
+        Optional<Mend> own = java.util.stream.Stream.of(token, call).flatMap(Optional::stream).max(java.util.Comparator.comparing(Decision::id)).flatMap(WatchClient::mend);
+        return own.or(() -> strangers.stream().findFirst().flatMap(WatchClient::mend));
+    }
+
+    private static Optional<Mend> mend(Decision it) {
+        return it.refusal().map(no -> no.mend());
     }
 
     private static List<Decision> merged(List<Decision> its, List<Decision> strangers) {

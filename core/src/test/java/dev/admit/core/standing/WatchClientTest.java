@@ -69,7 +69,11 @@ class WatchClientTest {
         assertThat(progress().steps().getFirst()).isEqualTo(new WatchClient.Step(false, "It asked for a token and was refused: expected one thing; came another."));
         assertThat(progress().next().orElseThrow().sentence()).as("of the newest").isEqualTo("An administrator must approve it.");
 
+        came(Plane.GATEWAY, "", Reason.NO_ROUTE, "Nothing answers there.");
+        assertThat(progress().next().orElseThrow().sentence()).as("its own, not what may be anybody's").isEqualTo("An administrator must approve it.");
+
         came(Plane.TOKEN, "cl_night", null, "");
+        assertThat(progress().next().orElseThrow().sentence()).as("it has a token, and calls come to nothing").isEqualTo("Nothing answers there.");
         assertThat(progress().steps().getFirst()).isEqualTo(new WatchClient.Step(true, "It got a token for manifests.inspect."));
         came(Plane.GATEWAY, "cl_night", Reason.WRONG_AUDIENCE, "Request a token for the API.");
         assertThat(progress().steps().get(1).said()).startsWith("Its call GET /manifests/v-204 was refused");
@@ -78,7 +82,7 @@ class WatchClientTest {
         assertThat(progress().admitted()).isTrue();
         assertThat(progress().steps()).as("of strangers nothing is said any more").extracting(WatchClient.Step::done).containsExactly(true, true);
         assertThat(progress().next()).isEmpty();
-        assertThat(progress().came()).hasSize(5);
+        assertThat(progress().came()).hasSize(6);
     }
 
     @Test void whoWatchesOnlyTheirOwnClientSeesNobodyElse() {
