@@ -30,7 +30,8 @@ export default function ClientPage() {
   const navigate = useNavigate();
   const act = useAct();
   const client = useThing(Client, path);
-  const [secret, setSecret] = useState<Once | null>(null);
+  // After a copy the copy's page follows; its secret is shown first, as it is shown but once.
+  const [secret, setSecret] = useState<{ once: Once; then?: string } | null>(null);
   const [copying, setCopying] = useState(false);
   const switchTo = async (on: boolean) => {
     await act(ClientChanged, `${path}/${on ? "on" : "off"}`, { method: "POST" }, () => ({ now: on ? `${name} is on; it can fetch tokens again.` : `${name} is off; its tokens are refused from the next request on.`, undo: async () => { await act(ClientChanged, `${path}/${on ? "off" : "on"}`, { method: "POST" }, () => ({ now: `${name} is ${on ? "off" : "on"} again.` })); } }));
@@ -60,13 +61,13 @@ export default function ClientPage() {
               </Section>
               <Asks issuer={issuer} client={it} />
               <Editable title="What it is" path={path} shape={Client} answer={ClientChanged} fields={TEXT_FIELDS} valuesOf={clientValues} thing={it} etag={etag} may={may.change} said={`${it.name} is changed.`} cli={`admit client change ${it.name}`} />
-              <Secrets path={path} client={it} onSecret={setSecret} />
+              <Secrets path={path} client={it} onSecret={(once) => setSecret({ once })} />
               <Editable title="How it proves itself, and gets tokens" path={path} shape={Client} answer={ClientChanged} fields={PROOF_FIELDS} valuesOf={clientValues} thing={it} etag={etag} may={may.change} said={`${it.name} is changed.`} cli={`admit client change ${it.name}`} extra={<Identity issuer={issuer} client={it} />} />
               {it.kind !== "service" && it.kind !== "device" && <Editable title="Addresses" path={path} shape={Client} answer={ClientChanged} fields={ADDRESS_FIELDS} valuesOf={clientValues} thing={it} etag={etag} may={may.change} said={`${it.name} is changed.`} cli={`admit client change ${it.name}`} />}
               <Minted path={path} client={it} />
               {who.rank && <Owners issuer={issuer} kind="client" name={it.name} owners={it.owners} />}
             </WithRail>
-            {secret && <SecretShown of={secret} onClose={() => setSecret(null)} />}
+            {secret && <SecretShown of={secret.once} onClose={() => { setSecret(null); if (secret.then) void navigate(secret.then); }} />}
             {copying && (
               <Window open onClose={() => setCopying(false)} title={`Another client like ${it.name}`} what="It has a secret of its own; what it asks for waits anew.">
                 <Form fields={[{ kind: "text", name: "name", label: "Its name", mono: true, wide: true }]} start={{ name: "" }} submit="Copy" cli={(values) => `admit client copy ${it.name} ${String(values.name || "NAME")}`}
@@ -74,8 +75,9 @@ export default function ClientPage() {
                     const outcome = await act(ClientMade, `${path}/copy`, { method: "POST", body }, (made) => ({ now: `${made.now.name} is there.` }));
                     if (!outcome.done) return outcome.refusal;
                     setCopying(false);
-                    setSecret(outcome.value.secret ?? null);
-                    void navigate(place(issuer, "clients", outcome.value.now.name));
+                    const then = place(issuer, "clients", outcome.value.now.name);
+                    if (outcome.value.secret) setSecret({ once: outcome.value.secret, then });
+                    else void navigate(then);
                     return null;
                   }} />
               </Window>

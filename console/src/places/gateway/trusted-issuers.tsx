@@ -25,7 +25,7 @@ const FIELDS: Field[] = [
   { kind: "lines", name: "types", label: "typ of its access tokens", cli: "--type", placeholder: "at+jwt" },
   { kind: "text", name: "audience", label: "Audience expected", cli: "--audience", mono: true },
   { kind: "text", name: "scope_claim", label: "Where the scope stands", cli: "--scope-claim", mono: true, placeholder: "scope" },
-  { kind: "text", name: "roles_claim", label: "Where the roles stand", cli: "--roles-claim", mono: true, placeholder: "/realm/roles" },
+  { kind: "text", name: "roles_claim", label: "Where the roles stand", cli: "--roles-claim", mono: true, placeholder: "/harbour/roles" },
   { kind: "text", name: "person_claim", label: "Where the person stands", cli: "--person-claim", mono: true, placeholder: "sub" },
   { kind: "text", name: "client_claim", label: "Where the client stands", cli: "--client-claim", mono: true, placeholder: "client_id" },
   { kind: "pairs", name: "scopes", label: "Their scopes, and ours that they count as", cli: "--scope", placeholder: "sea.heights = tides.read" },

@@ -7,7 +7,7 @@ import { Button, Facts, Line, Paste, Refusal, Section, Show } from "../../parts/
 import { Told } from "../../parts/mark";
 
 export function Service() {
-  const service = useThing(ServiceShape, "/");
+  const service = useThing(ServiceShape, "");
   const { who } = useSession();
   const [checked, setChecked] = useState<{ whole: boolean; faults: string[] } | "under way" | null>(null);
   const [refused, setRefused] = useState<Refused | null>(null);

@@ -7,11 +7,13 @@ import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import tools.jackson.databind.JsonNode;
 
 /** The admin API: protected by Admit's own tokens, precise about bad input, safe with two editors. */
+@ResourceLock(Running.DEMO)
 class AdminApiTest {
     private static Running demo;
     private static Operator operator;

@@ -6,9 +6,11 @@ import java.security.MessageDigest;
 import java.util.HexFormat;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import tools.jackson.databind.JsonNode;
 
 /** Who changed what, and every token issued, read over HTTP and by the command line. */
+@ResourceLock(Running.DEMO)
 class AuditTrailTest {
     private static Running demo;
     private static Operator operator;

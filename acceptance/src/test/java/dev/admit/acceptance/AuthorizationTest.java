@@ -12,11 +12,13 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import tools.jackson.databind.JsonNode;
 
 /** The authorization endpoint, and what codes and refresh tokens are good for. */
+@ResourceLock(Running.DEMO)
 class AuthorizationTest {
     private static final String TIDES = "https://tides.saltmarsh.example";
     private static final String BERTHS = "https://berths.saltmarsh.example";

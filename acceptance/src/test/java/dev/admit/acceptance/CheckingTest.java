@@ -12,11 +12,13 @@ import java.util.Map;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 import tools.jackson.databind.JsonNode;
 
 /** The examples for an API that checks tokens itself, each run against tokens that are good and tokens that are not. */
+@ResourceLock(Running.DEMO)
 class CheckingTest {
     private static final Path JOSE = Running.projectRoot().resolve(".build/jose");
     private static Running demo;

@@ -12,11 +12,13 @@ import java.util.concurrent.atomic.AtomicInteger;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import tools.jackson.databind.JsonNode;
 
 /** Clients of every kind: registered, found, copied, changed; their secrets and keys. */
+@ResourceLock(Running.DEMO)
 class ClientTest {
     private static Running demo;
     private static Operator operator;

@@ -8,10 +8,12 @@ import java.util.Map;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 
 /** The command line on its own: from nothing to an admitted request, following its hints; its manners. */
+@ResourceLock(Running.DEMO)
 class CommandLineTest {
     @TempDir static Path folder;
     private static Running demo;

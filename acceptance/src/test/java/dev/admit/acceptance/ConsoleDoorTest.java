@@ -16,12 +16,14 @@ import java.util.regex.Pattern;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 import tools.jackson.databind.JsonNode;
 
 /** The console over plain HTTP: who gets in, what a cookie is good for, and what comes with bad intent. */
+@ResourceLock(Running.DEMO)
 class ConsoleDoorTest {
     private static final String API = "/console/_/api";
     private static Running demo;

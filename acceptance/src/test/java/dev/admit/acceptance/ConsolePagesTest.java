@@ -6,10 +6,12 @@ import java.util.ArrayList;
 import java.util.List;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.openqa.selenium.By;
 import tools.jackson.databind.JsonNode;
 
 /** Every page of the console: for everybody (WCAG 2.2 AA by axe), in light and dark, wide and narrow, with nothing to complain of in the browser. */
+@ResourceLock(Running.CONSOLES)
 class ConsolePagesTest {
     private static Running demo;
     private static final List<String> PAGES = new ArrayList<>(List.of("", "/apis", "/apis/new", "/apis/berths", "/clients", "/clients/new", "/clients/berth-desk", "/clients/customs-sync", "/approvals", "/approvals?status=given", "/gateway", "/gateway/new",
@@ -18,7 +20,7 @@ class ConsolePagesTest {
             "/review", "/review/audit", "/settings", "/settings/issuer", "/settings/look", "/settings/setup", "/settings/outbox", "/settings/display", "/clients/nobody-of-this-name", "/no/such/page"));
 
     @BeforeAll static void start() throws Exception {
-        demo = Running.demo();
+        demo = Running.consoles();
         Operator operator = Operator.of(demo);
         JsonNode routes = operator.get("/issuers/harbour/routes?limit=200").json().path("items");
         PAGES.add("/gateway/routes/" + routes.get(0).path("id").asString());

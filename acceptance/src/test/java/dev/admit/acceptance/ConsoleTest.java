@@ -13,19 +13,21 @@ import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.openqa.selenium.By;
 import org.openqa.selenium.Keys;
 import org.openqa.selenium.support.ui.WebDriverWait;
 import tools.jackson.databind.JsonNode;
 
 /** The console in a real browser, on the harbour: each place's main act, and what happens when something comes between. */
+@ResourceLock(Running.CONSOLES)
 class ConsoleTest {
     private static Running demo;
     private static Operator operator;
     private static Chromium browser;
 
     @BeforeAll static void start() throws Exception {
-        demo = Running.demo();
+        demo = Running.consoles();
         operator = Operator.of(demo);
         browser = Chromium.open(false, 1280);
         signIn(browser, "corin");

@@ -5,11 +5,13 @@ import static org.assertj.core.api.Assertions.assertThat;
 import dev.admit.acceptance.Visitor.Seen;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import tools.jackson.databind.JsonNode;
 
 /** The device grant (RFC 8628). */
+@ResourceLock(Running.DEMO)
 class DeviceTest {
     private static Running demo;
     private static String issuer;

@@ -26,12 +26,14 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.DynamicTest;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestFactory;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import tools.jackson.databind.JsonNode;
 
 /**
  * For each reason that the gateway has to refuse: it is provoked through a real socket; status, challenge, body, decision and mend are
  * looked at; and following the mend makes the same request pass. The issuer is one of its own, whose key this test has.
  */
+@ResourceLock(Running.DEMO)
 class EveryReasonTest {
     private static Running demo;
     private static Operator operator;

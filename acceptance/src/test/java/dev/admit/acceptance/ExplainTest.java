@@ -6,11 +6,13 @@ import java.util.HashMap;
 import java.util.Map;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import tools.jackson.databind.JsonNode;
 
 /** Why, in sentences: of a request that was made, of one that never was, and of the table of routes. */
+@ResourceLock(Running.DEMO)
 class ExplainTest {
     private static Running demo;
     private static Operator operator;

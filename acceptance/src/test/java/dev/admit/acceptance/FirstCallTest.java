@@ -6,9 +6,11 @@ import java.nio.file.Files;
 import java.nio.file.attribute.PosixFilePermissions;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import tools.jackson.databind.JsonNode;
 
 /** The five lines that the demo prints give what it says beside them; and what they rest on is there. */
+@ResourceLock(Running.DEMO)
 class FirstCallTest {
     private static Running demo;
 

@@ -14,9 +14,11 @@ import java.util.concurrent.Future;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import tools.jackson.databind.JsonNode;
 
 /** Browsers that the gateway signs in: to the issuer and back, a sealed session, renewed behind the scenes, and ended. */
+@ResourceLock(Running.DEMO)
 class GatewaySignInTest {
     private static final String HTML = "text/html,application/xhtml+xml";
     private static Running demo;

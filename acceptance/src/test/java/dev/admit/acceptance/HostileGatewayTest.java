@@ -19,8 +19,10 @@ import java.util.zip.GZIPOutputStream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 
 /** What comes with bad intent: none of it reaches an upstream unchecked, stops the service, or makes it grow. */
+@ResourceLock(Running.DEMO)
 class HostileGatewayTest {
     private static final long SEED = 20261123L;
     private static Running demo;

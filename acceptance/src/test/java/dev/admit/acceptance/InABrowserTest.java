@@ -13,6 +13,7 @@ import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import org.openqa.selenium.By;
@@ -24,6 +25,7 @@ import org.openqa.selenium.support.ui.WebDriverWait;
 import tools.jackson.databind.JsonNode;
 
 /** The pages in a real browser: what its own rules about forms, cookies, scripts and origins make of them, with the keyboard alone, in light and dark. */
+@ResourceLock(Running.DEMO)
 class InABrowserTest {
     private static Running demo;
     private static HttpServer board;

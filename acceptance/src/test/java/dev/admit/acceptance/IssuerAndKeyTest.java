@@ -9,12 +9,14 @@ import java.util.List;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 import tools.jackson.databind.JsonNode;
 
 /** Issuers from their making to their end, and the life of their keys, over the network. */
+@ResourceLock(Running.DEMO)
 class IssuerAndKeyTest {
     private static Running demo;
     private static Operator operator;

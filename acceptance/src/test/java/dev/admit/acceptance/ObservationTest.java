@@ -15,9 +15,11 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import tools.jackson.databind.JsonNode;
 
 /** What whoever runs the service sees of it: numbers, lines, and a stop that cuts nobody off; and what clients can read of a resource. */
+@ResourceLock(Running.DEMO)
 class ObservationTest {
     @TempDir Path folder;
 

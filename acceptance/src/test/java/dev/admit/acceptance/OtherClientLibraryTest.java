@@ -45,9 +45,11 @@ import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import tools.jackson.databind.JsonNode;
 
 /** A client library of somebody else goes every way, with nothing but the issuer's URL and its registration. */
+@ResourceLock(Running.DEMO)
 class OtherClientLibraryTest {
     private static Running demo;
     private static Issuer issuer;

@@ -8,11 +8,13 @@ import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import tools.jackson.databind.JsonNode;
 
 /** People who answer for an API or a client see, change and approve what is theirs; an administrator keeps the last word. */
+@ResourceLock(Running.DEMO)
 class OwnersTest {
     private static final String ISOLDE = "isolde.marrin@saltmarsh.example";
     private static Running demo;

@@ -19,11 +19,13 @@ import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import tools.jackson.databind.JsonNode;
 
 /** The proof that a request came through the gateway: what it says, how long it is used again, and that backends can check it. */
+@ResourceLock(Running.DEMO)
 class PassageTest {
     private static final BlockingQueue<String> SEEN = new LinkedBlockingQueue<>();
     private static Running demo;

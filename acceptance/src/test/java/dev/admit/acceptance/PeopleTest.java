@@ -9,11 +9,13 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import tools.jackson.databind.JsonNode;
 
 /** People: signing in and up, passwords and second factors, roles, their own pages; and who tries to be somebody else. */
+@ResourceLock(Running.DEMO)
 class PeopleTest {
     private static Running demo;
     private static Operator operator;

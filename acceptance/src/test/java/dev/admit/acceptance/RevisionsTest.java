@@ -6,9 +6,11 @@ import java.util.ArrayList;
 import java.util.List;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import tools.jackson.databind.JsonNode;
 
 /** Each change to the routes makes a revision; any one can be brought back, and with it nothing but routes. */
+@ResourceLock(Running.DEMO)
 class RevisionsTest {
     private static int issuers;
     private Running demo;

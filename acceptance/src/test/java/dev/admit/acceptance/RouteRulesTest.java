@@ -13,11 +13,13 @@ import java.util.concurrent.Future;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import tools.jackson.databind.JsonNode;
 
 /** What a route asks of a token beside its scopes, what it does to a request, and how much passes: through real sockets, with decision and mend. */
+@ResourceLock(Running.DEMO)
 class RouteRulesTest {
     private static Running demo;
     private static Operator operator;

@@ -8,6 +8,7 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.TimeUnit;
@@ -22,7 +23,6 @@ final class Running implements AutoCloseable {
     private static final String COMMAND_LINE = Arrays.stream(System.getProperty("java.class.path").split(File.pathSeparator))
             .filter(place -> place.contains("cli") || place.contains("contract") || place.contains("jackson") || place.contains("snakeyaml") || place.contains("picocli"))
             .collect(Collectors.joining(File.pathSeparator));
-    private static Running shared;
 
     final Process process;
     final Path home;
@@ -39,14 +39,29 @@ final class Running implements AutoCloseable {
         this.gatewayPort = gatewayPort;
     }
 
+    /** What {@link #demo()} is called where classes say what they share. */
+    static final String DEMO = "the shared demo";
+    /** The same for {@link #consoles()}. */
+    static final String CONSOLES = "the demo of the console's tests";
+    private static final Map<String, Running> SHARED = new HashMap<>();
+
     /** One demo for all tests that leave it as they find it, or add things of their own under names of their own. */
-    static synchronized Running demo() throws Exception {
-        if (shared == null) {
-            Path folder = Files.createTempDirectory("admit-acceptance");
-            shared = demo(folder);
-            Runtime.getRuntime().addShutdownHook(new Thread(shared::close));
+    static Running demo() throws Exception {
+        return shared(DEMO);
+    }
+
+    /** Another for the console's tests, so that they need not wait for the others. */
+    static Running consoles() throws Exception {
+        return shared(CONSOLES);
+    }
+
+    private static synchronized Running shared(String name) throws Exception {
+        if (!SHARED.containsKey(name)) {
+            Running running = demo(Files.createTempDirectory("admit-acceptance"));
+            Runtime.getRuntime().addShutdownHook(new Thread(running::close));
+            SHARED.put(name, running);
         }
-        return shared;
+        return SHARED.get(name);
     }
 
     static Running demo(Path folder, String... more) throws Exception {
@@ -171,7 +186,7 @@ final class Running implements AutoCloseable {
     ProcessBuilder commandLine(Path home, List<String> words) {
         // As the launcher starts it, with the few jars that the command line needs and the class archive beside them.
         List<String> command = new ArrayList<>(List.of(java(), "-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-XX:+AutoCreateSharedArchive",
-                "-XX:SharedArchiveFile=" + projectRoot().resolve("acceptance/target/cli-%s.jsa".formatted(System.getProperty("surefire.forkNumber", "1"))), "-Xlog:cds=off", "-Xlog:cds+dynamic=off",
+                "-XX:SharedArchiveFile=" + projectRoot().resolve("acceptance/target/cli.jsa"), "-Xlog:cds=off", "-Xlog:cds+dynamic=off",
                 "-Djdk.console=java.base", "-cp", COMMAND_LINE, "dev.admit.cli.Admit"));
         command.addAll(words);
         ProcessBuilder builder = new ProcessBuilder(command);

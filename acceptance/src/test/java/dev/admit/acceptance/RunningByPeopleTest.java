@@ -11,10 +11,12 @@ import java.util.regex.Pattern;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
 /** Administrators, operators and auditors come to the admin API by Admit's own protocol, and to their own issuer alone. */
+@ResourceLock(Running.DEMO)
 class RunningByPeopleTest {
     private static Running demo;
     private static final Map<String, String> TOKENS = new HashMap<>();

@@ -8,11 +8,13 @@ import java.util.Map;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import tools.jackson.databind.JsonNode;
 
 /** Setup files: an issuer as one file, compared, loaded altogether or not at all, staged, taken apart. */
+@ResourceLock(Running.DEMO)
 class SetupFileTest {
     private static Running demo;
     private static Operator operator;

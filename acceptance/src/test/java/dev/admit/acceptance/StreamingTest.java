@@ -21,8 +21,10 @@ import java.util.concurrent.atomic.AtomicLong;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 
 /** Bodies and answers pass as they come, both ways; nothing is gathered. */
+@ResourceLock(Running.DEMO)
 class StreamingTest {
     private static Running demo;
     private static HttpServer backend;

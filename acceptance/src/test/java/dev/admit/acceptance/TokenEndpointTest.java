@@ -8,12 +8,14 @@ import com.nimbusds.jose.jwk.JWKSet;
 import java.util.Map;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 import tools.jackson.databind.JsonNode;
 
 /** The token endpoint, the metadata and the keys, as the wire has them. */
+@ResourceLock(Running.DEMO)
 class TokenEndpointTest {
     private static Running demo;
     private static String endpoint;

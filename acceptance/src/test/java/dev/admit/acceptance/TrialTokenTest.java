@@ -4,11 +4,13 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import tools.jackson.databind.JsonNode;
 
 /** Calling as a client without its credential: what a trial token is, who may have one, and what it may never become. */
+@ResourceLock(Running.DEMO)
 class TrialTokenTest {
     private static Running demo;
     private static Operator operator;

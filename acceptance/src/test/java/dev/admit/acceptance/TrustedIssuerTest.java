@@ -5,9 +5,11 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.util.Map;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import tools.jackson.databind.JsonNode;
 
 /** Tokens of the coastguard's own issuer at the harbour's gateway: through sockets, the command line and the setup file. */
+@ResourceLock(Running.DEMO)
 class TrustedIssuerTest {
     private static Running demo;
     private static Operator operator;

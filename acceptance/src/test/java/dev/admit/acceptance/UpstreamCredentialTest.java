@@ -14,9 +14,11 @@ import java.util.concurrent.atomic.AtomicInteger;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import tools.jackson.databind.JsonNode;
 
 /** What the gateway itself presents: a header, a login, a token that it fetches; through sockets, with an upstream that takes nothing else. */
+@ResourceLock(Running.DEMO)
 class UpstreamCredentialTest {
     private static Running demo;
     private static Operator operator;

@@ -7,9 +7,11 @@ import java.util.List;
 import java.util.concurrent.atomic.AtomicBoolean;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.parallel.ResourceLock;
 import tools.jackson.databind.JsonNode;
 
 /** What was taken back stops with the next request, though its token has not expired; what is given anew works. */
+@ResourceLock(Running.DEMO)
 class WithdrawalTest {
     private static Running demo;
     private static Operator operator;
