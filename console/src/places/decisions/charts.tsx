@@ -2,6 +2,7 @@
 import type * as v from "valibot";
 import { Bar, BarChart, CartesianGrid, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts";
 import type { Count } from "../../api/shapes";
+import { usePreferences } from "../../parts/settings";
 import { count, useExact } from "../../parts/time";
 
 type Counted = v.InferOutput<typeof Count>;
@@ -23,10 +24,17 @@ function filled(stretches: Map<number, Stretch>, since: string, per: string): St
   return all;
 }
 
+/** Hours within a day, days beyond. */
+function tick(from: number, days: boolean, zone: string): string {
+  return new Intl.DateTimeFormat(navigator.language, { ...(days ? { month: "short", day: "numeric" } : { hour: "numeric", minute: "2-digit" }), timeZone: zone === "local" ? undefined : zone }).format(from);
+}
+
 const SPANS: Record<string, string> = { "15m": "the last 15 minutes", "1h": "the last hour", "1d": "the last day", "7d": "the last 7 days", "30d": "the last 30 days" };
 
 export default function Charts({ rate, reasons, since, per, onReason }: { rate: Counted[]; reasons: Counted[]; since: string; per: string; onReason: (reason: string) => void }) {
   const write = useExact();
+  const { zone } = usePreferences();
+  const span = length(since);
   const stretches = new Map<number, Stretch>();
   for (const it of rate) {
     const from = it.from ? Date.parse(it.from) : 0;
@@ -48,7 +56,7 @@ export default function Charts({ rate, reasons, since, per, onReason }: { rate: 
           <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 600, height: 176 }}>
             <BarChart data={data} margin={{ top: 4, right: 4, bottom: 0, left: -18 }} barCategoryGap={1} accessibilityLayer={false}>
               <CartesianGrid vertical={false} stroke="var(--hair)" />
-              <XAxis dataKey="from" tickFormatter={(from: number) => write(from, false).replace(/^.*?, \d{4}, /, "").replace(/^.*?, /, "")} tick={{ fill: "var(--faint)", fontSize: 11 }} stroke="var(--hair)" minTickGap={48} />
+              <XAxis dataKey="from" tickFormatter={(from: number) => tick(from, span > 86_400_000, zone)} tick={{ fill: "var(--faint)", fontSize: 11 }} stroke="var(--hair)" minTickGap={48} />
               <YAxis allowDecimals={false} tick={{ fill: "var(--faint)", fontSize: 11 }} stroke="var(--hair)" />
               <Tooltip cursor={{ fill: "var(--shade)" }} labelFormatter={(from) => write(Number(from), false)} contentStyle={{ background: "var(--raised)", border: "1px solid var(--hair)", borderRadius: 4, color: "var(--ink)" }} />
               <Bar dataKey="admitted" stackId="one" fill="var(--accent)" isAnimationActive={false} />

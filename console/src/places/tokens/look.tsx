@@ -43,9 +43,11 @@ function JwtShown({ read, issuer }: { read: Read; issuer: string }) {
   const act = useAct();
   const id = typeof read.claims.jti === "string" ? read.claims.jti : null;
   const client = typeof read.claims.client_id === "string" ? read.claims.client_id : null;
+  const registered = useThing(Client, ofIssuer(issuer, "clients", client ?? ""), { enabled: client !== null && client.startsWith("cl_") });
+  const known = registered.state === "ready" ? registered.value.name : null;
   return (
     <>
-      <Section title="What it says"><Sentences of={sentences(read)} />{client && <p className="mt-2"><Link to={place(issuer, "clients", client)}>Open the client</Link></p>}</Section>
+      <Section title="What it says"><Sentences of={sentences(read).map((said) => (known && client ? said.replaceAll(client, known) : said))} />{client && <p className="mt-2"><Link to={place(issuer, "clients", client)}>Open the client</Link></p>}</Section>
       <Section title="When it is good"><TimeLine claims={read.claims} /></Section>
       <Section title="All of it" act={id && may.change && <Sure label="End it" title="End this token" explain="It is refused from the next request on. The client can fetch another." yes="End it" onYes={async (): Promise<Refused | null> => { const outcome = await act(Nothing, ofIssuer(issuer, "tokens", "revoke"), { method: "POST", body: { token: id } }, () => ({ now: "The token is refused from the next request on." })); return outcome.done ? null : outcome.refusal; }} />}>
         <pre tabIndex={0} className="overflow-x-auto rounded bg-shade px-3 py-2">{JSON.stringify(read.header, null, 2)}{"\n"}{JSON.stringify(read.claims, null, 2)}</pre>

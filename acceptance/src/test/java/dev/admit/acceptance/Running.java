@@ -70,7 +70,7 @@ final class Running implements AutoCloseable {
 
     static Running demo(Path folder, int port, int gatewayPort, String... more) throws Exception {
         Path readyFile = folder.resolve("ready.json");
-        Running demo = launch("dev.admit.demo.DemoMain", folder, port, gatewayPort, join(List.of("--ready-file", readyFile.toString()), more));
+        Running demo = launch("dev.admit.demo.DemoMain", folder, port, gatewayPort, join(List.of("--ready-file", readyFile.toString(), "--without-history"), more));
         demo.await(() -> Files.exists(readyFile));
         demo.ready = JSON.readTree(Files.readString(readyFile));
         return demo;

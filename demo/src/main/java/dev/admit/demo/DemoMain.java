@@ -39,6 +39,9 @@ public final class DemoMain implements Callable<Integer> {
     @Option(names = "--ready-file", paramLabel = "FILE", description = "Written as JSON, at once and whole, when everything answers.")
     private Path readyFile;
 
+    @Option(names = "--without-history", description = "Send no requests of its own at the start.")
+    private boolean withoutHistory;
+
     public static void main(String[] args) {
         System.exit(Main.run(new DemoMain(), args));
     }
@@ -59,6 +62,8 @@ public final class DemoMain implements Callable<Integer> {
         List<AutoCloseable> apps = running.startApps(ready);
         Welcome.print(ready, folder, temporary, current ? "" : " --server " + SERVER);
         running.authority().elsewhere().ifPresent(note -> System.out.println("Note: " + note));
+        // Only where nothing came yet: what really came is better.
+        if (temporary && !withoutHistory) Thread.ofVirtual().name("history").start(new History(running.authority(), ready)::make);
         Main.stopOnSignal(() -> {
             for (AutoCloseable app : apps) app.close();
             running.close();
