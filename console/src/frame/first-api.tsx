@@ -181,7 +181,7 @@ function One({ title, of, issuer }: { title: string; of: Called; issuer: string 
       <p className={`mt-1 flex items-start gap-2 font-semibold ${admitted ? "text-accent" : "text-rust"}`}><Mark verdict={admitted ? "admitted" : "refused"} />{admitted ? "admitted" : `refused: ${decision?.reason ?? ""}`}, answered {of.status}</p>
       {!admitted && decision?.mend?.sentence && <p className="mt-1">{decision.mend.sentence}</p>}
       {admitted && of.status >= 500 && <p className="mt-1 text-ochre-ink">The gateway let it through; what is behind it did not answer.</p>}
-      {admitted && of.body && <pre tabIndex={0} className="mt-2 max-h-32 overflow-auto rounded bg-shade px-2 py-1 whitespace-pre-wrap">{of.body}</pre>}
+      {admitted && of.body && <pre tabIndex={0} className="mt-2 max-h-32 overflow-auto rounded bg-shade px-2 py-1 break-all whitespace-pre-wrap">{of.body}</pre>}
       {decision && <p className="mt-2"><Link to={place(issuer, "decisions", decision.id)}>Every check of it</Link></p>}
     </div>
   );

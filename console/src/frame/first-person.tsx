@@ -27,7 +27,7 @@ export function FirstPerson() {
         fields={[
           { kind: "text", name: "name", label: "Your name", autoComplete: "name" },
           { kind: "text", name: "email", label: "Your e-mail address", autoComplete: "username" },
-          { kind: "text", name: "password", label: "A password", secret: true, autoComplete: "new-password", help: "Twelve characters or more, and nothing that is on lists of guesses.", wide: true },
+          { kind: "text", name: "password", label: "A password", secret: true, autoComplete: "new-password", help: "Ten characters or more; a few words together are good.", wide: true },
           { kind: "area", name: "credential", label: "The credential of the first start", mono: true, rows: 3, help: "The whole of the file. It is looked at once, and kept nowhere." },
         ]}
       />

@@ -153,7 +153,7 @@ function Node({ spot, chosen, dim, onChoose, left = COLUMNS.caller[0], right = C
   return (
     <button type="button" aria-pressed={picked} title={spot.more} onClick={() => onChoose(spot.key)}
       className={`absolute flex items-center gap-2 rounded border bg-raised px-2 text-left ${picked ? "border-accent ring-1 ring-accent" : "border-hair hover:border-faint"}`}
-      style={{ left: `${left}%`, width: `${right - left}%`, top: spot.y + 3, height: ROW - 6, opacity: dim ? 0.3 : 1 }}>
+      style={{ left: `${left}%`, width: `${right - left}%`, top: spot.y + 3, height: ROW - 6, opacity: dim ? 0.45 : 1 }}>
       <span className={`min-w-0 flex-1 truncate ${spot.kind === "caller" ? (spot.key === UNKNOWN ? "text-faint" : "") : "mono text-[0.8125rem]"}`}>{spot.label}</span>
       {spot.kind !== "scope" && spot.more && <span className={`max-w-[45%] truncate text-[0.75rem] ${spot.more === "open" || spot.more === "any scope" ? "text-rust" : "text-faint"}`}>{spot.more}</span>}
     </button>

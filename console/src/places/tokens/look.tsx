@@ -50,7 +50,7 @@ function JwtShown({ read, issuer }: { read: Read; issuer: string }) {
       <Section title="What it says"><Sentences of={sentences(read).map((said) => (known && client ? said.replaceAll(client, known) : said))} />{client && <p className="mt-2"><Link to={place(issuer, "clients", client)}>Open the client</Link></p>}</Section>
       <Section title="When it is good"><TimeLine claims={read.claims} /></Section>
       <Section title="All of it" act={id && may.change && <Sure label="End it" title="End this token" explain="It is refused from the next request on. The client can fetch another." yes="End it" onYes={async (): Promise<Refused | null> => { const outcome = await act(Nothing, ofIssuer(issuer, "tokens", "revoke"), { method: "POST", body: { token: id } }, () => ({ now: "The token is refused from the next request on." })); return outcome.done ? null : outcome.refusal; }} />}>
-        <pre tabIndex={0} className="overflow-x-auto rounded bg-shade px-3 py-2">{JSON.stringify(read.header, null, 2)}{"\n"}{JSON.stringify(read.claims, null, 2)}</pre>
+        <details><summary className="cursor-pointer">Header and claims</summary><pre tabIndex={0} className="mt-1 overflow-x-auto rounded bg-shade px-3 py-2">{JSON.stringify(read.header, null, 2)}{"\n"}{JSON.stringify(read.claims, null, 2)}</pre></details>
         {id && <div className="mt-3"><Line>{`admit token revoke --token ${id}`}</Line></div>}
       </Section>
     </>

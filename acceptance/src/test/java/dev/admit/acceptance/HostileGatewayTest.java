@@ -195,6 +195,18 @@ class HostileGatewayTest {
         }
     }
 
+    @Test void aThousandConnectionsThatSayNothingKeepNobodyOut() throws Exception {
+        List<Socket> idle = new ArrayList<>();
+        try {
+            for (int i = 0; i < 1_000; i++) idle.add(new Socket("127.0.0.1", demo.gatewayPort));
+            for (int i = 0; i < 500; i++) idle.get(i).getOutputStream().write("GET /fort/x HTTP/1.1\r\nHost:".getBytes(StandardCharsets.US_ASCII));
+            stillWorks();
+        } finally {
+            for (Socket one : idle) one.close();
+        }
+        stillWorks();
+    }
+
     @Test void aCompressedBombIsPassedOnAsItIsAndNeverOpened() throws Exception {
         ByteArrayOutputStream bytes = new ByteArrayOutputStream();
         try (GZIPOutputStream zip = new GZIPOutputStream(bytes)) {

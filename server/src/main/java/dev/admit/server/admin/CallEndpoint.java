@@ -116,7 +116,8 @@ class CallEndpoint {
 
     private String base() {
         boolean everywhere = where.host().equals("0.0.0.0") || where.host().equals("::");
-        return "%s://%s:%d".formatted(where.scheme(), everywhere ? "127.0.0.1" : where.host(), where.port());
+        String host = everywhere ? "127.0.0.1" : where.host().contains(":") ? "[" + where.host() + "]" : where.host();
+        return "%s://%s:%d".formatted(where.scheme(), host, where.port());
     }
 
     private static Map<String, String> headers(CallWanted wanted) {

@@ -50,6 +50,7 @@ class ConsoleEndpoints {
     private final PublicOrigin origin;
     private final Gateway gateway;
     private final Clock clock;
+    private volatile boolean settled;
 
     ConsoleEndpoints(ConsoleSessions sessions, LiveConfiguration configuration, People people, Owners owners, IssueToken issue, PersonRegistration registration, Journal journal, PublicOrigin origin,
                      Gateway gateway, Clock clock) {
@@ -101,8 +102,15 @@ class ConsoleEndpoints {
         return ResponseEntity.ok().header("Cache-Control", "no-store");
     }
 
-    /** New is a service of which nobody could be signed in: no person at all is there, of any issuer. */
+    /** New is a service of which nobody could be signed in: no person at all is there, of any issuer. Anybody may ask, so a no is remembered. */
     private boolean isNew() {
+        if (settled) return false;
+        boolean empty = hasNobody();
+        settled = !empty;
+        return empty;
+    }
+
+    private boolean hasNobody() {
         return configuration.get().issuersByName().values().stream().allMatch(it -> people.list(it.issuer().id(), "", "", new Page.Ask(Optional.empty(), 1)).items().isEmpty());
     }
 

@@ -61,7 +61,7 @@ class ConsoleTrials {
         query.put("redirect_uri", signIns.redirectUri());
         if (!scope.isBlank()) query.put("scope", scope.strip());
         if (!resource.isBlank()) query.put("resource", resource.strip());
-        query.put("state", signIns.seal(new TrialSignIns.UnderWay(its.get().issuer().name(), tried.get().id(), operator.get().id(), verifier, back.length() < 500 ? back : "")));
+        query.put("state", signIns.seal(new TrialSignIns.UnderWay(its.get().issuer().name(), tried.get().id(), operator.get().id(), verifier, back.matches("[\\x21\\x22\\x24-\\x7e]{0,500}") ? back : "")));
         query.put("code_challenge", ConsoleSignIn.challenge(verifier));
         query.put("code_challenge_method", "S256");
         query.put("prompt", "select_account");
