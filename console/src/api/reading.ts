@@ -1,5 +1,6 @@
 // Reading what is there: one thing, or a list of an issuer or of all that are shown.
 import { type InfiniteData, keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
 import * as v from "valibot";
 import { useIssuers } from "../frame/issuers";
 import { type Answered, type Refused, ask, asRefused, query } from "./http";
@@ -50,8 +51,12 @@ export function useRows<T extends v.GenericSchema>(shape: T, path: string, param
   });
   const data: InfiniteData<{ rows: Row<v.InferOutput<T>>[]; next: Cursor | null }> | undefined = asked.data;
   const rows = data?.pages.flatMap((one) => one.rows) ?? [];
+  const { hasNextPage, isFetching, fetchNextPage } = asked;
+  const few = rows.length < 30;
   // Issuers without any fill no page: go on to the next until there is something to see.
-  if (asked.hasNextPage && !asked.isFetching && rows.length < 30) void asked.fetchNextPage();
+  useEffect(() => {
+    if (hasNextPage && !isFetching && few) void fetchNextPage();
+  }, [few, fetchNextPage, hasNextPage, isFetching]);
   return {
     rows,
     state: data ? "ready" : asked.error ? "refused" : "loading",

@@ -5,7 +5,7 @@ import { usePatch } from "../api/changing";
 import { Refused } from "../api/http";
 import { Button, Facts, Section } from "./basics";
 import { Window } from "./dialogs";
-import { type Field, Form, type Value, type Values, body, same } from "./form";
+import { type Field, Form, type Value, type Values, body, members, same } from "./form";
 
 type Props<T extends v.GenericSchema> = {
   title: string;
@@ -35,14 +35,14 @@ export function Editable<T extends v.GenericSchema>({ title, path, shape, answer
   const patch = usePatch(shape, answer, path);
   const now = valuesOf(thing);
 
-  const send = async (members: Record<string, unknown>, values: Values, before: Values, tag: string | null): Promise<Refused | null> => {
-    if (Object.keys(members).length === 0) {
+  const send = async (changes: Record<string, unknown>, values: Values, before: Values, tag: string | null): Promise<Refused | null> => {
+    if (Object.keys(changes).length === 0) {
       setEditing(null);
       return null;
     }
     const touched = fields.filter((field) => !same(values[field.name], before[field.name]));
-    const { why, ...plain } = members;
-    const outcome = await patch(whole ? whole(thing, plain) : plain, tag, said, whole ? whole(thing, body(touched, before, null)) : body(touched, before, { ...Object.fromEntries(touched.map((field) => [field.name, "\u0000"])) }), whole ? "PUT" : "PATCH", typeof why === "string" ? why : undefined);
+    const { why, ...plain } = changes;
+    const outcome = await patch(whole ? whole(thing, plain) : plain, tag, said, whole ? whole(thing, members(touched, before)) : members(touched, before), whole ? "PUT" : "PATCH", typeof why === "string" ? why : undefined);
     if (outcome.done) {
       setEditing(null);
       setConflict(null);
@@ -59,7 +59,7 @@ export function Editable<T extends v.GenericSchema>({ title, path, shape, answer
     <Section title={title} act={may && !editing ? <Button onClick={() => setEditing({ values: now, etag })} aria-label={`Change ${title.toLowerCase()}`}>Change</Button> : undefined}>
       {editing ? (
         <Form fields={asksWhy ? [...fields, WHY] : fields} start={editing.values} before={editing.values} submit="Save" onCancel={() => setEditing(null)} cli={() => cli}
-          onSubmit={(members, values) => send(members, values, editing.values, editing.etag)} />
+          onSubmit={(changes, values) => send(changes, values, editing.values, editing.etag)} />
       ) : (
         <Facts of={[...fields.filter((field) => !field.when || field.when(now)).map((field): [string, ReactNode] => [field.label, <Read key={field.name} field={field} value={now[field.name] ?? ""} />]), ...(facts ?? [])]} />
       )}

@@ -32,6 +32,13 @@ export function body(fields: Field[], values: Values, before: Values | null): Re
   return all;
 }
 
+/** What some members are, all of them, as the API takes them; an empty one too, which takes away. */
+export function members(fields: Field[], values: Values): Record<string, unknown> {
+  const all: Record<string, unknown> = {};
+  for (const field of fields) put(all, field.name.split("/"), values[field.name] ?? "");
+  return all;
+}
+
 function put(into: Record<string, unknown>, parts: string[], value: unknown) {
   const [first, ...rest] = parts;
   if (first === undefined) return;

@@ -64,12 +64,17 @@ class ConsoleSessions {
     }
 
     Optional<ConsoleSession> of(HttpServletRequest request) {
-        return cookie(request, cookieName()).map(SecretHash::of).map(sessions::getIfPresent);
+        return ownCookie(request).map(SecretHash::of).map(sessions::getIfPresent);
     }
 
-    static Optional<String> cookie(HttpServletRequest request, String name) {
+    static Optional<String> cookieOf(HttpServletRequest request, String name) {
         Cookie[] cookies = request.getCookies();
-        return cookies == null ? Optional.empty() : Arrays.stream(cookies).filter(it -> it.getName().equals(name)).map(Cookie::getValue).filter(it -> it.length() == 43).findFirst();
+        return cookies == null ? Optional.empty() : Arrays.stream(cookies).filter(it -> it.getName().equals(name)).map(Cookie::getValue).findFirst();
+    }
+
+    /** The session's own: 32 random bytes in base64url. */
+    private Optional<String> ownCookie(HttpServletRequest request) {
+        return cookieOf(request, cookieName()).filter(it -> it.length() == 43);
     }
 
     /** The access token that stands for the session now; renewed where it is nearly over. Empty when the sign-in has ended. */
@@ -99,7 +104,7 @@ class ConsoleSessions {
     }
 
     private void forget(HttpServletRequest request) {
-        cookie(request, cookieName()).map(SecretHash::of).ifPresent(sessions::invalidate);
+        ownCookie(request).map(SecretHash::of).ifPresent(sessions::invalidate);
     }
 
     /** Ends the session and everything that its sign-in led to. @return where the person signs out of all else */

@@ -1,15 +1,13 @@
 package dev.admit.server.console;
 
-import com.github.benmanes.caffeine.cache.Cache;
-import com.github.benmanes.caffeine.cache.Caffeine;
 import com.nimbusds.jwt.JWTParser;
 import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.key.MasterKey;
+import dev.admit.core.key.SealedJson;
 import dev.admit.core.registry.Client;
-import dev.admit.core.registry.SecretHash;
 import dev.admit.core.signin.RunningRights;
-import dev.admit.server.FirstStart;
 import dev.admit.server.PublicOrigin;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
@@ -34,7 +32,7 @@ import org.springframework.web.bind.annotation.RequestParam;
 @Controller
 class ConsoleSignIn {
     private static final Duration PATIENCE = Duration.ofMinutes(15);
-    private static final int MOST_UNDER_WAY = 10_000;
+    private static final int LONGEST_COOKIE = 4_000;
 
     private final LiveConfiguration configuration;
     private final ConsoleClients clients;
@@ -42,21 +40,22 @@ class ConsoleSignIn {
     private final SignInAtGate.Issuers issuers;
     private final PublicOrigin origin;
     private final Clock clock;
-    private final Cache<SecretHash, UnderWay> underWay = Caffeine.newBuilder().maximumSize(MOST_UNDER_WAY).expireAfterWrite(PATIENCE).build();
+    private final SealedJson underWay;
 
-    /** @param browser the hash of a cookie, so that the answer counts in the browser that asked alone */
-    private record UnderWay(String issuer, String verifier, String to, SecretHash browser) {
+    /** Lies in the browser that asked, sealed: so an answer counts there alone, and nothing is kept of whoever never comes back. */
+    private record UnderWay(String issuer, String state, String verifier, String to) {
         @Override public String toString() {
             return "UnderWay[" + issuer + "]";
         }
     }
 
-    ConsoleSignIn(LiveConfiguration configuration, ConsoleClients clients, ConsoleSessions sessions, SignInAtGate.Issuers issuers, PublicOrigin origin, Clock clock) {
+    ConsoleSignIn(LiveConfiguration configuration, ConsoleClients clients, ConsoleSessions sessions, SignInAtGate.Issuers issuers, PublicOrigin origin, MasterKey masterKey, Clock clock) {
         this.configuration = configuration;
         this.clients = clients;
         this.sessions = sessions;
         this.issuers = issuers;
         this.origin = origin;
+        this.underWay = new SealedJson(masterKey, "console sign-in", LONGEST_COOKIE);
         this.clock = clock;
     }
 
@@ -70,9 +69,8 @@ class ConsoleSignIn {
         Client client = clients.of(its.get().issuer());
         String state = ConsoleSessions.random();
         String verifier = ConsoleSessions.random();
-        String browser = ConsoleSessions.random();
-        underWay.put(SecretHash.of(state), new UnderWay(its.get().issuer().name(), verifier, isWithin(to) ? to : "/", SecretHash.of(browser)));
-        response.addHeader("Set-Cookie", "%s=%s; Path=%s; Max-Age=%d; HttpOnly; SameSite=Lax%s".formatted(cookieName(), browser, ConsoleAddresses.OWN, PATIENCE.toSeconds(), origin.secure() ? "; Secure" : ""));
+        String sealed = underWay.seal(Map.of("i", its.get().issuer().name(), "n", state, "v", verifier, "t", isWithin(to) ? to : "/", "e", clock.instant().plus(PATIENCE).getEpochSecond()));
+        response.addHeader("Set-Cookie", "%s=%s; Path=%s; Max-Age=%d; HttpOnly; SameSite=Lax%s".formatted(cookieName(), sealed, ConsoleAddresses.OWN, PATIENCE.toSeconds(), origin.secure() ? "; Secure" : ""));
         Map<String, String> query = new LinkedHashMap<>();
         query.put("response_type", "code");
         query.put("client_id", client.id());
@@ -87,14 +85,14 @@ class ConsoleSignIn {
     @GetMapping(ConsoleAddresses.SIGNED_IN) void finish(@RequestParam(defaultValue = "") String state, @RequestParam(defaultValue = "") String code, @RequestParam(defaultValue = "") String iss,
             @RequestParam(defaultValue = "") String error, HttpServletRequest request, HttpServletResponse response) throws IOException {
         response.addHeader("Set-Cookie", "%s=; Path=%s; Max-Age=0; HttpOnly; SameSite=Lax%s".formatted(cookieName(), ConsoleAddresses.OWN, origin.secure() ? "; Secure" : ""));
-        UnderWay it = state.isEmpty() ? null : underWay.asMap().remove(SecretHash.of(state)); // once
-        Optional<SecretHash> browser = ConsoleSessions.cookie(request, cookieName()).map(SecretHash::of);
-        Optional<IssuerInForce> issuer = it == null ? Optional.empty() : configuration.get().issuer(it.issuer());
-        boolean ours = issuer.isPresent() && browser.filter(it.browser()::matches).isPresent() && iss.equals(issuer.get().url());
+        Optional<UnderWay> begun = begun(request).filter(it -> it.state().equals(state));
+        Optional<IssuerInForce> issuer = begun.flatMap(it -> configuration.get().issuer(it.issuer()));
+        boolean ours = issuer.isPresent() && iss.equals(issuer.get().url());
         if (!ours) {
             back(response, "/?problem=" + (error.isEmpty() ? "lost" : "declined"));
             return;
         }
+        UnderWay it = begun.orElseThrow();
         if (!error.isEmpty()) {
             back(response, "/?problem=declined&issuer=" + it.issuer());
             return;
@@ -111,6 +109,11 @@ class ConsoleSignIn {
         sessions.begin(new ConsoleSession(it.issuer(), client.id(), person.get(), ConsoleSessions.random(),
                 new ConsoleSession.Tokens(tokens.get().accessToken(), now.plusSeconds(tokens.get().lifetime()), tokens.get().refreshToken())), response);
         back(response, it.to());
+    }
+
+    private Optional<UnderWay> begun(HttpServletRequest request) {
+        return ConsoleSessions.cookieOf(request, cookieName()).flatMap(underWay::open).filter(it -> clock.instant().isBefore(Instant.ofEpochSecond(((Number) it.get("e")).longValue())))
+                .map(it -> new UnderWay((String) it.get("i"), (String) it.get("n"), (String) it.get("v"), (String) it.get("t")));
     }
 
     /** It came from within: what it says needs no proof. */
