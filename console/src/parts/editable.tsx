@@ -61,7 +61,7 @@ export function Editable<T extends v.GenericSchema>({ title, path, shape, answer
         <Form fields={asksWhy ? [...fields, WHY] : fields} start={editing.values} before={editing.values} submit="Save" onCancel={() => setEditing(null)} cli={() => cli}
           onSubmit={(changes, values) => send(changes, values, editing.values, editing.etag)} />
       ) : (
-        <Facts of={[...fields.filter((field) => !field.when || field.when(now)).map((field): [string, ReactNode] => [field.label, <Read key={field.name} field={field} value={now[field.name] ?? ""} />]), ...(facts ?? [])]} />
+        <Facts of={[...fields.filter((field) => !field.editOnly && (!field.when || field.when(now))).map((field): [string, ReactNode] => [field.label, <Read key={field.name} field={field} value={now[field.name] ?? ""} />]), ...(facts ?? [])]} />
       )}
       {extra}
       {conflict && (

@@ -6,11 +6,11 @@ import { Button, Line, Refusal, shell } from "./basics";
 
 export type Value = string | number | boolean | null | string[] | Record<string, string>;
 export type Values = Record<string, Value>;
-type Common = { name: string; label: string; help?: string; cli?: string; when?: (values: Values) => boolean; wide?: boolean };
+type Common = { name: string; label: string; help?: string; cli?: string; when?: (values: Values) => boolean; wide?: boolean; /** Said with a change, and not a part of the thing. */ editOnly?: boolean };
 export type Field = Common &
   (
     | { kind: "text"; placeholder?: string; mono?: boolean; required?: boolean; secret?: boolean; autoComplete?: string }
-    | { kind: "area"; rows?: number; mono?: boolean }
+    | { kind: "area"; rows?: number; mono?: boolean; /** Its text is JSON, and goes as what it says. */ json?: boolean }
     | { kind: "number"; min?: number }
     | { kind: "choice"; choices: [string, string][] }
     | { kind: "flag"; words: string; cliStyle?: "value" | "negatable" | "switch" }
@@ -27,9 +27,18 @@ export function body(fields: Field[], values: Values, before: Values | null): Re
     const value = values[field.name];
     if (value === undefined || (before && same(value, before[field.name]))) continue;
     if (!before && (value === "" || value === null)) continue;
-    put(all, field.name.split("/"), value);
+    put(all, field.name.split("/"), field.kind === "area" && field.json && typeof value === "string" ? parsed(value) : value);
   }
   return all;
+}
+
+/** What is no JSON goes as it is: the service says what it expected. */
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return text;
+  }
 }
 
 /** What some members are, all of them, as the API takes them; an empty one too, which takes away. */

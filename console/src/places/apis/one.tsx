@@ -13,6 +13,7 @@ import { Editable } from "../../parts/editable";
 import { Form } from "../../parts/form";
 import { Told, verdictOf } from "../../parts/mark";
 import { Owners } from "../../parts/owners";
+import { Piece } from "../../parts/piece";
 import { SecretShown } from "../../parts/secret";
 import { Time } from "../../parts/time";
 import { joined, routeLabel } from "../../parts/words";
@@ -52,7 +53,7 @@ export default function ApiPage() {
             ...(minting.state === "ready" ? [`They live ${minting.value.lifetime} and are ${minting.value.format === "jwt" ? "JWTs" : "opaque"}.`] : []),
             ...theirs.map((route) => route.open ? `Anyone may call ${routeLabel(route)}.` : `${routeLabel(route)} takes ${route.any_scope ? "any scope" : joined(route.scopes, route.mode === "any-of" ? "or" : "and")}.`),
           ]} />{theirs.length === 0 && routes.state === "ready" && <p className="mt-2 text-ochre-ink">No route leads to it yet: through the gateway nobody can call it.</p>}
-            <div className="mt-3"><Line>{`admit api show ${it.name}`}</Line></div></>}>
+            <div className="mt-3"><Line>{`admit api show ${it.name}`}</Line></div><Piece issuer={issuer} of="api" name={it.name} /></>}>
             <Editable title="What it is" path={path} shape={Api} answer={ApiChanged} fields={API_FIELDS} valuesOf={apiValues} thing={it} etag={etag} may={may.change} said={`${it.name} is changed.`} cli={`admit api change ${it.name}`} />
             <Show of={scopes} what="its scopes">{(all) => <Scopes issuer={issuer} api={it} all={all.items} may={may.change} />}</Show>
             <Show of={roles} what="its roles">{(all) => <Roles issuer={issuer} api={it} all={all.items} scopes={scopeList} may={may.change} />}</Show>

@@ -22,6 +22,7 @@ export const PROOF_FIELDS: Field[] = [
   { kind: "choice", name: "auth_method", label: "How it proves itself", cli: "--auth-method", choices: [["client_secret_basic", "a secret, in the header"], ["client_secret_post", "a secret, in the form"], ["private_key_jwt", "a signature by its own key"], ["none", "it cannot"]] },
   { kind: "choice", name: "assertion_alg", label: "Algorithm of its signatures", cli: "--assertion-alg", choices: [["", "any of its keys'"], ["ES256", "ES256"], ["RS256", "RS256"], ["PS256", "PS256"], ["EdDSA", "EdDSA"]], when: (values) => values.auth_method === "private_key_jwt" },
   { kind: "text", name: "jwks_uri", label: "Where its keys are", cli: "--jwks-uri", mono: true, wide: true, when: (values) => values.auth_method === "private_key_jwt" },
+  { kind: "area", name: "jwks", label: "Or its public keys themselves, as a key set", mono: true, json: true, rows: 4, when: (values) => values.auth_method === "private_key_jwt", editOnly: true },
   { kind: "several", name: "grant_types", label: "Grant types", cli: "--grant-type", choices: GRANTS },
   { kind: "several", name: "identity_scopes", label: "What it may ask about people", cli: "--identity", choices: IDENTITY, when: withPeople },
   { kind: "flag", name: "second_factor", label: "Second factor", words: "People who use it sign in with one.", cli: "--second-factor", when: withPeople },
@@ -30,6 +31,6 @@ export const PROOF_FIELDS: Field[] = [
 export function clientValues(it: Client): Values {
   return {
     kind: it.kind, title: it.title, owner: it.owner ?? "", description: it.description ?? "", contacts: it.contacts, links: it.links, tags: it.tags, redirect_uris: it.redirect_uris, origins: it.origins, after_sign_out: it.after_sign_out,
-    auth_method: it.auth_method, assertion_alg: it.assertion_alg ?? "", jwks_uri: it.jwks_uri ?? "", grant_types: it.grant_types, identity_scopes: it.identity_scopes, second_factor: it.second_factor, id_token_alg: it.id_token_alg ?? "",
+    auth_method: it.auth_method, assertion_alg: it.assertion_alg ?? "", jwks_uri: it.jwks_uri ?? "", jwks: it.jwks ? JSON.stringify(it.jwks, null, 2) : "", grant_types: it.grant_types, identity_scopes: it.identity_scopes, second_factor: it.second_factor, id_token_alg: it.id_token_alg ?? "",
   };
 }

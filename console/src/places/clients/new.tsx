@@ -28,6 +28,7 @@ export default function NewClient() {
           { kind: "choice", name: "kind", label: "Who runs it", cli: "--kind", choices: KINDS },
           { kind: "choice", name: "auth_method", label: "How it proves itself", cli: "--auth-method", choices: [["", "by a secret, as usual"], ["client_secret_post", "by a secret, in the form"], ["private_key_jwt", "by a key of its own"]], when: (values) => values.kind === "service" || values.kind === "web" },
           { kind: "text", name: "jwks_uri", label: "Where its keys are", cli: "--jwks-uri", mono: true, when: (values) => values.auth_method === "private_key_jwt" },
+          { kind: "area", name: "jwks", label: "Or its public keys themselves, as a key set", mono: true, json: true, rows: 4, when: (values) => values.auth_method === "private_key_jwt" },
           { kind: "text", name: "secret_lifetime", label: "The secret runs out after", cli: "--secret-lifetime", placeholder: "90d", when: (values) => (values.kind === "service" || values.kind === "web") && values.auth_method !== "private_key_jwt" },
           { kind: "lines", name: "redirect_uris", label: "Redirect addresses", cli: "--redirect", placeholder: "http://127.0.0.1:9495/back", help: "Where people are sent back to, character by character.", when: (values) => values.kind !== "service" && values.kind !== "device" },
           { kind: "lines", name: "origins", label: "Origins of its pages", cli: "--origin", when: (values) => values.kind === "browser" },

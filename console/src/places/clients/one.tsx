@@ -13,6 +13,7 @@ import { Editable } from "../../parts/editable";
 import { Form } from "../../parts/form";
 import { Told, verdictOf } from "../../parts/mark";
 import { Owners } from "../../parts/owners";
+import { Piece } from "../../parts/piece";
 import { useScopes } from "../../parts/scopes";
 import { SecretShown } from "../../parts/secret";
 import { Time } from "../../parts/time";
@@ -54,7 +55,7 @@ export default function ClientPage() {
               <Sentences of={it.may} none="It may do nothing yet." />
               {it.missing.length > 0 && <><h3 className="mt-3 mb-1 text-ochre-ink">What it lacks</h3><Sentences of={it.missing} /></>}
               {it.remarks.length > 0 && <><h3 className="mt-3 mb-1">Worth a second look</h3><Sentences of={it.remarks} /></>}
-              <div className="mt-3"><Line>{`admit client show ${it.name}`}</Line></div>
+              <div className="mt-3"><Line>{`admit client show ${it.name}`}</Line></div><Piece issuer={issuer} of="client" name={it.name} />
             </>}>
               <Section title="To paste">
                 <Facts of={[["Client id", <Paste key="id" text={it.client_id} what="the client id" />], ["Token endpoint", <Paste key="t" text={it.token_endpoint} what="the token endpoint" />]]} />

@@ -31,7 +31,7 @@ function tick(from: number, days: boolean, zone: string): string {
 
 const SPANS: Record<string, string> = { "15m": "the last 15 minutes", "1h": "the last hour", "1d": "the last day", "7d": "the last 7 days", "30d": "the last 30 days" };
 
-export default function Charts({ rate, reasons, since, per, onReason }: { rate: Counted[]; reasons: Counted[]; since: string; per: string; onReason: (reason: string) => void }) {
+export default function Charts({ rate, counted, by, onBy, since, per, onChoose }: { rate: Counted[]; counted: Counted[]; by: string; onBy: (by: string) => void; since: string; per: string; onChoose: (value: string) => void }) {
   const write = useExact();
   const { zone } = usePreferences();
   const span = length(since);
@@ -46,7 +46,7 @@ export default function Charts({ rate, reasons, since, per, onReason }: { rate: 
   const data = filled(stretches, since, per);
   const admitted = data.reduce((sum, it) => sum + it.admitted, 0);
   const refused = data.reduce((sum, it) => sum + it.refused, 0);
-  const most = [...reasons].sort((one, other) => other.decisions - one.decisions).slice(0, 7);
+  const most = [...counted].sort((one, other) => other.decisions - one.decisions).slice(0, 7);
   const largest = most[0]?.decisions ?? 1;
   return (
     <div className="mb-5 grid gap-6 lg:grid-cols-[minmax(0,1.6fr)_minmax(0,1fr)]">
@@ -71,14 +71,14 @@ export default function Charts({ rate, reasons, since, per, onReason }: { rate: 
         </table>
       </figure>
       <figure className="min-w-0">
-        <figcaption className="mb-1 font-semibold">Refused, by reason</figcaption>
-        {most.length === 0 ? <p className="text-faint">Nothing was refused.</p> : (
+        <figcaption className="mb-1 flex items-center gap-2 font-semibold"><span>{by === "reason" ? "Refused" : "All"}, by</span><select className="field !w-auto !py-0 font-normal" aria-label="Counted by" value={by} onChange={(event) => onBy(event.target.value)}>{["reason", "client", "api", "route", "person", "plane", "verdict"].map((it) => <option key={it}>{it}</option>)}</select></figcaption>
+        {most.length === 0 ? <p className="text-faint">{by === "reason" ? "Nothing was refused." : "Nothing came."}</p> : (
           <ul className="flex flex-col gap-1">
             {most.map((it) => (
               <li key={it.what}>
-                <button type="button" onClick={() => onReason(it.what ?? "")} className="grid w-full grid-cols-[minmax(0,1fr)_auto] items-center gap-x-3 rounded px-1 text-left hover:bg-shade">
-                  <span className="truncate">{it.what}</span><span className="tabular-nums">{count(it.decisions)}</span>
-                  <span className="col-span-2 h-1 rounded bg-shade" aria-hidden="true"><span className="block h-full rounded bg-rust" style={{ width: `${Math.max(2, (100 * it.decisions) / largest)}%` }} /></span>
+                <button type="button" onClick={() => onChoose(it.what ?? "")} className="grid w-full grid-cols-[minmax(0,1fr)_auto] items-center gap-x-3 rounded px-1 text-left hover:bg-shade">
+                  <span className="truncate">{it.what || "nobody known"}</span><span className="tabular-nums">{count(it.decisions)}</span>
+                  <span className="col-span-2 h-1 rounded bg-shade" aria-hidden="true"><span className={`block h-full rounded ${by === "reason" ? "bg-rust" : "bg-accent"}`} style={{ width: `${Math.max(2, (100 * it.decisions) / largest)}%` }} /></span>
                 </button>
               </li>
             ))}

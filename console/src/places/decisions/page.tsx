@@ -53,7 +53,7 @@ export default function Decisions() {
         <Button type="submit">Find</Button>
         {narrowed && <Button onClick={() => setParams({}, { replace: true })}>Show all</Button>}
       </form>
-      <Suspense fallback={<div className="h-48" />}><Figures wanted={wanted} per={STRETCH[span || "30d"] ?? "1h"} since={said.since || "1d"} onReason={(reason) => put("reason", reason)} /></Suspense>
+      <Suspense fallback={<div className="h-48" />}><Figures wanted={wanted} per={STRETCH[span || "30d"] ?? "1h"} since={said.since || "1d"} onChoose={put} /></Suspense>
       {rows.state === "loading" && <Waiting what="the decisions" />}
       {rows.refusal && <Refusal of={rows.refusal} />}
       {rows.state === "ready" && rows.rows.length === 0 && <Empty title={narrowed ? "No decision fits" : "No request came yet"} act={narrowed ? <Button onClick={() => setParams({}, { replace: true })}>Show all</Button> : <ButtonLink kind="act" to={place(issuer === ALL ? (all[0]?.name ?? "admit") : issuer, "call")}>Call a route</ButtonLink>}>{narrowed ? "Decisions are kept for a set time; under load admitted ones are sampled." : "The first call, admitted or refused, shows here at once."}</Empty>}
@@ -71,12 +71,13 @@ function Choice({ name, label, value, onChange, of, any = "any" }: { name: strin
   );
 }
 
-function Figures({ wanted, per, since, onReason }: { wanted: Record<string, string>; per: string; since: string; onReason: (reason: string) => void }) {
+function Figures({ wanted, per, since, onChoose }: { wanted: Record<string, string>; per: string; since: string; onChoose: (by: string, value: string) => void }) {
   const rate = useThing(Counts, "/decisions/counts" + query({ ...wanted, since, by: "verdict", per }), { keep: true });
-  const reasons = useThing(Counts, "/decisions/counts" + query({ ...wanted, since, verdict: "refused", by: "reason" }), { keep: true });
-  if (rate.state !== "ready" || reasons.state !== "ready") return <div className="h-48" />;
+  const [by, setBy] = useState("reason");
+  const counted = useThing(Counts, "/decisions/counts" + query({ ...wanted, since, ...(by === "reason" ? { verdict: "refused" } : {}), by }), { keep: true });
+  if (rate.state !== "ready" || counted.state !== "ready") return <div className="h-48" />;
   if (rate.value.items.length === 0) return null;
-  return <Charts rate={rate.value.items} reasons={reasons.value.items} since={since} per={per} onReason={onReason} />;
+  return <Charts rate={rate.value.items} counted={counted.value.items} by={by} onBy={setBy} since={since} per={per} onChoose={(value) => onChoose(by, value)} />;
 }
 
 type Decided = { rows: Decision[]; state: "loading" | "refused" | "ready"; refusal: ReturnType<typeof asRefused> | null; more: boolean; fetchMore: () => void; fetching: boolean };

@@ -79,7 +79,7 @@ final class Chromium implements AutoCloseable {
 
     /** The control that a label belongs to. */
     WebElement labelled(String label) {
-        return await(By.xpath("//*[@id=//label[normalize-space(.)=%1$s]/@for] | //label[starts-with(normalize-space(.), %1$s)]//*[self::input or self::select or self::textarea]".formatted(quoted(label))));
+        return await(By.xpath("//*[@id=//label[normalize-space(.)=%1$s]/@for] | //label[starts-with(normalize-space(.), %1$s)]//*[self::input or self::select or self::textarea] | //*[@aria-label=%1$s]".formatted(quoted(label))));
     }
 
     void fill(String label, String text) {

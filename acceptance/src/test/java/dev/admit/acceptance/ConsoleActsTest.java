@@ -2,13 +2,17 @@ package dev.admit.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import com.nimbusds.jose.jwk.Curve;
+import com.nimbusds.jose.jwk.gen.ECKeyGenerator;
 import java.util.List;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.parallel.ResourceLock;
 import org.openqa.selenium.By;
+import org.openqa.selenium.JavascriptExecutor;
 import org.openqa.selenium.WebElement;
+import org.openqa.selenium.support.ui.Select;
 import tools.jackson.databind.JsonNode;
 
 /** What the command line can do, done on the pages: each place's acts, and what the service has then. */
@@ -152,6 +156,32 @@ class ConsoleActsTest {
         dialog("I have it");
         browser.awaitHeading("Acted upon");
         assertThat(harbour("/clients/acted-upon-too").path("asks").get(0).path("status").asString()).isEqualTo("waiting");
+    }
+
+    @Test void aClientOfItsOwnKeysIsTakenOutAsAPiece() throws Exception {
+        String keys = "{\"keys\":[%s]}".formatted(new ECKeyGenerator(Curve.P_256).keyID("buoy").generate().toPublicJWK().toJSONString());
+        open("/clients/new");
+        browser.fill("Name", "keyed");
+        new Select(browser.labelled("How it proves itself")).selectByValue("private_key_jwt");
+        browser.fill("Or its public keys themselves, as a key set", "these are no keys");
+        browser.click("Register it");
+        browser.await(By.xpath("//textarea[@aria-invalid='true'][@id=//label[starts-with(., 'Or its public keys')]/@for]"));
+        browser.faults(); // the refusal itself
+        browser.fill("Or its public keys themselves, as a key set", keys);
+        browser.click("Register it");
+        browser.awaitHeading("keyed");
+        assertThat(harbour("/clients/keyed").path("jwks").path("keys").get(0).path("kid").asString()).isEqualTo("buoy");
+
+        String piece = (String) ((JavascriptExecutor) browser.driver).executeAsyncScript("fetch(arguments[0]).then(it => it.text()).then(arguments[1])",
+                browser.await(By.xpath("//a[normalize-space(.)='Take it out as a setup file']")).getAttribute("href"));
+        assertThat(piece).contains("keyed", "buoy").doesNotContain("tide-buoy-07");
+    }
+
+    @Test void decisionsAreCountedByWhatIsAsked() throws Exception {
+        Wire.get(demo.gateway() + "/counted/nowhere");
+        open("/decisions");
+        new Select(browser.labelled("Counted by")).selectByVisibleText("verdict");
+        browser.await(By.xpath("//figure[.//figcaption[starts-with(., 'All, by')]]//li[contains(., 'refused')]"));
     }
 
     @Test void whatWaitsIsDeclinedGivenForATimeAndWithdrawn() throws Exception {

@@ -6,9 +6,12 @@ import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Base64;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.ThreadLocalRandom;
 import java.util.function.IntFunction;
 
@@ -30,7 +33,7 @@ public final class Bench {
         this.rounds = rounds;
     }
 
-    /** {@code [SECONDS-A-TURN [ROUNDS [gateway|token|people|scale|clients]]]} */
+    /** {@code [SECONDS-A-TURN [ROUNDS [gateway|token|people|scale|clients|console]]]} */
     public static void main(String[] args) throws Exception {
         new Bench(args.length > 0 ? Double.parseDouble(args[0]) : 3, args.length > 1 ? Integer.parseInt(args[1]) : 7).run(args.length > 2 ? args[2] : "");
     }
@@ -55,6 +58,7 @@ public final class Bench {
                     new PeopleRows(seconds, rounds).print(admit.port(), admit.gatewayPort(), admit.process(), admit.tablet(), tokenRequest(), Load.request("GET", "/tides/north-quay", "Authorization: Bearer " + admit.token(0) + "\r\n", ""));
                 }
                 System.out.printf("%nResident after load, -Xmx256m: %d MiB%n%n", admit.process().residentMiB());
+                if (only.isEmpty() || only.equals("console")) consoleRow(admit, upstreamPort);
                 if (only.isEmpty() || only.equals("scale") || only.equals("clients")) scaleRows(admit, upstreamPort, only.equals("clients"));
             }
         }
@@ -105,6 +109,21 @@ public final class Bench {
         byte[] request = tokenRequest();
         byte[] floor = Load.request("POST", "/bench-floor/minted", form, "grant_type=client_credentials&client_id=cl_bench_0&client_secret=secret-0");
         row("token endpoint, client credentials, ES256", new Side(admit.port(), admit.process(), 200, n -> request), new Side(admit.port(), admit.process(), 200, n -> floor));
+    }
+
+    /** What the console's first page asks for, with as many clients as it has to stay readable with. */
+    private void consoleRow(Service small, int upstreamPort) throws Exception {
+        System.out.println("| figure | many, 1/s | few, 1/s | ratio | many, CPU µs | few, CPU µs | more CPU µs |");
+        System.out.println("| --- | --- | --- | --- | --- | --- | --- |");
+        try (Service many = Service.start(upstreamPort, 1, 5_000)) {
+            byte[] ofMany = crossing(many);
+            byte[] ofFew = crossing(small);
+            row("the crossing of 5,000 clients against that of 100", new Side(many.port(), many.process(), 200, n -> ofMany), new Side(small.port(), small.process(), 200, n -> ofFew));
+        }
+    }
+
+    private static byte[] crossing(Service service) throws Exception {
+        return Load.request("GET", "/admin/issuers/harbour/crossing", "Authorization: Bearer " + service.operatorToken() + "\r\n", "");
     }
 
     /** The same request with many routes and many clients beside it, against few. */
@@ -183,7 +202,7 @@ public final class Bench {
     }
 
     /** Admit in a process of its own. */
-    private record Service(OtherProcess process, int port, int gatewayPort, String tablet) implements AutoCloseable {
+    private record Service(OtherProcess process, int port, int gatewayPort, String tablet, String operator) implements AutoCloseable {
         private static final HttpClient CLIENT = HttpClient.newHttpClient();
 
         static Service start(int upstreamPort, int routes, int clients) throws IOException {
@@ -195,15 +214,24 @@ public final class Bench {
             int gatewayPort = freePort();
             OtherProcess process = OtherProcess.start(Subject.class, List.of(heap), port, gatewayPort, upstreamPort, routes, clients);
             String tablet = process.line();
+            String operator = process.line();
             if (!process.line().equals("ready")) throw new IOException("the service did not start");
-            return new Service(process, port, gatewayPort, tablet);
+            return new Service(process, port, gatewayPort, tablet, operator);
         }
 
         /** A fresh token of one of the clients. */
         String token(int client) throws IOException, InterruptedException {
-            String body = CLIENT.send(HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + port + "/harbour/token")).header("Content-Type", "application/x-www-form-urlencoded")
-                    .POST(HttpRequest.BodyPublishers.ofString("grant_type=client_credentials&client_id=cl_bench_%d&client_secret=secret-%d".formatted(client, client))).build(),
-                    HttpResponse.BodyHandlers.ofString()).body();
+            return fetch("/harbour/token", "grant_type=client_credentials&client_id=cl_bench_%d&client_secret=secret-%d".formatted(client, client), Optional.empty());
+        }
+
+        String operatorToken() throws IOException, InterruptedException {
+            return fetch("/admit/token", "grant_type=client_credentials", Optional.of("Basic " + Base64.getEncoder().encodeToString(operator.replace(' ', ':').getBytes(StandardCharsets.US_ASCII))));
+        }
+
+        private String fetch(String path, String form, Optional<String> authorization) throws IOException, InterruptedException {
+            HttpRequest.Builder request = HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + port + path)).header("Content-Type", "application/x-www-form-urlencoded").POST(HttpRequest.BodyPublishers.ofString(form));
+            authorization.ifPresent(it -> request.header("Authorization", it));
+            String body = CLIENT.send(request.build(), HttpResponse.BodyHandlers.ofString()).body();
             int from = body.indexOf("\"access_token\":\"") + 16;
             return body.substring(from, body.indexOf('"', from));
         }

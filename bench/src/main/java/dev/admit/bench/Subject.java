@@ -44,13 +44,14 @@ import java.util.TreeSet;
 final class Subject {
     private Subject() {}
 
-    /** {@code PORT GATEWAY-PORT UPSTREAM-PORT ROUTES CLIENTS}; prints "ready". */
+    /** {@code PORT GATEWAY-PORT UPSTREAM-PORT ROUTES CLIENTS}; prints a client of people, the operator's id and secret, and "ready". */
     public static void main(String[] args) throws Exception {
         Path data = Files.createTempDirectory("admit-bench");
         Authority authority = Authority.start(new Settings("127.0.0.1", Integer.parseInt(args[0]), Integer.parseInt(args[1]), Optional.empty(), data, Optional.empty(),
                 1 << 20, Duration.ofSeconds(30), false, Optional.empty(), Optional.empty(), List.of(), Duration.ofDays(30), Duration.ofDays(400), Optional.empty(), Optional.empty(), Duration.ZERO), TokenFloor.class);
-        authority.part(FirstStart.class).prepare();
+        FirstStart.Credential operator = authority.part(FirstStart.class).prepare().orElseThrow();
         fill(authority, URI.create("http://127.0.0.1:" + args[2]), Integer.parseInt(args[3]), Integer.parseInt(args[4]));
+        System.out.println(operator.clientId() + " " + operator.secret());
         System.out.println("ready");
         System.in.read(); // until whoever started it goes away
         authority.close();
