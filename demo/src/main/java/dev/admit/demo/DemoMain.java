@@ -112,7 +112,7 @@ public final class DemoMain implements Callable<Integer> {
             for (Harbour.DemoClient it : clients) {
                 described.put(it.client().name(), ReadyFile.OneClient.of(it));
             }
-            return new ReadyFile(authority.publicUrl() + "/admin", authority.gatewayUrl().toString(), null, harbour.issuerUrls(),
+            return new ReadyFile(authority.publicUrl() + "/admin", authority.gatewayUrl().toString(), authority.publicUrl() + "/console", harbour.issuerUrls(),
                     new ReadyFile.Operator(operator.clientId(), operator.secret()), described, people,
                     harbour.routes().stream().map(ReadyFile.OneRoute::of).toList(),
                     new ReadyFile.Outside(coastguard.url().toString(), CoastguardStandIn.PATROL_BOAT, coastguard.secret()));

@@ -11,7 +11,7 @@ final class Welcome {
         StringBuilder text = new StringBuilder("\nSaltmarsh Harbour is open.\n\n");
         row(text, "Authority", ready.issuers().get(Harbour.ISSUER) + "   issuer harbour; gullwing is its neighbour");
         row(text, "Admin API", ready.adminApi());
-        row(text, "Console", ready.adminApi().replace("/admin", "/console") + "   for the people of harbour or gullwing who run it, or of admit for the whole service");
+        row(text, "Console", ready.console() + "   for the people of harbour or gullwing who run it, or of admit for the whole service");
         row(text, "Gateway", ready.gateway());
         row(text, "Data", folder + (temporary ? "   removed at the end" : "   stays"));
         row(text, "Operator", ready.operator().clientId() + "   admit on this machine is signed in as it until the demo ends");
