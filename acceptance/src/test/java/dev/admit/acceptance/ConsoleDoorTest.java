@@ -229,6 +229,17 @@ class ConsoleDoorTest {
         if (answer.startsWith("HTTP/1.1 200")) assertThat(answer).contains("id=\"root\"");
     }
 
+    /** What the door reads of an address, the admin API's own door has to read as well. */
+    @ParameterizedTest
+    @ValueSource(strings = {"/issuers/harbour/..%2fgullwing/clients", "/issuers/harbour/../gullwing/clients", "/issuers/harbour/%2e%2e/gullwing/clients", "/issuers/harbour/..;/gullwing/clients", "/issuers/gullwing;x=y/clients",
+        "/issuers/gullwing%2fclients", "//issuers/gullwing/clients", "/issuers//gullwing/clients", "/issuers/%67ullwing/clients", "/issuers/harbour;/../gullwing/clients", "/../api/issuers/gullwing/clients",
+        "/../../../admin/issuers/gullwing/clients", ";x=y/issuers/gullwing/clients", "/issuers/harbour/../gullwing/clients?a=/issuers/harbour/clients", "/issuers/harbour%3f/../../gullwing/clients"})
+    void noSpellingLeadsToTheNeighbour(String path) throws Exception {
+        String request = "GET " + API + "%s HTTP/1.1\r\nHost: 127.0.0.1:" + demo.port + "\r\nCookie: admit_console=" + Session.of("corin").visitor().cookies.get("admit_console") + "\r\nConnection: close\r\n\r\n";
+        assertThat(Wire.raw(demo.port, request.formatted("/issuers/harbour/clients"))).startsWith("HTTP/1.1 200").contains("tide-buoy-07");
+        assertThat(Wire.raw(demo.port, request.formatted(path))).matches("(?s)HTTP/1.1 4\\d\\d .*").doesNotContain("\"items\"");
+    }
+
     @Test void whatChangesIsToldToThoseOfTheIssuerAlone() throws Exception {
         Session corin = Session.of("corin");
         HttpResponse<java.io.InputStream> stream = HttpClient.newHttpClient().send(HttpRequest.newBuilder(URI.create(demo.authority() + API + "/live")).header("Cookie", "admit_console=" + corin.visitor().cookies.get("admit_console")).build(),
