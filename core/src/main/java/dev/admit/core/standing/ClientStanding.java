@@ -11,6 +11,7 @@ import dev.admit.core.registry.ClientSecret;
 import dev.admit.core.registry.Scope;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
@@ -89,7 +90,7 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
         Optional<Instant> lastEnd = known.secrets().stream().anyMatch(secret -> secret.expiresAt().isEmpty()) ? Optional.empty()
                 : known.secrets().stream().flatMap(secret -> secret.expiresAt().stream()).max(Instant::compareTo);
         if (lastEnd.filter(end -> end.isAfter(now) && end.isBefore(now.plus(SOON))).isPresent()) {
-            remarks.add("Its last secret runs out at %s. Replace it with: admit secret replace %s".formatted(lastEnd.get(), client.name()));
+            remarks.add("Its last secret runs out at %s. Replace it with: admit secret replace %s".formatted(lastEnd.get().truncatedTo(ChronoUnit.SECONDS), client.name()));
         }
         for (ClientSecret secret : known.secrets()) {
             if (secret.expiresAt().isEmpty()) remarks.add("Its secret '%s' never runs out.".formatted(secret.label()));
