@@ -80,6 +80,19 @@ public final class Gateway implements AutoCloseable {
         return connector.getDefaultConnectionFactory() instanceof SslConnectionFactory ? "https" : "http";
     }
 
+    /**
+     * Where it is called.
+     *
+     * @param host for one that listens on every address, which is no address to call
+     * @return scheme, host and port; no slash at the end
+     */
+    public String url(String host) {
+        boolean everywhere = host().equals("0.0.0.0") || host().equals("::");
+        String called = everywhere ? host : host();
+        boolean bare = called.contains(":") && !called.startsWith("["); // RFC 3986 §3.2.2
+        return "%s://%s:%d".formatted(scheme(), bare ? "[" + called + "]" : called, port());
+    }
+
     @Override public void close() throws Exception {
         server.stop();
     }

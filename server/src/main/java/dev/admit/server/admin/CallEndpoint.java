@@ -107,17 +107,11 @@ class CallEndpoint {
         String path = wanted.path() == null ? "" : wanted.path().strip();
         if (wanted.body() != null && wanted.body().length() > MOST_BODY) throw fault("/body", "at most 256 KiB", "more", "Send large bodies by another client.");
         try {
-            if (path.startsWith("/") && !path.startsWith("//") && path.length() < 8_000) return URI.create(base() + path);
+            if (path.startsWith("/") && !path.startsWith("//") && path.length() < 8_000) return URI.create(where.url("127.0.0.1") + path);
         } catch (IllegalArgumentException notAPath) {
             throw fault("/path", "a path in percent-encoding, such as /tides/north-quay", Fields.quoted(path), "Encode what an address may not hold.");
         }
         throw fault("/path", "a path at the gateway, such as /tides/north-quay", path.isEmpty() ? "nothing" : Fields.quoted(path), "Begin it with one slash.");
-    }
-
-    private String base() {
-        boolean everywhere = where.host().equals("0.0.0.0") || where.host().equals("::");
-        String host = everywhere ? "127.0.0.1" : where.host().contains(":") ? "[" + where.host() + "]" : where.host();
-        return "%s://%s:%d".formatted(where.scheme(), host, where.port());
     }
 
     private static Map<String, String> headers(CallWanted wanted) {

@@ -50,8 +50,7 @@ class IssuerEndpoints {
         // The operator issuer's URL is the public URL and one segment more.
         URI publicUrl = URI.create(lookup.issuer(FirstStart.OPERATOR_ISSUER).url().resolve(".").toString().replaceAll("/$", ""));
         // Whoever listens on every address is called at the one that the issuers are known by.
-        boolean everywhere = gateway.host().equals("0.0.0.0") || gateway.host().equals("::");
-        return new ServiceView("0.1.0", publicUrl.toString(), "%s://%s:%d".formatted(gateway.scheme(), everywhere ? publicUrl.getHost() : gateway.host(), gateway.port()));
+        return new ServiceView("0.1.0", publicUrl.toString(), gateway.url(publicUrl.getHost()));
     }
 
     @GetMapping("/issuers") PageView<IssuerView> list(@RequestParam(required = false) Integer limit, @RequestParam(required = false) String after,

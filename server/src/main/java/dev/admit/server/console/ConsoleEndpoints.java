@@ -90,12 +90,7 @@ class ConsoleEndpoints {
         if (person.isEmpty()) return noStore().body(new Nobody(isNew())); // no error: it is what the page asks
         String issuer = session.get().issuer();
         return noStore().body(new Signed(issuer, issuer.equals(FirstStart.OPERATOR_ISSUER), person.get().id(), person.get().email(), person.get().name(), person.get().running().map(Object::toString).orElse(null),
-                !owners.ofPerson(person.get().id()).isEmpty(), session.get().formToken(), gatewayUrl(), origin.toString()));
-    }
-
-    private String gatewayUrl() {
-        boolean everywhere = gateway.host().equals("0.0.0.0") || gateway.host().equals("::");
-        return "%s://%s:%d".formatted(gateway.scheme(), everywhere ? origin.url().getHost() : gateway.host(), gateway.port());
+                !owners.ofPerson(person.get().id()).isEmpty(), session.get().formToken(), gateway.url(origin.url().getHost()), origin.toString()));
     }
 
     private static ResponseEntity.BodyBuilder noStore() {
