@@ -56,7 +56,7 @@ export default function ApiPage() {
             <div className="mt-3"><Line>{`admit api show ${it.name}`}</Line></div><Piece issuer={issuer} of="api" name={it.name} /></>}>
             <Editable title="What it is" path={path} shape={Api} answer={ApiChanged} fields={API_FIELDS} valuesOf={apiValues} thing={it} etag={etag} may={may.change} said={`${it.name} is changed.`} cli={`admit api change ${it.name}`} />
             <Show of={scopes} what="its scopes">{(all) => <Scopes issuer={issuer} api={it} all={all.items} may={may.change} />}</Show>
-            <Show of={roles} what="its roles">{(all) => <Roles issuer={issuer} api={it} all={all.items} scopes={scopeList} may={may.change} />}</Show>
+            <Show of={roles} what="its roles">{(all) => <Roles issuer={issuer} api={it} all={all.items} scopes={scopeList} may={may.approve} />}</Show>
             <Show of={minting} what="how its tokens are made">{(made, tag) => <MintingSection path={path} api={it} minting={made} etag={tag} may={may.change} />}</Show>
             <SecretsOfApi path={path} api={it} may={may.change} />
             <CheckingSection path={path} api={it} />

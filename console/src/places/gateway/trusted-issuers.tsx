@@ -50,7 +50,7 @@ export function TrustedIssuers() {
   ];
   return (
     <>
-      {may.change && <p className="mb-3"><Button onClick={() => setAdding(true)}>Add a trusted issuer</Button></p>}
+      {may.runPeople && <p className="mb-3"><Button onClick={() => setAdding(true)}>Add a trusted issuer</Button></p>}
       {list.state === "loading" && <Waiting what="the trusted issuers" />}
       {list.refusal && <Refusal of={list.refusal} />}
       {list.state === "ready" && list.rows.length === 0 && <Empty title="No issuer elsewhere is trusted">A route may take tokens of another organisation's issuer; here is said where its keys are and how its claims read.</Empty>}
@@ -95,13 +95,13 @@ export function TrustedIssuerPage() {
           it.pasted ? "Its keys were pasted; new ones have to be pasted as well." : "Its keys are looked for every ten minutes, and when a token names another.",
           ...Object.entries(it.scopes).map(([theirs, ours]) => `Their ${theirs} counts as ${ours}.`), ...Object.entries(it.clients).map(([theirs, ours]) => `Their client ${theirs} counts as ${ours}.`),
         ]} /><div className="mt-3"><Line>{`admit trusted-issuer show ${it.name}`}</Line></div></>}>
-          <Editable title={it.name} path={path} shape={TrustedIssuer} answer={Changed} fields={FIELDS} valuesOf={valuesOf} thing={it} etag={etag} may={may.change} said={`${it.name} is changed.`} cli={`admit trusted-issuer change ${it.name}`} facts={[["Keys known", it.kids.length === 0 ? "none" : it.kids.join(", ")], ["Found", <Time key="t" at={it.found_at} />]]} />
+          <Editable title={it.name} path={path} shape={TrustedIssuer} answer={Changed} fields={FIELDS} valuesOf={valuesOf} thing={it} etag={etag} may={may.runPeople} said={`${it.name} is changed.`} cli={`admit trusted-issuer change ${it.name}`} facts={[["Keys known", it.kids.length === 0 ? "none" : it.kids.join(", ")], ["Found", <Time key="t" at={it.found_at} />]]} />
           <Section title="Its keys, now" act={may.change && <Button onClick={() => void look()}>Look for them</Button>}>
             {it.fault && <Told verdict="refused">{it.fault}</Told>}
             {steps ? <Steps of={steps} /> : <p className="text-faint">Asks the issuer, and shows each step.</p>}
             {refused && <Refusal of={refused} />}
           </Section>
-          {may.change && <Section title="No longer"><Removal label="Stop trusting it" title={`Stop trusting ${it.name}`} explain="Its tokens are refused from the next request on." path={path} said={`${it.name} is trusted no longer.`} onDone={() => void navigate(place(issuer, "gateway", "trusted-issuers"))} /></Section>}
+          {may.runPeople && <Section title="No longer"><Removal label="Stop trusting it" title={`Stop trusting ${it.name}`} explain="Its tokens are refused from the next request on." path={path} said={`${it.name} is trusted no longer.`} onDone={() => void navigate(place(issuer, "gateway", "trusted-issuers"))} /></Section>}
         </WithRail>
       )}
     </Show>

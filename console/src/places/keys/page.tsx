@@ -46,7 +46,7 @@ function OfIssuer({ issuer, title, rotation }: { issuer: string; title: string; 
                   <div className="min-w-0"><span className="mono break-all">{it.kid}</span> <Tag>{it.alg}</Tag> <Tag>{PURPOSE[it.purpose] ?? it.purpose}</Tag>{it.imported && <> <Tag>brought in</Tag></>}
                     <p className="text-faint">{it.state === "removed" ? <>taken out <Time at={it.removed_at} /></> : <>signs from <Time at={it.signs_from} />{it.signs_until && <> until <Time at={it.signs_until} /></>}{it.verifies_until && <>, verifies until <Time at={it.verifies_until} /></>}</>}</p></div>
                   <span className="flex items-center gap-3"><Told verdict={verdictOf(it.state)}>{it.state}</Told>
-                    {may.change && it.state !== "removed" && it.state !== "retired" && <Removal label="Take out" title="Take this key out at once" explain="For a key that was stolen: every token that it signed is refused from the next request on, and another key signs." path={`${path}/${encodeURIComponent(it.kid)}`} said="The key is out, and its tokens with it." />}</span>
+                    {may.runPeople && it.state !== "removed" && it.state !== "retired" && <Removal label="Take out" title="Take this key out at once" explain="For a key that was stolen: every token that it signed is refused from the next request on, and another key signs." path={`${path}/${encodeURIComponent(it.kid)}`} said="The key is out, and its tokens with it." />}</span>
                 </li>
               ))}
             </ul>

@@ -83,13 +83,13 @@ function Fields() {
     { id: "type", header: "Type", accessorFn: (row) => row.value.type, cell: ({ row: { original: { value } } }) => value.type === "choice" ? `one of ${value.choices.join(", ")}` : value.type },
     { id: "claim", header: "Claim", accessorFn: (row) => row.value.claim ?? "", cell: (it) => <span className="mono">{String(it.getValue())}</span>, meta: { aside: true } },
     { id: "how", header: "", enableSorting: false, cell: ({ row: { original: { value } } }) => <span className="flex flex-wrap gap-1">{value.standard && <Tag>standard</Tag>}{value.at_sign_up && <Tag>at sign-up</Tag>}{value.editable && <Tag>editable</Tag>}</span>, meta: { aside: true } },
-    { id: "acts", header: "", enableSorting: false, cell: ({ row: { original } }) => may.change && !original.value.standard && <span className="flex justify-end gap-2"><Button onClick={() => setEditing(original)} aria-label={`Change ${original.value.name}`}>Change</Button><Removal label="Remove" title={`Remove the field ${original.value.name}`} explain="What people have in it goes with it." path={ofIssuer(original.issuer, "fields", original.value.name)} said={`The field ${original.value.name} is removed.`} /></span> },
+    { id: "acts", header: "", enableSorting: false, cell: ({ row: { original } }) => may.runPeople && !original.value.standard && <span className="flex justify-end gap-2"><Button onClick={() => setEditing(original)} aria-label={`Change ${original.value.name}`}>Change</Button><Removal label="Remove" title={`Remove the field ${original.value.name}`} explain="What people have in it goes with it." path={ofIssuer(original.issuer, "fields", original.value.name)} said={`The field ${original.value.name} is removed.`} /></span> },
   ];
   const issuer = editing && editing !== "new" ? editing.issuer : target;
   const before = editing && editing !== "new" ? { title: editing.value.title, type: editing.value.type, choices: editing.value.choices, rule: editing.value.rule ?? "", claim: editing.value.claim ?? "", at_sign_up: editing.value.at_sign_up, editable: editing.value.editable } : null;
   return (
     <>
-      {may.change && <p className="mb-3"><Button onClick={() => setEditing("new")}>Add a field</Button></p>}
+      {may.runPeople && <p className="mb-3"><Button onClick={() => setEditing("new")}>Add a field</Button></p>}
       {list.state === "loading" && <Waiting what="the fields" />}
       {list.refusal && <Refusal of={list.refusal} />}
       {list.rows.length > 0 && <Table label="Profile fields" rows={list.rows} columns={columns} rowId={(row) => row.issuer + row.value.name} />}

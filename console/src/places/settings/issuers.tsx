@@ -85,7 +85,7 @@ export function IssuerRules() {
   return (
     <Show of={thing} what="the issuer">
       {(it, etag) => {
-        const common = { path, shape: Issuer, answer: Changed, valuesOf, thing: it, etag, may: may.change, said: `${it.title} is changed.`, cli: `admit issuer change ${it.name}` };
+        const common = { path, shape: Issuer, answer: Changed, valuesOf, thing: it, etag, may: may.runPeople, said: `${it.title} is changed.`, cli: `admit issuer change ${it.name}` };
         return (
           <div className="max-w-3xl">
             <Section title="To paste"><Facts of={[["URL", <Paste key="u" text={it.url} what="the URL" />], ["Metadata", <Paste key="m" text={`${it.url}/.well-known/openid-configuration`} what="the address of its metadata" />], ["Key set", <Paste key="k" text={`${it.url}/jwks`} what="the address of its key set" />]]} /></Section>

@@ -37,7 +37,7 @@ function Tried({ of, etag }: { of: Issuer; etag: string | null }) {
       { kind: "text", name: "people/welcome", label: "A sentence above the form", cli: "--welcome", wide: true }, { kind: "area", name: "people/style_sheet", label: "Own style sheet, after Admit's", mono: true, rows: 3 },
     ]} start={start} before={start} submit="Save the look" cli={() => `admit issuer change ${of.name}`}
       onSubmit={async (body) => {
-        if (!may.change) return null;
+        if (!may.runPeople) return null;
         const people = "people" in body && typeof body.people === "object" ? body.people : {};
         const outcome = await patch(logo === null ? body : { ...body, people: { ...people, logo } }, etag, `The pages of ${of.name} look so from now on.`, { title: of.title, people: { accent: of.people.accent ?? "", welcome: of.people.welcome ?? "", style_sheet: of.people.style_sheet ?? "", logo: of.people.logo ?? "" } });
         return outcome.done ? null : "refusal" in outcome ? outcome.refusal : null;

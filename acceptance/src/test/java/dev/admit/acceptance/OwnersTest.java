@@ -60,9 +60,9 @@ class OwnersTest {
             isolde | POST   | /owners                             | {"person":"isolde.marrin@saltmarsh.example","api":"tides"} | 403
             isolde | POST   | /owners/hand-over                   | {"from":"junia.hale@saltmarsh.example","to":"isolde.marrin@saltmarsh.example"} | 403
             isolde | PATCH  | /people/isolde.marrin@saltmarsh.example | {"running":"administrator"} | 403
-            isolde | POST   | /apis/berths/../tides/secrets       | {"label":"x"}                | 403
+            isolde | POST   | /apis/berths/../tides/secrets       | {"label":"x"}                | 404
             isolde | GET    | /apis/berths%2f..%2ftides           | -                            | 400
-            isolde | GET    | /apis/berths;x=1/../tides           | -                            | 403
+            isolde | GET    | /apis/berths;x=1/../tides           | -                            | 404
             isolde | GET    | /apis//tides                        | -                            | 400
             edda   | POST   | /owners                             | {"person":"edda.lorne@saltmarsh.example","api":"berths"} | 403
             junia  | GET    | /clients/quayside-board             | -                            | 200
@@ -201,7 +201,9 @@ class OwnersTest {
     }
 
     @Test void aClientRunsAdmitOnlyAfterAnAdministratorSaidSoAndAsItWasThen() throws Exception {
-        assertThat(as("junia", "PATCH", "/clients/quayside-board", "{\"identity_scopes\":[\"openid\",\"admit:run\"]}").status()).isEqualTo(200);
+        assertThat(as("junia", "PATCH", "/clients/quayside-board", "{\"identity_scopes\":[\"openid\",\"admit:run\"]}").status()).as("its owner").isEqualTo(403);
+        assertThat(as("corin", "PATCH", "/clients/quayside-board", "{\"identity_scopes\":[\"openid\",\"admit:run\"]}").status()).isEqualTo(200);
+        assertThat(as("junia", "PATCH", "/clients/quayside-board", "{\"title\":\"Mine\"}").status()).as("nor anything else of a client that can run Admit").isEqualTo(403);
         Visitor.Pkce pkce = Visitor.Pkce.make();
         Visitor.Seen page = new Visitor(demo).get(Visitor.asking(demo, "quayside-board", pkce, "openid admit:run"));
         Visitor.Seen approve = Visitor.signIn(page, demo, "corin");
@@ -209,13 +211,16 @@ class OwnersTest {
         Visitor.Seen back = approve.send("/harbour/approve", "answer", "yes");
         JsonNode tokens = Visitor.exchange(demo, "quayside-board", back.parameter("code"), pkce, "").json();
         assertThat(tokens.path("scope").asString()).doesNotContain("admit:run");
-        assertThat(as("junia", "PATCH", "/clients/quayside-board", "{\"identity_scopes\":[\"openid\"]}").status()).isEqualTo(200);
+        assertThat(as("corin", "PATCH", "/clients/quayside-board", "{\"identity_scopes\":[\"openid\"]}").status()).isEqualTo(200);
     }
 
     @ParameterizedTest(name = "{0}")
     @CsvSource(delimiter = '|', textBlock = """
             {"identity_scopes":["openid","admit:run","email"]} | false
             {"redirect_uris":["http://127.0.0.1/elsewhere"]}   | false
+            {"grant_types":["authorization_code"]}             | false
+            {"kind":"browser","redirect_uris":["http://127.0.0.1/back"]} | false
+            {"origins":["http://127.0.0.1:9"],"kind":"browser"}| false
             {"identity_scopes":["openid"]}                     | true
             {"title":"Another title"}                          | true""")
     void whatRunsAdmitIsApprovedAgainWhenItIsNotWhatWasApproved(String change, boolean stays) throws Exception {

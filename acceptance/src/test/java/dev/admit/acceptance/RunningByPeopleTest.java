@@ -55,7 +55,7 @@ class RunningByPeopleTest {
             corin | POST   | /service/backup                     | {}                     | 403
             corin | GET    | /service/check                      | -                      | 403
             corin | GET    | /issuers/harbour/..%2fgullwing/clients | -                   | 400
-            corin | GET    | /issuers/harbour/../gullwing/clients | -                     | 403
+            corin | GET    | /issuers/harbour/../gullwing/clients | -                     | 404
             nell  | GET    | /issuers/gullwing;harbour/clients   | -                      | 403""")
     void eachMayDoWhatTheirRankSays(String who, String method, String path, String body, int status) throws Exception {
         assertThat(send(who, method, path, body).status()).isEqualTo(status);

@@ -1,11 +1,15 @@
 package dev.admit.cli;
 
+import dev.admit.contract.Changed;
 import dev.admit.contract.MailView;
 import java.util.List;
+import java.util.Map;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import tools.jackson.core.type.TypeReference;
+import tools.jackson.databind.JsonNode;
 
 @Command(name = "mail", description = "The outbox: the mail of the last days, sent or not.", subcommands = {MailCommands.ListAll.class, MailCommands.Show.class})
 final class MailCommands {
@@ -29,18 +33,20 @@ final class MailCommands {
         return it.sentAt() != null ? "sent" : it.fault().isEmpty() ? "in the outbox" : "not sent";
     }
 
-    @Command(name = "show", description = "Show a mail; of one that was sent the text is its reader's alone.", footer = {"", "Example: admit mail show ml_01m84gvah1pccs88z3kmy7"})
+    @Command(name = "show", description = "Show a mail. A code in it is hidden.", footer = {"", "Example: admit mail show ml_01m84gvah1pccs88z3kmy7 --reveal"})
     static final class Show implements Runnable {
         @Mixin Common common;
         @Parameters(paramLabel = "MAIL") String id;
+        @Option(names = "--reveal", description = "Show the code as well, where the mail was not sent. For administrators; the audit says so.") boolean reveal;
 
         @Override public void run() {
-            Admin.Answer<MailView> answer = common.admin().get(common.path("mails", id), MailView.class);
-            MailView it = answer.value();
+            Admin.Answer<?> answer = reveal ? common.admin().post(common.path("mails", id, "reveal"), Map.of(), JsonNode.class) : common.admin().get(common.path("mails", id), MailView.class);
+            MailView it = reveal ? common.admin().<Changed<MailView>>read(answer.json(), new TypeReference<>() {}).now() : (MailView) answer.value();
             common.say(answer.json(), () -> {
                 common.out().fields("To", it.to(), "Subject", it.subject(), "Written", Output.when(it.writtenAt(), common.now()), "Stands", stands(it), "Fault", it.fault());
                 common.out().line("");
                 it.body().lines().forEach(line -> common.out().line(Output.plain(line)));
+                if (it.hidden()) common.out().done("A code is hidden in it.", "An administrator sees it with: admit mail show %s --reveal".formatted(it.id()));
             });
         }
     }

@@ -1,5 +1,6 @@
 package dev.admit.demo;
 
+import dev.admit.core.access.AdminApi;
 import dev.admit.cli.SavedServers;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuers;
@@ -102,7 +103,7 @@ public final class DemoMain implements Callable<Integer> {
             Optional<FirstStart.Credential> first = authority.part(FirstStart.class).prepare();
             Files.deleteIfExists(FirstStart.credentialFile(folder)); // the ready file and the table hand it over
             if (first.isPresent()) return first.get();
-            var issuer = authority.part(Issuers.class).named(FirstStart.OPERATOR_ISSUER).orElseThrow();
+            var issuer = authority.part(Issuers.class).named(AdminApi.ISSUER).orElseThrow();
             var operator = authority.part(Clients.class).named(issuer.id(), FirstStart.OPERATOR).orElseThrow();
             return new FirstStart.Credential(operator.id(), Harbour.freshSecret(authority, issuer, operator));
         }
@@ -142,7 +143,7 @@ public final class DemoMain implements Callable<Integer> {
             if (it.credential().isEmpty()) continue;
             clients.put(Harbour.ISSUER + "/" + it.client().name(), new SavedServers.Credential(tokens, it.client().id(), it.credential(), it.client().authMethod().toString()));
         }
-        SavedServers.Credential operator = new SavedServers.Credential(ready.issuers().get(FirstStart.OPERATOR_ISSUER) + "/token",
+        SavedServers.Credential operator = new SavedServers.Credential(ready.issuers().get(AdminApi.ISSUER) + "/token",
                 running.operator().clientId(), running.operator().secret(), "client_secret_basic");
         SavedServers.Server server = new SavedServers.Server(ready.adminApi(), ready.gateway(), Harbour.ISSUER, operator, clients);
         SavedServers.Contents after = SavedServers.ofUser().change(contents ->

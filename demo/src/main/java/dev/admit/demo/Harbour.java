@@ -32,7 +32,7 @@ final class Harbour {
     private static final String WARNINGS = "GET /warnings";
     private static final String DESK = "http://127.0.0.1:9495/back";
     private static final List<String> FILES = List.of("harbour", "gullwing");
-    private static final Actor CORIN = new Actor("corin", "Corin Ashby", "");
+    private static final Actor CORIN = new Actor("corin", "Corin Ashby", "", Actor.Power.ADMINISTRATOR);
 
     /** A client with what this start gave it to prove itself with: a secret, or a private key in PEM; empty for one that has neither. */
     record DemoClient(Client client, String credential, String resource, List<String> asks, boolean given) {

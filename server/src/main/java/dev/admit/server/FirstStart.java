@@ -1,5 +1,6 @@
 package dev.admit.server;
 
+import dev.admit.core.access.AdminApi;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approving;
 import dev.admit.core.change.Actor;
@@ -29,10 +30,6 @@ import org.springframework.stereotype.Component;
  */
 @Component
 public class FirstStart {
-    public static final String OPERATOR_ISSUER = "admit";
-    public static final String ADMIN_API = "admin";
-    public static final String READ = "admin.read";
-    public static final String CHANGE = "admin.change";
     public static final String OPERATOR = "operator";
 
     private final Transactions transactions;
@@ -74,7 +71,7 @@ public class FirstStart {
 
     /** @return the credential when this was the first start; it also lies in {@link #credentialFile} */
     public Optional<Credential> prepare() {
-        if (issuers.named(OPERATOR_ISSUER).isPresent()) {
+        if (issuers.named(AdminApi.ISSUER).isPresent()) {
             bringUpToDate();
             return Optional.empty();
         }
@@ -94,12 +91,12 @@ public class FirstStart {
     }
 
     private Credential makeOperator() {
-        Issuer issuer = made(issuerRegistration.create(new IssuerRegistration.Wanted(OPERATOR_ISSUER, "Admit's own operators"), Actor.ADMIT));
-        Api api = made(apiRegistration.register(issuer, new ApiRegistration.Wanted(ADMIN_API, "Admin API", opened.publicUrl() + "/admin", null), Actor.ADMIT));
-        made(scopeRegistration.add(issuer, api, scope(READ, "reads", "May see everything that is configured, and every decision.", true), Actor.ADMIT));
-        made(scopeRegistration.add(issuer, api, scope(CHANGE, "changes", "May change everything that is configured, and approve.", true), Actor.ADMIT));
+        Issuer issuer = made(issuerRegistration.create(new IssuerRegistration.Wanted(AdminApi.ISSUER, "Admit's own operators"), Actor.ADMIT));
+        Api api = made(apiRegistration.register(issuer, new ApiRegistration.Wanted(AdminApi.NAME, "Admin API", opened.publicUrl() + "/admin", null), Actor.ADMIT));
+        made(scopeRegistration.add(issuer, api, scope(AdminApi.READ, "reads", "May see everything that is configured, and every decision.", true), Actor.ADMIT));
+        made(scopeRegistration.add(issuer, api, scope(AdminApi.CHANGE, "changes", "May change everything that is configured, and approve.", true), Actor.ADMIT));
         ClientRegistration.Registered operator = made(clientRegistration.register(issuer, ClientRegistration.Wanted.service(OPERATOR,
-                "The operator of the first start", "", List.of(READ, CHANGE)), null, Actor.ADMIT));
+                "The operator of the first start", "", List.of(AdminApi.READ, AdminApi.CHANGE)), null, Actor.ADMIT));
         for (Approval asked : operator.asks()) made(approving.give(operator.client(), asked, Optional.empty(), Actor.ADMIT, Expected.ANY));
         Credential credential = new Credential(operator.client().id(), operator.secret().orElseThrow().secret().reveal());
         handOver(issuer, credential);

@@ -1,5 +1,6 @@
 package dev.admit.server;
 
+import dev.admit.core.access.AdminApi;
 import dev.admit.core.registry.Issuers;
 import dev.admit.gateway.Gateway;
 import org.springframework.boot.health.contributor.HealthIndicator;
@@ -12,7 +13,7 @@ class Health {
 
     @Bean HealthIndicator recordsHealthIndicator(Issuers issuers) {
         return () -> {
-            issuers.named(FirstStart.OPERATOR_ISSUER);
+            issuers.named(AdminApi.ISSUER);
             return org.springframework.boot.health.contributor.Health.up().build();
         };
     }

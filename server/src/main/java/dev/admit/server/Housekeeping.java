@@ -137,6 +137,7 @@ class Housekeeping {
         families.drop(now.minus(Lifetime.LONGEST));
         devices.drop(now);
         codes.drop(now);
+        mails.eraseCodes(now);
         mails.drop(now.minus(MAIL_KEPT));
         decisions.forget(now.minus(settings.decisionsKept()));
         audit.forget(now.minus(settings.auditKept()));

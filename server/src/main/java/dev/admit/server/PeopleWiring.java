@@ -21,6 +21,7 @@ import dev.admit.core.grant.TokensForPerson;
 import dev.admit.core.mail.MailedCodes;
 import dev.admit.core.mail.Mails;
 import dev.admit.core.mail.SendCode;
+import dev.admit.core.mail.RevealMail;
 import dev.admit.core.mail.WriteMail;
 import dev.admit.core.owner.NameOwners;
 import dev.admit.core.owner.OwnerRights;
@@ -150,7 +151,11 @@ class PeopleWiring {
     }
 
     @Bean WriteMail writeMail(Database database, Mails mails, Authority.Opened opened, Clock clock) {
-        return new WriteMail(database, mails, opened.settings().smtp().map(it -> new SmtpPost(it, mails, clock)));
+        return new WriteMail(database, mails, opened.settings().smtp().map(it -> new SmtpPost(it, mails, clock)), opened.masterKey());
+    }
+
+    @Bean RevealMail revealMail(Mails mails, People people, Authority.Opened opened, Audit audit, Clock clock) {
+        return new RevealMail(mails, people, opened.masterKey(), audit, clock);
     }
 
     @Bean SendCode sendCode(WriteMail mail, MailedCodes codes) {

@@ -1,6 +1,8 @@
 package dev.admit.server;
 
+import dev.admit.core.approval.AdminClients;
 import dev.admit.core.approval.Approvals;
+import dev.admit.core.approval.PersonalApprovals;
 import dev.admit.core.approval.Approving;
 import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
@@ -236,9 +238,13 @@ class Wiring {
         }, clock);
     }
 
-    @Bean Approving approving(Database database, Scopes scopes, Roles roles, Approvals approvals, Withdrawal withdrawal, Audit audit,
+    @Bean AdminClients adminClients(Issuers issuers, Apis apis, Scopes scopes, Approvals approvals, OwnClients own) {
+        return new AdminClients(issuers, apis, scopes, approvals, own::isOne);
+    }
+
+    @Bean Approving approving(Database database, Scopes scopes, Roles roles, Approvals approvals, PersonalApprovals personal, AdminClients adminClients, Withdrawal withdrawal, Audit audit,
                               KnownClients directory, Clock clock) {
-        return new Approving(database, scopes, roles, approvals, withdrawal, audit, directory::forget, clock);
+        return new Approving(database, scopes, roles, approvals, personal, adminClients, withdrawal, audit, directory::forget, clock);
     }
 
     @Bean KeyRegistration keyRegistration(Database database, SigningKeys keys, Authority.Opened opened, Audit audit, LiveConfiguration live, Clock clock) {
@@ -260,9 +266,9 @@ class Wiring {
         return new ScopeRegistration(database, scopes, roles, routes, approvals, withdrawal, audit, live);
     }
 
-    @Bean ClientRegistration clientRegistration(Database database, Clients clients, Approvals approvals, Approving approving, Withdrawal withdrawal, Audit audit,
+    @Bean ClientRegistration clientRegistration(Database database, Clients clients, Approvals approvals, Approving approving, AdminClients adminClients, Withdrawal withdrawal, Audit audit,
                                                 KnownClients directory, BrowserOrigins origins, Clock clock) {
-        return new ClientRegistration(database, clients, approvals, approving, withdrawal, audit, IssueToken.GRANT_TYPES, client -> {
+        return new ClientRegistration(database, clients, approvals, approving, adminClients, withdrawal, audit, IssueToken.GRANT_TYPES, client -> {
             directory.forget(client);
             origins.refresh();
         }, clock);

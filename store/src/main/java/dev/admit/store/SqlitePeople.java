@@ -1,5 +1,6 @@
 package dev.admit.store;
 
+import dev.admit.core.access.AdminRole;
 import dev.admit.core.change.Page;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
@@ -65,7 +66,7 @@ public final class SqlitePeople implements People {
 
     private static Person read(Row row) throws SQLException {
         return new Person(row.text("id"), row.text("issuer_id"), row.text("email"), row.flag("email_verified"), Map.copyOf(JSON.readValue(row.text("profile"), MAP)), row.words("roles"),
-                row.isNull("running") ? Optional.empty() : Optional.of(row.word("running", Person.Running.class)), row.flag("enabled"), row.number("version"), row.time("created_at"),
+                row.isNull("running") ? Optional.empty() : Optional.of(row.word("running", AdminRole.class)), row.flag("enabled"), row.number("version"), row.time("created_at"),
                 row.time("changed_at"));
     }
 }

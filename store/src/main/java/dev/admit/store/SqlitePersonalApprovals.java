@@ -13,6 +13,8 @@ public final class SqlitePersonalApprovals implements PersonalApprovals {
     private static final String OF_PERSON = "SELECT * FROM personal_approval WHERE person_id = ? ORDER BY client_id, scope_name";
     private static final String DELETE = "DELETE FROM personal_approval WHERE person_id = ?1 AND client_id = ?2 AND (?3 IS NULL OR scope_name = ?3)";
 
+    private static final String DELETE_OF_CLIENT = "DELETE FROM personal_approval WHERE client_id = ? AND scope_name = ?";
+
     private final Database database;
 
     public SqlitePersonalApprovals(Database database) {
@@ -33,6 +35,10 @@ public final class SqlitePersonalApprovals implements PersonalApprovals {
 
     @Override public int delete(String personId, String clientId, Optional<String> scope) {
         return database.update(DELETE, personId, clientId, scope);
+    }
+
+    @Override public int deleteOfClient(String clientId, String scope) {
+        return database.update(DELETE_OF_CLIENT, clientId, scope);
     }
 
     private static PersonalApproval read(Row row) throws SQLException {

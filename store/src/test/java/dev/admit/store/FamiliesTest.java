@@ -1,5 +1,6 @@
 package dev.admit.store;
 
+import dev.admit.core.access.AdminRole;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.admit.core.family.Family;
@@ -34,7 +35,7 @@ class FamiliesTest {
         harbour = new Harbour(folder, new SettableClock("2026-06-01T12:00:00Z"));
         harbour.readScope();
         client = harbour.client("desk", "tides.read").client().id();
-        new SqlitePeople(harbour.database).insert(new Person("pe_1", harbour.issuer.id(), "a@b.example", true, Map.of("name", "Ä \"quoted\" 🦀"), List.of(), Optional.of(Person.Running.AUDITOR), true, 1, NOW, NOW));
+        new SqlitePeople(harbour.database).insert(new Person("pe_1", harbour.issuer.id(), "a@b.example", true, Map.of("name", "Ä \"quoted\" 🦀"), List.of(), Optional.of(AdminRole.AUDITOR), true, 1, NOW, NOW));
         families = new SqliteFamilies(harbour.database);
         families.insert(family("fam_1", Optional.of("ses_1")));
     }

@@ -1,5 +1,6 @@
 package dev.admit.store;
 
+import dev.admit.core.approval.AdminClients;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approving;
 import dev.admit.core.approval.Withdrawal;
@@ -37,7 +38,7 @@ import java.util.List;
 
 /** The use cases of the core on a real SQLite file, with an issuer and an API to begin with. */
 final class Harbour implements AutoCloseable {
-    static final Actor CORIN = new Actor("corin", "Corin Ashby", "127.0.0.1");
+    static final Actor CORIN = new Actor("corin", "Corin Ashby", "127.0.0.1", Actor.Power.ADMINISTRATOR);
 
     final Database database;
     static final MasterKey MASTER_KEY = new MasterKey(MasterKey.generate());
@@ -85,12 +86,13 @@ final class Harbour implements AutoCloseable {
         SqliteRoutes keptRoutes = new SqliteRoutes(database);
         Withdrawal withdrawal = new Withdrawal(database, order, new SqliteRevocations(database), revocations,
                 directory::forget, clock);
-        approving = new Approving(database, keptScopes, new SqliteRoles(database), approvals, withdrawal, audit, directory::forget, clock);
+        AdminClients adminClients = new AdminClients(new SqliteIssuers(database), new SqliteApis(database), keptScopes, approvals, id -> false);
+        approving = new Approving(database, keptScopes, new SqliteRoles(database), approvals, new SqlitePersonalApprovals(database), adminClients, withdrawal, audit, directory::forget, clock);
         keys = new KeyRegistration(database, new SqliteSigningKeys(database), MASTER_KEY, audit, configuration, clock);
         issuers = new IssuerRegistration(database, keptIssuers, keys, java.util.Set.of("client_credentials"), audit, configuration, clock, URI.create("http://127.0.0.1:9470"));
         apis = new ApiRegistration(database, keptIssuers, keptApis, keptRoutes, approvals, withdrawal, audit, configuration, clock);
         scopes = new ScopeRegistration(database, keptScopes, new SqliteRoles(database), keptRoutes, approvals, withdrawal, audit, configuration);
-        clients = new ClientRegistration(database, new SqliteClients(database), approvals, approving, withdrawal, audit, java.util.Set.of("client_credentials"), directory::forget, clock);
+        clients = new ClientRegistration(database, new SqliteClients(database), approvals, approving, adminClients, withdrawal, audit, java.util.Set.of("client_credentials"), directory::forget, clock);
         routes = new RouteRegistration(database, new dev.admit.core.route.KeepRevision(keptIssuers, new SqliteRevisions(database), clock), keptApis, keptScopes, new SqliteClients(database), trusted, credentials, keptRoutes, audit, configuration, clock);
         upstreamCredentials = new UpstreamCredentialRegistration(database, credentials, keptRoutes, MASTER_KEY, audit, configuration, clock);
         trust = new TrustRegistration(database, trusted, new SqliteClients(database), keptRoutes, trustedKeys, audit, configuration, clock);

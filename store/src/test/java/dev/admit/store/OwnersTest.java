@@ -2,6 +2,7 @@ package dev.admit.store;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.admit.core.access.Permission;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
@@ -99,7 +100,7 @@ class OwnersTest {
         Harbour.made(naming.name(harbour.issuer, "pe_isolde", client, Harbour.CORIN));
         Harbour.made(harbour.clients.remove(harbour.issuer, "tide-buoy", Expected.ANY, "tide-buoy", Harbour.CORIN));
         assertThat(owners.ofPerson("pe_isolde")).isEmpty();
-        assertThat(rights.check("pe_isolde", harbour.issuer, "GET", "/admin")).isEmpty();
+        assertThat(rights.check("pe_isolde", harbour.issuer, Permission.OwnerOf.ANYTHING, named("", "", ""))).isEmpty();
     }
 
     @Test void aListIsReadPageByPage() {
@@ -115,7 +116,7 @@ class OwnersTest {
     @Test void afterAnAdministratorsNoOnlyAnAdministratorSaysYes() {
         harbour.readScope();
         ClientRegistration.Registered client = harbour.client("tide-buoy", "tides.read");
-        Actor owner = new Actor("pe_isolde", "isolde@saltmarsh.example", "", true);
+        Actor owner = new Actor("pe_isolde", "isolde@saltmarsh.example", "", Actor.Power.OWNER);
         Approval asked = client.asks().getFirst();
         Harbour.made(harbour.approving.decline(client.client(), asked, "", Harbour.CORIN, Expected.ANY));
         Harbour.made(harbour.approving.ask(client.client(), "tides.read", owner));
@@ -127,36 +128,57 @@ class OwnersTest {
         assertThat(harbour.directory.find(client.client().id()).orElseThrow().approvals().getFirst().lastWord()).isFalse();
     }
 
-    @ParameterizedTest(name = "{0} {1}: {2}")
-    @CsvSource(textBlock = """
-            GET, /admin, passed
-            GET, /admin/issuers, passed
-            GET, /admin/issuers/harbour, passed
-            GET, /admin/issuers/harbourmaster, refused
-            GET, /admin/issuers/gullwing/apis/tides, refused
-            GET, /admin/issuers/harbour/apis/tides, passed
-            GET, /admin/issuers/harbour/apis/tides/roles/pilot, passed
-            GET, /admin/issuers/harbour/apis/tides2, refused
-            GET, /admin/issuers/harbour/clients/tides, refused
-            GET, /admin/issuers/harbour/approvals/ap_none, refused
-            GET, /admin/issuers/harbour/routes/rt_none, refused
-            GET, /admin/issuers/harbour/routes/rt_none/more, refused
-            GET, /admin/service/check, refused
-            GET, /admin/decisions/dec_1, passed
-            GET, /admin/decisions/dec_1/more, refused
-            PATCH, /admin/issuers/harbour, refused
-            POST, /admin/issuers/harbour/apis, refused
-            POST, /admin/issuers/harbour/apis/tides/scopes, passed
-            DELETE, /admin/issuers/harbour/apis/tides/scopes/tides.read, passed
-            DELETE, /admin/issuers/harbour/apis/tides, refused
-            POST, /admin/decisions, refused
-            POST, /admin/issuers/harbour/approvals, passed
-            POST, /admin/issuers/harbour/approvals/ap_none/give, refused
-            PUT, /admin/issuers/harbour/routes/rt_none, refused
-            DELETE, /admin/issuers/harbour/approvals, refused""")
-    void whatAnOwnerOfOneApiMayDo(String method, String path, String verdict) {
+    private static OwnerRights.Named named(String api, String client, String approval) {
+        return new OwnerRights.Named(said(api), said(client), Optional.of("rt_none"), said(approval));
+    }
+
+    private static Optional<String> said(String text) {
+        return Optional.of(text).filter(it -> !it.isEmpty());
+    }
+
+    @ParameterizedTest(name = "{0} of API {1}, client {2}, approval {3}: {4}")
+    @CsvSource(emptyValue = "", textBlock = """
+            ANYTHING,        '',     '',     '',      passed
+            NOTHING,         tides,  '',     '',      refused
+            API,             tides,  '',     '',      passed
+            API,             tides2, '',     '',      refused
+            API,             '',     '',     '',      refused
+            API,             '',     tides,  '',      refused
+            CLIENT,          tides,  tides,  '',      refused
+            ROUTE_API,       tides,  '',     '',      refused
+            APPROVAL,        tides,  '',     ap_none, refused
+            APPROVAL_API,    tides,  '',     ap_none, refused
+            APPROVAL_CLIENT, tides,  '',     ap_none, refused""")
+    void whatAnOwnerOfOneApiMayUse(Permission.OwnerOf wanted, String api, String client, String approval, String verdict) {
         Harbour.made(naming.name(harbour.issuer, "pe_isolde", tides(), Harbour.CORIN));
-        assertThat(rights.check("pe_isolde", harbour.issuer, method, path).orElseThrow() instanceof CheckResult.Passed).isEqualTo(verdict.equals("passed"));
-        assertThat(rights.check("pe_junia", harbour.issuer, method, path)).as("who answers for nothing").isEmpty();
+        OwnerRights.Named named = named(api, client, approval);
+        assertThat(rights.check("pe_isolde", harbour.issuer, wanted, named).orElseThrow() instanceof CheckResult.Passed).isEqualTo(verdict.equals("passed"));
+        assertThat(rights.check("pe_junia", harbour.issuer, wanted, named)).as("who owns nothing").isEmpty();
+    }
+
+    @Test void anApprovalIsAnsweredByTheOwnerOfItsApiAndTakenBackByTheOwnerOfItsClient() {
+        harbour.readScope();
+        ClientRegistration.Registered client = harbour.client("tide-buoy", "tides.read");
+        Harbour.made(naming.name(harbour.issuer, "pe_isolde", tides(), Harbour.CORIN));
+        Harbour.made(naming.name(harbour.issuer, "pe_junia", Owned.of(client.client()), Harbour.CORIN));
+        OwnerRights.Named named = named("", "", client.asks().getFirst().id());
+        assertThat(rights.check("pe_isolde", harbour.issuer, Permission.OwnerOf.APPROVAL_API, named).orElseThrow()).isInstanceOf(CheckResult.Passed.class);
+        assertThat(rights.check("pe_isolde", harbour.issuer, Permission.OwnerOf.APPROVAL_CLIENT, named).orElseThrow()).isInstanceOf(CheckResult.Refused.class);
+        assertThat(rights.check("pe_junia", harbour.issuer, Permission.OwnerOf.APPROVAL_CLIENT, named).orElseThrow()).isInstanceOf(CheckResult.Passed.class);
+        assertThat(rights.check("pe_junia", harbour.issuer, Permission.OwnerOf.APPROVAL_API, named).orElseThrow()).isInstanceOf(CheckResult.Refused.class);
+    }
+
+    @ParameterizedTest
+    @CsvSource({"OPERATOR", "OWNER", "AUDITOR", "THEMSELVES"})
+    void anAdministratorsNoOutlivesTheRequest(Actor.Power power) {
+        harbour.readScope();
+        ClientRegistration.Registered client = harbour.client("tide-buoy", "tides.read");
+        Actor by = new Actor("pe_edda", "edda@saltmarsh.example", "", power);
+        Approval asked = client.asks().getFirst();
+        Harbour.made(harbour.approving.decline(client.client(), asked, "", Harbour.CORIN, Expected.ANY));
+        assertThat(harbour.approving.drop(client.client(), asked, by)).as("to request it anew").isInstanceOf(Change.Refused.class);
+        Harbour.made(harbour.approving.ask(client.client(), "tides.read", by));
+        assertThat(harbour.directory.find(client.client().id()).orElseThrow().approvals().getFirst().lastWord()).isTrue();
+        assertThat(harbour.approving.give(client.client(), asked, Optional.empty(), by, Expected.ANY)).isInstanceOf(Change.Refused.class);
     }
 }

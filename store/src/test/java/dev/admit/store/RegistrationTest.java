@@ -53,6 +53,7 @@ class RegistrationTest {
             case Change.Stale<?> stale -> "stale";
             case Change.NeedsConfirmation<?> needs -> "confirm " + needs.word();
             case Change.Refused<?> refused -> "refused";
+            case Change.Forbidden<?> forbidden -> "forbidden";
         };
     }
 

@@ -42,7 +42,7 @@ public record Approval(String id, String issuerId, String clientId, String scope
 
     Approval ended(Status how, Instant now, Actor by, String why) {
         return new Approval(id, issuerId, clientId, scopeId, scopeName, how, askedAt, askedBy, Optional.of(now),
-                Optional.of(by.name()), Optional.empty(), why, lastWord || !by.owner(), version + 1);
+                Optional.of(by.name()), Optional.empty(), why, lastWord || by.isAdministrator(), version + 1);
     }
 
     Approval askedAgain(Instant now, String by) {

@@ -27,17 +27,22 @@ public final class Approving {
     private final Scopes scopes;
     private final Roles roles;
     private final Approvals approvals;
+    private final PersonalApprovals personal;
+    private final AdminClients adminClients;
     private final Withdrawal withdrawal;
     private final Audit audit;
     private final Consumer<String> forgetClient;
     private final Clock clock;
 
-    public Approving(Transactions transactions, Scopes scopes, Roles roles, Approvals approvals, Withdrawal withdrawal, Audit audit,
+    public Approving(Transactions transactions, Scopes scopes, Roles roles, Approvals approvals, PersonalApprovals personal, AdminClients adminClients,
+                     Withdrawal withdrawal, Audit audit,
                      Consumer<String> forgetClient, Clock clock) {
         this.transactions = transactions;
         this.scopes = scopes;
         this.roles = roles;
         this.approvals = approvals;
+        this.personal = personal;
+        this.adminClients = adminClients;
         this.withdrawal = withdrawal;
         this.audit = audit;
         this.forgetClient = forgetClient;
@@ -49,6 +54,8 @@ public final class Approving {
         return remembered(client, transactions.inOne(() -> {
             Optional<FieldFault> fault = faultOf(client, scopeName, "/scope");
             if (fault.isPresent()) return Change.invalid(fault.get());
+            Optional<Change<Approval>> refusal = adminClients.refusal(client, List.of(scopeName.strip()), "request a scope for this client", by);
+            if (refusal.isPresent()) return refusal.get();
             Scope scope = scopes.named(client.issuerId(), scopeName.strip()).orElseThrow();
             Optional<Approval> before = approvals.of(client.id(), scope.id());
             return before.isPresent() ? askAgain(client, before.get(), clock.instant(), by) : Change.made(note(client, scopeName, by));
@@ -62,6 +69,8 @@ public final class Approving {
             if (role.isEmpty()) {
                 return Change.invalid(new FieldFault("/role", "the name of a role of this issuer", roleName == null ? "nothing" : Fields.quoted(roleName), "List them with: admit role list"));
             }
+            Optional<Change<List<Approval>>> refusal = adminClients.refusal(client, List.copyOf(role.get().scopes()), "request a role for this client", by);
+            if (refusal.isPresent()) return refusal.get();
             List<Approval> asked = new ArrayList<>();
             for (String scope : role.get().scopes()) {
                 Optional<FieldFault> fault = faultOf(client, scope, "/role");
@@ -136,7 +145,7 @@ public final class Approving {
             Approval approval = found.get();
             Optional<Change<Approval>> stale = expected.stale(approval.version());
             if (stale.isPresent()) return stale.get();
-            if (approval.lastWord() && by.owner()) return lastWord(client, approval);
+            if (approval.lastWord() && !by.isAdministrator()) return lastWord(client, approval);
             Instant now = clock.instant();
             if (until.filter(end -> !end.isAfter(now)).isPresent()) {
                 return Change.invalid(new FieldFault("/until", "a time ahead", until.get().toString(), "Choose a later time, or none."));
@@ -178,7 +187,9 @@ public final class Approving {
             if (!from.contains(approval.statusAt(now))) {
                 return new Change.Refused<>("The approval of %s is %s.".formatted(approval.scopeName(), approval.statusAt(now)), mend);
             }
+            // What people approved for themselves ends with it, and is not kept: after a yes, each is asked anew.
             revoke.approval(approval);
+            personal.deleteOfClient(approval.clientId(), approval.scopeName());
             Approval ended = approval.ended(how, now, by, reason);
             approvals.update(ended);
             audit.changed(by, client.issuerId(), "approval." + how, on(client, ended), approval, ended);
@@ -191,8 +202,11 @@ public final class Approving {
         return withdrawal.revoking(revoke -> {
             Optional<Approval> found = approvals.find(asked.issuerId(), asked.id());
             if (found.isEmpty()) return new Change.Absent<>("approval", asked.id());
-            if (found.get().lastWord() && by.owner()) return lastWord(client, found.get());
+            if (found.get().lastWord() && !by.isAdministrator()) return lastWord(client, found.get());
+            Optional<Change<Approval>> refusal = adminClients.refusal(client, "take a request off this client", by);
+            if (refusal.isPresent()) return refusal.get();
             revoke.approval(found.get());
+            personal.deleteOfClient(found.get().clientId(), found.get().scopeName());
             approvals.delete(asked.id());
             audit.removed(by, client.issuerId(), "approval.dropped", on(client, found.get()), found.get());
             return Change.made(found.get());

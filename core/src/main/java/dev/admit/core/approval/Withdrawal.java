@@ -46,7 +46,7 @@ public final class Withdrawal {
 
     /** What a change can end. */
     public interface Revoke {
-        /** Every token that leans on this approval; does nothing for one that was never given. */
+        /** Every token of the client that has the scope of this approval, whoever approved it: an administrator for everyone, or people for themselves. */
         void approval(Approval approval);
 
         /** Every token of a client that has a scope. */
@@ -114,7 +114,6 @@ public final class Withdrawal {
         return new Revoke() {
             @Override public void approval(Approval approval) {
                 touched.add(approval.clientId());
-                if (approval.status() != Approval.Status.GIVEN) return;
                 ended.add(new Revocation(new Revocation.Meant.OfClient(approval.clientId(), Optional.of(approval.scopeName())), cutOff.order(), dropAt));
             }
 

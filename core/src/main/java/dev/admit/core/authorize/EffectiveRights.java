@@ -56,7 +56,8 @@ public record EffectiveRights(List<Scope> given, List<String> identity, List<Str
             }
             Optional<Approval> ask = client.approvalOf(name);
             boolean forEveryone = ask.filter(it -> it.isGivenAt(now)).isPresent();
-            boolean mayThemselves = scope.approver() == Scope.Approver.PERSON && ask.filter(it -> it.statusAt(now) == Approval.Status.WAITING).isPresent();
+            // An administrator's no stands until an administrator changes it, whoever requests the scope anew.
+            boolean mayThemselves = scope.approver() == Scope.Approver.PERSON && ask.filter(it -> it.statusAt(now) == Approval.Status.WAITING && !it.lastWord()).isPresent();
             if (forEveryone || mayThemselves && approved.contains(name)) {
                 given.add(scope);
                 until = earlier(until, forEveryone ? ask.get().expiresAt() : Optional.empty());

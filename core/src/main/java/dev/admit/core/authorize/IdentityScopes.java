@@ -1,6 +1,6 @@
 package dev.admit.core.authorize;
 
-import dev.admit.core.signin.RunningRights;
+import dev.admit.core.access.AdminApi;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Set;
@@ -17,7 +17,7 @@ public final class IdentityScopes {
         WORDS.put("email", "See your e-mail address.");
         WORDS.put("address", "See your postal address.");
         WORDS.put("phone", "See your telephone number.");
-        WORDS.put(RunningRights.SCOPE, "Run Admit here for you, as far as you may yourself.");
+        WORDS.put(AdminApi.RUN, "Run Admit here for you, as far as you may yourself.");
         WORDS.put(OFFLINE, "Go on acting for you when you are not there, until you withdraw it.");
     }
 
@@ -33,7 +33,7 @@ public final class IdentityScopes {
 
     /** Whether only an administrator may approve it, for everyone: a client that somebody registered must not run Admit because one who may was asked on a page. */
     public static boolean needsAdministrator(String scope) {
-        return scope.equals(RunningRights.SCOPE);
+        return scope.equals(AdminApi.RUN);
     }
 
     /** What approving means, for the person. */

@@ -1,5 +1,6 @@
 package dev.admit.core.authorize;
 
+import dev.admit.core.access.AdminApi;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Fields;
 import dev.admit.core.clientauth.KnownClient;
@@ -103,7 +104,11 @@ public final class ReadScopes {
 
     private Optional<List<String>> readResources(List<String> scopes, List<String> came) {
         LinkedHashSet<String> ofScopes = new LinkedHashSet<>();
-        for (String scope : scopes) if (!IdentityScopes.isOne(scope)) ofScopes.add(issuer.apisById().get(issuer.scopesByName().get(scope).apiId()).audience());
+        for (String scope : scopes) {
+            // The admin API is an audience of its own: a token for it works nowhere else, and one for elsewhere not there (RFC 9700 §2.3).
+            if (scope.equals(AdminApi.RUN)) ofScopes.add(issuer.admin().audience());
+            else if (!IdentityScopes.isOne(scope)) ofScopes.add(issuer.apisById().get(issuer.scopesByName().get(scope).apiId()).audience());
+        }
         if (came.isEmpty()) {
             if (ofScopes.size() > 1) {
                 // RFC 9068 §3: without a resource it is not said in whose terms the scopes are to be read.

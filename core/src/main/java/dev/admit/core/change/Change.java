@@ -27,6 +27,18 @@ public sealed interface Change<T> {
     /** A rule says no, whatever the fields hold. */
     record Refused<T>(String sentence, String mend) implements Change<T> {}
 
+    /** The caller's power does not reach so far, whatever they send. */
+    record Forbidden<T>(String who, String what) implements Change<T> {
+        /** @param who such as {@code administrators}, @param what such as {@code import a key} */
+        public static <T> Change<T> toAllBut(String who, String what) {
+            return new Forbidden<>(who, what);
+        }
+
+        public String sentence() {
+            return "Only %s may %s.".formatted(who, what);
+        }
+    }
+
     static <T> Change<T> made(T value, String... notes) {
         return new Made<>(value, List.of(notes));
     }

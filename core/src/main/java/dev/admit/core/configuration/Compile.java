@@ -41,6 +41,7 @@ import dev.admit.core.trust.TrustedKeys;
 import dev.admit.core.trust.TrustedTokens;
 import dev.admit.core.upstream.Presenting;
 import dev.admit.core.upstream.UpstreamCredentials;
+import dev.admit.core.access.AdminApi;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
@@ -79,19 +80,21 @@ final class Compile {
         Map<String, List<ApiSecret>> secrets = kept.apiSecrets().stream().collect(groupingBy(ApiSecret::apiId));
         Map<String, List<Role>> roles = kept.roles().stream().collect(groupingBy(Role::issuerId));
         Map<String, List<ProfileField>> fields = kept.fields().stream().collect(groupingBy(ProfileField::issuerId));
+        Optional<Api> admin = adminApi(kept);
         Map<String, IssuerInForce> byName = new HashMap<>();
         Map<String, IssuerInForce> byId = new HashMap<>();
         for (Issuer issuer : kept.issuers()) {
             List<Api> its = apis.getOrDefault(issuer.id(), List.of());
+            Api itsAdmin = admin.filter(api -> api.issuerId().equals(issuer.id())).orElseGet(() -> IssuerInForce.adminApiAt(issuer, admin.map(Api::audience).orElse("")));
             IssuerInForce inForce = new IssuerInForce(issuer, issuer.url().toString(),
                     IssuerKeys.of(keys.getOrDefault(issuer.id(), List.of()), this::open, Lifetime.LONGEST.plus(Lifetime.SKEW)),
                     its.stream().collect(toUnmodifiableMap(Api::id, api -> api)),
                     its.stream().collect(toUnmodifiableMap(Api::audience, api -> api)),
                     scopes.getOrDefault(issuer.id(), List.of()).stream().collect(toUnmodifiableMap(Scope::name, scope -> scope)),
-                    Stream.concat(its.stream(), Stream.of(IssuerInForce.ownOf(issuer))).collect(toUnmodifiableMap(Api::id, MintingInForce::of)),
+                    Stream.concat(its.stream(), Stream.of(IssuerInForce.ownOf(issuer), itsAdmin)).distinct().collect(toUnmodifiableMap(Api::id, MintingInForce::of)),
                     its.stream().filter(api -> secrets.containsKey(api.id())).collect(toUnmodifiableMap(Api::id, api -> secrets.get(api.id()))),
                     roles.getOrDefault(issuer.id(), List.of()).stream().collect(toUnmodifiableMap(Role::id, role -> role)), fields.getOrDefault(issuer.id(), List.of()),
-                    IssuerInForce.ownOf(issuer),
+                    IssuerInForce.ownOf(issuer), itsAdmin,
                     everywhere(scopes.getOrDefault(issuer.id(), List.of())));
             byName.put(issuer.name(), inForce);
             byId.put(issuer.id(), inForce);
@@ -101,6 +104,12 @@ final class Compile {
         Map<String, UpstreamCredentials.Kept> credentials = kept.credentials().stream().collect(toUnmodifiableMap(it -> it.credential().id(), it -> it));
         for (Route route : kept.routes()) routes.put(route, guarded(route, byId.get(route.issuerId()), trusted, credentials));
         return new Configuration(serial, Map.copyOf(byName), new RouteTable<>(routes));
+    }
+
+    /** Empty while the service starts for the first time. */
+    private static Optional<Api> adminApi(Kept kept) {
+        Optional<String> service = kept.issuers().stream().filter(it -> it.name().equals(AdminApi.ISSUER)).map(Issuer::id).findFirst();
+        return service.flatMap(id -> kept.apis().stream().filter(api -> api.issuerId().equals(id) && api.name().equals(AdminApi.NAME)).findFirst());
     }
 
     private String opened(UpstreamCredentials.Kept it) {

@@ -8,6 +8,7 @@ import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Minting;
 import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Scope;
+import dev.admit.core.access.AdminApi;
 import dev.admit.core.minting.MintingInForce;
 import dev.admit.core.registry.ApiSecret;
 import dev.admit.core.token.TokenCheck;
@@ -23,20 +24,29 @@ import java.util.Optional;
  * @param url        the issuer identifier as tokens carry it
  * @param mintings   by the id of the API, as @param apiSecrets
  * @param fields     what people have beside the standard fields
+ * @param own        the issuer as an audience, for tokens that are for no API
+ * @param admin      the admin API, whose audience tokens with {@code admit:run} have, alone
  * @param everywhere what must hold of a verified token wherever it is shown, in order, beside its audience
  */
 public record IssuerInForce(Issuer issuer, String url, IssuerKeys keys, Map<String, Api> apisById,
                             Map<String, Api> apisByAudience, Map<String, Scope> scopesByName, Map<String, MintingInForce> mintings,
-                            Map<String, List<ApiSecret>> apiSecrets, Map<String, Role> rolesById, List<ProfileField> fields, Api own, List<TokenCheck> everywhere) {
+                            Map<String, List<ApiSecret>> apiSecrets, Map<String, Role> rolesById, List<ProfileField> fields, Api own, Api admin,
+                            List<TokenCheck> everywhere) {
 
     /** The issuer as the audience of tokens that are for no API: with {@code openid} and the like alone. */
     static Api ownOf(Issuer issuer) {
         return new Api(issuer.id(), issuer.id(), issuer.name(), issuer.title(), issuer.url().toString(), Optional.empty(), Minting.USUAL, 1, issuer.createdAt());
     }
 
-    /** The API that an audience stands for, the issuer itself among them. */
+    /** The admin API as an issuer that does not hold it mints tokens for it. */
+    static Api adminApiAt(Issuer issuer, String audience) {
+        return new Api(issuer.id() + "/" + AdminApi.NAME, issuer.id(), AdminApi.NAME, "Admin API", audience, Optional.empty(), Minting.USUAL, 1, issuer.createdAt());
+    }
+
+    /** The API that an audience stands for, the issuer itself and the admin API among them. */
     public Optional<Api> forAudience(String audience) {
-        return audience.equals(url) ? Optional.of(own) : Optional.ofNullable(apisByAudience.get(audience));
+        if (audience.equals(url)) return Optional.of(own);
+        return audience.equals(admin.audience()) ? Optional.of(admin) : Optional.ofNullable(apisByAudience.get(audience));
     }
 
     /** Whether a role that the person has is for those with a second factor only. */

@@ -82,6 +82,10 @@ public final class IssueToken {
         decision.client(client.client().id(), client.client().name());
         decision.add(new CheckResult.Skipped("client-authentication", "a trial token, had made by " + trial.operator().name()));
         if (!client.client().enabled()) return switchedOff(client, decision);
+        if (!trial.mayBeOf(client, issuer)) {
+            decision.add(CheckResult.refused("trial", Reason.TRIAL_OF_ADMIN_CLIENT, "an administrator, because the client can run Admit", trial.operator().name(), Mend.of("Try another client.").by("an administrator")));
+            return refused(decision);
+        }
         if (form.one("code").isPresent()) return minted(id -> forCode.redeem(form, Optional.of(trial), issuer, client, id, decision.at(), decision), issuer, decision);
         if (!client.client().mayUse(ClientCredentialsGrant.TYPE)) {
             decision.add(CheckResult.refused("grant", Reason.GRANT_NOT_ALLOWED, "a client that acts on its own", "%s of kind %s".formatted(client.client().name(), client.client().kind()),

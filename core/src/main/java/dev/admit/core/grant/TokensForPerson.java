@@ -1,5 +1,6 @@
 package dev.admit.core.grant;
 
+import dev.admit.core.access.AdminApi;
 import dev.admit.core.approval.PersonalApprovals;
 import dev.admit.core.authorize.EffectiveRights;
 import dev.admit.core.authorize.IdentityScopes;
@@ -153,6 +154,7 @@ public final class TokensForPerson {
         }
         EffectiveRights rights = EffectiveRights.of(requested, issuer, client, person, personal.of(person.id(), client.client().id()), now);
         List<String> names = new ArrayList<>(rights.identity());
+        if (!api.audience().equals(issuer.admin().audience())) names.remove(AdminApi.RUN); // for the admin API alone
         rights.given().stream().filter(scope -> scope.apiId().equals(api.id())).map(Scope::name).forEach(names::add);
         List<String> notApproved = new ArrayList<>(rights.toApprove());
         notApproved.addAll(rights.forAdministrator());

@@ -1,5 +1,8 @@
 package dev.admit.core.grant;
 
+import dev.admit.core.access.AdminApi;
+import dev.admit.core.clientauth.KnownClient;
+import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.change.Actor;
 import java.time.Duration;
 import java.time.Instant;
@@ -16,6 +19,13 @@ public record Trial(Actor operator) {
     public static final Duration LIFETIME = Duration.ofMinutes(2);
     /** The claim by which a trial token is known. */
     public static final String ACT = "act";
+
+    /** Whoever calls as a client that can run Admit has its rights: that is for administrators, who have them anyway. */
+    boolean mayBeOf(KnownClient client, IssuerInForce issuer) {
+        boolean runsAdmit = client.client().identityScopes().contains(AdminApi.RUN)
+                || client.approvals().stream().map(it -> issuer.scopesByName().get(it.scopeName())).anyMatch(scope -> scope != null && scope.apiId().equals(issuer.admin().id()));
+        return !runsAdmit || operator.isAdministrator();
+    }
 
     Entitlement limiting(Entitlement entitled, Instant now) {
         Instant until = now.plus(LIFETIME);

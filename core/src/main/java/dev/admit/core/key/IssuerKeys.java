@@ -12,6 +12,9 @@ import java.util.function.Function;
 
 /** The keys of one issuer, each with its life; which of them signs and verifies is asked with the time. */
 public final class IssuerKeys {
+    /** A token id may be drawn a moment before the key is chosen, on either side of a rotation. */
+    private static final Duration AROUND_ROTATION = Duration.ofSeconds(5);
+
     private record Living(SigningKey key, KeySpan span) {}
 
     /** The one that signs last first. */
@@ -55,16 +58,38 @@ public final class IssuerKeys {
         return oldest.key();
     }
 
-    /** A key whose signatures are good now. */
+    /** A key whose signatures are good now. An upcoming key is published, but nothing that it signed is good yet. */
     public Optional<SigningKey> withId(String kid, Instant now) {
         Living one = byId.get(kid);
-        return one == null || !now.isBefore(one.span().verifiesUntil()) ? Optional.empty() : Optional.of(one.key());
+        return one == null || !isInForce(one, now) ? Optional.empty() : Optional.of(one.key());
+    }
+
+    private boolean isInForce(Living one, Instant now) {
+        return now.isBefore(one.span().verifiesUntil()) && (!now.isBefore(one.span().signsFrom()) || isOldest(one));
+    }
+
+    /** The oldest key signs even before its time, after a clock was set back; so it verifies then as well. */
+    private boolean isOldest(Living one) {
+        return living.stream().filter(it -> it.span().purpose() == one.span().purpose()).reduce((later, earlier) -> earlier).filter(it -> it == one).isPresent();
+    }
+
+    /**
+     * Whether a key can have signed a token that was minted at a time: it was the active key then. Whoever holds a key before it is
+     * active, or after, mints nothing with it.
+     *
+     * @param minted by the order of this service, which the token's id holds
+     */
+    public boolean canHaveSigned(VerifyingKey key, Instant minted) {
+        Living one = byId.get(key.kid());
+        if (one == null) return false;
+        boolean notTooEarly = isOldest(one) || !minted.isBefore(one.span().signsFrom().minus(AROUND_ROTATION));
+        return notTooEarly && (one.span().signsUntil().equals(Instant.MAX) || minted.isBefore(one.span().signsUntil().plus(AROUND_ROTATION)));
     }
 
     /** Whether this very key's signatures are good now; for every request with a remembered token, so it makes nothing. */
     public boolean isGood(VerifyingKey key, Instant now) {
         Living one = byId.get(key.kid());
-        return one != null && one.key() == key && now.isBefore(one.span().verifiesUntil());
+        return one != null && one.key() == key && isInForce(one, now);
     }
 
     /** Of the keys whose access tokens are good now. */

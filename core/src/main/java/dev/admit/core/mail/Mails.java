@@ -17,5 +17,11 @@ public interface Mails {
     /** The newest first. @param to an address, or empty */
     Page<Mail> list(String issuerId, String to, Page.Ask ask);
 
+    /** Forgets the code that stands in a mail. */
+    void eraseCode(String codeId);
+
+    /** Forgets the codes that were over before a time. @return how many */
+    int eraseCodes(Instant before);
+
     int drop(Instant before);
 }

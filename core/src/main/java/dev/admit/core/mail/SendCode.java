@@ -39,15 +39,16 @@ public final class SendCode {
         if (!mayGo(issuer, email, from) || !meant) return id;
         String code = "%08d".formatted(RANDOM.nextInt(100_000_000));
         String what = purpose == MailedCode.Purpose.SIGN_UP ? "go on with signing up" : "choose another password";
-        mail.write(issuer, email, "%s: your code".formatted(issuer.title()), """
+        MailedCode mailed = new MailedCode(id, issuer.id(), email, purpose, hash(id, code), TRIES, now.plus(LIFETIME));
+        mail.write(issuer, email, "%s: your code".formatted(issuer.title()), mailed, spaced(code), (digits, codeId) -> """
                 Your code for %s is
 
-                    %s %s
+                    %s
 
                 Type it on the page that is open, to %s. It is good for 15 minutes.
 
                 You asked for nothing? Then somebody typed your address; do nothing, and do not pass the code on.
-                """.formatted(issuer.title(), code.substring(0, 4), code.substring(4), what), () -> codes.insert(new MailedCode(id, issuer.id(), email, purpose, hash(id, code), TRIES, now.plus(LIFETIME))), now);
+                """.formatted(issuer.title(), digits, what), () -> codes.insert(mailed), now);
         return id;
     }
 
@@ -70,15 +71,16 @@ public final class SendCode {
     public void invite(Issuer issuer, String email, boolean fresh, Instant now) {
         String id = Ids.random("mc_");
         String code = "%08d".formatted(RANDOM.nextInt(100_000_000));
-        mail.write(issuer, email, fresh ? "%s: an invitation".formatted(issuer.title()) : "%s: choose another password".formatted(issuer.title()), """
+        MailedCode mailed = new MailedCode(id, issuer.id(), email, MailedCode.Purpose.PASSWORD, hash(id, code), TRIES, now.plus(INVITATION));
+        mail.write(issuer, email, fresh ? "%s: an invitation".formatted(issuer.title()) : "%s: choose another password".formatted(issuer.title()), mailed, spaced(code), (digits, codeId) -> """
                 %s
 
                 Open  %s/new-password?mailed=%s
-                and type the code  %s %s
+                and type the code  %s
 
                 It is good for 7 days.
                 """.formatted(fresh ? "You can sign in at %s from now on. Choose a password first.".formatted(issuer.title()) : "An administrator of %s sent you this, so that you can choose another password.".formatted(issuer.title()),
-                issuer.url(), id, code.substring(0, 4), code.substring(4)), () -> codes.insert(new MailedCode(id, issuer.id(), email, MailedCode.Purpose.PASSWORD, hash(id, code), TRIES, now.plus(INVITATION))), now);
+                issuer.url(), codeId, digits), () -> codes.insert(mailed), now);
     }
 
     /** What a code proves; it is one try, and the code is not used up by it. @return the address, empty when the code is wrong, over, used, or tried too often; nothing tells which */
@@ -88,7 +90,13 @@ public final class SendCode {
 
     /** Uses a code up. @return whether this call did: each opens once */
     public boolean use(String id) {
-        return codes.delete(id);
+        boolean used = codes.delete(id);
+        if (used) mail.erase(id);
+        return used;
+    }
+
+    private static String spaced(String code) {
+        return code.substring(0, 4) + " " + code.substring(4);
     }
 
     private static SecretHash hash(String id, String code) {

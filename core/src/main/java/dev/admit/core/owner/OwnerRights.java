@@ -1,5 +1,6 @@
 package dev.admit.core.owner;
 
+import dev.admit.core.access.Permission;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.decision.CheckResult;
@@ -9,22 +10,14 @@ import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scopes;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.Routes;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 
 /**
- * What people may do at the admin API who do not run Admit but answer for an API or a client: see it and change it, and answer what
- * is asked of their API. Routes they see; the table of paths is everybody's, so operators change it. Who answers for what, and
- * whether an API goes altogether, is said by administrators.
+ * What people may do at the admin API without an admin role, because they own an API or a client. Each endpoint declares whether
+ * owners may use it, and of which object; here it is found out whether the person owns that object.
  */
 public final class OwnerRights {
-    private static final Set<String> READING = Set.of("GET", "HEAD", "OPTIONS");
-    private static final Set<String> LISTS = Set.of("apis", "clients", "routes", "approvals");
-    private static final Set<String> ANSWERS = Set.of("give", "decline", "withdraw");
-    private static final List<String> NOWHERE = List.of("nowhere");
-
     private final Owners owners;
     private final Approvals approvals;
     private final Scopes scopes;
@@ -37,77 +30,58 @@ public final class OwnerRights {
         this.routes = routes;
     }
 
+    /** What the address of a request names, each by name or id; empty where it names none. */
+    public record Named(Optional<String> api, Optional<String> client, Optional<String> route, Optional<String> approval) {}
+
     public boolean answersFor(String personId, Owned owned) {
         return owners.ofPerson(personId).stream().anyMatch(it -> it.owned().equals(owned));
     }
 
     /**
-     * A list that they may see is still to be narrowed to what is theirs, and an ask to their clients, by whoever answers it.
+     * A list that owners may see is still to be narrowed to what is theirs, by whoever answers it.
      *
-     * @param issuer whose person it is
-     * @param path   as it was matched, decoded
-     * @return empty for a person who answers for nothing
+     * @param issuer whose person it is, which is also the one in the address
+     * @return empty for a person who owns nothing
      */
-    public Optional<CheckResult> check(String personId, Issuer issuer, String method, String path) {
+    public Optional<CheckResult> check(String personId, Issuer issuer, Permission.OwnerOf wanted, Named named) {
         List<Owner> theirs = owners.ofPerson(personId);
         if (theirs.isEmpty()) return Optional.empty();
-        boolean may = (READING.contains(method) ? mayRead(theirs, issuer, path) : mayChange(theirs, issuer, method, within(issuer, path)));
         String things = String.join(" and ", theirs.stream().map(it -> it.owned().toString()).toList());
-        if (may) return Optional.of(CheckResult.passed("running", "what they answer for", things));
-        return Optional.of(CheckResult.refused("running", Reason.NOT_THEIRS, "what they answer for: " + things, method + " " + path,
-                Mend.of("Ask somebody who may, or have yourself named as one who answers for it.", "admit owner add ADDRESS --api API").by("an administrator")));
+        if (owns(theirs, issuer, wanted, named)) return Optional.of(CheckResult.passed("owner", "what they own", things));
+        return Optional.of(CheckResult.refused("owner", Reason.NOT_THEIRS, "what they own: " + things, "something else",
+                Mend.of("Ask somebody who may, or have yourself named as an owner.", "admit owner add ADDRESS --api API").by("an administrator")));
     }
 
-    /** The parts of the path below the issuer; one that no rule knows for what lies elsewhere. */
-    private static List<String> within(Issuer issuer, String path) {
-        String base = "/admin/issuers/" + issuer.name();
-        if (path.equals(base)) return List.of();
-        return path.startsWith(base + "/") ? Arrays.asList(path.substring(base.length() + 1).split("/", -1)) : NOWHERE;
-    }
-
-    private boolean mayRead(List<Owner> theirs, Issuer issuer, String path) {
-        if (Set.of("/admin", "/admin/issuers", "/admin/live", "/admin/decisions", "/admin/decisions/counts").contains(path) || path.matches("/admin/decisions/[^/]+(/explained)?")) return true;
-        List<String> at = within(issuer, path);
-        if (at.isEmpty() || at.size() == 1) return at.isEmpty() || LISTS.contains(at.getFirst());
-        return switch (at.getFirst()) {
-            case "routes" -> at.size() == 2 && routes.find(issuer.id(), at.get(1)).filter(it -> isTheirs(theirs, it)).isPresent();
-            case "approvals" -> at.size() == 2 && approvals.find(issuer.id(), at.get(1)).filter(it -> isOfTheirClient(theirs, it) || isOfTheirApi(theirs, issuer, it)).isPresent();
-            default -> isTheirs(theirs, at);
+    private boolean owns(List<Owner> theirs, Issuer issuer, Permission.OwnerOf wanted, Named named) {
+        return switch (wanted) {
+            case NOTHING -> false;
+            case ANYTHING -> true;
+            case API -> named.api().filter(it -> owns(theirs, Owned.Kind.API, it)).isPresent();
+            case CLIENT -> named.client().filter(it -> owns(theirs, Owned.Kind.CLIENT, it)).isPresent();
+            case ROUTE_API -> named.route().flatMap(it -> routes.find(issuer.id(), it)).filter(it -> ownsApi(theirs, it)).isPresent();
+            case APPROVAL_CLIENT -> approval(issuer, named).filter(it -> ownsClient(theirs, it)).isPresent();
+            case APPROVAL_API -> approval(issuer, named).filter(it -> ownsApi(theirs, issuer, it)).isPresent();
+            case APPROVAL -> approval(issuer, named).filter(it -> ownsClient(theirs, it) || ownsApi(theirs, issuer, it)).isPresent();
         };
     }
 
-    private boolean mayChange(List<Owner> theirs, Issuer issuer, String method, List<String> at) {
-        if (at.isEmpty()) return false;
-        if (at.getFirst().equals("approvals")) return mayAnswer(theirs, issuer, method, at);
-        boolean wholeApi = at.getFirst().equals("apis") && at.size() == 2 && method.equals("DELETE");
-        boolean forAdministrators = at.size() > 2 && at.getFirst().equals("clients") && Set.of("identity", "copy").contains(at.get(2));
-        return at.size() > 1 && !wholeApi && !forAdministrators && isTheirs(theirs, at);
+    private Optional<Approval> approval(Issuer issuer, Named named) {
+        return named.approval().flatMap(it -> approvals.find(issuer.id(), it));
     }
 
-    private boolean mayAnswer(List<Owner> theirs, Issuer issuer, String method, List<String> at) {
-        if (at.size() == 1 || at.equals(List.of("approvals", "roles"))) return method.equals("POST");
-        Optional<Approval> approval = approvals.find(issuer.id(), at.get(1));
-        if (at.size() == 2) return method.equals("DELETE") && approval.filter(it -> isOfTheirClient(theirs, it)).isPresent();
-        return at.size() == 3 && ANSWERS.contains(at.get(2)) && approval.filter(it -> isOfTheirApi(theirs, issuer, it)).isPresent();
+    private static boolean owns(List<Owner> theirs, Owned.Kind kind, String nameOrId) {
+        return theirs.stream().anyMatch(it -> it.owned().isNamed(kind, nameOrId));
     }
 
-    private static boolean isTheirs(List<Owner> theirs, List<String> at) {
-        return switch (at.getFirst()) {
-            case "apis" -> theirs.stream().anyMatch(it -> it.owned().isNamed(Owned.Kind.API, at.get(1)));
-            case "clients" -> theirs.stream().anyMatch(it -> it.owned().isNamed(Owned.Kind.CLIENT, at.get(1)));
-            default -> false;
-        };
+    private static boolean ownsApi(List<Owner> theirs, Route route) {
+        return route.guard() instanceof Route.Guard.Token token && owns(theirs, Owned.Kind.API, token.apiId());
     }
 
-    private static boolean isTheirs(List<Owner> theirs, Route route) {
-        return route.guard() instanceof Route.Guard.Token token && theirs.stream().anyMatch(it -> it.owned().isNamed(Owned.Kind.API, token.apiId()));
+    private static boolean ownsClient(List<Owner> theirs, Approval approval) {
+        return owns(theirs, Owned.Kind.CLIENT, approval.clientId());
     }
 
-    private static boolean isOfTheirClient(List<Owner> theirs, Approval approval) {
-        return theirs.stream().anyMatch(it -> it.owned().isNamed(Owned.Kind.CLIENT, approval.clientId()));
-    }
-
-    private boolean isOfTheirApi(List<Owner> theirs, Issuer issuer, Approval approval) {
-        return scopes.named(issuer.id(), approval.scopeName()).filter(scope -> theirs.stream().anyMatch(it -> it.owned().isNamed(Owned.Kind.API, scope.apiId()))).isPresent();
+    private boolean ownsApi(List<Owner> theirs, Issuer issuer, Approval approval) {
+        return scopes.named(issuer.id(), approval.scopeName()).filter(scope -> owns(theirs, Owned.Kind.API, scope.apiId())).isPresent();
     }
 }

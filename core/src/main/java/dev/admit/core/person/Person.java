@@ -1,8 +1,8 @@
 package dev.admit.core.person;
 
+import dev.admit.core.access.AdminRole;
 import java.time.Instant;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 
@@ -15,17 +15,8 @@ import java.util.Optional;
  * @param roles   ids of roles of the issuer's APIs
  * @param running what they may do at Admit itself; empty for nothing
  */
-public record Person(String id, String issuerId, String email, boolean emailVerified, Map<String, String> profile, List<String> roles, Optional<Running> running,
+public record Person(String id, String issuerId, String email, boolean emailVerified, Map<String, String> profile, List<String> roles, Optional<AdminRole> running,
                      boolean enabled, long version, Instant createdAt, Instant changedAt) {
-
-    /** A role at Admit itself. */
-    public enum Running {
-        ADMINISTRATOR, OPERATOR, AUDITOR;
-
-        @Override public String toString() {
-            return name().toLowerCase(Locale.ROOT);
-        }
-    }
 
     /** What pages and lists call them. */
     public String name() {

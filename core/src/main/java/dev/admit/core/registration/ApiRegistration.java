@@ -1,5 +1,6 @@
 package dev.admit.core.registration;
 
+import dev.admit.core.access.AdminApi;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.Withdrawal;
@@ -82,7 +83,7 @@ public final class ApiRegistration {
 
         return published(transactions.inOne(() -> {
             if (apis.named(issuer.id(), name).isPresent()) return nameTaken(name);
-            if (audience.isPresent() && apis.withAudience(issuer.id(), audience.get()).isPresent()) return audienceTaken(audience.get());
+            if (audience.filter(it -> isTaken(issuer, it)).isPresent()) return audienceTaken(audience.get());
             String chosen = audience.orElseGet(() -> proposeAudience(issuer, name));
             Api api = new Api(Ids.random("api_"), issuer.id(), name, title, chosen, upstream, Minting.USUAL, 1, clock.instant());
             apis.insert(api);
@@ -111,7 +112,7 @@ public final class ApiRegistration {
             if (fields.faulty()) return new Change.Invalid<>(fields.faults());
             if (!name.equals(old.name()) && apis.named(issuer.id(), name).isPresent()) return nameTaken(name);
             if (!audience.equals(old.audience())) {
-                if (apis.withAudience(issuer.id(), audience).isPresent()) return audienceTaken(audience);
+                if (isTaken(issuer, audience)) return audienceTaken(audience);
                 List<Approval> given = given(old);
                 if (!given.isEmpty() && !old.name().equals(confirm)) {
                     return new Change.NeedsConfirmation<>(old.name(), List.of(("Tokens for %s stop working at the gateway at once; "
@@ -230,6 +231,12 @@ public final class ApiRegistration {
 
     private static Change<Api> nameTaken(String name) {
         return new Change.Taken<>(new FieldFault("/name", "a name no API of this issuer has", Fields.quoted(name), "Choose another name."));
+    }
+
+    /** By another API of the issuer; or by the admin API, which is known by one audience at every issuer. */
+    private boolean isTaken(Issuer issuer, String audience) {
+        boolean isAdmins = issuers.named(AdminApi.ISSUER).flatMap(it -> apis.withAudience(it.id(), audience)).filter(it -> it.name().equals(AdminApi.NAME)).isPresent();
+        return isAdmins || apis.withAudience(issuer.id(), audience).isPresent();
     }
 
     private static Change<Api> audienceTaken(String audience) {

@@ -50,16 +50,19 @@ final class ClientReading {
         Client.Addresses addresses = new ClientAddresses(fields, kind, issuer.rules().developmentAddresses())
                 .read(wanted.redirects(), wanted.origins(), old.addresses());
         List<String> identity = readIdentity(wanted, kind, old);
-        return new Client(old.id(), issuer.id(), name, kind, readTexts(wanted, name, old.texts()), proof, addresses, readGrantTypes(wanted, kind, old),
-                identity, readPeople(wanted, kind, old.people(), identityStaysGiven(old, name, identity, addresses)), old.enabled(), old.version() + 1, old.createdAt());
+        Client read = new Client(old.id(), issuer.id(), name, kind, readTexts(wanted, name, old.texts()), proof, addresses, readGrantTypes(wanted, kind, old),
+                identity, readPeople(wanted, kind, old.people(), old.people().identityGiven()), old.enabled(), old.version() + 1, old.createdAt());
+        return identityStaysGiven(old, read) ? read : read.withIdentityNotGiven();
     }
 
-    /** What an administrator approved was these scopes and, where a client runs Admit with them, these addresses. */
-    private boolean identityStaysGiven(Client old, String name, List<String> identity, Client.Addresses addresses) {
-        if (!old.people().identityGiven()) return false;
-        boolean same = old.identityScopes().containsAll(identity) && (addresses.equals(old.addresses()) || identity.stream().noneMatch(IdentityScopes::needsAdministrator));
-        if (!same) fields.note("What it may know of people was approved for what it was before. Approve it again with: admit approval identity " + name);
-        return same;
+    /** What an administrator approved was these scopes and, where a client runs Admit with them, a client that proves itself so and is reached there. */
+    private boolean identityStaysGiven(Client old, Client read) {
+        if (!old.people().identityGiven()) return true;
+        boolean runsAdmit = read.identityScopes().stream().anyMatch(IdentityScopes::needsAdministrator);
+        boolean sameClient = read.kind() == old.kind() && read.proof().equals(old.proof()) && read.addresses().equals(old.addresses()) && read.usableGrantTypes().equals(old.usableGrantTypes());
+        boolean stays = old.identityScopes().containsAll(read.identityScopes()) && (!runsAdmit || sameClient);
+        if (!stays) fields.note("What it may know of people was approved for what it was before. Approve it again with: admit approval identity " + read.name());
+        return stays;
     }
 
     private Client.People readPeople(ClientRegistration.Wanted wanted, ClientKind kind, Client.People old, boolean identityGiven) {

@@ -1,5 +1,7 @@
 package dev.admit.core.registration;
 
+import dev.admit.core.access.AdminApi;
+import dev.admit.core.approval.AdminClients;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.Approving;
@@ -31,6 +33,8 @@ import java.util.function.Consumer;
 
 /** Registers clients, keeps their secrets, changes and removes them. */
 public final class ClientRegistration {
+    /** The name of Admit's own clients. No other client has it. */
+    public static final String OWN_NAME = "admit-console";
     private static final Duration OVERLAP = Duration.ofDays(1);
     private static final int MOST_SECRETS = 5;
     private static final int SHORTEST_GIVEN = 32;
@@ -40,6 +44,7 @@ public final class ClientRegistration {
     private final Clients clients;
     private final Approvals approvals;
     private final Approving approving;
+    private final AdminClients adminClients;
     private final Withdrawal withdrawal;
     private final Audit audit;
     private final Set<String> grantTypes;
@@ -47,12 +52,13 @@ public final class ClientRegistration {
     private final Clock clock;
 
     /** @param grantTypes every one that the service has */
-    public ClientRegistration(Transactions transactions, Clients clients, Approvals approvals, Approving approving, Withdrawal withdrawal, Audit audit,
+    public ClientRegistration(Transactions transactions, Clients clients, Approvals approvals, Approving approving, AdminClients adminClients, Withdrawal withdrawal, Audit audit,
                               Set<String> grantTypes, Consumer<String> forgetClient, Clock clock) {
         this.transactions = transactions;
         this.clients = clients;
         this.approvals = approvals;
         this.approving = approving;
+        this.adminClients = adminClients;
         this.withdrawal = withdrawal;
         this.audit = audit;
         this.grantTypes = grantTypes;
@@ -103,6 +109,9 @@ public final class ClientRegistration {
             fields.fault("/secret_lifetime", "nothing, because it has no secret", Fields.quoted(secretLifetime), "Leave it out.");
         }
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
+        if (isReserved(client.name(), by)) return nameReserved(client.name());
+        Optional<Change<Registered>> refusal = adminClients.refusal(client, asks, "register such a client", by);
+        if (refusal.isPresent()) return refusal.get();
         Change<Registered> change = transactions.inOne(() -> {
             if (clients.named(issuer.id(), client.name()).isPresent()) return nameTaken(client.name());
             List<FieldFault> faults = new ArrayList<>();
@@ -123,6 +132,8 @@ public final class ClientRegistration {
         Optional<Client> found = clients.named(issuer.id(), named);
         if (found.isEmpty()) return new Change.Absent<>("client", named);
         Client old = found.get();
+        Optional<Change<Registered>> refusal = adminClients.refusal(old, "copy this client", by);
+        if (refusal.isPresent()) return refusal.get();
         ClientReading reading = new ClientReading(issuer, grantTypes);
         String name = reading.fields().name("/name", newName);
         Client copy = new Client(Ids.random("cl_"), issuer.id(), name, old.kind(), old.texts(), old.proof(), old.addresses(), old.grantTypes(), old.identityScopes(),
@@ -133,7 +144,7 @@ public final class ClientRegistration {
     /** Changes a client; what it asks for and its secrets have changes of their own. */
     public Change<Client> change(Issuer issuer, String named, Wanted wanted, Expected expected, Actor by) {
         ClientReading reading = new ClientReading(issuer, grantTypes);
-        Change<Client> change = transactions.inOne(() -> {
+        Change<Client> change = withdrawal.revoking(revoke -> {
             Optional<Client> found = clients.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("client", named);
             Client old = found.get();
@@ -141,9 +152,14 @@ public final class ClientRegistration {
             if (stale.isPresent()) return stale.get();
             Client changed = reading.read(wanted, old);
             if (reading.fields().faulty()) return new Change.Invalid<>(reading.fields().faults());
+            if (isReserved(changed.name(), by) && !old.name().equals(changed.name())) return nameReserved(changed.name());
+            Optional<Change<Client>> refusal = adminClients.refusal(old, changed.identityScopes(), "change this client", by);
+            if (refusal.isPresent()) return refusal.get();
             if (!changed.name().equals(old.name()) && clients.named(issuer.id(), changed.name()).isPresent()) return nameTaken(changed.name());
             if (Audit.same(old, changed)) return Change.made(old, "Nothing differs from what is there.");
             clients.update(changed);
+            // Tokens that run Admit were approved for the client as it was.
+            if (old.people().identityGiven() && !changed.people().identityGiven()) revoke.scope(old.id(), AdminApi.RUN);
             audit.changed(by, issuer.id(), "client.changed", changed.name(), old, changed);
             return new Change.Made<>(changed, reading.fields().notes());
         });
@@ -157,6 +173,8 @@ public final class ClientRegistration {
             Optional<Client> found = clients.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("client", named);
             Client old = found.get();
+            Optional<Change<Client>> refusal = adminClients.refusal(old, "approve what it may know of people", by);
+            if (refusal.isPresent()) return refusal.get();
             if (old.identityScopes().isEmpty()) return new Change.Refused<>("%s asks for none of the issuer's own scopes.".formatted(old.name()), "Have it ask first: admit client change %s --identity openid".formatted(old.name()));
             if (old.people().identityGiven() == given) return Change.made(old, "It was so before.");
             Client changed = old.identityGiven(given);
@@ -179,6 +197,8 @@ public final class ClientRegistration {
             if (found.isEmpty()) return new Change.Absent<>("client", named);
             Optional<Change<Client>> stale = expected.stale(found.get().version());
             if (stale.isPresent()) return stale.get();
+            // Admit's own clients too: to keep people out of the console, and to let them in again.
+            if (!by.isAdministrator() && adminClients.isOne(found.get())) return Change.Forbidden.toAllBut("administrators", "switch this client, because it can run Admit");
             if (found.get().enabled() == on) return Change.made(found.get(), "It was %s before.".formatted(on ? "on" : "off"));
             Client switched = found.get().switched(on);
             clients.update(switched);
@@ -197,6 +217,8 @@ public final class ClientRegistration {
             Client client = found.get();
             Optional<Change<Client>> stale = expected.stale(client.version());
             if (stale.isPresent()) return stale.get();
+            Optional<Change<Client>> refusal = adminClients.refusal(client, "remove this client", by);
+            if (refusal.isPresent()) return refusal.get();
             if (!client.name().equals(confirm)) {
                 return new Change.NeedsConfirmation<>(client.name(),
                         List.of("client %s: its secrets, asks, approvals and every token it holds".formatted(client.name())));
@@ -231,6 +253,8 @@ public final class ClientRegistration {
             Optional<Client> found = clients.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("client", named);
             Client client = found.get();
+            Optional<Change<IssuedSecret>> refusal = adminClients.refusal(client, "give this client a secret", by);
+            if (refusal.isPresent()) return refusal.get();
             if (!client.authMethod().hasSecret()) {
                 return new Change.Refused<>("%s proves itself by %s, not by a secret.".formatted(client.name(), client.authMethod()),
                         client.kind().confidential() ? "Change that with: admit client change %s --auth-method client_secret_basic".formatted(client.name()) : "It needs none.");
@@ -274,6 +298,8 @@ public final class ClientRegistration {
         Change<Boolean> change = transactions.inOne(() -> {
             Optional<Client> found = clients.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("client", named);
+            Optional<Change<Boolean>> refusal = adminClients.refusal(found.get(), "give this client a secret", by);
+            if (refusal.isPresent()) return refusal.get();
             if (!found.get().authMethod().hasSecret()) return new Change.Refused<>("%s proves itself by %s, not by a secret.".formatted(named, found.get().authMethod()), "Take the secret out.");
             SecretHash hash = SecretHash.of(text.strip());
             List<ClientSecret> before = clients.secretsOf(found.get().id());
@@ -297,6 +323,8 @@ public final class ClientRegistration {
         Change<ClientSecret> change = transactions.inOne(() -> {
             Optional<Client> found = clients.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("client", named);
+            Optional<Change<ClientSecret>> refusal = adminClients.refusal(found.get(), "remove a secret of this client", by);
+            if (refusal.isPresent()) return refusal.get();
             List<ClientSecret> secrets = clients.secretsOf(found.get().id());
             Optional<ClientSecret> secret = secrets.stream().filter(it -> it.id().equals(secretId)).findFirst();
             if (secret.isEmpty()) return new Change.Absent<>("secret", secretId);
@@ -327,6 +355,14 @@ public final class ClientRegistration {
             return Optional.empty();
         }
         return fields.duration(pointer, lifetime, issuer.rules().secretLifetime(), issuer.rules().longestSecret()).map(now::plus);
+    }
+
+    private static boolean isReserved(String name, Actor by) {
+        return name.equals(OWN_NAME) && by.power() != Actor.Power.ADMIT;
+    }
+
+    private static <T> Change<T> nameReserved(String name) {
+        return Change.invalid(new FieldFault("/name", "another name than that of Admit's own console", Fields.quoted(name), "Choose another name."));
     }
 
     private static <T> Change<T> nameTaken(String name) {

@@ -98,6 +98,8 @@ public final class KeyRegistration {
         Purpose purpose = fields.word("/purpose", wanted.purpose(), Purpose.class, Purpose.ACCESS).orElse(Purpose.ACCESS);
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
         Optional<SigningKey> imported = Optional.empty();
+        // Whoever holds a private key mints what they like: so a key from elsewhere is an administrator's to bring.
+        if (!blank(wanted.imported()) && !by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "import a key");
         if (!blank(wanted.imported())) {
             switch (ImportKey.read(wanted.imported(), algorithm)) {
                 case ImportKey.Reading.Good(SigningKey key) -> imported = Optional.of(key);
@@ -165,6 +167,7 @@ public final class KeyRegistration {
      * @param confirm the key's id
      */
     public Change<KeySpan> remove(Issuer issuer, String kid, Actor by, String confirm) {
+        if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "remove a key");
         return published(transactions.inOne(() -> {
             Instant now = clock.instant();
             Optional<SigningKeys.Kept> found = keys.of(issuer.id()).stream().filter(key -> key.kid().equals(kid) && key.removedAt().isEmpty()).findFirst();

@@ -82,7 +82,7 @@ public final class ScopeRegistration {
     /** Changes a scope; its name stays, because tokens and clients hold it. */
     public Change<Scope> change(Issuer issuer, Api api, String named, Wanted wanted, Expected expected, Actor by) {
         Fields fields = new Fields();
-        return published(transactions.inOne(() -> {
+        return published(withdrawal.revoking(revoke -> {
             Optional<Scope> found = in(issuer, api, named);
             if (found.isEmpty()) return new Change.Absent<>("scope", named);
             Optional<Change<Scope>> stale = expected.stale(found.get().version());
@@ -94,9 +94,13 @@ public final class ScopeRegistration {
             Optional<Scope> read = read(fields, api, wanted, found);
             if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
             if (Audit.same(found.get(), read.get())) return Change.made(found.get(), "Nothing differs from what is there.");
-            if (by.owner() && found.get().approver() == Approver.ADMINISTRATOR && read.get().approver() == Approver.PERSON) {
+            if (!by.isAdministrator() && found.get().approver() == Approver.ADMINISTRATOR && read.get().approver() == Approver.PERSON) {
                 return new Change.Refused<>("That people approve %s themselves is for an administrator to allow.".formatted(read.get().name()), "Ask an administrator.");
             }
+            // Whom a scope is open to is a grant to all of them: an administrator's, or the owner's of the API.
+            if (!by.isAdministrator() && !by.isOwner() && opensTo(found.get(), read.get())) return Change.Forbidden.toAllBut("administrators or owners of the API", "open a scope to more people or clients");
+            boolean noLongerTheirs = found.get().approver() == Approver.PERSON && read.get().approver() == Approver.ADMINISTRATOR;
+            if (noLongerTheirs || !found.get().byRole() && read.get().byRole()) revoke.people(issuer.id(), read.get().name());
             scopes.update(read.get());
             audit.changed(by, issuer.id(), "scope.changed", read.get().name(), found.get(), read.get());
             return new Change.Made<>(read.get(), fields.notes());
@@ -127,7 +131,7 @@ public final class ScopeRegistration {
                 return new Change.NeedsConfirmation<>(scope.name(), asked.stream()
                         .map(approval -> "client %s: %s".formatted(approval.clientId(), approval.status())).toList());
             }
-            if (by.owner() && asked.stream().anyMatch(Approval::lastWord)) {
+            if (!by.isAdministrator() && asked.stream().anyMatch(Approval::lastWord)) {
                 return new Change.Refused<>("An administrator said no to somebody who asked for %s, and keeps the last word.".formatted(scope.name()), "Ask an administrator to remove it.");
             }
             asked.forEach(revoke::approval);
@@ -135,6 +139,11 @@ public final class ScopeRegistration {
             audit.removed(by, issuer.id(), "scope.removed", scope.name(), scope);
             return Change.made(scope);
         }));
+    }
+
+    private static boolean opensTo(Scope before, Scope after) {
+        boolean moreHolders = after.holders().people() && !before.holders().people() || after.holders().clients() && !before.holders().clients();
+        return moreHolders || before.byRole() && !after.byRole();
     }
 
     private Optional<Scope> in(Issuer issuer, Api api, String named) {

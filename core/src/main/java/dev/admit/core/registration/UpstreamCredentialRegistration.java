@@ -89,15 +89,13 @@ public final class UpstreamCredentialRegistration {
             if (wanted.name() != null && !wanted.name().strip().equals(before.name())) {
                 fields.fault("/name", before.name() + ", because routes refer to it", Fields.quoted(wanted.name()), "Add one with the new name, and remove this one.");
             }
-            boolean moved = wanted.upstream() != null && !wanted.upstream().strip().equals(before.upstream().toString());
-            boolean askedElsewhere = wanted.issuer() != null || wanted.tokenEndpoint() != null;
-            // Whoever may change where a secret goes could read it there; so it has to be known to be sent elsewhere.
-            if ((moved || askedElsewhere) && wanted.secret() == null) {
-                fields.fault("/secret", "the secret, because it would go to another address", "none", "Say it again: a kept one stays where it was meant for.");
-            }
             Optional<UpstreamCredentials.Kept> read = read(fields, wanted, before, old.get().sealed());
             if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
             UpstreamCredential after = read.get().credential();
+            // Whoever may change where a secret goes, or in what form, could read it there; so the secret must be known to be sent elsewhere.
+            if (wanted.secret() == null && !placeOfSecret(before).equals(placeOfSecret(after))) {
+                return Change.invalid(new FieldFault("/secret", "the secret, because it would go to another place", "none", "Send the secret again: a kept secret stays where it was meant for."));
+            }
             if (wanted.secret() == null && Audit.same(before, after)) return Change.made(before, "Nothing differs from what is there.");
             // It is not presented there: the gateway looks at each request whether it may be.
             using(issuer, before).stream().filter(it -> it.target() instanceof Route.Target.Upstream(Optional<URI> base) && base.isPresent() && !after.isFor(base.get()))
@@ -106,6 +104,15 @@ public final class UpstreamCredentialRegistration {
             audit.changed(by, issuer.id(), "upstream-credential.changed", after.name(), before, after);
             return new Change.Made<>(after, fields.notes());
         }));
+    }
+
+    /** Where the secret goes, and as what: everything but the scope and the parameters of a request for a token. */
+    private static List<Object> placeOfSecret(UpstreamCredential it) {
+        return switch (it.shown()) {
+            case Shown.Header(String header) -> List.of(it.upstream(), "header", header);
+            case Shown.Login(String user) -> List.of(it.upstream(), "login", user);
+            case Shown.Token token -> List.of(it.upstream(), "token", token.issuer(), token.tokenEndpoint(), token.clientId(), token.inBody());
+        };
     }
 
     public Change<UpstreamCredential> remove(Issuer issuer, String named, Expected expected, Actor by) {

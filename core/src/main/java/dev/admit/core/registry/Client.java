@@ -78,6 +78,15 @@ public record Client(String id, String issuerId, String name, ClientKind kind, T
         return new Client(id, issuerId, name, kind, texts, proof, addresses, grantTypes, identityScopes, people, on, version + 1, createdAt);
     }
 
+    /** The same client, as part of the same change, without the answer that it had. */
+    public Client withIdentityNotGiven() {
+        return identityGiven(false).at(version);
+    }
+
+    private Client at(long its) {
+        return new Client(id, issuerId, name, kind, texts, proof, addresses, grantTypes, identityScopes, people, enabled, its, createdAt);
+    }
+
     /** The same client, with another answer to the ask for its identity scopes. */
     public Client identityGiven(boolean given) {
         People other = new People(given, people.secondFactor(), people.idTokenAlg(), people.afterSignOut());

@@ -1,6 +1,7 @@
 package dev.admit.core.setup;
 
 import com.nimbusds.jose.util.JSONObjectUtils;
+import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Fields;
 import dev.admit.core.person.ProfileField;
@@ -44,7 +45,9 @@ public final class ExportSetup {
         Map<String, Setup.ApiPart> apis = new LinkedHashMap<>();
         for (Api api : LoadSetup.all(ask -> records.apis().list(issuer.id(), ask))) apis.put(api.name(), api(api));
         Map<String, Setup.ClientPart> clients = new LinkedHashMap<>();
-        for (Client client : LoadSetup.all(ask -> records.clients().list(issuer.id(), Clients.Wanted.ALL, ask))) clients.put(client.name(), client(client));
+        for (Client client : LoadSetup.all(ask -> records.clients().list(issuer.id(), Clients.Wanted.ALL, ask))) {
+            if (!client.name().equals(ClientRegistration.OWN_NAME)) clients.put(client.name(), client(client)); // Admit makes that one itself, wherever it runs
+        }
         Map<String, Setup.FieldPart> fields = new LinkedHashMap<>();
         for (ProfileField it : records.fields().of(issuer.id())) {
             fields.put(it.name(), new Setup.FieldPart(it.title(), it.type() == ProfileField.Type.TEXT ? null : it.type().toString(), list(it.choices()), it.rule().orElse(null), flag(it.atSignUp(), false),

@@ -251,6 +251,7 @@ public final class LoadSetup {
                 if (!SetupSteps.orNone(setup.fields()).containsKey(field.name())) steps.removed("field " + field.name(), use.fields().remove(issuer, field.name(), by));
             }
             for (Client client : all(ask -> records.clients().list(issuer.id(), Clients.Wanted.ALL, ask))) {
+                if (client.name().equals(ClientRegistration.OWN_NAME)) continue;
                 if (!SetupSteps.orNone(setup.clients()).containsKey(client.name())) steps.removed("client " + client.name(), use.clients().remove(issuer, client.name(), Expected.ANY, client.name(), by));
             }
             List<String> kept = setup.routes() == null ? List.of() : setup.routes().stream().filter(it -> it != null && it.route() != null).map(it -> it.route().strip().replaceAll("\\s+", " ")).toList();

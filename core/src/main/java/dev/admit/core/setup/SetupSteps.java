@@ -46,6 +46,7 @@ final class SetupSteps {
             case Change.Stale<T> stale -> fault(at, "what it was when it was read", "another version", "Load again.");
             case Change.NeedsConfirmation<T>(String word, List<String> wouldBreak) -> fault(at, "a change that breaks nothing",
                     String.join("; ", wouldBreak), "Make this change by hand, where it can be confirmed.");
+            case Change.Forbidden<T> forbidden -> fault(at, "a change that you may make", forbidden.sentence(), "Have one of them load it.");
             case Change.Refused<T>(String sentence, String mend) -> fault(at, "a change that the rules allow", sentence, mend);
         }
         return Optional.empty();

@@ -1,5 +1,6 @@
 package dev.admit.core.signin;
 
+import dev.admit.core.access.AdminRole;
 import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
@@ -93,7 +94,7 @@ public final class PersonRegistration {
         String email = faults.email("/email", wanted.email());
         Map<String, String> profile = profiles.read(faults, issuer, wanted.profile(), Map.of(), field -> true);
         List<String> chosen = wanted.roles() == null ? List.of() : readRoles(faults, issuer, wanted.roles());
-        Optional<Person.Running> running = readRunning(faults, wanted.running(), Optional.empty());
+        Optional<AdminRole> running = readRunning(faults, wanted.running(), Optional.empty());
         password.flatMap(it -> PasswordRule.faultOf(it.reveal(), email, issuer.name())).ifPresent(sentence -> faults.fault("/password", "a password that is hard to guess", "one that is not", sentence));
         if (faults.faulty()) return new Change.Invalid<>(faults.faults());
         Optional<String> hash = password.map(it -> hashing.hash(it.reveal())); // slow, so not in the transaction
@@ -120,7 +121,7 @@ public final class PersonRegistration {
             String email = wanted.email() == null ? old.email() : faults.email("/email", wanted.email());
             Map<String, String> profile = profiles.read(faults, issuer, wanted.profile(), old.profile(), field -> true);
             List<String> chosen = wanted.roles() == null ? old.roles() : readRoles(faults, issuer, wanted.roles());
-            Optional<Person.Running> running = readRunning(faults, wanted.running(), old.running());
+            Optional<AdminRole> running = readRunning(faults, wanted.running(), old.running());
             if (faults.faulty()) return new Change.Invalid<>(faults.faults());
             if (!email.equals(old.email()) && people.named(issuer.id(), email).isPresent()) {
                 return new Change.Taken<>(new FieldFault("/email", "an address no other person here has", Fields.quoted(email), "Choose another."));
@@ -213,8 +214,8 @@ public final class PersonRegistration {
         return ids;
     }
 
-    private static Optional<Person.Running> readRunning(Fields faults, String wanted, Optional<Person.Running> old) {
+    private static Optional<AdminRole> readRunning(Fields faults, String wanted, Optional<AdminRole> old) {
         if (wanted == null) return old;
-        return wanted.isBlank() || wanted.strip().equals("none") ? Optional.empty() : faults.word("/running", wanted, Person.Running.class, null);
+        return wanted.isBlank() || wanted.strip().equals("none") ? Optional.empty() : faults.word("/running", wanted, AdminRole.class, null);
     }
 }

@@ -29,10 +29,12 @@ public record OwnTokens(String id, String url, IssuerKeys keys) implements Token
 
     @Override public VerifiedToken read(Map<String, Object> claims, VerifyingKey key, long print) throws UnusableClaim {
         List<String> audiences = ReadClaims.audiences(claims);
+        TokenId tokenId = TokenId.read(ReadClaims.text(claims, "jti")).orElseThrow(() -> new UnusableClaim("jti"));
+        if (!keys.canHaveSigned(key, tokenId.time())) throw new UnusableClaim("jti: its key was not the active one then");
         String scope = claims.get("scope") instanceof String text ? text : "";
         return new VerifiedToken(Optional.of(key), id, id, ReadClaims.text(claims, "iss"), ReadClaims.text(claims, "sub"), ReadClaims.text(claims, "client_id"), audiences,
                 String.join(" ", audiences), scope.isEmpty() ? List.of() : List.of(scope.split(" ")), scope,
-                TokenId.read(ReadClaims.text(claims, "jti")).orElseThrow(() -> new UnusableClaim("jti")), ReadClaims.seconds(claims, "iat"),
+                tokenId, ReadClaims.seconds(claims, "iat"),
                 claims.containsKey("nbf") ? ReadClaims.seconds(claims, "nbf") : 0, ReadClaims.seconds(claims, "exp"), extra(claims));
     }
 

@@ -1,5 +1,6 @@
 package dev.admit.core.token;
 
+import java.time.Instant;
 import java.util.Optional;
 import java.util.UUID;
 
@@ -16,6 +17,11 @@ public record TokenId(UUID value) {
     /** The time-ordered half. */
     public long order() {
         return value.getMostSignificantBits();
+    }
+
+    /** When it was minted, in milliseconds, by the order of whoever minted it. */
+    public Instant time() {
+        return Instant.ofEpochMilli(order() >>> 16);
     }
 
     /** Empty when the text is no UUIDv7. */

@@ -69,7 +69,7 @@ class EffectiveRightsTest {
         Issuer issuer = new Issuer("iss", "harbour", "Harbour", "", URI.create("https://h.example/harbour"), IssuerRules.USUAL, 0, 1, NOW);
         Api api = new Api("api", "iss", "berths", "Berths", "urn:berths", Optional.empty(), Minting.USUAL, 1, NOW);
         Role role = new Role("role_pilot", "iss", "api", "pilot", "Pilot", List.of("berths.book"), false, 1);
-        return new IssuerInForce(issuer, issuer.url().toString(), null, Map.of("api", api), Map.of("urn:berths", api), Map.of(scope.name(), scope), Map.of(), Map.of(), Map.of(role.id(), role), List.of(), api, List.of());
+        return new IssuerInForce(issuer, issuer.url().toString(), null, Map.of("api", api), Map.of("urn:berths", api), Map.of(scope.name(), scope), Map.of(), Map.of(), Map.of(role.id(), role), List.of(), api, api, List.of());
     }
 
     private static KnownClient client(String ask) {

@@ -12,16 +12,19 @@ import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.token.BearerDoor;
 import dev.admit.core.owner.OwnerRights;
-import dev.admit.core.registry.Api;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
-import dev.admit.core.signin.RunningRights;
+import dev.admit.core.access.AdminApi;
+import dev.admit.core.access.AdminRights;
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
+import dev.admit.core.token.BearerKindCheck;
+import dev.admit.core.token.NoTrialCheck;
 import dev.admit.core.token.AudienceCheck;
 import dev.admit.core.token.ScopeCheck;
 import dev.admit.core.token.TokenCheck;
 import dev.admit.core.token.VerifiedToken;
 import dev.admit.gateway.RefusalAnswer;
-import dev.admit.server.FirstStart;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
@@ -30,17 +33,18 @@ import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import org.springframework.stereotype.Component;
 import org.springframework.web.method.HandlerMethod;
 import org.springframework.web.servlet.HandlerInterceptor;
+import org.springframework.web.servlet.HandlerMapping;
 import org.springframework.web.servlet.config.annotation.InterceptorRegistry;
 import org.springframework.web.servlet.config.annotation.WebMvcConfigurer;
 
 /**
- * Protects the admin API by Admit's own tokens: reading wants {@code admin.read}, everything else
- * {@code admin.change}. It stands before the handlers, not before addresses, because one address has many spellings.
+ * Protects the admin API by Admit's own tokens, as each endpoint declares with {@link Permitted}. It stands before the handlers, not before addresses, because one address has many spellings.
  */
 @Component
 class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
@@ -56,16 +60,18 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
     private final BearerDoor door;
     private final People people;
     private final OwnerRights owners;
+    private final Permissions permissions;
     private final Journal journal;
     private final Clock clock;
     private final RefusalAnswer answers = new RefusalAnswer();
 
-    AdminDoor(LiveConfiguration configuration, KnownClients directory, BearerDoor door, People people, OwnerRights owners, Journal journal, Clock clock) {
+    AdminDoor(LiveConfiguration configuration, KnownClients directory, BearerDoor door, People people, OwnerRights owners, Permissions permissions, Journal journal, Clock clock) {
         this.configuration = configuration;
         this.directory = directory;
         this.door = door;
         this.people = people;
         this.owners = owners;
+        this.permissions = permissions;
         this.journal = journal;
         this.clock = clock;
     }
@@ -76,59 +82,88 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
 
     @Override public boolean preHandle(HttpServletRequest request, HttpServletResponse response, Object handler) throws IOException {
         if (!isProtected(request, handler)) return true;
-        Optional<IssuerInForce> issuer = configuration.get().issuer(FirstStart.OPERATOR_ISSUER);
-        if (issuer.isEmpty()) {
+        Optional<IssuerInForce> service = configuration.get().issuer(AdminApi.ISSUER);
+        if (service.isEmpty()) {
             response.sendError(HttpServletResponse.SC_SERVICE_UNAVAILABLE, "The service is starting for the first time.");
             return false;
         }
-        Decision.Builder decision = new Decision.Builder(Plane.ADMIN, clock.instant()).issuer(FirstStart.OPERATOR_ISSUER).api(FirstStart.ADMIN_API)
+        Decision.Builder decision = new Decision.Builder(Plane.ADMIN, clock.instant()).issuer(AdminApi.ISSUER).api(AdminApi.NAME)
                 .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr());
         response.setHeader("Cache-Control", "no-store");
+        Permission permission = permissions.of(handler);
         Optional<IssuerInForce> ofPerson = issuerOfPerson(request);
-        if (ofPerson.isPresent()) return passPerson(request, response, ofPerson.get(), decision.issuer(ofPerson.get().issuer().name()));
-        String needed = READING.contains(request.getMethod()) ? FirstStart.READ : FirstStart.CHANGE;
-        Optional<VerifiedToken> token = door.pass(Collections.list(request.getHeaders("Authorization")), request.getQueryString(), BearerDoor.Ways.of(issuer.get().tokens(), checks(issuer.get(), needed)), decision);
-        if (token.isEmpty()) {
-            refuse(decision, needed, response);
-            return false;
-        }
-        request.setAttribute(ACTOR, actor(token.get(), request.getRemoteAddr()));
+        boolean passed = ofPerson.isPresent() ? passPerson(request, ofPerson.get(), permission, decision.issuer(ofPerson.get().issuer().name())) : passClient(request, service.get(), permission, decision);
+        if (!passed) refuse(decision, ofPerson.isPresent() ? AdminApi.RUN : READING.contains(request.getMethod()) ? AdminApi.READ : AdminApi.CHANGE, response);
+        return passed;
+    }
+
+    /** A client of the service's own issuer, on its own, by the scopes of its token. */
+    private boolean passClient(HttpServletRequest request, IssuerInForce service, Permission permission, Decision.Builder decision) {
+        List<TokenCheck> checks = checks(service, ScopeCheck.of(List.of(AdminApi.READ, AdminApi.CHANGE), true));
+        checks.add(new BearerKindCheck(false));
+        Optional<VerifiedToken> token = pass(request, service, checks, decision);
+        if (token.isEmpty()) return false;
+        AdminRights.Caller caller = AdminRights.Caller.client(Set.copyOf(token.get().scopes()));
+        if (decision.add(AdminRights.check(caller, permission, Optional.ofNullable(named(request).get("issuer")))) instanceof CheckResult.Refused) return false;
+        String name = directory.find(token.get().clientId()).map(known -> known.client().name()).orElse(token.get().clientId());
+        request.setAttribute(ACTOR, new Actor(token.get().clientId(), name, request.getRemoteAddr(), power(caller.role().orElseThrow())));
         return true;
     }
 
-    /** Whose person the token is of, as it says itself; that is checked when its signature is. */
+    /** Reads the issuer from the unverified token, only to pick the keys. The signature is verified later. */
     private Optional<IssuerInForce> issuerOfPerson(HttpServletRequest request) {
         String header = request.getHeader("Authorization");
         if (header == null || !header.regionMatches(true, 0, "Bearer ", 0, 7)) return Optional.empty();
         try {
             var claims = JWTParser.parse(header.substring(7).strip()).getJWTClaimsSet();
-            boolean runs = List.of(String.valueOf(claims.getStringClaim("scope")).split(" ")).contains(RunningRights.SCOPE);
+            boolean runs = List.of(String.valueOf(claims.getStringClaim("scope")).split(" ")).contains(AdminApi.RUN);
             return runs ? configuration.get().issuersByName().values().stream().filter(it -> it.url().equals(claims.getIssuer())).findFirst() : Optional.empty();
-        } catch (ParseException none) {
+        } catch (ParseException | RuntimeException none) {
             return Optional.empty(); // the door says what is wrong with it
         }
     }
 
-    /** A person comes by the issuer's own protocol; what they may do is looked up each time, so that a rank that is taken away is gone at once. */
-    private boolean passPerson(HttpServletRequest request, HttpServletResponse response, IssuerInForce issuer, Decision.Builder decision) throws IOException {
-        List<TokenCheck> checks = new ArrayList<>(issuer.everywhere());
-        checks.add(ScopeCheck.of(List.of(RunningRights.SCOPE), false));
-        Optional<VerifiedToken> token = door.pass(Collections.list(request.getHeaders("Authorization")), request.getQueryString(), BearerDoor.Ways.of(issuer.tokens(), checks), decision);
-        Optional<Person> person = token.filter(it -> !it.isClientsOwn()).flatMap(it -> people.find(it.subject())).filter(it -> it.issuerId().equals(issuer.issuer().id()));
-        boolean all = issuer.issuer().name().equals(FirstStart.OPERATOR_ISSUER);
-        // The path as it is matched, not as it was spelt: %2e or a parameter must not lead past the rule.
-        String path = (request.getServletPath() + Optional.ofNullable(request.getPathInfo()).orElse("")).replaceAll("/+$", "");
-        CheckResult byRank = RunningRights.check(person, issuer.issuer().name(), all, request.getMethod(), path);
-        // What their rank refuses they may still do where they answer for the thing.
-        Optional<CheckResult> asOwner = byRank instanceof CheckResult.Refused ? person.filter(Person::enabled).flatMap(it -> owners.check(it.id(), issuer.issuer(), request.getMethod(), path)) : Optional.empty();
-        if (token.isEmpty() || decision.add(asOwner.orElse(byRank)) instanceof CheckResult.Refused) {
-            refuse(decision, RunningRights.SCOPE, response);
-            return false;
-        }
-        request.setAttribute(ACTOR, new Actor(person.orElseThrow().id(), person.get().email(), request.getRemoteAddr(), asOwner.isPresent()));
-        if (asOwner.isPresent()) request.setAttribute(OWNED_BY, person.get().id());
-        if (!all || asOwner.isPresent()) request.setAttribute(ONLY, issuer.issuer().name());
+    /** A person comes by the issuer's own protocol; what they may do is looked up each time, so that a role that is taken away is gone at once. */
+    private boolean passPerson(HttpServletRequest request, IssuerInForce issuer, Permission permission, Decision.Builder decision) {
+        Optional<VerifiedToken> token = pass(request, issuer, checks(issuer, ScopeCheck.of(List.of(AdminApi.RUN), false)), decision);
+        if (token.isEmpty()) return false;
+        Optional<Person> person = token.filter(it -> !it.isClientsOwn()).flatMap(it -> people.find(it.subject())).filter(it -> it.issuerId().equals(issuer.issuer().id()) && it.enabled());
+        String own = issuer.issuer().name();
+        Map<String, String> named = named(request);
+        AdminRights.Caller caller = new AdminRights.Caller(own, person.flatMap(Person::running));
+        CheckResult byRole = AdminRights.check(caller, permission, Optional.ofNullable(named.get("issuer")));
+        // What their admin role refuses they may still do where they own the thing.
+        boolean here = named.getOrDefault("issuer", own).equals(own);
+        Optional<CheckResult> asOwner = byRole instanceof CheckResult.Refused && here ? person.flatMap(it -> owners.check(it.id(), issuer.issuer(), permission.owner(), objects(named))) : Optional.empty();
+        if (decision.add(asOwner.orElse(byRole)) instanceof CheckResult.Refused) return false;
+        Person who = person.orElseThrow();
+        request.setAttribute(ACTOR, new Actor(who.id(), who.email(), request.getRemoteAddr(), asOwner.isPresent() ? Actor.Power.OWNER : power(who.running().orElseThrow())));
+        if (asOwner.isPresent()) request.setAttribute(OWNED_BY, who.id());
+        if (!own.equals(AdminApi.ISSUER) || asOwner.isPresent()) request.setAttribute(ONLY, own);
         return true;
+    }
+
+    private Optional<VerifiedToken> pass(HttpServletRequest request, IssuerInForce issuer, List<TokenCheck> checks, Decision.Builder decision) {
+        return door.pass(Collections.list(request.getHeaders("Authorization")), request.getQueryString(), BearerDoor.Ways.of(issuer.tokens(), checks), decision);
+    }
+
+    private static Actor.Power power(AdminRole role) {
+        return switch (role) {
+            case AUDITOR -> Actor.Power.AUDITOR;
+            case OPERATOR -> Actor.Power.OPERATOR;
+            case ADMINISTRATOR -> Actor.Power.ADMINISTRATOR;
+        };
+    }
+
+    /** What the address names, as the handler was matched: the same values that the endpoint works with, however they were spelt. */
+    @SuppressWarnings("unchecked")
+    private static Map<String, String> named(HttpServletRequest request) {
+        Object named = request.getAttribute(HandlerMapping.URI_TEMPLATE_VARIABLES_ATTRIBUTE);
+        return named == null ? Map.of() : (Map<String, String>) named;
+    }
+
+    private static OwnerRights.Named objects(Map<String, String> named) {
+        return new OwnerRights.Named(Optional.ofNullable(named.get("api")), Optional.ofNullable(named.get("client")), Optional.ofNullable(named.get("route")), Optional.ofNullable(named.get("approval")));
     }
 
     /**
@@ -141,18 +176,13 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
         return (path.equals("/admin") || path.startsWith("/admin/")) && !path.equals("/admin/openapi.json");
     }
 
-    private List<TokenCheck> checks(IssuerInForce issuer, String needed) {
-        String audience = issuer.apisById().values().stream().filter(api -> api.name().equals(FirstStart.ADMIN_API)).map(Api::audience)
-                .findFirst().orElse("");
-        List<TokenCheck> checks = new ArrayList<>(List.of(AudienceCheck.of(audience)));
+    /** The audience of the admin API, what holds of every token, no trial token, and one of the scopes. */
+    private static List<TokenCheck> checks(IssuerInForce issuer, TokenCheck scope) {
+        List<TokenCheck> checks = new ArrayList<>(List.of(AudienceCheck.of(issuer.admin().audience())));
         checks.addAll(issuer.everywhere());
-        checks.add(ScopeCheck.of(List.of(needed), false));
+        checks.add(new NoTrialCheck());
+        checks.add(scope);
         return checks;
-    }
-
-    private Actor actor(VerifiedToken token, String from) {
-        String name = directory.find(token.clientId()).map(known -> known.client().name()).orElse(token.clientId());
-        return new Actor(token.clientId(), name, from);
     }
 
     private void refuse(Decision.Builder decision, String needed, HttpServletResponse response) throws IOException {
@@ -160,7 +190,7 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
         int status = refusal.reason().status();
         response.setStatus(status);
         response.setHeader("Admit-Decision", decision.id());
-        response.setHeader("WWW-Authenticate", RefusalAnswer.challenge(refusal, FirstStart.ADMIN_API, needed));
+        response.setHeader("WWW-Authenticate", RefusalAnswer.challenge(refusal, AdminApi.NAME, needed));
         response.setContentType("application/problem+json");
         response.getOutputStream().write(answers.body(refusal, decision.id()));
         journal.write(decision, status);

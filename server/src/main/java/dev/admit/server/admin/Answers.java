@@ -73,9 +73,14 @@ final class Answers {
             case Change.Stale<T>(long current, long came) -> instead(problem(412, "stale", "Somebody else changed it", "version " + came,
                     "version " + current, "Read it again, and make the change from what it is now.", List.of()));
             case Change.NeedsConfirmation<T>(String word, List<String> wouldBreak) -> instead(confirmation(word, wouldBreak));
+            case Change.Forbidden<T> forbidden -> instead(forbidden(forbidden.who(), forbidden.what()));
             case Change.Refused<T>(String sentence, String mend) -> instead(body(409, new Problem("urn:admit:problem:rule", "Refused by a rule", 409,
                     sentence + " " + mend, "rule", null, null, new MendView(mend, null, null), null, null, null, null)));
         };
+    }
+
+    static ResponseEntity<Problem> forbidden(String who, String what) {
+        return problem(403, "admin-role-too-low", "Refused by a rule", "one of the " + who, "somebody else", "Only %s may %s. Ask one of them.".formatted(who, what), List.of());
     }
 
     /** A body is written by what it is; what a method declares is the answer when all went well, for the API's description. */
@@ -92,7 +97,8 @@ final class Answers {
     /** A check refused what was wanted; its decision says the rest. */
     static ResponseEntity<Problem> refusal(Refusal it, String decision) {
         MendView mend = new MendView(it.mend().sentence(), it.mend().command().orElse(null), it.mend().who().orElse(null));
-        return body(409, new Problem("urn:admit:problem:" + it.reason(), "Refused by a rule", 409, it.sentence(), it.reason().toString(), it.expected(), it.came(), mend, null, null, null, decision));
+        int status = it.reason().status() == 403 ? 403 : 409;
+        return body(status, new Problem("urn:admit:problem:" + it.reason(), "Refused by a rule", status, it.sentence(), it.reason().toString(), it.expected(), it.came(), mend, null, null, null, decision));
     }
 
     static ResponseEntity<Problem> absent(String kind, String named) {

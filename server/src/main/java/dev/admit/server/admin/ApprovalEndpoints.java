@@ -1,5 +1,7 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.contract.Answer;
 import dev.admit.contract.ApprovalView;
 import dev.admit.contract.AskWanted;
@@ -62,6 +64,7 @@ class ApprovalEndpoints {
         this.clock = clock;
     }
 
+    @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.ANYTHING)
     @GetMapping PageView<ApprovalView> list(@PathVariable String issuer, @RequestParam(required = false) String status,
             @RequestParam(required = false) String client, @RequestParam(required = false) String scope, @RequestParam(required = false) Integer limit,
             @RequestParam(required = false) String after, @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
@@ -77,6 +80,7 @@ class ApprovalEndpoints {
                         Fields.quoted(status), "Choose one of them, or leave it out."))))));
     }
 
+    @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.APPROVAL)
     @GetMapping("/{approval}") ResponseEntity<ApprovalView> show(@PathVariable String issuer, @PathVariable String approval) {
         Issuer owner = lookup.issuer(issuer);
         Approval found = lookup.approval(owner, approval);
@@ -84,6 +88,7 @@ class ApprovalEndpoints {
     }
 
     @ResponseStatus(HttpStatus.CREATED)
+    @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.ANYTHING)
     @PostMapping ResponseEntity<Changed<ApprovalView>> ask(@PathVariable String issuer, @RequestBody AskWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor,
             @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         Issuer owner = lookup.issuer(issuer);
@@ -96,6 +101,7 @@ class ApprovalEndpoints {
 
     /** Every scope of a role at once. */
     @ResponseStatus(HttpStatus.CREATED)
+    @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.ANYTHING)
     @PostMapping("/roles") ResponseEntity<Changed<List<ApprovalView>>> askRole(@PathVariable String issuer, @RequestBody AskWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor,
             @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         Issuer owner = lookup.issuer(issuer);
@@ -106,6 +112,7 @@ class ApprovalEndpoints {
                 (asked, notes) -> new Changed<>(asked.stream().map(it -> views.approval(owner, it)).toList(), notes));
     }
 
+    @Permitted(value = AdminRole.ADMINISTRATOR, owner = Permission.OwnerOf.APPROVAL_API)
     @PostMapping("/{approval}/give") ResponseEntity<Changed<ApprovalView>> give(@PathVariable String issuer, @PathVariable String approval, @RequestBody Answer answer,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
@@ -114,6 +121,7 @@ class ApprovalEndpoints {
         return changed(owner, approving.give(client, found, times.ahead("/until", answer.until()), actor, Answers.optional(ifMatch)));
     }
 
+    @Permitted(value = AdminRole.ADMINISTRATOR, owner = Permission.OwnerOf.APPROVAL_API)
     @PostMapping("/{approval}/decline") ResponseEntity<Changed<ApprovalView>> decline(@PathVariable String issuer, @PathVariable String approval,
             @RequestBody Answer answer, @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
@@ -121,6 +129,7 @@ class ApprovalEndpoints {
         return changed(owner, approving.decline(lookup.client(owner, found.clientId()), found, answer.reason(), actor, Answers.optional(ifMatch)));
     }
 
+    @Permitted(value = AdminRole.ADMINISTRATOR, owner = Permission.OwnerOf.APPROVAL_API)
     @PostMapping("/{approval}/withdraw") ResponseEntity<Changed<ApprovalView>> withdraw(@PathVariable String issuer, @PathVariable String approval,
             @RequestBody Answer answer, @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
@@ -131,6 +140,7 @@ class ApprovalEndpoints {
 
     /** Takes the ask off the client, with its answer. */
     @ResponseStatus(HttpStatus.NO_CONTENT)
+    @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.APPROVAL_CLIENT)
     @DeleteMapping("/{approval}") ResponseEntity<Void> drop(@PathVariable String issuer, @PathVariable String approval,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);

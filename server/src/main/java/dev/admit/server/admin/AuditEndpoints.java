@@ -1,5 +1,6 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
 import dev.admit.contract.AuditProof;
 import dev.admit.contract.AuditView;
 import dev.admit.contract.PageView;
@@ -40,6 +41,7 @@ class AuditEndpoints {
         this.times = times;
     }
 
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping PageView<AuditView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after,
             @RequestParam(defaultValue = "") String what, @RequestParam(defaultValue = "") String who, @RequestParam(defaultValue = "") String on,
             @RequestParam(required = false) String since, @RequestParam(required = false) String until) {
@@ -51,6 +53,7 @@ class AuditEndpoints {
     }
 
     /** Every line from the first that is kept, as JSON lines; each with its hash, so that the chain can be computed anew elsewhere. */
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping("/export") void export(@PathVariable String issuer, HttpServletResponse response) throws IOException {
         String issuerId = issuerId(issuer);
         events.flush();
@@ -66,6 +69,7 @@ class AuditEndpoints {
         }
     }
 
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping("/proof") AuditProof verify(@PathVariable String issuer) {
         String issuerId = issuerId(issuer);
         events.flush();

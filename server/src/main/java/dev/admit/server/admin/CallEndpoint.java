@@ -1,5 +1,6 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
 import dev.admit.contract.CallView;
 import dev.admit.contract.CallWanted;
 import dev.admit.contract.DecisionView;
@@ -52,6 +53,7 @@ class CallEndpoint {
         this.lookup = lookup;
     }
 
+    @Permitted(AdminRole.OPERATOR)
     @PostMapping("/admin/issuers/{issuer}/calls") CallView call(@PathVariable String issuer, @RequestBody CallWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         String method = wanted.method() == null ? "GET" : wanted.method().strip().toUpperCase(Locale.ROOT);

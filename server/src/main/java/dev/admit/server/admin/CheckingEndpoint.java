@@ -1,5 +1,7 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.contract.CheckingView;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.configuration.LiveConfiguration;
@@ -35,6 +37,7 @@ class CheckingEndpoint {
         this.clock = clock;
     }
 
+    @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.API)
     @GetMapping("/admin/issuers/{issuer}/apis/{api}/checking") CheckingView checking(@PathVariable String issuer, @PathVariable String api) {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.api(owner, api);

@@ -1,5 +1,7 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import com.nimbusds.jose.util.JSONObjectUtils;
 import dev.admit.contract.Changed;
 import dev.admit.contract.ClientMade;
@@ -57,6 +59,7 @@ class ClientEndpoints {
     }
 
     /** @param sort name, which is usual, or -created for the newest first */
+    @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.ANYTHING)
     @GetMapping PageView<ClientView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit,
             @RequestParam(required = false) String after, @RequestParam(defaultValue = "") String holding, @RequestParam(required = false) String kind,
             @RequestParam(required = false) String tag, @RequestParam(required = false) String owner, @RequestParam(required = false) Boolean enabled,
@@ -71,6 +74,7 @@ class ClientEndpoints {
         return Answers.page(clients.list(its.id(), wanted, Answers.ask(limit, after)), client -> views.client(its, client));
     }
 
+    @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.CLIENT)
     @GetMapping("/{client}") ResponseEntity<ClientView> show(@PathVariable String issuer, @PathVariable String client) {
         Issuer owner = lookup.issuer(issuer);
         Client found = lookup.client(owner, client);
@@ -78,6 +82,7 @@ class ClientEndpoints {
     }
 
     @ResponseStatus(HttpStatus.CREATED)
+    @Permitted(AdminRole.OPERATOR)
     @PostMapping ResponseEntity<ClientMade> register(@PathVariable String issuer, @RequestBody ClientWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Change<ClientRegistration.Registered> registered = registration.register(owner, wanted(wanted), wanted.secretLifetime(), actor);
@@ -97,6 +102,7 @@ class ClientEndpoints {
 
     /** Another client like this one; it has a secret of its own, and what it asks for waits anew. */
     @ResponseStatus(HttpStatus.CREATED)
+    @Permitted(AdminRole.OPERATOR)
     @PostMapping("/{client}/copy") ResponseEntity<ClientMade> copy(@PathVariable String issuer, @PathVariable String client, @RequestBody NameWanted wanted,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
@@ -104,6 +110,7 @@ class ClientEndpoints {
                 made -> "/admin/issuers/%s/clients/%s".formatted(owner.name(), made.client().name()), (made, notes) -> made(owner, made, notes));
     }
 
+    @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.CLIENT)
     @PatchMapping("/{client}") ResponseEntity<Changed<ClientView>> change(@PathVariable String issuer, @PathVariable String client, @RequestBody ClientWanted wanted,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
@@ -115,6 +122,7 @@ class ClientEndpoints {
     }
 
     /** An administrator says yes for everyone to the client's identity scopes, or takes that back. */
+    @Permitted(AdminRole.ADMINISTRATOR)
     @PostMapping("/{client}/identity/{answer}") ResponseEntity<Changed<ClientView>> identity(@PathVariable String issuer, @PathVariable String client, @PathVariable String answer,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
@@ -122,12 +130,14 @@ class ClientEndpoints {
         return Answers.changed(registration.giveIdentity(owner, client, answer.equals("give"), actor), Client::version, (changed, notes) -> new Changed<>(views.client(owner, changed), notes));
     }
 
+    @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.CLIENT)
     @PostMapping("/{client}/on") ResponseEntity<Changed<ClientView>> on(@PathVariable String issuer, @PathVariable String client,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return switchTo(lookup.issuer(issuer), client, true, ifMatch, actor);
     }
 
     /** From the next request on its tokens are refused. */
+    @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.CLIENT)
     @PostMapping("/{client}/off") ResponseEntity<Changed<ClientView>> off(@PathVariable String issuer, @PathVariable String client,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
@@ -141,6 +151,7 @@ class ClientEndpoints {
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
+    @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.CLIENT)
     @DeleteMapping("/{client}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable String client,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
@@ -150,6 +161,7 @@ class ClientEndpoints {
     }
 
     @ResponseStatus(HttpStatus.CREATED)
+    @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.CLIENT)
     @PostMapping("/{client}/secrets") ResponseEntity<SecretMade> addSecret(@PathVariable String issuer, @PathVariable String client,
             @RequestBody SecretWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
@@ -161,6 +173,7 @@ class ClientEndpoints {
 
     /** A new secret; the others run out after an overlap. */
     @ResponseStatus(HttpStatus.CREATED)
+    @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.CLIENT)
     @PostMapping("/{client}/secrets/replace") ResponseEntity<SecretMade> replaceSecrets(@PathVariable String issuer, @PathVariable String client,
             @RequestBody SecretWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
@@ -171,6 +184,7 @@ class ClientEndpoints {
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
+    @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.CLIENT)
     @DeleteMapping("/{client}/secrets/{secret}") ResponseEntity<Void> removeSecret(@PathVariable String issuer, @PathVariable String client,
             @PathVariable String secret, @RequestParam(required = false) String confirm, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.removed(registration.removeSecret(lookup.issuer(issuer), client, secret, confirm, actor));

@@ -1,5 +1,6 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
 import dev.admit.contract.CrossingView;
 import dev.admit.contract.RouteView;
 import dev.admit.contract.ScopeView;
@@ -54,6 +55,7 @@ class CrossingEndpoint {
     }
 
     /** @param holding narrows the clients, @param members the id of a caller that stands for several, to see them one by one, @param since a time, or a length of time ago */
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping("/admin/issuers/{issuer}/crossing") CrossingView show(@PathVariable String issuer, @RequestParam(defaultValue = "") String holding,
             @RequestParam(defaultValue = "") String members, @RequestParam(required = false) String since) {
         Issuer owner = lookup.issuer(issuer);

@@ -1,5 +1,7 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.contract.CountView;
 import dev.admit.contract.DecisionView;
 import dev.admit.contract.PageView;
@@ -38,6 +40,7 @@ class DecisionEndpoints {
      */
     record Asked(String issuer, String client, String person, String api, String route, String verdict, String reason, String plane, String since, String until) {}
 
+    @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY, owner = Permission.OwnerOf.ANYTHING)
     @GetMapping PageView<DecisionView> list(Asked asked, @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after,
             @RequestAttribute(name = AdminDoor.ONLY, required = false) String only, @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         journal.flush(); // whoever asks has usually just made the request
@@ -45,6 +48,7 @@ class DecisionEndpoints {
     }
 
     /** How many of each there are among those that are kept, over all time or in stretches of it. @param by client, person, api, route, verdict, reason or plane, @param per such as 5m */
+    @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY, owner = Permission.OwnerOf.ANYTHING)
     @GetMapping("/counts") PageView<CountView> counts(Asked asked, @RequestParam(defaultValue = "reason") String by, @RequestParam(required = false) String per,
             @RequestAttribute(name = AdminDoor.ONLY, required = false) String only, @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         journal.flush();
@@ -60,6 +64,7 @@ class DecisionEndpoints {
                 times.ago("/since", it.since()), times.ago("/until", it.until()), said(ownedBy));
     }
 
+    @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY, owner = Permission.OwnerOf.ANYTHING)
     @GetMapping("/{id}") DecisionView show(@PathVariable String id, @RequestAttribute(name = AdminDoor.ONLY, required = false) String only,
             @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         journal.flush();

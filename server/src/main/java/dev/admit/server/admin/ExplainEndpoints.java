@@ -1,5 +1,7 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.contract.Explained;
 import dev.admit.contract.ExplainWanted;
 import dev.admit.contract.TriedView;
@@ -50,6 +52,7 @@ class ExplainEndpoints {
         this.views = views;
     }
 
+    @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY, owner = Permission.OwnerOf.ANYTHING)
     @GetMapping("/decisions/{id}/explained") Explained decision(@PathVariable String id, @RequestAttribute(name = AdminDoor.ONLY, required = false) String only,
             @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         journal.flush();
@@ -58,6 +61,7 @@ class ExplainEndpoints {
     }
 
     /** What would come of a request, were it sent now. Nothing is kept of it, and no rate is counted. */
+    @Permitted(AdminRole.AUDITOR)
     @PostMapping("/issuers/{issuer}/explain") Explained request(@PathVariable String issuer, @RequestBody ExplainWanted wanted, HttpServletRequest request) {
         Issuer its = lookup.issuer(issuer);
         if (wanted.path() == null || !wanted.path().startsWith("/")) throw new Answers.Refused(Answers.invalid(List.of(new FieldFault("/path", "a path at the gateway, such as /tides/north-quay",
@@ -72,6 +76,7 @@ class ExplainEndpoints {
     }
 
     /** Which route answers, which would come after it, and why. */
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping("/issuers/{issuer}/table") TriedView table(@PathVariable String issuer, @RequestParam(defaultValue = "GET") String method, @RequestParam String path,
             @RequestParam(required = false) String host) {
         Issuer its = lookup.issuer(issuer);

@@ -1,5 +1,6 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
 import dev.admit.contract.Changed;
 import dev.admit.contract.FieldView;
 import dev.admit.contract.FieldWanted;
@@ -35,22 +36,26 @@ class FieldEndpoints {
         this.lookup = lookup;
     }
 
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping PageView<FieldView> list(@PathVariable String issuer) {
         return new PageView<>(profiles.fieldsOf(lookup.issuer(issuer)).stream().map(FieldEndpoints::view).toList(), null);
     }
 
     @ResponseStatus(HttpStatus.CREATED)
+    @Permitted(AdminRole.ADMINISTRATOR)
     @PostMapping ResponseEntity<Changed<FieldView>> add(@PathVariable String issuer, @RequestBody FieldWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.created(registration.add(lookup.issuer(issuer), wanted(wanted), actor), ProfileField::version, it -> "/admin/issuers/%s/fields".formatted(issuer),
                 (it, notes) -> new Changed<>(view(it), notes));
     }
 
+    @Permitted(AdminRole.ADMINISTRATOR)
     @PatchMapping("/{field}") ResponseEntity<Changed<FieldView>> change(@PathVariable String issuer, @PathVariable String field, @RequestBody FieldWanted wanted,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.changed(registration.change(lookup.issuer(issuer), field, wanted(wanted), actor), ProfileField::version, (it, notes) -> new Changed<>(view(it), notes));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
+    @Permitted(AdminRole.ADMINISTRATOR)
     @DeleteMapping("/{field}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable String field, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.removed(registration.remove(lookup.issuer(issuer), field, actor));
     }

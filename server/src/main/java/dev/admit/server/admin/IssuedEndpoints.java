@@ -1,5 +1,6 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
 import dev.admit.contract.AliveView;
 import dev.admit.contract.Changed;
 import dev.admit.contract.IssuedView;
@@ -56,6 +57,7 @@ class IssuedEndpoints {
         this.clock = clock;
     }
 
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping PageView<IssuedView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after,
             @RequestParam(required = false) String client, @RequestParam(defaultValue = "") String api, @RequestParam(name = "alive", defaultValue = "false") boolean onlyAlive) {
         Issuer owner = lookup.issuer(issuer);
@@ -66,6 +68,7 @@ class IssuedEndpoints {
         return Answers.page(trail.issued(owner.id(), clientId, api, onlyAlive ? Optional.of(now) : Optional.empty(), Answers.ask(limit, after)), line -> view(line, inForce, now));
     }
 
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping("/alive") AliveView count(@PathVariable String issuer) {
         events.flush();
         AliveTokens.Counts counts = alive.count(inForce(lookup.issuer(issuer)), clock.instant());
@@ -74,6 +77,7 @@ class IssuedEndpoints {
     }
 
     /** From the next request on they are refused; the clients can fetch new ones. */
+    @Permitted(AdminRole.OPERATOR)
     @PostMapping("/revoke") ResponseEntity<Changed<String>> revoke(@PathVariable String issuer, @RequestBody RevokeWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         long named = Stream.of(wanted.token(), wanted.client(), wanted.api(), wanted.approval()).filter(it -> it != null && !it.isBlank()).count();

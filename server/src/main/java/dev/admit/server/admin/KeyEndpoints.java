@@ -1,5 +1,6 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
 import dev.admit.contract.Changed;
 import dev.admit.contract.KeyView;
 import dev.admit.contract.KeyWanted;
@@ -37,12 +38,14 @@ class KeyEndpoints {
         this.clock = clock;
     }
 
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping PageView<KeyView> list(@PathVariable String issuer) {
         return new PageView<>(keys.of(lookup.issuer(issuer)).stream().map(this::view).toList(), null);
     }
 
     /** Brings in the next key: made here or imported; published at once, signing later. */
     @ResponseStatus(HttpStatus.CREATED)
+    @Permitted(AdminRole.OPERATOR)
     @PostMapping ResponseEntity<Changed<KeyView>> rotate(@PathVariable String issuer, @RequestBody KeyWanted wanted, @RequestParam(required = false) String confirm,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.created(keys.rotate(lookup.issuer(issuer), new KeyRegistration.Wanted(wanted.purpose(), wanted.alg(), wanted.after(), wanted.imported()), actor, confirm),
@@ -50,6 +53,7 @@ class KeyEndpoints {
     }
 
     /** Takes a key out: what it signed is refused from the next request on. */
+    @Permitted(AdminRole.ADMINISTRATOR)
     @DeleteMapping("/{kid}") ResponseEntity<Changed<KeyView>> remove(@PathVariable String issuer, @PathVariable String kid,
             @RequestParam(required = false) String confirm, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.changed(keys.remove(lookup.issuer(issuer), kid, actor, confirm), key -> 1L, (key, notes) -> new Changed<>(view(key), notes));

@@ -1,5 +1,7 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.server.operations.LiveFeed;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
@@ -36,6 +38,7 @@ class LiveEndpoint {
         stopping = true;
     }
 
+    @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY, owner = Permission.OwnerOf.ANYTHING)
     @GetMapping("/admin/live") void look(HttpServletResponse response, @RequestAttribute(name = AdminDoor.ONLY, required = false) String only) throws IOException {
         Optional<LiveFeed.Onlooker> joined = feed.join();
         if (joined.isEmpty()) {

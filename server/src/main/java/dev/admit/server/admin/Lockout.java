@@ -1,8 +1,8 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminApi;
 import dev.admit.core.change.Actor;
 import dev.admit.core.registry.Issuer;
-import dev.admit.server.FirstStart;
 
 /** Refuses what would leave nobody able to run the service: the admin API itself, and the caller's own way to it. */
 final class Lockout {
@@ -10,14 +10,14 @@ final class Lockout {
 
     /** @throws Answers.Refused when the API is the one that protects the admin API */
     static void refuseForAdminApi(Issuer issuer, String apiName) {
-        if (issuer.name().equals(FirstStart.OPERATOR_ISSUER) && apiName.equals(FirstStart.ADMIN_API)) {
+        if (issuer.name().equals(AdminApi.ISSUER) && apiName.equals(AdminApi.NAME)) {
             throw refused("the API %s of the issuer %s, which protects the admin API".formatted(apiName, issuer.name()), "It stays as it is.");
         }
     }
 
     /** @throws Answers.Refused when the issuer is the one of the operators */
     static void refuseForOperatorIssuer(Issuer issuer) {
-        if (issuer.name().equals(FirstStart.OPERATOR_ISSUER)) {
+        if (issuer.name().equals(AdminApi.ISSUER)) {
             throw refused("the issuer %s, whose clients run this service".formatted(issuer.name()), "It stays.");
         }
     }

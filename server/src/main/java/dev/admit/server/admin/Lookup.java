@@ -34,6 +34,13 @@ class Lookup {
         return apis.named(issuer.id(), named).orElseThrow(absent("API", named));
     }
 
+    /** An API that is to be changed. @throws Answers.Refused for the admin API itself, which stays as it is */
+    Api apiToChange(Issuer issuer, String named) {
+        Api api = api(issuer, named);
+        Lockout.refuseForAdminApi(issuer, api.name());
+        return api;
+    }
+
     Client client(Issuer issuer, String named) {
         return clients.named(issuer.id(), named == null ? "" : named).orElseThrow(absent("client", named == null ? "" : named));
     }

@@ -1,9 +1,16 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
 import dev.admit.contract.MailView;
 import dev.admit.contract.PageView;
 import dev.admit.core.mail.Mail;
+import dev.admit.contract.Changed;
+import dev.admit.core.change.Actor;
 import dev.admit.core.mail.Mails;
+import dev.admit.core.mail.RevealMail;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestAttribute;
 import dev.admit.core.registry.Issuer;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -16,25 +23,34 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/admin/issuers/{issuer}/mails")
 class MailEndpoints {
     private final Mails mails;
+    private final RevealMail reveal;
     private final Lookup lookup;
 
-    MailEndpoints(Mails mails, Lookup lookup) {
+    MailEndpoints(Mails mails, RevealMail reveal, Lookup lookup) {
         this.mails = mails;
+        this.reveal = reveal;
         this.lookup = lookup;
     }
 
     /** The newest first. */
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping PageView<MailView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after, @RequestParam(defaultValue = "") String to) {
         Issuer owner = lookup.issuer(issuer);
         return Answers.page(mails.list(owner.id(), to.strip(), Answers.ask(limit, after)), MailEndpoints::view);
     }
 
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping("/{mail}") MailView show(@PathVariable String issuer, @PathVariable String mail) {
         return view(mails.find(lookup.issuer(issuer).id(), mail).orElseThrow(Lookup.absent("mail", mail)));
     }
 
-    /** Of a mail that a mail server took, the text is the reader's alone: a code that opens an account may be in it. */
+    /** The mail with its code, where no mail server took it. An act of the audit. */
+    @Permitted(AdminRole.ADMINISTRATOR)
+    @PostMapping("/{mail}/reveal") ResponseEntity<Changed<MailView>> reveal(@PathVariable String issuer, @PathVariable String mail, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        return Answers.changed(reveal.reveal(lookup.issuer(issuer), mail, actor), it -> 1L, (it, notes) -> new Changed<>(view(it), notes));
+    }
+
     private static MailView view(Mail it) {
-        return new MailView(it.id(), it.to(), it.subject(), it.sentAt().isPresent() ? "" : it.body(), it.writtenAt(), it.sentAt().orElse(null), it.fault());
+        return new MailView(it.id(), it.to(), it.subject(), it.body(), it.writtenAt(), it.sentAt().orElse(null), it.fault(), it.code().isPresent() && it.sentAt().isEmpty());
     }
 }

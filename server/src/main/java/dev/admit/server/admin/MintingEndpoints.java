@@ -1,5 +1,7 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.contract.Changed;
 import dev.admit.contract.MintingPreview;
 import dev.admit.contract.MintingView;
@@ -52,19 +54,22 @@ class MintingEndpoints {
         this.clock = clock;
     }
 
+    @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.API)
     @GetMapping("/apis/{api}/minting") ResponseEntity<MintingView> show(@PathVariable String issuer, @PathVariable String api) {
         Api found = lookup.api(lookup.issuer(issuer), api);
         return Answers.found(view(found), found.version());
     }
 
+    @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.API)
     @PatchMapping("/apis/{api}/minting") ResponseEntity<Changed<MintingView>> change(@PathVariable String issuer, @PathVariable String api, @RequestBody MintingWanted wanted,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        Lockout.refuseForAdminApi(owner, lookup.api(owner, api).name()); // a claim that cannot be computed would leave operators without tokens
+        lookup.apiToChange(owner, api); // a claim that cannot be computed would leave operators without tokens
         return Answers.changed(registration.change(owner, api, wanted(wanted), Answers.required(ifMatch), actor), Api::version, (it, notes) -> new Changed<>(view(it), notes));
     }
 
     /** For each API that the client may call on its own: which values apply, why, and the token that would come. */
+    @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.CLIENT)
     @GetMapping("/clients/{client}/minting") List<MintingPreview> preview(@PathVariable String issuer, @PathVariable String client) {
         Issuer owner = lookup.issuer(issuer);
         Client found = lookup.client(owner, client);

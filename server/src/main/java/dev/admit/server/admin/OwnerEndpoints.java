@@ -1,5 +1,6 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
 import dev.admit.contract.Changed;
 import dev.admit.contract.HandOverWanted;
 import dev.admit.contract.OwnerView;
@@ -45,6 +46,7 @@ class OwnerEndpoints {
     }
 
     /** Those of one API or one client, or what one person answers for, or all. */
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping PageView<OwnerView> list(@PathVariable String issuer, @RequestParam(required = false) String person, @RequestParam(required = false) String api,
             @RequestParam(required = false) String client, @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after) {
         Issuer its = lookup.issuer(issuer);
@@ -54,12 +56,14 @@ class OwnerEndpoints {
     }
 
     @ResponseStatus(HttpStatus.CREATED)
+    @Permitted(AdminRole.ADMINISTRATOR)
     @PostMapping ResponseEntity<Changed<OwnerView>> name(@PathVariable String issuer, @RequestBody OwnerWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer its = lookup.issuer(issuer);
         return Answers.created(naming.name(its, wanted.person(), owned(its, wanted.api(), wanted.client()), actor), owner -> 1L, owner -> "/admin/issuers/%s/owners".formatted(its.name()),
                 (owner, notes) -> new Changed<>(view(owner), notes));
     }
 
+    @Permitted(AdminRole.ADMINISTRATOR)
     @DeleteMapping ResponseEntity<Changed<OwnerView>> release(@PathVariable String issuer, @RequestParam String person, @RequestParam(required = false) String api,
             @RequestParam(required = false) String client, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer its = lookup.issuer(issuer);
@@ -67,6 +71,7 @@ class OwnerEndpoints {
     }
 
     /** All that one person answers for goes over to another. */
+    @Permitted(AdminRole.ADMINISTRATOR)
     @PostMapping("/hand-over") ResponseEntity<Changed<List<OwnerView>>> handOver(@PathVariable String issuer, @RequestBody HandOverWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.changed(naming.handOver(lookup.issuer(issuer), wanted.from(), wanted.to(), actor), handed -> 1L,
                 (handed, notes) -> new Changed<>(handed.stream().map(OwnerEndpoints::view).toList(), notes));
@@ -77,8 +82,7 @@ class OwnerEndpoints {
             throw new Answers.Refused(Answers.invalid(List.of(new FieldFault("/", "an API or a client", api == null ? "neither" : "both", "Say which one is meant."))));
         }
         if (client != null) return Owned.of(lookup.client(its, client));
-        Lockout.refuseForAdminApi(its, lookup.api(its, api).name());
-        return Owned.of(lookup.api(its, api));
+        return Owned.of(lookup.apiToChange(its, api));
     }
 
     private static OwnerView view(Owner it) {

@@ -1,5 +1,6 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
 import dev.admit.contract.Changed;
 import dev.admit.contract.PageView;
 import dev.admit.contract.PersonView;
@@ -67,6 +68,7 @@ class PersonEndpoints {
     }
 
     /** @param holding part of an address, a name or another field, @param role the name of one */
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping PageView<PersonView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after,
             @RequestParam(defaultValue = "") String holding, @RequestParam(required = false) String role) {
         Issuer owner = lookup.issuer(issuer);
@@ -74,6 +76,7 @@ class PersonEndpoints {
         return Answers.page(people.list(owner.id(), holding.strip(), roleId, Answers.ask(limit, after)), it -> view(owner, it));
     }
 
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping("/{person}") ResponseEntity<PersonView> show(@PathVariable String issuer, @PathVariable String person) {
         Issuer owner = lookup.issuer(issuer);
         Person found = people.named(owner.id(), person).orElseThrow(Lookup.absent("person", person));
@@ -81,6 +84,7 @@ class PersonEndpoints {
     }
 
     @ResponseStatus(HttpStatus.CREATED)
+    @Permitted(AdminRole.ADMINISTRATOR)
     @PostMapping ResponseEntity<Changed<PersonView>> add(@PathVariable String issuer, @RequestBody PersonWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Optional<PersonRegistration.ChosenPassword> password = Optional.ofNullable(wanted.password()).map(PersonRegistration.ChosenPassword::new);
@@ -90,30 +94,35 @@ class PersonEndpoints {
                 (it, notes) -> new Changed<>(view(owner, it), notes));
     }
 
+    @Permitted(AdminRole.ADMINISTRATOR)
     @PatchMapping("/{person}") ResponseEntity<Changed<PersonView>> change(@PathVariable String issuer, @PathVariable String person, @RequestBody PersonWanted wanted,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return changed(owner, registration.change(owner, person, wanted(wanted), Answers.required(ifMatch), actor));
     }
 
+    @Permitted(AdminRole.ADMINISTRATOR)
     @PostMapping("/{person}/on") ResponseEntity<Changed<PersonView>> on(@PathVariable String issuer, @PathVariable String person, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return changed(owner, registration.switchTo(owner, person, true, actor));
     }
 
     /** From the next request on tokens on their behalf are refused. */
+    @Permitted(AdminRole.ADMINISTRATOR)
     @PostMapping("/{person}/off") ResponseEntity<Changed<PersonView>> off(@PathVariable String issuer, @PathVariable String person, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return changed(owner, registration.switchTo(owner, person, false, actor));
     }
 
     /** Signs them out everywhere; tokens on their behalf are refused from the next request on. */
+    @Permitted(AdminRole.ADMINISTRATOR)
     @PostMapping("/{person}/end-sessions") ResponseEntity<Changed<PersonView>> endSessions(@PathVariable String issuer, @PathVariable String person, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return changed(owner, account.endSessions(people.named(owner.id(), person).orElseThrow(Lookup.absent("person", person)), actor));
     }
 
     /** Mails them a code with which they choose another password. */
+    @Permitted(AdminRole.ADMINISTRATOR)
     @PostMapping("/{person}/reset-password") ResponseEntity<Changed<PersonView>> resetPassword(@PathVariable String issuer, @PathVariable String person) {
         Issuer owner = lookup.issuer(issuer);
         Person found = people.named(owner.id(), person).orElseThrow(Lookup.absent("person", person));
@@ -122,12 +131,14 @@ class PersonEndpoints {
     }
 
     /** Takes the second factor away, for somebody who lost theirs. */
+    @Permitted(AdminRole.ADMINISTRATOR)
     @PostMapping("/{person}/reset-factor") ResponseEntity<Changed<PersonView>> resetFactor(@PathVariable String issuer, @PathVariable String person, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return changed(owner, registration.resetFactor(owner, person, actor));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
+    @Permitted(AdminRole.ADMINISTRATOR)
     @DeleteMapping("/{person}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable String person, @RequestParam(required = false) String confirm,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.removed(registration.remove(lookup.issuer(issuer), person, confirm, actor));

@@ -1,5 +1,6 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
 import dev.admit.contract.Changed;
 import dev.admit.contract.PageView;
 import dev.admit.contract.RevisionView;
@@ -38,15 +39,18 @@ class RevisionEndpoints {
     }
 
     /** The newest first. */
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping PageView<RevisionView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after) {
         return Answers.page(revisions.list(lookup.issuer(issuer).id(), Answers.ask(limit, after)), this::view);
     }
 
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping("/{number}") RevisionView show(@PathVariable String issuer, @PathVariable long number) {
         return revisions.find(lookup.issuer(issuer).id(), number).map(this::view).orElseThrow(Lookup.absent("revision", String.valueOf(number)));
     }
 
     /** The routes as they stood with it. */
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping("/{number}/routes") PageView<RouteView> routes(@PathVariable String issuer, @PathVariable long number) {
         Issuer its = lookup.issuer(issuer);
         revisions.find(its.id(), number).orElseThrow(Lookup.absent("revision", String.valueOf(number)));
@@ -54,6 +58,7 @@ class RevisionEndpoints {
     }
 
     /** Puts the routes as they stood with it. It is a revision of its own. */
+    @Permitted(AdminRole.OPERATOR)
     @PostMapping("/{number}/bring-back") ResponseEntity<Changed<RevisionView>> bringBack(@PathVariable String issuer, @PathVariable long number, @RequestBody WhyWanted wanted,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.changed(back.to(lookup.issuer(issuer), number, wanted.why(), actor), Revision::number, (made, notes) -> new Changed<>(view(made), notes));

@@ -1,5 +1,7 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.contract.Changed;
 import dev.admit.contract.PageView;
 import dev.admit.contract.RoleView;
@@ -38,11 +40,13 @@ class RoleEndpoints {
         this.lookup = lookup;
     }
 
+    @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.API)
     @GetMapping PageView<RoleView> list(@PathVariable String issuer, @PathVariable String api) {
         Api found = lookup.api(lookup.issuer(issuer), api);
         return new PageView<>(roles.of(found.id()).stream().map(role -> view(found, role)).toList(), null);
     }
 
+    @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.API)
     @GetMapping("/{role}") ResponseEntity<RoleView> show(@PathVariable String issuer, @PathVariable String api, @PathVariable String role) {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.api(owner, api);
@@ -51,27 +55,30 @@ class RoleEndpoints {
     }
 
     @ResponseStatus(HttpStatus.CREATED)
+    @Permitted(value = AdminRole.ADMINISTRATOR, owner = Permission.OwnerOf.API)
     @PostMapping ResponseEntity<Changed<RoleView>> add(@PathVariable String issuer, @PathVariable String api, @RequestBody RoleWanted wanted,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        Api found = lookup.api(owner, api);
+        Api found = lookup.apiToChange(owner, api);
         return Answers.created(registration.add(owner, found, wanted(wanted), actor), Role::version,
                 role -> "/admin/issuers/%s/apis/%s/roles/%s".formatted(owner.name(), found.name(), role.name()), (role, notes) -> new Changed<>(view(found, role), notes));
     }
 
+    @Permitted(value = AdminRole.ADMINISTRATOR, owner = Permission.OwnerOf.API)
     @PatchMapping("/{role}") ResponseEntity<Changed<RoleView>> change(@PathVariable String issuer, @PathVariable String api, @PathVariable String role, @RequestBody RoleWanted wanted,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        Api found = lookup.api(owner, api);
+        Api found = lookup.apiToChange(owner, api);
         return Answers.changed(registration.change(owner, found, role, wanted(wanted), Answers.required(ifMatch), actor), Role::version,
                 (changed, notes) -> new Changed<>(view(found, changed), notes));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
+    @Permitted(value = AdminRole.ADMINISTRATOR, owner = Permission.OwnerOf.API)
     @DeleteMapping("/{role}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable String api, @PathVariable String role,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.removed(registration.remove(owner, lookup.api(owner, api), role, Answers.optional(ifMatch), actor));
+        return Answers.removed(registration.remove(owner, lookup.apiToChange(owner, api), role, Answers.optional(ifMatch), actor));
     }
 
     private static RoleView view(Api api, Role it) {

@@ -1,5 +1,7 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.contract.PageView;
 import dev.admit.contract.RouteLimits;
 import dev.admit.contract.RouteRevised;
@@ -47,12 +49,14 @@ class RouteEndpoints {
         this.views = views;
     }
 
+    @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.ANYTHING)
     @GetMapping PageView<RouteView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit,
             @RequestParam(required = false) String after, @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         Issuer owner = lookup.issuer(issuer);
         return Answers.page(routes.list(owner.id(), Optional.ofNullable(ownedBy), Answers.ask(limit, after)), route -> views.route(owner, route));
     }
 
+    @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.ROUTE_API)
     @GetMapping("/{route}") ResponseEntity<RouteView> show(@PathVariable String issuer, @PathVariable String route) {
         Issuer owner = lookup.issuer(issuer);
         Route found = routes.find(owner.id(), route).orElseThrow(Lookup.absent("route", route));
@@ -60,6 +64,7 @@ class RouteEndpoints {
     }
 
     @ResponseStatus(HttpStatus.CREATED)
+    @Permitted(AdminRole.OPERATOR)
     @PostMapping ResponseEntity<RouteRevised> add(@PathVariable String issuer, @RequestBody RouteWanted wanted, @RequestParam(required = false) String why,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
@@ -68,6 +73,7 @@ class RouteEndpoints {
                 (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
     }
 
+    @Permitted(AdminRole.OPERATOR)
     @PutMapping("/{route}") ResponseEntity<RouteRevised> replace(@PathVariable String issuer, @PathVariable String route, @RequestBody RouteWanted wanted,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String why, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
@@ -75,6 +81,7 @@ class RouteEndpoints {
                 (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
     }
 
+    @Permitted(AdminRole.OPERATOR)
     @DeleteMapping("/{route}") ResponseEntity<RouteRevised> remove(@PathVariable String issuer, @PathVariable String route,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String why, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);

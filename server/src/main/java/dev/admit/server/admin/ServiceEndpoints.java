@@ -1,5 +1,8 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
+import dev.admit.core.access.AdminApi;
 import dev.admit.contract.ServiceCheck;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.audit.AuditTrail;
@@ -7,7 +10,6 @@ import dev.admit.core.audit.TokenEvents;
 import dev.admit.core.change.Actor;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.registry.Issuers;
-import dev.admit.server.FirstStart;
 import dev.admit.server.ServiceFiles;
 import dev.admit.store.Backup;
 import jakarta.servlet.http.HttpServletResponse;
@@ -44,10 +46,11 @@ class ServiceEndpoints {
     }
 
     /** The database as of this moment, while the service goes on. Signing keys in it are sealed; the master key is not in it. */
+    @Permitted(value = AdminRole.ADMINISTRATOR, of = Permission.Of.SERVICE)
     @PostMapping("/backup") void backup(HttpServletResponse response, @RequestAttribute(AdminDoor.ACTOR) Actor actor) throws IOException {
         events.flush();
         journal.flush();
-        audit.added(actor, issuers.named(FirstStart.OPERATOR_ISSUER).orElseThrow().id(), "service.backup", "database", Map.of());
+        audit.added(actor, issuers.named(AdminApi.ISSUER).orElseThrow().id(), "service.backup", "database", Map.of());
         Path copy = files.backup();
         try {
             response.setContentType("application/vnd.sqlite3");
@@ -59,6 +62,7 @@ class ServiceEndpoints {
     }
 
     /** Reads every page of the database and every line of every audit. */
+    @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.SERVICE)
     @GetMapping("/check") ServiceCheck check() {
         events.flush();
         List<String> faults = new ArrayList<>(Backup.faults(files.database()));

@@ -1,5 +1,7 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.contract.SecretOnce;
 import dev.admit.contract.SetupView;
 import dev.admit.contract.SetupWanted;
@@ -52,6 +54,7 @@ class SetupEndpoints {
     }
 
     /** @param api only this API with its scopes and routes, @param client only this client */
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping("/issuers/{issuer}/setup") ResponseEntity<String> export(@PathVariable String issuer, @RequestParam(required = false) String api,
             @RequestParam(required = false) String client) {
         Issuer owner = lookup.issuer(issuer);
@@ -60,24 +63,29 @@ class SetupEndpoints {
                 clock.instant().truncatedTo(ChronoUnit.SECONDS))));
     }
 
+    @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY)
     @GetMapping("/setup/schema") Map<String, Object> schema() {
         return SetupSchema.schema();
     }
 
     /** What loading would change. */
+    @Permitted(value = AdminRole.ADMINISTRATOR, of = Permission.Of.SERVICE)
     @PostMapping("/setup/compare") SetupView compare(@RequestBody SetupWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return run(wanted, actor, false);
     }
 
+    @Permitted(value = AdminRole.ADMINISTRATOR, of = Permission.Of.SERVICE)
     @PostMapping("/setup/load") SetupView load(@RequestBody SetupWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return run(wanted, actor, true);
     }
 
     /** As the one above, for whoever runs this issuer alone: a file of another is not taken. */
+    @Permitted(AdminRole.ADMINISTRATOR)
     @PostMapping("/issuers/{issuer}/setup/compare") SetupView compare(@PathVariable String issuer, @RequestBody SetupWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return run(ofIssuer(lookup.issuer(issuer), wanted), actor, false);
     }
 
+    @Permitted(AdminRole.ADMINISTRATOR)
     @PostMapping("/issuers/{issuer}/setup/load") SetupView load(@PathVariable String issuer, @RequestBody SetupWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return run(ofIssuer(lookup.issuer(issuer), wanted), actor, true);
     }

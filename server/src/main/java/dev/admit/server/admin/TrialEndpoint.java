@@ -1,5 +1,6 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
 import dev.admit.contract.TrialView;
 import dev.admit.contract.TrialWanted;
 import dev.admit.core.change.Actor;
@@ -27,6 +28,7 @@ class TrialEndpoint {
         this.lookup = lookup;
     }
 
+    @Permitted(AdminRole.OPERATOR)
     @PostMapping("/admin/issuers/{issuer}/tokens/trial") ResponseEntity<TrialView> make(@PathVariable String issuer, @RequestBody TrialWanted wanted,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor, HttpServletRequest request) {
         Issuer owner = lookup.issuer(issuer);

@@ -1,5 +1,6 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
 import dev.admit.contract.Changed;
 import dev.admit.contract.PageView;
 import dev.admit.contract.StepsView;
@@ -46,22 +47,26 @@ class TrustedIssuerEndpoints {
         this.lookup = lookup;
     }
 
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping PageView<TrustedIssuerView> list(@PathVariable String issuer) {
         return new PageView<>(trusted.of(lookup.issuer(issuer).id()).stream().map(this::view).toList(), null);
     }
 
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping("/{trusted}") ResponseEntity<TrustedIssuerView> show(@PathVariable String issuer, @PathVariable("trusted") String named) {
         TrustedIssuer it = find(issuer, named);
         return Answers.found(view(it), it.version());
     }
 
     @ResponseStatus(HttpStatus.CREATED)
+    @Permitted(AdminRole.ADMINISTRATOR)
     @PostMapping ResponseEntity<Changed<TrustedIssuerView>> add(@PathVariable String issuer, @RequestBody TrustedIssuerWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return Answers.created(registration.looked(registration.add(owner, wanted(wanted), actor)), TrustedIssuer::version,
                 it -> "/admin/issuers/%s/trusted-issuers/%s".formatted(owner.name(), it.name()), (it, notes) -> new Changed<>(view(it), notes));
     }
 
+    @Permitted(AdminRole.ADMINISTRATOR)
     @PatchMapping("/{trusted}") ResponseEntity<Changed<TrustedIssuerView>> change(@PathVariable String issuer, @PathVariable("trusted") String named, @RequestBody TrustedIssuerWanted wanted,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.changed(registration.looked(registration.change(lookup.issuer(issuer), named, wanted(wanted), Answers.required(ifMatch), actor)), TrustedIssuer::version,
@@ -69,12 +74,14 @@ class TrustedIssuerEndpoints {
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
+    @Permitted(AdminRole.ADMINISTRATOR)
     @DeleteMapping("/{trusted}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable("trusted") String named,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.removed(registration.remove(lookup.issuer(issuer), named, Answers.optional(ifMatch), actor));
     }
 
     /** Looks for its keys now. */
+    @Permitted(AdminRole.OPERATOR)
     @PostMapping("/{trusted}/look") StepsView look(@PathVariable String issuer, @PathVariable("trusted") String named) {
         return Answers.steps(registration.look(find(issuer, named)).steps());
     }

@@ -1,5 +1,6 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
 import dev.admit.contract.Changed;
 import dev.admit.contract.PageView;
 import dev.admit.contract.StepsView;
@@ -48,34 +49,40 @@ class UpstreamCredentialEndpoints {
         this.lookup = lookup;
     }
 
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping PageView<UpstreamCredentialView> list(@PathVariable String issuer) {
         return new PageView<>(credentials.of(lookup.issuer(issuer).id()).stream().map(it -> view(it.credential())).toList(), null);
     }
 
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping("/{credential}") ResponseEntity<UpstreamCredentialView> show(@PathVariable String issuer, @PathVariable String credential) {
         UpstreamCredential it = find(issuer, credential).credential();
         return Answers.found(view(it), it.version());
     }
 
     @ResponseStatus(HttpStatus.CREATED)
+    @Permitted(AdminRole.OPERATOR)
     @PostMapping ResponseEntity<Changed<UpstreamCredentialView>> add(@PathVariable String issuer, @RequestBody UpstreamCredentialWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return Answers.created(registration.add(owner, wanted(wanted), actor), UpstreamCredential::version, it -> "/admin/issuers/%s/upstream-credentials/%s".formatted(owner.name(), it.name()),
                 (it, notes) -> new Changed<>(view(it), notes));
     }
 
+    @Permitted(AdminRole.OPERATOR)
     @PatchMapping("/{credential}") ResponseEntity<Changed<UpstreamCredentialView>> change(@PathVariable String issuer, @PathVariable String credential, @RequestBody UpstreamCredentialWanted wanted,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.changed(registration.change(lookup.issuer(issuer), credential, wanted(wanted), Answers.required(ifMatch), actor), UpstreamCredential::version, (it, notes) -> new Changed<>(view(it), notes));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
+    @Permitted(AdminRole.OPERATOR)
     @DeleteMapping("/{credential}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable String credential, @RequestHeader(name = "If-Match", required = false) String ifMatch,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.removed(registration.remove(lookup.issuer(issuer), credential, Answers.optional(ifMatch), actor));
     }
 
     /** Presents it to its upstream now, with a GET. @param path below the upstream */
+    @Permitted(AdminRole.OPERATOR)
     @PostMapping("/{credential}/check") StepsView check(@PathVariable String issuer, @PathVariable String credential, @RequestParam(required = false) String path) {
         return Answers.steps(tryCredential.on(find(issuer, credential), path == null ? "" : path));
     }

@@ -1,5 +1,7 @@
 package dev.admit.server.admin;
 
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.contract.MendView;
 import dev.admit.contract.WatchView;
 import dev.admit.core.clientauth.KnownClients;
@@ -35,6 +37,7 @@ class WatchEndpoint {
     }
 
     /** @param since a time, or a length of time ago; ten minutes when null */
+    @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.CLIENT)
     @GetMapping("/admin/issuers/{issuer}/clients/{client}/watch") WatchView watch(@PathVariable String issuer, @PathVariable String client, @RequestParam(required = false) String since,
             @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         Issuer owner = lookup.issuer(issuer);

@@ -1,35 +1,38 @@
 package dev.admit.server.console;
 
+import dev.admit.core.access.AdminApi;
 import dev.admit.core.authorize.IdentityScopes;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
+import dev.admit.core.change.Ids;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
-import dev.admit.core.signin.RunningRights;
+import dev.admit.server.OwnClients;
 import dev.admit.server.PublicOrigin;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import org.springframework.stereotype.Component;
 
 /**
- * The console as a client of an issuer: registered by Admit itself when somebody first signs in to it there. It is public, because what
- * comes of it is redeemed in this very process. An administrator who switches it off, or takes its approval back, keeps people of that
- * issuer out of the console; that stays as it is.
+ * The console as a client of an issuer: registered by Admit itself when somebody first signs in to it there, and known by a sealed id.
+ * It has exactly the console's address, and nobody can change it. It is public, because what comes of it is redeemed in this very
+ * process. An administrator who switches it off keeps people of that issuer out of the console; that stays as it is.
  */
 @Component
 class ConsoleClients {
-    static final String NAME = "admit-console";
+    static final String NAME = ClientRegistration.OWN_NAME;
     private final Clients clients;
     private final ClientRegistration registration;
+    private final OwnClients own;
     private final PublicOrigin origin;
 
-    ConsoleClients(Clients clients, ClientRegistration registration, PublicOrigin origin) {
+    ConsoleClients(Clients clients, ClientRegistration registration, OwnClients own, PublicOrigin origin) {
         this.clients = clients;
         this.registration = registration;
+        this.own = own;
         this.origin = origin;
     }
 
@@ -37,29 +40,41 @@ class ConsoleClients {
         return origin + ConsoleAddresses.SIGNED_IN;
     }
 
-    /** Finds it, or makes it; one that came with a setup file from another place gets this place's address as well. */
-    Client of(Issuer issuer) {
-        Optional<Client> there = clients.named(issuer.id(), NAME);
-        if (there.isEmpty()) return made(issuer);
-        List<String> redirects = there.get().addresses().redirects();
-        if (redirects.contains(redirectUri())) return there.get();
-        List<String> more = new ArrayList<>(redirects);
-        more.add(redirectUri());
-        registration.change(issuer, NAME, wanted(null, null, more, null, null), Expected.ANY, Actor.ADMIT);
+    /** Finds it, or makes it. One that is not as Admit makes it is never mended: another takes its place. */
+    synchronized Client of(Issuer issuer) {
+        Optional<Client> kept = own.consoleOf(issuer.id()).flatMap(id -> clients.named(issuer.id(), id));
+        if (kept.filter(this::isAsMade).isPresent()) return kept.get();
+        return made(issuer);
+    }
+
+    /** Its approval among it: nobody can take that back, so it is missing only where a start was cut off in between. */
+    private boolean isAsMade(Client it) {
+        return it.people().identityGiven() && it.addresses().redirects().equals(List.of(redirectUri())) && it.addresses().origins().isEmpty() && it.identityScopes().equals(List.of(IdentityScopes.OPENID, AdminApi.RUN));
+    }
+
+    private Client made(Issuer issuer) {
+        clients.named(issuer.id(), NAME).ifPresent(other -> putAside(issuer, other));
+        Change<ClientRegistration.Registered> registered = registration.register(issuer, wanted(), null, Actor.ADMIT);
+        if (!(registered instanceof Change.Made<ClientRegistration.Registered> made)) throw new IllegalStateException("the console could not be registered: " + registered);
+        own.keepConsole(issuer.id(), made.value().client().id());
         registration.giveIdentity(issuer, NAME, true, Actor.ADMIT);
         return clients.named(issuer.id(), NAME).orElseThrow();
     }
 
-    private Client made(Issuer issuer) {
-        Change<ClientRegistration.Registered> registered = registration.register(issuer, wanted("browser", "Admit's console", List.of(redirectUri()), List.of("authorization_code", "refresh_token"),
-                List.of(IdentityScopes.OPENID, RunningRights.SCOPE)), null, Actor.ADMIT);
-        // Of two first sign-ins at once one registers it; the other finds it.
-        if (registered instanceof Change.Made<ClientRegistration.Registered>) registration.giveIdentity(issuer, NAME, true, Actor.ADMIT);
-        return clients.named(issuer.id(), NAME).orElseThrow(() -> new IllegalStateException("the console could not be registered: " + registered));
+    /** A client of that name that is not this one: of an older version, or changed behind Admit's back. It runs Admit no more. */
+    private void putAside(Issuer issuer, Client other) {
+        String name = "admit-old-console-" + Ids.random("").toLowerCase(java.util.Locale.ROOT).replaceAll("[^a-z0-9]", "").substring(0, 8);
+        registration.giveIdentity(issuer, NAME, false, Actor.ADMIT);
+        registration.switchTo(issuer, NAME, false, Expected.ANY, Actor.ADMIT);
+        registration.change(issuer, NAME, named(name), Expected.ANY, Actor.ADMIT);
     }
 
-    private static ClientRegistration.Wanted wanted(String kind, String title, List<String> redirects, List<String> grantTypes, List<String> identity) {
-        return new ClientRegistration.Wanted(NAME, title, kind == null ? null : "Runs Admit in a browser, for people who may", kind, null, kind == null ? null : "Admit itself", null, null, null, redirects, null, grantTypes, identity, null, null, null, null, null,
-                null, List.of());
+    private ClientRegistration.Wanted wanted() {
+        return new ClientRegistration.Wanted(NAME, "Admit's console", "Runs Admit in a browser, for people who may", "browser", null, "Admit itself", null, null, null, List.of(redirectUri()), null,
+                List.of("authorization_code", "refresh_token"), List.of(IdentityScopes.OPENID, AdminApi.RUN), null, null, null, null, null, null, List.of());
+    }
+
+    private static ClientRegistration.Wanted named(String name) {
+        return new ClientRegistration.Wanted(name, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null);
     }
 }

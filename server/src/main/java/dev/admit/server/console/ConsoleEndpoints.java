@@ -1,5 +1,6 @@
 package dev.admit.server.console;
 
+import dev.admit.core.access.AdminApi;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import dev.admit.contract.FaultView;
 import dev.admit.contract.Problem;
@@ -89,7 +90,7 @@ class ConsoleEndpoints {
         Optional<Person> person = session.filter(it -> sessions.accessToken(it, request).isPresent()).flatMap(it -> people.find(it.personId()));
         if (person.isEmpty()) return noStore().body(new Nobody(isNew())); // no error: it is what the page asks
         String issuer = session.get().issuer();
-        return noStore().body(new Signed(issuer, issuer.equals(FirstStart.OPERATOR_ISSUER), person.get().id(), person.get().email(), person.get().name(), person.get().running().map(Object::toString).orElse(null),
+        return noStore().body(new Signed(issuer, issuer.equals(AdminApi.ISSUER), person.get().id(), person.get().email(), person.get().name(), person.get().running().map(Object::toString).orElse(null),
                 !owners.ofPerson(person.get().id()).isEmpty(), session.get().formToken(), gateway.url(origin.url().getHost()), origin.toString()));
     }
 
@@ -126,15 +127,15 @@ class ConsoleEndpoints {
     /** Adds the first person of a new service, its administrator; whoever does that proves to have what the first start handed over. */
     @PostMapping(ConsoleAddresses.FIRST) ResponseEntity<?> first(@RequestBody FirstWanted wanted, HttpServletRequest request) {
         if (ConsoleDoor.comesFromElsewhere(request)) return ResponseEntity.status(403).build();
-        IssuerInForce admit = configuration.get().issuer(FirstStart.OPERATOR_ISSUER).orElseThrow();
+        IssuerInForce admit = configuration.get().issuer(AdminApi.ISSUER).orElseThrow();
         if (!isNew()) return problem(409, "not-new", "The service is not new any more", "a service without people", "one with", "Sign in; or have somebody add you: admit person add ADDRESS --running administrator --issuer admit", null);
         if (!proves(wanted, admit, request)) {
             return problem(403, "not-the-operator", "The credential is not the operator's", "what the first start wrote to operator-credential.json", "something else", "Copy the whole file, or the client id and secret in it.", List.of(new FaultView("/client_secret", "the operator's secret", "another", "Copy it from the file.")));
         }
         Change<Person> added = registration.add(admit.issuer(), new PersonRegistration.Wanted(wanted.email(), Map.of("name", wanted.name() == null || wanted.name().isBlank() ? String.valueOf(wanted.email()) : wanted.name().strip()), List.of(), "administrator"),
-                Optional.of(new PersonRegistration.ChosenPassword(wanted.password())), new Actor(wanted.clientId(), FirstStart.OPERATOR, request.getRemoteAddr()));
+                Optional.of(new PersonRegistration.ChosenPassword(wanted.password())), new Actor(wanted.clientId(), FirstStart.OPERATOR, request.getRemoteAddr(), Actor.Power.ADMINISTRATOR));
         return switch (added) {
-            case Change.Made<Person> made -> ResponseEntity.ok(Map.of("issuer", FirstStart.OPERATOR_ISSUER));
+            case Change.Made<Person> made -> ResponseEntity.ok(Map.of("issuer", AdminApi.ISSUER));
             case Change.Invalid<Person>(List<FieldFault> faults) -> problem(422, "invalid", "Some fields cannot be taken", faults.getFirst().expected(), faults.getFirst().came(), faults.getFirst().mend(),
                     faults.stream().map(it -> new FaultView(it.pointer(), it.expected(), it.came(), it.mend())).toList());
             default -> problem(409, "not-new", "The service is not new any more", "a service without people", "one with", "Sign in.", null);
@@ -145,8 +146,8 @@ class ConsoleEndpoints {
     private boolean proves(FirstWanted wanted, IssuerInForce admit, HttpServletRequest request) {
         String pair = form(wanted.clientId()) + ":" + form(wanted.clientSecret());
         String basic = "Basic " + Base64.getEncoder().encodeToString(pair.getBytes(StandardCharsets.UTF_8));
-        Decision.Builder decision = new Decision.Builder(Plane.TOKEN, clock.instant()).issuer(FirstStart.OPERATOR_ISSUER).request("POST", ConsoleAddresses.FIRST, request.getRemoteAddr());
-        GrantOutcome outcome = issue.issue(new FormRequest("POST", "application/x-www-form-urlencoded", List.of(basic), "", ("grant_type=client_credentials&scope=" + FirstStart.CHANGE).getBytes(StandardCharsets.US_ASCII), request.getRemoteAddr(), false),
+        Decision.Builder decision = new Decision.Builder(Plane.TOKEN, clock.instant()).issuer(AdminApi.ISSUER).request("POST", ConsoleAddresses.FIRST, request.getRemoteAddr());
+        GrantOutcome outcome = issue.issue(new FormRequest("POST", "application/x-www-form-urlencoded", List.of(basic), "", ("grant_type=client_credentials&scope=" + AdminApi.CHANGE).getBytes(StandardCharsets.US_ASCII), request.getRemoteAddr(), false),
                 admit, decision);
         decision.decided();
         try {

@@ -7,7 +7,7 @@ import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SealedJson;
 import dev.admit.core.registry.Client;
-import dev.admit.core.signin.RunningRights;
+import dev.admit.core.access.AdminApi;
 import dev.admit.server.PublicOrigin;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
@@ -75,7 +75,7 @@ class ConsoleSignIn {
         query.put("response_type", "code");
         query.put("client_id", client.id());
         query.put("redirect_uri", clients.redirectUri());
-        query.put("scope", "openid " + RunningRights.SCOPE);
+        query.put("scope", "openid " + AdminApi.RUN);
         query.put("state", state);
         query.put("code_challenge", challenge(verifier));
         query.put("code_challenge_method", "S256");

@@ -1,5 +1,9 @@
 package dev.admit.server.console;
 
+import dev.admit.core.access.AdminRights;
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
+import dev.admit.core.access.AdminApi;
 import dev.admit.core.authorize.TrialSignIns;
 import dev.admit.core.change.Actor;
 import dev.admit.core.configuration.IssuerInForce;
@@ -9,9 +13,7 @@ import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Clients;
-import dev.admit.core.signin.RunningRights;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.server.FirstStart;
 import dev.admit.server.admin.PersonTrials;
 import dev.admit.server.admin.TrialTokens;
 import jakarta.servlet.http.HttpServletRequest;
@@ -89,7 +91,7 @@ class ConsoleTrials {
             return;
         }
         Map<String, String> form = Map.of("code", code, "redirect_uri", signIns.redirectUri(), "code_verifier", it.verifier());
-        TrialTokens.Made made = tokens.make(issuer.issuer(), client.get(), form, new Actor(operator.get().id(), operator.get().email(), request.getRemoteAddr()));
+        TrialTokens.Made made = tokens.make(issuer.issuer(), client.get(), form, actor(operator.get(), request));
         ConsoleSignIn.back(response, switch (made.outcome()) {
             case GrantOutcome.Issued issued -> page + "who=" + ConsoleSignIn.encoded(people.find(issued.subject()).map(Person::email).orElse(issued.subject())) + "&scope=" + ConsoleSignIn.encoded(issued.scope())
                     + "#" + handed.seal(issued.accessToken(), operator.get().id()); // behind the #, so that it is in no log
@@ -97,12 +99,17 @@ class ConsoleTrials {
         });
     }
 
+    private static Actor actor(Person operator, HttpServletRequest request) {
+        boolean administrator = operator.running().equals(Optional.of(AdminRole.ADMINISTRATOR));
+        return new Actor(operator.id(), operator.email(), request.getRemoteAddr(), administrator ? Actor.Power.ADMINISTRATOR : Actor.Power.OPERATOR);
+    }
+
     /** Who is signed in to the console and may try clients of an issuer. */
     private Optional<Person> operator(String issuer, HttpServletRequest request) {
         Optional<ConsoleSession> session = sessions.of(request).filter(it -> sessions.accessToken(it, request).isPresent());
-        boolean all = session.filter(it -> it.issuer().equals(FirstStart.OPERATOR_ISSUER)).isPresent();
-        Optional<Person> person = session.flatMap(it -> people.find(it.personId()));
-        String rule = "/admin/issuers/" + issuer + "/tokens/trial";
-        return person.filter(it -> RunningRights.check(person, session.get().issuer(), all, "POST", rule) instanceof CheckResult.Passed);
+        Optional<Person> person = session.flatMap(it -> people.find(it.personId())).filter(Person::enabled);
+        // As the endpoint declares that makes trial tokens.
+        Permission permission = new Permission(AdminRole.OPERATOR, Permission.Of.ISSUER, Permission.OwnerOf.NOTHING);
+        return person.filter(it -> AdminRights.check(new AdminRights.Caller(session.get().issuer(), it.running()), permission, Optional.of(issuer)) instanceof CheckResult.Passed);
     }
 }

@@ -1,5 +1,7 @@
 package dev.admit.server.pages;
 
+import dev.admit.core.access.AdminRole;
+import dev.admit.server.admin.Permitted;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.registry.PeopleRules;
@@ -42,6 +44,7 @@ class LookPreview {
     }
 
     /** @param accent as {@code #1f6f63}; what is left out is as it is saved, as with @param welcome and @param title */
+    @Permitted(AdminRole.AUDITOR)
     @GetMapping("/admin/issuers/{issuer}/look") void show(@PathVariable String issuer, @RequestParam(required = false) String accent, @RequestParam(required = false) String welcome,
             @RequestParam(required = false) String title, HttpServletResponse response) throws IOException {
         Issuer its = issuers.named(issuer).orElseThrow(() -> new ResponseStatusException(HttpStatus.NOT_FOUND, "No issuer of this name is here. Check the address."));
