@@ -44,6 +44,12 @@ final class Operator {
         return get("/decisions/" + answer.header("Admit-Decision")).json();
     }
 
+    /** The newest mail to an address, its code shown. */
+    String mailTo(String address) throws Exception {
+        String id = harbour("GET", "/mails?to=" + Wire.encoded(address), null).json().path("items").path(0).path("id").asString();
+        return harbour("POST", "/mails/" + id + "/reveal", "{}").json().path("now").path("body").asString();
+    }
+
     /** A client of the harbour with one scope approved, made for one test. */
     JsonNode approvedClient(String name, String scope) throws Exception {
         JsonNode made = harbour("POST", "/clients", "{\"name\":\"%s\",\"asks\":[\"%s\"]}".formatted(name, scope)).json();

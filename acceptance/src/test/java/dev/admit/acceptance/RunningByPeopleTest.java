@@ -72,7 +72,7 @@ class RunningByPeopleTest {
         Operator operator = Operator.of(demo);
         operator.harbour("POST", "/people", "{\"email\":\"short.term@saltmarsh.example\",\"profile\":{\"name\":\"Short\"},\"running\":\"auditor\",\"password\":\"four plain words here\"}");
         Visitor.Pkce pkce = Visitor.Pkce.make();
-        Visitor.Seen back = new Visitor(demo).get(Visitor.asking(demo, "admit-command-line", pkce, "openid admit:run")).send("/harbour/sign-in", "email", "short.term@saltmarsh.example", "password", "four plain words here");
+        Visitor.Seen back = Visitor.approve(new Visitor(demo).get(Visitor.asking(demo, "admit-command-line", pkce, "openid admit:run")).send("/harbour/sign-in", "email", "short.term@saltmarsh.example", "password", "four plain words here"));
         String token = Visitor.exchange(demo, "admit-command-line", back.parameter("code"), pkce, "").json().path("access_token").asString();
         String url = demo.ready().path("admin_api").asString() + "/issuers/harbour/apis";
         assertThat(Wire.call("GET", url, token).status()).isEqualTo(200);
@@ -105,7 +105,7 @@ class RunningByPeopleTest {
     @Test void theCommandLineSignsAPersonInByABrowserOnThisMachine(@TempDir Path home) throws Exception {
         Process command = signingIn(home);
         String address = line(command, "(http://\\S+/authorize\\?\\S+)");
-        Visitor.Seen back = Visitor.signIn(new Visitor(demo).get(address), demo, "nell");
+        Visitor.Seen back = Visitor.approve(Visitor.signIn(new Visitor(demo).get(address), demo, "nell"));
         assertThat(Wire.get(back.location()).body()).contains("go back to the command line");
         assertThat(command.waitFor()).as(new String(command.getErrorStream().readAllBytes())).isZero();
         Process list = demo.commandLine(home, java.util.List.of("client", "list")).start();

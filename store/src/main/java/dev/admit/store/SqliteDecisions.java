@@ -29,7 +29,7 @@ public final class SqliteDecisions implements Decisions {
             """;
     private static final String FIND = COLUMNS + "WHERE id = ?";
     private static final String FITTING = """
-            WHERE id < ?1 AND (?2 IS NULL OR issuer IN (?2, '')) AND (?3 IS NULL OR client_id = ?3 OR client_called = ?3)
+            WHERE id < ?1 AND (?2 IS NULL OR issuer = ?2 OR ?13 AND issuer = '') AND (?3 IS NULL OR client_id = ?3 OR client_called = ?3)
               AND (?4 IS NULL OR route = ?4) AND (?5 IS NULL OR verdict = ?5) AND (?6 IS NULL OR reason = ?6) AND (?7 IS NULL OR plane = ?7)
               AND (?8 IS NULL OR client_id IN (SELECT owner.client_id FROM owner WHERE owner.person_id = ?8)
                    OR EXISTS (SELECT 1 FROM owner JOIN api ON api.id = owner.api_id JOIN issuer ON issuer.id = api.issuer_id
@@ -37,11 +37,11 @@ public final class SqliteDecisions implements Decisions {
               AND (?9 IS NULL OR subject = ?9 OR subject IN (SELECT person.id FROM person WHERE person.email = ?9))
               AND (?10 IS NULL OR api = ?10) AND (?11 IS NULL OR at >= ?11) AND (?12 IS NULL OR at < ?12)
             """;
-    private static final String LIST = COLUMNS + FITTING + "ORDER BY id DESC LIMIT ?13";
+    private static final String LIST = COLUMNS + FITTING + "ORDER BY id DESC LIMIT ?14";
     private static final String COUNT = "SELECT what, stretch, count(*) AS decisions FROM (" + """
-            SELECT CASE ?13 WHEN 'client' THEN client_called WHEN 'person' THEN subject WHEN 'api' THEN api WHEN 'route' THEN route WHEN 'verdict' THEN verdict
+            SELECT CASE ?14 WHEN 'client' THEN client_called WHEN 'person' THEN subject WHEN 'api' THEN api WHEN 'route' THEN route WHEN 'verdict' THEN verdict
                             WHEN 'reason' THEN reason ELSE plane END AS what,
-                   CASE WHEN ?14 IS NULL THEN NULL ELSE at / ?14 * ?14 END AS stretch FROM (""" + COLUMNS + FITTING + """
+                   CASE WHEN ?15 IS NULL THEN NULL ELSE at / ?15 * ?15 END AS stretch FROM (""" + COLUMNS + FITTING + """
             )) GROUP BY what, stretch ORDER BY stretch DESC, decisions DESC, what LIMIT 10000""";
     private static final String PASSED = """
             SELECT client_id, route, sum(verdict = 'admitted') AS admitted, sum(verdict = 'refused') AS refused FROM (
@@ -85,7 +85,7 @@ public final class SqliteDecisions implements Decisions {
     }
 
     private static Object[] with(Filter it, String before, Object... more) {
-        Object[] values = {before, it.issuer(), it.client(), it.route(), it.verdict(), it.reason(), it.plane(), it.ownedBy(), it.person(), it.api(), it.since(), it.until()};
+        Object[] values = {before, it.issuer(), it.client(), it.route(), it.verdict(), it.reason(), it.plane(), it.ownedBy(), it.person(), it.api(), it.since(), it.until(), it.unrouted()};
         Object[] all = Arrays.copyOf(values, values.length + more.length);
         System.arraycopy(more, 0, all, values.length, more.length);
         return all;

@@ -188,7 +188,7 @@ class DatabaseTest {
             assertThat(decisions.find(first.id())).hasValue(first);
             assertThat(decisions.list(Decisions.Filter.ALL, Page.Ask.first(10)).items()).containsExactly(second, first);
             assertThat(decisions.list(new Decisions.Filter(Optional.of("harbour"), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.of("refused"), Optional.of("wrong-audience"),
-                    Optional.of("gateway"), Optional.of(first.at()), Optional.empty(), Optional.empty()), Page.Ask.first(10)).items()).containsExactly(first);
+                    Optional.of("gateway"), Optional.of(first.at()), Optional.empty(), Optional.empty(), false), Page.Ask.first(10)).items()).containsExactly(first);
             assertThat(decisions.count(Decisions.Filter.ALL, Decisions.By.VERDICT, Optional.empty())).extracting(Decisions.Count::decisions).containsExactlyInAnyOrder(1L, 1L);
             assertThat(decisions.count(Decisions.Filter.ALL, Decisions.By.PLANE, Optional.of(java.time.Duration.ofDays(1)))).allSatisfy(it -> assertThat(it.from()).hasValue(Instant.parse("2026-06-01T00:00:00Z")));
             Page<Decision> page = decisions.list(Decisions.Filter.ALL, Page.Ask.first(1));

@@ -45,7 +45,7 @@ public final class AdminRights {
         }
         AdminRole role = caller.role().get();
         if (role.isAtLeast(permission.least())) return CheckResult.passed(CHECK, "an admin role of at least " + permission.least(), role.toString());
-        return refused(Reason.NOT_THEIR_ROLE, "an admin role of at least " + permission.least(), role.toString(), Mend.of("Ask somebody who may.").by("an " + permission.least()));
+        return refused(Reason.NOT_THEIR_ROLE, "an admin role of at least " + permission.least(), role.toString(), Mend.of("Ask an %s.".formatted(permission.least())).by("an " + permission.least()));
     }
 
     private static boolean reaches(Caller caller, Permission permission, Optional<String> addressed) {

@@ -1,5 +1,7 @@
 package dev.admit.core.authorize;
 
+import dev.admit.core.access.AdminApi;
+import dev.admit.core.registry.Scope;
 import dev.admit.core.approval.PersonalApproval;
 import dev.admit.core.approval.PersonalApprovals;
 import dev.admit.core.audit.Audit;
@@ -151,6 +153,11 @@ public final class Authorize {
             return refuse("approval", Reason.PERSON_DECLINED, "the person's approval", "a no", Mend.of("Ask again when the person wants it."), request, issuer, decision);
         }
         boolean askAnyway = request.prompts().contains(Prompt.CONSENT) || !rights.forAdministrator().isEmpty();
+        // RFC 8252 §8.6, RFC 6749 §10.2: any local program can pass for such a client; so only the person can tell that it is the one they started.
+        if (said.isEmpty() && isUnproven(request, issuer) && matters(rights)) {
+            return silent ? refuse("approval", Reason.PERSON_HAS_NOT_APPROVED, "the person's approval each time, because any program on the device can pass for this client", "none",
+                    Mend.of("Send the request without prompt=none."), request, issuer, decision) : new Step.Approve(request, who, rights);
+        }
         boolean allWasShown = said.isPresent() && said.get().shown().containsAll(rights.toApprove());
         if (!allWasShown && (!rights.toApprove().isEmpty() || askAnyway && !silent)) {
             return silent ? refuse("approval", Reason.PERSON_HAS_NOT_APPROVED, "the person's approval of each scope", "none yet of " + String.join(" ", rights.toApprove()),
@@ -170,6 +177,18 @@ public final class Authorize {
                     request, issuer, decision);
         }
         return code(request, issuer, who, rights, decision);
+    }
+
+    /** A client without a credential, whose address says nothing of who answers there: no https, and not this service itself. */
+    private static boolean isUnproven(AuthorizationRequest request, IssuerInForce issuer) {
+        String to = request.reply().redirectUri();
+        boolean toThisService = to.startsWith(issuer.url().substring(0, issuer.url().lastIndexOf('/') + 1));
+        return !request.client().client().kind().confidential() && !to.startsWith("https://") && !toThisService;
+    }
+
+    /** What is to be asked for each time: running Admit, going on without the person, and changing things. */
+    private static boolean matters(EffectiveRights rights) {
+        return rights.identity().contains(AdminApi.RUN) || rights.identity().contains(IdentityScopes.OFFLINE) || rights.given().stream().anyMatch(scope -> scope.effect() != Scope.Effect.READS);
     }
 
     private static String giving(String client, String scope) {

@@ -43,14 +43,15 @@ public interface Decisions {
     /**
      * What is wanted of a list; an empty member does not narrow it.
      *
-     * @param issuer  its decisions, and those that reached no issuer
+     * @param issuer  its decisions
+     * @param unrouted also those that reached no issuer, which only people of the service may see
      * @param client  id or name, @param person id or address
      * @param since   made then or later, @param until before then
      * @param ownedBy a person who answers for the client or the API
      */
     record Filter(Optional<String> issuer, Optional<String> client, Optional<String> person, Optional<String> api, Optional<String> route, Optional<String> verdict,
-                  Optional<String> reason, Optional<String> plane, Optional<Instant> since, Optional<Instant> until, Optional<String> ownedBy) {
+                  Optional<String> reason, Optional<String> plane, Optional<Instant> since, Optional<Instant> until, Optional<String> ownedBy, boolean unrouted) {
         public static final Filter ALL = new Filter(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(),
-                Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
+                Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), true);
     }
 }

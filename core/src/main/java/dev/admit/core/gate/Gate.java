@@ -63,8 +63,8 @@ public final class Gate {
         }
         GuardedRoute route;
         switch (now.routes().match(request.method(), request.host(), path.segments())) {
-            case Match.Nothing<GuardedRoute> nothing -> { return noRoute(decision); }
-            case Match.OtherMethod<GuardedRoute>(Set<String> allowed) -> { return otherMethod(request.method(), allowed, decision); }
+            case Match.Nothing<GuardedRoute> nothing -> { return noRoute(ofIssuerAt(request, now, decision)); }
+            case Match.OtherMethod<GuardedRoute>(Set<String> allowed) -> { return otherMethod(request.method(), allowed, ofIssuerAt(request, now, decision)); }
             case Match.Found<GuardedRoute>(GuardedRoute found) -> route = found;
         }
         decision.route(route.label(), route.issuer().issuer().revision()).issuer(route.issuer().issuer().name());
@@ -212,6 +212,10 @@ public final class Gate {
         decision.request(request.method(), Fields.quoted(request.rawPath()), request.from());
         return refusedUnrouted(CheckResult.refused("path", Reason.UNSAFE_PATH, "a path that can be read in one way only", came,
                 Mend.of("Send the path as it is meant.")), Set.of(), decision);
+    }
+
+    private static Decision.Builder ofIssuerAt(GateRequest request, Configuration now, Decision.Builder decision) {
+        return now.routes().oneAt(request.host()).map(it -> decision.issuer(it.issuer().issuer().name())).orElse(decision);
     }
 
     private static GateOutcome noRoute(Decision.Builder decision) {

@@ -3,6 +3,7 @@ package dev.admit.core.route;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 
@@ -19,7 +20,7 @@ public final class RouteTable<R> {
     private final Map<String, Hosted<R>> byHost = new HashMap<>();
 
     /** @param named routes that name the host, @param any the same issuer's for any host */
-    private record Hosted<R>(Node<R> named, Node<R> any) {}
+    private record Hosted<R>(Node<R> named, Node<R> any, R one) {}
 
     public sealed interface Match<R> {
         record Found<R>(R route) implements Match<R> {}
@@ -38,6 +39,8 @@ public final class RouteTable<R> {
     }
 
     private static final String ANY = "*";
+    /** One of the routes for any host, where they are all of one issuer; else null. */
+    private final R oneAtAnyHost;
 
     /** @param entries route → what stands behind it; no two may share a shape and a method */
     public RouteTable(Map<Route, R> entries) {
@@ -46,11 +49,13 @@ public final class RouteTable<R> {
             String host = route.pattern().host();
             if (!host.isEmpty()) {
                 Node<R> any = anyOfIssuer.computeIfAbsent(route.issuerId(), fresh -> new Node<>());
-                add(byHost.computeIfAbsent(host, fresh -> new Hosted<>(new Node<>(), any)).named(), route, behind);
+                add(byHost.computeIfAbsent(host, fresh -> new Hosted<>(new Node<>(), any, behind)).named(), route, behind);
             } else {
                 add(anyHost, route, behind);
             }
         });
+        List<Route> atAnyHost = entries.keySet().stream().filter(route -> route.pattern().host().isEmpty()).toList();
+        oneAtAnyHost = atAnyHost.stream().map(Route::issuerId).distinct().count() == 1 ? entries.get(atAnyHost.getFirst()) : null;
         entries.forEach((route, behind) -> {
             if (route.pattern().host().isEmpty() && anyOfIssuer.containsKey(route.issuerId())) add(anyOfIssuer.get(route.issuerId()), route, behind);
         });
@@ -91,6 +96,12 @@ public final class RouteTable<R> {
             collect(hosted.any(), segments, 0, allowed);
         }
         return allowed.isEmpty() ? new Match.Nothing<>() : new Match.OtherMethod<>(allowed);
+    }
+
+    /** One of the routes at a host, where all of them are of one issuer: what is requested there without a match is that issuer's to know. */
+    public Optional<R> oneAt(String host) {
+        Hosted<R> hosted = byHost.get(host);
+        return hosted == null ? Optional.ofNullable(oneAtAnyHost) : Optional.of(hosted.one());
     }
 
     private R find(Node<R> node, String method, List<String> segments, int depth) {

@@ -55,7 +55,7 @@ public final class WatchClient {
 
     private List<Decision> list(Issuer issuer, Optional<String> client, Instant since) {
         Optional<String> any = Optional.empty();
-        return decisions.list(new Decisions.Filter(Optional.of(issuer.name()), client, any, any, any, any, any, any, Optional.of(since), Optional.empty(), any), new Page.Ask(Optional.empty(), MOST)).items();
+        return decisions.list(new Decisions.Filter(Optional.of(issuer.name()), client, any, any, any, any, any, any, Optional.of(since), Optional.empty(), any, false), new Page.Ask(Optional.empty(), MOST)).items();
     }
 
     private boolean isOfNobody(Decision it) {

@@ -53,7 +53,6 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
     static final String ONLY = "dev.admit.only-issuer";
     /** The id of a person who does not run Admit: they may see and change what they answer for, and nothing else. */
     static final String OWNED_BY = "dev.admit.owned-by";
-    private static final Set<String> READING = Set.of("GET", "HEAD", "OPTIONS");
 
     private final LiveConfiguration configuration;
     private final KnownClients directory;
@@ -93,13 +92,13 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
         Permission permission = permissions.of(handler);
         Optional<IssuerInForce> ofPerson = issuerOfPerson(request);
         boolean passed = ofPerson.isPresent() ? passPerson(request, ofPerson.get(), permission, decision.issuer(ofPerson.get().issuer().name())) : passClient(request, service.get(), permission, decision);
-        if (!passed) refuse(decision, ofPerson.isPresent() ? AdminApi.RUN : READING.contains(request.getMethod()) ? AdminApi.READ : AdminApi.CHANGE, response);
+        if (!passed) refuse(decision, ofPerson.isPresent() ? AdminApi.RUN : permission.least() == AdminRole.AUDITOR ? AdminApi.READ : AdminApi.CHANGE, response);
         return passed;
     }
 
     /** A client of the service's own issuer, on its own, by the scopes of its token. */
     private boolean passClient(HttpServletRequest request, IssuerInForce service, Permission permission, Decision.Builder decision) {
-        List<TokenCheck> checks = checks(service, ScopeCheck.of(List.of(AdminApi.READ, AdminApi.CHANGE), true));
+        List<TokenCheck> checks = checks(service, ScopeCheck.of(permission.least() == AdminRole.AUDITOR ? List.of(AdminApi.READ, AdminApi.CHANGE) : List.of(AdminApi.CHANGE), true));
         checks.add(new BearerKindCheck(false));
         Optional<VerifiedToken> token = pass(request, service, checks, decision);
         if (token.isEmpty()) return false;

@@ -61,7 +61,7 @@ class DecisionEndpoints {
 
     private Decisions.Filter filter(Asked it, String only, String ownedBy) {
         return new Decisions.Filter(said(only == null ? it.issuer() : only), said(it.client()), said(it.person()), said(it.api()), said(it.route()), said(it.verdict()), said(it.reason()), said(it.plane()),
-                times.ago("/since", it.since()), times.ago("/until", it.until()), said(ownedBy));
+                times.ago("/since", it.since()), times.ago("/until", it.until()), said(ownedBy), only == null);
     }
 
     @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY, owner = Permission.OwnerOf.ANYTHING)

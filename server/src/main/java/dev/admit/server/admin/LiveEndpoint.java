@@ -10,6 +10,7 @@ import java.nio.charset.StandardCharsets;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
 import org.springframework.context.event.ContextClosedEvent;
 import org.springframework.context.event.EventListener;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -28,10 +29,12 @@ class LiveEndpoint {
     private static final JsonMapper JSON = new JsonMapper();
 
     private final LiveFeed feed;
+    private final OwnersChanges theirs;
     private volatile boolean stopping;
 
-    LiveEndpoint(LiveFeed feed) {
+    LiveEndpoint(LiveFeed feed, OwnersChanges theirs) {
         this.feed = feed;
+        this.theirs = theirs;
     }
 
     @EventListener(ContextClosedEvent.class) void stop() {
@@ -39,7 +42,8 @@ class LiveEndpoint {
     }
 
     @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY, owner = Permission.OwnerOf.ANYTHING)
-    @GetMapping("/admin/live") void look(HttpServletResponse response, @RequestAttribute(name = AdminDoor.ONLY, required = false) String only) throws IOException {
+    @GetMapping("/admin/live") void look(HttpServletResponse response, @RequestAttribute(name = AdminDoor.ONLY, required = false) String only,
+            @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) throws IOException {
         Optional<LiveFeed.Onlooker> joined = feed.join();
         if (joined.isEmpty()) {
             response.setStatus(503);
@@ -50,7 +54,7 @@ class LiveEndpoint {
         response.setHeader("Cache-Control", "no-store");
         response.setHeader("X-Accel-Buffering", "no");
         try {
-            tell(joined.get(), only, response.getOutputStream());
+            tell(joined.get(), event -> mayHear(only, event) ? theirs.of(event, ownedBy) : Optional.empty(), response.getOutputStream());
         } catch (InterruptedException stopped) {
             Thread.currentThread().interrupt();
         } finally {
@@ -59,19 +63,19 @@ class LiveEndpoint {
     }
 
     /** On a virtual thread of its own: waiting costs nothing. */
-    private void tell(LiveFeed.Onlooker onlooker, String only, OutputStream out) throws IOException, InterruptedException {
+    private void tell(LiveFeed.Onlooker onlooker, Function<LiveFeed.Event, Optional<LiveFeed.Event>> heard, OutputStream out) throws IOException, InterruptedException {
         long end = System.nanoTime() + LONGEST_MILLIS * 1_000_000;
         write(out, "retry: 1000\n\n");
         while (!stopping && System.nanoTime() < end) {
             LiveFeed.Event event = onlooker.next(HEARTBEAT_MILLIS);
+            Optional<LiveFeed.Event> theirs = event == null ? Optional.empty() : heard.apply(event);
             if (event == null) write(out, ":\n\n"); // so that whoever is gone is noticed
-            else if (mayHear(only, event)) write(out, "event: " + (event.isOfDecisions() ? "decided" : "changed") + "\ndata: " + json(event) + "\n\n");
+            else if (theirs.isPresent()) write(out, "event: " + (theirs.get().isOfDecisions() ? "decided" : "changed") + "\ndata: " + json(theirs.get()) + "\n\n");
         }
     }
 
-    /** What reached no issuer stands in everyone's list of decisions. */
     private static boolean mayHear(String only, LiveFeed.Event event) {
-        return only == null || only.equals(event.issuer()) || event.isOfDecisions() && event.issuer().isEmpty();
+        return only == null || only.equals(event.issuer());
     }
 
     private static String json(LiveFeed.Event event) {

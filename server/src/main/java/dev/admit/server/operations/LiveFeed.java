@@ -16,6 +16,9 @@ import java.util.Set;
 import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.Function;
+import java.util.function.Predicate;
+import java.util.stream.Collectors;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.TimeUnit;
 
@@ -27,11 +30,40 @@ public final class LiveFeed {
     private static final int MOST_ONLOOKERS = 500;
     private static final int MOST_LINES = 200;
     private static final int WAITING = 100;
+    private static final int MOST_DECIDED = 1_000;
 
-    /** @param issuer its name, @param what such as client.changed, @param on the names of the things, @param who changed them; for decisions all but the issuer is empty */
-    public record Event(String issuer, Set<String> what, Set<String> on, Set<String> who) {
+    /** One line of the audit. @param what such as client.changed, @param on the name of the thing, @param who changed it */
+    public record Told(String what, String on, String who) {}
+
+    /** What decisions were about; empty where that was not known. */
+    public record Decided(String api, String clientId) {}
+
+    /** What came at one issuer since the last time: changes, or decisions. */
+    public record Event(String issuer, List<Told> told, Set<Decided> decided) {
         public boolean isOfDecisions() {
-            return what.isEmpty();
+            return told.isEmpty();
+        }
+
+        public Set<String> what() {
+            return each(Told::what);
+        }
+
+        public Set<String> on() {
+            return each(Told::on);
+        }
+
+        public Set<String> who() {
+            return each(Told::who);
+        }
+
+        private Set<String> each(Function<Told, String> member) {
+            return told.stream().map(member).collect(Collectors.toCollection(LinkedHashSet::new));
+        }
+
+        /** What of it somebody may hear; empty for nothing. */
+        public Optional<Event> narrowed(Predicate<Told> mayHear, Predicate<Decided> mayHearOf) {
+            List<Told> theirs = told.stream().filter(mayHear).toList();
+            return theirs.isEmpty() && decided.stream().noneMatch(mayHearOf) ? Optional.empty() : Optional.of(new Event(issuer, theirs, Set.of()));
         }
     }
 
@@ -48,7 +80,8 @@ public final class LiveFeed {
     private final AuditTrail trail;
     private final Issuers issuers;
     private final List<Onlooker> onlookers = new CopyOnWriteArrayList<>();
-    private final Set<String> decided = ConcurrentHashMap.newKeySet();
+    /** By issuer, what its decisions were about. */
+    private final Map<String, Set<Decided>> decided = new ConcurrentHashMap<>();
     private final Map<String, Long> seen = new HashMap<>();
 
     public LiveFeed(AuditTrail trail, Issuers issuers) {
@@ -74,7 +107,9 @@ public final class LiveFeed {
     }
 
     void saw(Decision.Builder decision) {
-        if (!onlookers.isEmpty()) decided.add(decision.issuer());
+        if (onlookers.isEmpty()) return;
+        Set<Decided> its = decided.computeIfAbsent(decision.issuer(), fresh -> ConcurrentHashMap.newKeySet());
+        if (its.size() < MOST_DECIDED) its.add(new Decided(decision.api(), decision.clientId()));
     }
 
     /** Tells what came since the last time. Called again and again by whoever keeps house; costs nothing while nobody looks on. */
@@ -85,20 +120,9 @@ public final class LiveFeed {
             List<AuditLine> lines = trail.following(issuer.id(), seen.getOrDefault(issuer.id(), 0L), MOST_LINES);
             if (lines.isEmpty()) continue;
             seen.put(issuer.id(), lines.getLast().seq());
-            Set<String> what = new LinkedHashSet<>();
-            Set<String> on = new LinkedHashSet<>();
-            Set<String> who = new LinkedHashSet<>();
-            for (AuditLine line : lines) {
-                what.add(line.what());
-                on.add(line.on());
-                who.add(line.who());
-            }
-            events.add(new Event(issuer.name(), what, on, who));
+            events.add(new Event(issuer.name(), lines.stream().map(line -> new Told(line.what(), line.on(), line.who())).toList(), Set.of()));
         }
-        for (String issuer : List.copyOf(decided)) {
-            decided.remove(issuer);
-            events.add(new Event(issuer, Set.of(), Set.of(), Set.of()));
-        }
+        for (String issuer : List.copyOf(decided.keySet())) events.add(new Event(issuer, List.of(), decided.remove(issuer)));
         for (Onlooker it : onlookers) events.forEach(it.events::offer);
     }
 }
