@@ -1,15 +1,18 @@
 package dev.admit.cli;
 
+import dev.admit.contract.PermissionView;
 import dev.admit.contract.ServiceCheck;
 import dev.admit.contract.ServiceView;
 import java.nio.file.Path;
+import java.util.List;
 import java.util.Map;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
 @Command(name = "service", description = "The service as a whole: where it is, a backup, whether its records are whole.",
-        subcommands = {ServiceCommands.Show.class, ServiceCommands.Backup.class, ServiceCommands.Check.class})
+        subcommands = {ServiceCommands.Show.class, ServiceCommands.Backup.class, ServiceCommands.Check.class, ServiceCommands.Permissions.class})
 final class ServiceCommands {
 
     @Command(name = "show", description = "Show version and addresses.", footer = {"", "Example: admit service show"})
@@ -46,6 +49,19 @@ final class ServiceCommands {
                 else answer.value().faults().forEach(common.out()::line);
             });
             return answer.value().whole() ? 0 : Failure.REFUSED;
+        }
+    }
+
+    @Command(name = "permissions", description = "List who may use which endpoint of the admin API.", footer = {"", "Example: admit service permissions --role auditor"})
+    static final class Permissions implements Runnable {
+        @Mixin Common common;
+        @Option(names = "--role", paramLabel = "ROLE", description = "Only what this admin role may use: administrator, operator or auditor.") String role;
+
+        @Override public void run() {
+            List<String> roles = List.of("auditor", "operator", "administrator");
+            if (role != null && !roles.contains(role)) throw new Failure(Failure.WRONG_USAGE, "--role is '%s'. Write administrator, operator or auditor.".formatted(role));
+            List<PermissionView> all = common.admin().list("/permissions", PermissionView.class, 1_000).stream().filter(it -> role == null || roles.indexOf(role) >= roles.indexOf(it.adminRole())).toList();
+            common.say(all, () -> common.out().table(List.of("METHOD", "PATH", "ADMIN ROLE", "OF", "OWNER OF"), all.stream().map(it -> List.of(it.method(), it.path(), it.adminRole(), it.of(), it.owner())).toList(), 1));
         }
     }
 }
