@@ -36,6 +36,8 @@ class GatewaySignInTest {
                 Map<String, String> got = new HashMap<>();
                 exchange.getRequestHeaders().forEach((name, values) -> got.put(name.toLowerCase(java.util.Locale.ROOT), String.join(", ", values)));
                 byte[] body = Running.JSON.writeValueAsBytes(got);
+                exchange.getResponseHeaders().set("Cache-Control", "public, max-age=600");
+                exchange.getResponseHeaders().set("Expires", "Thu, 01 Jan 2099 00:00:00 GMT");
                 exchange.sendResponseHeaders(200, body.length);
                 exchange.getResponseBody().write(body);
             }
@@ -182,6 +184,8 @@ class GatewaySignInTest {
         }
         assertThat(answers).allSatisfy(it -> assertThat(it.status()).as(it.body()).isEqualTo(200));
         assertThat(answers).allSatisfy(it -> assertThat(it.header("Set-Cookie")).startsWith("admit_session_"));
+        assertThat(answers).as("no cache hands the session on").allSatisfy(it -> assertThat(it.response().headers().allValues("Cache-Control")).containsExactly("private, no-store"));
+        assertThat(answers).allSatisfy(it -> assertThat(it.header("Expires")).isEmpty());
         assertThat(renewals() - before).as("one refresh, and nobody thought that the token was stolen").isEqualTo(1);
     }
 

@@ -96,7 +96,7 @@ class PeopleTest {
         Seen page = new Visitor(demo).get("/harbour/sign-in");
         assertThat(page.header("Content-Security-Policy")).contains("default-src 'none'").contains("frame-ancestors 'none'").contains("base-uri 'none'").doesNotContain("script-src");
         assertThat(page.header("X-Frame-Options")).isEqualTo("DENY");
-        assertThat(page.header("Referrer-Policy")).isEqualTo("no-referrer");
+        assertThat(page.header("Referrer-Policy")).isEqualTo("same-origin");
         assertThat(page.header("Cache-Control")).isEqualTo("no-store");
         assertThat(page.body()).doesNotContain("<script").doesNotContain("style=").doesNotContain("http://").doesNotContain("https://");
     }

@@ -32,13 +32,13 @@ class RevisionsTest {
     }
 
     private JsonNode add(String path, String why) throws Exception {
-        Wire.Answer made = send("POST", "/routes?why=" + Wire.encoded(why), "{\"methods\":[\"GET\"],\"path\":\"/%s%s\",\"open\":true,\"answer\":{\"status\":200,\"body\":\"here\"}}".formatted(issuer, path));
+        Wire.Answer made = send("POST", "/routes?why=" + Wire.encoded(why), "{\"methods\":[\"GET\"],\"path\":\"/at-%s%s\",\"open\":true,\"answer\":{\"status\":200,\"body\":\"here\"}}".formatted(issuer, path));
         assertThat(made.status()).as(made.body()).isEqualTo(201);
         return made.json();
     }
 
     private int status(String path) throws Exception {
-        return Wire.get(demo.gateway() + "/" + issuer + path).status();
+        return Wire.get(demo.gateway() + "/at-" + issuer + path).status();
     }
 
     private List<String> paths() throws Exception {
@@ -50,11 +50,11 @@ class RevisionsTest {
     @Test void eachChangeSaysWhoWhenWhatAndWhy() throws Exception {
         JsonNode made = add("/a", "the first one");
         String id = made.path("now").path("id").asString();
-        send("PUT", "/routes/" + id + "?why=a+longer+word", "{\"methods\":[\"GET\"],\"path\":\"/%s/a\",\"open\":true,\"answer\":{\"status\":201,\"body\":\"here\"}}".formatted(issuer));
+        send("PUT", "/routes/" + id + "?why=a+longer+word", "{\"methods\":[\"GET\"],\"path\":\"/at-%s/a\",\"open\":true,\"answer\":{\"status\":201,\"body\":\"here\"}}".formatted(issuer));
         send("DELETE", "/routes/" + id, null);
         JsonNode all = send("GET", "/revisions", null).json().path("items");
         assertThat(all.size()).isEqualTo(3);
-        assertThat(all.get(0).path("changed").toString()).contains("removed GET /" + issuer + "/a");
+        assertThat(all.get(0).path("changed").toString()).contains("removed GET /at-" + issuer + "/a");
         assertThat(all.get(1).path("changed").toString()).contains("was").contains("200").contains("201");
         assertThat(all.get(1).path("why").asString()).isEqualTo("a longer word");
         assertThat(all.get(2).path("why").asString()).isEqualTo("the first one");
@@ -75,7 +75,7 @@ class RevisionsTest {
         assertThat(List.of(status("/a"), status("/b"), status("/c"))).containsExactly(200, 404, 200);
         JsonNode back = send("POST", "/revisions/2/bring-back", "{\"why\":\"c was too much\"}").json();
         assertThat(back.path("now").path("number").asLong()).isEqualTo(5);
-        assertThat(back.path("now").path("changed").toString()).contains("added GET /" + issuer + "/b", "removed GET /" + issuer + "/c");
+        assertThat(back.path("now").path("changed").toString()).contains("added GET /at-" + issuer + "/b", "removed GET /at-" + issuer + "/c");
         assertThat(List.of(status("/a"), status("/b"), status("/c"))).containsExactly(200, 200, 404);
         assertThat(send("POST", "/revisions/4/bring-back", "{}").json().path("now").path("number").asLong()).as("and back again").isEqualTo(6);
         assertThat(List.of(status("/a"), status("/b"), status("/c"))).containsExactly(200, 404, 200);
@@ -87,7 +87,7 @@ class RevisionsTest {
         JsonNode made = add("/a", "");
         String path = "/issuers/" + issuer + "/routes/" + made.path("now").path("id").asString();
         String etag = "\"" + made.path("now").path("version").asLong() + "\"";
-        String body = "{\"methods\":[\"GET\"],\"path\":\"/%s/a\",\"open\":true,\"answer\":{\"status\":202,\"body\":\"x\"}}".formatted(issuer);
+        String body = "{\"methods\":[\"GET\"],\"path\":\"/at-%s/a\",\"open\":true,\"answer\":{\"status\":202,\"body\":\"x\"}}".formatted(issuer);
         assertThat(operator.send("PUT", path, etag, body).status()).isEqualTo(200);
         send("POST", "/revisions/1/bring-back", "{}");
         assertThat(status("/a")).isEqualTo(200);
@@ -95,12 +95,12 @@ class RevisionsTest {
     }
 
     @Test void withTheRoutesNoWithdrawalAndNoSwitchComesBack() throws Exception {
-        send("POST", "/routes", "{\"methods\":[\"GET\"],\"path\":\"/%s/guarded\",\"api\":\"slips\",\"scopes\":[\"slips.read\"],\"answer\":{\"status\":200,\"body\":\"in\"}}".formatted(issuer));
+        send("POST", "/routes", "{\"methods\":[\"GET\"],\"path\":\"/at-%s/guarded\",\"api\":\"slips\",\"scopes\":[\"slips.read\"],\"answer\":{\"status\":200,\"body\":\"in\"}}".formatted(issuer));
         JsonNode client = send("POST", "/clients", "{\"name\":\"keeper\",\"asks\":[\"slips.read\"]}").json();
         send("POST", "/approvals/" + client.path("now").path("asks").get(0).path("id").asString() + "/give", "{}");
         JsonNode proof = Running.JSON.readTree("{\"client_id\":\"%s\",\"client_secret\":\"%s\"}".formatted(client.path("now").path("client_id").asString(), client.path("secret").path("secret").asString()));
         String token = Wire.form(demo.authority() + "/" + issuer + "/token", Wire.basic(proof), "grant_type=client_credentials&scope=slips.read").json().path("access_token").asString();
-        String url = demo.gateway() + "/" + issuer + "/guarded";
+        String url = demo.gateway() + "/at-" + issuer + "/guarded";
         assertThat(Wire.call("GET", url, token).status()).isEqualTo(200);
         send("POST", "/clients/keeper/off", "{}");
         add("/more", "");
@@ -109,7 +109,7 @@ class RevisionsTest {
     }
 
     @Test void whatLeansOnAnythingThatIsGoneStaysAway() throws Exception {
-        JsonNode made = send("POST", "/routes", "{\"methods\":[\"GET\"],\"path\":\"/%s/g\",\"api\":\"slips\",\"scopes\":[\"slips.read\"]}".formatted(issuer)).json();
+        JsonNode made = send("POST", "/routes", "{\"methods\":[\"GET\"],\"path\":\"/at-%s/g\",\"api\":\"slips\",\"scopes\":[\"slips.read\"]}".formatted(issuer)).json();
         send("DELETE", "/routes/" + made.path("now").path("id").asString(), null);
         assertThat(send("DELETE", "/apis/slips/scopes/slips.read", null).status()).isEqualTo(204);
         Wire.Answer refused = send("POST", "/revisions/1/bring-back", "{}");
@@ -123,17 +123,17 @@ class RevisionsTest {
         send("DELETE", "/routes/" + made.path("now").path("id").asString(), null);
         String other = issuer + "-other";
         operator.post("/issuers", "{\"name\":\"%s\"}".formatted(other));
-        assertThat(operator.post("/issuers/" + other + "/routes", "{\"methods\":[\"GET\"],\"path\":\"/%s/taken\",\"open\":true,\"answer\":{\"status\":200,\"body\":\"theirs\"}}".formatted(issuer)).status()).isEqualTo(201);
+        assertThat(operator.post("/issuers/" + other + "/routes", "{\"methods\":[\"GET\"],\"path\":\"/at-%s/taken\",\"open\":true,\"answer\":{\"status\":200,\"body\":\"theirs\"}}".formatted(issuer)).status()).isEqualTo(201);
         assertThat(send("POST", "/revisions/1/bring-back", "{}").status()).isEqualTo(409);
-        assertThat(Wire.get(demo.gateway() + "/" + issuer + "/taken").body()).isEqualTo("theirs");
+        assertThat(Wire.get(demo.gateway() + "/at-" + issuer + "/taken").body()).isEqualTo("theirs");
     }
 
     @Test void theCommandLineListsShowsAndBringsBack() throws Exception {
         add("/a", "to begin with");
         add("/b", "");
-        assertThat(demo.admit("revision", "list", "--issuer", issuer).out()).contains("to begin with").contains("added GET /" + issuer + "/b");
-        assertThat(demo.admit("revision", "show", "1", "--issuer", issuer).out()).contains("/" + issuer + "/a").doesNotContain("/" + issuer + "/b");
-        assertThat(demo.admit("revision", "bring-back", "1", "--issuer", issuer, "--why", "too much").out()).contains("removed GET /" + issuer + "/b").contains("live with revision 3");
-        assertThat(paths()).containsExactly("/" + issuer + "/a");
+        assertThat(demo.admit("revision", "list", "--issuer", issuer).out()).contains("to begin with").contains("added GET /at-" + issuer + "/b");
+        assertThat(demo.admit("revision", "show", "1", "--issuer", issuer).out()).contains("/at-" + issuer + "/a").doesNotContain("/at-" + issuer + "/b");
+        assertThat(demo.admit("revision", "bring-back", "1", "--issuer", issuer, "--why", "too much").out()).contains("removed GET /at-" + issuer + "/b").contains("live with revision 3");
+        assertThat(paths()).containsExactly("/at-" + issuer + "/a");
     }
 }

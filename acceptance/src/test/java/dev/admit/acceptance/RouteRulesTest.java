@@ -364,7 +364,7 @@ class RouteRulesTest {
         assertThat(demo.admit("route", "try", "GET", "/by-host", "--host", "locks.saltmarsh.example").out()).contains("is answered by the route ANY locks.saltmarsh.example/by-host");
 
         Wire.Answer taken = operator.send("POST", "/issuers/gullwing/routes", null, "{\"path\":\"locks.saltmarsh.example/elsewhere\",\"open\":true,\"answer\":{\"body\":\"gulls\"}}");
-        assertThat(taken.status()).isEqualTo(409);
+        assertThat(taken.status()).as("a domain of the harbour").isEqualTo(422);
         Wire.Answer path = operator.send("POST", "/issuers/gullwing/routes", null, "{\"path\":\"/tides/{any}/gulls\",\"open\":true,\"answer\":{\"body\":\"gulls\"}}");
         assertThat(path.status()).as("some of what GET /tides/** takes").isEqualTo(409);
         assertThat(path.body()).contains("what is another issuer's stays theirs");

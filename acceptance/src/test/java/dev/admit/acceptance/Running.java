@@ -143,8 +143,9 @@ final class Running implements AutoCloseable {
         return "http://127.0.0.1:" + port;
     }
 
+    /** Another name than the authorization server's, so that the two share no cookies. */
     String gateway() {
-        return "http://127.0.0.1:" + gatewayPort;
+        return "http://localhost:" + gatewayPort;
     }
 
     String said() throws IOException {

@@ -133,7 +133,7 @@ class UpstreamCredentialTest {
         assertThat(elsewhere.err().replaceAll("\\s+", " ")).contains("shaping/credential").contains("which is for " + url());
         Running.Said moved = demo.admit("upstream-credential", "change", "led-away", "--upstream", "http://127.0.0.1:1");
         assertThat(moved.exitCode()).isEqualTo(1);
-        assertThat(moved.err()).contains("secret:").contains("Say it again");
+        assertThat(moved.err()).contains("secret:").contains("Send the secret");
 
         route("/led", "led-away");
         assertThat(demo.admit("upstream-credential", "remove", "led-away").err()).contains("GET,POST /led presents it");

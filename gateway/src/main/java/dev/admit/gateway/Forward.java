@@ -1,5 +1,8 @@
 package dev.admit.gateway;
 
+import java.util.Map;
+import dev.admit.core.route.HeaderName;
+import dev.admit.core.browser.ReservedCookies;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Journal;
@@ -176,18 +179,23 @@ final class Forward extends ProxyHandler {
         Optional<String> passage = passages.of(passing.admitted(), request.getMethod(), passing.decision().id(), passing.decision().at());
         toUpstream.headers(headers -> {
             headers.remove(HttpHeader.HOST); // the upstream's own name takes its place
+            Map<String, String> toRename = Shape.toRename(passing.admitted(), headers);
+            Set<String> ofRoute = passing.admitted().route().prepared().ownHeaders();
+            Optional<String> presented = passing.presented().map(Presenting.Presented::header);
             for (var each = headers.listIterator(); each.hasNext();) {
-                if (PassedHeaders.isOurs(each.next())) each.remove();
+                if (PassedHeaders.isOurs(each.next(), ofRoute, presented)) each.remove();
             }
             PassedHeaders.withoutOurCookies(headers);
-            Shape.request(passing.admitted(), headers);
+            Shape.request(passing.admitted(), toRename, headers);
             PassedHeaders.add(passing, passage, headers);
             passing.presented().ifPresent(it -> headers.put(it.header(), it.value()));
         });
     }
 
     @Override protected HttpField filterServerToProxyResponseField(HttpField field) {
-        return PassedHeaders.isNamedAdmit(field.getLowerCaseName()) ? null : field;
+        if (PassedHeaders.isNamedAdmit(HeaderName.isOdd(field.getLowerCaseName()) ? HeaderName.asBackendsRead(field.getLowerCaseName()) : field.getLowerCaseName())) return null;
+        boolean plants = field.getHeader() == HttpHeader.SET_COOKIE && field.getValue() != null && ReservedCookies.sets(field.getValue());
+        return plants ? null : field;
     }
 
     @Override protected void onProxyToClientResponseComplete(Request request, org.eclipse.jetty.client.Request toUpstream,

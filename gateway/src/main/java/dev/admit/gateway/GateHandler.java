@@ -254,6 +254,7 @@ final class GateHandler extends Handler.Wrapper {
         decision.decided();
         byte[] body = refusals.write(refused, decision.id(), response.getHeaders());
         if (status == 401) pointToMetadata(refused, request, response);
+        if (refused.route().filter(it -> it.prepared().sandboxed()).isPresent()) Shape.sandbox(response.getHeaders()); // a route's own words may be a page
         response.setStatus(status);
         journal.write(decision, status);
         response.write(true, ByteBuffer.wrap(body), callback);

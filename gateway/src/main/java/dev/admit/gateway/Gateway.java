@@ -81,14 +81,16 @@ public final class Gateway implements AutoCloseable {
     }
 
     /**
-     * Where it is called.
+     * Where it is called. On this machine that is {@code localhost} where the authorization server is called {@code 127.0.0.1}: browsers
+     * hold cookies for a host and all its ports, so the two are never to share a name.
      *
-     * @param host for one that listens on every address, which is no address to call
+     * @param host that the authorization server is called by; taken for a gateway that listens on every address, which is no address to call
      * @return scheme, host and port; no slash at the end
      */
     public String url(String host) {
         boolean everywhere = host().equals("0.0.0.0") || host().equals("::");
         String called = everywhere ? host : host();
+        if (called.equals(host) && called.equals("127.0.0.1")) called = "localhost";
         boolean bare = called.contains(":") && !called.startsWith("["); // RFC 3986 §3.2.2
         return "%s://%s:%d".formatted(scheme(), bare ? "[" + called + "]" : called, port());
     }

@@ -1,7 +1,8 @@
 package dev.admit.gateway;
 
+import dev.admit.core.route.HeaderName;
+import dev.admit.core.browser.ReservedCookies;
 import dev.admit.core.token.VerifiedToken;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -16,26 +17,38 @@ final class PassedHeaders {
 
     private PassedHeaders() {}
 
-    /** Whether a header of the caller's is dropped: the token, claims about forwarding, and all that looks like ours. */
-    static boolean isOurs(HttpField field) {
+    /** The connection's and the message's own (RFC 9110 §7.6.1, §8.6): in their right spelling the proxy handles them, in another nobody does. */
+    private static final Set<String> MESSAGE = Set.of("connection", "keep-alive", "proxy-connection", "proxy-authenticate", "te", "trailer", "transfer-encoding", "upgrade", "content-length", "content-type", "host", "cookie");
+
+    /**
+     * Whether a header of the caller's is dropped: the token, claims about forwarding, all that looks like ours, and whatever a backend
+     * could take for a header that the gateway or the route sets, removes or replaces.
+     *
+     * @param ofRoute what the route sets, renames or removes, as backends read names
+     */
+    static boolean isOurs(HttpField field, Set<String> ofRoute, Optional<String> presented) {
         String name = field.getLowerCaseName();
+        if (HeaderName.isOdd(name)) {
+            String read = HeaderName.asBackendsRead(name);
+            return isNamedAdmit(read) || FORWARDING.contains(read) || MESSAGE.contains(read) || ofRoute.contains(read) || presented.filter(it -> HeaderName.asBackendsRead(it).equals(read)).isPresent();
+        }
+        // A route may itself use an odd name: then the plain one is the other spelling.
+        if (!ofRoute.isEmpty() && ofRoute.contains(name) || presented.filter(it -> HeaderName.asBackendsRead(it).equals(name)).isPresent()) return true;
         char first = name.isEmpty() ? ' ' : name.charAt(0);
         if (first != 'a' && first != 'f' && first != 'x' && first != 'p') return false;
         return isNamedAdmit(name) || FORWARDING.contains(name);
     }
 
-    /** Also with underscores, which many backends read as hyphens. */
     static boolean isNamedAdmit(String name) {
-        return name.startsWith("admit") && (name.length() == 5 || name.charAt(5) == '-' || name.charAt(5) == '_');
+        return name.startsWith("admit") && (name.length() == 5 || name.charAt(5) == '-');
     }
 
     /** What a browser keeps for the gateway is no backend's to see. */
     static void withoutOurCookies(HttpFields.Mutable headers) {
         if (!headers.contains(HttpHeader.COOKIE)) return;
-        List<String> kept = headers.getValuesList(HttpHeader.COOKIE).stream().flatMap(it -> Arrays.stream(it.split(";"))).map(String::strip)
-                .filter(it -> !it.isEmpty() && !it.startsWith("admit_") && !it.startsWith("__Host-admit_")).toList();
+        String kept = ReservedCookies.withoutReserved(headers.getValuesList(HttpHeader.COOKIE));
         headers.remove(HttpHeader.COOKIE);
-        if (!kept.isEmpty()) headers.put(HttpHeader.COOKIE, String.join("; ", kept));
+        if (!kept.isEmpty()) headers.put(HttpHeader.COOKIE, kept);
     }
 
     /** @param passage the proof that the request came this way; empty for none */

@@ -1,5 +1,7 @@
 package dev.admit.gateway;
 
+import java.util.Map;
+import java.util.LinkedHashMap;
 import dev.admit.core.gate.GateOutcome;
 import dev.admit.core.limit.Count;
 import dev.admit.core.route.Shaping;
@@ -16,16 +18,25 @@ import org.eclipse.jetty.util.Callback;
 final class Shape {
     private Shape() {}
 
-    /** On the way to the upstream: what the caller sent is renamed and removed first, so that what is set cannot be taken for the caller's. */
-    static void request(GateOutcome.Admitted admitted, HttpFields.Mutable headers) {
-        Shaping shaping = admitted.route().route().shaping();
-        shaping.renamedOnRequest().forEach((from, to) -> {
+    /** What the caller sent under names that become others. It is taken out before anything that looks like it is dropped. */
+    static Map<String, String> toRename(GateOutcome.Admitted admitted, HttpFields headers) {
+        Map<String, String> renamed = admitted.route().route().shaping().renamedOnRequest();
+        if (renamed.isEmpty()) return Map.of();
+        Map<String, String> values = new LinkedHashMap<>();
+        renamed.forEach((from, to) -> {
             String value = headers.get(from);
-            headers.remove(from);
-            headers.remove(to);
-            if (value != null) headers.put(to, value);
+            if (value != null) values.put(to, value);
         });
-        shaping.removedOnRequest().forEach(headers::remove);
+        return values;
+    }
+
+    /**
+     * On the way to the upstream. What the caller sent under any name that the route sets, renames or removes is gone already.
+     *
+     * @param renamed as {@link #toRename} found it
+     */
+    static void request(GateOutcome.Admitted admitted, Map<String, String> renamed, HttpFields.Mutable headers) {
+        renamed.forEach(headers::put);
         admitted.route().prepared().setOnRequest().forEach((name, text) -> headers.put(name, text.on(admitted.values())));
     }
 
@@ -34,12 +45,27 @@ final class Shape {
         Shaping shaping = admitted.route().route().shaping();
         shaping.removedOnAnswer().forEach(headers::remove);
         admitted.route().prepared().setOnAnswer().forEach((name, text) -> headers.put(name, text.on(admitted.values())));
+        if (admitted.route().prepared().sandboxed()) sandbox(headers);
+        if (admitted.session().isPresent()) keepToTheBrowser(headers);
+    }
+
+    /** A page of this answer is of no origin: it neither reads other routes with the browser's session nor acts there (CSP Level 3 §6.3.2). */
+    static void sandbox(HttpFields.Mutable headers) {
+        headers.add("Content-Security-Policy", "sandbox");
+    }
+
+    /** A renewed session rides on the answer: no cache on the way may hand it to somebody else (RFC 9111 §5.2.2, §7.3). */
+    private static void keepToTheBrowser(HttpFields.Mutable headers) {
+        headers.remove(HttpHeader.EXPIRES);
+        headers.remove(HttpHeader.PRAGMA);
+        headers.put(HttpHeader.CACHE_CONTROL, "private, no-store");
     }
 
     /** An answer whose headers are shaped when the first of it goes out, after the upstream's own were copied. */
     static Response answered(GateOutcome.Admitted admitted, Request request, Response response) {
         Shaping shaping = admitted.route().route().shaping();
-        if (shaping.removedOnAnswer().isEmpty() && shaping.setOnAnswer().isEmpty()) return response;
+        boolean asItIs = shaping.removedOnAnswer().isEmpty() && shaping.setOnAnswer().isEmpty() && !admitted.route().prepared().sandboxed() && admitted.session().isEmpty();
+        if (asItIs) return response;
         return new Response.Wrapper(request, response) {
             @Override public void write(boolean last, ByteBuffer content, Callback callback) {
                 if (!isCommitted()) answer(admitted, getHeaders());

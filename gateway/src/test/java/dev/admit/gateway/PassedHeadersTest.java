@@ -2,10 +2,13 @@ package dev.admit.gateway;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.admit.core.browser.ReservedCookies;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.Random;
+import java.util.Set;
 import org.eclipse.jetty.http.HttpField;
 import org.eclipse.jetty.http.HttpFields;
 import org.eclipse.jetty.http.HttpHeader;
@@ -34,11 +37,29 @@ class PassedHeadersTest {
             X-Forward,          false
             Accept,             false
             Cookie,             false
+            X_Forwarded_For,    true
+            X.Forwarded.For,    true
+            X-Forwarded_Proto,  true
+            Proxy_Authorization, true
+            Content_Length,     true
+            Transfer_Encoding,  true
+            X_Tenant,           true
+            X-Tenant,           true
+            x~tenant,           true
+            X_Tenants,          false
+            X_Api_Key,          true
+            X-Api-Key,          true
+            Accept_Language,    false
             """)
     void whatLooksLikeOursIsDropped(String name, boolean ours) {
-        assertThat(PassedHeaders.isOurs(new HttpField(name, "x"))).isEqualTo(ours);
-        assertThat(PassedHeaders.isOurs(new HttpField(name.toUpperCase(Locale.ROOT), "x"))).isEqualTo(ours);
-        assertThat(PassedHeaders.isOurs(new HttpField(name.toLowerCase(Locale.ROOT), "x"))).isEqualTo(ours);
+        assertThat(isOurs(name)).isEqualTo(ours);
+        assertThat(isOurs(name.toUpperCase(Locale.ROOT))).isEqualTo(ours);
+        assertThat(isOurs(name.toLowerCase(Locale.ROOT))).isEqualTo(ours);
+    }
+
+    /** At a route that sets X-Tenant, before an upstream to which the gateway presents X-Api-Key. */
+    private static boolean isOurs(String name) {
+        return PassedHeaders.isOurs(new HttpField(name, "x"), Set.of("x-tenant"), Optional.of("X-Api-Key"));
     }
 
     @Test void howeverItIsSpelledNoCallerNamesTheCaller() {
@@ -48,7 +69,7 @@ class PassedHeadersTest {
             StringBuilder name = new StringBuilder();
             for (char c : "admit".toCharArray()) name.append(random.nextBoolean() ? c : Character.toUpperCase(c));
             name.append(random.nextBoolean() ? '-' : '_').append(tails.get(random.nextInt(tails.size())));
-            assertThat(PassedHeaders.isOurs(new HttpField(name.toString(), "forged"))).as("%s (seed %d)", name, SEED).isTrue();
+            assertThat(isOurs(name.toString())).as("%s (seed %d)", name, SEED).isTrue();
         }
     }
 
@@ -61,6 +82,9 @@ class PassedHeadersTest {
             admitted=yes; admit=no                           | admitted=yes; admit=no
             a=admit_session_0d1e2f=x                         | a=admit_session_0d1e2f=x
             ; ;admit_session_x=1;;                           | none
+            admit-harbour=x; admit_console=y; a=1            | a=1
+            __Secure-admit_console=y; __HOST-Admit-harbour=x | none
+            __Host-theirs=1                                  | __Host-theirs=1
             """)
     void whatABrowserKeepsForTheGatewayStaysThere(String sent, String passed) {
         HttpFields.Mutable headers = HttpFields.build().add(HttpHeader.COOKIE, sent);
@@ -81,5 +105,22 @@ class PassedHeadersTest {
             PassedHeaders.withoutOurCookies(headers);
             assertThat(headers.getValuesList(HttpHeader.COOKIE).toString()).as("seed %d, %d", SEED, i).doesNotContain("secret");
         }
+    }
+
+    @ParameterizedTest(name = "{0}: {1}")
+    @CsvSource(delimiter = '|', textBlock = """
+            admit-harbour=planted; Path=/harbour          | true
+            admit_console=planted                         | true
+            __Host-admit_session_0=planted; Secure        | true
+            ADMIT_SIGN_IN=planted                         | true
+            =admit_console=planted                        | true
+            ==admit_console=planted                       | true
+            admit_console                                 | true
+            session=1; Path=/admit-harbour                | false
+            theirs=admit_console                          | false
+            admitted=1                                    | false""")
+    void noUpstreamSetsACookieOfOurs(String setCookie, boolean planted) {
+        assertThat(ReservedCookies.sets(setCookie)).isEqualTo(planted);
+        assertThat(ReservedCookies.sets("  " + setCookie)).isEqualTo(planted);
     }
 }

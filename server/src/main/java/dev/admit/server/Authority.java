@@ -111,8 +111,7 @@ public final class Authority implements AutoCloseable {
     }
 
     public URI gatewayUrl() {
-        Settings settings = part(Opened.class).settings();
-        return URI.create("%s://%s:%d".formatted(settings.scheme(), settings.host(), part(Gateway.class).port()));
+        return URI.create(part(Gateway.class).url(publicUrl().getHost()));
     }
 
     /** What to know when the issuers' addresses are not where this process listens; empty when they are, or a proxy may stand between. */

@@ -86,9 +86,9 @@ class GatewayWiring {
         return new BringBack(database, routes, revisions, keep, apis, scopes, trusted, credentials, audit, live);
     }
 
-    @Bean RouteRegistration routeRegistration(Database database, KeepRevision keep, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, UpstreamCredentials credentials, Routes routes,
+    @Bean RouteRegistration routeRegistration(Database database, KeepRevision keep, Issuers issuers, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, UpstreamCredentials credentials, Routes routes,
                                               Audit audit, LiveConfiguration live, Clock clock) {
-        return new RouteRegistration(database, keep, apis, scopes, clients, trusted, credentials, routes, audit, live, clock);
+        return new RouteRegistration(database, keep, issuers, apis, scopes, clients, trusted, credentials, routes, audit, live, clock);
     }
 
     @Bean UpstreamCredentialRegistration upstreamCredentialRegistration(Database database, UpstreamCredentials credentials, Routes routes, Authority.Opened opened, Audit audit, LiveConfiguration live, Clock clock) {

@@ -251,9 +251,9 @@ class Wiring {
         return new KeyRegistration(database, keys, opened.masterKey(), audit, live, clock);
     }
 
-    @Bean IssuerRegistration issuerRegistration(Database database, Issuers issuers, KeyRegistration keys, Authority.Opened opened, Audit audit,
+    @Bean IssuerRegistration issuerRegistration(Database database, Issuers issuers, Routes routes, KeyRegistration keys, Authority.Opened opened, Audit audit,
                                                 LiveConfiguration live, Clock clock) {
-        return new IssuerRegistration(database, issuers, keys, IssueToken.GRANT_TYPES, audit, live, clock, opened.publicUrl());
+        return new IssuerRegistration(database, issuers, routes, keys, IssueToken.GRANT_TYPES, audit, live, clock, opened.publicUrl());
     }
 
     @Bean ApiRegistration apiRegistration(Database database, Issuers issuers, Apis apis, Routes routes, Approvals approvals,

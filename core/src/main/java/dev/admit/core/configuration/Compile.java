@@ -1,5 +1,6 @@
 package dev.admit.core.configuration;
 
+import dev.admit.core.route.HeaderName;
 import static java.util.stream.Collectors.groupingBy;
 import static java.util.stream.Collectors.toUnmodifiableMap;
 
@@ -102,7 +103,8 @@ final class Compile {
         Map<Route, GuardedRoute> routes = new HashMap<>();
         Map<String, TrustedIssuer> trusted = kept.trusted().stream().collect(toUnmodifiableMap(TrustedIssuer::id, it -> it));
         Map<String, UpstreamCredentials.Kept> credentials = kept.credentials().stream().collect(toUnmodifiableMap(it -> it.credential().id(), it -> it));
-        for (Route route : kept.routes()) routes.put(route, guarded(route, byId.get(route.issuerId()), trusted, credentials));
+        SignInHosts signIns = SignInHosts.of(kept.routes());
+        for (Route route : kept.routes()) routes.put(route, guarded(route, byId.get(route.issuerId()), trusted, credentials, signIns));
         return new Configuration(serial, Map.copyOf(byName), new RouteTable<>(routes));
     }
 
@@ -132,7 +134,7 @@ final class Compile {
         return List.copyOf(checks);
     }
 
-    private GuardedRoute guarded(Route route, IssuerInForce issuer, Map<String, TrustedIssuer> trusted, Map<String, UpstreamCredentials.Kept> credentials) {
+    private GuardedRoute guarded(Route route, IssuerInForce issuer, Map<String, TrustedIssuer> trusted, Map<String, UpstreamCredentials.Kept> credentials, SignInHosts signIns) {
         Optional<Api> api = route.apiId().map(issuer.apisById()::get);
         Optional<URI> upstream = switch (route.target()) {
             case Route.Target.Upstream(Optional<URI> base) -> base.or(() -> api.flatMap(Api::upstream));
@@ -147,7 +149,7 @@ final class Compile {
             stepUp = right.stream().filter(SignInCheck.class::isInstance).map(it -> ((SignInCheck) it).challenge()).findFirst().orElse("");
             needed = String.join(" ", scopes);
         }
-        return new GuardedRoute(route, route.label(), issuer, api, ways, needed, upstream, route.shaping().credential().map(credentials::get).map(it -> presenting.of(it.credential(), () -> opened(it))), prepared(route, stepUp));
+        return new GuardedRoute(route, route.label(), issuer, api, ways, needed, upstream, route.shaping().credential().map(credentials::get).map(it -> presenting.of(it.credential(), () -> opened(it))), prepared(route, stepUp, signIns.sandboxes(route)));
     }
 
     /** What a token must be good for, whoever minted it. */
@@ -182,11 +184,16 @@ final class Compile {
         return List.copyOf(checks);
     }
 
-    private static GuardedRoute.Prepared prepared(Route route, String stepUp) {
+    private static GuardedRoute.Prepared prepared(Route route, String stepUp, boolean sandboxed) {
         Optional<String> when = route.guard() instanceof Route.Guard.Token token ? token.who().when() : Optional.empty();
         Optional<Template> answer = route.target() instanceof Route.Target.StandingAnswer(int status, String type, String body) ? Optional.of(Template.read(body, Template.Spelling.of(type))) : Optional.empty();
         return GuardedRoute.Prepared.of(when.map(text -> condition(text, route.label())), stepUp, route.shaping().path().map(PathRewrite::of), templates(route.shaping().setOnRequest()),
-                templates(route.shaping().setOnAnswer()), answer, texts(route.shaping().refusals()));
+                templates(route.shaping().setOnAnswer()), answer, texts(route.shaping().refusals()), ownHeaders(route.shaping()), sandboxed);
+    }
+
+    private static Set<String> ownHeaders(Shaping shaping) {
+        return Stream.of(shaping.setOnRequest().keySet(), shaping.renamedOnRequest().keySet(), shaping.renamedOnRequest().values(), shaping.removedOnRequest())
+                .flatMap(java.util.Collection::stream).map(HeaderName::asBackendsRead).collect(java.util.stream.Collectors.toUnmodifiableSet());
     }
 
     /** One that cannot be read any more lets nobody pass: a fault denies. */

@@ -1,5 +1,6 @@
 package dev.admit.core.configuration;
 
+import java.util.Set;
 import dev.admit.core.registry.Api;
 import dev.admit.core.route.PathRewrite;
 import dev.admit.core.route.RequestCondition;
@@ -27,7 +28,7 @@ public record GuardedRoute(Route route, String label, IssuerInForce issuer, Opti
 
     /** Whether browsers that come without a token are signed in. */
     public boolean signsIn() {
-        return route.guard() instanceof Route.Guard.Token token && token.who().signIn().isPresent();
+        return route.signsIn();
     }
 
     /** Whether its credential may go where it forwards to: an API may have moved since the route was saved. */
@@ -48,14 +49,16 @@ public record GuardedRoute(Route route, String label, IssuerInForce issuer, Opti
      * @param setOnAnswer  header → text
      * @param answer       the body of a standing answer
      * @param refusals     what a refusal says, by reason, status, or any
+     * @param ownHeaders   what it sets, renames or removes on a request, as backends read names
+     * @param sandboxed    whether its answers are kept from acting as a page of this host, where others are signed in
      * @param looksAtPath  whether anything of it looks at the names in the path
      * @param fillsIn      whether a text says another thing for another request
      */
     public record Prepared(Optional<RequestCondition> condition, String stepUp, Optional<PathRewrite> rewrite, Map<String, Template> setOnRequest, Map<String, Template> setOnAnswer,
-                           Optional<Template> answer, Map<String, OwnText> refusals, boolean looksAtPath, boolean fillsIn) {
-        static Prepared of(Optional<RequestCondition> condition, String stepUp, Optional<PathRewrite> rewrite, Map<String, Template> setOnRequest, Map<String, Template> setOnAnswer, Optional<Template> answer, Map<String, OwnText> refusals) {
+                           Optional<Template> answer, Map<String, OwnText> refusals, Set<String> ownHeaders, boolean sandboxed, boolean looksAtPath, boolean fillsIn) {
+        static Prepared of(Optional<RequestCondition> condition, String stepUp, Optional<PathRewrite> rewrite, Map<String, Template> setOnRequest, Map<String, Template> setOnAnswer, Optional<Template> answer, Map<String, OwnText> refusals, Set<String> ownHeaders, boolean sandboxed) {
             boolean fillsIn = Stream.of(setOnRequest.values().stream(), setOnAnswer.values().stream(), answer.stream()).flatMap(it -> it).anyMatch(it -> !it.isFixed());
-            return new Prepared(condition, stepUp, rewrite, setOnRequest, setOnAnswer, answer, refusals, fillsIn || condition.isPresent() || rewrite.isPresent(), fillsIn);
+            return new Prepared(condition, stepUp, rewrite, setOnRequest, setOnAnswer, answer, refusals, ownHeaders, sandboxed, fillsIn || condition.isPresent() || rewrite.isPresent(), fillsIn);
         }
     }
 }

@@ -61,6 +61,7 @@ public final class Gate {
             Optional<GateOutcome> answered = preflight(request, now, path, decision);
             if (answered.isPresent()) return answered.get();
         }
+        if (now.isReserved(path.segments())) return reserved(decision);
         GuardedRoute route;
         switch (now.routes().match(request.method(), request.host(), path.segments())) {
             case Match.Nothing<GuardedRoute> nothing -> { return noRoute(ofIssuerAt(request, now, decision)); }
@@ -212,6 +213,11 @@ public final class Gate {
         decision.request(request.method(), Fields.quoted(request.rawPath()), request.from());
         return refusedUnrouted(CheckResult.refused("path", Reason.UNSAFE_PATH, "a path that can be read in one way only", came,
                 Mend.of("Send the path as it is meant.")), Set.of(), decision);
+    }
+
+    private static GateOutcome reserved(Decision.Builder decision) {
+        return refusedUnrouted(CheckResult.refused("route", Reason.NO_ROUTE, "a path that a route can have", "one that is the authorization server's",
+                Mend.of("Ask the authorization server, which is at another address.")), Set.of(), decision);
     }
 
     private static Decision.Builder ofIssuerAt(GateRequest request, Configuration now, Decision.Builder decision) {

@@ -1,5 +1,6 @@
 package dev.admit.core.key;
 
+import javax.crypto.Mac;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
@@ -48,6 +49,27 @@ public final class MasterKey {
         } catch (GeneralSecurityException | IllegalArgumentException other) {
             throw new SigningFault("the master key does not open " + name + ": it is another one, or the record was changed", other);
         }
+    }
+
+    /**
+     * A keyed hash (HMAC-SHA256), for what others carry and may read but not make.
+     *
+     * @param name what it is for: under another name the same text has another hash
+     * @return 32 bytes
+     */
+    public byte[] mac(String text, String name) {
+        try {
+            byte[] own = mac(key.getEncoded(), "mac of " + name);
+            return mac(own, text);
+        } catch (GeneralSecurityException everyJavaHasIt) {
+            throw new IllegalStateException(everyJavaHasIt);
+        }
+    }
+
+    private static byte[] mac(byte[] under, String text) throws GeneralSecurityException {
+        Mac mac = Mac.getInstance("HmacSHA256");
+        mac.init(new SecretKeySpec(under, "HmacSHA256"));
+        return mac.doFinal(text.getBytes(StandardCharsets.UTF_8));
     }
 
     private Cipher cipher(int mode, byte[] nonce, String name) throws GeneralSecurityException {

@@ -1,5 +1,6 @@
 package dev.admit.core.registration;
 
+import dev.admit.core.route.Routes;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
@@ -35,6 +36,7 @@ public final class IssuerRegistration {
 
     private final Transactions transactions;
     private final Issuers issuers;
+    private final Routes routes;
     private final KeyRegistration keys;
     private final Set<String> grantTypes;
     private final Audit audit;
@@ -43,10 +45,11 @@ public final class IssuerRegistration {
     private final URI publicUrl;
 
     /** @param grantTypes every one that the service has */
-    public IssuerRegistration(Transactions transactions, Issuers issuers, KeyRegistration keys, Set<String> grantTypes, Audit audit, Republish live,
+    public IssuerRegistration(Transactions transactions, Issuers issuers, Routes routes, KeyRegistration keys, Set<String> grantTypes, Audit audit, Republish live,
                               Clock clock, URI publicUrl) {
         this.transactions = transactions;
         this.issuers = issuers;
+        this.routes = routes;
         this.keys = keys;
         this.grantTypes = new TreeSet<>(grantTypes);
         this.audit = audit;
@@ -85,6 +88,11 @@ public final class IssuerRegistration {
             if (issuers.named(name).isPresent()) {
                 return new Change.Taken<>(new FieldFault("/name", "a name no issuer here has", Fields.quoted(name), "Choose another name."));
             }
+            Optional<FieldFault> taken = takenFromOthers(issuer);
+            if (taken.isPresent()) return new Change.Taken<>(taken.get());
+            if (routes.ofOthers(issuer.id()).stream().anyMatch(it -> it.pattern().beginsWith(name))) {
+                return new Change.Taken<>(new FieldFault("/name", "a name that no route's path begins with", Fields.quoted(name), "Choose another name: at the gateway /%s would no longer be reached.".formatted(name)));
+            }
             issuers.insert(issuer);
             keys.first(issuer);
             audit.added(by, issuer.id(), "issuer.added", name, issuer);
@@ -108,10 +116,24 @@ public final class IssuerRegistration {
             Issuer changed = read(fields, wanted, old, old.version() + 1);
             if (fields.faulty()) return new Change.Invalid<>(fields.faults());
             if (Audit.same(old, changed)) return Change.made(old, "Nothing differs from what is there.");
+            Optional<FieldFault> taken = takenFromOthers(changed);
+            if (taken.isPresent()) return new Change.Taken<>(taken.get());
             issuers.update(changed);
             audit.changed(by, old.id(), "issuer.changed", old.name(), old, changed);
             return new Change.Made<>(changed, fields.notes());
         }));
+    }
+
+    /** A domain is one issuer's: hosts below it are not for others to name, nor to take away. */
+    private Optional<FieldFault> takenFromOthers(Issuer issuer) {
+        List<String> theirs = issuers.all().stream().filter(it -> !it.id().equals(issuer.id())).flatMap(it -> it.rules().domains().stream()).toList();
+        List<String> hosts = routes.ofOthers(issuer.id()).stream().map(it -> it.pattern().host()).filter(it -> !it.isEmpty()).toList();
+        return issuer.rules().domains().stream().filter(domain -> theirs.stream().anyMatch(other -> isBelow(domain, other) || isBelow(other, domain)) || hosts.stream().anyMatch(host -> isBelow(host, domain))).findFirst()
+                .map(domain -> new FieldFault("/domains", "domains that no other issuer has or names a host in", Fields.quoted(domain), "Take it out."));
+    }
+
+    private static boolean isBelow(String host, String domain) {
+        return host.equals(domain) || host.endsWith("." + domain);
     }
 
     /** Removes an issuer with everything it holds; its tokens and addresses end at once. Its audit stays. @param confirm its name */

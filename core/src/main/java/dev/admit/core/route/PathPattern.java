@@ -35,6 +35,11 @@ public record PathPattern(String host, List<Part> parts) {
         parts = List.copyOf(parts);
     }
 
+    /** Whether the first segment is this text. */
+    public boolean beginsWith(String segment) {
+        return !parts.isEmpty() && parts.getFirst() instanceof Part.Literal(String text) && text.equals(segment);
+    }
+
     /** What its names stand for in a path that it matches. @param segments decoded */
     public Map<String, String> namesIn(List<String> segments) {
         Map<String, String> named = new LinkedHashMap<>();

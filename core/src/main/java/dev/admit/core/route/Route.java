@@ -49,7 +49,14 @@ public record Route(String id, String issuerId, SortedSet<String> methods, PathP
     boolean takesFrom(Route other) {
         if (issuerId.equals(other.issuerId)) return false;
         boolean anyHost = pattern.host().isEmpty() && other.pattern.host().isEmpty();
+        // A browser's session at a host goes along with whatever is there: so only one issuer signs people in at the host that all share.
+        if (anyHost && signsIn() && other.signsIn()) return true;
         return anyHost ? pattern.overlaps(other.pattern) : pattern.host().equals(other.pattern.host());
+    }
+
+    /** Whether browsers that come without a token are signed in. */
+    public boolean signsIn() {
+        return guard instanceof Guard.Token token && token.who().signIn().isPresent();
     }
 
     /** The same route, at another version. */

@@ -1,5 +1,6 @@
 package dev.admit.server.console;
 
+import java.util.List;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.admit.core.browser.SignInAtGate;
@@ -49,7 +50,7 @@ class ConsoleSessions {
     }
 
     String cookieName() {
-        return origin.secure() ? "__Secure-admit_console" : "admit_console";
+        return origin.secure() ? "__Host-admit_console" : "admit_console";
     }
 
     void begin(ConsoleSession session, HttpServletResponse response) {
@@ -60,7 +61,9 @@ class ConsoleSessions {
 
     /** Strict: pages of other sites never send it, and the console's own requests always do. */
     private void set(HttpServletResponse response, String text, String life) {
-        response.addHeader("Set-Cookie", "%s=%s; Path=%s; HttpOnly; SameSite=Strict%s%s".formatted(cookieName(), text, ConsoleAddresses.CONSOLE, origin.secure() ? "; Secure" : "", life));
+        // With https the name holds browsers to this very host, which wants the path to be the whole of it (RFC 6265bis §4.1.3.2).
+        String path = origin.secure() ? "/" : ConsoleAddresses.CONSOLE;
+        response.addHeader("Set-Cookie", "%s=%s; Path=%s; HttpOnly; SameSite=Strict%s%s".formatted(cookieName(), text, path, origin.secure() ? "; Secure" : "", life));
     }
 
     Optional<ConsoleSession> of(HttpServletRequest request) {
@@ -69,7 +72,12 @@ class ConsoleSessions {
 
     static Optional<String> cookieOf(HttpServletRequest request, String name) {
         Cookie[] cookies = request.getCookies();
-        return cookies == null ? Optional.empty() : Arrays.stream(cookies).filter(it -> it.getName().equals(name)).map(Cookie::getValue).findFirst();
+        return cookies == null ? Optional.empty() : one(Arrays.stream(cookies).filter(it -> it.getName().equals(name)).map(Cookie::getValue).distinct().toList());
+    }
+
+    /** Of two with one name one must be planted, so neither is taken. */
+    private static Optional<String> one(List<String> values) {
+        return values.size() == 1 ? Optional.of(values.getFirst()) : Optional.empty();
     }
 
     /** The session's own: 32 random bytes in base64url. */

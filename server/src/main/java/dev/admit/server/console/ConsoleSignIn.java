@@ -70,7 +70,7 @@ class ConsoleSignIn {
         String state = ConsoleSessions.random();
         String verifier = ConsoleSessions.random();
         String sealed = underWay.seal(Map.of("i", its.get().issuer().name(), "n", state, "v", verifier, "t", isWithin(to) ? to : "/", "e", clock.instant().plus(PATIENCE).getEpochSecond()));
-        response.addHeader("Set-Cookie", "%s=%s; Path=%s; Max-Age=%d; HttpOnly; SameSite=Lax%s".formatted(cookieName(), sealed, ConsoleAddresses.OWN, PATIENCE.toSeconds(), origin.secure() ? "; Secure" : ""));
+        set(response, sealed, PATIENCE.toSeconds());
         Map<String, String> query = new LinkedHashMap<>();
         query.put("response_type", "code");
         query.put("client_id", client.id());
@@ -84,7 +84,7 @@ class ConsoleSignIn {
 
     @GetMapping(ConsoleAddresses.SIGNED_IN) void finish(@RequestParam(defaultValue = "") String state, @RequestParam(defaultValue = "") String code, @RequestParam(defaultValue = "") String iss,
             @RequestParam(defaultValue = "") String error, HttpServletRequest request, HttpServletResponse response) throws IOException {
-        response.addHeader("Set-Cookie", "%s=; Path=%s; Max-Age=0; HttpOnly; SameSite=Lax%s".formatted(cookieName(), ConsoleAddresses.OWN, origin.secure() ? "; Secure" : ""));
+        set(response, "", 0);
         Optional<UnderWay> begun = begun(request).filter(it -> it.state().equals(state));
         Optional<IssuerInForce> issuer = begun.flatMap(it -> configuration.get().issuer(it.issuer()));
         boolean ours = issuer.isPresent() && iss.equals(issuer.get().url());
@@ -111,6 +111,10 @@ class ConsoleSignIn {
         back(response, it.to());
     }
 
+    private void set(HttpServletResponse response, String text, long seconds) {
+        response.addHeader("Set-Cookie", "%s=%s; Path=%s; Max-Age=%d; HttpOnly; SameSite=Lax%s".formatted(cookieName(), text, origin.secure() ? "/" : ConsoleAddresses.OWN, seconds, origin.secure() ? "; Secure" : ""));
+    }
+
     private Optional<UnderWay> begun(HttpServletRequest request) {
         return ConsoleSessions.cookieOf(request, cookieName()).flatMap(underWay::open).filter(it -> clock.instant().isBefore(Instant.ofEpochSecond(((Number) it.get("e")).longValue())))
                 .map(it -> new UnderWay((String) it.get("i"), (String) it.get("n"), (String) it.get("v"), (String) it.get("t")));
@@ -126,7 +130,7 @@ class ConsoleSignIn {
     }
 
     private String cookieName() {
-        return origin.secure() ? "__Secure-admit_console_way" : "admit_console_way";
+        return origin.secure() ? "__Host-admit_console_way" : "admit_console_way";
     }
 
     /** Only pages of the console are gone to: never another host, whatever a link says. */

@@ -22,9 +22,11 @@ import org.thymeleaf.context.Context;
 class Render {
     static final String SUBMIT = "document.forms[0].submit()";
     private final TemplateEngine templates;
+    private final BrowserCookie cookies;
 
-    Render(TemplateEngine templates) {
+    Render(TemplateEngine templates, BrowserCookie cookies) {
         this.templates = templates;
+        this.cookies = cookies;
     }
 
     void page(Visit visit, String template, Map<String, Object> values) throws IOException {
@@ -39,10 +41,10 @@ class Render {
         all.put("look", look);
         all.put("base", "/" + visit.issuer().issuer().name());
         all.put("style", visit.path("pages.css?v=" + version(look)));
-        all.put("formToken", Visits.formToken(visit.browser()));
-        visit.person().ifPresent(it -> all.put("me", it.person()));
+                visit.person().ifPresent(it -> all.put("me", it.person()));
         all.putIfAbsent("fault", null);
         all.putIfAbsent("flow", "");
+        all.put("formToken", cookies.formToken(visit.issuer(), visit.browser().cookie().orElseThrow(), String.valueOf(all.get("flow"))));
         byte[] html = templates.process(template, new Context(Locale.ENGLISH, all)).getBytes(StandardCharsets.UTF_8);
         HttpServletResponse response = visit.response();
         response.setStatus(status);
@@ -62,7 +64,7 @@ class Render {
                 + (submits ? "; script-src 'sha256-" + Base64.getEncoder().encodeToString(sha256(SUBMIT)) + "'" : "") + "; frame-ancestors 'none'; base-uri 'none'");
         response.setHeader("X-Frame-Options", "DENY");
         response.setHeader("X-Content-Type-Options", "nosniff");
-        response.setHeader("Referrer-Policy", "no-referrer");
+        response.setHeader("Referrer-Policy", "same-origin"); // a form without a referrer has Origin: null, which anybody can have
         response.setHeader("Cross-Origin-Opener-Policy", "same-origin");
         response.setHeader("Cache-Control", "no-store");
     }

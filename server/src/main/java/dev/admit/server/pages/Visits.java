@@ -9,21 +9,15 @@ import dev.admit.core.family.Handed;
 import dev.admit.core.grant.FormParameters;
 import dev.admit.core.person.PasswordHashing;
 import dev.admit.core.signin.SignIn;
-import jakarta.servlet.http.Cookie;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
-import java.security.GeneralSecurityException;
 import java.security.MessageDigest;
 import java.time.Clock;
 import java.time.Duration;
-import java.util.Arrays;
-import java.util.HexFormat;
 import java.util.Map;
 import java.util.Optional;
-import javax.crypto.Mac;
-import javax.crypto.spec.SecretKeySpec;
 import org.springframework.stereotype.Component;
 import org.springframework.web.server.ResponseStatusException;
 
@@ -32,19 +26,20 @@ import org.springframework.web.server.ResponseStatusException;
 class Visits {
     private static final int LARGEST_FORM = 64 * 1024;
     private static final int LONGEST_QUERY = 16 * 1024;
-    private static final Duration COOKIE_LIFE = Duration.ofDays(90);
 
     private final LiveConfiguration configuration;
     private final SignIn signIn;
     private final Journal journal;
     private final Render render;
+    private final BrowserCookie cookies;
     private final Clock clock;
 
-    Visits(LiveConfiguration configuration, SignIn signIn, Journal journal, Render render, Clock clock) {
+    Visits(LiveConfiguration configuration, SignIn signIn, Journal journal, Render render, BrowserCookie cookies, Clock clock) {
         this.configuration = configuration;
         this.signIn = signIn;
         this.journal = journal;
         this.render = render;
+        this.cookies = cookies;
         this.clock = clock;
     }
 
@@ -63,13 +58,18 @@ class Visits {
     void post(String issuerName, HttpServletRequest request, HttpServletResponse response, Page page) throws IOException {
         Optional<FormParameters> form = isForm(request) ? read(request.getInputStream().readNBytes(LARGEST_FORM + 1), LARGEST_FORM) : Optional.empty();
         handle(issuerName, request, response, form, visit -> {
-            boolean ours = visit.form().one("form").filter(token -> MessageDigest.isEqual(token.getBytes(StandardCharsets.UTF_8), formToken(visit.browser()).getBytes(StandardCharsets.UTF_8))).isPresent();
+            boolean ours = visit.form().one("form").filter(token -> MessageDigest.isEqual(token.getBytes(StandardCharsets.UTF_8), expected(visit).getBytes(StandardCharsets.UTF_8))).isPresent();
             if (!ours || isFromElsewhere(request, visit.issuer())) {
                 render.message(visit, 403, "This form cannot be taken", "It was sent from another place, or the page was open for too long. Go back, open the page again, and send it once more.");
                 return;
             }
             page.on(visit);
         });
+    }
+
+    /** What the page gave that this form is on: for this browser, and for the sign-in that the form carries. */
+    private String expected(Visit visit) {
+        return cookies.formToken(visit.issuer(), visit.browser().cookie().orElseThrow(), visit.form().one("flow").orElse(""));
     }
 
     /** A form that another site may post: an authorization request (OpenID Connect Core §3.1.2.1). */
@@ -105,8 +105,7 @@ class Visits {
     }
 
     private SignIn.Browser browser(IssuerInForce issuer, HttpServletRequest request, HttpServletResponse response) {
-        Optional<String> cookie = Arrays.stream(Optional.ofNullable(request.getCookies()).orElse(new Cookie[0])).filter(it -> it.getName().equals(cookieName(issuer)) && it.getValue().length() == 43)
-                .map(Cookie::getValue).findFirst();
+        Optional<String> cookie = cookies.read(issuer, request);
         if (cookie.isEmpty()) {
             cookie = Optional.of(Handed.browser());
             give(issuer, cookie.get(), response);
@@ -114,32 +113,17 @@ class Visits {
         return new SignIn.Browser(cookie, request.getRemoteAddr(), Optional.ofNullable(request.getHeader("User-Agent")).orElse(""));
     }
 
-    private static String cookieName(IssuerInForce issuer) {
-        return "admit-" + issuer.issuer().name();
-    }
-
-    /** Lax, because people come from the application's own site and have to be known then; a form is protected by its token. */
     void give(IssuerInForce issuer, String text, HttpServletResponse response) {
-        boolean secure = issuer.url().startsWith("https:");
-        response.addHeader("Set-Cookie", "%s=%s; Path=/%s; Max-Age=%d; HttpOnly; SameSite=Lax%s".formatted(cookieName(issuer), text, issuer.issuer().name(), COOKIE_LIFE.toSeconds(), secure ? "; Secure" : ""));
+        response.addHeader("Set-Cookie", cookies.give(issuer, text));
     }
 
-    /** Bound to the browser's cookie, which no other site can read or set. */
-    static String formToken(SignIn.Browser browser) {
-        try {
-            Mac mac = Mac.getInstance("HmacSHA256");
-            mac.init(new SecretKeySpec(browser.cookie().orElseThrow().getBytes(StandardCharsets.US_ASCII), "HmacSHA256"));
-            return HexFormat.of().formatHex(mac.doFinal("form".getBytes(StandardCharsets.US_ASCII)), 0, 16);
-        } catch (GeneralSecurityException everyJavaHasIt) {
-            throw new IllegalStateException(everyJavaHasIt);
-        }
-    }
-
+    /** Fetch Metadata says whose page sent a form; a browser too old for that says its origin. A program that says neither holds no browser's cookie. */
     private static boolean isFromElsewhere(HttpServletRequest request, IssuerInForce issuer) {
+        String site = request.getHeader("Sec-Fetch-Site");
+        if (site != null) return !site.equals("same-origin") && !site.equals("none");
         String origin = request.getHeader("Origin");
         String ours = issuer.url().substring(0, issuer.url().lastIndexOf('/'));
-        // A page with no-referrer sends Origin: null even to itself; then the token alone has to do.
-        return origin != null && !origin.equals("null") && !origin.equals(ours) && !origin.equals(request.getScheme() + "://" + request.getHeader("Host"));
+        return origin != null && !origin.equals(ours) && !origin.equals(request.getScheme() + "://" + request.getHeader("Host"));
     }
 
     /** Keeps the decision, and makes whoever guesses wait. */
