@@ -72,6 +72,31 @@ final class FetchElsewhere implements ClientKeys.Fetch, FindKeys.Fetch, AskForTo
         return answer.body();
     }
 
+    @Override public String from(URI address, URI namedBy) throws FindKeys.NotFetched {
+        refuseInside(address, namedBy);
+        return from(address);
+    }
+
+    /** A server outside names no address inside: or it had this service call whatever it likes in here. */
+    private static void refuseInside(URI address, URI namedBy) throws FindKeys.NotFetched {
+        if (!isInside(namedBy) && isInside(address)) throw new FindKeys.NotFetched("an address inside this network, which a server outside it named");
+    }
+
+    private static boolean isInside(URI address) {
+        if (address.getHost() == null || LOOPBACK.contains(address.getHost())) return true;
+        try {
+            for (InetAddress one : InetAddress.getAllByName(address.getHost())) if (isInner(one)) return true;
+            return false;
+        } catch (IOException unknown) {
+            return false; // then nothing is fetched there either
+        }
+    }
+
+    @Override public AskForToken.Answer post(URI address, URI namedBy, String authorization, String form) throws FindKeys.NotFetched {
+        refuseInside(address, namedBy);
+        return post(address, authorization, form);
+    }
+
     @Override public AskForToken.Answer post(URI address, String authorization, String form) throws FindKeys.NotFetched {
         return exchange(address, request -> {
             request.header("Accept", "application/json").header("Content-Type", "application/x-www-form-urlencoded").POST(HttpRequest.BodyPublishers.ofString(form));

@@ -1,5 +1,6 @@
 package dev.admit.server;
 
+import dev.admit.core.limit.Tries;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.audit.TokenEvents;
 import dev.admit.core.clientauth.SecretUses;
@@ -59,10 +60,11 @@ class Housekeeping {
     private final TrustedKeys trusted;
     private final Quotas quotas;
     private final LiveFeed feed;
+    private final Tries.Kept tries;
     private final Clock clock;
 
     Housekeeping(Authority.Opened opened, BatchedJournal journal, TokenEvents events, Audit audit, SecretUses uses, OpaqueTokens opaque,
-                 UsedAssertions assertions, Sessions sessions, Families families, DeviceRequests devices, MailedCodes codes, Mails mails, KeyRegistration keys, Issuers issuers, Decisions decisions, KeptRevocations kept, Revocations revocations, TrustedKeys trusted, Quotas quotas, LiveFeed feed, Clock clock) {
+                 UsedAssertions assertions, Sessions sessions, Families families, DeviceRequests devices, MailedCodes codes, Mails mails, KeyRegistration keys, Issuers issuers, Decisions decisions, KeptRevocations kept, Revocations revocations, TrustedKeys trusted, Quotas quotas, LiveFeed feed, Tries.Kept tries, Clock clock) {
         this.settings = opened.settings();
         this.tls = opened.tls();
         this.accessLog = opened.accessLog();
@@ -85,61 +87,68 @@ class Housekeeping {
         this.trusted = trusted;
         this.quotas = quotas;
         this.feed = feed;
+        this.tries = tries;
         this.clock = clock;
+    }
+
+    /** Does one task. What goes wrong in it, an Error too, is told, and keeps no other task from its turn nor this one from its next. */
+    static void goOn(String what, Runnable task) {
+        try {
+            task.run();
+        } catch (Throwable fault) {
+            LOG.error("{} did not work", what, fault);
+        }
     }
 
     @Scheduled(fixedDelay = 250)
     void tellOnlookers() {
-        feed.tell();
+        goOn("telling who looks on", feed::tell);
     }
 
     /** A killed process loses at most what came since: well under a second. */
     @Scheduled(fixedDelay = 250)
     void keepWhatWaits() {
-        events.flush();
-        uses.flush();
-        quotas.flush();
-        journal.flush();
-        accessLog.ifPresent(AccessLog::flush);
+        goOn("keeping token events", events::flush);
+        goOn("keeping when secrets were used", uses::flush);
+        goOn("keeping quotas", quotas::flush);
+        goOn("keeping decisions", journal::flush);
+        goOn("keeping the access log", () -> accessLog.ifPresent(AccessLog::flush));
     }
 
     /** A failure of one issuer's key is told, and does not keep the others from theirs. */
     @Scheduled(fixedDelay = 60_000, initialDelay = 5_000)
     void rotateKeys() {
         for (Issuer issuer : issuers.all()) {
-            try {
-                keys.rotateWhenDue(issuer);
-            } catch (RuntimeException fault) {
-                LOG.error("the next key of {} could not be made", issuer.name(), fault);
-            }
+            goOn("making the next key of " + issuer.name(), () -> keys.rotateWhenDue(issuer));
         }
     }
 
     @Scheduled(fixedDelay = 30_000, initialDelay = 1_000)
     void lookForTheirKeys() {
-        trusted.lookForOld();
+        goOn("looking for keys of trusted issuers", trusted::lookForOld);
     }
 
     @Scheduled(fixedDelay = 2_000)
     void readCertificates() {
-        tls.ifPresent(TlsFiles::refresh);
+        goOn("reading certificates", () -> tls.ifPresent(TlsFiles::refresh));
     }
 
     @Scheduled(fixedDelay = 600_000, initialDelay = 60_000)
     void letGo() {
         Instant now = clock.instant();
-        revocations.drop(now);
-        kept.drop(now);
-        quotas.forget(now);
-        opaque.drop(now.minus(Lifetime.SKEW));
-        assertions.drop(now);
-        sessions.drop(now);
-        families.drop(now.minus(Lifetime.LONGEST));
-        devices.drop(now);
-        codes.drop(now);
-        mails.eraseCodes(now);
-        mails.drop(now.minus(MAIL_KEPT));
-        decisions.forget(now.minus(settings.decisionsKept()));
-        audit.forget(now.minus(settings.auditKept()));
+        goOn("letting old revocations go", () -> revocations.drop(now));
+        goOn("letting old kept go", () -> kept.drop(now));
+        goOn("letting old quotas go", () -> quotas.forget(now));
+        goOn("letting old opaque go", () -> opaque.drop(now.minus(Lifetime.SKEW)));
+        goOn("letting old tries go", () -> tries.drop(now.minus(Duration.ofHours(2))));
+        goOn("letting old assertions go", () -> assertions.drop(now));
+        goOn("letting old sessions go", () -> sessions.drop(now));
+        goOn("letting old families go", () -> families.drop(now.minus(Lifetime.LONGEST)));
+        goOn("letting old devices go", () -> devices.drop(now));
+        goOn("letting old codes go", () -> codes.drop(now));
+        goOn("letting old mails go", () -> mails.eraseCodes(now));
+        goOn("letting old mails go", () -> mails.drop(now.minus(MAIL_KEPT)));
+        goOn("letting old decisions go", () -> decisions.forget(now.minus(settings.decisionsKept())));
+        goOn("letting old audit go", () -> audit.forget(now.minus(settings.auditKept())));
     }
 }

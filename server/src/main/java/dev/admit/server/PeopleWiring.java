@@ -1,5 +1,7 @@
 package dev.admit.server;
 
+import dev.admit.core.limit.Strangers;
+import dev.admit.core.limit.Tries;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.PersonalApprovals;
 import dev.admit.core.approval.Withdrawal;
@@ -96,8 +98,8 @@ class PeopleWiring {
         return new Argon2();
     }
 
-    @Bean SignIn signIn(People people, Credentials credentials, Sessions sessions, PasswordHashing hashing, SlowedGuessing guessing, Withdrawal withdrawal, Database database, Audit audit) {
-        return new SignIn(people, credentials, sessions, hashing, guessing, withdrawal, database, audit);
+    @Bean SignIn signIn(People people, Credentials credentials, Sessions sessions, PasswordHashing hashing, SlowedGuessing guessing, Tries tries, Withdrawal withdrawal, Database database, Audit audit) {
+        return new SignIn(people, credentials, sessions, hashing, guessing, tries, withdrawal, database, audit);
     }
 
     @Bean ProfileReading profileReading(ProfileFields fields) {
@@ -138,8 +140,8 @@ class PeopleWiring {
         return new EndFamily(families, withdrawal, audit);
     }
 
-    @Bean StartDevice startDevice(AuthenticateClient authenticate, DeviceRequests devices) {
-        return new StartDevice(authenticate, devices);
+    @Bean StartDevice startDevice(Strangers strangers, AuthenticateClient authenticate, DeviceRequests devices) {
+        return new StartDevice(authenticate, devices, strangers);
     }
 
     @Bean Mails mails(Database database) {
@@ -182,13 +184,13 @@ class PeopleWiring {
         return new SignUp(people, registration, account, profiles, codes);
     }
 
-    @Bean DeviceApproval deviceApproval(KnownClients clients, DeviceRequests devices, Families families, PersonalApprovals personal, SecondFactor factor, SlowedGuessing guessing, Database database,
+    @Bean DeviceApproval deviceApproval(KnownClients clients, DeviceRequests devices, Families families, PersonalApprovals personal, SecondFactor factor, SlowedGuessing guessing, Tries tries, Database database,
                                         Audit audit) {
-        return new DeviceApproval(clients, devices, families, personal, factor, guessing, database, audit);
+        return new DeviceApproval(clients, devices, families, personal, factor, guessing, tries, database, audit);
     }
 
-    @Bean SecondFactor secondFactor(Credentials credentials, Authority.Opened opened, Database database, Audit audit) {
-        return new SecondFactor(credentials, opened.masterKey(), database, audit);
+    @Bean SecondFactor secondFactor(Tries tries, Credentials credentials, Authority.Opened opened, Database database, Audit audit) {
+        return new SecondFactor(credentials, opened.masterKey(), tries, database, audit);
     }
 
     @Bean UserInfo userInfo(BearerDoor door, People people) {

@@ -1,5 +1,8 @@
 package dev.admit.server;
 
+import dev.admit.store.SqliteTries;
+import dev.admit.core.limit.Tries;
+import dev.admit.core.limit.Strangers;
 import dev.admit.core.approval.AdminClients;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.PersonalApprovals;
@@ -190,8 +193,8 @@ class Wiring {
         return configuration;
     }
 
-    @Bean KnownClients knownClients(Database database) {
-        return new KnownClients(new SqliteKnownClients(database), REMEMBERED_CLIENTS);
+    @Bean KnownClients knownClients(Database database, Strangers strangers) {
+        return new KnownClients(new SqliteKnownClients(database), strangers, REMEMBERED_CLIENTS);
     }
 
     @Bean MintingOrder mintingOrder(Clock clock, KeptRevocations kept) {
@@ -301,6 +304,18 @@ class Wiring {
         return new ExportSetup(records, clock);
     }
 
+    @Bean Strangers strangers() {
+        return new Strangers();
+    }
+
+    @Bean Tries.Kept keptTries(Database database) {
+        return new SqliteTries(database);
+    }
+
+    @Bean Tries tries(Tries.Kept kept) {
+        return new Tries(kept);
+    }
+
     @Bean SlowedGuessing slowedGuessing() {
         return new SlowedGuessing();
     }
@@ -317,8 +332,8 @@ class Wiring {
         return new IssueToken(authenticate, order, opaque, events, endFamily, forPerson, devices);
     }
 
-    @Bean RememberedTokens rememberedTokens(OpaqueTokens opaque) {
-        return new RememberedTokens(REMEMBERED_TOKENS, opaque);
+    @Bean RememberedTokens rememberedTokens(OpaqueTokens opaque, Strangers strangers) {
+        return new RememberedTokens(REMEMBERED_TOKENS, opaque, strangers);
     }
 
     @Bean IntrospectToken introspectToken(AuthenticateClient authenticate, SlowedGuessing guessing, RememberedTokens tokens) {

@@ -107,7 +107,12 @@ final class Writer implements AutoCloseable {
             }
             waiting.drainTo(together, MOST_TOGETHER - 1);
             running = !together.contains(STOP);
-            commitTogether(together);
+            try {
+                commitTogether(together);
+            } catch (Throwable last) {
+                // Whatever it was, an Error too: without this thread nothing would ever be written again, and nobody told.
+                together.forEach(piece -> piece.done.completeExceptionally(new StoreFault("writing", last)));
+            }
         }
     }
 
@@ -117,7 +122,7 @@ final class Writer implements AutoCloseable {
             for (Waiting<?> piece : together) piece.runOn(connection);
             run(connection, "COMMIT");
             together.forEach(Waiting::settle);
-        } catch (SQLException | RuntimeException cause) {
+        } catch (SQLException | RuntimeException | Error cause) {
             // Nothing of the batch is on disk, so nobody in it may hear of a success.
             rollBack();
             StoreFault fault = new StoreFault("committing", cause);

@@ -1,5 +1,6 @@
 package dev.admit.store;
 
+import dev.admit.core.limit.Strangers;
 import com.nimbusds.jose.JOSEObjectType;
 import com.nimbusds.jose.JWSHeader;
 import com.nimbusds.jose.JWSObject;
@@ -33,7 +34,7 @@ final class AtTheGate {
     AtTheGate(Harbour harbour, Clock clock) {
         this.harbour = harbour;
         this.clock = clock;
-        this.gate = new Gate(harbour.configuration, new BearerDoor(new RememberedTokens(1_000, new SqliteOpaqueTokens(harbour.database))), new BrowserOrigins(new SqliteBrowserOrigins(harbour.database)), null, new Counters(),
+        this.gate = new Gate(harbour.configuration, new BearerDoor(new RememberedTokens(1_000, new SqliteOpaqueTokens(harbour.database), new Strangers())), new BrowserOrigins(new SqliteBrowserOrigins(harbour.database)), null, new Counters(),
                 new Quotas(new SqliteQuotas(harbour.database)));
     }
 

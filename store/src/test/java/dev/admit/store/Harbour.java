@@ -1,5 +1,6 @@
 package dev.admit.store;
 
+import dev.admit.core.limit.Strangers;
 import dev.admit.core.approval.AdminClients;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approving;
@@ -76,7 +77,7 @@ final class Harbour implements AutoCloseable {
         credentials = new SqliteUpstreamCredentials(database);
         Presenting presenting = new Presenting(new AskForToken(this::fetch, (address, authorization, form) -> new AskForToken.Answer(200, fetch(address))), Runnable::run, clock);
         configuration = new LiveConfiguration(new SqliteKept(database), MASTER_KEY, revocations, trustedKeys, presenting, id -> directory().find(id).filter(known -> known.client().enabled()).isPresent());
-        directory = new KnownClients(new SqliteKnownClients(database), 100);
+        directory = new KnownClients(new SqliteKnownClients(database), new Strangers(), 100);
         approvals = new SqliteApprovals(database);
         order = new MintingOrder(new TokenIds(clock, 0));
         audit = new Audit(database, new SqliteAudit(database), MASTER_KEY, clock);

@@ -1,5 +1,10 @@
 package dev.admit.core.authorize;
 
+import java.util.HexFormat;
+import java.time.Instant;
+import dev.admit.core.registry.SecretHash;
+import dev.admit.core.limit.Tries;
+import dev.admit.core.limit.Network;
 import dev.admit.core.approval.PersonalApproval;
 import dev.admit.core.approval.PersonalApprovals;
 import dev.admit.core.audit.Audit;
@@ -32,16 +37,18 @@ public final class DeviceApproval {
     private final PersonalApprovals personal;
     private final SecondFactor factor;
     private final SlowedGuessing guessing;
+    private final Tries tries;
     private final Transactions transactions;
     private final Audit audit;
 
-    public DeviceApproval(KnownClients clients, DeviceRequests devices, Families families, PersonalApprovals personal, SecondFactor factor, SlowedGuessing guessing, Transactions transactions, Audit audit) {
+    public DeviceApproval(KnownClients clients, DeviceRequests devices, Families families, PersonalApprovals personal, SecondFactor factor, SlowedGuessing guessing, Tries tries, Transactions transactions, Audit audit) {
         this.clients = clients;
         this.devices = devices;
         this.families = families;
         this.personal = personal;
         this.factor = factor;
         this.guessing = guessing;
+        this.tries = tries;
         this.transactions = transactions;
         this.audit = audit;
     }
@@ -49,8 +56,30 @@ public final class DeviceApproval {
     /** A device that waits, with what its client would get. */
     public record Waiting(DeviceRequest request, KnownClient client, EffectiveRights rights) {}
 
-    /** Looks a typed code up; wrong ones are slowed, since they are short (§5.1). */
-    public Optional<DeviceRequest> find(String typed, IssuerInForce issuer, Decision.Builder decision) {
+    /**
+     * Looks a typed code up. Codes are short, so a browser and a network have few tries, charged before the code is looked at (§5.1).
+     *
+     * @param browser the text of the browser's cookie
+     */
+    public Optional<DeviceRequest> find(String typed, String browser, IssuerInForce issuer, Decision.Builder decision) {
+        Instant now = decision.at();
+        String session = HexFormat.of().formatHex(SecretHash.of(browser).bytes(), 0, 16);
+        String network = Network.of(decision.from());
+        if (!tries.charge(Tries.At.USER_CODE_FROM_NETWORK, network, now) || !tries.charge(Tries.At.USER_CODE_IN_BROWSER, session, now)) {
+            decision.add(CheckResult.refused("user-code", Reason.TOO_MANY_WRONG_CREDENTIALS, "at most %d wrong codes in %d minutes".formatted(Tries.At.USER_CODE_IN_BROWSER.most(), Tries.At.USER_CODE_IN_BROWSER.stretch().toMinutes()), "more",
+                    Mend.of("Wait a quarter of an hour, then begin again on the device.")));
+            return Optional.empty();
+        }
+        Optional<DeviceRequest> found = again(typed, issuer, decision);
+        if (found.isPresent()) {
+            tries.giveBack(Tries.At.USER_CODE_FROM_NETWORK, network, now);
+            tries.giveBack(Tries.At.USER_CODE_IN_BROWSER, session, now);
+        }
+        return found;
+    }
+
+    /** The same for a code that was found before, and has come back sealed. */
+    public Optional<DeviceRequest> again(String typed, IssuerInForce issuer, Decision.Builder decision) {
         Optional<DeviceRequest> found = devices.waiting(issuer.issuer().id(), DeviceRequest.typed(typed), decision.at());
         if (found.isEmpty()) {
             guessing.refuse("", CheckResult.refused("user-code", Reason.DEVICE_CODE_UNUSABLE, "the code that a device shows now", "one that none shows", Mend.of("Check it, or begin again on the device.")), decision);

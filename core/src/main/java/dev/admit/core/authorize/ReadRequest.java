@@ -67,7 +67,7 @@ final class ReadRequest {
     private Optional<KnownClient> readClient() {
         // Two ids, and which one is asked about differs by reader: so neither is believed.
         boolean twice = asked.all("client_id").size() > 1 || asked.all("redirect_uri").size() > 1;
-        Optional<KnownClient> client = twice ? Optional.empty() : asked.one("client_id").flatMap(clients::find).filter(it -> it.client().issuerId().equals(issuer.issuer().id()));
+        Optional<KnownClient> client = twice ? Optional.empty() : asked.one("client_id").flatMap(id -> clients.findFor(id, decision.from())).filter(it -> it.client().issuerId().equals(issuer.issuer().id()));
         if (client.filter(it -> it.client().enabled()).isEmpty()) {
             return refuse("client", Reason.UNKNOWN_CLIENT, "a client of this issuer that is switched on", client.isPresent() ? "one that is switched off" : "none that is known here",
                     Mend.of("Check client_id, and that it is registered with this issuer.", "admit client list").by("whoever made the application"));

@@ -39,9 +39,9 @@ public final class AuthenticateClient {
     }
 
     /** Does what may take long and is no part of the answer: fetches the keys of a client that publishes them elsewhere. */
-    public void prepare(PresentedClient presented, Instant now) {
+    public void prepare(PresentedClient presented, Decision.Builder decision) {
         if (presented instanceof PresentedClient.WithAssertion it) {
-            clients.find(it.id()).ifPresent(known -> keys.prepare(known.client(), Optional.ofNullable(it.assertion().getHeader().getKeyID()), now));
+            clients.findFor(it.id(), decision.from()).ifPresent(known -> keys.prepare(known.client(), Optional.ofNullable(it.assertion().getHeader().getKeyID()), decision.at()));
         }
     }
 
@@ -56,7 +56,7 @@ public final class AuthenticateClient {
     }
 
     private Optional<KnownClient> find(String id, Issuer issuer, Decision.Builder decision) {
-        Optional<KnownClient> found = clients.find(id).filter(known -> known.client().issuerId().equals(issuer.id()));
+        Optional<KnownClient> found = clients.findFor(id, decision.from()).filter(known -> known.client().issuerId().equals(issuer.id()));
         found.ifPresent(known -> decision.client(known.client().id(), known.client().name()));
         return found;
     }

@@ -1,5 +1,6 @@
 package dev.admit.core.clientauth;
 
+import dev.admit.core.limit.Strangers;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import com.github.benmanes.caffeine.cache.LoadingCache;
 import java.util.Optional;
@@ -7,15 +8,27 @@ import java.util.Optional;
 /** The clients that token requests ask for, read by primary key and remembered until the writer says otherwise. */
 public final class KnownClients {
     private final KnownClient.Source source;
+    private final Strangers strangers;
     private final LoadingCache<String, KnownClient> known;
 
-    public KnownClients(KnownClient.Source source, int most) {
+    public KnownClients(KnownClient.Source source, Strangers strangers, int most) {
         this.source = source;
+        this.strangers = strangers;
         this.known = Caffeine.newBuilder().maximumSize(most).build(id -> source.read(id).orElse(null));
     }
 
     public Optional<KnownClient> find(String clientId) {
         return Optional.ofNullable(known.get(clientId));
+    }
+
+    /** The same for an id that a stranger names. Once their network named many that are not there, the records are not asked for a while. */
+    public Optional<KnownClient> findFor(String clientId, String address) {
+        KnownClient remembered = known.getIfPresent(clientId);
+        if (remembered != null) return Optional.of(remembered);
+        if (!strangers.mayLookUp(address)) return Optional.empty();
+        Optional<KnownClient> found = find(clientId);
+        if (found.isEmpty()) strangers.missed(address);
+        return found;
     }
 
     /** How many are remembered. */

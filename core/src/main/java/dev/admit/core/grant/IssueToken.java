@@ -61,7 +61,7 @@ public final class IssueToken {
     public GrantOutcome issue(FormRequest request, IssuerInForce issuer, Decision.Builder decision) {
         Optional<FormRequest.Read> read = request.read(decision);
         if (read.isEmpty()) return refused(decision);
-        authenticate.prepare(read.get().presented(), decision.at());
+        authenticate.prepare(read.get().presented(), decision);
         return issue(read.get().form(), now -> authenticate.authenticate(read.get().presented(), issuer.issuer(), now, decision), issuer, decision);
     }
 

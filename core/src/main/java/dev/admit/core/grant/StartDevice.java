@@ -1,5 +1,6 @@
 package dev.admit.core.grant;
 
+import dev.admit.core.limit.Strangers;
 import dev.admit.core.authorize.ReadScopes;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClient;
@@ -27,10 +28,12 @@ public final class StartDevice {
 
     private final AuthenticateClient authenticate;
     private final DeviceRequests devices;
+    private final Strangers strangers;
 
-    public StartDevice(AuthenticateClient authenticate, DeviceRequests devices) {
+    public StartDevice(AuthenticateClient authenticate, DeviceRequests devices, Strangers strangers) {
         this.authenticate = authenticate;
         this.devices = devices;
+        this.strangers = strangers;
     }
 
     public sealed interface Outcome {
@@ -47,7 +50,7 @@ public final class StartDevice {
     public Outcome start(FormRequest request, IssuerInForce issuer, Decision.Builder decision) {
         Optional<FormRequest.Read> read = request.read(decision);
         if (read.isEmpty()) return refused(decision);
-        authenticate.prepare(read.get().presented(), decision.at());
+        authenticate.prepare(read.get().presented(), decision);
         Optional<KnownClient> client = authenticate.authenticate(read.get().presented(), issuer.issuer(), decision.at(), decision);
         if (client.isEmpty()) return refused(decision);
         if (!client.get().client().mayUse(DeviceCodeGrant.TYPE) || !issuer.issuer().rules().allows(DeviceCodeGrant.TYPE)) {
@@ -57,6 +60,11 @@ public final class StartDevice {
         }
         Optional<ReadScopes.Asked> asked = new ReadScopes(issuer, client.get(), decision.at(), decision).read(read.get().form().one("scope"), read.get().form().all("resource"));
         if (asked.isEmpty()) return refused(decision);
+        // Nobody has proved anything yet, and each of these is a record.
+        if (!strangers.mayBegin(decision.from())) {
+            decision.add(CheckResult.refused("device-request", Reason.TOO_MANY_DEVICE_REQUESTS, "an address that begins few device requests a minute", "one that began many", Mend.of("Wait a minute, and begin again.")));
+            return refused(decision);
+        }
         String deviceCode = Handed.deviceCode();
         String userCode = userCode();
         devices.insert(new DeviceRequest(SecretHash.of(deviceCode), userCode, issuer.issuer().id(), client.get().client().id(), asked.get().scopes(), asked.get().resources(),

@@ -46,7 +46,7 @@ public final class IntrospectToken {
     public Outcome introspect(FormRequest request, IssuerInForce issuer, Decision.Builder decision) {
         Optional<FormRequest.Read> read = request.read(decision);
         if (read.isEmpty()) return refused(decision);
-        clients.prepare(read.get().presented(), decision.at());
+        clients.prepare(read.get().presented(), decision);
         Optional<Predicate<VerifiedToken>> sees = whatTheCallerSees(read.get(), issuer, decision);
         if (sees.isEmpty()) return refused(decision);
         Optional<String> token = read.get().form().one("token");

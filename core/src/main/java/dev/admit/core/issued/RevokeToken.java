@@ -59,7 +59,7 @@ public final class RevokeToken {
     public Outcome revoke(FormRequest request, IssuerInForce issuer, Decision.Builder decision) {
         Optional<FormRequest.Read> read = request.read(decision);
         if (read.isEmpty()) return refused(decision);
-        clients.prepare(read.get().presented(), decision.at());
+        clients.prepare(read.get().presented(), decision);
         Optional<KnownClient> client = clients.authenticate(read.get().presented(), issuer.issuer(), decision.at(), decision);
         if (client.isEmpty()) return refused(decision);
         Optional<String> text = read.get().form().one("token");

@@ -21,6 +21,16 @@ public final class SendCode {
     private final MailedCodes codes;
     private final MailCount sent = new MailCount();
 
+    /** Whom a code is for. */
+    public enum To {
+        /** Somebody who is to have it. */
+        SOMEBODY,
+        /** An address that is nobody's. */
+        NOBODY,
+        /** Somebody to whom another mail has just been written instead. */
+        TOLD_ALREADY
+    }
+
     public SendCode(WriteMail mail, MailedCodes codes) {
         this.mail = mail;
         this.codes = codes;
@@ -31,14 +41,19 @@ public final class SendCode {
      * was sent already.
      *
      * @param from where the wish came from
-     * @param meant whether there is somebody to send it to
+     * @param to    whom it is for: what is written for nobody costs as much as what is written for somebody
      * @return the id that the code has to be given with
      */
-    public String send(Issuer issuer, String email, MailedCode.Purpose purpose, boolean meant, String from, Instant now) {
+    public String send(Issuer issuer, String email, MailedCode.Purpose purpose, To to, String from, Instant now) {
         String id = Ids.random("mc_");
-        if (!mayGo(issuer, email, from) || !meant) return id;
+        if (!mayGo(issuer, email, from) || to == To.TOLD_ALREADY) return id;
         String code = "%08d".formatted(RANDOM.nextInt(100_000_000));
         String what = purpose == MailedCode.Purpose.SIGN_UP ? "go on with signing up" : "choose another password";
+        if (to == To.NOBODY) {
+            // A record like any other, which no code opens: so that neither time nor load tells that nobody is there.
+            mail.writeNothing(issuer, () -> codes.insert(new MailedCode(id, issuer.id(), email, purpose, hash(id, Ids.random("")), 0, now.plus(LIFETIME))));
+            return id;
+        }
         MailedCode mailed = new MailedCode(id, issuer.id(), email, purpose, hash(id, code), TRIES, now.plus(LIFETIME));
         mail.write(issuer, email, "%s: your code".formatted(issuer.title()), mailed, spaced(code), (digits, codeId) -> """
                 Your code for %s is

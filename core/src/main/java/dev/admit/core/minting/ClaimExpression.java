@@ -63,7 +63,7 @@ public final class ClaimExpression {
                 "grant_type", grantType, "person", person, "now", now.getEpochSecond());
         Object value;
         try {
-            value = json(program.on(seen));
+            value = json(program.on(seen), new int[1]);
         } catch (Expression.Senseless | RuntimeException wrong) {
             throw new Expression.Senseless("the expression of the claim %s comes to nothing: %s".formatted(claim, wrong.getMessage()));
         }
@@ -71,7 +71,9 @@ public final class ClaimExpression {
         return value;
     }
 
-    private static Object json(Object value) {
+    /** @param parts how many were made so far: a list that holds another twice is walked twice */
+    private static Object json(Object value, int[] parts) {
+        if (++parts[0] > LONGEST_VALUE) throw new IllegalArgumentException("it has more than %d parts".formatted(LONGEST_VALUE));
         return switch (value) {
             case String text -> text;
             case Boolean flag -> flag;
@@ -80,12 +82,12 @@ public final class ClaimExpression {
             case com.google.common.primitives.UnsignedLong number -> number.longValue();
             case List<?> many -> {
                 List<Object> all = new ArrayList<>();
-                many.forEach(one -> all.add(json(one)));
+                many.forEach(one -> all.add(json(one, parts)));
                 yield all;
             }
             case Map<?, ?> map -> {
                 Map<String, Object> all = new LinkedHashMap<>();
-                map.forEach((name, one) -> all.put(String.valueOf(name), json(one)));
+                map.forEach((name, one) -> all.put(String.valueOf(name), json(one, parts)));
                 yield all;
             }
             case null, default -> throw new IllegalArgumentException("it is no text, number, true or false, list or map of those");

@@ -1,7 +1,6 @@
 package dev.admit.core.signin;
 
-import com.github.benmanes.caffeine.cache.Cache;
-import com.github.benmanes.caffeine.cache.Caffeine;
+import dev.admit.core.limit.Tries;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.configuration.IssuerInForce;
@@ -17,7 +16,6 @@ import dev.admit.core.person.TimeCode;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.SecretHash;
 import java.security.SecureRandom;
-import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Base64;
@@ -26,14 +24,12 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalLong;
-import java.util.concurrent.atomic.AtomicInteger;
 
 /**
  * The second factor: a code that an authenticator shows, or one of the recovery codes. Whoever comes so far has the password, so wrong
  * codes are counted strictly without giving a stranger a way to lock anybody out.
  */
 public final class SecondFactor {
-    private static final int MOST_WRONG_AN_HOUR = 10;
     private static final int RECOVERY_CODES = 10;
     private static final String LETTERS = "23456789abcdefghjkmnpqrstuvwxyz";
     private static final SecureRandom RANDOM = new SecureRandom();
@@ -42,11 +38,12 @@ public final class SecondFactor {
     private final MasterKey masterKey;
     private final Transactions transactions;
     private final Audit audit;
-    private final Cache<String, AtomicInteger> wrong = Caffeine.newBuilder().maximumSize(50_000).expireAfterWrite(Duration.ofHours(1)).build();
+    private final Tries tries;
 
-    public SecondFactor(Credentials credentials, MasterKey masterKey, Transactions transactions, Audit audit) {
+    public SecondFactor(Credentials credentials, MasterKey masterKey, Tries tries, Transactions transactions, Audit audit) {
         this.credentials = credentials;
         this.masterKey = masterKey;
+        this.tries = tries;
         this.transactions = transactions;
         this.audit = audit;
     }
@@ -107,10 +104,11 @@ public final class SecondFactor {
 
     /** Takes an offer up, once the person shows that their authenticator has it. @return the recovery codes, to be shown once; empty when the code does not fit */
     public Optional<List<String>> enrol(Person person, String sealedOffer, String code, Decision.Builder decision) {
+        if (!mayTry(person, decision)) return Optional.empty();
         Optional<byte[]> seed = open(sealedOffer, person);
         OptionalLong step = seed.isEmpty() ? OptionalLong.empty() : TimeCode.stepOf(plain(code), seed.get(), decision.at());
-        if (step.isEmpty() || isExhausted(person)) {
-            refuse(person, decision);
+        if (step.isEmpty()) {
+            refuse(decision);
             return Optional.empty();
         }
         List<String> codes = new ArrayList<>();
@@ -122,6 +120,7 @@ public final class SecondFactor {
             audit.added(SignIn.actor(person, decision.from()), person.issuerId(), "person.factor-added", person.email(), Map.of("person", person.id()));
             return null;
         });
+        tries.giveBack(Tries.At.TIME_CODE, person.id(), decision.at());
         decision.add(CheckResult.passed("second-factor", "a code of the authenticator", "one that fits"));
         return Optional.of(codes);
     }
@@ -133,30 +132,29 @@ public final class SecondFactor {
 
     /** Whether the code is good; each opens once. The decision says it. */
     public boolean check(Person person, String code, Decision.Builder decision) {
-        if (isExhausted(person)) {
-            decision.add(CheckResult.refused("second-factor", Reason.TOO_MANY_WRONG_CREDENTIALS, "at most %d wrong codes an hour".formatted(MOST_WRONG_AN_HOUR), "more",
-                    Mend.of("Wait an hour, or have the second factor reset.", "admit person reset %s --factor".formatted(person.email()))));
-            return false;
-        }
+        if (!mayTry(person, decision)) return false;
         Optional<byte[]> sealed = credentials.seed(person.id());
         OptionalLong step = sealed.isEmpty() ? OptionalLong.empty() : TimeCode.stepOf(plain(code), masterKey.open(sealed.get(), "second factor of " + person.id()), decision.at());
         boolean good = step.isPresent() && credentials.takeStep(person.id(), step.getAsLong())
                 || sealed.isPresent() && plain(code).length() == 10 && credentials.takeRecoveryCode(person.id(), SecretHash.of(plain(code)));
         if (!good) {
-            refuse(person, decision);
+            refuse(decision);
             return false;
         }
+        tries.giveBack(Tries.At.TIME_CODE, person.id(), decision.at());
         decision.add(CheckResult.passed("second-factor", "a code of the authenticator, or a recovery code", "one that fits"));
         return true;
     }
 
-    private boolean isExhausted(Person person) {
-        AtomicInteger count = wrong.getIfPresent(person.id());
-        return count != null && count.get() >= MOST_WRONG_AN_HOUR;
+    /** The try is reserved before the code is looked at: of many at once no more are looked at than there are tries. */
+    private boolean mayTry(Person person, Decision.Builder decision) {
+        if (tries.charge(Tries.At.TIME_CODE, person.id(), decision.at())) return true;
+        decision.add(CheckResult.refused("second-factor", Reason.TOO_MANY_WRONG_CREDENTIALS, "at most %d wrong codes an hour".formatted(Tries.At.TIME_CODE.most()), "more",
+                Mend.of("Wait an hour, or have the second factor reset.", "admit person reset %s --factor".formatted(person.email()))));
+        return false;
     }
 
-    private void refuse(Person person, Decision.Builder decision) {
-        wrong.get(person.id(), fresh -> new AtomicInteger()).incrementAndGet();
+    private static void refuse(Decision.Builder decision) {
         decision.add(CheckResult.refused("second-factor", Reason.SECOND_FACTOR_WRONG, "the code that the authenticator shows now, not used before, or a recovery code", "one that does not fit",
                 Mend.of("Wait for the next code, and check the clock of the authenticator.")));
     }

@@ -1,5 +1,7 @@
 package dev.admit.core.signin;
 
+import dev.admit.core.limit.Tries;
+import dev.admit.core.limit.Network;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.change.Actor;
@@ -38,18 +40,20 @@ public final class SignIn {
     private final Sessions sessions;
     private final PasswordHashing hashing;
     private final SlowedGuessing guessing;
+    private final Tries tries;
     private final Withdrawal withdrawal;
     private final Transactions transactions;
     private final Audit audit;
     /** Checked against for an address that nobody has, so that both take the same time. */
     private final String nobodys;
 
-    public SignIn(People people, Credentials credentials, Sessions sessions, PasswordHashing hashing, SlowedGuessing guessing, Withdrawal withdrawal, Transactions transactions, Audit audit) {
+    public SignIn(People people, Credentials credentials, Sessions sessions, PasswordHashing hashing, SlowedGuessing guessing, Tries tries, Withdrawal withdrawal, Transactions transactions, Audit audit) {
         this.people = people;
         this.credentials = credentials;
         this.sessions = sessions;
         this.hashing = hashing;
         this.guessing = guessing;
+        this.tries = tries;
         this.withdrawal = withdrawal;
         this.transactions = transactions;
         this.audit = audit;
@@ -87,9 +91,53 @@ public final class SignIn {
         return all;
     }
 
-    /** Checks an address and a password. @return the person, or empty; the decision has one sentence for an unknown address and a wrong password */
-    public Optional<Person> byPassword(Issuer issuer, String address, String password, Decision.Builder decision) {
+    /** The tries that a password costs, charged before it is looked at. */
+    private record Charged(List<Map.Entry<Tries.At, String>> spent) {}
+
+    /**
+     * Checks an address and a password. The tries of the account and of the network are charged first, for an unknown address as for a
+     * known one. Once they are spent, only a browser that has signed in to this account before is looked at: so nobody guesses on, and
+     * nobody is locked out.
+     *
+     * @param knownBrowser the id of a browser that has signed in to this account before; empty for any other
+     * @return the person, or empty; the decision has one sentence for an unknown address and a wrong password
+     */
+    public Optional<Person> byPassword(Issuer issuer, String address, String password, Optional<String> knownBrowser, Decision.Builder decision) {
         String email = address.strip().toLowerCase(Locale.ROOT);
+        Optional<Charged> charged = charge(issuer.id() + " " + accountOf(email), knownBrowser, decision);
+        if (charged.isEmpty()) {
+            decision.add(CheckResult.refused("password", Reason.TOO_MANY_WRONG_CREDENTIALS, "at most %d tries an hour at one account".formatted(Tries.At.ACCOUNT.most()), "more, or many from one network",
+                    Mend.of("Wait an hour, sign in with a browser that has signed in before, or choose another password.")));
+            return Optional.empty();
+        }
+        Optional<Person> person;
+        try {
+            person = checked(issuer, email, password, decision);
+        } catch (PasswordHashing.Busy notLookedAt) {
+            charged.get().spent().forEach(it -> tries.giveBack(it.getKey(), it.getValue(), decision.at()));
+            throw notLookedAt;
+        }
+        if (person.isPresent()) charged.get().spent().forEach(it -> tries.giveBack(it.getKey(), it.getValue(), decision.at()));
+        return person;
+    }
+
+    /** By its hash: what strangers type is not kept as they typed it. */
+    private static String accountOf(String email) {
+        return java.util.HexFormat.of().formatHex(SecretHash.of(email).bytes(), 0, 16);
+    }
+
+    private Optional<Charged> charge(String account, Optional<String> knownBrowser, Decision.Builder decision) {
+        Instant now = decision.at();
+        Map.Entry<Tries.At, String> network = Map.entry(Tries.At.PASSWORD_FROM_NETWORK, Network.of(decision.from()));
+        Map.Entry<Tries.At, String> its = Map.entry(Tries.At.ACCOUNT, account);
+        boolean fromNetwork = tries.charge(network.getKey(), network.getValue(), now);
+        if (fromNetwork && tries.charge(its.getKey(), its.getValue(), now)) return Optional.of(new Charged(List.of(network, its)));
+        if (knownBrowser.isEmpty()) return Optional.empty();
+        Map.Entry<Tries.At, String> known = Map.entry(Tries.At.ACCOUNT_IN_KNOWN_BROWSER, account + " " + knownBrowser.get());
+        return tries.charge(known.getKey(), known.getValue(), now) ? Optional.of(new Charged(List.of(known))) : Optional.empty();
+    }
+
+    private Optional<Person> checked(Issuer issuer, String email, String password, Decision.Builder decision) {
         Optional<Person> person = people.named(issuer.id(), email).filter(it -> it.email().equals(email));
         Optional<String> hash = person.flatMap(it -> credentials.password(it.id()));
         boolean fits = hashing.matches(password, hash.orElse(nobodys)) && hash.isPresent();

@@ -48,7 +48,7 @@ public final class SignUp {
         if (!issuer.rules().people().signUp()) return new Change.Refused<>("%s lets nobody sign up by themselves.".formatted(issuer.title()), "Ask for an invitation.");
         boolean known = people.named(issuer.id(), email).isPresent();
         if (known) codes.sendAlreadyHere(issuer, email, from, now);
-        return Change.made(codes.send(issuer, email, MailedCode.Purpose.SIGN_UP, !known, from, now));
+        return Change.made(codes.send(issuer, email, MailedCode.Purpose.SIGN_UP, known ? SendCode.To.TOLD_ALREADY : SendCode.To.SOMEBODY, from, now));
     }
 
     /** Everything that can be wrong is looked at before the code is used up; each look is one of its few tries. */
@@ -75,7 +75,7 @@ public final class SignUp {
     public String forgotten(Issuer issuer, String address, String from, Instant now) {
         String email = address.strip().toLowerCase(java.util.Locale.ROOT);
         boolean meant = people.named(issuer.id(), email).filter(it -> it.email().equals(email) && it.enabled()).isPresent();
-        return codes.send(issuer, email, MailedCode.Purpose.PASSWORD, meant, from, now);
+        return codes.send(issuer, email, MailedCode.Purpose.PASSWORD, meant ? SendCode.To.SOMEBODY : SendCode.To.NOBODY, from, now);
     }
 
     /** Sets another password by a mailed code, and signs the person out everywhere. */

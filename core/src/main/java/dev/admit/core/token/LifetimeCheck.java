@@ -19,6 +19,10 @@ public record LifetimeCheck(Duration skew) implements TokenCheck {
             return CheckResult.refused("lifetime", Reason.EXPIRED, "a token that holds at " + now.truncatedTo(java.time.temporal.ChronoUnit.SECONDS),
                     "one that expired at " + Instant.ofEpochSecond(token.expiresAt()), FETCH_ANOTHER);
         }
+        // Withdrawals are remembered for so long, and no longer; our own tokens never live longer anyway.
+        if (token.isFromElsewhere() && second >= token.issuedAt() + Lifetime.LONGEST.toSeconds()) {
+            return CheckResult.refused("lifetime", Reason.TOO_OLD, "a token issued at most %d h ago".formatted(Lifetime.LONGEST.toHours()), "one issued at " + Instant.ofEpochSecond(token.issuedAt()), FETCH_ANOTHER);
+        }
         // RFC 7519 §4.1.5 for nbf; RFC 8725 §3.8 in spirit for iat: a token from the future is a clock gone wrong or a forgery.
         long begins = Math.max(token.notBefore(), token.issuedAt());
         if (begins > second + skew.toSeconds()) {

@@ -1,5 +1,6 @@
 package dev.admit.core.token;
 
+import dev.admit.core.limit.Strangers;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.admit.core.decision.CheckResult;
@@ -28,9 +29,11 @@ public final class RememberedTokens {
     private final Cache<Fingerprint, VerifiedToken> verified;
 
     private final OpaqueTokens opaque;
+    private final Strangers strangers;
 
-    public RememberedTokens(int most, OpaqueTokens opaque) {
+    public RememberedTokens(int most, OpaqueTokens opaque, Strangers strangers) {
         this.opaque = opaque;
+        this.strangers = strangers;
         this.verified = Caffeine.newBuilder().maximumSize(most).build();
     }
 
@@ -68,7 +71,12 @@ public final class RememberedTokens {
 
     /** An opaque token costs one look into the records, and is then remembered like any other. */
     private Optional<VerifiedToken> lookUp(String token, List<TokenSource> sources, Decision.Builder decision) {
+        if (!strangers.mayLookUp(decision.from())) {
+            decision.add(CheckResult.refused("form", Reason.TOO_MANY_UNKNOWN_TOKENS, "an address that sends tokens of this issuer", "one that sent many that nobody gave", Mend.of("Wait a minute, and fetch a new token.")));
+            return Optional.empty();
+        }
         Optional<OpaqueToken> found = opaque.find(SecretHash.of(token));
+        if (found.isEmpty()) strangers.missed(decision.from());
         Optional<TokenSource> source = found.flatMap(it -> sources.stream().filter(one -> one.id().equals(it.issuerId())).findFirst());
         if (source.isEmpty()) {
             decision.add(CheckResult.refused("form", Reason.UNKNOWN_TOKEN, "a token that this issuer gave", "one that is not in its records",

@@ -16,6 +16,11 @@ public final class FindKeys {
     public interface Fetch {
         /** @throws NotFetched with what came instead, as a phrase */
         String from(URI address) throws NotFetched;
+
+        /** The same for an address that another server named: it may lie inside this network only where that server does. @param namedBy where the server is */
+        default String from(URI address, URI namedBy) throws NotFetched {
+            return from(address);
+        }
     }
 
     /** It could not or may not be fetched. */
@@ -50,8 +55,8 @@ public final class FindKeys {
         List<Step> steps = new ArrayList<>();
         try {
             String jwks = switch (it.keys()) {
-                case TrustedIssuer.Keys.InMetadata(URI at) -> fetch("keys", keysNamedAt(it, at, steps), steps);
-                case TrustedIssuer.Keys.At(URI at) -> fetch("keys", at, steps);
+                case TrustedIssuer.Keys.InMetadata(URI at) -> fetch("keys", keysNamedAt(it, at, steps), at, steps);
+                case TrustedIssuer.Keys.At(URI at) -> fetch("keys", at, at, steps);
                 case TrustedIssuer.Keys.Pasted(String pasted) -> pasted;
             };
             List<TheirKey> keys = TheirKey.in(jwks, it.algorithms());
@@ -67,7 +72,7 @@ public final class FindKeys {
     }
 
     private URI keysNamedAt(TrustedIssuer it, URI at, List<Step> steps) throws NotFetched {
-        String text = fetch("metadata", at, steps);
+        String text = fetch("metadata", at, at, steps);
         try {
             Map<String, Object> metadata = JSONObjectUtils.parse(text);
             // RFC 8414 §3.3: the issuer in it must be the one that is meant, or somebody else speaks.
@@ -83,9 +88,9 @@ public final class FindKeys {
         throw new NotFetched("no address of keys");
     }
 
-    private String fetch(String what, URI at, List<Step> steps) throws NotFetched {
+    private String fetch(String what, URI at, URI namedBy, List<Step> steps) throws NotFetched {
         try {
-            String text = fetch.from(at);
+            String text = fetch.from(at, namedBy);
             steps.add(new Step(what, true, at.toString()));
             return text;
         } catch (NotFetched why) {

@@ -24,6 +24,11 @@ public final class AskForToken {
     public interface Post {
         /** @param authorization the header; null for none. @throws FindKeys.NotFetched with what came instead, as a phrase */
         Answer post(URI address, String authorization, String form) throws FindKeys.NotFetched;
+
+        /** The same for an address that another server named: see {@link FindKeys.Fetch#from(URI, URI)}. */
+        default Answer post(URI address, URI namedBy, String authorization, String form) throws FindKeys.NotFetched {
+            return post(address, authorization, form);
+        }
     }
 
     /** @param token empty when a step failed, which is then the last; @param life as the endpoint says, or a minute where it says nothing */
@@ -61,7 +66,7 @@ public final class AskForToken {
         // RFC 6749 §2.3.1: id and secret are form-encoded before they are joined.
         String basic = "Basic " + Base64.getEncoder().encodeToString((encoded(how.clientId()) + ":" + encoded(secret)).getBytes(StandardCharsets.UTF_8));
         try {
-            return read(post.post(endpoint.get(), how.inBody() ? null : basic, joined(form)), endpoint.get(), steps);
+            return read(post.post(endpoint.get(), how.tokenEndpoint().or(how::issuer).orElseThrow(), how.inBody() ? null : basic, joined(form)), endpoint.get(), steps);
         } catch (FindKeys.NotFetched why) {
             steps.add(new FindKeys.Step("token endpoint", false, "%s: %s".formatted(endpoint.get(), why.getMessage())));
             return new Outcome(steps, Optional.empty(), UNSAID);

@@ -1,5 +1,6 @@
 package dev.admit.core.grant;
 
+import dev.admit.core.limit.Strangers;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.nimbusds.jose.JOSEException;
@@ -103,7 +104,7 @@ class IssueTokenTest {
         configuration = new LiveConfiguration(() -> kept, MASTER, new Revocations(), null, null, client -> true);
         configuration.republish();
         secrets.add(new ClientSecret("sec_1", "cl_buoy", "first", SecretHash.of(SECRET), NOW, Optional.of(NOW.plusSeconds(1000)), Optional.empty()));
-        KnownClients clients = new KnownClients(id -> id.equals("cl_buoy") ? Optional.of(new KnownClient(client(id), secrets, approvals)) : Optional.empty(), 10);
+        KnownClients clients = new KnownClients(id -> id.equals("cl_buoy") ? Optional.of(new KnownClient(client(id), secrets, approvals)) : Optional.empty(), new Strangers(), 10);
         issueToken = new IssueToken(new AuthenticateClient(clients, new ClientKeys(address -> Optional.empty()), new OnceOnly(), new SecretUses(null), guessing), new MintingOrder(new TokenIds(Clock.fixed(NOW, ZoneOffset.UTC), 0)), opaque, new TokenEvents(null), null, null, null);
         for (String scope : List.of("tides.read", "tides.draft", "tides.closing", "tides.closed")) approvals.add(approval(scope, Approval.Status.GIVEN, null));
         approvals.add(approval("tides.publish", Approval.Status.WAITING, null));

@@ -1,5 +1,6 @@
 package dev.admit.core.standing;
 
+import dev.admit.core.limit.Strangers;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.mockito.ArgumentMatchers.any;
 import static org.mockito.ArgumentMatchers.argThat;
@@ -36,7 +37,7 @@ class WatchClientTest {
             List.of(), Client.People.USUAL, true, 1, NOW);
     private final List<Decision> all = new ArrayList<>();
     private final Decisions decisions = mock(Decisions.class);
-    private final WatchClient watch = new WatchClient(decisions, new KnownClients(id -> id.equals("cl_night") ? Optional.of(new KnownClient(client, List.of(), List.of())) : Optional.empty(), 10));
+    private final WatchClient watch = new WatchClient(decisions, new KnownClients(id -> id.equals("cl_night") ? Optional.of(new KnownClient(client, List.of(), List.of())) : Optional.empty(), new Strangers(), 10));
     private int made;
 
     @BeforeEach void newestFirst() {

@@ -1,5 +1,6 @@
 package dev.admit.core.token;
 
+import dev.admit.core.limit.Strangers;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.nimbusds.jose.JOSEObjectType;
@@ -242,7 +243,7 @@ class VerifyTokenTest {
     }
 
     @Test void aRememberedTokenIsForgottenWithItsKey() {
-        RememberedTokens remembered = new RememberedTokens(10, null);
+        RememberedTokens remembered = new RememberedTokens(10, null, new Strangers());
         String token = tokenWith(claims -> {});
         IssuerKeys withoutIt = keys(SigningKey.generate(SigningAlgorithm.ES256));
         assertThat(remembered.verify(token, SOURCE, new Decision.Builder(Plane.GATEWAY, NOW))).isPresent();

@@ -189,7 +189,7 @@ class AccountPages {
     @PostMapping("/{issuer}/password")
     void changePassword(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
         post(issuer, request, response, (visit, who) -> {
-            if (signIn.byPassword(visit.issuer().issuer(), who.person().email(), visit.form().one("password").orElse(""), visit.decision()).isEmpty()) {
+            if (signIn.byPassword(visit.issuer().issuer(), who.person().email(), visit.form().one("password").orElse(""), Optional.of(who.session().id()), visit.decision()).isEmpty()) {
                 visits.decided(visit, 401);
                 page(visit, 401, "password", new LinkedHashMap<>(Map.of("person", who.person(), "fault", "This is not your present password.")));
                 return;

@@ -66,11 +66,11 @@ class DevicePages {
     }
 
     private void go(Visit visit, String typed) throws IOException {
-        Optional<DeviceRequest> request = approval.find(typed, visit.issuer(), visit.decision());
+        Optional<DeviceRequest> request = approval.find(typed, visit.browser().cookie().orElseThrow(), visit.issuer(), visit.decision());
         if (request.isEmpty()) {
             int status = visit.decision().refusal().map(why -> why.reason().status()).orElse(400);
             visits.decided(visit, status);
-            code(visit, typed.length() > 20 ? "" : typed, status, Optional.of(status == 429 ? "Too many codes that none shows came from here. Wait a minute." : "No device shows this code now. Check it, or begin again on the device."));
+            code(visit, typed.length() > 20 ? "" : typed, status, Optional.of(status == 429 ? "Too many codes that no device shows came from here. Wait a quarter of an hour." : "No device shows this code now. Check it, or begin again on the device."));
             return;
         }
         String flow = flows.sealed(visit, Flow.ofDevice(request.get().userCode(), visit.decision().at()));
@@ -103,7 +103,7 @@ class DevicePages {
     void answered(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
         visits.post(issuer, request, response, visit -> {
             Optional<Flow> flow = flows.of(visit);
-            Optional<DeviceRequest> found = flow.flatMap(it -> approval.find(it.userCode(), visit.issuer(), visit.decision()));
+            Optional<DeviceRequest> found = flow.flatMap(it -> approval.again(it.userCode(), visit.issuer(), visit.decision()));
             Optional<SignedIn> who = visit.person();
             Optional<DeviceApproval.Waiting> waiting = found.isEmpty() || who.isEmpty() ? Optional.empty() : approval.waiting(found.get(), visit.issuer(), who.get(), visit.decision());
             if (waiting.isEmpty() || approval.needsSecondFactor(waiting.get(), visit.issuer(), who.get())) {

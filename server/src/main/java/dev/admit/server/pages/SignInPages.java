@@ -25,13 +25,15 @@ class SignInPages {
     private final SignIn signIn;
     private final KnownClients clients;
     private final Flows flows;
+    private final KnownBrowser known;
 
-    SignInPages(Visits visits, Render render, SignIn signIn, KnownClients clients, Flows flows) {
+    SignInPages(Visits visits, Render render, SignIn signIn, KnownClients clients, Flows flows, KnownBrowser known) {
         this.visits = visits;
         this.render = render;
         this.signIn = signIn;
         this.clients = clients;
         this.flows = flows;
+        this.known = known;
     }
 
     /** The form, for a client. */
@@ -63,7 +65,7 @@ class SignInPages {
         visits.post(issuer, request, response, visit -> {
             String email = visit.form().one("email").orElse("");
             String password = visit.form().one("password").orElse("");
-            Optional<Person> person = password.length() > 1000 ? Optional.empty() : signIn.byPassword(visit.issuer().issuer(), email, password, visit.decision());
+            Optional<Person> person = password.length() > 1000 ? Optional.empty() : signIn.byPassword(visit.issuer().issuer(), email, password, known.of(visit.issuer(), visit.request(), email), visit.decision());
             if (person.isEmpty()) {
                 refused(visit, email);
                 return;
@@ -77,6 +79,7 @@ class SignInPages {
     private void begin(Visit visit, Person person) {
         SignIn.Begun begun = signIn.begin(visit.issuer().issuer(), person, visit.browser(), List.of("pwd"), visit.decision().at());
         visits.give(visit.issuer(), begun.cookie(), visit.response());
+        visit.response().addHeader("Set-Cookie", known.knowing(visit.issuer(), visit.request(), person.email()));
         onwards(visit, begun.signedIn(), flows);
     }
 
@@ -99,11 +102,11 @@ class SignInPages {
         Optional<Flow> flow = flows.of(visit);
         flow.flatMap(Flow::clientId).flatMap(clients::find).ifPresent(client -> values.put("client", client.client()));
         values.put("fault", switch (status) {
-            case 429 -> "Too many tries came from here. Wait a minute, and try again.";
+            case 429 -> "Too many tries were made. Wait an hour, sign in with a browser that you have used here before, or choose another password.";
             case 400 -> "You cannot sign in here at present. Ask " + visit.issuer().issuer().title() + ".";
             default -> "Address and password do not fit together. Check both, or choose another password.";
         });
-        if (status == 429) visit.response().setHeader("Retry-After", "60");
+        if (status == 429) visit.response().setHeader("Retry-After", "3600");
         render.page(visit, status, "sign-in", values, flow.flatMap(Flow::leadsTo));
     }
 }

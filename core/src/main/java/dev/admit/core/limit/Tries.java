@@ -1,0 +1,79 @@
+package dev.admit.core.limit;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Locale;
+
+/**
+ * Gives so many tries at a secret in a stretch of time. A try is charged before the secret is looked at, so that of many at once no
+ * more are looked at than there are tries; one that was right is given back.
+ */
+public final class Tries {
+    /** At what. */
+    public enum At {
+        /** The password of one account, by anybody. */
+        ACCOUNT(20, Duration.ofHours(1)),
+        /** The same from a browser that signed in to it before, once the account's own are spent. */
+        ACCOUNT_IN_KNOWN_BROWSER(10, Duration.ofHours(1)),
+        /** Passwords of any account, from one network. */
+        PASSWORD_FROM_NETWORK(100, Duration.ofHours(1)),
+        /** The second factor of one person, by whoever has the password. */
+        TIME_CODE(10, Duration.ofHours(1)),
+        /** Codes of devices, in one browser (RFC 8628 §5.1). */
+        USER_CODE_IN_BROWSER(5, Duration.ofMinutes(15)),
+        /** Codes of devices, from one network. */
+        USER_CODE_FROM_NETWORK(20, Duration.ofMinutes(15));
+
+        private final int most;
+        private final Duration stretch;
+
+        At(int most, Duration stretch) {
+            this.most = most;
+            this.stretch = stretch;
+        }
+
+        public int most() {
+            return most;
+        }
+
+        public Duration stretch() {
+            return stretch;
+        }
+
+        long stretchAt(Instant now) {
+            return now.toEpochMilli() / stretch.toMillis() * stretch.toMillis();
+        }
+
+        String keyOf(String whose) {
+            return name().toLowerCase(Locale.ROOT).replace('_', '-') + " " + whose;
+        }
+    }
+
+    /** The tries that were made, in the records. */
+    public interface Kept {
+        /** Adds one. @param stretch when its stretch of time began, in milliseconds; those of an earlier one count no more. @return how many there are with it */
+        int add(String whose, long stretch);
+
+        /** Takes one off, where any is left of that stretch. */
+        void takeOff(String whose, long stretch);
+
+        /** @return how many of earlier stretches were forgotten */
+        int drop(Instant before);
+    }
+
+    private final Kept kept;
+
+    public Tries(Kept kept) {
+        this.kept = kept;
+    }
+
+    /** Charges one try. @return whether there was one left */
+    public boolean charge(At at, String whose, Instant now) {
+        return kept.add(at.keyOf(whose), at.stretchAt(now)) <= at.most();
+    }
+
+    /** The try was right. */
+    public void giveBack(At at, String whose, Instant now) {
+        kept.takeOff(at.keyOf(whose), at.stretchAt(now));
+    }
+}
