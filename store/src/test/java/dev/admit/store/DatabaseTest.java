@@ -252,4 +252,19 @@ class DatabaseTest {
     private static dev.admit.core.token.IssuedToken token(Harbour harbour, Client client, dev.admit.core.token.TokenId id) {
         return new dev.admit.core.token.IssuedToken(harbour.issuer.id(), client.id(), id, List.of("urn:x"), List.of("tides.read"), "", client.id(), "", "");
     }
+
+    @Test void anErrorInAPieceOfWorkEndsThatPieceAlone() {
+        try (Database database = Database.open(folder.resolve("a.db"))) {
+            SqliteSettings settings = new SqliteSettings(database);
+            for (Error error : List.of(new OutOfMemoryError("made up"), new StackOverflowError("made up"), new AssertionError("made up"))) {
+                assertThatThrownBy(() -> database.inOne(() -> {
+                    settings.put("half", "written");
+                    throw error;
+                })).isSameAs(error);
+                settings.put("after", error.toString());
+            }
+            assertThat(settings.find("half")).as("nothing of it is written").isEmpty();
+            assertThat(settings.find("after")).hasValueSatisfying(it -> assertThat(it).contains("AssertionError"));
+        }
+    }
 }
