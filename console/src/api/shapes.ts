@@ -62,7 +62,7 @@ export type Approval = v.InferOutput<typeof Approval>;
 export const Client = v.object({
   client_id: v.string(), name: v.string(), title: v.string(), description: text, kind: v.string(), auth_method: v.string(), owner: text, owners: list, contacts: list, links: list, tags: list,
   redirect_uris: list, origins: list, grant_types: list, identity_scopes: list, jwks: v.optional(v.nullable(v.record(v.string(), v.unknown())), null), jwks_uri: text, assertion_alg: text, identity_given: v.boolean(),
-  second_factor: v.boolean(), id_token_alg: text, after_sign_out: list, enabled: v.boolean(), issuer: v.string(), token_endpoint: v.string(), secrets: v.array(Secret), asks: v.array(Approval), may: list,
+  second_factor: v.boolean(), id_token_alg: text, after_sign_out: list, may_introspect: v.boolean(), enabled: v.boolean(), issuer: v.string(), token_endpoint: v.string(), secrets: v.array(Secret), asks: v.array(Approval), may: list,
   missing: list, remarks: list, version: number, created_at: v.string(),
 });
 export type Client = v.InferOutput<typeof Client>;

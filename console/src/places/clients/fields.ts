@@ -26,11 +26,12 @@ export const PROOF_FIELDS: Field[] = [
   { kind: "several", name: "grant_types", label: "Grant types", cli: "--grant-type", choices: GRANTS },
   { kind: "several", name: "identity_scopes", label: "What it may ask about people", cli: "--identity", choices: IDENTITY, when: withPeople },
   { kind: "flag", name: "second_factor", label: "Second factor", words: "People who use it sign in with one.", cli: "--second-factor", when: withPeople },
+  { kind: "flag", name: "may_introspect", label: "Introspection", words: "It may introspect every token of the issuer, as a gateway elsewhere does. For administrators to allow.", cli: "--may-introspect", when: (values) => values.kind === "service" || values.kind === "web" },
   { kind: "choice", name: "id_token_alg", label: "ID tokens signed with", cli: "--id-token-alg", choices: [["", "RS256, as usual"], ["ES256", "ES256"], ["PS256", "PS256"], ["EdDSA", "EdDSA"]], when: withPeople },
 ];
 export function clientValues(it: Client): Values {
   return {
     kind: it.kind, title: it.title, owner: it.owner ?? "", description: it.description ?? "", contacts: it.contacts, links: it.links, tags: it.tags, redirect_uris: it.redirect_uris, origins: it.origins, after_sign_out: it.after_sign_out,
-    auth_method: it.auth_method, assertion_alg: it.assertion_alg ?? "", jwks_uri: it.jwks_uri ?? "", jwks: it.jwks ? JSON.stringify(it.jwks, null, 2) : "", grant_types: it.grant_types, identity_scopes: it.identity_scopes, second_factor: it.second_factor, id_token_alg: it.id_token_alg ?? "",
+    auth_method: it.auth_method, assertion_alg: it.assertion_alg ?? "", jwks_uri: it.jwks_uri ?? "", jwks: it.jwks ? JSON.stringify(it.jwks, null, 2) : "", grant_types: it.grant_types, identity_scopes: it.identity_scopes, second_factor: it.second_factor, may_introspect: it.may_introspect, id_token_alg: it.id_token_alg ?? "",
   };
 }

@@ -32,11 +32,12 @@ final class ClientFields {
     @Option(names = "--second-factor", arity = "1", paramLabel = "true|false", description = "Whether a person needs a second factor for it.") Boolean secondFactor;
     @Option(names = "--id-token-alg", paramLabel = "WORD", description = "What its ID tokens are signed with. Default: RS256.") String idTokenAlg;
     @Option(names = "--after-sign-out", paramLabel = "URI", description = "Where it may have people sent after they signed out; may be said again.") List<String> afterSignOut;
+    @Option(names = "--may-introspect", arity = "1", paramLabel = "true|false", description = "Whether it may introspect every token of the issuer, as a gateway elsewhere does. For administrators to allow.") Boolean mayIntrospect;
     private boolean keyMade;
 
     ClientWanted wanted(String name, List<String> asks, String lifetime) {
         return new ClientWanted(name, title, description, kind, authMethod, owner, Common.whole(contacts), Common.whole(links), Common.whole(tags), Common.whole(redirects), Common.whole(origins), Common.whole(grantTypes),
-                Common.whole(identity), keys(), jwksUri, assertionAlg, secondFactor, idTokenAlg, Common.whole(afterSignOut), asks, lifetime);
+                Common.whole(identity), keys(), jwksUri, assertionAlg, secondFactor, idTokenAlg, Common.whole(afterSignOut), mayIntrospect, asks, lifetime);
     }
 
     /** Sends what was wanted; when it is refused, a key that was made for it goes again, so that the next try can make one. */

@@ -15,6 +15,7 @@ import java.util.Map;
  * @param jwks           its public keys, where they were given; else null, as jwks_uri
  * @param identityGiven  whether an administrator approved those for everyone
  * @param secondFactor   whether a person needs one for it
+ * @param mayIntrospect  whether it may introspect every token of the issuer, and not its own alone
  * @param idTokenAlg     what its ID tokens are signed with; null for RS256
  * @param afterSignOut   where it may have people sent after they signed out
  * @param may            what it may do, as sentences
@@ -26,6 +27,6 @@ public record ClientView(@JsonProperty("client_id") String clientId, String name
         @JsonProperty("redirect_uris") List<String> redirectUris, List<String> origins, @JsonProperty("grant_types") List<String> grantTypes,
         @JsonProperty("identity_scopes") List<String> identityScopes, Map<String, Object> jwks, @JsonProperty("jwks_uri") String jwksUri,
         @JsonProperty("assertion_alg") String assertionAlg, @JsonProperty("identity_given") boolean identityGiven,
-        @JsonProperty("second_factor") boolean secondFactor, @JsonProperty("id_token_alg") String idTokenAlg, @JsonProperty("after_sign_out") List<String> afterSignOut, boolean enabled, String issuer,
+        @JsonProperty("second_factor") boolean secondFactor, @JsonProperty("id_token_alg") String idTokenAlg, @JsonProperty("after_sign_out") List<String> afterSignOut, @JsonProperty("may_introspect") boolean mayIntrospect, boolean enabled, String issuer,
         @JsonProperty("token_endpoint") String tokenEndpoint, List<SecretView> secrets, List<ApprovalView> asks,
         List<String> may, List<String> missing, List<String> remarks, long version, @JsonProperty("created_at") Instant createdAt) {}

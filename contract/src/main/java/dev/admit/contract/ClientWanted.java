@@ -18,5 +18,5 @@ public record ClientWanted(String name, String title, String description, String
         String owner, List<String> contacts, List<String> links, List<String> tags, @JsonProperty("redirect_uris") List<String> redirectUris,
         List<String> origins, @JsonProperty("grant_types") List<String> grantTypes, @JsonProperty("identity_scopes") List<String> identityScopes,
         Map<String, Object> jwks, @JsonProperty("jwks_uri") String jwksUri, @JsonProperty("assertion_alg") String assertionAlg,
-        @JsonProperty("second_factor") Boolean secondFactor, @JsonProperty("id_token_alg") String idTokenAlg, @JsonProperty("after_sign_out") List<String> afterSignOut,
+        @JsonProperty("second_factor") Boolean secondFactor, @JsonProperty("id_token_alg") String idTokenAlg, @JsonProperty("after_sign_out") List<String> afterSignOut, @JsonProperty("may_introspect") Boolean mayIntrospect,
         List<String> asks, @JsonProperty("secret_lifetime") String secretLifetime) {}

@@ -73,6 +73,23 @@ final class Forward extends ProxyHandler {
             fault(passing.decision(), 502, route.upstream().isEmpty() ? "The route has no upstream any more." : "What the gateway presents is not for this upstream.", response, callback);
             return;
         }
+        if (request.getLength() < 0 && request.getHeaders().contains(HttpHeader.TRANSFER_ENCODING)) {
+            FirstOfBody.readThen(request, new FirstOfBody.Ready() {
+                @Override public void goOn(Request begun) {
+                    shaped(passing, begun, response, callback);
+                }
+
+                @Override public void broken(Throwable why) {
+                    refuseMalformed(passing, response, callback);
+                }
+            });
+            return;
+        }
+        shaped(passing, request, response, callback);
+    }
+
+    private void shaped(Passing passing, Request request, Response response, Callback callback) {
+        GuardedRoute route = passing.admitted().route();
         Request counted = request.getLength() >= 0 ? request : new BoundedBody(request, settings.mostBody(route.route()));
         Response shaped = Shape.answered(passing.admitted(), counted, response);
         if (route.credential().isPresent()) present(passing, route.credential().get(), counted, shaped, callback);
@@ -218,11 +235,22 @@ final class Forward extends ProxyHandler {
             callback.failed(failure);
         } else if (hasCause(failure, BoundedBody.TooLarge.class)) {
             refuseBody(passing, response, callback);
+        } else if (hasCause(failure, BoundedBody.Broken.class)) {
+            refuseMalformed(passing, response, callback);
         } else if (hasCause(failure, TimeoutException.class)) {
             fault(passing.decision(), 504, "The upstream did not answer in time.", response, callback);
         } else {
             fault(passing.decision(), 502, "The upstream could not be reached, or broke off.", response, callback);
         }
+    }
+
+    /** What came broke the letter of HTTP after its headers. The caller's fault, so a refusal and no fault of what lies behind. */
+    private void refuseMalformed(Passing passing, Response response, Callback callback) {
+        Decision.Builder decision = passing.decision();
+        decision.add(CheckResult.refused("http", Reason.MALFORMED_HTTP, "a body to the letter of RFC 9112", "one that breaks it", Mend.of("Look at the chunks that the client sends.")));
+        GateOutcome.Refused refused = new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(passing.admitted().route()), Set.of());
+        response.getHeaders().put(HttpHeader.CONNECTION, "close"); // where the next request begins is not known any more
+        answer(decision, refused.refusal().reason().status(), refusals.write(refused, decision.id(), response.getHeaders()), response, callback);
     }
 
     private void refuseBody(Passing passing, Response response, Callback callback) {

@@ -40,12 +40,12 @@ public final class Gateway implements AutoCloseable {
         http.setRequestHeaderSize(MOST_HEADER_BYTES);
         // A connection's parser remembers fields; by itself it takes "Bearer a" for the "Bearer A" that came before.
         http.setHeaderCacheCaseSensitive(true);
-        // Smuggling tricks end at the parser: RFC 9110 and 9112 to the letter.
-        http.setHttpCompliance(HttpCompliance.RFC9110);
+        // Smuggling tricks end at the parser: RFC 9110 and 9112 to the letter, a bare line feed and http in lower case included.
+        http.setHttpCompliance(HttpCompliance.STRICT);
         // Paths are judged by RequestPath, whose refusal says what is wrong; Jetty's own would be a bare 400.
         http.setUriCompliance(UriCompliance.UNSAFE);
         settings.tls().ifPresent(tls -> http.addCustomizer(new SecureRequestCustomizer(false)));
-        HttpConnectionFactory plain = new HttpConnectionFactory(http);
+        HttpConnectionFactory plain = new StrictHttp(http);
         connector = settings.tls().isEmpty() ? new ServerConnector(server, 1, 1, plain)
                 : new ServerConnector(server, 1, 1, new SslConnectionFactory(settings.tls().get(), plain.getProtocol()), plain);
         connector.setHost(settings.host());

@@ -20,12 +20,12 @@ import tools.jackson.databind.json.JsonMapper;
 public final class SqliteClients implements Clients {
     private static final String INSERT = """
             INSERT INTO client (name, title, kind, auth_method, owner, description, contacts, links, tags, redirects, origins, grant_types,
-                                identity_scopes, jwks, jwks_uri, assertion_alg, people, enabled, version, id, issuer_id, created_at)
-            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+                                identity_scopes, jwks, jwks_uri, assertion_alg, people, may_introspect, enabled, version, id, issuer_id, created_at)
+            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
             UPDATE client SET name = ?, title = ?, kind = ?, auth_method = ?, owner = ?, description = ?, contacts = ?, links = ?, tags = ?,
                               redirects = ?, origins = ?, grant_types = ?, identity_scopes = ?, jwks = ?, jwks_uri = ?, assertion_alg = ?,
-                              people = ?, enabled = ?, version = ? WHERE id = ?""";
+                              people = ?, may_introspect = ?, enabled = ?, version = ? WHERE id = ?""";
     private static final String DELETE = "DELETE FROM client WHERE id = ?";
     private static final String NAMED = "SELECT * FROM client WHERE issuer_id = ? AND (name = ? OR id = ?)";
     private static final String FITTING = """
@@ -65,7 +65,7 @@ public final class SqliteClients implements Clients {
         Client.Texts texts = it.texts();
         Object[] values = {it.name(), texts.title(), it.kind(), it.authMethod(), texts.owner(), texts.description(), joined(texts.contacts()), joined(texts.links()),
             joined(texts.tags()), joined(it.addresses().redirects()), joined(it.addresses().origins()), Row.joined(it.grantTypes()), joined(it.identityScopes()),
-            it.proof().jwks(), it.proof().jwksUri(), it.proof().algorithm(), JSON.writeValueAsString(it.people()), it.enabled(), it.version(), it.id()};
+            it.proof().jwks(), it.proof().jwksUri(), it.proof().algorithm(), JSON.writeValueAsString(it.people()), it.mayIntrospect(), it.enabled(), it.version(), it.id()};
         Object[] all = java.util.Arrays.copyOf(values, values.length + more.length);
         System.arraycopy(more, 0, all, values.length, more.length);
         database.update(sql, all);
@@ -129,7 +129,7 @@ public final class SqliteClients implements Clients {
                 row.isNull("assertion_alg") ? Optional.empty() : Optional.of(row.word("assertion_alg", SigningAlgorithm.class)));
         return new Client(row.text("id"), row.text("issuer_id"), row.text("name"), row.word("kind", ClientKind.class), texts, proof,
                 new Client.Addresses(row.lines("redirects"), row.lines("origins")), row.wordsOrNone("grant_types"), row.lines("identity_scopes"),
-                row.textOrNone("people").map(text -> JSON.readValue(text, Client.People.class)).orElse(Client.People.USUAL), row.flag("enabled"),
+                row.textOrNone("people").map(text -> JSON.readValue(text, Client.People.class)).orElse(Client.People.USUAL), row.flag("may_introspect"), row.flag("enabled"),
                 row.number("version"), row.time("created_at"));
     }
 

@@ -1,5 +1,6 @@
 package dev.admit.core.clientauth;
 
+import dev.admit.core.token.CompactJws;
 import com.nimbusds.jwt.SignedJWT;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.registry.ClientAuthMethod;
@@ -68,6 +69,7 @@ public sealed interface PresentedClient {
                     "Send client_assertion with client_assertion_type=%s.".formatted(ASSERTION_TYPE));
         }
         try {
+            if (CompactJws.read(form.assertion().get()).isEmpty()) throw new ParseException("no signed JWT in its one spelling", 0);
             SignedJWT assertion = SignedJWT.parse(form.assertion().get());
             String subject = assertion.getJWTClaimsSet().getSubject();
             // RFC 7521 §4.2: client_id is not needed beside the assertion, but must not differ from it.

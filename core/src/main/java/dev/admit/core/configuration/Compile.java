@@ -156,10 +156,12 @@ final class Compile {
     private static List<TokenCheck> rights(Route route, Api api, List<String> scopes, boolean any, Who who) {
         List<TokenCheck> checks = new ArrayList<>();
         if (!scopes.isEmpty()) checks.add(ScopeCheck.of(scopes, any));
-        if (who.bearer() != Who.Bearer.ANYONE) checks.add(new BearerKindCheck(who.bearer() == Who.Bearer.PEOPLE));
+        boolean signIn = who.signedInWithin().isPresent() || who.strength().isPresent();
+        // Where the sign-in is looked at, a token without one is told so (RFC 9470 §3): that says more than that a person is wanted.
+        if (who.bearer() != Who.Bearer.ANYONE && !signIn) checks.add(new BearerKindCheck(who.bearer() == Who.Bearer.PEOPLE));
         if (!who.clients().isEmpty()) checks.add(new NamedClientCheck(Set.copyOf(who.clients()), route.label()));
         if (!who.roles().isEmpty()) checks.add(new RoleCheck(who.roles(), api.name()));
-        if (who.signedInWithin().isPresent() || who.strength().isPresent()) checks.add(new SignInCheck(who.signedInWithin(), who.strength()));
+        if (signIn) checks.add(new SignInCheck(who.signedInWithin(), who.strength()));
         return checks;
     }
 

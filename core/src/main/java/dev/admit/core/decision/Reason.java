@@ -6,6 +6,7 @@ import java.util.Locale;
 public enum Reason {
     // The token endpoint: RFC 6749 §5.2, RFC 8707 §2.
     MALFORMED_REQUEST("invalid_request", 400),
+    MISSING_PARAMETER("invalid_request", 400),
     REPEATED_PARAMETER("invalid_request", 400),
     PARAMETER_IN_QUERY("invalid_request", 400),
     TWO_AUTHENTICATIONS("invalid_request", 400),

@@ -40,10 +40,12 @@ final class AuthorizationCodeGrant implements Grant {
 
     /** @param trial where an operator tries the client for a person */
     Result redeem(FormParameters form, Optional<Trial> trial, IssuerInForce issuer, KnownClient client, TokenId id, Instant now, Decision.Builder decision) {
+        // RFC 6749 §5.2: a required parameter that is missing is invalid_request; invalid_grant is for one that came.
+        if (form.one("code").isEmpty()) return refused("code", Reason.MISSING_PARAMETER, "code", "none", Mend.of("Send the code that came with the redirect."), decision);
         Optional<IssuedCode> found = form.one("code").flatMap(text -> tokens.families.code(SecretHash.of(text)));
         // One sentence for a code that is not there and one of another client, so that nobody learns whose it is.
         if (found.filter(code -> code.clientId().equals(client.client().id())).isEmpty()) {
-            return refused("code", Reason.CODE_UNUSABLE, "a code that was given to this client", form.one("code").isEmpty() ? "none" : "one that was not", ASK_AGAIN, decision);
+            return refused("code", Reason.CODE_UNUSABLE, "a code that was given to this client", "one that was not", ASK_AGAIN, decision);
         }
         IssuedCode code = found.get();
         Family family = tokens.families.find(code.familyId()).orElseThrow();

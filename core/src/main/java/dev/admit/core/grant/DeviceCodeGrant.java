@@ -35,8 +35,9 @@ final class DeviceCodeGrant implements Grant {
     }
 
     @Override public Result redeem(FormParameters form, IssuerInForce issuer, KnownClient client, TokenId id, Instant now, Decision.Builder decision) {
+        if (form.one("device_code").isEmpty()) return refused(Reason.MISSING_PARAMETER, "device_code", "none", Mend.of("Send the device_code that the device authorization endpoint gave."), decision);
         Optional<DeviceRequest> found = form.one("device_code").flatMap(text -> devices.find(SecretHash.of(text))).filter(it -> it.clientId().equals(client.client().id()));
-        if (found.isEmpty()) return refused(Reason.DEVICE_CODE_UNUSABLE, "a device_code that was given to this client", form.one("device_code").isEmpty() ? "none" : "one that was not", BEGIN_AGAIN, decision);
+        if (found.isEmpty()) return refused(Reason.DEVICE_CODE_UNUSABLE, "a device_code that was given to this client", "one that was not", BEGIN_AGAIN, decision);
         DeviceRequest request = found.get();
         if (!now.isBefore(request.expiresAt())) return refused(Reason.DEVICE_CODE_EXPIRED, "a device_code that was answered in time", "one that ran out", BEGIN_AGAIN, decision);
         boolean tooSoon = request.polledAt().filter(last -> now.isBefore(last.plus(request.interval()))).isPresent();

@@ -32,9 +32,13 @@ final class RefreshTokenGrant implements Grant {
     }
 
     @Override public Result redeem(FormParameters form, IssuerInForce issuer, KnownClient client, TokenId id, Instant now, Decision.Builder decision) {
+        if (form.one("refresh_token").isEmpty()) {
+            decision.add(CheckResult.refused("refresh-token", Reason.MISSING_PARAMETER, "refresh_token", "none", Mend.of("Send the refresh token.")));
+            return new Result.Refused();
+        }
         Optional<RefreshToken> found = form.one("refresh_token").flatMap(text -> tokens.families.refreshToken(SecretHash.of(text)));
         if (found.filter(token -> token.clientId().equals(client.client().id())).isEmpty()) {
-            return refused("a refresh token that was given to this client", form.one("refresh_token").isEmpty() ? "none" : "one that was not", decision);
+            return refused("a refresh token that was given to this client", "one that was not", decision);
         }
         RefreshToken token = found.get();
         Family family = tokens.families.find(token.familyId()).orElseThrow();

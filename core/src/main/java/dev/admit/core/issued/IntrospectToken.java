@@ -77,7 +77,8 @@ public final class IntrospectToken {
                     Mend.of("Ask as the API.", "admit api secret add API")));
             return Optional.empty();
         }
-        return client.map(it -> token -> token.clientId().equals(it.client().id()));
+        // RFC 7662 §2.1: a client sees its own tokens; one that an administrator named sees all of the issuer.
+        return client.map(it -> token -> it.client().mayIntrospect() || token.clientId().equals(it.client().id()));
     }
 
     private static boolean holds(VerifiedToken token, IssuerInForce issuer, Decision.Builder decision) {

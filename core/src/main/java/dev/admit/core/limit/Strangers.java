@@ -18,15 +18,15 @@ public final class Strangers {
         return Caffeine.newBuilder().maximumSize(50_000).expireAfterWrite(WINDOW).build();
     }
 
-    /** Whether the records may be asked for what an address names. Once it named too much that is not there, they are not, for a minute. */
+    /** Whether the records may be asked for what an address names; an empty one is of somebody who proved who they are, and is not bounded. Once it named too much that is not there, they are not, for a minute. */
     public boolean mayLookUp(String address) {
-        AtomicInteger count = missed.getIfPresent(Network.of(address));
+        AtomicInteger count = address.isEmpty() ? null : missed.getIfPresent(Network.of(address));
         return count == null || count.get() < MOST_LOOK_UPS;
     }
 
     /** What the address named was not there. */
     public void missed(String address) {
-        missed.get(Network.of(address), fresh -> new AtomicInteger()).incrementAndGet();
+        if (!address.isEmpty()) missed.get(Network.of(address), fresh -> new AtomicInteger()).incrementAndGet();
     }
 
     /** Counts a record that is to be made for an address. @return whether it may be */

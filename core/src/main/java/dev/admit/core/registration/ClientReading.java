@@ -51,8 +51,16 @@ final class ClientReading {
                 .read(wanted.redirects(), wanted.origins(), old.addresses());
         List<String> identity = readIdentity(wanted, kind, old);
         Client read = new Client(old.id(), issuer.id(), name, kind, readTexts(wanted, name, old.texts()), proof, addresses, readGrantTypes(wanted, kind, old),
-                identity, readPeople(wanted, kind, old.people(), old.people().identityGiven()), old.enabled(), old.version() + 1, old.createdAt());
+                identity, readPeople(wanted, kind, old.people(), old.people().identityGiven()), readIntrospects(wanted, kind, old), old.enabled(), old.version() + 1, old.createdAt());
         return identityStaysGiven(old, read) ? read : read.withIdentityNotGiven();
+    }
+
+    private boolean readIntrospects(ClientRegistration.Wanted wanted, ClientKind kind, Client old) {
+        boolean may = wanted.mayIntrospect() == null ? old.mayIntrospect() : wanted.mayIntrospect();
+        if (!may || kind.confidential()) return may;
+        // RFC 7662 §2.1: whoever has no credential could try tokens out.
+        if (wanted.mayIntrospect() != null) fields.fault("/may_introspect", "false for kind %s, which has no credential".formatted(kind), "true", "Register a client of kind service or web for it.");
+        return false;
     }
 
     /** What an administrator approved was these scopes and, where a client runs Admit with them, a client that proves itself so and is reached there. */

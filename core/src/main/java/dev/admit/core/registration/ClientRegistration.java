@@ -74,11 +74,11 @@ public final class ClientRegistration {
      */
     public record Wanted(String name, String title, String description, String kind, String authMethod, String owner, List<String> contacts, List<String> links,
                          List<String> tags, List<String> redirects, List<String> origins, List<String> grantTypes, List<String> identityScopes, String jwks,
-                         String jwksUri, String assertionAlg, Boolean secondFactor, String idTokenAlg, List<String> afterSignOut, List<String> asks) {
+                         String jwksUri, String assertionAlg, Boolean secondFactor, String idTokenAlg, List<String> afterSignOut, Boolean mayIntrospect, List<String> asks) {
 
         /** A service, the simplest of clients. */
         public static Wanted service(String name, String title, String owner, List<String> asks) {
-            return new Wanted(name, title, null, null, null, owner, null, null, null, null, null, null, null, null, null, null, null, null, null, asks);
+            return new Wanted(name, title, null, null, null, owner, null, null, null, null, null, null, null, null, null, null, null, null, null, null, asks);
         }
     }
 
@@ -110,6 +110,7 @@ public final class ClientRegistration {
         }
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
         if (isReserved(client.name(), by)) return nameReserved(client.name());
+        if (client.mayIntrospect() && !by.isAdministrator()) return introspecting();
         Optional<Change<Registered>> refusal = adminClients.refusal(client, asks, "register such a client", by);
         if (refusal.isPresent()) return refusal.get();
         Change<Registered> change = transactions.inOne(() -> {
@@ -154,6 +155,7 @@ public final class ClientRegistration {
             if (reading.fields().faulty()) return new Change.Invalid<>(reading.fields().faults());
             if (isReserved(changed.name(), by) && !old.name().equals(changed.name())) return nameReserved(changed.name());
             Optional<Change<Client>> refusal = adminClients.refusal(old, changed.identityScopes(), "change this client", by);
+            if (changed.mayIntrospect() && !old.mayIntrospect() && !by.isAdministrator()) return introspecting();
             if (refusal.isPresent()) return refusal.get();
             if (!changed.name().equals(old.name()) && clients.named(issuer.id(), changed.name()).isPresent()) return nameTaken(changed.name());
             if (Audit.same(old, changed)) return Change.made(old, "Nothing differs from what is there.");
@@ -355,6 +357,11 @@ public final class ClientRegistration {
             return Optional.empty();
         }
         return fields.duration(pointer, lifetime, issuer.rules().secretLifetime(), issuer.rules().longestSecret()).map(now::plus);
+    }
+
+    /** Whoever introspects sees what every token says: that is for administrators to allow. */
+    private static <T> Change<T> introspecting() {
+        return Change.Forbidden.toAllBut("administrators", "let a client introspect the tokens of others");
     }
 
     private static boolean isReserved(String name, Actor by) {

@@ -13,10 +13,17 @@ import java.util.Optional;
  * @param grantTypes     that it may use; absent for those of its kind
  * @param identityScopes which of the issuer's own scopes it may ask a person for: {@code openid}, {@code profile} and so on
  * @param people         how people meet it; of no meaning for one that acts for nobody
+ * @param mayIntrospect  whether it may introspect every token of the issuer, and not its own alone (RFC 7662 §2.1)
  * @param enabled        whether it gets tokens; switched off and on again, it keeps everything else
  */
 public record Client(String id, String issuerId, String name, ClientKind kind, Texts texts, Proof proof, Addresses addresses, Optional<List<String>> grantTypes,
-                     List<String> identityScopes, People people, boolean enabled, long version, Instant createdAt) {
+                     List<String> identityScopes, People people, boolean mayIntrospect, boolean enabled, long version, Instant createdAt) {
+    /** One that introspects its own tokens alone, which is usual. */
+    public Client(String id, String issuerId, String name, ClientKind kind, Texts texts, Proof proof, Addresses addresses, Optional<List<String>> grantTypes,
+                  List<String> identityScopes, People people, boolean enabled, long version, Instant createdAt) {
+        this(id, issuerId, name, kind, texts, proof, addresses, grantTypes, identityScopes, people, false, enabled, version, createdAt);
+    }
+
 
     /** What people read of it, and find it by. @param owner who answers for it; may be empty */
     public record Texts(String title, String description, String owner, List<String> contacts, List<URI> links, List<String> tags) {
@@ -75,7 +82,7 @@ public record Client(String id, String issuerId, String name, ClientKind kind, T
 
     /** The same client, on or off. */
     public Client switched(boolean on) {
-        return new Client(id, issuerId, name, kind, texts, proof, addresses, grantTypes, identityScopes, people, on, version + 1, createdAt);
+        return new Client(id, issuerId, name, kind, texts, proof, addresses, grantTypes, identityScopes, people, mayIntrospect, on, version + 1, createdAt);
     }
 
     /** The same client, as part of the same change, without the answer that it had. */
@@ -84,12 +91,12 @@ public record Client(String id, String issuerId, String name, ClientKind kind, T
     }
 
     private Client at(long its) {
-        return new Client(id, issuerId, name, kind, texts, proof, addresses, grantTypes, identityScopes, people, enabled, its, createdAt);
+        return new Client(id, issuerId, name, kind, texts, proof, addresses, grantTypes, identityScopes, people, mayIntrospect, enabled, its, createdAt);
     }
 
     /** The same client, with another answer to the ask for its identity scopes. */
     public Client identityGiven(boolean given) {
         People other = new People(given, people.secondFactor(), people.idTokenAlg(), people.afterSignOut());
-        return new Client(id, issuerId, name, kind, texts, proof, addresses, grantTypes, identityScopes, other, enabled, version + 1, createdAt);
+        return new Client(id, issuerId, name, kind, texts, proof, addresses, grantTypes, identityScopes, other, mayIntrospect, enabled, version + 1, createdAt);
     }
 }

@@ -172,7 +172,7 @@ public final class ExportSetup {
                 list(it.texts().contacts()), list(it.texts().links().stream().map(Object::toString).toList()), list(it.texts().tags()), list(it.addresses().redirects()),
                 list(it.addresses().origins()), it.grantTypes().orElse(null), usualIdentity ? null : it.identityScopes(), it.proof().jwks().map(ExportSetup::json).orElse(null),
                 it.proof().jwksUri().map(Object::toString).orElse(null), it.proof().algorithm().map(Object::toString).orElse(null), flag(it.people().identityGiven(), false),
-                flag(it.people().secondFactor(), false), it.people().idTokenAlg().map(Object::toString).orElse(null), list(it.people().afterSignOut()), flag(it.enabled(), true), null,
+                flag(it.people().secondFactor(), false), it.people().idTokenAlg().map(Object::toString).orElse(null), list(it.people().afterSignOut()), flag(it.mayIntrospect(), false), flag(it.enabled(), true), null,
                 map(asks));
     }
 

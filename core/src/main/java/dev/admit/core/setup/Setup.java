@@ -85,18 +85,18 @@ public record Setup(String issuer, String title, String description, Rules rules
     public record ClientPart(String title, String description, String kind, String authMethod, String owner, List<String> owners, List<String> contacts, List<String> links,
                              List<String> tags, List<String> redirectUris, List<String> origins, List<String> grantTypes, List<String> identityScopes,
                              Map<String, Object> jwks, String jwksUri, String assertionAlg, Boolean identityGiven, Boolean secondFactor, String idTokenAlg, List<String> afterSignOut,
-                             Boolean enabled, SecretPart secret, Map<String, String> asks) {
+                             Boolean mayIntrospect, Boolean enabled, SecretPart secret, Map<String, String> asks) {
         static final ClientPart NOTHING = proving(null, null);
 
         /** Says how it proves itself, and nothing else. */
         public static ClientPart proving(String jwksUri, SecretPart secret) {
-            return new ClientPart(null, null, null, null, null, null, null, null, null, null, null, null, null, null, jwksUri, null, null, null, null, null, null, secret, null);
+            return new ClientPart(null, null, null, null, null, null, null, null, null, null, null, null, null, null, jwksUri, null, null, null, null, null, null, null, secret, null);
         }
 
         /** The same, with these redirect addresses. */
         public ClientPart returningTo(List<String> addresses) {
             return new ClientPart(title, description, kind, authMethod, owner, owners, contacts, links, tags, addresses, origins, grantTypes, identityScopes, jwks, jwksUri, assertionAlg, identityGiven, secondFactor,
-                    idTokenAlg, afterSignOut, enabled, secret, asks);
+                    idTokenAlg, afterSignOut, mayIntrospect, enabled, secret, asks);
         }
     }
 

@@ -36,7 +36,8 @@ public final class BearerCredentials {
         if (!scheme.equalsIgnoreCase("Bearer")) {
             return refuse(Reason.NO_TOKEN, "an Authorization header of another scheme", "Fetch an access token and send it so.", decision);
         }
-        String token = space < 0 ? "" : header.substring(space + 1).strip();
+        // RFC 9110 §11.4: spaces before it may be several; nothing else is around it, so that a token has one spelling.
+        String token = space < 0 ? "" : header.substring(space + 1).replaceFirst("^ +", "");
         if (!isB64Token(token)) {
             return refuse(Reason.MALFORMED_AUTHORIZATION, token.isEmpty() ? "Bearer without a token"
                     : token.indexOf(',') >= 0 || token.indexOf(' ') >= 0 ? "more than one word after Bearer"

@@ -12,6 +12,10 @@ public record SignInCheck(Optional<Duration> within, Optional<String> strength) 
     @Override public CheckResult on(VerifiedToken token, Instant now) {
         String expected = (within.map(it -> "a sign-in within " + it.toSeconds() + " s").orElse("a sign-in") + strength.map(it -> " of the strength " + it).orElse(""));
         String acr = token.extra().get("acr") instanceof String it ? it : "";
+        if (token.isClientsOwn()) {
+            return CheckResult.refused("sign-in", Reason.SIGN_IN_TOO_OLD, expected, "a client's own token, for which nobody signed in",
+                    Mend.of("Have a person sign in with a client for people, and call with the token that comes of it. No client gets such a token on its own."));
+        }
         if (!(token.extra().get("auth_time") instanceof Number signedIn)) {
             return refused(Reason.SIGN_IN_TOO_OLD, expected, "a token that does not say when somebody signed in");
         }

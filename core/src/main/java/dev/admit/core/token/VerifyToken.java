@@ -1,10 +1,10 @@
 package dev.admit.core.token;
 
-import com.nimbusds.jose.Header;
+import com.nimbusds.jose.JOSEObjectType;
+import com.nimbusds.jose.JWSAlgorithm;
 import com.nimbusds.jose.JOSEException;
 import com.nimbusds.jose.JWSHeader;
 import com.nimbusds.jose.util.Base64URL;
-import com.nimbusds.jose.util.JSONObjectUtils;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
@@ -14,7 +14,6 @@ import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
-import java.text.ParseException;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -50,34 +49,35 @@ public final class VerifyToken {
 
     private static Optional<Parts> split(String token, Decision.Builder decision) {
         if (token.length() > LONGEST) return malformed("a token of more than " + LONGEST + " characters", decision);
-        String[] three = token.split("\\.", -1);
-        if (three.length != 3) return malformed("a token that is no signed JWT", decision);
-        Header header;
-        try {
-            header = Header.parse(new Base64URL(three[0]));
-        } catch (ParseException | IllegalArgumentException unreadable) {
-            return malformed("a token whose header cannot be read", decision);
-        }
-        // RFC 8725 §3.1, §3.2: none and every algorithm that is not a key's own are refused, whatever the header says.
-        if (!(header instanceof JWSHeader signed)) {
-            decision.add(CheckResult.refused("algorithm", Reason.WRONG_ALGORITHM, "a signature",
-                    "a token without one", FETCH_ANOTHER));
-            return Optional.empty();
-        }
+        Optional<CompactJws> read = CompactJws.read(token);
+        if (read.isEmpty()) return malformed("a token that is no signed JWT, or another spelling of one", decision);
+        Map<String, Object> header = read.get().header();
         // RFC 7515 §4.1.11: what is critical and not understood refuses.
-        if (signed.getCriticalParams() != null && !signed.getCriticalParams().isEmpty()) {
+        if (header.containsKey("crit")) {
             decision.add(CheckResult.refused("critical-headers", Reason.UNKNOWN_CRITICAL_HEADER,
                     "no critical header parameter", "one that Admit does not know", FETCH_ANOTHER));
             return Optional.empty();
         }
-        try {
-            Map<String, Object> claims = JSONObjectUtils.parse(new Base64URL(three[1]).decodeToString());
-            byte[] signingInput = token.substring(0, token.lastIndexOf('.')).getBytes(StandardCharsets.US_ASCII); // RFC 7515 §5.2
-            decision.add(FORM);
-            return Optional.of(new Parts(signed, signingInput, new Base64URL(three[2]), claims));
-        } catch (ParseException | IllegalArgumentException unreadable) {
-            return malformed("a token whose claims cannot be read", decision);
+        // RFC 8725 §3.1, §3.2: none and every algorithm that is not a key's own are refused, whatever the header says.
+        if (!(header.get("alg") instanceof String algorithm) || algorithm.equalsIgnoreCase("none") || algorithm.isEmpty()) {
+            decision.add(CheckResult.refused("algorithm", Reason.WRONG_ALGORITHM, "a signature",
+                    "a token without one", FETCH_ANOTHER));
+            return Optional.empty();
         }
+        if (!isTextOrAbsent(header, "kid") || !isTextOrAbsent(header, "typ")) return malformed("a token whose header cannot be read", decision);
+        decision.add(FORM);
+        return Optional.of(new Parts(header(header, algorithm), read.get().signingInput(), read.get().signature(), read.get().payload()));
+    }
+
+    private static boolean isTextOrAbsent(Map<String, Object> header, String name) {
+        return !header.containsKey(name) || header.get(name) instanceof String;
+    }
+
+    /** Of the header what is looked at, and nothing else: jku, jwk, x5u and x5c lead nowhere. */
+    private static JWSHeader header(Map<String, Object> header, String algorithm) {
+        JWSHeader.Builder looked = new JWSHeader.Builder(JWSAlgorithm.parse(algorithm)).keyID((String) header.get("kid"));
+        if (header.get("typ") instanceof String type) looked.type(new JOSEObjectType(type));
+        return looked.build();
     }
 
     private static final CheckResult FORM = CheckResult.passed("form", "a signed JWT", "a signed JWT");

@@ -124,7 +124,7 @@ class Views {
                 texts.links().stream().map(Object::toString).toList(), texts.tags(), it.addresses().redirects(), it.addresses().origins(),
                 it.usableGrantTypes(), it.identityScopes(), it.proof().jwks().map(Views::json).orElse(null),
                 it.proof().jwksUri().map(Object::toString).orElse(null), it.proof().algorithm().map(Object::toString).orElse(null), it.people().identityGiven(),
-                it.people().secondFactor(), it.people().idTokenAlg().map(Object::toString).orElse(null), it.people().afterSignOut(), it.enabled(), issuer.name(),
+                it.people().secondFactor(), it.people().idTokenAlg().map(Object::toString).orElse(null), it.people().afterSignOut(), it.mayIntrospect(), it.enabled(), issuer.name(),
                 issuer.url() + "/token", clients.secretsOf(it.id()).stream().map(this::secret).toList(), known.approvals().stream().map(approval -> approval(issuer, approval)).toList(),
                 standing.may(), standing.missing(), standing.remarks(), it.version(), it.createdAt());
     }

@@ -71,10 +71,10 @@ class ConsoleClients {
 
     private ClientRegistration.Wanted wanted() {
         return new ClientRegistration.Wanted(NAME, "Admit's console", "Runs Admit in a browser, for people who may", "browser", null, "Admit itself", null, null, null, List.of(redirectUri()), null,
-                List.of("authorization_code", "refresh_token"), List.of(IdentityScopes.OPENID, AdminApi.RUN), null, null, null, null, null, null, List.of());
+                List.of("authorization_code", "refresh_token"), List.of(IdentityScopes.OPENID, AdminApi.RUN), null, null, null, null, null, null, null, List.of());
     }
 
     private static ClientRegistration.Wanted named(String name) {
-        return new ClientRegistration.Wanted(name, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null);
+        return new ClientRegistration.Wanted(name, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null);
     }
 }

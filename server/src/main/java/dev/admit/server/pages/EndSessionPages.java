@@ -1,5 +1,7 @@
 package dev.admit.server.pages;
 
+import com.nimbusds.jose.JOSEObjectType;
+import dev.admit.core.token.CompactJws;
 import com.nimbusds.jose.JOSEException;
 import com.nimbusds.jwt.SignedJWT;
 import dev.admit.core.clientauth.KnownClient;
@@ -90,7 +92,10 @@ class EndSessionPages {
 
     private static Optional<Hint> read(Visit visit, String text) {
         try {
+            if (CompactJws.read(text).isEmpty()) return Optional.empty();
             SignedJWT token = SignedJWT.parse(text);
+            // An access token names a person as well, and is no ID token (RFC 8725 §3.11).
+            if (token.getHeader().getType() != null && !token.getHeader().getType().equals(JOSEObjectType.JWT)) return Optional.empty();
             Optional<SigningKey> key = Optional.ofNullable(token.getHeader().getKeyID()).flatMap(kid -> visit.issuer().keys().withId(kid, visit.decision().at()));
             boolean good = key.isPresent() && token.getHeader().getAlgorithm().equals(key.get().algorithm()) && token.verify(key.get().verifier())
                     && visit.issuer().url().equals(token.getJWTClaimsSet().getIssuer()) && token.getJWTClaimsSet().getAudience().size() == 1;

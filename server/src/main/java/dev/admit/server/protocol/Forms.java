@@ -70,6 +70,7 @@ class Forms {
                 .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr()).issuer(issuer);
         response.setHeader("Admit-Decision", decision.id());
         response.setHeader("Cache-Control", "no-store"); // RFC 6749 §5.1, and on errors too
+        response.setHeader("Pragma", "no-cache");
         Optional<FormRequest> form = read(request, decision);
         Answer answer = form.isPresent() ? deciding.on(form.get(), found, decision)
                 : Answer.refused(decision.refusal().orElseThrow(), decision.id());

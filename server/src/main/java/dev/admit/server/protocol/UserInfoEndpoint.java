@@ -44,6 +44,7 @@ class UserInfoEndpoint {
         IssuerInForce found = configuration.get().issuer(issuer).orElseThrow(NoIssuer::new);
         Decision.Builder decision = new Decision.Builder(Plane.TOKEN, clock.instant()).request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr()).issuer(issuer);
         response.setHeader("Cache-Control", "no-store");
+        response.setHeader("Pragma", "no-cache");
         response.setHeader("Admit-Decision", decision.id());
         Optional<Map<String, Object>> claims = userInfo.of(Collections.list(request.getHeaders("Authorization")), request.getQueryString(), found, decision);
         decision.decided();

@@ -1,0 +1,71 @@
+package dev.admit.gateway;
+
+import java.nio.ByteBuffer;
+import org.eclipse.jetty.http.HttpCompliance;
+import org.eclipse.jetty.http.HttpParser;
+import org.eclipse.jetty.io.Connection;
+import org.eclipse.jetty.io.EndPoint;
+import org.eclipse.jetty.server.Connector;
+import org.eclipse.jetty.server.HttpConfiguration;
+import org.eclipse.jetty.server.HttpConnectionFactory;
+import org.eclipse.jetty.server.internal.HttpConnection;
+
+/** Connections whose requests name their version to the letter: the library's strict mode also takes {@code http/1.1} (RFC 9112 §2.3: HTTP-name is case-sensitive). */
+final class StrictHttp extends HttpConnectionFactory {
+    private static final int MOST_HEADER_BYTES = 16 * 1024;
+
+    StrictHttp(HttpConfiguration configuration) {
+        super(configuration);
+    }
+
+    @Override public Connection newConnection(Connector connector, EndPoint endPoint) {
+        return configure(new HttpConnection(getHttpConfiguration(), connector, endPoint) {
+            @Override protected HttpParser newHttpParser(HttpCompliance compliance) {
+                HttpParser parser = new Parser(newRequestHandler(), compliance);
+                parser.setHeaderCacheSize(getHttpConfiguration().getHeaderCacheSize());
+                parser.setHeaderCacheCaseSensitive(getHttpConfiguration().isHeaderCacheCaseSensitive());
+                return parser;
+            }
+        }, connector, endPoint);
+    }
+
+    /** Looks at the request line as it passes: the word before its end begins with the version's name. */
+    private static final class Parser extends HttpParser {
+        private boolean inLine = true;
+        private boolean afterSpace;
+        private byte first;
+
+        Parser(RequestHandler handler, HttpCompliance compliance) {
+            super(handler, MOST_HEADER_BYTES, compliance);
+        }
+
+        @Override public boolean parseNext(ByteBuffer buffer) {
+            if (isState(State.START)) inLine = true;
+            if (inLine) look(buffer);
+            return super.parseNext(buffer);
+        }
+
+        private void look(ByteBuffer buffer) {
+            for (int at = buffer.position(); at < buffer.limit(); at++) {
+                byte one = buffer.get(at);
+                if (one == '\n') {
+                    boolean empty = first == 0;
+                    if (first == 'h') buffer.put(at, (byte) 0); // no end of a line any more, so the library refuses it
+                    first = 0;
+                    if (!empty) inLine = false;
+                    if (!empty) return;
+                } else if (one == ' ') {
+                    afterSpace = true;
+                } else if (afterSpace) {
+                    first = one;
+                    afterSpace = false;
+                }
+            }
+        }
+
+        @Override public void reset() {
+            super.reset();
+            inLine = true;
+        }
+    }
+}
