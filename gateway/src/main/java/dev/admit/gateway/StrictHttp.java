@@ -19,14 +19,28 @@ final class StrictHttp extends HttpConnectionFactory {
     }
 
     @Override public Connection newConnection(Connector connector, EndPoint endPoint) {
-        return configure(new HttpConnection(getHttpConfiguration(), connector, endPoint) {
-            @Override protected HttpParser newHttpParser(HttpCompliance compliance) {
-                HttpParser parser = new Parser(newRequestHandler(), compliance);
-                parser.setHeaderCacheSize(getHttpConfiguration().getHeaderCacheSize());
-                parser.setHeaderCacheCaseSensitive(getHttpConfiguration().isHeaderCacheCaseSensitive());
-                return parser;
-            }
-        }, connector, endPoint);
+        return configure(new Strict(getHttpConfiguration(), connector, endPoint), connector, endPoint);
+    }
+
+    private static final class Strict extends HttpConnection {
+        /** Set while the constructor above runs, so it has no value of its own here. */
+        private RequestHandler handler;
+
+        Strict(HttpConfiguration configuration, Connector connector, EndPoint endPoint) {
+            super(configuration, connector, endPoint);
+        }
+
+        @Override protected RequestHandler newRequestHandler() {
+            handler = super.newRequestHandler();
+            return handler;
+        }
+
+        @Override protected HttpParser newHttpParser(HttpCompliance compliance) {
+            HttpParser parser = new Parser(handler, compliance);
+            parser.setHeaderCacheSize(getHttpConfiguration().getHeaderCacheSize());
+            parser.setHeaderCacheCaseSensitive(getHttpConfiguration().isHeaderCacheCaseSensitive());
+            return parser;
+        }
     }
 
     /** Looks at the request line as it passes: the word before its end begins with the version's name. */
@@ -35,7 +49,7 @@ final class StrictHttp extends HttpConnectionFactory {
         private boolean afterSpace;
         private byte first;
 
-        Parser(RequestHandler handler, HttpCompliance compliance) {
+        Parser(HttpParser.RequestHandler handler, HttpCompliance compliance) {
             super(handler, MOST_HEADER_BYTES, compliance);
         }
 
