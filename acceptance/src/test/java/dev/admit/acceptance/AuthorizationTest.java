@@ -227,7 +227,7 @@ class AuthorizationTest {
             no verifier       | code=CODE&redirect_uri=REDIRECT | verifier-wrong
             another verifier  | code=CODE&redirect_uri=REDIRECT&code_verifier=aaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaa | verifier-wrong
             a short verifier  | code=CODE&redirect_uri=REDIRECT&code_verifier=short | verifier-wrong
-            no code           | redirect_uri=REDIRECT&code_verifier=VERIFIER | code-unusable
+            no code           | redirect_uri=REDIRECT&code_verifier=VERIFIER | missing-parameter
             another code      | code=admco_x&redirect_uri=REDIRECT&code_verifier=VERIFIER | code-unusable
             another resource  | code=CODE&redirect_uri=REDIRECT&code_verifier=VERIFIER&resource=https%3A%2F%2Fberths.saltmarsh.example | resource-not-granted""")
     void aCodeIsGoodOnlyForWhoBeganTheRequest(String what, String form, String reason) throws Exception {

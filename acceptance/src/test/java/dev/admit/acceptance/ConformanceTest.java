@@ -148,6 +148,7 @@ class ConformanceTest {
     }
 
     @Test void theRightSpellingIsServedAgainAndAgain() throws Exception {
+        assertThat(Wire.raw(demo.port, "GET /harbour/jwks HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\n\r\n")).startsWith("HTTP/1.1 200");
         String one = "GET http://localhost/letter/x HTTP/1.1\r\nHost: localhost\r\n\r\n";
         assertThat(Wire.raw(demo.gatewayPort, one + "\r\n" + one + "GET /letter/x HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\n\r\n").split("HTTP/1.1 200", -1)).hasSize(4);
     }
@@ -158,6 +159,17 @@ class ConformanceTest {
         int before = REACHED.get();
         assertThat(Wire.raw(demo.gatewayPort, request)).doesNotStartWith("HTTP/1.1 2");
         assertThat(REACHED.get()).isEqualTo(before);
+        assertThat(Wire.raw(demo.port, request.replace("/letter/x", "/harbour/jwks"))).as("the authorization server").doesNotStartWith("HTTP/1.1 2");
+    }
+
+    @Test void noMethodShowsARequestAndNoAnswerTellsAVersion() throws Exception {
+        for (String address : List.of(demo.gateway() + "/tides/north-quay", demo.authority() + "/harbour/jwks", demo.authority() + "/admin/issuers", demo.authority() + "/console")) {
+            Wire.Answer answer = Wire.send("TRACE", address, Map.of("Authorization", "Bearer a-secret"), null);
+            assertThat(answer.status()).as(address).isBetween(400, 499);
+            assertThat(answer.body()).as(address).doesNotContain("a-secret");
+            assertThat(answer.header("Server")).as(address).isEmpty();
+            assertThat(Wire.get(address).header("Server")).as(address).isEmpty();
+        }
     }
 
     // Introspection.

@@ -232,6 +232,24 @@ class EscalationTest {
         assertThat(as("operator of harbour", "PATCH", "/issuers/harbour/apis/berths/roles/pilot", "{\"scopes\":[\"berths.book\",\"berths.assign\"]}").status()).isEqualTo(403);
     }
 
+    // What the review tells.
+
+    @Test void whoGotAnAdminRoleAndFromWhomIsListed() throws Exception {
+        operator.post("/issuers/harbour/people", "{\"email\":\"risen@saltmarsh.example\",\"profile\":{\"name\":\"Risen\"}}");
+        assertThat(as("administrator of harbour", "PATCH", "/issuers/harbour/people/risen@saltmarsh.example", "{\"running\":\"auditor\"}").status()).isEqualTo(200);
+        assertThat(as("administrator of harbour", "PATCH", "/issuers/harbour/people/risen@saltmarsh.example", "{\"profile\":{\"name\":\"Risen K\"}}").status()).as("no admin role changes").isEqualTo(200);
+        assertThat(as("administrator of harbour", "PATCH", "/issuers/harbour/people/risen@saltmarsh.example", "{\"running\":\"operator\"}").status()).isEqualTo(200);
+
+        var changes = as("auditor of harbour", "GET", "/issuers/harbour/people/admin-roles", null).json().path("items").valueStream().filter(it -> it.path("email").asString().equals("risen@saltmarsh.example"))
+                .map(it -> it.path("before").asString() + " to " + it.path("after").asString() + " by " + it.path("by").asString()).toList();
+        assertThat(changes).containsExactly("auditor to operator by cast-administrator@harbour.example", "none to auditor by cast-administrator@harbour.example");
+        assertThat(as("auditor of harbour", "GET", "/issuers/harbour/people/admin-roles?since=2030-01-01T00:00:00Z", null).json().path("items").isEmpty()).isTrue();
+        assertThat(as("auditor of harbour", "GET", "/issuers/harbour/people/admin-roles?since=yesterday", null).status()).isEqualTo(422);
+        assertThat(as("owner of harbour", "GET", "/issuers/harbour/people/admin-roles", null).status()).isEqualTo(403);
+        assertThat(as("auditor of gullwing", "GET", "/issuers/harbour/people/admin-roles", null).status()).isEqualTo(403);
+        assertThat(demo.admit("person", "admin-roles", "--since", "1h").out()).containsPattern("risen@saltmarsh.example +auditor +operator +cast-administrator@harbour.example");
+    }
+
     // Secrets that the service keeps.
 
     @Test void aKeptSecretStaysInItsPlace() throws Exception {

@@ -61,10 +61,12 @@ class EveryReasonTest {
 
     private static final Map<Reason, Case> CASES = new LinkedHashMap<>();
     /** Where else they are provoked and mended: by a person's sign-in, by a page, by a browser. */
-    private static final Map<Reason, String> ELSEWHERE = Map.of(Reason.ROLE_MISSING, "RouteRulesTest", Reason.SIGN_IN_TOO_OLD, "SignInCheckTest", Reason.SIGN_IN_NOT_STRONG_ENOUGH, "RouteRulesTest", Reason.PERSON_WANTED, "RouteRulesTest",
-            Reason.SIGN_IN_NEEDED, "GatewaySignInTest", Reason.FROM_ANOTHER_SITE, "GatewaySignInTest", Reason.PAGE_NOT_KNOWN, "InABrowserTest", Reason.TOO_MANY_AT_ONCE, "RouteRulesTest");
+    private static final Map<Reason, String> ELSEWHERE = Map.ofEntries(Map.entry(Reason.ROLE_MISSING, "RouteRulesTest"), Map.entry(Reason.SIGN_IN_TOO_OLD, "SignInCheckTest"), Map.entry(Reason.SIGN_IN_NOT_STRONG_ENOUGH, "RouteRulesTest"),
+            Map.entry(Reason.PERSON_WANTED, "RouteRulesTest"), Map.entry(Reason.SIGN_IN_NEEDED, "GatewaySignInTest"), Map.entry(Reason.FROM_ANOTHER_SITE, "GatewaySignInTest"),
+            Map.entry(Reason.PAGE_NOT_KNOWN, "InABrowserTest"), Map.entry(Reason.TOO_MANY_AT_ONCE, "RouteRulesTest"), Map.entry(Reason.TOO_MANY_UNKNOWN_TOKENS, "GuessingTest"),
+            Map.entry(Reason.TOO_OLD, "TrustTest"));
     /** Of the admin API alone. */
-    private static final Set<Reason> ADMIN = EnumSet.of(Reason.NOT_THEIR_ROLE, Reason.NOT_THEIR_ISSUER, Reason.NOT_THEIRS);
+    private static final Set<Reason> ADMIN = EnumSet.of(Reason.TRIAL_TOKEN, Reason.TOKEN_OF_A_PERSON, Reason.TRIAL_OF_ADMIN_CLIENT, Reason.NOT_THEIR_ROLE, Reason.NOT_THEIR_ISSUER, Reason.NOT_THEIRS);
 
     @BeforeAll static void start() throws Exception {
         demo = Running.demo();

@@ -75,8 +75,16 @@ class GuessingTest {
     }
 
     @Test void anAddressThatGuessesAtManyAccountsIsTurnedAwayByItsNetwork() throws Exception {
+        List<Callable<Integer>> guesses = new ArrayList<>();
+        for (int i = 0; i < 110; i++) {
+            String from = "2001:db8:7:7::" + Integer.toHexString(i + 1);
+            String email = "many-%d@saltmarsh.example".formatted(i);
+            guesses.add(() -> signIn(new Visitor(demo), from, email, "wrong").status());
+        }
         int looked = 0;
-        for (int i = 0; i < 110; i++) looked += signIn(new Visitor(demo), "2001:db8:7:7::" + Integer.toHexString(i + 1), "many-%d@saltmarsh.example".formatted(i), "wrong").status() == 429 ? 0 : 1;
+        try (var pool = Executors.newFixedThreadPool(20)) {
+            for (Future<Integer> one : pool.invokeAll(guesses)) looked += one.get() == 429 ? 0 : 1;
+        }
         assertThat(looked).as("one /64 is one place").isLessThanOrEqualTo(100);
         assertThat(signIn(new Visitor(demo), "2001:db8:7:8::1", "many-1@saltmarsh.example", "wrong").status()).isNotEqualTo(429);
     }

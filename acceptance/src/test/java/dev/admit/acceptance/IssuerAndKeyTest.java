@@ -33,7 +33,7 @@ class IssuerAndKeyTest {
             String at = "/issuers/" + name;
             operator.post(at + "/apis", "{\"name\":\"%s-api\",\"audience\":\"urn:%s\"}".formatted(name, name));
             operator.post(at + "/apis/%s-api/scopes".formatted(name), "{\"name\":\"%s.read\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"clients\"}".formatted(name));
-            assertThat(operator.post(at + "/routes", "{\"methods\":[\"GET\"],\"path\":\"/%s\",\"api\":\"%s-api\",\"scopes\":[\"%s.read\"],\"answer\":{\"body\":\"in\"}}".formatted(name, name, name)).status()).isEqualTo(201);
+            assertThat(operator.post(at + "/routes", "{\"methods\":[\"GET\"],\"path\":\"/at-%s\",\"api\":\"%s-api\",\"scopes\":[\"%s.read\"],\"answer\":{\"body\":\"in\"}}".formatted(name, name, name)).status()).isEqualTo(201);
             JsonNode made = operator.post(at + "/clients", "{\"name\":\"caller\",\"asks\":[\"%s.read\"]}".formatted(name)).json();
             operator.post(at + "/approvals/" + made.path("now").path("asks").get(0).path("id").asString() + "/give", "{}");
             return new Place(name, Running.JSON.readTree("{\"client_id\":\"%s\",\"client_secret\":\"%s\"}".formatted(
@@ -45,7 +45,7 @@ class IssuerAndKeyTest {
         }
 
         int call(String token) throws Exception {
-            return Wire.call("GET", demo.gateway() + "/" + name, token).status();
+            return Wire.call("GET", demo.gateway() + "/at-" + name, token).status();
         }
 
         Wire.Answer send(String method, String path, String json) throws Exception {
@@ -117,7 +117,7 @@ class IssuerAndKeyTest {
         assertThat(place.send("DELETE", "/keys/" + kid, null).status()).isEqualTo(409);
         assertThat(place.call(token)).isEqualTo(200);
         assertThat(place.send("DELETE", "/keys/" + kid + "?confirm=" + kid, null).status()).isEqualTo(200);
-        Wire.Answer refused = Wire.call("GET", demo.gateway() + "/keys-stolen", token);
+        Wire.Answer refused = Wire.call("GET", demo.gateway() + "/at-keys-stolen", token);
         assertThat(refused.status()).isEqualTo(401);
         assertThat(refused.json().path("reason").asString()).isEqualTo("unknown-key");
         assertThat(place.call(place.token())).as("another key signs").isEqualTo(200);
@@ -177,10 +177,10 @@ class IssuerAndKeyTest {
     }
 
     @ParameterizedTest(name = "{0}, {1}: {2}")
-    @CsvSource({"https://tides.saltmarsh.example/x, false, 201", "https://saltmarsh.example, false, 201", "https://evil-saltmarsh.example, false, 422",
-        "https://saltmarsh.example.evil.example, false, 422", "https://elsewhere.example, true, 201", "urn:not-https, false, 201", "https://Tides.Saltmarsh.Example/y, false, 201"})
+    @CsvSource({"https://tides.fairway.example/x, false, 201", "https://fairway.example, false, 201", "https://evil-fairway.example, false, 422",
+        "https://fairway.example.evil.example, false, 422", "https://elsewhere.example, true, 201", "urn:not-https, false, 201", "https://Tides.Fairway.Example/y, false, 201"})
     void anHttpsAudienceLiesInTheIssuersDomainsOrSaysSo(String audience, boolean outside, int status) throws Exception {
-        if (operator.get("/issuers/domained").status() == 404) operator.post("/issuers", "{\"name\":\"domained\",\"domains\":[\"Saltmarsh.example \"]}");
+        if (operator.get("/issuers/domained").status() == 404) operator.post("/issuers", "{\"name\":\"domained\",\"domains\":[\"Fairway.example \"]}");
         String name = "a" + Integer.toHexString(audience.hashCode());
         Wire.Answer answer = operator.post("/issuers/domained/apis", "{\"name\":\"%s\",\"audience\":\"%s\",\"outside_domains\":%s}".formatted(name, audience, outside));
         assertThat(answer.status()).as(answer.body()).isEqualTo(status);
@@ -200,8 +200,8 @@ class IssuerAndKeyTest {
         Place.made("keys-shown");
         assertThat(demo.admit("key", "list", "--issuer", "keys-shown").out()).contains("active").contains("admit key rotate --issuer keys-shown");
         assertThat(demo.admit("key", "rotate", "--issuer", "keys-shown").out()).contains("is published, and signs in");
-        assertThat(demo.admit("issuer", "change", "keys-shown", "--domain", "saltmarsh.example").exitCode()).isZero();
-        assertThat(demo.admit("issuer", "show", "keys-shown").out()).contains("saltmarsh.example").contains("every 90d");
+        assertThat(demo.admit("issuer", "change", "keys-shown", "--domain", "shown.example").exitCode()).isZero();
+        assertThat(demo.admit("issuer", "show", "keys-shown").out()).contains("shown.example").contains("every 90d");
         Running.Said refused = demo.admit("issuer", "remove", "keys-shown");
         assertThat(refused.exitCode()).isEqualTo(1);
         assertThat(refused.err()).contains("--confirm keys-shown");

@@ -59,7 +59,7 @@ class ObservationTest {
             assertThat(Files.readString(log)).doesNotContain("kelp").doesNotContain(token).doesNotContain(demo.ready().path("clients").path("tide-buoy-07").path("client_secret").asString());
 
             Wire.Answer behindProxy = Wire.send("GET", demo.gateway() + "/office/x", Map.of("Accept", "text/html", "X-Forwarded-Proto", "https"), null);
-            assertThat(Operator.of(demo).decision(behindProxy).path("done").toString()).as("a proxy that is trusted says how the browser came").contains("https://127.0.0.1:" + demo.gatewayPort + "/_admit/signed-in is no redirect address");
+            assertThat(Operator.of(demo).decision(behindProxy).path("done").toString()).as("a proxy that is trusted says how the browser came").contains("https://localhost:" + demo.gatewayPort + "/_admit/signed-in is no redirect address");
 
             Files.move(log, folder.resolve("access.log.1"));
             Wire.Answer after = Wire.get(demo.gateway() + "/nowhere");

@@ -196,7 +196,7 @@ class OperationsTest {
         Files.copy(folder.resolve("one.key"), folder.resolve("tls.key"));
         Path data = folder.resolve("data");
         try (Running service = Running.service(folder, data, "--tls-certificate", folder.resolve("tls.pem").toString(), "--tls-key", folder.resolve("tls.key").toString())) {
-            assertThat(service.said()).contains("Authority  https://127.0.0.1:" + service.port).contains("Gateway    https://127.0.0.1:" + service.gatewayPort);
+            assertThat(service.said()).contains("Authority  https://127.0.0.1:" + service.port).contains("Gateway    https://localhost:" + service.gatewayPort);
             assertThat(subject(service.port)).contains("first");
             assertThat(subject(service.gatewayPort)).contains("first");
             Running.Said signedIn = service.admit("", Map.of("ADMIT_CA", folder.resolve("one.pem").toString()), "sign-in", "--credential", data.resolve("operator-credential.json").toString());

@@ -128,6 +128,17 @@ class RevisionsTest {
         assertThat(Wire.get(demo.gateway() + "/at-" + issuer + "/taken").body()).isEqualTo("theirs");
     }
 
+    @Test void noHostComesBackThatAnotherIssuerClaimedMeanwhile() throws Exception {
+        String host = issuer + ".slipways.example";
+        JsonNode made = send("POST", "/routes", "{\"methods\":[\"GET\"],\"path\":\"%s/x\",\"open\":true,\"answer\":{\"body\":\"here\"}}".formatted(host)).json();
+        send("DELETE", "/routes/" + made.path("now").path("id").asString(), null);
+        operator.post("/issuers", "{\"name\":\"%s-owner\"}".formatted(issuer));
+        assertThat(operator.send("PATCH", "/issuers/" + issuer + "-owner", "*", "{\"domains\":[\"%s\"]}".formatted(host)).status()).isEqualTo(200);
+        Wire.Answer refused = send("POST", "/revisions/1/bring-back", "{}");
+        assertThat(refused.status()).as(refused.body()).isEqualTo(409);
+        assertThat(refused.body()).contains("a domain of another issuer");
+    }
+
     @Test void theCommandLineListsShowsAndBringsBack() throws Exception {
         add("/a", "to begin with");
         add("/b", "");

@@ -115,7 +115,7 @@ class RouteRulesTest {
             "who":{"roles":["pilot","customs-officer"]}            | isolde           | role-missing             | ama, two factors
             "who":{"roles":["pilot"]}                              | client           | role-missing             | tobias
             "who":{"strength":"urn:admit:acr:2"}                   | tobias           | sign-in-not-strong-enough | ama, two factors
-            "who":{"signed_in_within":"1h"}                        | client           | person-wanted            | tobias
+            "who":{"signed_in_within":"1h"}                        | client           | sign-in-too-old          | tobias
             "who":{"when":"path.lock == 'sea' && method == 'GET'"} | -                | condition-not-met        | client
             "who":{"when":"claims.roles.exists(r, r == 'pilot')"}  | isolde           | condition-not-met        | tobias
             "who":{"when":"claims.nothing == 'x'"}                 | client           | condition-not-met        | -

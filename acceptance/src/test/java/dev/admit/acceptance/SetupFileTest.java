@@ -29,10 +29,10 @@ class SetupFileTest {
             issuer: %s
             title: South quay
             rules:
-              domains: [quay.example]
+              domains: [%s.example]
             apis:
               %s-cranes:
-                audience: https://cranes.quay.example
+                audience: https://cranes.%s.example
                 upstream: http://127.0.0.1:9499
                 minting:
                   lifetime: 5m
@@ -42,7 +42,7 @@ class SetupFileTest {
                 scopes:
                   %s-cranes.lift: {effect: changes, reach: everyone, holders: clients, words: Lift whatever hangs on the hook.}
             routes:
-              - route: POST /%s/cranes/{crane}/lift
+              - route: POST /at-%s/cranes/{crane}/lift
                 api: %s-cranes
                 scopes: [%s-cranes.lift]
             clients:
@@ -52,7 +52,7 @@ class SetupFileTest {
                 asks: {%s-cranes.lift: given}
               board:
                 kind: browser
-                redirect_uris: ["https://board.quay.example/back"]
+                redirect_uris: ["https://board.%s.example/back"]
                 enabled: false
             """;
 
@@ -68,7 +68,7 @@ class SetupFileTest {
         String file = quay("quay-a");
         JsonNode would = send("compare", file, "").json();
         assertThat(would.path("loaded").asBoolean(true)).isFalse();
-        assertThat(would.path("steps").toString()).contains("issuer quay-a", "API quay-a-cranes", "scope quay-a-cranes.lift", "route POST /quay-a/cranes/{crane}/lift", "client hoist", "approval of quay-a-cranes.lift for hoist");
+        assertThat(would.path("steps").toString()).contains("issuer quay-a", "API quay-a-cranes", "scope quay-a-cranes.lift", "route POST /at-quay-a/cranes/{crane}/lift", "client hoist", "approval of quay-a-cranes.lift for hoist");
         assertThat(operator.get("/issuers/quay-a").status()).as("nothing is there yet").isEqualTo(404);
         JsonNode loaded = send("load", file, "").json();
         JsonNode secret = loaded.path("made").path("hoist");
@@ -102,7 +102,7 @@ class SetupFileTest {
         send("load", quay("quay-d"), "");
         String before = operator.get("/issuers/quay-d/setup").body().replaceAll("# .*", "");
         String broken = quay("quay-d").replace("title: South quay", "title: North quay").replace("enabled: false", "kind: robot\n    enabled: true".replace("kind: robot\n    ", ""))
-                .replace("https://board.quay.example/back", "javascript:alert(1)");
+                .replace("https://board.quay-d.example/back", "javascript:alert(1)");
         Wire.Answer refused = send("load", broken, "");
         assertThat(refused.status()).isEqualTo(422);
         assertThat(refused.json().path("faults").get(0).path("pointer").asString()).isEqualTo("/clients/board/redirect_uris/0");
@@ -114,12 +114,12 @@ class SetupFileTest {
     @Test void aWithdrawnThingEndsTokensThroughTheFileToo() throws Exception {
         JsonNode loaded = send("load", quay("quay-e").replace("upstream: http://127.0.0.1:9499\n", "\n").replace("scopes: [quay-e-cranes.lift]\n", "scopes: [quay-e-cranes.lift]\n    answer: {body: up}\n"), "").json();
         String token = Wire.form(demo.authority() + "/quay-e/token", loaded.path("made").path("hoist").path("authorization").asString(), "grant_type=client_credentials&scope=quay-e-cranes.lift").json().path("access_token").asString();
-        assertThat(Wire.call("POST", demo.gateway() + "/quay-e/cranes/1/lift", token).status()).isEqualTo(200);
-        String without = "issuer: quay-e\nclients: {board: {}}\napis: {quay-e-cranes: {scopes: {quay-e-cranes.lift: {}}}}\nroutes:\n  - {route: 'POST /quay-e/cranes/{crane}/lift', api: quay-e-cranes, scopes: [quay-e-cranes.lift], answer: {body: up}}\n";
+        assertThat(Wire.call("POST", demo.gateway() + "/at-quay-e/cranes/1/lift", token).status()).isEqualTo(200);
+        String without = "issuer: quay-e\nclients: {board: {}}\napis: {quay-e-cranes: {scopes: {quay-e-cranes.lift: {}}}}\nroutes:\n  - {route: 'POST /at-quay-e/cranes/{crane}/lift', api: quay-e-cranes, scopes: [quay-e-cranes.lift], answer: {body: up}}\n";
         assertThat(send("compare", without, "").json().path("steps").size()).as("what is not in the file stays").isZero();
         JsonNode gone = send("load", without, ",\"without_rest\":true").json();
         assertThat(gone.path("steps").toString()).contains("removed").contains("client hoist");
-        assertThat(Wire.call("POST", demo.gateway() + "/quay-e/cranes/1/lift", token).json().path("reason").asString()).isEqualTo("revoked");
+        assertThat(Wire.call("POST", demo.gateway() + "/at-quay-e/cranes/1/lift", token).json().path("reason").asString()).isEqualTo("revoked");
     }
 
     @ParameterizedTest(name = "{0}")
@@ -127,9 +127,9 @@ class SetupFileTest {
         "title: South quay | titel: South quay | /titel | line 2, column",        "words: Lift | word: Lift | /apis/q-cranes/scopes/q-cranes.lift/word | line 15, column",
         "lifetime: 5m | lifetime: forever | /apis/q-cranes/minting/lifetime | at line 10, column 7",        "effect: changes | effect: ruins | /apis/q-cranes/scopes/q-cranes.lift/effect | at line 15",
         "kind: browser | kind: [browser] | /clients/board/kind | line 26",        "asks: {q-cranes.lift: given} | asks: {q-cranes.lower: given} | /clients/hoist/asks/q-cranes.lower | at line 24",
-        "asks: {q-cranes.lift: given} | asks: {q-cranes.lift: maybe} | /clients/hoist/asks/q-cranes.lift | at line 24",        "route: POST /q/cranes/{crane}/lift | route: /q/cranes | /routes/0/route | at line 17",
-        "route: POST /q/cranes/{crane}/lift | route: GET /tides/** | /routes/0/path | a route of another issuer",        "audience: https://cranes.quay.example | audience: https://cranes.example | /apis/q-cranes/audience | at line 7",
-        "issuer: q | isuer: q | /isuer | line 1",        "title: South quay | title: 'South | / | line",        "title: South quay | issuer: q | / | line 2", "domains: [quay.example] | domains: quay | /rules/domains | line 4"})
+        "asks: {q-cranes.lift: given} | asks: {q-cranes.lift: maybe} | /clients/hoist/asks/q-cranes.lift | at line 24",        "route: POST /at-q/cranes/{crane}/lift | route: /q/cranes | /routes/0/route | at line 17",
+        "route: POST /at-q/cranes/{crane}/lift | route: GET /tides/** | /routes/0/path | a route of another issuer",        "audience: https://cranes.q.example | audience: https://cranes.example | /apis/q-cranes/audience | at line 7",
+        "issuer: q | isuer: q | /isuer | line 1",        "title: South quay | title: 'South | / | line",        "title: South quay | issuer: q | / | line 2", "domains: [q.example] | domains: quay | /rules/domains | line 4"})
     void eachMistakeIsNamedWithItsPlace(String right, String wrong, String pointer, String place) throws Exception {
         Wire.Answer answer = send("load", quay("q").replace(right, wrong), "");
         assertThat(answer.status()).as(answer.body()).isEqualTo(422);

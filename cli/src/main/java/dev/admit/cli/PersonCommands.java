@@ -1,5 +1,6 @@
 package dev.admit.cli;
 
+import dev.admit.contract.AdminRoleChangeView;
 import dev.admit.contract.Changed;
 import dev.admit.contract.PersonView;
 import dev.admit.contract.PersonWanted;
@@ -15,7 +16,7 @@ import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "person", description = "People who sign in, with their roles.", subcommands = {PersonCommands.ListAll.class, PersonCommands.Show.class, PersonCommands.Add.class,
-    PersonCommands.Change.class, PersonCommands.On.class, PersonCommands.Off.class, PersonCommands.SignOutAll.class, PersonCommands.Reset.class, PersonCommands.Remove.class})
+    PersonCommands.Change.class, PersonCommands.On.class, PersonCommands.Off.class, PersonCommands.SignOutAll.class, PersonCommands.Reset.class, PersonCommands.Remove.class, PersonCommands.AdminRoles.class})
 final class PersonCommands {
 
     @Command(name = "list", description = "List the people of an issuer.", footer = {"", "Example: admit person list --holding wren"})
@@ -177,6 +178,21 @@ final class PersonCommands {
         @Override public void run() {
             common.admin().remove(common.path("people", person) + Confirm.query(confirm), JsonNode.class);
             common.say(Map.of("removed", person), () -> common.out().done("%s is gone; tokens on their behalf are refused from now on.".formatted(person), "admit person list"));
+        }
+    }
+
+    @Command(name = "admin-roles", description = "List whose admin role changed, and who changed it.", footer = {"", "Example: admit person admin-roles --since 30d"})
+    static final class AdminRoles implements Runnable {
+        @Mixin Common common;
+        @Option(names = "--since", paramLabel = "TIME", description = "A time, or a length of time ago. Default: ${DEFAULT-VALUE}.") String since = "30d";
+        @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.") int most = 200;
+
+        @Override public void run() {
+            List<AdminRoleChangeView> all = common.admin().list(common.path("people", "admin-roles") + Http.query("since", since), AdminRoleChangeView.class, most);
+            common.say(all, () -> {
+                if (all.isEmpty()) common.out().done("Nobody's admin role changed since then.", null);
+                else common.out().table(List.of("PERSON", "BEFORE", "AFTER", "BY", "WHEN"), all.stream().map(it -> List.of(it.email(), it.before(), it.after(), it.by(), Output.relative(it.at(), common.now()))).toList(), 0);
+            });
         }
     }
 }

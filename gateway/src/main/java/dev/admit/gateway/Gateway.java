@@ -10,7 +10,6 @@ import dev.admit.core.limit.Counters;
 import java.time.Clock;
 import java.util.concurrent.Executors;
 import java.util.function.Supplier;
-import org.eclipse.jetty.http.HttpCompliance;
 import org.eclipse.jetty.http.UriCompliance;
 import org.eclipse.jetty.server.HttpConfiguration;
 import org.eclipse.jetty.server.HttpConnectionFactory;
@@ -35,13 +34,8 @@ public final class Gateway implements AutoCloseable {
         threads.setVirtualThreadsExecutor(Executors.newVirtualThreadPerTaskExecutor());
         server = new Server(threads);
         HttpConfiguration http = new HttpConfiguration();
-        http.setSendServerVersion(false);
         http.setSendDateHeader(true);
         http.setRequestHeaderSize(MOST_HEADER_BYTES);
-        // A connection's parser remembers fields; by itself it takes "Bearer a" for the "Bearer A" that came before.
-        http.setHeaderCacheCaseSensitive(true);
-        // Smuggling tricks end at the parser: RFC 9110 and 9112 to the letter, a bare line feed and http in lower case included.
-        http.setHttpCompliance(HttpCompliance.STRICT);
         // Paths are judged by RequestPath, whose refusal says what is wrong; Jetty's own would be a bare 400.
         http.setUriCompliance(UriCompliance.UNSAFE);
         settings.tls().ifPresent(tls -> http.addCustomizer(new SecureRequestCustomizer(false)));

@@ -10,12 +10,19 @@ import org.eclipse.jetty.server.HttpConfiguration;
 import org.eclipse.jetty.server.HttpConnectionFactory;
 import org.eclipse.jetty.server.internal.HttpConnection;
 
-/** Connections whose requests name their version to the letter: the library's strict mode also takes {@code http/1.1} (RFC 9112 §2.3: HTTP-name is case-sensitive). */
-final class StrictHttp extends HttpConnectionFactory {
-    private static final int MOST_HEADER_BYTES = 16 * 1024;
-
-    StrictHttp(HttpConfiguration configuration) {
+/**
+ * Connections whose requests keep to RFC 9110 and 9112: no bare line feed, no body of two lengths, and the name of the version to the letter,
+ * which the library's strict mode also takes as {@code http/1.1} (RFC 9112 §2.3: HTTP-name is case-sensitive).
+ */
+public final class StrictHttp extends HttpConnectionFactory {
+    /** @param configuration is made strict */
+    public StrictHttp(HttpConfiguration configuration) {
         super(configuration);
+        configuration.setSendServerVersion(false);
+        // A connection's parser remembers fields; by itself it takes "Bearer a" for the "Bearer A" that came before.
+        configuration.setHeaderCacheCaseSensitive(true);
+        // Smuggling tricks end at the parser.
+        configuration.setHttpCompliance(HttpCompliance.STRICT);
     }
 
     @Override public Connection newConnection(Connector connector, EndPoint endPoint) {
@@ -36,7 +43,7 @@ final class StrictHttp extends HttpConnectionFactory {
         }
 
         @Override protected HttpParser newHttpParser(HttpCompliance compliance) {
-            HttpParser parser = new Parser(handler, compliance);
+            HttpParser parser = new Parser(handler, getHttpConfiguration().getRequestHeaderSize(), compliance);
             parser.setHeaderCacheSize(getHttpConfiguration().getHeaderCacheSize());
             parser.setHeaderCacheCaseSensitive(getHttpConfiguration().isHeaderCacheCaseSensitive());
             return parser;
@@ -49,8 +56,8 @@ final class StrictHttp extends HttpConnectionFactory {
         private boolean afterSpace;
         private byte first;
 
-        Parser(HttpParser.RequestHandler handler, HttpCompliance compliance) {
-            super(handler, MOST_HEADER_BYTES, compliance);
+        Parser(HttpParser.RequestHandler handler, int mostHeaderBytes, HttpCompliance compliance) {
+            super(handler, mostHeaderBytes, compliance);
         }
 
         @Override public boolean parseNext(ByteBuffer buffer) {

@@ -82,8 +82,9 @@ class GatewayWiring {
         return new KeepRevision(issuers, revisions, clock);
     }
 
-    @Bean BringBack bringBack(Database database, Routes routes, Revisions revisions, KeepRevision keep, Apis apis, Scopes scopes, TrustedIssuers trusted, UpstreamCredentials credentials, Audit audit, LiveConfiguration live) {
-        return new BringBack(database, routes, revisions, keep, apis, scopes, trusted, credentials, audit, live);
+    @Bean BringBack bringBack(Database database, Routes routes, Revisions revisions, KeepRevision keep, Issuers issuers, Apis apis, Scopes scopes, TrustedIssuers trusted, UpstreamCredentials credentials, Audit audit,
+                             LiveConfiguration live) {
+        return new BringBack(database, routes, revisions, keep, issuers, apis, scopes, trusted, credentials, audit, live);
     }
 
     @Bean RouteRegistration routeRegistration(Database database, KeepRevision keep, Issuers issuers, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, UpstreamCredentials credentials, Routes routes,

@@ -1,6 +1,5 @@
 package dev.admit.server;
 
-import dev.admit.core.limit.Tries;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.audit.TokenEvents;
 import dev.admit.core.clientauth.SecretUses;
@@ -9,17 +8,18 @@ import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
 import dev.admit.core.family.DeviceRequests;
 import dev.admit.core.family.Families;
+import dev.admit.core.limit.Quotas;
 import dev.admit.core.mail.MailedCodes;
 import dev.admit.core.mail.Mails;
 import dev.admit.core.registration.KeyRegistration;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.signin.Sessions;
-import dev.admit.core.limit.Quotas;
 import dev.admit.core.token.KeptRevocations;
 import dev.admit.core.token.Lifetime;
 import dev.admit.core.token.OpaqueTokens;
 import dev.admit.core.token.Revocations;
+import dev.admit.core.tries.Tries;
 import dev.admit.core.trust.TrustedKeys;
 import dev.admit.server.operations.AccessLog;
 import dev.admit.server.operations.LiveFeed;

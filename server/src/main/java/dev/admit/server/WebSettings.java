@@ -1,9 +1,11 @@
 package dev.admit.server;
 
+import dev.admit.gateway.StrictHttp;
 import dev.admit.gateway.TrustedProxies;
 import jakarta.servlet.Filter;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletRequestWrapper;
+import jakarta.servlet.http.HttpServletResponse;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
@@ -33,14 +35,11 @@ class WebSettings {
 
     @Bean WebServerFactoryCustomizer<JettyServletWebServerFactory> jetty(Authority.Opened opened) {
         return factory -> factory.addServerCustomizers(server -> {
-            opened.tls().ifPresent(tls -> encrypt(server, tls));
             for (var connector : server.getConnectors()) {
-                connector.getConnectionFactories().stream().filter(HttpConnectionFactory.class::isInstance)
-                        .map(it -> ((HttpConnectionFactory) it).getHttpConfiguration()).forEach(http -> {
-                            http.setSendServerVersion(false);
-                            http.setHeaderCacheCaseSensitive(true); // see Gateway
-                        });
+                ServerConnector plain = (ServerConnector) connector;
+                plain.setConnectionFactories(List.of(new StrictHttp(plain.getConnectionFactory(HttpConnectionFactory.class).getHttpConfiguration())));
             }
+            opened.tls().ifPresent(tls -> encrypt(server, tls));
         });
     }
 
@@ -51,13 +50,27 @@ class WebSettings {
             ServerConnector plain = (ServerConnector) connector;
             HttpConfiguration http = new HttpConfiguration(plain.getConnectionFactory(HttpConnectionFactory.class).getHttpConfiguration());
             http.addCustomizer(new SecureRequestCustomizer(false));
-            ServerConnector secure = new ServerConnector(server, new SslConnectionFactory(tls.factory(), "http/1.1"), new HttpConnectionFactory(http));
+            ServerConnector secure = new ServerConnector(server, new SslConnectionFactory(tls.factory(), "http/1.1"), new StrictHttp(http));
             secure.setHost(plain.getHost());
             secure.setPort(plain.getPort());
             secure.setIdleTimeout(plain.getIdleTimeout());
             encrypted.add(secure);
         }
         server.setConnectors(encrypted.toArray(ServerConnector[]::new));
+    }
+
+    /** TRACE would say to a page what the browser sent, cookies included (RFC 9110 §9.3.8). */
+    @Bean FilterRegistrationBean<Filter> noTrace() {
+        FilterRegistrationBean<Filter> filter = new FilterRegistrationBean<>((request, response, chain) -> {
+            if (!((HttpServletRequest) request).getMethod().equals("TRACE")) {
+                chain.doFilter(request, response);
+                return;
+            }
+            ((HttpServletResponse) response).setStatus(HttpServletResponse.SC_METHOD_NOT_ALLOWED);
+            ((HttpServletResponse) response).setHeader("Allow", "GET, HEAD, POST, PUT, PATCH, DELETE, OPTIONS");
+        });
+        filter.setOrder(Ordered.HIGHEST_PRECEDENCE);
+        return filter;
     }
 
     /** The caller's address, as a trusted proxy tells it; of nobody else a word about it is taken. */

@@ -1,9 +1,12 @@
 package dev.admit.server;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.admit.core.trust.FindKeys;
 import java.net.InetAddress;
 import java.net.URI;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -22,5 +25,20 @@ class FetchElsewhereTest {
     @ValueSource(strings = {"http://keys.example/jwks", "https://127.0.0.1/jwks", "https://localhost/jwks", "https://[::1]/jwks", "https://10.0.0.1/jwks", "https://u:p@keys.example/jwks", "file:///etc/passwd", "ftp://keys.example/"})
     void nothingButHttpsToTheOutsideIsFetched(String address) {
         assertThat(new FetchElsewhere(FetchElsewhere.Reach.OUTSIDE).keysAt(URI.create(address))).isEmpty();
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"http://127.0.0.1:1/jwks", "http://localhost:1/jwks", "https://10.0.0.1/jwks", "https://169.254.169.254/latest", "https://[fd12::1]/jwks"})
+    void aServerOutsideNamesNoAddressInside(String address) {
+        FetchElsewhere fetch = new FetchElsewhere(FetchElsewhere.Reach.ANYWHERE);
+        URI outside = URI.create("https://8.8.8.8/.well-known/openid-configuration");
+        assertThatThrownBy(() -> fetch.from(URI.create(address), outside)).isInstanceOf(FindKeys.NotFetched.class).hasMessageContaining("inside this network");
+        assertThatThrownBy(() -> fetch.post(URI.create(address), outside, null, "grant_type=x")).isInstanceOf(FindKeys.NotFetched.class).hasMessageContaining("inside this network");
+    }
+
+    @Test void aServerInsideMayNameAnother() {
+        FetchElsewhere fetch = new FetchElsewhere(FetchElsewhere.Reach.ANYWHERE);
+        assertThatThrownBy(() -> fetch.from(URI.create("http://127.0.0.1:1/jwks"), URI.create("http://localhost:2/metadata"))).as("it was tried, and nobody is there").isInstanceOf(FindKeys.NotFetched.class)
+                .satisfies(why -> assertThat(why.getMessage()).doesNotContain("inside this network"));
     }
 }

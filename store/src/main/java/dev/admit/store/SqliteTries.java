@@ -1,6 +1,6 @@
 package dev.admit.store;
 
-import dev.admit.core.limit.Tries;
+import dev.admit.core.tries.Tries;
 import java.time.Instant;
 
 /** The table {@code tries}. */

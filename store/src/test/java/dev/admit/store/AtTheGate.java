@@ -1,6 +1,5 @@
 package dev.admit.store;
 
-import dev.admit.core.limit.Strangers;
 import com.nimbusds.jose.JOSEObjectType;
 import com.nimbusds.jose.JWSHeader;
 import com.nimbusds.jose.JWSObject;
@@ -18,6 +17,7 @@ import dev.admit.core.limit.Quotas;
 import dev.admit.core.token.BearerDoor;
 import dev.admit.core.token.MintAccessToken;
 import dev.admit.core.token.RememberedTokens;
+import dev.admit.core.tries.Strangers;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.List;

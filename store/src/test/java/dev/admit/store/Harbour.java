@@ -1,6 +1,5 @@
 package dev.admit.store;
 
-import dev.admit.core.limit.Strangers;
 import dev.admit.core.approval.AdminClients;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approving;
@@ -16,6 +15,8 @@ import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registration.IssuerRegistration;
 import dev.admit.core.registration.KeyRegistration;
 import dev.admit.core.registration.ScopeRegistration;
+import dev.admit.core.registration.TrustRegistration;
+import dev.admit.core.registration.UpstreamCredentialRegistration;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scope;
@@ -23,19 +24,18 @@ import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.token.MintingOrder;
 import dev.admit.core.token.Revocations;
 import dev.admit.core.token.TokenIds;
-import dev.admit.core.registration.TrustRegistration;
-import dev.admit.core.registration.UpstreamCredentialRegistration;
-import dev.admit.core.upstream.AskForToken;
-import dev.admit.core.upstream.Presenting;
+import dev.admit.core.tries.Strangers;
 import dev.admit.core.trust.FindKeys;
 import dev.admit.core.trust.TrustedKeys;
+import dev.admit.core.upstream.AskForToken;
+import dev.admit.core.upstream.Presenting;
 import java.net.URI;
-import java.util.Map;
-import java.util.concurrent.ConcurrentHashMap;
-import java.util.concurrent.atomic.AtomicInteger;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.util.List;
+import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.atomic.AtomicInteger;
 
 /** The use cases of the core on a real SQLite file, with an issuer and an API to begin with. */
 final class Harbour implements AutoCloseable {

@@ -2,9 +2,9 @@ package dev.admit.store;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dev.admit.core.limit.Network;
-import dev.admit.core.limit.Tries;
-import dev.admit.core.limit.Tries.At;
+import dev.admit.core.tries.Network;
+import dev.admit.core.tries.Tries.At;
+import dev.admit.core.tries.Tries;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;

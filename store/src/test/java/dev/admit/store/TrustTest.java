@@ -103,6 +103,15 @@ class TrustTest {
         assertThat(token.isClientsOwn()).isFalse();
     }
 
+    @Test void aTokenOlderThanWhatIsRememberedOfWithdrawalsIsRefused() {
+        Map<String, Object> claims = claims();
+        claims.put("exp", clock.instant().plus(Duration.ofDays(30)).getEpochSecond());
+        claims.put("iat", clock.instant().minus(Duration.ofHours(24)).plusSeconds(1).getEpochSecond());
+        assertThat(verdict(claims)).isEqualTo("admitted");
+        clock.move(Duration.ofSeconds(1));
+        assertThat(verdict(claims)).isEqualTo("too-old");
+    }
+
     @Test void aClientOfTheirsThatIsLinkedCountsAsOurs() {
         Map<String, Object> claims = claims();
         claims.put("azp", "launch-3");

@@ -139,6 +139,7 @@ public final class Approving {
 
     /** An administrator, or an owner of the API, says yes, for everyone. @param until empty for as long as nobody withdraws it */
     public Change<Approval> give(Client client, Approval asked, Optional<Instant> until, Actor by, Expected expected) {
+        if (!by.isAdministrator() && !by.isOwner()) return answering();
         return remembered(client, transactions.inOne(() -> {
             Optional<Approval> found = approvals.find(asked.issuerId(), asked.id());
             if (found.isEmpty()) return new Change.Absent<>("approval", asked.id());
@@ -174,6 +175,7 @@ public final class Approving {
 
     private Change<Approval> end(Client client, Approval asked, Approval.Status how, List<Approval.Status> from, String why,
                                  Actor by, Expected expected, String mend) {
+        if (!by.isAdministrator() && !by.isOwner()) return answering();
         Fields fields = new Fields();
         String reason = fields.line("/reason", why, "", Fields.LONG_TEXT_LENGTH);
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
@@ -211,6 +213,10 @@ public final class Approving {
             audit.removed(by, client.issuerId(), "approval.dropped", on(client, found.get()), found.get());
             return Change.made(found.get());
         });
+    }
+
+    private static Change<Approval> answering() {
+        return Change.Forbidden.toAllBut("administrators and owners of the API", "answer what clients request");
     }
 
     private static Change<Approval> lastWord(Client client, Approval approval) {

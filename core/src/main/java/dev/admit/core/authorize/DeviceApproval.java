@@ -1,10 +1,5 @@
 package dev.admit.core.authorize;
 
-import java.util.HexFormat;
-import java.time.Instant;
-import dev.admit.core.registry.SecretHash;
-import dev.admit.core.limit.Tries;
-import dev.admit.core.limit.Network;
 import dev.admit.core.approval.PersonalApproval;
 import dev.admit.core.approval.PersonalApprovals;
 import dev.admit.core.audit.Audit;
@@ -23,8 +18,13 @@ import dev.admit.core.family.DeviceRequest;
 import dev.admit.core.family.DeviceRequests;
 import dev.admit.core.family.Families;
 import dev.admit.core.family.Family;
+import dev.admit.core.registry.SecretHash;
 import dev.admit.core.signin.SecondFactor;
 import dev.admit.core.signin.SignedIn;
+import dev.admit.core.tries.Network;
+import dev.admit.core.tries.Tries;
+import java.time.Instant;
+import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;

@@ -1,8 +1,8 @@
 package dev.admit.core.clientauth;
 
-import dev.admit.core.limit.Strangers;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import com.github.benmanes.caffeine.cache.LoadingCache;
+import dev.admit.core.tries.Strangers;
 import java.util.Optional;
 
 /** The clients that token requests ask for, read by primary key and remembered until the writer says otherwise. */

@@ -66,6 +66,7 @@ public enum Reason {
     ADMINISTRATOR_HAS_NOT_APPROVED("access_denied", 400),
     PERSON_MAY_NOT("access_denied", 400),
     SIGN_IN_TOO_WEAK("unmet_authentication_requirements", 400),
+    TOO_MANY_DEVICE_REQUESTS("slow_down", 429),
 
     // Pages for people.
     PERSON_NOT_RECOGNISED("", 401),
@@ -94,7 +95,6 @@ public enum Reason {
     INSUFFICIENT_SCOPE("insufficient_scope", 403),
     TOO_MANY_UNKNOWN_TOKENS("invalid_token", 429),
     TOO_OLD("invalid_token", 401),
-    TOO_MANY_DEVICE_REQUESTS("slow_down", 429),
     TRIAL_TOKEN("invalid_token", 401),
     TOKEN_OF_A_PERSON("invalid_token", 401),
     TRIAL_OF_ADMIN_CLIENT("insufficient_scope", 403),

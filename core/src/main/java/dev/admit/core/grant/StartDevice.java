@@ -1,6 +1,5 @@
 package dev.admit.core.grant;
 
-import dev.admit.core.limit.Strangers;
 import dev.admit.core.authorize.ReadScopes;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClient;
@@ -14,6 +13,7 @@ import dev.admit.core.family.DeviceRequest;
 import dev.admit.core.family.DeviceRequests;
 import dev.admit.core.family.Handed;
 import dev.admit.core.registry.SecretHash;
+import dev.admit.core.tries.Strangers;
 import java.security.SecureRandom;
 import java.time.Duration;
 import java.util.LinkedHashMap;

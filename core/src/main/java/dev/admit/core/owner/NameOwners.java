@@ -39,6 +39,7 @@ public final class NameOwners {
 
     /** @param named the address or id of a person of the issuer */
     public Change<Owner> name(Issuer issuer, String named, Owned owned, Actor by) {
+        if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "name owners");
         return transactions.inOne(() -> {
             Optional<Person> person = people.named(issuer.id(), said(named));
             if (person.isEmpty()) return Change.invalid(nobody("/person", named));
@@ -52,6 +53,7 @@ public final class NameOwners {
 
     /** They no longer answer for it. */
     public Change<Owner> release(Issuer issuer, String named, Owned owned, Actor by) {
+        if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "name owners");
         return transactions.inOne(() -> {
             Optional<Person> person = people.named(issuer.id(), said(named));
             Optional<Owner> owner = owners.of(owned).stream().filter(it -> person.filter(one -> one.id().equals(it.personId())).isPresent()).findFirst();
@@ -63,6 +65,7 @@ public final class NameOwners {
 
     /** Exactly these answer for it. @param pointer where the list stands in the request */
     public Change<List<Owner>> set(Issuer issuer, Owned owned, List<String> addresses, String pointer, Actor by) {
+        if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "name owners");
         return transactions.inOne(() -> {
             List<FieldFault> faults = new ArrayList<>();
             Set<Person> wanted = new LinkedHashSet<>();
@@ -84,6 +87,7 @@ public final class NameOwners {
 
     /** Everything that one person answers for goes over to another, who may answer for some of it already. */
     public Change<List<Owner>> handOver(Issuer issuer, String from, String to, Actor by) {
+        if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "name owners");
         return transactions.inOne(() -> {
             Optional<Person> leaver = people.named(issuer.id(), said(from));
             Optional<Person> heir = people.named(issuer.id(), said(to));

@@ -8,6 +8,7 @@ import dev.admit.core.change.Republish;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Issuers;
 import dev.admit.core.registry.Scopes;
 import dev.admit.core.trust.TrustedIssuers;
 import dev.admit.core.upstream.UpstreamCredentials;
@@ -24,6 +25,7 @@ public final class BringBack {
     private final Routes routes;
     private final Revisions revisions;
     private final KeepRevision keep;
+    private final Issuers issuers;
     private final Apis apis;
     private final Scopes scopes;
     private final TrustedIssuers trusted;
@@ -31,11 +33,12 @@ public final class BringBack {
     private final Audit audit;
     private final Republish live;
 
-    public BringBack(Transactions transactions, Routes routes, Revisions revisions, KeepRevision keep, Apis apis, Scopes scopes, TrustedIssuers trusted, UpstreamCredentials credentials, Audit audit, Republish live) {
+    public BringBack(Transactions transactions, Routes routes, Revisions revisions, KeepRevision keep, Issuers issuers, Apis apis, Scopes scopes, TrustedIssuers trusted, UpstreamCredentials credentials, Audit audit, Republish live) {
         this.transactions = transactions;
         this.routes = routes;
         this.revisions = revisions;
         this.keep = keep;
+        this.issuers = issuers;
         this.apis = apis;
         this.scopes = scopes;
         this.trusted = trusted;
@@ -89,6 +92,8 @@ public final class BringBack {
         if (!gone.isEmpty()) {
             return Optional.of(new Change.Refused<>("Revision %d has the route %s, and %s is gone.".formatted(number, route.label(), String.join(" and ", gone)), "Put that there again first, or change the routes by hand."));
         }
+        Optional<FieldFault> notItsOwn = OwnAddresses.fault(issuer, route.pattern(), issuers.all());
+        if (notItsOwn.isPresent()) return Optional.of(new Change.Taken<>(notItsOwn.get()));
         boolean taken = routes.ofOthers(issuer.id()).stream().anyMatch(route::takesFrom);
         if (taken) return Optional.of(new Change.Taken<>(new FieldFault("/", "hosts and paths that no other issuer has", route.label(), "Another issuer took it since. Change the routes by hand.")));
         return Optional.empty();

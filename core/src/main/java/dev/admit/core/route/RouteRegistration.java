@@ -1,6 +1,5 @@
 package dev.admit.core.route;
 
-import java.util.regex.Pattern;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
@@ -24,8 +23,6 @@ import java.util.Optional;
 
 /** Adds, changes and removes routes. Each change has a revision number and is live when it returns. */
 public final class RouteRegistration {
-    /** How the gateway is called where nobody gave it a name: addresses, and this machine. */
-    private static final Pattern SHARED_HOSTS = Pattern.compile("localhost|\\d{1,3}(\\.\\d{1,3}){3}|\\[.*]");
     private final Transactions transactions;
     private final KeepRevision keep;
     private final Issuers issuers;
@@ -113,7 +110,7 @@ public final class RouteRegistration {
         if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
         Route route = new Route(old.map(Route::id).orElseGet(() -> Ids.random("rt_")), issuer.id(), read.get().methods(), read.get().pattern(), read.get().guard(),
                 read.get().target(), read.get().shaping(), read.get().limits(), Boolean.TRUE.equals(wanted.cors()), old.map(Route::version).orElse(0L) + 1, old.map(Route::createdAt).orElseGet(clock::instant));
-        Optional<FieldFault> notItsOwn = notItsOwn(issuer, route.pattern());
+        Optional<FieldFault> notItsOwn = OwnAddresses.fault(issuer, route.pattern(), issuers.all());
         if (notItsOwn.isPresent()) return Change.invalid(notItsOwn.get());
         if (route.signsIn() && route.pattern().host().isEmpty()) {
             fields.note("People sign in here at the gateway's shared host: pages of other routes there are put into a sandbox. Name a host of this issuer in the path, such as office.example/**, to have it apart.");
@@ -133,22 +130,6 @@ public final class RouteRegistration {
         notes.addAll(Precedence.overlaps(route, all));
         notes.addAll(Precedence.unreached(route, all));
         return new Change.Made<>(new Revised(route, keep.revision(issuer, List.of(new Revisions.Step(old, Optional.of(route))), why, by).number()), notes);
-    }
-
-    /** What a route takes that is not its issuer's to take: a host that others have, or a path that is the authorization server's. */
-    private Optional<FieldFault> notItsOwn(Issuer issuer, PathPattern pattern) {
-        String host = pattern.host();
-        if (SHARED_HOSTS.matcher(host).matches() || host.equalsIgnoreCase(issuer.url().getHost())) {
-            return Optional.of(new FieldFault("/path", "a host of this issuer", host + ", which all issuers share", "Name a host of the issuer's own, or none."));
-        }
-        List<Issuer> all = issuers.all();
-        Optional<Issuer> owner = host.isEmpty() ? Optional.empty() : all.stream().filter(it -> !it.id().equals(issuer.id()) && !it.rules().domains().isEmpty() && it.rules().owns(host)).findFirst();
-        if (owner.isPresent()) return Optional.of(new FieldFault("/path", "a host of this issuer", host + ", in a domain of another issuer", "Name a host of the issuer's own."));
-        String first = pattern.parts().isEmpty() || !(pattern.parts().getFirst() instanceof PathPattern.Part.Literal(String text)) ? "" : text;
-        if (ReservedPaths.isOwn(first) || all.stream().anyMatch(it -> it.name().equals(first))) {
-            return Optional.of(new FieldFault("/path", "a path whose first segment is neither console, admin nor an issuer's name", Fields.quoted("/" + first), "Choose another: there browsers hold the sign-in pages' cookies."));
-        }
-        return Optional.empty();
     }
 
     /** One gateway serves every issuer, so a method and path can be routed once. */

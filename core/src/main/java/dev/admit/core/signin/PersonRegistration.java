@@ -90,6 +90,7 @@ public final class PersonRegistration {
     }
 
     Change<Person> add(Issuer issuer, Wanted wanted, Optional<ChosenPassword> password, boolean verified, Actor by) {
+        if ((wanted.running() != null || wanted.roles() != null && !wanted.roles().isEmpty()) && !by.isAdministrator()) return grantingRoles();
         Fields faults = new Fields();
         String email = faults.email("/email", wanted.email());
         Map<String, String> profile = profiles.read(faults, issuer, wanted.profile(), Map.of(), field -> true);
@@ -105,12 +106,23 @@ public final class PersonRegistration {
             people.insert(person);
             hash.ifPresent(it -> credentials.putPassword(person.id(), it));
             audit.added(by, issuer.id(), "person.added", email, person);
+            if (running.isPresent()) noteAdminRole(issuer, person, Optional.empty(), by);
             return new Change.Made<>(person, faults.notes());
         });
     }
 
+    private static Change<Person> grantingRoles() {
+        return Change.Forbidden.toAllBut("administrators", "give a person a role");
+    }
+
+    /** A line of its own, by which the review finds who may run Admit since when, and from whom. */
+    private void noteAdminRole(Issuer issuer, Person person, Optional<AdminRole> before, Actor by) {
+        audit.added(by, issuer.id(), AdminRoleChange.WHAT, person.email(), Map.of("person", person.id(), "before", before.map(Object::toString).orElse("none"), "after", person.running().map(Object::toString).orElse("none")));
+    }
+
     /** Changes address, profile, roles; tokens on their behalf with a scope that they lose are refused from the next request on. */
     public Change<Person> change(Issuer issuer, String named, Wanted wanted, Expected expected, Actor by) {
+        if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "change a person");
         return withdrawal.revoking(revoke -> {
             Fields faults = new Fields();
             Optional<Person> found = people.named(issuer.id(), named);
@@ -132,6 +144,7 @@ public final class PersonRegistration {
             for (String lost : lostScopes(issuer, old, changed)) revoke.person(old.id(), Optional.empty(), Optional.of(lost));
             if (!old.running().equals(running)) revoke.person(old.id(), Optional.empty(), Optional.empty());
             audit.changed(by, issuer.id(), "person.changed", changed.email(), old.withoutTime(), changed.withoutTime());
+            if (!old.running().equals(running)) noteAdminRole(issuer, changed, old.running(), by);
             return new Change.Made<>(changed, faults.notes());
         });
     }
@@ -150,6 +163,7 @@ public final class PersonRegistration {
 
     /** Off, they are signed out everywhere, and tokens on their behalf are refused from the next request on. */
     public Change<Person> switchTo(Issuer issuer, String named, boolean on, Actor by) {
+        if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "change a person");
         return withdrawal.revoking(revoke -> {
             Optional<Person> found = people.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("person", named);
@@ -166,6 +180,7 @@ public final class PersonRegistration {
 
     /** Takes a person out, with all that was approved and issued. @param confirm their address */
     public Change<Person> remove(Issuer issuer, String named, String confirm, Actor by) {
+        if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "change a person");
         return withdrawal.revoking(revoke -> {
             Optional<Person> found = people.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("person", named);
@@ -192,6 +207,7 @@ public final class PersonRegistration {
 
     /** Takes the second factor away, for somebody who lost theirs. */
     public Change<Person> resetFactor(Issuer issuer, String named, Actor by) {
+        if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "change a person");
         return transactions.inOne(() -> {
             Optional<Person> found = people.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("person", named);

@@ -1,6 +1,5 @@
 package dev.admit.core.signin;
 
-import dev.admit.core.limit.Tries;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.configuration.IssuerInForce;
@@ -15,6 +14,7 @@ import dev.admit.core.person.Person;
 import dev.admit.core.person.TimeCode;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.SecretHash;
+import dev.admit.core.tries.Tries;
 import java.security.SecureRandom;
 import java.time.Instant;
 import java.util.ArrayList;

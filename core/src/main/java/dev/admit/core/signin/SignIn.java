@@ -1,9 +1,7 @@
 package dev.admit.core.signin;
 
-import dev.admit.core.limit.Tries;
-import dev.admit.core.limit.Network;
-import dev.admit.core.audit.Audit;
 import dev.admit.core.approval.Withdrawal;
+import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Ids;
@@ -21,6 +19,8 @@ import dev.admit.core.person.Person;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.PeopleRules;
 import dev.admit.core.registry.SecretHash;
+import dev.admit.core.tries.Network;
+import dev.admit.core.tries.Tries;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;

@@ -1,6 +1,5 @@
 package dev.admit.core.token;
 
-import dev.admit.core.limit.Strangers;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.admit.core.decision.CheckResult;
@@ -8,6 +7,7 @@ import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.registry.SecretHash;
+import dev.admit.core.tries.Strangers;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;

@@ -1,6 +1,5 @@
 package dev.admit.core.grant;
 
-import dev.admit.core.limit.Strangers;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.nimbusds.jose.JOSEException;
@@ -48,6 +47,7 @@ import dev.admit.core.token.OpaqueToken;
 import dev.admit.core.token.OpaqueTokens;
 import dev.admit.core.token.Revocations;
 import dev.admit.core.token.TokenIds;
+import dev.admit.core.tries.Strangers;
 import java.net.URI;
 import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;

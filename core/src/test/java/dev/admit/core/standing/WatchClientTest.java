@@ -1,6 +1,5 @@
 package dev.admit.core.standing;
 
-import dev.admit.core.limit.Strangers;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.mockito.ArgumentMatchers.any;
 import static org.mockito.ArgumentMatchers.argThat;
@@ -21,6 +20,7 @@ import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.IssuerRules;
+import dev.admit.core.tries.Strangers;
 import java.net.URI;
 import java.time.Instant;
 import java.util.ArrayList;

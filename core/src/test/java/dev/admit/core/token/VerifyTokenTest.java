@@ -1,6 +1,5 @@
 package dev.admit.core.token;
 
-import dev.admit.core.limit.Strangers;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.nimbusds.jose.JOSEObjectType;
@@ -19,6 +18,7 @@ import dev.admit.core.key.IssuerKeys;
 import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.key.SigningKey;
 import dev.admit.core.key.SigningKeys;
+import dev.admit.core.tries.Strangers;
 import java.net.URI;
 import java.time.Clock;
 import java.time.Duration;

@@ -1,11 +1,13 @@
 package dev.admit.server.admin;
 
-import dev.admit.core.access.AdminRole;
+import dev.admit.contract.AdminRoleChangeView;
 import dev.admit.contract.Changed;
 import dev.admit.contract.PageView;
 import dev.admit.contract.PersonView;
 import dev.admit.contract.PersonWanted;
+import dev.admit.core.access.AdminRole;
 import dev.admit.core.approval.PersonalApprovals;
+import dev.admit.core.audit.AuditTrail;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.clientauth.KnownClients;
@@ -15,11 +17,14 @@ import dev.admit.core.person.Person;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Roles;
+import dev.admit.core.signin.AdminRoleChange;
 import dev.admit.core.signin.OwnAccount;
 import dev.admit.core.signin.PersonRegistration;
 import dev.admit.core.signin.Sessions;
 import dev.admit.core.signin.SignUp;
 import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import org.springframework.http.HttpStatus;
@@ -50,10 +55,12 @@ class PersonEndpoints {
     private final PersonalApprovals approvals;
     private final KnownClients clients;
     private final Roles roles;
+    private final AuditTrail trail;
+    private final Times times;
     private final Lookup lookup;
     private final Clock clock;
 
-    PersonEndpoints(People people, PersonRegistration registration, OwnAccount account, SignUp signUp, Credentials credentials, Sessions sessions, PersonalApprovals approvals, KnownClients clients, Roles roles, Lookup lookup, Clock clock) {
+    PersonEndpoints(People people, PersonRegistration registration, OwnAccount account, SignUp signUp, Credentials credentials, Sessions sessions, PersonalApprovals approvals, KnownClients clients, Roles roles, AuditTrail trail, Times times, Lookup lookup, Clock clock) {
         this.people = people;
         this.registration = registration;
         this.account = account;
@@ -63,6 +70,8 @@ class PersonEndpoints {
         this.approvals = approvals;
         this.clients = clients;
         this.roles = roles;
+        this.trail = trail;
+        this.times = times;
         this.lookup = lookup;
         this.clock = clock;
     }
@@ -74,6 +83,14 @@ class PersonEndpoints {
         Issuer owner = lookup.issuer(issuer);
         String roleId = role == null ? "" : roles.named(owner.id(), role).map(Role::id).orElseThrow(Lookup.absent("role", role));
         return Answers.page(people.list(owner.id(), holding.strip(), roleId, Answers.ask(limit, after)), it -> view(owner, it));
+    }
+
+    /** Whose admin role changed, when and by whom, the newest first. @param since a time, or a length of time ago; 30 days when null */
+    @Permitted(AdminRole.AUDITOR)
+    @GetMapping("/admin-roles") PageView<AdminRoleChangeView> adminRoles(@PathVariable String issuer, @RequestParam(required = false) String since, @RequestParam(required = false) Integer limit,
+            @RequestParam(required = false) String after) {
+        Instant from = times.ago("/since", since).orElseGet(() -> clock.instant().minus(Duration.ofDays(30)));
+        return Answers.page(AdminRoleChange.since(trail, lookup.issuer(issuer).id(), from, Answers.ask(limit, after)), it -> new AdminRoleChangeView(it.at(), it.email(), it.before(), it.after(), it.by()));
     }
 
     @Permitted(AdminRole.AUDITOR)

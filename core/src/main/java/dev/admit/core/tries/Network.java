@@ -1,4 +1,4 @@
-package dev.admit.core.limit;
+package dev.admit.core.tries;
 
 import java.net.InetAddress;
 import java.net.UnknownHostException;

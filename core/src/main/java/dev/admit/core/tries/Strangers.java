@@ -1,4 +1,4 @@
-package dev.admit.core.limit;
+package dev.admit.core.tries;
 
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
