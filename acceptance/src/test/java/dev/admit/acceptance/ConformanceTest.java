@@ -191,6 +191,7 @@ class ConformanceTest {
         assertThat(told.path("active").asBoolean()).isTrue();
         assertThat(told.path("scope").asString()).isEqualTo("tides.read");
         assertThat(operator.get("/issuers/harbour/setup?client=gateway-elsewhere").body()).contains("may_introspect: true");
+        assertThat(demo.admit("client", "show", "gateway-elsewhere").out()).containsPattern("Introspects +every token of its issuer");
         assertThat(demo.admit("client", "change", "gateway-elsewhere", "--may-introspect", "false").exitCode()).isZero();
         assertThat(Wire.form(introspect, Wire.basic(credential), "token=" + token).json().path("active").asBoolean()).isFalse();
         assertThat(operator.harbour("PATCH", "/clients/quayside-board", "{\"may_introspect\":true}").status()).as("a client without a credential").isEqualTo(422);

@@ -64,7 +64,7 @@ final class ClientCommands {
                         "Proves itself", "by " + it.authMethod() + (it.assertionAlg() == null ? "" : ", " + it.assertionAlg()), "Keys", it.jwksUri() != null ? "at " + it.jwksUri() : it.jwks() != null ? "given" : "",
                         "May use", it.grantTypes().isEmpty() ? "no grant type" : String.join(", ", it.grantTypes()), "Owner", owner(it), "Contacts", String.join(", ", it.contacts()),
                         "Links", String.join(" ", it.links()), "Tags", String.join(" ", it.tags()), "Redirects", String.join(" ", it.redirectUris()), "Origins", String.join(" ", it.origins()),
-                        "Of a person", String.join(" ", it.identityScopes()), "Token endpoint", it.tokenEndpoint(), "Made", Output.when(it.createdAt(), common.now()));
+                        "Of a person", String.join(" ", it.identityScopes()), "Introspects", it.mayIntrospect() ? "every token of its issuer" : "", "Token endpoint", it.tokenEndpoint(), "Made", Output.when(it.createdAt(), common.now()));
                 out.line("");
                 for (String may : it.may()) out.line(out.verdict("given").replace("given", "may") + "  " + Output.plain(may));
                 for (ApprovalView ask : it.asks()) {
