@@ -20,7 +20,7 @@ function AdminRoles() {
     <section aria-label="Admin roles of the last 30 days" className="mb-4">
       <h2 className="mb-2">Admin roles of the last 30 days</h2>
       <ul>{changes.rows.map(({ issuer, value }) => (
-        <li key={value.at + value.email + value.after} className="grid gap-x-4 border-b border-hair py-2 sm:grid-cols-[16rem_minmax(0,1fr)]">
+        <li key={value.at + value.email + value.after} className="grid gap-x-4 border-b border-hair py-2 sm:grid-cols-[20rem_minmax(0,1fr)]">
           <span className="inline-flex min-w-0 items-start gap-2"><Mark verdict={value.after === "none" ? "admitted" : "waiting"} /><Link className="break-all" to={place(issuer, "people", value.email)}>{value.email}</Link></span>
           <span>{value.after === "none" ? `No longer ${value.before}` : `Became ${value.after}`}, by {value.by}, <Time at={value.at} /></span>
         </li>
@@ -55,7 +55,8 @@ export function Findings() {
       {routes.refusal && <Refusal of={routes.refusal} />}{clients.refusal && <Refusal of={clients.refusal} />}
       {found.length === 0 && <Empty title="Nothing stands out">Open routes, secrets that run out, addresses for development and the like would stand here.</Empty>}
       <AdminRoles />
-      <ul>{found.map((it) => <li key={it.key} className="grid gap-x-4 border-b border-hair py-2 sm:grid-cols-[16rem_minmax(0,1fr)]"><span className="inline-flex min-w-0 items-start gap-2"><Mark verdict={it.weight} /><Link className="break-all" to={it.to}>{it.on}</Link></span><span>{it.words}</span></li>)}</ul>
+      {found.length > 0 && <h2 className="mb-2">What stands out</h2>}
+      <ul>{found.map((it) => <li key={it.key} className="grid gap-x-4 border-b border-hair py-2 sm:grid-cols-[20rem_minmax(0,1fr)]"><span className="inline-flex min-w-0 items-start gap-2"><Mark verdict={it.weight} /><Link className="break-all" to={it.to}>{it.on}</Link></span><span>{it.words}</span></li>)}</ul>
       {clients.more && <p className="mt-2"><button type="button" className="text-accent underline" onClick={clients.fetchMore}>Look through more clients</button></p>}
       <div className="mt-5"><Line>admit client list; admit route list</Line></div>
     </>

@@ -41,6 +41,7 @@ class LocalProgramTest {
         Visitor.Seen again = visitor.get(Visitor.asking(demo, client, Visitor.Pkce.make(), scope));
         assertThat(again.location()).as("nor without prompt=none").isEmpty();
         assertThat(again.body()).contains("/harbour/approve\"");
+        assertThat(again.body()).as("what is given stands open").contains("Go on only if you started this yourself.").contains("<details open").contains(scope.split(" ")[1]);
         assertThat(again.send("/harbour/approve", "answer", "no").parameter("error")).isEqualTo(error);
     }
 
