@@ -91,6 +91,10 @@ class EscalationTest {
         assertThat(as("owner of harbour", "PATCH", "/issuers/harbour/clients/cast-client", "{\"kind\":\"native\",\"redirect_uris\":[\"http://127.0.0.1/x\"],\"identity_scopes\":[\"openid\",\"admit:run\"]}").status()).isEqualTo(403);
     }
 
+    @Test void nobodyOwnsTheAdminApi() throws Exception {
+        assertThat(operator.post("/issuers/admit/owners", "{\"person\":\"cast-owner@admit.example\",\"api\":\"admin\"}").status()).as("or they would answer who may run Admit").isEqualTo(409);
+    }
+
     @Test void theAdminApiItselfStaysAsItIs() throws Exception {
         for (String who : new String[] {"operator of admit", "administrator of admit"}) {
             assertThat(as(who, "POST", "/issuers/admit/apis/admin/secrets", "{\"label\":\"x\"}").status()).isEqualTo(409);

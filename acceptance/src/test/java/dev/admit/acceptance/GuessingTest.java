@@ -46,6 +46,23 @@ class GuessingTest {
         return visitor.post("/harbour/sign-in", "form=" + Wire.encoded(page.hidden("form").getFirst()) + "&email=" + Wire.encoded(email) + "&password=" + Wire.encoded(password), "X-Forwarded-For", from);
     }
 
+    /** Guesses at once. A machine that hashes too much already says so, and has not looked: then the guess is made again. @return how many were looked at */
+    private static int lookedAt(List<Callable<Integer>> guesses, int atOnce) throws Exception {
+        int looked = 0;
+        try (var pool = Executors.newFixedThreadPool(atOnce)) {
+            List<Callable<Integer>> patient = guesses.stream().<Callable<Integer>>map(guess -> () -> {
+                int status = guess.call();
+                for (int again = 0; status == 503 && again < 10; again++) status = guess.call();
+                return status;
+            }).toList();
+            for (Future<Integer> one : pool.invokeAll(patient)) {
+                assertThat(one.get()).isIn(401, 429, 503);
+                looked += one.get() == 401 ? 1 : 0;
+            }
+        }
+        return looked;
+    }
+
     @ParameterizedTest
     @ValueSource(booleans = {true, false})
     void anAccountHasFewTriesAndNobodyIsLockedOut(boolean known) throws Exception {
@@ -57,11 +74,8 @@ class GuessingTest {
             String from = "10.2.%d.1".formatted(i);
             guesses.add(() -> signIn(new Visitor(demo), from, email, "wrong").status());
         }
-        int looked = 0;
-        try (var pool = Executors.newFixedThreadPool(10)) {
-            for (Future<Integer> one : pool.invokeAll(guesses)) looked += one.get() == 429 ? 0 : 1;
-        }
-        assertThat(looked).as("of forty from forty places, at once").isEqualTo(20);
+        assertThat(lookedAt(guesses, 10)).as("of forty from forty places, at once").isBetween(15, 20);
+        for (int i = 0; i < 5; i++) signIn(new Visitor(demo), "10.2.%d.2".formatted(i), email, "wrong"); // what was not looked at was given back
         Visitor.Seen stranger = signIn(new Visitor(demo), "10.3.0.1", email, PASSWORD);
         assertThat(stranger.status()).as("not even the right one, from a browser that nobody knows").isEqualTo(429);
         assertThat(stranger.header("Retry-After")).isNotEmpty();
@@ -81,11 +95,7 @@ class GuessingTest {
             String email = "many-%d@saltmarsh.example".formatted(i);
             guesses.add(() -> signIn(new Visitor(demo), from, email, "wrong").status());
         }
-        int looked = 0;
-        try (var pool = Executors.newFixedThreadPool(20)) {
-            for (Future<Integer> one : pool.invokeAll(guesses)) looked += one.get() == 429 ? 0 : 1;
-        }
-        assertThat(looked).as("one /64 is one place").isLessThanOrEqualTo(100);
+        assertThat(lookedAt(guesses, 10)).as("one /64 is one place").isBetween(80, 100);
         assertThat(signIn(new Visitor(demo), "2001:db8:7:8::1", "many-1@saltmarsh.example", "wrong").status()).isNotEqualTo(429);
     }
 
