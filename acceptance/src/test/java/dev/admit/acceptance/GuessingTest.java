@@ -3,6 +3,7 @@ package dev.admit.acceptance;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Path;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -11,6 +12,7 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -28,6 +30,12 @@ class GuessingTest {
         data = folder.resolve("data");
         demo = Running.demo(folder, "--trusted-proxy", "127.0.0.1", "--data", data.toString());
         operator = Operator.of(demo);
+    }
+
+    /** Tries are counted by the hour and the quarter of an hour of the clock: no test begins shortly before one ends. */
+    @BeforeEach void awaitTheNextQuarter() throws InterruptedException {
+        long left = 900 - Instant.now().getEpochSecond() % 900;
+        if (left < 60) Thread.sleep(left * 1_000);
     }
 
     @AfterAll static void stop() {
