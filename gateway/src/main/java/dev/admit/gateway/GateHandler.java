@@ -126,7 +126,7 @@ final class GateHandler extends Handler.Wrapper {
         request.getContext().execute(() -> {
             try {
                 work.run();
-            } catch (RuntimeException fault) {
+            } catch (Throwable fault) { // an Error too: or nobody would ever answer this request
                 Response.writeError(request, response, callback, fault);
             }
         });
