@@ -41,7 +41,13 @@ final class Operator {
 
     /** The decision that an answer points to. */
     JsonNode decision(Wire.Answer answer) throws Exception {
-        return get("/decisions/" + answer.header("Admit-Decision")).json();
+        // An answer may be here a moment before its decision is written down.
+        Wire.Answer decision = get("/decisions/" + answer.header("Admit-Decision"));
+        for (int again = 0; decision.status() == 404 && again < 20; again++) {
+            Thread.sleep(50);
+            decision = get("/decisions/" + answer.header("Admit-Decision"));
+        }
+        return decision.json();
     }
 
     /** The newest mail to an address, its code shown. */
