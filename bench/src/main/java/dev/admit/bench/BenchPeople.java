@@ -36,7 +36,7 @@ final class BenchPeople {
         Person person = made(authority.part(PersonRegistration.class).add(issuer, new PersonRegistration.Wanted("bench@saltmarsh.example", Map.of("name", "Bench"), null, null),
                 Optional.of(new PersonRegistration.ChosenPassword("four plain words here")), Actor.ADMIT));
         made(authority.part(ClientRegistration.class).register(issuer, new ClientRegistration.Wanted("tablet", null, null, "native", null, null, null, null, null, List.of(REDIRECT), null, null,
-                List.of("openid"), null, null, null, null, null, null, null), null, Actor.ADMIT));
+                List.of("openid"), null, null, null, null, null, null, null, null), null, Actor.ADMIT));
         made(authority.part(ClientRegistration.class).giveIdentity(issuer, "tablet", true, Actor.ADMIT));
         String client = authority.part(Clients.class).named(issuer.id(), "tablet").orElseThrow().id();
         System.out.println(client);
