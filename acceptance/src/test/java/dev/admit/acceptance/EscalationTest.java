@@ -232,6 +232,25 @@ class EscalationTest {
         assertThat(as("operator of harbour", "PATCH", "/issuers/harbour/apis/%s/scopes/%s".formatted(scope.split("\\.")[0], scope), body).status()).isIn(403, 409);
     }
 
+    @ParameterizedTest
+    @CsvSource({"operator of harbour", "owner of harbour"})
+    void nobodyMakesAScopeThatPeopleApproveButAnAdministrator(String who) throws Exception {
+        String at = "/issuers/harbour/apis/" + Cast.API + "/scopes";
+        String scope = Cast.API + (who.startsWith("owner") ? ".owners" : ".operators");
+        String made = "{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"own\",\"holders\":\"both\"%s}";
+        assertThat(operator.post(at, made.formatted(scope, ",\"approver\":\"administrator\"")).status()).isEqualTo(201);
+        // What they may not change they may not remove and make anew either.
+        assertThat(as(who, "DELETE", at + "/" + scope + "?confirm=" + scope, null).status()).isEqualTo(204);
+        Wire.Answer anew = as(who, "POST", at, made.formatted(scope, ",\"approver\":\"person\""));
+        assertThat(anew.status()).as(anew.body()).isEqualTo(409);
+        assertThat(anew.body()).contains("for an administrator to allow");
+        Wire.Answer proposed = as(who, "POST", at, made.formatted(scope, ""));
+        assertThat(proposed.status()).as(proposed.body()).isEqualTo(201);
+        assertThat(proposed.json().path("now").path("approver").asString()).as("nor is it proposed").isEqualTo("administrator");
+        assertThat(operator.send("DELETE", "/issuers/harbour/apis/" + Cast.API + "/scopes/" + scope + "?confirm=" + scope, "*", null).status()).isEqualTo(204);
+        assertThat(operator.post(at, made.formatted(scope, "")).json().path("now").path("approver").asString()).as("to an administrator it is").isEqualTo("person");
+    }
+
     @Test void anOperatorPutsNothingIntoARole() throws Exception {
         assertThat(as("operator of harbour", "PATCH", "/issuers/harbour/apis/berths/roles/pilot", "{\"scopes\":[\"berths.book\",\"berths.assign\"]}").status()).isEqualTo(403);
     }

@@ -62,13 +62,20 @@ public final class ScopeRegistration {
     /** Words as on the wire; each may be null: on adding that asks for a proposal, on a change it leaves what is there. */
     public record Wanted(String name, String effect, String reach, String holders, String words, String wordsForPerson,
                          String approver, Boolean byRole, String life, String closesOn, Boolean givenByDefault,
-                         Boolean inMetadata) {}
+                         Boolean inMetadata) {
+        private Wanted approvedByAdministrators() {
+            return new Wanted(name, effect, reach, holders, words, wordsForPerson, Approver.ADMINISTRATOR.toString(), byRole, life, closesOn, givenByDefault, inMetadata);
+        }
+    }
 
     public Change<Scope> add(Issuer issuer, Api api, Wanted wanted, Actor by) {
         Fields fields = new Fields();
-        Optional<Scope> read = read(fields, api, wanted, Optional.empty());
+        // People are proposed as approvers to those alone who may name them.
+        Optional<Scope> read = read(fields, api, by.isAdministrator() || wanted.approver() != null ? wanted : wanted.approvedByAdministrators(), Optional.empty());
         if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
         Scope scope = read.get();
+        // Or a scope could be removed and made anew with what its change would be refused.
+        if (!by.isAdministrator() && scope.approver() == Approver.PERSON) return peopleApproving(scope);
         return published(transactions.inOne(() -> {
             if (scopes.named(issuer.id(), scope.name()).isPresent()) return taken(scope.name());
             scopes.insert(scope);
@@ -95,7 +102,7 @@ public final class ScopeRegistration {
             if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
             if (Audit.same(found.get(), read.get())) return Change.made(found.get(), "Nothing differs from what is there.");
             if (!by.isAdministrator() && found.get().approver() == Approver.ADMINISTRATOR && read.get().approver() == Approver.PERSON) {
-                return new Change.Refused<>("That people approve %s themselves is for an administrator to allow.".formatted(read.get().name()), "Ask an administrator.");
+                return peopleApproving(read.get());
             }
             // Whom a scope is open to is a grant to all of them: an administrator's, or the owner's of the API.
             if (!by.isAdministrator() && !by.isOwner() && opensTo(found.get(), read.get())) return Change.Forbidden.toAllBut("administrators or owners of the API", "open a scope to more people or clients");
@@ -139,6 +146,10 @@ public final class ScopeRegistration {
             audit.removed(by, issuer.id(), "scope.removed", scope.name(), scope);
             return Change.made(scope);
         }));
+    }
+
+    private static Change<Scope> peopleApproving(Scope scope) {
+        return new Change.Refused<>("That people approve %s themselves is for an administrator to allow.".formatted(scope.name()), "Ask an administrator.");
     }
 
     private static boolean opensTo(Scope before, Scope after) {
