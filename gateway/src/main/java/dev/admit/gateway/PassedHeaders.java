@@ -15,10 +15,10 @@ final class PassedHeaders {
     private static final Set<String> FORWARDING = Set.of("authorization", "forwarded", "x-forwarded-for", "x-forwarded-host",
             "x-forwarded-proto", "x-forwarded-port", "x-forwarded-prefix", "x-real-ip", "x-forwarded-server", "proxy-authorization");
 
-    private PassedHeaders() {}
-
     /** The connection's and the message's own (RFC 9110 §7.6.1, §8.6): in their right spelling the proxy handles them, in another nobody does. */
     private static final Set<String> MESSAGE = Set.of("connection", "keep-alive", "proxy-connection", "proxy-authenticate", "te", "trailer", "transfer-encoding", "upgrade", "content-length", "content-type", "host", "cookie");
+
+    private PassedHeaders() {}
 
     /**
      * Whether a header of the caller's is dropped: the token, claims about forwarding, all that looks like ours, and whatever a backend
@@ -39,6 +39,7 @@ final class PassedHeaders {
         return isNamedAdmit(name) || FORWARDING.contains(name);
     }
 
+    /** Whether a header is one of ours. @param name as backends read it */
     static boolean isNamedAdmit(String name) {
         return name.startsWith("admit") && (name.length() == 5 || name.charAt(5) == '-');
     }

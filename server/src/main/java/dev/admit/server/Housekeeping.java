@@ -136,19 +136,19 @@ class Housekeeping {
     @Scheduled(fixedDelay = 600_000, initialDelay = 60_000)
     void letGo() {
         Instant now = clock.instant();
-        goOn("letting old revocations go", () -> revocations.drop(now));
-        goOn("letting old kept go", () -> kept.drop(now));
-        goOn("letting old quotas go", () -> quotas.forget(now));
-        goOn("letting old opaque go", () -> opaque.drop(now.minus(Lifetime.SKEW)));
-        goOn("letting old tries go", () -> tries.drop(now.minus(Duration.ofHours(2))));
-        goOn("letting old assertions go", () -> assertions.drop(now));
-        goOn("letting old sessions go", () -> sessions.drop(now));
-        goOn("letting old families go", () -> families.drop(now.minus(Lifetime.LONGEST)));
-        goOn("letting old devices go", () -> devices.drop(now));
-        goOn("letting old codes go", () -> codes.drop(now));
-        goOn("letting old mails go", () -> mails.eraseCodes(now));
-        goOn("letting old mails go", () -> mails.drop(now.minus(MAIL_KEPT)));
-        goOn("letting old decisions go", () -> decisions.forget(now.minus(settings.decisionsKept())));
-        goOn("letting old audit go", () -> audit.forget(now.minus(settings.auditKept())));
+        goOn("forgetting revocations that are over", () -> revocations.drop(now));
+        goOn("forgetting kept revocations", () -> kept.drop(now));
+        goOn("forgetting old quotas", () -> quotas.forget(now));
+        goOn("forgetting opaque tokens", () -> opaque.drop(now.minus(Lifetime.SKEW)));
+        goOn("forgetting tries", () -> tries.drop(now.minus(Duration.ofHours(2))));
+        goOn("forgetting used assertions", () -> assertions.drop(now));
+        goOn("forgetting sessions", () -> sessions.drop(now));
+        goOn("forgetting families of tokens", () -> families.drop(now.minus(Lifetime.LONGEST)));
+        goOn("forgetting device requests", () -> devices.drop(now));
+        goOn("forgetting mailed codes", () -> codes.drop(now));
+        goOn("erasing codes in mails", () -> mails.eraseCodes(now));
+        goOn("forgetting mails", () -> mails.drop(now.minus(MAIL_KEPT)));
+        goOn("forgetting decisions", () -> decisions.forget(now.minus(settings.decisionsKept())));
+        goOn("forgetting the audit", () -> audit.forget(now.minus(settings.auditKept())));
     }
 }

@@ -1,6 +1,11 @@
 package dev.admit.store;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.mockito.ArgumentMatchers.anyLong;
+import static org.mockito.ArgumentMatchers.anyString;
+import static org.mockito.Mockito.spy;
+import static org.mockito.Mockito.times;
+import static org.mockito.Mockito.verify;
 
 import dev.admit.core.tries.Network;
 import dev.admit.core.tries.Tries.At;
@@ -45,6 +50,22 @@ class TriesTest {
             assertThat(tries.charge(At.ACCOUNT, "someone", NOW)).isFalse();
             assertThat(tries.charge(At.ACCOUNT, "someone", NOW.plus(At.ACCOUNT.stretch()))).as("nobody is locked out for good").isTrue();
             assertThat(kept.drop(NOW.plus(Duration.ofDays(1)))).isEqualTo(1);
+        }
+    }
+
+    @Test void whoeverGoesOnWithNoneLeftCostsNoWrite() {
+        try (Database database = Database.open(folder.resolve("a.db"))) {
+            Tries.Kept kept = spy(new SqliteTries(database));
+            Tries tries = new Tries(kept);
+            for (int i = 0; i < 1_000; i++) tries.charge(At.ACCOUNT, "someone", NOW);
+            verify(kept, times(At.ACCOUNT.most() + 1)).add(anyString(), anyLong());
+            // Two that were being looked at meanwhile turn out right: one of them had been charged in vain.
+            tries.giveBack(At.ACCOUNT, "someone", NOW);
+            assertThat(tries.charge(At.ACCOUNT, "someone", NOW)).isFalse();
+            tries.giveBack(At.ACCOUNT, "someone", NOW);
+            tries.giveBack(At.ACCOUNT, "someone", NOW);
+            assertThat(tries.charge(At.ACCOUNT, "someone", NOW)).isTrue();
+            assertThat(tries.charge(At.ACCOUNT, "someone", NOW)).isFalse();
         }
     }
 

@@ -24,7 +24,6 @@ public record Client(String id, String issuerId, String name, ClientKind kind, T
         this(id, issuerId, name, kind, texts, proof, addresses, grantTypes, identityScopes, people, false, enabled, version, createdAt);
     }
 
-
     /** What people read of it, and find it by. @param owner who answers for it; may be empty */
     public record Texts(String title, String description, String owner, List<String> contacts, List<URI> links, List<String> tags) {
         public static Texts titled(String title) {

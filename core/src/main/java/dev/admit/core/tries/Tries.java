@@ -1,5 +1,7 @@
 package dev.admit.core.tries;
 
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Locale;
@@ -62,6 +64,8 @@ public final class Tries {
     }
 
     private final Kept kept;
+    /** Those that are known to be spent, with their stretch: whoever goes on costs no write. */
+    private final Cache<String, Long> spent = Caffeine.newBuilder().maximumSize(50_000).expireAfterWrite(Duration.ofHours(1)).build();
 
     public Tries(Kept kept) {
         this.kept = kept;
@@ -69,11 +73,17 @@ public final class Tries {
 
     /** Charges one try. @return whether there was one left */
     public boolean charge(At at, String whose, Instant now) {
-        return kept.add(at.keyOf(whose), at.stretchAt(now)) <= at.most();
+        String key = at.keyOf(whose);
+        long stretch = at.stretchAt(now);
+        if (Long.valueOf(stretch).equals(spent.getIfPresent(key))) return false;
+        boolean left = kept.add(key, stretch) <= at.most();
+        if (!left) spent.put(key, stretch);
+        return left;
     }
 
     /** The try was right. */
     public void giveBack(At at, String whose, Instant now) {
         kept.takeOff(at.keyOf(whose), at.stretchAt(now));
+        spent.invalidate(at.keyOf(whose));
     }
 }

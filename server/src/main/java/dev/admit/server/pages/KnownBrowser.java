@@ -62,6 +62,6 @@ class KnownBrowser {
     }
 
     private static String name(IssuerInForce issuer) {
-        return (issuer.url().startsWith("https:") ? "__Host-" : "") + "admit-known-" + issuer.issuer().name();
+        return (issuer.url().startsWith("https:") ? "__Host-" : "") + "admit_known_" + issuer.issuer().name();
     }
 }

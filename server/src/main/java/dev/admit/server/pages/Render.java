@@ -41,7 +41,7 @@ class Render {
         all.put("look", look);
         all.put("base", "/" + visit.issuer().issuer().name());
         all.put("style", visit.path("pages.css?v=" + version(look)));
-                visit.person().ifPresent(it -> all.put("me", it.person()));
+        visit.person().ifPresent(it -> all.put("me", it.person()));
         all.putIfAbsent("fault", null);
         all.putIfAbsent("flow", "");
         all.put("formToken", cookies.formToken(visit.issuer(), visit.browser().cookie().orElseThrow(), String.valueOf(all.get("flow"))));
