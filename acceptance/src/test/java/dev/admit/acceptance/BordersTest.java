@@ -152,7 +152,18 @@ class BordersTest {
             X_New,             theirs
             Admit_Caller,      theirs
             Admit.Caller,      theirs
-            Proxy_Authorization, theirs""")
+            Proxy_Authorization, theirs
+            X-HTTP-Method-Override, theirs
+            X_HTTP_Method_Override, theirs
+            X-Method-Override, theirs
+            X-Original-URL,    /theirs
+            X-Rewrite-URL,     /theirs
+            X-Forwarded-User,  theirs
+            Remote-User,       theirs
+            REMOTE_USER,       theirs
+            True-Client-IP,    10.9.8.7
+            X-Client-IP,       10.9.8.7
+            Proxy,             http://theirs""")
     void noSpellingOfAHeaderOfOursComesThrough(String name, String value) throws Exception {
         String seen = Wire.raw(demo.gatewayPort, "GET /borders/x HTTP/1.1\r\nHost: localhost\r\n%s: %s\r\nX-Own: kept\r\nX_Own: kept-too\r\nConnection: close\r\n\r\n".formatted(name, value));
         assertThat(seen).startsWith("HTTP/1.1 200").contains("X-tenant=[ours]", "kept", "kept-too").doesNotContain(value);

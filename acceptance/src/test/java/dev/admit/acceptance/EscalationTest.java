@@ -103,6 +103,16 @@ class EscalationTest {
         }
     }
 
+    /** Tokens for the userinfo endpoint have the issuer as their audience, and would be good at such an API. */
+    @Test void noApiTakesTheAudienceOfAnIssuer() throws Exception {
+        for (String issuer : new String[] {"harbour", "admit", "gullwing"}) {
+            String body = "{\"audience\":\"" + demo.authority() + "/" + issuer + "\"}";
+            Wire.Answer answer = as("operator of admit", "PATCH", "/issuers/harbour/apis/berths?confirm=berths", body);
+            assertThat(answer.status()).as(answer.body()).isEqualTo(422);
+            assertThat(answer.body()).contains("/audience", "an issuer");
+        }
+    }
+
     @Test void nobodyChangesTheConsolesClientOrTakesItsName() throws Exception {
         // Whoever opens the console has it made, and finds it as it is.
         Wire.send("GET", demo.authority() + "/console/_/sign-in?issuer=gullwing", Map.of(), null);

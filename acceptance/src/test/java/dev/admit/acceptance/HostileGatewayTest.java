@@ -133,6 +133,7 @@ class HostileGatewayTest {
                 "POST /fort/x HTTP/1.1\r\nHost: x\r\n" + bearer + "Content-Length: 4\r\nContent-Length: 5\r\n\r\nabcde",
                 "POST /fort/x HTTP/1.1\r\nHost: x\r\n" + bearer + "Content-Length: 4\r\nTransfer-Encoding: chunked\r\n\r\n0\r\n\r\nGET /fort/smuggled HTTP/1.1\r\nHost: x\r\n\r\n",
                 "POST /fort/x HTTP/1.1\r\nHost: x\r\n" + bearer + "Transfer-Encoding: xchunked\r\n\r\n0\r\n\r\n",
+                "POST /fort/x HTTP/1.0\r\nHost: x\r\n" + bearer + "Connection: keep-alive\r\nTransfer-Encoding: chunked\r\n\r\n0\r\n\r\n",
                 "POST /fort/x HTTP/1.1\r\nHost: x\r\n" + bearer + "Transfer-Encoding : chunked\r\n\r\n0\r\n\r\n",
                 "POST /fort/x HTTP/1.1\r\nHost: x\r\n" + bearer + "Content-Length: +4\r\n\r\nabcd",
                 "POST /fort/x HTTP/1.1\r\nHost: x\r\n" + bearer + "Content-Length: 4, 4, 5\r\n\r\nabcd",

@@ -15,6 +15,14 @@ final class PassedHeaders {
     private static final Set<String> FORWARDING = Set.of("authorization", "forwarded", "x-forwarded-for", "x-forwarded-host",
             "x-forwarded-proto", "x-forwarded-port", "x-forwarded-prefix", "x-real-ip", "x-forwarded-server", "proxy-authorization");
 
+    /**
+     * Headers by which some backends take another method, address or caller than those that were checked. A route that wants one sets it
+     * itself.
+     */
+    private static final Set<String> INSTEAD = Set.of("x-http-method-override", "x-http-method", "x-method-override", "x-original-method",
+            "x-original-url", "x-original-uri", "x-rewrite-url", "x-original-host", "x-host", "remote-user", "x-remote-user", "x-forwarded-user",
+            "x-authenticated-user", "x-client-ip", "x-cluster-client-ip", "true-client-ip", "proxy");
+
     /** The connection's and the message's own (RFC 9110 §7.6.1, §8.6): in their right spelling the proxy handles them, in another nobody does. */
     private static final Set<String> MESSAGE = Set.of("connection", "keep-alive", "proxy-connection", "proxy-authenticate", "te", "trailer", "transfer-encoding", "upgrade", "content-length", "content-type", "host", "cookie");
 
@@ -30,13 +38,13 @@ final class PassedHeaders {
         String name = field.getLowerCaseName();
         if (HeaderName.isOdd(name)) {
             String read = HeaderName.asBackendsRead(name);
-            return isNamedAdmit(read) || FORWARDING.contains(read) || MESSAGE.contains(read) || ofRoute.contains(read) || presented.filter(it -> HeaderName.asBackendsRead(it).equals(read)).isPresent();
+            return isNamedAdmit(read) || FORWARDING.contains(read) || INSTEAD.contains(read) || MESSAGE.contains(read) || ofRoute.contains(read) || presented.filter(it -> HeaderName.asBackendsRead(it).equals(read)).isPresent();
         }
         // A route may itself use an odd name: then the plain one is the other spelling.
         if (!ofRoute.isEmpty() && ofRoute.contains(name) || presented.filter(it -> HeaderName.asBackendsRead(it).equals(name)).isPresent()) return true;
         char first = name.isEmpty() ? ' ' : name.charAt(0);
-        if (first != 'a' && first != 'f' && first != 'x' && first != 'p') return false;
-        return isNamedAdmit(name) || FORWARDING.contains(name);
+        if (first != 'a' && first != 'f' && first != 'x' && first != 'p' && first != 'r' && first != 't') return false;
+        return isNamedAdmit(name) || FORWARDING.contains(name) || INSTEAD.contains(name);
     }
 
     /** Whether a header is one of ours. @param name as backends read it */

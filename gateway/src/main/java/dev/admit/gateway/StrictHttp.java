@@ -1,13 +1,18 @@
 package dev.admit.gateway;
 
 import java.nio.ByteBuffer;
+import org.eclipse.jetty.http.BadMessageException;
 import org.eclipse.jetty.http.HttpCompliance;
+import org.eclipse.jetty.http.HttpHeader;
 import org.eclipse.jetty.http.HttpParser;
+import org.eclipse.jetty.http.HttpStatus;
+import org.eclipse.jetty.http.HttpVersion;
 import org.eclipse.jetty.io.Connection;
 import org.eclipse.jetty.io.EndPoint;
 import org.eclipse.jetty.server.Connector;
 import org.eclipse.jetty.server.HttpConfiguration;
 import org.eclipse.jetty.server.HttpConnectionFactory;
+import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.internal.HttpConnection;
 
 /**
@@ -23,6 +28,16 @@ public final class StrictHttp extends HttpConnectionFactory {
         configuration.setHeaderCacheCaseSensitive(true);
         // Smuggling tricks end at the parser.
         configuration.setHttpCompliance(HttpCompliance.STRICT);
+        configuration.addCustomizer((request, responseHeaders) -> refuseChunksOfHttp10(request));
+    }
+
+    /** RFC 9112 §6.1: with Transfer-Encoding in an HTTP/1.0 message its length is in doubt, and what follows could be a second request. */
+    private static Request refuseChunksOfHttp10(Request request) {
+        boolean old = request.getConnectionMetaData().getHttpVersion() == HttpVersion.HTTP_1_0;
+        if (old && request.getHeaders().contains(HttpHeader.TRANSFER_ENCODING)) {
+            throw new BadMessageException(HttpStatus.BAD_REQUEST_400, "Transfer-Encoding in an HTTP/1.0 request");
+        }
+        return request;
     }
 
     @Override public Connection newConnection(Connector connector, EndPoint endPoint) {

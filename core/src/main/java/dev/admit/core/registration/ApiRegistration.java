@@ -153,13 +153,15 @@ public final class ApiRegistration {
         }));
     }
 
-    private static Optional<String> readAudience(Fields fields, Issuer issuer, Wanted wanted) {
+    private Optional<String> readAudience(Fields fields, Issuer issuer, Wanted wanted) {
         Optional<URI> audience = fields.absoluteUri("/audience", wanted.audience());
         boolean outside = audience.filter(it -> "https".equals(it.getScheme()) && !issuer.rules().owns(it.getHost().toLowerCase(Locale.ROOT))).isPresent();
         if (outside && !Boolean.TRUE.equals(wanted.outsideDomains())) {
             fields.fault("/audience", "an https audience in a domain of this issuer: " + String.join(", ", issuer.rules().domains()),
                     Fields.quoted(audience.get().getHost()), "Correct it, or say outside_domains on purpose (on the command line --outside-domains).");
         }
+        audience.map(URI::toString).filter(it -> issuers.all().stream().anyMatch(one -> one.url().toString().equals(it))).ifPresent(it -> fields.fault("/audience",
+                "an audience of the API's own", Fields.quoted(it) + ", which is an issuer: tokens for its userinfo endpoint have this audience", "Leave it out to have one proposed, or choose another."));
         return audience.map(URI::toString);
     }
 
