@@ -126,7 +126,7 @@ function Places() {
 
 function MayNothing() {
   const { who } = useSession();
-  return <><Head title="The console" /><Empty title="You may see nothing here">{who.name} runs nothing at {who.issuer} and answers for no API or client. An administrator can change that with <code>admit person change {who.email} --running auditor</code>.</Empty></>;
+  return <><Head title="The console" /><Empty title="You may see nothing here">{who.name} runs nothing at {who.issuer} and answers for no API or client. An administrator can give you an admin role, or name you as an owner. You can <a href={`/${who.issuer}/profile`}>see your profile</a>, or sign out at the top right.</Empty></>;
 }
 
 /** A page that fails takes only itself down, and says so. */

@@ -41,16 +41,16 @@ export type Patched<T> = { done: true; value: T } | { done: false; refusal: Refu
  * Changes a thing that lies at an address: shown as if it were done while it is under way; put back when it was refused. When somebody
  * else was faster, what they made of it comes back instead, so that whoever changes it decides.
  */
-export function usePatch<T extends v.GenericSchema>(shape: T, answer: v.GenericSchema<unknown, { now: v.InferOutput<T>; notes: string[] }>, path: string): (members: Record<string, unknown>, etag: string | null, said: string, undo?: Record<string, unknown>, method?: "PATCH" | "PUT", why?: string) => Promise<Patched<v.InferOutput<T>>> {
+export function usePatch<T extends v.GenericSchema>(shape: T, answer: v.GenericSchema<unknown, { now: v.InferOutput<T>; notes: string[] }>, path: string): (members: Record<string, unknown>, etag: string | null, said: string, undo?: Record<string, unknown>, method?: "PATCH" | "PUT", why?: string, confirm?: string) => Promise<Patched<v.InferOutput<T>>> {
   const client = useQueryClient();
   const say = useSay();
   return useCallback(
-    async (members, etag, said, undo, method = "PATCH", why) => {
+    async (members, etag, said, undo, method = "PATCH", why, confirm) => {
       const key = keyOf(path);
       const before = client.getQueryData<Answered<v.InferOutput<T>>>(key);
       if (before && typeof before.value === "object" && before.value !== null && method === "PATCH") client.setQueryData(key, { ...before, value: { ...before.value, ...plainMembers(members, before.value) } });
       try {
-        const got = await ask(answer, path + query({ why }), { method, body: members, ifMatch: etag });
+        const got = await ask(answer, path + query({ why, confirm }), { method, body: members, ifMatch: etag });
         client.setQueryData(key, { value: got.value.now, etag: got.etag });
         void client.invalidateQueries({ queryKey: key.slice(0, 2) });
         void client.invalidateQueries({ queryKey: ["issuer", "~"] });
@@ -66,9 +66,20 @@ export function usePatch<T extends v.GenericSchema>(shape: T, answer: v.GenericS
         return { done: false, conflict: { theirs: theirs.value, etag: theirs.etag } };
       }
 
+      /** To go back to what was a moment ago needs no second word. */
+      async function confirmed(members: Record<string, unknown>, etag: string | null, method: "PATCH" | "PUT") {
+        try {
+          return await ask(answer, path, { method, body: members, ifMatch: etag });
+        } catch (error) {
+          const word = asRefused(error).problem.confirm;
+          if (!word) throw error;
+          return await ask(answer, path + query({ confirm: word }), { method, body: members, ifMatch: etag });
+        }
+      }
+
       async function takeBack(members: Record<string, unknown>, etag: string | null, method: "PATCH" | "PUT") {
         try {
-          const got = await ask(answer, path, { method, body: members, ifMatch: etag });
+          const got = await confirmed(members, etag, method);
           client.setQueryData(key, { value: got.value.now, etag: got.etag });
           void client.invalidateQueries({ queryKey: key.slice(0, 2) });
           say({ tone: "done", text: "Taken back." });

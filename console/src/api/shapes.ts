@@ -36,7 +36,7 @@ export type Issuer = v.InferOutput<typeof Issuer>;
 
 export const Secret = v.object({ id: v.string(), label: text, created_at: text, expires_at: text, used_at: text });
 export type Secret = v.InferOutput<typeof Secret>;
-export const Api = v.object({ id: v.string(), name: v.string(), title: v.string(), audience: v.string(), upstream: text, owners: list, secrets: v.array(Secret), version: number, created_at: v.string() });
+export const Api = v.object({ id: v.string(), name: v.string(), title: v.string(), audience: v.string(), upstream: text, owners: list, secrets: v.array(Secret), all_by_default: v.boolean(), version: number, created_at: v.string() });
 export type Api = v.InferOutput<typeof Api>;
 export const Scope = v.object({
   id: v.string(), name: v.string(), api: v.string(), effect: v.string(), reach: v.string(), holders: v.string(), words: v.string(), words_for_person: text, approver: v.string(), by_role: v.boolean(),
@@ -107,7 +107,8 @@ export const Person = v.object({
   approved: v.array(v.object({ client_id: v.string(), client: v.string(), scope: v.string(), given_at: text })), version: number, created_at: v.string(),
 });
 export type Person = v.InferOutput<typeof Person>;
-export const ProfileField = v.object({ name: v.string(), title: v.string(), type: v.string(), choices: list, rule: text, at_sign_up: v.boolean(), editable: v.boolean(), claim: text, standard: v.boolean(), version: number });
+export const Placeholder = v.object({ name: v.string(), means: v.string(), example: text });
+export const ProfileField = v.object({ name: v.string(), title: v.string(), type: v.string(), choices: list, rule: text, at_sign_up: v.boolean(), editable: v.boolean(), on_profile_page: v.boolean(), claim: text, standard: v.boolean(), version: number });
 export type ProfileField = v.InferOutput<typeof ProfileField>;
 export const Owner = v.object({ person: v.string(), email: v.string(), kind: v.string(), name: v.string(), since: text, named_by: text });
 export type Owner = v.InferOutput<typeof Owner>;

@@ -124,7 +124,7 @@ function StepApproval({ made, may, onDone }: { made: Made; may: boolean; onDone:
       <blockquote className="mb-4 border-l-2 border-accent pl-3"><span className="mono">{made.client}</span> asks for <span className="mono">{made.scope}</span>: {made.words}</blockquote>
       {refused && <Refusal of={refused} />}
       {may ? <Button kind="act" onClick={() => void give()}>Give it</Button> : <p className="text-ochre-ink">It waits for an administrator of {made.issuer}.</p>}
-      <div className="mt-3"><Line>{`admit approval give ${made.client} ${made.scope} --issuer ${made.issuer}`}</Line></div>
+      <div className="mt-3"><Line>{`admit approval grant ${made.client} ${made.scope} --issuer ${made.issuer}`}</Line></div>
     </Step>
   );
 }

@@ -38,6 +38,43 @@ export function Removal({ label, title, explain, path, said, onDone, undo }: { l
   );
 }
 
+/** What the service wants confirmed, and its word, which has to be typed. */
+function Confirmation({ of, typed, onType }: { of: Refused; typed: string; onType: (typed: string) => void }) {
+  return (
+    <>
+      <div role="alert" className="mb-3 rounded border border-rust bg-rust-shade px-4 py-3">
+        <p className="font-semibold text-rust">{(of.problem.detail ?? "").replace(/ Say confirm=.*/, "")}</p>
+        <ul className="mt-1 list-disc pl-5">{of.problem.would_break?.map((it) => <li key={it}>{it}</li>)}</ul>
+      </div>
+      <label className="mb-3 block">Type <code>{of.problem.confirm}</code> to go on
+        <input className="field mono mt-1" value={typed} autoFocus autoComplete="off" onChange={(event) => onType(event.target.value)} />
+      </label>
+    </>
+  );
+}
+
+/** A change that the service makes only when its word is typed. */
+export function Confirm({ of, title, onClose, onYes }: { of: Refused; title: string; onClose: () => void; onYes: (word: string) => Promise<void> }) {
+  const [typed, setTyped] = useState("");
+  const [busy, setBusy] = useState(false);
+  const run = async () => {
+    setBusy(true);
+    await onYes(typed);
+    setBusy(false);
+  };
+  return (
+    <Window open onClose={onClose} title={title}>
+      <form onSubmit={(event) => { event.preventDefault(); event.stopPropagation(); void run(); }}>
+        <Confirmation of={of} typed={typed} onType={setTyped} />
+        <div className="mt-4 flex justify-end gap-2">
+          <Button onClick={onClose}>Cancel</Button>
+          <Button kind="danger" type="submit" disabled={busy || typed !== of.problem.confirm}>{busy ? "Working…" : "Change it"}</Button>
+        </div>
+      </form>
+    </Window>
+  );
+}
+
 function AskedRemoval({ title, explain, path, said, undo, onClose, onDone }: { title: string; explain: string; path: string; said: string; undo?: () => Promise<void>; onClose: () => void; onDone: () => void }) {
   const act = useAct();
   const [asked, setAsked] = useState<Refused | null>(null);
@@ -54,18 +91,8 @@ function AskedRemoval({ title, explain, path, said, undo, onClose, onDone }: { t
   return (
     <Window open onClose={onClose} title={title} what={explain}>
       {asked && !word && <Refusal of={asked} />}
-      {word && (
-        <div role="alert" className="mb-3 rounded border border-rust bg-rust-shade px-4 py-3">
-          <p className="font-semibold text-rust">This would break</p>
-          <ul className="mt-1 list-disc pl-5">{asked?.problem.would_break?.map((it) => <li key={it}>{it}</li>)}</ul>
-        </div>
-      )}
       <form onSubmit={(event) => { event.preventDefault(); void run(); }}>
-        {word && (
-          <label className="mb-3 block">Type <code>{word}</code> to go on
-            <input className="field mono mt-1" value={typed} autoFocus autoComplete="off" onChange={(event) => setTyped(event.target.value)} />
-          </label>
-        )}
+        {asked && word && <Confirmation of={asked} typed={typed} onType={setTyped} />}
         <div className="mt-4 flex justify-end gap-2">
           <Button onClick={onClose}>Keep it</Button>
           <Button kind="danger" type="submit" disabled={busy || (word !== null && typed !== word)}>{busy ? "Under way" : "Remove"}</Button>

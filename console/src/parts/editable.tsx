@@ -4,8 +4,8 @@ import type * as v from "valibot";
 import { usePatch } from "../api/changing";
 import { Refused } from "../api/http";
 import { Button, Facts, Section } from "./basics";
-import { Window } from "./dialogs";
-import { type Field, Form, type Value, type Values, body, members, same } from "./form";
+import { Confirm, Window } from "./dialogs";
+import { type Field, Form, type Value, type Values, asMergePatch, body, members, same } from "./form";
 
 type Props<T extends v.GenericSchema> = {
   title: string;
@@ -32,20 +32,28 @@ const WHY: Field = { kind: "text", name: "why", label: "Why", cli: "--why", wide
 export function Editable<T extends v.GenericSchema>({ title, path, shape, answer, fields, valuesOf, thing, etag, may, said, cli, whole, asksWhy = false, extra, facts }: Props<T>) {
   const [editing, setEditing] = useState<{ values: Values; etag: string | null } | null>(null);
   const [conflict, setConflict] = useState<{ mine: Values; theirs: v.InferOutput<T>; etag: string | null } | null>(null);
+  const [confirming, setConfirming] = useState<{ of: Refused; again: (word: string) => Promise<Refused | null> } | null>(null);
   const patch = usePatch(shape, answer, path);
   const now = valuesOf(thing);
 
-  const send = async (changes: Record<string, unknown>, values: Values, before: Values, tag: string | null): Promise<Refused | null> => {
+  const send = async (changes: Record<string, unknown>, values: Values, before: Values, tag: string | null, word?: string): Promise<Refused | null> => {
     if (Object.keys(changes).length === 0) {
       setEditing(null);
       return null;
     }
     const touched = fields.filter((field) => !same(values[field.name], before[field.name]));
     const { why, ...plain } = changes;
-    const outcome = await patch(whole ? whole(thing, plain) : plain, tag, said, whole ? whole(thing, members(touched, before)) : members(touched, before), whole ? "PUT" : "PATCH", typeof why === "string" ? why : undefined);
+    const to = whole ? whole(thing, plain) : asMergePatch(fields, plain, before);
+    const back = whole ? whole(thing, members(touched, before)) : asMergePatch(fields, members(touched, before), values);
+    const outcome = await patch(to, tag, said, back, whole ? "PUT" : "PATCH", typeof why === "string" ? why : undefined, word);
     if (outcome.done) {
       setEditing(null);
       setConflict(null);
+      setConfirming(null);
+      return null;
+    }
+    if (!("conflict" in outcome) && outcome.refusal.problem.confirm && word === undefined) {
+      setConfirming({ of: outcome.refusal, again: (typed) => send(changes, values, before, tag, typed) });
       return null;
     }
     if ("conflict" in outcome) {
@@ -64,6 +72,10 @@ export function Editable<T extends v.GenericSchema>({ title, path, shape, answer
         <Facts of={[...fields.filter((field) => !field.editOnly && (!field.when || field.when(now))).map((field): [string, ReactNode] => [field.label, <Read key={field.name} field={field} value={now[field.name] ?? ""} />]), ...(facts ?? [])]} />
       )}
       {extra}
+      {confirming && <Confirm of={confirming.of} title={`Change ${title.toLowerCase()}`} onClose={() => setConfirming(null)} onYes={async (word) => {
+        const refused = await confirming.again(word);
+        if (refused) setConfirming({ ...confirming, of: refused });
+      }} />}
       {conflict && (
         <Window open onClose={() => setConflict(null)} title="Somebody else changed it meanwhile" what="Nothing of theirs is lost: choose which values are to hold." wide>
           <table className="w-full">

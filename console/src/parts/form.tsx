@@ -48,6 +48,18 @@ export function members(fields: Field[], values: Values): Record<string, unknown
   return all;
 }
 
+/** Members that hold pairs, as a merge patch has them: a pair that was there and is to go is null. */
+export function asMergePatch(fields: Field[], members: Record<string, unknown>, against: Values): Record<string, unknown> {
+  const patch = { ...members };
+  for (const field of fields) {
+    const wanted = patch[field.name];
+    const there = against[field.name];
+    if (field.kind !== "pairs" || typeof wanted !== "object" || wanted === null || typeof there !== "object" || there === null) continue;
+    patch[field.name] = { ...Object.fromEntries(Object.keys(there).map((name) => [name, null])), ...wanted };
+  }
+  return patch;
+}
+
 function put(into: Record<string, unknown>, parts: string[], value: unknown) {
   const [first, ...rest] = parts;
   if (first === undefined) return;
@@ -65,12 +77,17 @@ export function same(one: Value | undefined, other: Value | undefined): boolean 
   return JSON.stringify(one ?? "") === JSON.stringify(other ?? "");
 }
 
+/** What a new thing has anyway: the command line need not say it. */
+function isNothing(value: Value): boolean {
+  return value === "" || value === false || (typeof value === "object" && value !== null && Object.keys(value).length === 0);
+}
+
 /** The options of the command line that say the same. */
 export function options(fields: Field[], values: Values, before: Values | null): string {
   const words: string[] = [];
   for (const field of fields) {
     const value = values[field.name];
-    if (!field.cli || value === undefined || value === null || (field.when && !field.when(values)) || (before ? same(value, before[field.name]) : value === "" || value === false)) continue;
+    if (!field.cli || value === undefined || value === null || (field.when && !field.when(values)) || (before ? same(value, before[field.name]) : isNothing(value))) continue;
     if (field.kind === "flag") {
       const style = field.cliStyle ?? "value";
       words.push(style === "value" ? `${field.cli} ${String(value)}` : value ? field.cli : style === "negatable" ? field.cli.replace("--", "--no-") : "");

@@ -6,10 +6,11 @@ export const API_FIELDS: Field[] = [
   { kind: "text", name: "title", label: "Title", cli: "--title", help: "What people read." },
   { kind: "text", name: "upstream", label: "Upstream", cli: "--upstream", mono: true, placeholder: "http://127.0.0.1:8080", help: "The address behind the gateway." },
   { kind: "text", name: "audience", label: "Audience", cli: "--audience", mono: true, wide: true, help: "Its resource identifier, the aud of its tokens. One is proposed when it stays empty." },
+  { kind: "flag", name: "all_by_default", label: "All scopes by default", words: "A request that names no scope gets every scope that the client is approved for.", cli: "--all-by-default" },
   { kind: "flag", name: "outside_domains", label: "Outside the issuer's domains", words: "The audience lies elsewhere on purpose.", cli: "--outside-domains", cliStyle: "switch", editOnly: true },
 ];
 export function apiValues(it: Api): Values {
-  return { title: it.title, upstream: it.upstream ?? "", audience: it.audience, outside_domains: false };
+  return { title: it.title, upstream: it.upstream ?? "", audience: it.audience, all_by_default: it.all_by_default, outside_domains: false };
 }
 
 export const SCOPE_FIELDS: Field[] = [

@@ -103,7 +103,7 @@ function Scopes({ issuer, api, all, may }: { issuer: string; api: Api; all: Scop
                 </p>
                 {it.closes_on && <p className="text-ochre-ink">Closes <Time at={it.closes_on} /></p>}
               </div>
-              {may && <span className="flex gap-2"><Button onClick={() => setEditing(it)} aria-label={`Change ${it.name}`}>Change</Button><Removal label="Remove" title={`Remove ${it.name}`} explain="Whoever holds it loses it with the next request." path={`${base}/${encodeURIComponent(it.name)}`} said={`${it.name} is removed.`} /></span>}
+              {may && <span className="flex gap-2"><Button onClick={() => setEditing(it)} aria-label={`Change ${it.name}`}>Change</Button><Removal label="Remove" title={`Remove ${it.name}`} explain="Whoever holds it loses it with the next request." path={`${base}/${it.id}`} said={`${it.name} is removed.`} /></span>}
             </div>
           </li>
         ))}
@@ -114,12 +114,12 @@ function Scopes({ issuer, api, all, may }: { issuer: string; api: Api; all: Scop
 }
 
 function ScopeWindow({ base, api, scope, onClose }: { base: string; api: Api; scope: Scope; onClose: () => void }) {
-  const path = `${base}/${encodeURIComponent(scope.name)}`;
+  const path = `${base}/${scope.id}`;
   const patch = usePatch(Scope, ScopeChanged, path);
   const start = scopeValues(scope);
   return (
     <Window open wide onClose={onClose} title={`Change ${scope.name}`} what="What loosens counts for tokens from now on; what tightens counts at once.">
-      <Form fields={SCOPE_FIELDS} start={start} before={start} submit="Save" onCancel={onClose} cli={() => `admit scope change ${api.name} ${scope.name}`}
+      <Form fields={SCOPE_FIELDS} start={start} before={start} submit="Save" onCancel={onClose} cli={() => `admit scope change ${api.name} ${shell(scope.name)}`}
         onSubmit={async (body): Promise<Refused | null> => {
           const outcome = await patch(body, `"${scope.version}"`, `${scope.name} is changed.`);
           if (outcome.done) onClose();

@@ -40,7 +40,7 @@ export default function ClientPage() {
   return (
     <Show of={client} what="the client">
       {(it, etag) => {
-        const waiting = it.asks.filter((one) => one.status === "waiting");
+        const waiting = it.asks.filter((one) => one.status === "waiting" && one.waits_for !== "each person");
         return (
           <>
             <Head title={it.title} what={<span className="flex flex-wrap items-center gap-x-3 gap-y-1"><span className="mono">{it.name}</span><Tag>{it.kind}</Tag>{!it.enabled && <Told verdict="ended">off: it gets no tokens</Told>}{waiting.length > 0 && <Told verdict="waiting">{`${waiting.length} waiting`}</Told>}</span>}

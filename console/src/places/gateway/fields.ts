@@ -30,7 +30,7 @@ export const TARGET_FIELDS: Field[] = [
   { kind: "flag", name: "answers", label: "A standing answer", words: "The gateway answers by itself; nothing is forwarded." },
   { kind: "number", name: "answer/status", label: "Status", cli: "--answer-status", when: (values) => values.answers === true },
   { kind: "text", name: "answer/content_type", label: "Type", cli: "--answer-type", when: (values) => values.answers === true },
-  { kind: "area", name: "answer/body", label: "Body, a Mustache template", cli: "--answer", mono: true, rows: 4, when: (values) => values.answers === true, help: "Over request_id, route, revision, method, path and claims." },
+  { kind: "area", name: "answer/body", label: "Body, a Mustache template", cli: "--answer", mono: true, rows: 4, when: (values) => values.answers === true, help: "{{decision}}, {{route}}, {{method}}, {{path.NAME}} and {{claims.NAME}} are filled in." },
   { kind: "text", name: "upstream", label: "Upstream instead of the API's own", cli: "--upstream", mono: true, when: (values) => values.answers !== true },
   { kind: "text", name: "shaping/path", label: "The path becomes", cli: "--upstream-path", mono: true, placeholder: "/v2/{light}", when: (values) => values.answers !== true },
   { kind: "text", name: "shaping/credential", label: "Upstream credential", cli: "--credential", mono: true, when: (values) => values.answers !== true },
@@ -41,12 +41,12 @@ export const TARGET_FIELDS: Field[] = [
   { kind: "flag", name: "cors", label: "Pages may call it", words: "Pages of the issuer's browser clients, from their own origins.", cli: "--cors", cliStyle: "negatable" },
 ];
 export const SHAPING_FIELDS: Field[] = [
-  { kind: "pairs", name: "shaping/set_on_request", label: "Request headers set", cli: "--request-header", placeholder: "X-Quay = {{claims.home_quay}}" },
+  { kind: "pairs", name: "shaping/set_on_request", label: "Request headers set", cli: "--request-header", placeholder: "X-Quay = {{claims.home_quay}}", help: "{{decision}}, {{route}}, {{method}}, {{path.NAME}} and {{claims.NAME}} are filled in." },
   { kind: "pairs", name: "shaping/renamed_on_request", label: "Request headers renamed", cli: "--rename-request-header" },
   { kind: "lines", name: "shaping/removed_on_request", label: "Request headers removed", cli: "--drop-request-header" },
   { kind: "pairs", name: "shaping/set_on_answer", label: "Answer headers set", cli: "--answer-header" },
   { kind: "lines", name: "shaping/removed_on_answer", label: "Answer headers removed", cli: "--drop-answer-header" },
-  { kind: "pairs", name: "refusals", label: "Own texts for refusals", cli: "--refusal", placeholder: "insufficient-scope = Ask the harbour office for {{needed}}.", help: "By a reason, a status or any. Status and challenge stay." },
+  { kind: "pairs", name: "refusals", label: "Own texts for refusals", cli: "--refusal", placeholder: "insufficient-scope = Ask the harbour office for {{needed}}.", help: "By a reason, a status or any. {{sentence}}, {{expected}}, {{came}}, {{mend}}, {{status}}, {{reason}}, {{needed}}, {{decision}} and {{route}} are filled in. Status and challenge stay." },
 ];
 export const LIMIT_FIELDS: Field[] = [
   { kind: "lines", name: "limits/rates", label: "Rates", cli: "--rate", placeholder: "60 per 1m by client", help: "By client, person, address or route." },

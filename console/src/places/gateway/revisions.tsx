@@ -1,13 +1,13 @@
 import type { ColumnDef } from "@tanstack/react-table";
 import { useState } from "react";
 import { useAct } from "../../api/changing";
-import { ofIssuer } from "../../api/http";
+import { type Refused, ofIssuer, query } from "../../api/http";
 import { type Row, useRows, useThing } from "../../api/reading";
 import { Nothing, Revision, Route, page } from "../../api/shapes";
 import { useIssuers } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { Button, Empty, Line, Refusal, Sentences, Show, Waiting } from "../../parts/basics";
-import { Window } from "../../parts/dialogs";
+import { Confirm, Window } from "../../parts/dialogs";
 import { Form } from "../../parts/form";
 import { Table } from "../../parts/table";
 import { Time } from "../../parts/time";
@@ -44,18 +44,27 @@ export function Revisions() {
 function Looking({ of: { issuer, value }, may, onClose }: { of: Row<Revision>; may: boolean; onClose: () => void }) {
   const routes = useThing(page(Route), ofIssuer(issuer, "revisions", String(value.number), "routes"));
   const act = useAct();
+  const [confirming, setConfirming] = useState<{ of: Refused; body: Record<string, unknown> } | null>(null);
+  const bringBack = async (body: Record<string, unknown>, word?: string): Promise<Refused | null> => {
+    const outcome = await act(Nothing, ofIssuer(issuer, "revisions", String(value.number), "bring-back") + query({ confirm: word }), { method: "POST", body }, () => ({ now: `The routes stand as in revision ${value.number}.` }));
+    if (outcome.done) {
+      setConfirming(null);
+      onClose();
+      return null;
+    }
+    if (!outcome.refusal.problem.confirm) return outcome.refusal;
+    setConfirming({ of: outcome.refusal, body });
+    return null;
+  };
   return (
     <Window open wide onClose={onClose} title={`Revision ${value.number}`} what={`By ${value.who}${value.why ? `: ${value.why}` : ""}`}>
       <Show of={routes} what="its routes">{(it) => <ul className="mono mb-4 max-h-72 overflow-y-auto">{it.items.map((route) => <li key={route.id}>{routeLabel(route)}</li>)}</ul>}</Show>
       {may && (
         <Form fields={[{ kind: "text", name: "why", label: "Why it comes back", cli: "--why", wide: true }]} start={{ why: "" }} submit={`Bring revision ${value.number} back`} onCancel={onClose} cli={() => `admit revision bring-back ${value.number}`}
           note={<p className="mb-3 text-faint">The routes stand again as they stood then; keys, withdrawals and switch-offs stay as they are now. It makes a revision of its own.</p>}
-          onSubmit={async (body) => {
-            const outcome = await act(Nothing, ofIssuer(issuer, "revisions", String(value.number), "bring-back"), { method: "POST", body }, () => ({ now: `The routes stand as in revision ${value.number}.` }));
-            if (outcome.done) onClose();
-            return outcome.done ? null : outcome.refusal;
-          }} />
+          onSubmit={(body) => bringBack(body)} />
       )}
+      {confirming && <Confirm of={confirming.of} title={`Bring revision ${value.number} back`} onClose={() => setConfirming(null)} onYes={async (word) => { await bringBack(confirming.body, word); }} />}
     </Window>
   );
 }

@@ -1,7 +1,7 @@
 import { useNavigate, useParams } from "react-router";
 import { ofIssuer, query } from "../../api/http";
 import { useThing } from "../../api/reading";
-import { Route, RouteRevised } from "../../api/shapes";
+import { Placeholder, Route, RouteRevised, page } from "../../api/shapes";
 import { place, useIssuer } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { ButtonLink, Head, Line, Sentences, Show, Tag, WithRail, shell } from "../../parts/basics";
@@ -40,12 +40,27 @@ export default function RoutePage() {
               <Editable {...common} title="What is needed" fields={guardFields(apis, theirs)} />
               {!it.open && <Editable {...common} title="Who passes" fields={WHO_FIELDS} />}
               <Editable {...common} title="Where it goes" fields={TARGET_FIELDS} />
-              <Editable {...common} title="What is set and removed" fields={SHAPING_FIELDS} />
+              <Editable {...common} title="What is set and removed" fields={SHAPING_FIELDS} extra={<Examples path={path} />} />
               <Editable {...common} title="Limits" fields={LIMIT_FIELDS} />
             </WithRail>
           </>
         );
       }}
+    </Show>
+  );
+}
+
+/** What texts are filled in with, as the last request had it. */
+function Examples({ path }: { path: string }) {
+  const list = useThing(page(Placeholder), `${path}/placeholders`);
+  return (
+    <Show of={list} what="the placeholders">
+      {(it) => (
+        <table className="mt-3 w-full text-[0.875rem]">
+          <caption className="mb-1 text-left text-faint">What texts may be filled in with, and what it was in the last request</caption>
+          <tbody>{it.items.map((one) => <tr key={one.name} className="border-t border-hair align-top"><td className="mono py-1 pr-3">{`{{${one.name}}}`}</td><td className="py-1 pr-3">{one.means}</td><td className="mono py-1 break-all">{one.example}</td></tr>)}</tbody>
+        </table>
+      )}
     </Show>
   );
 }

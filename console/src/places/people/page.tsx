@@ -63,12 +63,13 @@ function PeopleList() {
 
 const FIELD_FIELDS: Field[] = [
   { kind: "text", name: "title", label: "Title", cli: "--title" },
-  { kind: "choice", name: "type", label: "Type", cli: "--type", choices: [["text", "text"], ["choice", "choice"], ["number", "number"], ["date", "date"], ["flag", "yes or no"]] },
+  { kind: "choice", name: "type", label: "Type", cli: "--type", choices: [["text", "text"], ["choice", "choice"], ["number", "number"], ["date", "date"]] },
   { kind: "lines", name: "choices", label: "Choices", cli: "--choice", when: (values) => values.type === "choice" },
   { kind: "text", name: "rule", label: "Rule, a regular expression", cli: "--rule", mono: true, when: (values) => values.type === "text" },
   { kind: "text", name: "claim", label: "Name of the claim", cli: "--claim", mono: true },
   { kind: "flag", name: "at_sign_up", label: "Asked at sign-up", words: "Whoever signs up fills it in.", cli: "--at-sign-up" },
   { kind: "flag", name: "editable", label: "Editable", words: "The person may change it.", cli: "--editable" },
+  { kind: "flag", name: "on_profile_page", label: "On the profile page", words: "The person sees it in their profile.", cli: "--on-profile-page" },
 ];
 
 function Fields() {
@@ -83,10 +84,10 @@ function Fields() {
     { id: "type", header: "Type", accessorFn: (row) => row.value.type, cell: ({ row: { original: { value } } }) => value.type === "choice" ? `one of ${value.choices.join(", ")}` : value.type },
     { id: "claim", header: "Claim", accessorFn: (row) => row.value.claim ?? "", cell: (it) => <span className="mono">{String(it.getValue())}</span>, meta: { aside: true } },
     { id: "how", header: "", enableSorting: false, cell: ({ row: { original: { value } } }) => <span className="flex flex-wrap gap-1">{value.standard && <Tag>standard</Tag>}{value.at_sign_up && <Tag>at sign-up</Tag>}{value.editable && <Tag>editable</Tag>}</span>, meta: { aside: true } },
-    { id: "acts", header: "", enableSorting: false, cell: ({ row: { original } }) => may.runPeople && !original.value.standard && <span className="flex justify-end gap-2"><Button onClick={() => setEditing(original)} aria-label={`Change ${original.value.name}`}>Change</Button><Removal label="Remove" title={`Remove the field ${original.value.name}`} explain="What people have in it goes with it." path={ofIssuer(original.issuer, "fields", original.value.name)} said={`The field ${original.value.name} is removed.`} /></span> },
+    { id: "acts", header: "", enableSorting: false, cell: ({ row: { original } }) => may.runPeople && <span className="flex justify-end gap-2"><Button onClick={() => setEditing(original)} aria-label={`Change ${original.value.name}`}>Change</Button>{!original.value.standard && <Removal label="Remove" title={`Remove the field ${original.value.name}`} explain="What people have in it goes with it." path={ofIssuer(original.issuer, "fields", original.value.name)} said={`The field ${original.value.name} is removed.`} />}</span> },
   ];
   const issuer = editing && editing !== "new" ? editing.issuer : target;
-  const before = editing && editing !== "new" ? { title: editing.value.title, type: editing.value.type, choices: editing.value.choices, rule: editing.value.rule ?? "", claim: editing.value.claim ?? "", at_sign_up: editing.value.at_sign_up, editable: editing.value.editable } : null;
+  const before = editing && editing !== "new" ? { title: editing.value.title, type: editing.value.type, choices: editing.value.choices, rule: editing.value.rule ?? "", claim: editing.value.claim ?? "", at_sign_up: editing.value.at_sign_up, editable: editing.value.editable, on_profile_page: editing.value.on_profile_page } : null;
   return (
     <>
       {may.runPeople && <p className="mb-3"><Button onClick={() => setEditing("new")}>Add a field</Button></p>}
@@ -96,11 +97,11 @@ function Fields() {
       <div className="mt-5"><Line>admit field list</Line></div>
       {editing && (
         <Window open wide onClose={() => setEditing(null)} title={editing === "new" ? "Add a profile field" : `Change ${editing.value.name}`} what="A changed value shows in the next token.">
-          <Form fields={editing === "new" ? [{ kind: "text", name: "name", label: "Name", mono: true, placeholder: "home_quay" }, ...FIELD_FIELDS] : FIELD_FIELDS} start={before ?? { name: "", title: "", type: "text", choices: [], rule: "", claim: "", at_sign_up: false, editable: true }} before={before} submit="Save" onCancel={() => setEditing(null)}
+          <Form fields={editing === "new" ? [{ kind: "text", name: "name", label: "Name", mono: true, placeholder: "home_quay" }, ...FIELD_FIELDS] : FIELD_FIELDS} start={before ?? { name: "", title: "", type: "text", choices: [], rule: "", claim: "", at_sign_up: false, editable: true, on_profile_page: true }} before={before} submit="Save" onCancel={() => setEditing(null)}
             cli={(values) => editing === "new" ? `admit field add ${String(values.name || "NAME")}` : `admit field change ${editing.value.name}`}
             onSubmit={async (body, values) => {
               const outcome = editing === "new" ? await act(changed(ProfileField), ofIssuer(issuer, "fields"), { method: "POST", body }, () => ({ now: `The field ${String(values.name)} is there.` }))
-                : await act(changed(ProfileField), ofIssuer(issuer, "fields", editing.value.name), { method: "PATCH", body, ifMatch: `"${editing.value.version}"` }, () => ({ now: `The field ${editing.value.name} is changed.` }));
+                : await act(changed(ProfileField), ofIssuer(issuer, "fields", editing.value.name), { method: "PATCH", body, ifMatch: editing.value.version === 0 ? "*" : `"${editing.value.version}"` }, () => ({ now: `The field ${editing.value.name} is changed.` }));
               if (outcome.done) setEditing(null);
               return outcome.done ? null : outcome.refusal;
             }} />

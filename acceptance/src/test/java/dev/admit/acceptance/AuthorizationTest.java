@@ -114,7 +114,7 @@ class AuthorizationTest {
             max_age no number      | max_age               | -1            | invalid_request | max_age
             unknown scope          | scope                 | tides.burn    | invalid_scope | scope
             scope never asked for  | scope                 | manifests.read | invalid_scope | approval ask
-            identity not asked for | scope                 | openid email  | invalid_scope | --identity email
+            identity not asked for | scope                 | openid email  | invalid_scope | --add-identity email --issuer harbour
             two APIs, no resource  | scope                 | tides.read berths.read | invalid_scope | resource
             for clients alone      | scope                 | tides.publish | invalid_scope | client_credentials
             unknown resource       | resource              | https://x.example | invalid_target | audience

@@ -48,7 +48,7 @@ class ClientTest {
         "web     | data:text/html,x                         | bad",  "web     | org.saltmarsh.pilot:/back               | bad",  "web     | https://u:p@desk.saltmarsh.example/b     | bad",
         "web     | https://*.saltmarsh.example/back         | bad",  "web     | /back                                   | bad",  "web     | https:///back                           | bad",
         "web     | https://desk.saltmarsh.example/a b       | bad",  "native  | org.saltmarsh.pilot:/back               | good", "native  | http://127.0.0.1/back                   | good",
-        "native  | http://[::1]/back                        | good", "native  | pilot:/back                             | bad",  "native  | http://10.0.0.1/back                    | bad",
+        "native  | http://[::1]/back                        | good", "native  | pilot:/back                             | good",  "native  | http://10.0.0.1/back                    | bad",
         "native  | javascript.x:alert(1)                    | good", "browser | http://127.0.0.1:9496/back              | good", "browser | ftp://board.saltmarsh.example/          | bad",
         "service | https://desk.saltmarsh.example/back      | bad",  "device  | https://desk.saltmarsh.example/back     | bad"})
     void redirectAddressesAreCheckedByKind(String kind, String address, String verdict) throws Exception {
@@ -128,7 +128,7 @@ class ClientTest {
         JsonNode original = operator.approvedClient("copied", "tides.read");
         operator.harbour("PATCH", "/clients/copied", "{\"tags\":[\"buoy\"],\"owner\":\"Corin Ashby\"}");
         Running.Said said = demo.admit("client", "copy", "copied", "copied-too");
-        assertThat(said.out()).contains("shown now and never again").contains("admit approval give copied-too tides.read");
+        assertThat(said.out()).contains("shown now and never again").contains("admit approval grant copied-too tides.read");
         JsonNode copy = operator.harbour("GET", "/clients/copied-too", null).json();
         assertThat(copy.path("client_id").asString()).isNotEqualTo(original.path("client_id").asString());
         assertThat(copy.path("owner").asString()).isEqualTo("Corin Ashby");
@@ -146,7 +146,7 @@ class ClientTest {
         assertThat(client.path("remarks").toString()).contains("Nobody answers for it");
         register("\"name\":\"board\",\"kind\":\"browser\",\"asks\":[\"tides.read\"]");
         JsonNode board = operator.harbour("GET", "/clients/board", null).json();
-        assertThat(board.path("missing").toString()).contains("no redirect address").doesNotContain("administrator");
+        assertThat(board.path("missing").toString()).contains("no redirect URI").doesNotContain("administrator");
         assertThat(board.path("may").get(0).asString()).contains("for each person who approves");
         assertThat(demo.admit("client", "show", "sentenced").out()).contains("● may  Tide heights").contains("◐ waiting  manifests.inspect").contains("Nobody answers for it");
     }
@@ -182,7 +182,7 @@ class ClientTest {
         register("\"name\":\"roled-later\",\"kind\":\"web\"");
         Running.Said said = demo.admit("approval", "ask", "roled-later", "harbour-master");
         assertThat(said.out()).as(said.err()).contains("asks for berths.read and berths.book and berths.assign, by the role harbour-master");
-        assertThat(demo.admit("approval", "ask", "roled-later", "nobody").err()).contains("role: expected the name of a role");
+        assertThat(demo.admit("approval", "ask", "roled-later", "nobody").err()).contains("scope: expected the name of a scope of this issuer");
         assertThat(operator.harbour("DELETE", "/apis/berths/scopes/berths.book?confirm=berths.book", null).body()).contains("rule");
         assertThat(demo.admit("role", "list", "berths").out()).contains("quay-hand").contains("berths.read berths.book");
         assertThat(demo.admit("role", "change", "berths", "quay-hand", "--scope", "berths.read").out()).contains("stands for berths.read.");
@@ -267,7 +267,7 @@ class ClientTest {
         assertThat(added.exitCode()).as(added.err()).isZero();
         assertThat(added.out()).doesNotContain("Secret");
         assertThat(java.nio.file.attribute.PosixFilePermissions.toString(Files.getPosixFilePermissions(key))).isEqualTo("rw-------");
-        assertThat(demo.admit("approval", "give", "signing-caller", "tides.read").exitCode()).isZero();
+        assertThat(demo.admit("approval", "grant", "signing-caller", "tides.read").exitCode()).isZero();
         assertThat(demo.admit("call", "GET", "/tides/north-quay", "--as", "signing-caller", "--key", key.toString()).out()).contains("admitted");
         assertThat(demo.admit("client", "add", "signing-caller-2", "--make-key", key.toString()).err()).contains("is there already");
         assertThat(key).as("a key that is there is never taken away").exists();

@@ -34,9 +34,9 @@ class CommandLineTest {
         assertThat(done("api", "add", "lamps", "--upstream", upstream, "--issuer", "pier").out()).contains("audience was proposed").contains("Next: admit scope add");
         assertThat(done("scope", "add", "lamps", "lamps.read", "--effect", "reads", "--reach", "everyone", "--holders", "clients", "--issuer", "pier").out()).contains("Note: The words were proposed");
         Running.Said client = done("client", "add", "lamp-lighter", "--ask", "lamps.read", "--keep", "--issuer", "pier");
-        assertThat(client.out()).contains("never again").contains("Authorization: Basic ").contains("Next: admit approval give lamp-lighter lamps.read --issuer pier");
+        assertThat(client.out()).contains("never again").contains("Authorization: Basic ").contains("Next: admit approval grant lamp-lighter lamps.read --issuer pier");
         assertThat(done("client", "show", "lamp-lighter", "--issuer", "pier").out()).contains("◐ waiting  lamps.read").contains("To do  It asks for lamps.read: an administrator must approve");
-        done("approval", "give", "lamp-lighter", "lamps.read", "--issuer", "pier", "--until", "30d");
+        done("approval", "grant", "lamp-lighter", "lamps.read", "--issuer", "pier", "--until", "30d");
         assertThat(done("client", "show", "lamp-lighter", "--issuer", "pier").out()).contains("Nothing is missing");
         assertThat(done("route", "add", "GET", "/lamps/**", "--api", "lamps", "--scope", "lamps.read", "--answer", "lit", "--issuer", "pier").out()).contains("live with revision 1");
         assertThat(done("call", "GET", "/lamps/1", "--as", "lamp-lighter", "--scope", "lamps.read", "--issuer", "pier").out()).contains("● admitted  200").contains("lit");
@@ -56,7 +56,7 @@ class CommandLineTest {
         assertThat(done("scope", "show", "nets", "nets.read").out()).contains("given when a request names no scope");
         assertThat(done("scope", "list", "nets").out()).contains("nets.read");
         done("route", "add", "GET,POST", "/nets/{net}", "--api", "nets", "--scope", "nets.read");
-        done("route", "change", "GET,POST", "/nets/{net}", "--api", "nets", "--any-scope", "--new-methods", "GET");
+        done("route", "change", "GET,POST", "/nets/{net}", "--api", "nets", "--any-scope", "--new-methods", "GET", "--confirm", "/nets/{net}");
         assertThat(done("route", "show", "GET", "/nets/{net}").out()).contains("any token");
         assertThat(done("route", "remove", "GET", "/nets/{net}").out()).contains("live with revision");
         done("client", "add", "mender", "--ask", "nets.read");
@@ -70,7 +70,7 @@ class CommandLineTest {
         done("secret", "remove", "mender", secret);
         done("approval", "decline", "mender", "nets.read", "--reason", "not this season");
         done("approval", "ask", "mender", "nets.read");
-        done("approval", "give", "mender", "nets.read");
+        done("approval", "grant", "mender", "nets.read");
         done("approval", "withdraw", "mender", "nets.read");
         done("approval", "drop", "mender", "nets.read");
         Running.Said asked = demo.admit("client", "remove", "mender");
@@ -124,7 +124,7 @@ class CommandLineTest {
 
     @Test void helpHasAnExampleAndCompletionIsAScript() throws Exception {
         assertThat(done("--help").out()).contains("admit demo").contains("Exit codes");
-        for (String command : new String[] {"api add", "scope add", "client add", "approval give", "route add", "token fetch", "call", "decision list"}) {
+        for (String command : new String[] {"api add", "scope add", "client add", "approval grant", "route add", "token fetch", "call", "decision list"}) {
             assertThat(done((command + " --help").split(" ")).out()).as(command).contains("Example: admit " + command);
         }
         assertThat(done("completion").out()).contains("#!/usr/bin/env bash").contains("_complete_admit").contains("approval");

@@ -236,6 +236,9 @@ class ConsoleActsTest {
         browser.click("Look at revision " + before);
         browser.fill("Why it comes back", "the first was better");
         dialog("Bring revision %d back".formatted(before));
+        browser.awaitText("No rate limit of 2 per 1h by address any more.");
+        browser.fill("Type " + before + " to go on", String.valueOf(before));
+        dialog("Change it");
         browser.awaitGone(By.xpath("//div[@role='dialog']"));
         assertThat(Wire.get(demo.gateway() + "/acted/a").body()).isEqualTo("first");
         open("/gateway/limits");

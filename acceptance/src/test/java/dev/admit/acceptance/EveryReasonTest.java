@@ -104,7 +104,7 @@ class EveryReasonTest {
     }
 
     private static void change(String id, String name, String more) throws Exception {
-        made(operator.send("PUT", "/issuers/pilotage/routes/" + id, "*", routeJson(name, more)));
+        made(operator.send("PUT", "/issuers/pilotage/routes/" + id + "?confirm=/reasons/" + name, "*", routeJson(name, more)));
     }
 
     private static Map<String, Object> claims() {

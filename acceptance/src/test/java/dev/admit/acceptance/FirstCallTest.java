@@ -50,7 +50,7 @@ class FirstCallTest {
 
     @Test void theFifthIsNotApproved() throws Exception {
         Running.Said said = line(5);
-        assertThat(said.err()).contains("scope-not-approved").contains("admit approval give night-audit manifests.inspect");
+        assertThat(said.err()).contains("scope-not-approved").contains("admit approval grant night-audit manifests.inspect");
         assertThat(said.exitCode()).isEqualTo(1);
     }
 

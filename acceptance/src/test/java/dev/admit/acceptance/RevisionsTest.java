@@ -73,14 +73,14 @@ class RevisionsTest {
         send("DELETE", "/routes/" + b.path("now").path("id").asString(), null);
         add("/c", "");
         assertThat(List.of(status("/a"), status("/b"), status("/c"))).containsExactly(200, 404, 200);
-        JsonNode back = send("POST", "/revisions/2/bring-back", "{\"why\":\"c was too much\"}").json();
+        JsonNode back = send("POST", "/revisions/2/bring-back?confirm=2", "{\"why\":\"c was too much\"}").json();
         assertThat(back.path("now").path("number").asLong()).isEqualTo(5);
         assertThat(back.path("now").path("changed").toString()).contains("added GET /at-" + issuer + "/b", "removed GET /at-" + issuer + "/c");
         assertThat(List.of(status("/a"), status("/b"), status("/c"))).containsExactly(200, 200, 404);
-        assertThat(send("POST", "/revisions/4/bring-back", "{}").json().path("now").path("number").asLong()).as("and back again").isEqualTo(6);
+        assertThat(send("POST", "/revisions/4/bring-back?confirm=4", "{}").json().path("now").path("number").asLong()).as("and back again").isEqualTo(6);
         assertThat(List.of(status("/a"), status("/b"), status("/c"))).containsExactly(200, 404, 200);
-        assertThat(send("POST", "/revisions/6/bring-back", "{}").json().path("notes").toString()).contains("stand so now");
-        assertThat(send("POST", "/revisions/77/bring-back", "{}").status()).isEqualTo(404);
+        assertThat(send("POST", "/revisions/6/bring-back?confirm=6", "{}").json().path("notes").toString()).contains("stand so now");
+        assertThat(send("POST", "/revisions/77/bring-back?confirm=77", "{}").status()).isEqualTo(404);
     }
 
     @Test void aStaleConditionStaysStaleWhenARouteComesBack() throws Exception {
@@ -89,7 +89,7 @@ class RevisionsTest {
         String etag = "\"" + made.path("now").path("version").asLong() + "\"";
         String body = "{\"methods\":[\"GET\"],\"path\":\"/at-%s/a\",\"open\":true,\"answer\":{\"status\":202,\"body\":\"x\"}}".formatted(issuer);
         assertThat(operator.send("PUT", path, etag, body).status()).isEqualTo(200);
-        send("POST", "/revisions/1/bring-back", "{}");
+        send("POST", "/revisions/1/bring-back?confirm=1", "{}");
         assertThat(status("/a")).isEqualTo(200);
         assertThat(operator.send("PUT", path, etag, body).status()).as("the condition of before").isEqualTo(412);
     }
@@ -104,7 +104,7 @@ class RevisionsTest {
         assertThat(Wire.call("GET", url, token).status()).isEqualTo(200);
         send("POST", "/clients/keeper/off", "{}");
         add("/more", "");
-        send("POST", "/revisions/1/bring-back", "{}");
+        send("POST", "/revisions/1/bring-back?confirm=1", "{}");
         assertThat(Wire.call("GET", url, token).status()).as("switched off is switched off").isEqualTo(401);
     }
 
@@ -112,7 +112,7 @@ class RevisionsTest {
         JsonNode made = send("POST", "/routes", "{\"methods\":[\"GET\"],\"path\":\"/at-%s/g\",\"api\":\"slips\",\"scopes\":[\"slips.read\"]}".formatted(issuer)).json();
         send("DELETE", "/routes/" + made.path("now").path("id").asString(), null);
         assertThat(send("DELETE", "/apis/slips/scopes/slips.read", null).status()).isEqualTo(204);
-        Wire.Answer refused = send("POST", "/revisions/1/bring-back", "{}");
+        Wire.Answer refused = send("POST", "/revisions/1/bring-back?confirm=1", "{}");
         assertThat(refused.status()).isEqualTo(409);
         assertThat(refused.body()).contains("the scope slips.read is gone");
         assertThat(paths()).as("nothing is half done").isEmpty();
@@ -124,7 +124,7 @@ class RevisionsTest {
         String other = issuer + "-other";
         operator.post("/issuers", "{\"name\":\"%s\"}".formatted(other));
         assertThat(operator.post("/issuers/" + other + "/routes", "{\"methods\":[\"GET\"],\"path\":\"/at-%s/taken\",\"open\":true,\"answer\":{\"status\":200,\"body\":\"theirs\"}}".formatted(issuer)).status()).isEqualTo(201);
-        assertThat(send("POST", "/revisions/1/bring-back", "{}").status()).isEqualTo(409);
+        assertThat(send("POST", "/revisions/1/bring-back?confirm=1", "{}").status()).isEqualTo(409);
         assertThat(Wire.get(demo.gateway() + "/at-" + issuer + "/taken").body()).isEqualTo("theirs");
     }
 
@@ -134,7 +134,7 @@ class RevisionsTest {
         send("DELETE", "/routes/" + made.path("now").path("id").asString(), null);
         operator.post("/issuers", "{\"name\":\"%s-owner\"}".formatted(issuer));
         assertThat(operator.send("PATCH", "/issuers/" + issuer + "-owner", "*", "{\"domains\":[\"%s\"]}".formatted(host)).status()).isEqualTo(200);
-        Wire.Answer refused = send("POST", "/revisions/1/bring-back", "{}");
+        Wire.Answer refused = send("POST", "/revisions/1/bring-back?confirm=1", "{}");
         assertThat(refused.status()).as(refused.body()).isEqualTo(409);
         assertThat(refused.body()).contains("a domain of another issuer");
     }

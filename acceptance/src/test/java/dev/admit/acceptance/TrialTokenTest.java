@@ -130,6 +130,6 @@ class TrialTokenTest {
         assertThat(call.exitCode()).as(call.err()).isZero();
         Running.Said refused = demo.admit("call", "GET", "/manifests/v-204", "--trial", "night-audit", "--scope", "manifests.inspect");
         assertThat(refused.exitCode()).isEqualTo(1);
-        assertThat(refused.err()).contains("admit approval give night-audit manifests.inspect");
+        assertThat(refused.err()).contains("admit approval grant night-audit manifests.inspect");
     }
 }

@@ -29,6 +29,7 @@ public final class Admit {
         List<Class<?>> meant = THINGS.stream().filter(thing -> args.length > 0 && name(thing).equals(args[0]) && thing != Completion.class).toList();
         boolean nothing = args.length == 1 && (args[0].equals("--version") || args[0].equals("-V"));
         for (Class<?> thing : nothing ? List.<Class<?>>of() : meant.isEmpty() ? THINGS : meant) line.addSubcommand(name(thing), new CommandLine(thing));
+        Lists.extend(line);
         line.setExecutionExceptionHandler(Admit::tell);
         line.setUsageHelpLongOptionsMaxWidth(30);
         return line;

@@ -58,6 +58,7 @@ final class ApiCommands {
         @Option(names = "--title", description = "What people read.") String title;
         @Option(names = "--audience", paramLabel = "URI", description = "The aud of its tokens; one is proposed when left out.") String audience;
         @Option(names = "--outside-domains", description = "Said on purpose: the https audience may lie outside the issuer\'s domains.") Boolean outsideDomains;
+        @Option(names = "--all-by-default", arity = "1", paramLabel = "true|false", description = "Whether a request that names no scope gets every scope that the client is approved for.") Boolean allByDefault;
         @Option(names = "--upstream", paramLabel = "URL", description = "Where its routes forward to.") String upstream;
     }
 
@@ -68,7 +69,7 @@ final class ApiCommands {
         @Parameters(paramLabel = "NAME") String name;
 
         @Override public void run() {
-            Admin.Answer<JsonNode> answer = common.admin().post(common.path("apis"), new ApiWanted(name, fields.title, fields.audience, fields.upstream, fields.outsideDomains), JsonNode.class);
+            Admin.Answer<JsonNode> answer = common.admin().post(common.path("apis"), new ApiWanted(name, fields.title, fields.audience, fields.upstream, fields.outsideDomains, fields.allByDefault), JsonNode.class);
             Changed<ApiView> made = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(made.notes());
@@ -90,7 +91,7 @@ final class ApiCommands {
             String path = common.path("apis", name);
             String etag = common.admin().get(path, ApiView.class).etag().orElse("*");
             Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path + Confirm.query(confirm), etag,
-                    new ApiWanted(newName, fields.title, fields.audience, fields.upstream, fields.outsideDomains), JsonNode.class);
+                    new ApiWanted(newName, fields.title, fields.audience, fields.upstream, fields.outsideDomains, fields.allByDefault), JsonNode.class);
             Changed<ApiView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(changed.notes());

@@ -5,13 +5,17 @@ import dev.admit.contract.MintingView;
 import dev.admit.contract.MintingWanted;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
@@ -29,15 +33,19 @@ final class ApiMinting implements Runnable {
     @Option(names = "--exception", paramLabel = "FIELDS", description = "name=, clients=, tags=, grant_types=, lifetime=, format=, refresh_idle=, refresh_longest=, without=, joined by commas; several values by +. May be said again. '' for none.")
     List<String> exceptions;
 
+    @Spec CommandSpec command;
+
     @Override public void run() {
         String path = common.path("apis", name, "minting");
         Admin.Answer<MintingView> before = common.admin().get(path, MintingView.class);
-        if (lifetime == null && format == null && claims == null && refreshIdle == null && refreshLongest == null && exceptions == null) {
+        Lists lists = Lists.of(command);
+        List<MintingView.Claim> wantedClaims = claims(lists.pairs("--claim", claims == null ? null : pairs(claims), pairs(before.value())), before.value());
+        List<MintingView.Exempt> wantedExceptions = exceptions(lists, before.value());
+        if (lifetime == null && format == null && wantedClaims == null && refreshIdle == null && refreshLongest == null && wantedExceptions == null) {
             common.say(before.json(), () -> tell(common.out(), before.value()));
             return;
         }
-        MintingWanted wanted = new MintingWanted(lifetime, format, claims == null ? null : claims.stream().filter(it -> !it.isBlank()).map(ApiMinting::claim).toList(), refreshIdle, refreshLongest,
-                exceptions == null ? null : exceptions.stream().filter(it -> !it.isBlank()).map(ApiMinting::exempt).toList());
+        MintingWanted wanted = new MintingWanted(lifetime, format, wantedClaims, refreshIdle, refreshLongest, wantedExceptions);
         Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, before.etag().orElse("*"), wanted, JsonNode.class);
         Changed<MintingView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
         common.say(answer.json(), () -> {
@@ -45,6 +53,39 @@ final class ApiMinting implements Runnable {
             tell(common.out(), changed.now());
             common.out().done("Tokens for %s are made so from now on; those that are out stay as they are.".formatted(name), "admit client minting CLIENT");
         });
+    }
+
+    private static Map<String, String> pairs(MintingView it) {
+        Map<String, String> pairs = new LinkedHashMap<>();
+        it.claims().forEach(claim -> pairs.put(claim.name(), claim.expression()));
+        return pairs;
+    }
+
+    private static Map<String, String> pairs(List<String> said) {
+        Map<String, String> pairs = new LinkedHashMap<>();
+        said.stream().filter(it -> !it.isBlank()).map(ApiMinting::claim).forEach(claim -> pairs.put(claim.name(), claim.expression()));
+        return pairs;
+    }
+
+    /** The claims as they are wanted, in their order. @param patch null for as they are */
+    private static List<MintingView.Claim> claims(Map<String, Object> patch, MintingView before) {
+        if (patch == null) return null;
+        Map<String, Object> all = new LinkedHashMap<>(pairs(before));
+        all.putAll(patch);
+        return all.entrySet().stream().filter(it -> it.getValue() != null).map(it -> new MintingView.Claim(it.getKey(), it.getValue().toString())).toList();
+    }
+
+    /** Exceptions are added as a whole, and removed by their name. */
+    private List<MintingView.Exempt> exceptions(Lists lists, MintingView before) {
+        List<String> names = before.exceptions().stream().map(MintingView.Exempt::name).toList();
+        List<String> wanted = lists.list("--exception", exceptions, names);
+        if (wanted == null) return null;
+        List<MintingView.Exempt> all = new ArrayList<>();
+        for (String one : wanted) {
+            Optional<MintingView.Exempt> there = before.exceptions().stream().filter(it -> it.name().equals(one)).findFirst();
+            all.add(there.isPresent() ? there.get() : exempt(one));
+        }
+        return all;
     }
 
     private static void tell(Output out, MintingView it) {

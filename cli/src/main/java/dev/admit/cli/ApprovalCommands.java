@@ -1,9 +1,13 @@
 package dev.admit.cli;
 
 import dev.admit.contract.Answer;
+import dev.admit.contract.ApiView;
+import dev.admit.contract.RoleView;
+import dev.admit.contract.ScopeView;
 import dev.admit.contract.ApprovalView;
 import dev.admit.contract.AskWanted;
 import dev.admit.contract.Changed;
+import dev.admit.contract.GrantWanted;
 import java.util.List;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -13,7 +17,7 @@ import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "approval", description = "What clients ask for, and the answers.", subcommands = {ApprovalCommands.ListAll.class, ApprovalCommands.Ask.class,
-    ApprovalCommands.Give.class, ApprovalCommands.Decline.class, ApprovalCommands.Withdraw.class, ApprovalCommands.Drop.class, ApprovalCommands.Identity.class})
+    ApprovalCommands.Grant.class, ApprovalCommands.Decline.class, ApprovalCommands.Withdraw.class, ApprovalCommands.Drop.class, ApprovalCommands.Identity.class})
 final class ApprovalCommands {
 
     @Command(name = "list", description = "List asks with their answers.", footer = {"", "Example: admit approval list --status waiting"})
@@ -44,7 +48,7 @@ final class ApprovalCommands {
         ApprovalView find() {
             // By what is asked, not by the client: whoever answers for an API sees the asks for it, and not every client.
             List<ApprovalView> asks = common.admin().list(common.path("approvals") + Http.query("client", client, "scope", scope), ApprovalView.class, 1);
-            return asks.stream().findFirst().orElseThrow(() -> new Failure(Failure.REFUSED, "%s does not ask for %s. It can, with: admit approval ask %s %s".formatted(client, scope, client, scope)));
+            return asks.stream().findFirst().orElseThrow(() -> new Failure(Failure.REFUSED, "%s does not ask for %s. See what it asks for with: admit client show %s".formatted(client, scope, client)));
         }
 
         void answer(String verb, Answer answer, String now, String next) {
@@ -60,8 +64,16 @@ final class ApprovalCommands {
 
     @Command(name = "ask", description = "Note that a client wants a scope, or every scope of a role. Nothing is given by asking.", footer = {"", "Example: admit approval ask night-audit manifests.inspect"})
     static final class Ask extends OfAsk {
+        /** A scope has the name first; an API's roles are looked through only where no scope can have it. */
+        private boolean isRole() {
+            if (!scope.matches("[a-z0-9]+(-[a-z0-9]+)*")) return false; // no role has such a name
+            List<ApiView> apis = common.admin().list(common.path("apis"), ApiView.class, 1000);
+            boolean isScope = apis.stream().anyMatch(api -> common.admin().list(common.path("apis", api.name(), "scopes"), ScopeView.class, 1000).stream().anyMatch(it -> it.name().equals(scope)));
+            return !isScope && apis.stream().anyMatch(api -> common.admin().list(common.path("apis", api.name(), "roles"), RoleView.class, 1000).stream().anyMatch(it -> it.name().equals(scope)));
+        }
+
         @Override public void run() {
-            if (!scope.contains(".")) { // scopes have a dot in their names, roles have none
+            if (isRole()) {
                 Admin.Answer<JsonNode> answer = common.admin().post(common.path("approvals", "roles"), new AskWanted(client, null, scope), JsonNode.class);
                 Changed<List<ApprovalView>> made = common.admin().read(answer.json(), new TypeReference<>() {});
                 common.say(answer.json(), () -> common.out().done("%s asks for %s, by the role %s.".formatted(client, String.join(" and ", made.now().stream().map(ApprovalView::scope).toList()), scope),
@@ -75,17 +87,42 @@ final class ApprovalCommands {
                 boolean eachPerson = "each person".equals(made.now().waitsFor());
                 common.out().done(made.now().waitsFor() == null ? "%s asks for %s; it is %s.".formatted(made.now().client(), made.now().scope(), made.now().status())
                                 : "%s asks for %s; it waits for %s.".formatted(made.now().client(), made.now().scope(), made.now().waitsFor()),
-                        made.now().status().equals("waiting") && !eachPerson ? "admit approval give %s %s".formatted(made.now().client(), made.now().scope()) : null);
+                        made.now().status().equals("waiting") && !eachPerson ? "admit approval grant %s %s".formatted(made.now().client(), made.now().scope()) : null);
             });
         }
     }
 
-    @Command(name = "give", description = "Say yes, for everyone.", footer = {"", "Example: admit approval give night-audit manifests.inspect --until 90d"})
-    static final class Give extends OfAsk {
+    @Command(name = "grant", description = "Grant scopes, or the scopes of a role, to a client, for everyone. What the client has not requested is requested with it, by an administrator.",
+            footer = {"", "Example: admit approval grant night-audit manifests.inspect --until 90d"})
+    static final class Grant implements Runnable {
+        @Mixin Common common;
+        @Parameters(index = "0", paramLabel = "CLIENT") String client;
+        @Parameters(index = "1..*", arity = "1..*", paramLabel = "SCOPE|ROLE") List<String> wanted;
         @Option(names = "--until", paramLabel = "TIME", description = "A time, or a length such as 90d. Default: until withdrawn.") String until;
 
         @Override public void run() {
-            answer("give", new Answer(until, null), "%s may hold %s from its next token on.", "admit token fetch %s --scope %s");
+            if (wanted.size() == 1) {
+                // An owner of the API grants what waits; what nobody requested is for administrators.
+                List<ApprovalView> asks = common.admin().list(common.path("approvals") + Http.query("scope", wanted.getFirst(), "client", client), ApprovalView.class, 1);
+                if (!asks.isEmpty()) {
+                    ApprovalView ask = asks.getFirst();
+                    Admin.Answer<JsonNode> said = common.admin().change("POST", common.path("approvals", ask.id(), "give"), "\"" + ask.version() + "\"", new Answer(until, null), JsonNode.class);
+                    Changed<ApprovalView> changed = common.admin().read(said.json(), new TypeReference<>() {});
+                    tell(said.json(), List.of(changed.now()), changed.notes());
+                    return;
+                }
+            }
+            Admin.Answer<JsonNode> said = common.admin().post(common.path("approvals", "grant"), new GrantWanted(client, wanted, until), JsonNode.class);
+            Changed<List<ApprovalView>> changed = common.admin().read(said.json(), new TypeReference<>() {});
+            tell(said.json(), changed.now(), changed.notes());
+        }
+
+        private void tell(JsonNode json, List<ApprovalView> granted, List<String> notes) {
+            common.say(json, () -> {
+                common.out().notes(notes);
+                common.out().done("%s may hold %s from its next token on.".formatted(granted.getFirst().client(), String.join(" and ", granted.stream().map(ApprovalView::scope).toList())),
+                        "admit client show " + granted.getFirst().client());
+            });
         }
     }
 

@@ -32,6 +32,16 @@ final class Call implements Callable<Integer> {
     @Option(names = {"-d", "--data"}, paramLabel = "BODY", description = "The body; @FILE for a file's.") String data;
     @Option(names = "--header", paramLabel = "'NAME: VALUE'", description = "One more header; may be said again.") List<String> headers = List.of();
 
+    @Option(names = "--curl", description = "Print the request as one line of curl, with its token, and send nothing.") boolean curl;
+
+    /** Plain options on one line, so that other HTTP clients import it. */
+    private String curlLine(String url, Map<String, String> all) {
+        StringBuilder line = new StringBuilder("curl -s -i -X ").append(method.toUpperCase(Locale.ROOT));
+        all.forEach((name, value) -> line.append(" -H ").append(Http.shell(name + ": " + value)));
+        if (data != null) line.append(" --data ").append(Http.shell(body()));
+        return line.append(' ').append(Http.shell(url)).toString();
+    }
+
     @Override public Integer call() {
         Map<String, String> all = new LinkedHashMap<>();
         if (data != null) all.put("Content-Type", "application/json");
@@ -40,10 +50,19 @@ final class Call implements Callable<Integer> {
             if (colon < 1) throw new Failure(Failure.WRONG_USAGE, "A header is written 'NAME: VALUE', not '%s'.".formatted(header));
             all.put(header.substring(0, colon).strip(), header.substring(colon + 1).strip());
         }
+        Contradiction.refuse("--as", client != null, "--trial", trial != null);
+        Contradiction.refuse("--as", client != null, "--token", token != null);
+        Contradiction.refuse("--trial", trial != null, "--token", token != null);
+        String target = path.startsWith("/") ? path : "/" + path;
+        if (client != null || trial != null) as.takeWhatTheRouteNeeds(common, client != null ? client : trial, method, target);
         if (client != null) token = as.fetch(common, client).path("access_token").asString();
         if (trial != null) token = TokenCommands.TrialToken.make(common, trial, as.scope, as.resource).token();
         if (token != null) all.put("Authorization", "Bearer " + token);
-        String url = common.admin().server().gateway() + (path.startsWith("/") ? path : "/" + path);
+        String url = common.admin().server().gateway() + target;
+        if (curl) {
+            common.say(Map.of("curl", curlLine(url, all)), () -> common.out().line(curlLine(url, all)));
+            return 0;
+        }
         HttpResponse<String> answer = common.http().send(method.toUpperCase(Locale.ROOT), url, all, body());
         tell(url, answer);
         return answer.statusCode() < 400 ? 0 : answer.statusCode() < 500 ? Failure.REFUSED : Failure.FAULT;

@@ -5,6 +5,7 @@ import dev.admit.contract.Changed;
 import dev.admit.contract.WatchView;
 import dev.admit.contract.ClientMade;
 import dev.admit.contract.ClientView;
+import dev.admit.contract.GrantWanted;
 import dev.admit.contract.MintingPreview;
 import dev.admit.contract.NameWanted;
 import dev.admit.contract.SecretView;
@@ -12,9 +13,11 @@ import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
@@ -68,7 +71,7 @@ final class ClientCommands {
                 out.line("");
                 for (String may : it.may()) out.line(out.verdict("given").replace("given", "may") + "  " + Output.plain(may));
                 for (ApprovalView ask : it.asks()) {
-                    if (!ask.status().equals("given")) out.line("%s  %s  %s".formatted(out.verdict(ask.status()), ask.scope(), out.faint(Output.plain(ask.words()))));
+                    if (!ask.status().equals("given") && !"each person".equals(ask.waitsFor())) out.line("%s  %s  %s".formatted(out.verdict(ask.status()), ask.scope(), out.faint(Output.plain(ask.words()))));
                 }
                 for (SecretView secret : it.secrets()) {
                     out.line("Secret %s (%s) %s, %s".formatted(secret.label(), secret.id(), secret.expiresAt() == null ? "never ends" : "ends " + Output.when(secret.expiresAt(), common.now()),
@@ -87,7 +90,7 @@ final class ClientCommands {
         List<ApprovalView> waiting = made.now().asks().stream().filter(ask -> ask.status().equals("waiting")).toList();
         common.out().done("The client %s is %s as %s%s.".formatted(made.now().name(), verb, made.now().clientId(),
                 waiting.isEmpty() ? "; it asks for nothing yet" : "; what it asks for waits"), waiting.isEmpty() ? "admit approval ask %s SCOPE".formatted(made.now().name())
-                : "admit approval give %s %s".formatted(made.now().name(), waiting.getFirst().scope()));
+                : "admit approval grant %s %s".formatted(made.now().name(), waiting.getFirst().scope()));
     }
 
     @Command(name = "add", description = "Register a client; one with a secret gets its first.", footer = {"", "Example: admit client add tide-buoy-07 --ask tides.read --ask tides.publish --keep",
@@ -97,13 +100,26 @@ final class ClientCommands {
         @Mixin ClientFields fields;
         @Parameters(paramLabel = "NAME") String name;
         @Option(names = "--ask", paramLabel = "SCOPE", description = "A scope it asks for; may be said again.") List<String> asks;
+        @Option(names = "--client-id", paramLabel = "ID", description = "An id of your choice, such as one from elsewhere. Default: Admit makes one.") String clientId;
+        @Option(names = "--grant", paramLabel = "SCOPE|ROLE", description = "Ask for it and grant it at once, as an administrator may; may be said again.") List<String> grants;
         @Option(names = "--secret-lifetime", paramLabel = "TIME", description = "Such as 30d. Default: the issuer's.") String lifetime;
         @Mixin ShownSecret shown;
 
         @Override public void run() {
-            Admin.Answer<ClientMade> answer = fields.send(() -> common.admin().post(common.path("clients"), fields.wanted(name, asks, lifetime), ClientMade.class));
+            Admin.Answer<ClientMade> answer = fields.send(() -> common.admin().post(common.path("clients"), fields.wanted(name, asks, lifetime, clientId), ClientMade.class));
             ClientMade made = answer.value();
+            if (grants != null) granted(made.now());
             shown.show(common, answer.json(), made.now(), made.secret(), () -> tellMade(common, made, "registered"));
+        }
+
+        /** The client is there by now, and its secret is shown whatever comes of this. */
+        private void granted(ClientView client) {
+            try {
+                common.admin().post(common.path("approvals", "grant"), new GrantWanted(client.clientId(), grants, null), JsonNode.class);
+                if (!common.json) common.out().notes(List.of("Granted: %s.".formatted(String.join(" and ", grants))));
+            } catch (Failure refused) {
+                if (!common.json) common.out().notes(List.of("Not granted. " + refused.getMessage().replace('\n', ' ')));
+            }
         }
     }
 
@@ -146,11 +162,12 @@ final class ClientCommands {
         @Mixin ClientFields fields;
         @Parameters(paramLabel = "CLIENT") String name;
         @Option(names = "--name", paramLabel = "NEW", description = "A new name.") String newName;
+        @Spec CommandSpec command;
 
         @Override public void run() {
             String path = common.path("clients", name);
-            String etag = common.admin().get(path, ClientView.class).etag().orElse("*");
-            Admin.Answer<JsonNode> answer = fields.send(() -> common.admin().change("PATCH", path, etag, fields.wanted(newName, null, null), JsonNode.class));
+            Admin.Answer<ClientView> old = common.admin().get(path, ClientView.class);
+            Admin.Answer<JsonNode> answer = fields.send(() -> common.admin().change("PATCH", path, old.etag().orElse("*"), fields.change(newName, old.value(), Lists.of(command)), JsonNode.class));
             Changed<ClientView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(changed.notes());

@@ -1,5 +1,6 @@
 package dev.admit.cli;
 
+import dev.admit.contract.ClientView;
 import dev.admit.contract.ClientWanted;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -35,9 +36,17 @@ final class ClientFields {
     @Option(names = "--may-introspect", arity = "1", paramLabel = "true|false", description = "Whether it may introspect every token of the issuer, as a gateway elsewhere does. For administrators to allow.") Boolean mayIntrospect;
     private boolean keyMade;
 
-    ClientWanted wanted(String name, List<String> asks, String lifetime) {
+    ClientWanted wanted(String name, List<String> asks, String lifetime, String clientId) {
         return new ClientWanted(name, title, description, kind, authMethod, owner, Common.whole(contacts), Common.whole(links), Common.whole(tags), Common.whole(redirects), Common.whole(origins), Common.whole(grantTypes),
-                Common.whole(identity), keys(), jwksUri, assertionAlg, secondFactor, idTokenAlg, Common.whole(afterSignOut), mayIntrospect, asks, lifetime);
+                Common.whole(identity), keys(), jwksUri, assertionAlg, secondFactor, idTokenAlg, Common.whole(afterSignOut), mayIntrospect, asks, lifetime, clientId);
+    }
+
+    /** What a change says of a client that is there. */
+    ClientWanted change(String name, ClientView old, Lists lists) {
+        return new ClientWanted(name, title, description, kind, authMethod, owner, lists.list("--contact", contacts, old.contacts()), lists.list("--link", links, old.links()),
+                lists.list("--tag", tags, old.tags()), lists.list("--redirect", redirects, old.redirectUris()), lists.list("--origin", origins, old.origins()),
+                lists.list("--grant-type", grantTypes, old.grantTypes()), lists.list("--identity", identity, old.identityScopes()), keys(), jwksUri, assertionAlg, secondFactor, idTokenAlg,
+                lists.list("--after-sign-out", afterSignOut, old.afterSignOut()), mayIntrospect, null, null, null);
     }
 
     /** Sends what was wanted; when it is refused, a key that was made for it goes again, so that the next try can make one. */

@@ -35,8 +35,10 @@ final class FieldCommands {
         @Option(names = "--editable", arity = "1", paramLabel = "true|false", description = "Whether the person may change it later.") Boolean editable;
         @Option(names = "--claim", paramLabel = "NAME", description = "Under which clients with the scope profile learn it; '' for none.") String claim;
 
+        @Option(names = "--on-profile-page", arity = "1", paramLabel = "true|false", description = "Whether people see it in their profile.") Boolean onProfilePage;
+
         FieldWanted wanted(String name) {
-            return new FieldWanted(name, title, type, Common.whole(choices), rule, atSignUp, editable, claim);
+            return new FieldWanted(name, title, type, Common.whole(choices), rule, atSignUp, editable, claim, onProfilePage);
         }
     }
 

@@ -213,7 +213,7 @@ final class Http {
             return new Failure(Failure.FAULT, "%s answered %d.".formatted(answer.uri().getAuthority(), answer.statusCode()));
         }
         if (problem.confirm() != null) {
-            return new Failure(Failure.REFUSED, "This would break:\n  %s\nTo go on, say: --confirm %s".formatted(String.join("\n  ", problem.wouldBreak()), problem.confirm()));
+            return new Failure(Failure.REFUSED, "%s\n  %s\nTo go on, say: --confirm %s".formatted(problem.detail().replaceFirst(" Say confirm=.*", ""), String.join("\n  ", problem.wouldBreak()), shell(problem.confirm())));
         }
         StringBuilder text = new StringBuilder("Refused: ").append(problem.title() == null ? "status " + answer.statusCode() : problem.title().replaceFirst("^Refused: ", "")).append('.');
         if (problem.faults() != null && !problem.faults().isEmpty()) {
@@ -224,6 +224,11 @@ final class Http {
         if (problem.mend() != null && problem.mend().command() != null) text.append("\nMend: ").append(problem.mend().command());
         if (problem.decision() != null) text.append("\nWhy: admit decision show ").append(problem.decision());
         return new Failure(answer.statusCode() == 401 ? Failure.NOT_REACHABLE : answer.statusCode() >= 500 ? Failure.FAULT : Failure.REFUSED, text.toString());
+    }
+
+    /** A word as a shell takes it. */
+    static String shell(String word) {
+        return word.matches("[A-Za-z0-9._:@%+=,/-]+") ? word : "'" + word.replace("'", "'\\''") + "'";
     }
 
     /** The query of a list: names and values in turn, those without a value left out. */

@@ -6,9 +6,11 @@ import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.PeopleRulesView;
 import java.util.List;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "issuer", description = "Authorization servers on this service, each with its own keys, APIs and clients.",
@@ -67,9 +69,18 @@ final class IssuerCommands {
         @Option(names = "--style-sheet", paramLabel = "FILE", description = "CSS of your own for the pages; '' for none.") String styleSheet;
 
         IssuerWanted wanted(String name) {
+            return wanted(name, null, null);
+        }
+
+        /** What a change says of an issuer that is there. */
+        IssuerWanted change(IssuerView old, Lists lists) {
+            return wanted(null, old, lists);
+        }
+
+        private IssuerWanted wanted(String name, IssuerView old, Lists lists) {
             boolean none = signUp == null && secondFactor == null && sessionIdle == null && sessionLongest == null && logo == null && accent == null && welcome == null && styleSheet == null;
             PeopleRulesView people = none ? null : new PeopleRulesView(signUp, secondFactor, sessionIdle, sessionLongest, OwnLook.picture(logo), accent, welcome, OwnLook.text(styleSheet));
-            return new IssuerWanted(name, title, description, Common.whole(domains), keyRotation, secretLifetime, longestSecret, secretsWithoutEnd, developmentAddresses, Common.whole(grantTypes), people);
+            return new IssuerWanted(name, title, description, lists == null ? Common.whole(domains) : lists.list("--domain", domains, old.domains()), keyRotation, secretLifetime, longestSecret, secretsWithoutEnd, developmentAddresses, lists == null ? Common.whole(grantTypes) : lists.list("--grant-type", grantTypes, old.grantTypes()), people);
         }
     }
 
@@ -79,10 +90,12 @@ final class IssuerCommands {
         @Parameters(paramLabel = "ISSUER") String name;
         @Mixin Rules rules;
 
+        @Spec CommandSpec command;
+
         @Override public void run() {
             String path = "/issuers/" + Http.encoded(name);
-            String etag = common.admin().get(path, IssuerView.class).etag().orElse("*");
-            Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, etag, rules.wanted(null), JsonNode.class);
+            Admin.Answer<IssuerView> old = common.admin().get(path, IssuerView.class);
+            Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, old.etag().orElse("*"), rules.change(old.value(), Lists.of(command)), JsonNode.class);
             Changed<IssuerView> changed = common.admin().read(answer.json(), new tools.jackson.core.type.TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(changed.notes());

@@ -9,9 +9,11 @@ import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
@@ -76,6 +78,16 @@ final class PersonCommands {
         @Option(names = "--role", paramLabel = "ROLE", description = "All of them, said one by one; '' for none.") List<String> roles;
         @Option(names = "--running", paramLabel = "WORD", description = "administrator, operator or auditor of Admit itself; none for nothing.") String running;
 
+        /** What a change says of a person who is there. */
+        PersonWanted change(String email, PersonView old, Lists lists) {
+            Map<String, String> all = new LinkedHashMap<>();
+            Map<String, Object> said = lists.pairs("--profile", null, old.profile());
+            if (profile != null) all.putAll(profile);
+            if (said != null) said.forEach((field, value) -> all.put(field, value == null ? "" : value.toString()));
+            if (name != null) all.put("name", name);
+            return new PersonWanted(email, all.isEmpty() ? null : all, lists.list("--role", roles, old.roles()), running, null);
+        }
+
         PersonWanted wanted(String email, String password) {
             Map<String, String> all = new LinkedHashMap<>(profile == null ? Map.of() : profile);
             if (name != null) all.put("name", name);
@@ -102,11 +114,12 @@ final class PersonCommands {
         @Mixin Members members;
         @Parameters(paramLabel = "PERSON") String person;
         @Option(names = "--email", paramLabel = "ADDRESS", description = "Another address.") String email;
+        @Spec CommandSpec command;
 
         @Override public void run() {
             String path = common.path("people", person);
-            String etag = common.admin().get(path, PersonView.class).etag().orElse("*");
-            Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, etag, members.wanted(email, null), JsonNode.class);
+            Admin.Answer<PersonView> old = common.admin().get(path, PersonView.class);
+            Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, old.etag().orElse("*"), members.change(email, old.value(), Lists.of(command)), JsonNode.class);
             tell(common, answer.json(), "%s is changed.", "admit person show %s");
         }
     }

@@ -54,9 +54,10 @@ final class RevisionCommands {
         @Mixin Common common;
         @Parameters(paramLabel = "REVISION") long number;
         @Option(names = "--why", description = "Why, for whoever reads it later.") String why;
+        @Option(names = "--confirm", paramLabel = "REVISION", description = "The number again, when the routes let more pass than now.") String confirm;
 
         @Override public void run() {
-            Admin.Answer<JsonNode> answer = common.admin().post(common.path("revisions", String.valueOf(number), "bring-back"), new WhyWanted(why), JsonNode.class);
+            Admin.Answer<JsonNode> answer = common.admin().post(common.path("revisions", String.valueOf(number), "bring-back") + Confirm.query(confirm), new WhyWanted(why), JsonNode.class);
             Changed<RevisionView> made = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(made.notes());

@@ -8,9 +8,11 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
@@ -58,11 +60,15 @@ final class RoleCommands {
         @Option(names = "--scope", paramLabel = "SCOPE", description = "All of them, said one by one.") List<String> scopes;
         @Option(names = "--second-factor", arity = "1", paramLabel = "true|false", description = "Whether people who have it need a second factor.") Boolean secondFactor;
 
+        @Spec CommandSpec command;
+
         @Override public void run() {
             String path = common.path("apis", api, "roles", name);
-            String etag = common.admin().get(path, RoleView.class).etag().orElse("*");
-            Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, etag, new RoleWanted(null, title, scopes, secondFactor), JsonNode.class);
+            Admin.Answer<RoleView> old = common.admin().get(path, RoleView.class);
+            List<String> wanted = Lists.of(command).list("--scope", scopes, old.value().scopes());
+            Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, old.etag().orElse("*"), new RoleWanted(null, title, wanted, secondFactor), JsonNode.class);
             Changed<RoleView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
+            if (!common.json) common.out().notes(changed.notes());
             common.say(answer.json(), () -> common.out().done("The role %s stands for %s.".formatted(name, String.join(" ", changed.now().scopes())), "admit role list " + api));
         }
     }

@@ -3,6 +3,7 @@ package dev.admit.cli;
 import dev.admit.contract.RouteLimits;
 import dev.admit.contract.RouteRevised;
 import dev.admit.contract.RouteShaping;
+import dev.admit.contract.PlaceholderView;
 import dev.admit.contract.RouteView;
 import dev.admit.contract.RouteWanted;
 import dev.admit.contract.RouteWho;
@@ -13,12 +14,14 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
 
 @Command(name = "route", description = "What the gateway checks, and where it forwards.", subcommands = {RouteCommands.ListAll.class, RouteCommands.Show.class,
-    RouteCommands.Try.class, RouteCommands.Add.class, RouteCommands.Change.class, RouteCommands.Remove.class})
+    RouteCommands.Try.class, RouteCommands.ShowPlaceholders.class, RouteCommands.Add.class, RouteCommands.Change.class, RouteCommands.Remove.class})
 final class RouteCommands {
 
     private static String methods(RouteView it) {
@@ -115,6 +118,20 @@ final class RouteCommands {
         }
     }
 
+    @Command(name = "placeholders", description = "Show what the texts of a route may be filled in with, as {{NAME}}, each with what it held in the last request.",
+            footer = {"", "Example: admit route placeholders GET '/tides/**'"})
+    static final class ShowPlaceholders implements Runnable {
+        @Mixin Common common;
+        @Parameters(index = "0", paramLabel = "ROUTE|METHODS") String idOrMethod;
+        @Parameters(index = "1", paramLabel = "PATH", arity = "0..1") String path;
+
+        @Override public void run() {
+            RouteView it = find(common, idOrMethod, path);
+            List<PlaceholderView> all = common.admin().list(common.path("routes", it.id(), "placeholders"), PlaceholderView.class, 100);
+            common.say(all, () -> common.out().table(List.of("NAME", "STANDS FOR", "IN THE LAST REQUEST"), all.stream().map(one -> List.of("{{" + one.name() + "}}", one.means(), one.example() == null ? "" : one.example())).toList(), 1));
+        }
+    }
+
     @Command(name = "try", description = "Say which route answers a method and path, and why. Nothing is sent.", footer = {"", "Example: admit route try GET /tides/north-quay"})
     static final class Try implements Runnable {
         @Mixin Common common;
@@ -153,7 +170,7 @@ final class RouteCommands {
         @Option(names = "--when", paramLabel = "CEL", description = "A condition over claims, path, method, headers and now.") String when;
 
         @Option(names = "--upstream-path", paramLabel = "PATH", description = "What the path becomes, with the names of the route's own: /v2/{gauge}/**.") String upstreamPath;
-        @Option(names = "--request-header", paramLabel = "NAME=TEXT", description = "Set on the request; may be said again. The text may hold {{claims.sub}} and the like.") Map<String, String> requestHeaders;
+        @Option(names = "--request-header", paramLabel = "NAME=TEXT", description = "Set on the request; may be said again. The text may hold {{decision}}, {{route}}, {{method}}, {{path.NAME}} and {{claims.NAME}}: admit route placeholders shows them.") Map<String, String> requestHeaders;
         @Option(names = "--rename-request-header", paramLabel = "NAME=NEW", description = "Passed on under another name; may be said again.") Map<String, String> renamed;
         @Option(names = "--drop-request-header", paramLabel = "NAME", description = "Not passed on; may be said again.") List<String> dropRequest;
         @Option(names = "--answer-header", paramLabel = "NAME=TEXT", description = "Set on the answer; may be said again.") Map<String, String> answerHeaders;
@@ -163,7 +180,7 @@ final class RouteCommands {
         @Option(names = "--whole", paramLabel = "TIME", description = "How long the whole exchange may take.") String whole;
 
         @Option(names = "--credential", paramLabel = "NAME", description = "The upstream credential that the gateway presents.") String credential;
-        @Option(names = "--refusal", paramLabel = "WHEN=TEXT", description = "What a refusal says, by its reason, its status, or any; may be said again. The text may hold {{sentence}} and the like.") Map<String, String> refusals;
+        @Option(names = "--refusal", paramLabel = "WHEN=TEXT", description = "What a refusal says, by its reason, its status, or any; may be said again. The text may hold {{sentence}}, {{expected}}, {{came}}, {{mend}}, {{status}}, {{reason}}, {{needed}}, {{decision}} and {{route}}.") Map<String, String> refusals;
         @Option(names = "--refusal-type", paramLabel = "TYPE", description = "Their media type. Default: plain text.") String refusalType;
         @Option(names = "--passage", paramLabel = "WORD", description = "The signed proof that the upstream gets: reused (as usual), each-request or none.") String passage;
 
@@ -196,11 +213,32 @@ final class RouteCommands {
             return nothing ? null : new RouteLimits(rates, quotas, atOnce, body, headerBytes);
         }
 
+        void refuseContradictions() {
+            Contradiction.refuse("--open", open, "--api", api != null);
+            Contradiction.refuse("--open", open, "--scope", scopes != null);
+            Contradiction.refuse("--open", open, "--any-scope", anyScope);
+            Contradiction.refuse("--open", open, "--any-of", anyOf);
+            Contradiction.refuse("--scope", scopes != null, "--any-scope", anyScope);
+            Contradiction.refuse("--answer", answer != null, "--upstream", upstream != null);
+            Contradiction.refuse("--answer", answer != null, "--credential", credential != null);
+            Contradiction.refuse("--answer", answer != null, "--upstream-path", upstreamPath != null);
+        }
+
         RouteWanted wanted(String methods, String path) {
+            refuseContradictions();
+            Contradiction.refuseAlone("--answer-status", answerStatus != null, "--answer", answer != null);
+            Contradiction.refuseAlone("--answer-type", answerType != null, "--answer", answer != null);
+            Contradiction.refuseAlone("--refusal-type", refusalType != null, "--refusal", refusals != null);
             List<String> named = methods.equalsIgnoreCase("ANY") ? List.of() : List.of(methods.split(","));
             return new RouteWanted(named, path, api, scopes, anyOf ? "any-of" : null, open ? true : null, anyScope ? true : null, upstream,
                     answer == null ? null : new StandingAnswer(answerStatus, answerType, answer), cors ? true : null, who(), shaping(), limits());
         }
+    }
+
+    /** A path that the pattern matches. */
+    private static String example(String pattern) {
+        String path = pattern.substring(pattern.indexOf('/')).replace("/**", "/x").replaceAll("\\{([^}]+)}", "$1");
+        return path.isEmpty() ? "/" : path;
     }
 
     private static void tell(Common common, Admin.Answer<RouteRevised> answer, String how) {
@@ -208,7 +246,7 @@ final class RouteCommands {
         common.say(answer.json(), () -> {
             common.out().notes(it.notes());
             common.out().done("The route %s %s is %s, live with revision %d.".formatted(methods(it.now()), it.now().path(), how, it.revision()),
-                    how.equals("gone") ? "admit route list" : "admit call %s %s --as CLIENT".formatted(it.now().methods().isEmpty() ? "GET" : it.now().methods().getFirst(), it.now().path().substring(it.now().path().indexOf('/')).replace("/**", "")));
+                    how.equals("gone") ? "admit route list" : "admit call %s %s --as CLIENT".formatted(it.now().methods().isEmpty() ? "GET" : it.now().methods().getFirst(), Http.shell(example(it.now().path()))));
         });
     }
 
@@ -224,19 +262,25 @@ final class RouteCommands {
         }
     }
 
-    @Command(name = "change", description = "Put a route in the place of one that is there.", footer = {"", "Example: admit route change GET '/tides/**' --api tides --scope tides.read --scope tides.publish --any-of"})
+    @Command(name = "change", description = "Change a route; what is not named stays. '' takes a text away. A change that lets more pass wants a word of confirmation.",
+            footer = {"", "Example: admit route change GET '/tides/**' --add-scope tides.publish --any-of --confirm '/tides/**'"})
     static final class Change implements Runnable {
         @Mixin Common common;
         @Mixin FieldOptions fields;
-        @Parameters(index = "0", paramLabel = "METHODS") String methods;
-        @Parameters(index = "1", paramLabel = "PATH") String path;
+        @Parameters(index = "0", paramLabel = "ROUTE|METHODS") String methods;
+        @Parameters(index = "1", paramLabel = "PATH", arity = "0..1") String path;
+        @Option(names = "--all-of", description = "Each of the scopes is needed.") boolean allOf;
+        @Option(names = "--no-limit", paramLabel = "WORD", description = "Take a limit away: at-once, body or header-bytes; may be said again.", split = ",") List<String> noLimits;
+        @Option(names = "--no-cors", description = "Pages of browser clients may not call it.") boolean noCors;
+        @Option(names = "--confirm", paramLabel = "PATH", description = "The route's path, said again, when the change lets more pass.") String confirm;
         @Option(names = "--new-methods", paramLabel = "METHODS", description = "Other methods than before.") String newMethods;
         @Option(names = "--new-path", paramLabel = "PATH", description = "Another path than before.") String newPath;
+        @Spec CommandSpec command;
 
         @Override public void run() {
             RouteView old = find(common, methods, path);
-            RouteWanted wanted = fields.wanted(newMethods == null ? methods : newMethods, newPath == null ? path : newPath);
-            tell(common, common.admin().change("PUT", common.path("routes", old.id()) + Http.query("why", fields.why), "\"" + old.version() + "\"", wanted, RouteRevised.class), "changed");
+            Map<String, Object> patch = new RoutePatch(fields, old, common.issuer(), noLimits == null ? List.of() : noLimits, Lists.of(command)).members(allOf, noCors, newMethods, newPath);
+            tell(common, common.admin().change("PATCH", common.path("routes", old.id()) + Http.query("confirm", confirm, "why", fields.why), "\"" + old.version() + "\"", patch, RouteRevised.class), "changed");
         }
     }
 

@@ -22,6 +22,15 @@ final class ScopeCommands {
                 it.reach(), it.holders(), it.approver(), it.life() + (it.givenByDefault() ? ", default" : ""), it.words())).toList());
     }
 
+    /** A name with a slash and the like is no segment of an address, so such a scope is addressed by its id. */
+    private static String scopePath(Common common, String api, String name) {
+        if (name.matches("[A-Za-z0-9._:~-]+")) return common.path("apis", api, "scopes", name);
+        List<ScopeView> all = common.admin().list(common.path("apis", api, "scopes"), ScopeView.class, 1000);
+        String id = all.stream().filter(it -> it.name().equals(name)).findFirst().map(ScopeView::id)
+                .orElseThrow(() -> new Failure(Failure.REFUSED, "There is no scope %s at %s. List them with: admit scope list %s".formatted(name, api, api)));
+        return common.path("apis", api, "scopes", id);
+    }
+
     @Command(name = "list", description = "List the scopes of an API, or of all.", footer = {"", "Example: admit scope list tides"})
     static final class ListAll implements Runnable {
         @Mixin Common common;
@@ -45,7 +54,7 @@ final class ScopeCommands {
         @Parameters(index = "1", paramLabel = "SCOPE") String name;
 
         @Override public void run() {
-            Admin.Answer<ScopeView> answer = common.admin().get(common.path("apis", api, "scopes", name), ScopeView.class);
+            Admin.Answer<ScopeView> answer = common.admin().get(scopePath(common, api, name), ScopeView.class);
             ScopeView it = answer.value();
             common.say(answer.json(), () -> common.out().fields("Scope", it.name(), "Of", it.api(), "Does", it.effect(), "Reaches", it.reach(), "For", it.holders(),
                     "Words", it.words(), "To a person", it.wordsForPerson(), "Approved by", it.approver(), "Open", it.byRole() ? "by role" : "to all",
@@ -99,7 +108,7 @@ final class ScopeCommands {
         @Parameters(index = "1", paramLabel = "SCOPE") String name;
 
         @Override public void run() {
-            String path = common.path("apis", api, "scopes", name);
+            String path = scopePath(common, api, name);
             String etag = common.admin().get(path, ScopeView.class).etag().orElse("*");
             Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, etag, fields.wanted(null), JsonNode.class);
             Changed<ScopeView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
@@ -118,7 +127,7 @@ final class ScopeCommands {
         @Option(names = "--confirm", paramLabel = "WORD", description = "Said when clients hold it.") String confirm;
 
         @Override public void run() {
-            common.admin().remove(common.path("apis", api, "scopes", name) + Confirm.query(confirm), JsonNode.class);
+            common.admin().remove(scopePath(common, api, name) + Confirm.query(confirm), JsonNode.class);
             common.say(java.util.Map.of("removed", name), () -> common.out().done("The scope %s is gone; tokens that lean on it are refused from now on.".formatted(name), "admit scope list " + api));
         }
     }

@@ -29,7 +29,7 @@ final class ShownSecret {
         out.line("");
         out.line(out.strong("The secret is shown now and never again:"));
         out.fields("Secret", secret.secret(), "Ends", secret.expiresAt() == null ? "never" : Output.exact(secret.expiresAt()));
-        out.line("Authorization: " + secret.authorization());
+        if (secret.authorization() != null) out.line("Authorization: " + secret.authorization());
         out.line(secret.curl());
         out.line("");
     }

@@ -1,6 +1,9 @@
 package dev.admit.cli;
 
 import dev.admit.contract.AliveView;
+import dev.admit.contract.ApprovalView;
+import dev.admit.contract.RouteView;
+import dev.admit.contract.TriedView;
 import dev.admit.contract.ClientView;
 import dev.admit.contract.IssuedView;
 import dev.admit.contract.RevokeWanted;
@@ -33,6 +36,23 @@ final class TokenCommands {
 
         @Option(names = "--key", paramLabel = "FILE", description = "The private key (PEM) of a client that proves itself with one.") Path key;
 
+        /** Where neither scope nor resource was named, the scopes that the route needs; of several that each would do, one that the client holds. */
+        void takeWhatTheRouteNeeds(Common common, String client, String method, String path) {
+            if (scope != null || resource != null) return;
+            try {
+                RouteView route = common.admin().get(common.path("table") + Http.query("method", method.toUpperCase(java.util.Locale.ROOT), "path", path.replaceFirst("\\?.*", "")), TriedView.class).value().answers();
+                if (route == null || route.open() || route.scopes().isEmpty()) return;
+                scope = route.mode().equals("any-of") ? held(common, client, route.scopes()) : String.join(" ", route.scopes());
+            } catch (Failure notTold) {
+                // Whoever may not see the routes asks for what is given without a name.
+            }
+        }
+
+        private static String held(Common common, String client, List<String> scopes) {
+            List<ApprovalView> asks = common.admin().get(common.path("clients", client), ClientView.class).value().asks().stream().filter(it -> scopes.contains(it.scope())).toList();
+            return asks.stream().filter(it -> it.status().equals("given")).findFirst().or(() -> asks.stream().findFirst()).map(ApprovalView::scope).orElse(scopes.getFirst());
+        }
+
         /** A token, however the client proves itself. @return the whole answer */
         JsonNode fetch(Common common, String client) {
             if (key == null) return common.http().fetchToken(credential(common, client), scope, resource);
@@ -47,6 +67,10 @@ final class TokenCommands {
             if (kept == null) kept = server.clients().values().stream().filter(it -> it.clientId().equals(client)).findFirst().orElse(null);
             if (kept != null) return kept;
             ClientView it = common.admin().get(common.path("clients", client), ClientView.class).value();
+            if (!it.grantTypes().contains("client_credentials")) {
+                throw new Failure(Failure.REFUSED, "%s is a client of kind %s, which acts for people: a person signs in for it. Call with a token of theirs in --token, or from the page Call of the console.".formatted(it.name(), it.kind()));
+            }
+            if (it.authMethod().equals("private_key_jwt")) throw new Failure(Failure.WRONG_USAGE, "%s proves itself with a private key. Name its file: --key FILE".formatted(it.name()));
             String secret = System.getenv("ADMIT_CLIENT_SECRET");
             if (secret == null || secret.isBlank()) secret = Common.readSecret("Secret of " + it.name());
             if (secret.isBlank()) {

@@ -10,9 +10,11 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
@@ -74,6 +76,18 @@ final class TrustedIssuerCommands {
             return new TrustedIssuerWanted(name, url, metadata, jwksUri, jwks == null ? null : read(jwks), algorithms, types, audience, scopeClaim, rolesClaim, personClaim, clientClaim, scopes, clients);
         }
 
+        /** What a change says of one that is there, as a merge patch: pairs that are to go are null. */
+        Map<String, Object> change(TrustedIssuerView old, Lists lists) {
+            TrustedIssuerWanted plain = new TrustedIssuerWanted(null, url, metadata, jwksUri, jwks == null ? null : read(jwks), lists.list("--algorithm", algorithms, old.algorithms()),
+                    lists.list("--type", types, old.types()), audience, scopeClaim, rolesClaim, personClaim, clientClaim, null, null);
+            Map<String, Object> patch = Http.JSON.convertValue(plain, new TypeReference<>() {});
+            Map<String, Object> theirScopes = lists.pairs("--scope", scopes, old.scopes());
+            Map<String, Object> theirClients = lists.pairs("--client", clients, old.clients());
+            if (theirScopes != null) patch.put("scopes", theirScopes);
+            if (theirClients != null) patch.put("clients", theirClients);
+            return patch;
+        }
+
         private static String read(Path file) {
             try {
                 return Files.readString(file);
@@ -109,8 +123,12 @@ final class TrustedIssuerCommands {
         @Parameters(paramLabel = "NAME") String name;
         @Mixin Members members;
 
+        @Spec CommandSpec command;
+
         @Override public void run() {
-            tell(common, common.admin().change("PATCH", common.path(THINGS, name), "*", members.wanted(null), JsonNode.class).json(), "The trusted issuer %s is changed, at every route.", "admit trusted-issuer show %s");
+            Admin.Answer<TrustedIssuerView> old = common.admin().get(common.path(THINGS, name), TrustedIssuerView.class);
+            Map<String, Object> patch = members.change(old.value(), Lists.of(command));
+            tell(common, common.admin().change("PATCH", common.path(THINGS, name), old.etag().orElse("*"), patch, JsonNode.class).json(), "The trusted issuer %s is changed, at every route.", "admit trusted-issuer show %s");
         }
     }
 

@@ -7,9 +7,11 @@ import dev.admit.contract.UpstreamCredentialWanted;
 import java.util.List;
 import java.util.Map;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
@@ -97,9 +99,15 @@ final class UpstreamCredentialCommands {
         @Mixin Members members;
         @Option(names = "--new-secret", description = "Ask for another secret, or read it from standard input.") boolean newSecret;
 
+        @Spec CommandSpec command;
+
         @Override public void run() {
             String secret = newSecret ? Common.readSecret("Secret of " + name) : null;
-            tell(common, common.admin().change("PATCH", common.path(THINGS, name), "*", members.wanted(null, secret), JsonNode.class).json(), "The credential %s is changed, at every route.");
+            Admin.Answer<UpstreamCredentialView> old = common.admin().get(common.path(THINGS, name), UpstreamCredentialView.class);
+            Map<String, Object> patch = Http.JSON.convertValue(members.wanted(null, secret), new TypeReference<>() {});
+            Map<String, Object> parameters = Lists.of(command).pairs("--parameter", members.parameters, old.value().parameters());
+            if (parameters != null) patch.put("parameters", parameters);
+            tell(common, common.admin().change("PATCH", common.path(THINGS, name), old.etag().orElse("*"), patch, JsonNode.class).json(), "The credential %s is changed, at every route.");
         }
     }
 

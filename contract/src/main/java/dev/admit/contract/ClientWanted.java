@@ -12,6 +12,7 @@ import java.util.Map;
  * @param jwks           its public keys, for private_key_jwt; or @param jwksUri where they are
  * @param assertionAlg   the algorithm its assertions must use
  * @param asks           scope names, on registration only
+ * @param clientId       an id of the registrant's choice; on registration only, null for one that Admit makes
  * @param secretLifetime such as 90d, or never where the issuer allows it; on registration only
  */
 public record ClientWanted(String name, String title, String description, String kind, @JsonProperty("auth_method") String authMethod,
@@ -19,4 +20,4 @@ public record ClientWanted(String name, String title, String description, String
         List<String> origins, @JsonProperty("grant_types") List<String> grantTypes, @JsonProperty("identity_scopes") List<String> identityScopes,
         Map<String, Object> jwks, @JsonProperty("jwks_uri") String jwksUri, @JsonProperty("assertion_alg") String assertionAlg,
         @JsonProperty("second_factor") Boolean secondFactor, @JsonProperty("id_token_alg") String idTokenAlg, @JsonProperty("after_sign_out") List<String> afterSignOut, @JsonProperty("may_introspect") Boolean mayIntrospect,
-        List<String> asks, @JsonProperty("secret_lifetime") String secretLifetime) {}
+        List<String> asks, @JsonProperty("secret_lifetime") String secretLifetime, @JsonProperty("client_id") String clientId) {}

@@ -5,7 +5,7 @@ import java.util.List;
 import java.util.Map;
 
 /**
- * What is done to a request and its answer. Texts of headers are Mustache templates over claims, path, method, route, revision and request_id.
+ * What is done to a request and its answer. Texts of headers are Mustache templates over decision, route, method, path.NAME and claims.NAME.
  *
  * @param path    what the path becomes, with the names of the route's own
  * @param connect how long it may take until a connection to the upstream stands

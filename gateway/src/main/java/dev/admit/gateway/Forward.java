@@ -27,6 +27,7 @@ import org.eclipse.jetty.client.HttpClient;
 import org.eclipse.jetty.client.Result;
 import org.eclipse.jetty.client.transport.HttpClientTransportOverHTTP;
 import org.eclipse.jetty.http.HttpField;
+import org.eclipse.jetty.http.HttpFields;
 import org.eclipse.jetty.http.HttpHeader;
 import org.eclipse.jetty.http.HttpURI;
 import org.eclipse.jetty.proxy.ProxyHandler;
@@ -250,7 +251,7 @@ final class Forward extends ProxyHandler {
         decision.add(CheckResult.refused("http", Reason.MALFORMED_HTTP, "a body to the letter of RFC 9112", "one that breaks it", Mend.of("Look at the chunks that the client sends.")));
         GateOutcome.Refused refused = new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(passing.admitted().route()), Set.of());
         response.getHeaders().put(HttpHeader.CONNECTION, "close"); // where the next request begins is not known any more
-        answer(decision, refused.refusal().reason().status(), refusals.write(refused, decision.id(), response.getHeaders()), response, callback);
+        answer(decision, refused.refusal().reason().status(), refusals.write(refused, decision.id(), HttpFields.EMPTY, response.getHeaders()), response, callback);
     }
 
     private void refuseBody(Passing passing, Response response, Callback callback) {
@@ -258,7 +259,7 @@ final class Forward extends ProxyHandler {
         decision.add(CheckResult.refused("body", Reason.BODY_TOO_LARGE, "at most " + settings.mostBody(passing.admitted().route().route()) + " bytes", "more",
                 Mend.of("Send less, or in parts.")));
         GateOutcome.Refused refused = new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(passing.admitted().route()), Set.of());
-        answer(decision, refused.refusal().reason().status(), refusals.write(refused, decision.id(), response.getHeaders()), response, callback);
+        answer(decision, refused.refusal().reason().status(), refusals.write(refused, decision.id(), HttpFields.EMPTY, response.getHeaders()), response, callback);
     }
 
     /** The request was good; what lies behind the gateway is not. */

@@ -252,9 +252,10 @@ final class GateHandler extends Handler.Wrapper {
     private void refuse(GateOutcome.Refused refused, Decision.Builder decision, Request request, Response response, Callback callback) {
         int status = refused.refusal().reason().status();
         decision.decided();
-        byte[] body = refusals.write(refused, decision.id(), response.getHeaders());
+        byte[] body = refusals.write(refused, decision.id(), request.getHeaders(), response.getHeaders());
         if (status == 401) pointToMetadata(refused, request, response);
-        if (refused.route().filter(it -> it.prepared().sandboxed()).isPresent()) Shape.sandbox(response.getHeaders()); // a route's own words may be a page
+        boolean policed = response.getHeaders().contains("Content-Security-Policy");
+        if (!policed && refused.route().filter(it -> it.prepared().sandboxed()).isPresent()) Shape.sandbox(response.getHeaders()); // a route's own words may be a page
         response.setStatus(status);
         journal.write(decision, status);
         response.write(true, ByteBuffer.wrap(body), callback);

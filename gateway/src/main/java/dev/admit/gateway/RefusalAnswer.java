@@ -43,11 +43,11 @@ public final class RefusalAnswer {
                         + (refused.refusal().reason().error().equals("insufficient_user_authentication") ? route.prepared().stepUp() : "")));
     }
 
-    /** Sets the headers of a refusal. @return its body: as the route words it, or problem details */
-    byte[] write(GateOutcome.Refused refused, String decisionId, HttpFields.Mutable headers) {
+    /** Sets the headers of a refusal. @param request the headers of the request. @return the body: as the route words it, a page for a browser, or problem details */
+    byte[] write(GateOutcome.Refused refused, String decisionId, HttpFields request, HttpFields.Mutable headers) {
         headers(refused, headers);
         Optional<GuardedRoute.OwnText> own = refused.route().flatMap(route -> own(route.prepared().refusals(), refused.refusal().reason()));
-        if (own.isEmpty()) return body(refused.refusal(), decisionId);
+        if (own.isEmpty()) return RefusalPage.isWanted(request) ? RefusalPage.write(refused.refusal(), decisionId, headers) : body(refused.refusal(), decisionId);
         headers.put(HttpHeader.CONTENT_TYPE, own.get().contentType());
         Refusal refusal = refused.refusal();
         return own.get().body().on(Map.of("status", String.valueOf(refusal.reason().status()), "reason", refusal.reason().toString(), "sentence", refusal.sentence(), "expected", refusal.expected(), "came", refusal.came(),

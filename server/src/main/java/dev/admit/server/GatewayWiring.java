@@ -42,6 +42,8 @@ import dev.admit.store.SqliteRevisions;
 import dev.admit.store.SqliteTrustedIssuers;
 import dev.admit.store.SqliteUpstreamCredentials;
 import java.time.Clock;
+import java.util.function.UnaryOperator;
+import org.springframework.beans.factory.ObjectProvider;
 import java.time.Duration;
 import java.util.concurrent.Executors;
 import org.springframework.context.annotation.Bean;
@@ -82,14 +84,17 @@ class GatewayWiring {
         return new KeepRevision(issuers, revisions, clock);
     }
 
-    @Bean BringBack bringBack(Database database, Routes routes, Revisions revisions, KeepRevision keep, Issuers issuers, Apis apis, Scopes scopes, TrustedIssuers trusted, UpstreamCredentials credentials, Audit audit,
+    @Bean BringBack bringBack(Database database, Routes routes, Revisions revisions, KeepRevision keep, Issuers issuers, Apis apis, Scopes scopes, TrustedIssuers trusted, UpstreamCredentials credentials, RouteRegistration registration, Audit audit,
                              LiveConfiguration live) {
-        return new BringBack(database, routes, revisions, keep, issuers, apis, scopes, trusted, credentials, audit, live);
+        return new BringBack(database, routes, revisions, keep, issuers, apis, scopes, trusted, credentials, registration, audit, live);
     }
 
     @Bean RouteRegistration routeRegistration(Database database, KeepRevision keep, Issuers issuers, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, UpstreamCredentials credentials, Routes routes,
-                                              Audit audit, LiveConfiguration live, Clock clock) {
-        return new RouteRegistration(database, keep, issuers, apis, scopes, clients, trusted, credentials, routes, audit, live, clock);
+                                              ObjectProvider<Gateway> gateway, Authority.Opened opened, Audit audit, LiveConfiguration live, Clock clock) {
+        String shared = opened.publicUrl().getHost();
+        // A host of a route is called as people call it: by https, whatever stands before the gateway.
+        UnaryOperator<String> gatewayAt = host -> host.isEmpty() ? gateway.getObject().url(shared) : "https://" + host;
+        return new RouteRegistration(database, keep, issuers, apis, scopes, clients, trusted, credentials, routes, gatewayAt, audit, live, clock);
     }
 
     @Bean UpstreamCredentialRegistration upstreamCredentialRegistration(Database database, UpstreamCredentials credentials, Routes routes, Authority.Opened opened, Audit audit, LiveConfiguration live, Clock clock) {

@@ -38,6 +38,7 @@ import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registration.IssuerRegistration;
 import dev.admit.core.registration.KeyRegistration;
 import dev.admit.core.registration.MintingRegistration;
+import dev.admit.core.registration.NamedBy;
 import dev.admit.core.registration.RoleRegistration;
 import dev.admit.core.registration.ScopeRegistration;
 import dev.admit.core.registration.TrustRegistration;
@@ -264,21 +265,25 @@ class Wiring {
         return new ApiRegistration(database, issuers, apis, routes, approvals, withdrawal, audit, live, clock);
     }
 
-    @Bean ScopeRegistration scopeRegistration(Database database, Scopes scopes, Roles roles, Routes routes, Approvals approvals, Withdrawal withdrawal,
-                                              Audit audit, LiveConfiguration live) {
-        return new ScopeRegistration(database, scopes, roles, routes, approvals, withdrawal, audit, live);
+    @Bean NamedBy namedBy(Apis apis, Routes routes, TrustedIssuers trusted) {
+        return new NamedBy(apis, routes, trusted);
     }
 
-    @Bean ClientRegistration clientRegistration(Database database, Clients clients, Approvals approvals, Approving approving, AdminClients adminClients, Withdrawal withdrawal, Audit audit,
+    @Bean ScopeRegistration scopeRegistration(Database database, Scopes scopes, Roles roles, Routes routes, Approvals approvals, NamedBy namedBy, Withdrawal withdrawal,
+                                              Audit audit, LiveConfiguration live) {
+        return new ScopeRegistration(database, scopes, roles, routes, approvals, namedBy, withdrawal, audit, live);
+    }
+
+    @Bean ClientRegistration clientRegistration(Database database, Clients clients, Approvals approvals, Approving approving, AdminClients adminClients, NamedBy namedBy, Withdrawal withdrawal, Audit audit,
                                                 KnownClients directory, BrowserOrigins origins, Clock clock) {
-        return new ClientRegistration(database, clients, approvals, approving, adminClients, withdrawal, audit, IssueToken.GRANT_TYPES, client -> {
+        return new ClientRegistration(database, clients, approvals, approving, adminClients, namedBy, withdrawal, audit, IssueToken.GRANT_TYPES, client -> {
             directory.forget(client);
             origins.refresh();
         }, clock);
     }
 
-    @Bean RoleRegistration roleRegistration(Database database, Roles roles, Scopes scopes, Withdrawal withdrawal, Audit audit, LiveConfiguration live) {
-        return new RoleRegistration(database, roles, scopes, withdrawal, audit, live);
+    @Bean RoleRegistration roleRegistration(Database database, Roles roles, Scopes scopes, NamedBy namedBy, Withdrawal withdrawal, Audit audit, LiveConfiguration live) {
+        return new RoleRegistration(database, roles, scopes, namedBy, withdrawal, audit, live);
     }
 
     @Bean MintingRegistration mintingRegistration(Database database, Apis apis, Audit audit, LiveConfiguration live) {

@@ -14,8 +14,8 @@ import tools.jackson.databind.json.JsonMapper;
 /** The tables {@code api} and {@code api_secret}. */
 public final class SqliteApis implements Apis {
     private static final String INSERT =
-            "INSERT INTO api (id, issuer_id, name, title, audience, upstream, minting, version, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)";
-    private static final String UPDATE = "UPDATE api SET name = ?, title = ?, audience = ?, upstream = ?, minting = ?, version = ? WHERE id = ?";
+            "INSERT INTO api (id, issuer_id, name, title, audience, upstream, minting, all_by_default, version, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
+    private static final String UPDATE = "UPDATE api SET name = ?, title = ?, audience = ?, upstream = ?, minting = ?, all_by_default = ?, version = ? WHERE id = ?";
     private static final String DELETE = "DELETE FROM api WHERE id = ?";
     private static final String NAMED = "SELECT * FROM api WHERE issuer_id = ? AND (name = ? OR id = ?)";
     private static final String WITH_AUDIENCE = "SELECT * FROM api WHERE issuer_id = ? AND audience = ?";
@@ -36,11 +36,11 @@ public final class SqliteApis implements Apis {
     }
 
     @Override public void insert(Api it) {
-        database.update(INSERT, it.id(), it.issuerId(), it.name(), it.title(), it.audience(), it.upstream(), JSON.writeValueAsString(it.minting()), it.version(), it.createdAt());
+        database.update(INSERT, it.id(), it.issuerId(), it.name(), it.title(), it.audience(), it.upstream(), JSON.writeValueAsString(it.minting()), it.allByDefault(), it.version(), it.createdAt());
     }
 
     @Override public void update(Api it) {
-        database.update(UPDATE, it.name(), it.title(), it.audience(), it.upstream(), JSON.writeValueAsString(it.minting()), it.version(), it.id());
+        database.update(UPDATE, it.name(), it.title(), it.audience(), it.upstream(), JSON.writeValueAsString(it.minting()), it.allByDefault(), it.version(), it.id());
     }
 
     @Override public void delete(String apiId) {
@@ -85,6 +85,6 @@ public final class SqliteApis implements Apis {
 
     private static Api read(Row row) throws SQLException {
         return new Api(row.text("id"), row.text("issuer_id"), row.text("name"), row.text("title"), row.text("audience"),
-                row.uriOrNone("upstream"), row.textOrNone("minting").map(text -> JSON.readValue(text, Minting.class)).orElse(Minting.USUAL), row.number("version"), row.time("created_at"));
+                row.uriOrNone("upstream"), row.textOrNone("minting").map(text -> JSON.readValue(text, Minting.class)).orElse(Minting.USUAL), row.flag("all_by_default"), row.number("version"), row.time("created_at"));
     }
 }

@@ -27,6 +27,7 @@ public final class SqliteClients implements Clients {
                               redirects = ?, origins = ?, grant_types = ?, identity_scopes = ?, jwks = ?, jwks_uri = ?, assertion_alg = ?,
                               people = ?, may_introspect = ?, enabled = ?, version = ? WHERE id = ?""";
     private static final String DELETE = "DELETE FROM client WHERE id = ?";
+    private static final String WITH_ID = "SELECT id FROM client WHERE id = ?";
     private static final String NAMED = "SELECT * FROM client WHERE issuer_id = ? AND (name = ? OR id = ?)";
     private static final String FITTING = """
             SELECT * FROM client WHERE issuer_id = ?1
@@ -77,6 +78,10 @@ public final class SqliteClients implements Clients {
 
     @Override public void delete(String clientId) {
         database.update(DELETE, clientId);
+    }
+
+    @Override public boolean isIdTaken(String id) {
+        return database.one(WITH_ID, row -> row.text("id"), id).isPresent();
     }
 
     @Override public Optional<Client> named(String issuerId, String nameOrId) {

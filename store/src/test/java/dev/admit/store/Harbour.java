@@ -92,9 +92,10 @@ final class Harbour implements AutoCloseable {
         keys = new KeyRegistration(database, new SqliteSigningKeys(database), MASTER_KEY, audit, configuration, clock);
         issuers = new IssuerRegistration(database, keptIssuers, new SqliteRoutes(database), keys, java.util.Set.of("client_credentials"), audit, configuration, clock, URI.create("http://127.0.0.1:9470"));
         apis = new ApiRegistration(database, keptIssuers, keptApis, keptRoutes, approvals, withdrawal, audit, configuration, clock);
-        scopes = new ScopeRegistration(database, keptScopes, new SqliteRoles(database), keptRoutes, approvals, withdrawal, audit, configuration);
-        clients = new ClientRegistration(database, new SqliteClients(database), approvals, approving, adminClients, withdrawal, audit, java.util.Set.of("client_credentials"), directory::forget, clock);
-        routes = new RouteRegistration(database, new dev.admit.core.route.KeepRevision(keptIssuers, new SqliteRevisions(database), clock), keptIssuers, keptApis, keptScopes, new SqliteClients(database), trusted, credentials, keptRoutes, audit, configuration, clock);
+        dev.admit.core.registration.NamedBy namedBy = new dev.admit.core.registration.NamedBy(keptApis, keptRoutes, trusted);
+        scopes = new ScopeRegistration(database, keptScopes, new SqliteRoles(database), keptRoutes, approvals, namedBy, withdrawal, audit, configuration);
+        clients = new ClientRegistration(database, new SqliteClients(database), approvals, approving, adminClients, namedBy, withdrawal, audit, java.util.Set.of("client_credentials"), directory::forget, clock);
+        routes = new RouteRegistration(database, new dev.admit.core.route.KeepRevision(keptIssuers, new SqliteRevisions(database), clock), keptIssuers, keptApis, keptScopes, new SqliteClients(database), trusted, credentials, keptRoutes, host -> "http://localhost:9471", audit, configuration, clock);
         upstreamCredentials = new UpstreamCredentialRegistration(database, credentials, keptRoutes, MASTER_KEY, audit, configuration, clock);
         trust = new TrustRegistration(database, trusted, new SqliteClients(database), keptRoutes, trustedKeys, audit, configuration, clock);
         issuer = keptIssuers.named("harbour").orElseGet(() -> made(issuers.create(new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority"), CORIN)));

@@ -75,12 +75,21 @@ class RegistrationTest {
     @CsvSource(textBlock = """
             tides.read,       reads,   everyone, clients, made
             tides.read.deep,  changes, own,      people,  made
-            tides,            reads,   everyone, clients, invalid /name
-            tides.Read,       reads,   everyone, clients, invalid /name
+            tides,            reads,   everyone, clients, made
+            tides.Read,       reads,   everyone, clients, made
+            act_as_keeper,   reads,   everyone, clients, made
+            read:orders,      reads,   everyone, clients, made
+            https://tides.example/all, reads, everyone, clients, made
+            openid,           reads,   everyone, clients, invalid /name
+            offline_access,   reads,   everyone, clients, invalid /name
+            admit:run,        reads,   everyone, clients, invalid /name
+            admin.change,     reads,   everyone, clients, invalid /name
+            'tides\read',     reads,   everyone, clients, invalid /name
+            tidés.read,       reads,   everyone, clients, invalid /name
             'tides.re ad',    reads,   everyone, clients, invalid /name
             'tides."read"',   reads,   everyone, clients, invalid /name
-            tides.all,        reads,   everyone, clients, invalid /name
-            tides.everything, reads,   everyone, clients, invalid /name
+            tides.all,        reads,   everyone, clients, made
+            tides.everything, reads,   everyone, clients, made
             tides.read,       writes,  everyone, clients, invalid /effect
             tides.read,       reads,   world,    clients, invalid /reach
             tides.read,       reads,   everyone, robots,  invalid /holders""")
@@ -168,6 +177,16 @@ class RegistrationTest {
         made(harbour.apis.remove(harbour.issuer, "tides", Expected.ANY, "tides", CORIN));
         assertThat(harbour.approvals.ofClient(buoy.client().id())).isEmpty();
         assertThat(harbour.revocations.ending(new dev.admit.core.token.IssuedToken(harbour.issuer.id(), buoy.client().id(), aTokenMintedLongAgo(), List.of("urn:x"), List.of("tides.read"), "", buoy.client().id(), "", ""))).isPresent();
+    }
+
+    @Test void whatARouteOrAMappingNamesIsNotRemovedUnderIt() {
+        harbour.readScope();
+        ClientRegistration.Registered buoy = harbour.client("tide-buoy-07", "tides.read");
+        var who = new dev.admit.core.route.RouteWords.Who(null, null, List.of("tide-buoy-07"), List.of("keeper"), null, null, null, null);
+        made(harbour.routes.add(harbour.issuer, new RouteRegistration.Wanted(List.of("GET"), "/named", "tides", List.of("tides.read"), null, null, null, "http://127.0.0.1:1", null, null, who, null, null), null, CORIN));
+        Change<?> refused = harbour.clients.remove(harbour.issuer, "tide-buoy-07", Expected.ANY, "tide-buoy-07", CORIN);
+        assertThat(refused).isInstanceOfSatisfying(Change.Refused.class, it -> assertThat(it.sentence()).isEqualTo("The client tide-buoy-07 is named by the route GET /named, among those that pass."));
+        assertThat(harbour.approvals.ofClient(buoy.client().id())).as("nothing of it went").hasSize(1);
     }
 
     private static TokenId aTokenMintedLongAgo() {

@@ -37,7 +37,7 @@ public final class AdminRights {
      */
     public static CheckResult check(Caller caller, Permission permission, Optional<String> addressed) {
         if (caller.role().isEmpty()) {
-            return refused(Reason.NOT_THEIR_ROLE, "a person with an admin role", "a person without one", Mend.of("Have them made one.", "admit person change ADDRESS --running auditor").by("an administrator"));
+            return refused(Reason.NOT_THEIR_ROLE, "a person with an admin role", "a person without one", Mend.of("Have the person given an admin role.").by("an administrator"));
         }
         if (!reaches(caller, permission, addressed)) {
             return refused(Reason.NOT_THEIR_ISSUER, "what belongs to the issuer " + caller.issuer(), addressed.map(it -> "the issuer " + it).orElse("the service"),

@@ -23,6 +23,7 @@ import java.util.function.Consumer;
 
 /** Asking for scopes, and answering. Nothing is given by asking. */
 public final class Approving {
+    private static final int MOST_GRANTED = 100;
     private final Transactions transactions;
     private final Scopes scopes;
     private final Roles roles;
@@ -85,12 +86,12 @@ public final class Approving {
         return change;
     }
 
-    /** Scope names, those of roles (which have no dot) replaced by what they stand for. An unknown one stays, for {@link #faultOf} to tell. */
+    /** Scope names, those of roles replaced by what they stand for. An unknown one stays, for {@link #faultOf} to tell. */
     public List<String> spelledOut(String issuerId, List<String> names) {
         LinkedHashSet<String> all = new LinkedHashSet<>();
         for (String name : names) {
             String stripped = name == null ? "" : name.strip();
-            Optional<Role> role = stripped.contains(".") ? Optional.empty() : roles.named(issuerId, stripped);
+            Optional<Role> role = scopes.named(issuerId, stripped).isPresent() ? Optional.empty() : roles.named(issuerId, stripped);
             if (role.isPresent()) all.addAll(role.get().scopes());
             else all.add(stripped);
         }
@@ -135,6 +136,36 @@ public final class Approving {
                 yield Change.made(again);
             }
         };
+    }
+
+    /**
+     * An administrator grants scopes to a client in one step, whether or not the client has requested them.
+     *
+     * @param names of scopes, or of roles, which stand for their scopes
+     * @param until empty for as long as no administrator withdraws them
+     */
+    public Change<List<Approval>> grant(Client client, List<String> names, Optional<Instant> until, Actor by) {
+        if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "grant a scope that was not requested");
+        List<String> all = spelledOut(client.issuerId(), names);
+        if (all.isEmpty() || all.size() > MOST_GRANTED) {
+            return Change.invalid(new FieldFault("/scopes", "1 to %d scopes, or a role".formatted(MOST_GRANTED), all.size() + " scopes", "Name the scopes that the client is to have."));
+        }
+        Change<List<Approval>> change = transactions.inOne(() -> {
+            List<Approval> granted = new ArrayList<>();
+            for (int i = 0; i < all.size(); i++) {
+                Optional<FieldFault> fault = faultOf(client, all.get(i), "/scopes/" + i);
+                if (fault.isPresent()) return Change.invalid(fault.get());
+                Scope scope = scopes.named(client.issuerId(), all.get(i)).orElseThrow();
+                Approval asked = approvals.of(client.id(), scope.id()).orElseGet(() -> note(client, scope.name(), by));
+                switch (give(client, asked, until, by, Expected.ANY)) {
+                    case Change.Made<Approval> made -> granted.add(made.value());
+                    case Change<Approval> other -> { return other.map(List::of); }
+                }
+            }
+            return Change.made(List.copyOf(granted));
+        });
+        if (change instanceof Change.Made<List<Approval>>) forgetClient.accept(client.id());
+        return change;
     }
 
     /** An administrator, or an owner of the API, says yes, for everyone. @param until empty for as long as nobody withdraws it */

@@ -1,6 +1,8 @@
 package dev.admit.core.authorize;
 
+import dev.admit.core.decision.Command;
 import dev.admit.core.access.AdminApi;
+import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.approval.PersonalApproval;
 import dev.admit.core.approval.PersonalApprovals;
@@ -172,7 +174,7 @@ public final class Authorize {
             boolean mayNot = !rights.notTheirs().isEmpty();
             return refuse(mayNot ? "person-may" : "approval", mayNot ? Reason.PERSON_MAY_NOT : Reason.ADMINISTRATOR_HAS_NOT_APPROVED,
                     mayNot ? "a person with a role that has the scope" : "an administrator's approval", String.join(" ", mayNot ? rights.notTheirs() : rights.forAdministrator()),
-                    mayNot ? Mend.of("Have the person given the role.", "admit person change %s --role ROLE".formatted(who.person().email())).by("an administrator")
+                    mayNot ? roleMend(rights.notTheirs().getFirst(), issuer, who)
                             : Mend.of("An administrator must approve it for this client.", giving(request.client().client().name(), rights.forAdministrator().getFirst())).by("an administrator"),
                     request, issuer, decision);
         }
@@ -191,8 +193,14 @@ public final class Authorize {
         return rights.identity().contains(AdminApi.RUN) || rights.identity().contains(IdentityScopes.OFFLINE) || rights.given().stream().anyMatch(scope -> scope.effect() != Scope.Effect.READS);
     }
 
+    private static Mend roleMend(String scope, IssuerInForce issuer, SignedIn who) {
+        return issuer.rolesById().values().stream().filter(it -> it.scopes().contains(scope)).map(Role::name).sorted().findFirst()
+                .map(role -> Mend.of("Have the person given the role %s.".formatted(role), Command.of("person", "change", who.person().email(), "--add-role", role)).by("an administrator"))
+                .orElseGet(() -> Mend.of("Have %s put into a role, and the person given that role.".formatted(scope)).by("an administrator"));
+    }
+
     private static String giving(String client, String scope) {
-        return IdentityScopes.isOne(scope) ? "admit approval identity " + client : "admit approval give %s %s".formatted(client, scope);
+        return IdentityScopes.isOne(scope) ? Command.of("approval", "identity", client) : Command.of("approval", "grant", client, scope);
     }
 
     private EffectiveRights rights(AuthorizationRequest request, IssuerInForce issuer, SignedIn who, Instant now) {

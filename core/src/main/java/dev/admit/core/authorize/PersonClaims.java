@@ -23,7 +23,7 @@ public final class PersonClaims {
             if (scopes.contains(scope)) put(field, person, claims);
         }
         if (scopes.contains("profile")) {
-            for (ProfileField field : issuer.fields()) put(field, person, claims);
+            for (ProfileField field : issuer.fields()) if (!field.isStandard()) put(field, person, claims); // a standard one is told by its own scope
             claims.put("updated_at", person.changedAt().getEpochSecond());
         }
         if (scopes.contains("email")) {

@@ -1,5 +1,6 @@
 package dev.admit.core.authorize;
 
+import dev.admit.core.decision.Command;
 import dev.admit.core.authorize.AuthorizationRequest.Mode;
 import dev.admit.core.authorize.AuthorizationRequest.Prompt;
 import dev.admit.core.authorize.AuthorizationRequest.Reply;
@@ -7,6 +8,8 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.grant.GrantTypes;
+import dev.admit.core.registration.ClientAddresses;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
@@ -77,6 +80,13 @@ final class ReadRequest {
         return client;
     }
 
+    /** What came is proposed only where it could be registered for this client. */
+    private Mend redirectMend(Client client, Optional<String> came) {
+        String sentence = "Send one that is registered, or have this one registered.";
+        if (came.filter(it -> ClientAddresses.couldBeRegistered(it, client.kind(), issuer.issuer())).isEmpty()) return Mend.of("Send one that is registered; this one cannot be.").by("whoever made the application");
+        return Mend.of(sentence, Command.of("client", "change", client.name(), "--add-redirect", came.get())).by("an operator");
+    }
+
     private Optional<String> readRedirect(Client client) {
         List<String> registered = client.addresses().redirects();
         Optional<String> came = asked.one("redirect_uri");
@@ -88,8 +98,7 @@ final class ReadRequest {
         boolean good = came.isPresent() && registered.stream().anyMatch(it -> it.equals(came.get()) || client.kind() == ClientKind.NATIVE && isSameButPort(it, came.get()));
         if (!good) {
             return refuse("redirect", Reason.REDIRECT_NOT_REGISTERED, registered.isEmpty() ? "a registered redirect_uri; this client has none" : "one of the registered redirect addresses, character by character",
-                    came.map(Fields::quoted).orElse("none"), Mend.of("Send one that is registered, or have this one registered.",
-                            "admit client change %s --redirect ADDRESS".formatted(client.name())).by("whoever made the application"));
+                    came.map(Fields::quoted).orElse("none"), redirectMend(client, came));
         }
         decision.add(CheckResult.passed("redirect", "one of the registered redirect addresses", came.get()));
         return came;
@@ -146,7 +155,7 @@ final class ReadRequest {
         }
         if (!client.mayUse("authorization_code") || !issuer.issuer().rules().allows("authorization_code")) {
             refuse("response-type", Reason.CLIENT_FOR_NOBODY, "a client that may use authorization_code", client.name() + " of kind " + client.kind(),
-                    Mend.of("Register a client of kind web, browser or native, or have the grant type switched on.", "admit client change %s --grant-type authorization_code".formatted(client.name())).by("an operator"));
+                    GrantTypes.mend(issuer.issuer(), client, "authorization_code"));
             return false;
         }
         decision.add(CheckResult.passed("response-type", "response_type=code", "code"));

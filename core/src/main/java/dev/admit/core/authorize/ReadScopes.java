@@ -1,5 +1,6 @@
 package dev.admit.core.authorize;
 
+import dev.admit.core.decision.Command;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Fields;
@@ -61,7 +62,7 @@ public final class ReadScopes {
 
     private List<String> byDefault() {
         List<Scope> usable = client.approvals().stream().map(ask -> issuer.scopesByName().get(ask.scopeName()))
-                .filter(scope -> scope != null && scope.isGivenAt(now) && scope.holders().people() && scope.givenByDefault()).toList();
+                .filter(scope -> scope != null && scope.isGivenAt(now) && scope.holders().people() && (scope.givenByDefault() || issuer.apisById().get(scope.apiId()).allByDefault())).toList();
         boolean oneApi = usable.stream().map(Scope::apiId).distinct().count() == 1;
         return oneApi ? usable.stream().map(Scope::name).toList() : List.of();
     }
@@ -71,7 +72,7 @@ public final class ReadScopes {
         if (IdentityScopes.isOne(name)) {
             if (its.identityScopes().contains(name)) return true;
             refuse("scope", Reason.SCOPE_NOT_ASKED, "scopes this client asks for", name,
-                    Mend.of("Have the client registered with it.", "admit client change %s --identity %s".formatted(its.name(), name)).by("an operator"));
+                    Mend.of("Have the client registered with it.", Command.of("client", "change", its.name(), "--add-identity", name)).by("an operator"));
             return false;
         }
         Scope scope = issuer.scopesByName().get(name);
@@ -80,7 +81,7 @@ public final class ReadScopes {
             return false;
         }
         if (!scope.isGivenAt(now)) {
-            refuse("scope", Reason.SCOPE_NOT_IN_USE, "a scope in use", "%s, which is %s".formatted(name, scope.life()), Mend.of("Use another scope."));
+            refuse("scope", Reason.SCOPE_NOT_IN_USE, "a scope in use", "%s, which is %s".formatted(name, scope.life()), Mend.of("Use another scope, or have this one put in use.", Command.of("scope", "change", issuer.apisById().get(scope.apiId()).name(), name, "--life", "in-use")).by("an operator"));
             return false;
         }
         if (!scope.holders().people()) {
@@ -90,13 +91,14 @@ public final class ReadScopes {
         Optional<Approval> ask = client.approvalOf(name);
         if (ask.isEmpty()) {
             refuse("scope", Reason.SCOPE_NOT_ASKED, "scopes this client asks for", name,
-                    Mend.of("Have the client ask for it.", "admit approval ask %s %s".formatted(its.name(), name)).by("an operator"));
+                    scope.approver() == Scope.Approver.PERSON ? Mend.of("Have the client ask for it.", Command.of("approval", "ask", its.name(), name)).by("an operator")
+                            : Mend.of("Have it given to the client.", Command.of("approval", "grant", its.name(), name)).by("an administrator"));
             return false;
         }
         Approval.Status status = ask.get().statusAt(now);
         if (status != Approval.Status.GIVEN && status != Approval.Status.WAITING) {
             refuse("scope", Reason.SCOPE_NOT_APPROVED, "an ask that is given or waits", "one that is " + status,
-                    Mend.of("An administrator must approve %s for this client.".formatted(name), "admit approval give %s %s".formatted(its.name(), name)).by("an administrator"));
+                    Mend.of("An administrator must approve %s for this client.".formatted(name), Command.of("approval", "grant", its.name(), name)).by("an administrator"));
             return false;
         }
         return true;

@@ -1,5 +1,6 @@
 package dev.admit.core.browser;
 
+import dev.admit.core.decision.Command;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.admit.core.clientauth.KnownClient;
@@ -132,7 +133,7 @@ public final class SignInAtGate {
         String redirect = origin + BACK;
         // An address that is not registered leads nowhere; so neither a forged Host header nor another host's route can have a code.
         if (!client.get().client().addresses().redirects().contains(redirect)) {
-            return new Beginning.Impossible("%s is no redirect address of %s. Register it with: admit client change %s --redirect %s".formatted(redirect, client.get().client().name(), client.get().client().name(), redirect));
+            return new Beginning.Impossible("%s is no redirect address of %s. Register it with: %s".formatted(redirect, client.get().client().name(), Command.at(route.issuer().issuer().name(), Command.of("client", "change", client.get().client().name(), "--add-redirect", redirect))));
         }
         SealedCookies.UnderWay underWay = new SealedCookies.UnderWay(random(), random(), client.get().client().id(), route.api().orElseThrow().id(), back, redirect, now.plus(PATIENCE));
         Map<String, String> query = new LinkedHashMap<>();

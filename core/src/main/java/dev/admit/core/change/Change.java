@@ -21,8 +21,20 @@ public sealed interface Change<T> {
     /** Somebody else changed the thing since it was read (RFC 9110 §13.1.1). */
     record Stale<T>(long current, long came) implements Change<T> {}
 
-    /** The change would break something that works; said again with a word of confirmation it is made. */
-    record NeedsConfirmation<T>(String word, List<String> wouldBreak) implements Change<T> {}
+    /**
+     * The change would break something that works, or let something pass that was refused; said again with a word of confirmation it is made.
+     *
+     * @param what       one sentence on what kind of change it is
+     * @param wouldBreak what would be so, each a sentence or the name of a thing
+     */
+    record NeedsConfirmation<T>(String word, String what, List<String> wouldBreak) implements Change<T> {
+        public static final String BREAKS = "This would break something that works.";
+        public static final String LETS_MORE_PASS = "This would let more pass than now.";
+
+        public NeedsConfirmation(String word, List<String> wouldBreak) {
+            this(word, BREAKS, wouldBreak);
+        }
+    }
 
     /** A rule says no, whatever the fields hold. */
     record Refused<T>(String sentence, String mend) implements Change<T> {}

@@ -10,6 +10,11 @@ public record Expected(Optional<Long> version) {
         return new Expected(Optional.of(version));
     }
 
+    /** The same, and where any version would do, this one. */
+    public Expected or(long current) {
+        return version.isPresent() ? this : version(current);
+    }
+
     /** The outcome when another version is there by now; empty when the change can go on. */
     public <T> Optional<Change<T>> stale(long current) {
         return version.filter(came -> came != current).map(came -> new Change.Stale<>(current, came));

@@ -5,6 +5,7 @@ import java.net.URISyntaxException;
 import java.time.Duration;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.regex.Matcher;
@@ -42,6 +43,12 @@ public final class Fields {
 
     public void note(String sentence) {
         notes.add(sentence);
+    }
+
+    /** Says what a list has no more. @param kind what one of them is, such as {@code redirect URI} */
+    public void removed(String kind, Collection<String> before, Collection<String> after) {
+        List<String> gone = before.stream().filter(it -> !after.contains(it)).toList();
+        if (!gone.isEmpty()) note("No longer there: the %s %s.".formatted(kind, String.join(", ", gone)));
     }
 
     public void fault(String pointer, String expected, String came, String mend) {

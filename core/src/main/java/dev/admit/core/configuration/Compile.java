@@ -96,7 +96,7 @@ final class Compile {
                     its.stream().filter(api -> secrets.containsKey(api.id())).collect(toUnmodifiableMap(Api::id, api -> secrets.get(api.id()))),
                     roles.getOrDefault(issuer.id(), List.of()).stream().collect(toUnmodifiableMap(Role::id, role -> role)), fields.getOrDefault(issuer.id(), List.of()),
                     IssuerInForce.ownOf(issuer), itsAdmin,
-                    everywhere(scopes.getOrDefault(issuer.id(), List.of())));
+                    everywhere(scopes.getOrDefault(issuer.id(), List.of()), its));
             byName.put(issuer.name(), inForce);
             byId.put(issuer.id(), inForce);
         }
@@ -123,11 +123,12 @@ final class Compile {
     }
 
     /** Lifetime, then revocation, then whether what it was given for is still given. */
-    private List<TokenCheck> everywhere(List<Scope> scopes) {
-        Map<String, Instant> ends = new HashMap<>();
+    private List<TokenCheck> everywhere(List<Scope> scopes, List<Api> apis) {
+        Map<String, ScopeLifeCheck.End> ends = new HashMap<>();
         for (Scope scope : scopes) {
-            if (scope.life() == Scope.Life.DRAFT) ends.put(scope.name(), Instant.MIN);
-            scope.closesOn().ifPresent(end -> ends.put(scope.name(), end));
+            String api = apis.stream().filter(it -> it.id().equals(scope.apiId())).map(Api::name).findFirst().orElse(scope.apiId());
+            if (scope.life() == Scope.Life.DRAFT) ends.put(scope.name(), new ScopeLifeCheck.End(Instant.MIN, api));
+            scope.closesOn().ifPresent(end -> ends.put(scope.name(), new ScopeLifeCheck.End(end, api)));
         }
         List<TokenCheck> checks = new ArrayList<>(List.of(new LifetimeCheck(Lifetime.SKEW), new RevocationCheck(revocations)));
         if (!ends.isEmpty()) checks.add(new ScopeLifeCheck(Map.copyOf(ends)));

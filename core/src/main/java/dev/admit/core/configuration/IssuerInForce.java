@@ -46,6 +46,7 @@ public record IssuerInForce(Issuer issuer, String url, IssuerKeys keys, Map<Stri
     /** The API that an audience stands for, the issuer itself and the admin API among them. */
     public Optional<Api> forAudience(String audience) {
         if (audience.equals(url)) return Optional.of(own);
+        if (!audience.contains(":")) return Optional.empty(); // RFC 8707 §2: a resource is an absolute URI
         return audience.equals(admin.audience()) ? Optional.of(admin) : Optional.ofNullable(apisByAudience.get(audience));
     }
 

@@ -26,6 +26,11 @@ public record Decision(String id, Instant at, Plane plane, About about, List<Che
     public record About(String issuer, String clientId, String clientName, String subject, String api, String route,
                         long revision, String method, String path, String scopes, String from) {}
 
+    /** The same, with another way to mend its refusal. */
+    public Decision mended(Mend mend) {
+        return new Decision(id, at, plane, about, checks, verdict, refusal.map(it -> new Refusal(it.reason(), it.expected(), it.came(), mend)), answered, done, micros, took);
+    }
+
     /** Gathers a decision while a request passes its steps. Used by one request, one step after the other. */
     public static final class Builder {
         private final String id;
@@ -110,14 +115,26 @@ public record Decision(String id, Instant at, Plane plane, About about, List<Che
         }
 
         /** Adds what a check found and hands it back, so that the flow can stop at a refusal. */
-        public CheckResult add(CheckResult result) {
+        public CheckResult add(CheckResult found) {
+            CheckResult result = found instanceof CheckResult.Refused(String check, Refusal why) && why.mend().command().isPresent() ? new CheckResult.Refused(check, atIssuer(why)) : found;
             long now = System.nanoTime();
             if (checks.size() == took.length) took = Arrays.copyOf(took, 2 * took.length);
             took[checks.size()] = (int) Math.min(Integer.MAX_VALUE, now - checkedNanos);
             checkedNanos = now;
             checks.add(result);
-            if (result instanceof CheckResult.Refused(String check, Refusal why)) refusal = why;
+            if (result instanceof CheckResult.Refused refused) refusal = refused.refusal();
             return result;
+        }
+
+        /** A command names the issuer that is meant. */
+        private Refusal atIssuer(Refusal why) {
+            return new Refusal(why.reason(), why.expected(), why.came(), named(why.mend()).at(issuer));
+        }
+
+        /** A command names the client as people do, where only its id was at hand. */
+        private Mend named(Mend mend) {
+            if (mend.command().isEmpty() || clientId.isEmpty() || clientName.isEmpty()) return mend;
+            return new Mend(mend.sentence(), mend.command().map(it -> it.replace(clientId, clientName)), mend.who());
         }
 
         /** Something elsewhere must be known first; once it is, the request is to be decided on anew. */

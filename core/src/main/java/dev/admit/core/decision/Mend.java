@@ -19,6 +19,11 @@ public record Mend(String sentence, Optional<String> command, Optional<String> w
         return new Mend(sentence, Optional.of(command), Optional.empty());
     }
 
+    /** The same, with the issuer in its command. @param issuer empty for none */
+    public Mend at(String issuer) {
+        return command.isEmpty() ? this : new Mend(sentence, command.map(it -> Command.at(issuer, it)), who);
+    }
+
     /** The same, to be done by somebody other than the caller. */
     public Mend by(String somebody) {
         return new Mend(sentence, command, Optional.of(somebody));

@@ -87,7 +87,7 @@ public final class Gate {
         decision.route(route.label(), route.issuer().issuer().revision()).issuer(route.issuer().issuer().name());
         if (!mayCall(page, route)) {
             decision.add(CheckResult.refused("page", Reason.PAGE_NOT_KNOWN, "a page of a browser client of this issuer", Fields.quoted(page.origin()),
-                    Mend.of("Register the page's origin with its client.", "admit client change CLIENT --origin " + page.origin()).by("an operator")));
+                    Mend.of("Have the origin added to the client that the page is of.").by("an operator")));
             return Optional.of(new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(route), Set.of()));
         }
         decision.add(CheckResult.passed("page", "a page of a browser client of this issuer", page.origin()));
@@ -199,7 +199,7 @@ public final class Gate {
     }
 
     private static Map<String, Object> values(GuardedRoute route, Map<String, String> named, GateRequest request, Optional<VerifiedToken> token, Decision.Builder decision) {
-        return Map.of("request_id", decision.id(), "route", route.label(), "revision", String.valueOf(route.issuer().issuer().revision()), "method", request.method(), "path", named,
+        return Map.of("decision", decision.id(), "request_id", decision.id(), "route", route.label(), "revision", String.valueOf(route.issuer().issuer().revision()), "method", request.method(), "path", named,
                 "claims", token.map(VerifiedToken::claims).orElse(Map.of()));
     }
 

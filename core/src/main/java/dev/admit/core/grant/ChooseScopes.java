@@ -1,5 +1,6 @@
 package dev.admit.core.grant;
 
+import dev.admit.core.decision.Command;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Fields;
 import dev.admit.core.clientauth.KnownClient;
@@ -54,7 +55,8 @@ final class ChooseScopes {
             return refuse("resource", Reason.UNKNOWN_RESOURCE, "one resource", resources.size() + " of them",
                     Mend.of("Request a token for each in turn."));
         }
-        Api api = issuer.apisByAudience().get(resources.getFirst());
+        // RFC 8707 §2: a resource is an absolute URI, so an audience that is none cannot be named here.
+        Api api = resources.getFirst().contains(":") ? issuer.apisByAudience().get(resources.getFirst()) : null;
         if (api == null) {
             return refuse("resource", Reason.UNKNOWN_RESOURCE, "the audience of an API of this issuer", Fields.quoted(resources.getFirst()),
                     Mend.of("Name the audience exactly as the API has it.", "admit api list"));
@@ -98,7 +100,7 @@ final class ChooseScopes {
         for (Scope scope : usable) audiences.add(issuer.apisById().get(scope.apiId()).audience());
         if (resource.isEmpty() && audiences.size() > 1) return severalApis(audiences);
         Optional<Api> api = resource.isPresent() ? resource : audiences.stream().findFirst().map(issuer.apisByAudience()::get);
-        List<Scope> chosen = api.map(it -> usable.stream().filter(scope -> scope.apiId().equals(it.id()) && scope.givenByDefault()).toList())
+        List<Scope> chosen = api.map(it -> usable.stream().filter(scope -> scope.apiId().equals(it.id()) && (it.allByDefault() || scope.givenByDefault())).toList())
                 .orElse(List.of());
         if (chosen.isEmpty()) return noDefault();
         decision.api(api.orElseThrow().name());
@@ -114,8 +116,14 @@ final class ChooseScopes {
         }
         List<String> given = client.approvals().stream().filter(it -> it.isGivenAt(now)).map(Approval::scopeName).sorted().toList();
         return refuse("scope", Reason.NO_DEFAULT_SCOPE, "a scope, because none is given by default here", "no scope",
-                given.isEmpty() ? Mend.of("Have the client ask for a scope.", "admit approval ask %s SCOPE".formatted(client.client().name())).by("an operator")
-                        : Mend.of("Name one or more of: %s.".formatted(String.join(" ", given))));
+                given.isEmpty() ? Mend.of("Have a scope asked for and given: this client has none.").by("an operator")
+                        : Mend.of("Name one or more of: %s.".formatted(String.join(" ", given)), Command.of("token", "fetch", client.client().name(), "--scope", sameApi(given))));
+    }
+
+    /** Of the scopes given, those of one API, ready to be asked for: a token is for one audience. */
+    private String sameApi(List<String> given) {
+        Optional<String> api = Optional.ofNullable(issuer.scopesByName().get(given.getFirst())).map(Scope::apiId);
+        return String.join(" ", given.stream().filter(it -> Optional.ofNullable(issuer.scopesByName().get(it)).map(Scope::apiId).equals(api)).toList());
     }
 
     private Optional<Entitlement> severalApis(TreeSet<String> audiences) {
@@ -129,7 +137,7 @@ final class ChooseScopes {
         for (Scope scope : scopes) {
             if (!scope.isGivenAt(now)) {
                 return refuse("scope", Reason.SCOPE_NOT_IN_USE, "a scope in use", "%s, which is %s".formatted(scope.name(), scope.life()),
-                        Mend.of("Use another scope, or have this one put in use.", "admit scope change %s --life in-use".formatted(scope.name())).by("an operator"));
+                        Mend.of("Use another scope, or have this one put in use.", Command.of("scope", "change", api.name(), scope.name(), "--life", "in-use")).by("an operator"));
             }
             // For people only: nobody is here, so not even an approval for everyone gives it to the client itself.
             if (!scope.holders().clients()) {
@@ -139,8 +147,7 @@ final class ChooseScopes {
             Optional<Approval> approval = client.approvalOf(scope.name());
             if (approval.isEmpty()) {
                 return refuse("approval", Reason.SCOPE_NOT_ASKED, "scopes this client asks for", scope.name(),
-                        Mend.of("Have the client ask for it, and an administrator approve.",
-                                "admit approval ask %s %s".formatted(client.client().name(), scope.name())).by("an operator"));
+                        Mend.of("Have it given to the client.", Command.of("approval", "grant", client.client().name(), scope.name())).by("an administrator"));
             }
             if (!approval.get().isGivenAt(now)) {
                 return refuse("approval", Reason.SCOPE_NOT_APPROVED, "an approval of " + scope.name(),
@@ -161,7 +168,7 @@ final class ChooseScopes {
 
     private Mend giveMend(String scope) {
         return Mend.of("An administrator must approve %s for this client.".formatted(scope),
-                "admit approval give %s %s".formatted(client.client().name(), scope)).by("an administrator");
+                Command.of("approval", "grant", client.client().name(), scope)).by("an administrator");
     }
 
     private <T> Optional<T> refuse(String check, Reason reason, String expected, String came, Mend mend) {

@@ -39,8 +39,7 @@ public record FormRequest(String method, String contentType, List<String> author
         if (fromBrowser && presented instanceof PresentedClient.WithSecret) {
             // RFC 6749 §2.1: what runs in a browser cannot keep a secret, so this one is known to whoever opens the page.
             decision.add(CheckResult.refused("browser", Reason.SECRET_FROM_BROWSER, "a secret that stays on a server", "one sent by a page in a browser",
-                    Mend.of("Fetch the token on a server, or register the page as a client of kind browser; replace this secret: everyone who opened the page has it.",
-                            "admit secret replace CLIENT")));
+                    Mend.of("Fetch the token on a server, or register the page as a client of kind browser; replace this secret: everyone who opened the page has it.")));
             return Optional.empty();
         }
         return Optional.of(new Read(form.get(), presented));

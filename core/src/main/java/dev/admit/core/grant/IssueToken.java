@@ -1,5 +1,6 @@
 package dev.admit.core.grant;
 
+import dev.admit.core.decision.Command;
 import dev.admit.core.audit.AuditLine;
 import dev.admit.core.audit.TokenEvents;
 import dev.admit.core.change.Fields;
@@ -96,7 +97,7 @@ public final class IssueToken {
     }
 
     private GrantOutcome switchedOff(KnownClient client, Decision.Builder decision) {
-        decision.add(CheckResult.refused("client", Reason.CLIENT_SWITCHED_OFF, "a client that is switched on", "one that is off", Mend.of("Have it switched on.", "admit client on " + client.client().name()).by("an operator")));
+        decision.add(CheckResult.refused("client", Reason.CLIENT_SWITCHED_OFF, "a client that is switched on", "one that is off", Mend.of("Have it switched on.", Command.of("client", "on", client.client().name())).by("an operator")));
         return refused(decision);
     }
 
@@ -156,14 +157,13 @@ public final class IssueToken {
         Optional<Grant> grant = grants.stream().filter(it -> it.type().equals(type.get()) && issuer.rules().allows(it.type())).findFirst();
         if (grant.isEmpty()) {
             decision.add(CheckResult.refused("grant", Reason.UNKNOWN_GRANT, known.isEmpty() ? "no grant type: none is on here" : known, Fields.quoted(type.get()),
-                    GRANT_TYPES.contains(type.get()) ? Mend.of("Have it switched on for this issuer.", "admit issuer change %s --grant-type %s".formatted(issuer.name(), type.get())).by("an operator")
+                    GRANT_TYPES.contains(type.get()) ? GrantTypes.mend(issuer, client, type.get())
                             : Mend.of("Use a grant type of this issuer's metadata.")));
             return grant;
         }
         if (!client.mayUse(type.get())) {
             decision.add(CheckResult.refused("grant", Reason.GRANT_NOT_ALLOWED, "a grant type that %s may use".formatted(client.name()), type.get(),
-                    client.kind().confidential() || !type.get().equals(ClientCredentialsGrant.TYPE) ? Mend.of("Have it switched on for this client.", "admit client change %s --grant-type %s".formatted(client.name(), type.get())).by("an operator")
-                            : Mend.of("A client of kind %s acts for people only; register kind service for a program on its own.".formatted(client.kind()))));
+                    GrantTypes.mend(issuer, client, type.get())));
             return Optional.empty();
         }
         decision.add(CheckResult.passed("grant", known, type.get()));

@@ -55,7 +55,7 @@ public final class StartDevice {
         if (client.isEmpty()) return refused(decision);
         if (!client.get().client().mayUse(DeviceCodeGrant.TYPE) || !issuer.issuer().rules().allows(DeviceCodeGrant.TYPE)) {
             decision.add(CheckResult.refused("grant", Reason.GRANT_NOT_ALLOWED, "a client that may use the device grant", "%s of kind %s".formatted(client.get().client().name(), client.get().client().kind()),
-                    Mend.of("Register a client of kind device, or have the grant type switched on.", "admit client change %s --grant-type %s".formatted(client.get().client().name(), DeviceCodeGrant.TYPE)).by("an operator")));
+                    GrantTypes.mend(issuer.issuer(), client.get().client(), DeviceCodeGrant.TYPE)));
             return refused(decision);
         }
         Optional<ReadScopes.Asked> asked = new ReadScopes(issuer, client.get(), decision.at(), decision).read(read.get().form().one("scope"), read.get().form().all("resource"));

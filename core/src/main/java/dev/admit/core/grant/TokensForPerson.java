@@ -1,5 +1,6 @@
 package dev.admit.core.grant;
 
+import dev.admit.core.decision.Command;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.approval.PersonalApprovals;
 import dev.admit.core.authorize.EffectiveRights;
@@ -123,7 +124,7 @@ public final class TokensForPerson {
         }
         Optional<Person> person = people.find(family.personId());
         if (person.filter(Person::enabled).isEmpty()) {
-            return refuse("person", Reason.PERSON_SWITCHED_OFF, "a person who may sign in", "one who may not", Mend.of("Have them switched on.", "admit person on ADDRESS").by("an administrator"), decision);
+            return refuse("person", Reason.PERSON_SWITCHED_OFF, "a person who may sign in", "one who may not", person.map(it -> Mend.of("Have them switched on.", Command.of("person", "on", it.email())).by("an administrator")).orElse(again), decision);
         }
         decision.subject(person.get().id());
         decision.add(CheckResult.passed("person", "a person who may sign in, and an authorization that goes on", person.get().email()));

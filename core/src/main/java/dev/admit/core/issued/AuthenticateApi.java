@@ -29,7 +29,7 @@ final class AuthenticateApi {
         for (ApiSecret secret : secrets) if (it.secret().matches(secret.hash()) && !secret.isExpiredAt(now)) match = Optional.of(secret);
         if (match.isEmpty()) {
             guessing.refuse(it.id(), CheckResult.refused("api-authentication", Reason.CLIENT_NOT_AUTHENTICATED, "an API of this issuer with its secret", "credentials that fit none",
-                    Mend.of("Check id and secret; an operator can make another.", "admit api secret add API").by("an operator")), decision);
+                    Mend.of("Check id and secret; an operator can make another.").by("an operator")), decision);
             return Optional.empty();
         }
         Api api = issuer.apisById().get(it.id());

@@ -74,7 +74,7 @@ public final class IntrospectToken {
         if (client.isPresent() && !client.get().client().kind().confidential()) {
             // RFC 7662 §2.1: whoever has no credential could try tokens out here.
             decision.add(CheckResult.refused("client-authentication", Reason.NO_CLIENT_AUTHENTICATION, "a client or an API with a credential", "a client without one",
-                    Mend.of("Ask as the API.", "admit api secret add API")));
+                    Mend.of("Ask as the API, with a secret of its own.")));
             return Optional.empty();
         }
         // RFC 7662 §2.1: a client sees its own tokens; one that an administrator named sees all of the issuer.

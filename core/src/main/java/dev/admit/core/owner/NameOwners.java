@@ -126,7 +126,7 @@ public final class NameOwners {
     }
 
     private static FieldFault nobody(String pointer, String came) {
-        return new FieldFault(pointer, "the address of a person of this issuer", said(came).isEmpty() ? "nothing" : Fields.quoted(came), "Add them with: admit person add ADDRESS");
+        return new FieldFault(pointer, "the address of a person of this issuer", said(came).isEmpty() ? "nothing" : Fields.quoted(came), "Add the person first.");
     }
 
     private static String said(String named) {

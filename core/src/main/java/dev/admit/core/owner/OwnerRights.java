@@ -49,7 +49,7 @@ public final class OwnerRights {
         String things = String.join(" and ", theirs.stream().map(it -> it.owned().toString()).toList());
         if (owns(theirs, issuer, wanted, named)) return Optional.of(CheckResult.passed("owner", "what they own", things));
         return Optional.of(CheckResult.refused("owner", Reason.NOT_THEIRS, "what they own: " + things, "something else",
-                Mend.of("Ask somebody who may, or have yourself named as an owner.", "admit owner add ADDRESS --api API").by("an administrator")));
+                Mend.of("Ask a person who may, or have yourself named as an owner.").by("an administrator")));
     }
 
     private boolean owns(List<Owner> theirs, Issuer issuer, Permission.OwnerOf wanted, Named named) {

@@ -45,7 +45,7 @@ public final class TellOwners {
     }
 
     private void tell(Client client, Issuer issuer, Api api, List<String> names, Actor by) {
-        String commands = names.stream().map(scope -> "    admit approval give %s %s".formatted(client.name(), scope)).collect(Collectors.joining("\n"));
+        String commands = names.stream().map(scope -> "    admit approval grant %s %s".formatted(client.name(), scope)).collect(Collectors.joining("\n"));
         for (Owner owner : owners.of(Owned.of(api))) {
             if (owner.personId().equals(by.id()) || !sent.isWithin(MOST_TO_ADDRESS, owner.issuerId() + " " + owner.email())) continue;
             mail.write(issuer, owner.email(), "%s: %s asks for %s".formatted(issuer.title(), client.name(), String.join(", ", names)), """

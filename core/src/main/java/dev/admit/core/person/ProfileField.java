@@ -15,10 +15,11 @@ import java.util.regex.Pattern;
  * @param rule     a regular expression that a text must match as a whole
  * @param atSignUp whether it must be given at sign-up
  * @param editable whether the person may change it later
+ * @param onProfilePage whether the person sees it among their own
  * @param claim    the name under which clients with the scope {@code profile} learn it
  */
 public record ProfileField(String id, String issuerId, String name, String title, Type type, List<String> choices, Optional<String> rule, boolean atSignUp,
-                           boolean editable, Optional<String> claim, long version) {
+                           boolean editable, Optional<String> claim, boolean onProfilePage, long version) {
     public static final int LONGEST = 200;
 
     public enum Type {
@@ -36,11 +37,22 @@ public record ProfileField(String id, String issuerId, String name, String title
     }
 
     private static ProfileField standard(String name, String title, boolean atSignUp) {
-        return new ProfileField(name, "", name, title, Type.TEXT, List.of(), Optional.empty(), atSignUp, true, Optional.of(name), 1);
+        return new ProfileField(name, "", name, title, Type.TEXT, List.of(), Optional.empty(), atSignUp, true, Optional.of(name), true, 1);
     }
 
+    /** Whether OpenID Connect names it; an issuer may have its own rules for such a field. */
     public boolean isStandard() {
-        return issuerId.isEmpty();
+        return standard(name).isPresent();
+    }
+
+    /** The standard field of this name, as it is where an issuer says nothing of it. */
+    public static Optional<ProfileField> standard(String name) {
+        return standard().stream().filter(it -> it.name().equals(name)).findFirst();
+    }
+
+    /** The same field, as a rule of one issuer. */
+    public ProfileField ofIssuer(String newId, String newIssuerId) {
+        return new ProfileField(newId, newIssuerId, name, title, type, choices, rule, atSignUp, editable, claim, onProfilePage, 0);
     }
 
     /** What is wrong with a value, as a phrase of what is expected; empty when it is good. @param value neither empty nor with spaces around it */

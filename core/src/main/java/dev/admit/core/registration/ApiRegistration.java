@@ -30,9 +30,11 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.regex.Pattern;
 
 /** Registers, changes and removes APIs. */
 public final class ApiRegistration {
+    private static final Pattern PLAIN_AUDIENCE = Pattern.compile("[A-Za-z0-9._~-]{1,200}");
     private static final Duration SECRET_LIFETIME = Duration.ofDays(365);
     private static final Duration LONGEST_SECRET = Duration.ofDays(3660);
     private static final int MOST_SECRETS = 5;
@@ -64,9 +66,14 @@ public final class ApiRegistration {
      * Each may be null: on registration that asks for a proposal, on a change it leaves what is there.
      *
      * @param upstream       empty takes it away
+     * @param allByDefault   whether a request that names no scope gets every scope that the client is approved for
      * @param outsideDomains true, said on purpose, lets an https audience lie outside the issuer's domains
      */
-    public record Wanted(String name, String title, String audience, String upstream, Boolean outsideDomains) {
+    public record Wanted(String name, String title, String audience, String upstream, Boolean outsideDomains, Boolean allByDefault) {
+        public Wanted(String name, String title, String audience, String upstream, Boolean outsideDomains) {
+            this(name, title, audience, upstream, outsideDomains, null);
+        }
+
         public Wanted(String name, String title, String audience, String upstream) {
             this(name, title, audience, upstream, null);
         }
@@ -85,7 +92,7 @@ public final class ApiRegistration {
             if (apis.named(issuer.id(), name).isPresent()) return nameTaken(name);
             if (audience.filter(it -> isTaken(issuer, it)).isPresent()) return audienceTaken(audience.get());
             String chosen = audience.orElseGet(() -> proposeAudience(issuer, name));
-            Api api = new Api(Ids.random("api_"), issuer.id(), name, title, chosen, upstream, Minting.USUAL, 1, clock.instant());
+            Api api = new Api(Ids.random("api_"), issuer.id(), name, title, chosen, upstream, Minting.USUAL, Boolean.TRUE.equals(wanted.allByDefault()), 1, clock.instant());
             apis.insert(api);
             audit.added(by, issuer.id(), "api.added", name, api);
             List<String> notes = new ArrayList<>(fields.notes());
@@ -119,7 +126,7 @@ public final class ApiRegistration {
                             + "%d approvals lean on this API.").formatted(old.audience(), given.size())));
                 }
             }
-            Api changed = new Api(old.id(), issuer.id(), name, title, audience, upstream, old.minting(), old.version() + 1, old.createdAt());
+            Api changed = new Api(old.id(), issuer.id(), name, title, audience, upstream, old.minting(), wanted.allByDefault() == null ? old.allByDefault() : wanted.allByDefault(), old.version() + 1, old.createdAt());
             if (Audit.same(old, changed)) return Change.made(old, "Nothing differs from what is there.");
             apis.update(changed);
             audit.changed(by, issuer.id(), "api.changed", name, old, changed);
@@ -154,6 +161,8 @@ public final class ApiRegistration {
     }
 
     private Optional<String> readAudience(Fields fields, Issuer issuer, Wanted wanted) {
+        String said = wanted.audience().strip();
+        if (!said.contains(":")) return readPlainAudience(fields, said);
         Optional<URI> audience = fields.absoluteUri("/audience", wanted.audience());
         boolean outside = audience.filter(it -> "https".equals(it.getScheme()) && !issuer.rules().owns(it.getHost().toLowerCase(Locale.ROOT))).isPresent();
         if (outside && !Boolean.TRUE.equals(wanted.outsideDomains())) {
@@ -163,6 +172,16 @@ public final class ApiRegistration {
         audience.map(URI::toString).filter(it -> issuers.all().stream().anyMatch(one -> one.url().toString().equals(it))).ifPresent(it -> fields.fault("/audience",
                 "an audience of the API's own", Fields.quoted(it) + ", which is an issuer: tokens for its userinfo endpoint have this audience", "Leave it out to have one proposed, or choose another."));
         return audience.map(URI::toString);
+    }
+
+    /** An audience that is no URI, as some come from elsewhere: it is compared as a string (RFC 7519 §4.1.3), and no request can name it. */
+    private static Optional<String> readPlainAudience(Fields fields, String said) {
+        if (!PLAIN_AUDIENCE.matcher(said).matches() || said.startsWith("cl_") || said.startsWith("api_")) {
+            fields.fault("/audience", "an absolute URI without a fragment, or 1 to 200 letters, digits and -._~", Fields.quoted(said), "Give a URI such as https://tides.saltmarsh.example.");
+            return Optional.empty();
+        }
+        fields.note("%s is no absolute URI: it is compared as a string, and clients cannot name it as resource (RFC 8707 §2); they name scopes.".formatted(said));
+        return Optional.of(said);
     }
 
     /** A secret just made: the kept half, and the half to show once. */

@@ -3,6 +3,7 @@ package dev.admit.core.registration;
 import dev.admit.core.change.Fields;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientKind;
+import dev.admit.core.registry.Issuer;
 import java.net.URI;
 import java.net.URISyntaxException;
 import java.util.ArrayList;
@@ -12,8 +13,10 @@ import java.util.Optional;
 import java.util.Set;
 
 /** Reads the redirect addresses and origins of a client. What is refused here would hand codes or tokens to somebody else. */
-final class ClientAddresses {
+public final class ClientAddresses {
     private static final Set<String> LOOPBACK = Set.of("127.0.0.1", "[::1]", "localhost");
+    /** Schemes that run or show something by themselves, or belong to other protocols (RFC 9700 §4.11). */
+    private static final Set<String> NEVER = Set.of("javascript", "data", "vbscript", "file", "blob", "about", "filesystem", "ftp", "ftps", "ws", "wss", "mailto", "tel", "sms", "urn", "view-source", "chrome", "intent", "jar", "ldap", "ssh");
     private static final int MOST = 50;
 
     private final Fields fields;
@@ -78,16 +81,26 @@ final class ClientAddresses {
             case "https" -> uri.getHost() == null ? fault(pointer, "a host", text, "Name the host.") : Optional.of(text);
             case "http" -> plainHttp(pointer, text, loopback);
             // RFC 8252 §7.1: a private scheme is a domain name turned around, so that two applications do not claim the same one.
-            default -> kind == ClientKind.NATIVE && scheme.contains(".") && !scheme.startsWith(".") ? Optional.of(text)
+            default -> kind == ClientKind.NATIVE && !NEVER.contains(scheme) && !scheme.startsWith(".") ? privateUse(text, scheme)
                     : fault(pointer, kind == ClientKind.NATIVE ? "https, http on loopback, or a scheme such as org.saltmarsh.pilot:" : "an https address", text, "Choose such an address.");
         };
+    }
+
+    /** Whether an address could be registered as a redirect URI of a client of this kind. */
+    public static boolean couldBeRegistered(String address, ClientKind kind, Issuer issuer) {
+        return kind.hasRedirects() && new ClientAddresses(new Fields(), kind, issuer.rules().developmentAddresses()).redirect("", address).isPresent();
+    }
+
+    private Optional<String> privateUse(String text, String scheme) {
+        if (!scheme.contains(".")) fields.note("%s: is a scheme that any application can claim too; RFC 8252 §7.1 wants a domain name turned around, such as org.saltmarsh.pilot:.".formatted(scheme));
+        return Optional.of(text);
     }
 
     private Optional<String> plainHttp(String pointer, String text, boolean loopback) {
         if (!loopback) return fault(pointer, "https; plain http only on 127.0.0.1, [::1] or localhost", text, "Serve the address by https.");
         if (kind == ClientKind.NATIVE) return Optional.of(text);
         if (!development) {
-            return fault(pointer, "https, because this issuer lets no development addresses in", text, "Use https, or allow them with: admit issuer change ISSUER --development-addresses true");
+            return fault(pointer, "https, because this issuer lets no development addresses in", text, "Use https, or have the issuer allow development addresses.");
         }
         fields.note("%s is an address for development: plain http on loopback.".formatted(text));
         return Optional.of(text);

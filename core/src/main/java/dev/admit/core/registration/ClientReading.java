@@ -66,6 +66,7 @@ final class ClientReading {
     /** What an administrator approved was these scopes and, where a client runs Admit with them, a client that proves itself so and is reached there. */
     private boolean identityStaysGiven(Client old, Client read) {
         if (!old.people().identityGiven()) return true;
+        if (read.identityScopes().isEmpty()) return false; // of nothing nothing is approved
         boolean runsAdmit = read.identityScopes().stream().anyMatch(IdentityScopes::needsAdministrator);
         boolean sameClient = read.kind() == old.kind() && read.proof().equals(old.proof()) && read.addresses().equals(old.addresses()) && read.usableGrantTypes().equals(old.usableGrantTypes());
         boolean stays = old.identityScopes().containsAll(read.identityScopes()) && (!runsAdmit || sameClient);

@@ -12,6 +12,7 @@ import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
+import dev.admit.core.decision.Command;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.registry.Client;
@@ -30,9 +31,13 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
+import java.util.regex.Pattern;
 
 /** Registers clients, keeps their secrets, changes and removes them. */
 public final class ClientRegistration {
+    private static final Pattern CLIENT_ID = Pattern.compile("[A-Za-z0-9][A-Za-z0-9._~-]{2,99}");
+    /** How the ids of clients, people, APIs and all else begin that Admit makes; a client's own tokens have its id as their subject. */
+    private static final Pattern OWN_IDS = Pattern.compile("[a-z]{2,6}_");
     /** The name of Admit's own clients. No other client has it. */
     public static final String OWN_NAME = "admit-console";
     private static final Duration OVERLAP = Duration.ofDays(1);
@@ -45,6 +50,7 @@ public final class ClientRegistration {
     private final Approvals approvals;
     private final Approving approving;
     private final AdminClients adminClients;
+    private final NamedBy namedBy;
     private final Withdrawal withdrawal;
     private final Audit audit;
     private final Set<String> grantTypes;
@@ -52,13 +58,14 @@ public final class ClientRegistration {
     private final Clock clock;
 
     /** @param grantTypes every one that the service has */
-    public ClientRegistration(Transactions transactions, Clients clients, Approvals approvals, Approving approving, AdminClients adminClients, Withdrawal withdrawal, Audit audit,
+    public ClientRegistration(Transactions transactions, Clients clients, Approvals approvals, Approving approving, AdminClients adminClients, NamedBy namedBy, Withdrawal withdrawal, Audit audit,
                               Set<String> grantTypes, Consumer<String> forgetClient, Clock clock) {
         this.transactions = transactions;
         this.clients = clients;
         this.approvals = approvals;
         this.approving = approving;
         this.adminClients = adminClients;
+        this.namedBy = namedBy;
         this.withdrawal = withdrawal;
         this.audit = audit;
         this.grantTypes = grantTypes;
@@ -70,11 +77,20 @@ public final class ClientRegistration {
      * A client as it is wanted. Null leaves a member as it is, or as it usually is for the kind.
      *
      * @param jwks a JWK Set as JSON text; empty takes it away, as for {@code jwksUri} and {@code assertionAlg}
-     * @param asks scope names, looked at on registration only
+     * @param asks     scope names, looked at on registration only
+     * @param clientId an id of the registrant's choice, on registration only; null for one that Admit chooses
      */
     public record Wanted(String name, String title, String description, String kind, String authMethod, String owner, List<String> contacts, List<String> links,
                          List<String> tags, List<String> redirects, List<String> origins, List<String> grantTypes, List<String> identityScopes, String jwks,
-                         String jwksUri, String assertionAlg, Boolean secondFactor, String idTokenAlg, List<String> afterSignOut, Boolean mayIntrospect, List<String> asks) {
+                         String jwksUri, String assertionAlg, Boolean secondFactor, String idTokenAlg, List<String> afterSignOut, Boolean mayIntrospect, List<String> asks, String clientId) {
+        /** With an id that Admit chooses. */
+        public Wanted(String name, String title, String description, String kind, String authMethod, String owner, List<String> contacts, List<String> links,
+                      List<String> tags, List<String> redirects, List<String> origins, List<String> grantTypes, List<String> identityScopes, String jwks,
+                      String jwksUri, String assertionAlg, Boolean secondFactor, String idTokenAlg, List<String> afterSignOut, Boolean mayIntrospect, List<String> asks) {
+            this(name, title, description, kind, authMethod, owner, contacts, links, tags, redirects, origins, grantTypes, identityScopes, jwks, jwksUri, assertionAlg, secondFactor, idTokenAlg, afterSignOut, mayIntrospect,
+                    asks, null);
+        }
+
 
         /** A service, the simplest of clients. */
         public static Wanted service(String name, String title, String owner, List<String> asks) {
@@ -95,9 +111,17 @@ public final class ClientRegistration {
      */
     public Change<Registered> register(Issuer issuer, Wanted wanted, String secretLifetime, Actor by) {
         ClientReading reading = new ClientReading(issuer, grantTypes);
-        Client blank = new Client(Ids.random("cl_"), issuer.id(), "", ClientKind.SERVICE, Client.Texts.titled(""), Client.Proof.by(ClientAuthMethod.CLIENT_SECRET_BASIC),
+        boolean chosen = wanted.clientId() != null && !wanted.clientId().isBlank();
+        Client blank = new Client(chosen ? readId(reading.fields(), wanted.clientId().strip()) : Ids.random("cl_"), issuer.id(), "", ClientKind.SERVICE, Client.Texts.titled(""), Client.Proof.by(ClientAuthMethod.CLIENT_SECRET_BASIC),
                 Client.Addresses.NONE, Optional.empty(), List.of(), Client.People.USUAL, true, 0, clock.instant());
         return register(issuer, reading, reading.read(wanted, blank), wanted.asks(), secretLifetime, by);
+    }
+
+    /** RFC 6749 §2.2 and A.1 let the server choose; an id from elsewhere is taken where it is plain in URLs and headers and cannot pass for one of Admit's. */
+    private static String readId(Fields fields, String id) {
+        if (!CLIENT_ID.matcher(id).matches()) fields.fault("/client_id", "3 to 100 letters, digits and -._~, beginning with a letter or digit", Fields.quoted(id), "Take the other characters out.");
+        else if (OWN_IDS.matcher(id).lookingAt()) fields.fault("/client_id", "an id that does not begin as those that Admit makes", Fields.quoted(id), "Choose another, or leave it out to have one made.");
+        return id;
     }
 
     private Change<Registered> register(Issuer issuer, ClientReading reading, Client client, List<String> wantedAsks, String secretLifetime, Actor by) {
@@ -109,12 +133,15 @@ public final class ClientRegistration {
             fields.fault("/secret_lifetime", "nothing, because it has no secret", Fields.quoted(secretLifetime), "Leave it out.");
         }
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
-        if (isReserved(client.name(), by)) return nameReserved(client.name());
+        if (isReserved(client.name(), by) || isReserved(client.id(), by)) return nameReserved(client.name());
         if (client.mayIntrospect() && !by.isAdministrator()) return introspecting();
         Optional<Change<Registered>> refusal = adminClients.refusal(client, asks, "register such a client", by);
         if (refusal.isPresent()) return refusal.get();
         Change<Registered> change = transactions.inOne(() -> {
             if (clients.named(issuer.id(), client.name()).isPresent()) return nameTaken(client.name());
+            if (clients.isIdTaken(client.id()) || clients.named(issuer.id(), client.id()).isPresent()) {
+                return new Change.Taken<>(new FieldFault("/client_id", "an id that no client of this service has, as id or as name", Fields.quoted(client.id()), "Choose another, or leave it out to have one made."));
+            }
             List<FieldFault> faults = new ArrayList<>();
             for (int i = 0; i < asks.size(); i++) approving.faultOf(client, asks.get(i), "/asks/" + i).ifPresent(faults::add);
             if (!faults.isEmpty()) return new Change.Invalid<>(faults);
@@ -151,6 +178,9 @@ public final class ClientRegistration {
             Client old = found.get();
             Optional<Change<Client>> stale = expected.stale(old.version());
             if (stale.isPresent()) return stale.get();
+            if (wanted.clientId() != null && !wanted.clientId().strip().equals(old.id())) {
+                reading.fields().fault("/client_id", old.id() + ", because tokens and applications hold that", Fields.quoted(wanted.clientId()), "Register another client with the new id.");
+            }
             Client changed = reading.read(wanted, old);
             if (reading.fields().faulty()) return new Change.Invalid<>(reading.fields().faults());
             if (isReserved(changed.name(), by) && !old.name().equals(changed.name())) return nameReserved(changed.name());
@@ -158,15 +188,42 @@ public final class ClientRegistration {
             if (changed.mayIntrospect() && !old.mayIntrospect() && !by.isAdministrator()) return introspecting();
             if (refusal.isPresent()) return refusal.get();
             if (!changed.name().equals(old.name()) && clients.named(issuer.id(), changed.name()).isPresent()) return nameTaken(changed.name());
+            Optional<Change<Client>> naming = changed.name().equals(old.name()) ? Optional.empty() : namedBy.refusalOfRenaming(issuer, old);
+            if (naming.isPresent()) return naming.get();
+            Optional<Change<Client>> misfit = misfit(old, changed);
+            if (misfit.isPresent()) return misfit.get();
             if (Audit.same(old, changed)) return Change.made(old, "Nothing differs from what is there.");
             clients.update(changed);
             // Tokens that run Admit were approved for the client as it was.
             if (old.people().identityGiven() && !changed.people().identityGiven()) revoke.scope(old.id(), AdminApi.RUN);
             audit.changed(by, issuer.id(), "client.changed", changed.name(), old, changed);
+            sayWhatWent(reading.fields(), old, changed);
             return new Change.Made<>(changed, reading.fields().notes());
         });
         if (change instanceof Change.Made<Client> made) forgetClient.accept(made.value().id());
         return change;
+    }
+
+    /** A client of another kind, or with other grant types, may not be able to hold what it asks for. */
+    private Optional<Change<Client>> misfit(Client old, Client changed) {
+        for (Approval it : approvals.ofClient(old.id())) {
+            if (approving.faultOf(changed, it.scopeName(), "").isPresent() && approving.faultOf(old, it.scopeName(), "").isEmpty()) {
+                return Optional.of(new Change.Refused<>("%s asks for %s, which it could not hold then.".formatted(old.name(), it.scopeName()),
+                        "Take that off first, with: " + Command.of("approval", "drop", old.name(), it.scopeName())));
+            }
+        }
+        return Optional.empty();
+    }
+
+    private static void sayWhatWent(Fields fields, Client old, Client changed) {
+        fields.removed("redirect URI", old.addresses().redirects(), changed.addresses().redirects());
+        fields.removed("origin", old.addresses().origins(), changed.addresses().origins());
+        fields.removed("grant type", old.usableGrantTypes(), changed.usableGrantTypes());
+        fields.removed("scope", old.identityScopes(), changed.identityScopes());
+        fields.removed("contact", old.texts().contacts(), changed.texts().contacts());
+        fields.removed("link", old.texts().links().stream().map(Object::toString).toList(), changed.texts().links().stream().map(Object::toString).toList());
+        fields.removed("tag", old.texts().tags(), changed.texts().tags());
+        fields.removed("address after sign-out", old.people().afterSignOut(), changed.people().afterSignOut());
     }
 
     /** An administrator says yes for everyone to what a client may learn of people, or takes that back: then each person is asked. */
@@ -177,7 +234,7 @@ public final class ClientRegistration {
             Client old = found.get();
             Optional<Change<Client>> refusal = adminClients.refusal(old, "approve what it may know of people", by);
             if (refusal.isPresent()) return refusal.get();
-            if (old.identityScopes().isEmpty()) return new Change.Refused<>("%s asks for none of the issuer's own scopes.".formatted(old.name()), "Have it ask first: admit client change %s --identity openid".formatted(old.name()));
+            if (old.identityScopes().isEmpty()) return new Change.Refused<>("%s asks for none of the issuer's own scopes.".formatted(old.name()), "Have it ask first: admit client change %s --add-identity openid".formatted(old.name()));
             if (old.people().identityGiven() == given) return Change.made(old, "It was so before.");
             Client changed = old.identityGiven(given);
             clients.update(changed);
@@ -221,6 +278,8 @@ public final class ClientRegistration {
             if (stale.isPresent()) return stale.get();
             Optional<Change<Client>> refusal = adminClients.refusal(client, "remove this client", by);
             if (refusal.isPresent()) return refusal.get();
+            Optional<Change<Client>> naming = namedBy.refusal(issuer, client);
+            if (naming.isPresent()) return naming.get();
             if (!client.name().equals(confirm)) {
                 return new Change.NeedsConfirmation<>(client.name(),
                         List.of("client %s: its secrets, asks, approvals and every token it holds".formatted(client.name())));

@@ -120,6 +120,8 @@ public final class IssuerRegistration {
             if (taken.isPresent()) return new Change.Taken<>(taken.get());
             issuers.update(changed);
             audit.changed(by, old.id(), "issuer.changed", old.name(), old, changed);
+            fields.removed("domain", old.rules().domains(), changed.rules().domains());
+            fields.removed("grant type", old.rules().grantTypes().orElse(List.copyOf(grantTypes)), changed.rules().grantTypes().orElse(List.copyOf(grantTypes)));
             return new Change.Made<>(changed, fields.notes());
         }));
     }

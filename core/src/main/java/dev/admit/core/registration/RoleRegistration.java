@@ -30,14 +30,16 @@ public final class RoleRegistration {
     private final Transactions transactions;
     private final Roles roles;
     private final Scopes scopes;
+    private final NamedBy namedBy;
     private final Withdrawal withdrawal;
     private final Audit audit;
     private final Republish live;
 
-    public RoleRegistration(Transactions transactions, Roles roles, Scopes scopes, Withdrawal withdrawal, Audit audit, Republish live) {
+    public RoleRegistration(Transactions transactions, Roles roles, Scopes scopes, NamedBy namedBy, Withdrawal withdrawal, Audit audit, Republish live) {
         this.transactions = transactions;
         this.roles = roles;
         this.scopes = scopes;
+        this.namedBy = namedBy;
         this.withdrawal = withdrawal;
         this.audit = audit;
         this.live = live;
@@ -77,6 +79,7 @@ public final class RoleRegistration {
             roles.update(changed);
             found.get().scopes().stream().filter(scope -> !changed.scopes().contains(scope)).forEach(scope -> revoke.people(issuer.id(), scope));
             audit.changed(by, issuer.id(), "role.changed", changed.name(), found.get(), changed);
+            fields.removed("scope", found.get().scopes(), changed.scopes());
             return new Change.Made<>(changed, fields.notes());
         }));
     }
@@ -87,6 +90,8 @@ public final class RoleRegistration {
             if (found.isEmpty()) return new Change.Absent<>("role", named);
             Optional<Change<Role>> stale = expected.stale(found.get().version());
             if (stale.isPresent()) return stale.get();
+            Optional<Change<Role>> naming = namedBy.refusal(issuer, found.get());
+            if (naming.isPresent()) return naming.get();
             roles.delete(found.get().id());
             found.get().scopes().forEach(scope -> revoke.people(issuer.id(), scope));
             audit.removed(by, issuer.id(), "role.removed", found.get().name(), found.get());

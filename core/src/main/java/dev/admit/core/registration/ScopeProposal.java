@@ -8,14 +8,16 @@ import dev.admit.core.registry.Scope.Reach;
 import dev.admit.core.registry.Scope;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 
 /** What Admit proposes for a scope from what its designer weighed: what it does, whom it reaches, who holds it. */
 record ScopeProposal(String words, String wordsForPerson, Approver approver) {
 
     static ScopeProposal from(Api api, String scopeName, Effect effect, Reach reach, Holders holders) {
-        String things = api.title().toLowerCase(Locale.ROOT);
-        String verb = scopeName.substring(scopeName.lastIndexOf('.') + 1).replace('-', ' ');
+        String[] parts = scopeName.split("\\.");
+        String verb = parts[parts.length - 1].replace('-', ' ');
+        // <api>.<noun>.<verb>: without the noun two scopes of one API would read alike.
+        String noun = parts.length < 3 ? "" : String.join(" ", List.of(parts).subList(1, parts.length - 1)).replace('-', ' ') + " of ";
+        String things = noun + api.title();
         String does = switch (effect) {
             case READS -> "see";
             case CHANGES -> "change";

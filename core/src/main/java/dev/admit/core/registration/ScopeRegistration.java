@@ -9,6 +9,7 @@ import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
+import dev.admit.core.decision.Command;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Republish;
 import dev.admit.core.change.Transactions;
@@ -28,14 +29,20 @@ import dev.admit.core.route.Routes;
 import java.time.Instant;
 import java.time.format.DateTimeParseException;
 import java.util.ArrayList;
+import dev.admit.core.access.AdminApi;
+import dev.admit.core.authorize.IdentityScopes;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Pattern;
 
 /** Adds scopes to APIs, changes and removes them. */
 public final class ScopeRegistration {
-    private static final Pattern NAME = Pattern.compile("[a-z0-9]+(-[a-z0-9]+)*(\\.[a-z0-9]+(-[a-z0-9]+)*)+");
+    /** RFC 6749 §3.3: scope-token. */
+    private static final Pattern SCOPE_TOKEN = Pattern.compile("[!#-\\[\\]-~]+");
+    private static final int LONGEST_NAME = 200;
+    private static final Pattern USUAL_NAME = Pattern.compile("[a-z0-9]+(-[a-z0-9]+)*(\\.[a-z0-9]+(-[a-z0-9]+)*)+");
     private static final Set<String> EVERYTHING = Set.of("all", "any", "everything", "full", "full-access", "access", "superuser");
 
     private final Transactions transactions;
@@ -43,17 +50,19 @@ public final class ScopeRegistration {
     private final Roles roles;
     private final Routes routes;
     private final Approvals approvals;
+    private final NamedBy namedBy;
     private final Withdrawal withdrawal;
     private final Audit audit;
     private final Republish live;
 
-    public ScopeRegistration(Transactions transactions, Scopes scopes, Roles roles, Routes routes, Approvals approvals, Withdrawal withdrawal,
+    public ScopeRegistration(Transactions transactions, Scopes scopes, Roles roles, Routes routes, Approvals approvals, NamedBy namedBy, Withdrawal withdrawal,
                              Audit audit, Republish live) {
         this.transactions = transactions;
         this.scopes = scopes;
         this.roles = roles;
         this.routes = routes;
         this.approvals = approvals;
+        this.namedBy = namedBy;
         this.withdrawal = withdrawal;
         this.audit = audit;
         this.live = live;
@@ -101,6 +110,10 @@ public final class ScopeRegistration {
             Optional<Scope> read = read(fields, api, wanted, found);
             if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
             if (Audit.same(found.get(), read.get())) return Change.made(found.get(), "Nothing differs from what is there.");
+            boolean narrower = found.get().holders().people() && !read.get().holders().people() || found.get().holders().clients() && !read.get().holders().clients();
+            if (narrower && !approvals.ofScope(found.get().id()).isEmpty()) {
+                return new Change.Refused<>("%s is asked for by clients that could not hold it then.".formatted(found.get().name()), "Take it off them first. List them with: " + Command.of("approval", "list", "--scope", found.get().name()));
+            }
             if (!by.isAdministrator() && found.get().approver() == Approver.ADMINISTRATOR && read.get().approver() == Approver.PERSON) {
                 return peopleApproving(read.get());
             }
@@ -133,6 +146,8 @@ public final class ScopeRegistration {
             if (!grouping.isEmpty()) {
                 return new Change.Refused<>("%s is part of the role %s.".formatted(scope.name(), String.join(" and ", grouping)), "Take it out of the role first.");
             }
+            Optional<Change<Scope>> naming = namedBy.refusalOfScope(issuer, scope.name());
+            if (naming.isPresent()) return naming.get();
             List<Approval> asked = approvals.ofScope(scope.id());
             if (!asked.isEmpty() && !scope.name().equals(confirm)) {
                 return new Change.NeedsConfirmation<>(scope.name(), asked.stream()
@@ -162,7 +177,7 @@ public final class ScopeRegistration {
     }
 
     private static Optional<Scope> read(Fields fields, Api api, Wanted wanted, Optional<Scope> old) {
-        String name = old.map(Scope::name).orElseGet(() -> readName(fields, wanted.name()));
+        String name = old.map(Scope::name).orElseGet(() -> readName(fields, api, wanted.name()));
         Optional<Effect> effect = fields.word("/effect", wanted.effect(), Effect.class, old.map(Scope::effect).orElse(null));
         Optional<Reach> reach = fields.word("/reach", wanted.reach(), Reach.class, old.map(Scope::reach).orElse(null));
         Optional<Holders> holders = fields.word("/holders", wanted.holders(), Holders.class, old.map(Scope::holders).orElse(null));
@@ -190,17 +205,21 @@ public final class ScopeRegistration {
                 life.get(), closesOn, byDefault, inMetadata, old.map(Scope::version).orElse(0L) + 1));
     }
 
-    private static String readName(Fields fields, String value) {
+    /** Any name of RFC 6749 §3.3, so that scopes can come from elsewhere as they are; advice says where a name permits more than it names. */
+    private static String readName(Fields fields, Api api, String value) {
         String name = value == null ? "" : value.strip();
-        String expected = "lower-case words with hyphens, joined by dots, such as tides.read; at most " + Fields.NAME_LENGTH + " characters";
-        if (!NAME.matcher(name).matches() || name.length() > Fields.NAME_LENGTH) {
-            fields.fault("/name", expected, name.isEmpty() ? "nothing" : Fields.quoted(name), "Write <api>.<verb> or <api>.<noun>.<verb>.");
+        if (!SCOPE_TOKEN.matcher(name).matches() || name.length() > LONGEST_NAME) {
+            fields.fault("/name", "1 to %d visible ASCII characters without spaces, quotes and backslashes (RFC 6749 §3.3), such as tides.read".formatted(LONGEST_NAME), name.isEmpty() ? "nothing" : Fields.quoted(name),
+                    "Take the other characters out.");
             return "";
         }
-        if (EVERYTHING.contains(name.substring(name.lastIndexOf('.') + 1))) {
-            fields.fault("/name", "a name that says what it permits", Fields.quoted(name), "Name the act, such as read, publish or assign.");
+        if (IdentityScopes.isOne(name) || name.startsWith("admit:") || name.startsWith("sc_") || AdminApi.SCOPES.contains(name) && !api.name().equals(AdminApi.NAME)) {
+            fields.fault("/name", "a name that Admit or OpenID Connect (Core §5.4) does not use itself", Fields.quoted(name), "Choose another name.");
             return "";
         }
+        if (!USUAL_NAME.matcher(name).matches()) fields.note("%s is kept as it is. Names such as <api>.<verb> are easier to read: tides.read.".formatted(name));
+        String last = name.substring(Math.max(Math.max(name.lastIndexOf('.'), name.lastIndexOf('/')), name.lastIndexOf(':')) + 1).toLowerCase(Locale.ROOT);
+        if (EVERYTHING.contains(last)) fields.note("%s does not say what it permits. A scope for each act lets a caller hold only what it needs.".formatted(name));
         return name;
     }
 

@@ -95,6 +95,10 @@ public final class TrustRegistration {
             if (Audit.same(old.get(), read.get())) return Change.made(old.get(), "Nothing differs from what is there.");
             trusted.update(read.get(), read.get().keys().equals(old.get().keys()) && read.get().url().equals(old.get().url()));
             audit.changed(by, issuer.id(), "trusted-issuer.changed", read.get().name(), old.get(), read.get());
+            reading.fields().removed("scope that counted as one of ours", old.get().scopes().keySet(), read.get().scopes().keySet());
+            reading.fields().removed("client that was one of ours", old.get().clients().keySet(), read.get().clients().keySet());
+            reading.fields().removed("algorithm", old.get().algorithms().stream().map(Object::toString).toList(), read.get().algorithms().stream().map(Object::toString).toList());
+            reading.fields().removed("type", old.get().types(), read.get().types());
             return new Change.Made<>(read.get(), reading.fields().notes());
         }));
     }

@@ -17,6 +17,9 @@ public interface Clients {
 
     Optional<Client> named(String issuerId, String nameOrId);
 
+    /** Whether a client of any issuer has this id. */
+    boolean isIdTaken(String id);
+
     /**
      * Which clients are wanted, and in what order.
      *

@@ -30,10 +30,11 @@ public final class BringBack {
     private final Scopes scopes;
     private final TrustedIssuers trusted;
     private final UpstreamCredentials credentials;
+    private final RouteRegistration registration;
     private final Audit audit;
     private final Republish live;
 
-    public BringBack(Transactions transactions, Routes routes, Revisions revisions, KeepRevision keep, Issuers issuers, Apis apis, Scopes scopes, TrustedIssuers trusted, UpstreamCredentials credentials, Audit audit, Republish live) {
+    public BringBack(Transactions transactions, Routes routes, Revisions revisions, KeepRevision keep, Issuers issuers, Apis apis, Scopes scopes, TrustedIssuers trusted, UpstreamCredentials credentials, RouteRegistration registration, Audit audit, Republish live) {
         this.transactions = transactions;
         this.routes = routes;
         this.revisions = revisions;
@@ -43,12 +44,16 @@ public final class BringBack {
         this.scopes = scopes;
         this.trusted = trusted;
         this.credentials = credentials;
+        this.registration = registration;
         this.audit = audit;
         this.live = live;
     }
 
-    /** @return the revision that it made; the present one when nothing differs */
-    public Change<Revision> to(Issuer issuer, long number, String why, Actor by) {
+    /**
+     * @param confirm the number, said when the routes let more pass than now; null for not said
+     * @return the revision that it made; the present one when nothing differs
+     */
+    public Change<Revision> to(Issuer issuer, long number, String confirm, String why, Actor by) {
         Change<Revision> change = transactions.inOne(() -> {
             Optional<Revision> meant = revisions.find(issuer.id(), number);
             if (meant.isEmpty()) return new Change.Absent<>("revision", String.valueOf(number));
@@ -66,6 +71,8 @@ public final class BringBack {
                 steps.add(new Revisions.Step(before, Optional.of(route.versioned(revisions.lastVersion(route.id()) + 1))));
             }
             if (steps.isEmpty()) return Change.made(meant.get(), "The routes stand so now.");
+            List<String> opens = opens(issuer, steps);
+            if (!opens.isEmpty() && !String.valueOf(number).equals(confirm)) return new Change.NeedsConfirmation<>(String.valueOf(number), Change.NeedsConfirmation.LETS_MORE_PASS, opens);
             // What goes makes room for what comes: two of them may want the same method and path.
             for (Revisions.Step step : steps) step.before().ifPresent(it -> routes.delete(it.id()));
             for (Revisions.Step step : steps) step.after().ifPresent(routes::insert);
@@ -75,6 +82,16 @@ public final class BringBack {
         });
         if (change instanceof Change.Made<Revision>) live.republish();
         return change;
+    }
+
+    private List<String> opens(Issuer issuer, List<Revisions.Step> steps) {
+        RouteComparison.Names names = registration.namesAt(issuer);
+        List<String> opens = new ArrayList<>();
+        for (Revisions.Step step : steps) {
+            if (step.before().isEmpty()) opens.add("The route %s is there again.".formatted(step.after().orElseThrow().label()));
+            else if (step.after().isPresent()) RouteComparison.of(step.before().get(), step.after().get(), names).opens().forEach(it -> opens.add(step.before().get().label() + ": " + it));
+        }
+        return opens;
     }
 
     private static Map<String, Route> byId(List<Route> routes) {

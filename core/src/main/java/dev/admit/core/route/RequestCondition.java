@@ -1,5 +1,6 @@
 package dev.admit.core.route;
 
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
@@ -52,6 +53,6 @@ public final class RequestCondition {
         } catch (Expression.Senseless wrong) {
             came = "it cannot be computed: " + wrong.getMessage();
         }
-        return new Met(CheckResult.refused("condition", Reason.CONDITION_NOT_MET, "the condition of the route", "a request for which it is not met", Mend.of("See the condition on the route, and call as it wants.", "admit route show " + route.replaceFirst(" (.*)", " '$1'"))), "the condition %s: %s".formatted(text, came));
+        return new Met(CheckResult.refused("condition", Reason.CONDITION_NOT_MET, "the condition of the route", "a request for which it is not met", Mend.of("See the condition on the route, and call as it wants.", Command.of("route", "show", route.substring(0, route.indexOf(' ')), route.substring(route.indexOf(' ') + 1)))), "the condition %s: %s".formatted(text, came));
     }
 }

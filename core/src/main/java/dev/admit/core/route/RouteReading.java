@@ -2,6 +2,7 @@ package dev.admit.core.route;
 
 import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.change.Fields;
+import dev.admit.core.decision.Command;
 import dev.admit.core.expression.Expression;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Apis;
@@ -24,6 +25,7 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.SortedSet;
 import java.util.TreeSet;
+import java.util.function.UnaryOperator;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
 
@@ -39,9 +41,11 @@ final class RouteReading {
     private final Clients clients;
     private final TrustedIssuers trusted;
     private final UpstreamCredentials credentials;
+    private final UnaryOperator<String> gatewayAt;
     private final Fields fields = new Fields();
 
-    RouteReading(Issuer issuer, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, UpstreamCredentials credentials) {
+    RouteReading(Issuer issuer, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, UpstreamCredentials credentials, UnaryOperator<String> gatewayAt) {
+        this.gatewayAt = gatewayAt;
         this.issuer = issuer;
         this.apis = apis;
         this.scopes = scopes;
@@ -61,8 +65,8 @@ final class RouteReading {
         SortedSet<String> methods = readMethods(wanted.methods());
         Optional<PathPattern> pattern = readPattern(wanted.path());
         String label = (methods.isEmpty() ? "ANY" : String.join(",", methods)) + " " + wanted.path();
-        Optional<Guard> guard = readGuard(wanted, label);
-        Optional<Target> target = readTarget(wanted);
+        Optional<Guard> guard = readGuard(wanted, label, pattern.map(PathPattern::host).orElse(""));
+        Optional<Target> target = readTarget(wanted, pattern);
         Shaping shaping = wanted.shaping() == null || pattern.isEmpty() ? Shaping.NONE : new ShapingReading(fields, issuer, credentials).read(wanted.shaping(), pattern.get(), upstreamOf(target, guard));
         Limits limits = wanted.limits() == null ? Limits.NONE : LimitsReading.read(fields, wanted.limits());
         if (guard.isPresent() && guard.get() instanceof Guard.Open && Stream.concat(limits.rates().stream().map(Limits.Rate::by), limits.quotas().stream().map(Limits.Quota::by)).anyMatch(it -> it == Limits.By.CLIENT || it == Limits.By.PERSON)) {
@@ -103,17 +107,14 @@ final class RouteReading {
         };
     }
 
-    private Optional<Guard> readGuard(RouteRegistration.Wanted wanted, String label) {
+    private Optional<Guard> readGuard(RouteRegistration.Wanted wanted, String label, String host) {
         List<String> wantedScopes = wanted.scopes() == null ? List.of() : wanted.scopes();
         if (Boolean.TRUE.equals(wanted.open())) {
-            if (!wantedScopes.isEmpty()) {
-                fields.fault("/open", "no scopes on an open route", "scopes too", "Take out open, or the scopes.");
-                return Optional.empty();
-            }
-            if (wanted.who() != null) {
-                fields.fault("/open", "nothing about who may pass, on an open route", "who too", "Take out open, or who.");
-                return Optional.empty();
-            }
+            contradicts("/open", "open", wanted.api() != null && !wanted.api().isBlank(), "api");
+            contradicts("/open", "open", !wantedScopes.isEmpty(), "scopes");
+            contradicts("/open", "open", Boolean.TRUE.equals(wanted.anyScope()), "any_scope");
+            contradicts("/open", "open", wanted.who() != null, "who");
+            if (fields.faulty()) return Optional.empty();
             fields.note("This route is open: anyone may call it without a token.");
             return Optional.of(new Guard.Open());
         }
@@ -145,8 +146,13 @@ final class RouteReading {
             }
         }
         Optional<Boolean> any = readMode(wanted.mode());
-        Who who = wanted.who() == null ? Who.ANYONE : readWho(wanted.who(), label);
+        Who who = wanted.who() == null ? Who.ANYONE : readWho(wanted.who(), label, host);
         return any.map(it -> new Guard.Token(api.get().id(), names, it, who));
+    }
+
+    /** Two members that cannot both be meant. */
+    private void contradicts(String pointer, String one, boolean other, String otherName) {
+        if (other) fields.fault(pointer, "%s or %s".formatted(one, otherName), "both", "They contradict each other: leave one of them out.");
     }
 
     private Optional<Boolean> readMode(String mode) {
@@ -156,14 +162,20 @@ final class RouteReading {
         return Optional.empty();
     }
 
-    private Optional<Target> readTarget(RouteRegistration.Wanted wanted) {
+    private Optional<Target> readTarget(RouteRegistration.Wanted wanted, Optional<PathPattern> pattern) {
         boolean upstreamNamed = wanted.upstream() != null && !wanted.upstream().isBlank();
         if (wanted.answer() != null) {
             if (upstreamNamed) {
                 fields.fault("/answer", "either an upstream or a standing answer", "both", "Take one out.");
                 return Optional.empty();
             }
-            return readAnswer(wanted.answer());
+            RouteWords.Shaping shaping = wanted.shaping();
+            if (shaping != null) {
+                contradicts("/answer", "answer", shaping.credential() != null, "shaping/credential");
+                contradicts("/answer", "answer", shaping.path() != null, "shaping/path");
+                contradicts("/answer", "answer", shaping.connect() != null || shaping.silence() != null || shaping.whole() != null, "the times of shaping");
+            }
+            return readAnswer(wanted.answer(), pattern);
         }
         if (upstreamNamed) return fields.upstream("/upstream", wanted.upstream()).map(base -> new Target.Upstream(Optional.of(base)));
         boolean ofApi = wanted.api() != null && apis.named(issuer.id(), wanted.api().strip()).flatMap(Api::upstream).isPresent();
@@ -174,7 +186,7 @@ final class RouteReading {
         return Optional.of(new Target.Upstream(Optional.empty()));
     }
 
-    private Optional<Target> readAnswer(RouteRegistration.WantedAnswer answer) {
+    private Optional<Target> readAnswer(RouteRegistration.WantedAnswer answer, Optional<PathPattern> pattern) {
         int status = answer.status() == null ? 200 : answer.status();
         if (status < 200 || status > 599) fields.fault("/answer/status", "200 to 599", String.valueOf(status), "Choose a final HTTP status.");
         String type = fields.line("/answer/content_type", answer.contentType(), "text/plain; charset=utf-8", Fields.TEXT_LENGTH);
@@ -186,10 +198,11 @@ final class RouteReading {
             fields.fault("/answer/body", "at most " + LONGEST_BODY + " characters", body.length() + " characters", "Shorten it, or serve it from an upstream.");
         }
         Template.faultOf(body).ifPresent(fault -> fields.fault("/answer/body", "a text, or a Mustache template", fault, "Write such as {{path.gauge}}."));
+        pattern.ifPresent(it -> ShapingReading.known(fields, "/answer/body", body, Placeholders.of(it)));
         return fields.faulty() ? Optional.empty() : Optional.of(new Target.StandingAnswer(status, type, body));
     }
 
-    private Who readWho(RouteWords.Who wanted, String label) {
+    private Who readWho(RouteWords.Who wanted, String label, String host) {
         List<String> issuers = readIssuers(Fields.orNone(wanted.issuers()));
         Who.Bearer bearer = fields.word("/who/bearer", wanted.bearer(), Who.Bearer.class, Who.Bearer.ANYONE).orElse(Who.Bearer.ANYONE);
         List<String> named = new ArrayList<>();
@@ -207,12 +220,13 @@ final class RouteReading {
         Optional<String> when = Optional.ofNullable(wanted.when()).map(String::strip).filter(it -> !it.isEmpty());
         when.ifPresent(it -> readCondition(it, label));
         boolean ofPerson = within.isPresent() || strength.isPresent();
+        contradicts("/who/sign_in", "sign_in", bearer == Who.Bearer.CLIENTS && wanted.signIn() != null && !wanted.signIn().isBlank(), "bearer: clients");
         if (ofPerson && bearer == Who.Bearer.CLIENTS) fields.fault("/who/bearer", "people, because only people sign in", "clients", "Take out what the sign-in must be, or say people.");
-        return new Who(issuers, ofPerson ? Who.Bearer.PEOPLE : bearer, List.copyOf(named), List.copyOf(roles), within, strength, when, signIn(wanted.signIn(), issuers));
+        return new Who(issuers, ofPerson ? Who.Bearer.PEOPLE : bearer, List.copyOf(named), List.copyOf(roles), within, strength, when, signIn(wanted.signIn(), issuers, host));
     }
 
     /** A client that keeps a credential and that people can come back to at the gateway. */
-    private Optional<String> signIn(String wanted, List<String> issuers) {
+    private Optional<String> signIn(String wanted, List<String> issuers, String host) {
         if (wanted == null || wanted.isBlank()) return Optional.empty();
         Optional<Client> client = clients.named(issuer.id(), wanted.strip());
         boolean web = client.filter(it -> it.kind() == ClientKind.WEB).isPresent();
@@ -220,7 +234,7 @@ final class RouteReading {
             fields.fault("/who/sign_in", "a client of the kind web", client.map(it -> "one of the kind " + it.kind()).orElseGet(() -> Fields.quoted(wanted)), "Register one; its people come back to the gateway.");
         } else if (client.get().addresses().redirects().stream().noneMatch(it -> it.endsWith(SignInAtGate.BACK))) {
             fields.fault("/who/sign_in", "a client with a redirect address that ends in " + SignInAtGate.BACK, client.get().name() + ", which has none",
-                    "Register it: admit client change %s --redirect https://GATEWAY%s".formatted(client.get().name(), SignInAtGate.BACK));
+                    "Register it with: " + Command.of("client", "change", client.get().name(), "--add-redirect", gatewayAt.apply(host) + SignInAtGate.BACK));
         }
         if (!issuers.isEmpty() && !issuers.contains(issuer.id())) fields.fault("/who/sign_in", "this issuer among those whose tokens pass", "others alone", "People sign in at this issuer.");
         return client.map(Client::id);

@@ -10,16 +10,20 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Republish;
 import dev.admit.core.change.Transactions;
+import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Apis;
+import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scopes;
+import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.trust.TrustedIssuers;
 import dev.admit.core.upstream.UpstreamCredentials;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.UnaryOperator;
 
 /** Adds, changes and removes routes. Each change has a revision number and is live when it returns. */
 public final class RouteRegistration {
@@ -32,11 +36,13 @@ public final class RouteRegistration {
     private final TrustedIssuers trusted;
     private final UpstreamCredentials credentials;
     private final Routes routes;
+    private final UnaryOperator<String> gatewayAt;
     private final Audit audit;
     private final Republish live;
     private final Clock clock;
 
-    public RouteRegistration(Transactions transactions, KeepRevision keep, Issuers issuers, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, UpstreamCredentials credentials, Routes routes, Audit audit, Republish live,
+    /** @param gatewayAt scheme, host and port at which a host of a route, or the shared one for an empty text, is called */
+    public RouteRegistration(Transactions transactions, KeepRevision keep, Issuers issuers, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, UpstreamCredentials credentials, Routes routes, UnaryOperator<String> gatewayAt, Audit audit, Republish live,
                              Clock clock) {
         this.transactions = transactions;
         this.keep = keep;
@@ -47,6 +53,7 @@ public final class RouteRegistration {
         this.trusted = trusted;
         this.credentials = credentials;
         this.routes = routes;
+        this.gatewayAt = gatewayAt;
         this.audit = audit;
         this.live = live;
         this.clock = clock;
@@ -78,16 +85,20 @@ public final class RouteRegistration {
 
     /** @param why as whoever makes the change says it; null for nothing, as in the next two */
     public Change<Revised> add(Issuer issuer, Wanted wanted, String why, Actor by) {
-        return published(transactions.inOne(() -> write(issuer, wanted, Optional.empty(), why, by)));
+        return published(transactions.inOne(() -> write(issuer, wanted, Optional.empty(), "", why, by)));
     }
 
-    /** Puts another route in the place of one that is there. */
-    public Change<Revised> replace(Issuer issuer, String routeId, Wanted wanted, Expected expected, String why, Actor by) {
+    /**
+     * Puts another route in the place of one that is there. What the route does no more is in the notes.
+     *
+     * @param confirm the path of the route, said when the change lets more pass than before; null for not said
+     */
+    public Change<Revised> replace(Issuer issuer, String routeId, Wanted wanted, Expected expected, String confirm, String why, Actor by) {
         return published(transactions.inOne(() -> {
             Optional<Route> old = routes.find(issuer.id(), routeId);
             if (old.isEmpty()) return new Change.Absent<>("route", routeId);
             Optional<Change<Revised>> stale = expected.stale(old.get().version());
-            return stale.isPresent() ? stale.get() : write(issuer, wanted, old, why, by);
+            return stale.isPresent() ? stale.get() : write(issuer, wanted, old, confirm, why, by);
         }));
     }
 
@@ -103,8 +114,8 @@ public final class RouteRegistration {
         }));
     }
 
-    private Change<Revised> write(Issuer issuer, Wanted wanted, Optional<Route> old, String why, Actor by) {
-        RouteReading reading = new RouteReading(issuer, apis, scopes, clients, trusted, credentials);
+    private Change<Revised> write(Issuer issuer, Wanted wanted, Optional<Route> old, String confirm, String why, Actor by) {
+        RouteReading reading = new RouteReading(issuer, apis, scopes, clients, trusted, credentials, gatewayAt);
         Optional<RouteReading.Read> read = reading.read(wanted);
         Fields fields = reading.fields();
         if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
@@ -118,6 +129,10 @@ public final class RouteRegistration {
         Optional<FieldFault> clash = clash(route);
         if (clash.isPresent()) return new Change.Taken<>(clash.get());
         if (old.isPresent() && Audit.same(old.get(), route)) return Change.made(new Revised(old.get(), issuer.revision()), "Nothing differs from what is there.");
+        RouteComparison comparison = old.map(it -> RouteComparison.of(it, route, namesAt(issuer))).orElse(new RouteComparison(List.of(), List.of()));
+        if (!comparison.opens().isEmpty() && !old.orElseThrow().pattern().toString().equals(confirm)) {
+            return new Change.NeedsConfirmation<>(old.get().pattern().toString(), Change.NeedsConfirmation.LETS_MORE_PASS, comparison.opens());
+        }
         if (old.isPresent()) {
             routes.update(route);
             audit.changed(by, issuer.id(), "route.changed", route.label(), old.get(), route);
@@ -126,10 +141,17 @@ public final class RouteRegistration {
             audit.added(by, issuer.id(), "route.added", route.label(), route);
         }
         List<String> notes = new ArrayList<>(fields.notes());
+        notes.addAll(comparison.opens());
+        notes.addAll(comparison.drops());
         List<Route> all = routes.of(issuer.id());
         notes.addAll(Precedence.overlaps(route, all));
         notes.addAll(Precedence.unreached(route, all));
         return new Change.Made<>(new Revised(route, keep.revision(issuer, List.of(new Revisions.Step(old, Optional.of(route))), why, by).number()), notes);
+    }
+
+    RouteComparison.Names namesAt(Issuer issuer) {
+        return new RouteComparison.Names(id -> apis.named(issuer.id(), id).map(Api::name).orElse(id), id -> clients.named(issuer.id(), id).map(Client::name).orElse(id),
+                id -> id.equals(issuer.id()) ? "" : trusted.named(issuer.id(), id).map(TrustedIssuer::name).orElse(id), id -> credentials.named(issuer.id(), id).map(it -> it.credential().name()).orElse(id));
     }
 
     /** One gateway serves every issuer, so a method and path can be routed once. */

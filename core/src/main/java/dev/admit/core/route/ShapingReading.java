@@ -44,13 +44,13 @@ final class ShapingReading {
         Map<String, String> renamed = new LinkedHashMap<>();
         Map<String, String> wantedNames = wanted.renamedOnRequest() == null ? Map.of() : wanted.renamedOnRequest();
         wantedNames.forEach((from, to) -> renamed.put(header("/shaping/renamed_on_request", from), header("/shaping/renamed_on_request", to)));
-        return new Shaping(path, headers("/shaping/set_on_request", wanted.setOnRequest()), renamed, removed("/shaping/removed_on_request", wanted.removedOnRequest()),
-                headers("/shaping/set_on_answer", wanted.setOnAnswer()), removed("/shaping/removed_on_answer", wanted.removedOnAnswer()),
+        return new Shaping(path, headers("/shaping/set_on_request", wanted.setOnRequest(), pattern), renamed, removed("/shaping/removed_on_request", wanted.removedOnRequest()),
+                headers("/shaping/set_on_answer", wanted.setOnAnswer(), pattern), removed("/shaping/removed_on_answer", wanted.removedOnAnswer()),
                 fields.durationOrNone("/shaping/connect", wanted.connect(), LONGEST_CONNECT), fields.durationOrNone("/shaping/silence", wanted.silence(), LONGEST_EXCHANGE), fields.durationOrNone("/shaping/whole", wanted.whole(), LONGEST_EXCHANGE), credential(wanted.credential(), upstream), refusals(wanted.refusals()),
                 fields.word("/shaping/passage", wanted.passage(), Shaping.Passage.class, Shaping.Passage.REUSED).orElse(Shaping.Passage.REUSED));
     }
 
-    private Map<String, String> headers(String pointer, Map<String, String> wanted) {
+    private Map<String, String> headers(String pointer, Map<String, String> wanted, PathPattern pattern) {
         Map<String, String> headers = new LinkedHashMap<>();
         if (wanted == null) return headers;
         if (wanted.size() > MOST) fields.fault(pointer, "at most " + MOST, wanted.size() + " of them", "Set fewer.");
@@ -58,9 +58,15 @@ final class ShapingReading {
             String at = pointer + "/" + name;
             String line = fields.line(at, text, "", Fields.LONG_TEXT_LENGTH);
             Template.faultOf(line).ifPresent(fault -> fields.fault(at, "a text, or a Mustache template", fault, "Write such as {{claims.sub}}."));
+            known(fields, at, line, Placeholders.of(pattern));
             headers.put(header(pointer, name), line);
         });
         return headers;
+    }
+
+    /** A name that nothing fills in would leave a gap that nobody sees. */
+    static void known(Fields fields, String pointer, String text, Map<String, String> known) {
+        Placeholders.unknown(text, known).ifPresent(name -> fields.fault(pointer, "only names that are filled in here: " + Placeholders.listed(known), "{{%s}}".formatted(name), "Correct the name."));
     }
 
     private List<String> removed(String pointer, List<String> wanted) {
@@ -100,6 +106,7 @@ final class ShapingReading {
             String body = text == null || text.body() == null ? "" : text.body();
             if (body.length() > LONGEST_BODY) fields.fault(at + "/body", "at most " + LONGEST_BODY + " characters", body.length() + " characters", "Shorten it.");
             Template.faultOf(body).ifPresent(fault -> fields.fault(at + "/body", "a text, or a Mustache template", fault, "Write such as {{sentence}}."));
+            known(fields, at + "/body", body, Placeholders.ofRefusals());
             String type = text == null ? "" : fields.line(at + "/content_type", text.contentType(), "text/plain; charset=utf-8", Fields.TEXT_LENGTH);
             if (!type.chars().allMatch(c -> c >= 0x20 && c < 0x7f)) fields.fault(at + "/content_type", "a media type in ASCII", Fields.quoted(type), "Write such as text/html; charset=utf-8.");
             texts.put(when, new Shaping.Text(type, body));

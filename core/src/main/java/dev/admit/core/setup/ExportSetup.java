@@ -51,7 +51,7 @@ public final class ExportSetup {
         Map<String, Setup.FieldPart> fields = new LinkedHashMap<>();
         for (ProfileField it : records.fields().of(issuer.id())) {
             fields.put(it.name(), new Setup.FieldPart(it.title(), it.type() == ProfileField.Type.TEXT ? null : it.type().toString(), list(it.choices()), it.rule().orElse(null), flag(it.atSignUp(), false),
-                    flag(it.editable(), true), it.claim().orElse(null)));
+                    flag(it.editable(), true), it.isStandard() ? null : it.claim().orElse(null), flag(it.onProfilePage(), true)));
         }
         Map<String, Setup.TrustedPart> trusted = new LinkedHashMap<>();
         for (TrustedIssuer it : records.trusted().of(issuer.id())) trusted.put(it.name(), trusted(it));
@@ -93,7 +93,7 @@ public final class ExportSetup {
         for (Scope scope : records.scopes().of(it.id())) scopes.put(scope.name(), scope(scope));
         Map<String, Setup.RolePart> roles = new LinkedHashMap<>();
         for (Role role : records.roles().of(it.id())) roles.put(role.name(), new Setup.RolePart(role.title(), role.scopes(), flag(role.secondFactor(), false)));
-        return new Setup.ApiPart(it.title(), it.audience(), null, it.upstream().map(Object::toString).orElse(null), owners(Owned.of(it)), minting(it.minting()), map(scopes), map(roles));
+        return new Setup.ApiPart(it.title(), it.audience(), null, it.upstream().map(Object::toString).orElse(null), owners(Owned.of(it)), minting(it.minting()), map(scopes), map(roles), flag(it.allByDefault(), false));
     }
 
     private List<String> owners(Owned owned) {
@@ -173,7 +173,7 @@ public final class ExportSetup {
                 list(it.addresses().origins()), it.grantTypes().orElse(null), usualIdentity ? null : it.identityScopes(), it.proof().jwks().map(ExportSetup::json).orElse(null),
                 it.proof().jwksUri().map(Object::toString).orElse(null), it.proof().algorithm().map(Object::toString).orElse(null), flag(it.people().identityGiven(), false),
                 flag(it.people().secondFactor(), false), it.people().idTokenAlg().map(Object::toString).orElse(null), list(it.people().afterSignOut()), flag(it.mayIntrospect(), false), flag(it.enabled(), true), null,
-                map(asks));
+                map(asks), it.id().startsWith("cl_") ? null : it.id());
     }
 
     private static Map<String, Object> json(String text) {

@@ -44,7 +44,7 @@ final class LoadClients {
         Optional<Client> before = records.clients().named(issuer.id(), name);
         ClientRegistration.Wanted wanted = new ClientRegistration.Wanted(before.isPresent() ? null : name, part.title(), part.description(), part.kind(), part.authMethod(), part.owner(),
                 part.contacts(), part.links(), part.tags(), part.redirectUris(), part.origins(), part.grantTypes(), part.identityScopes(),
-                part.jwks() == null ? null : JSONObjectUtils.toJSONString(part.jwks()), part.jwksUri(), part.assertionAlg(), part.secondFactor(), part.idTokenAlg(), part.afterSignOut(), part.mayIntrospect(), null);
+                part.jwks() == null ? null : JSONObjectUtils.toJSONString(part.jwks()), part.jwksUri(), part.assertionAlg(), part.secondFactor(), part.idTokenAlg(), part.afterSignOut(), part.mayIntrospect(), null, part.clientId());
         Optional<Client> after;
         if (before.isPresent()) {
             after = steps.settle(at, use.clients().change(issuer, name, wanted, Expected.ANY, by));

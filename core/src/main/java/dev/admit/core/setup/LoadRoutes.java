@@ -28,7 +28,7 @@ record LoadRoutes(LoadSetup.UseCases use, LoadSetup.Records records, SetupSteps 
         RouteRegistration.Wanted wanted = new RouteRegistration.Wanted(methods, words[1], part.api(), part.scopes(), part.mode(), part.open(), part.anyScope(), part.upstream(), answer, part.cors(), part.who(), part.shaping(),
                 part.limits());
         Optional<Route> before = find(issuer, methods, words[1]);
-        steps.settle(at, before.isPresent() ? use.routes().replace(issuer, before.get().id(), wanted, Expected.ANY, FILE, by) : use.routes().add(issuer, wanted, FILE, by))
+        steps.settle(at, before.isPresent() ? use.routes().replace(issuer, before.get().id(), wanted, Expected.ANY, before.get().pattern().toString(), FILE, by) : use.routes().add(issuer, wanted, FILE, by))
                 .ifPresent(after -> steps.step("route " + after.route().label(), before, after.route()));
     }
 

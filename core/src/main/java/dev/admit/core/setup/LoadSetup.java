@@ -196,10 +196,11 @@ public final class LoadSetup {
         }
 
         private void field(Issuer issuer, String name, Setup.FieldPart said) {
-            Setup.FieldPart part = said == null ? new Setup.FieldPart(null, null, null, null, null, null, null) : said;
+            Setup.FieldPart part = said == null ? new Setup.FieldPart(null, null, null, null, null, null, null, null) : said;
             Optional<ProfileField> before = records.fields().named(issuer.id(), name);
-            FieldRegistration.Wanted wanted = new FieldRegistration.Wanted(before.isPresent() ? null : name, part.title(), part.type(), part.choices(), part.rule(), part.atSignUp(), part.editable(), part.claim());
-            steps.settle("/fields/" + SetupSteps.escaped(name), before.isPresent() ? use.fields().change(issuer, name, wanted, by) : use.fields().add(issuer, wanted, by))
+            boolean known = before.isPresent() || ProfileField.standard(name).isPresent();
+            FieldRegistration.Wanted wanted = new FieldRegistration.Wanted(known ? null : name, part.title(), part.type(), part.choices(), part.rule(), part.atSignUp(), part.editable(), part.claim(), part.onProfilePage());
+            steps.settle("/fields/" + SetupSteps.escaped(name), known ? use.fields().change(issuer, name, wanted, by) : use.fields().add(issuer, wanted, by))
                     .ifPresent(after -> steps.step("field " + name, before, after));
         }
 
@@ -207,7 +208,7 @@ public final class LoadSetup {
             String at = "/apis/" + SetupSteps.escaped(name);
             Setup.ApiPart part = said == null ? Setup.ApiPart.NOTHING : said;
             Optional<Api> before = records.apis().named(issuer.id(), name);
-            ApiRegistration.Wanted wanted = new ApiRegistration.Wanted(before.isPresent() ? null : name, part.title(), part.audience(), part.upstream(), part.outsideDomains());
+            ApiRegistration.Wanted wanted = new ApiRegistration.Wanted(before.isPresent() ? null : name, part.title(), part.audience(), part.upstream(), part.outsideDomains(), part.allByDefault());
             Optional<Api> after = steps.settle(at, before.isPresent() ? use.apis().change(issuer, name, wanted, Expected.ANY, null, by) : use.apis().register(issuer, wanted, by));
             if (after.isEmpty()) return;
             steps.step("API " + name, before, after.get());
@@ -246,13 +247,10 @@ public final class LoadSetup {
                     .ifPresent(after -> steps.step("scope " + name, before, after));
         }
 
+        /** From what names others to what is named. */
         private void removeRest(Issuer issuer) {
             for (ProfileField field : records.fields().of(issuer.id())) {
                 if (!SetupSteps.orNone(setup.fields()).containsKey(field.name())) steps.removed("field " + field.name(), use.fields().remove(issuer, field.name(), by));
-            }
-            for (Client client : all(ask -> records.clients().list(issuer.id(), Clients.Wanted.ALL, ask))) {
-                if (client.name().equals(ClientRegistration.OWN_NAME)) continue;
-                if (!SetupSteps.orNone(setup.clients()).containsKey(client.name())) steps.removed("client " + client.name(), use.clients().remove(issuer, client.name(), Expected.ANY, client.name(), by));
             }
             List<String> kept = setup.routes() == null ? List.of() : setup.routes().stream().filter(it -> it != null && it.route() != null).map(it -> it.route().strip().replaceAll("\\s+", " ")).toList();
             for (Route route : records.routes().of(issuer.id())) {
@@ -264,6 +262,10 @@ public final class LoadSetup {
             for (UpstreamCredentials.Kept it : records.credentials().of(issuer.id())) {
                 String name = it.credential().name();
                 if (!SetupSteps.orNone(setup.upstreamCredentials()).containsKey(name)) steps.removed("upstream credential " + name, use.credentials().remove(issuer, name, Expected.ANY, by));
+            }
+            for (Client client : all(ask -> records.clients().list(issuer.id(), Clients.Wanted.ALL, ask))) {
+                if (client.name().equals(ClientRegistration.OWN_NAME)) continue;
+                if (!SetupSteps.orNone(setup.clients()).containsKey(client.name())) steps.removed("client " + client.name(), use.clients().remove(issuer, client.name(), Expected.ANY, client.name(), by));
             }
             for (Api api : all(ask -> records.apis().list(issuer.id(), ask))) {
                 Setup.ApiPart part = SetupSteps.orNone(setup.apis()).get(api.name());

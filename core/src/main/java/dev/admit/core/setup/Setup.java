@@ -17,18 +17,18 @@ public record Setup(String issuer, String title, String description, Rules rules
                         Boolean developmentAddresses, List<String> grantTypes, PeoplePart people) {}
 
     /** A profile field; @param claim empty for none */
-    public record FieldPart(String title, String type, List<String> choices, String rule, Boolean atSignUp, Boolean editable, String claim) {}
+    public record FieldPart(String title, String type, List<String> choices, String rule, Boolean atSignUp, Boolean editable, String claim, Boolean onProfilePage) {}
 
     /** How people sign in, and what the pages look like. */
     public record PeoplePart(Boolean signUp, Boolean secondFactor, String sessionIdle, String sessionLongest, String logo, String accent, String welcome, String styleSheet) {}
 
     public record ApiPart(String title, String audience, Boolean outsideDomains, String upstream, List<String> owners, MintingPart minting, Map<String, ScopePart> scopes,
-                          Map<String, RolePart> roles) {
+                          Map<String, RolePart> roles, Boolean allByDefault) {
         static final ApiPart NOTHING = at(null);
 
         /** Says where it is, and nothing else. */
         public static ApiPart at(String upstream) {
-            return new ApiPart(null, null, null, upstream, null, null, null, null);
+            return new ApiPart(null, null, null, upstream, null, null, null, null, null);
         }
     }
 
@@ -80,23 +80,24 @@ public record Setup(String issuer, String title, String description, Rules rules
      * @param owner  who answers for it, in words, @param owners the addresses of the people who do; all of them
      * @param jwks   a JWK Set with public keys
      * @param secret where its secret comes from; never the secret
+     * @param clientId of the registrant's choice; left out where Admit made it
      * @param asks   scope → {@code waiting}, {@code given}, or {@code given until} and a time
      */
     public record ClientPart(String title, String description, String kind, String authMethod, String owner, List<String> owners, List<String> contacts, List<String> links,
                              List<String> tags, List<String> redirectUris, List<String> origins, List<String> grantTypes, List<String> identityScopes,
                              Map<String, Object> jwks, String jwksUri, String assertionAlg, Boolean identityGiven, Boolean secondFactor, String idTokenAlg, List<String> afterSignOut,
-                             Boolean mayIntrospect, Boolean enabled, SecretPart secret, Map<String, String> asks) {
+                             Boolean mayIntrospect, Boolean enabled, SecretPart secret, Map<String, String> asks, String clientId) {
         static final ClientPart NOTHING = proving(null, null);
 
         /** Says how it proves itself, and nothing else. */
         public static ClientPart proving(String jwksUri, SecretPart secret) {
-            return new ClientPart(null, null, null, null, null, null, null, null, null, null, null, null, null, null, jwksUri, null, null, null, null, null, null, null, secret, null);
+            return new ClientPart(null, null, null, null, null, null, null, null, null, null, null, null, null, null, jwksUri, null, null, null, null, null, null, null, secret, null, null);
         }
 
         /** The same, with these redirect addresses. */
         public ClientPart returningTo(List<String> addresses) {
             return new ClientPart(title, description, kind, authMethod, owner, owners, contacts, links, tags, addresses, origins, grantTypes, identityScopes, jwks, jwksUri, assertionAlg, identityGiven, secondFactor,
-                    idTokenAlg, afterSignOut, mayIntrospect, enabled, secret, asks);
+                    idTokenAlg, afterSignOut, mayIntrospect, enabled, secret, asks, clientId);
         }
     }
 

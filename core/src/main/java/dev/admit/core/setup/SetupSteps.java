@@ -44,7 +44,7 @@ final class SetupSteps {
             case Change.Taken<T>(FieldFault fault) -> fault(at + fault.pointer(), fault.expected(), fault.came(), fault.mend());
             case Change.Absent<T>(String kind, String named) -> fault(at, "the name of a " + kind, Fields.quoted(named), "Correct it.");
             case Change.Stale<T> stale -> fault(at, "what it was when it was read", "another version", "Load again.");
-            case Change.NeedsConfirmation<T>(String word, List<String> wouldBreak) -> fault(at, "a change that breaks nothing",
+            case Change.NeedsConfirmation<T>(String word, String what, List<String> wouldBreak) -> fault(at, "a change that breaks nothing",
                     String.join("; ", wouldBreak), "Make this change by hand, where it can be confirmed.");
             case Change.Forbidden<T> forbidden -> fault(at, "a change that you may make", forbidden.sentence(), "Have one of them load it.");
             case Change.Refused<T>(String sentence, String mend) -> fault(at, "a change that the rules allow", sentence, mend);

@@ -40,7 +40,7 @@ public final class FieldRegistration {
     }
 
     /** Null leaves a member as it is, or as usual; an empty text takes the rule or the claim away. */
-    public record Wanted(String name, String title, String type, List<String> choices, String rule, Boolean atSignUp, Boolean editable, String claim) {}
+    public record Wanted(String name, String title, String type, List<String> choices, String rule, Boolean atSignUp, Boolean editable, String claim, Boolean onProfilePage) {}
 
     public Change<ProfileField> add(Issuer issuer, Wanted wanted, Actor by) {
         return published(transactions.inOne(() -> {
@@ -50,7 +50,7 @@ public final class FieldRegistration {
             if (!NAME.matcher(name).matches() || RESERVED.contains(name) || standard) {
                 faults.fault("/name", "1 to 40 lower-case letters, figures and underscores, and no name that the standards use", name.isEmpty() ? "nothing" : Fields.quoted(name), "Choose a name such as home_quay.");
             }
-            ProfileField blank = new ProfileField(Ids.random("fld_"), issuer.id(), name, name, ProfileField.Type.TEXT, List.of(), Optional.empty(), false, true, Optional.empty(), 0);
+            ProfileField blank = new ProfileField(Ids.random("fld_"), issuer.id(), name, name, ProfileField.Type.TEXT, List.of(), Optional.empty(), false, true, Optional.empty(), true, 0);
             ProfileField field = read(faults, wanted, blank);
             if (faults.faulty()) return new Change.Invalid<>(faults.faults());
             if (fields.of(issuer.id()).size() >= MOST) return new Change.Refused<>("An issuer has at most %d fields of its own.".formatted(MOST), "Remove one first.");
@@ -63,14 +63,16 @@ public final class FieldRegistration {
 
     public Change<ProfileField> change(Issuer issuer, String named, Wanted wanted, Actor by) {
         return published(transactions.inOne(() -> {
-            Optional<ProfileField> old = fields.named(issuer.id(), named);
+            Optional<ProfileField> kept = fields.named(issuer.id(), named);
+            Optional<ProfileField> old = kept.or(() -> ProfileField.standard(named).map(it -> it.ofIssuer(Ids.random("fld_"), issuer.id())));
             if (old.isEmpty()) return new Change.Absent<>("field", named);
             Fields faults = new Fields();
             if (wanted.name() != null && !wanted.name().strip().equals(named)) faults.fault("/name", named + ", because profiles have it", Fields.quoted(wanted.name()), "Add a field with the new name.");
             ProfileField changed = read(faults, wanted, old.get());
             if (faults.faulty()) return new Change.Invalid<>(faults.faults());
             if (Audit.same(old.get(), changed)) return Change.made(old.get(), "Nothing differs from what is there.");
-            fields.update(changed);
+            if (kept.isPresent()) fields.update(changed);
+            else fields.insert(changed);
             audit.changed(by, issuer.id(), "field.changed", named, old.get(), changed);
             return new Change.Made<>(changed, faults.notes());
         }));
@@ -83,7 +85,7 @@ public final class FieldRegistration {
             if (old.isEmpty()) return new Change.Absent<>("field", named);
             fields.delete(old.get().id());
             audit.removed(by, issuer.id(), "field.removed", named, old.get());
-            return Change.made(old.get());
+            return Change.made(old.get()); // of a standard field only the rules of this issuer are gone
         }));
     }
 
@@ -97,9 +99,11 @@ public final class FieldRegistration {
         Optional<String> rule = wanted.rule() == null ? old.rule() : wanted.rule().isBlank() ? Optional.empty() : readRule(faults, wanted.rule());
         if (rule.isPresent() && type != ProfileField.Type.TEXT) faults.fault("/rule", "none, because only a text has one", Fields.quoted(rule.get()), "Leave it out.");
         Optional<String> claim = wanted.claim() == null ? old.claim() : wanted.claim().isBlank() ? Optional.empty() : Optional.of(wanted.claim().strip());
-        if (claim.filter(it -> !NAME.matcher(it).matches() || RESERVED.contains(it)).isPresent()) faults.fault("/claim", "the name of a claim that no standard uses", Fields.quoted(claim.get()), "Choose another.");
+        if (old.isStandard()) {
+            if (!claim.equals(old.claim())) faults.fault("/claim", old.name() + ", because OpenID Connect names it so (Core §5.1)", Fields.quoted(wanted.claim()), "Leave it out.");
+        } else if (claim.filter(it -> !NAME.matcher(it).matches() || RESERVED.contains(it)).isPresent()) faults.fault("/claim", "the name of a claim that no standard uses", Fields.quoted(claim.get()), "Choose another.");
         return new ProfileField(old.id(), old.issuerId(), old.name(), title, type, choices, rule, wanted.atSignUp() == null ? old.atSignUp() : wanted.atSignUp(),
-                wanted.editable() == null ? old.editable() : wanted.editable(), claim, old.version() + 1);
+                wanted.editable() == null ? old.editable() : wanted.editable(), claim, wanted.onProfilePage() == null ? old.onProfilePage() : wanted.onProfilePage(), old.version() + 1);
     }
 
     private static List<String> readChoices(Fields faults, List<String> wanted) {

@@ -111,6 +111,10 @@ public final class PersonRegistration {
         });
     }
 
+    private List<String> roleNames(Issuer issuer, Person person) {
+        return person.roles().stream().map(id -> roles.named(issuer.id(), id).map(Role::name).orElse(id)).toList();
+    }
+
     private static Change<Person> grantingRoles() {
         return Change.Forbidden.toAllBut("administrators", "give a person a role");
     }
@@ -145,6 +149,7 @@ public final class PersonRegistration {
             if (!old.running().equals(running)) revoke.person(old.id(), Optional.empty(), Optional.empty());
             audit.changed(by, issuer.id(), "person.changed", changed.email(), old.withoutTime(), changed.withoutTime());
             if (!old.running().equals(running)) noteAdminRole(issuer, changed, old.running(), by);
+            faults.removed("role", roleNames(issuer, old), roleNames(issuer, changed));
             return new Change.Made<>(changed, faults.notes());
         });
     }
@@ -174,7 +179,7 @@ public final class PersonRegistration {
             if (!on) end.all(old, revoke);
             audit.changed(by, issuer.id(), on ? "person.on" : "person.off", old.email(), old, switched);
             List<String> theirs = on ? List.of() : theirs(old);
-            return theirs.isEmpty() ? Change.made(switched) : Change.made(switched, "They answer for %s. Hand it over with: admit owner hand-over %s ADDRESS".formatted(String.join(" and ", theirs), old.email()));
+            return theirs.isEmpty() ? Change.made(switched) : Change.made(switched, "They answer for %s. Hand it over to another person.".formatted(String.join(" and ", theirs)));
         });
     }
 

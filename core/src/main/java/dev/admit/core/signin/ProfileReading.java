@@ -4,7 +4,6 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.person.ProfileField;
 import dev.admit.core.person.ProfileFields;
 import dev.admit.core.registry.Issuer;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -20,9 +19,10 @@ public final class ProfileReading {
 
     /** Every field that a person of an issuer can have, the standard ones first. */
     public List<ProfileField> fieldsOf(Issuer issuer) {
-        List<ProfileField> all = new ArrayList<>(ProfileField.standard());
-        all.addAll(fields.of(issuer.id()));
-        return all;
+        Map<String, ProfileField> all = new LinkedHashMap<>();
+        for (ProfileField field : ProfileField.standard()) all.put(field.name(), field);
+        for (ProfileField field : fields.of(issuer.id())) all.put(field.name(), field); // its own rules for a standard field take the place of the usual ones
+        return List.copyOf(all.values());
     }
 
     /** @param old what stays where nothing is wanted; an empty value takes a field away, @param editable which fields may differ */

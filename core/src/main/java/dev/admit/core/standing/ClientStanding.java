@@ -52,10 +52,10 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
         if (!client.enabled()) missing.add("It is switched off. Switch it on with: admit client on " + client.name());
         if (client.authMethod().hasSecret()) missingSecret(known, now).ifPresent(missing::add);
         if (client.kind().hasRedirects() && client.addresses().redirects().isEmpty()) {
-            missing.add("It has no redirect address. Add one with: admit client change %s --redirect URI".formatted(client.name()));
+            missing.add("It has no redirect URI. Add the one at which the application takes people back.");
         }
         if (known.approvals().isEmpty() && client.identityScopes().isEmpty()) {
-            missing.add("It asks for nothing. Ask with: admit approval ask %s SCOPE".formatted(client.name()));
+            missing.add("It asks for nothing. Ask for a scope of the API that it is to call.");
         }
         if (!client.people().identityGiven() && client.identityScopes().stream().anyMatch(IdentityScopes::needsAdministrator)) {
             missing.add("It asks to run Admit: an administrator must approve, with: admit approval identity " + client.name());
@@ -66,7 +66,7 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
                 case GIVEN -> { }
                 case WAITING -> {
                     if (!byEachPerson) {
-                        missing.add("It asks for %s: an administrator must approve, with: admit approval give %s %s"
+                        missing.add("It asks for %s: an administrator must approve, with: admit approval grant %s %s"
                                 .formatted(approval.scopeName(), client.name(), approval.scopeName()));
                     }
                 }
@@ -86,7 +86,7 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
     private static List<String> remarks(KnownClient known, IssuerInForce issuer, boolean owned, Instant now) {
         Client client = known.client();
         List<String> remarks = new ArrayList<>();
-        if (client.owner().isEmpty() && !owned) remarks.add("Nobody answers for it. Name an owner with: admit owner add ADDRESS --client %s".formatted(client.name()));
+        if (client.owner().isEmpty() && !owned) remarks.add("Nobody answers for it. Have a person named as its owner.");
         Optional<Instant> lastEnd = known.secrets().stream().anyMatch(secret -> secret.expiresAt().isEmpty()) ? Optional.empty()
                 : known.secrets().stream().flatMap(secret -> secret.expiresAt().stream()).max(Instant::compareTo);
         if (lastEnd.filter(end -> end.isAfter(now) && end.isBefore(now.plus(SOON))).isPresent()) {
@@ -97,6 +97,8 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
         }
         client.addresses().redirects().stream().filter(address -> address.startsWith("http:") && client.kind() != ClientKind.NATIVE)
                 .forEach(address -> remarks.add("%s is an address for development. Take it out before others use the client.".formatted(address)));
+        client.addresses().redirects().stream().filter(address -> !address.startsWith("http") && !address.substring(0, address.indexOf(':')).contains("."))
+                .forEach(address -> remarks.add("%s has a scheme that any application can claim too. Use a domain name turned around, such as org.saltmarsh.pilot: (RFC 8252 §7.1).".formatted(address)));
         if (holdsBothKinds(known, issuer, now)) {
             remarks.add("It holds permissions on a person's behalf and others on its own: a person could have it do what they may not. Register two clients instead.");
         }

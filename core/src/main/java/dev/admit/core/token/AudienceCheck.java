@@ -16,7 +16,7 @@ public record AudienceCheck(String ours, String expected) implements TokenCheck 
         // RFC 9068 §4: aud must name an identifier this resource expects for itself.
         if (token.audiences().contains(ours)) return CheckResult.passed("audience", expected, token.audienceText());
         return CheckResult.refused("audience", Reason.WRONG_AUDIENCE, expected, "the audience " + token.audienceText(),
-                token.isFromElsewhere() ? Mend.of("Have %s give tokens for %s; or say which audience its tokens have.".formatted(token.issuer(), ours), "admit trusted-issuer change %s --audience AUDIENCE".formatted(token.source())).by("an operator")
-                        : Mend.of("Request a token with resource=%s.".formatted(ours)));
+                token.isFromElsewhere() ? Mend.of("Have %s give tokens for %s; or have it said which audience its tokens have.".formatted(token.issuer(), ours)).by("an operator")
+                        : ours.contains(":") ? Mend.of("Request a token with resource=%s.".formatted(ours)) : Mend.of("Request a token with a scope of that API."));
     }
 }

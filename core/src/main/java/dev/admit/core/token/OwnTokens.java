@@ -35,7 +35,7 @@ public record OwnTokens(String id, String url, IssuerKeys keys) implements Token
         return new VerifiedToken(Optional.of(key), id, id, ReadClaims.text(claims, "iss"), ReadClaims.text(claims, "sub"), ReadClaims.text(claims, "client_id"), audiences,
                 String.join(" ", audiences), scope.isEmpty() ? List.of() : List.of(scope.split(" ")), scope,
                 tokenId, ReadClaims.seconds(claims, "iat"),
-                claims.containsKey("nbf") ? ReadClaims.seconds(claims, "nbf") : 0, ReadClaims.seconds(claims, "exp"), extra(claims));
+                claims.containsKey("nbf") ? ReadClaims.seconds(claims, "nbf") : 0, ReadClaims.seconds(claims, "exp"), extra(claims), "");
     }
 
     private static Map<String, Object> extra(Map<String, Object> claims) {

@@ -1,5 +1,6 @@
 package dev.admit.core.token;
 
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
@@ -12,12 +13,12 @@ public record RoleCheck(List<String> roles, String api) implements TokenCheck {
         String expected = "the role " + String.join(" or ", roles);
         if (!(token.extra().get("roles") instanceof List<?> theirs)) {
             return CheckResult.refused("role", Reason.ROLE_MISSING, expected, "a token without roles",
-                    Mend.of("Have the tokens of the API carry roles.", "admit api minting %s --claim roles=person.roles".formatted(api)).by("who answers for the API, or an operator"));
+                    Mend.of("Have the tokens of the API carry roles.", Command.of("api", "minting", api, "--add-claim", "roles=person.roles")).by("who answers for the API, or an operator"));
         }
         String came = theirs.isEmpty() ? "no role" : "the role " + String.join(" and ", theirs.stream().map(String::valueOf).toList());
         if (roles.stream().anyMatch(theirs::contains)) return CheckResult.passed("role", expected, came);
         if (token.isFromElsewhere()) return CheckResult.refused("role", Reason.ROLE_MISSING, expected, came, Mend.of("Have the person given the role at %s, and request another token.".formatted(token.issuer())).by("whoever runs that issuer"));
         return CheckResult.refused("role", Reason.ROLE_MISSING, expected, came,
-                Mend.of("Have the person given the role, and request another token.", "admit person change %s --role %s".formatted(token.subject(), roles.getFirst())).by("an administrator"));
+                Mend.of("Have the person given the role, and request another token.", Command.of("person", "change", token.subject(), "--add-role", roles.getFirst())).by("an administrator"));
     }
 }

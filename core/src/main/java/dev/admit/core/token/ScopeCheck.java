@@ -1,5 +1,6 @@
 package dev.admit.core.token;
 
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
@@ -22,14 +23,23 @@ public record ScopeCheck(List<String> needed, boolean any, String expected) impl
             return CheckResult.passed("scope", expected, token.scopeText());
         }
         return CheckResult.refused("scope", Reason.INSUFFICIENT_SCOPE, expected,
-                token.scopes().isEmpty() ? "a token without scope" : "the scope " + token.scopeText(),
+                came(token),
                 token.isFromElsewhere() ? elsewhere(token) : Mend.of("Request a token with scope=%s; the client must have asked for it and it must be approved."
                         .formatted(any ? needed.getFirst() : String.join(" ", needed)),
-                        "admit client show " + token.clientId()));
+                        Command.of("client", "show", token.clientId())));
+    }
+
+    private static String came(VerifiedToken token) {
+        if (!token.theirScopes().isEmpty()) return "the scope %s of theirs, %s".formatted(token.theirScopes(), token.scopes().isEmpty() ? "of which none counts here" : "which counts as " + token.scopeText());
+        return token.scopes().isEmpty() ? "a token without scope" : "the scope " + token.scopeText();
     }
 
     /** Nothing is asked or approved here: their issuer gives the scope, or one that it gives counts as it. */
     private Mend elsewhere(VerifiedToken token) {
-        return Mend.of("Have %s give a scope that counts as it; or say which of theirs does.".formatted(token.issuer()), "admit trusted-issuer change %s --scope THEIRS=%s".formatted(token.source(), needed.getFirst())).by("an operator");
+        String sentence = "Have %s give a scope that counts as %s; or have it said which of theirs does.".formatted(token.issuer(), needed.getFirst());
+        // With one scope that counts as none, it is clear which is meant; what counts already stays.
+        boolean one = token.scopes().isEmpty() && !token.theirScopes().isEmpty() && !token.theirScopes().contains(" ");
+        if (!one) return Mend.of(sentence).by("an administrator");
+        return Mend.of(sentence, Command.of("trusted-issuer", "change", token.source(), "--add-scope", token.theirScopes() + "=" + needed.getFirst())).by("an administrator");
     }
 }

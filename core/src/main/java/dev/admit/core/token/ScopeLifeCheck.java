@@ -1,5 +1,6 @@
 package dev.admit.core.token;
 
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
@@ -7,16 +8,20 @@ import java.time.Instant;
 import java.util.Map;
 
 /** Refuses a token that leans on a scope which is no longer given. @param ends scopes of the issuer with a date, or none given at all */
-public record ScopeLifeCheck(Map<String, Instant> ends) implements TokenCheck {
+public record ScopeLifeCheck(Map<String, End> ends) implements TokenCheck {
+    /** @param at when the scope closes; the least there is for a draft. @param api the name of its API */
+    public record End(Instant at, String api) {}
+
     private static final CheckResult PASSED = CheckResult.passed("scope-life", "scopes that are still given", "such scopes");
 
     @Override public CheckResult on(VerifiedToken token, Instant now) {
         for (String scope : token.scopes()) {
-            Instant end = ends.get(scope);
-            if (end == null || now.isBefore(end)) continue;
+            End its = ends.get(scope);
+            if (its == null || now.isBefore(its.at())) continue;
+            Instant end = its.at();
             return CheckResult.refused("scope-life", Reason.SCOPE_CLOSED, "scopes that are still given",
                     scope + (end.equals(Instant.MIN) ? ", which is a draft" : ", which closed at " + end), Mend.of("Fetch a token without it, or have it put in use.",
-                            "admit scope change %s --life in-use".formatted(scope)).by("an operator"));
+                            Command.of("scope", "change", its.api(), scope, "--life", "in-use")).by("an operator"));
         }
         return PASSED;
     }

@@ -17,10 +17,11 @@ import java.util.Optional;
  * @param audienceText the audiences as people read them
  * @param notBefore    in epoch seconds, like the other times; 0 when the token has none
  * @param extra        the claims that minting added
+ * @param theirScopes  what stood in a token of a trusted issuer, where its scopes count as others here; empty for a token of our own
  */
 public record VerifiedToken(Optional<VerifyingKey> key, String source, String issuerId, String issuer, String subject, String clientId, List<String> audiences,
                             String audienceText, List<String> scopes, String scopeText, TokenId id, long issuedAt,
-                            long notBefore, long expiresAt, Map<String, Object> extra) implements Revocations.Revocable {
+                            long notBefore, long expiresAt, Map<String, Object> extra, String theirScopes) implements Revocations.Revocable {
 
     /** Whether a client acts on its own, not for a person (RFC 9068 §2.2: sub is then the client). */
     public boolean isClientsOwn() {
@@ -56,6 +57,6 @@ public record VerifiedToken(Optional<VerifyingKey> key, String source, String is
 
     static VerifiedToken of(OpaqueToken it, String issuer) {
         return new VerifiedToken(Optional.empty(), it.issuerId(), it.issuerId(), issuer, it.subject(), it.clientId(), List.of(it.audience()), it.audience(), it.scopes(),
-                String.join(" ", it.scopes()), it.id(), it.issuedAt().getEpochSecond(), 0, it.expiresAt().getEpochSecond(), it.claims());
+                String.join(" ", it.scopes()), it.id(), it.issuedAt().getEpochSecond(), 0, it.expiresAt().getEpochSecond(), it.claims(), "");
     }
 }

@@ -74,7 +74,7 @@ public final class TrustedTokens implements TokenSource {
         long issuedAt = ReadClaims.seconds(claims, "iat");
         return new VerifiedToken(Optional.of(key), issuer.id(), issuer.issuerId(), ReadClaims.text(claims, "iss"), own ? clientId : issuer.name() + ":" + theirPerson.get(), clientId,
                 audiences, String.join(" ", audiences), scopes, String.join(" ", scopes), TokenId.elsewhere(issuedAt, print), issuedAt,
-                claims.containsKey("nbf") ? ReadClaims.seconds(claims, "nbf") : 0, ReadClaims.seconds(claims, "exp"), extra(claims));
+                claims.containsKey("nbf") ? ReadClaims.seconds(claims, "nbf") : 0, ReadClaims.seconds(claims, "exp"), extra(claims), issuer.scopes().isEmpty() ? "" : String.join(" ", scope.wordsIn(claims)));
     }
 
     /** All that they say, and their roles where ours stand; what Admit itself says in a token nobody else can say. */

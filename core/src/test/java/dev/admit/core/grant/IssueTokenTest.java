@@ -308,7 +308,7 @@ class IssueTokenTest {
         Decision made = decision.answered(400);
         assertThat(made.checks()).extracting(CheckResult::check).containsExactly("form", "client-authentication", "grant", "resource", "approval");
         assertThat(made.about().clientName()).isEqualTo("tide-buoy-07");
-        assertThat(made.refusal().orElseThrow().mend().command()).hasValue("admit approval give tide-buoy-07 tides.publish");
+        assertThat(made.refusal().orElseThrow().mend().command()).hasValue("admit approval grant tide-buoy-07 tides.publish");
         assertThat(made.refusal().orElseThrow().mend().who()).hasValue("an administrator");
     }
 

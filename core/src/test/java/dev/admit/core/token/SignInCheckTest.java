@@ -19,7 +19,7 @@ class SignInCheckTest {
 
     private static VerifiedToken token(String subject, Map<String, Object> extra) {
         return new VerifiedToken(Optional.empty(), "iss_h", "iss_h", "https://h.example/harbour", subject, "cl_1", List.of("https://tides.example"), "https://tides.example", List.of(), "",
-                TokenId.elsewhere(NOW.getEpochSecond(), 7), NOW.getEpochSecond(), 0, NOW.getEpochSecond() + 60, extra);
+                TokenId.elsewhere(NOW.getEpochSecond(), 7), NOW.getEpochSecond(), 0, NOW.getEpochSecond() + 60, extra, "");
     }
 
     private static String verdict(TokenCheck check, VerifiedToken token) {
@@ -71,9 +71,9 @@ class SignInCheckTest {
         assertThat(verdict(check, token("pe_1", Map.of("roles", List.of())))).isEqualTo("role-missing");
         assertThat(verdict(check, token("pe_1", Map.of("roles", "pilot")))).as("a text is no list of roles").isEqualTo("role-missing");
         CheckResult.Refused none = (CheckResult.Refused) check.on(token("pe_1", Map.of()), NOW);
-        assertThat(none.refusal().mend().command()).contains("admit api minting berths --claim roles=person.roles");
+        assertThat(none.refusal().mend().command()).contains("admit api minting berths --add-claim roles=person.roles");
         CheckResult.Refused other = (CheckResult.Refused) check.on(token("pe_1", Map.of("roles", List.of("clerk"))), NOW);
-        assertThat(other.refusal().mend().command()).contains("admit person change pe_1 --role pilot");
+        assertThat(other.refusal().mend().command()).contains("admit person change pe_1 --add-role pilot");
     }
 
     @Test void namesOfOtherClientsAreNotToldToWhoeverIsNotNamed() {

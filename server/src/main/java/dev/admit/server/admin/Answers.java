@@ -11,16 +11,21 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.change.Page;
 import dev.admit.contract.StepsView;
 import dev.admit.core.trust.FindKeys;
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Refusal;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.util.Base64;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.BiFunction;
 import java.util.function.Function;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
+import org.springframework.web.context.request.RequestContextHolder;
+import org.springframework.web.context.request.ServletRequestAttributes;
+import org.springframework.web.servlet.HandlerMapping;
 
 /** Turns outcomes of the core into answers of the admin API, and its conditions and cursors into the core's. */
 final class Answers {
@@ -40,14 +45,19 @@ final class Answers {
 
     /** 200 with the thing and its ETag, or the problem. */
     static <T, V> ResponseEntity<V> changed(Change<T> change, Function<T, Long> version, BiFunction<T, List<String>, V> view) {
-        return answer(change, made -> ResponseEntity.ok().eTag(etag(version.apply(made.value()))).body(view.apply(made.value(), made.notes())));
+        return answer(change, made -> ResponseEntity.ok().eTag(etag(version.apply(made.value()))).body(view.apply(made.value(), notes(made))));
+    }
+
+    private static List<String> notes(Change.Made<?> made) {
+        String issuer = issuer();
+        return made.notes().stream().map(it -> Command.at(issuer, it)).toList();
     }
 
     /** 201 with the thing, its ETag and where it is, or the problem. */
     static <T, V> ResponseEntity<V> created(Change<T> change, Function<T, Long> version, Function<T, String> path,
                                             BiFunction<T, List<String>, V> view) {
         return answer(change, made -> ResponseEntity.created(URI.create(path.apply(made.value()))).eTag(etag(version.apply(made.value())))
-                .body(view.apply(made.value(), made.notes())));
+                .body(view.apply(made.value(), notes(made))));
     }
 
     /** 204, or the problem. */
@@ -72,10 +82,10 @@ final class Answers {
             case Change.Absent<T>(String kind, String named) -> instead(absent(kind, named));
             case Change.Stale<T>(long current, long came) -> instead(problem(412, "stale", "Somebody else changed it", "version " + came,
                     "version " + current, "Read it again, and make the change from what it is now.", List.of()));
-            case Change.NeedsConfirmation<T>(String word, List<String> wouldBreak) -> instead(confirmation(word, wouldBreak));
+            case Change.NeedsConfirmation<T>(String word, String what, List<String> wouldBreak) -> instead(confirmation(word, what, wouldBreak));
             case Change.Forbidden<T> forbidden -> instead(forbidden(forbidden.who(), forbidden.what()));
             case Change.Refused<T>(String sentence, String mend) -> instead(body(409, new Problem("urn:admit:problem:rule", "Refused by a rule", 409,
-                    sentence + " " + mend, "rule", null, null, new MendView(mend, null, null), null, null, null, null)));
+                    sentence + " " + Command.at(issuer(), mend), "rule", null, null, new MendView(Command.at(issuer(), mend), null, null), null, null, null, null)));
         };
     }
 
@@ -96,7 +106,7 @@ final class Answers {
 
     /** A check refused what was wanted; its decision says the rest. */
     static ResponseEntity<Problem> refusal(Refusal it, String decision) {
-        MendView mend = new MendView(it.mend().sentence(), it.mend().command().orElse(null), it.mend().who().orElse(null));
+        MendView mend = new MendView(it.mend().sentence(), it.mend().at(issuer()).command().orElse(null), it.mend().who().orElse(null));
         int status = it.reason().status() == 403 ? 403 : 409;
         return body(status, new Problem("urn:admit:problem:" + it.reason(), "Refused by a rule", status, it.sentence(), it.reason().toString(), it.expected(), it.came(), mend, null, null, null, decision));
     }
@@ -110,15 +120,26 @@ final class Answers {
         return ("aeiouA".indexOf(kind.charAt(0)) >= 0 ? "an " : "a ") + kind;
     }
 
-    private static ResponseEntity<Problem> confirmation(String word, List<String> wouldBreak) {
-        String sentence = "This would break something that works. Say confirm=%s to go on.".formatted(word);
+    private static ResponseEntity<Problem> confirmation(String word, String what, List<String> wouldBreak) {
+        String sentence = "%s Say confirm=%s to go on.".formatted(what, word);
         return body(409, new Problem("urn:admit:problem:needs-confirmation", "It wants a word of confirmation", 409, sentence, "needs-confirmation",
                 null, null, new MendView(sentence, null, null), null, wouldBreak, word, null));
     }
 
     static ResponseEntity<Problem> problem(int status, String reason, String title, String expected, String came, String mend,
                                            List<FieldFault> faults) {
-        List<FaultView> views = faults.stream().map(it -> new FaultView(it.pointer(), it.expected(), it.came(), it.mend())).toList();
+        String issuer = issuer();
+        List<FaultView> views = faults.stream().map(it -> new FaultView(it.pointer(), it.expected(), it.came(), Command.at(issuer, it.mend()))).toList();
+        return told(status, reason, title, expected, came, Command.at(issuer, mend), views);
+    }
+
+    /** The issuer that the request's address names, so that each command in an answer names it; empty for none. */
+    static String issuer() {
+        return RequestContextHolder.getRequestAttributes() instanceof ServletRequestAttributes now
+                && now.getRequest().getAttribute(HandlerMapping.URI_TEMPLATE_VARIABLES_ATTRIBUTE) instanceof Map<?, ?> named && named.get("issuer") instanceof String issuer ? issuer : "";
+    }
+
+    private static ResponseEntity<Problem> told(int status, String reason, String title, String expected, String came, String mend, List<FaultView> views) {
         String where = views.size() == 1 ? " at " + views.getFirst().pointer() : "";
         return body(status, new Problem("urn:admit:problem:" + reason, title, status, "Expected %s%s; came %s. %s".formatted(expected, where, came, mend),
                 reason, expected, came, new MendView(mend, null, null), views.isEmpty() ? null : views, null, null, null));

@@ -115,7 +115,7 @@ class ApiEndpoints {
     }
 
     private static ApiRegistration.Wanted wanted(ApiWanted it) {
-        return new ApiRegistration.Wanted(it.name(), it.title(), it.audience(), it.upstream(), it.outsideDomains());
+        return new ApiRegistration.Wanted(it.name(), it.title(), it.audience(), it.upstream(), it.outsideDomains(), it.allByDefault());
     }
 
     /** All of them: an API has few enough for one page. */

@@ -6,6 +6,7 @@ import dev.admit.contract.Answer;
 import dev.admit.contract.ApprovalView;
 import dev.admit.contract.AskWanted;
 import dev.admit.contract.Changed;
+import dev.admit.contract.GrantWanted;
 import dev.admit.contract.PageView;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
@@ -110,6 +111,15 @@ class ApprovalEndpoints {
         if (change instanceof Change.Made<List<Approval>> made) tell.that(client, owner, made.value(), actor);
         return Answers.created(change, asked -> 1L, asked -> "/admin/issuers/%s/approvals".formatted(owner.name()),
                 (asked, notes) -> new Changed<>(asked.stream().map(it -> views.approval(owner, it)).toList(), notes));
+    }
+
+    /** Grants scopes, whether or not they were requested: what an administrator says at once. */
+    @Permitted(AdminRole.ADMINISTRATOR)
+    @PostMapping("/grant") ResponseEntity<Changed<List<ApprovalView>>> grant(@PathVariable String issuer, @RequestBody GrantWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        Issuer owner = lookup.issuer(issuer);
+        Client client = lookup.client(owner, wanted.client());
+        Change<List<Approval>> change = approving.grant(client, wanted.scopes() == null ? List.of() : wanted.scopes(), times.ahead("/until", wanted.until()), actor);
+        return Answers.changed(change, granted -> 1L, (granted, notes) -> new Changed<>(granted.stream().map(it -> views.approval(owner, it)).toList(), notes));
     }
 
     @Permitted(value = AdminRole.ADMINISTRATOR, owner = Permission.OwnerOf.APPROVAL_API)

@@ -193,6 +193,6 @@ class ClientEndpoints {
     private static ClientRegistration.Wanted wanted(ClientWanted it) {
         return new ClientRegistration.Wanted(it.name(), it.title(), it.description(), it.kind(), it.authMethod(), it.owner(), it.contacts(), it.links(), it.tags(),
                 it.redirectUris(), it.origins(), it.grantTypes(), it.identityScopes(), it.jwks() == null ? null : it.jwks().isEmpty() ? "" : JSONObjectUtils.toJSONString(it.jwks()),
-                it.jwksUri(), it.assertionAlg(), it.secondFactor(), it.idTokenAlg(), it.afterSignOut(), it.mayIntrospect(), it.asks());
+                it.jwksUri(), it.assertionAlg(), it.secondFactor(), it.idTokenAlg(), it.afterSignOut(), it.mayIntrospect(), it.asks(), it.clientId());
     }
 }

@@ -16,8 +16,12 @@ import dev.admit.core.route.Routes;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import dev.admit.core.route.Route;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
 import java.util.Optional;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -61,12 +65,28 @@ class CrossingEndpoint {
         Issuer owner = lookup.issuer(issuer);
         journal.flush();
         Instant from = times.ago("/since", since).orElse(clock.instant().minus(USUAL));
-        Crossing crossing = Crossing.of(callers.of(owner.id(), holding.strip()), decisions.passed(owner.name(), from, MOST_DECISIONS), members);
+        List<Crossing.Passed> passed = decisions.passed(owner.name(), from, MOST_DECISIONS);
+        List<Crossing.Asking> asking = new ArrayList<>(callers.of(owner.id(), holding.strip()));
+        if (holding.isBlank()) asking.addAll(elsewhere(owner, passed));
+        Crossing crossing = Crossing.of(asking, passed, members);
         List<ScopeView> theirs = new ArrayList<>();
         for (Api api : apis.list(owner.id(), new Page.Ask(Optional.empty(), Page.Ask.MOST)).items()) scopes.of(api.id()).forEach(scope -> theirs.add(views.scope(api, scope)));
         List<RouteView> table = routes.of(owner.id()).stream().map(it -> views.route(owner, it)).toList();
         return new CrossingView(crossing.callers().stream().map(it -> new CrossingView.Caller(it.id(), it.kind(), it.enabled(), it.names(), it.members(), it.asks())).toList(), theirs, table,
                 traffic(crossing.traffic()), traffic(crossing.unknown()), crossing.clients(), crossing.together(), from);
+    }
+
+    /** Callers that came with tokens of trusted issuers; what they hold stands in their tokens, so it is what the routes they passed need. */
+    private List<Crossing.Asking> elsewhere(Issuer owner, List<Crossing.Passed> passed) {
+        Map<String, List<String>> needed = new HashMap<>();
+        for (Route route : routes.of(owner.id())) if (route.guard() instanceof Route.Guard.Token token) needed.put(route.label(), token.scopes());
+        Map<String, TreeMap<String, String>> scopesOf = new TreeMap<>();
+        for (Crossing.Passed it : passed) {
+            if (!it.clientId().contains(":")) continue; // a client of a trusted issuer is known as ISSUER:CLIENT
+            TreeMap<String, String> held = scopesOf.computeIfAbsent(it.clientId(), fresh -> new TreeMap<>());
+            if (it.admitted() > 0) needed.getOrDefault(it.route(), List.of()).forEach(scope -> held.put(scope, "given"));
+        }
+        return scopesOf.entrySet().stream().map(it -> new Crossing.Asking(it.getKey(), it.getKey(), "elsewhere", true, it.getValue())).toList();
     }
 
     private static List<CrossingView.Traffic> traffic(List<Crossing.Traffic> all) {

@@ -26,7 +26,10 @@ class DecisionEndpoints {
     private final TheirDecisions theirs;
     private final Times times;
 
-    DecisionEndpoints(Decisions decisions, BatchedJournal journal, TheirDecisions theirs, Times times) {
+    private final Views views;
+
+    DecisionEndpoints(Decisions decisions, BatchedJournal journal, TheirDecisions theirs, Times times, Views views) {
+        this.views = views;
         this.decisions = decisions;
         this.journal = journal;
         this.theirs = theirs;
@@ -68,7 +71,7 @@ class DecisionEndpoints {
     @GetMapping("/{id}") DecisionView show(@PathVariable String id, @RequestAttribute(name = AdminDoor.ONLY, required = false) String only,
             @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         journal.flush();
-        return decisions.find(id).filter(it -> theirs.mayBeSeen(it, only, ownedBy)).map(Views::decision).orElseThrow(Lookup.absent("decision", id));
+        return decisions.find(id).filter(it -> theirs.mayBeSeen(it, only, ownedBy)).map(views::forReader).map(Views::decision).orElseThrow(Lookup.absent("decision", id));
     }
 
     private static Optional<String> said(String value) {

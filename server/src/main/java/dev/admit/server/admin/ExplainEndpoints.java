@@ -56,7 +56,7 @@ class ExplainEndpoints {
     @GetMapping("/decisions/{id}/explained") Explained decision(@PathVariable String id, @RequestAttribute(name = AdminDoor.ONLY, required = false) String only,
             @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         journal.flush();
-        Decision found = decisions.find(id).filter(it -> theirs.mayBeSeen(it, only, ownedBy)).orElseThrow(Lookup.absent("decision", id));
+        Decision found = views.forReader(decisions.find(id).filter(it -> theirs.mayBeSeen(it, only, ownedBy)).orElseThrow(Lookup.absent("decision", id)));
         return new Explained(Explanation.of(found, true), Views.decision(found));
     }
 

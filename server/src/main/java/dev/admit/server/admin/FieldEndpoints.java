@@ -61,10 +61,10 @@ class FieldEndpoints {
     }
 
     private static FieldRegistration.Wanted wanted(FieldWanted it) {
-        return new FieldRegistration.Wanted(it.name(), it.title(), it.type(), it.choices(), it.rule(), it.atSignUp(), it.editable(), it.claim());
+        return new FieldRegistration.Wanted(it.name(), it.title(), it.type(), it.choices(), it.rule(), it.atSignUp(), it.editable(), it.claim(), it.onProfilePage());
     }
 
     private static FieldView view(ProfileField it) {
-        return new FieldView(it.name(), it.title(), it.type().toString(), it.choices(), it.rule().orElse(null), it.atSignUp(), it.editable(), it.claim().orElse(null), it.isStandard(), it.version());
+        return new FieldView(it.name(), it.title(), it.type().toString(), it.choices(), it.rule().orElse(null), it.atSignUp(), it.editable(), it.claim().orElse(null), it.onProfilePage(), it.isStandard(), it.version());
     }
 }

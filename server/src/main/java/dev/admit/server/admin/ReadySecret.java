@@ -13,6 +13,7 @@ import java.util.Base64;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Stream;
 
 /** A secret just made, with everything that can be pasted from it. */
 final class ReadySecret {
@@ -24,9 +25,16 @@ final class ReadySecret {
         boolean basic = client.authMethod() == ClientAuthMethod.CLIENT_SECRET_BASIC;
         String proof = basic ? "-u '%s:%s'".formatted(client.id(), secret) : "-d client_id=%s -d client_secret=%s".formatted(client.id(), secret);
         String scope = String.join(" ", scopes);
-        String curl = "curl -s %s -d grant_type=client_credentials%s %s".formatted(proof, scope.isEmpty() ? "" : " -d 'scope=%s'".formatted(scope), endpoint);
-        String env = "ISSUER=%s\nTOKEN_ENDPOINT=%s\nCLIENT_ID=%s\nCLIENT_SECRET=%s\nSCOPE=\"%s\"\n".formatted(issuer.url(), endpoint, client.id(), secret, scope);
-        return new SecretOnce(it.kept().id(), it.kept().label(), secret, it.kept().expiresAt().orElse(null), authorization(client.id(), secret), curl, env, code(basic));
+        boolean onItsOwn = client.mayUse("client_credentials");
+        String redirect = client.addresses().redirects().isEmpty() ? "" : client.addresses().redirects().getFirst();
+        // A client that people sign in to exchanges a code; only one that acts on its own asks with its secret alone.
+        String grant = onItsOwn ? "-d grant_type=client_credentials%s".formatted(scope.isEmpty() ? "" : " -d 'scope=%s'".formatted(scope))
+                : "-d grant_type=authorization_code -d code=CODE -d code_verifier=VERIFIER -d redirect_uri=%s".formatted(redirect);
+        String curl = "curl -s %s %s %s".formatted(proof, grant, endpoint);
+        String env = "ISSUER=%s\nTOKEN_ENDPOINT=%s\nCLIENT_ID=%s\nCLIENT_SECRET=%s\nSCOPE=\"%s\"\n".formatted(issuer.url(), endpoint, client.id(), secret, asked(client, scope))
+                + (onItsOwn ? "" : "AUTHORIZATION_ENDPOINT=%s/authorize\nREDIRECT_URI=%s\n".formatted(issuer.url(), redirect));
+        return new SecretOnce(it.kept().id(), it.kept().label(), secret, it.kept().expiresAt().orElse(null), basic ? authorization(client.id(), secret) : null, curl, env,
+                onItsOwn ? code(basic) : signInCode(basic));
     }
 
     static SecretOnce of(Issuer issuer, Api api, ApiRegistration.IssuedSecret it) {
@@ -44,6 +52,46 @@ final class ReadySecret {
 
     private static String encoded(String text) {
         return URLEncoder.encode(text, StandardCharsets.UTF_8);
+    }
+
+    /** What it asks for: for people the issuer's own scopes as well. @param ofApis space-separated */
+    private static String asked(Client client, String ofApis) {
+        return client.mayUse("client_credentials") ? ofApis : Stream.concat(client.identityScopes().stream(), Stream.of(ofApis)).collect(java.util.stream.Collectors.joining(" ")).strip();
+    }
+
+    /** For a client that people sign in to: where to send them, and how the code that comes back is exchanged (RFC 6749 §4.1, RFC 7636). */
+    private static Map<String, String> signInCode(boolean basic) {
+        Map<String, String> code = new LinkedHashMap<>();
+        code.put("javascript", """
+                import { createHash, randomBytes } from "node:crypto";
+                const env = process.env;
+                const verifier = randomBytes(32).toString("base64url");
+                const challenge = createHash("sha256").update(verifier).digest("base64url");
+                const query = new URLSearchParams({ response_type: "code", client_id: env.CLIENT_ID, redirect_uri: env.REDIRECT_URI, scope: env.SCOPE,
+                  state: randomBytes(16).toString("base64url"), code_challenge: challenge, code_challenge_method: "S256" });
+                console.log(`${env.AUTHORIZATION_ENDPOINT}?${query}`); // send the browser there; keep verifier and state until it comes back
+                async function exchange(code) {
+                  const form = new URLSearchParams({ grant_type: "authorization_code", code, redirect_uri: env.REDIRECT_URI, code_verifier: verifier%s });
+                  return (await fetch(env.TOKEN_ENDPOINT, { method: "POST", body: form%s })).json();
+                }
+                if (env.CODE) console.log(await exchange(env.CODE));
+                """.formatted(basic ? "" : ", client_id: env.CLIENT_ID, client_secret: env.CLIENT_SECRET",
+                basic ? ", headers: { Authorization: \"Basic \" + btoa(`${env.CLIENT_ID}:${env.CLIENT_SECRET}`) }" : ""));
+        code.put("python", """
+                import base64, hashlib, os, secrets, requests
+                from urllib.parse import urlencode
+                env = os.environ
+                verifier = secrets.token_urlsafe(32)
+                challenge = base64.urlsafe_b64encode(hashlib.sha256(verifier.encode()).digest()).rstrip(b"=").decode()
+                query = {"response_type": "code", "client_id": env["CLIENT_ID"], "redirect_uri": env["REDIRECT_URI"], "scope": env["SCOPE"],
+                         "state": secrets.token_urlsafe(16), "code_challenge": challenge, "code_challenge_method": "S256"}
+                print(env["AUTHORIZATION_ENDPOINT"] + "?" + urlencode(query))  # send the browser there; keep verifier and state until it comes back
+                def exchange(code):
+                    form = {"grant_type": "authorization_code", "code": code, "redirect_uri": env["REDIRECT_URI"], "code_verifier": verifier%s}
+                    return requests.post(env["TOKEN_ENDPOINT"], data=form%s).json()
+                """.formatted(basic ? "" : ", \"client_id\": env[\"CLIENT_ID\"], \"client_secret\": env[\"CLIENT_SECRET\"]",
+                basic ? ", auth=(env[\"CLIENT_ID\"], env[\"CLIENT_SECRET\"])" : ""));
+        return code;
     }
 
     private static Map<String, String> code(boolean basic) {

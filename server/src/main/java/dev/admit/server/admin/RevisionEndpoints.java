@@ -60,8 +60,8 @@ class RevisionEndpoints {
     /** Puts the routes as they stood with it. It is a revision of its own. */
     @Permitted(AdminRole.OPERATOR)
     @PostMapping("/{number}/bring-back") ResponseEntity<Changed<RevisionView>> bringBack(@PathVariable String issuer, @PathVariable long number, @RequestBody WhyWanted wanted,
-            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
-        return Answers.changed(back.to(lookup.issuer(issuer), number, wanted.why(), actor), Revision::number, (made, notes) -> new Changed<>(view(made), notes));
+            @RequestParam(required = false) String confirm, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        return Answers.changed(back.to(lookup.issuer(issuer), number, confirm, wanted.why(), actor), Revision::number, (made, notes) -> new Changed<>(view(made), notes));
     }
 
     private RevisionView view(Revision it) {

@@ -3,6 +3,7 @@ package dev.admit.server.admin;
 import dev.admit.core.access.AdminRole;
 import dev.admit.core.access.Permission;
 import dev.admit.contract.PageView;
+import dev.admit.contract.PlaceholderView;
 import dev.admit.contract.RouteLimits;
 import dev.admit.contract.RouteRevised;
 import dev.admit.contract.RouteShaping;
@@ -10,7 +11,9 @@ import dev.admit.contract.RouteView;
 import dev.admit.contract.RouteWanted;
 import dev.admit.contract.RouteWho;
 import dev.admit.core.change.Actor;
+import dev.admit.core.change.Expected;
 import dev.admit.core.registry.Issuer;
+import dev.admit.core.route.Placeholders;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.RouteWords;
@@ -22,6 +25,7 @@ import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PatchMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.PutMapping;
@@ -32,6 +36,7 @@ import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
+import tools.jackson.databind.JsonNode;
 
 /** Routes of the gateway. */
 @RestController
@@ -42,7 +47,13 @@ class RouteEndpoints {
     private final Lookup lookup;
     private final Views views;
 
-    RouteEndpoints(Routes routes, RouteRegistration registration, Lookup lookup, Views views) {
+    private final MergePatch patches;
+
+    private final LastRequest lastRequest;
+
+    RouteEndpoints(Routes routes, RouteRegistration registration, Lookup lookup, Views views, MergePatch patches, LastRequest lastRequest) {
+        this.lastRequest = lastRequest;
+        this.patches = patches;
         this.routes = routes;
         this.registration = registration;
         this.lookup = lookup;
@@ -63,6 +74,15 @@ class RouteEndpoints {
         return Answers.found(views.route(owner, found), found.version());
     }
 
+    /** What the texts of a route may be filled in with, each with what it held in the last request that the route answered. */
+    @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.ROUTE_API)
+    @GetMapping("/{route}/placeholders") PageView<PlaceholderView> placeholders(@PathVariable String issuer, @PathVariable String route) {
+        Issuer owner = lookup.issuer(issuer);
+        Route found = routes.find(owner.id(), route).orElseThrow(Lookup.absent("route", route));
+        Map<String, String> examples = lastRequest.of(owner, found);
+        return new PageView<>(Placeholders.of(found.pattern()).entrySet().stream().map(it -> new PlaceholderView(it.getKey(), it.getValue(), examples.get(it.getKey()))).toList(), null);
+    }
+
     @ResponseStatus(HttpStatus.CREATED)
     @Permitted(AdminRole.OPERATOR)
     @PostMapping ResponseEntity<RouteRevised> add(@PathVariable String issuer, @RequestBody RouteWanted wanted, @RequestParam(required = false) String why,
@@ -75,10 +95,32 @@ class RouteEndpoints {
 
     @Permitted(AdminRole.OPERATOR)
     @PutMapping("/{route}") ResponseEntity<RouteRevised> replace(@PathVariable String issuer, @PathVariable String route, @RequestBody RouteWanted wanted,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String why, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm, @RequestParam(required = false) String why,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        return put(lookup.issuer(issuer), route, wanted, Answers.required(ifMatch), confirm, why, actor);
+    }
+
+    /** Changes what the body names, and keeps the rest (RFC 7396): a member that is null goes, and a list takes the place of the list that was there. */
+    @Permitted(AdminRole.OPERATOR)
+    @PatchMapping("/{route}") ResponseEntity<RouteRevised> change(@PathVariable String issuer, @PathVariable String route, @RequestBody JsonNode patch,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm, @RequestParam(required = false) String why,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.changed(registration.replace(owner, route, wanted(wanted), Answers.required(ifMatch), why, actor), made -> made.route().version(),
+        Expected expected = Answers.required(ifMatch);
+        Route old = routes.find(owner.id(), route).orElseThrow(Lookup.absent("route", route));
+        RouteWanted wanted = patches.applied(wantedOf(views.route(owner, old)), patch, RouteWanted.class);
+        // What was read stays what is changed, whether or not the caller named a version.
+        return put(owner, route, wanted, expected.or(old.version()), confirm, why, actor);
+    }
+
+    private ResponseEntity<RouteRevised> put(Issuer owner, String route, RouteWanted wanted, Expected expected, String confirm, String why, Actor actor) {
+        return Answers.changed(registration.replace(owner, route, wanted(wanted), expected, confirm, why, actor), made -> made.route().version(),
                 (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
+    }
+
+    /** A route that is there, as it would be wanted. */
+    private static RouteWanted wantedOf(RouteView it) {
+        return new RouteWanted(it.methods(), it.path(), it.api(), it.scopes(), it.mode(), it.open() ? true : null, it.anyScope() ? true : null, it.upstream(), it.answer(), it.cors(), it.who(), it.shaping(), it.limits());
     }
 
     @Permitted(AdminRole.OPERATOR)

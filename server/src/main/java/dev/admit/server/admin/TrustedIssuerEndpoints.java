@@ -7,6 +7,7 @@ import dev.admit.contract.StepsView;
 import dev.admit.contract.TrustedIssuerView;
 import dev.admit.contract.TrustedIssuerWanted;
 import dev.admit.core.change.Actor;
+import dev.admit.core.change.Expected;
 import dev.admit.core.registration.TrustRegistration;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Clients;
@@ -69,7 +70,11 @@ class TrustedIssuerEndpoints {
     @Permitted(AdminRole.ADMINISTRATOR)
     @PatchMapping("/{trusted}") ResponseEntity<Changed<TrustedIssuerView>> change(@PathVariable String issuer, @PathVariable("trusted") String named, @RequestBody TrustedIssuerWanted wanted,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
-        return Answers.changed(registration.looked(registration.change(lookup.issuer(issuer), named, wanted(wanted), Answers.required(ifMatch), actor)), TrustedIssuer::version,
+        Expected expected = Answers.required(ifMatch);
+        TrustedIssuer old = find(issuer, named);
+        TrustedIssuerView before = view(old);
+        TrustRegistration.Wanted merged = wanted(wanted, MergePatch.pairs(before.scopes(), wanted.scopes()), MergePatch.pairs(before.clients(), wanted.clients()));
+        return Answers.changed(registration.looked(registration.change(lookup.issuer(issuer), named, merged, expected.or(old.version()), actor)), TrustedIssuer::version,
                 (it, notes) -> new Changed<>(view(it), notes));
     }
 
@@ -101,7 +106,11 @@ class TrustedIssuerEndpoints {
     }
 
     private static TrustRegistration.Wanted wanted(TrustedIssuerWanted it) {
+        return wanted(it, it.scopes(), it.clients());
+    }
+
+    private static TrustRegistration.Wanted wanted(TrustedIssuerWanted it, Map<String, String> scopes, Map<String, String> clients) {
         return new TrustRegistration.Wanted(it.name(), it.url(), it.metadata(), it.jwksUri(), it.jwks(), it.algorithms(), it.types(), it.audience(), it.scopeClaim(), it.rolesClaim(), it.personClaim(),
-                it.clientClaim(), it.scopes(), it.clients());
+                it.clientClaim(), scopes, clients);
     }
 }

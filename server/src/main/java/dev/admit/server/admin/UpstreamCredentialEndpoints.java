@@ -7,6 +7,7 @@ import dev.admit.contract.StepsView;
 import dev.admit.contract.UpstreamCredentialView;
 import dev.admit.contract.UpstreamCredentialWanted;
 import dev.admit.core.change.Actor;
+import dev.admit.core.change.Expected;
 import dev.admit.core.registration.UpstreamCredentialRegistration;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.route.Route;
@@ -16,6 +17,7 @@ import dev.admit.core.upstream.UpstreamCredential;
 import dev.admit.core.upstream.UpstreamCredential.Shown;
 import dev.admit.core.upstream.UpstreamCredentials;
 import java.util.List;
+import java.util.Map;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -71,7 +73,10 @@ class UpstreamCredentialEndpoints {
     @Permitted(AdminRole.OPERATOR)
     @PatchMapping("/{credential}") ResponseEntity<Changed<UpstreamCredentialView>> change(@PathVariable String issuer, @PathVariable String credential, @RequestBody UpstreamCredentialWanted wanted,
             @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
-        return Answers.changed(registration.change(lookup.issuer(issuer), credential, wanted(wanted), Answers.required(ifMatch), actor), UpstreamCredential::version, (it, notes) -> new Changed<>(view(it), notes));
+        Expected expected = Answers.required(ifMatch);
+        UpstreamCredential old = find(issuer, credential).credential();
+        Map<String, String> parameters = MergePatch.pairs(view(old).parameters(), wanted.parameters());
+        return Answers.changed(registration.change(lookup.issuer(issuer), credential, wanted(wanted, parameters), expected.or(old.version()), actor), UpstreamCredential::version, (it, notes) -> new Changed<>(view(it), notes));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
@@ -102,6 +107,10 @@ class UpstreamCredentialEndpoints {
     }
 
     private static UpstreamCredentialRegistration.Wanted wanted(UpstreamCredentialWanted it) {
-        return new UpstreamCredentialRegistration.Wanted(it.name(), it.upstream(), it.header(), it.user(), it.clientId(), it.secret(), it.issuer(), it.tokenEndpoint(), it.auth(), it.scope(), it.parameters());
+        return wanted(it, it.parameters());
+    }
+
+    private static UpstreamCredentialRegistration.Wanted wanted(UpstreamCredentialWanted it, Map<String, String> parameters) {
+        return new UpstreamCredentialRegistration.Wanted(it.name(), it.upstream(), it.header(), it.user(), it.clientId(), it.secret(), it.issuer(), it.tokenEndpoint(), it.auth(), it.scope(), parameters);
     }
 }

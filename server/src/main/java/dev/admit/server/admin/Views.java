@@ -32,6 +32,9 @@ import dev.admit.core.grant.IssueToken;
 import dev.admit.core.owner.Owned;
 import dev.admit.core.owner.Owner;
 import dev.admit.core.owner.Owners;
+import dev.admit.core.decision.Command;
+import dev.admit.core.decision.Plane;
+import dev.admit.core.person.People;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Apis;
@@ -57,29 +60,35 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import java.util.stream.IntStream;
 import org.springframework.stereotype.Component;
 
 /** The core's objects as the admin API shows them. */
 @Component
 class Views {
+    private static final Pattern TRUSTED_ID = Pattern.compile("\\bti_[A-Za-z0-9_-]+");
+
     private final LiveConfiguration configuration;
     private final KnownClients directory;
     private final SecretUses uses;
     private final Apis apis;
     private final Clients clients;
     private final Owners owners;
+    private final People people;
     private final TrustedIssuers trusted;
     private final UpstreamCredentials credentials;
     private final Clock clock;
 
-    Views(LiveConfiguration configuration, KnownClients directory, SecretUses uses, Apis apis, Clients clients, Owners owners, TrustedIssuers trusted, UpstreamCredentials credentials, Clock clock) {
+    Views(LiveConfiguration configuration, KnownClients directory, SecretUses uses, Apis apis, Clients clients, Owners owners, People people, TrustedIssuers trusted, UpstreamCredentials credentials, Clock clock) {
         this.configuration = configuration;
         this.directory = directory;
         this.uses = uses;
         this.apis = apis;
         this.clients = clients;
         this.owners = owners;
+        this.people = people;
         this.trusted = trusted;
         this.credentials = credentials;
         this.clock = clock;
@@ -101,7 +110,7 @@ class Views {
 
     ApiView api(Api it) {
         return new ApiView(it.id(), it.name(), it.title(), it.audience(), it.upstream().map(Object::toString).orElse(null), owners(Owned.of(it)),
-                apis.secretsOf(it.id()).stream().map(secret -> new SecretView(secret.id(), secret.label(), secret.createdAt(), secret.expiresAt(), null)).toList(), it.version(), it.createdAt());
+                apis.secretsOf(it.id()).stream().map(secret -> new SecretView(secret.id(), secret.label(), secret.createdAt(), secret.expiresAt(), null)).toList(), it.allByDefault(), it.version(), it.createdAt());
     }
 
     private List<String> owners(Owned owned) {
@@ -126,7 +135,7 @@ class Views {
                 it.proof().jwksUri().map(Object::toString).orElse(null), it.proof().algorithm().map(Object::toString).orElse(null), it.people().identityGiven(),
                 it.people().secondFactor(), it.people().idTokenAlg().map(Object::toString).orElse(null), it.people().afterSignOut(), it.mayIntrospect(), it.enabled(), issuer.name(),
                 issuer.url() + "/token", clients.secretsOf(it.id()).stream().map(this::secret).toList(), known.approvals().stream().map(approval -> approval(issuer, approval)).toList(),
-                standing.may(), standing.missing(), standing.remarks(), it.version(), it.createdAt());
+                standing.may(), standing.missing().stream().map(line -> Command.at(issuer.name(), line)).toList(), standing.remarks().stream().map(line -> Command.at(issuer.name(), line)).toList(), it.version(), it.createdAt());
     }
 
     private static Map<String, Object> json(String jwks) {
@@ -196,6 +205,28 @@ class Views {
 
     private static <V> Map<String, V> some(Map<String, V> many) {
         return many == null ? Map.of() : many;
+    }
+
+    /** A decision for a reader who asks why: a removed client is said to be one, and a command names people by their addresses. */
+    Decision forReader(Decision it) {
+        if (it.refusal().isEmpty() || it.plane() == Plane.ADMIN) return it;
+        Decision.About about = it.about();
+        boolean theirs = about.clientId().contains(":"); // of a trusted issuer, which is never registered here
+        if (!about.clientId().isEmpty() && !theirs && directory.find(about.clientId()).isEmpty()) {
+            String name = about.clientName().isEmpty() ? about.clientId() : about.clientName();
+            return it.mended(Mend.of("The client %s was removed, or never was here. Register a client, or have the caller use another.".formatted(name)).by("an operator"));
+        }
+        Mend mend = trustedByName(it.refusal().get().mend(), about.issuer());
+        if (mend.command().isPresent() && about.subject().isEmpty()) return it.mended(mend);
+        if (mend.command().isEmpty()) return it;
+        return people.find(about.subject()).map(person -> it.mended(new Mend(mend.sentence(), mend.command().map(line -> line.replace(about.subject(), person.email())), mend.who()))).orElse(it);
+    }
+
+    private Mend trustedByName(Mend mend, String issuerName) {
+        Matcher id = mend.command().map(TRUSTED_ID::matcher).orElse(null);
+        if (id == null || !id.find()) return mend;
+        Optional<String> name = configuration.get().issuer(issuerName).flatMap(its -> trusted.named(its.issuer().id(), id.group())).map(TrustedIssuer::name);
+        return new Mend(mend.sentence(), mend.command().map(line -> name.map(it -> line.replace(id.group(), it)).orElse(line)), mend.who());
     }
 
     static DecisionView decision(Decision it) {

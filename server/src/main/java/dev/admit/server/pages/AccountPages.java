@@ -103,7 +103,7 @@ class AccountPages {
         post(issuer, request, response, (visit, who) -> {
             Map<String, String> wanted = Visits.asMap(visit.form(), "field-");
             // An empty field is not in the form as it is read; on this page it means that the value is taken away.
-            for (ProfileField field : profiles.fieldsOf(visit.issuer().issuer())) if (field.editable() && !field.name().equals("name")) wanted.putIfAbsent(field.name(), "");
+            for (ProfileField field : profiles.fieldsOf(visit.issuer().issuer())) if (field.editable() && field.onProfilePage() && !field.name().equals("name")) wanted.putIfAbsent(field.name(), "");
             switch (account.editProfile(visit.issuer().issuer(), who.person(), wanted, actor(visit, who))) {
                 case Change.Made<Person> made -> {
                     Optional<AccountTask> task = AccountTask.read(visit, clients);
@@ -124,7 +124,7 @@ class AccountPages {
         List<FieldLine> lines = new ArrayList<>();
         for (ProfileField field : profiles.fieldsOf(visit.issuer().issuer())) {
             String value = values.getOrDefault(field.name(), person.profile().getOrDefault(field.name(), ""));
-            if (field.editable() || !value.isEmpty()) lines.add(new FieldLine(field, value, faults.getOrDefault(field.name(), "")));
+            if (field.onProfilePage() && (field.editable() || !value.isEmpty())) lines.add(new FieldLine(field, value, faults.getOrDefault(field.name(), "")));
         }
         page(visit, status, "profile", new LinkedHashMap<>(Map.of("person", person, "lines", lines, "said", said, "hasFactor", factor.has(person), "codesLeft", factor.recoveryCodesLeft(person))));
     }

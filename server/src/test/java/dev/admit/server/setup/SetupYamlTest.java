@@ -51,7 +51,7 @@ class SetupYamlTest {
     }
 
     @Test void wordsThatYamlWouldTakeForSomethingElseSurvive() {
-        Setup.ClientPart part = new Setup.ClientPart("no", "yes: # not a comment", null, null, "on", null, List.of("1.0", "~", "- x", "a\u00e9🦀"), null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null);
+        Setup.ClientPart part = new Setup.ClientPart("no", "yes: # not a comment", null, null, "on", null, List.of("1.0", "~", "- x", "a\u00e9🦀"), null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null);
         Setup setup = new Setup("harbour", "null", null, null, null, null, null, java.util.Map.of("desk", part), null, null);
         assertThat(good(SetupYaml.write(setup, "x"), null).setup()).isEqualTo(setup);
     }

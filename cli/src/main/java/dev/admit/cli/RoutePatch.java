@@ -1,0 +1,154 @@
+package dev.admit.cli;
+
+import dev.admit.contract.RouteLimits;
+import dev.admit.contract.RouteShaping;
+import dev.admit.contract.RouteView;
+import dev.admit.contract.RouteWho;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+
+/** What a change of a route says, as a merge patch (RFC 7396): only what was named is in it, and null for what is to go. */
+final class RoutePatch {
+    private static final RouteWho NOBODY = new RouteWho(null, null, null, null, null, null, null, null);
+    private static final RouteShaping NOTHING = new RouteShaping(null, null, null, null, null, null, null, null, null, null, null, null);
+    private static final RouteLimits NONE = new RouteLimits(null, null, null, null, null);
+
+    private final RouteCommands.FieldOptions said;
+    private final RouteView old;
+    private final String issuer;
+    private final Lists lists;
+    private final List<String> noLimits;
+
+    /** @param noLimits the options of limits that are to go, such as {@code body} */
+    RoutePatch(RouteCommands.FieldOptions said, RouteView old, String issuer, List<String> noLimits, Lists lists) {
+        this.noLimits = noLimits;
+        this.said = said;
+        this.old = old;
+        this.issuer = issuer;
+        this.lists = lists;
+    }
+
+    Map<String, Object> members(boolean allOf, boolean noCors, String newMethods, String newPath) {
+        refuseContradictions(allOf, noCors);
+        Map<String, Object> patch = new LinkedHashMap<>();
+        if (newMethods != null) patch.put("methods", newMethods.equalsIgnoreCase("ANY") ? List.of() : List.of(newMethods.split(",")));
+        text(patch, "path", newPath);
+        guard(patch, allOf);
+        target(patch);
+        if (said.cors || noCors) patch.put("cors", said.cors);
+        if (!said.open) part(patch, "who", who(old.who() == null ? NOBODY : old.who()));
+        part(patch, "shaping", shaping(old.shaping() == null ? NOTHING : old.shaping()));
+        part(patch, "limits", limits(old.limits() == null ? NONE : old.limits()));
+        return patch;
+    }
+
+    private void refuseContradictions(boolean allOf, boolean noCors) {
+        said.refuseContradictions();
+        Contradiction.refuse("--any-of", said.anyOf, "--all-of", allOf);
+        Contradiction.refuse("--cors", said.cors, "--no-cors", noCors);
+        Contradiction.refuse("--open", said.open, "--add-scope", lists.isSaid("--scope", null));
+        Contradiction.refuse("--any-scope", said.anyScope, "--add-scope", lists.isSaid("--scope", null));
+    }
+
+    /** What stands against what was said goes: a route that is opened has no scopes any more. */
+    private void guard(Map<String, Object> patch, boolean allOf) {
+        if (said.open) {
+            patch.put("open", true);
+            for (String member : List.of("api", "scopes", "mode", "any_scope", "who")) patch.put(member, null);
+            return;
+        }
+        text(patch, "api", said.api);
+        List<String> scopes = lists.list("--scope", said.scopes, old.scopes());
+        if (scopes != null) patch.put("scopes", scopes);
+        if (said.anyScope) patch.put("any_scope", true);
+        if (said.anyScope) patch.put("scopes", null);
+        if (scopes != null && !scopes.isEmpty()) patch.put("any_scope", null);
+        if (said.api != null || scopes != null || said.anyScope) patch.put("open", null);
+        if (said.anyOf || allOf) patch.put("mode", said.anyOf ? "any-of" : "all-of");
+    }
+
+    private void target(Map<String, Object> patch) {
+        text(patch, "upstream", said.upstream);
+        if (said.upstream != null && !said.upstream.isBlank()) patch.put("answer", null);
+        Map<String, Object> answer = new LinkedHashMap<>();
+        if (said.answer != null) answer.put("body", said.answer);
+        if (said.answerStatus != null) answer.put("status", said.answerStatus);
+        if (said.answerType != null) answer.put("content_type", said.answerType);
+        if (answer.isEmpty()) return;
+        patch.put("answer", answer);
+        patch.put("upstream", null);
+    }
+
+    private Map<String, Object> who(RouteWho was) {
+        Map<String, Object> who = new LinkedHashMap<>();
+        // None named stands for the route's own issuer, which stays when others are added.
+        List<String> issuers = was.issuers() == null || was.issuers().isEmpty() ? List.of(issuer) : was.issuers();
+        list(who, "issuers", "--token-issuer", said.issuers, issuers);
+        text(who, "bearer", said.bearer);
+        list(who, "clients", "--client", said.clients, was.clients());
+        list(who, "roles", "--role", said.roles, was.roles());
+        text(who, "signed_in_within", said.signedInWithin);
+        text(who, "strength", said.strength);
+        text(who, "when", said.when);
+        text(who, "sign_in", said.signIn);
+        return who;
+    }
+
+    private Map<String, Object> shaping(RouteShaping was) {
+        Map<String, Object> shaping = new LinkedHashMap<>();
+        text(shaping, "path", said.upstreamPath);
+        pairs(shaping, "set_on_request", "--request-header", said.requestHeaders, was.setOnRequest());
+        pairs(shaping, "renamed_on_request", "--rename-request-header", said.renamed, was.renamedOnRequest());
+        list(shaping, "removed_on_request", "--drop-request-header", said.dropRequest, was.removedOnRequest());
+        pairs(shaping, "set_on_answer", "--answer-header", said.answerHeaders, was.setOnAnswer());
+        list(shaping, "removed_on_answer", "--drop-answer-header", said.dropAnswer, was.removedOnAnswer());
+        text(shaping, "connect", said.connect);
+        text(shaping, "silence", said.silence);
+        text(shaping, "whole", said.whole);
+        text(shaping, "credential", said.credential);
+        text(shaping, "passage", said.passage);
+        Map<String, Object> refusals = lists.pairs("--refusal", said.refusals, was.refusals());
+        if (refusals != null) {
+            refusals.replaceAll((when, text) -> text == null ? null : new RouteShaping.OwnText(said.refusalType, text.toString()));
+            shaping.put("refusals", refusals);
+        }
+        return shaping;
+    }
+
+    private Map<String, Object> limits(RouteLimits was) {
+        Map<String, Object> limits = new LinkedHashMap<>();
+        list(limits, "rates", "--rate", said.rates, was.rates());
+        list(limits, "quotas", "--quota", said.quotas, was.quotas());
+        number(limits, "at_once", "at-once", said.atOnce);
+        number(limits, "body", "body", said.body);
+        number(limits, "headers", "header-bytes", said.headerBytes);
+        return limits;
+    }
+
+    private void list(Map<String, Object> part, String member, String option, List<String> whole, List<String> before) {
+        List<String> wanted = lists.list(option, whole, before == null ? List.of() : new ArrayList<>(before));
+        if (wanted != null) part.put(member, wanted);
+    }
+
+    private void pairs(Map<String, Object> part, String member, String option, Map<String, String> whole, Map<String, String> before) {
+        Map<String, Object> wanted = lists.pairs(option, whole, before);
+        if (wanted != null) part.put(member, wanted);
+    }
+
+    private static void text(Map<String, Object> part, String member, String said) {
+        if (said != null) part.put(member, said.isBlank() ? null : said);
+    }
+
+    private void number(Map<String, Object> part, String member, String option, Number value) {
+        boolean none = noLimits.contains(option);
+        Contradiction.refuse("--" + option, value != null, "--no-limit " + option, none);
+        if (none) part.put(member, null);
+        else if (value != null) part.put(member, value);
+    }
+
+    private static void part(Map<String, Object> patch, String member, Map<String, Object> of) {
+        if (!of.isEmpty()) patch.put(member, of);
+    }
+}
