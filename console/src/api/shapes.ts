@@ -107,6 +107,7 @@ export const Person = v.object({
   approved: v.array(v.object({ client_id: v.string(), client: v.string(), scope: v.string(), given_at: text })), version: number, created_at: v.string(),
 });
 export type Person = v.InferOutput<typeof Person>;
+export const Connecting = v.object({ kind: v.string(), client_id: v.string(), issuer: v.string(), authorization_endpoint: text, token_endpoint: v.string(), device_authorization_endpoint: text, redirect_uri: text, pkce: text, audiences: list, scope: v.string(), env: v.string(), code: pairs });
 export const Placeholder = v.object({ name: v.string(), means: v.string(), example: text });
 export const ProfileField = v.object({ name: v.string(), title: v.string(), type: v.string(), choices: list, rule: text, at_sign_up: v.boolean(), editable: v.boolean(), on_profile_page: v.boolean(), claim: text, standard: v.boolean(), version: number });
 export type ProfileField = v.InferOutput<typeof ProfileField>;

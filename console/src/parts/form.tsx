@@ -16,7 +16,7 @@ export type Field = Common &
     | { kind: "flag"; words: string; cliStyle?: "value" | "negatable" | "switch" }
     | { kind: "lines"; placeholder?: string; cliRepeat?: boolean }
     | { kind: "pairs"; placeholder?: string }
-    | { kind: "several"; choices: [string, string][]; none?: string }
+    | { kind: "several"; choices: [string, string][]; /** Those of them that fit what else was chosen. */ fitting?: (values: Values, word: string) => boolean; none?: string }
   );
 
 /** The members whose values differ, as the API takes them: `/people/accent` lies in `people`. */
@@ -133,7 +133,7 @@ export function Form({ fields, start, before = null, submit, onSubmit, onCancel,
       {note}
       <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2">
         {shown.map((field) => (
-          <Control key={field.name} field={field} value={values[field.name] ?? ""} fault={faults.find((fault) => isOf(fault, field)) ?? null} onChange={(value) => setValues((all) => ({ ...all, [field.name]: value }))} />
+          <Control key={field.name} field={field} values={values} value={values[field.name] ?? ""} fault={faults.find((fault) => isOf(fault, field)) ?? null} onChange={(value) => setValues((all) => ({ ...all, [field.name]: value }))} />
         ))}
       </div>
       {children?.(values)}
@@ -155,7 +155,7 @@ function sentence(fault: Fault): string {
   return `Expected ${fault.expected ?? "something else"}; came ${fault.came ?? "this"}. ${fault.mend ?? ""}`;
 }
 
-function Control({ field, value, fault, onChange }: { field: Field; value: Value; fault: Fault | null; onChange: (value: Value) => void }) {
+function Control({ field, value, values, fault, onChange }: { field: Field; value: Value; values: Values; fault: Fault | null; onChange: (value: Value) => void }) {
   const id = useId();
   const described = [field.help ? `${id}-help` : "", fault ? `${id}-fault` : ""].filter((it) => it !== "").join(" ") || undefined;
   const common = { id, "aria-describedby": described, "aria-invalid": fault ? true : undefined } as const;
@@ -190,10 +190,11 @@ function Control({ field, value, fault, onChange }: { field: Field; value: Value
           case "pairs":
             return <Pairs {...common} placeholder={field.placeholder} value={typeof value === "object" && value !== null && !Array.isArray(value) ? value : {}} onChange={onChange} />;
           case "several":
+            const fitting = field.choices.filter(([word]) => !field.fitting || field.fitting(values, word));
             return (
               <div role="group" aria-labelledby={`${id}-label`} className={`flex max-h-56 gap-1 overflow-y-auto rounded border border-hair bg-raised px-3 py-2 ${field.choices.some(([, words]) => words !== "") ? "flex-col" : "flex-wrap gap-x-5"}`}>
-                {field.choices.length === 0 && <span className="text-faint">{field.none ?? "There is none yet."}</span>}
-                {field.choices.map(([word, words]) => {
+                {fitting.length === 0 && <span className="text-faint">{field.none ?? "There is none yet."}</span>}
+                {fitting.map(([word, words]) => {
                   const chosen = Array.isArray(value) && value.includes(word);
                   return (
                     <label key={word} className="flex items-start gap-2">

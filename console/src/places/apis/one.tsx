@@ -7,7 +7,8 @@ import { useThing } from "../../api/reading";
 import { Api, ApiSecretMade, Minting, Role, Route, Scope, SecretOnce, changed, page } from "../../api/shapes";
 import { place, useIssuer } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
-import { Button, ButtonLink, Copy, Empty, Facts, Head, Line, Paste, Section, Sentences, Show, Tag, WithRail, shell } from "../../parts/basics";
+import { Button, ButtonLink, Empty, Facts, Head, Line, Paste, Section, Sentences, Show, Tag, WithRail, shell } from "../../parts/basics";
+import { Code } from "../../parts/code";
 import { Removal, Window } from "../../parts/dialogs";
 import { Editable } from "../../parts/editable";
 import { Form } from "../../parts/form";
@@ -277,13 +278,3 @@ function CheckingShown({ path, api }: { path: string; api: Api }) {
     </Show>
   );
 }
-
-export function Code({ name, text }: { name: string; text: string }) {
-  return (
-    <details className="mt-3 rounded border border-hair">
-      <summary className="flex cursor-pointer items-center justify-between gap-2 px-3 py-1.5"><span className="mono">{name}</span><Copy text={text} what={name} /></summary>
-      <pre tabIndex={0} className="overflow-x-auto border-t border-hair bg-shade px-3 py-2">{text}</pre>
-    </details>
-  );
-}
-

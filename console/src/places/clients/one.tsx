@@ -4,10 +4,11 @@ import * as v from "valibot";
 import { useAct } from "../../api/changing";
 import { ofIssuer, query } from "../../api/http";
 import { useThing } from "../../api/reading";
-import { Approval, Client, ClientMade, MintingPreview, SecretMade, SecretOnce, changed } from "../../api/shapes";
+import { Approval, Client, ClientMade, Connecting, MintingPreview, SecretMade, SecretOnce, changed } from "../../api/shapes";
 import { place, useIssuer } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { Button, ButtonLink, Empty, Facts, Head, Line, Paste, Section, Sentences, Show, Tag, WithRail } from "../../parts/basics";
+import { Code } from "../../parts/code";
 import { Removal, Window } from "../../parts/dialogs";
 import { Editable } from "../../parts/editable";
 import { Form } from "../../parts/form";
@@ -57,9 +58,7 @@ export default function ClientPage() {
               {it.remarks.length > 0 && <><h3 className="mt-3 mb-1">Worth a second look</h3><Sentences of={it.remarks} /></>}
               <div className="mt-3"><Line>{`admit client show ${it.name}`}</Line></div><Piece issuer={issuer} of="client" name={it.name} />
             </>}>
-              <Section title="To paste">
-                <Facts of={[["Client id", <Paste key="id" text={it.client_id} what="the client id" />], ["Token endpoint", <Paste key="t" text={it.token_endpoint} what="the token endpoint" />]]} />
-              </Section>
+              <Connection path={path} name={it.name} />
               <Asks issuer={issuer} client={it} />
               <Editable title="What it is" path={path} shape={Client} answer={ClientChanged} fields={TEXT_FIELDS} valuesOf={clientValues} thing={it} etag={etag} may={may.change} said={`${it.name} is changed.`} cli={`admit client change ${it.name}`} />
               <Secrets path={path} client={it} onSecret={(once) => setSecret({ once })} />
@@ -218,3 +217,25 @@ function MintedShown({ path, client }: { path: string; client: Client }) {
   );
 }
 
+/** What its developer needs, by its kind. */
+function Connection({ path, name }: { path: string; name: string }) {
+  const connecting = useThing(Connecting, `${path}/connecting`);
+  return (
+    <Section title="Connection details">
+      <Show of={connecting} what="the connection details">
+        {(it) => {
+          const rows: [string, string | null][] = [["Client id", it.client_id], ["Issuer", it.issuer], ["Authorization endpoint", it.authorization_endpoint], ["Token endpoint", it.token_endpoint], ["Device authorization endpoint", it.device_authorization_endpoint],
+            ["Redirect URI", it.redirect_uri], ["PKCE", it.pkce], ["Audience", it.audiences.join("\n") || null], ["Scope", it.scope || null]];
+          return (
+            <>
+              <Facts of={rows.flatMap(([label, text]) => text ? [[label, <Paste key={label} text={text} what={`the ${label.toLowerCase()}`} />] as [string, React.ReactNode]] : [])} />
+              <Code name=".env" text={it.env} />
+              {Object.entries(it.code).map(([file, text]) => <Code key={file} name={file} text={text} />)}
+              <div className="mt-3"><Line>{`admit client connecting ${name}`}</Line></div>
+            </>
+          );
+        }}
+      </Show>
+    </Section>
+  );
+}

@@ -7,11 +7,12 @@ export const WHAT_FIELDS: Field[] = [
   { kind: "several", name: "methods", label: "Methods, none for any", choices: METHODS },
   { kind: "text", name: "path", label: "Path", mono: true, wide: true, placeholder: "/lighthouses/{light}/**", help: "{name} stands for one segment, /** at the end for the rest. It may begin with a host." },
 ];
-export function guardFields(apis: string[], scopes: [string, string][]): Field[] {
+/** @param apiOf the API of a scope, where any API may be chosen */
+export function guardFields(apis: string[], scopes: [string, string][], apiOf?: Map<string, string>): Field[] {
   return [
     { kind: "flag", name: "open", label: "Open", words: "Anyone may call it, without a token. It stays marked.", cli: "--open", cliStyle: "switch" },
     { kind: "choice", name: "api", label: "API", cli: "--api", choices: [["", "choose one"], ...apis.map((it): [string, string] => [it, it])], when: guarded },
-    { kind: "several", name: "scopes", label: "Scopes that are needed", cli: "--scope", choices: scopes, when: (values) => guarded(values) && values.any_scope !== true, none: "The API has no scope yet." },
+    { kind: "several", name: "scopes", label: "Scopes that are needed", cli: "--scope", choices: scopes, fitting: (values, word) => !apiOf || apiOf.get(word) === values.api, when: (values) => guarded(values) && values.any_scope !== true, none: "Choose an API that has scopes." },
     { kind: "choice", name: "mode", label: "Of these", cli: "--any-of", choices: [["all-of", "all of them"], ["any-of", "any one of them"]], when: (values) => guarded(values) && Array.isArray(values.scopes) && values.scopes.length > 1 },
     { kind: "flag", name: "any_scope", label: "Any scope", words: "Any token for the API may call it, whatever its scope. It stays marked.", cli: "--any-scope", cliStyle: "switch", when: guarded },
   ];

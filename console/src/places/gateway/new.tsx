@@ -23,10 +23,12 @@ export default function NewRoute() {
     <>
       <Head title="Add a route" what="Which requests, what they need, and where they go. It is live when it is saved." />
       <Form start={{ ...EMPTY, api: params.get("api") ?? "" }} submit="Add it" onCancel={() => void navigate(-1)}
-        fields={[...WHAT_FIELDS, ...guardFields(apis, scopes.map((it) => [it.name, it.words])), ...TARGET_FIELDS, ...WHO_FIELDS, ...LIMIT_FIELDS, why]}
+        fields={[...WHAT_FIELDS, ...guardFields(apis, scopes.map((it) => [it.name, it.words]), new Map(scopes.map((it) => [it.name, it.api]))), ...TARGET_FIELDS, ...WHO_FIELDS, ...LIMIT_FIELDS, why]}
         cli={(values) => `admit route add ${Array.isArray(values.methods) && values.methods.length > 0 ? values.methods.join(",") : "ANY"} ${String(values.path || "PATH")}`}
         onSubmit={async (_, values) => {
-          const outcome = await act(RouteRevised, ofIssuer(issuer, "routes") + query({ why: typeof values.why === "string" ? values.why : "" }), { method: "POST", body: routeBody(values, null) }, (made) => ({ now: `${routeLabel(made.now)} is live, as revision ${made.revision}.` }));
+          // Scopes of an API that was chosen before are no longer shown, and not meant.
+          const theirs = Array.isArray(values.scopes) ? values.scopes.filter((name) => scopes.some((it) => it.name === name && it.api === values.api)) : [];
+          const outcome = await act(RouteRevised, ofIssuer(issuer, "routes") + query({ why: typeof values.why === "string" ? values.why : "" }), { method: "POST", body: routeBody({ ...values, scopes: theirs }, null) }, (made) => ({ now: `${routeLabel(made.now)} is live, as revision ${made.revision}.` }));
           if (!outcome.done) return outcome.refusal;
           void navigate(place(issuer, "gateway", "routes", outcome.value.now.id));
           return null;

@@ -168,7 +168,7 @@ class IssuerAndKeyTest {
         assertThat(demo.admit("issuer", "change", "grantless", "--grant-type", "").out()).contains("this issuer gives no tokens");
         Wire.Answer off = Wire.form(demo.authority() + "/grantless/token", Wire.basic(place.client()), form);
         assertThat(off.json().path("error").asString()).as("off for the issuer").isEqualTo("unsupported_grant_type");
-        assertThat(off.json().path("mend").asString()).isEqualTo("admit issuer change grantless --grant-type client_credentials");
+        assertThat(off.json().path("mend").asString()).isEqualTo("admit issuer change grantless --add-grant-type client_credentials");
         assertThat(Wire.get(demo.authority() + "/grantless/.well-known/openid-configuration").body()).doesNotContain("grant_types_supported").doesNotContain("token_endpoint\"");
         assertThat(operator.get("/issuers/grantless/setup").body()).contains("grant_types: []");
         assertThat(demo.admit("issuer", "change", "grantless", "--grant-type", "client_credentials", "--secrets-without-end", "true").exitCode()).isZero();

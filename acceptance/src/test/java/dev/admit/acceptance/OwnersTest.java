@@ -168,7 +168,7 @@ class OwnersTest {
         assertThat(names(operator.harbour("GET", "/owners?person=" + heir, null), "name")).containsExactly("lamps", "lamp-keeper");
         assertThat(names(operator.harbour("GET", "/owners?person=" + leaver, null), "name")).isEmpty();
         assertThat(operator.harbour("GET", "/apis/lamps", null).json().path("owners").toString()).contains(heir);
-        assertThat(operator.harbour("POST", "/people/" + heir + "/off", "{}").json().path("notes").toString()).contains("They answer for the API lamps and the client lamp-keeper", "hand-over");
+        assertThat(operator.harbour("POST", "/people/" + heir + "/off", "{}").json().path("notes").toString()).contains("They answer for the API lamps and the client lamp-keeper", "Hand it over");
         assertThat(operator.harbour("DELETE", "/people/" + heir, null).json().path("would_break").toString()).contains("what they answer for: the API lamps");
         assertThat(operator.harbour("GET", "/audit?on=lamps", null).body()).contains("owner.named", "owner.released");
         assertThat(operator.harbour("DELETE", "/people/" + heir + "?confirm=" + heir, null).status()).isEqualTo(204);

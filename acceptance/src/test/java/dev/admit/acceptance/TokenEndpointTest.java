@@ -129,7 +129,7 @@ class TokenEndpointTest {
         assertThat(decision.path("plane").asString()).isEqualTo("token");
         assertThat(decision.path("verdict").asString()).isEqualTo("refused");
         assertThat(decision.path("client").asString()).isEqualTo("night-audit");
-        assertThat(decision.path("mend").path("command").asString()).isEqualTo("admit approval grant night-audit manifests.inspect");
+        assertThat(decision.path("mend").path("command").asString()).isEqualTo("admit approval grant night-audit manifests.inspect --issuer harbour");
         assertThat(decision.toString()).doesNotContain(demo.ready().path("clients").path("night-audit").path("client_secret").asString());
     }
 

@@ -66,7 +66,7 @@ class WithdrawalTest {
         assertThat(call(before).json().path("reason").asString()).isEqualTo("revoked");
         Wire.Answer refused = Wire.form(demo.authority() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials");
         assertThat(refused.json().path("reason").asString()).isEqualTo("client-switched-off");
-        assertThat(refused.json().path("mend").asString()).isEqualTo("admit client on switched-caller");
+        assertThat(refused.json().path("mend").asString()).isEqualTo("admit client on switched-caller --issuer harbour");
         assertThat(operator.harbour("POST", "/clients/switched-caller/on", "{}").status()).isEqualTo(200);
         assertThat(call(token(client)).status()).isEqualTo(200);
         assertThat(call(before).status()).isEqualTo(401);

@@ -22,7 +22,7 @@ import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "client", description = "Callers, with what they ask for.", subcommands = {ClientCommands.ListAll.class, ClientCommands.Show.class,
-    ClientCommands.Add.class, ClientCommands.Copy.class, EditClient.class, ClientCommands.Change.class, ClientCommands.Minting.class, ClientCommands.Watch.class, ClientCommands.On.class, ClientCommands.Off.class, ClientCommands.Remove.class})
+    ClientCommands.Add.class, ClientCommands.Copy.class, EditClient.class, ClientCommands.Change.class, ClientConnecting.class, ClientCommands.Minting.class, ClientCommands.Watch.class, ClientCommands.On.class, ClientCommands.Off.class, ClientCommands.Remove.class})
 final class ClientCommands {
 
     @Command(name = "list", description = "List the clients of an issuer.", footer = {"", "Example: admit client list --holding buoy"})

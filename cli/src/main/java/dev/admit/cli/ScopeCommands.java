@@ -82,14 +82,19 @@ final class ScopeCommands {
         }
     }
 
-    @Command(name = "add", description = "Add a scope to an API.", footer = {"", "Example: admit scope add tides tides.read --effect reads --reach everyone --holders both --default"})
+    @Command(name = "add", description = "Add a scope, or several, to an API.", footer = {"", "Example: admit scope add tides tides.read --effect reads --reach everyone --holders both --default"})
     static final class Add implements Runnable {
         @Mixin Common common;
         @Mixin FieldOptions fields;
         @Parameters(index = "0", paramLabel = "API") String api;
-        @Parameters(index = "1", paramLabel = "NAME") String name;
+        @Parameters(index = "1..*", arity = "1..*", paramLabel = "NAME", description = "Several get the same options.") List<String> names;
 
         @Override public void run() {
+            if (names.size() > 1) Contradiction.refuse("--words", fields.words != null, "several names", true);
+            names.forEach(this::add);
+        }
+
+        private void add(String name) {
             Admin.Answer<JsonNode> answer = common.admin().post(common.path("apis", api, "scopes"), fields.wanted(name), JsonNode.class);
             Changed<ScopeView> made = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {

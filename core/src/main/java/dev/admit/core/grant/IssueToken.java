@@ -1,5 +1,6 @@
 package dev.admit.core.grant;
 
+import dev.admit.core.authorize.GrantTypes;
 import dev.admit.core.decision.Command;
 import dev.admit.core.audit.AuditLine;
 import dev.admit.core.audit.TokenEvents;
@@ -90,7 +91,7 @@ public final class IssueToken {
         if (form.one("code").isPresent()) return minted(id -> forCode.redeem(form, Optional.of(trial), issuer, client, id, decision.at(), decision), issuer, decision);
         if (!client.client().mayUse(ClientCredentialsGrant.TYPE)) {
             decision.add(CheckResult.refused("grant", Reason.GRANT_NOT_ALLOWED, "a client that acts on its own", "%s of kind %s".formatted(client.client().name(), client.client().kind()),
-                    Mend.of("Have a person sign in for it, from the page Call of the console.")));
+                    Mend.of("Choose to call as a person, who signs in for it; the console does that.")));
             return refused(decision);
         }
         return minted(id -> clientsOwn.redeem(form, Optional.of(trial), issuer, client, id, decision.at(), decision), issuer, decision);

@@ -1,5 +1,6 @@
 package dev.admit.core.grant;
 
+import dev.admit.core.authorize.GrantTypes;
 import dev.admit.core.authorize.ReadScopes;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClient;

@@ -9,6 +9,7 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientAuthMethod;
+import dev.admit.core.registry.ClientAddresses;
 import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.Issuer;
 import java.net.URI;

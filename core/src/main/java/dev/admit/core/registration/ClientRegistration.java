@@ -37,7 +37,7 @@ import java.util.regex.Pattern;
 public final class ClientRegistration {
     private static final Pattern CLIENT_ID = Pattern.compile("[A-Za-z0-9][A-Za-z0-9._~-]{2,99}");
     /** How the ids of clients, people, APIs and all else begin that Admit makes; a client's own tokens have its id as their subject. */
-    private static final Pattern OWN_IDS = Pattern.compile("[a-z]{2,6}_");
+    private static final Pattern OWN_IDS = Pattern.compile("(?:ap|api|cl|dec|fam|fld|iss|key|mc|ml|pe|role|rt|sc|sec|ses|ti|uc|adm[a-z]*)_");
     /** The name of Admit's own clients. No other client has it. */
     public static final String OWN_NAME = "admit-console";
     private static final Duration OVERLAP = Duration.ofDays(1);

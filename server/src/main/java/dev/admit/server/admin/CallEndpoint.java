@@ -10,6 +10,7 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
 import dev.admit.core.grant.GrantOutcome;
+import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Issuer;
 import dev.admit.gateway.Gateway;
 import dev.admit.server.CallGateway;
@@ -42,8 +43,10 @@ class CallEndpoint {
     private final Decisions decisions;
     private final BatchedJournal journal;
     private final Lookup lookup;
+    private final RouteNeeds needs;
 
-    CallEndpoint(TrialTokens trials, PersonTrials persons, CallGateway gateway, Gateway where, Decisions decisions, BatchedJournal journal, Lookup lookup) {
+    CallEndpoint(TrialTokens trials, PersonTrials persons, CallGateway gateway, Gateway where, Decisions decisions, BatchedJournal journal, Lookup lookup, RouteNeeds needs) {
+        this.needs = needs;
         this.trials = trials;
         this.persons = persons;
         this.gateway = gateway;
@@ -61,7 +64,9 @@ class CallEndpoint {
         String curl = curl(wanted, method, url);
         Optional<String> token;
         if (said(wanted.client())) {
-            TrialTokens.Made made = trials.make(owner, lookup.client(owner, wanted.client()), TrialEndpoint.form(wanted.scope(), wanted.resource()), actor);
+            Client client = lookup.client(owner, wanted.client());
+            String scope = said(wanted.scope()) || said(wanted.resource()) ? wanted.scope() : needs.of(owner, client, method, said(wanted.host()) ? wanted.host().strip() : "", url.getRawPath()).orElse(null);
+            TrialTokens.Made made = trials.make(owner, client, TrialEndpoint.form(scope, wanted.resource()), actor);
             if (made.outcome() instanceof GrantOutcome.Issued issued) token = Optional.of(issued.accessToken());
             else return new CallView(0, List.of(), "", false, 0, null, curl, Views.decision(made.decision()));
         } else if (said(wanted.person())) {

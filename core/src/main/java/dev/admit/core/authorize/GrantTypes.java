@@ -1,4 +1,4 @@
-package dev.admit.core.grant;
+package dev.admit.core.authorize;
 
 import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Mend;
@@ -7,12 +7,14 @@ import dev.admit.core.registry.Issuer;
 
 /** What lets a client use a grant type that it may not use yet. */
 public final class GrantTypes {
+    private static final String CLIENT_CREDENTIALS = "client_credentials"; // RFC 6749 §4.4
+
     private GrantTypes() {}
 
     /** One step at a time: the issuer's, then the client's; a sentence alone where no change of this client would do. */
     public static Mend mend(Issuer issuer, Client client, String type) {
         if (!issuer.rules().allows(type)) return Mend.of("Have it switched on for this issuer.", Command.of("issuer", "change", issuer.name(), "--add-grant-type", type)).by("an operator");
-        if (!client.kind().confidential() && type.equals(ClientCredentialsGrant.TYPE)) {
+        if (!client.kind().confidential() && type.equals(CLIENT_CREDENTIALS)) {
             return Mend.of("A client of kind %s acts for people only; register kind service for a program on its own.".formatted(client.kind()));
         }
         return Mend.of("Have it switched on for this client.", Command.of("client", "change", client.name(), "--add-grant-type", type)).by("an operator");

@@ -1,9 +1,6 @@
-package dev.admit.core.registration;
+package dev.admit.core.registry;
 
 import dev.admit.core.change.Fields;
-import dev.admit.core.registry.Client;
-import dev.admit.core.registry.ClientKind;
-import dev.admit.core.registry.Issuer;
 import java.net.URI;
 import java.net.URISyntaxException;
 import java.util.ArrayList;
@@ -24,14 +21,14 @@ public final class ClientAddresses {
     private final boolean development;
 
     /** @param development whether plain http on loopback is let in for clients that are not native */
-    ClientAddresses(Fields fields, ClientKind kind, boolean development) {
+    public ClientAddresses(Fields fields, ClientKind kind, boolean development) {
         this.fields = fields;
         this.kind = kind;
         this.development = development;
     }
 
     /** @param redirects null for the old ones, as @param origins */
-    Client.Addresses read(List<String> redirects, List<String> origins, Client.Addresses old) {
+    public Client.Addresses read(List<String> redirects, List<String> origins, Client.Addresses old) {
         List<String> wanted = redirects != null ? redirects : old.redirects();
         List<String> wantedOrigins = origins != null ? origins : old.origins();
         if (!wanted.isEmpty() && !kind.hasRedirects()) {
@@ -44,7 +41,7 @@ public final class ClientAddresses {
     }
 
     /** Where people may be sent after they signed out (RP-Initiated Logout §3.1): as strict as where codes are sent. */
-    List<String> readAfterSignOut(List<String> wanted) {
+    public List<String> readAfterSignOut(List<String> wanted) {
         if (!wanted.isEmpty() && !kind.hasRedirects()) {
             fields.fault("/after_sign_out", "none, because nobody is sent back to a client of kind " + kind, wanted.size() + " of them", "Leave them out, or register another kind.");
         }

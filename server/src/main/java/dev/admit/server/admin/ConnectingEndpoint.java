@@ -1,0 +1,99 @@
+package dev.admit.server.admin;
+
+import dev.admit.contract.ConnectingView;
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
+import dev.admit.core.approval.Approval;
+import dev.admit.core.approval.Approvals;
+import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Client;
+import dev.admit.core.registry.ClientAuthMethod;
+import dev.admit.core.registry.ClientKind;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Scope;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RestController;
+
+/** For a client's developer: the addresses and values that its kind needs, and programs that work with them. */
+@RestController
+class ConnectingEndpoint {
+    private static final List<String> PROGRAMS = List.of("Connect.java", "connect.mjs", "connect.py", "connect.go", "Connect.cs");
+
+    /** How a client gets its tokens, and in which languages that is shown. */
+    private enum Way {
+        MACHINE("machine", PROGRAMS), ASSERTION("assertion", List.of("connect.mjs", "connect.py")), SIGN_IN("sign-in", PROGRAMS), BROWSER("browser", List.of("connect.js")), DEVICE("device", PROGRAMS);
+
+        private final String folder;
+        private final List<String> files;
+
+        Way(String folder, List<String> files) {
+            this.folder = folder;
+            this.files = files;
+        }
+
+        static Way of(Client client) {
+            if (client.kind() == ClientKind.BROWSER) return BROWSER;
+            if (client.kind() == ClientKind.DEVICE) return DEVICE;
+            if (client.kind().hasRedirects()) return SIGN_IN;
+            return client.authMethod() == ClientAuthMethod.PRIVATE_KEY_JWT ? ASSERTION : MACHINE;
+        }
+    }
+
+    private final LiveConfiguration configuration;
+    private final Approvals approvals;
+    private final Lookup lookup;
+
+    ConnectingEndpoint(LiveConfiguration configuration, Approvals approvals, Lookup lookup) {
+        this.configuration = configuration;
+        this.approvals = approvals;
+        this.lookup = lookup;
+    }
+
+    @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.CLIENT)
+    @GetMapping("/admin/issuers/{issuer}/clients/{client}/connecting") ConnectingView connecting(@PathVariable String issuer, @PathVariable String client) {
+        Issuer owner = lookup.issuer(issuer);
+        Client found = lookup.client(owner, client);
+        IssuerInForce inForce = configuration.get().issuer(owner.name()).orElseThrow(Lookup.absent("issuer", issuer));
+        Way way = Way.of(found);
+        List<String> asked = approvals.ofClient(found.id()).stream().map(Approval::scopeName).sorted().toList();
+        boolean signsIn = way == Way.SIGN_IN || way == Way.BROWSER;
+        Stream<String> own = way == Way.MACHINE || way == Way.ASSERTION ? Stream.of() : found.identityScopes().stream();
+        String scope = Stream.concat(own, asked.stream()).collect(Collectors.joining(" "));
+        List<String> audiences = asked.stream().map(inForce.scopesByName()::get).filter(Objects::nonNull).map(Scope::apiId).distinct().map(inForce.apisById()::get).filter(Objects::nonNull).map(Api::audience).toList();
+        String redirect = signsIn && !found.addresses().redirects().isEmpty() ? found.addresses().redirects().getFirst() : null;
+        Map<String, String> code = new LinkedHashMap<>();
+        for (String file : way.files) code.put(file, read(way.folder + "/" + file));
+        return new ConnectingView(found.kind().toString(), found.id(), inForce.url(), signsIn ? inForce.url() + "/authorize" : null, inForce.url() + "/token",
+                way == Way.DEVICE ? inForce.url() + "/device_authorization" : null, redirect, signsIn ? "S256" : null, audiences, scope, env(found, inForce, way, redirect, scope), code);
+    }
+
+    private static String env(Client client, IssuerInForce issuer, Way way, String redirect, String scope) {
+        StringBuilder env = new StringBuilder("ISSUER=%s\nTOKEN_ENDPOINT=%s/token\nCLIENT_ID=%s\n".formatted(issuer.url(), issuer.url(), client.id()));
+        if (way == Way.SIGN_IN || way == Way.BROWSER) env.append("AUTHORIZATION_ENDPOINT=%s/authorize\nREDIRECT_URI=%s\n".formatted(issuer.url(), redirect == null ? "" : redirect));
+        if (way == Way.DEVICE) env.append("DEVICE_AUTHORIZATION_ENDPOINT=%s/device_authorization\n".formatted(issuer.url()));
+        if (client.authMethod().hasSecret()) env.append("AUTH_METHOD=%s\nCLIENT_SECRET=\n".formatted(client.authMethod()));
+        if (client.authMethod() == ClientAuthMethod.PRIVATE_KEY_JWT) env.append("PRIVATE_KEY=\n");
+        return env.append("SCOPE=\"%s\"\n".formatted(scope)).toString();
+    }
+
+    private static String read(String file) {
+        try (InputStream in = ConnectingEndpoint.class.getResourceAsStream("/connecting/" + file)) {
+            return new String(in.readAllBytes(), StandardCharsets.UTF_8);
+        } catch (IOException broken) {
+            throw new UncheckedIOException(broken);
+        }
+    }
+}
