@@ -1,6 +1,6 @@
 // The small things that every page is made of.
 import { type ButtonHTMLAttributes, type ReactNode, useState } from "react";
-import { Link, type LinkProps } from "react-router";
+import { Link, type LinkProps, useParams } from "react-router";
 import type { Loaded } from "../api/reading";
 import type { Refused } from "../api/http";
 import { Mark } from "./mark";
@@ -34,7 +34,7 @@ export function Copy({ text, what = "it", label = "Copy" }: { text: string; what
     window.setTimeout(() => setCopied(false), 1_500);
   };
   return (
-    <button type="button" onClick={() => void copy()} aria-label={`${label} ${what}`} className="rounded border border-hair px-1.5 text-[0.8125rem] leading-5 text-faint hover:bg-shade hover:text-ink">
+    <button type="button" onClick={() => void copy()} aria-label={`${label} ${what}`} className="min-h-6 rounded border border-hair px-1.5 text-[0.8125rem] leading-5 text-faint hover:bg-shade hover:text-ink">
       <span aria-live="polite">{copied ? "Copied" : label}</span>
     </button>
   );
@@ -62,13 +62,21 @@ export function Paste({ text, what, wrap = false }: { text: string; what: string
 
 /** The same act as a line of the command-line client. */
 export function Line({ children, what = "the command" }: { children: string; what?: string }) {
+  const { issuer } = useParams();
+  const line = children.split("; ").map((command) => at(issuer, command)).join("; ");
   return (
     <div className="flex items-start gap-2 rounded bg-shade px-2.5 py-1.5">
       <span aria-hidden="true" className="mono text-faint select-none">$</span>
-      <code className="min-w-0 flex-1 break-words whitespace-pre-wrap">{children}</code>
-      <Copy text={children} what={what} />
+      <code className="min-w-0 flex-1 break-words whitespace-pre-wrap">{line}</code>
+      <Copy text={line} what={what} />
     </div>
   );
+}
+
+/** A command with the issuer of its page named, where it is done at one: pasted elsewhere, it means the same. */
+function at(issuer: string | undefined, command: string): string {
+  const elsewhere = !issuer || issuer === "~" || !command.startsWith("admit ") || command.includes("--issuer ") || /^admit (issuer|server|service|sign-in|sign-out|completion) /.test(command);
+  return elsewhere ? command : `${command} --issuer ${issuer}`;
 }
 
 /** A word for the shell, in quotes where it needs them. */

@@ -74,7 +74,7 @@ class AdminApiTest {
 
     @ParameterizedTest(name = "{1}: {2} at {3}")
     @CsvSource(delimiter = '|', textBlock = """
-            /apis                    | {"name":"x","audience":"tides"}                         | 422 | /audience
+            /apis                    | {"name":"x","audience":"the tides"}                     | 422 | /audience
             /apis                    | {"name":"x","audience":"https://x.example/#a"}          | 422 | /audience
             /apis                    | {"name":"X y"}                                          | 422 | /name
             /apis                    | {}                                                      | 422 | /name
@@ -85,7 +85,7 @@ class AdminApiTest {
             /apis                    | {"name":5}                                              | 422 | /name
             /apis                    | {"name":["x"]}                                          | 422 | /name
             /apis                    | {"name":"x","title":"a\\nb"}                            | 422 | /title
-            /apis/tides/scopes       | {"name":"tides.all","effect":"reads","reach":"own","holders":"clients"} | 422 | /name
+            /apis/tides/scopes       | {"name":"tides all","effect":"reads","reach":"own","holders":"clients"} | 422 | /name
             /apis/tides/scopes       | {"name":"tides.look","effect":"looks","reach":"own","holders":"clients"} | 422 | /effect
             /apis/tides/scopes       | {"name":"tides.read","effect":"reads","reach":"own","holders":"clients"} | 409 | /name
             /clients                 | {"name":"x","asks":["tides.nope"]}                      | 422 | /asks/0
@@ -208,15 +208,15 @@ class AdminApiTest {
             apis   | "name":7 | /name
             apis   | "name":"a","title":"two\\nlines" | /title
             apis   | "name":"a","title":"\\u200bhidden" | /title
-            apis   | "name":"a","audience":"relative" | /audience
+            apis   | "name":"a","audience":"not one word" | /audience
             apis   | "name":"a","audience":"https://x.example#f" | /audience
             apis   | "name":"a","upstream":"ftp://x.example" | /upstream
             apis   | "name":"a","upstream":"http://u:p@x.example" | /upstream
             apis   | "name":"a","upstream":"http://x.example\\r\\nHost: y" | /upstream
             apis   | "name":"a","outside_domains":"yes" | /outside_domains
             apis   | "name":"a","colour":1 | /colour
-            scopes | "name":"tides" | /name
-            scopes | "name":"tides.all","effect":"reads","reach":"own","holders":"people" | /name
+            scopes | "name":"tides read" | /name
+            scopes | "name":"sc_tides","effect":"reads","reach":"own","holders":"people" | /name
             scopes | "name":"tides.x","effect":"eats","reach":"own","holders":"people" | /effect
             scopes | "name":"tides.x","effect":"reads","reach":"far","holders":"people" | /reach
             scopes | "name":"tides.x","effect":"reads","reach":"own","holders":"dogs" | /holders

@@ -8,9 +8,11 @@ import com.tngtech.archunit.core.domain.JavaClasses;
 import com.tngtech.archunit.core.importer.ClassFileImporter;
 import com.tngtech.archunit.core.importer.ImportOption;
 import com.tngtech.archunit.library.dependencies.SlicesRuleDefinition;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 
 /** Holds the arrows between the modules, and what each may know. */
+@Tag("fast")
 class ArchitectureTest {
     private static final JavaClasses ADMIT = new ClassFileImporter().withImportOption(new ImportOption.DoNotIncludeTests())
             .withImportOption(place -> !place.contains("test-classes")).importPackages("dev.admit");

@@ -52,7 +52,7 @@ class BroughtFromElsewhereTest {
     }
 
     @ParameterizedTest(name = "{0}")
-    @CsvSource({"act_as_keeper,easier to read", "read:orders,easier to read", "api1,easier to read", "https://stock.example/all,does not say what it permits"})
+    @CsvSource({"act_as_keeper,easier to read", "read:orders,easier to read", "api1,easier to read", "...,easier to read", "https://stock.example/all,does not say what it permits"})
     void aScopeKeepsItsNameAndOpensARoute(String name, String advice) throws Exception {
         assertThat(made(post("/apis/stock/scopes", scope(name))).path("notes").toString()).contains(advice);
         JsonNode client = client("{\"name\":\"%s\"}".formatted("holder-" + Math.abs(name.hashCode())));

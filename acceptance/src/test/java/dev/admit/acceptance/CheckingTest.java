@@ -59,7 +59,7 @@ class CheckingTest {
             default -> List.of("/usr/bin/python3", "check.py", token, scope);
         };
         ProcessBuilder builder = new ProcessBuilder(command).directory(folder.toFile()).redirectErrorStream(true);
-        for (String line : values.path("env").asString().strip().split("\n")) builder.environment().put(line.substring(0, line.indexOf('=')), line.substring(line.indexOf('=') + 1).replace("\"", ""));
+        builder.environment().putAll(Running.env(values));
         Process process = builder.start();
         String out = new String(process.getInputStream().readAllBytes());
         return new Came(process.waitFor(), out);
@@ -93,7 +93,7 @@ class CheckingTest {
     }
 
     @Test void theCommandLinePrintsValuesAndExamplesReadyToPaste() throws Exception {
-        assertThat(demo.admit("api", "checking", "tides", "--env").out()).contains("AUDIENCE=https://tides.saltmarsh.example\n").contains("ALGORITHMS=\"ES256\"");
+        assertThat(demo.admit("api", "checking", "tides", "--env").out()).contains("AUDIENCE=https://tides.saltmarsh.example\n").contains("ALGORITHMS=ES256");
         assertThat(demo.admit("api", "checking", "tides", "--code", "check.py").out()).startsWith("# Checks access tokens");
         assertThat(demo.admit("api", "checking", "tides").out()).contains("until it runs out").contains("tides.publish tides.read");
         assertThat(demo.admit("api", "checking", "tides", "--code", "check.rb").exitCode()).isEqualTo(2);

@@ -236,7 +236,7 @@ class ClientTest {
 
     private static String run(Path folder, JsonNode secret, String... command) throws Exception {
         ProcessBuilder builder = new ProcessBuilder(command).directory(folder.toFile()).redirectErrorStream(true);
-        for (String line : secret.path("env").asString().split("\n")) builder.environment().put(line.substring(0, line.indexOf('=')), line.substring(line.indexOf('=') + 1).replace("\"", ""));
+        builder.environment().putAll(Running.env(secret));
         Process process = builder.start();
         String out = new String(process.getInputStream().readAllBytes());
         process.waitFor();

@@ -70,7 +70,7 @@ class ConsoleActsTest {
         open("/apis/new");
         browser.fill("Name", "foghorn");
         browser.fill("Upstream", "http://127.0.0.1:1");
-        assertThat(line("admit api add foghorn")).contains("--upstream http://127.0.0.1:1");
+        assertThat(line("admit api add foghorn")).contains("--upstream http://127.0.0.1:1").endsWith(" --issuer harbour");
         browser.click("Add it");
         browser.awaitHeading("foghorn");
         browser.click("Add a scope");
@@ -82,7 +82,7 @@ class ConsoleActsTest {
 
         browser.click("Change foghorn.sound");
         tick("Given by default");
-        assertThat(line("admit scope change foghorn foghorn.sound")).endsWith("--default");
+        assertThat(line("admit scope change foghorn foghorn.sound")).contains(" --default");
         dialog("Save");
         browser.await(By.xpath("//*[text()='by default']"));
 

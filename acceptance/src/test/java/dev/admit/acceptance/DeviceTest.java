@@ -80,7 +80,7 @@ class DeviceTest {
         while (dark.find()) graphics.fillRect(Integer.parseInt(dark.group(1)) * scale, Integer.parseInt(dark.group(2)) * scale, scale, scale);
         int[] pixels = image.getRGB(0, 0, image.getWidth(), image.getHeight(), null, 0, image.getWidth());
         return new com.google.zxing.qrcode.QRCodeReader().decode(new com.google.zxing.BinaryBitmap(new com.google.zxing.common.HybridBinarizer(
-                new com.google.zxing.RGBLuminanceSource(image.getWidth(), image.getHeight(), pixels)))).getText();
+                new com.google.zxing.RGBLuminanceSource(image.getWidth(), image.getHeight(), pixels))), java.util.Map.of(com.google.zxing.DecodeHintType.PURE_BARCODE, true)).getText();
     }
 
     @ParameterizedTest(name = "{0}")

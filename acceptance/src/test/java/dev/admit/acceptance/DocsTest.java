@@ -10,10 +10,12 @@ import java.util.TreeSet;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 
 /** What the documents say shows something is there. */
+@Tag("fast")
 class DocsTest {
     private static final Pattern TEST = Pattern.compile("`([A-Z]\\w*Test)`");
 

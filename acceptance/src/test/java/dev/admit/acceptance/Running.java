@@ -109,6 +109,11 @@ final class Running implements AutoCloseable {
         return all;
     }
 
+    /** The settings of a .env file that is part of an answer, as a shell reads them. */
+    static Map<String, String> env(JsonNode of) {
+        return of.path("env").asString().lines().map(line -> line.split("=", 2)).collect(Collectors.toMap(it -> it[0], it -> it[1].replaceAll("^'|'$", "").replace("'\\''", "'")));
+    }
+
     static String java() {
         return Path.of(System.getProperty("java.home"), "bin", "java").toString();
     }

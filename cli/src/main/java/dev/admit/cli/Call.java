@@ -38,7 +38,7 @@ final class Call implements Callable<Integer> {
     private String curlLine(String url, Map<String, String> all) {
         StringBuilder line = new StringBuilder("curl -s -i -X ").append(method.toUpperCase(Locale.ROOT));
         all.forEach((name, value) -> line.append(" -H ").append(Http.shell(name + ": " + value)));
-        if (data != null) line.append(" --data ").append(Http.shell(body()));
+        if (data != null) line.append(" --data-raw ").append(Http.shell(body()));
         return line.append(' ').append(Http.shell(url)).toString();
     }
 

@@ -1,7 +1,7 @@
 package dev.admit.store;
 
 import static org.assertj.core.api.Assertions.assertThat;
-import static org.mockito.ArgumentMatchers.anyLong;
+import static org.mockito.ArgumentMatchers.any;
 import static org.mockito.ArgumentMatchers.anyString;
 import static org.mockito.Mockito.spy;
 import static org.mockito.Mockito.times;
@@ -53,12 +53,26 @@ class TriesTest {
         }
     }
 
+    /** Two budgets within a minute, around the turn of an hour, would be twice as many as are said. */
+    @Test void aTurnOfTheHourGivesNoMore() {
+        try (Database database = Database.open(folder.resolve("a.db"))) {
+            Tries tries = new Tries(new SqliteTries(database));
+            Instant before = NOW.minusSeconds(30);
+            for (int i = 0; i < At.ACCOUNT.most() - 1; i++) assertThat(tries.charge(At.ACCOUNT, "someone", before)).isTrue();
+            assertThat(tries.charge(At.ACCOUNT, "someone", NOW.plusSeconds(30))).isTrue();
+            assertThat(tries.charge(At.ACCOUNT, "someone", NOW.plusSeconds(30))).isFalse();
+            assertThat(tries.charge(At.ACCOUNT, "someone", before.plus(At.ACCOUNT.stretch()).minusMillis(1))).isFalse();
+            assertThat(tries.charge(At.ACCOUNT, "someone", before.plus(At.ACCOUNT.stretch()))).isTrue();
+            assertThat(tries.charge(At.ACCOUNT, "someone", NOW.minus(Duration.ofDays(300)))).as("a clock that was far ahead locks nobody out").isTrue();
+        }
+    }
+
     @Test void whoeverGoesOnWithNoneLeftCostsNoWrite() {
         try (Database database = Database.open(folder.resolve("a.db"))) {
             Tries.Kept kept = spy(new SqliteTries(database));
             Tries tries = new Tries(kept);
             for (int i = 0; i < 1_000; i++) tries.charge(At.ACCOUNT, "someone", NOW);
-            verify(kept, times(At.ACCOUNT.most() + 1)).add(anyString(), anyLong());
+            verify(kept, times(At.ACCOUNT.most() + 1)).add(anyString(), any(), any());
             // Two that were being looked at meanwhile turn out right: one of them had been charged in vain.
             tries.giveBack(At.ACCOUNT, "someone", NOW);
             assertThat(tries.charge(At.ACCOUNT, "someone", NOW)).isFalse();

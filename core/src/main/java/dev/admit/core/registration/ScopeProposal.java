@@ -13,9 +13,9 @@ import java.util.List;
 record ScopeProposal(String words, String wordsForPerson, Approver approver) {
 
     static ScopeProposal from(Api api, String scopeName, Effect effect, Reach reach, Holders holders) {
-        String[] parts = scopeName.split("\\.");
-        String verb = parts[parts.length - 1].replace('-', ' ');
-        // <api>.<noun>.<verb>: without the noun two scopes of one API would read alike.
+        // <api>.<noun>.<verb>: without the noun two scopes of one API would read alike. A name of another form, brought from elsewhere, stands whole.
+        String[] parts = scopeName.matches("[A-Za-z0-9_-]+(\\.[A-Za-z0-9_-]+)*") ? scopeName.split("\\.") : new String[] {scopeName};
+        String verb = parts.length == 1 ? scopeName : parts[parts.length - 1].replace('-', ' ');
         String noun = parts.length < 3 ? "" : String.join(" ", List.of(parts).subList(1, parts.length - 1)).replace('-', ' ') + " of ";
         String things = noun + api.title();
         String does = switch (effect) {

@@ -42,30 +42,29 @@ public final class Tries {
             return stretch;
         }
 
-        long stretchAt(Instant now) {
-            return now.toEpochMilli() / stretch.toMillis() * stretch.toMillis();
-        }
-
         String keyOf(String whose) {
             return name().toLowerCase(Locale.ROOT).replace('_', '-') + " " + whose;
         }
     }
 
-    /** The tries that were made, in the records. */
+    /** The tries that were made, in the records. A stretch of time begins with the first try, so that no turn of the clock's hour gives more. */
     public interface Kept {
-        /** Adds one. @param stretch when its stretch of time began, in milliseconds; those of an earlier one count no more. @return how many there are with it */
-        int add(String whose, long stretch);
+        /** Adds one. @param stretch how long the first and this one may lie apart; otherwise this one is the first of a stretch */
+        Made add(String whose, Instant now, Duration stretch);
 
-        /** Takes one off, where any is left of that stretch. */
-        void takeOff(String whose, long stretch);
+        /** Takes one off, where any is left of the stretch that still goes on. */
+        void takeOff(String whose, Instant now, Duration stretch);
 
         /** @return how many of earlier stretches were forgotten */
         int drop(Instant before);
     }
 
+    /** @param tries how many there are in the stretch that goes on @param since when it began */
+    public record Made(int tries, Instant since) {}
+
     private final Kept kept;
-    /** Those that are known to be spent, with their stretch: whoever goes on costs no write. */
-    private final Cache<String, Long> spent = Caffeine.newBuilder().maximumSize(50_000).expireAfterWrite(Duration.ofHours(1)).build();
+    /** Those that are known to be spent, with the begin of their stretch: whoever goes on costs no write. */
+    private final Cache<String, Instant> spent = Caffeine.newBuilder().maximumSize(50_000).expireAfterWrite(Duration.ofHours(1)).build();
 
     public Tries(Kept kept) {
         this.kept = kept;
@@ -74,16 +73,17 @@ public final class Tries {
     /** Charges one try. @return whether there was one left */
     public boolean charge(At at, String whose, Instant now) {
         String key = at.keyOf(whose);
-        long stretch = at.stretchAt(now);
-        if (Long.valueOf(stretch).equals(spent.getIfPresent(key))) return false;
-        boolean left = kept.add(key, stretch) <= at.most();
-        if (!left) spent.put(key, stretch);
+        Instant since = spent.getIfPresent(key);
+        if (since != null && Duration.between(since, now).abs().compareTo(at.stretch()) < 0) return false;
+        Made made = kept.add(key, now, at.stretch());
+        boolean left = made.tries() <= at.most();
+        if (!left) spent.put(key, made.since());
         return left;
     }
 
     /** The try was right. */
     public void giveBack(At at, String whose, Instant now) {
-        kept.takeOff(at.keyOf(whose), at.stretchAt(now));
+        kept.takeOff(at.keyOf(whose), now, at.stretch());
         spent.invalidate(at.keyOf(whose));
     }
 }

@@ -44,7 +44,7 @@ class CheckingEndpoint {
         IssuerInForce inForce = configuration.get().issuer(owner.name()).orElseThrow(Lookup.absent("issuer", issuer));
         List<String> algorithms = inForce.keys().algorithmsAt(clock.instant());
         List<String> scopes = inForce.scopesByName().values().stream().filter(scope -> scope.apiId().equals(found.id())).map(Scope::name).sorted().toList();
-        String env = "ISSUER=%s\nJWKS_URI=%s/jwks\nAUDIENCE=%s\nALGORITHMS=\"%s\"\n".formatted(inForce.url(), inForce.url(), found.audience(), String.join(" ", algorithms));
+        String env = new DotEnv().with("ISSUER", inForce.url()).with("JWKS_URI", inForce.url() + "/jwks").with("AUDIENCE", found.audience()).with("ALGORITHMS", String.join(" ", algorithms)).toString();
         Map<String, String> code = new LinkedHashMap<>();
         for (String example : EXAMPLES) code.put(example, read(example));
         return new CheckingView(found.name(), inForce.url(), inForce.url() + "/jwks", found.audience(), algorithms, scopes, inForce.url() + "/introspect", env, code, notes(found, algorithms));

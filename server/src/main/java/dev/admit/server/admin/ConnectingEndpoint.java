@@ -81,12 +81,12 @@ class ConnectingEndpoint {
     }
 
     private static String env(Client client, IssuerInForce issuer, Way way, String redirect, String scope) {
-        StringBuilder env = new StringBuilder("ISSUER=%s\nTOKEN_ENDPOINT=%s/token\nCLIENT_ID=%s\n".formatted(issuer.url(), issuer.url(), client.id()));
-        if (way == Way.SIGN_IN || way == Way.BROWSER) env.append("AUTHORIZATION_ENDPOINT=%s/authorize\nREDIRECT_URI=%s\n".formatted(issuer.url(), redirect == null ? "" : redirect));
-        if (way == Way.DEVICE) env.append("DEVICE_AUTHORIZATION_ENDPOINT=%s/device_authorization\n".formatted(issuer.url()));
-        if (client.authMethod().hasSecret()) env.append("AUTH_METHOD=%s\nCLIENT_SECRET=\n".formatted(client.authMethod()));
-        if (client.authMethod() == ClientAuthMethod.PRIVATE_KEY_JWT) env.append("PRIVATE_KEY=\n");
-        return env.append("SCOPE=\"%s\"\n".formatted(scope)).toString();
+        DotEnv env = new DotEnv().with("ISSUER", issuer.url()).with("TOKEN_ENDPOINT", issuer.url() + "/token").with("CLIENT_ID", client.id());
+        if (way == Way.SIGN_IN || way == Way.BROWSER) env.with("AUTHORIZATION_ENDPOINT", issuer.url() + "/authorize").with("REDIRECT_URI", redirect == null ? "" : redirect);
+        if (way == Way.DEVICE) env.with("DEVICE_AUTHORIZATION_ENDPOINT", issuer.url() + "/device_authorization");
+        if (client.authMethod().hasSecret()) env.with("AUTH_METHOD", client.authMethod()).with("CLIENT_SECRET", "");
+        if (client.authMethod() == ClientAuthMethod.PRIVATE_KEY_JWT) env.with("PRIVATE_KEY", "");
+        return env.with("SCOPE", scope).toString();
     }
 
     private static String read(String file) {

@@ -1,6 +1,7 @@
 package dev.admit.server.admin;
 
 import dev.admit.contract.SecretOnce;
+import dev.admit.core.decision.Command;
 import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Api;
@@ -28,12 +29,12 @@ final class ReadySecret {
         boolean onItsOwn = client.mayUse("client_credentials");
         String redirect = client.addresses().redirects().isEmpty() ? "" : client.addresses().redirects().getFirst();
         // A client that people sign in to exchanges a code; only one that acts on its own asks with its secret alone.
-        String grant = onItsOwn ? "-d grant_type=client_credentials%s".formatted(scope.isEmpty() ? "" : " -d 'scope=%s'".formatted(scope))
-                : "-d grant_type=authorization_code -d code=CODE -d code_verifier=VERIFIER -d redirect_uri=%s".formatted(redirect);
+        String grant = onItsOwn ? "-d grant_type=client_credentials" + (scope.isEmpty() ? "" : " --data-urlencode " + Command.quoted("scope=" + scope))
+                : "-d grant_type=authorization_code -d code=CODE -d code_verifier=VERIFIER --data-urlencode " + Command.quoted("redirect_uri=" + redirect);
         String curl = "curl -s %s %s %s".formatted(proof, grant, endpoint);
-        String env = "ISSUER=%s\nTOKEN_ENDPOINT=%s\nCLIENT_ID=%s\nCLIENT_SECRET=%s\nSCOPE=\"%s\"\n".formatted(issuer.url(), endpoint, client.id(), secret, asked(client, scope))
-                + (onItsOwn ? "" : "AUTHORIZATION_ENDPOINT=%s/authorize\nREDIRECT_URI=%s\n".formatted(issuer.url(), redirect));
-        return new SecretOnce(it.kept().id(), it.kept().label(), secret, it.kept().expiresAt().orElse(null), basic ? authorization(client.id(), secret) : null, curl, env,
+        DotEnv env = new DotEnv().with("ISSUER", issuer.url()).with("TOKEN_ENDPOINT", endpoint).with("CLIENT_ID", client.id()).with("CLIENT_SECRET", secret).with("SCOPE", asked(client, scope));
+        if (!onItsOwn) env.with("AUTHORIZATION_ENDPOINT", issuer.url() + "/authorize").with("REDIRECT_URI", redirect);
+        return new SecretOnce(it.kept().id(), it.kept().label(), secret, it.kept().expiresAt().orElse(null), basic ? authorization(client.id(), secret) : null, curl, env.toString(),
                 onItsOwn ? code(basic) : signInCode(basic));
     }
 
@@ -42,7 +43,7 @@ final class ReadySecret {
         String endpoint = issuer.url() + "/introspect";
         return new SecretOnce(it.kept().id(), it.kept().label(), secret, it.kept().expiresAt(), authorization(api.id(), secret),
                 "curl -s -u '%s:%s' -d token=TOKEN %s".formatted(api.id(), secret, endpoint),
-                "ISSUER=%s\nINTROSPECTION_ENDPOINT=%s\nAPI_ID=%s\nAPI_SECRET=%s\nAUDIENCE=%s\n".formatted(issuer.url(), endpoint, api.id(), secret, api.audience()), Map.of());
+                new DotEnv().with("ISSUER", issuer.url()).with("INTROSPECTION_ENDPOINT", endpoint).with("API_ID", api.id()).with("API_SECRET", secret).with("AUDIENCE", api.audience()).toString(), Map.of());
     }
 
     /** RFC 6749 §2.3.1: both halves form-encoded, then base64. */
