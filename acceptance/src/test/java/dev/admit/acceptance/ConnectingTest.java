@@ -154,7 +154,7 @@ class ConnectingTest {
         Wire.Answer made = operator.harbour("POST", "/clients", "{%s}".formatted(fields));
         assertThat(made.status()).as(made.body()).isEqualTo(201);
         String client = made.json().path("now").path("name").asString();
-        Wire.Answer granted = operator.harbour("POST", "/approvals/grant", Running.JSON.writeValueAsString(Map.of("client", client, "scopes", List.of(scope))));
+        Wire.Answer granted = operator.harbour("POST", "/approvals/grant", Running.JSON.writeValueAsString(Map.of("scopes", List.of(scope), "client", client)));
         assertThat(granted.status()).as(granted.body()).isLessThan(300);
         return operator.harbour("POST", "/clients/" + client + "/secrets", "{}").json().path("secret");
     }
