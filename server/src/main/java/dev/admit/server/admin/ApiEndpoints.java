@@ -18,6 +18,7 @@ import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scopes;
+import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Optional;
 import org.springframework.http.HttpStatus;
@@ -34,6 +35,7 @@ import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
+import org.springframework.web.util.UriUtils;
 
 /** APIs and their scopes. */
 @RestController
@@ -140,7 +142,7 @@ class ApiEndpoints {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.apiToChange(owner, api);
         return Answers.created(scopeRegistration.add(owner, found, wanted(wanted), actor), Scope::version,
-                scope -> "/admin/issuers/%s/apis/%s/scopes/%s".formatted(owner.name(), found.name(), scope.name()),
+                scope -> "/admin/issuers/%s/apis/%s/scopes/%s".formatted(owner.name(), found.name(), UriUtils.encode(scope.name(), StandardCharsets.UTF_8)),
                 (scope, notes) -> new Changed<>(views.scope(found, scope), notes));
     }
 
