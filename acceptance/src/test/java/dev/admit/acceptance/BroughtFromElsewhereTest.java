@@ -69,11 +69,19 @@ class BroughtFromElsewhereTest {
     }
 
     @ParameterizedTest(name = "{0}")
-    @CsvSource({"openid,Core §5.4", "admit:run,does not use itself", "admin.change,does not use itself", "'two words',RFC 6749 §3.3", "'a\"b',RFC 6749 §3.3"})
+    @CsvSource({"openid,Core §5.4", "admit:run,does not use itself", "admin.change,does not use itself", "--until=2030,begin with -", "'two words',RFC 6749 §3.3", "'a\"b',RFC 6749 §3.3"})
     void aNameThatCannotBeOneIsRefusedWithTheReason(String name, String says) throws Exception {
         Wire.Answer refused = post("/apis/stock/scopes", Running.JSON.writeValueAsString(Map.of("name", name, "effect", "reads", "reach", "everyone", "holders", "clients")));
         assertThat(refused.status()).isEqualTo(422);
         assertThat(refused.body()).contains(says);
+    }
+
+    @Test void oneWordIsNotARoleAndAScope() throws Exception {
+        made(post("/apis/stock/scopes", scope("stocktaker")));
+        made(post("/apis/stock/scopes", scope("stock.take")));
+        assertThat(post("/apis/stock/roles", "{\"name\":\"stocktaker\",\"scopes\":[\"stock.take\"]}").status()).isEqualTo(409);
+        made(post("/apis/stock/roles", "{\"name\":\"storekeeper\",\"scopes\":[\"stock.take\"]}"));
+        assertThat(post("/apis/stock/scopes", scope("storekeeper")).status()).as("or a request for the role would be one for the scope").isEqualTo(409);
     }
 
     @Test void anAudienceThatIsNoUriIsAStringThatNoRequestNames() throws Exception {
@@ -96,9 +104,10 @@ class BroughtFromElsewhereTest {
         made(post("/apis/stock/scopes", scope("stock.write")));
         made(post("/approvals/grant", "{\"client\":\"ledger\",\"scopes\":[\"stock.write\"]}"));
         assertThat(Visitor.claims(made(token(client, "&scope=stock.write")).path("access_token").asString()).path("sub").asString()).isEqualTo("Ledger.2019");
-        for (String taken : new String[] {"Ledger.2019", "ledger"}) {
+        for (String taken : new String[] {"Ledger.2019", "ledger", "legacy-stock"}) {
             assertThat(post("/clients", "{\"name\":\"another\",\"client_id\":\"%s\"}".formatted(taken)).status()).as(taken).isEqualTo(409);
         }
+        assertThat(post("/apis", "{\"name\":\"other\",\"audience\":\"Ledger.2019\"}").status()).as("ID tokens have that audience").isEqualTo(409);
         assertThat(operator.post("/issuers/harbour/clients", "{\"name\":\"another\",\"client_id\":\"Ledger.2019\"}").status()).as("at another issuer").isEqualTo(409);
         for (String wrong : new String[] {"cl_mine", "pe_somebody", "api_x", "a b", "coastguard:boat", "x/y", "ab"}) {
             assertThat(post("/clients", "{\"name\":\"another\",\"client_id\":\"%s\"}".formatted(wrong)).status()).as(wrong).isEqualTo(422);
@@ -125,6 +134,8 @@ class BroughtFromElsewhereTest {
         assertThat(page.header("WWW-Authenticate")).isEqualTo(program.header("WWW-Authenticate"));
         assertThat(page.header("Content-Security-Policy")).contains("default-src 'none'", "sandbox");
         assertThat(page.body()).contains("<h1>", page.header("Admit-Decision"));
+        Wire.Answer ofPage = Wire.send("GET", url, Map.of("Accept", "text/html", "Origin", "http://127.0.0.1:9496"), null);
+        assertThat(ofPage.response().headers().allValues("Vary").toString()).as("nothing keeps one origin's answer for another").contains("Origin", "Accept");
         assertThat(program.header("Content-Type")).isEqualTo("application/problem+json");
         for (String accept : new String[] {"*/*", "application/json, text/html", "text/plain"}) {
             assertThat(Wire.send("GET", url, Map.of("Accept", accept), null).header("Content-Type")).as(accept).isEqualTo("application/problem+json");

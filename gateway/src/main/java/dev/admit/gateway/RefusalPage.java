@@ -40,7 +40,7 @@ final class RefusalPage {
         headers.put(HTML);
         headers.put(POLICY);
         headers.put(NO_SNIFF);
-        headers.put(VARY);
+        headers.add(VARY); // beside Origin, where pages may call
         String title = title(refusal.reason().status());
         return ("<!doctype html><html lang=\"en\"><head><meta charset=\"utf-8\"><meta name=\"viewport\" content=\"width=device-width,initial-scale=1\"><title>%1$s</title><style>%2$s</style></head>"
                 + "<body><main><h1>%1$s</h1><p>Expected %3$s; came %4$s.</p><p>%5$s</p><p><small>Decision <code>%6$s</code>. Name it to those who run this address.</small></p></main></body></html>")

@@ -260,9 +260,9 @@ class Wiring {
         return new IssuerRegistration(database, issuers, routes, keys, IssueToken.GRANT_TYPES, audit, live, clock, opened.publicUrl());
     }
 
-    @Bean ApiRegistration apiRegistration(Database database, Issuers issuers, Apis apis, Routes routes, Approvals approvals,
+    @Bean ApiRegistration apiRegistration(Database database, Issuers issuers, Apis apis, Clients clients, Routes routes, Approvals approvals,
                                           Withdrawal withdrawal, Audit audit, LiveConfiguration live, Clock clock) {
-        return new ApiRegistration(database, issuers, apis, routes, approvals, withdrawal, audit, live, clock);
+        return new ApiRegistration(database, issuers, apis, clients, routes, approvals, withdrawal, audit, live, clock);
     }
 
     @Bean NamedBy namedBy(Apis apis, Routes routes, TrustedIssuers trusted) {

@@ -91,7 +91,7 @@ final class Harbour implements AutoCloseable {
         approving = new Approving(database, keptScopes, new SqliteRoles(database), approvals, new SqlitePersonalApprovals(database), adminClients, withdrawal, audit, directory::forget, clock);
         keys = new KeyRegistration(database, new SqliteSigningKeys(database), MASTER_KEY, audit, configuration, clock);
         issuers = new IssuerRegistration(database, keptIssuers, new SqliteRoutes(database), keys, java.util.Set.of("client_credentials"), audit, configuration, clock, URI.create("http://127.0.0.1:9470"));
-        apis = new ApiRegistration(database, keptIssuers, keptApis, keptRoutes, approvals, withdrawal, audit, configuration, clock);
+        apis = new ApiRegistration(database, keptIssuers, keptApis, new SqliteClients(database), keptRoutes, approvals, withdrawal, audit, configuration, clock);
         dev.admit.core.registration.NamedBy namedBy = new dev.admit.core.registration.NamedBy(keptApis, keptRoutes, trusted);
         scopes = new ScopeRegistration(database, keptScopes, new SqliteRoles(database), keptRoutes, approvals, namedBy, withdrawal, audit, configuration);
         clients = new ClientRegistration(database, new SqliteClients(database), approvals, approving, adminClients, namedBy, withdrawal, audit, java.util.Set.of("client_credentials"), directory::forget, clock);

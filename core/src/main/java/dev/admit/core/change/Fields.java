@@ -19,7 +19,7 @@ public final class Fields {
     private static final Pattern NAME = Pattern.compile("[a-z0-9]+(-[a-z0-9]+)*");
     private static final Pattern DURATION = Pattern.compile("(\\d{1,6})([smhd])");
     /** ASCII alone: of two addresses that look alike one might belong to somebody else. */
-    private static final Pattern EMAIL = Pattern.compile("[a-z0-9.!#$%&'*+/=?^_`{|}~-]{1,64}@[a-z0-9]([a-z0-9-]*[a-z0-9])?(\\.[a-z0-9]([a-z0-9-]*[a-z0-9])?)+");
+    private static final Pattern EMAIL = Pattern.compile("(?!-)[a-z0-9.!#$%&'*+/=?^_`{|}~-]{1,64}@[a-z0-9]([a-z0-9-]*[a-z0-9])?(\\.[a-z0-9]([a-z0-9-]*[a-z0-9])?)+");
     private static final int EMAIL_LENGTH = 200;
     public static final int NAME_LENGTH = 60;
     public static final int TEXT_LENGTH = 200;

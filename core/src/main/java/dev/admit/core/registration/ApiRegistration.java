@@ -16,6 +16,7 @@ import dev.admit.core.change.Transactions;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.ApiSecret;
 import dev.admit.core.registry.Apis;
+import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.registry.Minting;
@@ -42,6 +43,7 @@ public final class ApiRegistration {
     private final Transactions transactions;
     private final Issuers issuers;
     private final Apis apis;
+    private final Clients clients;
     private final Routes routes;
     private final Approvals approvals;
     private final Withdrawal withdrawal;
@@ -49,11 +51,12 @@ public final class ApiRegistration {
     private final Republish live;
     private final Clock clock;
 
-    public ApiRegistration(Transactions transactions, Issuers issuers, Apis apis, Routes routes, Approvals approvals,
+    public ApiRegistration(Transactions transactions, Issuers issuers, Apis apis, Clients clients, Routes routes, Approvals approvals,
                            Withdrawal withdrawal, Audit audit, Republish live, Clock clock) {
         this.transactions = transactions;
         this.issuers = issuers;
         this.apis = apis;
+        this.clients = clients;
         this.routes = routes;
         this.approvals = approvals;
         this.withdrawal = withdrawal;
@@ -257,11 +260,13 @@ public final class ApiRegistration {
     /** By another API of the issuer; or by the admin API, which is known by one audience at every issuer. */
     private boolean isTaken(Issuer issuer, String audience) {
         boolean isAdmins = issuers.named(AdminApi.ISSUER).flatMap(it -> apis.withAudience(it.id(), audience)).filter(it -> it.name().equals(AdminApi.NAME)).isPresent();
-        return isAdmins || apis.withAudience(issuer.id(), audience).isPresent();
+        // An ID token has its client's id as audience: an API that had it too would be sent tokens that are not for it.
+        boolean isClients = clients.named(issuer.id(), audience).filter(it -> it.id().equals(audience)).isPresent();
+        return isAdmins || isClients || apis.withAudience(issuer.id(), audience).isPresent();
     }
 
     private static Change<Api> audienceTaken(String audience) {
-        return new Change.Taken<>(new FieldFault("/audience", "an audience no API of this issuer has", Fields.quoted(audience),
+        return new Change.Taken<>(new FieldFault("/audience", "an audience that no API of this issuer has, and no client as its id", Fields.quoted(audience),
                 "Choose another, or leave it out to have one proposed."));
     }
 

@@ -45,6 +45,11 @@ public final class NamedBy {
         return refusal("The client " + client.name(), exceptions(issuer, client));
     }
 
+    /** Whether an API of the issuer has this audience. */
+    boolean isAudience(Issuer issuer, String audience) {
+        return apis.withAudience(issuer.id(), audience).isPresent();
+    }
+
     private List<String> exceptions(Issuer issuer, Client client) {
         List<String> naming = new ArrayList<>();
         for (Api api : apis.of(issuer.id())) {

@@ -57,6 +57,9 @@ public final class RoleRegistration {
             if (roles.named(issuer.id(), name).isPresent()) {
                 return new Change.Taken<>(new FieldFault("/name", "a name no role of this issuer has", Fields.quoted(name), "Choose another name."));
             }
+            if (scopes.named(issuer.id(), name).isPresent()) {
+                return new Change.Taken<>(new FieldFault("/name", "a name that no scope of this issuer has", Fields.quoted(name), "Choose another name."));
+            }
             roles.insert(role);
             audit.added(by, issuer.id(), "role.added", name, role);
             return new Change.Made<>(role, fields.notes());

@@ -87,6 +87,8 @@ public final class ScopeRegistration {
         if (!by.isAdministrator() && scope.approver() == Approver.PERSON) return peopleApproving(scope);
         return published(transactions.inOne(() -> {
             if (scopes.named(issuer.id(), scope.name()).isPresent()) return taken(scope.name());
+            // Where scopes are requested and granted, a role stands for its scopes: one word cannot mean both.
+            if (roles.named(issuer.id(), scope.name()).isPresent()) return new Change.Taken<>(new FieldFault("/name", "a name that no role of this issuer has", Fields.quoted(scope.name()), "Choose another name."));
             scopes.insert(scope);
             audit.added(by, issuer.id(), "scope.added", scope.name(), scope);
             List<String> notes = new ArrayList<>(fields.notes());
@@ -211,6 +213,10 @@ public final class ScopeRegistration {
         if (!SCOPE_TOKEN.matcher(name).matches() || name.length() > LONGEST_NAME) {
             fields.fault("/name", "1 to %d visible ASCII characters without spaces, quotes and backslashes (RFC 6749 §3.3), such as tides.read".formatted(LONGEST_NAME), name.isEmpty() ? "nothing" : Fields.quoted(name),
                     "Take the other characters out.");
+            return "";
+        }
+        if (name.startsWith("-")) {
+            fields.fault("/name", "a name that does not begin with -, which a command line would take for an option", Fields.quoted(name), "Choose another name.");
             return "";
         }
         if (IdentityScopes.isOne(name) || name.startsWith("admit:") || name.startsWith("sc_") || AdminApi.SCOPES.contains(name) && !api.name().equals(AdminApi.NAME)) {

@@ -38,7 +38,7 @@ public record ScopeCheck(List<String> needed, boolean any, String expected) impl
     private Mend elsewhere(VerifiedToken token) {
         String sentence = "Have %s give a scope that counts as %s; or have it said which of theirs does.".formatted(token.issuer(), needed.getFirst());
         // With one scope that counts as none, it is clear which is meant; what counts already stays.
-        boolean one = token.scopes().isEmpty() && !token.theirScopes().isEmpty() && !token.theirScopes().contains(" ");
+        boolean one = token.scopes().isEmpty() && !token.theirScopes().isEmpty() && !token.theirScopes().contains(" ") && !token.theirScopes().contains("=");
         if (!one) return Mend.of(sentence).by("an administrator");
         return Mend.of(sentence, Command.of("trusted-issuer", "change", token.source(), "--add-scope", token.theirScopes() + "=" + needed.getFirst())).by("an administrator");
     }
