@@ -6,7 +6,7 @@ import type * as v from "valibot";
 import { useAct } from "../api/changing";
 import { type Refused, asRefused, ask, ofIssuer } from "../api/http";
 import { Api, Approval, type Called, Called as CalledShape, ClientMade, Issuer, RouteRevised, Scope, type SecretOnce, changed, page } from "../api/shapes";
-import { Button, ButtonLink, Head, Line, Refusal } from "../parts/basics";
+import { Button, ButtonLink, Head, Line, Refusal, shell } from "../parts/basics";
 import { type Field, Form } from "../parts/form";
 import { Mark } from "../parts/mark";
 import { SecretShown } from "../parts/secret";
@@ -67,7 +67,7 @@ function StepApi({ issuers, canAdd, start, onDone }: { issuers: Issuer[]; canAdd
           { kind: "choice", name: "effect", label: "Does it read or change", choices: [["reads", "it reads"], ["changes", "it changes"]] },
           { kind: "choice", name: "holders", label: "Who holds it", choices: HOLDERS.filter(([word]) => word !== "people") },
         ]}
-        cli={(values) => `admit api add ${String(values.name || "NAME")}${values.upstream ? ` --upstream ${String(values.upstream)}` : ""}; admit scope add ${String(values.name || "NAME")} ${String(values.name || "NAME")}.${String(values.verb || "read")} --effect ${String(values.effect)} --holders ${String(values.holders)}`}
+        cli={(values) => `admit api add ${shell(String(values.name || "NAME"))}${values.upstream ? ` --upstream ${shell(String(values.upstream))}` : ""}; admit scope add ${shell(String(values.name || "NAME"))} ${shell(`${String(values.name || "NAME")}.${String(values.verb || "read")}`)} --effect ${String(values.effect)} --holders ${String(values.holders)}`}
         onSubmit={async (_, values): Promise<Refused | null> => {
           let issuer = String(values.issuer ?? "");
           if (issuer === "") {
@@ -92,7 +92,7 @@ function StepClient({ made, onDone }: { made: Made; onDone: (client: string, sec
   const act = useAct();
   return (
     <Step title="Who will call it" why={`A client asks for ${made.scope}; asking gives nothing yet. Its secret is shown once.`}>
-      <Form start={{ name: "", title: "" }} submit="Register the client" cli={(values) => `admit client add ${String(values.name || "NAME")} --ask ${made.scope} --issuer ${made.issuer}`}
+      <Form start={{ name: "", title: "" }} submit="Register the client" cli={(values) => `admit client add ${shell(String(values.name || "NAME"))} --ask ${shell(made.scope)} --issuer ${shell(made.issuer)}`}
         fields={[{ kind: "text", name: "name", label: "Name of the client", mono: true, placeholder: "night-watch" }, { kind: "text", name: "title", label: "Title" }]}
         onSubmit={async (body) => {
           const outcome = await act(ClientMade, ofIssuer(made.issuer, "clients"), { method: "POST", body: { ...body, kind: "service", asks: [made.scope] } }, (it) => ({ now: `The client ${it.now.name} is registered.` }));
@@ -124,7 +124,7 @@ function StepApproval({ made, may, onDone }: { made: Made; may: boolean; onDone:
       <blockquote className="mb-4 border-l-2 border-accent pl-3"><span className="mono">{made.client}</span> asks for <span className="mono">{made.scope}</span>: {made.words}</blockquote>
       {refused && <Refusal of={refused} />}
       {may ? <Button kind="act" onClick={() => void give()}>Give it</Button> : <p className="text-ochre-ink">It waits for an administrator of {made.issuer}.</p>}
-      <div className="mt-3"><Line>{`admit approval grant ${made.client} ${made.scope} --issuer ${made.issuer}`}</Line></div>
+      <div className="mt-3"><Line>{`admit approval grant ${shell(made.client)} ${shell(made.scope)} --issuer ${shell(made.issuer)}`}</Line></div>
     </Step>
   );
 }
@@ -133,7 +133,7 @@ function StepGateway({ made, onDone }: { made: Made; onDone: (path: string) => v
   const act = useAct();
   return (
     <Step title="The gateway stands in front" why="A route says which requests, and what they need. What matches no route gets one plain answer.">
-      <Form start={{ path: `/${made.api}/**`, answers: true }} submit="Put the route in front" cli={(values) => `admit route add GET '${String(values.path)}' --api ${made.api} --scope ${made.scope} --issuer ${made.issuer}`}
+      <Form start={{ path: `/${made.api}/**`, answers: true }} submit="Put the route in front" cli={(values) => `admit route add GET ${shell(String(values.path))} --api ${shell(made.api)} --scope ${shell(made.scope)} --issuer ${shell(made.issuer)}`}
         fields={[{ kind: "text", name: "path", label: "Path", mono: true, wide: true }, { kind: "flag", name: "answers", label: "The gateway answers by itself", words: "For when nothing listens at the upstream yet. Take it out once something does." }]}
         onSubmit={async (_, values) => {
           const outcome = await act(RouteRevised, ofIssuer(made.issuer, "routes"), { method: "POST", body: { methods: ["GET"], path: values.path, api: made.api, scopes: [made.scope], ...(values.answers ? { answer: { status: 200, content_type: "application/json", body: '{"said":"It was admitted","request":"{{request_id}}"}' } } : {}) } }, (it) => ({ now: `The route is live, as revision ${it.revision}.` }));
@@ -167,7 +167,7 @@ function StepCall({ made }: { made: Made }) {
         </div>
       )}
       {calls && <p className="mt-5 flex flex-wrap gap-2"><ButtonLink kind="act" to={`/${made.issuer}`}>See the crossing</ButtonLink><ButtonLink to={place(made.issuer, "clients", made.client)}>Open the client</ButtonLink></p>}
-      <div className="mt-4"><Line>{`admit call GET ${made.path} --trial ${made.client} --issuer ${made.issuer}`}</Line></div>
+      <div className="mt-4"><Line>{`admit call GET ${shell(made.path)} --trial ${shell(made.client)} --issuer ${shell(made.issuer)}`}</Line></div>
     </Step>
   );
 }

@@ -1,6 +1,7 @@
 // The first page of an empty service: its first person, who proves to have what the first start handed over.
 import { ROOT, Refused, asRefused, fetchFrom, query } from "../api/http";
 import { Nothing } from "../api/shapes";
+import { shell } from "../parts/basics";
 import { Form, type Values } from "../parts/form";
 
 export function FirstPerson() {
@@ -22,7 +23,7 @@ export function FirstPerson() {
       <Form
         start={{ email: "", name: "", password: "", credential: "" }}
         submit="Make me the administrator"
-        cli={(values) => `admit person add ${String(values.email || "ADDRESS")} --issuer admit --running administrator`}
+        cli={(values) => `admit person add ${shell(String(values.email || "ADDRESS"))} --issuer admit --running administrator`}
         onSubmit={(_, values) => add(values)}
         fields={[
           { kind: "text", name: "name", label: "Your name", autoComplete: "name" },

@@ -4,7 +4,7 @@ import { useAct } from "../api/changing";
 import { ofIssuer, query } from "../api/http";
 import { Nothing, Owner, changed } from "../api/shapes";
 import { useSession } from "../frame/session";
-import { Button, Section } from "./basics";
+import { Button, Section, shell } from "./basics";
 import { Window } from "./dialogs";
 import { Form } from "./form";
 
@@ -23,7 +23,7 @@ export function Owners({ issuer, kind, name, owners }: { issuer: string; kind: "
       </ul>
       {naming && (
         <Window open onClose={() => setNaming(false)} title={`Who answers for ${name}`}>
-          <Form fields={[{ kind: "text", name: "person", label: "Their address", placeholder: "isolde.marrin@saltmarsh.example", wide: true }]} start={{ person: "" }} submit="Name them" cli={(values) => `admit owner add ${String(values.person || "ADDRESS")} --${kind} ${name}`}
+          <Form fields={[{ kind: "text", name: "person", label: "Their address", placeholder: "isolde.marrin@saltmarsh.example", wide: true }]} start={{ person: "" }} submit="Name them" cli={(values) => `admit owner add ${shell(String(values.person || "ADDRESS"))} --${shell(kind)} ${shell(name)}`}
             onSubmit={async (_, values) => {
               const outcome = await act(changed(Owner), ofIssuer(issuer, "owners"), { method: "POST", body: { person: values.person, [kind]: name } }, () => ({ now: `${String(values.person)} answers for ${name}.` }));
               if (outcome.done) setNaming(false);

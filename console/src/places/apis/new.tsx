@@ -3,7 +3,7 @@ import { useAct } from "../../api/changing";
 import { ofIssuer } from "../../api/http";
 import { Api, changed } from "../../api/shapes";
 import { place, useIssuer } from "../../frame/issuers";
-import { Head } from "../../parts/basics";
+import { Head, shell } from "../../parts/basics";
 import { Form } from "../../parts/form";
 import { API_FIELDS } from "./fields";
 
@@ -15,7 +15,7 @@ export default function NewApi() {
     <>
       <Head title="Add an API" what={<>To the issuer <code>{issuer}</code>. Scopes come next.</>} />
       <Form fields={[{ kind: "text", name: "name", label: "Name", mono: true, required: true, placeholder: "lighthouse", help: "Lower-case words with hyphens. Scope names begin with it." }, ...API_FIELDS]} start={{ name: "", title: "", upstream: "", audience: "", outside_domains: false }} submit="Add it" onCancel={() => void navigate(-1)}
-        cli={(values) => `admit api add ${String(values.name || "NAME")}`}
+        cli={(values) => `admit api add ${shell(String(values.name || "NAME"))}`}
         onSubmit={async (body, values) => {
           const outcome = await act(changed(Api), ofIssuer(issuer, "apis"), { method: "POST", body }, () => ({ now: `The API ${String(values.name)} is there.` }));
           if (!outcome.done) return outcome.refusal;

@@ -54,8 +54,8 @@ export default function ApiPage() {
             ...(minting.state === "ready" ? [`They live ${minting.value.lifetime} and are ${minting.value.format === "jwt" ? "JWTs" : "opaque"}.`] : []),
             ...theirs.map((route) => route.open ? `Anyone may call ${routeLabel(route)}.` : `${routeLabel(route)} takes ${route.any_scope ? "any scope" : joined(route.scopes, route.mode === "any-of" ? "or" : "and")}.`),
           ]} />{theirs.length === 0 && routes.state === "ready" && <p className="mt-2 text-ochre-ink">No route leads to it yet: through the gateway nobody can call it.</p>}
-            <div className="mt-3"><Line>{`admit api show ${it.name}`}</Line></div><Piece issuer={issuer} of="api" name={it.name} /></>}>
-            <Editable title="What it is" path={path} shape={Api} answer={ApiChanged} fields={API_FIELDS} valuesOf={apiValues} thing={it} etag={etag} may={may.change} said={`${it.name} is changed.`} cli={`admit api change ${it.name}`} />
+            <div className="mt-3"><Line>{`admit api show ${shell(it.name)}`}</Line></div><Piece issuer={issuer} of="api" name={it.name} /></>}>
+            <Editable title="What it is" path={path} shape={Api} answer={ApiChanged} fields={API_FIELDS} valuesOf={apiValues} thing={it} etag={etag} may={may.change} said={`${it.name} is changed.`} cli={`admit api change ${shell(it.name)}`} />
             <Show of={scopes} what="its scopes">{(all) => <Scopes issuer={issuer} api={it} all={all.items} may={may.change} />}</Show>
             <Show of={roles} what="its roles">{(all) => <Roles issuer={issuer} api={it} all={all.items} scopes={scopeList} may={may.approve} />}</Show>
             <Show of={minting} what="how its tokens are made">{(made, tag) => <MintingSection path={path} api={it} minting={made} etag={tag} may={may.change} />}</Show>
@@ -80,7 +80,7 @@ function Scopes({ issuer, api, all, may }: { issuer: string; api: Api; all: Scop
         <div className="mb-4 rounded border border-hair bg-raised p-4">
           <Form fields={[{ kind: "text", name: "name", label: "Name", mono: true, wide: true, placeholder: `${api.name}.read`, help: "API, then a verb: name what it permits." }, ...SCOPE_FIELDS]}
             start={{ name: "", effect: "reads", reach: "everyone", holders: "clients", approver: "", words: "", words_for_person: "", life: "in-use", closes_on: "", by_role: false, given_by_default: false, in_metadata: true }}
-            submit="Add the scope" onCancel={() => setAdding(false)} cli={(values) => `admit scope add ${api.name} ${String(values.name || "NAME")}`}
+            submit="Add the scope" onCancel={() => setAdding(false)} cli={(values) => `admit scope add ${shell(api.name)} ${shell(String(values.name || "NAME"))}`}
             onSubmit={async (body, values) => {
               const outcome = await act(ScopeChanged, base, { method: "POST", body }, () => ({ now: `The scope ${String(values.name)} is there.` }));
               if (outcome.done) setAdding(false);
@@ -120,7 +120,7 @@ function ScopeWindow({ base, api, scope, onClose }: { base: string; api: Api; sc
   const start = scopeValues(scope);
   return (
     <Window open wide onClose={onClose} title={`Change ${scope.name}`} what="What loosens counts for tokens from now on; what tightens counts at once.">
-      <Form fields={SCOPE_FIELDS} start={start} before={start} submit="Save" onCancel={onClose} cli={() => `admit scope change ${api.name} ${shell(scope.name)}`}
+      <Form fields={SCOPE_FIELDS} start={start} before={start} submit="Save" onCancel={onClose} cli={() => `admit scope change ${shell(api.name)} ${shell(scope.name)}`}
         onSubmit={async (body): Promise<Refused | null> => {
           const outcome = await patch(body, `"${scope.version}"`, `${scope.name} is changed.`);
           if (outcome.done) onClose();
@@ -155,7 +155,7 @@ function Roles({ issuer, api, all, scopes, may }: { issuer: string; api: Api; al
           <Form fields={editing === "new" ? [{ kind: "text", name: "name", label: "Name", mono: true, placeholder: "harbour-master" }, ...fields] : fields}
             start={editing === "new" ? { name: "", title: "", scopes: [], second_factor: false } : { title: editing.title, scopes: editing.scopes, second_factor: editing.second_factor }}
             before={editing === "new" ? null : { title: editing.title, scopes: editing.scopes, second_factor: editing.second_factor }} submit="Save" onCancel={() => setEditing(null)}
-            cli={(values) => editing === "new" ? `admit role add ${api.name} ${String(values.name || "NAME")}` : `admit role change ${api.name} ${editing.name}`}
+            cli={(values) => editing === "new" ? `admit role add ${shell(api.name)} ${shell(String(values.name || "NAME"))}` : `admit role change ${shell(api.name)} ${shell(editing.name)}`}
             onSubmit={async (body, values) => {
               const outcome = editing === "new" ? await act(RoleChanged, base, { method: "POST", body }, () => ({ now: `The role ${String(values.name)} is there.` }))
                 : await act(RoleChanged, `${base}/${editing.name}`, { method: "PATCH", body, ifMatch: `"${editing.version}"` }, () => ({ now: `The role ${editing.name} is changed.` }));
@@ -181,7 +181,7 @@ function MintingSection({ path, api, minting, etag, may }: { path: string; api: 
   return (
     <Section title="How its tokens are made" act={may && !editing && <Button onClick={() => setEditing(true)} aria-label="Change how its tokens are made">Change</Button>}>
       {editing ? (
-        <Form fields={MINTING_FIELDS} start={start} before={start} submit="Save" onCancel={() => setEditing(false)} cli={() => `admit api minting ${api.name}`}
+        <Form fields={MINTING_FIELDS} start={start} before={start} submit="Save" onCancel={() => setEditing(false)} cli={() => `admit api minting ${shell(api.name)}`}
           onSubmit={async (body) => {
             const outcome = await patch(mintingBody(body), etag, "Tokens are made so from now on.");
             if (outcome.done) setEditing(false);
@@ -238,7 +238,7 @@ function SecretsOfApi({ path, api, may }: { path: string; api: Api; may: boolean
       </ul>
       {adding && (
         <Window open onClose={() => setAdding(false)} title="Make a secret">
-          <Form fields={[{ kind: "text", name: "label", label: "Label", cli: "--label" }, { kind: "text", name: "lifetime", label: "Lifetime", cli: "--lifetime", placeholder: "90d" }]} start={{ label: "", lifetime: "" }} submit="Make it" cli={() => `admit api secret add ${api.name}`}
+          <Form fields={[{ kind: "text", name: "label", label: "Label", cli: "--label" }, { kind: "text", name: "lifetime", label: "Lifetime", cli: "--lifetime", placeholder: "90d" }]} start={{ label: "", lifetime: "" }} submit="Make it" cli={() => `admit api secret add ${shell(api.name)}`}
             onSubmit={async (body) => {
               const outcome = await act(ApiSecretMade, path + "/secrets", { method: "POST", body });
               if (!outcome.done) return outcome.refusal;

@@ -8,7 +8,7 @@ import { type Row, useRows } from "../../api/reading";
 import { Approval, changed } from "../../api/shapes";
 import { place, useIssuers } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
-import { Button, Empty, Head, Line, Refusal, Waiting } from "../../parts/basics";
+import { Button, Empty, Head, Line, Refusal, Waiting, shell } from "../../parts/basics";
 import { Window } from "../../parts/dialogs";
 import { Form } from "../../parts/form";
 import { Told, verdictOf } from "../../parts/mark";
@@ -70,7 +70,7 @@ export default function Approvals() {
       {list.refusal && <Refusal of={list.refusal} />}
       {list.state === "ready" && list.rows.length === 0 && <Empty title={status === "waiting" ? "Nothing waits" : "There is none"}>{status === "waiting" ? "Every ask has its answer. New ones come here by themselves." : "Choose another state above."}</Empty>}
       {list.rows.length > 0 && <Table label="Approvals" rows={list.rows} columns={columns} rowId={(row) => row.value.id} more={list.more} onEnd={list.fetchMore} fetching={list.fetching} />}
-      <div className="mt-5"><Line>{`admit approval list${status ? ` --status ${status}` : ""}${client ? ` --client ${client}` : ""}`}</Line></div>
+      <div className="mt-5"><Line>{`admit approval list${status ? ` --status ${status}` : ""}${client ? ` --client ${shell(client)}` : ""}`}</Line></div>
       {answering && <Answering row={answering.row} how={answering.how} onClose={() => setAnswering(null)} />}
     </>
   );
@@ -83,7 +83,7 @@ function Answering({ row, how, onClose }: { row: Row<Approval>; how: "give" | "d
   const said = { give: `${client} may use ${scope}, for a time.`, decline: `${scope} is declined for ${client}.`, withdraw: `${scope} is withdrawn from ${client}.` }[how];
   return (
     <Window open onClose={onClose} title={{ give: "Give for a time", decline: "Decline", withdraw: "Withdraw" }[how]} what={what}>
-      <Form start={{ until: how === "give" ? "90d" : "", reason: "" }} submit={{ give: "Give", decline: "Decline", withdraw: "Withdraw" }[how]} onCancel={onClose} cli={() => `admit approval ${how} ${client} ${scope}`}
+      <Form start={{ until: how === "give" ? "90d" : "", reason: "" }} submit={{ give: "Give", decline: "Decline", withdraw: "Withdraw" }[how]} onCancel={onClose} cli={() => `admit approval ${shell(how)} ${shell(client)} ${shell(scope)}`}
         fields={how === "give" ? [{ kind: "text", name: "until", label: "Until", cli: "--until", placeholder: "90d, or 2027-01-31T00:00:00Z", wide: true }] : [{ kind: "area", name: "reason", label: "Reason", cli: "--reason", rows: 2 }]}
         onSubmit={async (body) => {
           const outcome = await act(Changed, ofIssuer(row.issuer, "approvals", row.value.id, how), { method: "POST", body }, () => ({ now: said }));

@@ -153,11 +153,11 @@ function pretty(text: string): string {
 }
 
 function cli(it: Asked): string {
-  const as = it.as === "client" ? ` --trial ${it.client || "CLIENT"}${it.scope ? ` --scope ${shell(it.scope)}` : ""}` : it.as === "token" || it.as === "person" ? ' --token "$TOKEN"' : "";
+  const as = it.as === "client" ? ` --trial ${shell(it.client || "CLIENT")}${it.scope ? ` --scope ${shell(it.scope)}` : ""}` : it.as === "token" || it.as === "person" ? ' --token "$TOKEN"' : "";
   const headers = it.headers.split("\n").map((line) => line.trim()).filter((line) => line !== "").map((line) => ` --header ${shell(line)}`).join("");
-  return `admit call ${it.method} ${shell(it.path || "PATH")}${as}${it.body ? ` -d ${shell(it.body)}` : ""}${headers}`;
+  return `admit call ${shell(it.method)} ${shell(it.path || "PATH")}${as}${it.body ? ` -d ${shell(it.body)}` : ""}${headers}`;
 }
 
 function curl(it: Asked, gateway: string): string {
-  return `curl -s -i -X ${it.method}${it.as === "nobody" ? "" : ' -H "Authorization: Bearer $TOKEN"'} ${shell(gateway + (it.path || "/PATH"))}`;
+  return `curl -s -i -X ${shell(it.method)}${it.as === "nobody" ? "" : ' -H "Authorization: Bearer $TOKEN"'} ${shell(gateway + (it.path || "/PATH"))}`;
 }

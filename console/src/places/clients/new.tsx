@@ -5,7 +5,7 @@ import { useAct } from "../../api/changing";
 import { ofIssuer } from "../../api/http";
 import { ClientMade, type SecretOnce } from "../../api/shapes";
 import { place, useIssuer } from "../../frame/issuers";
-import { Head } from "../../parts/basics";
+import { Head, shell } from "../../parts/basics";
 import { Form } from "../../parts/form";
 import { useScopes } from "../../parts/scopes";
 import { SecretShown } from "../../parts/secret";
@@ -22,7 +22,7 @@ export default function NewClient() {
     <>
       <Head title="Register a client" what={<>With the issuer <code>{issuer}</code>. Asking for a scope gives nothing: somebody approves.</>} />
       <Form start={{ name: "", kind: "service", title: "", owner: "", description: "", contacts: [], links: [], tags: [], redirect_uris: [], origins: [], auth_method: "", asks: [], secret_lifetime: "" }} submit="Register it" onCancel={() => void navigate(-1)}
-        cli={(values) => `admit client add ${String(values.name || "NAME")}`}
+        cli={(values) => `admit client add ${shell(String(values.name || "NAME"))}`}
         fields={[
           { kind: "text", name: "name", label: "Name", mono: true, placeholder: "tide-buoy-08", help: "Lower-case words with hyphens." },
           { kind: "choice", name: "kind", label: "Who runs it", cli: "--kind", choices: KINDS },

@@ -7,7 +7,7 @@ import { useThing } from "../../api/reading";
 import { Approval, Client, ClientMade, Connecting, MintingPreview, SecretMade, SecretOnce, changed } from "../../api/shapes";
 import { place, useIssuer } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
-import { Button, ButtonLink, Empty, Facts, Head, Line, Paste, Section, Sentences, Show, Tag, WithRail } from "../../parts/basics";
+import { Button, ButtonLink, Empty, Facts, Head, Line, Paste, Section, Sentences, Show, Tag, WithRail, shell } from "../../parts/basics";
 import { Code } from "../../parts/code";
 import { Removal, Window } from "../../parts/dialogs";
 import { Editable } from "../../parts/editable";
@@ -56,21 +56,21 @@ export default function ClientPage() {
               <Sentences of={it.may} none="It may do nothing yet." />
               {it.missing.length > 0 && <><h3 className="mt-3 mb-1 text-ochre-ink">What it lacks</h3><Sentences of={it.missing} /></>}
               {it.remarks.length > 0 && <><h3 className="mt-3 mb-1">Worth a second look</h3><Sentences of={it.remarks} /></>}
-              <div className="mt-3"><Line>{`admit client show ${it.name}`}</Line></div><Piece issuer={issuer} of="client" name={it.name} />
+              <div className="mt-3"><Line>{`admit client show ${shell(it.name)}`}</Line></div><Piece issuer={issuer} of="client" name={it.name} />
             </>}>
               <Connection path={path} name={it.name} />
               <Asks issuer={issuer} client={it} />
-              <Editable title="What it is" path={path} shape={Client} answer={ClientChanged} fields={TEXT_FIELDS} valuesOf={clientValues} thing={it} etag={etag} may={may.change} said={`${it.name} is changed.`} cli={`admit client change ${it.name}`} />
+              <Editable title="What it is" path={path} shape={Client} answer={ClientChanged} fields={TEXT_FIELDS} valuesOf={clientValues} thing={it} etag={etag} may={may.change} said={`${it.name} is changed.`} cli={`admit client change ${shell(it.name)}`} />
               <Secrets path={path} client={it} onSecret={(once) => setSecret({ once })} />
-              <Editable title="How it proves itself, and gets tokens" path={path} shape={Client} answer={ClientChanged} fields={PROOF_FIELDS} valuesOf={clientValues} thing={it} etag={etag} may={may.change} said={`${it.name} is changed.`} cli={`admit client change ${it.name}`} extra={<Identity issuer={issuer} client={it} />} />
-              {it.kind !== "service" && it.kind !== "device" && <Editable title="Addresses" path={path} shape={Client} answer={ClientChanged} fields={ADDRESS_FIELDS} valuesOf={clientValues} thing={it} etag={etag} may={may.change} said={`${it.name} is changed.`} cli={`admit client change ${it.name}`} />}
+              <Editable title="How it proves itself, and gets tokens" path={path} shape={Client} answer={ClientChanged} fields={PROOF_FIELDS} valuesOf={clientValues} thing={it} etag={etag} may={may.change} said={`${it.name} is changed.`} cli={`admit client change ${shell(it.name)}`} extra={<Identity issuer={issuer} client={it} />} />
+              {it.kind !== "service" && it.kind !== "device" && <Editable title="Addresses" path={path} shape={Client} answer={ClientChanged} fields={ADDRESS_FIELDS} valuesOf={clientValues} thing={it} etag={etag} may={may.change} said={`${it.name} is changed.`} cli={`admit client change ${shell(it.name)}`} />}
               <Minted path={path} client={it} />
               {who.rank && <Owners issuer={issuer} kind="client" name={it.name} owners={it.owners} />}
             </WithRail>
             {secret && <SecretShown of={secret.once} onClose={() => { setSecret(null); if (secret.then) void navigate(secret.then); }} />}
             {copying && (
               <Window open onClose={() => setCopying(false)} title={`Another client like ${it.name}`} what="It has a secret of its own; what it asks for waits anew.">
-                <Form fields={[{ kind: "text", name: "name", label: "Its name", mono: true, wide: true }]} start={{ name: "" }} submit="Copy" cli={(values) => `admit client copy ${it.name} ${String(values.name || "NAME")}`}
+                <Form fields={[{ kind: "text", name: "name", label: "Its name", mono: true, wide: true }]} start={{ name: "" }} submit="Copy" cli={(values) => `admit client copy ${shell(it.name)} ${shell(String(values.name || "NAME"))}`}
                   onSubmit={async (body) => {
                     const outcome = await act(ClientMade, `${path}/copy`, { method: "POST", body }, (made) => ({ now: `${made.now.name} is there.` }));
                     if (!outcome.done) return outcome.refusal;
@@ -114,7 +114,7 @@ function Asks({ issuer, client }: { issuer: string; client: Client }) {
       </ul>
       {asking && (
         <Window open wide onClose={() => setAsking(false)} title={`What more ${client.name} asks for`} what="Nothing is given by asking.">
-          <Form start={{ scopes: [], role: "" }} submit="Ask" cli={(values) => (Array.isArray(values.scopes) && values.scopes.length > 0 ? values.scopes : ["SCOPE"]).map((scope) => `admit approval ask ${client.name} ${scope}`).join("; ")}
+          <Form start={{ scopes: [], role: "" }} submit="Ask" cli={(values) => (Array.isArray(values.scopes) && values.scopes.length > 0 ? values.scopes : ["SCOPE"]).map((scope) => `admit approval ask ${shell(client.name)} ${shell(scope)}`).join("; ")}
             fields={[{ kind: "several", name: "scopes", label: "Scopes", choices: scopes.filter((it) => !client.asks.some((ask) => ask.scope === it.name)).map((it): [string, string] => [it.name, it.words]), none: "It asks for every scope there is." }, { kind: "text", name: "role", label: "Or a role, with all its scopes", mono: true }]}
             onSubmit={async (_, values) => {
               if (typeof values.role === "string" && values.role !== "") {
@@ -159,7 +159,7 @@ function Secrets({ path, client, onSecret }: { path: string; client: Client; onS
       </ul>
       {making && (
         <Window open onClose={() => setMaking(null)} title={making === "add" ? "Add a secret" : "Replace the secrets"} what={making === "add" ? "Several may overlap." : "The others run out after an overlap, so that nothing stands still."}>
-          <Form start={{ label: "", lifetime: "", overlap: "" }} submit={making === "add" ? "Make it" : "Replace"} cli={() => `admit secret ${making} ${client.name}`}
+          <Form start={{ label: "", lifetime: "", overlap: "" }} submit={making === "add" ? "Make it" : "Replace"} cli={() => `admit secret ${shell(making)} ${shell(client.name)}`}
             fields={[{ kind: "text", name: "label", label: "Label", cli: "--label" }, { kind: "text", name: "lifetime", label: "Runs out after", cli: "--lifetime", placeholder: "90d" }, ...(making === "replace" ? [{ kind: "text", name: "overlap", label: "The others run out after", cli: "--overlap", placeholder: "1d" } as const] : [])]}
             onSubmit={async (body) => {
               const outcome = await act(SecretMade, making === "add" ? `${path}/secrets` : `${path}/secrets/replace`, { method: "POST", body });
@@ -210,7 +210,7 @@ function MintedShown({ path, client }: { path: string; client: Client }) {
               {it.claims && <pre tabIndex={0} className="mt-1 overflow-x-auto rounded bg-shade px-3 py-2">{JSON.stringify(it.claims, null, 2)}</pre>}
             </div>
           ))}
-          <Line>{`admit client minting ${client.name}`}</Line>
+          <Line>{`admit client minting ${shell(client.name)}`}</Line>
         </>
       )}
     </Show>
@@ -231,7 +231,7 @@ function Connection({ path, name }: { path: string; name: string }) {
               <Facts of={rows.flatMap(([label, text]) => text ? [[label, <Paste key={label} text={text} what={`the ${label.toLowerCase()}`} />] as [string, React.ReactNode]] : [])} />
               <Code name=".env" text={it.env} />
               {Object.entries(it.code).map(([file, text]) => <Code key={file} name={file} text={text} />)}
-              <div className="mt-3"><Line>{`admit client connecting ${name}`}</Line></div>
+              <div className="mt-3"><Line>{`admit client connecting ${shell(name)}`}</Line></div>
             </>
           );
         }}

@@ -6,7 +6,7 @@ import { useThing } from "../../api/reading";
 import { Crossing as CrossingShape, type Crossing } from "../../api/shapes";
 import { ALL, place, useIssuer, useIssuers } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
-import { Button, ButtonLink, Empty, Head, Line, Show } from "../../parts/basics";
+import { Button, ButtonLink, Empty, Head, Line, Show, shell } from "../../parts/basics";
 import { Mark, Told } from "../../parts/mark";
 import { Time, count } from "../../parts/time";
 import { routeLabel } from "../../parts/words";
@@ -170,7 +170,7 @@ function Meaning({ issuer, crossing, drawn, chosen, onMembers, onClose }: { issu
         <span className="flex gap-2"><Further issuer={issuer} crossing={crossing} spot={spot} onMembers={onMembers} /><Button onClick={onClose}>Close</Button></span>
       </div>
       <ul className="mt-2 flex flex-col gap-1.5">{sentencesOf(crossing, drawn, spot).map(([verdict, words]) => <li key={words}><span className="inline-flex items-start gap-2"><Mark verdict={verdict} />{words}</span></li>)}</ul>
-      {spot.kind === "caller" && crossing.callers.find((it) => "caller:" + it.id === chosen)?.members === 1 && <div className="mt-3"><Line>{`admit client show ${spot.label}`}</Line></div>}
+      {spot.kind === "caller" && crossing.callers.find((it) => "caller:" + it.id === chosen)?.members === 1 && <div className="mt-3"><Line>{`admit client show ${shell(spot.label)}`}</Line></div>}
     </section>
   );
 }

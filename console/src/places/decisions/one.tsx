@@ -4,7 +4,7 @@ import { useThing } from "../../api/reading";
 import { Explained } from "../../api/shapes";
 import { place, useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
-import { ButtonLink, Facts, Head, Line, Section, Sentences, Show } from "../../parts/basics";
+import { ButtonLink, Facts, Head, Line, Section, Sentences, Show, shell } from "../../parts/basics";
 import { Mark } from "../../parts/mark";
 import { Time, micros } from "../../parts/time";
 import { Checks, MendShown, issuerOf, sentence } from "./parts";
@@ -42,7 +42,7 @@ export default function DecisionPage() {
                   ["Issuer", it.issuer || "none"], ["Route", it.route ? <span key="r" className="mono break-all">{it.route}</span> : "none"], ["Revision", it.revision > 0 ? String(it.revision) : "none"],
                   ["API", it.api ? <Link key="a" to={place(issuer, "apis", it.api)}>{it.api}</Link> : "none"], ["Scopes", <span key="s" className="mono break-words">{it.scopes || "none"}</span>], ["From", <span key="f" className="mono">{it.from}</span>], ["Where", it.plane], ["Took", micros(it.micros)],
                 ]} />
-                <div className="mt-3"><Line>{`admit explain ${it.id}`}</Line></div>
+                <div className="mt-3"><Line>{`admit explain ${shell(it.id)}`}</Line></div>
               </aside>
             </div>
           </>

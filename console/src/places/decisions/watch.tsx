@@ -5,7 +5,7 @@ import { ofIssuer, query } from "../../api/http";
 import { useThing } from "../../api/reading";
 import { Client, Watch, page } from "../../api/shapes";
 import { place, useTarget } from "../../frame/issuers";
-import { Button, Empty, Head, Line, Show } from "../../parts/basics";
+import { Button, Empty, Head, Line, Show, shell } from "../../parts/basics";
 import { Mark } from "../../parts/mark";
 import { Time } from "../../parts/time";
 import { Verdict, pageOf } from "./parts";
@@ -49,7 +49,7 @@ function Watched({ issuer, client }: { issuer: string; client: string }) {
                   {there && <p className="mt-2"><Link to={there.to}>{there.words}</Link></p>}
                 </div>
               )}
-              <div className="mt-4"><Line>{`admit client watch ${client}`}</Line></div>
+              <div className="mt-4"><Line>{`admit client watch ${shell(client)}`}</Line></div>
             </div>
             <section aria-labelledby="came" aria-live="polite">
               <h2 id="came" className="mb-2">What came</h2>

@@ -3,7 +3,7 @@ import { useAct } from "../../api/changing";
 import { ofIssuer, query } from "../../api/http";
 import { RouteRevised } from "../../api/shapes";
 import { place, useIssuer } from "../../frame/issuers";
-import { Head } from "../../parts/basics";
+import { Head, shell } from "../../parts/basics";
 import { type Field, Form } from "../../parts/form";
 import { useScopes } from "../../parts/scopes";
 import { routeLabel } from "../../parts/words";
@@ -24,7 +24,7 @@ export default function NewRoute() {
       <Head title="Add a route" what="Which requests, what they need, and where they go. It is live when it is saved." />
       <Form start={{ ...EMPTY, api: params.get("api") ?? "" }} submit="Add it" onCancel={() => void navigate(-1)}
         fields={[...WHAT_FIELDS, ...guardFields(apis, scopes.map((it) => [it.name, it.words]), new Map(scopes.map((it) => [it.name, it.api]))), ...TARGET_FIELDS, ...WHO_FIELDS, ...LIMIT_FIELDS, why]}
-        cli={(values) => `admit route add ${Array.isArray(values.methods) && values.methods.length > 0 ? values.methods.join(",") : "ANY"} ${String(values.path || "PATH")}`}
+        cli={(values) => `admit route add ${Array.isArray(values.methods) && values.methods.length > 0 ? values.methods.join(",") : "ANY"} ${shell(String(values.path || "PATH"))}`}
         onSubmit={async (_, values) => {
           // Scopes of an API that was chosen before are no longer shown, and not meant.
           const theirs = Array.isArray(values.scopes) ? values.scopes.filter((name) => scopes.some((it) => it.name === name && it.api === values.api)) : [];

@@ -7,7 +7,7 @@ import { type Row, useRows, useThing } from "../../api/reading";
 import { Steps as StepsShape, TrustedIssuer, changed } from "../../api/shapes";
 import { place, useIssuer, useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
-import { Button, Empty, Line, Refusal, Section, Sentences, Show, Waiting, WithRail } from "../../parts/basics";
+import { Button, Empty, Line, Refusal, Section, Sentences, Show, Waiting, WithRail, shell } from "../../parts/basics";
 import { Removal, Window } from "../../parts/dialogs";
 import { Editable } from "../../parts/editable";
 import { type Field, Form, type Values } from "../../parts/form";
@@ -59,7 +59,7 @@ export function TrustedIssuers() {
       {adding && (
         <Window open wide onClose={() => setAdding(false)} title="Add a trusted issuer" what="Its tokens pass only at routes that name it.">
           <Form start={{ name: "", url: "", metadata: "", jwks_uri: "", jwks: "", algorithms: [], types: [], audience: "", scope_claim: "", roles_claim: "", person_claim: "", client_claim: "", scopes: {}, clients: {} }} submit="Add it" onCancel={() => setAdding(false)}
-            fields={[{ kind: "text", name: "name", label: "Name", mono: true, placeholder: "coastguard" }, ...FIELDS, { kind: "area", name: "jwks", label: "Or its key set, pasted", mono: true, rows: 3 }]} cli={(values) => `admit trusted-issuer add ${String(values.name || "NAME")}`}
+            fields={[{ kind: "text", name: "name", label: "Name", mono: true, placeholder: "coastguard" }, ...FIELDS, { kind: "area", name: "jwks", label: "Or its key set, pasted", mono: true, rows: 3 }]} cli={(values) => `admit trusted-issuer add ${shell(String(values.name || "NAME"))}`}
             onSubmit={async (body) => {
               const outcome = await act(Changed, ofIssuer(target, "trusted-issuers"), { method: "POST", body }, (made) => ({ now: `${made.now.name} is trusted.` }));
               if (!outcome.done) return outcome.refusal;
@@ -94,8 +94,8 @@ export function TrustedIssuerPage() {
           `Tokens of ${it.url} pass at routes that name ${it.name}.`,
           it.pasted ? "Its keys were pasted; new ones have to be pasted as well." : "Its keys are looked for every ten minutes, and when a token names another.",
           ...Object.entries(it.scopes).map(([theirs, ours]) => `Their ${theirs} counts as ${ours}.`), ...Object.entries(it.clients).map(([theirs, ours]) => `Their client ${theirs} counts as ${ours}.`),
-        ]} /><div className="mt-3"><Line>{`admit trusted-issuer show ${it.name}`}</Line></div></>}>
-          <Editable title={it.name} path={path} shape={TrustedIssuer} answer={Changed} fields={FIELDS} valuesOf={valuesOf} thing={it} etag={etag} may={may.runPeople} said={`${it.name} is changed.`} cli={`admit trusted-issuer change ${it.name}`} facts={[["Keys known", it.kids.length === 0 ? "none" : it.kids.join(", ")], ["Found", <Time key="t" at={it.found_at} />]]} />
+        ]} /><div className="mt-3"><Line>{`admit trusted-issuer show ${shell(it.name)}`}</Line></div></>}>
+          <Editable title={it.name} path={path} shape={TrustedIssuer} answer={Changed} fields={FIELDS} valuesOf={valuesOf} thing={it} etag={etag} may={may.runPeople} said={`${it.name} is changed.`} cli={`admit trusted-issuer change ${shell(it.name)}`} facts={[["Keys known", it.kids.length === 0 ? "none" : it.kids.join(", ")], ["Found", <Time key="t" at={it.found_at} />]]} />
           <Section title="Its keys, now" act={may.change && <Button onClick={() => void look()}>Look for them</Button>}>
             {it.fault && <Told verdict="refused">{it.fault}</Told>}
             {steps ? <Steps of={steps} /> : <p className="text-faint">Asks the issuer, and shows each step.</p>}

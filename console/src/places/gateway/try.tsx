@@ -37,7 +37,7 @@ function Answer({ issuer, asked }: { issuer: string; asked: { method: string; pa
             <p className="mb-2 flex items-start gap-2 text-[1.0625rem] font-semibold"><Mark verdict={it.answers ? "admitted" : "refused"} />{it.answers ? <>Answered by <Link className="mono" to={place(issuer, "gateway", "routes", it.answers.id)}>{routeLabel(it.answers)}</Link></> : "No route answers"}</p>
             <Sentences of={it.said} />
             {it.answers && <><h2 className="mt-4 mb-1">What is in force there</h2><Sentences of={routeSentences(it.answers)} /></>}
-            <div className="mt-4"><Line>{`admit route try ${asked.method} ${shell(asked.path)}${asked.host ? ` --host ${shell(asked.host)}` : ""}`}</Line></div>
+            <div className="mt-4"><Line>{`admit route try ${shell(asked.method)} ${shell(asked.path)}${asked.host ? ` --host ${shell(asked.host)}` : ""}`}</Line></div>
           </>
         )}
       </Show>

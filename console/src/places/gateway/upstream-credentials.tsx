@@ -7,7 +7,7 @@ import { type Row, useRows, useThing } from "../../api/reading";
 import { Steps as StepsShape, UpstreamCredential, changed } from "../../api/shapes";
 import { place, useIssuer, useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
-import { Button, Empty, Line, Refusal, Section, Sentences, Show, Waiting, WithRail } from "../../parts/basics";
+import { Button, Empty, Line, Refusal, Section, Sentences, Show, Waiting, WithRail, shell } from "../../parts/basics";
 import { Removal, Window } from "../../parts/dialogs";
 import { Editable } from "../../parts/editable";
 import { type Field, Form, type Values } from "../../parts/form";
@@ -56,7 +56,7 @@ export function UpstreamCredentials() {
         <Window open wide onClose={() => setAdding(false)} title="Add an upstream credential" what="The secret is sealed, and never shown again.">
           <Form start={{ name: "", form: "header", upstream: "", header: "", user: "", client_id: "", secret: "", issuer: "", token_endpoint: "", auth: "", scope: "", parameters: {} }} submit="Add it" onCancel={() => setAdding(false)}
             fields={[{ kind: "text", name: "name", label: "Name", mono: true }, { kind: "choice", name: "form", label: "What it is", choices: [["header", "the value of a header"], ["login", "a login and password"], ["token", "a token that it fetches"]] }, ...FIELDS, { kind: "text", name: "secret", label: "The secret", secret: true, autoComplete: "new-password" }]}
-            cli={(values) => `admit upstream-credential add ${String(values.name || "NAME")}`}
+            cli={(values) => `admit upstream-credential add ${shell(String(values.name || "NAME"))}`}
             onSubmit={async (body) => {
               const { form: _, ...rest } = body;
               const outcome = await act(Changed, ofIssuer(target, "upstream-credentials"), { method: "POST", body: rest }, (made) => ({ now: `${made.now.name} is kept, sealed.` }));
@@ -82,10 +82,10 @@ export function UpstreamCredentialPage() {
   return (
     <Show of={credential} what="the upstream credential">
       {(it, etag) => (
-        <WithRail rail={<><Sentences of={[`The gateway presents it to ${it.upstream} and what lies below, and nowhere else.`, it.routes.length === 0 ? "No route presents it." : `It is presented at ${joined(it.routes)}.`]} /><div className="mt-3"><Line>{`admit upstream-credential show ${it.name}`}</Line></div></>}>
-          <Editable title={it.name} path={path} shape={UpstreamCredential} answer={Changed} fields={[...FIELDS, { kind: "text", name: "secret", label: "Another secret", secret: true, autoComplete: "new-password", help: "Left empty, the one that is kept stays." }]} valuesOf={(one) => ({ ...valuesOf(one), secret: "" })} thing={it} etag={etag} may={may.change} said={`${it.name} is changed.`} cli={`admit upstream-credential change ${it.name}`} />
+        <WithRail rail={<><Sentences of={[`The gateway presents it to ${it.upstream} and what lies below, and nowhere else.`, it.routes.length === 0 ? "No route presents it." : `It is presented at ${joined(it.routes)}.`]} /><div className="mt-3"><Line>{`admit upstream-credential show ${shell(it.name)}`}</Line></div></>}>
+          <Editable title={it.name} path={path} shape={UpstreamCredential} answer={Changed} fields={[...FIELDS, { kind: "text", name: "secret", label: "Another secret", secret: true, autoComplete: "new-password", help: "Left empty, the one that is kept stays." }]} valuesOf={(one) => ({ ...valuesOf(one), secret: "" })} thing={it} etag={etag} may={may.change} said={`${it.name} is changed.`} cli={`admit upstream-credential change ${shell(it.name)}`} />
           <Section title="Does it work">
-            <Form fields={[{ kind: "text", name: "path", label: "A path at the upstream", mono: true, placeholder: "/warnings", cli: "--path" }]} start={{ path: "/" }} submit="Present it now" cli={() => `admit upstream-credential check ${it.name}`}
+            <Form fields={[{ kind: "text", name: "path", label: "A path at the upstream", mono: true, placeholder: "/warnings", cli: "--path" }]} start={{ path: "/" }} submit="Present it now" cli={() => `admit upstream-credential check ${shell(it.name)}`}
               onSubmit={async (_, values) => {
                 const outcome = await act(StepsShape, `${path}/check` + query({ path: String(values.path ?? "") }), { method: "POST" });
                 setSteps(outcome.done ? outcome.value : null);

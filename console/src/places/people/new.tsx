@@ -3,7 +3,7 @@ import { useAct } from "../../api/changing";
 import { ofIssuer } from "../../api/http";
 import { Person, changed } from "../../api/shapes";
 import { place, useIssuer } from "../../frame/issuers";
-import { Head } from "../../parts/basics";
+import { Head, shell } from "../../parts/basics";
 import { Form, type Values } from "../../parts/form";
 import { profileFields, rightsFields, usePersonFields } from "./fields";
 
@@ -16,7 +16,7 @@ export default function NewPerson() {
   return (
     <>
       <Head title="Add a person" what={<>To the issuer <code>{issuer}</code>. Without a password they are invited by mail.</>} />
-      <Form key={fields.length} start={start} submit="Add them" onCancel={() => void navigate(-1)} cli={(values) => `admit person add ${String(values.email || "ADDRESS")}`}
+      <Form key={fields.length} start={start} submit="Add them" onCancel={() => void navigate(-1)} cli={(values) => `admit person add ${shell(String(values.email || "ADDRESS"))}`}
         fields={[{ kind: "text", name: "email", label: "E-mail address", autoComplete: "off" }, { kind: "text", name: "password", label: "A password, or none for an invitation", secret: true, autoComplete: "new-password" }, ...profileFields(fields), ...rightsFields(roles)]}
         onSubmit={async (body, values) => {
           const outcome = await act(changed(Person), ofIssuer(issuer, "people"), { method: "POST", body }, () => ({ now: values.password ? `${String(values.email)} can sign in.` : `${String(values.email)} is invited; the mail is on its way, or in the outbox.` }));

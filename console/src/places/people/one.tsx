@@ -5,7 +5,7 @@ import { useThing } from "../../api/reading";
 import { Person, changed } from "../../api/shapes";
 import { place, useIssuer } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
-import { Button, ButtonLink, Facts, Head, Line, Section, Sentences, Show, Tag, WithRail } from "../../parts/basics";
+import { Button, ButtonLink, Facts, Head, Line, Section, Sentences, Show, Tag, WithRail, shell } from "../../parts/basics";
 import { Removal, Sure } from "../../parts/dialogs";
 import { Editable } from "../../parts/editable";
 import { type Values } from "../../parts/form";
@@ -33,7 +33,7 @@ export default function PersonPage() {
     <Show of={person} what="the person">
       {(it, etag) => {
         const values = (one: Person): Values => ({ email: one.email, running: one.running ?? "", roles: one.roles, ...Object.fromEntries(fields.map((field) => [`profile/${field.name}`, one.profile[field.name] ?? ""])) });
-        const common = { path, shape: Person, answer: Changed, valuesOf: values, thing: it, etag, may: may.runPeople, said: `${it.name} is changed.`, cli: `admit person change ${it.email}` };
+        const common = { path, shape: Person, answer: Changed, valuesOf: values, thing: it, etag, may: may.runPeople, said: `${it.name} is changed.`, cli: `admit person change ${shell(it.email)}` };
         return (
           <>
             <Head title={it.name} what={<span className="flex flex-wrap items-center gap-x-3"><span>{it.email}</span>{!it.email_verified && <Tag tone="weak">address not proven</Tag>}{!it.enabled && <Told verdict="ended">switched off</Told>}</span>}
@@ -47,7 +47,7 @@ export default function PersonPage() {
               it.running ? `At Admit itself they are ${it.running}.` : "They do not run Admit.",
               it.has_factor ? "They have a second factor." : "They have no second factor.",
               `Signed in at ${it.sessions.length} ${it.sessions.length === 1 ? "place" : "places"}.`,
-            ]} /><div className="mt-3"><Line>{`admit person show ${it.email}`}</Line></div></>}>
+            ]} /><div className="mt-3"><Line>{`admit person show ${shell(it.email)}`}</Line></div></>}>
               <Editable {...common} title="Profile" fields={[{ kind: "text", name: "email", label: "E-mail address" }, ...profileFields(fields)]} />
               <Editable {...common} title="What they may do" fields={rightsFields(roles)} />
               <Section title="Signing in" act={may.runPeople && <span className="flex flex-wrap gap-2">

@@ -98,7 +98,7 @@ function Fields() {
       {editing && (
         <Window open wide onClose={() => setEditing(null)} title={editing === "new" ? "Add a profile field" : `Change ${editing.value.name}`} what="A changed value shows in the next token.">
           <Form fields={editing === "new" ? [{ kind: "text", name: "name", label: "Name", mono: true, placeholder: "home_quay" }, ...FIELD_FIELDS] : FIELD_FIELDS} start={before ?? { name: "", title: "", type: "text", choices: [], rule: "", claim: "", at_sign_up: false, editable: true, on_profile_page: true }} before={before} submit="Save" onCancel={() => setEditing(null)}
-            cli={(values) => editing === "new" ? `admit field add ${String(values.name || "NAME")}` : `admit field change ${editing.value.name}`}
+            cli={(values) => editing === "new" ? `admit field add ${shell(String(values.name || "NAME"))}` : `admit field change ${shell(editing.value.name)}`}
             onSubmit={async (body, values) => {
               const outcome = editing === "new" ? await act(changed(ProfileField), ofIssuer(issuer, "fields"), { method: "POST", body }, () => ({ now: `The field ${String(values.name)} is there.` }))
                 : await act(changed(ProfileField), ofIssuer(issuer, "fields", editing.value.name), { method: "PATCH", body, ifMatch: editing.value.version === 0 ? "*" : `"${editing.value.version}"` }, () => ({ now: `The field ${editing.value.name} is changed.` }));
@@ -132,7 +132,7 @@ function OwnersList() {
       {may.runPeople && (
         <div className="mt-6 max-w-2xl border-t border-hair pt-5">
           <h2 className="mb-3">Hand everything over</h2>
-          <Form start={{ from: "", to: "" }} submit="Hand over" cli={(values) => `admit owner hand-over ${String(values.from || "FROM")} ${String(values.to || "TO")}`}
+          <Form start={{ from: "", to: "" }} submit="Hand over" cli={(values) => `admit owner hand-over ${shell(String(values.from || "FROM"))} ${shell(String(values.to || "TO"))}`}
             fields={[{ kind: "text", name: "from", label: "From", placeholder: "address of who leaves" }, { kind: "text", name: "to", label: "To", placeholder: "address of who takes over" }]}
             onSubmit={async (body, values) => {
               const outcome = await act(Nothing, ofIssuer(target, "owners", "hand-over"), { method: "POST", body }, () => ({ now: `What ${String(values.from)} answered for is ${String(values.to)}'s now.` }));

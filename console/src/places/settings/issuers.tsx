@@ -7,7 +7,7 @@ import { useThing } from "../../api/reading";
 import { Issuer, changed } from "../../api/shapes";
 import { place, useIssuers, useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
-import { Button, Facts, Line, Paste, Section, Show } from "../../parts/basics";
+import { Button, Facts, Line, Paste, Section, Show, shell } from "../../parts/basics";
 import { Removal, Window } from "../../parts/dialogs";
 import { Editable } from "../../parts/editable";
 import { type Field, Form, type Values } from "../../parts/form";
@@ -61,7 +61,7 @@ export function Issuers() {
       <div className="mt-5"><Line>admit issuer list</Line></div>
       {adding && (
         <Window open onClose={() => setAdding(false)} title="Add an issuer" what="With its own URL, keys, people, APIs and routes; a neighbour sees nothing of it.">
-          <Form start={{ name: "", title: "" }} submit="Add it" onCancel={() => setAdding(false)} cli={(values) => `admit issuer add ${String(values.name || "NAME")}`}
+          <Form start={{ name: "", title: "" }} submit="Add it" onCancel={() => setAdding(false)} cli={(values) => `admit issuer add ${shell(String(values.name || "NAME"))}`}
             fields={[{ kind: "text", name: "name", label: "Name, the last part of its URL", mono: true, placeholder: "harbour" }, { kind: "text", name: "title", label: "Title", cli: "--title" }]}
             onSubmit={async (body) => {
               const outcome = await act(Changed, "/issuers", { method: "POST", body }, (made) => ({ now: `The issuer ${made.now.name} is there, with its keys and metadata.` }));
@@ -85,7 +85,7 @@ export function IssuerRules() {
   return (
     <Show of={thing} what="the issuer">
       {(it, etag) => {
-        const common = { path, shape: Issuer, answer: Changed, valuesOf, thing: it, etag, may: may.runPeople, said: `${it.title} is changed.`, cli: `admit issuer change ${it.name}` };
+        const common = { path, shape: Issuer, answer: Changed, valuesOf, thing: it, etag, may: may.runPeople, said: `${it.title} is changed.`, cli: `admit issuer change ${shell(it.name)}` };
         return (
           <div className="max-w-3xl">
             <Section title="To paste"><Facts of={[["URL", <Paste key="u" text={it.url} what="the URL" />], ["Metadata", <Paste key="m" text={`${it.url}/.well-known/openid-configuration`} what="the address of its metadata" />], ["Key set", <Paste key="k" text={`${it.url}/jwks`} what="the address of its key set" />]]} /></Section>

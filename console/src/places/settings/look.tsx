@@ -6,7 +6,7 @@ import { useThing } from "../../api/reading";
 import { Issuer, changed } from "../../api/shapes";
 import { useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
-import { Show } from "../../parts/basics";
+import { Show, shell } from "../../parts/basics";
 import { Form, type Values } from "../../parts/form";
 
 const Changed = changed(Issuer);
@@ -35,7 +35,7 @@ function Tried({ of, etag }: { of: Issuer; etag: string | null }) {
     <Form fields={[
       { kind: "text", name: "title", label: "Name", cli: "--title" }, { kind: "text", name: "people/accent", label: "Accent", cli: "--accent", mono: true, placeholder: "#1f6f63", help: "A colour in six hexadecimal digits. What stands upon it is made readable." },
       { kind: "text", name: "people/welcome", label: "A sentence above the form", cli: "--welcome", wide: true }, { kind: "area", name: "people/style_sheet", label: "Own style sheet, after Admit's", mono: true, rows: 3 },
-    ]} start={start} before={start} submit="Save the look" cli={() => `admit issuer change ${of.name}`}
+    ]} start={start} before={start} submit="Save the look" cli={() => `admit issuer change ${shell(of.name)}`}
       onSubmit={async (body) => {
         if (!may.runPeople) return null;
         const people = "people" in body && typeof body.people === "object" ? body.people : {};

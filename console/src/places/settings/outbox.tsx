@@ -6,7 +6,7 @@ import { type Refused, ofIssuer } from "../../api/http";
 import { type Row, useRows } from "../../api/reading";
 import { Mail, changed } from "../../api/shapes";
 import { useSession } from "../../frame/session";
-import { Button, Empty, Line, Refusal, Waiting } from "../../parts/basics";
+import { Button, Empty, Line, Refusal, Waiting, shell } from "../../parts/basics";
 import { Window } from "../../parts/dialogs";
 import { Told } from "../../parts/mark";
 import { Table } from "../../parts/table";
@@ -54,7 +54,7 @@ export function Outbox() {
       {list.refusal && <Refusal of={list.refusal} />}
       {list.state === "ready" && list.rows.length === 0 && <Empty title="No mail was written">Where no mail server is set, mail stays here to be read: codes for new passwords, invitations, word of what was asked.</Empty>}
       {list.rows.length > 0 && <Table label="Mail" rows={list.rows} columns={columns} rowId={(row) => row.value.id} more={list.more} onEnd={list.fetchMore} fetching={list.fetching} />}
-      <div className="mt-5"><Line>{`admit mail list${to ? ` --to ${to}` : ""}`}</Line></div>
+      <div className="mt-5"><Line>{`admit mail list${to ? ` --to ${shell(to)}` : ""}`}</Line></div>
       {reading && <Window open wide onClose={() => setReading(null)} title={reading.value.subject} what={`To ${reading.value.to}`}><Reading of={reading.value} issuer={reading.issuer} /></Window>}
     </>
   );

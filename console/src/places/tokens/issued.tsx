@@ -61,7 +61,7 @@ function EndMany({ issuer }: { issuer: string }) {
   const [asked, setAsked] = useState<{ by: string; name: string } | null>(null);
   return (
     <>
-      <Form start={{ by: "client", name: "" }} submit="Go on" cli={(values) => `admit token revoke --${String(values.by)} ${String(values.name || "NAME")}`}
+      <Form start={{ by: "client", name: "" }} submit="Go on" cli={(values) => `admit token revoke --${shell(String(values.by))} ${shell(String(values.name || "NAME"))}`}
         fields={[{ kind: "choice", name: "by", label: "Every token of", choices: [["client", "a client"], ["api", "an API"], ["approval", "an approval, by its id"]] }, { kind: "text", name: "name", label: "Name", mono: true }]}
         onSubmit={async (_, values) => { setAsked({ by: String(values.by), name: String(values.name ?? "") }); return Promise.resolve(null); }} />
       {asked && <div className="mt-3"><Sure label={`End every token of ${asked.name}`} title={`End every token of ${asked.name}`} explain="They are refused from the next request on. Clients fetch new ones by themselves." yes="End them"

@@ -51,7 +51,7 @@ function JwtShown({ read, issuer }: { read: Read; issuer: string }) {
       <Section title="When it is good"><TimeLine claims={read.claims} /></Section>
       <Section title="All of it" act={id && may.change && <Sure label="End it" title="End this token" explain="It is refused from the next request on. The client can fetch another." yes="End it" onYes={async (): Promise<Refused | null> => { const outcome = await act(Nothing, ofIssuer(issuer, "tokens", "revoke"), { method: "POST", body: { token: id } }, () => ({ now: "The token is refused from the next request on." })); return outcome.done ? null : outcome.refusal; }} />}>
         <details><summary className="cursor-pointer">Header and claims</summary><pre tabIndex={0} className="mt-1 overflow-x-auto rounded bg-shade px-3 py-2">{JSON.stringify(read.header, null, 2)}{"\n"}{JSON.stringify(read.claims, null, 2)}</pre></details>
-        {id && <div className="mt-3"><Line>{`admit token revoke --token ${id}`}</Line></div>}
+        {id && <div className="mt-3"><Line>{`admit token revoke --token ${shell(id)}`}</Line></div>}
       </Section>
     </>
   );
@@ -81,7 +81,7 @@ function OnRoute({ issuer, token }: { issuer: string; token: string }) {
   const [explained, setExplained] = useState<v.InferOutput<typeof Explained> | null>(null);
   return (
     <Section title="The checks of a route on it">
-      <Form start={{ method: "GET", path: "", host: "" }} submit="Run the checks" cli={(values) => `admit explain ${String(values.method)} ${shell(String(values.path || "PATH"))} --token "$TOKEN"`}
+      <Form start={{ method: "GET", path: "", host: "" }} submit="Run the checks" cli={(values) => `admit explain ${shell(String(values.method))} ${shell(String(values.path || "PATH"))} --token "$TOKEN"`}
         fields={[{ kind: "choice", name: "method", label: "Method", choices: ["GET", "POST", "PUT", "PATCH", "DELETE"].map((it) => [it, it]) }, { kind: "text", name: "path", label: "Path", mono: true, placeholder: "/tides/north-quay" }, { kind: "text", name: "host", label: "Host, where one matters", mono: true }]}
         onSubmit={async (body) => {
           const outcome = await act(Explained, ofIssuer(issuer, "explain"), { method: "POST", body: { ...body, token } });
@@ -101,7 +101,7 @@ function TrialMaker({ issuer, onMade }: { issuer: string; onMade: (token: string
     <aside aria-labelledby="trial" className="h-fit rounded border border-hair bg-raised px-4 py-3">
       <h2 id="trial" className="mb-1">Have a trial token made</h2>
       <p className="mb-3 text-faint">What the client would get, without its credential: for two minutes, with your name in it and in the audit.</p>
-      <Form start={{ client: "", scope: "" }} submit="Make it" cli={(values) => `admit token trial ${String(values.client || "CLIENT")}`}
+      <Form start={{ client: "", scope: "" }} submit="Make it" cli={(values) => `admit token trial ${shell(String(values.client || "CLIENT"))}`}
         fields={[{ kind: "choice", name: "client", label: "As", choices: [["", "choose a client"], ...choices], wide: true }, { kind: "text", name: "scope", label: "Scope", cli: "--scope", mono: true, wide: true, help: "Empty for what it gets when it names none." }]}
         onSubmit={async (body) => {
           const outcome = await act(Trial, ofIssuer(issuer, "tokens", "trial"), { method: "POST", body });

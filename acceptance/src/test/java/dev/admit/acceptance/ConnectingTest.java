@@ -126,43 +126,4 @@ class ConnectingTest {
         for (JsonNode it : List.of(web, machine)) assertThat(it.toString()).doesNotContain("admsec_");
         assertThat(demo.admit("client", "connecting", "berth-desk").out()).contains("S256").contains("http://127.0.0.1:9495/back").contains("Connect.cs");
     }
-
-    /** Owners choose scopes and redirect URIs, and others paste what is printed: it is taken as it stands, and none of it runs. */
-    @Test void nothingThatSomebodyChoseRunsInAShell() throws Exception {
-        String scope = "it's:$(touch${IFS}harm);`touch${IFS}harm`&x";
-        String redirect = "https://berths.saltmarsh.example/back;touch$IFS'harm'&touch$IFS'harm'";
-        assertThat(operator.harbour("POST", "/apis", "{\"name\":\"pasted\"}").status()).isEqualTo(201);
-        Map<String, Object> wanted = Map.of("name", scope, "effect", "reads", "reach", "everyone", "holders", "both");
-        assertThat(operator.harbour("POST", "/apis/pasted/scopes", Running.JSON.writeValueAsString(wanted)).status()).isEqualTo(201);
-        JsonNode machine = madeWith("\"name\":\"pasted-machine\"", scope);
-        JsonNode web = madeWith("\"name\":\"pasted-web\",\"kind\":\"web\",\"redirect_uris\":[\"%s\"]".formatted(redirect), scope);
-        JsonNode checking = operator.harbour("GET", "/apis/pasted/checking", null).json();
-        for (JsonNode it : List.of(details("pasted-machine"), details("pasted-web"), machine, web, checking)) {
-            Files.writeString(folder.resolve("settings"), it.path("env").asString());
-            String read = shell("set -a; . ./settings; printenv ISSUER SCOPE REDIRECT_URI");
-            assertThat(read).contains(demo.authority() + "/harbour");
-            if (it.path("env").asString().contains("SCOPE")) assertThat(read).contains(scope);
-            if (it.path("env").asString().contains("REDIRECT_URI")) assertThat(read).contains(redirect);
-        }
-        assertThat(shell(machine.path("curl").asString())).contains("access_token");
-        assertThat(shell(web.path("curl").asString())).contains("invalid_grant");
-        assertThat(folder.resolve("harm")).doesNotExist();
-    }
-
-    /** A client that holds a scope. @return its second secret, with the lines to paste */
-    private static JsonNode madeWith(String fields, String scope) throws Exception {
-        Wire.Answer made = operator.harbour("POST", "/clients", "{%s}".formatted(fields));
-        assertThat(made.status()).as(made.body()).isEqualTo(201);
-        String client = made.json().path("now").path("name").asString();
-        Wire.Answer granted = operator.harbour("POST", "/approvals/grant", Running.JSON.writeValueAsString(Map.of("scopes", List.of(scope), "client", client)));
-        assertThat(granted.status()).as(granted.body()).isLessThan(300);
-        return operator.harbour("POST", "/clients/" + client + "/secrets", "{}").json().path("secret");
-    }
-
-    private String shell(String line) throws Exception {
-        Process process = new ProcessBuilder("sh", "-c", line).directory(folder.toFile()).redirectErrorStream(true).start();
-        String out = new String(process.getInputStream().readAllBytes());
-        process.waitFor();
-        return out;
-    }
 }

@@ -95,12 +95,40 @@ final class Running implements AutoCloseable {
 
     private static Running launch(String main, Path folder, int port, int gatewayPort, List<String> more) throws IOException {
         Path output = Files.createTempFile(folder, "output", ".txt");
-        List<String> command = new ArrayList<>(List.of(java(), "-Xmx256m", "-XX:TieredStopAtLevel=1", "--enable-native-access=ALL-UNNAMED", "-cp",
-                System.getProperty("java.class.path"), main, "--port", String.valueOf(port), "--gateway-port", String.valueOf(gatewayPort)));
+        List<String> command = new ArrayList<>(service(main));
+        command.addAll(List.of("--port", String.valueOf(port), "--gateway-port", String.valueOf(gatewayPort)));
         command.addAll(more);
         ProcessBuilder builder = new ProcessBuilder(command).redirectErrorStream(true).redirectOutput(output.toFile());
         builder.environment().put("ADMIT_HOME", folder.resolve("home").toString());
         return new Running(builder.start(), folder.resolve("home"), output, port, gatewayPort);
+    }
+
+    /** How a program of the service is started: as the launcher does it, with what it keeps to start quickly. */
+    static List<String> service(String main) {
+        Path built = projectRoot().resolve("demo/target");
+        List<String> command = new ArrayList<>(List.of(java(), "-Xmx256m", "-XX:+UseSerialGC", "-Xshare:auto", "--enable-native-access=ALL-UNNAMED",
+                "-cp", built.resolve("admit-demo-0.1.0.jar") + File.pathSeparator + built.resolve("lib") + "/*", main));
+        // Without the archive a start needs all its processors for the compiler, so it does with less of it.
+        command.add(1, Archive.OF_START.isEmpty() ? "-XX:TieredStopAtLevel=1" : "-XX:AOTCache=" + Archive.OF_START);
+        return command;
+    }
+
+    /** Made once, when the first service is to start. */
+    private static final class Archive {
+        static final String OF_START = ofStart();
+
+        private static String ofStart() {
+            try {
+                ProcessBuilder builder = new ProcessBuilder(projectRoot().resolve("admit").toString(), "--archive-start");
+                builder.environment().put("ADMIT_JAVA_HOME", System.getProperty("java.home")); // an archive is of one Java
+                Process launcher = builder.start();
+                String path = new String(launcher.getInputStream().readAllBytes()).strip();
+                launcher.waitFor();
+                return path;
+            } catch (IOException | InterruptedException failed) {
+                throw new IllegalStateException("the launcher does not run", failed);
+            }
+        }
     }
 
     private static List<String> join(List<String> some, String... more) {
@@ -161,6 +189,10 @@ final class Running implements AutoCloseable {
     record Said(int exitCode, String out, String err) {
         JsonNode json() {
             return JSON.readTree(out);
+        }
+
+        String all() {
+            return out + err;
         }
     }
 

@@ -47,7 +47,7 @@ final class ApiCommands {
                         "Made", Output.when(it.createdAt(), common.now()));
                 List<ScopeView> scopes = common.admin().list(common.path("apis", name, "scopes"), ScopeView.class, 1000);
                 common.out().line("");
-                if (scopes.isEmpty()) common.out().done("It has no scope yet.", "admit scope add %s %s.read --effect reads --reach everyone --holders clients".formatted(name, name));
+                if (scopes.isEmpty()) common.out().done("It has no scope yet.", Http.command("admit scope add %s %s.read --effect reads --reach everyone --holders clients", name, name));
                 else ScopeCommands.table(common.out(), scopes);
             });
         }
@@ -74,7 +74,7 @@ final class ApiCommands {
             common.say(answer.json(), () -> {
                 common.out().notes(made.notes());
                 common.out().done("The API %s is registered; its tokens carry the audience %s.".formatted(made.now().name(), made.now().audience()),
-                        "admit scope add %s %s.read --effect reads --reach everyone --holders clients".formatted(made.now().name(), made.now().name()));
+                        Http.command("admit scope add %s %s.read --effect reads --reach everyone --holders clients", made.now().name(), made.now().name()));
             });
         }
     }
@@ -95,7 +95,7 @@ final class ApiCommands {
             Changed<ApiView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(changed.notes());
-                common.out().done("The API %s is changed; it is live.".formatted(changed.now().name()), "admit api show " + changed.now().name());
+                common.out().done("The API %s is changed; it is live.".formatted(changed.now().name()), Http.command("admit api show %s", changed.now().name()));
             });
         }
     }
@@ -127,7 +127,7 @@ final class ApiCommands {
             Admin.Answer<ApiSecretMade> answer = common.admin().post(common.path("apis", name, "secrets"), new SecretWanted(label, lifetime, null), ApiSecretMade.class);
             common.say(answer.json(), () -> {
                 ShownSecret.tell(common.out(), answer.value().secret());
-                common.out().done("The API %s can ask about its tokens.".formatted(name), "admit api show " + name);
+                common.out().done("The API %s can ask about its tokens.".formatted(name), Http.command("admit api show %s", name));
             });
         }
     }
@@ -140,7 +140,7 @@ final class ApiCommands {
 
         @Override public void run() {
             common.admin().remove(common.path("apis", name, "secrets", secret), JsonNode.class);
-            common.say(Map.of("removed", secret), () -> common.out().done("The secret no longer works.", "admit api show " + name));
+            common.say(Map.of("removed", secret), () -> common.out().done("The secret no longer works.", Http.command("admit api show %s", name)));
         }
     }
 }

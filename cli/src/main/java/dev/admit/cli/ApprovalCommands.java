@@ -48,7 +48,7 @@ final class ApprovalCommands {
         ApprovalView find() {
             // By what is asked, not by the client: whoever answers for an API sees the asks for it, and not every client.
             List<ApprovalView> asks = common.admin().list(common.path("approvals") + Http.query("client", client, "scope", scope), ApprovalView.class, 1);
-            return asks.stream().findFirst().orElseThrow(() -> new Failure(Failure.REFUSED, "%s does not ask for %s. See what it asks for with: admit client show %s".formatted(client, scope, client)));
+            return asks.stream().findFirst().orElseThrow(() -> new Failure(Failure.REFUSED, "%s does not ask for %s. See what it asks for with: %s".formatted(client, scope, Http.command("admit client show %s", client))));
         }
 
         void answer(String verb, Answer answer, String now, String next) {
@@ -57,7 +57,7 @@ final class ApprovalCommands {
             Changed<ApprovalView> changed = common.admin().read(said.json(), new TypeReference<>() {});
             common.say(said.json(), () -> {
                 common.out().notes(changed.notes());
-                common.out().done(now.formatted(ask.client(), ask.scope()), next.formatted(ask.client(), ask.scope()));
+                common.out().done(now.formatted(ask.client(), ask.scope()), Http.command(next, ask.client(), ask.scope()));
             });
         }
     }
@@ -87,7 +87,7 @@ final class ApprovalCommands {
                 boolean eachPerson = "each person".equals(made.now().waitsFor());
                 common.out().done(made.now().waitsFor() == null ? "%s asks for %s; it is %s.".formatted(made.now().client(), made.now().scope(), made.now().status())
                                 : "%s asks for %s; it waits for %s.".formatted(made.now().client(), made.now().scope(), made.now().waitsFor()),
-                        made.now().status().equals("waiting") && !eachPerson ? "admit approval grant %s %s".formatted(made.now().client(), made.now().scope()) : null);
+                        made.now().status().equals("waiting") && !eachPerson ? Http.command("admit approval grant %s %s", made.now().client(), made.now().scope()) : null);
             });
         }
     }
@@ -121,7 +121,7 @@ final class ApprovalCommands {
             common.say(json, () -> {
                 common.out().notes(notes);
                 common.out().done("%s may hold %s from its next token on.".formatted(granted.getFirst().client(), String.join(" and ", granted.stream().map(ApprovalView::scope).toList())),
-                        "admit client show " + granted.getFirst().client());
+                        Http.command("admit client show %s", granted.getFirst().client()));
             });
         }
     }
@@ -135,7 +135,7 @@ final class ApprovalCommands {
 
         @Override public void run() {
             Admin.Answer<tools.jackson.databind.JsonNode> answer = common.admin().post(common.path("clients", client, "identity", withdraw ? "withdraw" : "give"), java.util.Map.of(), tools.jackson.databind.JsonNode.class);
-            common.say(answer.json(), () -> common.out().done(withdraw ? "Each person is asked whether %s may know of them.".formatted(client) : "Nobody is asked any more whether %s may know of them.".formatted(client), "admit client show " + client));
+            common.say(answer.json(), () -> common.out().done(withdraw ? "Each person is asked whether %s may know of them.".formatted(client) : "Nobody is asked any more whether %s may know of them.".formatted(client), Http.command("admit client show %s", client)));
         }
     }
 
@@ -162,7 +162,7 @@ final class ApprovalCommands {
         @Override public void run() {
             ApprovalView ask = find();
             common.admin().remove(common.path("approvals", ask.id()), JsonNode.class);
-            common.say(java.util.Map.of("removed", ask.id()), () -> common.out().done("%s no longer asks for %s.".formatted(ask.client(), ask.scope()), "admit client show " + ask.client()));
+            common.say(java.util.Map.of("removed", ask.id()), () -> common.out().done("%s no longer asks for %s.".formatted(ask.client(), ask.scope()), Http.command("admit client show %s", ask.client())));
         }
     }
 }

@@ -90,7 +90,7 @@ final class Call implements Callable<Integer> {
             boolean problem = answer.headers().firstValue("Content-Type").filter(type -> type.startsWith("application/problem+json")).isPresent();
             if (problem) tellProblem(out, Http.json(answer));
             else out.line(pretty(answer.body()));
-            answer.headers().firstValue("Admit-Decision").ifPresent(id -> out.line(out.faint("Why: ") + "admit decision show " + id));
+            answer.headers().firstValue("Admit-Decision").ifPresent(id -> out.line(out.faint("Why: ") + Http.command("admit decision show %s", id)));
         });
     }
 

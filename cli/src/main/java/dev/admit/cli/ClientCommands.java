@@ -79,7 +79,7 @@ final class ClientCommands {
                 }
                 it.remarks().forEach(remark -> out.hint("Look", remark));
                 if (it.missing().isEmpty()) out.done("Nothing is missing.", it.grantTypes().contains("client_credentials") ? it.asks().stream().filter(ask -> ask.status().equals("given"))
-                        .findFirst().map(ask -> "admit token fetch %s --scope %s".formatted(it.name(), ask.scope())).orElse(null) : null);
+                        .findFirst().map(ask -> Http.command("admit token fetch %s --scope %s", it.name(), ask.scope())).orElse(null) : null);
                 else it.missing().forEach(lack -> out.hint("To do", lack));
             });
         }
@@ -89,8 +89,8 @@ final class ClientCommands {
         common.out().notes(made.notes());
         List<ApprovalView> waiting = made.now().asks().stream().filter(ask -> ask.status().equals("waiting")).toList();
         common.out().done("The client %s is %s as %s%s.".formatted(made.now().name(), verb, made.now().clientId(),
-                waiting.isEmpty() ? "; it asks for nothing yet" : "; what it asks for waits"), waiting.isEmpty() ? "admit approval ask %s SCOPE".formatted(made.now().name())
-                : "admit approval grant %s %s".formatted(made.now().name(), waiting.getFirst().scope()));
+                waiting.isEmpty() ? "; it asks for nothing yet" : "; what it asks for waits"), waiting.isEmpty() ? Http.command("admit approval ask %s SCOPE", made.now().name())
+                : Http.command("admit approval grant %s %s", made.now().name(), waiting.getFirst().scope()));
     }
 
     @Command(name = "add", description = "Register a client; one with a secret gets its first.", footer = {"", "Example: admit client add tide-buoy-07 --ask tides.read --ask tides.publish --keep",
@@ -144,7 +144,7 @@ final class ClientCommands {
         @Override public void run() {
             Admin.Answer<MintingPreview[]> answer = common.admin().get(common.path("clients", name, "minting"), MintingPreview[].class);
             common.say(answer.json(), () -> {
-                if (answer.value().length == 0) common.out().done("It may call no API on its own.", "admit client show " + name);
+                if (answer.value().length == 0) common.out().done("It may call no API on its own.", Http.command("admit client show %s", name));
                 for (MintingPreview it : answer.value()) {
                     common.out().line(common.out().strong(it.api()) + "  " + it.audience());
                     if (it.fault() != null) common.out().line("  " + common.out().verdict("refused") + "  " + it.fault());
@@ -171,7 +171,7 @@ final class ClientCommands {
             Changed<ClientView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(changed.notes());
-                common.out().done("The client %s is changed.".formatted(changed.now().name()), "admit client show " + changed.now().name());
+                common.out().done("The client %s is changed.".formatted(changed.now().name()), Http.command("admit client show %s", changed.now().name()));
             });
         }
     }
@@ -181,7 +181,7 @@ final class ClientCommands {
         Changed<ClientView> switched = common.admin().read(answer.json(), new TypeReference<>() {});
         common.say(answer.json(), () -> {
             common.out().notes(switched.notes());
-            common.out().done(now.formatted(switched.now().name()), next.formatted(switched.now().name()));
+            common.out().done(now.formatted(switched.now().name()), Http.command(next, switched.now().name()));
         });
     }
 

@@ -19,13 +19,13 @@ final class EditClient implements Runnable {
         String before = common.admin().text(common.path("setup") + Http.query("client", name));
         String after = edited(before);
         if (after.equals(before)) {
-            common.out().done("Nothing was changed.", "admit client show " + name);
+            common.out().done("Nothing was changed.", Http.command("admit client show %s", name));
             return;
         }
         Admin.Answer<SetupView> loaded = common.admin().post("/setup/load", new SetupWanted(after, null, Map.of(), null), SetupView.class);
         common.say(loaded.json(), () -> {
             SetupCommands.tell(common.out(), loaded.value());
-            common.out().done(loaded.value().steps().isEmpty() ? "Nothing differs from what is there." : "It is live.", "admit client show " + name);
+            common.out().done(loaded.value().steps().isEmpty() ? "Nothing differs from what is there." : "It is live.", Http.command("admit client show %s", name));
         });
     }
 

@@ -50,7 +50,7 @@ final class FieldCommands {
 
         @Override public void run() {
             Admin.Answer<JsonNode> answer = common.admin().post(common.path("fields"), members.wanted(name), JsonNode.class);
-            common.say(answer.json(), () -> common.out().done("People may have the field %s.".formatted(name), "admit person change ADDRESS --profile %s=VALUE".formatted(name)));
+            common.say(answer.json(), () -> common.out().done("People may have the field %s.".formatted(name), Http.command("admit person change ADDRESS --profile %s=VALUE", name)));
         }
     }
 

@@ -16,6 +16,7 @@ import java.security.GeneralSecurityException;
 import java.security.KeyStore;
 import java.security.cert.CertificateFactory;
 import java.time.Duration;
+import java.util.Arrays;
 import java.util.Base64;
 import java.util.Map;
 import javax.net.ssl.SSLContext;
@@ -192,7 +193,7 @@ final class Http {
             return new Failure(Failure.REFUSED, "Refused: %s (%s). %s%s%s".formatted(body.path("error").asString("no error code"),
                     body.path("reason").asString("status " + status), body.path("error_description").asString(""),
                     mend.isEmpty() ? "" : "\nMend: " + mend,
-                    body.has("decision") ? "\nWhy:  admit decision show " + body.path("decision").asString() : ""));
+                    body.has("decision") ? "\nWhy:  " + command("admit decision show %s", body.path("decision").asString()) : ""));
         }
     }
 
@@ -224,6 +225,11 @@ final class Http {
         if (problem.mend() != null && problem.mend().command() != null) text.append("\nMend: ").append(problem.mend().command());
         if (problem.decision() != null) text.append("\nWhy: admit decision show ").append(problem.decision());
         return new Failure(answer.statusCode() == 401 ? Failure.NOT_REACHABLE : answer.statusCode() >= 500 ? Failure.FAULT : Failure.REFUSED, text.toString());
+    }
+
+    /** A command of this program that can be pasted. @param template with %s for each word @param words as they are meant */
+    static String command(String template, Object... words) {
+        return template.formatted(Arrays.stream(words).map(word -> shell(word.toString())).toArray());
     }
 
     /** A word as a shell takes it. */

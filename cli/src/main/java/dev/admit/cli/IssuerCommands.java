@@ -99,7 +99,7 @@ final class IssuerCommands {
             Changed<IssuerView> changed = common.admin().read(answer.json(), new tools.jackson.core.type.TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(changed.notes());
-                common.out().done("The issuer %s is changed.".formatted(changed.now().name()), "admit issuer show " + changed.now().name());
+                common.out().done("The issuer %s is changed.".formatted(changed.now().name()), Http.command("admit issuer show %s", changed.now().name()));
             });
         }
     }

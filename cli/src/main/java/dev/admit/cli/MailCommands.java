@@ -46,7 +46,7 @@ final class MailCommands {
                 common.out().fields("To", it.to(), "Subject", it.subject(), "Written", Output.when(it.writtenAt(), common.now()), "Stands", stands(it), "Fault", it.fault());
                 common.out().line("");
                 it.body().lines().forEach(line -> common.out().line(Output.plain(line)));
-                if (it.hidden()) common.out().done("A code is hidden in it.", "An administrator sees it with: admit mail show %s --reveal".formatted(it.id()));
+                if (it.hidden()) common.out().done("A code is hidden in it.", "An administrator sees it with: " + Http.command("admit mail show %s --reveal", it.id()));
             });
         }
     }

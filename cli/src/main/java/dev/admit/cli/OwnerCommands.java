@@ -57,7 +57,7 @@ final class OwnerCommands {
             Changed<OwnerView> made = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(made.notes());
-                common.out().done("%s answers for %s: may see and change it%s.".formatted(made.now().email(), thing, thing.api == null ? "" : ", and answers what is asked of it"), "admit owner list --of " + made.now().email());
+                common.out().done("%s answers for %s: may see and change it%s.".formatted(made.now().email(), thing, thing.api == null ? "" : ", and answers what is asked of it"), Http.command("admit owner list --of %s", made.now().email()));
             });
         }
     }
@@ -92,7 +92,7 @@ final class OwnerCommands {
                 common.out().notes(handed.notes());
                 if (!handed.now().isEmpty()) {
                     String things = handed.now().stream().map(it -> "the %s %s".formatted(it.kind(), it.name())).collect(Collectors.joining(" and "));
-                    common.out().done("%s now answers for %s.".formatted(handed.now().getFirst().email(), things), "admit person off " + from);
+                    common.out().done("%s now answers for %s.".formatted(handed.now().getFirst().email(), things), Http.command("admit person off %s", from));
                 }
             });
         }

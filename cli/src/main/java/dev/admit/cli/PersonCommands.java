@@ -66,7 +66,7 @@ final class PersonCommands {
                 }
                 it.approved().stream().collect(Collectors.groupingBy(PersonView.Approved::client, LinkedHashMap::new, Collectors.mapping(PersonView.Approved::scope, Collectors.joining(" "))))
                         .forEach((holder, names) -> out.line("Approved for %s: %s".formatted(holder, names)));
-                out.done(it.enabled() ? "They may sign in." : "They may not sign in.", it.hasPassword() ? null : "admit person reset %s --password".formatted(it.email()));
+                out.done(it.enabled() ? "They may sign in." : "They may not sign in.", it.hasPassword() ? null : Http.command("admit person reset %s --password", it.email()));
             });
         }
     }
@@ -104,7 +104,7 @@ final class PersonCommands {
 
         @Override public void run() {
             Admin.Answer<JsonNode> answer = common.admin().post(common.path("people"), members.wanted(email, password ? Common.readSecret("Password of " + email) : null), JsonNode.class);
-            common.say(answer.json(), () -> common.out().done("%s is here%s.".formatted(email, password ? " and can sign in" : "; an invitation was mailed"), "admit person show " + email));
+            common.say(answer.json(), () -> common.out().done("%s is here%s.".formatted(email, password ? " and can sign in" : "; an invitation was mailed"), Http.command("admit person show %s", email)));
         }
     }
 
@@ -128,7 +128,7 @@ final class PersonCommands {
         Changed<PersonView> changed = common.admin().read(json, new TypeReference<>() {});
         common.say(json, () -> {
             common.out().notes(changed.notes());
-            common.out().done(now.formatted(changed.now().email()), next.formatted(changed.now().email()));
+            common.out().done(now.formatted(changed.now().email()), Http.command(next, changed.now().email()));
         });
     }
 

@@ -47,7 +47,7 @@ final class RoleCommands {
 
         @Override public void run() {
             Admin.Answer<JsonNode> answer = common.admin().post(common.path("apis", api, "roles"), new RoleWanted(name, title, scopes, secondFactor), JsonNode.class);
-            common.say(answer.json(), () -> common.out().done("The role %s stands for %s.".formatted(name, String.join(" ", scopes)), "admit approval ask CLIENT " + name));
+            common.say(answer.json(), () -> common.out().done("The role %s stands for %s.".formatted(name, String.join(" ", scopes)), Http.command("admit approval ask CLIENT %s", name)));
         }
     }
 
@@ -69,7 +69,7 @@ final class RoleCommands {
             Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, old.etag().orElse("*"), new RoleWanted(null, title, wanted, secondFactor), JsonNode.class);
             Changed<RoleView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
             if (!common.json) common.out().notes(changed.notes());
-            common.say(answer.json(), () -> common.out().done("The role %s stands for %s.".formatted(name, String.join(" ", changed.now().scopes())), "admit role list " + api));
+            common.say(answer.json(), () -> common.out().done("The role %s stands for %s.".formatted(name, String.join(" ", changed.now().scopes())), Http.command("admit role list %s", api)));
         }
     }
 
@@ -81,7 +81,7 @@ final class RoleCommands {
 
         @Override public void run() {
             common.admin().remove(common.path("apis", api, "roles", name), JsonNode.class);
-            common.say(Map.of("removed", name), () -> common.out().done("The role %s is gone; its scopes stay.".formatted(name), "admit role list " + api));
+            common.say(Map.of("removed", name), () -> common.out().done("The role %s is gone; its scopes stay.".formatted(name), Http.command("admit role list %s", api)));
         }
     }
 }

@@ -246,7 +246,7 @@ final class RouteCommands {
         common.say(answer.json(), () -> {
             common.out().notes(it.notes());
             common.out().done("The route %s %s is %s, live with revision %d.".formatted(methods(it.now()), it.now().path(), how, it.revision()),
-                    how.equals("gone") ? "admit route list" : "admit call %s %s --as CLIENT".formatted(it.now().methods().isEmpty() ? "GET" : it.now().methods().getFirst(), Http.shell(example(it.now().path()))));
+                    how.equals("gone") ? "admit route list" : Http.command("admit call %s %s --as CLIENT", it.now().methods().isEmpty() ? "GET" : it.now().methods().getFirst(), example(it.now().path())));
         });
     }
 

@@ -27,7 +27,7 @@ final class ScopeCommands {
         if (name.matches("[A-Za-z0-9._:~-]+")) return common.path("apis", api, "scopes", name);
         List<ScopeView> all = common.admin().list(common.path("apis", api, "scopes"), ScopeView.class, 1000);
         String id = all.stream().filter(it -> it.name().equals(name)).findFirst().map(ScopeView::id)
-                .orElseThrow(() -> new Failure(Failure.REFUSED, "There is no scope %s at %s. List them with: admit scope list %s".formatted(name, api, api)));
+                .orElseThrow(() -> new Failure(Failure.REFUSED, "There is no scope %s at %s. List them with: %s".formatted(name, api, Http.command("admit scope list %s", api))));
         return common.path("apis", api, "scopes", id);
     }
 
@@ -100,7 +100,7 @@ final class ScopeCommands {
             common.say(answer.json(), () -> {
                 common.out().notes(made.notes());
                 common.out().done("Clients can ask for %s. Who approves: %s.".formatted(made.now().name(), made.now().approver().equals("person") ? "each person for themselves, an administrator for a client on its own" : "an administrator"),
-                        "admit client add NAME --ask " + made.now().name());
+                        Http.command("admit client add NAME --ask %s", made.now().name()));
             });
         }
     }
@@ -119,7 +119,7 @@ final class ScopeCommands {
             Changed<ScopeView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(changed.notes());
-                common.out().done("The scope %s is changed; it is live.".formatted(changed.now().name()), "admit scope show %s %s".formatted(api, name));
+                common.out().done("The scope %s is changed; it is live.".formatted(changed.now().name()), Http.command("admit scope show %s %s", api, name));
             });
         }
     }
@@ -133,7 +133,7 @@ final class ScopeCommands {
 
         @Override public void run() {
             common.admin().remove(scopePath(common, api, name) + Confirm.query(confirm), JsonNode.class);
-            common.say(java.util.Map.of("removed", name), () -> common.out().done("The scope %s is gone; tokens that lean on it are refused from now on.".formatted(name), "admit scope list " + api));
+            common.say(java.util.Map.of("removed", name), () -> common.out().done("The scope %s is gone; tokens that lean on it are refused from now on.".formatted(name), Http.command("admit scope list %s", api)));
         }
     }
 }

@@ -46,7 +46,7 @@ final class SecretCommands {
             Admin.Answer<SecretMade> answer = common.admin().post(common.path("clients", client, "secrets"), new SecretWanted(label, lifetime, null), SecretMade.class);
             shown.show(common, answer.json(), answer.value().now(), answer.value().secret(), () -> {
                 common.out().notes(answer.value().notes());
-                common.out().done("%s has %d secrets; each works.".formatted(answer.value().now().name(), answer.value().now().secrets().size()), "admit secret list " + client);
+                common.out().done("%s has %d secrets; each works.".formatted(answer.value().now().name(), answer.value().now().secrets().size()), Http.command("admit secret list %s", client));
             });
         }
     }
@@ -64,7 +64,7 @@ final class SecretCommands {
             Admin.Answer<SecretMade> answer = common.admin().post(common.path("clients", client, "secrets", "replace"), new SecretWanted(label, lifetime, overlap), SecretMade.class);
             shown.show(common, answer.json(), answer.value().now(), answer.value().secret(), () -> {
                 common.out().notes(answer.value().notes());
-                common.out().done("The new secret works now; the others run out within %s.".formatted(overlap == null ? "1d" : overlap), "admit secret list " + client);
+                common.out().done("The new secret works now; the others run out within %s.".formatted(overlap == null ? "1d" : overlap), Http.command("admit secret list %s", client));
             });
         }
     }
@@ -78,7 +78,7 @@ final class SecretCommands {
 
         @Override public void run() {
             common.admin().remove(common.path("clients", client, "secrets", secret) + Confirm.query(confirm), JsonNode.class);
-            common.say(Map.of("removed", secret), () -> common.out().done("The secret no longer works; tokens fetched with it live until they expire.", "admit secret list " + client));
+            common.say(Map.of("removed", secret), () -> common.out().done("The secret no longer works; tokens fetched with it live until they expire.", Http.command("admit secret list %s", client)));
         }
     }
 }

@@ -34,7 +34,7 @@ final class ServiceCommands {
         @Override public void run() {
             long bytes = common.admin().download("/service/backup", file);
             common.say(Map.of("file", file.toString(), "bytes", bytes), () -> common.out().done("%d KiB are in %s, readable by you alone.".formatted((bytes + 1023) / 1024, file),
-                    "admit restore --data DIR --from %s".formatted(file)));
+                    Http.command("admit restore --data DIR --from %s", file)));
         }
     }
 

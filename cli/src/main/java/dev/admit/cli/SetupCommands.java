@@ -40,7 +40,7 @@ final class SetupCommands {
 
         /** The command that loads it, with all that was said. */
         String load(String issuer) {
-            return "admit setup load %s%s%s --confirm %s".formatted(file, stage == null ? "" : " --stage " + stage, withoutRest ? " --without-rest" : "", issuer);
+            return Http.command("admit setup load %s", file) + (stage == null ? "" : Http.command(" --stage %s", stage)) + (withoutRest ? " --without-rest" : "") + Http.command(" --confirm %s", issuer);
         }
 
         SetupWanted wanted() {

@@ -74,8 +74,8 @@ final class TokenCommands {
             String secret = System.getenv("ADMIT_CLIENT_SECRET");
             if (secret == null || secret.isBlank()) secret = Common.readSecret("Secret of " + it.name());
             if (secret.isBlank()) {
-                throw new Failure(Failure.WRONG_USAGE, "The secret of %s is not kept on this machine. Give it in ADMIT_CLIENT_SECRET or on standard input, or make one to keep: admit secret add %s --keep"
-                        .formatted(it.name(), it.name()));
+                throw new Failure(Failure.WRONG_USAGE, "The secret of %s is not kept on this machine. Give it in ADMIT_CLIENT_SECRET or on standard input, or make one to keep: %s"
+                        .formatted(it.name(), Http.command("admit secret add %s --keep", it.name())));
             }
             return new SavedServers.Credential(it.tokenEndpoint(), it.clientId(), secret.strip(), it.authMethod());
         }

@@ -101,7 +101,7 @@ final class TrustedIssuerCommands {
         Changed<TrustedIssuerView> changed = common.admin().read(json, new TypeReference<>() {});
         common.say(json, () -> {
             common.out().notes(changed.notes());
-            common.out().done(done.formatted(changed.now().name()), next.formatted(changed.now().name()));
+            common.out().done(done.formatted(changed.now().name()), Http.command(next, changed.now().name()));
         });
     }
 
@@ -113,7 +113,7 @@ final class TrustedIssuerCommands {
 
         @Override public void run() {
             tell(common, common.admin().post(common.path(THINGS), members.wanted(name), JsonNode.class).json(), "The issuer %s is trusted; no route takes its tokens yet.",
-                    "admit route change METHODS PATH --token-issuer " + common.issuer() + " --token-issuer %s --api API --scope SCOPE");
+                    Http.command("admit route change METHODS PATH --token-issuer %s --token-issuer %%s --api API --scope SCOPE", common.issuer()));
         }
     }
 

@@ -75,7 +75,7 @@ final class UpstreamCredentialCommands {
         Changed<UpstreamCredentialView> changed = common.admin().read(json, new TypeReference<>() {});
         common.say(json, () -> {
             common.out().notes(changed.notes());
-            common.out().done(done.formatted(changed.now().name()), "admit upstream-credential check " + changed.now().name());
+            common.out().done(done.formatted(changed.now().name()), Http.command("admit upstream-credential check %s", changed.now().name()));
         });
     }
 

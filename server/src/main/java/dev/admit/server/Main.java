@@ -64,7 +64,7 @@ public final class Main implements Callable<Integer> {
         System.out.println("Console    " + authority.publicUrl() + "/console" + (first.isPresent() ? "   open it to say who runs this service" : ""));
         first.ifPresent(credential -> {
             System.out.println("Operator   made; its credential lies in " + FirstStart.credentialFile(data) + ", readable by you alone");
-            System.out.println("Next       admit sign-in --credential " + FirstStart.credentialFile(data));
+            System.out.println("Next       " + dev.admit.core.decision.Command.of("sign-in", "--credential", FirstStart.credentialFile(data).toString()));
         });
         stopOnSignal(authority).await();
         return 0;

@@ -33,7 +33,7 @@ public final class Restore implements Callable<Integer> {
         try (DataFolder folder = DataFolder.open(data)) {
             Path before = Backup.restore(folder, folder.presentMasterKey(Optional.ofNullable(System.getenv("ADMIT_MASTER_KEY")).filter(key -> !key.isBlank())), from, keepTokens, Clock.systemUTC().instant());
             System.out.println("The backup is in place%s.".formatted(before.equals(folder.database()) ? "" : "; what was there is now " + before));
-            System.out.println("Next: admit start --data " + data);
+            System.out.println("Next: " + dev.admit.core.decision.Command.of("start", "--data", data.toString()));
         }
         return 0;
     }

@@ -1,6 +1,7 @@
 package dev.admit.core.clientauth;
 
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
@@ -70,7 +71,7 @@ public final class AuthenticateClient {
         Client client = found.get().client();
         if (secret.get().isExpiredAt(now)) {
             return refuse(presented.id(), Reason.SECRET_EXPIRED, EXPECTED, "the secret '%s', which ran out at %s".formatted(secret.get().label(), secret.get().expiresAt().orElseThrow()),
-                    Mend.of("Have a new secret made.", "admit secret add " + client.name()).by("an operator"), decision);
+                    Mend.of("Have a new secret made.", Command.of("secret", "add", client.name())).by("an operator"), decision);
         }
         Optional<KnownClient> proven = provenBy(presented.method(), found.get(), decision);
         if (proven.isPresent()) uses.note(secret.get().id(), now);
@@ -104,12 +105,12 @@ public final class AuthenticateClient {
         Client client = known.client();
         if (!client.enabled()) {
             return refuse(client.id(), Reason.CLIENT_SWITCHED_OFF, EXPECTED, "%s, which is switched off".formatted(client.name()),
-                    Mend.of("Have it switched on.", "admit client on " + client.name()).by("an operator"), decision);
+                    Mend.of("Have it switched on.", Command.of("client", "on", client.name())).by("an operator"), decision);
         }
         if (method != client.authMethod()) {
             return refuse(client.id(), Reason.WRONG_AUTHENTICATION_METHOD, EXPECTED, "%s, where %s is registered".formatted(method, client.authMethod()),
                     Mend.of("Authenticate by the registered method, or have the registration changed.",
-                            "admit client change %s --auth-method %s".formatted(client.name(), method)), decision);
+                            Command.of("client", "change", client.name(), "--auth-method", method.toString())), decision);
         }
         decision.subject(client.id());
         decision.add(CheckResult.passed(CHECK, client.authMethod().toString(), client.name()));

@@ -22,6 +22,11 @@ public final class Command {
         return PLAIN.matcher(word).matches() ? word : "'" + word.replace("'", "'\\''") + "'";
     }
 
+    /** The same line, its first argument called as people know the thing. @param id as it stands there now */
+    public static String named(String line, String id, String name) {
+        return line.replaceFirst("^(admit [a-z-]+ [a-z-]+ )" + Pattern.quote(quoted(id)) + "(?= |$)", "$1" + Matcher.quoteReplacement(quoted(name)));
+    }
+
     /** A text that ends with a command, with the issuer named in it; any other text as it is. @param issuer empty for none */
     public static String at(String issuer, String text) {
         if (issuer.isEmpty() || text == null || text.contains("--issuer ")) return text;

@@ -134,7 +134,7 @@ public record Decision(String id, Instant at, Plane plane, About about, List<Che
         /** A command names the client as people do, where only its id was at hand. */
         private Mend named(Mend mend) {
             if (mend.command().isEmpty() || clientId.isEmpty() || clientName.isEmpty()) return mend;
-            return new Mend(mend.sentence(), mend.command().map(it -> it.replace(clientId, clientName)), mend.who());
+            return new Mend(mend.sentence(), mend.command().map(it -> Command.named(it, clientId, clientName)), mend.who());
         }
 
         /** Something elsewhere must be known first; once it is, the request is to be decided on anew. */

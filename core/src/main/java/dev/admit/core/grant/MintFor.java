@@ -4,6 +4,7 @@ import dev.admit.core.audit.AuditLine;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
@@ -49,7 +50,7 @@ public final class MintFor {
             planned = plan(client, grantType, entitled, person, issuer, id, now);
         } catch (Expression.Senseless broken) {
             decision.add(CheckResult.refused("minting", Reason.CLAIM_NOT_COMPUTED, "claims that can be computed", broken.getMessage(),
-                    Mend.of("Have the expression corrected.", "admit api minting " + entitled.api().name()).by("an operator")));
+                    Mend.of("Have the expression corrected.", Command.of("api", "minting", entitled.api().name())).by("an operator")));
             return Optional.empty();
         }
         decision.add(CheckResult.passed("minting", planned.applied().reasons(), planned.applied().format().toString()));

@@ -4,6 +4,7 @@ import dev.admit.core.access.AdminRole;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
+import dev.admit.core.decision.Command;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
@@ -40,7 +41,7 @@ public final class RevealMail {
         Mail mail = found.get();
         if (mail.sentAt().isPresent()) return new Change.Refused<>("This mail was sent: its code is its reader's alone.", "Have the person look into their mailbox.");
         Optional<Mail.HiddenCode> code = mail.code().filter(it -> clock.instant().isBefore(it.until()));
-        if (code.isEmpty()) return new Change.Refused<>("No code is hidden in this mail: there was none, it was used, or it is over.", "Send another with: admit person reset %s --password".formatted(mail.to()));
+        if (code.isEmpty()) return new Change.Refused<>("No code is hidden in this mail: there was none, it was used, or it is over.", "Send another with: " + Command.of("person", "reset", mail.to(), "--password"));
         Optional<Person> reader = people.named(issuer.id(), mail.to());
         if (reader.flatMap(Person::running).filter(role -> role.isAtLeast(AdminRole.ADMINISTRATOR)).isPresent()) {
             return new Change.Refused<>("%s is an administrator, as you are: nobody sees their code but they.".formatted(mail.to()), "Set a mail server, so that the mail reaches them.");

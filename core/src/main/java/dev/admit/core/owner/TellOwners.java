@@ -2,6 +2,7 @@ package dev.admit.core.owner;
 
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Actor;
+import dev.admit.core.decision.Command;
 import dev.admit.core.mail.MailCount;
 import dev.admit.core.mail.WriteMail;
 import dev.admit.core.registry.Api;
@@ -45,7 +46,7 @@ public final class TellOwners {
     }
 
     private void tell(Client client, Issuer issuer, Api api, List<String> names, Actor by) {
-        String commands = names.stream().map(scope -> "    admit approval grant %s %s".formatted(client.name(), scope)).collect(Collectors.joining("\n"));
+        String commands = names.stream().map(scope -> "    " + Command.at(issuer.name(), Command.of("approval", "grant", client.name(), scope))).collect(Collectors.joining("\n"));
         for (Owner owner : owners.of(Owned.of(api))) {
             if (owner.personId().equals(by.id()) || !sent.isWithin(MOST_TO_ADDRESS, owner.issuerId() + " " + owner.email())) continue;
             mail.write(issuer, owner.email(), "%s: %s asks for %s".formatted(issuer.title(), client.name(), String.join(", ", names)), """

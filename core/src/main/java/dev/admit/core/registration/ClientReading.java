@@ -6,6 +6,7 @@ import com.nimbusds.jose.jwk.OctetSequenceKey;
 import dev.admit.core.authorize.IdentityScopes;
 import dev.admit.core.authorize.IdentityScopes;
 import dev.admit.core.change.Fields;
+import dev.admit.core.decision.Command;
 import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientAuthMethod;
@@ -71,7 +72,7 @@ final class ClientReading {
         boolean runsAdmit = read.identityScopes().stream().anyMatch(IdentityScopes::needsAdministrator);
         boolean sameClient = read.kind() == old.kind() && read.proof().equals(old.proof()) && read.addresses().equals(old.addresses()) && read.usableGrantTypes().equals(old.usableGrantTypes());
         boolean stays = old.identityScopes().containsAll(read.identityScopes()) && (!runsAdmit || sameClient);
-        if (!stays) fields.note("What it may know of people was approved for what it was before. Approve it again with: admit approval identity " + read.name());
+        if (!stays) fields.note("What it may know of people was approved for what it was before. Approve it again with: " + Command.of("approval", "identity", read.name()));
         return stays;
     }
 

@@ -139,8 +139,8 @@ public final class ClientRegistration {
         if (refusal.isPresent()) return refusal.get();
         Change<Registered> change = transactions.inOne(() -> {
             if (clients.named(issuer.id(), client.name()).isPresent()) return nameTaken(client.name());
-            if (clients.isIdTaken(client.id()) || clients.named(issuer.id(), client.id()).isPresent()) {
-                return new Change.Taken<>(new FieldFault("/client_id", "an id that no client of this service has, as id or as name", Fields.quoted(client.id()), "Choose another, or leave it out to have one made."));
+            if (clients.isIdTaken(client.id()) || clients.named(issuer.id(), client.id()).isPresent() || namedBy.isAudience(issuer, client.id())) {
+                return new Change.Taken<>(new FieldFault("/client_id", "an id that no client of this service has, as id or as name, and no API as its audience", Fields.quoted(client.id()), "Choose another, or leave it out to have one made."));
             }
             List<FieldFault> faults = new ArrayList<>();
             for (int i = 0; i < asks.size(); i++) approving.faultOf(client, asks.get(i), "/asks/" + i).ifPresent(faults::add);
@@ -234,7 +234,7 @@ public final class ClientRegistration {
             Client old = found.get();
             Optional<Change<Client>> refusal = adminClients.refusal(old, "approve what it may know of people", by);
             if (refusal.isPresent()) return refusal.get();
-            if (old.identityScopes().isEmpty()) return new Change.Refused<>("%s asks for none of the issuer's own scopes.".formatted(old.name()), "Have it ask first: admit client change %s --add-identity openid".formatted(old.name()));
+            if (old.identityScopes().isEmpty()) return new Change.Refused<>("%s asks for none of the issuer's own scopes.".formatted(old.name()), "Have it ask first: " + Command.of("client", "change", old.name(), "--add-identity", "openid"));
             if (old.people().identityGiven() == given) return Change.made(old, "It was so before.");
             Client changed = old.identityGiven(given);
             clients.update(changed);
@@ -318,7 +318,7 @@ public final class ClientRegistration {
             if (refusal.isPresent()) return refusal.get();
             if (!client.authMethod().hasSecret()) {
                 return new Change.Refused<>("%s proves itself by %s, not by a secret.".formatted(client.name(), client.authMethod()),
-                        client.kind().confidential() ? "Change that with: admit client change %s --auth-method client_secret_basic".formatted(client.name()) : "It needs none.");
+                        client.kind().confidential() ? "Change that with: " + Command.of("client", "change", client.name(), "--auth-method", "client_secret_basic") : "It needs none.");
             }
             IssuedSecret secret = newSecret(issuer, fields, client, said, "/lifetime", lifetime);
             if (fields.faulty()) return new Change.Invalid<>(fields.faults());
@@ -410,7 +410,7 @@ public final class ClientRegistration {
         if (lifetime != null && lifetime.strip().equals("never")) {
             if (!issuer.rules().secretsWithoutEnd()) {
                 fields.fault(pointer, "a time of at most " + Fields.written(issuer.rules().longestSecret()), "'never', which this issuer does not allow",
-                        "Choose a time, or allow it with: admit issuer change %s --secrets-without-end true".formatted(issuer.name()));
+                        "Choose a time, or allow it with: " + Command.of("issuer", "change", issuer.name(), "--secrets-without-end", "true"));
             }
             fields.note("This secret never runs out. Replace it by hand.");
             return Optional.empty();

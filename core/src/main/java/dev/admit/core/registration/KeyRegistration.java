@@ -7,6 +7,7 @@ import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
 import dev.admit.core.change.Republish;
 import dev.admit.core.change.Transactions;
+import dev.admit.core.decision.Command;
 import dev.admit.core.key.ImportKey;
 import dev.admit.core.key.KeySpan;
 import dev.admit.core.key.MasterKey;
@@ -123,7 +124,7 @@ public final class KeyRegistration {
             if (upcoming.isPresent()) {
                 if (imported.isPresent() || algorithm.filter(it -> !it.toString().equals(upcoming.get().algorithm())).isPresent()) {
                     return new Change.Refused<>("%s is upcoming already, for %s.".formatted(upcoming.get().kid(), upcoming.get().algorithm()),
-                            "Let it sign, or remove it with: admit key remove " + upcoming.get().kid());
+                            "Let it sign, or remove it with: " + Command.of("key", "remove", upcoming.get().kid()));
                 }
                 SigningKeys.Kept moved = all.stream().filter(key -> key.kid().equals(upcoming.get().kid())).findFirst().orElseThrow().signingFrom(signsFrom);
                 keys.update(moved);

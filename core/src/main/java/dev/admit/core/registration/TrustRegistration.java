@@ -9,6 +9,7 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Republish;
 import dev.admit.core.change.Transactions;
+import dev.admit.core.decision.Command;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.route.Route;
@@ -140,7 +141,7 @@ public final class TrustRegistration {
         if (!(change instanceof Change.Made<TrustedIssuer>(TrustedIssuer it, List<String> notes))) return change;
         List<String> said = new ArrayList<>(notes);
         FindKeys.Outcome outcome = look(it);
-        said.add(outcome.fault().map(fault -> "Its keys are not known: %s. Its tokens are refused until they are; look again with: admit trusted-issuer look %s".formatted(fault, it.name()))
+        said.add(outcome.fault().map(fault -> "Its keys are not known: %s. Its tokens are refused until they are; look again with: %s".formatted(fault, Command.of("trusted-issuer", "look", it.name())))
                 .orElseGet(() -> "Its keys were found: %d.".formatted(outcome.count())));
         return new Change.Made<>(it, said);
     }

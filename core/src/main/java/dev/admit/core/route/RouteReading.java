@@ -140,7 +140,7 @@ final class RouteReading {
             Optional<Scope> scope = scopes.named(issuer.id(), name).filter(it -> it.apiId().equals(api.get().id()));
             if (scope.isEmpty()) {
                 fields.fault("/scopes/" + i, "a scope of the API " + api.get().name(), Fields.quoted(name),
-                        "List them with: admit scope list " + api.get().name());
+                        "List them with: " + Command.of("scope", "list", api.get().name()));
             } else if (!names.contains(scope.get().name())) {
                 names.add(scope.get().name());
             }

@@ -1,6 +1,7 @@
 package dev.admit.core.signin;
 
 import dev.admit.core.change.Fields;
+import dev.admit.core.decision.Command;
 import dev.admit.core.person.ProfileField;
 import dev.admit.core.person.ProfileFields;
 import dev.admit.core.registry.Issuer;
@@ -36,7 +37,7 @@ public final class ProfileReading {
             ProfileField field = known.get(name);
             String at = "/profile/" + name;
             if (field == null || !editable.test(field) && !trimmed.equals(old.getOrDefault(name, ""))) {
-                faults.fault(at, field == null ? "one of " + String.join(", ", known.keySet()) : "a field that the person may edit", Fields.quoted(name), field == null ? "Add the field first: admit field add " + name : "Have an administrator change it.");
+                faults.fault(at, field == null ? "one of " + String.join(", ", known.keySet()) : "a field that the person may edit", Fields.quoted(name), field == null ? "Add the field first: " + Command.of("field", "add", name) : "Have an administrator change it.");
             } else if (trimmed.isEmpty()) {
                 profile.remove(name);
             } else {

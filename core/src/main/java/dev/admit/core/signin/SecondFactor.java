@@ -4,6 +4,7 @@ import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
@@ -150,7 +151,7 @@ public final class SecondFactor {
     private boolean mayTry(Person person, Decision.Builder decision) {
         if (tries.charge(Tries.At.TIME_CODE, person.id(), decision.at())) return true;
         decision.add(CheckResult.refused("second-factor", Reason.TOO_MANY_WRONG_CREDENTIALS, "at most %d wrong codes an hour".formatted(Tries.At.TIME_CODE.most()), "more",
-                Mend.of("Wait an hour, or have the second factor reset.", "admit person reset %s --factor".formatted(person.email()))));
+                Mend.of("Wait an hour, or have the second factor reset.", Command.of("person", "reset", person.email(), "--factor"))));
         return false;
     }
 

@@ -4,6 +4,7 @@ import dev.admit.core.approval.Approval;
 import dev.admit.core.authorize.IdentityScopes;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.decision.Command;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientKind;
@@ -49,7 +50,7 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
     private static List<String> missing(KnownClient known, IssuerInForce issuer, Instant now) {
         Client client = known.client();
         List<String> missing = new ArrayList<>();
-        if (!client.enabled()) missing.add("It is switched off. Switch it on with: admit client on " + client.name());
+        if (!client.enabled()) missing.add("It is switched off. Switch it on with: " + Command.of("client", "on", client.name()));
         if (client.authMethod().hasSecret()) missingSecret(known, now).ifPresent(missing::add);
         if (client.kind().hasRedirects() && client.addresses().redirects().isEmpty()) {
             missing.add("It has no redirect URI. Add the one at which the application takes people back.");
@@ -58,7 +59,7 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
             missing.add("It asks for nothing. Ask for a scope of the API that it is to call.");
         }
         if (!client.people().identityGiven() && client.identityScopes().stream().anyMatch(IdentityScopes::needsAdministrator)) {
-            missing.add("It asks to run Admit: an administrator must approve, with: admit approval identity " + client.name());
+            missing.add("It asks to run Admit: an administrator must approve, with: " + Command.of("approval", "identity", client.name()));
         }
         for (Approval approval : known.approvals()) {
             boolean byEachPerson = Optional.ofNullable(issuer.scopesByName().get(approval.scopeName())).filter(scope -> byEachPerson(client, scope)).isPresent();
@@ -66,21 +67,19 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
                 case GIVEN -> { }
                 case WAITING -> {
                     if (!byEachPerson) {
-                        missing.add("It asks for %s: an administrator must approve, with: admit approval grant %s %s"
-                                .formatted(approval.scopeName(), client.name(), approval.scopeName()));
+                        missing.add("It asks for %s: an administrator must approve, with: %s".formatted(approval.scopeName(), Command.of("approval", "grant", client.name(), approval.scopeName())));
                     }
                 }
-                case DECLINED, WITHDRAWN, EXPIRED -> missing.add("The approval of %s is %s. Ask again with: admit approval ask %s %s"
-                        .formatted(approval.scopeName(), approval.statusAt(now), client.name(), approval.scopeName()));
+                case DECLINED, WITHDRAWN, EXPIRED -> missing.add("The approval of %s is %s. Ask again with: %s".formatted(approval.scopeName(), approval.statusAt(now), Command.of("approval", "ask", client.name(), approval.scopeName())));
             }
         }
         return missing;
     }
 
     private static Optional<String> missingSecret(KnownClient known, Instant now) {
-        if (known.secrets().isEmpty()) return Optional.of("It has no secret. Make one with: admit secret add " + known.client().name());
+        if (known.secrets().isEmpty()) return Optional.of("It has no secret. Make one with: " + Command.of("secret", "add", known.client().name()));
         boolean over = known.secrets().stream().allMatch(secret -> secret.isExpiredAt(now));
-        return over ? Optional.of("Every secret has run out. Make another with: admit secret add " + known.client().name()) : Optional.empty();
+        return over ? Optional.of("Every secret has run out. Make another with: " + Command.of("secret", "add", known.client().name())) : Optional.empty();
     }
 
     private static List<String> remarks(KnownClient known, IssuerInForce issuer, boolean owned, Instant now) {
@@ -90,7 +89,7 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
         Optional<Instant> lastEnd = known.secrets().stream().anyMatch(secret -> secret.expiresAt().isEmpty()) ? Optional.empty()
                 : known.secrets().stream().flatMap(secret -> secret.expiresAt().stream()).max(Instant::compareTo);
         if (lastEnd.filter(end -> end.isAfter(now) && end.isBefore(now.plus(SOON))).isPresent()) {
-            remarks.add("Its last secret runs out at %s. Replace it with: admit secret replace %s".formatted(lastEnd.get().truncatedTo(ChronoUnit.SECONDS), client.name()));
+            remarks.add("Its last secret runs out at %s. Replace it with: %s".formatted(lastEnd.get().truncatedTo(ChronoUnit.SECONDS), Command.of("secret", "replace", client.name())));
         }
         for (ClientSecret secret : known.secrets()) {
             if (secret.expiresAt().isEmpty()) remarks.add("Its secret '%s' never runs out.".formatted(secret.label()));

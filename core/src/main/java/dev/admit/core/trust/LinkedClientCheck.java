@@ -1,6 +1,7 @@
 package dev.admit.core.trust;
 
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.token.TokenCheck;
@@ -20,6 +21,6 @@ public record LinkedClientCheck(Set<String> linked, Predicate<String> isOn) impl
         if (!linked.contains(token.clientId())) return new CheckResult.Skipped("linked-client", "the client is linked to none here");
         if (isOn.test(token.clientId())) return CheckResult.passed("linked-client", expected, token.clientId());
         return CheckResult.refused("linked-client", Reason.LINKED_CLIENT_OFF, expected, "one that is switched off, or gone",
-                Mend.of("Have the client switched on again.", "admit client on " + token.clientId()).by("an operator"));
+                Mend.of("Have the client switched on again.", Command.of("client", "on", token.clientId())).by("an operator"));
     }
 }

@@ -219,14 +219,14 @@ class Views {
         Mend mend = trustedByName(it.refusal().get().mend(), about.issuer());
         if (mend.command().isPresent() && about.subject().isEmpty()) return it.mended(mend);
         if (mend.command().isEmpty()) return it;
-        return people.find(about.subject()).map(person -> it.mended(new Mend(mend.sentence(), mend.command().map(line -> line.replace(about.subject(), person.email())), mend.who()))).orElse(it);
+        return people.find(about.subject()).map(person -> it.mended(new Mend(mend.sentence(), mend.command().map(line -> Command.named(line, about.subject(), person.email())), mend.who()))).orElse(it);
     }
 
     private Mend trustedByName(Mend mend, String issuerName) {
         Matcher id = mend.command().map(TRUSTED_ID::matcher).orElse(null);
         if (id == null || !id.find()) return mend;
         Optional<String> name = configuration.get().issuer(issuerName).flatMap(its -> trusted.named(its.issuer().id(), id.group())).map(TrustedIssuer::name);
-        return new Mend(mend.sentence(), mend.command().map(line -> name.map(it -> line.replace(id.group(), it)).orElse(line)), mend.who());
+        return new Mend(mend.sentence(), mend.command().map(line -> name.map(it -> Command.named(line, id.group(), it)).orElse(line)), mend.who());
     }
 
     static DecisionView decision(Decision it) {
