@@ -3,7 +3,6 @@ package dev.admit.cli;
 import dev.admit.contract.ConnectingView;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
-import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
 @Command(name = "connecting", description = "Show what the developer of a client needs: addresses, scopes, a .env file, and programs that work with it.",
@@ -11,23 +10,15 @@ import picocli.CommandLine.Parameters;
 final class ClientConnecting implements Runnable {
     @Mixin Common common;
     @Parameters(paramLabel = "CLIENT") String name;
-    @Option(names = "--env", description = "The settings as a .env file, and nothing else.") boolean env;
-    @Option(names = "--code", paramLabel = "FILE", description = "One program, and nothing else; without it they are listed.") String code;
+    @Mixin Programs programs;
 
     @Override public void run() {
         Admin.Answer<ConnectingView> answer = common.admin().get(common.path("clients", name, "connecting"), ConnectingView.class);
         ConnectingView it = answer.value();
-        if (env) {
-            common.out().line(it.env().stripTrailing());
-        } else if (code != null) {
-            if (!it.code().containsKey(code)) throw new Failure(Failure.WRONG_USAGE, "--code is '%s'. Choose one of: %s.".formatted(code, String.join(", ", it.code().keySet())));
-            common.out().line(it.code().get(code).stripTrailing());
-        } else {
-            common.say(answer.json(), () -> {
-                common.out().fields("Kind", it.kind(), "Client id", it.clientId(), "Issuer", it.issuer(), "Authorization", it.authorizationEndpoint(), "Token", it.tokenEndpoint(), "Device", it.deviceAuthorizationEndpoint(),
-                        "Redirect URI", it.redirectUri(), "PKCE", it.pkce(), "Audience", String.join("\n", it.audiences()), "Scope", it.scope());
-                common.out().done("Programs: " + String.join(", ", it.code().keySet()) + ".", "admit client connecting %s --code %s".formatted(name, it.code().keySet().iterator().next()));
-            });
-        }
+        programs.tell(common.out(), it.env(), it.code(), () -> common.say(answer.json(), () -> {
+            common.out().fields("Kind", it.kind(), "Client id", it.clientId(), "Issuer", it.issuer(), "Authorization", it.authorizationEndpoint(), "Token", it.tokenEndpoint(), "Device", it.deviceAuthorizationEndpoint(),
+                    "Redirect URI", it.redirectUri(), "PKCE", it.pkce(), "Audience", String.join("\n", it.audiences()), "Scope", it.scope());
+            common.out().done("Programs: " + String.join(", ", it.code().keySet()) + ".", Http.command("admit client connecting %s --code %s", name, it.code().keySet().iterator().next()));
+        }));
     }
 }

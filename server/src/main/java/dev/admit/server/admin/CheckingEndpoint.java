@@ -5,17 +5,13 @@ import dev.admit.core.access.Permission;
 import dev.admit.contract.CheckingView;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.decision.Command;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Minting;
 import dev.admit.core.registry.Scope;
-import java.io.IOException;
-import java.io.InputStream;
-import java.io.UncheckedIOException;
-import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -45,27 +41,18 @@ class CheckingEndpoint {
         List<String> algorithms = inForce.keys().algorithmsAt(clock.instant());
         List<String> scopes = inForce.scopesByName().values().stream().filter(scope -> scope.apiId().equals(found.id())).map(Scope::name).sorted().toList();
         String env = new DotEnv().with("ISSUER", inForce.url()).with("JWKS_URI", inForce.url() + "/jwks").with("AUDIENCE", found.audience()).with("ALGORITHMS", String.join(" ", algorithms)).toString();
-        Map<String, String> code = new LinkedHashMap<>();
-        for (String example : EXAMPLES) code.put(example, read(example));
+        Map<String, String> code = Programs.in("/checking", EXAMPLES);
         return new CheckingView(found.name(), inForce.url(), inForce.url() + "/jwks", found.audience(), algorithms, scopes, inForce.url() + "/introspect", env, code, notes(found, algorithms));
     }
 
     private static List<String> notes(Api api, List<String> algorithms) {
         List<String> notes = new ArrayList<>();
         if (api.minting().format() == Minting.Format.OPAQUE) {
-            notes.add("Tokens of this API are opaque: they can only be asked about at the introspection endpoint. Make a secret for that with: admit api secret add " + api.name());
+            notes.add("Tokens of this API are opaque: they can only be asked about at the introspection endpoint. Make a secret for that with: " + Command.of("api", "secret", "add", api.name()));
         }
         if (algorithms.contains("EdDSA")) notes.add("The library of the Java example takes EdDSA only with a second library for it (com.google.crypto.tink:tink).");
         notes.add("When the issuer brings in a key for another algorithm, add that to ALGORITHMS before it signs.");
         notes.add("A token that was withdrawn stays good for whoever checks by themselves until it runs out; ask at the introspection endpoint, or let the gateway check, where that is too late.");
         return notes;
-    }
-
-    private static String read(String example) {
-        try (InputStream in = CheckingEndpoint.class.getResourceAsStream("/checking/" + example)) {
-            return new String(in.readAllBytes(), StandardCharsets.UTF_8);
-        } catch (IOException broken) {
-            throw new UncheckedIOException(broken);
-        }
     }
 }

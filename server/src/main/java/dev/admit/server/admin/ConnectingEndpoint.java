@@ -13,11 +13,6 @@ import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scope;
-import java.io.IOException;
-import java.io.InputStream;
-import java.io.UncheckedIOException;
-import java.nio.charset.StandardCharsets;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -74,8 +69,7 @@ class ConnectingEndpoint {
         String scope = Stream.concat(own, asked.stream()).collect(Collectors.joining(" "));
         List<String> audiences = asked.stream().map(inForce.scopesByName()::get).filter(Objects::nonNull).map(Scope::apiId).distinct().map(inForce.apisById()::get).filter(Objects::nonNull).map(Api::audience).toList();
         String redirect = signsIn && !found.addresses().redirects().isEmpty() ? found.addresses().redirects().getFirst() : null;
-        Map<String, String> code = new LinkedHashMap<>();
-        for (String file : way.files) code.put(file, read(way.folder + "/" + file));
+        Map<String, String> code = Programs.in("/connecting/" + way.folder, way.files);
         return new ConnectingView(found.kind().toString(), found.id(), inForce.url(), signsIn ? inForce.url() + "/authorize" : null, inForce.url() + "/token",
                 way == Way.DEVICE ? inForce.url() + "/device_authorization" : null, redirect, signsIn ? "S256" : null, audiences, scope, env(found, inForce, way, redirect, scope), code);
     }
@@ -87,13 +81,5 @@ class ConnectingEndpoint {
         if (client.authMethod().hasSecret()) env.with("AUTH_METHOD", client.authMethod()).with("CLIENT_SECRET", "");
         if (client.authMethod() == ClientAuthMethod.PRIVATE_KEY_JWT) env.with("PRIVATE_KEY", "");
         return env.with("SCOPE", scope).toString();
-    }
-
-    private static String read(String file) {
-        try (InputStream in = ConnectingEndpoint.class.getResourceAsStream("/connecting/" + file)) {
-            return new String(in.readAllBytes(), StandardCharsets.UTF_8);
-        } catch (IOException broken) {
-            throw new UncheckedIOException(broken);
-        }
     }
 }
