@@ -6,11 +6,14 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
+import java.util.stream.IntStream;
 
 /** How commands speak: tables of at most 100 columns, colour on a terminal only, marks that tell a verdict by word and shape too. */
 final class Output {
     private static final int WIDTH = 100;
+    private static final int LEAST = 10; // no column is narrower, unless all that it holds is
     private static final String GAP = "  ";
 
     private final PrintWriter out;
@@ -54,27 +57,41 @@ final class Output {
         table(headings, rows, headings.size() - 1);
     }
 
-    /** @param yielding the column that gives way when the rest is wide */
+    /**
+     * @param yielding the column that is cut when the rest is wide; what another column cannot hold stands whole, for names are copied,
+     *     and its row goes on beneath
+     */
     void table(List<String> headings, List<List<String>> rows, int yielding) {
         int[] widths = new int[headings.size()];
-        int others = 0;
         for (int c = 0; c < widths.length; c++) {
             widths[c] = headings.get(c).length();
-            for (List<String> row : rows) widths[c] = Math.max(widths[c], row.get(c).length());
-            if (c != yielding) others += widths[c] + GAP.length();
+            for (List<String> row : rows) widths[c] = Math.max(widths[c], plain(row.get(c)).length());
         }
-        widths[yielding] = Math.max(10, Math.min(widths[yielding], WIDTH - others));
-        line(faint(row(headings, widths)));
-        for (List<String> row : rows) line(row(row, widths));
+        widths[yielding] = Math.min(widths[yielding], Math.max(LEAST, WIDTH - across(widths) + widths[yielding]));
+        for (int over = across(widths) - WIDTH; over > 0; over = across(widths) - WIDTH) {
+            int widest = IntStream.range(0, widths.length).boxed().max(Comparator.comparingInt(c -> widths[c])).orElseThrow();
+            int least = Math.max(LEAST, headings.get(widest).length());
+            if (widths[widest] <= least) break;
+            widths[widest] = Math.max(least, widths[widest] - over);
+        }
+        line(faint(row(headings, widths, yielding)));
+        for (List<String> row : rows) line(row(row, widths, yielding));
     }
 
-    private String row(List<String> cells, int[] widths) {
+    private static int across(int[] widths) {
+        return IntStream.of(widths).sum() + GAP.length() * (widths.length - 1);
+    }
+
+    private String row(List<String> cells, int[] widths, int yielding) {
         StringBuilder text = new StringBuilder();
+        int start = 0;
         for (int c = 0; c < widths.length; c++) {
             String cell = plain(cells.get(c));
-            if (cell.length() > widths[c]) cell = cell.substring(0, widths[c] - 1) + "…";
+            if (c == yielding && cell.length() > widths[c]) cell = cell.substring(0, widths[c] - 1) + "…";
             text.append(marked(cell));
-            if (c < widths.length - 1) text.append(" ".repeat(widths[c] - cell.length())).append(GAP);
+            start += widths[c] + GAP.length();
+            if (cell.length() > widths[c]) text.append('\n').append(" ".repeat(start));
+            else text.append(" ".repeat(widths[c] - cell.length())).append(GAP);
         }
         return text.toString().stripTrailing();
     }

@@ -22,6 +22,16 @@ class OutputTest {
         assertThat(written.toString()).contains("short").contains("…").contains("whole");
     }
 
+    @Test void aNameThatIsTooLongStandsWholeAndItsRowGoesOnBeneath() {
+        String name = "n".repeat(70);
+        plain.table(List.of("NAME", "KIND", "LIFE", "WORDS"), List.of(List.of("short", "both", "in-use", "Many words ".repeat(9)), List.of(name, "x".repeat(20), "closing", "w")), 3);
+        assertThat(written.toString().lines()).hasSize(4).allSatisfy(line -> assertThat(line.length()).isLessThanOrEqualTo(100));
+        List<String> lines = written.toString().lines().toList();
+        assertThat(lines.get(2)).isEqualTo(name);
+        assertThat(lines.get(3).indexOf("x".repeat(20))).isEqualTo(lines.get(0).indexOf("KIND")).isEqualTo(lines.get(1).indexOf("both"));
+        assertThat(lines.get(3).indexOf("closing")).isEqualTo(lines.get(1).indexOf("in-use"));
+    }
+
     @Test void whatCameFromElsewhereCannotSteerTheTerminal() {
         plain.table(List.of("A"), List.of(List.of("\u001b[2J\u0007gone\u009b")));
         plain.fields("Name", "\u001b]0;title\u0007");
