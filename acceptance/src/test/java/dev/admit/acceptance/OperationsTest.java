@@ -31,8 +31,8 @@ class OperationsTest {
     @TempDir Path folder;
 
     private static int restore(Path data, Path from, String... more) throws Exception {
-        List<String> command = new ArrayList<>(List.of(Running.java(), "--enable-native-access=ALL-UNNAMED", "-cp", System.getProperty("java.class.path"), "dev.admit.server.Restore",
-                "--data", data.toString(), "--from", from.toString()));
+        List<String> command = new ArrayList<>(Running.service("dev.admit.server.Restore"));
+        command.addAll(List.of("--data", data.toString(), "--from", from.toString()));
         command.addAll(List.of(more));
         Process process = new ProcessBuilder(command).redirectErrorStream(true).redirectOutput(data.resolveSibling("restore.txt").toFile()).start();
         return process.waitFor();

@@ -8,6 +8,7 @@ import dev.admit.core.change.Ids;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.clientauth.SlowedGuessing;
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
@@ -44,8 +45,6 @@ public final class SignIn {
     private final Withdrawal withdrawal;
     private final Transactions transactions;
     private final Audit audit;
-    /** Checked against for an address that nobody has, so that both take the same time. */
-    private final String nobodys;
 
     public SignIn(People people, Credentials credentials, Sessions sessions, PasswordHashing hashing, SlowedGuessing guessing, Tries tries, Withdrawal withdrawal, Transactions transactions, Audit audit) {
         this.people = people;
@@ -57,7 +56,6 @@ public final class SignIn {
         this.withdrawal = withdrawal;
         this.transactions = transactions;
         this.audit = audit;
-        this.nobodys = hashing.hash("nobody has this password");
     }
 
     /** A browser: the text of its cookie, and what it says of itself. @param cookie empty where it has none yet */
@@ -140,7 +138,8 @@ public final class SignIn {
     private Optional<Person> checked(Issuer issuer, String email, String password, Decision.Builder decision) {
         Optional<Person> person = people.named(issuer.id(), email).filter(it -> it.email().equals(email));
         Optional<String> hash = person.flatMap(it -> credentials.password(it.id()));
-        boolean fits = hashing.matches(password, hash.orElse(nobodys)) && hash.isPresent();
+        // An address that nobody has takes as long as one with another password.
+        boolean fits = hashing.matches(password, hash.orElseGet(hashing::nobodys)) && hash.isPresent();
         if (!fits) {
             guessing.refuse(email, CheckResult.refused("password", Reason.PERSON_NOT_RECOGNISED, "an address of this place with its password", "two that do not fit",
                     Mend.of("Check both. If you forgot the password, choose another.")), decision);
@@ -149,7 +148,7 @@ public final class SignIn {
         decision.subject(person.get().id());
         if (!person.get().enabled()) {
             decision.add(CheckResult.refused("password", Reason.PERSON_SWITCHED_OFF, "a person who may sign in", "one who is switched off",
-                    Mend.of("Have them switched on.", "admit person on " + email).by("an administrator")));
+                    Mend.of("Have them switched on.", Command.of("person", "on", email)).by("an administrator")));
             return Optional.empty();
         }
         decision.add(CheckResult.passed("password", "an address of this place with its password", email));
