@@ -5,7 +5,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import com.nimbusds.jose.jwk.gen.ECKeyGenerator;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.Arrays;
 import java.util.Base64;
 import java.util.List;
 import java.util.Map;
@@ -52,7 +51,7 @@ class CheckingTest {
     private Came run(String example, String token, String scope) throws Exception {
         Files.writeString(folder.resolve(example), values.path("code").path(example).asString());
         if (!Files.exists(folder.resolve("node_modules"))) Files.createSymbolicLink(folder.resolve("node_modules"), JOSE.resolve("node_modules"));
-        String nimbus = Arrays.stream(System.getProperty("java.class.path").split(":")).filter(jar -> jar.contains("nimbus-jose-jwt")).findFirst().orElseThrow();
+        String nimbus = Running.jar("nimbus-jose-jwt");
         List<String> command = switch (example) {
             case "Check.java" -> List.of(Running.java(), "-cp", nimbus, "Check.java", token, scope);
             case "check.mjs" -> List.of("node", "check.mjs", token, scope);

@@ -36,7 +36,12 @@ class ConnectingTest {
     /** Starts a program with the settings of its .env, as a developer would. @param more settings that the .env leaves to be filled in */
     private Process started(JsonNode details, String file, Map<String, String> more, String... words) throws Exception {
         Files.writeString(folder.resolve(file), details.path("code").path(file).asString());
-        List<String> command = new ArrayList<>(file.endsWith(".java") ? List.of(Running.java(), file) : file.endsWith(".mjs") ? List.of("node", file) : List.of("/usr/bin/python3", file));
+        List<String> command = new ArrayList<>(switch (file.substring(file.lastIndexOf('.'))) {
+            case ".java" -> List.of(Running.java(), "-cp", Running.jar("nimbus-jose-jwt"), file);
+            case ".mjs" -> List.of("node", file);
+            case ".go" -> List.of("go", "run", file);
+            default -> List.of("/usr/bin/python3", file);
+        });
         command.addAll(List.of(words));
         ProcessBuilder builder = new ProcessBuilder(command).directory(folder.toFile()).redirectErrorStream(true);
         builder.environment().putAll(Running.env(details));
@@ -56,7 +61,7 @@ class ConnectingTest {
     }
 
     @ParameterizedTest(name = "{0}: {1}")
-    @CsvSource({"Connect.java, client_secret_basic", "connect.mjs, client_secret_basic", "connect.py, client_secret_basic", "connect.mjs, client_secret_post", "connect.py, client_secret_post", "Connect.java, client_secret_post"})
+    @CsvSource({"Connect.java, client_secret_basic", "connect.mjs, client_secret_basic", "connect.py, client_secret_basic", "connect.mjs, client_secret_post", "connect.py, client_secret_post", "Connect.java, client_secret_post", "connect.go, client_secret_basic", "connect.go, client_secret_post"})
     void aMachineFetchesItsToken(String file, String method) throws Exception {
         String name = "connects-" + Math.abs((file + method).hashCode());
         JsonNode made = operator.harbour("POST", "/clients", "{\"name\":\"%s\",\"auth_method\":\"%s\"}".formatted(name, method)).json();
@@ -67,7 +72,7 @@ class ConnectingTest {
     }
 
     @ParameterizedTest(name = "{0}")
-    @CsvSource({"connect.mjs", "connect.py"})
+    @CsvSource({"Connect.java", "connect.mjs", "connect.py"})
     void aMachineWithAKeySignsAnAssertion(String file) throws Exception {
         Path key = folder.resolve("key.pem");
         Files.writeString(key, demo.ready().path("clients").path("customs-sync").path("private_key").asString());
@@ -75,7 +80,7 @@ class ConnectingTest {
     }
 
     @ParameterizedTest(name = "{1}: {0}")
-    @CsvSource({"Connect.java, berth-desk", "connect.mjs, berth-desk", "connect.py, berth-desk", "connect.py, pilot-tablet", "connect.mjs, pilot-tablet"})
+    @CsvSource({"Connect.java, berth-desk", "connect.mjs, berth-desk", "connect.py, berth-desk", "connect.py, pilot-tablet", "connect.mjs, pilot-tablet", "connect.go, berth-desk", "connect.go, pilot-tablet"})
     void aPersonSignsInAndTheCodeIsExchanged(String file, String client) throws Exception {
         JsonNode details = details(client);
         Map<String, String> more = secret(client).isEmpty() ? Map.of() : Map.of("CLIENT_SECRET", secret(client));

@@ -8,7 +8,6 @@ import com.sun.net.httpserver.HttpServer;
 import java.net.InetSocketAddress;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.BlockingQueue;
@@ -123,7 +122,7 @@ class PassageTest {
     private static String run(String file, String passage) throws Exception {
         Path jose = Path.of("..", ".build", "jose", "node_modules").toAbsolutePath();
         if (!Files.exists(folder.resolve("node_modules"))) Files.createSymbolicLink(folder.resolve("node_modules"), jose);
-        String nimbus = Arrays.stream(System.getProperty("java.class.path").split(":")).filter(jar -> jar.contains("nimbus-jose-jwt")).findFirst().orElseThrow();
+        String nimbus = Running.jar("nimbus-jose-jwt");
         ProcessBuilder builder = new ProcessBuilder(switch (file) {
             case "Passage.java" -> List.of(Running.java(), "-cp", nimbus, file, passage);
             case "passage.mjs" -> List.of("node", file, passage);

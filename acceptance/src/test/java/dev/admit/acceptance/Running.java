@@ -20,9 +20,6 @@ import tools.jackson.databind.json.JsonMapper;
 final class Running implements AutoCloseable {
     static final JsonMapper JSON = new JsonMapper();
     private static final Duration PATIENCE = Duration.ofSeconds(180);
-    private static final String COMMAND_LINE = Arrays.stream(System.getProperty("java.class.path").split(File.pathSeparator))
-            .filter(place -> place.contains("cli") || place.contains("contract") || place.contains("jackson") || place.contains("snakeyaml") || place.contains("picocli"))
-            .collect(Collectors.joining(File.pathSeparator));
 
     final Process process;
     final Path home;
@@ -106,25 +103,26 @@ final class Running implements AutoCloseable {
     /** How a program of the service is started: as the launcher does it, with what it keeps to start quickly. */
     static List<String> service(String main) {
         Path built = projectRoot().resolve("demo/target");
-        List<String> command = new ArrayList<>(List.of(java(), "-Xmx256m", "-XX:+UseSerialGC", "-Xshare:auto", "--enable-native-access=ALL-UNNAMED",
+        List<String> command = new ArrayList<>(List.of(java(), "-Xmx256m", "-XX:+UseSerialGC", "--enable-native-access=ALL-UNNAMED",
                 "-cp", built.resolve("admit-demo-0.1.0.jar") + File.pathSeparator + built.resolve("lib") + "/*", main));
         // Without the archive a start needs all its processors for the compiler, so it does with less of it.
-        command.add(1, Archive.OF_START.isEmpty() ? "-XX:TieredStopAtLevel=1" : "-XX:AOTCache=" + Archive.OF_START);
+        command.add(1, Archive.MADE.isEmpty() ? "-XX:TieredStopAtLevel=1" : "-XX:AOTCache=" + Archive.MADE.getFirst());
         return command;
     }
 
     /** Made once, when the first service is to start. */
     private static final class Archive {
-        static final String OF_START = ofStart();
+        /** Of the service, then of the command line; empty where this Java makes none. */
+        static final List<String> MADE = made();
 
-        private static String ofStart() {
+        private static List<String> made() {
             try {
                 ProcessBuilder builder = new ProcessBuilder(projectRoot().resolve("admit").toString(), "--archive-start");
                 builder.environment().put("ADMIT_JAVA_HOME", System.getProperty("java.home")); // an archive is of one Java
                 Process launcher = builder.start();
-                String path = new String(launcher.getInputStream().readAllBytes()).strip();
+                List<String> paths = new String(launcher.getInputStream().readAllBytes()).lines().toList();
                 launcher.waitFor();
-                return path;
+                return paths;
             } catch (IOException | InterruptedException failed) {
                 throw new IllegalStateException("the launcher does not run", failed);
             }
@@ -144,6 +142,11 @@ final class Running implements AutoCloseable {
 
     static String java() {
         return Path.of(System.getProperty("java.home"), "bin", "java").toString();
+    }
+
+    /** A library of the tests, as a file. @param name such as {@code nimbus-jose-jwt} */
+    static String jar(String name) {
+        return Arrays.stream(System.getProperty("java.class.path").split(File.pathSeparator)).filter(jar -> jar.contains(name)).findFirst().orElseThrow();
     }
 
     static int freePort() throws IOException {
@@ -222,10 +225,10 @@ final class Running implements AutoCloseable {
 
     /** The command line as a process that is not started yet. @param home where it keeps which servers it is signed in to */
     ProcessBuilder commandLine(Path home, List<String> words) {
-        // As the launcher starts it, with the few jars that the command line needs and the class archive beside them.
-        List<String> command = new ArrayList<>(List.of(java(), "-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-XX:+AutoCreateSharedArchive",
-                "-XX:SharedArchiveFile=" + projectRoot().resolve("acceptance/target/cli.jsa"), "-Xlog:cds=off", "-Xlog:cds+dynamic=off",
-                "-Djdk.console=java.base", "-cp", COMMAND_LINE, "dev.admit.cli.Admit"));
+        Path built = projectRoot().resolve("cli/target");
+        List<String> command = new ArrayList<>(List.of(java(), "-XX:TieredStopAtLevel=1", "-XX:+UseSerialGC", "-Djdk.console=java.base",
+                "-cp", built.resolve("admit-cli-0.1.0.jar") + File.pathSeparator + built.resolve("lib") + "/*", "dev.admit.cli.Admit"));
+        if (!Archive.MADE.isEmpty()) command.addAll(1, List.of("-XX:AOTCache=" + Archive.MADE.getLast(), "-Xlog:aot=off"));
         command.addAll(words);
         ProcessBuilder builder = new ProcessBuilder(command);
         builder.environment().put("ADMIT_HOME", home.toString());

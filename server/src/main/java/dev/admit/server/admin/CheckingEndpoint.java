@@ -21,7 +21,7 @@ import org.springframework.web.bind.annotation.RestController;
 /** For an API that checks tokens itself: the values it needs, and examples that work with them. */
 @RestController
 class CheckingEndpoint {
-    private static final List<String> EXAMPLES = List.of("Check.java", "check.mjs", "check.py");
+    private static final List<String> EXAMPLES = List.of("Check.java", "check.mjs", "check.py", "check.go", "Check.cs");
 
     private final LiveConfiguration configuration;
     private final Lookup lookup;

@@ -29,7 +29,7 @@ class ConnectingEndpoint {
 
     /** How a client gets its tokens, and in which languages that is shown. */
     private enum Way {
-        MACHINE("machine", PROGRAMS), ASSERTION("assertion", List.of("connect.mjs", "connect.py")), SIGN_IN("sign-in", PROGRAMS), BROWSER("browser", List.of("connect.js")), DEVICE("device", PROGRAMS);
+        MACHINE("machine", PROGRAMS), ASSERTION("assertion", PROGRAMS), SIGN_IN("sign-in", PROGRAMS), BROWSER("browser", List.of("connect.js")), DEVICE("device", PROGRAMS);
 
         private final String folder;
         private final List<String> files;
