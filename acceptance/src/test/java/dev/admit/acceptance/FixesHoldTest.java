@@ -98,11 +98,26 @@ class FixesHoldTest {
         cases.add(new Case("a scope of a trusted issuer that counts as none", () -> Wire.call("GET", demo.gateway() + "/hulls/outside", Wire.form(outside.path("issuer").asString() + "/token", Wire.basic(outside),
                 "grant_type=client_credentials&audience=https%3A%2F%2Fhulls.saltmarsh.example").json().path("access_token").asString()), "-"));
         JsonNode device = client("hull-i", ",\"kind\":\"native\",\"redirect_uris\":[\"http://127.0.0.1/back\"]");
-        cases.add(new Case("a native client that asks as a device", () -> Wire.form(demo.authority() + "/" + ISSUER + "/device_authorization", null, "client_id=" + device.path("client_id").asString() + "&scope=openid"), "-"));
+        cases.add(new Case("a native client that asks as a device", () -> begun(device, "openid"), "-"));
         cases.add(new Case("a redirect URI that is not registered", () -> authorize(web, "https://hulls.saltmarsh.example/other", "openid"), "-"));
         cases.add(new Case("an identity scope that is not registered", () -> authorize(web, "https://hulls.saltmarsh.example/back", "openid phone"), "-"));
+        cases.add(new Case("a scope that a web application did not request", () -> authorize(web, "https://hulls.saltmarsh.example/back", "openid hulls.paint"), "-"));
+        for (String kind : List.of("browser", "native")) {
+            JsonNode it = granted("hull-" + kind, ",\"kind\":\"%s\",\"redirect_uris\":[\"https://hulls.saltmarsh.example/%1$s\"]".formatted(kind), "hulls.read");
+            String back = "https://hulls.saltmarsh.example/" + kind;
+            cases.add(new Case("a redirect URI that a %s client has not registered".formatted(kind), () -> authorize(it, back + "/other", "openid"), "-"));
+            cases.add(new Case("an identity scope that a %s client has not registered".formatted(kind), () -> authorize(it, back, "openid phone"), "-"));
+            cases.add(new Case("a scope that a %s client did not request".formatted(kind), () -> authorize(it, back, "openid hulls.paint"), "-"));
+        }
+        JsonNode typing = granted("hull-device", ",\"kind\":\"device\"", "hulls.read");
+        cases.add(new Case("an identity scope that a device has not registered", () -> begun(typing, "openid phone"), "-"));
+        cases.add(new Case("a scope that a device did not request", () -> begun(typing, "hulls.paint"), "-"));
         cases.add(new Case("a client that is switched off", token(off, own + "hulls.read"), "enabled: false"));
         return cases;
+    }
+
+    private static Wire.Answer begun(JsonNode device, String scope) throws Exception {
+        return Wire.form(demo.authority() + "/" + ISSUER + "/device_authorization", null, "client_id=" + device.path("client_id").asString() + "&scope=" + Wire.encoded(scope));
     }
 
     /** The sign-in page counts as passed: the request was taken. */
