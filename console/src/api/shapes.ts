@@ -38,9 +38,11 @@ export const Secret = v.object({ id: v.string(), label: text, created_at: text, 
 export type Secret = v.InferOutput<typeof Secret>;
 export const Api = v.object({ id: v.string(), name: v.string(), title: v.string(), audience: v.string(), upstream: text, owners: list, secrets: v.array(Secret), all_by_default: v.boolean(), version: number, created_at: v.string() });
 export type Api = v.InferOutput<typeof Api>;
+export const StandingApproval = v.object({ api: v.string(), scope: v.string(), kinds: list, tags: list, owners: list, set_by: v.string(), set_at: v.string(), clients: number });
+export type StandingApproval = v.InferOutput<typeof StandingApproval>;
 export const Scope = v.object({
   id: v.string(), name: v.string(), api: v.string(), effect: v.string(), reach: v.string(), holders: v.string(), words: v.string(), words_for_person: text, approver: v.string(), by_role: v.boolean(),
-  life: v.string(), closes_on: text, given_by_default: v.boolean(), in_metadata: v.boolean(), version: number,
+  life: v.string(), closes_on: text, given_by_default: v.boolean(), in_metadata: v.boolean(), standing_approval: v.optional(v.nullable(StandingApproval), null), version: number,
 });
 export type Scope = v.InferOutput<typeof Scope>;
 export const Role = v.object({ id: v.string(), name: v.string(), title: v.string(), api: v.string(), scopes: list, second_factor: v.boolean(), version: number });
@@ -55,7 +57,7 @@ export const Checking = v.looseObject({});
 
 export const Approval = v.object({
   id: v.string(), client_id: v.string(), client: v.string(), api: v.string(), scope: v.string(), words: v.string(), status: v.string(), asked_at: text, asked_by: text, decided_at: text, decided_by: text,
-  expires_at: text, reason: text, waits_for: text, version: number,
+  expires_at: text, reason: text, waits_for: text, by_standing_approval: v.boolean(), version: number,
 });
 export type Approval = v.InferOutput<typeof Approval>;
 

@@ -1,6 +1,6 @@
 import type { Field, Values } from "../../parts/form";
-import type { Api, Minting, Scope } from "../../api/shapes";
-import { APPROVERS, EFFECTS, FORMATS, HOLDERS, LIVES, REACHES } from "../../parts/words";
+import type { Api, Minting, Scope, StandingApproval } from "../../api/shapes";
+import { APPROVERS, EFFECTS, FORMATS, HOLDERS, KINDS, LIVES, REACHES } from "../../parts/words";
 
 export const API_FIELDS: Field[] = [
   { kind: "text", name: "title", label: "Title", cli: "--title", help: "What people read." },
@@ -25,9 +25,24 @@ export const SCOPE_FIELDS: Field[] = [
   { kind: "flag", name: "by_role", label: "By role", words: "Only people whose role has it may use it; else it is open to all.", cli: "--by-role", cliStyle: "negatable", when: (values) => values.holders !== "clients" },
   { kind: "flag", name: "given_by_default", label: "Given by default", words: "When a request names no scope.", cli: "--default", cliStyle: "negatable" },
   { kind: "flag", name: "in_metadata", label: "In public metadata", words: "Its name is published.", cli: "--in-metadata", cliStyle: "negatable" },
+  { kind: "several", name: "standing_kinds", label: "Approved ahead for clients of kind", cli: "--standing-kind", choices: KINDS, help: "A client that fits all that is said here has the scope as soon as it requests it." },
+  { kind: "lines", name: "standing_tags", label: "… with one of these tags", cli: "--standing-tag", cliRepeat: true, placeholder: "night-shift", help: "From then on only administrators put such a tag on a client." },
+  { kind: "lines", name: "standing_owners", label: "… that one of these people answers for", cli: "--standing-owner", cliRepeat: true, placeholder: "edda.lorne@saltmarsh.example" },
 ];
+export const NO_STANDING: Values = { standing_kinds: [], standing_tags: [], standing_owners: [] };
+/** What a form says of a standing approval, as the service takes it. */
+export function scopeBody(members: Record<string, unknown>): Record<string, unknown> {
+  const { standing_kinds: kinds, standing_tags: tags, standing_owners: owners, ...rest } = members;
+  return kinds === undefined && tags === undefined && owners === undefined ? rest : { ...rest, standing_approval: { kinds, tags, owners } };
+}
+/** Whom a standing approval is for. */
+export function fitting(it: StandingApproval): string {
+  const kinds = it.kinds.length > 0 ? `clients of kind ${it.kinds.join(" or ")}` : "clients";
+  const tags = it.tags.length > 0 ? ` with the tag ${it.tags.join(" or ")}` : "";
+  return kinds + tags + (it.owners.length > 0 ? ` of ${it.owners.join(" or ")}` : "");
+}
 export function scopeValues(it: Scope): Values {
-  return { effect: it.effect, reach: it.reach, holders: it.holders, approver: it.approver, words: it.words, words_for_person: it.words_for_person ?? "", life: it.life, closes_on: it.closes_on ?? "", by_role: it.by_role, given_by_default: it.given_by_default, in_metadata: it.in_metadata };
+  return { effect: it.effect, reach: it.reach, holders: it.holders, approver: it.approver, words: it.words, words_for_person: it.words_for_person ?? "", life: it.life, closes_on: it.closes_on ?? "", by_role: it.by_role, given_by_default: it.given_by_default, in_metadata: it.in_metadata, standing_kinds: it.standing_approval?.kinds ?? [], standing_tags: it.standing_approval?.tags ?? [], standing_owners: it.standing_approval?.owners ?? [] };
 }
 
 export const MINTING_FIELDS: Field[] = [

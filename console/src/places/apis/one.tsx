@@ -18,7 +18,7 @@ import { Piece } from "../../parts/piece";
 import { SecretShown } from "../../parts/secret";
 import { Time } from "../../parts/time";
 import { joined, routeLabel } from "../../parts/words";
-import { API_FIELDS, MINTING_FIELDS, SCOPE_FIELDS, apiValues, mintingBody, mintingValues, scopeValues } from "./fields";
+import { API_FIELDS, MINTING_FIELDS, NO_STANDING, SCOPE_FIELDS, apiValues, fitting, mintingBody, mintingValues, scopeBody, scopeValues } from "./fields";
 
 const ApiChanged = changed(Api);
 const MintingChanged = changed(Minting);
@@ -79,10 +79,10 @@ function Scopes({ issuer, api, all, may }: { issuer: string; api: Api; all: Scop
       {adding && (
         <div className="mb-4 rounded border border-hair bg-raised p-4">
           <Form fields={[{ kind: "text", name: "name", label: "Name", mono: true, wide: true, placeholder: `${api.name}.read`, help: "API, then a verb: name what it permits." }, ...SCOPE_FIELDS]}
-            start={{ name: "", effect: "reads", reach: "everyone", holders: "clients", approver: "", words: "", words_for_person: "", life: "in-use", closes_on: "", by_role: false, given_by_default: false, in_metadata: true }}
+            start={{ name: "", effect: "reads", reach: "everyone", holders: "clients", approver: "", words: "", words_for_person: "", life: "in-use", closes_on: "", by_role: false, given_by_default: false, in_metadata: true, ...NO_STANDING }}
             submit="Add the scope" onCancel={() => setAdding(false)} cli={(values) => `admit scope add ${shell(api.name)} ${shell(String(values.name || "NAME"))}`}
             onSubmit={async (body, values) => {
-              const outcome = await act(ScopeChanged, base, { method: "POST", body }, () => ({ now: `The scope ${String(values.name)} is there.` }));
+              const outcome = await act(ScopeChanged, base, { method: "POST", body: scopeBody(body) }, () => ({ now: `The scope ${String(values.name)} is there.` }));
               if (outcome.done) setAdding(false);
               return outcome.done ? null : outcome.refusal;
             }} />
@@ -93,7 +93,7 @@ function Scopes({ issuer, api, all, may }: { issuer: string; api: Api; all: Scop
         {all.map((it) => (
           <li key={it.id} className="border-b border-hair py-2.5 first:pt-0 last:border-b-0">
             <div className="flex flex-wrap items-start justify-between gap-2">
-              <div className="min-w-0">
+              <div className="min-w-0 flex-1 basis-72">
                 <span className="mono font-semibold">{it.name}</span>{" "}
                 {it.life !== "in-use" && <Told verdict={verdictOf(it.life)}>{it.life}</Told>}
                 <p>{it.words}</p>
@@ -102,6 +102,7 @@ function Scopes({ issuer, api, all, may }: { issuer: string; api: Api; all: Scop
                   <Tag>{it.effect === "both" ? "reads and changes" : it.effect}</Tag><Tag>{it.reach === "own" ? "own things" : "everyone's"}</Tag><Tag>{it.holders === "both" ? "people and clients" : `for ${it.holders}`}</Tag>
                   <Tag>{it.approver === "person" ? "the person approves" : "an administrator approves"}</Tag>{it.by_role && <Tag>by role</Tag>}{it.given_by_default && <Tag>by default</Tag>}{!it.in_metadata && <Tag>not published</Tag>}
                 </p>
+                {it.standing_approval && <p className="text-ochre-ink">Approved ahead for {fitting(it.standing_approval)}.</p>}
                 {it.closes_on && <p className="text-ochre-ink">Closes <Time at={it.closes_on} /></p>}
               </div>
               {may && <span className="flex gap-2"><Button onClick={() => setEditing(it)} aria-label={`Change ${it.name}`}>Change</Button><Removal label="Remove" title={`Remove ${it.name}`} explain="Whoever holds it loses it with the next request." path={`${base}/${it.id}`} said={`${it.name} is removed.`} /></span>}
@@ -122,7 +123,7 @@ function ScopeWindow({ base, api, scope, onClose }: { base: string; api: Api; sc
     <Window open wide onClose={onClose} title={`Change ${scope.name}`} what="What loosens counts for tokens from now on; what tightens counts at once.">
       <Form fields={SCOPE_FIELDS} start={start} before={start} submit="Save" onCancel={onClose} cli={() => `admit scope change ${shell(api.name)} ${shell(scope.name)}`}
         onSubmit={async (body): Promise<Refused | null> => {
-          const outcome = await patch(body, `"${scope.version}"`, `${scope.name} is changed.`);
+          const outcome = await patch(scopeBody(body), `"${scope.version}"`, `${scope.name} is changed.`);
           if (outcome.done) onClose();
           return outcome.done ? null : "refusal" in outcome ? outcome.refusal : (onClose(), null);
         }} />

@@ -5,7 +5,7 @@ import { Link, useSearchParams } from "react-router";
 import { useAct } from "../../api/changing";
 import { ofIssuer } from "../../api/http";
 import { type Row, useRows } from "../../api/reading";
-import { Approval, changed } from "../../api/shapes";
+import { Approval, StandingApproval, changed } from "../../api/shapes";
 import { place, useIssuers } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { Button, Empty, Head, Line, Refusal, Waiting, shell } from "../../parts/basics";
@@ -14,9 +14,12 @@ import { Form } from "../../parts/form";
 import { Told, verdictOf } from "../../parts/mark";
 import { Table } from "../../parts/table";
 import { Time } from "../../parts/time";
+import { fitting } from "../apis/fields";
 
 const Changed = changed(Approval);
-const STATES: [string, string][] = [["waiting", "Waiting"], ["given", "Given"], ["declined", "Declined"], ["withdrawn", "Withdrawn"], ["expired", "Expired"], ["", "All"]];
+/** Not a state of a request, but what answers requests that nobody made yet. */
+const AHEAD = "ahead";
+const STATES: [string, string][] = [["waiting", "Waiting"], ["given", "Given"], ["declined", "Declined"], ["withdrawn", "Withdrawn"], ["expired", "Expired"], ["", "All"], [AHEAD, "Approved ahead"]];
 
 export default function Approvals() {
   const [params, setParams] = useSearchParams();
@@ -27,7 +30,7 @@ export default function Approvals() {
   const { shown } = useIssuers();
   // A client or a scope is of one issuer; where all are shown it is not narrowed by them.
   const one = shown.length === 1;
-  const list = useRows(Approval, "/approvals", { status, client: one ? client : "", scope: one ? scope : "" });
+  const list = useRows(Approval, "/approvals", { status: status === AHEAD ? "given" : status, client: one ? client : "", scope: one ? scope : "" });
   const [answering, setAnswering] = useState<{ row: Row<Approval>; how: "give" | "decline" | "withdraw" } | null>(null);
   const { may } = useSession();
   const act = useAct();
@@ -42,7 +45,7 @@ export default function Approvals() {
     { id: "scope", header: "Scope", accessorFn: (row) => row.value.scope, cell: ({ row: { original } }) => <div><Link className="mono" to={place(original.issuer, "apis", original.value.api)}>{original.value.scope}</Link><p className="text-faint max-sm:hidden">{original.value.words}</p>{original.value.waits_for && <p className="text-[0.8125rem] text-ochre-ink sm:hidden">waits for {original.value.waits_for}</p>}</div> },
     { id: "status", header: "Stands", accessorFn: (row) => row.value.status, cell: ({ row: { original } }) => <div><Told verdict={verdictOf(original.value.status)}>{original.value.status}</Told>{original.value.waits_for && <p className="text-[0.8125rem] text-ochre-ink">for {original.value.waits_for}</p>}{original.value.reason && <p className="text-[0.8125rem] text-faint">{original.value.reason}</p>}</div>, meta: { aside: status !== "" } },
     { id: "asked", header: "Asked", accessorFn: (row) => row.value.asked_at ?? "", cell: ({ row: { original } }) => <><Time at={original.value.asked_at} /><span className="block text-[0.8125rem] text-faint">by {original.value.asked_by}</span></>, meta: { aside: true } },
-    { id: "decided", header: "Answered", accessorFn: (row) => row.value.decided_at ?? "", cell: ({ row: { original } }) => original.value.decided_at ? <><Time at={original.value.decided_at} /><span className="block text-[0.8125rem] text-faint">by {original.value.decided_by}</span></> : <span className="text-faint">not yet</span>, meta: { aside: true } },
+    { id: "decided", header: "Answered", accessorFn: (row) => row.value.decided_at ?? "", cell: ({ row: { original } }) => original.value.decided_at ? <><Time at={original.value.decided_at} /><span className="block text-[0.8125rem] text-faint">by {original.value.decided_by}{original.value.by_standing_approval && ", ahead"}</span></> : <span className="text-faint">not yet</span>, meta: { aside: true } },
     ...(one ? [] : [{ id: "issuer", header: "Issuer", accessorFn: (row: Row<Approval>) => row.issuer, meta: { aside: true } } satisfies ColumnDef<Row<Approval>>]),
     {
       id: "acts", header: "", enableSorting: false, cell: ({ row: { original } }) => may.approve && (
@@ -66,14 +69,32 @@ export default function Approvals() {
         {client && one && <Button onClick={() => put("client", "")}>of {client} ×</Button>}
         {scope && one && <Button onClick={() => put("scope", "")}>{scope} ×</Button>}
       </div>
+      {status === AHEAD && <Ahead one={one} />}
+      {status !== AHEAD && <>
       {list.state === "loading" && <Waiting what="the approvals" />}
       {list.refusal && <Refusal of={list.refusal} />}
       {list.state === "ready" && list.rows.length === 0 && <Empty title={status === "waiting" ? "Nothing waits" : "There is none"}>{status === "waiting" ? "Every ask has its answer. New ones come here by themselves." : "Choose another state above."}</Empty>}
       {list.rows.length > 0 && <Table label="Approvals" rows={list.rows} columns={columns} rowId={(row) => row.value.id} more={list.more} onEnd={list.fetchMore} fetching={list.fetching} />}
-      <div className="mt-5"><Line>{`admit approval list${status ? ` --status ${status}` : ""}${client ? ` --client ${shell(client)}` : ""}`}</Line></div>
+      </>}
+      <div className="mt-5"><Line>{status === AHEAD ? "admit approval standing" : `admit approval list${status ? ` --status ${status}` : ""}${client ? ` --client ${shell(client)}` : ""}`}</Line></div>
       {answering && <Answering row={answering.row} how={answering.how} onClose={() => setAnswering(null)} />}
     </>
   );
+}
+
+function Ahead({ one }: { one: boolean }) {
+  const list = useRows(StandingApproval, "/approvals/standing", {});
+  const columns: ColumnDef<Row<StandingApproval>>[] = [
+    { id: "scope", header: "Scope", accessorFn: (row) => row.value.scope, cell: ({ row: { original } }) => <Link className="mono" to={place(original.issuer, "apis", original.value.api)}>{original.value.scope}</Link> },
+    { id: "whom", header: "Approved ahead for", accessorFn: (row) => fitting(row.value) },
+    { id: "clients", header: "Clients that have it by this", accessorFn: (row) => row.value.clients },
+    { id: "set", header: "Set", accessorFn: (row) => row.value.set_at, cell: ({ row: { original } }) => <><Time at={original.value.set_at} /><span className="block text-[0.8125rem] text-faint">by {original.value.set_by}</span></>, meta: { aside: true } },
+    ...(one ? [] : [{ id: "issuer", header: "Issuer", accessorFn: (row: Row<StandingApproval>) => row.issuer, meta: { aside: true } } satisfies ColumnDef<Row<StandingApproval>>]),
+  ];
+  if (list.state === "loading") return <Waiting what="what is approved ahead" />;
+  if (list.refusal) return <Refusal of={list.refusal} />;
+  if (list.rows.length === 0) return <Empty title="Nothing is approved ahead">A scope can be approved ahead for clients of a kind, with a tag or of an owner: change the scope at its API.</Empty>;
+  return <Table label="Approved ahead" rows={list.rows} columns={columns} rowId={(row) => `${row.issuer} ${row.value.scope}`} more={list.more} onEnd={list.fetchMore} fetching={list.fetching} />;
 }
 
 function Answering({ row, how, onClose }: { row: Row<Approval>; how: "give" | "decline" | "withdraw"; onClose: () => void }) {

@@ -62,6 +62,15 @@ class ChangesKeepTest {
         assertThat(operator.harbour("PATCH", "/routes/" + route + "?confirm=%2Fkept%2F%7Bgauge%7D", "{\"limits\":{\"at_once\":7}}").status()).isEqualTo(200);
     }
 
+    @Test void aScopeKeepsThatItHasNoSentenceForThePerson() throws Exception {
+        done("scope", "add", "tides", "tides.kept", "--effect", "reads", "--reach", "everyone", "--holders", "both", "--words", "See what is kept.");
+        JsonNode before = operator.harbour("GET", "/apis/tides/scopes/tides.kept", null).json();
+        assertThat(before.path("words_for_person").isNull()).isTrue();
+        done("scope", "change", "tides", "tides.kept", "--by-role");
+        assertThat(without(operator.harbour("GET", "/apis/tides/scopes/tides.kept", null).json(), "by_role", "version")).isEqualTo(without(before, "by_role", "version"));
+        done("scope", "remove", "tides", "tides.kept");
+    }
+
     @ParameterizedTest(name = "{0}: {1}")
     @CsvSource(delimiter = '|', textBlock = """
             {"limits":{"rates":null}}          | No rate limit of 60 per 1m by client any more.

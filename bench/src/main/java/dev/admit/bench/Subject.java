@@ -65,7 +65,7 @@ final class Subject {
         Issuer issuer = made(authority.part(IssuerRegistration.class).create(new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority"), Actor.ADMIT));
         Api tides = made(authority.part(ApiRegistration.class).register(issuer, new ApiRegistration.Wanted("tides", null, "https://tides.saltmarsh.example", upstream.toString()), Actor.ADMIT));
         Scope read = made(authority.part(ScopeRegistration.class).add(issuer, tides,
-                new ScopeRegistration.Wanted("tides.read", "reads", "everyone", "clients", null, null, null, null, null, null, true, null), Actor.ADMIT));
+                new ScopeRegistration.Wanted("tides.read", "reads", "everyone", "clients", null, null, null, null, null, null, true, null, null), Actor.ADMIT));
         Transactions transactions = authority.part(Transactions.class);
         transactions.inOne(() -> {
             for (int i = 0; i < routes; i++) authority.part(Routes.class).insert(route(issuer, tides, i == 0 ? "/tides/**" : "/quays/q%d/berths/{berth}/b%d".formatted(i % 100, i), Shaping.Passage.REUSED));
@@ -102,7 +102,7 @@ final class Subject {
                 Client.Addresses.NONE, Optional.empty(), List.of(), Client.People.USUAL, true, 1, now));
         clients.insert(new ClientSecret("sec_bench_" + n, id, "first", SecretHash.of("secret-" + n), now, Optional.of(now.plus(Duration.ofDays(1))), Optional.empty()));
         authority.part(Approvals.class).insert(new Approval("ap_bench_" + n, issuer.id(), id, scope.id(), scope.name(), Approval.Status.GIVEN, now, "bench",
-                Optional.of(now), Optional.of("bench"), Optional.empty(), "", false, 1));
+                Optional.of(now), Optional.of("bench"), Optional.empty(), "", false, false, 1));
     }
 
     private static <T> T made(Change<T> change) {

@@ -8,6 +8,7 @@ import dev.admit.contract.ApprovalView;
 import dev.admit.contract.AskWanted;
 import dev.admit.contract.Changed;
 import dev.admit.contract.GrantWanted;
+import dev.admit.contract.StandingApprovalView;
 import java.util.List;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -16,7 +17,7 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
-@Command(name = "approval", description = "What clients ask for, and the answers.", subcommands = {ApprovalCommands.ListAll.class, ApprovalCommands.Ask.class,
+@Command(name = "approval", description = "What clients ask for, and the answers.", subcommands = {ApprovalCommands.ListAll.class, ApprovalCommands.Standing.class, ApprovalCommands.Ask.class,
     ApprovalCommands.Grant.class, ApprovalCommands.Decline.class, ApprovalCommands.Withdraw.class, ApprovalCommands.Drop.class, ApprovalCommands.Identity.class})
 final class ApprovalCommands {
 
@@ -33,8 +34,25 @@ final class ApprovalCommands {
             common.say(all, () -> {
                 if (all.isEmpty()) common.out().done(status == null ? "Nobody asks for anything." : "Nothing is " + status + ".", null);
                 else common.out().table(List.of("STATUS", "CLIENT", "SCOPE", "ASKED", "ANSWER", "UNTIL"), all.stream().map(it -> List.of(Output.mark(it.status()), it.client(), it.scope(),
-                        Output.relative(it.askedAt(), common.now()), it.decidedAt() == null ? it.waitsFor() == null ? "" : "waits for " + it.waitsFor() : it.decidedBy() + ", " + Output.relative(it.decidedAt(), common.now()),
+                        Output.relative(it.askedAt(), common.now()), it.decidedAt() == null ? it.waitsFor() == null ? "" : "waits for " + it.waitsFor() : it.decidedBy() + (it.byStandingApproval() ? " ahead, " : ", ") + Output.relative(it.decidedAt(), common.now()),
                         it.expiresAt() == null ? "" : Output.relative(it.expiresAt(), common.now()))).toList(), 4);
+            });
+        }
+    }
+
+    @Command(name = "standing", description = "List what is approved ahead: a client that fits has the scope as soon as it requests it.", footer = {"", "Example: admit approval standing"})
+    static final class Standing implements Runnable {
+        @Mixin Common common;
+
+        @Override public void run() {
+            List<StandingApprovalView> all = common.admin().list(common.path("approvals", "standing"), StandingApprovalView.class, 1000);
+            common.say(all, () -> {
+                if (all.isEmpty()) common.out().done("Nothing is approved ahead.", "admit scope change API SCOPE --standing-tag TAG");
+                else all.forEach(it -> {
+                    if (it != all.getFirst()) common.out().line("");
+                    common.out().fields("Scope", it.scope(), "Of", it.api(), "Approved ahead", "for " + ScopeCommands.whom(it), "Clients now", it.clients() + " have it by this",
+                        "Set", Output.when(it.setAt(), common.now()) + ", by " + it.setBy());
+                });
             });
         }
     }

@@ -88,9 +88,11 @@ final class ClientCommands {
     static void tellMade(Common common, ClientMade made, String verb) {
         common.out().notes(made.notes());
         List<ApprovalView> waiting = made.now().asks().stream().filter(ask -> ask.status().equals("waiting")).toList();
-        common.out().done("The client %s is %s as %s%s.".formatted(made.now().name(), verb, made.now().clientId(),
-                waiting.isEmpty() ? "; it asks for nothing yet" : "; what it asks for waits"), waiting.isEmpty() ? Http.command("admit approval ask %s SCOPE", made.now().name())
-                : Http.command("admit approval grant %s %s", made.now().name(), waiting.getFirst().scope()));
+        List<String> given = made.now().asks().stream().filter(ask -> ask.status().equals("given")).map(ApprovalView::scope).toList();
+        String requests = made.now().asks().isEmpty() ? "; it asks for nothing yet" : (given.isEmpty() ? "" : "; it has " + String.join(" and ", given)) + (waiting.isEmpty() ? "" : "; what it asks for waits");
+        common.out().done("The client %s is %s as %s%s.".formatted(made.now().name(), verb, made.now().clientId(), requests),
+                !waiting.isEmpty() ? Http.command("admit approval grant %s %s", made.now().name(), waiting.getFirst().scope())
+                : given.isEmpty() ? Http.command("admit approval ask %s SCOPE", made.now().name()) : Http.command("admit client show %s", made.now().name()));
     }
 
     @Command(name = "add", description = "Register a client; one with a secret gets its first.", footer = {"", "Example: admit client add tide-buoy-07 --ask tides.read --ask tides.publish --keep",

@@ -4,12 +4,16 @@ import dev.admit.contract.ApiView;
 import dev.admit.contract.Changed;
 import dev.admit.contract.ScopeView;
 import dev.admit.contract.ScopeWanted;
+import dev.admit.contract.StandingApprovalView;
+import dev.admit.contract.StandingApprovalWanted;
 import java.util.ArrayList;
 import java.util.List;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
@@ -59,8 +63,15 @@ final class ScopeCommands {
             common.say(answer.json(), () -> common.out().fields("Scope", it.name(), "Of", it.api(), "Does", it.effect(), "Reaches", it.reach(), "For", it.holders(),
                     "Words", it.words(), "To a person", it.wordsForPerson(), "Approved by", it.approver(), "Open", it.byRole() ? "by role" : "to all",
                     "Life", it.life(), "Closes", Output.when(it.closesOn(), common.now()), "By default", it.givenByDefault() ? "given when a request names no scope" : "",
-                    "Metadata", it.inMetadata() ? "listed" : "left out"));
+                    "Metadata", it.inMetadata() ? "listed" : "left out", "Approved ahead", it.standingApproval() == null ? "" : "for " + whom(it.standingApproval())));
         }
+    }
+
+    /** Whom a standing approval is for, as people say it. */
+    static String whom(StandingApprovalView it) {
+        String clients = it.kinds().isEmpty() ? "clients" : "clients of kind " + String.join(" or ", it.kinds());
+        String tagged = it.tags().isEmpty() ? "" : " with the tag " + String.join(" or ", it.tags());
+        return clients + tagged + (it.owners().isEmpty() ? "" : " of " + String.join(" or ", it.owners()));
     }
 
     /** The fields that can be set. */
@@ -77,8 +88,19 @@ final class ScopeCommands {
         @Option(names = "--default", negatable = true, description = "Given when a request names no scope.") Boolean byDefault;
         @Option(names = "--in-metadata", negatable = true, description = "Named in the issuer's public metadata.") Boolean inMetadata;
 
-        ScopeWanted wanted(String name) {
-            return new ScopeWanted(name, effect, reach, holders, words, wordsForPerson, approver, byRole, life, closesOn, byDefault, inMetadata);
+        @Option(names = "--standing-kind", paramLabel = "KIND", description = "Approve ahead for clients of this kind: one that fits all that is said has the scope as soon as it requests it.") List<String> kinds;
+        @Option(names = "--standing-tag", paramLabel = "TAG", description = "Approve ahead for clients with this tag.") List<String> tags;
+        @Option(names = "--standing-owner", paramLabel = "EMAIL", description = "Approve ahead for clients that this person answers for.") List<String> owners;
+        @Option(names = "--no-standing-approval", description = "Approve nothing ahead any more.") boolean noStanding;
+
+        /** @param before the standing approval that is there; null for none */
+        ScopeWanted wanted(String name, Lists lists, StandingApprovalView before) {
+            boolean said = lists.isSaid("--standing-kind", kinds) || lists.isSaid("--standing-tag", tags) || lists.isSaid("--standing-owner", owners);
+            Contradiction.refuse("--no-standing-approval", noStanding, "--standing-kind, --standing-tag or --standing-owner", said);
+            StandingApprovalWanted standing = noStanding ? new StandingApprovalWanted(List.of(), List.of(), List.of())
+                    : said ? new StandingApprovalWanted(lists.list("--standing-kind", kinds, before == null ? null : before.kinds()), lists.list("--standing-tag", tags, before == null ? null : before.tags()),
+                            lists.list("--standing-owner", owners, before == null ? null : before.owners())) : null;
+            return new ScopeWanted(name, effect, reach, holders, words, wordsForPerson, approver, byRole, life, closesOn, byDefault, inMetadata, standing);
         }
     }
 
@@ -88,6 +110,7 @@ final class ScopeCommands {
         @Mixin FieldOptions fields;
         @Parameters(index = "0", paramLabel = "API") String api;
         @Parameters(index = "1..*", arity = "1..*", paramLabel = "NAME", description = "Several get the same options.") List<String> names;
+        @Spec CommandSpec command;
 
         @Override public void run() {
             if (names.size() > 1) Contradiction.refuse("--words", fields.words != null, "several names", true);
@@ -95,7 +118,7 @@ final class ScopeCommands {
         }
 
         private void add(String name) {
-            Admin.Answer<JsonNode> answer = common.admin().post(common.path("apis", api, "scopes"), fields.wanted(name), JsonNode.class);
+            Admin.Answer<JsonNode> answer = common.admin().post(common.path("apis", api, "scopes"), fields.wanted(name, Lists.of(command), null), JsonNode.class);
             Changed<ScopeView> made = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(made.notes());
@@ -111,11 +134,13 @@ final class ScopeCommands {
         @Mixin FieldOptions fields;
         @Parameters(index = "0", paramLabel = "API") String api;
         @Parameters(index = "1", paramLabel = "SCOPE") String name;
+        @Spec CommandSpec command;
 
         @Override public void run() {
             String path = scopePath(common, api, name);
-            String etag = common.admin().get(path, ScopeView.class).etag().orElse("*");
-            Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, etag, fields.wanted(null), JsonNode.class);
+            Admin.Answer<ScopeView> old = common.admin().get(path, ScopeView.class);
+            ScopeWanted wanted = fields.wanted(null, Lists.of(command), old.value().standingApproval());
+            Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, old.etag().orElse("*"), wanted, JsonNode.class);
             Changed<ScopeView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(changed.notes());

@@ -16,4 +16,4 @@ import java.time.Instant;
 public record ScopeView(String id, String name, String api, String effect, String reach, String holders, String words,
         @JsonProperty("words_for_person") String wordsForPerson, String approver, @JsonProperty("by_role") boolean byRole,
         String life, @JsonProperty("closes_on") Instant closesOn, @JsonProperty("given_by_default") boolean givenByDefault,
-        @JsonProperty("in_metadata") boolean inMetadata, long version) {}
+        @JsonProperty("in_metadata") boolean inMetadata, @JsonProperty("standing_approval") StandingApprovalView standingApproval, long version) {}

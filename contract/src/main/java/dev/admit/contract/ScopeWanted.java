@@ -6,4 +6,4 @@ import com.fasterxml.jackson.annotation.JsonProperty;
 public record ScopeWanted(String name, String effect, String reach, String holders, String words,
         @JsonProperty("words_for_person") String wordsForPerson, String approver, @JsonProperty("by_role") Boolean byRole,
         String life, @JsonProperty("closes_on") String closesOn, @JsonProperty("given_by_default") Boolean givenByDefault,
-        @JsonProperty("in_metadata") Boolean inMetadata) {}
+        @JsonProperty("in_metadata") Boolean inMetadata, @JsonProperty("standing_approval") StandingApprovalWanted standingApproval) {}

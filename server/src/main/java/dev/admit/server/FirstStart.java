@@ -104,7 +104,7 @@ public class FirstStart {
     }
 
     private static ScopeRegistration.Wanted scope(String name, String effect, String words, boolean byDefault) {
-        return new ScopeRegistration.Wanted(name, effect, "everyone", "clients", words, null, "administrator", false, "in-use", null, byDefault, true);
+        return new ScopeRegistration.Wanted(name, effect, "everyone", "clients", words, null, "administrator", false, "in-use", null, byDefault, true, null);
     }
 
     private void handOver(Issuer issuer, Credential credential) {

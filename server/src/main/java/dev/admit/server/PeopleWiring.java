@@ -110,9 +110,9 @@ class PeopleWiring {
         return new EndSignIns(sessions, families, clock);
     }
 
-    @Bean PersonRegistration personRegistration(Database database, People people, Credentials credentials, ProfileReading profiles, Roles roles, PasswordHashing hashing, EndSignIns end, Owners owners,
+    @Bean PersonRegistration personRegistration(Database database, People people, Credentials credentials, ProfileReading profiles, Roles roles, PasswordHashing hashing, EndSignIns end, Owners owners, Scopes scopes,
                                                 Withdrawal withdrawal, Audit audit, Clock clock) {
-        return new PersonRegistration(database, people, credentials, profiles, roles, hashing, end, owners, withdrawal, audit, clock);
+        return new PersonRegistration(database, people, credentials, profiles, roles, hashing, end, owners, scopes, withdrawal, audit, clock);
     }
 
     @Bean OwnAccount ownAccount(Database database, People people, Credentials credentials, ProfileReading profiles, PersonalApprovals personal, PasswordHashing hashing, EndSignIns end,

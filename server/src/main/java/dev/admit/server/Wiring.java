@@ -31,7 +31,10 @@ import dev.admit.core.issued.RevokeToken;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SigningKeys;
 import dev.admit.core.owner.NameOwners;
+import dev.admit.core.owner.Owned;
+import dev.admit.core.owner.Owner;
 import dev.admit.core.owner.Owners;
+import dev.admit.core.person.People;
 import dev.admit.core.person.ProfileFields;
 import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ClientRegistration;
@@ -247,8 +250,8 @@ class Wiring {
     }
 
     @Bean Approving approving(Database database, Scopes scopes, Roles roles, Approvals approvals, PersonalApprovals personal, AdminClients adminClients, Withdrawal withdrawal, Audit audit,
-                              KnownClients directory, Clock clock) {
-        return new Approving(database, scopes, roles, approvals, personal, adminClients, withdrawal, audit, directory::forget, clock);
+                              Owners owners, KnownClients directory, Clock clock) {
+        return new Approving(database, scopes, roles, approvals, personal, adminClients, withdrawal, audit, client -> owners.of(Owned.of(client)).stream().map(Owner::personId).toList(), directory::forget, clock);
     }
 
     @Bean KeyRegistration keyRegistration(Database database, SigningKeys keys, Authority.Opened opened, Audit audit, LiveConfiguration live, Clock clock) {
@@ -269,9 +272,9 @@ class Wiring {
         return new NamedBy(apis, routes, trusted);
     }
 
-    @Bean ScopeRegistration scopeRegistration(Database database, Scopes scopes, Roles roles, Routes routes, Approvals approvals, NamedBy namedBy, Withdrawal withdrawal,
-                                              Audit audit, LiveConfiguration live) {
-        return new ScopeRegistration(database, scopes, roles, routes, approvals, namedBy, withdrawal, audit, live);
+    @Bean ScopeRegistration scopeRegistration(Database database, Scopes scopes, Roles roles, Routes routes, Approvals approvals, People people, NamedBy namedBy, Withdrawal withdrawal,
+                                              Audit audit, LiveConfiguration live, Clock clock) {
+        return new ScopeRegistration(database, scopes, roles, routes, approvals, people, namedBy, withdrawal, audit, live, clock);
     }
 
     @Bean ClientRegistration clientRegistration(Database database, Clients clients, Approvals approvals, Approving approving, AdminClients adminClients, NamedBy namedBy, Withdrawal withdrawal, Audit audit,
@@ -291,8 +294,8 @@ class Wiring {
     }
 
     @Bean LoadSetup.Records records(Issuers issuers, Apis apis, Scopes scopes, Roles roles, Routes routes, Clients clients, Approvals approvals,
-                                     ProfileFields fields, Owners owners, TrustedIssuers trusted, UpstreamCredentials credentials) {
-        return new LoadSetup.Records(issuers, apis, scopes, roles, routes, clients, approvals, fields, owners, trusted, credentials);
+                                     ProfileFields fields, People people, Owners owners, TrustedIssuers trusted, UpstreamCredentials credentials) {
+        return new LoadSetup.Records(issuers, apis, scopes, roles, routes, clients, approvals, fields, people, owners, trusted, credentials);
     }
 
     @Bean LoadSetup loadSetup(LoadSetup.Records records, IssuerRegistration issuers, ApiRegistration apis, ScopeRegistration scopes, RoleRegistration roles, MintingRegistration mintings,

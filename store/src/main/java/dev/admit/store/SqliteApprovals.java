@@ -12,10 +12,10 @@ import java.util.Optional;
 public final class SqliteApprovals implements Approvals {
     private static final String INSERT = """
             INSERT INTO approval (id, issuer_id, client_id, scope_id, scope_name, status, asked_at, asked_by, decided_at, decided_by,
-                                  expires_at, reason, last_word, version) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+                                  expires_at, reason, last_word, by_standing, version) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
             UPDATE approval SET status = ?, asked_at = ?, asked_by = ?, decided_at = ?, decided_by = ?, expires_at = ?, reason = ?,
-                                last_word = ?, version = ? WHERE id = ?""";
+                                last_word = ?, by_standing = ?, version = ? WHERE id = ?""";
     private static final String DELETE = "DELETE FROM approval WHERE id = ?";
     private static final String FIND = "SELECT * FROM approval WHERE issuer_id = ? AND id = ?";
     private static final String OF = "SELECT * FROM approval WHERE client_id = ? AND scope_id = ?";
@@ -41,12 +41,12 @@ public final class SqliteApprovals implements Approvals {
 
     @Override public void insert(Approval it) {
         database.update(INSERT, it.id(), it.issuerId(), it.clientId(), it.scopeId(), it.scopeName(), it.status(), it.askedAt(), it.askedBy(),
-                it.decidedAt(), it.decidedBy(), it.expiresAt(), it.reason(), it.lastWord(), it.version());
+                it.decidedAt(), it.decidedBy(), it.expiresAt(), it.reason(), it.lastWord(), it.byStanding(), it.version());
     }
 
     @Override public void update(Approval it) {
         database.update(UPDATE, it.status(), it.askedAt(), it.askedBy(), it.decidedAt(), it.decidedBy(), it.expiresAt(), it.reason(),
-                it.lastWord(), it.version(), it.id());
+                it.lastWord(), it.byStanding(), it.version(), it.id());
     }
 
     @Override public void delete(String approvalId) {
@@ -85,6 +85,6 @@ public final class SqliteApprovals implements Approvals {
     private static Approval read(Row row) throws SQLException {
         return new Approval(row.text("id"), row.text("issuer_id"), row.text("client_id"), row.text("scope_id"), row.text("scope_name"),
                 row.word("status", Approval.Status.class), row.time("asked_at"), row.text("asked_by"), row.timeOrNone("decided_at"),
-                row.textOrNone("decided_by"), row.timeOrNone("expires_at"), row.text("reason"), row.flag("last_word"), row.number("version"));
+                row.textOrNone("decided_by"), row.timeOrNone("expires_at"), row.text("reason"), row.flag("last_word"), row.flag("by_standing"), row.number("version"));
     }
 }

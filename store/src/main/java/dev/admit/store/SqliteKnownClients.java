@@ -19,7 +19,7 @@ public final class SqliteKnownClients implements KnownClient.Source {
     private static final String READ = """
             SELECT client.*,
               (SELECT json_group_array(json_array(id, label, hex(hash), created_at, expires_at, used_at)) FROM client_secret WHERE client_id = client.id) AS secrets,
-              (SELECT json_group_array(json_array(id, scope_id, scope_name, status, asked_at, asked_by, decided_at, decided_by, expires_at, reason, last_word, version))
+              (SELECT json_group_array(json_array(id, scope_id, scope_name, status, asked_at, asked_by, decided_at, decided_by, expires_at, reason, last_word, version, by_standing))
                FROM (SELECT * FROM approval WHERE client_id = client.id ORDER BY scope_name)) AS approvals
             FROM client WHERE client.id = ?""";
     private static final JsonMapper JSON = new JsonMapper();
@@ -47,7 +47,7 @@ public final class SqliteKnownClients implements KnownClient.Source {
         for (JsonNode it : JSON.readTree(row.text("approvals"))) {
             Approval.Status status = Approval.Status.valueOf(it.get(3).asString().toUpperCase(Locale.ROOT));
             approvals.add(new Approval(it.get(0).asString(), issuerId, clientId, it.get(1).asString(), it.get(2).asString(), status, time(it.get(4)).orElseThrow(), it.get(5).asString(),
-                    time(it.get(6)), Optional.ofNullable(it.get(7).asString(null)), time(it.get(8)), it.get(9).asString(), it.get(10).asInt() != 0, it.get(11).asLong()));
+                    time(it.get(6)), Optional.ofNullable(it.get(7).asString(null)), time(it.get(8)), it.get(9).asString(), it.get(10).asInt() != 0, it.get(12).asInt() != 0, it.get(11).asLong()));
         }
         return new KnownClient(SqliteClients.read(row), List.copyOf(secrets), List.copyOf(approvals));
     }

@@ -1,24 +1,32 @@
 package dev.admit.store;
 
+import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scopes;
+import dev.admit.core.registry.StandingApproval;
 import java.sql.SQLException;
+import java.time.Instant;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import tools.jackson.databind.json.JsonMapper;
 
 /** The table {@code scope}. */
 public final class SqliteScopes implements Scopes {
     private static final String INSERT = """
             INSERT INTO scope (id, issuer_id, api_id, name, effect, reach, holders, words, words_for_person, approver, by_role, life,
-                               closes_on, given_by_default, in_metadata, version)
-            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+                               closes_on, given_by_default, in_metadata, standing, version)
+            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
             UPDATE scope SET effect = ?, reach = ?, holders = ?, words = ?, words_for_person = ?, approver = ?, by_role = ?, life = ?,
-                             closes_on = ?, given_by_default = ?, in_metadata = ?, version = ? WHERE id = ?""";
+                             closes_on = ?, given_by_default = ?, in_metadata = ?, standing = ?, version = ? WHERE id = ?""";
     private static final String DELETE = "DELETE FROM scope WHERE id = ?";
     private static final String NAMED = "SELECT * FROM scope WHERE issuer_id = ? AND (name = ? OR id = ?)";
     private static final String OF_API = "SELECT * FROM scope WHERE api_id = ? ORDER BY name";
+    private static final String WITH_STANDING = "SELECT * FROM scope WHERE issuer_id = ? AND standing IS NOT NULL ORDER BY name";
     private static final String ALL = "SELECT * FROM scope";
+
+    private static final JsonMapper JSON = new JsonMapper();
 
     private final Database database;
 
@@ -28,12 +36,12 @@ public final class SqliteScopes implements Scopes {
 
     @Override public void insert(Scope it) {
         database.update(INSERT, it.id(), it.issuerId(), it.apiId(), it.name(), it.effect(), it.reach(), it.holders(), it.words(),
-                it.wordsForPerson(), it.approver(), it.byRole(), it.life(), it.closesOn(), it.givenByDefault(), it.inMetadata(), it.version());
+                it.wordsForPerson(), it.approver(), it.byRole(), it.life(), it.closesOn(), it.givenByDefault(), it.inMetadata(), written(it), it.version());
     }
 
     @Override public void update(Scope it) {
         database.update(UPDATE, it.effect(), it.reach(), it.holders(), it.words(), it.wordsForPerson(), it.approver(), it.byRole(),
-                it.life(), it.closesOn(), it.givenByDefault(), it.inMetadata(), it.version(), it.id());
+                it.life(), it.closesOn(), it.givenByDefault(), it.inMetadata(), written(it), it.version(), it.id());
     }
 
     @Override public void delete(String scopeId) {
@@ -48,6 +56,10 @@ public final class SqliteScopes implements Scopes {
         return database.list(OF_API, SqliteScopes::read, apiId);
     }
 
+    @Override public List<Scope> withStanding(String issuerId) {
+        return database.list(WITH_STANDING, SqliteScopes::read, issuerId);
+    }
+
     List<Scope> all() {
         return database.list(ALL, SqliteScopes::read);
     }
@@ -57,6 +69,17 @@ public final class SqliteScopes implements Scopes {
                 row.word("reach", Scope.Reach.class), row.word("holders", Scope.Holders.class), row.text("words"),
                 row.textOrNone("words_for_person"), row.word("approver", Scope.Approver.class), row.flag("by_role"),
                 row.word("life", Scope.Life.class), row.timeOrNone("closes_on"), row.flag("given_by_default"), row.flag("in_metadata"),
-                row.number("version"));
+                row.textOrNone("standing").map(text -> JSON.readValue(text, Standing.class).approval()), row.number("version"));
+    }
+
+    private static Optional<String> written(Scope scope) {
+        return scope.standing().map(it -> JSON.writeValueAsString(new Standing(1, it.kinds().stream().map(ClientKind::toString).toList(), it.tags(), it.owners(), it.setBy(), it.setAt().toEpochMilli())));
+    }
+
+    /** What stands in the column {@code standing}. @param form of this JSON */
+    private record Standing(int form, List<String> kinds, List<String> tags, List<String> owners, String setBy, long setAt) {
+        StandingApproval approval() {
+            return new StandingApproval(kinds.stream().map(it -> Arrays.stream(ClientKind.values()).filter(kind -> kind.toString().equals(it)).findFirst().orElseThrow()).toList(), tags, owners, setBy, Instant.ofEpochMilli(setAt));
+        }
     }
 }

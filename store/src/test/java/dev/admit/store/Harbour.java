@@ -88,12 +88,12 @@ final class Harbour implements AutoCloseable {
         Withdrawal withdrawal = new Withdrawal(database, order, new SqliteRevocations(database), revocations,
                 directory::forget, clock);
         AdminClients adminClients = new AdminClients(new SqliteIssuers(database), new SqliteApis(database), keptScopes, approvals, id -> false);
-        approving = new Approving(database, keptScopes, new SqliteRoles(database), approvals, new SqlitePersonalApprovals(database), adminClients, withdrawal, audit, directory::forget, clock);
+        approving = new Approving(database, keptScopes, new SqliteRoles(database), approvals, new SqlitePersonalApprovals(database), adminClients, withdrawal, audit, client -> new SqliteOwners(database).of(dev.admit.core.owner.Owned.of(client)).stream().map(dev.admit.core.owner.Owner::personId).toList(), directory::forget, clock);
         keys = new KeyRegistration(database, new SqliteSigningKeys(database), MASTER_KEY, audit, configuration, clock);
         issuers = new IssuerRegistration(database, keptIssuers, new SqliteRoutes(database), keys, java.util.Set.of("client_credentials"), audit, configuration, clock, URI.create("http://127.0.0.1:9470"));
         apis = new ApiRegistration(database, keptIssuers, keptApis, new SqliteClients(database), keptRoutes, approvals, withdrawal, audit, configuration, clock);
         dev.admit.core.registration.NamedBy namedBy = new dev.admit.core.registration.NamedBy(keptApis, keptRoutes, trusted);
-        scopes = new ScopeRegistration(database, keptScopes, new SqliteRoles(database), keptRoutes, approvals, namedBy, withdrawal, audit, configuration);
+        scopes = new ScopeRegistration(database, keptScopes, new SqliteRoles(database), keptRoutes, approvals, new SqlitePeople(database), namedBy, withdrawal, audit, configuration, clock);
         clients = new ClientRegistration(database, new SqliteClients(database), approvals, approving, adminClients, namedBy, withdrawal, audit, java.util.Set.of("client_credentials"), directory::forget, clock);
         routes = new RouteRegistration(database, new dev.admit.core.route.KeepRevision(keptIssuers, new SqliteRevisions(database), clock), keptIssuers, keptApis, keptScopes, new SqliteClients(database), trusted, credentials, keptRoutes, host -> "http://localhost:9471", audit, configuration, clock);
         upstreamCredentials = new UpstreamCredentialRegistration(database, credentials, keptRoutes, MASTER_KEY, audit, configuration, clock);
@@ -117,7 +117,7 @@ final class Harbour implements AutoCloseable {
     }
 
     static ScopeRegistration.Wanted scope(String name, String effect, String reach, String holders) {
-        return new ScopeRegistration.Wanted(name, effect, reach, holders, null, null, null, null, null, null, null, null);
+        return new ScopeRegistration.Wanted(name, effect, reach, holders, null, null, null, null, null, null, null, null, null);
     }
 
     static RouteRegistration.Wanted route(String method, String path, String... scopes) {

@@ -12,10 +12,11 @@ import java.util.Optional;
  * @param expiresAt until when a given one holds; empty for as long as nobody withdraws it
  * @param reason    why it was declined or withdrawn; may be empty
  * @param lastWord  whether an administrator said no, so that only an administrator can say yes
+ * @param byStanding whether it was given by the standing approval of the scope
  */
 public record Approval(String id, String issuerId, String clientId, String scopeId, String scopeName, Status status,
                        Instant askedAt, String askedBy, Optional<Instant> decidedAt, Optional<String> decidedBy,
-                       Optional<Instant> expiresAt, String reason, boolean lastWord, long version) {
+                       Optional<Instant> expiresAt, String reason, boolean lastWord, boolean byStanding, long version) {
 
     public enum Status {
         WAITING, GIVEN, DECLINED, WITHDRAWN, EXPIRED;
@@ -37,16 +38,21 @@ public record Approval(String id, String issuerId, String clientId, String scope
 
     Approval given(Instant now, String by, Optional<Instant> until) {
         return new Approval(id, issuerId, clientId, scopeId, scopeName, Status.GIVEN, askedAt, askedBy, Optional.of(now),
-                Optional.of(by), until, "", false, version + 1);
+                Optional.of(by), until, "", false, false, version + 1);
+    }
+
+    Approval givenByStanding(Instant now, String by) {
+        return new Approval(id, issuerId, clientId, scopeId, scopeName, Status.GIVEN, askedAt, askedBy, Optional.of(now),
+                Optional.of(by), Optional.empty(), "", false, true, version + 1);
     }
 
     Approval ended(Status how, Instant now, Actor by, String why) {
         return new Approval(id, issuerId, clientId, scopeId, scopeName, how, askedAt, askedBy, Optional.of(now),
-                Optional.of(by.name()), Optional.empty(), why, lastWord || by.isAdministrator(), version + 1);
+                Optional.of(by.name()), Optional.empty(), why, lastWord || by.isAdministrator(), false, version + 1);
     }
 
     Approval askedAgain(Instant now, String by) {
         return new Approval(id, issuerId, clientId, scopeId, scopeName, Status.WAITING, now, by, Optional.empty(),
-                Optional.empty(), Optional.empty(), "", lastWord, version + 1);
+                Optional.empty(), Optional.empty(), "", lastWord, false, version + 1);
     }
 }

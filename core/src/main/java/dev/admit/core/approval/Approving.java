@@ -20,6 +20,7 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.function.Function;
 
 /** Asking for scopes, and answering. Nothing is given by asking. */
 public final class Approving {
@@ -32,11 +33,13 @@ public final class Approving {
     private final AdminClients adminClients;
     private final Withdrawal withdrawal;
     private final Audit audit;
+    private final Function<Client, List<String>> ownersOf;
     private final Consumer<String> forgetClient;
     private final Clock clock;
 
+    /** @param ownersOf the ids of the people who answer for a client */
     public Approving(Transactions transactions, Scopes scopes, Roles roles, Approvals approvals, PersonalApprovals personal, AdminClients adminClients,
-                     Withdrawal withdrawal, Audit audit,
+                     Withdrawal withdrawal, Audit audit, Function<Client, List<String>> ownersOf,
                      Consumer<String> forgetClient, Clock clock) {
         this.transactions = transactions;
         this.scopes = scopes;
@@ -46,12 +49,22 @@ public final class Approving {
         this.adminClients = adminClients;
         this.withdrawal = withdrawal;
         this.audit = audit;
+        this.ownersOf = ownersOf;
         this.forgetClient = forgetClient;
         this.clock = clock;
     }
 
-    /** Notes that a client wants a scope. Asked again after a no, it waits again; asked twice, nothing changes. */
+    /** Notes that a client wants a scope. Asked again after a no, it waits again; asked twice, nothing changes. A standing approval answers at once. */
     public Change<Approval> ask(Client client, String scopeName, Actor by) {
+        return ask(client, scopeName, true, by);
+    }
+
+    /** As above, but it waits, whatever standing approval there is: what a setup file says of a request that waited. */
+    public Change<Approval> askToWait(Client client, String scopeName, Actor by) {
+        return ask(client, scopeName, false, by);
+    }
+
+    private Change<Approval> ask(Client client, String scopeName, boolean answered, Actor by) {
         return remembered(client, transactions.inOne(() -> {
             Optional<FieldFault> fault = faultOf(client, scopeName, "/scope");
             if (fault.isPresent()) return Change.invalid(fault.get());
@@ -59,7 +72,8 @@ public final class Approving {
             if (refusal.isPresent()) return refusal.get();
             Scope scope = scopes.named(client.issuerId(), scopeName.strip()).orElseThrow();
             Optional<Approval> before = approvals.of(client.id(), scope.id());
-            return before.isPresent() ? askAgain(client, before.get(), clock.instant(), by) : Change.made(note(client, scopeName, by));
+            if (before.isPresent()) return askAgain(client, before.get(), clock.instant(), by);
+            return Change.made(answered ? note(client, scopeName, by) : waiting(client, scope, by));
         }));
     }
 
@@ -116,11 +130,38 @@ public final class Approving {
         return Optional.empty();
     }
 
-    /** Writes a first ask, in the transaction of the caller, who has looked for faults. */
+    /** Writes a first ask, in the transaction of the caller, who has looked for faults; a standing approval of the scope answers it. */
     public Approval note(Client client, String scopeName, Actor by) {
         Scope scope = scopes.named(client.issuerId(), scopeName.strip()).orElseThrow();
+        Approval waiting = waiting(client, scope, by);
+        return answeredAhead(client, scope, waiting).orElse(waiting);
+    }
+
+    private Optional<Approval> answeredAhead(Client client, Scope scope, Approval waiting) {
+        return scope.standing().filter(it -> it.fits(client, ownersOf.apply(client))).map(standing -> {
+            Approval given = waiting.givenByStanding(clock.instant(), standing.setBy());
+            approvals.update(given);
+            audit.changed(Actor.ADMIT, client.issuerId(), "approval.given-ahead", on(client, given), waiting, given);
+            return given;
+        });
+    }
+
+    /** Why somebody who is no administrator may not put a tag on a client: clients with it have a scope as soon as they request it. */
+    public <T> Optional<Change<T>> refusalOfTags(String issuerId, List<String> before, List<String> after, Actor by) {
+        if (by.isAdministrator()) return Optional.empty();
+        for (Scope scope : scopes.withStanding(issuerId)) {
+            for (String tag : after) {
+                if (!before.contains(tag) && scope.standing().filter(it -> it.tags().contains(tag)).isPresent()) {
+                    return Optional.of(Change.Forbidden.toAllBut("administrators", "put the tag %s on a client, because a standing approval of %s goes by it".formatted(tag, scope.name())));
+                }
+            }
+        }
+        return Optional.empty();
+    }
+
+    private Approval waiting(Client client, Scope scope, Actor by) {
         Approval waiting = new Approval(Ids.random("ap_"), client.issuerId(), client.id(), scope.id(), scope.name(),
-                Approval.Status.WAITING, clock.instant(), by.name(), Optional.empty(), Optional.empty(), Optional.empty(), "", false, 1);
+                Approval.Status.WAITING, clock.instant(), by.name(), Optional.empty(), Optional.empty(), Optional.empty(), "", false, false, 1);
         approvals.insert(waiting);
         audit.added(by, client.issuerId(), "approval.asked", on(client, waiting), waiting);
         return waiting;
@@ -128,7 +169,9 @@ public final class Approving {
 
     private Change<Approval> askAgain(Client client, Approval before, Instant now, Actor by) {
         return switch (before.statusAt(now)) {
-            case WAITING, GIVEN -> Change.made(before, "It had asked for " + before.scopeName() + " before.");
+            case WAITING -> answeredAhead(client, scopes.named(client.issuerId(), before.scopeName()).orElseThrow(), before).map(Change::made)
+                    .orElseGet(() -> hadAsked(before));
+            case GIVEN -> hadAsked(before);
             case DECLINED, WITHDRAWN, EXPIRED -> {
                 Approval again = before.askedAgain(now, by.name());
                 approvals.update(again);
@@ -136,6 +179,10 @@ public final class Approving {
                 yield Change.made(again);
             }
         };
+    }
+
+    private static Change<Approval> hadAsked(Approval before) {
+        return Change.made(before, "It had asked for " + before.scopeName() + " before.");
     }
 
     /**
@@ -238,12 +285,21 @@ public final class Approving {
             if (found.get().lastWord() && !by.isAdministrator()) return lastWord(client, found.get());
             Optional<Change<Approval>> refusal = adminClients.refusal(client, "take a request off this client", by);
             if (refusal.isPresent()) return refusal.get();
+            if (!by.isAdministrator() && wouldComeBack(client, found.get())) {
+                return new Change.Refused<>("%s was refused to %s, and the standing approval of the scope would give it at the next request.".formatted(found.get().scopeName(), client.name()), "Ask an administrator.");
+            }
             revoke.approval(found.get());
             personal.deleteOfClient(found.get().clientId(), found.get().scopeName());
             approvals.delete(asked.id());
             audit.removed(by, client.issuerId(), "approval.dropped", on(client, found.get()), found.get());
             return Change.made(found.get());
         });
+    }
+
+    /** Whether somebody said no, which nobody would remember any more. */
+    private boolean wouldComeBack(Client client, Approval approval) {
+        boolean no = approval.status() == Approval.Status.DECLINED || approval.status() == Approval.Status.WITHDRAWN;
+        return no && scopes.named(client.issuerId(), approval.scopeName()).flatMap(Scope::standing).filter(it -> it.fits(client, ownersOf.apply(client))).isPresent();
     }
 
     private static Change<Approval> answering() {

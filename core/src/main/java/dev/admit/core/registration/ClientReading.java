@@ -94,7 +94,7 @@ final class ClientReading {
             return line.isEmpty() ? Optional.empty() : Optional.of(line);
         });
         List<URI> links = wanted.links() == null ? old.links() : each("/links", wanted.links(), this::readLink);
-        List<String> tags = wanted.tags() == null ? old.tags() : each("/tags", wanted.tags(), this::readTag);
+        List<String> tags = wanted.tags() == null ? old.tags() : each("/tags", wanted.tags(), (pointer, text) -> readTag(fields, pointer, text));
         return new Client.Texts(title, description, owner, contacts, links, tags);
     }
 
@@ -106,7 +106,7 @@ final class ClientReading {
         return uri;
     }
 
-    private Optional<String> readTag(String pointer, String text) {
+    static Optional<String> readTag(Fields fields, String pointer, String text) {
         String tag = text == null ? "" : text.strip();
         if (TAG.matcher(tag).matches() && tag.length() <= Fields.NAME_LENGTH) return Optional.of(tag);
         fields.fault(pointer, "lower-case words joined by single hyphens", tag.isEmpty() ? "nothing" : Fields.quoted(tag), "Write such as night-shift.");

@@ -137,6 +137,8 @@ public final class ClientRegistration {
         if (client.mayIntrospect() && !by.isAdministrator()) return introspecting();
         Optional<Change<Registered>> refusal = adminClients.refusal(client, asks, "register such a client", by);
         if (refusal.isPresent()) return refusal.get();
+        Optional<Change<Registered>> tagged = approving.refusalOfTags(issuer.id(), List.of(), client.texts().tags(), by);
+        if (tagged.isPresent()) return tagged.get();
         Change<Registered> change = transactions.inOne(() -> {
             if (clients.named(issuer.id(), client.name()).isPresent()) return nameTaken(client.name());
             if (clients.isIdTaken(client.id()) || clients.named(issuer.id(), client.id()).isPresent() || namedBy.isAudience(issuer, client.id())) {
@@ -187,6 +189,8 @@ public final class ClientRegistration {
             Optional<Change<Client>> refusal = adminClients.refusal(old, changed.identityScopes(), "change this client", by);
             if (changed.mayIntrospect() && !old.mayIntrospect() && !by.isAdministrator()) return introspecting();
             if (refusal.isPresent()) return refusal.get();
+            Optional<Change<Client>> tagged = approving.refusalOfTags(issuer.id(), old.texts().tags(), changed.texts().tags(), by);
+            if (tagged.isPresent()) return tagged.get();
             if (!changed.name().equals(old.name()) && clients.named(issuer.id(), changed.name()).isPresent()) return nameTaken(changed.name());
             Optional<Change<Client>> naming = changed.name().equals(old.name()) ? Optional.empty() : namedBy.refusalOfRenaming(issuer, old);
             if (naming.isPresent()) return naming.get();

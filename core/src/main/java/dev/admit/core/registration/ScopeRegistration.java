@@ -13,7 +13,10 @@ import dev.admit.core.decision.Command;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Republish;
 import dev.admit.core.change.Transactions;
+import dev.admit.core.person.People;
+import dev.admit.core.person.Person;
 import dev.admit.core.registry.Api;
+import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scope.Approver;
 import dev.admit.core.registry.Scope.Effect;
@@ -24,10 +27,13 @@ import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Roles;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scopes;
+import dev.admit.core.registry.StandingApproval;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.Routes;
+import java.time.Clock;
 import java.time.Instant;
 import java.time.format.DateTimeParseException;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.authorize.IdentityScopes;
@@ -35,13 +41,17 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.BiFunction;
 import java.util.regex.Pattern;
+import java.util.stream.IntStream;
 
 /** Adds scopes to APIs, changes and removes them. */
 public final class ScopeRegistration {
     /** RFC 6749 §3.3: scope-token. */
     private static final Pattern SCOPE_TOKEN = Pattern.compile("[!#-\\[\\]-~]+");
     private static final int LONGEST_NAME = 200;
+    private static final int MOST_STANDING = 20;
+    private static final String AHEAD = "A client that fits has %s as soon as it requests it, without anyone's answer.";
     private static final Pattern USUAL_NAME = Pattern.compile("[a-z0-9]+(-[a-z0-9]+)*(\\.[a-z0-9]+(-[a-z0-9]+)*)+");
     private static final Set<String> EVERYTHING = Set.of("all", "any", "everything", "full", "full-access", "access", "superuser");
 
@@ -50,47 +60,56 @@ public final class ScopeRegistration {
     private final Roles roles;
     private final Routes routes;
     private final Approvals approvals;
+    private final People people;
     private final NamedBy namedBy;
     private final Withdrawal withdrawal;
     private final Audit audit;
     private final Republish live;
+    private final Clock clock;
 
-    public ScopeRegistration(Transactions transactions, Scopes scopes, Roles roles, Routes routes, Approvals approvals, NamedBy namedBy, Withdrawal withdrawal,
-                             Audit audit, Republish live) {
+    public ScopeRegistration(Transactions transactions, Scopes scopes, Roles roles, Routes routes, Approvals approvals, People people, NamedBy namedBy, Withdrawal withdrawal,
+                             Audit audit, Republish live, Clock clock) {
         this.transactions = transactions;
         this.scopes = scopes;
         this.roles = roles;
         this.routes = routes;
         this.approvals = approvals;
+        this.people = people;
         this.namedBy = namedBy;
         this.withdrawal = withdrawal;
         this.audit = audit;
         this.live = live;
+        this.clock = clock;
     }
 
     /** Words as on the wire; each may be null: on adding that asks for a proposal, on a change it leaves what is there. */
     public record Wanted(String name, String effect, String reach, String holders, String words, String wordsForPerson,
                          String approver, Boolean byRole, String life, String closesOn, Boolean givenByDefault,
-                         Boolean inMetadata) {
+                         Boolean inMetadata, WantedStanding standing) {
         private Wanted approvedByAdministrators() {
-            return new Wanted(name, effect, reach, holders, words, wordsForPerson, Approver.ADMINISTRATOR.toString(), byRole, life, closesOn, givenByDefault, inMetadata);
+            return new Wanted(name, effect, reach, holders, words, wordsForPerson, Approver.ADMINISTRATOR.toString(), byRole, life, closesOn, givenByDefault, inMetadata, standing);
         }
     }
+
+    /** Whom a standing approval is for; a list that is null stays, one that is empty asks for nothing. Three empty ones take it away. @param owners addresses */
+    public record WantedStanding(List<String> kinds, List<String> tags, List<String> owners) {}
 
     public Change<Scope> add(Issuer issuer, Api api, Wanted wanted, Actor by) {
         Fields fields = new Fields();
         // People are proposed as approvers to those alone who may name them.
-        Optional<Scope> read = read(fields, api, by.isAdministrator() || wanted.approver() != null ? wanted : wanted.approvedByAdministrators(), Optional.empty());
+        Optional<Scope> read = read(fields, api, by.isAdministrator() || wanted.approver() != null ? wanted : wanted.approvedByAdministrators(), Optional.empty(), by);
         if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
         Scope scope = read.get();
         // Or a scope could be removed and made anew with what its change would be refused.
         if (!by.isAdministrator() && scope.approver() == Approver.PERSON) return peopleApproving(scope);
+        if (scope.standing().isPresent() && !mayGive(by)) return standing();
         return published(transactions.inOne(() -> {
             if (scopes.named(issuer.id(), scope.name()).isPresent()) return taken(scope.name());
             // Where scopes are requested and granted, a role stands for its scopes: one word cannot mean both.
             if (roles.named(issuer.id(), scope.name()).isPresent()) return new Change.Taken<>(new FieldFault("/name", "a name that no role of this issuer has", Fields.quoted(scope.name()), "Choose another name."));
             scopes.insert(scope);
             audit.added(by, issuer.id(), "scope.added", scope.name(), scope);
+            if (scope.standing().isPresent()) fields.note(AHEAD.formatted(scope.name()));
             List<String> notes = new ArrayList<>(fields.notes());
             notes.addAll(ScopeProposal.advice(scope, scopes.of(api.id()).size()));
             return new Change.Made<>(scope, notes);
@@ -109,7 +128,7 @@ public final class ScopeRegistration {
                 return Change.invalid(new FieldFault("/name", found.get().name() + ", because clients and tokens hold that name",
                         Fields.quoted(wanted.name()), "Add a scope with the new name, move the clients, then remove this one."));
             }
-            Optional<Scope> read = read(fields, api, wanted, found);
+            Optional<Scope> read = read(fields, api, wanted, found, by);
             if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
             if (Audit.same(found.get(), read.get())) return Change.made(found.get(), "Nothing differs from what is there.");
             boolean narrower = found.get().holders().people() && !read.get().holders().people() || found.get().holders().clients() && !read.get().holders().clients();
@@ -121,6 +140,14 @@ public final class ScopeRegistration {
             }
             // Whom a scope is open to is a grant to all of them: an administrator's, or the owner's of the API.
             if (!by.isAdministrator() && !by.isOwner() && opensTo(found.get(), read.get())) return Change.Forbidden.toAllBut("administrators or owners of the API", "open a scope to more people or clients");
+            // A standing approval is a grant to whoever fits; taking it away is not.
+            boolean givesAhead = read.get().standing().isPresent() && !read.get().standing().equals(found.get().standing());
+            if (givesAhead && !mayGive(by)) return standing();
+            if (givesAhead) {
+                fields.note(AHEAD.formatted(read.get().name()));
+                sayWhoWaits(fields, found.get());
+            }
+            if (found.get().standing().isPresent() && read.get().standing().isEmpty()) sayWhoKeeps(fields, found.get());
             boolean noLongerTheirs = found.get().approver() == Approver.PERSON && read.get().approver() == Approver.ADMINISTRATOR;
             if (noLongerTheirs || !found.get().byRole() && read.get().byRole()) revoke.people(issuer.id(), read.get().name());
             scopes.update(read.get());
@@ -169,6 +196,49 @@ public final class ScopeRegistration {
         return new Change.Refused<>("That people approve %s themselves is for an administrator to allow.".formatted(scope.name()), "Ask an administrator.");
     }
 
+    private static boolean mayGive(Actor by) {
+        return by.isAdministrator() || by.isOwner();
+    }
+
+    private static Change<Scope> standing() {
+        return Change.Forbidden.toAllBut("administrators or owners of the API", "give a standing approval");
+    }
+
+    private void sayWhoWaits(Fields fields, Scope scope) {
+        long waiting = approvals.ofScope(scope.id()).stream().filter(it -> it.status() == Approval.Status.WAITING).count();
+        if (waiting > 0) fields.note("What waits goes on waiting, because the standing approval answers requests from now on; requests that wait: %d. List them with: %s".formatted(waiting, Command.of("approval", "list", "--status", "waiting", "--scope", scope.name())));
+    }
+
+    private void sayWhoKeeps(Fields fields, Scope scope) {
+        long keeping = approvals.ofScope(scope.id()).stream().filter(it -> it.byStanding() && it.isGivenAt(clock.instant())).count();
+        if (keeping > 0) fields.note("What the standing approval gave stays given; clients that have it: %d. List them with: %s".formatted(keeping, Command.of("approval", "list", "--status", "given", "--scope", scope.name())));
+    }
+
+    private Optional<StandingApproval> readStanding(Fields fields, Api api, WantedStanding wanted, Optional<StandingApproval> old, Actor by) {
+        if (wanted == null) return old;
+        List<ClientKind> kinds = wanted.kinds() == null ? old.map(StandingApproval::kinds).orElse(List.of()) : each(fields, "/standing_approval/kinds", wanted.kinds(), (at, text) -> fields.word(at, text, ClientKind.class, null));
+        List<String> tags = wanted.tags() == null ? old.map(StandingApproval::tags).orElse(List.of()) : each(fields, "/standing_approval/tags", wanted.tags(), (at, text) -> ClientReading.readTag(fields, at, text));
+        List<String> owners = wanted.owners() == null ? old.map(StandingApproval::owners).orElse(List.of()) : each(fields, "/standing_approval/owners", wanted.owners(), (at, text) -> readPerson(fields, api, at, text));
+        if (fields.faulty() || kinds.isEmpty() && tags.isEmpty() && owners.isEmpty()) return Optional.empty();
+        if (api.name().equals(AdminApi.NAME)) {
+            fields.fault("/standing_approval", "nothing, because these scopes run Admit", "a standing approval", "Grant them to one client at a time.");
+            return Optional.empty();
+        }
+        StandingApproval read = new StandingApproval(kinds, tags, owners, by.name(), clock.instant().truncatedTo(ChronoUnit.MILLIS));
+        return old.filter(read::isFor).or(() -> Optional.of(read));
+    }
+
+    private Optional<String> readPerson(Fields fields, Api api, String at, String text) {
+        Optional<String> id = people.named(api.issuerId(), text == null ? "" : text.strip()).map(Person::id);
+        if (id.isEmpty()) fields.fault(at, "the e-mail address of a person of this issuer", text == null ? "nothing" : Fields.quoted(text), "List them with: admit person list");
+        return id;
+    }
+
+    private static <T> List<T> each(Fields fields, String pointer, List<String> wanted, BiFunction<String, String, Optional<T>> reading) {
+        if (wanted.size() > MOST_STANDING) fields.fault(pointer, "at most " + MOST_STANDING, wanted.size() + " of them", "Name fewer.");
+        return IntStream.range(0, Math.min(wanted.size(), MOST_STANDING)).boxed().flatMap(i -> reading.apply(pointer + "/" + i, wanted.get(i)).stream()).distinct().toList();
+    }
+
     private static boolean opensTo(Scope before, Scope after) {
         boolean moreHolders = after.holders().people() && !before.holders().people() || after.holders().clients() && !before.holders().clients();
         return moreHolders || before.byRole() && !after.byRole();
@@ -178,7 +248,7 @@ public final class ScopeRegistration {
         return scopes.named(issuer.id(), named).filter(scope -> scope.apiId().equals(api.id()));
     }
 
-    private static Optional<Scope> read(Fields fields, Api api, Wanted wanted, Optional<Scope> old) {
+    private Optional<Scope> read(Fields fields, Api api, Wanted wanted, Optional<Scope> old, Actor by) {
         String name = old.map(Scope::name).orElseGet(() -> readName(fields, api, wanted.name()));
         Optional<Effect> effect = fields.word("/effect", wanted.effect(), Effect.class, old.map(Scope::effect).orElse(null));
         Optional<Reach> reach = fields.word("/reach", wanted.reach(), Reach.class, old.map(Scope::reach).orElse(null));
@@ -187,7 +257,7 @@ public final class ScopeRegistration {
         ScopeProposal proposal = ScopeProposal.from(api, name, effect.get(), reach.get(), holders.get());
         String words = fields.line("/words", wanted.words(), old.map(Scope::words).orElse(proposal.words()), Fields.LONG_TEXT_LENGTH);
         String forPerson = fields.line("/words_for_person", wanted.wordsForPerson(),
-                old.flatMap(Scope::wordsForPerson).orElse(holders.get().people() && wanted.words() == null ? proposal.wordsForPerson() : ""), Fields.LONG_TEXT_LENGTH);
+                old.map(it -> it.wordsForPerson().orElse("")).orElse(holders.get().people() && wanted.words() == null ? proposal.wordsForPerson() : ""), Fields.LONG_TEXT_LENGTH);
         Optional<Approver> approver = fields.word("/approver", wanted.approver(), Approver.class,
                 old.map(Scope::approver).orElse(proposal.approver()));
         if (approver.filter(it -> it == Approver.PERSON).isPresent() && !holders.get().people()) {
@@ -196,6 +266,7 @@ public final class ScopeRegistration {
         Optional<Life> life = fields.word("/life", wanted.life(), Life.class, old.map(Scope::life).orElse(Life.IN_USE));
         Optional<Instant> closesOn = life.filter(it -> it == Life.CLOSING).isPresent()
                 ? readDate(fields, wanted.closesOn(), old.flatMap(Scope::closesOn)) : Optional.empty();
+        Optional<StandingApproval> standing = readStanding(fields, api, wanted.standing(), old.flatMap(Scope::standing), by);
         if (fields.faulty()) return Optional.empty();
         if (old.isEmpty() && wanted.words() == null) fields.note("The words were proposed: " + words);
         if (old.isEmpty() && wanted.approver() == null) fields.note("Approved by: " + approver.get() + ", as proposed.");
@@ -204,7 +275,7 @@ public final class ScopeRegistration {
         boolean inMetadata = wanted.inMetadata() != null ? wanted.inMetadata() : old.map(Scope::inMetadata).orElse(true);
         return Optional.of(new Scope(old.map(Scope::id).orElseGet(() -> Ids.random("sc_")), api.issuerId(), api.id(), name, effect.get(),
                 reach.get(), holders.get(), words, Optional.of(forPerson).filter(text -> !text.isEmpty()), approver.get(), byRole,
-                life.get(), closesOn, byDefault, inMetadata, old.map(Scope::version).orElse(0L) + 1));
+                life.get(), closesOn, byDefault, inMetadata, standing, old.map(Scope::version).orElse(0L) + 1));
     }
 
     /** Any name of RFC 6749 §3.3, so that scopes can come from elsewhere as they are; advice says where a name permits more than it names. */

@@ -14,10 +14,11 @@ import java.util.Optional;
  * @param closesOn       from when on it is no longer given; there exactly when its life is closing
  * @param givenByDefault whether it is given when a request names no scope
  * @param inMetadata     whether the issuer's public metadata names it
+ * @param standing       for which clients it is approved ahead; empty for none
  */
 public record Scope(String id, String issuerId, String apiId, String name, Effect effect, Reach reach, Holders holders,
                     String words, Optional<String> wordsForPerson, Approver approver, boolean byRole, Life life,
-                    Optional<Instant> closesOn, boolean givenByDefault, boolean inMetadata, long version) {
+                    Optional<Instant> closesOn, boolean givenByDefault, boolean inMetadata, Optional<StandingApproval> standing, long version) {
 
     public Scope {
         if ((life == Life.CLOSING) != closesOn.isPresent()) {

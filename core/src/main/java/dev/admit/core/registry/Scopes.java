@@ -15,4 +15,7 @@ public interface Scopes {
 
     /** All scopes of an API, by name. */
     List<Scope> of(String apiId);
+
+    /** Those of an issuer that have a standing approval, by name. */
+    List<Scope> withStanding(String issuerId);
 }

@@ -7,6 +7,7 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.person.ProfileField;
 import dev.admit.core.owner.Owned;
 import dev.admit.core.owner.Owner;
+import dev.admit.core.person.Person;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientKind;
@@ -17,6 +18,7 @@ import dev.admit.core.registry.Minting;
 import dev.admit.core.registry.PeopleRules;
 import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Scope;
+import dev.admit.core.registry.StandingApproval;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteWords;
 import dev.admit.core.trust.TrustedIssuer;
@@ -115,10 +117,15 @@ public final class ExportSetup {
                 it.refreshLongest().equals(Minting.USUAL.refreshLongest()) ? null : Fields.written(it.refreshLongest()), map(exceptions));
     }
 
-    private static Setup.ScopePart scope(Scope it) {
+    private Setup.ScopePart scope(Scope it) {
         return new Setup.ScopePart(it.effect().toString(), it.reach().toString(), it.holders().toString(), it.words(), it.wordsForPerson().orElse(null), it.approver().toString(),
                 flag(it.byRole(), false), it.life() == Scope.Life.IN_USE ? null : it.life().toString(), it.closesOn().map(Instant::toString).orElse(null),
-                flag(it.givenByDefault(), false), flag(it.inMetadata(), true));
+                flag(it.givenByDefault(), false), flag(it.inMetadata(), true), it.standing().map(standing -> standing(it, standing)).orElse(null));
+    }
+
+    private Setup.StandingPart standing(Scope scope, StandingApproval it) {
+        return new Setup.StandingPart(list(it.kinds().stream().map(ClientKind::toString).toList()), list(it.tags()),
+                list(it.owners().stream().map(id -> records.people().named(scope.issuerId(), id).map(Person::email).orElse(id)).toList()));
     }
 
     private Setup.RoutePart route(Route it) {

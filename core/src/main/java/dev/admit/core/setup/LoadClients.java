@@ -97,7 +97,8 @@ final class LoadClients {
             steps.faults().add(cannot.get());
             return;
         }
-        Optional<Approval> asked = steps.settle(at, use.approving().ask(client, scope, by));
+        boolean toWait = standing != null && word.equals("waiting");
+        Optional<Approval> asked = steps.settle(at, toWait ? use.approving().askToWait(client, scope, by) : use.approving().ask(client, scope, by));
         if (asked.isEmpty()) return;
         Optional<Approval> after = word.equals("waiting") ? asked : steps.settle(at, use.approving().give(client, asked.get(), wanted, by, Expected.ANY));
         after.ifPresent(it -> steps.step("approval of %s for %s".formatted(scope, client.name()), before, it));

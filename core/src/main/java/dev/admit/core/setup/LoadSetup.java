@@ -25,6 +25,7 @@ import dev.admit.core.registration.RoleRegistration;
 import dev.admit.core.registration.ScopeRegistration;
 import dev.admit.core.registration.TrustRegistration;
 import dev.admit.core.registration.UpstreamCredentialRegistration;
+import dev.admit.core.person.People;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Client;
@@ -67,7 +68,7 @@ public final class LoadSetup {
                            UpstreamCredentialRegistration credentials) {}
 
     /** What is kept now. */
-    public record Records(Issuers issuers, Apis apis, Scopes scopes, Roles roles, Routes routes, Clients clients, Approvals approvals, ProfileFields fields, Owners owners, TrustedIssuers trusted,
+    public record Records(Issuers issuers, Apis apis, Scopes scopes, Roles roles, Routes routes, Clients clients, Approvals approvals, ProfileFields fields, People people, Owners owners, TrustedIssuers trusted,
                           UpstreamCredentials credentials) {}
 
     private final UseCases use;
@@ -239,10 +240,11 @@ public final class LoadSetup {
         }
 
         private void scope(Issuer issuer, String at, Api api, String name, Setup.ScopePart said) {
-            Setup.ScopePart part = said == null ? new Setup.ScopePart(null, null, null, null, null, null, null, null, null, null, null) : said;
+            Setup.ScopePart part = said == null ? Setup.ScopePart.NOTHING : said;
             Optional<Scope> before = records.scopes().named(issuer.id(), name).filter(it -> it.apiId().equals(api.id()));
             ScopeRegistration.Wanted wanted = new ScopeRegistration.Wanted(before.isPresent() ? null : name, part.effect(), part.reach(), part.holders(), part.words(),
-                    part.wordsForPerson(), part.approver(), part.byRole(), part.life(), part.closesOn(), part.givenByDefault(), part.inMetadata());
+                    part.wordsForPerson(), part.approver(), part.byRole(), part.life(), part.closesOn(), part.givenByDefault(), part.inMetadata(),
+                    part.standingApproval() == null ? null : new ScopeRegistration.WantedStanding(part.standingApproval().kinds(), part.standingApproval().tags(), part.standingApproval().owners()));
             steps.settle(at, before.isPresent() ? use.scopes().change(issuer, api, name, wanted, Expected.ANY, by) : use.scopes().add(issuer, api, wanted, by))
                     .ifPresent(after -> steps.step("scope " + name, before, after));
         }

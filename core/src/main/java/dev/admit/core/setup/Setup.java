@@ -41,7 +41,12 @@ public record Setup(String issuer, String title, String description, Rules rules
                                 List<String> without) {}
 
     public record ScopePart(String effect, String reach, String holders, String words, String wordsForPerson, String approver, Boolean byRole, String life,
-                            String closesOn, Boolean givenByDefault, Boolean inMetadata) {}
+                            String closesOn, Boolean givenByDefault, Boolean inMetadata, StandingPart standingApproval) {
+        static final ScopePart NOTHING = new ScopePart(null, null, null, null, null, null, null, null, null, null, null, null);
+    }
+
+    /** For which clients a scope is approved ahead. @param owners addresses */
+    public record StandingPart(List<String> kinds, List<String> tags, List<String> owners) {}
 
     /** @param route methods joined by commas, or ANY, and the path: {@code GET /tides/**} */
     public record RoutePart(String route, String api, List<String> scopes, String mode, Boolean open, Boolean anyScope, String upstream, AnswerPart answer, Boolean cors, RouteWords.Who who,

@@ -19,6 +19,8 @@ import dev.admit.core.person.Person;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Roles;
+import dev.admit.core.registry.Scope;
+import dev.admit.core.registry.Scopes;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -39,11 +41,12 @@ public final class PersonRegistration {
     private final PasswordHashing hashing;
     private final EndSignIns end;
     private final Owners owners;
+    private final Scopes scopes;
     private final Withdrawal withdrawal;
     private final Audit audit;
     private final Clock clock;
 
-    public PersonRegistration(Transactions transactions, People people, Credentials credentials, ProfileReading profiles, Roles roles, PasswordHashing hashing, EndSignIns end, Owners owners,
+    public PersonRegistration(Transactions transactions, People people, Credentials credentials, ProfileReading profiles, Roles roles, PasswordHashing hashing, EndSignIns end, Owners owners, Scopes scopes,
                               Withdrawal withdrawal, Audit audit, Clock clock) {
         this.transactions = transactions;
         this.people = people;
@@ -53,6 +56,7 @@ public final class PersonRegistration {
         this.hashing = hashing;
         this.end = end;
         this.owners = owners;
+        this.scopes = scopes;
         this.withdrawal = withdrawal;
         this.audit = audit;
         this.clock = clock;
@@ -190,6 +194,10 @@ public final class PersonRegistration {
             Optional<Person> found = people.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("person", named);
             Person person = found.get();
+            List<String> naming = scopes.withStanding(issuer.id()).stream().filter(it -> it.standing().orElseThrow().owners().contains(person.id())).map(Scope::name).toList();
+            if (!naming.isEmpty()) {
+                return new Change.Refused<>("The standing approval of %s goes by what %s answers for.".formatted(String.join(" and ", naming), person.email()), "Take them out there first.");
+            }
             if (!person.email().equals(confirm)) {
                 return new Change.NeedsConfirmation<>(person.email(), wouldBreak(person));
             }

@@ -47,7 +47,7 @@ class EffectiveRightsTest {
         "WITHDRAWN, PERSON,        false, false, true,  forAdministrator",
         "none,      PERSON,        false, false, true,  forAdministrator"})
     void eachOfTheThreeCanTakeItAway(String ask, Scope.Approver approver, boolean byRole, boolean hasRole, boolean saidYes, String where) {
-        Scope scope = new Scope("sc", "iss", "api", "berths.book", Scope.Effect.CHANGES, Scope.Reach.OWN, Scope.Holders.PEOPLE, "words", Optional.empty(), approver, byRole, Scope.Life.IN_USE, Optional.empty(), false, true, 1);
+        Scope scope = new Scope("sc", "iss", "api", "berths.book", Scope.Effect.CHANGES, Scope.Reach.OWN, Scope.Holders.PEOPLE, "words", Optional.empty(), approver, byRole, Scope.Life.IN_USE, Optional.empty(), false, true, Optional.empty(), 1);
         EffectiveRights rights = EffectiveRights.of(List.of("berths.book"), issuer(scope), client(ask), person(hasRole),
                 saidYes ? List.of(new PersonalApproval("iss", "pe", "cl", "berths.book", NOW)) : List.of(), NOW);
         List<String> found = new ArrayList<>();
@@ -61,7 +61,7 @@ class EffectiveRightsTest {
     @ParameterizedTest(name = "{0}")
     @CsvSource({"DRAFT, false", "IN_USE, true"})
     void aScopeThatIsNotInUseIsOfNoUse(Scope.Life life, boolean given) {
-        Scope scope = new Scope("sc", "iss", "api", "berths.book", Scope.Effect.CHANGES, Scope.Reach.OWN, Scope.Holders.PEOPLE, "words", Optional.empty(), Scope.Approver.PERSON, false, life, Optional.empty(), false, true, 1);
+        Scope scope = new Scope("sc", "iss", "api", "berths.book", Scope.Effect.CHANGES, Scope.Reach.OWN, Scope.Holders.PEOPLE, "words", Optional.empty(), Scope.Approver.PERSON, false, life, Optional.empty(), false, true, Optional.empty(), 1);
         assertThat(EffectiveRights.of(List.of("berths.book"), issuer(scope), client("GIVEN"), person(false), List.of(), NOW).given().isEmpty()).isEqualTo(!given);
     }
 
@@ -75,7 +75,7 @@ class EffectiveRightsTest {
     private static KnownClient client(String ask) {
         Client client = new Client("cl", "iss", "tablet", ClientKind.NATIVE, Client.Texts.titled("Tablet"), Client.Proof.by(ClientAuthMethod.NONE), Client.Addresses.NONE, Optional.empty(), List.of("openid"), Client.People.USUAL,
                 true, 1, NOW);
-        List<Approval> approvals = ask.equals("none") ? List.of() : List.of(new Approval("ap", "iss", "cl", "sc", "berths.book", Approval.Status.valueOf(ask), NOW, "x", Optional.empty(), Optional.empty(), Optional.empty(), "", false, 1));
+        List<Approval> approvals = ask.equals("none") ? List.of() : List.of(new Approval("ap", "iss", "cl", "sc", "berths.book", Approval.Status.valueOf(ask), NOW, "x", Optional.empty(), Optional.empty(), Optional.empty(), "", false, false, 1));
         return new KnownClient(client, List.of(), approvals);
     }
 

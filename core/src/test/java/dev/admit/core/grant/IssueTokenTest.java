@@ -158,12 +158,12 @@ class IssueTokenTest {
 
     private static Scope scope(String name, String api, Scope.Life life, Instant closes, boolean byDefault) {
         return new Scope("sc_" + name, "iss_h", "api_" + api, name, Scope.Effect.READS, Scope.Reach.EVERYONE, Scope.Holders.CLIENTS, "words", Optional.empty(),
-                Scope.Approver.ADMINISTRATOR, false, life, Optional.ofNullable(closes), byDefault, true, 1);
+                Scope.Approver.ADMINISTRATOR, false, life, Optional.ofNullable(closes), byDefault, true, Optional.empty(), 1);
     }
 
     private static Approval approval(String scope, Approval.Status status, Instant until) {
         return new Approval("ap_" + scope, "iss_h", "cl_buoy", "sc_" + scope, scope, status, NOW, "x", Optional.empty(), Optional.empty(),
-                Optional.ofNullable(until), "", false, 1);
+                Optional.ofNullable(until), "", false, false, 1);
     }
 
     private static String basic(String id, String secret) {

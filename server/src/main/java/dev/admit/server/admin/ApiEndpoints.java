@@ -10,6 +10,7 @@ import dev.admit.contract.PageView;
 import dev.admit.contract.ScopeView;
 import dev.admit.contract.SecretWanted;
 import dev.admit.contract.ScopeWanted;
+import dev.admit.contract.StandingApprovalWanted;
 import dev.admit.core.change.Actor;
 import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ScopeRegistration;
@@ -165,6 +166,10 @@ class ApiEndpoints {
 
     private static ScopeRegistration.Wanted wanted(ScopeWanted it) {
         return new ScopeRegistration.Wanted(it.name(), it.effect(), it.reach(), it.holders(), it.words(), it.wordsForPerson(), it.approver(),
-                it.byRole(), it.life(), it.closesOn(), it.givenByDefault(), it.inMetadata());
+                it.byRole(), it.life(), it.closesOn(), it.givenByDefault(), it.inMetadata(), standing(it.standingApproval()));
+    }
+
+    private static ScopeRegistration.WantedStanding standing(StandingApprovalWanted it) {
+        return it == null ? null : new ScopeRegistration.WantedStanding(it.kinds(), it.tags(), it.owners());
     }
 }

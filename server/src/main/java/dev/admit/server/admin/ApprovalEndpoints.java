@@ -8,6 +8,7 @@ import dev.admit.contract.AskWanted;
 import dev.admit.contract.Changed;
 import dev.admit.contract.GrantWanted;
 import dev.admit.contract.PageView;
+import dev.admit.contract.StandingApprovalView;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.Approving;
@@ -18,13 +19,16 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.owner.OwnerRights;
 import dev.admit.core.owner.Owned;
 import dev.admit.core.owner.TellOwners;
+import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Scopes;
 import java.time.Clock;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -45,6 +49,7 @@ import org.springframework.web.bind.annotation.RestController;
 class ApprovalEndpoints {
     private final Approvals approvals;
     private final Clients clients;
+    private final Scopes scopes;
     private final Approving approving;
     private final OwnerRights rights;
     private final TellOwners tell;
@@ -53,9 +58,10 @@ class ApprovalEndpoints {
     private final Times times;
     private final Clock clock;
 
-    ApprovalEndpoints(Approvals approvals, Clients clients, Approving approving, OwnerRights rights, TellOwners tell, Lookup lookup, Views views, Times times, Clock clock) {
+    ApprovalEndpoints(Approvals approvals, Clients clients, Scopes scopes, Approving approving, OwnerRights rights, TellOwners tell, Lookup lookup, Views views, Times times, Clock clock) {
         this.approvals = approvals;
         this.clients = clients;
+        this.scopes = scopes;
         this.approving = approving;
         this.rights = rights;
         this.tell = tell;
@@ -72,6 +78,17 @@ class ApprovalEndpoints {
         Issuer owner = lookup.issuer(issuer);
         Approvals.Wanted wanted = new Approvals.Wanted(readStatus(status), Optional.ofNullable(client).map(it -> clients.named(owner.id(), it).map(Client::id).orElse("none")), Optional.ofNullable(scope), Optional.ofNullable(ownedBy));
         return Answers.page(approvals.list(owner.id(), wanted, clock.instant(), Answers.ask(limit, after)), it -> views.approval(owner, it));
+    }
+
+    /** What is approved ahead, for every client that fits; all of it, for there is at most one for a scope. */
+    @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.ANYTHING)
+    @GetMapping("/standing") PageView<StandingApprovalView> standing(@PathVariable String issuer, @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
+        Issuer owner = lookup.issuer(issuer);
+        return new PageView<>(scopes.withStanding(owner.id()).stream().flatMap(scope -> {
+            Api api = lookup.api(owner, scope.apiId());
+            boolean seen = ownedBy == null || rights.answersFor(ownedBy, Owned.of(api));
+            return seen ? Stream.of(views.standing(api, scope, scope.standing().orElseThrow())) : Stream.empty();
+        }).toList(), null);
     }
 
     private static Optional<Approval.Status> readStatus(String status) {

@@ -51,13 +51,18 @@ class NullRemoves extends RequestBodyAdviceAdapter {
             return body; // the converter says what is wrong with it
         }
         if (!(tree instanceof ObjectNode members)) return body;
-        List<String> nulls = members.properties().stream().filter(it -> it.getValue().isNull()).map(Map.Entry::getKey).toList();
-        if (nulls.isEmpty()) return body;
+        empty(members, type, "");
+        return json.writeValueAsBytes(members);
+    }
+
+    /** @param at where the members stand in the request */
+    private void empty(ObjectNode members, Class<?> type, String at) {
         for (RecordComponent component : type.getRecordComponents()) {
             String name = nameOf(component);
-            if (nulls.contains(name)) members.set(name, emptyOf(component.getType(), name));
+            JsonNode value = members.get(name);
+            if (value instanceof ObjectNode nested && component.getType().isRecord()) empty(nested, component.getType(), at + "/" + name);
+            else if (value != null && value.isNull()) members.set(name, emptyOf(component.getType(), at + "/" + name));
         }
-        return json.writeValueAsBytes(members);
     }
 
     private static String nameOf(RecordComponent component) {
@@ -68,9 +73,14 @@ class NullRemoves extends RequestBodyAdviceAdapter {
     private JsonNode emptyOf(Class<?> type, String name) {
         if (type == String.class) return json.getNodeFactory().stringNode("");
         if (Collection.class.isAssignableFrom(type)) return json.createArrayNode();
+        if (type.isRecord()) {
+            ObjectNode whole = json.createObjectNode();
+            for (RecordComponent component : type.getRecordComponents()) whole.set(nameOf(component), emptyOf(component.getType(), name));
+            return whole;
+        }
         boolean pairs = Map.class.isAssignableFrom(type);
-        throw new Answers.Refused(Answers.invalid(List.of(pairs ? new FieldFault("/" + name, "an object", "null", "Name each pair that is to go, with null as its value.")
-                : new FieldFault("/" + name, "a value, because this member cannot be absent", "null", "Leave it out to keep what is there."))));
+        throw new Answers.Refused(Answers.invalid(List.of(pairs ? new FieldFault(name, "an object", "null", "Name each pair that is to go, with null as its value.")
+                : new FieldFault(name, "a value, because this member cannot be absent", "null", "Leave it out to keep what is there."))));
     }
 
     private record Read(HttpHeaders headers, InputStream body) implements HttpInputMessage {

@@ -8,6 +8,7 @@ import dev.admit.contract.SetupWanted;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
+import dev.admit.core.decision.Command;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.setup.ExportSetup;
@@ -118,6 +119,7 @@ class SetupEndpoints {
             fits.made().forEach(one -> made.put(one.client().name(), views.secretOnce(owner, one.client(), one.secret())));
         }
         return new SetupView(issuer, loaded, fits.steps().stream().map(step -> new SetupView.Step(step.verb(), step.what(),
-                step.members().stream().map(it -> new SetupView.Difference(it.member(), it.before(), it.after())).toList())).toList(), made, fits.notes());
+                step.members().stream().map(it -> new SetupView.Difference(it.member(), views.byName(it.before()), views.byName(it.after()))).toList())).toList(), made,
+                fits.notes().stream().map(note -> Command.at(issuer, note)).toList());
     }
 }

@@ -53,6 +53,11 @@ import dev.admit.core.standing.ClientStanding;
 import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.trust.TrustedIssuers;
 import dev.admit.core.upstream.UpstreamCredentials;
+import dev.admit.contract.StandingApprovalView;
+import dev.admit.core.approval.Approvals;
+import dev.admit.core.registry.ClientKind;
+import dev.admit.core.registry.StandingApproval;
+import dev.admit.core.person.Person;
 import java.text.ParseException;
 import java.time.Clock;
 import java.time.Instant;
@@ -68,6 +73,7 @@ import org.springframework.stereotype.Component;
 /** The core's objects as the admin API shows them. */
 @Component
 class Views {
+    private static final Pattern PERSON_ID = Pattern.compile("\\bpe_[A-Za-z0-9_-]+");
     private static final Pattern TRUSTED_ID = Pattern.compile("\\bti_[A-Za-z0-9_-]+");
 
     private final LiveConfiguration configuration;
@@ -77,11 +83,12 @@ class Views {
     private final Clients clients;
     private final Owners owners;
     private final People people;
+    private final Approvals approvals;
     private final TrustedIssuers trusted;
     private final UpstreamCredentials credentials;
     private final Clock clock;
 
-    Views(LiveConfiguration configuration, KnownClients directory, SecretUses uses, Apis apis, Clients clients, Owners owners, People people, TrustedIssuers trusted, UpstreamCredentials credentials, Clock clock) {
+    Views(LiveConfiguration configuration, KnownClients directory, SecretUses uses, Apis apis, Clients clients, Owners owners, People people, Approvals approvals, TrustedIssuers trusted, UpstreamCredentials credentials, Clock clock) {
         this.configuration = configuration;
         this.directory = directory;
         this.uses = uses;
@@ -89,6 +96,7 @@ class Views {
         this.clients = clients;
         this.owners = owners;
         this.people = people;
+        this.approvals = approvals;
         this.trusted = trusted;
         this.credentials = credentials;
         this.clock = clock;
@@ -120,7 +128,14 @@ class Views {
     ScopeView scope(Api api, Scope it) {
         return new ScopeView(it.id(), it.name(), api.name(), it.effect().toString(), it.reach().toString(), it.holders().toString(), it.words(),
                 it.wordsForPerson().orElse(null), it.approver().toString(), it.byRole(), it.life().toString(), it.closesOn().orElse(null),
-                it.givenByDefault(), it.inMetadata(), it.version());
+                it.givenByDefault(), it.inMetadata(), it.standing().map(standing -> standing(api, it, standing)).orElse(null), it.version());
+    }
+
+    StandingApprovalView standing(Api api, Scope scope, StandingApproval it) {
+        Instant now = clock.instant();
+        return new StandingApprovalView(api.name(), scope.name(), it.kinds().stream().map(ClientKind::toString).toList(), it.tags(),
+                it.owners().stream().map(id -> people.named(scope.issuerId(), id).map(Person::email).orElse(id)).toList(), it.setBy(), it.setAt(),
+                approvals.ofScope(scope.id()).stream().filter(approval -> approval.byStanding() && approval.isGivenAt(now)).count());
     }
 
     ClientView client(Issuer issuer, Client it) {
@@ -165,7 +180,7 @@ class Views {
         return new ApprovalView(it.id(), it.clientId(), directory.find(it.clientId()).map(known -> known.client().name()).orElse(""), api,
                 it.scopeName(), scope.map(Scope::words).orElse(""), it.statusAt(now).toString(), it.askedAt(), it.askedBy(),
                 it.decidedAt().orElse(null), it.decidedBy().orElse(null), it.expiresAt().orElse(null), it.reason(), waits ? directory.find(it.clientId()).map(known -> ClientStanding.waitsFor(known.client(), scope.get(), owners)).orElse(null) : null,
-                it.version());
+                it.byStanding(), it.version());
     }
 
     RouteView route(Issuer issuer, Route it) {
@@ -220,6 +235,11 @@ class Views {
         if (mend.command().isPresent() && about.subject().isEmpty()) return it.mended(mend);
         if (mend.command().isEmpty()) return it;
         return people.find(about.subject()).map(person -> it.mended(new Mend(mend.sentence(), mend.command().map(line -> Command.named(line, about.subject(), person.email())), mend.who()))).orElse(it);
+    }
+
+    /** A text in which people are named by id, with their addresses instead. */
+    String byName(String text) {
+        return text == null ? null : PERSON_ID.matcher(text).replaceAll(id -> Matcher.quoteReplacement(people.find(id.group()).map(Person::email).orElse(id.group())));
     }
 
     private Mend trustedByName(Mend mend, String issuerName) {

@@ -75,7 +75,7 @@ class RightsPropertyTest {
         admit = part(Issuers.class).named(AdminApi.ISSUER).orElseThrow();
         cast = made(part(ApiRegistration.class).register(admit, new ApiRegistration.Wanted("cast", "Cast", "urn:cast", "http://127.0.0.1:9"), Actor.ADMIT));
         for (String name : List.of("cast.read", "cast.write")) {
-            made(part(ScopeRegistration.class).add(admit, cast, new ScopeRegistration.Wanted(name, "changes", "everyone", "both", null, null, "administrator", true, "in-use", null, false, true), Actor.ADMIT));
+            made(part(ScopeRegistration.class).add(admit, cast, new ScopeRegistration.Wanted(name, "changes", "everyone", "both", null, null, "administrator", true, "in-use", null, false, true, null), Actor.ADMIT));
         }
         made(part(RoleRegistration.class).add(admit, cast, new RoleRegistration.Wanted("reader", "Reader", List.of("cast.read"), false), Actor.ADMIT));
         for (String who : WHO) {
@@ -199,7 +199,7 @@ class RightsPropertyTest {
                 case OWN -> part(NameOwners.class).name(admit, PEOPLE.get("owner").id(), pick % 2 == 0 ? Owned.of(cast) : Owned.of(client.get()), by) instanceof Change.Made;
                 case IMPORT_KEY -> !(part(KeyRegistration.class).rotate(admit, new KeyRegistration.Wanted(null, null, "1h", "no key at all"), by, null) instanceof Change.Forbidden) && imports(by);
                 case FILL_ROLE -> by.isAdministrator() ? false : part(RoleRegistration.class).change(admit, cast, "reader", new RoleRegistration.Wanted(null, null, List.of("cast.read", "cast.write"), null), Expected.ANY, by) instanceof Change.Made && filled(by);
-                case OPEN_SCOPE -> by.isAdministrator() ? false : part(ScopeRegistration.class).change(admit, cast, "cast.write", new ScopeRegistration.Wanted(null, null, null, null, null, null, pick % 2 == 0 ? "person" : null, pick % 2 == 0 ? null : false, null, null, null, null), Expected.ANY, by) instanceof Change.Made && opened(by, pick);
+                case OPEN_SCOPE -> by.isAdministrator() ? false : part(ScopeRegistration.class).change(admit, cast, "cast.write", new ScopeRegistration.Wanted(null, null, null, null, null, null, pick % 2 == 0 ? "person" : null, pick % 2 == 0 ? null : false, null, null, null, null, null), Expected.ANY, by) instanceof Change.Made && opened(by, pick);
                 case REGISTER, REGISTER_RUNNING -> false;
             };
         }
@@ -252,7 +252,7 @@ class RightsPropertyTest {
 
         private static boolean opened(Actor by, int pick) {
             assertThat(by.isOwner() && pick % 2 != 0).as("%s opens a scope to more people", by.power()).isTrue();
-            made(part(ScopeRegistration.class).change(admit, cast, "cast.write", new ScopeRegistration.Wanted(null, null, null, null, null, null, null, true, null, null, null, null), Expected.ANY, Actor.ADMIT));
+            made(part(ScopeRegistration.class).change(admit, cast, "cast.write", new ScopeRegistration.Wanted(null, null, null, null, null, null, null, true, null, null, null, null, null), Expected.ANY, Actor.ADMIT));
             return true;
         }
 

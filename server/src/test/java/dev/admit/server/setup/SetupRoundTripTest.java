@@ -189,7 +189,8 @@ class SetupRoundTripTest {
             String holders = one("people", "clients", "both");
             first.part(ScopeRegistration.class).add(issuer, made.get(), new ScopeRegistration.Wanted(name + ".s" + i, one("reads", "changes", "both"), one("own", "everyone"), holders, orNull(() -> "Reads it."),
                     holders.equals("clients") ? null : orNull(() -> "It reads it for you."), orNull(() -> holders.equals("clients") ? "administrator" : one("person", "administrator")), orNull(() -> !holders.equals("clients")),
-                    one("draft", "in-use", "in-use"), null, random.nextBoolean(), random.nextBoolean()), BY);
+                    one("draft", "in-use", "in-use"), null, random.nextBoolean(), random.nextBoolean(),
+                    orNull(() -> new ScopeRegistration.WantedStanding(orNull(() -> List.of(one("service", "web"))), orNull(() -> List.of("night-shift", "buoy")), null))), BY);
         }
         for (int i = 0; i < 2; i++) first.part(RoleRegistration.class).add(issuer, made.get(), new RoleRegistration.Wanted("role-" + i, null, some(List.of(name + ".s0", name + ".s1", name + ".s2")), random.nextBoolean()), BY);
     }
