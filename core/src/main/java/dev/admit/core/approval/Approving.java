@@ -169,8 +169,8 @@ public final class Approving {
 
     private Change<Approval> askAgain(Client client, Approval before, Instant now, Actor by) {
         return switch (before.statusAt(now)) {
-            case WAITING -> answeredAhead(client, scopes.named(client.issuerId(), before.scopeName()).orElseThrow(), before).map(Change::made)
-                    .orElseGet(() -> hadAsked(before));
+            case WAITING -> scopes.named(before.issuerId(), before.scopeName()).flatMap(scope -> answeredAhead(client, scope, before))
+                    .map(Change::made).orElseGet(() -> hadAsked(before));
             case GIVEN -> hadAsked(before);
             case DECLINED, WITHDRAWN, EXPIRED -> {
                 Approval again = before.askedAgain(now, by.name());
