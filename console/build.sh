@@ -1,14 +1,19 @@
 #!/usr/bin/env bash
-# Builds the console into target/site: fetches its libraries where the lock file changed, and compiles where a source did.
+# Builds the console into target/site: fetches its libraries where the lock file changed, and compiles where a source
+# did.
 set -euo pipefail
 cd "$(dirname "${BASH_SOURCE[0]}")"
-command -v npm >/dev/null || { echo "The console is built with npm, which is not on the PATH. Install Node.js 20 or newer with it." >&2; exit 1; }
+if ! command -v npm >/dev/null; then
+  echo "The console is built with npm, which is not on the PATH. Install Node.js 20 or newer with it." >&2
+  exit 1
+fi
 stamp=target/site.stamp
 if [ ! -e node_modules/.package-lock.json ] || [ package-lock.json -nt node_modules/.package-lock.json ]; then
   npm ci --no-audit --no-fund --loglevel=error
   touch node_modules/.package-lock.json
 fi
-if [ -e "$stamp" ] && [ -z "$(find src index.html package-lock.json package.json vite.config.ts tsconfig.json compress.mjs -newer "$stamp" -print -quit)" ]; then exit 0; fi
+sources="src index.html package-lock.json package.json vite.config.ts tsconfig.json compress.mjs"
+if [ -e "$stamp" ] && [ -z "$(find $sources -newer "$stamp" -print -quit)" ]; then exit 0; fi
 npm run --silent build
 mkdir -p target
 touch "$stamp"

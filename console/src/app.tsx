@@ -38,8 +38,22 @@ export function App() {
       <WithLive>
         <Routes>
           <Route path="/" element={<Home />} />
-          <Route path="/first-api" element={<Framed><FirstApi /></Framed>} />
-          <Route path="/:issuer/*" element={<Framed><Places /></Framed>} />
+          <Route
+            path="/first-api"
+            element={
+              <Framed>
+                <FirstApi />
+              </Framed>
+            }
+          />
+          <Route
+            path="/:issuer/*"
+            element={
+              <Framed>
+                <Places />
+              </Framed>
+            }
+          />
         </Routes>
       </WithLive>
     </SessionProvider>
@@ -52,7 +66,11 @@ function WithLive({ children }: { children: ReactNode }) {
 
 /** An owner has no map of everything; an empty service begins with its first API. */
 function Home() {
-  return <IssuersProvider><Begin /></IssuersProvider>;
+  return (
+    <IssuersProvider>
+      <Begin />
+    </IssuersProvider>
+  );
 }
 
 function Begin() {
@@ -119,14 +137,33 @@ function Places() {
       <Route path="review/*" element={<Review />} />
       <Route path="settings/*" element={<Settings />} />
       <Route path="nothing" element={<MayNothing />} />
-      <Route path="*" element={<><Head title="There is no such page" /><Empty title="Nothing is at this address" act={<ButtonLink to="/">To the crossing</ButtonLink>}>It may be of an older console, or misspelt.</Empty></>} />
+      <Route
+        path="*"
+        element={
+          <>
+            <Head title="There is no such page" />
+            <Empty title="Nothing is at this address" act={<ButtonLink to="/">To the crossing</ButtonLink>}>
+              It may be of an older console, or misspelt.
+            </Empty>
+          </>
+        }
+      />
     </Routes>
   );
 }
 
 function MayNothing() {
   const { who } = useSession();
-  return <><Head title="The console" /><Empty title="You may see nothing here">{who.name} runs nothing at {who.issuer} and answers for no API or client. An administrator can give you an admin role, or name you as an owner. You can <a href={`/${who.issuer}/profile`}>see your profile</a>, or sign out at the top right.</Empty></>;
+  return (
+    <>
+      <Head title="The console" />
+      <Empty title="You may see nothing here">
+        {who.name} runs nothing at {who.issuer} and answers for no API or client. An administrator can give you an admin
+        role, or name you as an owner. You can <a href={`/${who.issuer}/profile`}>see your profile</a>, or sign out at
+        the top right.
+      </Empty>
+    </>
+  );
 }
 
 /** A page that fails takes only itself down, and says so. */
@@ -139,7 +176,9 @@ class Caught extends Component<{ children: ReactNode }, { failed: string | null 
     if (this.state.failed === null) return this.props.children;
     return (
       <Empty title="This page failed" act={<Button onClick={() => window.location.reload()}>Load it again</Button>}>
-        {/import|fetch|module/i.test(this.state.failed) ? "A part of it could not be loaded. The service may have been brought up to date since the page was opened." : this.state.failed}
+        {/import|fetch|module/i.test(this.state.failed)
+          ? "A part of it could not be loaded. The service may have been brought up to date since the page was opened."
+          : this.state.failed}
       </Empty>
     );
   }

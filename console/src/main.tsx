@@ -19,7 +19,8 @@ const client = new QueryClient({
     queries: {
       staleTime: 15_000,
       refetchOnWindowFocus: true,
-      retry: (failures, error) => failures < 3 && error instanceof Refused && (error.status === 0 || error.status === 503),
+      retry: (failures, error) =>
+        failures < 3 && error instanceof Refused && (error.status === 0 || error.status === 503),
       retryDelay: (failures) => Math.min(8_000, 500 * 2 ** failures),
       networkMode: "always",
     },

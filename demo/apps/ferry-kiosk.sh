@@ -1,5 +1,6 @@
 #!/usr/bin/env bash
-# A kiosk without a browser: it shows a short code, waits for somebody to approve it elsewhere, and shows the tide (RFC 8628).
+# A kiosk without a browser: it shows a short code, waits for somebody to approve it elsewhere, and shows the tide
+# (RFC 8628).
 # Usage: ferry-kiosk.sh ISSUER GATEWAY CLIENT-ID
 set -euo pipefail
 issuer=$1 gateway=$2 client=$3
@@ -9,7 +10,8 @@ device=$(member device_code <<<"$begun") interval=$(member interval <<<"$begun")
 [ -n "$device" ] || { echo "Not begun: $begun" >&2; exit 1; }
 echo "Open $(member verification_uri <<<"$begun") and type $(member user_code <<<"$begun")"
 while sleep "$interval"; do
-  answer=$(curl -sS -d grant_type=urn:ietf:params:oauth:grant-type:device_code -d device_code="$device" -d client_id="$client" "$issuer/token")
+  answer=$(curl -sS -d grant_type=urn:ietf:params:oauth:grant-type:device_code -d device_code="$device" \
+    -d client_id="$client" "$issuer/token")
   case $(member error <<<"$answer") in
     authorization_pending) ;;
     slow_down) interval=$((interval + 5)) ;;

@@ -1,5 +1,6 @@
 #!/usr/bin/env python3
-"""An application installed on a person's machine: a code comes back on loopback (RFC 8252); it reads the tide, then books a berth.
+"""An application installed on a person's machine: a code comes back on loopback (RFC 8252); it reads the tide,
+    then books a berth.
 
 Usage: pilot-tablet.py ISSUER GATEWAY CLIENT-ID
 """
@@ -43,14 +44,18 @@ listener = http.server.HTTPServer(("127.0.0.1", 0), Back)
 callback = "http://127.0.0.1:%d/back" % listener.server_port
 tides, berths = "https://tides.saltmarsh.example", "https://berths.saltmarsh.example"
 print("Open in a browser:\n%s?%s" % (metadata["authorization_endpoint"], urllib.parse.urlencode([
-    ("client_id", client), ("redirect_uri", callback), ("response_type", "code"), ("scope", "openid offline_access tides.read berths.book"), ("state", state),
-    ("code_challenge", challenge), ("code_challenge_method", "S256"), ("resource", tides), ("resource", berths)])), flush=True)
+    ("client_id", client), ("redirect_uri", callback), ("response_type", "code"), ("scope",
+        "openid offline_access tides.read berths.book"), ("state", state),
+    ("code_challenge", challenge), ("code_challenge_method", "S256"), ("resource", tides), ("resource", berths)])),
+        flush=True)
 listener.handle_request()
 if came.get("state") != state or came.get("iss") != issuer:
     sys.exit("This is no answer to what was asked.")
 if "error" in came:
     sys.exit("Refused: " + came["error_description"])
-tokens = fetch(metadata["token_endpoint"], {"grant_type": "authorization_code", "code": came["code"], "redirect_uri": callback, "code_verifier": verifier, "client_id": client})
+tokens = fetch(metadata["token_endpoint"], {"grant_type": "authorization_code", "code": came["code"],
+    "redirect_uri": callback, "code_verifier": verifier, "client_id": client})
 print("Tide:", fetch(gateway + "/tides/north-quay", token=tokens["access_token"])["heights"][0])
-tokens = fetch(metadata["token_endpoint"], {"grant_type": "refresh_token", "refresh_token": tokens["refresh_token"], "resource": berths, "client_id": client})
+tokens = fetch(metadata["token_endpoint"], {"grant_type": "refresh_token",
+    "refresh_token": tokens["refresh_token"], "resource": berths, "client_id": client})
 print("Booking:", fetch(gateway + "/berths/n1/bookings", token=tokens["access_token"], body=b'{"ship":"Grey Heron"}'))

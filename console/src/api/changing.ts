@@ -9,7 +9,12 @@ import { keyOf } from "./reading";
 export type Outcome<T> = { done: true; value: T; etag: string | null } | { done: false; refusal: Refused };
 
 /** Runs one act, says what is now true, and has everything of the issuer read anew. */
-export function useAct(): <T extends v.GenericSchema>(shape: T, path: string, asking: Asking, said?: (value: v.InferOutput<T>) => { now: string; undo?: () => Promise<void> } | null) => Promise<Outcome<v.InferOutput<T>>> {
+export function useAct(): <T extends v.GenericSchema>(
+  shape: T,
+  path: string,
+  asking: Asking,
+  said?: (value: v.InferOutput<T>) => { now: string; undo?: () => Promise<void> } | null,
+) => Promise<Outcome<v.InferOutput<T>>> {
   const client = useQueryClient();
   const say = useSay();
   return useCallback(
@@ -35,27 +40,51 @@ function notesOf(value: unknown): string[] {
 }
 
 export type Conflict<T> = { theirs: T; etag: string | null };
-export type Patched<T> = { done: true; value: T } | { done: false; refusal: Refused } | { done: false; conflict: Conflict<T> };
+export type Patched<T> =
+  { done: true; value: T } | { done: false; refusal: Refused } | { done: false; conflict: Conflict<T> };
 
 /**
- * Changes a thing that lies at an address: shown as if it were done while it is under way; put back when it was refused. When somebody
+ * Changes a thing that lies at an address: shown as if it were done while it is under way; put back when it was
+ * refused. When somebody
  * else was faster, what they made of it comes back instead, so that whoever changes it decides.
  */
-export function usePatch<T extends v.GenericSchema>(shape: T, answer: v.GenericSchema<unknown, { now: v.InferOutput<T>; notes: string[] }>, path: string): (members: Record<string, unknown>, etag: string | null, said: string, undo?: Record<string, unknown>, method?: "PATCH" | "PUT", why?: string, confirm?: string) => Promise<Patched<v.InferOutput<T>>> {
+export function usePatch<T extends v.GenericSchema>(
+  shape: T,
+  answer: v.GenericSchema<unknown, { now: v.InferOutput<T>; notes: string[] }>,
+  path: string,
+): (
+  members: Record<string, unknown>,
+  etag: string | null,
+  said: string,
+  undo?: Record<string, unknown>,
+  method?: "PATCH" | "PUT",
+  why?: string,
+  confirm?: string,
+) => Promise<Patched<v.InferOutput<T>>> {
   const client = useQueryClient();
   const say = useSay();
   return useCallback(
     async (members, etag, said, undo, method = "PATCH", why, confirm) => {
       const key = keyOf(path);
       const before = client.getQueryData<Answered<v.InferOutput<T>>>(key);
-      if (before && typeof before.value === "object" && before.value !== null && method === "PATCH") client.setQueryData(key, { ...before, value: { ...before.value, ...plainMembers(members, before.value) } });
+      if (before && typeof before.value === "object" && before.value !== null && method === "PATCH")
+        client.setQueryData(key, { ...before, value: { ...before.value, ...plainMembers(members, before.value) } });
       try {
         const got = await ask(answer, path + query({ why, confirm }), { method, body: members, ifMatch: etag });
         client.setQueryData(key, { value: got.value.now, etag: got.etag });
         void client.invalidateQueries({ queryKey: key.slice(0, 2) });
         void client.invalidateQueries({ queryKey: ["issuer", "~"] });
         const back = undo;
-        say({ tone: "done", text: said, notes: got.value.notes, undo: back ? async () => { await takeBack(back, got.etag, method); } : undefined });
+        say({
+          tone: "done",
+          text: said,
+          notes: got.value.notes,
+          undo: back
+            ? async () => {
+                await takeBack(back, got.etag, method);
+              }
+            : undefined,
+        });
         return { done: true, value: got.value.now };
       } catch (error) {
         if (before) client.setQueryData(key, before);
@@ -84,7 +113,13 @@ export function usePatch<T extends v.GenericSchema>(shape: T, answer: v.GenericS
           void client.invalidateQueries({ queryKey: key.slice(0, 2) });
           say({ tone: "done", text: "Taken back." });
         } catch (error) {
-          say({ tone: "refused", text: asRefused(error).status === 412 ? "It was changed again since, so it is not taken back." : asRefused(error).message });
+          say({
+            tone: "refused",
+            text:
+              asRefused(error).status === 412
+                ? "It was changed again since, so it is not taken back."
+                : asRefused(error).message,
+          });
         }
       }
     },
@@ -95,5 +130,12 @@ export function usePatch<T extends v.GenericSchema>(shape: T, answer: v.GenericS
 /** Of what is changed, what the thing has in the same form; the rest is seen when the answer comes. */
 function plainMembers(members: Record<string, unknown>, thing: object): Record<string, unknown> {
   const known = new Map(Object.entries(thing));
-  return Object.fromEntries(Object.entries(members).filter(([name, value]) => known.has(name) && typeof known.get(name) === typeof value && Array.isArray(known.get(name)) === Array.isArray(value)));
+  return Object.fromEntries(
+    Object.entries(members).filter(
+      ([name, value]) =>
+        known.has(name) &&
+        typeof known.get(name) === typeof value &&
+        Array.isArray(known.get(name)) === Array.isArray(value),
+    ),
+  );
 }

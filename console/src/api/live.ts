@@ -4,7 +4,12 @@ import { createContext, useContext, useEffect, useRef, useState } from "react";
 import * as v from "valibot";
 import { ROOT } from "./http";
 
-const Event = v.object({ issuer: v.string(), what: v.array(v.string()), on: v.array(v.string()), who: v.array(v.string()) });
+const Event = v.object({
+  issuer: v.string(),
+  what: v.array(v.string()),
+  on: v.array(v.string()),
+  who: v.array(v.string()),
+});
 export type LiveEvent = v.InferOutput<typeof Event>;
 export type Connection = "connecting" | "open" | "lost";
 
@@ -16,7 +21,10 @@ export function useConnection(): Connection {
 const GATHER_MILLIS = 300;
 const DECISIONS_MILLIS = 1_000;
 
-/** Listens while somebody is signed in. After a loss everything is read anew, because nobody told what happened meanwhile. */
+/**
+ * Listens while somebody is signed in. After a loss everything is read anew, because nobody told what happened
+ * meanwhile.
+ */
 export function useLive(): Connection {
   const client = useQueryClient();
   const [connection, setConnection] = useState<Connection>("connecting");
@@ -57,7 +65,10 @@ export function useLive(): Connection {
       timers.current.decided ??= window.setTimeout(() => {
         timers.current.decided = undefined;
         void client.invalidateQueries({ queryKey: ["decisions"] });
-        void client.invalidateQueries({ predicate: (it) => typeof it.queryKey[2] === "string" && /^\/(crossing|clients\/[^/]+\/watch)/.test(it.queryKey[2]) });
+        void client.invalidateQueries({
+          predicate: (it) =>
+            typeof it.queryKey[2] === "string" && /^\/(crossing|clients\/[^/]+\/watch)/.test(it.queryKey[2]),
+        });
       }, DECISIONS_MILLIS);
     });
     const held = timers.current;

@@ -6,9 +6,14 @@ import { useIssuers } from "../frame/issuers";
 import { type Answered, type Refused, ask, asRefused, query } from "./http";
 import { page } from "./shapes";
 
-export type Loaded<T> = { state: "loading" } | { state: "refused"; refusal: Refused } | { state: "ready"; value: T; etag: string | null };
+export type Loaded<T> =
+  { state: "loading" } | { state: "refused"; refusal: Refused } | { state: "ready"; value: T; etag: string | null };
 
-export function useThing<T extends v.GenericSchema>(shape: T, path: string, options: { enabled?: boolean; keep?: boolean } = {}): Loaded<v.InferOutput<T>> {
+export function useThing<T extends v.GenericSchema>(
+  shape: T,
+  path: string,
+  options: { enabled?: boolean; keep?: boolean } = {},
+): Loaded<v.InferOutput<T>> {
   const asked = useQuery({
     queryKey: keyOf(path),
     queryFn: ({ signal }): Promise<Answered<v.InferOutput<T>>> => ask(shape, path, { signal }),
@@ -19,7 +24,10 @@ export function useThing<T extends v.GenericSchema>(shape: T, path: string, opti
   return asked.error ? { state: "refused", refusal: asRefused(asked.error) } : { state: "loading" };
 }
 
-/** What a reading is known by: its issuer first, so that a change there wakes all of it; decisions apart, as they come all the time. */
+/**
+ * What a reading is known by: its issuer first, so that a change there wakes all of it; decisions apart, as they come
+ * all the time.
+ */
 export function keyOf(path: string): readonly string[] {
   const of = /^\/issuers\/([^/?]+)(.*)$/.exec(path);
   if (of) return ["issuer", decodeURIComponent(of[1] ?? ""), of[2] ?? ""];
@@ -27,11 +35,22 @@ export function keyOf(path: string): readonly string[] {
 }
 
 export type Row<T> = { issuer: string; value: T };
-export type Rows<T> = { rows: Row<T>[]; state: "loading" | "refused" | "ready"; refusal: Refused | null; more: boolean; fetchMore: () => void; fetching: boolean };
+export type Rows<T> = {
+  rows: Row<T>[];
+  state: "loading" | "refused" | "ready";
+  refusal: Refused | null;
+  more: boolean;
+  fetchMore: () => void;
+  fetching: boolean;
+};
 type Cursor = { issuer: number; after: string | null };
 
 /** A list of each issuer that is shown, one after the other; the next page comes when `fetchMore` is called. */
-export function useRows<T extends v.GenericSchema>(shape: T, path: string, params: Record<string, string | number | boolean | null | undefined> = {}): Rows<v.InferOutput<T>> {
+export function useRows<T extends v.GenericSchema>(
+  shape: T,
+  path: string,
+  params: Record<string, string | number | boolean | null | undefined> = {},
+): Rows<v.InferOutput<T>> {
   const { shown } = useIssuers();
   const issuers = shown.map((it) => it.name);
   const whole = page(shape);
@@ -41,8 +60,16 @@ export function useRows<T extends v.GenericSchema>(shape: T, path: string, param
     queryFn: async ({ pageParam, signal }) => {
       const issuer = issuers[pageParam.issuer];
       if (issuer === undefined) return { rows: [] as Row<v.InferOutput<T>>[], next: null as Cursor | null };
-      const got = await ask(whole, `/issuers/${encodeURIComponent(issuer)}${path}${query({ limit: 100, ...params, after: pageParam.after })}`, { signal });
-      const next: Cursor | null = got.value.next ? { issuer: pageParam.issuer, after: got.value.next } : pageParam.issuer + 1 < issuers.length ? { issuer: pageParam.issuer + 1, after: null } : null;
+      const got = await ask(
+        whole,
+        `/issuers/${encodeURIComponent(issuer)}${path}${query({ limit: 100, ...params, after: pageParam.after })}`,
+        { signal },
+      );
+      const next: Cursor | null = got.value.next
+        ? { issuer: pageParam.issuer, after: got.value.next }
+        : pageParam.issuer + 1 < issuers.length
+          ? { issuer: pageParam.issuer + 1, after: null }
+          : null;
       return { rows: got.value.items.map((value: v.InferOutput<T>) => ({ issuer, value })), next };
     },
     getNextPageParam: (last) => last.next,

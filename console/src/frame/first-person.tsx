@@ -8,7 +8,10 @@ export function FirstPerson() {
   const add = async (values: Values): Promise<Refused | null> => {
     const credential = read(String(values.credential ?? ""));
     try {
-      await fetchFrom(Nothing, ROOT + "/first", { method: "POST", body: { ...credential, email: values.email, name: values.name, password: values.password } });
+      await fetchFrom(Nothing, ROOT + "/first", {
+        method: "POST",
+        body: { ...credential, email: values.email, name: values.name, password: values.password },
+      });
       window.location.assign(ROOT + "/sign-in" + query({ issuer: "admit", to: "/first-api" }));
       return null;
     } catch (error) {
@@ -19,17 +22,38 @@ export function FirstPerson() {
     <main className="mx-auto mt-[6vh] max-w-2xl px-5 pb-10">
       <title>A new service – Admit</title>
       <h1 className="mb-1">This service is new</h1>
-      <p className="mb-5 max-w-prose text-faint">Nobody can sign in yet. Say who runs it, and prove that you started it: the first start wrote a credential to <code>operator-credential.json</code> in its data folder, readable by its owner alone.</p>
+      <p className="mb-5 max-w-prose text-faint">
+        Nobody can sign in yet. Say who runs it, and prove that you started it: the first start wrote a credential to
+        {" " + ""}
+        <code>operator-credential.json</code> in its data folder, readable by its owner alone.
+      </p>
       <Form
         start={{ email: "", name: "", password: "", credential: "" }}
         submit="Make me the administrator"
-        cli={(values) => `admit person add ${shell(String(values.email || "ADDRESS"))} --issuer admit --running administrator`}
+        cli={(values) =>
+          `admit person add ${shell(String(values.email || "ADDRESS"))} --issuer admit --running administrator`
+        }
         onSubmit={(_, values) => add(values)}
         fields={[
           { kind: "text", name: "name", label: "Your name", autoComplete: "name" },
           { kind: "text", name: "email", label: "Your e-mail address", autoComplete: "username" },
-          { kind: "text", name: "password", label: "A password", secret: true, autoComplete: "new-password", help: "Ten characters or more; a few words together are good.", wide: true },
-          { kind: "area", name: "credential", label: "The credential of the first start", mono: true, rows: 3, help: "The whole of the file. It is looked at once, and kept nowhere." },
+          {
+            kind: "text",
+            name: "password",
+            label: "A password",
+            secret: true,
+            autoComplete: "new-password",
+            help: "Ten characters or more; a few words together are good.",
+            wide: true,
+          },
+          {
+            kind: "area",
+            name: "credential",
+            label: "The credential of the first start",
+            mono: true,
+            rows: 3,
+            help: "The whole of the file. It is looked at once, and kept nowhere.",
+          },
         ]}
       />
     </main>

@@ -24,13 +24,31 @@ export function useIssuer(): string {
 
 export function IssuersProvider({ children }: { children: ReactNode }) {
   const { issuer } = useParams();
-  const asked = useQuery({ queryKey: ["service", "issuers"], queryFn: ({ signal }) => ask(page(Issuer), "/issuers?limit=200", { signal }) });
-  const loaded: Loaded<Issuer[]> = asked.data ? { state: "ready", value: asked.data.value.items, etag: null } : asked.error ? { state: "refused", refusal: asRefused(asked.error) } : { state: "loading" };
-  return <Show of={loaded} what="the issuers">{(all) => <Chosen all={all} chosen={issuer ?? ALL}>{children}</Chosen>}</Show>;
+  const asked = useQuery({
+    queryKey: ["service", "issuers"],
+    queryFn: ({ signal }) => ask(page(Issuer), "/issuers?limit=200", { signal }),
+  });
+  const loaded: Loaded<Issuer[]> = asked.data
+    ? { state: "ready", value: asked.data.value.items, etag: null }
+    : asked.error
+      ? { state: "refused", refusal: asRefused(asked.error) }
+      : { state: "loading" };
+  return (
+    <Show of={loaded} what="the issuers">
+      {(all) => (
+        <Chosen all={all} chosen={issuer ?? ALL}>
+          {children}
+        </Chosen>
+      )}
+    </Show>
+  );
 }
 
 function Chosen({ all, chosen, children }: { all: Issuer[]; chosen: string; children: ReactNode }) {
-  const value = useMemo(() => ({ all, chosen, shown: chosen === ALL ? all : all.filter((it) => it.name === chosen) }), [all, chosen]);
+  const value = useMemo(
+    () => ({ all, chosen, shown: chosen === ALL ? all : all.filter((it) => it.name === chosen) }),
+    [all, chosen],
+  );
   return <IssuersContext.Provider value={value}>{children}</IssuersContext.Provider>;
 }
 

@@ -11,9 +11,15 @@ const kinds: Record<Kind, string> = {
   plain: "border-faint bg-raised text-ink enabled:hover:bg-shade",
   danger: "border-rust bg-raised text-rust enabled:hover:bg-rust-shade",
 };
-const buttonClass = "inline-flex items-center justify-center gap-1.5 rounded border px-3 py-1 font-medium no-underline disabled:opacity-55";
+const buttonClass =
+  "inline-flex items-center justify-center gap-1.5 rounded " +
+  "border px-3 py-1 font-medium no-underline disabled:opacity-55";
 
-export function Button({ kind = "plain", className = "", ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: Kind }) {
+export function Button({
+  kind = "plain",
+  className = "",
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: Kind }) {
   return <button type="button" {...rest} className={`${buttonClass} ${kinds[kind]} ${className}`} />;
 }
 
@@ -34,13 +40,24 @@ export function Copy({ text, what = "it", label = "Copy" }: { text: string; what
     window.setTimeout(() => setCopied(false), 1_500);
   };
   return (
-    <button type="button" onClick={() => void copy()} aria-label={`${label} ${what}`} className="min-h-6 rounded border border-hair px-1.5 text-[0.8125rem] leading-5 text-faint hover:bg-shade hover:text-ink">
+    <button
+      type="button"
+      onClick={() => void copy()}
+      aria-label={`${label} ${what}`}
+      className={
+        "min-h-6 rounded border border-hair px-1.5 text-[0.8125rem] leading-5 " +
+        "text-faint hover:bg-shade hover:text-ink"
+      }
+    >
       <span aria-live="polite">{copied ? "Copied" : label}</span>
     </button>
   );
 }
 
-/** Where a page came by plain http from another machine, browsers keep the clipboard from scripts; selecting still works. */
+/**
+ * Where a page came by plain http from another machine, browsers keep the clipboard from scripts; selecting still
+ * works.
+ */
 function copyByHand(text: string) {
   const area = document.createElement("textarea");
   area.value = text;
@@ -54,7 +71,12 @@ function copyByHand(text: string) {
 export function Paste({ text, what, wrap = false }: { text: string; what: string; wrap?: boolean }) {
   return (
     <span className="flex min-w-0 items-start gap-2">
-      <code className={`min-w-0 ${wrap ? "break-all whitespace-pre-wrap" : "truncate"}`} title={wrap ? undefined : text}>{text}</code>
+      <code
+        className={`min-w-0 ${wrap ? "break-all whitespace-pre-wrap" : "truncate"}`}
+        title={wrap ? undefined : text}
+      >
+        {text}
+      </code>
       <Copy text={text} what={what} />
     </span>
   );
@@ -63,10 +85,15 @@ export function Paste({ text, what, wrap = false }: { text: string; what: string
 /** The same act as a line of the command-line client. */
 export function Line({ children, what = "the command" }: { children: string; what?: string }) {
   const { issuer } = useParams();
-  const line = children.split("; ").map((command) => at(issuer, command)).join("; ");
+  const line = children
+    .split("; ")
+    .map((command) => at(issuer, command))
+    .join("; ");
   return (
     <div className="flex items-start gap-2 rounded bg-shade px-2.5 py-1.5">
-      <span aria-hidden="true" className="mono text-faint select-none">$</span>
+      <span aria-hidden="true" className="mono text-faint select-none">
+        $
+      </span>
       <code className="min-w-0 flex-1 break-words whitespace-pre-wrap">{line}</code>
       <Copy text={line} what={what} />
     </div>
@@ -75,7 +102,12 @@ export function Line({ children, what = "the command" }: { children: string; wha
 
 /** A command with the issuer of its page named, where it is done at one: pasted elsewhere, it means the same. */
 function at(issuer: string | undefined, command: string): string {
-  const elsewhere = !issuer || issuer === "~" || !command.startsWith("admit ") || command.includes("--issuer ") || /^admit (issuer|server|service|sign-in|sign-out|completion) /.test(command);
+  const elsewhere =
+    !issuer ||
+    issuer === "~" ||
+    !command.startsWith("admit ") ||
+    command.includes("--issuer ") ||
+    /^admit (issuer|server|service|sign-in|sign-out|completion) /.test(command);
   return elsewhere ? command : `${command} --issuer ${issuer}`;
 }
 
@@ -87,7 +119,9 @@ export function shell(word: string): string {
 export function Waiting({ what }: { what: string }) {
   return (
     <div role="status" className="py-6 text-faint">
-      <div className="mb-2 h-0.5 w-40 overflow-hidden rounded bg-shade"><div className="lapping h-full w-1/2 rounded bg-accent" /></div>
+      <div className="mb-2 h-0.5 w-40 overflow-hidden rounded bg-shade">
+        <div className="lapping h-full w-1/2 rounded bg-accent" />
+      </div>
       Reading {what}
     </div>
   );
@@ -97,19 +131,46 @@ export function Refusal({ of, again }: { of: Refused; again?: () => void }) {
   const { problem } = of;
   return (
     <div role="alert" className="rounded border border-rust bg-rust-shade px-4 py-3">
-      <p className="flex items-start gap-2 font-semibold text-rust"><Mark verdict="refused" />{problem.title ?? "It was refused"}</p>
+      <p className="flex items-start gap-2 font-semibold text-rust">
+        <Mark verdict="refused" />
+        {problem.title ?? "It was refused"}
+      </p>
       <p className="mt-1">{problem.detail ?? problem.mend?.sentence}</p>
       {problem.mend?.who && <p className="mt-1">Who can: {problem.mend.who}.</p>}
-      {problem.mend?.command && <div className="mt-2"><Line>{problem.mend.command}</Line></div>}
-      {again && <p className="mt-2"><Button onClick={again}>Try again</Button></p>}
+      {problem.mend?.command && (
+        <div className="mt-2">
+          <Line>{problem.mend.command}</Line>
+        </div>
+      )}
+      {again && (
+        <p className="mt-2">
+          <Button onClick={again}>Try again</Button>
+        </p>
+      )}
     </div>
   );
 }
 
 /** Takes apart what was read: waiting, refused, or there. */
-export function Show<T>({ of, what, children }: { of: Loaded<T>; what: string; children: (value: T, etag: string | null) => ReactNode }) {
+export function Show<T>({
+  of,
+  what,
+  children,
+}: {
+  of: Loaded<T>;
+  what: string;
+  children: (value: T, etag: string | null) => ReactNode;
+}) {
   if (of.state === "loading") return <Waiting what={what} />;
-  if (of.state === "refused") return of.refusal.status === 404 ? <><Head title={of.refusal.problem.title ?? "It is not here"} /><Refusal of={of.refusal} /></> : <Refusal of={of.refusal} />;
+  if (of.state === "refused")
+    return of.refusal.status === 404 ? (
+      <>
+        <Head title={of.refusal.problem.title ?? "It is not here"} />
+        <Refusal of={of.refusal} />
+      </>
+    ) : (
+      <Refusal of={of.refusal} />
+    );
   return <>{children(of.value, of.etag)}</>;
 }
 
@@ -124,7 +185,17 @@ export function Empty({ title, children, act }: { title: string; children?: Reac
 }
 
 /** The head of a page: what it is, whether it is right, what comes next. */
-export function Head({ title, what, children, next }: { title: string; what?: ReactNode; children?: ReactNode; next?: ReactNode }) {
+export function Head({
+  title,
+  what,
+  children,
+  next,
+}: {
+  title: string;
+  what?: ReactNode;
+  children?: ReactNode;
+  next?: ReactNode;
+}) {
   return (
     <header className="mb-5 flex flex-wrap items-start justify-between gap-x-6 gap-y-3">
       <div className="min-w-0">
@@ -138,7 +209,17 @@ export function Head({ title, what, children, next }: { title: string; what?: Re
   );
 }
 
-export function Section({ title, act, children, id }: { title: string; act?: ReactNode; children: ReactNode; id?: string }) {
+export function Section({
+  title,
+  act,
+  children,
+  id,
+}: {
+  title: string;
+  act?: ReactNode;
+  children: ReactNode;
+  id?: string;
+}) {
   const named = id ?? title.toLowerCase().replaceAll(/[^a-z]+/g, "-");
   return (
     <section aria-labelledby={named} className="border-t border-hair py-5 first-of-type:border-t-0 first-of-type:pt-0">
@@ -156,7 +237,10 @@ export function WithRail({ rail, children }: { rail: ReactNode; children: ReactN
   return (
     <div className="grid gap-8 lg:grid-cols-[minmax(0,1fr)_19rem]">
       <div className="min-w-0">{children}</div>
-      <aside aria-label="What this means" className="h-fit rounded border border-hair bg-raised px-4 py-3 lg:sticky lg:top-16">
+      <aside
+        aria-label="What this means"
+        className="h-fit rounded border border-hair bg-raised px-4 py-3 lg:sticky lg:top-16"
+      >
         <h2 className="mb-2">What this means</h2>
         {rail}
       </aside>
@@ -166,7 +250,13 @@ export function WithRail({ rail, children }: { rail: ReactNode; children: ReactN
 
 export function Sentences({ of, none }: { of: string[]; none?: string }) {
   if (of.length === 0) return none ? <p className="text-faint">{none}</p> : null;
-  return <ul className="flex flex-col gap-1.5 [overflow-wrap:anywhere]">{of.map((sentence) => <li key={sentence}>{sentence}</li>)}</ul>;
+  return (
+    <ul className="flex flex-col gap-1.5 [overflow-wrap:anywhere]">
+      {of.map((sentence) => (
+        <li key={sentence}>{sentence}</li>
+      ))}
+    </ul>
+  );
 }
 
 export function Facts({ of }: { of: [string, ReactNode][] }) {
@@ -184,5 +274,7 @@ export function Facts({ of }: { of: [string, ReactNode][] }) {
 
 export function Tag({ children, tone = "plain" }: { children: string; tone?: "plain" | "weak" | "accent" }) {
   const tones = { plain: "border-hair text-faint", weak: "border-rust text-rust", accent: "border-accent text-accent" };
-  return <span className={`inline-block rounded border px-1.5 text-[0.8125rem] leading-5 ${tones[tone]}`}>{children}</span>;
+  return (
+    <span className={`inline-block rounded border px-1.5 text-[0.8125rem] leading-5 ${tones[tone]}`}>{children}</span>
+  );
 }

@@ -27,16 +27,50 @@ type Props<T extends v.GenericSchema> = {
   facts?: [string, ReactNode][];
 };
 
-const WHY: Field = { kind: "text", name: "why", label: "Why", cli: "--why", wide: true, help: "Kept with the revision." };
+const WHY: Field = {
+  kind: "text",
+  name: "why",
+  label: "Why",
+  cli: "--why",
+  wide: true,
+  help: "Kept with the revision.",
+};
 
-export function Editable<T extends v.GenericSchema>({ title, path, shape, answer, fields, valuesOf, thing, etag, may, said, cli, whole, asksWhy = false, extra, facts }: Props<T>) {
+export function Editable<T extends v.GenericSchema>({
+  title,
+  path,
+  shape,
+  answer,
+  fields,
+  valuesOf,
+  thing,
+  etag,
+  may,
+  said,
+  cli,
+  whole,
+  asksWhy = false,
+  extra,
+  facts,
+}: Props<T>) {
   const [editing, setEditing] = useState<{ values: Values; etag: string | null } | null>(null);
-  const [conflict, setConflict] = useState<{ mine: Values; theirs: v.InferOutput<T>; etag: string | null } | null>(null);
-  const [confirming, setConfirming] = useState<{ of: Refused; again: (word: string) => Promise<Refused | null> } | null>(null);
+  const [conflict, setConflict] = useState<{ mine: Values; theirs: v.InferOutput<T>; etag: string | null } | null>(
+    null,
+  );
+  const [confirming, setConfirming] = useState<{
+    of: Refused;
+    again: (word: string) => Promise<Refused | null>;
+  } | null>(null);
   const patch = usePatch(shape, answer, path);
   const now = valuesOf(thing);
 
-  const send = async (changes: Record<string, unknown>, values: Values, before: Values, tag: string | null, word?: string): Promise<Refused | null> => {
+  const send = async (
+    changes: Record<string, unknown>,
+    values: Values,
+    before: Values,
+    tag: string | null,
+    word?: string,
+  ): Promise<Refused | null> => {
     if (Object.keys(changes).length === 0) {
       setEditing(null);
       return null;
@@ -44,8 +78,18 @@ export function Editable<T extends v.GenericSchema>({ title, path, shape, answer
     const touched = fields.filter((field) => !same(values[field.name], before[field.name]));
     const { why, ...plain } = changes;
     const to = whole ? whole(thing, plain) : asMergePatch(fields, plain, before);
-    const back = whole ? whole(thing, members(touched, before)) : asMergePatch(fields, members(touched, before), values);
-    const outcome = await patch(to, tag, said, back, whole ? "PUT" : "PATCH", typeof why === "string" ? why : undefined, word);
+    const back = whole
+      ? whole(thing, members(touched, before))
+      : asMergePatch(fields, members(touched, before), values);
+    const outcome = await patch(
+      to,
+      tag,
+      said,
+      back,
+      whole ? "PUT" : "PATCH",
+      typeof why === "string" ? why : undefined,
+      word,
+    );
     if (outcome.done) {
       setEditing(null);
       setConflict(null);
@@ -64,38 +108,108 @@ export function Editable<T extends v.GenericSchema>({ title, path, shape, answer
   };
 
   return (
-    <Section title={title} act={may && !editing ? <Button onClick={() => setEditing({ values: now, etag })} aria-label={`Change ${title.toLowerCase()}`}>Change</Button> : undefined}>
+    <Section
+      title={title}
+      act={
+        may && !editing ? (
+          <Button onClick={() => setEditing({ values: now, etag })} aria-label={`Change ${title.toLowerCase()}`}>
+            Change
+          </Button>
+        ) : undefined
+      }
+    >
       {editing ? (
-        <Form fields={asksWhy ? [...fields, WHY] : fields} start={editing.values} before={editing.values} submit="Save" onCancel={() => setEditing(null)} cli={() => cli}
-          onSubmit={(changes, values) => send(changes, values, editing.values, editing.etag)} />
+        <Form
+          fields={asksWhy ? [...fields, WHY] : fields}
+          start={editing.values}
+          before={editing.values}
+          submit="Save"
+          onCancel={() => setEditing(null)}
+          cli={() => cli}
+          onSubmit={(changes, values) => send(changes, values, editing.values, editing.etag)}
+        />
       ) : (
-        <Facts of={[...fields.filter((field) => !field.editOnly && (!field.when || field.when(now))).map((field): [string, ReactNode] => [field.label, <Read key={field.name} field={field} value={now[field.name] ?? ""} />]), ...(facts ?? [])]} />
+        <Facts
+          of={[
+            ...fields
+              .filter((field) => !field.editOnly && (!field.when || field.when(now)))
+              .map((field): [string, ReactNode] => [
+                field.label,
+                <Read key={field.name} field={field} value={now[field.name] ?? ""} />,
+              ]),
+            ...(facts ?? []),
+          ]}
+        />
       )}
       {extra}
-      {confirming && <Confirm of={confirming.of} title={`Change ${title.toLowerCase()}`} onClose={() => setConfirming(null)} onYes={async (word) => {
-        const refused = await confirming.again(word);
-        if (refused) setConfirming({ ...confirming, of: refused });
-      }} />}
+      {confirming && (
+        <Confirm
+          of={confirming.of}
+          title={`Change ${title.toLowerCase()}`}
+          onClose={() => setConfirming(null)}
+          onYes={async (word) => {
+            const refused = await confirming.again(word);
+            if (refused) setConfirming({ ...confirming, of: refused });
+          }}
+        />
+      )}
       {conflict && (
-        <Window open onClose={() => setConflict(null)} title="Somebody else changed it meanwhile" what="Nothing of theirs is lost: choose which values are to hold." wide>
+        <Window
+          open
+          onClose={() => setConflict(null)}
+          title="Somebody else changed it meanwhile"
+          what="Nothing of theirs is lost: choose which values are to hold."
+          wide
+        >
           <table className="w-full">
-            <thead><tr className="text-left text-faint"><th className="py-1 font-medium">Member</th><th className="py-1 font-medium">Theirs, in force now</th><th className="py-1 font-medium">Yours</th></tr></thead>
+            <thead>
+              <tr className="text-left text-faint">
+                <th className="py-1 font-medium">Member</th>
+                <th className="py-1 font-medium">Theirs, in force now</th>
+                <th className="py-1 font-medium">Yours</th>
+              </tr>
+            </thead>
             <tbody>
-              {fields.filter((field) => !same(conflict.mine[field.name], valuesOf(conflict.theirs)[field.name])).map((field) => (
-                <tr key={field.name} className="border-t border-hair align-top">
-                  <td className="py-1.5 pr-3">{field.label}</td>
-                  <td className="py-1.5 pr-3"><Read field={field} value={valuesOf(conflict.theirs)[field.name] ?? ""} /></td>
-                  <td className="py-1.5"><Read field={field} value={conflict.mine[field.name] ?? ""} /></td>
-                </tr>
-              ))}
+              {fields
+                .filter((field) => !same(conflict.mine[field.name], valuesOf(conflict.theirs)[field.name]))
+                .map((field) => (
+                  <tr key={field.name} className="border-t border-hair align-top">
+                    <td className="py-1.5 pr-3">{field.label}</td>
+                    <td className="py-1.5 pr-3">
+                      <Read field={field} value={valuesOf(conflict.theirs)[field.name] ?? ""} />
+                    </td>
+                    <td className="py-1.5">
+                      <Read field={field} value={conflict.mine[field.name] ?? ""} />
+                    </td>
+                  </tr>
+                ))}
             </tbody>
           </table>
           <div className="mt-4 flex justify-end gap-2">
-            <Button onClick={() => { setConflict(null); setEditing(null); }}>Keep theirs</Button>
-            <Button kind="act" onClick={() => {
-              const touched = editing ? fields.filter((field) => !same(conflict.mine[field.name], editing.values[field.name])) : fields;
-              void send(body(touched, conflict.mine, valuesOf(conflict.theirs)), conflict.mine, valuesOf(conflict.theirs), conflict.etag);
-            }}>Put mine on top</Button>
+            <Button
+              onClick={() => {
+                setConflict(null);
+                setEditing(null);
+              }}
+            >
+              Keep theirs
+            </Button>
+            <Button
+              kind="act"
+              onClick={() => {
+                const touched = editing
+                  ? fields.filter((field) => !same(conflict.mine[field.name], editing.values[field.name]))
+                  : fields;
+                void send(
+                  body(touched, conflict.mine, valuesOf(conflict.theirs)),
+                  conflict.mine,
+                  valuesOf(conflict.theirs),
+                  conflict.etag,
+                );
+              }}
+            >
+              Put mine on top
+            </Button>
           </div>
         </Window>
       )}
@@ -105,11 +219,49 @@ export function Editable<T extends v.GenericSchema>({ title, path, shape, answer
 
 export function Read({ field, value }: { field: Field; value: Value }) {
   if (field.kind === "flag") return <>{value === true ? "yes" : "no"}</>;
-  if (Array.isArray(value)) return value.length === 0 ? <None /> : <ul>{value.map((one) => <li key={one} className={field.kind === "lines" || field.kind === "several" ? "mono break-all" : ""}>{one}</li>)}</ul>;
-  if (typeof value === "object" && value !== null) return Object.keys(value).length === 0 ? <None /> : <ul>{Object.entries(value).map(([name, one]) => <li key={name} className="mono break-all">{name} = {one}</li>)}</ul>;
-  if (field.kind === "choice") return <>{field.choices.find(([word]) => word === (value ?? ""))?.[1] ?? (value === "" || value === null ? <None /> : String(value))}</>;
+  if (Array.isArray(value))
+    return value.length === 0 ? (
+      <None />
+    ) : (
+      <ul>
+        {value.map((one) => (
+          <li key={one} className={field.kind === "lines" || field.kind === "several" ? "mono break-all" : ""}>
+            {one}
+          </li>
+        ))}
+      </ul>
+    );
+  if (typeof value === "object" && value !== null)
+    return Object.keys(value).length === 0 ? (
+      <None />
+    ) : (
+      <ul>
+        {Object.entries(value).map(([name, one]) => (
+          <li key={name} className="mono break-all">
+            {name} = {one}
+          </li>
+        ))}
+      </ul>
+    );
+  if (field.kind === "choice")
+    return (
+      <>
+        {field.choices.find(([word]) => word === (value ?? ""))?.[1] ??
+          (value === "" || value === null ? <None /> : String(value))}
+      </>
+    );
   if (value === "" || value === null) return <None />;
-  return <span className={(field.kind === "text" || field.kind === "area") && field.mono ? "mono break-all whitespace-pre-wrap" : "whitespace-pre-wrap"}>{String(value)}</span>;
+  return (
+    <span
+      className={
+        (field.kind === "text" || field.kind === "area") && field.mono
+          ? "mono break-all whitespace-pre-wrap"
+          : "whitespace-pre-wrap"
+      }
+    >
+      {String(value)}
+    </span>
+  );
 }
 
 function None() {

@@ -1,4 +1,5 @@
-// Forms are described, not written: a list of members, each with its words, its control and its option on the command line.
+// Forms are described, not written: a list of members, each with its words, its control and its option on the command
+// line.
 import { type ReactNode, useId, useState } from "react";
 import type { Fault } from "../api/shapes";
 import type { Refused } from "../api/http";
@@ -6,17 +7,37 @@ import { Button, Line, Refusal, shell } from "./basics";
 
 export type Value = string | number | boolean | null | string[] | Record<string, string>;
 export type Values = Record<string, Value>;
-type Common = { name: string; label: string; help?: string; cli?: string; when?: (values: Values) => boolean; wide?: boolean; /** Said with a change, and not a part of the thing. */ editOnly?: boolean };
+type Common = {
+  name: string;
+  label: string;
+  help?: string;
+  cli?: string;
+  when?: (values: Values) => boolean;
+  wide?: boolean;
+  /** Said with a change, and not a part of the thing. */ editOnly?: boolean;
+};
 export type Field = Common &
   (
-    | { kind: "text"; placeholder?: string; mono?: boolean; required?: boolean; secret?: boolean; autoComplete?: string }
+    | {
+        kind: "text";
+        placeholder?: string;
+        mono?: boolean;
+        required?: boolean;
+        secret?: boolean;
+        autoComplete?: string;
+      }
     | { kind: "area"; rows?: number; mono?: boolean; /** Its text is JSON, and goes as what it says. */ json?: boolean }
     | { kind: "number"; min?: number }
     | { kind: "choice"; choices: [string, string][] }
     | { kind: "flag"; words: string; cliStyle?: "value" | "negatable" | "switch" }
     | { kind: "lines"; placeholder?: string; cliRepeat?: boolean }
     | { kind: "pairs"; placeholder?: string }
-    | { kind: "several"; choices: [string, string][]; /** Those of them that fit what else was chosen. */ fitting?: (values: Values, word: string) => boolean; none?: string }
+    | {
+        kind: "several";
+        choices: [string, string][];
+        /** Those of them that fit what else was chosen. */ fitting?: (values: Values, word: string) => boolean;
+        none?: string;
+      }
   );
 
 /** The members whose values differ, as the API takes them: `/people/accent` lies in `people`. */
@@ -27,7 +48,11 @@ export function body(fields: Field[], values: Values, before: Values | null): Re
     const value = values[field.name];
     if (value === undefined || (before && same(value, before[field.name]))) continue;
     if (!before && (value === "" || value === null)) continue;
-    put(all, field.name.split("/"), field.kind === "area" && field.json && typeof value === "string" ? parsed(value) : value);
+    put(
+      all,
+      field.name.split("/"),
+      field.kind === "area" && field.json && typeof value === "string" ? parsed(value) : value,
+    );
   }
   return all;
 }
@@ -49,12 +74,23 @@ export function members(fields: Field[], values: Values): Record<string, unknown
 }
 
 /** Members that hold pairs, as a merge patch has them: a pair that was there and is to go is null. */
-export function asMergePatch(fields: Field[], members: Record<string, unknown>, against: Values): Record<string, unknown> {
+export function asMergePatch(
+  fields: Field[],
+  members: Record<string, unknown>,
+  against: Values,
+): Record<string, unknown> {
   const patch = { ...members };
   for (const field of fields) {
     const wanted = patch[field.name];
     const there = against[field.name];
-    if (field.kind !== "pairs" || typeof wanted !== "object" || wanted === null || typeof there !== "object" || there === null) continue;
+    if (
+      field.kind !== "pairs" ||
+      typeof wanted !== "object" ||
+      wanted === null ||
+      typeof there !== "object" ||
+      there === null
+    )
+      continue;
     patch[field.name] = { ...Object.fromEntries(Object.keys(there).map((name) => [name, null])), ...wanted };
   }
   return patch;
@@ -68,7 +104,8 @@ function put(into: Record<string, unknown>, parts: string[], value: unknown) {
     return;
   }
   const there = into[first];
-  const inner: Record<string, unknown> = typeof there === "object" && there !== null && !Array.isArray(there) ? { ...there } : {};
+  const inner: Record<string, unknown> =
+    typeof there === "object" && there !== null && !Array.isArray(there) ? { ...there } : {};
   put(inner, rest, value);
   into[first] = inner;
 }
@@ -79,7 +116,9 @@ export function same(one: Value | undefined, other: Value | undefined): boolean 
 
 /** What a new thing has anyway: the command line need not say it. */
 function isNothing(value: Value): boolean {
-  return value === "" || value === false || (typeof value === "object" && value !== null && Object.keys(value).length === 0);
+  return (
+    value === "" || value === false || (typeof value === "object" && value !== null && Object.keys(value).length === 0)
+  );
 }
 
 /** The options of the command line that say the same. */
@@ -87,12 +126,29 @@ export function options(fields: Field[], values: Values, before: Values | null):
   const words: string[] = [];
   for (const field of fields) {
     const value = values[field.name];
-    if (!field.cli || value === undefined || value === null || (field.when && !field.when(values)) || (before ? same(value, before[field.name]) : isNothing(value))) continue;
+    if (
+      !field.cli ||
+      value === undefined ||
+      value === null ||
+      (field.when && !field.when(values)) ||
+      (before ? same(value, before[field.name]) : isNothing(value))
+    )
+      continue;
     if (field.kind === "flag") {
       const style = field.cliStyle ?? "value";
-      words.push(style === "value" ? `${field.cli} ${String(value)}` : value ? field.cli : style === "negatable" ? field.cli.replace("--", "--no-") : "");
-    } else if (Array.isArray(value)) words.push(...(value.length === 0 ? [`${field.cli} ''`] : value.map((one) => `${field.cli} ${shell(one)}`)));
-    else if (typeof value === "object") words.push(...Object.entries(value).map(([name, one]) => `${field.cli} ${shell(`${name}=${one}`)}`));
+      words.push(
+        style === "value"
+          ? `${field.cli} ${String(value)}`
+          : value
+            ? field.cli
+            : style === "negatable"
+              ? field.cli.replace("--", "--no-")
+              : "",
+      );
+    } else if (Array.isArray(value))
+      words.push(...(value.length === 0 ? [`${field.cli} ''`] : value.map((one) => `${field.cli} ${shell(one)}`)));
+    else if (typeof value === "object")
+      words.push(...Object.entries(value).map(([name, one]) => `${field.cli} ${shell(`${name}=${one}`)}`));
     else words.push(`${field.cli} ${shell(String(value))}`);
   }
   return words.filter((word) => word !== "").join(" ");
@@ -129,20 +185,52 @@ export function Form({ fields, start, before = null, submit, onSubmit, onCancel,
   };
   const line = cli ? `${cli(values)} ${options(shown, values, before)}`.trim() : null;
   return (
-    <form noValidate onSubmit={(event) => { event.preventDefault(); void run(); }}>
+    <form
+      noValidate
+      onSubmit={(event) => {
+        event.preventDefault();
+        void run();
+      }}
+    >
       {note}
       <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2">
         {shown.map((field) => (
-          <Control key={field.name} field={field} values={values} value={values[field.name] ?? ""} fault={faults.find((fault) => isOf(fault, field)) ?? null} onChange={(value) => setValues((all) => ({ ...all, [field.name]: value }))} />
+          <Control
+            key={field.name}
+            field={field}
+            values={values}
+            value={values[field.name] ?? ""}
+            fault={faults.find((fault) => isOf(fault, field)) ?? null}
+            onChange={(value) => setValues((all) => ({ ...all, [field.name]: value }))}
+          />
         ))}
       </div>
       {children?.(values)}
-      {refusal && (elsewhere.length > 0 || faults.length === 0) && <div className="mt-4">{faults.length === 0 ? <Refusal of={refusal} /> : elsewhere.map((fault) => <p key={fault.pointer} role="alert" className="text-rust">{fault.pointer}: {sentence(fault)}</p>)}</div>}
+      {refusal && (elsewhere.length > 0 || faults.length === 0) && (
+        <div className="mt-4">
+          {faults.length === 0 ? (
+            <Refusal of={refusal} />
+          ) : (
+            elsewhere.map((fault) => (
+              <p key={fault.pointer} role="alert" className="text-rust">
+                {fault.pointer}: {sentence(fault)}
+              </p>
+            ))
+          )}
+        </div>
+      )}
       <div className="mt-4 flex flex-wrap items-center gap-2">
-        <Button kind="act" type="submit" disabled={busy}>{busy ? "Under way" : submit}</Button>
+        <Button kind="act" type="submit" disabled={busy}>
+          {busy ? "Under way" : submit}
+        </Button>
         {onCancel && <Button onClick={onCancel}>Cancel</Button>}
       </div>
-      {line && <div className="mt-3"><p className="mb-1 text-[0.8125rem] text-faint">The same on the command line</p><Line>{line}</Line></div>}
+      {line && (
+        <div className="mt-3">
+          <p className="mb-1 text-[0.8125rem] text-faint">The same on the command line</p>
+          <Line>{line}</Line>
+        </div>
+      )}
     </form>
   );
 }
@@ -155,76 +243,217 @@ function sentence(fault: Fault): string {
   return `Expected ${fault.expected ?? "something else"}; came ${fault.came ?? "this"}. ${fault.mend ?? ""}`;
 }
 
-function Control({ field, value, values, fault, onChange }: { field: Field; value: Value; values: Values; fault: Fault | null; onChange: (value: Value) => void }) {
+function Control({
+  field,
+  value,
+  values,
+  fault,
+  onChange,
+}: {
+  field: Field;
+  value: Value;
+  values: Values;
+  fault: Fault | null;
+  onChange: (value: Value) => void;
+}) {
   const id = useId();
-  const described = [field.help ? `${id}-help` : "", fault ? `${id}-fault` : ""].filter((it) => it !== "").join(" ") || undefined;
+  const described =
+    [field.help ? `${id}-help` : "", fault ? `${id}-fault` : ""].filter((it) => it !== "").join(" ") || undefined;
   const common = { id, "aria-describedby": described, "aria-invalid": fault ? true : undefined } as const;
-  const wide = field.wide || field.kind === "area" || field.kind === "lines" || field.kind === "pairs" || field.kind === "several";
-  const label = <label htmlFor={field.kind === "several" ? undefined : id} id={`${id}-label`} className="mb-1 block font-medium">{field.label}</label>;
+  const wide =
+    field.wide || field.kind === "area" || field.kind === "lines" || field.kind === "pairs" || field.kind === "several";
+  const label = (
+    <label htmlFor={field.kind === "several" ? undefined : id} id={`${id}-label`} className="mb-1 block font-medium">
+      {field.label}
+    </label>
+  );
   return (
     <div className={wide ? "sm:col-span-2" : ""}>
       {field.kind !== "flag" && label}
       {(() => {
         switch (field.kind) {
           case "text":
-            return <input {...common} className={`field ${field.mono ? "mono" : ""}`} type={field.secret ? "password" : "text"} autoComplete={field.autoComplete ?? "off"} spellCheck={false} placeholder={field.placeholder} required={field.required} value={String(value ?? "")} onChange={(event) => onChange(event.target.value)} />;
+            return (
+              <input
+                {...common}
+                className={`field ${field.mono ? "mono" : ""}`}
+                type={field.secret ? "password" : "text"}
+                autoComplete={field.autoComplete ?? "off"}
+                spellCheck={false}
+                placeholder={field.placeholder}
+                required={field.required}
+                value={String(value ?? "")}
+                onChange={(event) => onChange(event.target.value)}
+              />
+            );
           case "number":
-            return <input {...common} className="field" type="number" min={field.min ?? 0} value={value === null ? "" : String(value)} onChange={(event) => onChange(event.target.value === "" ? null : Number(event.target.value))} />;
+            return (
+              <input
+                {...common}
+                className="field"
+                type="number"
+                min={field.min ?? 0}
+                value={value === null ? "" : String(value)}
+                onChange={(event) => onChange(event.target.value === "" ? null : Number(event.target.value))}
+              />
+            );
           case "area":
-            return <textarea {...common} className={`field ${field.mono ? "mono" : ""}`} rows={field.rows ?? 4} spellCheck={false} value={String(value ?? "")} onChange={(event) => onChange(event.target.value)} />;
+            return (
+              <textarea
+                {...common}
+                className={`field ${field.mono ? "mono" : ""}`}
+                rows={field.rows ?? 4}
+                spellCheck={false}
+                value={String(value ?? "")}
+                onChange={(event) => onChange(event.target.value)}
+              />
+            );
           case "choice":
             return (
-              <select {...common} className="field" value={String(value ?? "")} onChange={(event) => onChange(event.target.value)}>
-                {field.choices.map(([word, words]) => <option key={word} value={word}>{words}</option>)}
+              <select
+                {...common}
+                className="field"
+                value={String(value ?? "")}
+                onChange={(event) => onChange(event.target.value)}
+              >
+                {field.choices.map(([word, words]) => (
+                  <option key={word} value={word}>
+                    {words}
+                  </option>
+                ))}
               </select>
             );
           case "flag":
             return (
               <label className="flex items-start gap-2">
-                <input {...common} type="checkbox" className="mt-1 size-4 accent-(--accent)" checked={value === true} onChange={(event) => onChange(event.target.checked)} />
-                <span><span className="font-medium">{field.label}</span><span className="block text-faint">{field.words}</span></span>
+                <input
+                  {...common}
+                  type="checkbox"
+                  className="mt-1 size-4 accent-(--accent)"
+                  checked={value === true}
+                  onChange={(event) => onChange(event.target.checked)}
+                />
+                <span>
+                  <span className="font-medium">{field.label}</span>
+                  <span className="block text-faint">{field.words}</span>
+                </span>
               </label>
             );
           case "lines":
-            return <textarea {...common} className="field mono" rows={Math.max(2, Array.isArray(value) ? value.length + 1 : 2)} spellCheck={false} placeholder={field.placeholder} value={Array.isArray(value) ? value.join("\n") : ""} onChange={(event) => onChange(event.target.value === "" ? [] : event.target.value.split("\n"))} onBlur={() => Array.isArray(value) && onChange(value.map((one) => one.trim()).filter((one) => one !== ""))} />;
+            return (
+              <textarea
+                {...common}
+                className="field mono"
+                rows={Math.max(2, Array.isArray(value) ? value.length + 1 : 2)}
+                spellCheck={false}
+                placeholder={field.placeholder}
+                value={Array.isArray(value) ? value.join("\n") : ""}
+                onChange={(event) => onChange(event.target.value === "" ? [] : event.target.value.split("\n"))}
+                onBlur={() =>
+                  Array.isArray(value) && onChange(value.map((one) => one.trim()).filter((one) => one !== ""))
+                }
+              />
+            );
           case "pairs":
-            return <Pairs {...common} placeholder={field.placeholder} value={typeof value === "object" && value !== null && !Array.isArray(value) ? value : {}} onChange={onChange} />;
-          case "several":
+            return (
+              <Pairs
+                {...common}
+                placeholder={field.placeholder}
+                value={typeof value === "object" && value !== null && !Array.isArray(value) ? value : {}}
+                onChange={onChange}
+              />
+            );
+          case "several": {
             const fitting = field.choices.filter(([word]) => !field.fitting || field.fitting(values, word));
             return (
-              <div role="group" aria-labelledby={`${id}-label`} className={`flex max-h-56 gap-1 overflow-y-auto rounded border border-hair bg-raised px-3 py-2 ${field.choices.some(([, words]) => words !== "") ? "flex-col" : "flex-wrap gap-x-5"}`}>
+              <div
+                role="group"
+                aria-labelledby={`${id}-label`}
+                className={
+                  `flex max-h-56 gap-1 overflow-y-auto rounded border border-hair bg-raised px-3 py-2 ` +
+                  `${field.choices.some(([, words]) => words !== "") ? "flex-col" : "flex-wrap gap-x-5"}`
+                }
+              >
                 {fitting.length === 0 && <span className="text-faint">{field.none ?? "There is none yet."}</span>}
                 {fitting.map(([word, words]) => {
                   const chosen = Array.isArray(value) && value.includes(word);
                   return (
                     <label key={word} className="flex items-start gap-2">
-                      <input type="checkbox" className="mt-1 size-4 accent-(--accent)" checked={chosen} onChange={() => onChange(chosen && Array.isArray(value) ? value.filter((one) => one !== word) : [...(Array.isArray(value) ? value : []), word])} />
-                      <span><code>{word}</code>{words && <span className="block text-faint">{words}</span>}</span>
+                      <input
+                        type="checkbox"
+                        className="mt-1 size-4 accent-(--accent)"
+                        checked={chosen}
+                        onChange={() =>
+                          onChange(
+                            chosen && Array.isArray(value)
+                              ? value.filter((one) => one !== word)
+                              : [...(Array.isArray(value) ? value : []), word],
+                          )
+                        }
+                      />
+                      <span>
+                        <code>{word}</code>
+                        {words && <span className="block text-faint">{words}</span>}
+                      </span>
                     </label>
                   );
                 })}
               </div>
             );
+          }
         }
       })()}
-      {field.help && <p id={`${id}-help`} className="mt-1 text-[0.8125rem] text-faint">{field.help}</p>}
-      {fault && <p id={`${id}-fault`} role="alert" className="mt-1 text-rust">{sentence(fault)}</p>}
+      {field.help && (
+        <p id={`${id}-help`} className="mt-1 text-[0.8125rem] text-faint">
+          {field.help}
+        </p>
+      )}
+      {fault && (
+        <p id={`${id}-fault`} role="alert" className="mt-1 text-rust">
+          {sentence(fault)}
+        </p>
+      )}
     </div>
   );
 }
 
 /** Name and value, one pair a line, as `name = value`. */
-function Pairs({ value, onChange, placeholder, ...common }: { id: string; value: Record<string, string>; onChange: (value: Record<string, string>) => void; placeholder?: string }) {
-  const [text, setText] = useState(() => Object.entries(value).map(([name, one]) => `${name} = ${one}`).join("\n"));
+function Pairs({
+  value,
+  onChange,
+  placeholder,
+  ...common
+}: {
+  id: string;
+  value: Record<string, string>;
+  onChange: (value: Record<string, string>) => void;
+  placeholder?: string;
+}) {
+  const [text, setText] = useState(() =>
+    Object.entries(value)
+      .map(([name, one]) => `${name} = ${one}`)
+      .join("\n"),
+  );
   return (
-    <textarea {...common} className="field mono" rows={Math.max(2, text.split("\n").length + 1)} spellCheck={false} placeholder={placeholder ?? "name = value"} value={text}
+    <textarea
+      {...common}
+      className="field mono"
+      rows={Math.max(2, text.split("\n").length + 1)}
+      spellCheck={false}
+      placeholder={placeholder ?? "name = value"}
+      value={text}
       onChange={(event) => {
         setText(event.target.value);
-        const pairs = event.target.value.split("\n").map((line) => line.trim()).filter((line) => line !== "").map((line) => {
-          const at = line.indexOf("=");
-          return at < 0 ? [line, ""] : [line.slice(0, at).trim(), line.slice(at + 1).trim()];
-        });
+        const pairs = event.target.value
+          .split("\n")
+          .map((line) => line.trim())
+          .filter((line) => line !== "")
+          .map((line) => {
+            const at = line.indexOf("=");
+            return at < 0 ? [line, ""] : [line.slice(0, at).trim(), line.slice(at + 1).trim()];
+          });
         onChange(Object.fromEntries(pairs));
-      }} />
+      }}
+    />
   );
 }

@@ -3,7 +3,13 @@ export type Verdict = "admitted" | "refused" | "waiting" | "ended";
 
 export function Mark({ verdict, size = 12 }: { verdict: Verdict; size?: number }) {
   return (
-    <svg width={size} height={size} viewBox="0 0 12 12" aria-hidden="true" className="mt-[0.3em] inline-block shrink-0 align-baseline">
+    <svg
+      width={size}
+      height={size}
+      viewBox="0 0 12 12"
+      aria-hidden="true"
+      className="mt-[0.3em] inline-block shrink-0 align-baseline"
+    >
       {verdict === "admitted" && <circle cx="6" cy="6" r="5" fill="var(--accent)" />}
       {verdict === "refused" && (
         <>
@@ -17,12 +23,19 @@ export function Mark({ verdict, size = 12 }: { verdict: Verdict; size?: number }
           <path d="M6 1.4a4.6 4.6 0 0 0 0 9.2z" fill="var(--ochre)" />
         </>
       )}
-      {verdict === "ended" && <circle cx="6" cy="6" r="4.6" fill="none" stroke="var(--faint)" strokeWidth="1.4" strokeDasharray="2 2" />}
+      {verdict === "ended" && (
+        <circle cx="6" cy="6" r="4.6" fill="none" stroke="var(--faint)" strokeWidth="1.4" strokeDasharray="2 2" />
+      )}
     </svg>
   );
 }
 
-const inkOf: Record<Verdict, string> = { admitted: "text-accent", refused: "text-rust", waiting: "text-ochre-ink", ended: "text-faint" };
+const inkOf: Record<Verdict, string> = {
+  admitted: "text-accent",
+  refused: "text-rust",
+  waiting: "text-ochre-ink",
+  ended: "text-faint",
+};
 
 export function Told({ verdict, children }: { verdict: Verdict; children: string }) {
   return (
@@ -36,11 +49,21 @@ export function Told({ verdict, children }: { verdict: Verdict; children: string
 /** How the state of an ask, a key or a scope reads as a verdict. */
 export function verdictOf(word: string): Verdict {
   switch (word) {
-    case "given": case "admitted": case "active": case "in-use": case "on": case "upcoming":
+    case "given":
+    case "admitted":
+    case "active":
+    case "in-use":
+    case "on":
+    case "upcoming":
       return "admitted";
-    case "waiting": case "draft": case "closing": case "retiring":
+    case "waiting":
+    case "draft":
+    case "closing":
+    case "retiring":
       return "waiting";
-    case "refused": case "declined": case "removed":
+    case "refused":
+    case "declined":
+    case "removed":
       return "refused";
     default:
       return "ended";

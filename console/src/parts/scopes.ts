@@ -9,7 +9,11 @@ export function useScopes(issuer: string): Scope[] {
     enabled: issuer !== "~",
     queryFn: async ({ signal }) => {
       const apis = await ask(page(Api), ofIssuer(issuer, "apis") + "?limit=200", { signal });
-      const each = await Promise.all(apis.value.items.map((api) => ask(page(Scope), ofIssuer(issuer, "apis", api.name, "scopes") + "?limit=200", { signal })));
+      const each = await Promise.all(
+        apis.value.items.map((api) =>
+          ask(page(Scope), ofIssuer(issuer, "apis", api.name, "scopes") + "?limit=200", { signal }),
+        ),
+      );
       return each.flatMap((one) => one.value.items);
     },
   });

@@ -47,5 +47,11 @@ export function prefer(change: Partial<Preferences>): void {
 }
 
 export function usePreferences(): Preferences {
-  return useSyncExternalStore((listener) => { listeners.add(listener); return () => listeners.delete(listener); }, () => now);
+  return useSyncExternalStore(
+    (listener) => {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+    () => now,
+  );
 }

@@ -13,15 +13,40 @@ export default function NewApi() {
   const navigate = useNavigate();
   return (
     <>
-      <Head title="Add an API" what={<>To the issuer <code>{issuer}</code>. Scopes come next.</>} />
-      <Form fields={[{ kind: "text", name: "name", label: "Name", mono: true, required: true, placeholder: "lighthouse", help: "Lower-case words with hyphens. Scope names begin with it." }, ...API_FIELDS]} start={{ name: "", title: "", upstream: "", audience: "", outside_domains: false }} submit="Add it" onCancel={() => void navigate(-1)}
+      <Head
+        title="Add an API"
+        what={
+          <>
+            To the issuer <code>{issuer}</code>. Scopes come next.
+          </>
+        }
+      />
+      <Form
+        fields={[
+          {
+            kind: "text",
+            name: "name",
+            label: "Name",
+            mono: true,
+            required: true,
+            placeholder: "lighthouse",
+            help: "Lower-case words with hyphens. Scope names begin with it.",
+          },
+          ...API_FIELDS,
+        ]}
+        start={{ name: "", title: "", upstream: "", audience: "", outside_domains: false }}
+        submit="Add it"
+        onCancel={() => void navigate(-1)}
         cli={(values) => `admit api add ${shell(String(values.name || "NAME"))}`}
         onSubmit={async (body, values) => {
-          const outcome = await act(changed(Api), ofIssuer(issuer, "apis"), { method: "POST", body }, () => ({ now: `The API ${String(values.name)} is there.` }));
+          const outcome = await act(changed(Api), ofIssuer(issuer, "apis"), { method: "POST", body }, () => ({
+            now: `The API ${String(values.name)} is there.`,
+          }));
           if (!outcome.done) return outcome.refusal;
           void navigate(place(issuer, "apis", outcome.value.now.name));
           return null;
-        }} />
+        }}
+      />
     </>
   );
 }

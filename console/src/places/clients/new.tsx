@@ -20,29 +20,118 @@ export default function NewClient() {
   const [made, setMade] = useState<{ name: string; secret: v.InferOutput<typeof SecretOnce> } | null>(null);
   return (
     <>
-      <Head title="Register a client" what={<>With the issuer <code>{issuer}</code>. Asking for a scope gives nothing: somebody approves.</>} />
-      <Form start={{ name: "", kind: "service", title: "", owner: "", description: "", contacts: [], links: [], tags: [], redirect_uris: [], origins: [], auth_method: "", asks: [], secret_lifetime: "" }} submit="Register it" onCancel={() => void navigate(-1)}
+      <Head
+        title="Register a client"
+        what={
+          <>
+            With the issuer <code>{issuer}</code>. Asking for a scope gives nothing: somebody approves.
+          </>
+        }
+      />
+      <Form
+        start={{
+          name: "",
+          kind: "service",
+          title: "",
+          owner: "",
+          description: "",
+          contacts: [],
+          links: [],
+          tags: [],
+          redirect_uris: [],
+          origins: [],
+          auth_method: "",
+          asks: [],
+          secret_lifetime: "",
+        }}
+        submit="Register it"
+        onCancel={() => void navigate(-1)}
         cli={(values) => `admit client add ${shell(String(values.name || "NAME"))}`}
         fields={[
-          { kind: "text", name: "name", label: "Name", mono: true, placeholder: "tide-buoy-08", help: "Lower-case words with hyphens." },
+          {
+            kind: "text",
+            name: "name",
+            label: "Name",
+            mono: true,
+            placeholder: "tide-buoy-08",
+            help: "Lower-case words with hyphens.",
+          },
           { kind: "choice", name: "kind", label: "Who runs it", cli: "--kind", choices: KINDS },
-          { kind: "choice", name: "auth_method", label: "How it proves itself", cli: "--auth-method", choices: [["", "by a secret, as usual"], ["client_secret_post", "by a secret, in the form"], ["private_key_jwt", "by a key of its own"]], when: (values) => values.kind === "service" || values.kind === "web" },
-          { kind: "text", name: "jwks_uri", label: "Where its keys are", cli: "--jwks-uri", mono: true, when: (values) => values.auth_method === "private_key_jwt" },
-          { kind: "area", name: "jwks", label: "Or its public keys themselves, as a key set", mono: true, json: true, rows: 4, when: (values) => values.auth_method === "private_key_jwt" },
-          { kind: "text", name: "secret_lifetime", label: "The secret runs out after", cli: "--secret-lifetime", placeholder: "90d", when: (values) => (values.kind === "service" || values.kind === "web") && values.auth_method !== "private_key_jwt" },
-          { kind: "lines", name: "redirect_uris", label: "Redirect addresses", cli: "--redirect", placeholder: "http://127.0.0.1:9495/back", help: "Where people are sent back to, character by character.", when: (values) => values.kind !== "service" && values.kind !== "device" },
-          { kind: "lines", name: "origins", label: "Origins of its pages", cli: "--origin", when: (values) => values.kind === "browser" },
-          { kind: "several", name: "asks", label: "Which scopes it asks for", cli: "--ask", choices: scopes.map((it): [string, string] => [it.name, it.words]), none: "No API has a scope yet." },
+          {
+            kind: "choice",
+            name: "auth_method",
+            label: "How it proves itself",
+            cli: "--auth-method",
+            choices: [
+              ["", "by a secret, as usual"],
+              ["client_secret_post", "by a secret, in the form"],
+              ["private_key_jwt", "by a key of its own"],
+            ],
+            when: (values) => values.kind === "service" || values.kind === "web",
+          },
+          {
+            kind: "text",
+            name: "jwks_uri",
+            label: "Where its keys are",
+            cli: "--jwks-uri",
+            mono: true,
+            when: (values) => values.auth_method === "private_key_jwt",
+          },
+          {
+            kind: "area",
+            name: "jwks",
+            label: "Or its public keys themselves, as a key set",
+            mono: true,
+            json: true,
+            rows: 4,
+            when: (values) => values.auth_method === "private_key_jwt",
+          },
+          {
+            kind: "text",
+            name: "secret_lifetime",
+            label: "The secret runs out after",
+            cli: "--secret-lifetime",
+            placeholder: "90d",
+            when: (values) =>
+              (values.kind === "service" || values.kind === "web") && values.auth_method !== "private_key_jwt",
+          },
+          {
+            kind: "lines",
+            name: "redirect_uris",
+            label: "Redirect addresses",
+            cli: "--redirect",
+            placeholder: "http://127.0.0.1:9495/back",
+            help: "Where people are sent back to, character by character.",
+            when: (values) => values.kind !== "service" && values.kind !== "device",
+          },
+          {
+            kind: "lines",
+            name: "origins",
+            label: "Origins of its pages",
+            cli: "--origin",
+            when: (values) => values.kind === "browser",
+          },
+          {
+            kind: "several",
+            name: "asks",
+            label: "Which scopes it asks for",
+            cli: "--ask",
+            choices: scopes.map((it): [string, string] => [it.name, it.words]),
+            none: "No API has a scope yet.",
+          },
           ...TEXT_FIELDS,
         ]}
         onSubmit={async (body, values) => {
-          const outcome = await act(ClientMade, ofIssuer(issuer, "clients"), { method: "POST", body }, () => ({ now: `The client ${String(values.name)} is registered.` }));
+          const outcome = await act(ClientMade, ofIssuer(issuer, "clients"), { method: "POST", body }, () => ({
+            now: `The client ${String(values.name)} is registered.`,
+          }));
           if (!outcome.done) return outcome.refusal;
           const { now, secret } = outcome.value;
           if (secret) setMade({ name: now.name, secret });
           else void navigate(place(issuer, "clients", now.name));
           return null;
-        }} />
+        }}
+      />
       {made && <SecretShown of={made.secret} onClose={() => void navigate(place(issuer, "clients", made.name))} />}
     </>
   );

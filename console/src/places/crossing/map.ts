@@ -7,7 +7,16 @@ export type Spot = { key: string; kind: NodeKind; y: number; label: string; more
 export type Status = "given" | "waiting" | "ended";
 export type Ask = { caller: string; scope: string; status: Status; word: string; admitted: number; refused: number };
 export type Need = { scope: string; route: string; admitted: number; refused: number };
-export type Drawn = { spots: Map<string, Spot>; callers: Spot[]; scopes: { api: string; y: number; all: Spot[] }[]; routes: Spot[]; asks: Ask[]; needs: Need[]; strays: { caller: string; route: string; refused: number; admitted: number }[]; height: number };
+export type Drawn = {
+  spots: Map<string, Spot>;
+  callers: Spot[];
+  scopes: { api: string; y: number; all: Spot[] }[];
+  routes: Spot[];
+  asks: Ask[];
+  needs: Need[];
+  strays: { caller: string; route: string; refused: number; admitted: number }[];
+  height: number;
+};
 
 export const ROW = 34;
 export const HEAD = 26;
@@ -20,11 +29,19 @@ export function draw(crossing: Crossing): Drawn {
   const scopes = apis.map((api) => {
     const top = y;
     y += HEAD;
-    const all = crossing.scopes.filter((it) => it.api === api).map((it): Spot => {
-      const spot: Spot = { key: "scope:" + it.name, kind: "scope", y, label: it.name, more: it.life === "in-use" ? it.words : `${it.life}: ${it.words}` };
-      y += ROW;
-      return spot;
-    });
+    const all = crossing.scopes
+      .filter((it) => it.api === api)
+      .map((it): Spot => {
+        const spot: Spot = {
+          key: "scope:" + it.name,
+          kind: "scope",
+          y,
+          label: it.name,
+          more: it.life === "in-use" ? it.words : `${it.life}: ${it.words}`,
+        };
+        y += ROW;
+        return spot;
+      });
     y += 8;
     return { api, y: top, all };
   });
@@ -36,24 +53,65 @@ export function draw(crossing: Crossing): Drawn {
     const ys = names.map((name) => spots.get("scope:" + name)?.y).filter((it) => it !== undefined);
     return ys.length === 0 ? Number.MAX_SAFE_INTEGER : ys.reduce((sum, one) => sum + one, 0) / ys.length;
   };
-  const callersSorted = [...crossing.callers].sort((one, other) => middle(Object.keys(one.asks)) - middle(Object.keys(other.asks)));
+  const callersSorted = [...crossing.callers].sort(
+    (one, other) => middle(Object.keys(one.asks)) - middle(Object.keys(other.asks)),
+  );
   const callers = callersSorted.map((it, index): Spot => ({
-    key: "caller:" + it.id, kind: "caller", y: HEAD + index * ROW, label: it.members === 1 ? (it.names[0] ?? it.id) : `${it.members} of kind ${it.kind}`,
-    more: it.members === 1 ? (it.enabled ? it.kind : `${it.kind}, off`) : it.names.join(", ") + (it.members > it.names.length ? " …" : ""),
+    key: "caller:" + it.id,
+    kind: "caller",
+    y: HEAD + index * ROW,
+    label: it.members === 1 ? (it.names[0] ?? it.id) : `${it.members} of kind ${it.kind}`,
+    more:
+      it.members === 1
+        ? it.enabled
+          ? it.kind
+          : `${it.kind}, off`
+        : it.names.join(", ") + (it.members > it.names.length ? " …" : ""),
   }));
-  if (crossing.unknown.length > 0) callers.push({ key: UNKNOWN, kind: "caller", y: HEAD + callers.length * ROW, label: "nobody known", more: "without a token, or with one that is not good" });
+  if (crossing.unknown.length > 0)
+    callers.push({
+      key: UNKNOWN,
+      kind: "caller",
+      y: HEAD + callers.length * ROW,
+      label: "nobody known",
+      more: "without a token, or with one that is not good",
+    });
   const routesSorted = [...crossing.routes].sort((one, other) => middle(one.scopes) - middle(other.scopes));
-  const routes = routesSorted.map((it, index): Spot => ({ key: "route:" + it.id, kind: "route", y: HEAD + index * ROW, label: routeLabel(it), more: it.open ? "open" : it.any_scope ? "any scope" : "" }));
+  const routes = routesSorted.map((it, index): Spot => ({
+    key: "route:" + it.id,
+    kind: "route",
+    y: HEAD + index * ROW,
+    label: routeLabel(it),
+    more: it.open ? "open" : it.any_scope ? "any scope" : "",
+  }));
   [...callers, ...routes].forEach((spot) => spots.set(spot.key, spot));
 
   const routeIds = new Map(crossing.routes.map((it) => [routeLabel(it), it]));
-  const asks: Ask[] = crossing.callers.flatMap((caller) => Object.entries(caller.asks).map(([scope, word]): Ask => {
-    const near = crossing.traffic.filter((it) => it.caller === caller.id && (routeIds.get(it.route)?.scopes.includes(scope) ?? false));
-    return { caller: "caller:" + caller.id, scope: "scope:" + scope, status: word === "given" ? "given" : word === "waiting" ? "waiting" : "ended", word, admitted: sum(near, "admitted"), refused: sum(near, "refused") };
-  }));
+  const asks: Ask[] = crossing.callers.flatMap((caller) =>
+    Object.entries(caller.asks).map(([scope, word]): Ask => {
+      const near = crossing.traffic.filter(
+        (it) => it.caller === caller.id && (routeIds.get(it.route)?.scopes.includes(scope) ?? false),
+      );
+      return {
+        caller: "caller:" + caller.id,
+        scope: "scope:" + scope,
+        status: word === "given" ? "given" : word === "waiting" ? "waiting" : "ended",
+        word,
+        admitted: sum(near, "admitted"),
+        refused: sum(near, "refused"),
+      };
+    }),
+  );
   const needs: Need[] = crossing.routes.flatMap((route) => {
     const near = crossing.traffic.filter((it) => it.route === routeLabel(route));
-    return route.scopes.filter((scope) => spots.has("scope:" + scope)).map((scope): Need => ({ scope: "scope:" + scope, route: "route:" + route.id, admitted: sum(near, "admitted"), refused: sum(near, "refused") }));
+    return route.scopes
+      .filter((scope) => spots.has("scope:" + scope))
+      .map((scope): Need => ({
+        scope: "scope:" + scope,
+        route: "route:" + route.id,
+        admitted: sum(near, "admitted"),
+        refused: sum(near, "refused"),
+      }));
   });
   // What came without any scope in between: open routes, callers that never asked, and nobody known.
   const strays = [...crossing.traffic, ...crossing.unknown].flatMap((it) => {
@@ -61,9 +119,20 @@ export function draw(crossing: Crossing): Drawn {
     const caller = "caller:" + it.caller;
     if (!route || !spots.has(caller)) return [];
     const asked = crossing.callers.find((one) => one.id === it.caller)?.asks ?? {};
-    return route.scopes.some((scope) => scope in asked) ? [] : [{ caller, route: "route:" + route.id, refused: it.refused, admitted: it.admitted }];
+    return route.scopes.some((scope) => scope in asked)
+      ? []
+      : [{ caller, route: "route:" + route.id, refused: it.refused, admitted: it.admitted }];
   });
-  return { spots, callers, scopes, routes, asks, needs, strays, height: Math.max(scopesHeight, HEAD + callers.length * ROW, HEAD + routes.length * ROW) + 8 };
+  return {
+    spots,
+    callers,
+    scopes,
+    routes,
+    asks,
+    needs,
+    strays,
+    height: Math.max(scopesHeight, HEAD + callers.length * ROW, HEAD + routes.length * ROW) + 8,
+  };
 }
 
 function sum(all: { admitted: number; refused: number }[], of: "admitted" | "refused"): number {
@@ -81,7 +150,12 @@ export function reach(drawn: Drawn, key: string): Set<string> {
   const scopes = [...reached].filter((it) => it.startsWith("scope:"));
   if (forth) drawn.needs.filter((it) => scopes.includes(it.scope)).forEach((it) => reached.add(it.route));
   if (back) drawn.asks.filter((it) => scopes.includes(it.scope)).forEach((it) => reached.add(it.caller));
-  drawn.strays.filter((it) => it.caller === key || it.route === key).forEach((it) => { reached.add(it.caller); reached.add(it.route); });
+  drawn.strays
+    .filter((it) => it.caller === key || it.route === key)
+    .forEach((it) => {
+      reached.add(it.caller);
+      reached.add(it.route);
+    });
   return reached;
 }
 

@@ -22,27 +22,105 @@ export default function DecisionPage() {
         const again = query({ method: it.method, path: it.path, client: it.client, scope: it.scopes, from: it.id });
         return (
           <>
-            <Head title={sentence(it)} what={<span className="flex flex-wrap items-center gap-x-3"><span className="inline-flex items-start gap-1.5"><Mark verdict={admitted ? "admitted" : "refused"} />{it.verdict}, answered {it.answered}</span><Time at={it.at} exact /><span className="mono">{it.id}</span></span>}
-              next={it.plane === "gateway" && may.change && who.rank && <ButtonLink kind="act" to={place(issuer, "call") + again}>Send it again, with a change</ButtonLink>} />
+            <Head
+              title={sentence(it)}
+              what={
+                <span className="flex flex-wrap items-center gap-x-3">
+                  <span className="inline-flex items-start gap-1.5">
+                    <Mark verdict={admitted ? "admitted" : "refused"} />
+                    {it.verdict}, answered {it.answered}
+                  </span>
+                  <Time at={it.at} exact />
+                  <span className="mono">{it.id}</span>
+                </span>
+              }
+              next={
+                it.plane === "gateway" &&
+                may.change &&
+                who.rank && (
+                  <ButtonLink kind="act" to={place(issuer, "call") + again}>
+                    Send it again, with a change
+                  </ButtonLink>
+                )
+              }
+            />
             <div className="grid gap-8 lg:grid-cols-[minmax(0,1fr)_22rem]">
               <div className="min-w-0">
                 <Checks of={it} />
                 <MendShown of={it} issuer={issuer} />
                 <div className="mt-5 border-t border-hair pt-5">
-                  <Section title="What was done to the request"><Sentences of={it.done} none="Nothing: it went no further." /></Section>
+                  <Section title="What was done to the request">
+                    <Sentences of={it.done} none="Nothing: it went no further." />
+                  </Section>
                 </div>
               </div>
               <aside aria-label="About it" className="h-fit rounded border border-hair bg-raised px-4 py-3">
                 <h2 className="mb-2">In sentences</h2>
                 <Sentences of={sentences} />
                 <h2 className="mt-4 mb-2">About it</h2>
-                <Facts of={[
-                  ["Client", it.client ? <Link key="c" to={place(issuer, "clients", it.client)}>{it.client}</Link> : it.client_id || "nobody known"],
-                  ...(it.subject && it.subject !== it.client_id ? [["Person", <Link key="p" to={place(issuer, "people", it.subject)}>{it.subject}</Link>] as [string, React.ReactNode]] : []),
-                  ["Issuer", it.issuer || "none"], ["Route", it.route ? <span key="r" className="mono break-all">{it.route}</span> : "none"], ["Revision", it.revision > 0 ? String(it.revision) : "none"],
-                  ["API", it.api ? <Link key="a" to={place(issuer, "apis", it.api)}>{it.api}</Link> : "none"], ["Scopes", <span key="s" className="mono break-words">{it.scopes || "none"}</span>], ["From", <span key="f" className="mono">{it.from}</span>], ["Where", it.plane], ["Took", micros(it.micros)],
-                ]} />
-                <div className="mt-3"><Line>{`admit explain ${shell(it.id)}`}</Line></div>
+                <Facts
+                  of={[
+                    [
+                      "Client",
+                      it.client ? (
+                        <Link key="c" to={place(issuer, "clients", it.client)}>
+                          {it.client}
+                        </Link>
+                      ) : (
+                        it.client_id || "nobody known"
+                      ),
+                    ],
+                    ...(it.subject && it.subject !== it.client_id
+                      ? [
+                          [
+                            "Person",
+                            <Link key="p" to={place(issuer, "people", it.subject)}>
+                              {it.subject}
+                            </Link>,
+                          ] as [string, React.ReactNode],
+                        ]
+                      : []),
+                    ["Issuer", it.issuer || "none"],
+                    [
+                      "Route",
+                      it.route ? (
+                        <span key="r" className="mono break-all">
+                          {it.route}
+                        </span>
+                      ) : (
+                        "none"
+                      ),
+                    ],
+                    ["Revision", it.revision > 0 ? String(it.revision) : "none"],
+                    [
+                      "API",
+                      it.api ? (
+                        <Link key="a" to={place(issuer, "apis", it.api)}>
+                          {it.api}
+                        </Link>
+                      ) : (
+                        "none"
+                      ),
+                    ],
+                    [
+                      "Scopes",
+                      <span key="s" className="mono break-words">
+                        {it.scopes || "none"}
+                      </span>,
+                    ],
+                    [
+                      "From",
+                      <span key="f" className="mono">
+                        {it.from}
+                      </span>,
+                    ],
+                    ["Where", it.plane],
+                    ["Took", micros(it.micros)],
+                  ]}
+                />
+                <div className="mt-3">
+                  <Line>{`admit explain ${shell(it.id)}`}</Line>
+                </div>
               </aside>
             </div>
           </>

@@ -17,19 +17,37 @@ export function sentence(it: Decision): string {
 }
 
 export function Verdict({ of, compact = false }: { of: Decision; compact?: boolean }) {
-  return <Told verdict={of.verdict === "admitted" ? "admitted" : "refused"}>{compact ? of.verdict : of.verdict === "admitted" ? "admitted" : of.reason ?? "refused"}</Told>;
+  return (
+    <Told verdict={of.verdict === "admitted" ? "admitted" : "refused"}>
+      {compact ? of.verdict : of.verdict === "admitted" ? "admitted" : (of.reason ?? "refused")}
+    </Told>
+  );
 }
 
 export function MendShown({ of, issuer }: { of: Decision; issuer: string }) {
   const mend = of.mend;
   if (!mend?.sentence) return null;
-  const page = pageOf(of.client && of.client_id ? (mend.command?.replaceAll(of.client_id, of.client) ?? null) : mend.command, issuer);
+  const page = pageOf(
+    of.client && of.client_id ? (mend.command?.replaceAll(of.client_id, of.client) ?? null) : mend.command,
+    issuer,
+  );
   return (
     <div className="mt-3 rounded border border-hair bg-accent-shade px-4 py-3">
       <h2>What mends it</h2>
-      <p className="mt-1">{mend.sentence}{mend.who && <span className="text-faint"> Who: {mend.who}.</span>}</p>
-      {mend.command && <div className="mt-2"><Line>{mend.command}</Line></div>}
-      {page && <p className="mt-2"><Link to={page.to}>{page.words}</Link></p>}
+      <p className="mt-1">
+        {mend.sentence}
+        {mend.who && <span className="text-faint"> Who: {mend.who}.</span>}
+      </p>
+      {mend.command && (
+        <div className="mt-2">
+          <Line>{mend.command}</Line>
+        </div>
+      )}
+      {page && (
+        <p className="mt-2">
+          <Link to={page.to}>{page.words}</Link>
+        </p>
+      )}
     </div>
   );
 }
@@ -37,22 +55,62 @@ export function MendShown({ of, issuer }: { of: Decision; issuer: string }) {
 /** The page where a command's act is done as well. */
 export function pageOf(command: string | null, issuer: string): { to: string; words: string } | null {
   if (!command) return null;
-  const words = command.replace(/^(\.\/)?admit\s+/, "").split(/\s+/).map((word) => word.replace(/^'|'$/g, ""));
+  const words = command
+    .replace(/^(\.\/)?admit\s+/, "")
+    .split(/\s+/)
+    .map((word) => word.replace(/^'|'$/g, ""));
   const [thing = "", verb = "", name = ""] = words;
   const named = /^[a-z0-9_.@-]+$/i.test(name) && name !== name.toUpperCase();
   switch (thing) {
-    case "client": case "secret": return named ? { to: place(issuer, "clients", name), words: `Open ${name}` } : { to: place(issuer, "clients"), words: "Open the clients" };
-    case "approval": return verb === "ask" || verb === "identity" ? (named ? { to: place(issuer, "clients", name), words: `Open ${name}` } : { to: place(issuer, "clients"), words: "Open the clients" }) : { to: place(issuer, "approvals") + `?status=&client=${encodeURIComponent(name)}`, words: "Answer it in Approvals" };
-    case "api": return named ? { to: place(issuer, "apis", name), words: `Open ${name}` } : { to: place(issuer, "apis"), words: "Open the APIs" };
-    case "scope": case "role": return { to: named ? place(issuer, "apis", name.split(".")[0] ?? "") : place(issuer, "apis"), words: "Open the API" };
-    case "route": return { to: verb === "add" ? place(issuer, "gateway", "new") : place(issuer, "gateway"), words: verb === "add" ? "Add a route" : "Open the routes" };
-    case "trusted-issuer": return { to: place(issuer, "gateway", "trusted-issuers", ...(named ? [name] : [])), words: "Open the trusted issuer" };
-    case "upstream-credential": return { to: place(issuer, "gateway", "upstream-credentials", ...(named ? [name] : [])), words: "Open the upstream credential" };
-    case "person": return { to: place(issuer, "people", ...(named ? [name] : [])), words: "Open the person" };
-    case "owner": return { to: place(issuer, "people", "owners"), words: "Open the owners" };
-    case "issuer": return { to: place(issuer, "settings", "issuer"), words: "Open the issuer's rules" };
-    case "key": return { to: place(issuer, "keys"), words: "Open the keys" };
-    default: return null;
+    case "client":
+    case "secret":
+      return named
+        ? { to: place(issuer, "clients", name), words: `Open ${name}` }
+        : { to: place(issuer, "clients"), words: "Open the clients" };
+    case "approval":
+      return verb === "ask" || verb === "identity"
+        ? named
+          ? { to: place(issuer, "clients", name), words: `Open ${name}` }
+          : { to: place(issuer, "clients"), words: "Open the clients" }
+        : {
+            to: place(issuer, "approvals") + `?status=&client=${encodeURIComponent(name)}`,
+            words: "Answer it in Approvals",
+          };
+    case "api":
+      return named
+        ? { to: place(issuer, "apis", name), words: `Open ${name}` }
+        : { to: place(issuer, "apis"), words: "Open the APIs" };
+    case "scope":
+    case "role":
+      return {
+        to: named ? place(issuer, "apis", name.split(".")[0] ?? "") : place(issuer, "apis"),
+        words: "Open the API",
+      };
+    case "route":
+      return {
+        to: verb === "add" ? place(issuer, "gateway", "new") : place(issuer, "gateway"),
+        words: verb === "add" ? "Add a route" : "Open the routes",
+      };
+    case "trusted-issuer":
+      return {
+        to: place(issuer, "gateway", "trusted-issuers", ...(named ? [name] : [])),
+        words: "Open the trusted issuer",
+      };
+    case "upstream-credential":
+      return {
+        to: place(issuer, "gateway", "upstream-credentials", ...(named ? [name] : [])),
+        words: "Open the upstream credential",
+      };
+    case "person":
+      return { to: place(issuer, "people", ...(named ? [name] : [])), words: "Open the person" };
+    case "owner":
+      return { to: place(issuer, "people", "owners"), words: "Open the owners" };
+    case "issuer":
+      return { to: place(issuer, "settings", "issuer"), words: "Open the issuer's rules" };
+    case "key":
+      return { to: place(issuer, "keys"), words: "Open the keys" };
+    default:
+      return null;
   }
 }
 
@@ -63,17 +121,35 @@ export function Checks({ of }: { of: Decision }) {
     <div>
       {refused && (
         <div className="rounded border border-rust bg-rust-shade px-4 py-3">
-          <p className="flex items-start gap-2 text-[1.0625rem] font-semibold text-rust"><Mark verdict="refused" size={15} /><span>{refused.check}: {of.reason}</span></p>
+          <p className="flex items-start gap-2 text-[1.0625rem] font-semibold text-rust">
+            <Mark verdict="refused" size={15} />
+            <span>
+              {refused.check}: {of.reason}
+            </span>
+          </p>
           <dl className="mt-2 grid gap-3 sm:grid-cols-2">
-            <div><dt className="text-faint">Expected</dt><dd className="break-words text-[1.0625rem]">{refused.expected}</dd></div>
-            <div><dt className="text-faint">Came</dt><dd className="break-words text-[1.0625rem]">{refused.came}</dd></div>
+            <div>
+              <dt className="text-faint">Expected</dt>
+              <dd className="break-words text-[1.0625rem]">{refused.expected}</dd>
+            </div>
+            <div>
+              <dt className="text-faint">Came</dt>
+              <dd className="break-words text-[1.0625rem]">{refused.came}</dd>
+            </div>
           </dl>
         </div>
       )}
       <details className="mt-3 rounded border border-hair" open={!refused && rest.length > 0 ? true : undefined}>
-        <summary className="cursor-pointer px-3 py-1.5">{rest.filter((it) => it.outcome === "passed").length} checks passed{rest.some((it) => it.outcome === "skipped") ? `, ${rest.filter((it) => it.outcome === "skipped").length} skipped` : ""}</summary>
+        <summary className="cursor-pointer px-3 py-1.5">
+          {rest.filter((it) => it.outcome === "passed").length} checks passed
+          {rest.some((it) => it.outcome === "skipped")
+            ? `, ${rest.filter((it) => it.outcome === "skipped").length} skipped`
+            : ""}
+        </summary>
         <ol className="border-t border-hair">
-          {rest.map((it, index) => <OneCheck key={it.check + index} of={it} />)}
+          {rest.map((it, index) => (
+            <OneCheck key={it.check + index} of={it} />
+          ))}
         </ol>
       </details>
     </div>
@@ -82,10 +158,27 @@ export function Checks({ of }: { of: Decision }) {
 
 function OneCheck({ of }: { of: Check }) {
   return (
-    <li className="grid gap-x-4 border-b border-hair px-3 py-1.5 last:border-b-0 sm:grid-cols-[11rem_minmax(0,1fr)_auto]">
+    <li
+      className={
+        "grid gap-x-4 border-b border-hair px-3 py-1.5 " + "last:border-b-0 sm:grid-cols-[11rem_minmax(0,1fr)_auto]"
+      }
+    >
       <Told verdict={of.outcome === "passed" ? "admitted" : "ended"}>{of.check}</Told>
-      <span className="min-w-0 break-words">{of.outcome === "passed" ? <>{of.expected}{of.came && of.came !== of.expected && <span className="text-faint">; came {of.came}</span>}</> : <span className="text-faint">skipped: {of.why}</span>}</span>
-      {of.nanos !== null && <span className="text-[0.8125rem] text-faint tabular-nums">{micros(Math.round((of.nanos ?? 0) / 100) / 10)}</span>}
+      <span className="min-w-0 break-words">
+        {of.outcome === "passed" ? (
+          <>
+            {of.expected}
+            {of.came && of.came !== of.expected && <span className="text-faint">; came {of.came}</span>}
+          </>
+        ) : (
+          <span className="text-faint">skipped: {of.why}</span>
+        )}
+      </span>
+      {of.nanos !== null && (
+        <span className="text-[0.8125rem] text-faint tabular-nums">
+          {micros(Math.round((of.nanos ?? 0) / 100) / 10)}
+        </span>
+      )}
     </li>
   );
 }

@@ -5,52 +5,256 @@ import { METHODS } from "../../parts/words";
 const guarded = (values: Values) => values.open !== true;
 export const WHAT_FIELDS: Field[] = [
   { kind: "several", name: "methods", label: "Methods, none for any", choices: METHODS },
-  { kind: "text", name: "path", label: "Path", mono: true, wide: true, placeholder: "/lighthouses/{light}/**", help: "{name} stands for one segment, /** at the end for the rest. It may begin with a host." },
+  {
+    kind: "text",
+    name: "path",
+    label: "Path",
+    mono: true,
+    wide: true,
+    placeholder: "/lighthouses/{light}/**",
+    help: "{name} stands for one segment, /** at the end for the rest. It may begin with a host.",
+  },
 ];
 /** @param apiOf the API of a scope, where any API may be chosen */
 export function guardFields(apis: string[], scopes: [string, string][], apiOf?: Map<string, string>): Field[] {
   return [
-    { kind: "flag", name: "open", label: "Open", words: "Anyone may call it, without a token. It stays marked.", cli: "--open", cliStyle: "switch" },
-    { kind: "choice", name: "api", label: "API", cli: "--api", choices: [["", "choose one"], ...apis.map((it): [string, string] => [it, it])], when: guarded },
-    { kind: "several", name: "scopes", label: "Scopes that are needed", cli: "--scope", choices: scopes, fitting: (values, word) => !apiOf || apiOf.get(word) === values.api, when: (values) => guarded(values) && values.any_scope !== true, none: "Choose an API that has scopes." },
-    { kind: "choice", name: "mode", label: "Of these", cli: "--any-of", choices: [["all-of", "all of them"], ["any-of", "any one of them"]], when: (values) => guarded(values) && Array.isArray(values.scopes) && values.scopes.length > 1 },
-    { kind: "flag", name: "any_scope", label: "Any scope", words: "Any token for the API may call it, whatever its scope. It stays marked.", cli: "--any-scope", cliStyle: "switch", when: guarded },
+    {
+      kind: "flag",
+      name: "open",
+      label: "Open",
+      words: "Anyone may call it, without a token. It stays marked.",
+      cli: "--open",
+      cliStyle: "switch",
+    },
+    {
+      kind: "choice",
+      name: "api",
+      label: "API",
+      cli: "--api",
+      choices: [["", "choose one"], ...apis.map((it): [string, string] => [it, it])],
+      when: guarded,
+    },
+    {
+      kind: "several",
+      name: "scopes",
+      label: "Scopes that are needed",
+      cli: "--scope",
+      choices: scopes,
+      fitting: (values, word) => !apiOf || apiOf.get(word) === values.api,
+      when: (values) => guarded(values) && values.any_scope !== true,
+      none: "Choose an API that has scopes.",
+    },
+    {
+      kind: "choice",
+      name: "mode",
+      label: "Of these",
+      cli: "--any-of",
+      choices: [
+        ["all-of", "all of them"],
+        ["any-of", "any one of them"],
+      ],
+      when: (values) => guarded(values) && Array.isArray(values.scopes) && values.scopes.length > 1,
+    },
+    {
+      kind: "flag",
+      name: "any_scope",
+      label: "Any scope",
+      words: "Any token for the API may call it, whatever its scope. It stays marked.",
+      cli: "--any-scope",
+      cliStyle: "switch",
+      when: guarded,
+    },
   ];
 }
 export const WHO_FIELDS: Field[] = [
-  { kind: "choice", name: "who/bearer", label: "Whose token", cli: "--bearer", choices: [["", "anyone's"], ["people", "on a person's behalf only"], ["clients", "clients on their own only"]] },
-  { kind: "choice", name: "who/strength", label: "Strength of the sign-in", cli: "--strength", choices: [["", "any"], ["urn:admit:acr:1", "one factor"], ["urn:admit:acr:2", "two factors"]] },
-  { kind: "text", name: "who/signed_in_within", label: "Signed in within", cli: "--signed-in-within", placeholder: "15m" },
+  {
+    kind: "choice",
+    name: "who/bearer",
+    label: "Whose token",
+    cli: "--bearer",
+    choices: [
+      ["", "anyone's"],
+      ["people", "on a person's behalf only"],
+      ["clients", "clients on their own only"],
+    ],
+  },
+  {
+    kind: "choice",
+    name: "who/strength",
+    label: "Strength of the sign-in",
+    cli: "--strength",
+    choices: [
+      ["", "any"],
+      ["urn:admit:acr:1", "one factor"],
+      ["urn:admit:acr:2", "two factors"],
+    ],
+  },
+  {
+    kind: "text",
+    name: "who/signed_in_within",
+    label: "Signed in within",
+    cli: "--signed-in-within",
+    placeholder: "15m",
+  },
   { kind: "text", name: "who/sign_in", label: "Sign browsers in as the client", cli: "--sign-in", mono: true },
   { kind: "lines", name: "who/clients", label: "Named clients only", cli: "--client" },
   { kind: "lines", name: "who/roles", label: "Roles, any of", cli: "--role" },
-  { kind: "lines", name: "who/issuers", label: "Issuers whose tokens are taken", cli: "--token-issuer", help: "Names: this issuer's, and trusted ones. None for this one alone." },
-  { kind: "area", name: "who/when", label: "Condition, in CEL", cli: "--when", mono: true, rows: 2, help: "Over claims, path, method, headers and now." },
+  {
+    kind: "lines",
+    name: "who/issuers",
+    label: "Issuers whose tokens are taken",
+    cli: "--token-issuer",
+    help: "Names: this issuer's, and trusted ones. None for this one alone.",
+  },
+  {
+    kind: "area",
+    name: "who/when",
+    label: "Condition, in CEL",
+    cli: "--when",
+    mono: true,
+    rows: 2,
+    help: "Over claims, path, method, headers and now.",
+  },
 ];
 export const TARGET_FIELDS: Field[] = [
-  { kind: "flag", name: "answers", label: "A standing answer", words: "The gateway answers by itself; nothing is forwarded." },
-  { kind: "number", name: "answer/status", label: "Status", cli: "--answer-status", when: (values) => values.answers === true },
-  { kind: "text", name: "answer/content_type", label: "Type", cli: "--answer-type", when: (values) => values.answers === true },
-  { kind: "area", name: "answer/body", label: "Body, a Mustache template", cli: "--answer", mono: true, rows: 4, when: (values) => values.answers === true, help: "{{decision}}, {{route}}, {{method}}, {{path.NAME}} and {{claims.NAME}} are filled in." },
-  { kind: "text", name: "upstream", label: "Upstream instead of the API's own", cli: "--upstream", mono: true, when: (values) => values.answers !== true },
-  { kind: "text", name: "shaping/path", label: "The path becomes", cli: "--upstream-path", mono: true, placeholder: "/v2/{light}", when: (values) => values.answers !== true },
-  { kind: "text", name: "shaping/credential", label: "Upstream credential", cli: "--credential", mono: true, when: (values) => values.answers !== true },
-  { kind: "choice", name: "shaping/passage", label: "Passage", cli: "--passage", choices: [["", "used again for 30 s"], ["reused", "used again for 30 s, said"], ["each-request", "bound to each request"], ["none", "none"]], when: (values) => values.answers !== true },
-  { kind: "text", name: "shaping/connect", label: "Time to connect", cli: "--connect", placeholder: "5s", when: (values) => values.answers !== true },
-  { kind: "text", name: "shaping/silence", label: "Time without a word", cli: "--silence", placeholder: "30s", when: (values) => values.answers !== true },
-  { kind: "text", name: "shaping/whole", label: "Time for the whole", cli: "--whole", when: (values) => values.answers !== true },
-  { kind: "flag", name: "cors", label: "Pages may call it", words: "Pages of the issuer's browser clients, from their own origins.", cli: "--cors", cliStyle: "negatable" },
+  {
+    kind: "flag",
+    name: "answers",
+    label: "A standing answer",
+    words: "The gateway answers by itself; nothing is forwarded.",
+  },
+  {
+    kind: "number",
+    name: "answer/status",
+    label: "Status",
+    cli: "--answer-status",
+    when: (values) => values.answers === true,
+  },
+  {
+    kind: "text",
+    name: "answer/content_type",
+    label: "Type",
+    cli: "--answer-type",
+    when: (values) => values.answers === true,
+  },
+  {
+    kind: "area",
+    name: "answer/body",
+    label: "Body, a Mustache template",
+    cli: "--answer",
+    mono: true,
+    rows: 4,
+    when: (values) => values.answers === true,
+    help: "{{decision}}, {{route}}, {{method}}, {{path.NAME}} and {{claims.NAME}} are filled in.",
+  },
+  {
+    kind: "text",
+    name: "upstream",
+    label: "Upstream instead of the API's own",
+    cli: "--upstream",
+    mono: true,
+    when: (values) => values.answers !== true,
+  },
+  {
+    kind: "text",
+    name: "shaping/path",
+    label: "The path becomes",
+    cli: "--upstream-path",
+    mono: true,
+    placeholder: "/v2/{light}",
+    when: (values) => values.answers !== true,
+  },
+  {
+    kind: "text",
+    name: "shaping/credential",
+    label: "Upstream credential",
+    cli: "--credential",
+    mono: true,
+    when: (values) => values.answers !== true,
+  },
+  {
+    kind: "choice",
+    name: "shaping/passage",
+    label: "Passage",
+    cli: "--passage",
+    choices: [
+      ["", "used again for 30 s"],
+      ["reused", "used again for 30 s, said"],
+      ["each-request", "bound to each request"],
+      ["none", "none"],
+    ],
+    when: (values) => values.answers !== true,
+  },
+  {
+    kind: "text",
+    name: "shaping/connect",
+    label: "Time to connect",
+    cli: "--connect",
+    placeholder: "5s",
+    when: (values) => values.answers !== true,
+  },
+  {
+    kind: "text",
+    name: "shaping/silence",
+    label: "Time without a word",
+    cli: "--silence",
+    placeholder: "30s",
+    when: (values) => values.answers !== true,
+  },
+  {
+    kind: "text",
+    name: "shaping/whole",
+    label: "Time for the whole",
+    cli: "--whole",
+    when: (values) => values.answers !== true,
+  },
+  {
+    kind: "flag",
+    name: "cors",
+    label: "Pages may call it",
+    words: "Pages of the issuer's browser clients, from their own origins.",
+    cli: "--cors",
+    cliStyle: "negatable",
+  },
 ];
 export const SHAPING_FIELDS: Field[] = [
-  { kind: "pairs", name: "shaping/set_on_request", label: "Request headers set", cli: "--request-header", placeholder: "X-Quay = {{claims.home_quay}}", help: "{{decision}}, {{route}}, {{method}}, {{path.NAME}} and {{claims.NAME}} are filled in." },
-  { kind: "pairs", name: "shaping/renamed_on_request", label: "Request headers renamed", cli: "--rename-request-header" },
+  {
+    kind: "pairs",
+    name: "shaping/set_on_request",
+    label: "Request headers set",
+    cli: "--request-header",
+    placeholder: "X-Quay = {{claims.home_quay}}",
+    help: "{{decision}}, {{route}}, {{method}}, {{path.NAME}} and {{claims.NAME}} are filled in.",
+  },
+  {
+    kind: "pairs",
+    name: "shaping/renamed_on_request",
+    label: "Request headers renamed",
+    cli: "--rename-request-header",
+  },
   { kind: "lines", name: "shaping/removed_on_request", label: "Request headers removed", cli: "--drop-request-header" },
   { kind: "pairs", name: "shaping/set_on_answer", label: "Answer headers set", cli: "--answer-header" },
   { kind: "lines", name: "shaping/removed_on_answer", label: "Answer headers removed", cli: "--drop-answer-header" },
-  { kind: "pairs", name: "refusals", label: "Own texts for refusals", cli: "--refusal", placeholder: "insufficient-scope = Ask the harbour office for {{needed}}.", help: "By a reason, a status or any. {{sentence}}, {{expected}}, {{came}}, {{mend}}, {{status}}, {{reason}}, {{needed}}, {{decision}} and {{route}} are filled in. Status and challenge stay." },
+  {
+    kind: "pairs",
+    name: "refusals",
+    label: "Own texts for refusals",
+    cli: "--refusal",
+    placeholder: "insufficient-scope = Ask the harbour office for {{needed}}.",
+    help:
+      "By a reason, a status or any. {{sentence}}, {{expected}}, {{came}}, {{mend}}, {{status}}, " +
+      "{{reason}}, {{needed}}, {{decision}} and {{route}} are filled in. Status and challenge stay.",
+  },
 ];
 export const LIMIT_FIELDS: Field[] = [
-  { kind: "lines", name: "limits/rates", label: "Rates", cli: "--rate", placeholder: "60 per 1m by client", help: "By client, person, address or route." },
+  {
+    kind: "lines",
+    name: "limits/rates",
+    label: "Rates",
+    cli: "--rate",
+    placeholder: "60 per 1m by client",
+    help: "By client, person, address or route.",
+  },
   { kind: "lines", name: "limits/quotas", label: "Quotas", cli: "--quota", placeholder: "100000 a month by client" },
   { kind: "number", name: "limits/at_once", label: "Requests at once", cli: "--at-once" },
   { kind: "number", name: "limits/body", label: "Largest body, bytes", cli: "--body" },
@@ -59,41 +263,133 @@ export const LIMIT_FIELDS: Field[] = [
 
 export function routeValues(it: Route): Values {
   return {
-    methods: it.methods, path: it.path, open: it.open, api: it.api ?? "", scopes: it.scopes, mode: it.mode ?? "all-of", any_scope: it.any_scope, cors: it.cors, upstream: it.upstream ?? "", answers: it.answer !== null, why: "",
-    "answer/status": it.answer?.status ?? 200, "answer/content_type": it.answer?.content_type ?? "application/json", "answer/body": it.answer?.body ?? "",
-    "who/bearer": it.who?.bearer && it.who.bearer !== "anyone" ? it.who.bearer : "", "who/strength": it.who?.strength ?? "", "who/signed_in_within": it.who?.signed_in_within ?? "", "who/sign_in": it.who?.sign_in ?? "", "who/clients": it.who?.clients ?? [], "who/roles": it.who?.roles ?? [],
-    "who/issuers": it.who?.issuers ?? [], "who/when": it.who?.when ?? "",
-    "shaping/path": it.shaping?.path ?? "", "shaping/credential": it.shaping?.credential ?? "", "shaping/passage": it.shaping?.passage ?? "", "shaping/connect": it.shaping?.connect ?? "", "shaping/silence": it.shaping?.silence ?? "", "shaping/whole": it.shaping?.whole ?? "",
-    "shaping/set_on_request": it.shaping?.set_on_request ?? {}, "shaping/renamed_on_request": it.shaping?.renamed_on_request ?? {}, "shaping/removed_on_request": it.shaping?.removed_on_request ?? [],
-    "shaping/set_on_answer": it.shaping?.set_on_answer ?? {}, "shaping/removed_on_answer": it.shaping?.removed_on_answer ?? [],
-    refusals: Object.fromEntries(Object.entries(it.shaping?.refusals ?? {}).map(([when, own]) => [when, own.body ?? ""])),
-    "limits/rates": it.limits?.rates ?? [], "limits/quotas": it.limits?.quotas ?? [], "limits/at_once": it.limits?.at_once ?? null, "limits/body": it.limits?.body ?? null, "limits/headers": it.limits?.headers ?? null,
+    methods: it.methods,
+    path: it.path,
+    open: it.open,
+    api: it.api ?? "",
+    scopes: it.scopes,
+    mode: it.mode ?? "all-of",
+    any_scope: it.any_scope,
+    cors: it.cors,
+    upstream: it.upstream ?? "",
+    answers: it.answer !== null,
+    why: "",
+    "answer/status": it.answer?.status ?? 200,
+    "answer/content_type": it.answer?.content_type ?? "application/json",
+    "answer/body": it.answer?.body ?? "",
+    "who/bearer": it.who?.bearer && it.who.bearer !== "anyone" ? it.who.bearer : "",
+    "who/strength": it.who?.strength ?? "",
+    "who/signed_in_within": it.who?.signed_in_within ?? "",
+    "who/sign_in": it.who?.sign_in ?? "",
+    "who/clients": it.who?.clients ?? [],
+    "who/roles": it.who?.roles ?? [],
+    "who/issuers": it.who?.issuers ?? [],
+    "who/when": it.who?.when ?? "",
+    "shaping/path": it.shaping?.path ?? "",
+    "shaping/credential": it.shaping?.credential ?? "",
+    "shaping/passage": it.shaping?.passage ?? "",
+    "shaping/connect": it.shaping?.connect ?? "",
+    "shaping/silence": it.shaping?.silence ?? "",
+    "shaping/whole": it.shaping?.whole ?? "",
+    "shaping/set_on_request": it.shaping?.set_on_request ?? {},
+    "shaping/renamed_on_request": it.shaping?.renamed_on_request ?? {},
+    "shaping/removed_on_request": it.shaping?.removed_on_request ?? [],
+    "shaping/set_on_answer": it.shaping?.set_on_answer ?? {},
+    "shaping/removed_on_answer": it.shaping?.removed_on_answer ?? [],
+    refusals: Object.fromEntries(
+      Object.entries(it.shaping?.refusals ?? {}).map(([when, own]) => [when, own.body ?? ""]),
+    ),
+    "limits/rates": it.limits?.rates ?? [],
+    "limits/quotas": it.limits?.quotas ?? [],
+    "limits/at_once": it.limits?.at_once ?? null,
+    "limits/body": it.limits?.body ?? null,
+    "limits/headers": it.limits?.headers ?? null,
   };
 }
 
 /** A route is sent whole: what the form has, and what it left as it was. Empty texts mean nothing is wanted. */
 export function routeBody(values: Values, before: Route | null): Record<string, unknown> {
-  const said = (name: string) => { const value = values[name]; return typeof value === "string" && value.trim() !== "" ? value.trim() : null; };
-  const list = (name: string) => { const value = values[name]; return Array.isArray(value) && value.length > 0 ? value : null; };
-  const pairs = (name: string) => { const value = values[name]; return typeof value === "object" && value !== null && !Array.isArray(value) && Object.keys(value).length > 0 ? value : null; };
-  const number = (name: string) => { const value = values[name]; return typeof value === "number" ? value : null; };
+  const said = (name: string) => {
+    const value = values[name];
+    return typeof value === "string" && value.trim() !== "" ? value.trim() : null;
+  };
+  const list = (name: string) => {
+    const value = values[name];
+    return Array.isArray(value) && value.length > 0 ? value : null;
+  };
+  const pairs = (name: string) => {
+    const value = values[name];
+    return typeof value === "object" && value !== null && !Array.isArray(value) && Object.keys(value).length > 0
+      ? value
+      : null;
+  };
+  const number = (name: string) => {
+    const value = values[name];
+    return typeof value === "number" ? value : null;
+  };
   const open = values.open === true;
   const answers = values.answers === true;
   const anyScope = values.any_scope === true;
   const texts = pairs("refusals") ?? {};
-  const refusals = Object.fromEntries(Object.entries(texts).map(([when, body]) => [when, { content_type: before?.shaping?.refusals[when]?.content_type ?? null, body }]));
+  const refusals = Object.fromEntries(
+    Object.entries(texts).map(([when, body]) => [
+      when,
+      { content_type: before?.shaping?.refusals[when]?.content_type ?? null, body },
+    ]),
+  );
   const scopes = list("scopes") ?? [];
   const whole: Record<string, unknown> = {
-    methods: values.methods ?? [], path: values.path, cors: values.cors === true,
-    ...(open ? { open: true } : { api: said("api"), ...(anyScope ? { any_scope: true } : { scopes, mode: scopes.length > 1 ? values.mode : undefined }) }),
-    ...(answers ? { answer: { status: number("answer/status"), content_type: said("answer/content_type"), body: typeof values["answer/body"] === "string" ? values["answer/body"] : "" } } : { upstream: said("upstream") }),
-    who: open ? null : present({ issuers: list("who/issuers"), bearer: said("who/bearer"), clients: list("who/clients"), roles: list("who/roles"), signed_in_within: said("who/signed_in_within"), strength: said("who/strength"), when: said("who/when"), sign_in: said("who/sign_in") }),
+    methods: values.methods ?? [],
+    path: values.path,
+    cors: values.cors === true,
+    ...(open
+      ? { open: true }
+      : {
+          api: said("api"),
+          ...(anyScope ? { any_scope: true } : { scopes, mode: scopes.length > 1 ? values.mode : undefined }),
+        }),
+    ...(answers
+      ? {
+          answer: {
+            status: number("answer/status"),
+            content_type: said("answer/content_type"),
+            body: typeof values["answer/body"] === "string" ? values["answer/body"] : "",
+          },
+        }
+      : { upstream: said("upstream") }),
+    who: open
+      ? null
+      : present({
+          issuers: list("who/issuers"),
+          bearer: said("who/bearer"),
+          clients: list("who/clients"),
+          roles: list("who/roles"),
+          signed_in_within: said("who/signed_in_within"),
+          strength: said("who/strength"),
+          when: said("who/when"),
+          sign_in: said("who/sign_in"),
+        }),
     shaping: present({
-      path: answers ? null : said("shaping/path"), credential: answers ? null : said("shaping/credential"), passage: answers ? null : said("shaping/passage"), connect: answers ? null : said("shaping/connect"), silence: answers ? null : said("shaping/silence"), whole: answers ? null : said("shaping/whole"),
-      set_on_request: pairs("shaping/set_on_request"), renamed_on_request: pairs("shaping/renamed_on_request"), removed_on_request: list("shaping/removed_on_request"), set_on_answer: pairs("shaping/set_on_answer"), removed_on_answer: list("shaping/removed_on_answer"),
+      path: answers ? null : said("shaping/path"),
+      credential: answers ? null : said("shaping/credential"),
+      passage: answers ? null : said("shaping/passage"),
+      connect: answers ? null : said("shaping/connect"),
+      silence: answers ? null : said("shaping/silence"),
+      whole: answers ? null : said("shaping/whole"),
+      set_on_request: pairs("shaping/set_on_request"),
+      renamed_on_request: pairs("shaping/renamed_on_request"),
+      removed_on_request: list("shaping/removed_on_request"),
+      set_on_answer: pairs("shaping/set_on_answer"),
+      removed_on_answer: list("shaping/removed_on_answer"),
       refusals: Object.keys(refusals).length > 0 ? refusals : null,
     }),
-    limits: present({ rates: list("limits/rates"), quotas: list("limits/quotas"), at_once: number("limits/at_once"), body: number("limits/body"), headers: number("limits/headers") }),
+    limits: present({
+      rates: list("limits/rates"),
+      quotas: list("limits/quotas"),
+      at_once: number("limits/at_once"),
+      body: number("limits/body"),
+      headers: number("limits/headers"),
+    }),
   };
   return Object.fromEntries(Object.entries(whole).filter(([, value]) => value !== null && value !== undefined));
 }
@@ -123,6 +419,7 @@ function flat(members: Record<string, unknown>): Values {
 function plain(value: unknown): string | number | boolean | null | string[] | Record<string, string> {
   if (typeof value === "string" || typeof value === "number" || typeof value === "boolean") return value;
   if (Array.isArray(value)) return value.map(String);
-  if (typeof value === "object" && value !== null) return Object.fromEntries(Object.entries(value).map(([name, one]) => [name, String(one)]));
+  if (typeof value === "object" && value !== null)
+    return Object.fromEntries(Object.entries(value).map(([name, one]) => [name, String(one)]));
   return null;
 }

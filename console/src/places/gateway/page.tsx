@@ -17,8 +17,28 @@ export default function Gateway() {
   const at = (...parts: string[]) => place(issuer, "gateway", ...parts);
   return (
     <>
-      <Head title="Gateway" what="What is checked before a request reaches an API." next={may.change && <ButtonLink kind="act" to={place(target, "gateway", "new")}>Add a route</ButtonLink>} />
-      <Tabs label="Of the gateway" of={[[at(), "Routes"], [at("revisions"), "Revisions"], [at("try"), "Try a path"], [at("limits"), "Limits"], [at("trusted-issuers"), "Trusted issuers", false], [at("upstream-credentials"), "Upstream credentials", false]]} />
+      <Head
+        title="Gateway"
+        what="What is checked before a request reaches an API."
+        next={
+          may.change && (
+            <ButtonLink kind="act" to={place(target, "gateway", "new")}>
+              Add a route
+            </ButtonLink>
+          )
+        }
+      />
+      <Tabs
+        label="Of the gateway"
+        of={[
+          [at(), "Routes"],
+          [at("revisions"), "Revisions"],
+          [at("try"), "Try a path"],
+          [at("limits"), "Limits"],
+          [at("trusted-issuers"), "Trusted issuers", false],
+          [at("upstream-credentials"), "Upstream credentials", false],
+        ]}
+      />
       <Routes>
         <Route index element={<RouteTable />} />
         <Route path="revisions" element={<Revisions />} />

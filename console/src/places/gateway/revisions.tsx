@@ -21,22 +21,80 @@ export function Revisions() {
   const newest = new Map<string, number>();
   list.rows.forEach(({ issuer, value }) => newest.set(issuer, Math.max(newest.get(issuer) ?? 0, value.number)));
   const columns: ColumnDef<Row<Revision>>[] = [
-    { id: "number", header: "Revision", accessorFn: (row) => row.value.number, cell: ({ row: { original } }) => <span className="tabular-nums">{original.value.number}{newest.get(original.issuer) === original.value.number && <span className="ml-2 text-accent">in force</span>}</span> },
-    { id: "changed", header: "What changed", accessorFn: (row) => row.value.changed.join(" "), cell: ({ row: { original } }) => <Sentences of={original.value.changed} /> },
+    {
+      id: "number",
+      header: "Revision",
+      accessorFn: (row) => row.value.number,
+      cell: ({ row: { original } }) => (
+        <span className="tabular-nums">
+          {original.value.number}
+          {newest.get(original.issuer) === original.value.number && <span className="ml-2 text-accent">in force</span>}
+        </span>
+      ),
+    },
+    {
+      id: "changed",
+      header: "What changed",
+      accessorFn: (row) => row.value.changed.join(" "),
+      cell: ({ row: { original } }) => <Sentences of={original.value.changed} />,
+    },
     { id: "why", header: "Why", accessorFn: (row) => row.value.why ?? "", meta: { aside: true } },
     { id: "who", header: "Who", accessorFn: (row) => row.value.who, meta: { aside: true } },
-    { id: "at", header: "When", accessorFn: (row) => row.value.at, cell: ({ row: { original } }) => <Time at={original.value.at} /> },
-    ...(shown.length > 1 ? [{ id: "issuer", header: "Issuer", accessorFn: (row: Row<Revision>) => row.issuer, meta: { aside: true } } satisfies ColumnDef<Row<Revision>>] : []),
-    { id: "acts", header: "", enableSorting: false, cell: ({ row: { original } }) => <Button onClick={() => setLooking(original)} aria-label={`Look at revision ${original.value.number}`}>Look</Button> },
+    {
+      id: "at",
+      header: "When",
+      accessorFn: (row) => row.value.at,
+      cell: ({ row: { original } }) => <Time at={original.value.at} />,
+    },
+    ...(shown.length > 1
+      ? [
+          {
+            id: "issuer",
+            header: "Issuer",
+            accessorFn: (row: Row<Revision>) => row.issuer,
+            meta: { aside: true },
+          } satisfies ColumnDef<Row<Revision>>,
+        ]
+      : []),
+    {
+      id: "acts",
+      header: "",
+      enableSorting: false,
+      cell: ({ row: { original } }) => (
+        <Button onClick={() => setLooking(original)} aria-label={`Look at revision ${original.value.number}`}>
+          Look
+        </Button>
+      ),
+    },
   ];
   return (
     <>
       {list.state === "loading" && <Waiting what="the revisions" />}
       {list.refusal && <Refusal of={list.refusal} />}
-      {list.state === "ready" && list.rows.length === 0 && <Empty title="No revision yet">Every change to the routes makes one.</Empty>}
-      {list.rows.length > 0 && <Table label="Revisions" rows={list.rows} columns={columns} rowId={(row) => row.issuer + row.value.number} more={list.more} onEnd={list.fetchMore} fetching={list.fetching} />}
-      <div className="mt-5"><Line>admit revision list</Line></div>
-      {looking && <Looking of={looking} may={may.change && newest.get(looking.issuer) !== looking.value.number} onClose={() => setLooking(null)} />}
+      {list.state === "ready" && list.rows.length === 0 && (
+        <Empty title="No revision yet">Every change to the routes makes one.</Empty>
+      )}
+      {list.rows.length > 0 && (
+        <Table
+          label="Revisions"
+          rows={list.rows}
+          columns={columns}
+          rowId={(row) => row.issuer + row.value.number}
+          more={list.more}
+          onEnd={list.fetchMore}
+          fetching={list.fetching}
+        />
+      )}
+      <div className="mt-5">
+        <Line>admit revision list</Line>
+      </div>
+      {looking && (
+        <Looking
+          of={looking}
+          may={may.change && newest.get(looking.issuer) !== looking.value.number}
+          onClose={() => setLooking(null)}
+        />
+      )}
     </>
   );
 }
@@ -46,7 +104,12 @@ function Looking({ of: { issuer, value }, may, onClose }: { of: Row<Revision>; m
   const act = useAct();
   const [confirming, setConfirming] = useState<{ of: Refused; body: Record<string, unknown> } | null>(null);
   const bringBack = async (body: Record<string, unknown>, word?: string): Promise<Refused | null> => {
-    const outcome = await act(Nothing, ofIssuer(issuer, "revisions", String(value.number), "bring-back") + query({ confirm: word }), { method: "POST", body }, () => ({ now: `The routes stand as in revision ${value.number}.` }));
+    const outcome = await act(
+      Nothing,
+      ofIssuer(issuer, "revisions", String(value.number), "bring-back") + query({ confirm: word }),
+      { method: "POST", body },
+      () => ({ now: `The routes stand as in revision ${value.number}.` }),
+    );
     if (outcome.done) {
       setConfirming(null);
       onClose();
@@ -57,14 +120,48 @@ function Looking({ of: { issuer, value }, may, onClose }: { of: Row<Revision>; m
     return null;
   };
   return (
-    <Window open wide onClose={onClose} title={`Revision ${value.number}`} what={`By ${value.who}${value.why ? `: ${value.why}` : ""}`}>
-      <Show of={routes} what="its routes">{(it) => <ul className="mono mb-4 max-h-72 overflow-y-auto">{it.items.map((route) => <li key={route.id}>{routeLabel(route)}</li>)}</ul>}</Show>
+    <Window
+      open
+      wide
+      onClose={onClose}
+      title={`Revision ${value.number}`}
+      what={`By ${value.who}${value.why ? `: ${value.why}` : ""}`}
+    >
+      <Show of={routes} what="its routes">
+        {(it) => (
+          <ul className="mono mb-4 max-h-72 overflow-y-auto">
+            {it.items.map((route) => (
+              <li key={route.id}>{routeLabel(route)}</li>
+            ))}
+          </ul>
+        )}
+      </Show>
       {may && (
-        <Form fields={[{ kind: "text", name: "why", label: "Why it comes back", cli: "--why", wide: true }]} start={{ why: "" }} submit={`Bring revision ${value.number} back`} onCancel={onClose} cli={() => `admit revision bring-back ${value.number}`}
-          note={<p className="mb-3 text-faint">The routes stand again as they stood then; keys, withdrawals and switch-offs stay as they are now. It makes a revision of its own.</p>}
-          onSubmit={(body) => bringBack(body)} />
+        <Form
+          fields={[{ kind: "text", name: "why", label: "Why it comes back", cli: "--why", wide: true }]}
+          start={{ why: "" }}
+          submit={`Bring revision ${value.number} back`}
+          onCancel={onClose}
+          cli={() => `admit revision bring-back ${value.number}`}
+          note={
+            <p className="mb-3 text-faint">
+              The routes stand again as they stood then; keys, withdrawals and switch-offs stay as they are now. It
+              makes a revision of its own.
+            </p>
+          }
+          onSubmit={(body) => bringBack(body)}
+        />
       )}
-      {confirming && <Confirm of={confirming.of} title={`Bring revision ${value.number} back`} onClose={() => setConfirming(null)} onYes={async (word) => { await bringBack(confirming.body, word); }} />}
+      {confirming && (
+        <Confirm
+          of={confirming.of}
+          title={`Bring revision ${value.number} back`}
+          onClose={() => setConfirming(null)}
+          onYes={async (word) => {
+            await bringBack(confirming.body, word);
+          }}
+        />
+      )}
     </Window>
   );
 }

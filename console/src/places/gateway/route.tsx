@@ -9,7 +9,16 @@ import { Removal } from "../../parts/dialogs";
 import { Editable } from "../../parts/editable";
 import { useScopes } from "../../parts/scopes";
 import { routeLabel, routeSentences } from "../../parts/words";
-import { LIMIT_FIELDS, SHAPING_FIELDS, TARGET_FIELDS, WHAT_FIELDS, WHO_FIELDS, guardFields, routeValues, routeWith } from "./fields";
+import {
+  LIMIT_FIELDS,
+  SHAPING_FIELDS,
+  TARGET_FIELDS,
+  WHAT_FIELDS,
+  WHO_FIELDS,
+  guardFields,
+  routeValues,
+  routeWith,
+} from "./fields";
 
 export default function RoutePage() {
   const issuer = useIssuer();
@@ -25,22 +34,88 @@ export default function RoutePage() {
       {(it, etag) => {
         const label = routeLabel(it);
         const cli = `admit route change ${it.methods.join(",") || "ANY"} ${shell(it.path)}`;
-        const theirs = scopes.filter((scope) => scope.api === it.api).map((scope): [string, string] => [scope.name, scope.words]);
-        const common = { path, shape: Route, answer: RouteRevised, valuesOf: routeValues, thing: it, etag, may: may.change && who.rank !== null, said: `${label} is changed, and live.`, cli, whole: routeWith, asksWhy: true };
+        const theirs = scopes
+          .filter((scope) => scope.api === it.api)
+          .map((scope): [string, string] => [scope.name, scope.words]);
+        const common = {
+          path,
+          shape: Route,
+          answer: RouteRevised,
+          valuesOf: routeValues,
+          thing: it,
+          etag,
+          may: may.change && who.rank !== null,
+          said: `${label} is changed, and live.`,
+          cli,
+          whole: routeWith,
+          asksWhy: true,
+        };
         return (
           <>
-            <Head title={label} what={<span className="flex gap-2">{it.open && <Tag tone="weak">open to anyone</Tag>}{it.any_scope && <Tag tone="weak">any scope</Tag>}{it.answer && <Tag>standing answer</Tag>}{it.cors && <Tag>pages may call it</Tag>}</span>}
-              next={<>
-                {may.change && who.rank && <ButtonLink kind="act" to={place(issuer, "call") + query({ method: it.methods[0] ?? "GET", path: it.path.replace(/\/\*\*$/, "/x").replaceAll(/\{([^}]+)\}/g, "$1"), scope: it.scopes[0] })}>Call it</ButtonLink>}
-                <ButtonLink to={place(issuer, "decisions") + query({ route: label })}>Its decisions</ButtonLink>
-                {may.change && who.rank && <Removal label="Remove" title={`Remove ${label}`} explain="Its path is answered with 404 from the next request on. The revision before can be brought back." path={path} said={`${label} is removed.`} onDone={() => void navigate(place(issuer, "gateway"))} />}
-              </>} />
-            <WithRail rail={<><Sentences of={routeSentences(it)} /><div className="mt-3"><Line>{`admit route show ${it.methods.join(",") || "ANY"} ${shell(it.path)}`}</Line></div></>}>
+            <Head
+              title={label}
+              what={
+                <span className="flex gap-2">
+                  {it.open && <Tag tone="weak">open to anyone</Tag>}
+                  {it.any_scope && <Tag tone="weak">any scope</Tag>}
+                  {it.answer && <Tag>standing answer</Tag>}
+                  {it.cors && <Tag>pages may call it</Tag>}
+                </span>
+              }
+              next={
+                <>
+                  {may.change && who.rank && (
+                    <ButtonLink
+                      kind="act"
+                      to={
+                        place(issuer, "call") +
+                        query({
+                          method: it.methods[0] ?? "GET",
+                          path: it.path.replace(/\/\*\*$/, "/x").replaceAll(/\{([^}]+)\}/g, "$1"),
+                          scope: it.scopes[0],
+                        })
+                      }
+                    >
+                      Call it
+                    </ButtonLink>
+                  )}
+                  <ButtonLink to={place(issuer, "decisions") + query({ route: label })}>Its decisions</ButtonLink>
+                  {may.change && who.rank && (
+                    <Removal
+                      label="Remove"
+                      title={`Remove ${label}`}
+                      explain={
+                        "Its path is answered with 404 from the next request on. The " +
+                        "revision before can be brought back."
+                      }
+                      path={path}
+                      said={`${label} is removed.`}
+                      onDone={() => void navigate(place(issuer, "gateway"))}
+                    />
+                  )}
+                </>
+              }
+            />
+            <WithRail
+              rail={
+                <>
+                  <Sentences of={routeSentences(it)} />
+                  <div className="mt-3">
+                    <Line>{`admit route show ${it.methods.join(",") || "ANY"} ${shell(it.path)}`}</Line>
+                  </div>
+                </>
+              }
+            >
               <Editable {...common} title="Which requests" fields={WHAT_FIELDS} />
               <Editable {...common} title="What is needed" fields={guardFields(apis, theirs)} />
               {!it.open && <Editable {...common} title="Who passes" fields={WHO_FIELDS} />}
               <Editable {...common} title="Where it goes" fields={TARGET_FIELDS} />
-              <Editable {...common} title="What is set and removed" fields={SHAPING_FIELDS} extra={<Examples path={path} />} />
+              <Editable
+                {...common}
+                title="What is set and removed"
+                fields={SHAPING_FIELDS}
+                extra={<Examples path={path} />}
+              />
               <Editable {...common} title="Limits" fields={LIMIT_FIELDS} />
             </WithRail>
           </>
@@ -57,8 +132,18 @@ function Examples({ path }: { path: string }) {
     <Show of={list} what="the placeholders">
       {(it) => (
         <table className="mt-3 w-full text-[0.875rem]">
-          <caption className="mb-1 text-left text-faint">What texts may be filled in with, and what it was in the last request</caption>
-          <tbody>{it.items.map((one) => <tr key={one.name} className="border-t border-hair align-top"><td className="mono py-1 pr-3">{`{{${one.name}}}`}</td><td className="py-1 pr-3">{one.means}</td><td className="mono py-1 break-all">{one.example}</td></tr>)}</tbody>
+          <caption className="mb-1 text-left text-faint">
+            What texts may be filled in with, and what it was in the last request
+          </caption>
+          <tbody>
+            {it.items.map((one) => (
+              <tr key={one.name} className="border-t border-hair align-top">
+                <td className="mono py-1 pr-3">{`{{${one.name}}}`}</td>
+                <td className="py-1 pr-3">{one.means}</td>
+                <td className="mono py-1 break-all">{one.example}</td>
+              </tr>
+            ))}
+          </tbody>
         </table>
       )}
     </Show>

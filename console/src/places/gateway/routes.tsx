@@ -14,20 +14,123 @@ export function RouteTable() {
   const { may } = useSession();
   const target = useTarget();
   const columns: ColumnDef<Row<Route>>[] = [
-    { id: "route", header: "Route", accessorFn: (row) => row.value.path, cell: ({ row: { original } }) => <Link className="mono break-all" to={place(original.issuer, "gateway", "routes", original.value.id)}>{routeLabel(original.value)}</Link> },
-    { id: "api", header: "API", accessorFn: (row) => row.value.api ?? "", cell: ({ row: { original } }) => original.value.api ? <Link className="mono" to={place(original.issuer, "apis", original.value.api)}>{original.value.api}</Link> : <span className="text-faint">none</span>, meta: { aside: true } },
-    { id: "needs", header: "Needs", accessorFn: (row) => row.value.scopes.join(" "), cell: ({ row: { original: { value } } }) => value.open ? <Tag tone="weak">open to anyone</Tag> : value.any_scope ? <Tag tone="weak">any scope</Tag> : <span className="mono">{value.scopes.join(value.mode === "any-of" ? " or " : " and ")}</span> },
-    { id: "to", header: "Goes to", accessorFn: (row) => row.value.upstream ?? "", cell: ({ row: { original: { value } } }) => value.answer ? <span>answers {value.answer.status ?? 200} itself</span> : <span className="mono break-all">{value.upstream ?? "the API's upstream"}</span>, meta: { aside: true } },
-    { id: "rules", header: "Further rules", accessorFn: (row) => rules(row.value).length, cell: ({ row: { original: { value } } }) => <span className="flex flex-wrap gap-1">{rules(value).map((it) => <Tag key={it}>{it}</Tag>)}</span>, meta: { aside: true } },
-    ...(shown.length > 1 ? [{ id: "issuer", header: "Issuer", accessorFn: (row: Row<Route>) => row.issuer, meta: { aside: true } } satisfies ColumnDef<Row<Route>>] : []),
+    {
+      id: "route",
+      header: "Route",
+      accessorFn: (row) => row.value.path,
+      cell: ({ row: { original } }) => (
+        <Link className="mono break-all" to={place(original.issuer, "gateway", "routes", original.value.id)}>
+          {routeLabel(original.value)}
+        </Link>
+      ),
+    },
+    {
+      id: "api",
+      header: "API",
+      accessorFn: (row) => row.value.api ?? "",
+      cell: ({ row: { original } }) =>
+        original.value.api ? (
+          <Link className="mono" to={place(original.issuer, "apis", original.value.api)}>
+            {original.value.api}
+          </Link>
+        ) : (
+          <span className="text-faint">none</span>
+        ),
+      meta: { aside: true },
+    },
+    {
+      id: "needs",
+      header: "Needs",
+      accessorFn: (row) => row.value.scopes.join(" "),
+      cell: ({
+        row: {
+          original: { value },
+        },
+      }) =>
+        value.open ? (
+          <Tag tone="weak">open to anyone</Tag>
+        ) : value.any_scope ? (
+          <Tag tone="weak">any scope</Tag>
+        ) : (
+          <span className="mono">{value.scopes.join(value.mode === "any-of" ? " or " : " and ")}</span>
+        ),
+    },
+    {
+      id: "to",
+      header: "Goes to",
+      accessorFn: (row) => row.value.upstream ?? "",
+      cell: ({
+        row: {
+          original: { value },
+        },
+      }) =>
+        value.answer ? (
+          <span>answers {value.answer.status ?? 200} itself</span>
+        ) : (
+          <span className="mono break-all">{value.upstream ?? "the API's upstream"}</span>
+        ),
+      meta: { aside: true },
+    },
+    {
+      id: "rules",
+      header: "Further rules",
+      accessorFn: (row) => rules(row.value).length,
+      cell: ({
+        row: {
+          original: { value },
+        },
+      }) => (
+        <span className="flex flex-wrap gap-1">
+          {rules(value).map((it) => (
+            <Tag key={it}>{it}</Tag>
+          ))}
+        </span>
+      ),
+      meta: { aside: true },
+    },
+    ...(shown.length > 1
+      ? [
+          {
+            id: "issuer",
+            header: "Issuer",
+            accessorFn: (row: Row<Route>) => row.issuer,
+            meta: { aside: true },
+          } satisfies ColumnDef<Row<Route>>,
+        ]
+      : []),
   ];
   return (
     <>
       {list.state === "loading" && <Waiting what="the routes" />}
       {list.refusal && <Refusal of={list.refusal} />}
-      {list.state === "ready" && list.rows.length === 0 && <Empty title="No route yet" act={may.change && <ButtonLink kind="act" to={place(target, "gateway", "new")}>Add a route</ButtonLink>}>Every path is answered with 404 until one matches it.</Empty>}
-      {list.rows.length > 0 && <Table label="Routes" rows={list.rows} columns={columns} rowId={(row) => row.value.id} more={list.more} onEnd={list.fetchMore} fetching={list.fetching} />}
-      <div className="mt-5"><Line>admit route list</Line></div>
+      {list.state === "ready" && list.rows.length === 0 && (
+        <Empty
+          title="No route yet"
+          act={
+            may.change && (
+              <ButtonLink kind="act" to={place(target, "gateway", "new")}>
+                Add a route
+              </ButtonLink>
+            )
+          }
+        >
+          Every path is answered with 404 until one matches it.
+        </Empty>
+      )}
+      {list.rows.length > 0 && (
+        <Table
+          label="Routes"
+          rows={list.rows}
+          columns={columns}
+          rowId={(row) => row.value.id}
+          more={list.more}
+          onEnd={list.fetchMore}
+          fetching={list.fetching}
+        />
+      )}
+      <div className="mt-5">
+        <Line>admit route list</Line>
+      </div>
     </>
   );
 }
@@ -35,7 +138,15 @@ export function RouteTable() {
 function rules(route: Route): string[] {
   const who = route.who;
   return [
-    ...(who?.bearer && who.bearer !== "anyone" ? [who.bearer] : []), ...(who && who.clients.length > 0 ? ["named clients"] : []), ...(who && who.roles.length > 0 ? ["roles"] : []), ...(who?.when ? ["condition"] : []), ...(who?.sign_in ? ["signs in"] : []),
-    ...(who?.strength || who?.signed_in_within ? ["step-up"] : []), ...(who && who.issuers.length > 0 ? ["issuers elsewhere"] : []), ...(route.limits && (route.limits.rates.length > 0 || route.limits.quotas.length > 0) ? ["limits"] : []), ...(route.shaping?.credential ? ["credential"] : []), ...(route.cors ? ["pages"] : []),
+    ...(who?.bearer && who.bearer !== "anyone" ? [who.bearer] : []),
+    ...(who && who.clients.length > 0 ? ["named clients"] : []),
+    ...(who && who.roles.length > 0 ? ["roles"] : []),
+    ...(who?.when ? ["condition"] : []),
+    ...(who?.sign_in ? ["signs in"] : []),
+    ...(who?.strength || who?.signed_in_within ? ["step-up"] : []),
+    ...(who && who.issuers.length > 0 ? ["issuers elsewhere"] : []),
+    ...(route.limits && (route.limits.rates.length > 0 || route.limits.quotas.length > 0) ? ["limits"] : []),
+    ...(route.shaping?.credential ? ["credential"] : []),
+    ...(route.cors ? ["pages"] : []),
   ];
 }

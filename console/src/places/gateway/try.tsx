@@ -12,15 +12,55 @@ import { routeLabel, routeSentences } from "../../parts/words";
 export function TryTable() {
   const issuer = useTarget();
   const [params, setParams] = useSearchParams();
-  const asked = { method: params.get("method") ?? "GET", path: params.get("path") ?? "", host: params.get("host") ?? "" };
+  const asked = {
+    method: params.get("method") ?? "GET",
+    path: params.get("path") ?? "",
+    host: params.get("host") ?? "",
+  };
   const [typed, setTyped] = useState(asked);
   return (
     <>
-      <form className="flex flex-wrap items-end gap-2" onSubmit={(event) => { event.preventDefault(); setParams({ method: typed.method, path: typed.path, ...(typed.host ? { host: typed.host } : {}) }); }}>
-        <label>Method<select className="field !w-auto" value={typed.method} onChange={(event) => setTyped({ ...typed, method: event.target.value })}>{["GET", "POST", "PUT", "PATCH", "DELETE", "HEAD", "OPTIONS"].map((it) => <option key={it}>{it}</option>)}</select></label>
-        <label className="min-w-56 flex-1">Path<input className="field mono" value={typed.path} placeholder="/tides/north-quay" spellCheck={false} onChange={(event) => setTyped({ ...typed, path: event.target.value })} /></label>
-        <label>Host, where one matters<input className="field mono" value={typed.host} spellCheck={false} onChange={(event) => setTyped({ ...typed, host: event.target.value })} /></label>
-        <Button kind="act" type="submit">Try</Button>
+      <form
+        className="flex flex-wrap items-end gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          setParams({ method: typed.method, path: typed.path, ...(typed.host ? { host: typed.host } : {}) });
+        }}
+      >
+        <label>
+          Method
+          <select
+            className="field !w-auto"
+            value={typed.method}
+            onChange={(event) => setTyped({ ...typed, method: event.target.value })}
+          >
+            {["GET", "POST", "PUT", "PATCH", "DELETE", "HEAD", "OPTIONS"].map((it) => (
+              <option key={it}>{it}</option>
+            ))}
+          </select>
+        </label>
+        <label className="min-w-56 flex-1">
+          Path
+          <input
+            className="field mono"
+            value={typed.path}
+            placeholder="/tides/north-quay"
+            spellCheck={false}
+            onChange={(event) => setTyped({ ...typed, path: event.target.value })}
+          />
+        </label>
+        <label>
+          Host, where one matters
+          <input
+            className="field mono"
+            value={typed.host}
+            spellCheck={false}
+            onChange={(event) => setTyped({ ...typed, host: event.target.value })}
+          />
+        </label>
+        <Button kind="act" type="submit">
+          Try
+        </Button>
       </form>
       {asked.path !== "" && <Answer issuer={issuer} asked={asked} />}
     </>
@@ -34,10 +74,32 @@ function Answer({ issuer, asked }: { issuer: string; asked: { method: string; pa
       <Show of={tried} what="the table">
         {(it) => (
           <>
-            <p className="mb-2 flex items-start gap-2 text-[1.0625rem] font-semibold"><Mark verdict={it.answers ? "admitted" : "refused"} />{it.answers ? <>Answered by <Link className="mono" to={place(issuer, "gateway", "routes", it.answers.id)}>{routeLabel(it.answers)}</Link></> : "No route answers"}</p>
+            <p className="mb-2 flex items-start gap-2 text-[1.0625rem] font-semibold">
+              <Mark verdict={it.answers ? "admitted" : "refused"} />
+              {it.answers ? (
+                <>
+                  Answered by{" "}
+                  <Link className="mono" to={place(issuer, "gateway", "routes", it.answers.id)}>
+                    {routeLabel(it.answers)}
+                  </Link>
+                </>
+              ) : (
+                "No route answers"
+              )}
+            </p>
             <Sentences of={it.said} />
-            {it.answers && <><h2 className="mt-4 mb-1">What is in force there</h2><Sentences of={routeSentences(it.answers)} /></>}
-            <div className="mt-4"><Line>{`admit route try ${shell(asked.method)} ${shell(asked.path)}${asked.host ? ` --host ${shell(asked.host)}` : ""}`}</Line></div>
+            {it.answers && (
+              <>
+                <h2 className="mt-4 mb-1">What is in force there</h2>
+                <Sentences of={routeSentences(it.answers)} />
+              </>
+            )}
+            <div className="mt-4">
+              <Line>
+                {`admit route try ${shell(asked.method)} ${shell(asked.path)}` +
+                  `${asked.host ? ` --host ${shell(asked.host)}` : ""}`}
+              </Line>
+            </div>
           </>
         )}
       </Show>

@@ -16,8 +16,21 @@ export default function Keys() {
   const { shown } = useIssuers();
   return (
     <>
-      <Head title="Keys" what="What tokens are signed with. The next is published before it signs; the one before verifies until its last token is gone." />
-      {shown.map((issuer) => <OfIssuer key={issuer.name} issuer={issuer.name} title={issuer.title} rotation={issuer.key_rotation ?? "none"} />)}
+      <Head
+        title="Keys"
+        what={
+          "What tokens are signed with. The next is published before it signs; the " +
+          "one before verifies until its last token is gone."
+        }
+      />
+      {shown.map((issuer) => (
+        <OfIssuer
+          key={issuer.name}
+          issuer={issuer.name}
+          title={issuer.title}
+          rotation={issuer.key_rotation ?? "none"}
+        />
+      ))}
     </>
   );
 }
@@ -31,41 +44,149 @@ function OfIssuer({ issuer, title, rotation }: { issuer: string; title: string; 
   const act = useAct();
   const [making, setMaking] = useState(false);
   return (
-    <Section title={title} id={`keys-of-${issuer}`} act={may.change && <Button onClick={() => setMaking(true)}>Make the next key</Button>}>
-      <p className="mb-3 text-faint">{rotation === "none" ? "No key comes by itself." : `The next comes by itself every ${rotation}.`}</p>
+    <Section
+      title={title}
+      id={`keys-of-${issuer}`}
+      act={may.change && <Button onClick={() => setMaking(true)}>Make the next key</Button>}
+    >
+      <p className="mb-3 text-faint">
+        {rotation === "none" ? "No key comes by itself." : `The next comes by itself every ${rotation}.`}
+      </p>
       <Show of={keys} what="the keys">
         {({ items }) => (
           <>
             {["access", "identity"].map((purpose) => {
               const theirs = items.filter((it) => it.purpose === purpose);
-              return theirs.length === 0 ? null : <div key={purpose} className="mb-5"><h3 className="mb-1">{PURPOSE[purpose]}</h3><TimeLine keys={theirs} /></div>;
+              return theirs.length === 0 ? null : (
+                <div key={purpose} className="mb-5">
+                  <h3 className="mb-1">{PURPOSE[purpose]}</h3>
+                  <TimeLine keys={theirs} />
+                </div>
+              );
             })}
             <ul>
               {items.map((it) => (
-                <li key={it.kid} className="flex flex-wrap items-start justify-between gap-2 border-b border-hair py-2 last:border-b-0">
-                  <div className="min-w-0"><span className="mono break-all">{it.kid}</span> <Tag>{it.alg}</Tag> <Tag>{PURPOSE[it.purpose] ?? it.purpose}</Tag>{it.imported && <> <Tag>brought in</Tag></>}
-                    <p className="text-faint">{it.state === "removed" ? <>taken out <Time at={it.removed_at} /></> : <>signs from <Time at={it.signs_from} />{it.signs_until && <> until <Time at={it.signs_until} /></>}{it.verifies_until && <>, verifies until <Time at={it.verifies_until} /></>}</>}</p></div>
-                  <span className="flex items-center gap-3"><Told verdict={verdictOf(it.state)}>{it.state}</Told>
-                    {may.runPeople && it.state !== "removed" && it.state !== "retired" && <Removal label="Take out" title="Take this key out at once" explain="For a key that was stolen: every token that it signed is refused from the next request on, and another key signs." path={`${path}/${encodeURIComponent(it.kid)}`} said="The key is out, and its tokens with it." />}</span>
+                <li
+                  key={it.kid}
+                  className="flex flex-wrap items-start justify-between gap-2 border-b border-hair py-2 last:border-b-0"
+                >
+                  <div className="min-w-0">
+                    <span className="mono break-all">{it.kid}</span> <Tag>{it.alg}</Tag>{" "}
+                    <Tag>{PURPOSE[it.purpose] ?? it.purpose}</Tag>
+                    {it.imported && (
+                      <>
+                        {" "}
+                        <Tag>brought in</Tag>
+                      </>
+                    )}
+                    <p className="text-faint">
+                      {it.state === "removed" ? (
+                        <>
+                          taken out <Time at={it.removed_at} />
+                        </>
+                      ) : (
+                        <>
+                          signs from <Time at={it.signs_from} />
+                          {it.signs_until && (
+                            <>
+                              {" "}
+                              until <Time at={it.signs_until} />
+                            </>
+                          )}
+                          {it.verifies_until && (
+                            <>
+                              , verifies until <Time at={it.verifies_until} />
+                            </>
+                          )}
+                        </>
+                      )}
+                    </p>
+                  </div>
+                  <span className="flex items-center gap-3">
+                    <Told verdict={verdictOf(it.state)}>{it.state}</Told>
+                    {may.runPeople && it.state !== "removed" && it.state !== "retired" && (
+                      <Removal
+                        label="Take out"
+                        title="Take this key out at once"
+                        explain={
+                          "For a key that was stolen: every token that it signed is refused from " +
+                          "the next request on, and another key signs."
+                        }
+                        path={`${path}/${encodeURIComponent(it.kid)}`}
+                        said="The key is out, and its tokens with it."
+                      />
+                    )}
+                  </span>
                 </li>
               ))}
             </ul>
           </>
         )}
       </Show>
-      <div className="mt-3"><Line>{`admit key list --issuer ${issuer}`}</Line></div>
+      <div className="mt-3">
+        <Line>{`admit key list --issuer ${issuer}`}</Line>
+      </div>
       {making && (
-        <Window open onClose={() => setMaking(false)} title="Make the next key" what="It is published at once, and signs after a time, so that everyone who checks has it by then.">
-          <Form start={{ purpose: "access", alg: "", after: "", import: "" }} submit="Make it" onCancel={() => setMaking(false)} cli={() => `admit key rotate --issuer ${issuer}`}
+        <Window
+          open
+          onClose={() => setMaking(false)}
+          title="Make the next key"
+          what="It is published at once, and signs after a time, so that everyone who checks has it by then."
+        >
+          <Form
+            start={{ purpose: "access", alg: "", after: "", import: "" }}
+            submit="Make it"
+            onCancel={() => setMaking(false)}
+            cli={() => `admit key rotate --issuer ${issuer}`}
             fields={[
-              { kind: "choice", name: "purpose", label: "For", cli: "--purpose", choices: [["access", "access tokens"], ["identity", "ID tokens"]] }, { kind: "choice", name: "alg", label: "Algorithm", cli: "--alg", choices: [["", "as before"], ["ES256", "ES256"], ["RS256", "RS256"], ["PS256", "PS256"], ["EdDSA", "EdDSA"]] },
-              { kind: "text", name: "after", label: "It signs after", cli: "--after", placeholder: "1h", help: "Empty for as soon as everyone can have it." }, { kind: "area", name: "import", label: "Or bring in a private key: PEM or JWK", mono: true, rows: 4, help: "It is sealed, and never shown again." },
+              {
+                kind: "choice",
+                name: "purpose",
+                label: "For",
+                cli: "--purpose",
+                choices: [
+                  ["access", "access tokens"],
+                  ["identity", "ID tokens"],
+                ],
+              },
+              {
+                kind: "choice",
+                name: "alg",
+                label: "Algorithm",
+                cli: "--alg",
+                choices: [
+                  ["", "as before"],
+                  ["ES256", "ES256"],
+                  ["RS256", "RS256"],
+                  ["PS256", "PS256"],
+                  ["EdDSA", "EdDSA"],
+                ],
+              },
+              {
+                kind: "text",
+                name: "after",
+                label: "It signs after",
+                cli: "--after",
+                placeholder: "1h",
+                help: "Empty for as soon as everyone can have it.",
+              },
+              {
+                kind: "area",
+                name: "import",
+                label: "Or bring in a private key: PEM or JWK",
+                mono: true,
+                rows: 4,
+                help: "It is sealed, and never shown again.",
+              },
             ]}
             onSubmit={async (body) => {
-              const outcome = await act(changed(Key), path, { method: "POST", body }, () => ({ now: "The next key is published." }));
+              const outcome = await act(changed(Key), path, { method: "POST", body }, () => ({
+                now: "The next key is published.",
+              }));
               if (outcome.done) setMaking(false);
               return outcome.done ? null : outcome.refusal;
-            }} />
+            }}
+          />
         </Window>
       )}
     </Section>
@@ -89,23 +210,71 @@ function TimeLine({ keys }: { keys: Key[] }) {
   const last = Math.max(now + (now - first) * 0.25 + 3_600_000, ...known);
   const x = (at: number) => 4 + (592 * (Math.min(Math.max(at, first), last) - first)) / Math.max(1, last - first);
   const row = 22;
-  const words = spans.map((it) => `${it.key.kid}: ${it.key.state}, signs from ${write(it.signsFrom)}${it.signsUntil ? ` until ${write(it.signsUntil)}` : ""}`).join("; ");
+  const words = spans
+    .map(
+      (it) =>
+        `${it.key.kid}: ${it.key.state}, signs from ${write(it.signsFrom)}` +
+        `${it.signsUntil ? ` until ${write(it.signsUntil)}` : ""}`,
+    )
+    .join("; ");
   return (
-    <svg viewBox={`0 0 600 ${spans.length * row + 16}`} className="w-full max-w-4xl" role="img" aria-label={`Line of time. ${words}`}>
+    <svg
+      viewBox={`0 0 600 ${spans.length * row + 16}`}
+      className="w-full max-w-4xl"
+      role="img"
+      aria-label={`Line of time. ${words}`}
+    >
       {spans.map((it, index) => {
         const y = index * row + 4;
         const until = it.signsUntil ?? last;
         return (
           <g key={it.key.kid}>
-            <rect x={x(it.made)} y={y + 5} width={Math.max(1, x(it.signsFrom) - x(it.made))} height="4" fill="var(--ochre)" />
-            <rect x={x(it.signsFrom)} y={y} width={Math.max(2, x(until) - x(it.signsFrom))} height="14" rx="2" fill={it.key.state === "removed" ? "var(--rust)" : "var(--accent)"} opacity={it.key.state === "active" ? 1 : 0.55} />
-            {it.signsUntil && it.verifies && it.verifies > it.signsUntil && <rect x={x(it.signsUntil)} y={y + 5} width={Math.max(1, x(it.verifies) - x(it.signsUntil))} height="4" fill="var(--faint)" />}
-            <text x={x(it.signsFrom) + 5} y={y + 10.5} fontSize="8" fill="var(--on-accent)">{it.key.state}</text>
+            <rect
+              x={x(it.made)}
+              y={y + 5}
+              width={Math.max(1, x(it.signsFrom) - x(it.made))}
+              height="4"
+              fill="var(--ochre)"
+            />
+            <rect
+              x={x(it.signsFrom)}
+              y={y}
+              width={Math.max(2, x(until) - x(it.signsFrom))}
+              height="14"
+              rx="2"
+              fill={it.key.state === "removed" ? "var(--rust)" : "var(--accent)"}
+              opacity={it.key.state === "active" ? 1 : 0.55}
+            />
+            {it.signsUntil && it.verifies && it.verifies > it.signsUntil && (
+              <rect
+                x={x(it.signsUntil)}
+                y={y + 5}
+                width={Math.max(1, x(it.verifies) - x(it.signsUntil))}
+                height="4"
+                fill="var(--faint)"
+              />
+            )}
+            <text x={x(it.signsFrom) + 5} y={y + 10.5} fontSize="8" fill="var(--on-accent)">
+              {it.key.state}
+            </text>
           </g>
         );
       })}
-      <path d={`M${x(now)} 0v${spans.length * row + 2}`} stroke="var(--ink)" strokeWidth="1" /><text x={Math.min(Math.max(x(now), 14), 586)} y={spans.length * row + 12} fontSize="8.5" textAnchor="middle" fill="var(--ink)">now</text>
-      {x(now) > 130 && <text x="4" y={spans.length * row + 12} fontSize="8.5" fill="var(--faint)">{write(first, false)}</text>}
+      <path d={`M${x(now)} 0v${spans.length * row + 2}`} stroke="var(--ink)" strokeWidth="1" />
+      <text
+        x={Math.min(Math.max(x(now), 14), 586)}
+        y={spans.length * row + 12}
+        fontSize="8.5"
+        textAnchor="middle"
+        fill="var(--ink)"
+      >
+        now
+      </text>
+      {x(now) > 130 && (
+        <text x="4" y={spans.length * row + 12} fontSize="8.5" fill="var(--faint)">
+          {write(first, false)}
+        </text>
+      )}
     </svg>
   );
 }

@@ -12,15 +12,33 @@ export function usePersonFields(issuer: string): { fields: ProfileField[]; roles
     queryFn: async ({ signal }) => {
       const fields = await ask(page(FieldShape), ofIssuer(issuer, "fields"), { signal });
       const apis = await ask(page(Api), ofIssuer(issuer, "apis") + "?limit=200", { signal });
-      const roles = await Promise.all(apis.value.items.map((api) => ask(page(Role), ofIssuer(issuer, "apis", api.name, "roles") + "?limit=200", { signal })));
-      return { fields: fields.value.items, roles: roles.flatMap((one) => one.value.items.map((it): [string, string] => [it.name, `${it.title}: ${it.scopes.join(" ")}`])) };
+      const roles = await Promise.all(
+        apis.value.items.map((api) =>
+          ask(page(Role), ofIssuer(issuer, "apis", api.name, "roles") + "?limit=200", { signal }),
+        ),
+      );
+      return {
+        fields: fields.value.items,
+        roles: roles.flatMap((one) =>
+          one.value.items.map((it): [string, string] => [it.name, `${it.title}: ${it.scopes.join(" ")}`]),
+        ),
+      };
     },
   });
   return asked.data ?? { fields: [], roles: [] };
 }
 
 export function profileFields(fields: ProfileField[]): Field[] {
-  return fields.map((it): Field => it.type === "choice" ? { kind: "choice", name: `profile/${it.name}`, label: it.title, choices: [["", "none"], ...it.choices.map((one): [string, string] => [one, one])] } : { kind: "text", name: `profile/${it.name}`, label: it.title, help: it.rule ? `As ${it.rule}` : undefined });
+  return fields.map((it): Field =>
+    it.type === "choice"
+      ? {
+          kind: "choice",
+          name: `profile/${it.name}`,
+          label: it.title,
+          choices: [["", "none"], ...it.choices.map((one): [string, string] => [one, one])],
+        }
+      : { kind: "text", name: `profile/${it.name}`, label: it.title, help: it.rule ? `As ${it.rule}` : undefined },
+  );
 }
 
 export function rightsFields(roles: [string, string][]): Field[] {

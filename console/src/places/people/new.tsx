@@ -12,18 +12,52 @@ export default function NewPerson() {
   const act = useAct();
   const navigate = useNavigate();
   const { fields, roles } = usePersonFields(issuer);
-  const start: Values = { email: "", password: "", running: "", roles: [], ...Object.fromEntries(fields.map((it) => [`profile/${it.name}`, ""])) };
+  const start: Values = {
+    email: "",
+    password: "",
+    running: "",
+    roles: [],
+    ...Object.fromEntries(fields.map((it) => [`profile/${it.name}`, ""])),
+  };
   return (
     <>
-      <Head title="Add a person" what={<>To the issuer <code>{issuer}</code>. Without a password they are invited by mail.</>} />
-      <Form key={fields.length} start={start} submit="Add them" onCancel={() => void navigate(-1)} cli={(values) => `admit person add ${shell(String(values.email || "ADDRESS"))}`}
-        fields={[{ kind: "text", name: "email", label: "E-mail address", autoComplete: "off" }, { kind: "text", name: "password", label: "A password, or none for an invitation", secret: true, autoComplete: "new-password" }, ...profileFields(fields), ...rightsFields(roles)]}
+      <Head
+        title="Add a person"
+        what={
+          <>
+            To the issuer <code>{issuer}</code>. Without a password they are invited by mail.
+          </>
+        }
+      />
+      <Form
+        key={fields.length}
+        start={start}
+        submit="Add them"
+        onCancel={() => void navigate(-1)}
+        cli={(values) => `admit person add ${shell(String(values.email || "ADDRESS"))}`}
+        fields={[
+          { kind: "text", name: "email", label: "E-mail address", autoComplete: "off" },
+          {
+            kind: "text",
+            name: "password",
+            label: "A password, or none for an invitation",
+            secret: true,
+            autoComplete: "new-password",
+          },
+          ...profileFields(fields),
+          ...rightsFields(roles),
+        ]}
         onSubmit={async (body, values) => {
-          const outcome = await act(changed(Person), ofIssuer(issuer, "people"), { method: "POST", body }, () => ({ now: values.password ? `${String(values.email)} can sign in.` : `${String(values.email)} is invited; the mail is on its way, or in the outbox.` }));
+          const outcome = await act(changed(Person), ofIssuer(issuer, "people"), { method: "POST", body }, () => ({
+            now: values.password
+              ? `${String(values.email)} can sign in.`
+              : `${String(values.email)} is invited; the mail is on its way, or in the outbox.`,
+          }));
           if (!outcome.done) return outcome.refusal;
           void navigate(place(issuer, "people", outcome.value.now.id));
           return null;
-        }} />
+        }}
+      />
     </>
   );
 }

@@ -10,8 +10,17 @@ export default function Review() {
   return (
     <>
       <Head title="Review" what="What is weak, unused or running out; and who changed what." />
-      <Tabs label="Of the review" of={[[place(issuer, "review"), "Worth a look"], [place(issuer, "review", "audit"), "Audit"]]} />
-      <Routes><Route index element={<Findings />} /><Route path="audit" element={<Audit />} /></Routes>
+      <Tabs
+        label="Of the review"
+        of={[
+          [place(issuer, "review"), "Worth a look"],
+          [place(issuer, "review", "audit"), "Audit"],
+        ]}
+      />
+      <Routes>
+        <Route index element={<Findings />} />
+        <Route path="audit" element={<Audit />} />
+      </Routes>
     </>
   );
 }

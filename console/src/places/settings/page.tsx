@@ -17,7 +17,18 @@ export default function Settings() {
   return (
     <>
       <Head title="Settings" />
-      <Tabs label="Of the settings" of={[[at(), "Issuers"], [at("issuer"), "Rules"], [at("look"), "Look of its pages"], [at("setup"), "Setup file"], [at("outbox"), "Outbox"], ...(who.all ? [[at("service"), "Service"] as [string, string]] : []), [at("display"), "Display"]]} />
+      <Tabs
+        label="Of the settings"
+        of={[
+          [at(), "Issuers"],
+          [at("issuer"), "Rules"],
+          [at("look"), "Look of its pages"],
+          [at("setup"), "Setup file"],
+          [at("outbox"), "Outbox"],
+          ...(who.all ? [[at("service"), "Service"] as [string, string]] : []),
+          [at("display"), "Display"],
+        ]}
+      />
       <Routes>
         <Route index element={<Issuers />} />
         <Route path="issuer" element={<IssuerRules />} />

@@ -26,7 +26,11 @@ export function Service() {
     setSaving(true);
     setRefused(null);
     try {
-      const answer = await fetch(ROOT + "/api/service/backup", { method: "POST", headers: { "Admit-Form": who.form }, credentials: "same-origin" });
+      const answer = await fetch(ROOT + "/api/service/backup", {
+        method: "POST",
+        headers: { "Admit-Form": who.form },
+        credentials: "same-origin",
+      });
       if (!answer.ok) throw new Error(`The service answered ${answer.status}.`);
       const link = document.createElement("a");
       link.href = URL.createObjectURL(await answer.blob());
@@ -40,15 +44,62 @@ export function Service() {
   };
   return (
     <div className="max-w-3xl">
-      <Section title="This service"><Show of={service} what="the service">{(it) => <Facts of={[["Version", it.version], ["Authority", <Paste key="a" text={it.public_url} what="the authority's address" />], ["Gateway", <Paste key="g" text={it.gateway} what="the gateway's address" />]]} />}</Show></Section>
-      <Section title="Backup" act={<Button onClick={() => void backup()} disabled={saving}>{saving ? "Copying" : "Download a backup"}</Button>}>
-        <p className="text-faint">The records of this moment, while the service goes on. The master key is not in it: keep a copy of master.key elsewhere. A backup is put back on the machine itself.</p>
-        <div className="mt-3"><Line>admit service backup admit.db</Line></div>
+      <Section title="This service">
+        <Show of={service} what="the service">
+          {(it) => (
+            <Facts
+              of={[
+                ["Version", it.version],
+                ["Authority", <Paste key="a" text={it.public_url} what="the authority's address" />],
+                ["Gateway", <Paste key="g" text={it.gateway} what="the gateway's address" />],
+              ]}
+            />
+          )}
+        </Show>
       </Section>
-      <Section title="Are the records whole" act={<Button onClick={() => void check()} disabled={checked === "under way"}>{checked === "under way" ? "Reading everything" : "Check"}</Button>}>
-        <div aria-live="polite">{checked && checked !== "under way" && (checked.whole ? <Told verdict="admitted">Every record and every line of the audits is whole.</Told> : <ul>{checked.faults.map((it) => <li key={it}><Told verdict="refused">{it}</Told></li>)}</ul>)}</div>
+      <Section
+        title="Backup"
+        act={
+          <Button onClick={() => void backup()} disabled={saving}>
+            {saving ? "Copying" : "Download a backup"}
+          </Button>
+        }
+      >
+        <p className="text-faint">
+          The records of this moment, while the service goes on. The master key is not in it: keep a copy of master.key
+          elsewhere. A backup is put back on the machine itself.
+        </p>
+        <div className="mt-3">
+          <Line>admit service backup admit.db</Line>
+        </div>
+      </Section>
+      <Section
+        title="Are the records whole"
+        act={
+          <Button onClick={() => void check()} disabled={checked === "under way"}>
+            {checked === "under way" ? "Reading everything" : "Check"}
+          </Button>
+        }
+      >
+        <div aria-live="polite">
+          {checked &&
+            checked !== "under way" &&
+            (checked.whole ? (
+              <Told verdict="admitted">Every record and every line of the audits is whole.</Told>
+            ) : (
+              <ul>
+                {checked.faults.map((it) => (
+                  <li key={it}>
+                    <Told verdict="refused">{it}</Told>
+                  </li>
+                ))}
+              </ul>
+            ))}
+        </div>
         {refused && <Refusal of={refused} />}
-        <div className="mt-3"><Line>admit service check</Line></div>
+        <div className="mt-3">
+          <Line>admit service check</Line>
+        </div>
       </Section>
     </div>
   );

@@ -45,49 +45,175 @@ export function SetupFile() {
     }
     setBusy(false);
   };
-  const change = (set: (text: string) => void) => (text: string) => { set(text); setCompared(null); };
+  const change = (set: (text: string) => void) => (text: string) => {
+    set(text);
+    setCompared(null);
+  };
   return (
     <div className="max-w-4xl">
-      <Section title={`Take ${issuer} out`} act={<span className="flex gap-2"><Button onClick={() => void take()}>Show the file</Button><a className="rounded border border-faint bg-raised px-3 py-1 font-medium text-ink no-underline hover:bg-shade" href={`${ROOT}/api${ofIssuer(issuer, "setup")}`} download={`${issuer}.yaml`}>Download</a></span>}>
-        <p className="text-faint">Everything configurable, as YAML. Secrets are never in it, only where they come from.</p>
-        {exported !== null && <><p className="mt-2 flex justify-end"><Copy text={exported} what="the setup file" /></p><pre tabIndex={0} className="max-h-96 overflow-auto rounded bg-shade px-3 py-2">{exported}</pre></>}
-        <div className="mt-3"><Line>{`admit setup export --issuer ${issuer} > ${issuer}.yaml`}</Line></div>
+      <Section
+        title={`Take ${issuer} out`}
+        act={
+          <span className="flex gap-2">
+            <Button onClick={() => void take()}>Show the file</Button>
+            <a
+              className={
+                "rounded border border-faint bg-raised px-3 py-1 font-medium " + "text-ink no-underline hover:bg-shade"
+              }
+              href={`${ROOT}/api${ofIssuer(issuer, "setup")}`}
+              download={`${issuer}.yaml`}
+            >
+              Download
+            </a>
+          </span>
+        }
+      >
+        <p className="text-faint">
+          Everything configurable, as YAML. Secrets are never in it, only where they come from.
+        </p>
+        {exported !== null && (
+          <>
+            <p className="mt-2 flex justify-end">
+              <Copy text={exported} what="the setup file" />
+            </p>
+            <pre tabIndex={0} className="max-h-96 overflow-auto rounded bg-shade px-3 py-2">
+              {exported}
+            </pre>
+          </>
+        )}
+        <div className="mt-3">
+          <Line>{`admit setup export --issuer ${issuer} > ${issuer}.yaml`}</Line>
+        </div>
       </Section>
       <Section title="Bring one in">
-        <label htmlFor="setup-file" className="mb-1 block font-medium">The file</label>
-        <textarea id="setup-file" className="field mono" rows={10} spellCheck={false} value={file} onChange={(event) => change(setFile)(event.target.value)} placeholder={`issuer: ${issuer}`} />
-        <p className="mt-1"><input type="file" accept=".yaml,.yml" aria-label="Open a file" onChange={(event) => void event.target.files?.[0]?.text().then(change(setFile))} /></p>
-        <details className="mt-2"><summary className="cursor-pointer">Values of another stage, and what the file leaves out</summary>
-          <label htmlFor="stage" className="mt-2 mb-1 block font-medium">The stage's file</label><textarea id="stage" className="field mono" rows={4} spellCheck={false} value={stage} onChange={(event) => change(setStage)(event.target.value)} />
-          <label className="mt-2 flex items-start gap-2"><input type="checkbox" className="mt-1 size-4 accent-(--accent)" checked={withoutRest} onChange={(event) => { setWithoutRest(event.target.checked); setCompared(null); }} /><span><span className="font-medium">Without the rest</span><span className="block text-faint">What the file does not name is removed.</span></span></label>
+        <label htmlFor="setup-file" className="mb-1 block font-medium">
+          The file
+        </label>
+        <textarea
+          id="setup-file"
+          className="field mono"
+          rows={10}
+          spellCheck={false}
+          value={file}
+          onChange={(event) => change(setFile)(event.target.value)}
+          placeholder={`issuer: ${issuer}`}
+        />
+        <p className="mt-1">
+          <input
+            type="file"
+            accept=".yaml,.yml"
+            aria-label="Open a file"
+            onChange={(event) => void event.target.files?.[0]?.text().then(change(setFile))}
+          />
+        </p>
+        <details className="mt-2">
+          <summary className="cursor-pointer">Values of another stage, and what the file leaves out</summary>
+          <label htmlFor="stage" className="mt-2 mb-1 block font-medium">
+            The stage's file
+          </label>
+          <textarea
+            id="stage"
+            className="field mono"
+            rows={4}
+            spellCheck={false}
+            value={stage}
+            onChange={(event) => change(setStage)(event.target.value)}
+          />
+          <label className="mt-2 flex items-start gap-2">
+            <input
+              type="checkbox"
+              className="mt-1 size-4 accent-(--accent)"
+              checked={withoutRest}
+              onChange={(event) => {
+                setWithoutRest(event.target.checked);
+                setCompared(null);
+              }}
+            />
+            <span>
+              <span className="font-medium">Without the rest</span>
+              <span className="block text-faint">What the file does not name is removed.</span>
+            </span>
+          </label>
         </details>
-        <p className="mt-3"><Button kind="act" disabled={busy || file.trim() === ""} onClick={() => void compare()}>{busy ? "Comparing" : "Compare with what runs"}</Button></p>
-        {refused && <div className="mt-3"><Refusal of={refused} />{refused.problem.faults?.map((it) => <p key={it.pointer} className="mt-1 text-rust"><code>{it.pointer}</code>: expected {it.expected}; came {it.came}. {it.mend}</p>)}</div>}
+        <p className="mt-3">
+          <Button kind="act" disabled={busy || file.trim() === ""} onClick={() => void compare()}>
+            {busy ? "Comparing" : "Compare with what runs"}
+          </Button>
+        </p>
+        {refused && (
+          <div className="mt-3">
+            <Refusal of={refused} />
+            {refused.problem.faults?.map((it) => (
+              <p key={it.pointer} className="mt-1 text-rust">
+                <code>{it.pointer}</code>: expected {it.expected}; came {it.came}. {it.mend}
+              </p>
+            ))}
+          </div>
+        )}
         {compared && (
           <div className="mt-4" aria-live="polite">
-            <h3 className="mb-2">{compared.steps.length === 0 ? "Nothing would change" : `${compared.steps.length} ${compared.steps.length === 1 ? "thing would" : "things would"} change`}</h3>
+            <h3 className="mb-2">
+              {compared.steps.length === 0
+                ? "Nothing would change"
+                : `${compared.steps.length} ${compared.steps.length === 1 ? "thing would" : "things would"} change`}
+            </h3>
             <ul className="max-h-[50vh] overflow-y-auto">
               {compared.steps.map((step) => (
                 <li key={step.verb + step.what} className="border-b border-hair py-1.5 last:border-b-0">
-                  <p className="flex items-start gap-2"><Mark verdict={step.verb === "removed" ? "refused" : step.verb === "added" ? "admitted" : "waiting"} /><span><span className="font-medium">{step.verb}</span>: {step.what}</span></p>
-                  {step.members.length > 0 && <ul className="mono mt-1 ml-6 text-[0.8125rem]">{step.members.map((it) => <li key={it.member} className="break-all">{it.member}: <span className="text-rust line-through">{it.before}</span> {it.after}</li>)}</ul>}
+                  <p className="flex items-start gap-2">
+                    <Mark
+                      verdict={step.verb === "removed" ? "refused" : step.verb === "added" ? "admitted" : "waiting"}
+                    />
+                    <span>
+                      <span className="font-medium">{step.verb}</span>: {step.what}
+                    </span>
+                  </p>
+                  {step.members.length > 0 && (
+                    <ul className="mono mt-1 ml-6 text-[0.8125rem]">
+                      {step.members.map((it) => (
+                        <li key={it.member} className="break-all">
+                          {it.member}: <span className="text-rust line-through">{it.before}</span> {it.after}
+                        </li>
+                      ))}
+                    </ul>
+                  )}
                 </li>
               ))}
             </ul>
             <Sentences of={compared.notes} />
-            {compared.steps.length > 0 && may.runPeople && <div className="mt-3"><Sure label="Load it" kind="act" title={`Load this file into ${issuer}`} explain={`${compared.steps.length} changes, altogether or not at all. What routes were before can be brought back; the rest is in the audit.`} yes="Load it" onYes={async () => {
-              const outcome = await act(SetupOutcome, ofIssuer(issuer, "setup", "load"), { method: "POST", body }, (value) => ({ now: `${value.steps.length} things changed.` }));
-              if (!outcome.done) return outcome.refusal;
-              setCompared(null);
-              setMade(Object.values(outcome.value.made));
-              return null;
-            }} /></div>}
+            {compared.steps.length > 0 && may.runPeople && (
+              <div className="mt-3">
+                <Sure
+                  label="Load it"
+                  kind="act"
+                  title={`Load this file into ${issuer}`}
+                  explain={
+                    `${compared.steps.length} changes, altogether or not at all. What ` +
+                    `routes were before can be brought back; the rest is in the audit.`
+                  }
+                  yes="Load it"
+                  onYes={async () => {
+                    const outcome = await act(
+                      SetupOutcome,
+                      ofIssuer(issuer, "setup", "load"),
+                      { method: "POST", body },
+                      (value) => ({ now: `${value.steps.length} things changed.` }),
+                    );
+                    if (!outcome.done) return outcome.refusal;
+                    setCompared(null);
+                    setMade(Object.values(outcome.value.made));
+                    return null;
+                  }}
+                />
+              </div>
+            )}
           </div>
         )}
-        <div className="mt-4"><Line>{`admit setup compare ${issuer}.yaml; admit setup load ${issuer}.yaml --confirm ${issuer}`}</Line></div>
+        <div className="mt-4">
+          <Line>{`admit setup compare ${issuer}.yaml; admit setup load ${issuer}.yaml --confirm ${issuer}`}</Line>
+        </div>
       </Section>
       {made[0] && <SecretShown of={made[0]} onClose={() => setMade((before) => before.slice(1))} />}
     </div>
   );
 }
-

@@ -1,10 +1,12 @@
-// Checks access tokens in the API itself, with the package Microsoft.IdentityModel.JsonWebTokens. Run: dotnet run TOKEN SCOPE
+// Checks access tokens in the API itself, with the package Microsoft.IdentityModel.JsonWebTokens. Run: dotnet run TOKEN
+// SCOPE
 using Microsoft.IdentityModel.JsonWebTokens;
 using Microsoft.IdentityModel.Tokens;
 
 string Env(string name) => Environment.GetEnvironmentVariable(name) ?? "";
 using var http = new HttpClient();
-var keys = new JsonWebKeySet(await http.GetStringAsync(Env("JWKS_URI"))); // keep it, and fetch it anew when an unknown key id comes
+// keep it, and fetch it anew when an unknown key id comes
+var keys = new JsonWebKeySet(await http.GetStringAsync(Env("JWKS_URI")));
 var parameters = new TokenValidationParameters {
     ValidIssuer = Env("ISSUER"),
     ValidAudience = Env("AUDIENCE"),

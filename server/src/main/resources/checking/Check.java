@@ -13,22 +13,33 @@ import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
 
-/** Checks access tokens in the API itself, with com.nimbusds:nimbus-jose-jwt. Run: java -cp nimbus-jose-jwt.jar Check.java TOKEN SCOPE */
+/**
+ * Checks access tokens in the API itself, with com.nimbusds:nimbus-jose-jwt. Run: java -cp nimbus-jose-jwt.jar
+ * Check.java TOKEN SCOPE
+ */
 class Check {
     static final Map<String, String> ENV = System.getenv();
     static final DefaultJWTProcessor<SecurityContext> PROCESSOR = new DefaultJWTProcessor<>();
 
     static JWTClaimsSet check(String token, String scope) throws Exception {
         JWTClaimsSet claims = PROCESSOR.process(token, null); // signature, typ, iss, aud, exp
-        if (!List.of(claims.getStringClaim("scope").split(" ")).contains(scope)) throw new Exception("insufficient_scope"); // answer 403, not 401
+        if (!List.of(claims.getStringClaim("scope").split(" ")).contains(scope))
+            throw new Exception("insufficient_scope"); // answer 403, not 401
         return claims;
     }
 
     public static void main(String[] args) throws Exception {
-        Set<JWSAlgorithm> algorithms = Set.of(ENV.get("ALGORITHMS").split(" ")).stream().map(JWSAlgorithm::parse).collect(Collectors.toSet());
+        Set<JWSAlgorithm> algorithms = Set.of(ENV.get("ALGORITHMS").split(" ")).stream()
+                .map(JWSAlgorithm::parse)
+                .collect(Collectors.toSet());
         PROCESSOR.setJWSTypeVerifier(new DefaultJOSEObjectTypeVerifier<>(new JOSEObjectType("at+jwt")));
-        PROCESSOR.setJWSKeySelector(new JWSVerificationKeySelector<>(algorithms, JWKSourceBuilder.create(URI.create(ENV.get("JWKS_URI")).toURL()).build()));
-        var claims = new DefaultJWTClaimsVerifier<>(ENV.get("AUDIENCE"), new JWTClaimsSet.Builder().issuer(ENV.get("ISSUER")).build(), Set.of("sub", "exp", "client_id", "scope"));
+        PROCESSOR.setJWSKeySelector(new JWSVerificationKeySelector<>(
+                algorithms,
+                JWKSourceBuilder.create(URI.create(ENV.get("JWKS_URI")).toURL()).build()));
+        var claims = new DefaultJWTClaimsVerifier<>(
+                ENV.get("AUDIENCE"),
+                new JWTClaimsSet.Builder().issuer(ENV.get("ISSUER")).build(),
+                Set.of("sub", "exp", "client_id", "scope"));
         claims.setMaxClockSkew(30);
         PROCESSOR.setJWTClaimsSetVerifier(claims);
         try {

@@ -1,4 +1,5 @@
-// Checks access tokens in the API itself, with github.com/golang-jwt/jwt/v5 and github.com/MicahParks/keyfunc/v3. Run: go run check.go TOKEN SCOPE
+// Checks access tokens in the API itself, with github.com/golang-jwt/jwt/v5 and github.com/MicahParks/keyfunc/v3. Run:
+// go run check.go TOKEN SCOPE
 package main
 
 import (
@@ -15,8 +16,10 @@ import (
 
 func check(keys keyfunc.Keyfunc, token, scope string) (jwt.MapClaims, error) {
 	claims := jwt.MapClaims{}
-	parsed, err := jwt.ParseWithClaims(token, claims, keys.Keyfunc, jwt.WithValidMethods(strings.Fields(os.Getenv("ALGORITHMS"))),
-		jwt.WithIssuer(os.Getenv("ISSUER")), jwt.WithAudience(os.Getenv("AUDIENCE")), jwt.WithExpirationRequired(), jwt.WithLeeway(30*time.Second))
+	parsed, err := jwt.ParseWithClaims(token, claims, keys.Keyfunc,
+		jwt.WithValidMethods(strings.Fields(os.Getenv("ALGORITHMS"))),
+		jwt.WithIssuer(os.Getenv("ISSUER")), jwt.WithAudience(os.Getenv("AUDIENCE")), jwt.WithExpirationRequired(),
+		jwt.WithLeeway(30*time.Second))
 	if err != nil {
 		return nil, err
 	}
@@ -31,7 +34,8 @@ func check(keys keyfunc.Keyfunc, token, scope string) (jwt.MapClaims, error) {
 }
 
 func main() {
-	keys, err := keyfunc.NewDefault([]string{os.Getenv("JWKS_URI")}) // fetched now and then, and anew when an unknown key id comes
+	// fetched now and then, and anew when an unknown key id comes
+	keys, err := keyfunc.NewDefault([]string{os.Getenv("JWKS_URI")})
 	if err != nil {
 		panic(err)
 	}

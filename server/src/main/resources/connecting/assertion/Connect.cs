@@ -1,4 +1,5 @@
-// With the package Microsoft.IdentityModel.JsonWebTokens. dotnet run, with the settings in the environment and the private key in the file
+// With the package Microsoft.IdentityModel.JsonWebTokens. dotnet run, with the settings in the environment and the
+// private key in the file
 // PRIVATE_KEY (PEM, for ES256). RFC 7523 §2.2.
 using System.Security.Cryptography;
 using Microsoft.IdentityModel.JsonWebTokens;

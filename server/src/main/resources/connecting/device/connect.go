@@ -1,4 +1,5 @@
-// go run connect.go, with the settings in the environment. Shows a code, and waits until a person has typed it (RFC 8628).
+// go run connect.go, with the settings in the environment. Shows a code, and waits until a person has typed it (RFC
+// 8628).
 package main
 
 import (
@@ -33,7 +34,8 @@ func main() {
 	}
 	for {
 		time.Sleep(wait)
-		answer := post("TOKEN_ENDPOINT", url.Values{"grant_type": {"urn:ietf:params:oauth:grant-type:device_code"}, "device_code": {fmt.Sprint(begun["device_code"])}, "client_id": {id}})
+		answer := post("TOKEN_ENDPOINT", url.Values{"grant_type": {"urn:ietf:params:oauth:grant-type:device_code"},
+			"device_code": {fmt.Sprint(begun["device_code"])}, "client_id": {id}})
 		if answer["error"] == "slow_down" {
 			wait += 5 * time.Second
 		} else if answer["error"] != "authorization_pending" {

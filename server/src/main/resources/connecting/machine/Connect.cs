@@ -10,7 +10,8 @@ if (Env("AUTH_METHOD") == "client_secret_post") {
     form["client_secret"] = Env("CLIENT_SECRET");
 } else {
     var pair = $"{Uri.EscapeDataString(Env("CLIENT_ID"))}:{Uri.EscapeDataString(Env("CLIENT_SECRET"))}";
-    http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Basic", Convert.ToBase64String(Encoding.ASCII.GetBytes(pair)));
+    http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Basic",
+        Convert.ToBase64String(Encoding.ASCII.GetBytes(pair)));
 }
 var answer = await http.PostAsync(Env("TOKEN_ENDPOINT"), new FormUrlEncodedContent(form));
 Console.WriteLine(await answer.Content.ReadAsStringAsync()); // {"access_token": …, "expires_in": …} or {"error": …}

@@ -5,7 +5,9 @@ const headers = {};
 if (env.AUTH_METHOD === "client_secret_post") {
   form.set("client_id", env.CLIENT_ID);
   form.set("client_secret", env.CLIENT_SECRET);
-} else headers.Authorization = "Basic " + btoa(`${encodeURIComponent(env.CLIENT_ID)}:${encodeURIComponent(env.CLIENT_SECRET)}`);
+} else
+  headers.Authorization =
+    "Basic " + btoa(`${encodeURIComponent(env.CLIENT_ID)}:${encodeURIComponent(env.CLIENT_SECRET)}`);
 const answer = await fetch(env.TOKEN_ENDPOINT, { method: "POST", headers, body: form });
 console.log(await answer.text()); // {"access_token": …, "expires_in": …} or {"error": …}
 process.exitCode = answer.ok ? 0 : 1;

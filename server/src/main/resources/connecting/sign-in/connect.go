@@ -1,4 +1,5 @@
-// go run connect.go prints where to send the browser, and a verifier to keep; go run connect.go CODE VERIFIER exchanges the code that came back
+// go run connect.go prints where to send the browser, and a verifier to keep; go run connect.go CODE VERIFIER exchanges
+// the code that came back
 // (RFC 6749 §4.1, RFC 7636). The settings are in the environment.
 package main
 
@@ -27,13 +28,16 @@ func main() {
 	if len(os.Args) == 1 {
 		verifier := random()
 		hash := sha256.Sum256([]byte(verifier))
-		query := url.Values{"response_type": {"code"}, "client_id": {id}, "redirect_uri": {redirect}, "scope": {os.Getenv("SCOPE")}, "state": {random()},
+		query := url.Values{"response_type": {"code"}, "client_id": {id}, "redirect_uri": {redirect},
+			"scope": {os.Getenv("SCOPE")}, "state": {random()},
 			"code_challenge": {base64.RawURLEncoding.EncodeToString(hash[:])}, "code_challenge_method": {"S256"}}
 		fmt.Println(os.Getenv("AUTHORIZATION_ENDPOINT") + "?" + query.Encode())
-		fmt.Println(verifier) // keep it and the state with the browser's session, and compare the state when the browser is back
+		// keep it and the state with the browser's session, and compare the state when the browser is back
+		fmt.Println(verifier)
 		return
 	}
-	form := url.Values{"grant_type": {"authorization_code"}, "code": {os.Args[1]}, "code_verifier": {os.Args[2]}, "redirect_uri": {redirect}}
+	form := url.Values{"grant_type": {"authorization_code"}, "code": {os.Args[1]}, "code_verifier": {os.Args[2]},
+		"redirect_uri": {redirect}}
 	secret, post := os.Getenv("CLIENT_SECRET"), os.Getenv("AUTH_METHOD") == "client_secret_post"
 	if secret == "" || post {
 		form.Set("client_id", id)

@@ -15,32 +15,50 @@ class AuditTrailTest {
     private static Running demo;
     private static Operator operator;
 
-    @BeforeAll static void start() throws Exception {
+    @BeforeAll
+    static void start() throws Exception {
         demo = Running.demo();
         operator = Operator.of(demo);
     }
 
-    @Test void aChangeShowsWithItsActorAddressAndDifference() throws Exception {
+    @Test
+    void aChangeShowsWithItsActorAddressAndDifference() throws Exception {
         operator.harbour("POST", "/clients", "{\"name\":\"audited-caller\",\"owner\":\"Corin Ashby\"}");
         operator.harbour("PATCH", "/clients/audited-caller", "{\"owner\":\"Isolde Marrin\"}");
-        JsonNode line = operator.harbour("GET", "/audit?what=client.changed&on=audited-caller", null).json().path("items").get(0);
+        JsonNode line = operator.harbour("GET", "/audit?what=client.changed&on=audited-caller", null)
+                .json()
+                .path("items")
+                .get(0);
         assertThat(line.path("who").asString()).isEqualTo("operator");
         assertThat(line.path("from").asString()).isEqualTo("127.0.0.1");
         assertThat(line.path("before").asString()).contains("Corin Ashby").doesNotContain("created_at");
         assertThat(line.path("after").asString()).contains("Isolde Marrin");
-        assertThat(operator.harbour("GET", "/audit?on=audited-caller&who=nobody", null).json().path("items").size()).isZero();
-        assertThat(operator.harbour("GET", "/audit?since=yesterday", null).json().path("faults").get(0).path("pointer").asString()).isEqualTo("/since");
+        assertThat(operator.harbour("GET", "/audit?on=audited-caller&who=nobody", null)
+                        .json()
+                        .path("items")
+                        .size())
+                .isZero();
+        assertThat(operator.harbour("GET", "/audit?since=yesterday", null)
+                        .json()
+                        .path("faults")
+                        .get(0)
+                        .path("pointer")
+                        .asString())
+                .isEqualTo("/since");
     }
 
-    @Test void anIssuedTokenShowsByItsIdAndNeverWhole() throws Exception {
+    @Test
+    void anIssuedTokenShowsByItsIdAndNeverWhole() throws Exception {
         String token = Wire.token(demo, "tide-buoy-07", "&scope=tides.read");
         String claims = new String(java.util.Base64.getUrlDecoder().decode(token.split("\\.")[1]));
         String id = Running.JSON.readTree(claims).path("jti").asString();
-        String issued = operator.harbour("GET", "/audit?what=token.issued&limit=200", null).body();
+        String issued = operator.harbour("GET", "/audit?what=token.issued&limit=200", null)
+                .body();
         assertThat(issued).contains(id, "tides.read").doesNotContain(token.split("\\.")[2]);
     }
 
-    @Test void theExportCanBeProvedByAnyoneWithoutAdmit() throws Exception {
+    @Test
+    void theExportCanBeProvedByAnyoneWithoutAdmit() throws Exception {
         String before = "0".repeat(64);
         for (String line : demo.admit("audit", "export").out().strip().split("\n")) {
             int cut = line.lastIndexOf(",\"hash\":\"");
@@ -52,7 +70,8 @@ class AuditTrailTest {
         }
     }
 
-    @Test void theCommandLineListsAndVerifies() throws Exception {
+    @Test
+    void theCommandLineListsAndVerifies() throws Exception {
         Running.Said listed = demo.admit("audit", "list", "--what", "approval.given", "--most", "500");
         assertThat(listed.out()).contains("tide-buoy-07 tides.read").contains("Corin Ashby");
         Running.Said verified = demo.admit("audit", "verify");
@@ -60,7 +79,10 @@ class AuditTrailTest {
         assertThat(verified.out()).contains("are whole");
     }
 
-    @Test void anIssuerSeesNothingOfAnothers() throws Exception {
-        assertThat(operator.get("/issuers/gullwing/audit").body()).doesNotContain("tide-buoy-07").contains("issuer.added");
+    @Test
+    void anIssuerSeesNothingOfAnothers() throws Exception {
+        assertThat(operator.get("/issuers/gullwing/audit").body())
+                .doesNotContain("tide-buoy-07")
+                .contains("issuer.added");
     }
 }

@@ -7,8 +7,8 @@ import java.util.Map;
 import tools.jackson.databind.JsonNode;
 
 /**
- * Everybody who may try the admin API, at each issuer: a person with each admin role, an owner, a person without anything; and the
- * things that the owner owns. Made once for a demo.
+ * Everybody who may try the admin API, at each issuer: a person with each admin role, an owner, a person without
+ * anything; and the things that the owner owns. Made once for a demo.
  */
 final class Cast {
     static final List<String> ISSUERS = List.of("harbour", "gullwing", "admit");
@@ -20,7 +20,8 @@ final class Cast {
 
     /** @param name such as {@code operator of harbour}, @param role null for a person without one */
     record Actor(String name, String issuer, String role, boolean owns, String token) {
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return name;
         }
     }
@@ -39,7 +40,14 @@ final class Cast {
                 String admin = role.equals("owner") || role.equals("person") ? null : role;
                 add(issuer, role, admin);
                 if (role.equals("owner")) things(issuer);
-                people.put(role + " of " + issuer, new Actor(role + " of " + issuer, issuer, admin, role.equals("owner"), token(issuer, program, role)));
+                people.put(
+                        role + " of " + issuer,
+                        new Actor(
+                                role + " of " + issuer,
+                                issuer,
+                                admin,
+                                role.equals("owner"),
+                                token(issuer, program, role)));
             }
         }
     }
@@ -62,21 +70,43 @@ final class Cast {
     /** A native client that may run Admit. @return its id */
     private String program(String issuer) throws Exception {
         JsonNode client = made("/issuers/" + issuer + "/clients", """
-                {"name":"cast-program","kind":"native","redirect_uris":["http://127.0.0.1/back"],"identity_scopes":["openid","admit:run"]}""");
+                {"name":"cast-program","kind":"native","redirect_uris":["http://127.0.0.1/back"],\
+                "identity_scopes":["openid","admit:run"]}""");
         made("/issuers/%s/clients/cast-program/identity/give".formatted(issuer), "{}");
         return client.path("now").path("client_id").asString();
     }
 
     private void add(String issuer, String role, String admin) throws Exception {
-        made("/issuers/" + issuer + "/people", "{\"email\":\"%s\",\"profile\":{\"name\":\"%s\"},\"password\":\"%s\"%s}".formatted(address(issuer, role), role, PASSWORD, admin == null ? "" : ",\"running\":\"" + admin + "\""));
+        made(
+                "/issuers/" + issuer + "/people",
+                "{\"email\":\"%s\",\"profile\":{\"name\":\"%s\"},\"password\":\"%s\"%s}"
+                        .formatted(
+                                address(issuer, role),
+                                role,
+                                PASSWORD,
+                                admin == null ? "" : ",\"running\":\"" + admin + "\""));
     }
 
     private void things(String issuer) throws Exception {
         String at = "/issuers/" + issuer;
-        made(at + "/apis", "{\"name\":\"%s\",\"audience\":\"urn:cast:%s\",\"upstream\":\"http://127.0.0.1:9\"}".formatted(API, issuer));
-        made(at + "/apis/" + API + "/scopes", "{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"clients\"}".formatted(SCOPE));
+        made(
+                at + "/apis",
+                "{\"name\":\"%s\",\"audience\":\"urn:cast:%s\",\"upstream\":\"http://127.0.0.1:9\"}"
+                        .formatted(API, issuer));
+        made(
+                at + "/apis/" + API + "/scopes",
+                "{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"clients\"}"
+                        .formatted(SCOPE));
         made(at + "/clients", "{\"name\":\"%s\",\"asks\":[\"%s\"]}".formatted(CLIENT, SCOPE));
-        routes.put(issuer, made(at + "/routes", "{\"path\":\"/cast-%s/**\",\"methods\":[\"GET\"],\"api\":\"%s\",\"scopes\":[\"%s\"]}".formatted(issuer, API, SCOPE)).path("now").path("id").asString());
+        routes.put(
+                issuer,
+                made(
+                                at + "/routes",
+                                "{\"path\":\"/cast-%s/**\",\"methods\":[\"GET\"],\"api\":\"%s\",\"scopes\":[\"%s\"]}"
+                                        .formatted(issuer, API, SCOPE))
+                        .path("now")
+                        .path("id")
+                        .asString());
         made(at + "/owners", "{\"person\":\"%s\",\"api\":\"%s\"}".formatted(address(issuer, "owner"), API));
         made(at + "/owners", "{\"person\":\"%s\",\"client\":\"%s\"}".formatted(address(issuer, "owner"), CLIENT));
     }
@@ -87,7 +117,8 @@ final class Cast {
 
     /** What the owner's client requests of the owner's API, waiting. */
     String approval(String issuer) throws Exception {
-        Wire.Answer answer = operator.post("/issuers/" + issuer + "/approvals", "{\"client\":\"%s\",\"scope\":\"%s\"}".formatted(CLIENT, SCOPE));
+        Wire.Answer answer = operator.post(
+                "/issuers/" + issuer + "/approvals", "{\"client\":\"%s\",\"scope\":\"%s\"}".formatted(CLIENT, SCOPE));
         return answer.json().path("now").path("id").asString();
     }
 
@@ -96,18 +127,38 @@ final class Cast {
     }
 
     private String token(String issuer, String clientId, String role) throws Exception {
-        return token(demo, issuer, clientId, address(issuer, role), PASSWORD, "openid admit:run", "").path("access_token").asString();
+        return token(demo, issuer, clientId, address(issuer, role), PASSWORD, "openid admit:run", "")
+                .path("access_token")
+                .asString();
     }
 
     /** Signs a person in for a native client, and says yes. */
-    static JsonNode token(Running demo, String issuer, String clientId, String email, String password, String scope, String more) throws Exception {
+    static JsonNode token(
+            Running demo, String issuer, String clientId, String email, String password, String scope, String more)
+            throws Exception {
         Visitor.Pkce pkce = Visitor.Pkce.make();
-        Visitor.Seen page = new Visitor(demo).get("/%s/authorize?response_type=code&client_id=%s&redirect_uri=%s&scope=%s&state=s&code_challenge=%s&code_challenge_method=S256%s".formatted(
-                issuer, clientId, Wire.encoded("http://127.0.0.1:53123/back"), Wire.encoded(scope), pkce.challenge(), more));
+        Visitor.Seen page = new Visitor(demo)
+                .get(("/%s/authorize?response_type=code&client_id=%s&redirect_uri=%s&scope=%s&state=s&"
+                                + "code_challenge=%s&code_challenge_method=S256%s")
+                        .formatted(
+                                issuer,
+                                clientId,
+                                Wire.encoded("http://127.0.0.1:53123/back"),
+                                Wire.encoded(scope),
+                                pkce.challenge(),
+                                more));
         Visitor.Seen answered = page.send("/%s/sign-in".formatted(issuer), "email", email, "password", password);
-        if (answered.body().contains("/" + issuer + "/approve\"")) answered = answered.send("/" + issuer + "/approve", "answer", "yes");
-        Wire.Answer answer = Wire.form(demo.authority() + "/" + issuer + "/token", null, "grant_type=authorization_code&code=%s&redirect_uri=%s&code_verifier=%s&client_id=%s".formatted(
-                Wire.encoded(answered.parameter("code")), Wire.encoded("http://127.0.0.1:53123/back"), pkce.verifier(), clientId));
+        if (answered.body().contains("/" + issuer + "/approve\""))
+            answered = answered.send("/" + issuer + "/approve", "answer", "yes");
+        Wire.Answer answer = Wire.form(
+                demo.authority() + "/" + issuer + "/token",
+                null,
+                "grant_type=authorization_code&code=%s&redirect_uri=%s&code_verifier=%s&client_id=%s"
+                        .formatted(
+                                Wire.encoded(answered.parameter("code")),
+                                Wire.encoded("http://127.0.0.1:53123/back"),
+                                pkce.verifier(),
+                                clientId));
         if (answer.status() != 200) throw new AssertionError(answered.location() + answered.text() + answer.body());
         return answer.json();
     }

@@ -27,37 +27,74 @@ class CheckingTest {
     private static String good;
     private static String expired;
     private static long expiredAt;
-    @TempDir Path folder;
 
-    @BeforeAll static void start() throws Exception {
+    @TempDir
+    Path folder;
+
+    @BeforeAll
+    static void start() throws Exception {
         demo = Running.demo();
         operator = Operator.of(demo);
         operator.harbour("POST", "/apis", "{\"name\":\"self\",\"audience\":\"https://self.saltmarsh.example\"}");
-        for (String scope : List.of("read", "write")) operator.harbour("POST", "/apis/self/scopes", "{\"name\":\"self.%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"clients\"}".formatted(scope));
+        for (String scope : List.of("read", "write"))
+            operator.harbour(
+                    "POST",
+                    "/apis/self/scopes",
+                    "{\"name\":\"self.%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"clients\"}"
+                            .formatted(scope));
         client = operator.approvedClient("self-caller", "self.read");
         operator.harbour("PATCH", "/apis/self/minting", "{\"lifetime\":\"1s\"}");
-        expired = Wire.form(demo.authority() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials&scope=self.read").json().path("access_token").asString();
+        expired = Wire.form(
+                        demo.authority() + "/harbour/token",
+                        Wire.basic(client),
+                        "grant_type=client_credentials&scope=self.read")
+                .json()
+                .path("access_token")
+                .asString();
         expiredAt = System.currentTimeMillis() + 1_000;
         operator.harbour("PATCH", "/apis/self/minting", "{\"lifetime\":\"15m\"}");
-        good = Wire.form(demo.authority() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials&scope=self.read").json().path("access_token").asString();
+        good = Wire.form(
+                        demo.authority() + "/harbour/token",
+                        Wire.basic(client),
+                        "grant_type=client_credentials&scope=self.read")
+                .json()
+                .path("access_token")
+                .asString();
         values = operator.harbour("GET", "/apis/self/checking", null).json();
         if (Files.isDirectory(JOSE.resolve("node_modules/jose"))) return; // ./verify has installed it
         Files.createDirectories(JOSE);
-        assertThat(new ProcessBuilder("npm", "install", "--silent", "--no-package-lock", "--no-audit", "--no-fund", "--prefix", JOSE.toString(), "jose@6").inheritIO().start().waitFor()).isZero();
+        assertThat(new ProcessBuilder(
+                                "npm",
+                                "install",
+                                "--silent",
+                                "--no-package-lock",
+                                "--no-audit",
+                                "--no-fund",
+                                "--prefix",
+                                JOSE.toString(),
+                                "jose@6")
+                        .inheritIO()
+                        .start()
+                        .waitFor())
+                .isZero();
     }
 
     private record Came(int exitCode, String out) {}
 
     private Came run(String example, String token, String scope) throws Exception {
-        Files.writeString(folder.resolve(example), values.path("code").path(example).asString());
-        if (!Files.exists(folder.resolve("node_modules"))) Files.createSymbolicLink(folder.resolve("node_modules"), JOSE.resolve("node_modules"));
+        Files.writeString(
+                folder.resolve(example), values.path("code").path(example).asString());
+        if (!Files.exists(folder.resolve("node_modules")))
+            Files.createSymbolicLink(folder.resolve("node_modules"), JOSE.resolve("node_modules"));
         String nimbus = Running.jar("nimbus-jose-jwt");
-        List<String> command = switch (example) {
-            case "Check.java" -> List.of(Running.java(), "-cp", nimbus, "Check.java", token, scope);
-            case "check.mjs" -> List.of("node", "check.mjs", token, scope);
-            default -> List.of("/usr/bin/python3", "check.py", token, scope);
-        };
-        ProcessBuilder builder = new ProcessBuilder(command).directory(folder.toFile()).redirectErrorStream(true);
+        List<String> command =
+                switch (example) {
+                    case "Check.java" -> List.of(Running.java(), "-cp", nimbus, "Check.java", token, scope);
+                    case "check.mjs" -> List.of("node", "check.mjs", token, scope);
+                    default -> List.of("/usr/bin/python3", "check.py", token, scope);
+                };
+        ProcessBuilder builder =
+                new ProcessBuilder(command).directory(folder.toFile()).redirectErrorStream(true);
         builder.environment().putAll(Running.env(values));
         Process process = builder.start();
         String out = new String(process.getInputStream().readAllBytes());
@@ -68,21 +105,41 @@ class CheckingTest {
     @ValueSource(strings = {"Check.java", "check.mjs", "check.py"})
     void theExampleAdmitsWhatIsGoodAndRefusesWhatIsNot(String example) throws Exception {
         Came admitted = run(example, good, "self.read");
-        assertThat(admitted.out()).isEqualTo("admitted " + client.path("client_id").asString() + "\n");
+        assertThat(admitted.out())
+                .isEqualTo("admitted " + client.path("client_id").asString() + "\n");
 
         String[] parts = good.split("\\.");
         byte[] signature = Base64.getUrlDecoder().decode(parts[2]);
         signature[5] ^= 1;
-        var thief = new ECKeyGenerator(com.nimbusds.jose.jwk.Curve.P_256).keyID(com.nimbusds.jose.JWSObject.parse(good).getHeader().getKeyID()).generate();
-        var forged = new com.nimbusds.jose.JWSObject(com.nimbusds.jose.JWSObject.parse(good).getHeader(), com.nimbusds.jose.JWSObject.parse(good).getPayload());
+        var thief = new ECKeyGenerator(com.nimbusds.jose.jwk.Curve.P_256)
+                .keyID(com.nimbusds.jose.JWSObject.parse(good).getHeader().getKeyID())
+                .generate();
+        var forged = new com.nimbusds.jose.JWSObject(
+                com.nimbusds.jose.JWSObject.parse(good).getHeader(),
+                com.nimbusds.jose.JWSObject.parse(good).getPayload());
         forged.sign(new com.nimbusds.jose.crypto.ECDSASigner(thief));
-        String none = Base64.getUrlEncoder().withoutPadding().encodeToString("{\"alg\":\"none\",\"typ\":\"at+jwt\"}".getBytes()) + "." + parts[1] + ".";
-        Map<String, String> bad = Map.of("a changed signature", parts[0] + "." + parts[1] + "." + Base64.getUrlEncoder().withoutPadding().encodeToString(signature), "another's key", forged.serialize(),
-                "no signature", none, "another audience", Wire.token(demo, "tide-buoy-07", "&scope=tides.read"));
-        for (var one : bad.entrySet()) assertThat(run(example, one.getValue(), "self.read")).as(one.getKey()).satisfies(CheckingTest::isRefused);
+        String none = Base64.getUrlEncoder()
+                        .withoutPadding()
+                        .encodeToString("{\"alg\":\"none\",\"typ\":\"at+jwt\"}".getBytes())
+                + "." + parts[1] + ".";
+        Map<String, String> bad = Map.of(
+                "a changed signature",
+                parts[0] + "." + parts[1] + "."
+                        + Base64.getUrlEncoder().withoutPadding().encodeToString(signature),
+                "another's key",
+                forged.serialize(),
+                "no signature",
+                none,
+                "another audience",
+                Wire.token(demo, "tide-buoy-07", "&scope=tides.read"));
+        for (var one : bad.entrySet())
+            assertThat(run(example, one.getValue(), "self.read"))
+                    .as(one.getKey())
+                    .satisfies(CheckingTest::isRefused);
         Came lacking = run(example, good, "self.write");
         assertThat(lacking.out()).isEqualTo("refused: insufficient_scope\n");
-        Thread.sleep(Math.max(0, expiredAt + 31_000 - System.currentTimeMillis())); // beyond the leeway for clocks of each library
+        Thread.sleep(Math.max(
+                0, expiredAt + 31_000 - System.currentTimeMillis())); // beyond the leeway for clocks of each library
         assertThat(run(example, expired, "self.read")).as("an expired token").satisfies(CheckingTest::isRefused);
     }
 
@@ -91,10 +148,17 @@ class CheckingTest {
         assertThat(came.out()).startsWith("refused: ");
     }
 
-    @Test void theCommandLinePrintsValuesAndExamplesReadyToPaste() throws Exception {
-        assertThat(demo.admit("api", "checking", "tides", "--env").out()).contains("AUDIENCE=https://tides.saltmarsh.example\n").contains("ALGORITHMS=ES256");
-        assertThat(demo.admit("api", "checking", "tides", "--code", "check.py").out()).startsWith("# Checks access tokens");
-        assertThat(demo.admit("api", "checking", "tides").out()).contains("until it runs out").contains("tides.publish tides.read");
-        assertThat(demo.admit("api", "checking", "tides", "--code", "check.rb").exitCode()).isEqualTo(2);
+    @Test
+    void theCommandLinePrintsValuesAndExamplesReadyToPaste() throws Exception {
+        assertThat(demo.admit("api", "checking", "tides", "--env").out())
+                .contains("AUDIENCE=https://tides.saltmarsh.example\n")
+                .contains("ALGORITHMS=ES256");
+        assertThat(demo.admit("api", "checking", "tides", "--code", "check.py").out())
+                .startsWith("# Checks access tokens");
+        assertThat(demo.admit("api", "checking", "tides").out())
+                .contains("until it runs out")
+                .contains("tides.publish tides.read");
+        assertThat(demo.admit("api", "checking", "tides", "--code", "check.rb").exitCode())
+                .isEqualTo(2);
     }
 }

@@ -35,21 +35,38 @@ final class Chromium implements AutoCloseable {
     static Chromium open(boolean dark, int width) {
         LoggingPreferences logs = new LoggingPreferences();
         logs.enable(LogType.BROWSER, Level.ALL);
-        ChromeOptions options = new ChromeOptions().setBinary("/usr/bin/chromium").addArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage", "--disable-background-networking");
+        ChromeOptions options = new ChromeOptions()
+                .setBinary("/usr/bin/chromium")
+                .addArguments(
+                        "--headless=new",
+                        "--no-sandbox",
+                        "--disable-gpu",
+                        "--disable-dev-shm-usage",
+                        "--disable-background-networking");
         options.setCapability("goog:loggingPrefs", logs);
-        Chromium chromium = new Chromium(new ChromeDriver(new ChromeDriverService.Builder().usingDriverExecutable(new File("/usr/bin/chromedriver")).build(), options));
+        Chromium chromium = new Chromium(new ChromeDriver(
+                new ChromeDriverService.Builder()
+                        .usingDriverExecutable(new File("/usr/bin/chromedriver"))
+                        .build(),
+                options));
         chromium.look(dark, width);
         return chromium;
     }
 
     void look(boolean dark, int width) {
         driver.manage().window().setSize(new Dimension(width, 900));
-        driver.executeCdpCommand("Emulation.setDeviceMetricsOverride", Map.of("width", width, "height", 900, "deviceScaleFactor", 1, "mobile", false));
-        driver.executeCdpCommand("Emulation.setEmulatedMedia", Map.of("features", List.of(Map.of("name", "prefers-color-scheme", "value", dark ? "dark" : "light"))));
+        driver.executeCdpCommand(
+                "Emulation.setDeviceMetricsOverride",
+                Map.of("width", width, "height", 900, "deviceScaleFactor", 1, "mobile", false));
+        driver.executeCdpCommand(
+                "Emulation.setEmulatedMedia",
+                Map.of("features", List.of(Map.of("name", "prefers-color-scheme", "value", dark ? "dark" : "light"))));
     }
 
     WebElement await(By what) {
-        return new WebDriverWait(driver, PATIENCE).ignoring(StaleElementReferenceException.class).until(ExpectedConditions.visibilityOfElementLocated(what));
+        return new WebDriverWait(driver, PATIENCE)
+                .ignoring(StaleElementReferenceException.class)
+                .until(ExpectedConditions.visibilityOfElementLocated(what));
     }
 
     void awaitGone(By what) {
@@ -58,7 +75,8 @@ final class Chromium implements AutoCloseable {
 
     /** Waits until the page says it. */
     WebElement awaitText(String text) {
-        return await(By.xpath("//*[not(self::script)][text()[contains(normalize-space(.), %s)]]".formatted(quoted(text))));
+        return await(
+                By.xpath("//*[not(self::script)][text()[contains(normalize-space(.), %s)]]".formatted(quoted(text))));
     }
 
     void awaitHeading(String text) {
@@ -67,19 +85,28 @@ final class Chromium implements AutoCloseable {
 
     /** Clicks a button by what it says or is called, as soon as it can be. */
     void click(String name) {
-        By button = By.xpath("//button[normalize-space(.)=%1$s or @aria-label=%1$s] | //a[normalize-space(.)=%1$s]".formatted(quoted(name)));
-        new WebDriverWait(driver, PATIENCE).ignoring(StaleElementReferenceException.class).until(it -> {
-            WebElement found = it.findElements(button).stream().filter(one -> one.isDisplayed() && one.isEnabled()).findFirst().orElse(null);
-            if (found == null) return null;
-            driver.executeScript("arguments[0].scrollIntoView({block: 'center'})", found);
-            found.click();
-            return found;
-        });
+        By button = By.xpath("//button[normalize-space(.)=%1$s or @aria-label=%1$s] | //a[normalize-space(.)=%1$s]"
+                .formatted(quoted(name)));
+        new WebDriverWait(driver, PATIENCE)
+                .ignoring(StaleElementReferenceException.class)
+                .until(it -> {
+                    WebElement found = it.findElements(button).stream()
+                            .filter(one -> one.isDisplayed() && one.isEnabled())
+                            .findFirst()
+                            .orElse(null);
+                    if (found == null) return null;
+                    driver.executeScript("arguments[0].scrollIntoView({block: 'center'})", found);
+                    found.click();
+                    return found;
+                });
     }
 
     /** The control that a label belongs to. */
     WebElement labelled(String label) {
-        return await(By.xpath("//*[@id=//label[normalize-space(.)=%1$s]/@for] | //label[starts-with(normalize-space(.), %1$s)]//*[self::input or self::select or self::textarea] | //*[@aria-label=%1$s]".formatted(quoted(label))));
+        return await(
+                By.xpath(("//*[@id=//label[normalize-space(.)=%1$s]/@for] | //label[starts-with(normalize-space(.), "
+                                + "%1$s)]//*[self::input or self::select or self::textarea] | //*[@aria-label=%1$s]")
+                        .formatted(quoted(label))));
     }
 
     void fill(String label, String text) {
@@ -106,17 +133,27 @@ final class Chromium implements AutoCloseable {
 
     /** What the browser found wrong. */
     List<String> faults() {
-        return driver.manage().logs().get(LogType.BROWSER).getAll().stream().filter(it -> it.getLevel().intValue() >= Level.WARNING.intValue()).map(LogEntry::getMessage)
-                .filter(it -> !it.contains("favicon")).toList();
+        return driver.manage().logs().get(LogType.BROWSER).getAll().stream()
+                .filter(it -> it.getLevel().intValue() >= Level.WARNING.intValue())
+                .map(LogEntry::getMessage)
+                .filter(it -> !it.contains("favicon"))
+                .toList();
     }
 
     /** What stands in the way of somebody: by axe, and by width. */
     void check(String page, List<String> violations) {
-        // In the page itself: another window for the result has a second to open, which a busy machine does not keep, and there are no frames.
-        for (Rule rule : new AxeBuilder().setLegacyMode().withTags(List.of("wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice")).analyze(driver).getViolations()) {
-            violations.add(page + ": " + rule.getId() + " " + rule.getNodes().getFirst().getHtml());
+        // In the page itself: another window for the result has a second to open, which a busy machine does not keep,
+        // and there are no frames.
+        for (Rule rule : new AxeBuilder()
+                .setLegacyMode()
+                .withTags(List.of("wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"))
+                .analyze(driver)
+                .getViolations()) {
+            violations.add(page + ": " + rule.getId() + " "
+                    + rule.getNodes().getFirst().getHtml());
         }
-        Object wider = driver.executeScript("return document.documentElement.scrollWidth > document.documentElement.clientWidth");
+        Object wider = driver.executeScript(
+                "return document.documentElement.scrollWidth > document.documentElement.clientWidth");
         if (Boolean.TRUE.equals(wider)) violations.add(page + ": wider than the window");
     }
 
@@ -130,9 +167,10 @@ final class Chromium implements AutoCloseable {
     List<String> elsewhere(String authority) {
         List<String> others = new ArrayList<>();
         Object names = driver.executeScript("return performance.getEntriesByType('resource').map(it => it.name)");
-        if (names instanceof List<?> all) all.forEach(name -> {
-            if (!name.toString().startsWith(authority + "/")) others.add(name.toString());
-        });
+        if (names instanceof List<?> all)
+            all.forEach(name -> {
+                if (!name.toString().startsWith(authority + "/")) others.add(name.toString());
+            });
         return others;
     }
 
@@ -140,7 +178,8 @@ final class Chromium implements AutoCloseable {
         return text.contains("'") ? "\"" + text + "\"" : "'" + text + "'";
     }
 
-    @Override public void close() {
+    @Override
+    public void close() {
         driver.quit();
     }
 }

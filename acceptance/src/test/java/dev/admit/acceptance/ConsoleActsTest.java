@@ -22,14 +22,16 @@ class ConsoleActsTest {
     private static Operator operator;
     private static Chromium browser;
 
-    @BeforeAll static void start() throws Exception {
+    @BeforeAll
+    static void start() throws Exception {
         demo = Running.consoles();
         operator = Operator.of(demo);
         browser = Chromium.open(true, 1280);
         signIn(browser, "harbour", Visitor.person(demo, "corin"));
     }
 
-    @AfterAll static void stop() {
+    @AfterAll
+    static void stop() {
         if (browser != null) browser.close();
     }
 
@@ -51,26 +53,33 @@ class ConsoleActsTest {
 
     /** A checkbox or radio button by the beginning of what stands beside it. */
     private static void tick(String label) {
-        browser.await(By.xpath("//label[starts-with(normalize-space(.), '%s')]".formatted(label))).click();
+        browser.await(By.xpath("//label[starts-with(normalize-space(.), '%s')]".formatted(label)))
+                .click();
     }
 
     private static void said(String text) {
-        browser.await(By.xpath("//li[@role='status' or @data-state]//*[contains(normalize-space(.), \"%s\")]".formatted(text)));
+        browser.await(By.xpath(
+                "//li[@role='status' or @data-state]//*[contains(normalize-space(.), \"%s\")]".formatted(text)));
     }
 
     private static void dialog(String button) {
-        browser.await(By.xpath("//div[@role='dialog']//button[normalize-space(.)='%s']".formatted(button))).click();
+        browser.await(By.xpath("//div[@role='dialog']//button[normalize-space(.)='%s']".formatted(button)))
+                .click();
     }
 
     private static String line(String begins) {
-        return browser.await(By.xpath("//code[starts-with(normalize-space(.), '%s')]".formatted(begins))).getText();
+        return browser.await(By.xpath("//code[starts-with(normalize-space(.), '%s')]".formatted(begins)))
+                .getText();
     }
 
-    @Test void anApiWithItsScopeItsRoleAndItsMinting() throws Exception {
+    @Test
+    void anApiWithItsScopeItsRoleAndItsMinting() throws Exception {
         open("/apis/new");
         browser.fill("Name", "foghorn");
         browser.fill("Upstream", "http://127.0.0.1:1");
-        assertThat(line("admit api add foghorn")).contains("--upstream http://127.0.0.1:1").endsWith(" --issuer harbour");
+        assertThat(line("admit api add foghorn"))
+                .contains("--upstream http://127.0.0.1:1")
+                .endsWith(" --issuer harbour");
         browser.click("Add it");
         browser.awaitHeading("foghorn");
         browser.click("Add a scope");
@@ -78,7 +87,12 @@ class ConsoleActsTest {
         browser.labelled("What it does").sendKeys("changes");
         browser.click("Add the scope");
         browser.await(By.xpath("//section//span[text()='foghorn.sound']"));
-        assertThat(harbour("/apis/foghorn/scopes").path("items").get(0).path("effect").asString()).isEqualTo("changes");
+        assertThat(harbour("/apis/foghorn/scopes")
+                        .path("items")
+                        .get(0)
+                        .path("effect")
+                        .asString())
+                .isEqualTo("changes");
 
         browser.click("Change foghorn.sound");
         tick("Given by default");
@@ -91,7 +105,13 @@ class ConsoleActsTest {
         tick("foghorn.sound");
         dialog("Save");
         browser.await(By.xpath("//li//span[text()='keeper']"));
-        assertThat(harbour("/apis/foghorn/roles").path("items").get(0).path("scopes").get(0).asString()).isEqualTo("foghorn.sound");
+        assertThat(harbour("/apis/foghorn/roles")
+                        .path("items")
+                        .get(0)
+                        .path("scopes")
+                        .get(0)
+                        .asString())
+                .isEqualTo("foghorn.sound");
 
         browser.click("Change how its tokens are made");
         browser.fill("Lifetime", "5m");
@@ -118,18 +138,23 @@ class ConsoleActsTest {
         assertThat(harbour("/apis/foghorn").path("owners").toString()).contains("junia.hale");
     }
 
-    @Test void badInputIsSaidBesideItsField() throws Exception {
+    @Test
+    void badInputIsSaidBesideItsField() throws Exception {
         open("/apis/new");
         browser.fill("Name", "No Such Name!");
         browser.fill("Upstream", "nowhere");
         browser.click("Add it");
         WebElement name = browser.await(By.xpath("//input[@aria-invalid='true'][@id=//label[.='Name']/@for]"));
-        assertThat(browser.driver.findElement(By.id(name.getAttribute("aria-describedby").split(" ")[1])).getText()).startsWith("Expected ");
+        assertThat(browser.driver
+                        .findElement(By.id(name.getAttribute("aria-describedby").split(" ")[1]))
+                        .getText())
+                .startsWith("Expected ");
         browser.await(By.xpath("//input[@aria-invalid='true'][@id=//label[.='Upstream']/@for]"));
         browser.faults(); // the refusal itself
     }
 
-    @Test void aClientsSecretsAsksAndCopy() throws Exception {
+    @Test
+    void aClientsSecretsAsksAndCopy() throws Exception {
         operator.harbour("POST", "/clients", "{\"name\":\"acted-upon\",\"title\":\"Acted upon\"}");
         open("/clients/acted-upon");
         browser.click("Ask for more");
@@ -145,9 +170,21 @@ class ConsoleActsTest {
         assertThat(line("admit secret replace acted-upon")).contains("--overlap 1h");
         dialog("Replace");
         browser.awaitText("The secret is shown this one time");
-        String secret = browser.await(By.xpath("//dt[contains(., 'The secret')]/following-sibling::dd")).getText();
+        String secret = browser.await(By.xpath("//dt[contains(., 'The secret')]/following-sibling::dd"))
+                .getText();
         dialog("I have it");
-        assertThat(Wire.form(demo.authority() + "/harbour/introspect", "Basic " + java.util.Base64.getEncoder().encodeToString((harbour("/clients/acted-upon").path("client_id").asString() + ":" + Wire.encoded(secret)).getBytes()), "token=x").status()).isEqualTo(200);
+        assertThat(Wire.form(
+                                demo.authority() + "/harbour/introspect",
+                                "Basic "
+                                        + java.util.Base64.getEncoder()
+                                                .encodeToString((harbour("/clients/acted-upon")
+                                                                        .path("client_id")
+                                                                        .asString()
+                                                                + ":" + Wire.encoded(secret))
+                                                        .getBytes()),
+                                "token=x")
+                        .status())
+                .isEqualTo(200);
         assertThat(browser.driver.getPageSource()).doesNotContain(secret);
         assertThat(harbour("/clients/acted-upon").path("secrets").size()).isEqualTo(2);
         browser.click("Copy");
@@ -155,36 +192,59 @@ class ConsoleActsTest {
         dialog("Copy");
         dialog("I have it");
         browser.awaitHeading("Acted upon");
-        assertThat(harbour("/clients/acted-upon-too").path("asks").get(0).path("status").asString()).isEqualTo("waiting");
+        assertThat(harbour("/clients/acted-upon-too")
+                        .path("asks")
+                        .get(0)
+                        .path("status")
+                        .asString())
+                .isEqualTo("waiting");
     }
 
-    @Test void aClientOfItsOwnKeysIsTakenOutAsAPiece() throws Exception {
-        String keys = "{\"keys\":[%s]}".formatted(new ECKeyGenerator(Curve.P_256).keyID("buoy").generate().toPublicJWK().toJSONString());
+    @Test
+    void aClientOfItsOwnKeysIsTakenOutAsAPiece() throws Exception {
+        String keys = "{\"keys\":[%s]}"
+                .formatted(new ECKeyGenerator(Curve.P_256)
+                        .keyID("buoy")
+                        .generate()
+                        .toPublicJWK()
+                        .toJSONString());
         open("/clients/new");
         browser.fill("Name", "keyed");
         new Select(browser.labelled("How it proves itself")).selectByValue("private_key_jwt");
         browser.fill("Or its public keys themselves, as a key set", "these are no keys");
         browser.click("Register it");
-        browser.await(By.xpath("//textarea[@aria-invalid='true'][@id=//label[starts-with(., 'Or its public keys')]/@for]"));
+        browser.await(
+                By.xpath("//textarea[@aria-invalid='true'][@id=//label[starts-with(., 'Or its public keys')]/@for]"));
         browser.faults(); // the refusal itself
         browser.fill("Or its public keys themselves, as a key set", keys);
         browser.click("Register it");
         browser.awaitHeading("keyed");
-        assertThat(harbour("/clients/keyed").path("jwks").path("keys").get(0).path("kid").asString()).isEqualTo("buoy");
+        assertThat(harbour("/clients/keyed")
+                        .path("jwks")
+                        .path("keys")
+                        .get(0)
+                        .path("kid")
+                        .asString())
+                .isEqualTo("buoy");
 
-        String piece = (String) ((JavascriptExecutor) browser.driver).executeAsyncScript("fetch(arguments[0]).then(it => it.text()).then(arguments[1])",
-                browser.await(By.xpath("//a[normalize-space(.)='Take it out as a setup file']")).getAttribute("href"));
+        String piece = (String) ((JavascriptExecutor) browser.driver)
+                .executeAsyncScript(
+                        "fetch(arguments[0]).then(it => it.text()).then(arguments[1])",
+                        browser.await(By.xpath("//a[normalize-space(.)='Take it out as a setup file']"))
+                                .getAttribute("href"));
         assertThat(piece).contains("keyed", "buoy").doesNotContain("tide-buoy-07");
     }
 
-    @Test void decisionsAreCountedByWhatIsAsked() throws Exception {
+    @Test
+    void decisionsAreCountedByWhatIsAsked() throws Exception {
         Wire.get(demo.gateway() + "/counted/nowhere");
         open("/decisions");
         new Select(browser.labelled("Counted by")).selectByVisibleText("verdict");
         browser.await(By.xpath("//figure[.//figcaption[starts-with(., 'All, by')]]//li[contains(., 'refused')]"));
     }
 
-    @Test void whatWaitsIsDeclinedGivenForATimeAndWithdrawn() throws Exception {
+    @Test
+    void whatWaitsIsDeclinedGivenForATimeAndWithdrawn() throws Exception {
         operator.harbour("POST", "/clients", "{\"name\":\"answered\",\"asks\":[\"berths.read\",\"tides.read\"]}");
         open("/approvals?client=answered");
         browser.click("Decline berths.read for answered");
@@ -205,7 +265,8 @@ class ConsoleActsTest {
         assertThat(asks.get(1).path("status").asString()).isEqualTo("withdrawn");
     }
 
-    @Test void aRouteIsAddedChangedWithAReasonTriedAndBroughtBack() throws Exception {
+    @Test
+    void aRouteIsAddedChangedWithAReasonTriedAndBroughtBack() throws Exception {
         open("/gateway/new");
         tick("GET");
         browser.fill("Path", "/acted/{thing}");
@@ -224,7 +285,8 @@ class ConsoleActsTest {
         browser.click("Save");
         browser.awaitText("is changed, and live.");
         assertThat(Wire.get(demo.gateway() + "/acted/a").body()).isEqualTo("second");
-        assertThat(harbour("/revisions").path("items").get(0).path("why").asString()).isEqualTo("a better word");
+        assertThat(harbour("/revisions").path("items").get(0).path("why").asString())
+                .isEqualTo("a better word");
         browser.click("Change limits");
         browser.fill("Rates", "2 per 1h by address");
         browser.click("Save");
@@ -242,10 +304,13 @@ class ConsoleActsTest {
         browser.awaitGone(By.xpath("//div[@role='dialog']"));
         assertThat(Wire.get(demo.gateway() + "/acted/a").body()).isEqualTo("first");
         open("/gateway/limits");
-        assertThat(browser.driver.findElements(By.xpath("//tr[contains(., '/acted/')]"))).as("the limit came later").isEmpty();
+        assertThat(browser.driver.findElements(By.xpath("//tr[contains(., '/acted/')]")))
+                .as("the limit came later")
+                .isEmpty();
     }
 
-    @Test void whatIsElsewhereIsLookedForAndPresented() {
+    @Test
+    void whatIsElsewhereIsLookedForAndPresented() {
         open("/gateway/trusted-issuers/coastguard");
         browser.click("Look for them");
         browser.await(By.xpath("//ol/li[contains(., 'usable keys')]"));
@@ -253,10 +318,12 @@ class ConsoleActsTest {
         browser.fill("A path at the upstream", "/warnings");
         browser.click("Present it now");
         browser.await(By.xpath("//ol[@aria-live]/li"));
-        assertThat(browser.driver.findElements(By.xpath("//ol[@aria-live]/li[contains(., 'did not go well')]"))).isEmpty();
+        assertThat(browser.driver.findElements(By.xpath("//ol[@aria-live]/li[contains(., 'did not go well')]")))
+                .isEmpty();
     }
 
-    @Test void anUpstreamCredentialIsSealedWhenItIsAdded() throws Exception {
+    @Test
+    void anUpstreamCredentialIsSealedWhenItIsAdded() throws Exception {
         open("/gateway/upstream-credentials");
         browser.click("Add an upstream credential");
         browser.fill("Name", "harbour-depot");
@@ -270,7 +337,8 @@ class ConsoleActsTest {
         assertThat(kept.toString() + browser.driver.getPageSource()).doesNotContain("depot-secret-0000");
     }
 
-    @Test void aTokenIsMadeReadTriedAndEnded() throws Exception {
+    @Test
+    void aTokenIsMadeReadTriedAndEnded() throws Exception {
         open("/tokens");
         browser.labelled("As").sendKeys("tide-buoy-07");
         browser.fill("Scope", "tides.read");
@@ -280,14 +348,16 @@ class ConsoleActsTest {
         browser.await(By.xpath("//li[contains(., 'trial token, had made by corin.ashby@saltmarsh.example')]"));
         browser.await(By.xpath("//figcaption[contains(., 'good by its times')]"));
         String token = browser.await(By.id("token")).getAttribute("value");
-        assertThat(Wire.call("GET", demo.gateway() + "/tides/north-quay", token).status()).isEqualTo(200);
+        assertThat(Wire.call("GET", demo.gateway() + "/tides/north-quay", token).status())
+                .isEqualTo(200);
         browser.fill("Path", "/berths/n1");
         browser.click("Run the checks");
         browser.await(By.xpath("//p[contains(., 'It would be refused: wrong-audience')]"));
         browser.click("End it");
         dialog("End it");
         browser.awaitText("The token is refused from the next request on.");
-        assertThat(Wire.call("GET", demo.gateway() + "/tides/north-quay", token).status()).isEqualTo(401);
+        assertThat(Wire.call("GET", demo.gateway() + "/tides/north-quay", token).status())
+                .isEqualTo(401);
         browser.await(By.id("token")).clear();
         browser.await(By.id("token")).sendKeys("not.a.token");
         browser.await(By.xpath("//*[contains(text(), 'no JSON in base64url')]"));
@@ -295,7 +365,8 @@ class ConsoleActsTest {
         browser.await(By.xpath("//tr[contains(., 'tide-buoy-07')]"));
     }
 
-    @Test void aPersonIsAddedGivenARoleAndSignedOut() throws Exception {
+    @Test
+    void aPersonIsAddedGivenARoleAndSignedOut() throws Exception {
         open("/people/new");
         browser.fill("E-mail address", "by.page@saltmarsh.example");
         browser.fill("A password, or none for an invitation", "a quiet morning tide");
@@ -308,7 +379,8 @@ class ConsoleActsTest {
         browser.click("Save");
         browser.await(By.xpath("//aside//li[contains(., 'the role pilot')]"));
         Visitor visitor = new Visitor(demo);
-        visitor.get("/harbour/sign-in").send("/harbour/sign-in", "email", "by.page@saltmarsh.example", "password", "a quiet morning tide");
+        visitor.get("/harbour/sign-in")
+                .send("/harbour/sign-in", "email", "by.page@saltmarsh.example", "password", "a quiet morning tide");
         browser.driver.navigate().refresh();
         browser.click("Sign them out everywhere");
         dialog("Sign out");
@@ -317,7 +389,8 @@ class ConsoleActsTest {
         browser.click("Mail a code for another password");
         dialog("Mail it");
         open("/settings/outbox?to=by.page@saltmarsh.example");
-        browser.await(By.xpath("//tr[contains(., 'by.page@saltmarsh.example')]//button")).click();
+        browser.await(By.xpath("//tr[contains(., 'by.page@saltmarsh.example')]//button"))
+                .click();
         browser.await(By.xpath("//div[@role='dialog']//pre"));
         open("/people/fields");
         browser.click("Add a field");
@@ -325,20 +398,27 @@ class ConsoleActsTest {
         browser.fill("Title", "Boat");
         dialog("Save");
         browser.await(By.xpath("//tr[contains(., 'boat_name')]"));
-        assertThat(harbour("/people/by.page@saltmarsh.example").path("roles").get(0).asString()).isEqualTo("pilot");
+        assertThat(harbour("/people/by.page@saltmarsh.example")
+                        .path("roles")
+                        .get(0)
+                        .asString())
+                .isEqualTo("pilot");
     }
 
-    @Test void theNextKeyIsMadeAndShownOnItsLineOfTime() throws Exception {
+    @Test
+    void theNextKeyIsMadeAndShownOnItsLineOfTime() throws Exception {
         open("/keys");
         browser.click("Make the next key");
         browser.labelled("Algorithm").sendKeys("ES256");
         dialog("Make it");
         browser.await(By.xpath("//li[contains(., 'upcoming')]"));
-        assertThat(browser.await(By.cssSelector("svg[role=img]")).getAttribute("aria-label")).contains("upcoming");
+        assertThat(browser.await(By.cssSelector("svg[role=img]")).getAttribute("aria-label"))
+                .contains("upcoming");
         assertThat(harbour("/keys").toString()).contains("upcoming");
     }
 
-    @Test void theSetupFileIsTakenOutComparedAndLoaded() throws Exception {
+    @Test
+    void theSetupFileIsTakenOutComparedAndLoaded() throws Exception {
         open("/settings/setup");
         browser.click("Show the file");
         assertThat(browser.await(By.cssSelector("pre")).getText()).contains("issuer: harbour");
@@ -347,7 +427,9 @@ class ConsoleActsTest {
         browser.click("Compare with what runs");
         browser.await(By.xpath("//h3[contains(., 'would change')]"));
         browser.await(By.xpath("//li[contains(., 'added') and contains(., 'from-a-file')]"));
-        assertThat(operator.get("/issuers/harbour/clients/from-a-file").status()).as("comparing changes nothing").isEqualTo(404);
+        assertThat(operator.get("/issuers/harbour/clients/from-a-file").status())
+                .as("comparing changes nothing")
+                .isEqualTo(404);
         browser.click("Load it");
         dialog("Load it");
         browser.awaitText("things changed.");
@@ -359,7 +441,8 @@ class ConsoleActsTest {
         browser.faults(); // the refusal, and a file that is of another issuer
     }
 
-    @Test void theLookOfAnIssuersPagesIsTriedBeforeItIsSaved() throws Exception {
+    @Test
+    void theLookOfAnIssuersPagesIsTriedBeforeItIsSaved() throws Exception {
         open("/settings/look");
         browser.fill("A sentence above the form", "Mind the tide.");
         browser.fill("Accent", "#7a2f5d");
@@ -375,7 +458,8 @@ class ConsoleActsTest {
         assertThat(Wire.get(demo.authority() + "/harbour/sign-in").body()).doesNotContain("Mind the tide.");
     }
 
-    @Test void theAuditIsSearchedAndProven() {
+    @Test
+    void theAuditIsSearchedAndProven() {
         open("/review/audit?what=client&since=1d");
         browser.await(By.xpath("//tr[contains(., 'client.')]"));
         browser.click("Prove that it is whole");
@@ -386,23 +470,32 @@ class ConsoleActsTest {
         browser.await(By.xpath("//tr[contains(., 'isolde.marrin') and contains(., 'berths')]"));
     }
 
-    @Test void lightAndDarkAndTheTimeZoneAreAPersonsOwn() {
+    @Test
+    void lightAndDarkAndTheTimeZoneAreAPersonsOwn() {
         open("/settings/display");
         tick("light");
-        assertThat(browser.driver.findElement(By.cssSelector("html")).getAttribute("data-theme")).isEqualTo("light");
-        assertThat(browser.driver.findElement(By.cssSelector("html")).getCssValue("background-color")).contains("247, 245, 240");
+        assertThat(browser.driver.findElement(By.cssSelector("html")).getAttribute("data-theme"))
+                .isEqualTo("light");
+        assertThat(browser.driver.findElement(By.cssSelector("html")).getCssValue("background-color"))
+                .contains("247, 245, 240");
         browser.fill("Time zone", "Pacific/Kiritimati");
-        String far = browser.await(By.xpath("//p[contains(., 'Times read like this')]/time")).getText();
+        String far = browser.await(By.xpath("//p[contains(., 'Times read like this')]/time"))
+                .getText();
         browser.fill("Time zone", "Pacific/Pago_Pago");
-        assertThat(browser.await(By.xpath("//p[contains(., 'Times read like this')]/time")).getText()).as("a day earlier there").isNotEqualTo(far);
+        assertThat(browser.await(By.xpath("//p[contains(., 'Times read like this')]/time"))
+                        .getText())
+                .as("a day earlier there")
+                .isNotEqualTo(far);
         browser.driver.navigate().refresh();
         assertThat(browser.labelled("Time zone").getAttribute("value")).isEqualTo("Pacific/Pago_Pago");
         browser.driver.executeScript("localStorage.clear()");
     }
 
-    @Test void theServiceAsAWholeIsForItsOwnPeople() throws Exception {
+    @Test
+    void theServiceAsAWholeIsForItsOwnPeople() throws Exception {
         JsonNode corin = null;
-        for (JsonNode it : demo.ready().path("people")) if (it.path("issuer").asString().equals("admit")) corin = it;
+        for (JsonNode it : demo.ready().path("people"))
+            if (it.path("issuer").asString().equals("admit")) corin = it;
         try (Chromium other = Chromium.open(false, 1280)) {
             signIn(other, "admit", corin);
             other.awaitHeading("The crossing");
@@ -412,19 +505,23 @@ class ConsoleActsTest {
             other.driver.get(demo.authority() + "/console/~/settings");
             other.click("Add an issuer");
             other.fill("Name, the last part of its URL", "lightship");
-            other.await(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Add it']")).click();
+            other.await(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Add it']"))
+                    .click();
             other.await(By.xpath("//h2[contains(., 'What lightship is')]"));
             assertThat(operator.get("/issuers/lightship").status()).isEqualTo(200);
             other.driver.get(demo.authority() + "/console/admit/settings/service");
             other.click("Check");
             other.awaitText("Every record and every line of the audits is whole.");
             other.driver.get(demo.authority() + "/console/~/settings");
-            other.await(By.xpath("//li[contains(., 'lightship')]//button[normalize-space(.)='Remove']")).click();
-            other.await(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Remove']")).click();
+            other.await(By.xpath("//li[contains(., 'lightship')]//button[normalize-space(.)='Remove']"))
+                    .click();
+            other.await(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Remove']"))
+                    .click();
             other.await(By.xpath("//div[@role='dialog']//input")).sendKeys("lightship", org.openqa.selenium.Keys.ENTER);
             other.awaitGone(By.xpath("//li[contains(., 'lightship')]"));
             assertThat(operator.get("/issuers/lightship").status()).isEqualTo(404);
-            assertThat(other.faults().stream().filter(it -> !it.contains("409")).toList()).isEqualTo(List.of());
+            assertThat(other.faults().stream().filter(it -> !it.contains("409")).toList())
+                    .isEqualTo(List.of());
         }
     }
 }

@@ -19,21 +19,25 @@ import org.openqa.selenium.Keys;
 import org.openqa.selenium.support.ui.WebDriverWait;
 import tools.jackson.databind.JsonNode;
 
-/** The console in a real browser, on the harbour: each place's main act, and what happens when something comes between. */
+/**
+ * The console in a real browser, on the harbour: each place's main act, and what happens when something comes between.
+ */
 @ResourceLock(Running.CONSOLES)
 class ConsoleTest {
     private static Running demo;
     private static Operator operator;
     private static Chromium browser;
 
-    @BeforeAll static void start() throws Exception {
+    @BeforeAll
+    static void start() throws Exception {
         demo = Running.consoles();
         operator = Operator.of(demo);
         browser = Chromium.open(false, 1280);
         signIn(browser, "corin");
     }
 
-    @AfterAll static void stop() {
+    @AfterAll
+    static void stop() {
         if (browser != null) browser.close();
     }
 
@@ -51,10 +55,13 @@ class ConsoleTest {
 
     private static void quiet() {
         assertThat(browser.faults()).as("the browser had nothing to say").isEmpty();
-        assertThat(browser.elsewhere(demo.authority())).as("no request to another host").isEmpty();
+        assertThat(browser.elsewhere(demo.authority()))
+                .as("no request to another host")
+                .isEmpty();
     }
 
-    @Test void theCrossingShowsWhoCanCallWhatAndDimsTheRest() throws Exception {
+    @Test
+    void theCrossingShowsWhoCanCallWhatAndDimsTheRest() throws Exception {
         String token = Wire.token(demo, "tide-buoy-07", "&scope=tides.read");
         for (int i = 0; i < 3; i++) Wire.call("GET", demo.gateway() + "/tides/north-quay", token);
         open("/harbour");
@@ -62,15 +69,24 @@ class ConsoleTest {
         browser.click("tides.read");
         browser.awaitText("tide-buoy-07: tides.read is given");
         browser.await(By.xpath("//li[contains(., 'quayside-board: tides.read is waiting')]"));
-        String far = browser.driver.findElement(By.xpath("//button[contains(., 'manifests.inspect')]")).getCssValue("opacity");
-        String near = browser.driver.findElement(By.xpath("//button[contains(., 'tide-buoy-07')]")).getCssValue("opacity");
+        String far = browser.driver
+                .findElement(By.xpath("//button[contains(., 'manifests.inspect')]"))
+                .getCssValue("opacity");
+        String near = browser.driver
+                .findElement(By.xpath("//button[contains(., 'tide-buoy-07')]"))
+                .getCssValue("opacity");
         assertThat(Double.parseDouble(far)).isLessThan(Double.parseDouble(near));
-        Object stored = browser.driver.executeScript("return document.cookie + JSON.stringify({...localStorage}) + JSON.stringify({...sessionStorage})");
-        assertThat(String.valueOf(stored)).as("no token, and no cookie that a script could read").doesNotContain("eyJ").doesNotContain("admit_console=");
+        Object stored = browser.driver.executeScript(
+                "return document.cookie + JSON.stringify({...localStorage}) + JSON.stringify({...sessionStorage})");
+        assertThat(String.valueOf(stored))
+                .as("no token, and no cookie that a script could read")
+                .doesNotContain("eyJ")
+                .doesNotContain("admit_console=");
         quiet();
     }
 
-    @Test void aRefusalIsFollowedToItsMendAndThenPasses() throws Exception {
+    @Test
+    void aRefusalIsFollowedToItsMendAndThenPasses() throws Exception {
         operator.harbour("POST", "/clients", "{\"name\":\"late-approved\",\"asks\":[\"manifests.inspect\"]}");
         open("/harbour/call?method=GET&path=/manifests/v-204&client=late-approved&scope=manifests.inspect");
         browser.click("Send it");
@@ -89,8 +105,10 @@ class ConsoleTest {
         quiet();
     }
 
-    @Test void aRecordedRequestIsSentAgainWithOneThingChanged() throws Exception {
-        Wire.Answer refused = Wire.call("POST", demo.gateway() + "/tides/readings", Wire.token(demo, "tide-buoy-07", "&scope=tides.read"));
+    @Test
+    void aRecordedRequestIsSentAgainWithOneThingChanged() throws Exception {
+        Wire.Answer refused = Wire.call(
+                "POST", demo.gateway() + "/tides/readings", Wire.token(demo, "tide-buoy-07", "&scope=tides.read"));
         open("/harbour/decisions/" + refused.header("Admit-Decision"));
         browser.awaitHeading("Refused: tide-buoy-07 called POST /tides/readings");
         browser.awaitText("the scope tides.publish");
@@ -103,24 +121,32 @@ class ConsoleTest {
         quiet();
     }
 
-    @Test void aPersonSignsInForAClientThatIsTried() {
+    @Test
+    void aPersonSignsInForAClientThatIsTried() {
         try (Chromium other = Chromium.open(false, 1280)) {
             signIn(other, "corin");
-            other.driver.get(demo.authority() + "/console/harbour/call?method=GET&path=/tides/north-quay&client=quayside-board&scope=tides.read");
-            other.await(By.xpath("//label[contains(., 'a person who signs in')]")).click();
+            other.driver.get(demo.authority()
+                    + "/console/harbour/call?method=GET&path=/tides/north-quay&client=quayside-board&scope=tides.read");
+            other.await(By.xpath("//label[contains(., 'a person who signs in')]"))
+                    .click();
             other.click("Sign in for quayside-board");
             other.await(By.xpath("//button[text()='Go on']")).click();
             other.await(By.xpath("//button[text()='Approve']")).click();
             other.await(By.xpath("//p[contains(., 'corin.ashby@saltmarsh.example signed in for quayside-board')]"));
             other.click("Send it");
             other.await(By.xpath("//p[contains(., 'Admitted') and contains(., 'answered 200')]"));
-            assertThat(String.valueOf(other.driver.executeScript("return location.hash"))).as("sealed, no token").doesNotContain("eyJ").hasSizeGreaterThan(100);
+            assertThat(String.valueOf(other.driver.executeScript("return location.hash")))
+                    .as("sealed, no token")
+                    .doesNotContain("eyJ")
+                    .hasSizeGreaterThan(100);
             assertThat(other.faults()).isEmpty();
         }
     }
 
-    @Test void ofTwoEditorsNeitherOverwritesTheOtherUnseen() throws Exception {
-        operator.harbour("POST", "/clients", "{\"name\":\"edited-twice\",\"title\":\"As it was\",\"owner\":\"Nobody\"}");
+    @Test
+    void ofTwoEditorsNeitherOverwritesTheOtherUnseen() throws Exception {
+        operator.harbour(
+                "POST", "/clients", "{\"name\":\"edited-twice\",\"title\":\"As it was\",\"owner\":\"Nobody\"}");
         open("/harbour/clients/edited-twice");
         browser.click("Change what it is");
         browser.fill("Title", "Mine");
@@ -132,7 +158,9 @@ class ConsoleTest {
         browser.awaitHeading("Mine");
         JsonNode now = operator.get("/issuers/harbour/clients/edited-twice").json();
         assertThat(now.path("title").asString()).isEqualTo("Mine");
-        assertThat(now.path("owner").asString()).as("what only they changed stays").isEqualTo("Edda");
+        assertThat(now.path("owner").asString())
+                .as("what only they changed stays")
+                .isEqualTo("Edda");
 
         browser.click("Change what it is");
         browser.fill("Title", "Mine again");
@@ -144,23 +172,37 @@ class ConsoleTest {
         browser.faults(); // the two refusals are said there, as they have to be
     }
 
-    @Test void whatWasDoneIsTakenBack() throws Exception {
+    @Test
+    void whatWasDoneIsTakenBack() throws Exception {
         operator.approvedClient("switched-by-hand", "tides.read");
         open("/harbour/clients/switched-by-hand");
         browser.click("Switch off");
         browser.awaitText("switched-by-hand is off; its tokens are refused");
-        assertThat(operator.get("/issuers/harbour/clients/switched-by-hand").json().path("enabled").asBoolean()).isFalse();
+        assertThat(operator.get("/issuers/harbour/clients/switched-by-hand")
+                        .json()
+                        .path("enabled")
+                        .asBoolean())
+                .isFalse();
         browser.click("Undo");
         browser.awaitText("switched-by-hand is on again.");
-        assertThat(operator.get("/issuers/harbour/clients/switched-by-hand").json().path("enabled").asBoolean()).isTrue();
+        assertThat(operator.get("/issuers/harbour/clients/switched-by-hand")
+                        .json()
+                        .path("enabled")
+                        .asBoolean())
+                .isTrue();
         browser.click("Change what it is");
         browser.fill("Title", "For a moment");
         browser.click("Save");
         browser.awaitHeading("For a moment");
         browser.awaitText("switched-by-hand is changed.");
         new WebDriverWait(browser.driver, Duration.ofSeconds(20)).until(it -> {
-            it.findElements(By.xpath("//li[contains(., 'switched-by-hand is changed.')]//button[.='Undo']")).forEach(org.openqa.selenium.WebElement::click);
-            return operator(() -> operator.get("/issuers/harbour/clients/switched-by-hand").json().path("title").asString().equals("switched-by-hand"));
+            it.findElements(By.xpath("//li[contains(., 'switched-by-hand is changed.')]//button[.='Undo']"))
+                    .forEach(org.openqa.selenium.WebElement::click);
+            return operator(() -> operator.get("/issuers/harbour/clients/switched-by-hand")
+                    .json()
+                    .path("title")
+                    .asString()
+                    .equals("switched-by-hand"));
         });
         quiet();
     }
@@ -173,21 +215,28 @@ class ConsoleTest {
         }
     }
 
-    @Test void whatWouldBreakIsSaidAndItsWordHasToBeTyped() throws Exception {
+    @Test
+    void whatWouldBreakIsSaidAndItsWordHasToBeTyped() throws Exception {
         operator.harbour("POST", "/clients", "{\"name\":\"to-be-removed\"}");
         open("/harbour/clients/to-be-removed");
         browser.click("Remove");
         browser.await(By.xpath("//h2[normalize-space(.)='Remove to-be-removed']"));
-        browser.await(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Remove']")).click();
+        browser.await(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Remove']"))
+                .click();
         browser.awaitText("its secrets, asks, approvals and every token it holds");
-        assertThat(browser.driver.findElement(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Remove']")).isEnabled()).isFalse();
+        assertThat(browser.driver
+                        .findElement(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Remove']"))
+                        .isEnabled())
+                .isFalse();
         browser.await(By.xpath("//div[@role='dialog']//input")).sendKeys("to-be-removed", Keys.ENTER);
         browser.awaitHeading("Clients");
-        assertThat(operator.get("/issuers/harbour/clients/to-be-removed").status()).isEqualTo(404);
+        assertThat(operator.get("/issuers/harbour/clients/to-be-removed").status())
+                .isEqualTo(404);
         browser.faults(); // the refusal that asked for the word
     }
 
-    @Test void whatOthersDoShowsByItself() throws Exception {
+    @Test
+    void whatOthersDoShowsByItself() throws Exception {
         open("/harbour/approvals");
         browser.awaitHeading("Approvals");
         operator.harbour("POST", "/clients", "{\"name\":\"came-by-itself\",\"asks\":[\"berths.read\"]}");
@@ -199,17 +248,25 @@ class ConsoleTest {
         quiet();
     }
 
-    @Test void aClientIsWatchedUntilItsFirstCall() throws Exception {
+    @Test
+    void aClientIsWatchedUntilItsFirstCall() throws Exception {
         JsonNode client = operator.approvedClient("watched-here", "tides.read");
         open("/harbour/decisions/watch?client=watched-here");
         browser.awaitHeading("Watching watched-here");
-        String token = Wire.form(demo.authority() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials&scope=tides.read").json().path("access_token").asString();
+        String token = Wire.form(
+                        demo.authority() + "/harbour/token",
+                        Wire.basic(client),
+                        "grant_type=client_credentials&scope=tides.read")
+                .json()
+                .path("access_token")
+                .asString();
         Wire.call("GET", demo.gateway() + "/tides/north-quay", token);
         browser.awaitText("Its first request was admitted.");
         quiet();
     }
 
-    @Test void everythingIsFoundAndDoneWithTheKeyboardAlone() throws Exception {
+    @Test
+    void everythingIsFoundAndDoneWithTheKeyboardAlone() throws Exception {
         open("/harbour/apis");
         browser.awaitHeading("APIs");
         browser.type(Keys.chord(Keys.CONTROL, "k"));
@@ -229,7 +286,13 @@ class ConsoleTest {
         browser.tabTo("I have it", 25);
         browser.type(Keys.ENTER);
         browser.awaitHeading("keys-only");
-        assertThat(operator.get("/issuers/harbour/clients/keys-only").json().path("asks").get(0).path("scope").asString()).isEqualTo("tides.read");
+        assertThat(operator.get("/issuers/harbour/clients/keys-only")
+                        .json()
+                        .path("asks")
+                        .get(0)
+                        .path("scope")
+                        .asString())
+                .isEqualTo("tides.read");
         browser.type(Keys.chord(Keys.CONTROL, "k"));
         browser.await(By.xpath("//input[@role='combobox']"));
         browser.type("keys-only");
@@ -240,19 +303,26 @@ class ConsoleTest {
     }
 
     private static String labelOfFocus() {
-        Object label = browser.driver.executeScript("const it = document.activeElement; return it && it.labels && it.labels[0] ? it.labels[0].textContent : ''");
+        Object label = browser.driver.executeScript(
+                "const it = document.activeElement; return it && it.labels && it.labels[0] ? "
+                        + "it.labels[0].textContent : ''");
         return String.valueOf(label);
     }
 
     private static Object focusText() {
-        return browser.driver.executeScript("const it = document.activeElement; return it && it.type === 'checkbox' && it.labels[0] ? it.labels[0].textContent : ''");
+        return browser.driver.executeScript(
+                "const it = document.activeElement; return it && it.type === 'checkbox' && it.labels[0] ? "
+                        + "it.labels[0].textContent : ''");
     }
 
-    @Test void aThousandRowsAreDrawnOnlyWhereTheyAreSeen() throws Exception {
+    @Test
+    void aThousandRowsAreDrawnOnlyWhereTheyAreSeen() throws Exception {
         try (var callers = Executors.newFixedThreadPool(8)) {
             List<Callable<Integer>> calls = new ArrayList<>();
             for (int i = 0; i < 1_000; i++) {
-                String json = "{\"name\":\"flock-%04d\",\"kind\":\"device\",\"tags\":[\"flock\"],\"asks\":[\"tides.read\"]}".formatted(i);
+                String json =
+                        "{\"name\":\"flock-%04d\",\"kind\":\"device\",\"tags\":[\"flock\"],\"asks\":[\"tides.read\"]}"
+                                .formatted(i);
                 calls.add(() -> operator.harbour("POST", "/clients", json).status());
             }
             for (var one : callers.invokeAll(calls)) assertThat(one.get()).isEqualTo(201);
@@ -261,16 +331,25 @@ class ConsoleTest {
             open("/harbour/clients?holding=flock");
             browser.awaitHeading("Clients");
             browser.await(By.xpath("//tr[contains(., 'flock-0000')]"));
-            for (int i = 0; i < 60 && browser.driver.findElements(By.xpath("//tr[contains(., 'flock-0999')]")).isEmpty(); i++) {
-                browser.driver.executeScript("const it = document.querySelector('[role=region][aria-label=Clients]'); it.scrollTop = it.scrollHeight");
+            for (int i = 0;
+                    i < 60
+                            && browser.driver
+                                    .findElements(By.xpath("//tr[contains(., 'flock-0999')]"))
+                                    .isEmpty();
+                    i++) {
+                browser.driver.executeScript(
+                        "const it = document.querySelector('[role=region][aria-label=Clients]'); it.scrollTop = "
+                                + "it.scrollHeight");
                 Thread.sleep(200);
             }
             browser.await(By.xpath("//tr[contains(., 'flock-0999')]"));
-            assertThat(browser.driver.findElements(By.cssSelector("tbody tr")).size()).isLessThan(120);
+            assertThat(browser.driver.findElements(By.cssSelector("tbody tr")).size())
+                    .isLessThan(120);
             browser.awaitText("1,000 in all");
 
             open("/harbour?holding=flock");
-            browser.await(By.xpath("//button[contains(., '1000 of kind device')]")).click();
+            browser.await(By.xpath("//button[contains(., '1000 of kind device')]"))
+                    .click();
             browser.await(By.xpath("//button[normalize-space(.)='Show them one by one']"));
             quiet();
         } finally {
@@ -278,19 +357,23 @@ class ConsoleTest {
                 List<Callable<Integer>> calls = new ArrayList<>();
                 for (int i = 0; i < 1_000; i++) {
                     String name = "flock-%04d".formatted(i);
-                    calls.add(() -> operator.harbour("DELETE", "/clients/" + name + "?confirm=" + name, null).status());
+                    calls.add(() -> operator.harbour("DELETE", "/clients/" + name + "?confirm=" + name, null)
+                            .status());
                 }
                 callers.invokeAll(calls);
             }
         }
     }
 
-    @Test void whoeverMayOnlyLookIsOfferedNothingElse() {
+    @Test
+    void whoeverMayOnlyLookIsOfferedNothingElse() {
         try (Chromium other = Chromium.open(true, 1280)) {
             signIn(other, "nell");
             other.driver.get(demo.authority() + "/console/harbour/clients/tide-buoy-07");
             other.awaitHeading("Tide buoy 7");
-            assertThat(other.driver.findElements(By.xpath("//main//button[contains(., 'Change') or contains(., 'Remove') or contains(., 'Switch')]"))).isEmpty();
+            assertThat(other.driver.findElements(By.xpath(
+                            "//main//button[contains(., 'Change') or contains(., 'Remove') or contains(., 'Switch')]")))
+                    .isEmpty();
         }
         try (Chromium other = Chromium.open(true, 1280)) {
             signIn(other, "isolde");
@@ -298,16 +381,22 @@ class ConsoleTest {
             other.click("berths");
             other.awaitHeading("Ship berths");
             other.await(By.xpath("//button[@aria-label='Change what it is']"));
-            assertThat(other.driver.findElements(By.xpath("//nav[@aria-label='Places']//a")).stream().map(org.openqa.selenium.WebElement::getText).toList()).containsExactly("APIs", "Clients", "Approvals", "Decisions");
+            assertThat(other.driver.findElements(By.xpath("//nav[@aria-label='Places']//a")).stream()
+                            .map(org.openqa.selenium.WebElement::getText)
+                            .toList())
+                    .containsExactly("APIs", "Clients", "Approvals", "Decisions");
             assertThat(other.faults()).isEmpty();
         }
     }
 
-    @Test void aLossOfConnectionIsSaidAndMendedByItself(@TempDir Path folder) throws Exception {
+    @Test
+    void aLossOfConnectionIsSaidAndMendedByItself(@TempDir Path folder) throws Exception {
         int[] port = new int[1];
         try (CutLine line = new CutLine(() -> port[0])) {
             port[0] = Running.freePort();
-            try (Running own = Running.demo(folder, port[0], Running.freePort(), "--public-url", "http://127.0.0.1:" + line.port()); Chromium other = Chromium.open(false, 1280)) {
+            try (Running own = Running.demo(
+                            folder, port[0], Running.freePort(), "--public-url", "http://127.0.0.1:" + line.port());
+                    Chromium other = Chromium.open(false, 1280)) {
                 other.driver.get("http://127.0.0.1:%d/console?issuer=harbour".formatted(line.port()));
                 other.click("Sign in at its page");
                 other.signIn(Visitor.person(own, "corin"));
@@ -316,8 +405,15 @@ class ConsoleTest {
                 other.awaitHeading("Clients");
                 line.cut();
                 other.awaitText("No connection; trying");
-                String tokens = Wire.form("http://127.0.0.1:%d/admit/token".formatted(port[0]), Wire.basic(own.ready().path("operator")), "grant_type=client_credentials").json().path("access_token").asString();
-                new Operator("http://127.0.0.1:%d/admin".formatted(port[0]), tokens).harbour("POST", "/clients", "{\"name\":\"while-nobody-looked\"}");
+                String tokens = Wire.form(
+                                "http://127.0.0.1:%d/admit/token".formatted(port[0]),
+                                Wire.basic(own.ready().path("operator")),
+                                "grant_type=client_credentials")
+                        .json()
+                        .path("access_token")
+                        .asString();
+                new Operator("http://127.0.0.1:%d/admin".formatted(port[0]), tokens)
+                        .harbour("POST", "/clients", "{\"name\":\"while-nobody-looked\"}");
                 line.mend();
                 other.awaitGone(By.xpath("//*[contains(text(), 'No connection')]"));
                 other.await(By.xpath("//tr[contains(., 'while-nobody-looked')]"));
@@ -325,14 +421,19 @@ class ConsoleTest {
         }
     }
 
-    @Test void anEmptyServiceIsLedToItsFirstAdmittedCall(@TempDir Path folder) throws Exception {
-        try (Running fresh = Running.service(folder, folder.resolve("data")); Chromium other = Chromium.open(false, 1280)) {
+    @Test
+    void anEmptyServiceIsLedToItsFirstAdmittedCall(@TempDir Path folder) throws Exception {
+        try (Running fresh = Running.service(folder, folder.resolve("data"));
+                Chromium other = Chromium.open(false, 1280)) {
             other.driver.get(fresh.authority() + "/console");
             other.awaitHeading("This service is new");
             other.fill("Your name", "Corin Ashby");
             other.fill("Your e-mail address", "corin.ashby@saltmarsh.example");
             other.fill("A password", "a quiet morning tide");
-            other.fill("The credential of the first start", Files.readString(folder.resolve("data/operator-credential.json")).strip());
+            other.fill(
+                    "The credential of the first start",
+                    Files.readString(folder.resolve("data/operator-credential.json"))
+                            .strip());
             other.click("Make me the administrator");
             other.await(By.id("email")).sendKeys("corin.ashby@saltmarsh.example");
             other.driver.findElement(By.id("password")).sendKeys("a quiet morning tide", Keys.ENTER);
@@ -346,8 +447,10 @@ class ConsoleTest {
             other.click("Give it");
             other.click("Put the route in front");
             other.click("Call it, twice");
-            other.await(By.xpath("//div[h3[contains(., 'As night-watch')]]/p[contains(., 'admitted') and contains(., '200')]"));
-            other.await(By.xpath("//div[h3[contains(., 'Without a token')]]/p[contains(., 'refused: no-token') and contains(., '401')]"));
+            other.await(By.xpath(
+                    "//div[h3[contains(., 'As night-watch')]]/p[contains(., 'admitted') and contains(., '200')]"));
+            other.await(By.xpath("//div[h3[contains(., 'Without a token')]]/p[contains(., 'refused: no-token') and "
+                    + "contains(., '401')]"));
             other.awaitText("It was admitted");
             other.click("See the crossing");
             other.awaitHeading("The crossing");

@@ -37,7 +37,9 @@ final class CutLine implements AutoCloseable {
 
     private void carry(Socket from, Socket to) {
         Thread.ofVirtual().start(() -> {
-            try (from; to; InputStream in = from.getInputStream()) {
+            try (from;
+                    to;
+                    InputStream in = from.getInputStream()) {
                 in.transferTo(to.getOutputStream());
             } catch (IOException ended) {
                 // by either side, or by the cut
@@ -59,7 +61,8 @@ final class CutLine implements AutoCloseable {
         cut = false;
     }
 
-    @Override public void close() throws IOException {
+    @Override
+    public void close() throws IOException {
         cut();
         listening.close();
     }

@@ -18,15 +18,24 @@ class DecisionsTest {
     private static Running demo;
     private static Operator operator;
 
-    @BeforeAll static void start() throws Exception {
+    @BeforeAll
+    static void start() throws Exception {
         demo = Running.demo();
         operator = Operator.of(demo);
         JsonNode client = operator.approvedClient("counted", "tides.read");
-        String token = Wire.form(demo.authority() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials&scope=tides.read").json().path("access_token").asString();
+        String token = Wire.form(
+                        demo.authority() + "/harbour/token",
+                        Wire.basic(client),
+                        "grant_type=client_credentials&scope=tides.read")
+                .json()
+                .path("access_token")
+                .asString();
         for (int i = 0; i < 3; i++) Wire.call("GET", demo.gateway() + "/tides/north-quay", token);
         for (int i = 0; i < 2; i++) Wire.call("POST", demo.gateway() + "/tides/readings", token);
         Wire.call("GET", demo.gateway() + "/berths/n1", token);
-        String person = Visitor.tokens(demo, "berth-desk", "isolde", "openid berths.read").path("access_token").asString();
+        String person = Visitor.tokens(demo, "berth-desk", "isolde", "openid berths.read")
+                .path("access_token")
+                .asString();
         Wire.call("GET", demo.gateway() + "/berths/n1", person);
     }
 
@@ -53,38 +62,68 @@ class DecisionsTest {
         assertThat(found(query)).hasSize(many);
     }
 
-    @Test void aPersonsAreFoundByTheirAddress() throws Exception {
-        assertThat(found("person=isolde.marrin@saltmarsh.example&plane=gateway&api=berths")).isNotEmpty().allMatch(it -> it.path("subject").asString().startsWith("pe_"));
+    @Test
+    void aPersonsAreFoundByTheirAddress() throws Exception {
+        assertThat(found("person=isolde.marrin@saltmarsh.example&plane=gateway&api=berths"))
+                .isNotEmpty()
+                .allMatch(it -> it.path("subject").asString().startsWith("pe_"));
     }
 
-    @Test void theyAreCountedByAnyOfThese() throws Exception {
-        JsonNode byReason = operator.get("/decisions/counts?client=counted&plane=gateway&by=reason").json().path("items");
+    @Test
+    void theyAreCountedByAnyOfThese() throws Exception {
+        JsonNode byReason = operator.get("/decisions/counts?client=counted&plane=gateway&by=reason")
+                .json()
+                .path("items");
         assertThat(byReason.size()).isEqualTo(3);
-        assertThat(byReason.get(0).path("what").asString()).as("no reason: admitted").isEmpty();
+        assertThat(byReason.get(0).path("what").asString())
+                .as("no reason: admitted")
+                .isEmpty();
         assertThat(byReason.get(0).path("decisions").asLong()).isEqualTo(3);
-        JsonNode byDay = operator.get("/decisions/counts?client=counted&plane=gateway&by=verdict&per=1d").json().path("items");
+        JsonNode byDay = operator.get("/decisions/counts?client=counted&plane=gateway&by=verdict&per=1d")
+                .json()
+                .path("items");
         assertThat(byDay).allMatch(it -> it.path("from").asString().endsWith("T00:00:00Z"));
-        for (String by : List.of("client", "person", "api", "route", "plane")) assertThat(operator.get("/decisions/counts?client=counted&by=" + by).json().path("items")).isNotEmpty();
+        for (String by : List.of("client", "person", "api", "route", "plane"))
+            assertThat(operator.get("/decisions/counts?client=counted&by=" + by)
+                            .json()
+                            .path("items"))
+                    .isNotEmpty();
     }
 
     @ParameterizedTest
-    @CsvSource({"/decisions/counts?by=moon, /by", "/decisions/counts?per=never, /per", "/decisions?since=lately, /since"})
+    @CsvSource({"/decisions/counts?by=moon, /by", "/decisions/counts?per=never, /per", "/decisions?since=lately, /since"
+    })
     void whatMakesNoSenseIsTold(String path, String pointer) throws Exception {
         Wire.Answer answer = operator.get(path);
         assertThat(answer.status()).isEqualTo(422);
         assertThat(answer.body()).contains(pointer);
     }
 
-    @Test void anOwnerCountsTheirOwnAlone() throws Exception {
-        String isolde = Visitor.tokens(demo, "admit-command-line", "isolde", "openid admit:run").path("access_token").asString();
-        JsonNode byApi = Wire.send("GET", demo.ready().path("admin_api").asString() + "/decisions/counts?by=api", Map.of("Authorization", "Bearer " + isolde), null).json().path("items");
+    @Test
+    void anOwnerCountsTheirOwnAlone() throws Exception {
+        String isolde = Visitor.tokens(demo, "admit-command-line", "isolde", "openid admit:run")
+                .path("access_token")
+                .asString();
+        JsonNode byApi = Wire.send(
+                        "GET",
+                        demo.ready().path("admin_api").asString() + "/decisions/counts?by=api",
+                        Map.of("Authorization", "Bearer " + isolde),
+                        null)
+                .json()
+                .path("items");
         assertThat(byApi.size()).isEqualTo(1);
         assertThat(byApi.get(0).path("what").asString()).isEqualTo("berths");
     }
 
-    @Test void theCommandLineCountsAndFollows() throws Exception {
-        assertThat(demo.admit("decision", "count", "--client", "counted", "--plane", "gateway").out()).contains("insufficient-scope").contains("admitted");
-        assertThat(demo.admit("decision", "count", "--client", "counted", "--per", "1d").out()).contains("FROM");
+    @Test
+    void theCommandLineCountsAndFollows() throws Exception {
+        assertThat(demo.admit("decision", "count", "--client", "counted", "--plane", "gateway")
+                        .out())
+                .contains("insufficient-scope")
+                .contains("admitted");
+        assertThat(demo.admit("decision", "count", "--client", "counted", "--per", "1d")
+                        .out())
+                .contains("FROM");
         Thread caller = Thread.ofVirtual().start(() -> {
             try {
                 for (int i = 0; i < 40; i++) {
@@ -98,6 +137,7 @@ class DecisionsTest {
         Running.Said followed = demo.admit("decision", "follow", "--reason", "no-route", "--most", "2");
         caller.interrupt();
         assertThat(followed.exitCode()).as(followed.err()).isZero();
-        assertThat(followed.out().lines().filter(it -> it.contains("/followed-"))).hasSize(2);
+        assertThat(followed.out().lines().filter(it -> it.contains("/followed-")))
+                .hasSize(2);
     }
 }

@@ -22,7 +22,11 @@ class DocsTest {
     @ParameterizedTest
     @ValueSource(strings = {"docs/security.md", "docs/asvs.md"})
     void eachTestThatADocumentNamesIsThere(String document) throws IOException {
-        Set<String> named = new TreeSet<>(TEST.matcher(Files.readString(Running.projectRoot().resolve(document))).results().map(it -> it.group(1)).toList());
+        Set<String> named = new TreeSet<>(
+                TEST.matcher(Files.readString(Running.projectRoot().resolve(document)))
+                        .results()
+                        .map(it -> it.group(1))
+                        .toList());
         assertThat(named).hasSizeGreaterThan(20);
         assertThat(tests()).containsAll(named);
     }
@@ -32,7 +36,10 @@ class DocsTest {
         Set<String> all = new TreeSet<>();
         for (String module : new String[] {"core", "store", "gateway", "server", "cli", "acceptance"}) {
             try (Stream<Path> files = Files.walk(root.resolve(module).resolve("src/test/java"))) {
-                all.addAll(files.map(it -> it.getFileName().toString()).filter(it -> it.endsWith("Test.java")).map(it -> it.replace(".java", "")).collect(Collectors.toSet()));
+                all.addAll(files.map(it -> it.getFileName().toString())
+                        .filter(it -> it.endsWith("Test.java"))
+                        .map(it -> it.replace(".java", ""))
+                        .collect(Collectors.toSet()));
             }
         }
         return all;

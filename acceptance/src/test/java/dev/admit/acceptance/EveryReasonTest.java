@@ -30,8 +30,9 @@ import org.junit.jupiter.api.parallel.ResourceLock;
 import tools.jackson.databind.JsonNode;
 
 /**
- * For each reason that the gateway has to refuse: it is provoked through a real socket; status, challenge, body, decision and mend are
- * looked at; and following the mend makes the same request pass. The issuer is one of its own, whose key this test has.
+ * For each reason that the gateway has to refuse: it is provoked through a real socket; status, challenge, body,
+ * decision and mend are looked at; and following the mend makes the same request pass. The issuer is one of its own,
+ * whose key this test has.
  */
 @ResourceLock(Running.DEMO)
 class EveryReasonTest {
@@ -61,26 +62,57 @@ class EveryReasonTest {
 
     private static final Map<Reason, Case> CASES = new LinkedHashMap<>();
     /** Where else they are provoked and mended: by a person's sign-in, by a page, by a browser. */
-    private static final Map<Reason, String> ELSEWHERE = Map.ofEntries(Map.entry(Reason.ROLE_MISSING, "RouteRulesTest"), Map.entry(Reason.SIGN_IN_TOO_OLD, "SignInCheckTest"), Map.entry(Reason.SIGN_IN_NOT_STRONG_ENOUGH, "RouteRulesTest"),
-            Map.entry(Reason.PERSON_WANTED, "RouteRulesTest"), Map.entry(Reason.SIGN_IN_NEEDED, "GatewaySignInTest"), Map.entry(Reason.FROM_ANOTHER_SITE, "GatewaySignInTest"),
-            Map.entry(Reason.PAGE_NOT_KNOWN, "InABrowserTest"), Map.entry(Reason.TOO_MANY_AT_ONCE, "RouteRulesTest"), Map.entry(Reason.TOO_MANY_UNKNOWN_TOKENS, "GuessingTest"),
+    private static final Map<Reason, String> ELSEWHERE = Map.ofEntries(
+            Map.entry(Reason.ROLE_MISSING, "RouteRulesTest"),
+            Map.entry(Reason.SIGN_IN_TOO_OLD, "SignInCheckTest"),
+            Map.entry(Reason.SIGN_IN_NOT_STRONG_ENOUGH, "RouteRulesTest"),
+            Map.entry(Reason.PERSON_WANTED, "RouteRulesTest"),
+            Map.entry(Reason.SIGN_IN_NEEDED, "GatewaySignInTest"),
+            Map.entry(Reason.FROM_ANOTHER_SITE, "GatewaySignInTest"),
+            Map.entry(Reason.PAGE_NOT_KNOWN, "InABrowserTest"),
+            Map.entry(Reason.TOO_MANY_AT_ONCE, "RouteRulesTest"),
+            Map.entry(Reason.TOO_MANY_UNKNOWN_TOKENS, "GuessingTest"),
             Map.entry(Reason.TOO_OLD, "TrustTest"));
     /** Of the admin API alone. */
-    private static final Set<Reason> ADMIN = EnumSet.of(Reason.TRIAL_TOKEN, Reason.TOKEN_OF_A_PERSON, Reason.TRIAL_OF_ADMIN_CLIENT, Reason.NOT_THEIR_ROLE, Reason.NOT_THEIR_ISSUER, Reason.NOT_THEIRS);
+    private static final Set<Reason> ADMIN = EnumSet.of(
+            Reason.TRIAL_TOKEN,
+            Reason.TOKEN_OF_A_PERSON,
+            Reason.TRIAL_OF_ADMIN_CLIENT,
+            Reason.NOT_THEIR_ROLE,
+            Reason.NOT_THEIR_ISSUER,
+            Reason.NOT_THEIRS);
 
-    @BeforeAll static void start() throws Exception {
+    @BeforeAll
+    static void start() throws Exception {
         demo = Running.demo();
         operator = Operator.of(demo);
         made(operator.post("/issuers", "{\"name\":\"pilotage\",\"title\":\"Pilotage\"}"));
         issuer = demo.authority() + "/pilotage";
         key = new ECKeyGenerator(Curve.P_256).generate();
-        made(operator.post("/issuers/pilotage/keys?confirm=pilotage", "{\"after\":\"0s\",\"import\":%s}".formatted(Running.JSON.writeValueAsString(key.toJSONString()))));
-        kid = Wire.get(issuer + "/jwks").json().path("keys").valueStream().filter(it -> it.path("x").asString().equals(key.getX().toString())).findFirst().orElseThrow().path("kid").asString();
+        made(operator.post(
+                "/issuers/pilotage/keys?confirm=pilotage",
+                "{\"after\":\"0s\",\"import\":%s}".formatted(Running.JSON.writeValueAsString(key.toJSONString()))));
+        kid = Wire.get(issuer + "/jwks")
+                .json()
+                .path("keys")
+                .valueStream()
+                .filter(it -> it.path("x").asString().equals(key.getX().toString()))
+                .findFirst()
+                .orElseThrow()
+                .path("kid")
+                .asString();
         made(post("/apis", "{\"name\":\"pilots\",\"audience\":\"https://pilots.saltmarsh.example\"}"));
-        for (String scope : List.of("pilots.read", "pilots.late")) made(post("/apis/pilots/scopes", "{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"both\"}".formatted(scope)));
+        for (String scope : List.of("pilots.read", "pilots.late"))
+            made(post(
+                    "/apis/pilots/scopes",
+                    "{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"both\"}"
+                            .formatted(scope)));
         linked = made(post("/clients", "{\"name\":\"launch\",\"asks\":[\"pilots.read\"]}"));
         clientId = linked.path("now").path("client_id").asString();
-        made(post("/approvals/" + linked.path("now").path("asks").get(0).path("id").asString() + "/give", "{}"));
+        made(post(
+                "/approvals/"
+                        + linked.path("now").path("asks").get(0).path("id").asString() + "/give",
+                "{}"));
         route("good", "");
         cases();
     }
@@ -96,33 +128,59 @@ class EveryReasonTest {
 
     /** @param more members of the route. @return its id */
     private static String route(String name, String more) throws Exception {
-        return made(post("/routes", routeJson(name, more))).path("now").path("id").asString();
+        return made(post("/routes", routeJson(name, more)))
+                .path("now")
+                .path("id")
+                .asString();
     }
 
     private static String routeJson(String name, String more) {
-        return "{\"methods\":[\"GET\",\"POST\"],\"path\":\"/reasons/%s\",\"api\":\"pilots\",\"scopes\":[\"pilots.read\"],\"answer\":{\"body\":\"passed\"}%s}".formatted(name, more.isEmpty() ? "" : "," + more);
+        return ("{\"methods\":[\"GET\",\"POST\"],"
+                        + "\"path\":\"/reasons/%s\",\"api\":\"pilots\",\"scopes\":[\"pilots.read\"],\"answer\":{\"bo"
+                        + "dy\":\"passed\"}%s}")
+                .formatted(name, more.isEmpty() ? "" : "," + more);
     }
 
     private static void change(String id, String name, String more) throws Exception {
-        made(operator.send("PUT", "/issuers/pilotage/routes/" + id + "?confirm=/reasons/" + name, "*", routeJson(name, more)));
+        made(operator.send(
+                "PUT", "/issuers/pilotage/routes/" + id + "?confirm=/reasons/" + name, "*", routeJson(name, more)));
     }
 
     private static Map<String, Object> claims() {
         long now = Instant.now().getEpochSecond();
-        Map<String, Object> claims = new HashMap<>(Map.of("iss", issuer, "sub", clientId, "client_id", clientId, "aud", "https://pilots.saltmarsh.example", "scope", "pilots.read", "iat", now, "exp", now + 600));
+        Map<String, Object> claims = new HashMap<>(Map.of(
+                "iss",
+                issuer,
+                "sub",
+                clientId,
+                "client_id",
+                clientId,
+                "aud",
+                "https://pilots.saltmarsh.example",
+                "scope",
+                "pilots.read",
+                "iat",
+                now,
+                "exp",
+                now + 600));
         claims.put("jti", jti());
         return claims;
     }
 
     /** A UUIDv7 of now (RFC 9562 §5.7). */
     private static String jti() {
-        return new java.util.UUID(System.currentTimeMillis() << 16 | 0x7000 | 0xfff, 0x8000_0000_0000_0000L | System.nanoTime() >>> 2).toString();
+        return new java.util.UUID(
+                        System.currentTimeMillis() << 16 | 0x7000 | 0xfff,
+                        0x8000_0000_0000_0000L | System.nanoTime() >>> 2)
+                .toString();
     }
 
-    private static String signed(Consumer<Map<String, Object>> claims, Consumer<JWSHeader.Builder> header) throws Exception {
+    private static String signed(Consumer<Map<String, Object>> claims, Consumer<JWSHeader.Builder> header)
+            throws Exception {
         Map<String, Object> all = claims();
         claims.accept(all);
-        JWSHeader.Builder builder = new JWSHeader.Builder(JWSAlgorithm.ES256).keyID(kid).type(new JOSEObjectType("at+jwt"));
+        JWSHeader.Builder builder =
+                new JWSHeader.Builder(JWSAlgorithm.ES256).keyID(kid).type(new JOSEObjectType("at+jwt"));
         header.accept(builder);
         JWSObject token = new JWSObject(builder.build(), new Payload(all));
         token.sign(new ECDSASigner(key));
@@ -148,14 +206,36 @@ class EveryReasonTest {
 
     private static void cases() throws Exception {
         CASES.put(Reason.NO_TOKEN, new Case(() -> with(Map.of()), null, () -> call("good", good())));
-        CASES.put(Reason.MALFORMED_AUTHORIZATION, new Case(() -> with(Map.of("Authorization", "Bearer \"" + good() + "\"")), null, () -> call("good", good())));
+        CASES.put(
+                Reason.MALFORMED_AUTHORIZATION,
+                new Case(
+                        () -> with(Map.of("Authorization", "Bearer \"" + good() + "\"")),
+                        null,
+                        () -> call("good", good())));
         CASES.put(Reason.TWO_TOKENS, new Case(() -> both(good()), null, () -> call("good", good())));
-        CASES.put(Reason.TOKEN_IN_QUERY, new Case(() -> Wire.get(demo.gateway() + "/reasons/good?access_token=" + good()), null, () -> call("good", good())));
-        CASES.put(Reason.MALFORMED_TOKEN, new Case(() -> call("good", good().replaceFirst("\\..*", "")), null, () -> call("good", good())));
-        CASES.put(Reason.BAD_SIGNATURE, new Case(() -> call("good", good().replaceFirst("\\.[^.]+$", "") + good().replaceFirst(".*(\\.[^.]+)$", "$1")), null, () -> call("good", good())));
-        CASES.put(Reason.UNKNOWN_TOKEN, new Case(() -> call("good", "admat_" + "A".repeat(43)), null, () -> call("good", good())));
+        CASES.put(
+                Reason.TOKEN_IN_QUERY,
+                new Case(
+                        () -> Wire.get(demo.gateway() + "/reasons/good?access_token=" + good()),
+                        null,
+                        () -> call("good", good())));
+        CASES.put(
+                Reason.MALFORMED_TOKEN,
+                new Case(() -> call("good", good().replaceFirst("\\..*", "")), null, () -> call("good", good())));
+        CASES.put(
+                Reason.BAD_SIGNATURE,
+                new Case(
+                        () -> call(
+                                "good",
+                                good().replaceFirst("\\.[^.]+$", "") + good().replaceFirst(".*(\\.[^.]+)$", "$1")),
+                        null,
+                        () -> call("good", good())));
+        CASES.put(
+                Reason.UNKNOWN_TOKEN,
+                new Case(() -> call("good", "admat_" + "A".repeat(43)), null, () -> call("good", good())));
         token(Reason.WRONG_TYPE, it -> {}, it -> it.type(JOSEObjectType.JWT));
-        token(Reason.UNKNOWN_CRITICAL_HEADER, it -> {}, it -> it.criticalParams(Set.of("tide")).customParam("tide", "high"));
+        token(Reason.UNKNOWN_CRITICAL_HEADER, it -> {}, it -> it.criticalParams(Set.of("tide"))
+                .customParam("tide", "high"));
         token(Reason.UNKNOWN_KEY, it -> {}, it -> it.keyID("key_of_nobody"));
         token(Reason.WRONG_ISSUER, it -> it.put("iss", "https://elsewhere.example"), it -> {});
         token(Reason.WRONG_AUDIENCE, it -> it.put("aud", "https://tides.saltmarsh.example"), it -> {});
@@ -167,42 +247,116 @@ class EveryReasonTest {
         CASES.put(Reason.REVOKED, new Case(() -> call("good", early), null, () -> call("good", good())));
 
         String scope = "/apis/pilots/scopes/pilots.late";
-        CASES.put(Reason.SCOPE_CLOSED, new Case(() -> call("good", signed(it -> it.put("scope", "pilots.read pilots.late"), it -> {})),
-                () -> made(operator.send("PATCH", "/issuers/pilotage" + scope, "*", "{\"life\":\"in-use\"}")), () -> call("good", signed(it -> it.put("scope", "pilots.read pilots.late"), it -> {}))));
+        CASES.put(
+                Reason.SCOPE_CLOSED,
+                new Case(
+                        () -> call("good", signed(it -> it.put("scope", "pilots.read pilots.late"), it -> {})),
+                        () -> made(operator.send("PATCH", "/issuers/pilotage" + scope, "*", "{\"life\":\"in-use\"}")),
+                        () -> call("good", signed(it -> it.put("scope", "pilots.read pilots.late"), it -> {}))));
 
-        byRoute(Reason.CLIENT_WANTED, "kind", "\"who\":{\"bearer\":\"clients\"}", "", () -> signed(it -> it.put("sub", "pe_somebody"), it -> {}));
+        byRoute(
+                Reason.CLIENT_WANTED,
+                "kind",
+                "\"who\":{\"bearer\":\"clients\"}",
+                "",
+                () -> signed(it -> it.put("sub", "pe_somebody"), it -> {}));
         made(post("/clients", "{\"name\":\"other-launch\"}"));
-        byRoute(Reason.CLIENT_NOT_NAMED, "named", "\"who\":{\"clients\":[\"other-launch\"]}", "\"who\":{\"clients\":[\"other-launch\",\"launch\"]}", EveryReasonTest::good);
-        byRoute(Reason.CONDITION_NOT_MET, "condition", "\"who\":{\"when\":\"method == 'POST'\"}", "\"who\":{\"when\":\"method == 'GET'\"}", EveryReasonTest::good);
+        byRoute(
+                Reason.CLIENT_NOT_NAMED,
+                "named",
+                "\"who\":{\"clients\":[\"other-launch\"]}",
+                "\"who\":{\"clients\":[\"other-launch\",\"launch\"]}",
+                EveryReasonTest::good);
+        byRoute(
+                Reason.CONDITION_NOT_MET,
+                "condition",
+                "\"who\":{\"when\":\"method == 'POST'\"}",
+                "\"who\":{\"when\":\"method == 'GET'\"}",
+                EveryReasonTest::good);
         String rated = route("rated", "\"limits\":{\"rates\":[\"1 per 1h by client\"]}");
-        CASES.put(Reason.RATE_EXCEEDED, new Case(() -> second("rated", good()), () -> change(rated, "rated", "\"limits\":{\"rates\":[\"100 per 1h by client\"]}"), () -> call("rated", good())));
+        CASES.put(
+                Reason.RATE_EXCEEDED,
+                new Case(
+                        () -> second("rated", good()),
+                        () -> change(rated, "rated", "\"limits\":{\"rates\":[\"100 per 1h by client\"]}"),
+                        () -> call("rated", good())));
         String quota = route("quota", "\"limits\":{\"quotas\":[\"1 a month by client\"]}");
-        CASES.put(Reason.QUOTA_EXCEEDED, new Case(() -> second("quota", good()), () -> change(quota, "quota", "\"limits\":{\"quotas\":[\"100 a month by client\"]}"), () -> call("quota", good())));
+        CASES.put(
+                Reason.QUOTA_EXCEEDED,
+                new Case(
+                        () -> second("quota", good()),
+                        () -> change(quota, "quota", "\"limits\":{\"quotas\":[\"100 a month by client\"]}"),
+                        () -> call("quota", good())));
         String small = route("small", "\"limits\":{\"body\":3}");
-        CASES.put(Reason.BODY_TOO_LARGE, new Case(() -> sent("small", "a long body"), () -> change(small, "small", ""), () -> sent("small", "a long body")));
+        CASES.put(
+                Reason.BODY_TOO_LARGE,
+                new Case(
+                        () -> sent("small", "a long body"),
+                        () -> change(small, "small", ""),
+                        () -> sent("small", "a long body")));
         String narrow = route("narrow", "\"limits\":{\"headers\":300}");
-        CASES.put(Reason.HEADERS_TOO_LARGE, new Case(() -> call("narrow", good()), () -> change(narrow, "narrow", "\"limits\":{\"headers\":9000}"), () -> call("narrow", good())));
+        CASES.put(
+                Reason.HEADERS_TOO_LARGE,
+                new Case(
+                        () -> call("narrow", good()),
+                        () -> change(narrow, "narrow", "\"limits\":{\"headers\":9000}"),
+                        () -> call("narrow", good())));
 
-        CASES.put(Reason.NO_ROUTE, new Case(() -> call("missing", good()), () -> route("missing", ""), () -> call("missing", good())));
-        CASES.put(Reason.METHOD_NOT_ALLOWED, new Case(() -> Wire.call("DELETE", demo.gateway() + "/reasons/good", good()), null, () -> call("good", good())));
-        CASES.put(Reason.UNSAFE_PATH, new Case(() -> Wire.call("GET", demo.gateway() + "/reasons/%2e%2e/good", good()), null, () -> call("good", good())));
+        CASES.put(
+                Reason.NO_ROUTE,
+                new Case(() -> call("missing", good()), () -> route("missing", ""), () -> call("missing", good())));
+        CASES.put(
+                Reason.METHOD_NOT_ALLOWED,
+                new Case(
+                        () -> Wire.call("DELETE", demo.gateway() + "/reasons/good", good()),
+                        null,
+                        () -> call("good", good())));
+        CASES.put(
+                Reason.UNSAFE_PATH,
+                new Case(
+                        () -> Wire.call("GET", demo.gateway() + "/reasons/%2e%2e/good", good()),
+                        null,
+                        () -> call("good", good())));
         CASES.put(Reason.MALFORMED_HTTP, new Case(EveryReasonTest::twoLengths, null, () -> call("good", good())));
 
         JsonNode outside = demo.ready().path("outside");
-        made(post("/trusted-issuers", "{\"name\":\"coastguard\",\"url\":\"%s\",\"types\":[\"JWT\"],\"scope_claim\":\"scp\",\"client_claim\":\"azp\",\"scopes\":{\"sea.heights\":\"pilots.read\"},\"clients\":{\"patrol-boat\":\"other-launch\"}}".formatted(outside.path("issuer").asString())));
+        made(post(
+                "/trusted-issuers",
+                ("{\"name\":\"coastguard\","
+                                + "\"url\":\"%s\",\"types\":[\"JWT\"],\"scope_claim\":\"scp\","
+                                + "\"client_claim\":\"azp\",\"scopes\":{\"sea.heights\":\"pilots.read\"},\"clients\""
+                                + ":{\"patrol-boat\":\"other-launch\"}}")
+                        .formatted(outside.path("issuer").asString())));
         route("outside", "\"who\":{\"issuers\":[\"coastguard\"]}");
-        CASES.put(Reason.LINKED_CLIENT_OFF, new Case(() -> call("outside", theirs(outside)), () -> made(post("/clients/other-launch/on", "{}")), () -> call("outside", theirs(outside))));
+        CASES.put(
+                Reason.LINKED_CLIENT_OFF,
+                new Case(
+                        () -> call("outside", theirs(outside)),
+                        () -> made(post("/clients/other-launch/on", "{}")),
+                        () -> call("outside", theirs(outside))));
     }
 
     private static String theirs(JsonNode outside) throws Exception {
         Thread.sleep(1_100); // a token of the second of the switch counts as before it
-        return Wire.form(outside.path("issuer").asString() + "/token", Wire.basic(outside), "grant_type=client_credentials&audience=https%3A%2F%2Fpilots.saltmarsh.example").json().path("access_token").asString();
+        return Wire.form(
+                        outside.path("issuer").asString() + "/token",
+                        Wire.basic(outside),
+                        "grant_type=client_credentials&audience=https%3A%2F%2Fpilots.saltmarsh.example")
+                .json()
+                .path("access_token")
+                .asString();
     }
 
     /** A route that refuses; its mend is another rule. */
-    private static void byRoute(Reason reason, String name, String refusing, String passing, Token token) throws Exception {
+    private static void byRoute(Reason reason, String name, String refusing, String passing, Token token)
+            throws Exception {
         String id = route(name, refusing);
-        CASES.put(reason, new Case(() -> call(name, token.made()), () -> change(id, name, passing), () -> call(name, token.made())));
+        CASES.put(
+                reason,
+                new Case(
+                        () -> call(name, token.made()),
+                        () -> change(id, name, passing),
+                        () -> call(name, token.made())));
     }
 
     private static Wire.Answer second(String name, String token) throws Exception {
@@ -211,22 +365,35 @@ class EveryReasonTest {
     }
 
     private static Wire.Answer sent(String name, String body) throws Exception {
-        return Wire.send("POST", demo.gateway() + "/reasons/" + name, Map.of("Authorization", "Bearer " + good(), "Content-Type", "text/plain"), body);
+        return Wire.send(
+                "POST",
+                demo.gateway() + "/reasons/" + name,
+                Map.of("Authorization", "Bearer " + good(), "Content-Type", "text/plain"),
+                body);
     }
 
     private static String unsigned() {
-        return java.util.Base64.getUrlEncoder().withoutPadding().encodeToString("{\"alg\":\"none\",\"typ\":\"at+jwt\"}".getBytes()) + "." + java.util.Base64.getUrlEncoder().withoutPadding().encodeToString("{}".getBytes()) + ".";
+        return java.util.Base64.getUrlEncoder()
+                        .withoutPadding()
+                        .encodeToString("{\"alg\":\"none\",\"typ\":\"at+jwt\"}".getBytes())
+                + "." + java.util.Base64.getUrlEncoder().withoutPadding().encodeToString("{}".getBytes()) + ".";
     }
 
     private static Wire.Answer both(String token) throws Exception {
-        var request = java.net.http.HttpRequest.newBuilder(java.net.URI.create(demo.gateway() + "/reasons/good")).header("Authorization", "Bearer " + token).header("Authorization", "Bearer " + token).build();
-        var response = java.net.http.HttpClient.newHttpClient().send(request, java.net.http.HttpResponse.BodyHandlers.ofString());
+        var request = java.net.http.HttpRequest.newBuilder(java.net.URI.create(demo.gateway() + "/reasons/good"))
+                .header("Authorization", "Bearer " + token)
+                .header("Authorization", "Bearer " + token)
+                .build();
+        var response = java.net.http.HttpClient.newHttpClient()
+                .send(request, java.net.http.HttpResponse.BodyHandlers.ofString());
         return new Wire.Answer(response.statusCode(), response);
     }
 
     /** Two lengths that differ (RFC 9112 §6.3): how one request is made to look like two. */
     private static Wire.Answer twoLengths() throws Exception {
-        String raw = Wire.raw(demo.gatewayPort, "POST /reasons/good HTTP/1.1\r\nHost: x\r\nContent-Length: 3\r\nContent-Length: 30\r\n\r\nabc");
+        String raw = Wire.raw(
+                demo.gatewayPort,
+                "POST /reasons/good HTTP/1.1\r\nHost: x\r\nContent-Length: 3\r\nContent-Length: 30\r\n\r\nabc");
         CompletableFuture<Wire.Answer> told = new CompletableFuture<>();
         try (java.net.ServerSocket relay = new java.net.ServerSocket(0, 1, java.net.InetAddress.getLoopbackAddress())) {
             Thread.ofVirtual().start(() -> {
@@ -241,13 +408,17 @@ class EveryReasonTest {
         }
     }
 
-    @TestFactory Stream<DynamicTest> eachIsProvokedToldAndMended() {
-        return CASES.entrySet().stream().map(it -> DynamicTest.dynamicTest(it.getKey().toString(), () -> check(it.getKey(), it.getValue())));
+    @TestFactory
+    Stream<DynamicTest> eachIsProvokedToldAndMended() {
+        return CASES.entrySet().stream()
+                .map(it -> DynamicTest.dynamicTest(it.getKey().toString(), () -> check(it.getKey(), it.getValue())));
     }
 
     private void check(Reason reason, Case it) throws Exception {
         if (reason == Reason.REVOKED) made(post("/tokens/revoke", "{\"client\":\"launch\"}"));
-        if (reason == Reason.SCOPE_CLOSED) made(operator.send("PATCH", "/issuers/pilotage/apis/pilots/scopes/pilots.late", "*", "{\"life\":\"draft\"}"));
+        if (reason == Reason.SCOPE_CLOSED)
+            made(operator.send(
+                    "PATCH", "/issuers/pilotage/apis/pilots/scopes/pilots.late", "*", "{\"life\":\"draft\"}"));
         if (reason == Reason.LINKED_CLIENT_OFF) made(post("/clients/other-launch/off", "{}"));
         Wire.Answer no = it.refused().make();
         assertThat(no.status()).as(no.body()).isEqualTo(reason.status());
@@ -257,12 +428,17 @@ class EveryReasonTest {
         assertThat(no.header("Cache-Control")).isEqualTo("no-store");
         boolean challenged = reason.status() == 401 || reason.error().equals("insufficient_scope");
         if (challenged) assertThat(no.header("WWW-Authenticate")).startsWith("Bearer realm=\"pilots\"");
-        if (challenged && !reason.error().isEmpty()) assertThat(no.header("WWW-Authenticate")).contains("error=\"" + reason.error() + "\"");
+        if (challenged && !reason.error().isEmpty())
+            assertThat(no.header("WWW-Authenticate")).contains("error=\"" + reason.error() + "\"");
         JsonNode decision = operator.decision(no);
         assertThat(decision.path("verdict").asString()).isEqualTo("refused");
         assertThat(decision.path("reason").asString()).isEqualTo(reason.toString());
-        assertThat(decision.path("mend").path("sentence").asString()).isEqualTo(no.json().path("mend").path("sentence").asString());
-        assertThat(decision.path("checks").valueStream().filter(check -> check.path("outcome").asString().equals("refused"))).hasSize(1);
+        assertThat(decision.path("mend").path("sentence").asString())
+                .isEqualTo(no.json().path("mend").path("sentence").asString());
+        assertThat(decision.path("checks")
+                        .valueStream()
+                        .filter(check -> check.path("outcome").asString().equals("refused")))
+                .hasSize(1);
 
         if (it.follow() != null) it.follow().take();
         Wire.Answer yes = it.passes().make();
@@ -270,7 +446,8 @@ class EveryReasonTest {
         assertThat(operator.decision(yes).path("verdict").asString()).isEqualTo("admitted");
     }
 
-    @Test void noReasonIsForgotten() {
+    @Test
+    void noReasonIsForgotten() {
         Set<Reason> ofGateway = EnumSet.range(Reason.NO_TOKEN, Reason.MALFORMED_HTTP);
         ofGateway.removeAll(ADMIN);
         ofGateway.removeAll(CASES.keySet());

@@ -17,8 +17,8 @@ import org.junit.jupiter.api.parallel.ResourceLock;
 import tools.jackson.databind.JsonNode;
 
 /**
- * Each line that a refusal proposes is run in a shell as it is printed: the same request passes then, and nothing else of the issuer is
- * another than before.
+ * Each line that a refusal proposes is run in a shell as it is printed: the same request passes then, and nothing else
+ * of the issuer is another than before.
  */
 @Tag("fast")
 @ResourceLock(Running.DEMO)
@@ -27,16 +27,24 @@ class FixesHoldTest {
     private static Running demo;
     private static Operator operator;
 
-    /** One refusal. @param request what is sent, before and after. @param passes whether an answer is the one that was wanted. @param mayGo what of the setup file the line may replace */
+    /**
+     * One refusal. @param request what is sent, before and after. @param passes whether an answer is the one that was
+     * wanted. @param mayGo what of the setup file the line may replace
+     */
     private record Case(String name, Callable<Wire.Answer> request, String mayGo) {}
 
-    @BeforeAll static void start() throws Exception {
+    @BeforeAll
+    static void start() throws Exception {
         demo = Running.demo();
         operator = Operator.of(demo);
         made(operator.post("/issuers", "{\"name\":\"%s\"}".formatted(ISSUER)));
         made(post("/apis", "{\"name\":\"hulls\",\"audience\":\"https://hulls.saltmarsh.example\"}"));
         for (String scope : List.of("hulls.read", "hulls.paint", "hulls.late")) {
-            made(post("/apis/hulls/scopes", "{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"both\",\"approver\":\"administrator\",\"life\":\"%s\"}".formatted(scope, scope.endsWith("late") ? "draft" : "in-use")));
+            made(post(
+                    "/apis/hulls/scopes",
+                    ("{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"both\",\"approver\""
+                                    + ":\"administrator\",\"life\":\"%s\"}")
+                            .formatted(scope, scope.endsWith("late") ? "draft" : "in-use")));
         }
     }
 
@@ -52,12 +60,17 @@ class FixesHoldTest {
     /** A client with its credential. */
     private static JsonNode client(String name, String more) throws Exception {
         JsonNode it = made(post("/clients", "{\"name\":\"%s\"%s}".formatted(name, more)));
-        return Running.JSON.readTree("{\"client_id\":\"%s\",\"client_secret\":\"%s\"}".formatted(it.path("now").path("client_id").asString(), it.path("secret").path("secret").asString()));
+        return Running.JSON.readTree("{\"client_id\":\"%s\",\"client_secret\":\"%s\"}"
+                .formatted(
+                        it.path("now").path("client_id").asString(),
+                        it.path("secret").path("secret").asString()));
     }
 
     private static JsonNode granted(String name, String more, String... scopes) throws Exception {
         JsonNode it = client(name, more);
-        made(post("/approvals/grant", "{\"client\":\"%s\",\"scopes\":[\"%s\"]}".formatted(name, String.join("\",\"", scopes))));
+        made(post(
+                "/approvals/grant",
+                "{\"client\":\"%s\",\"scopes\":[\"%s\"]}".formatted(name, String.join("\",\"", scopes))));
         return it;
     }
 
@@ -66,68 +79,141 @@ class FixesHoldTest {
     }
 
     private static String fetched(JsonNode client, String scope) throws Exception {
-        return made(token(client, "grant_type=client_credentials&scope=" + scope).call()).path("access_token").asString();
+        return made(token(client, "grant_type=client_credentials&scope=" + scope)
+                        .call())
+                .path("access_token")
+                .asString();
     }
 
     private static void route(String path, String more) throws Exception {
-        made(post("/routes", "{\"methods\":[\"GET\"],\"path\":\"%s\",\"api\":\"hulls\",\"scopes\":[\"hulls.read\"],\"answer\":{\"body\":\"in\"}%s}".formatted(path, more)));
+        made(post(
+                "/routes",
+                ("{\"methods\":[\"GET\"],\"path\":\"%s\",\"api\":\"hulls\",\"scopes\":[\"hulls.read\"],\"answer\":{\""
+                                + "body\":\"in\"}%s}")
+                        .formatted(path, more)));
     }
 
     private static List<Case> cases() throws Exception {
         List<Case> cases = new ArrayList<>();
         String own = "grant_type=client_credentials&scope=";
         cases.add(new Case("a scope that was not requested", token(client("hull-a", ""), own + "hulls.read"), "-"));
-        cases.add(new Case("a scope that waits", token(client("hull-b", ",\"asks\":[\"hulls.read\"]"), own + "hulls.read"), "hulls.read: waiting"));
+        cases.add(new Case(
+                "a scope that waits",
+                token(client("hull-b", ",\"asks\":[\"hulls.read\"]"), own + "hulls.read"),
+                "hulls.read: waiting"));
         JsonNode withdrawn = granted("hull-c", "", "hulls.read");
-        String approval = operator.get("/issuers/" + ISSUER + "/approvals?client=hull-c").json().path("items").get(0).path("id").asString();
+        String approval = operator.get("/issuers/" + ISSUER + "/approvals?client=hull-c")
+                .json()
+                .path("items")
+                .get(0)
+                .path("id")
+                .asString();
         made(post("/approvals/" + approval + "/withdraw", "{}"));
         cases.add(new Case("a scope that was withdrawn", token(withdrawn, own + "hulls.read"), "hulls.read: waiting"));
         JsonNode off = granted("hull-d", "", "hulls.read");
         made(post("/clients/hull-d/off", "{}"));
-        cases.add(new Case("a scope that is a draft", token(granted("hull-e", "", "hulls.late"), own + "hulls.late"), "life: draft"));
-        JsonNode web = granted("hull-f", ",\"kind\":\"web\",\"redirect_uris\":[\"https://hulls.saltmarsh.example/back\"]", "hulls.read");
+        cases.add(new Case(
+                "a scope that is a draft",
+                token(granted("hull-e", "", "hulls.late"), own + "hulls.late"),
+                "life: draft"));
+        JsonNode web = granted(
+                "hull-f",
+                ",\"kind\":\"web\",\"redirect_uris\":[\"https://hulls.saltmarsh.example/back\"]",
+                "hulls.read");
         cases.add(new Case("a grant type that the client may not use", token(web, own + "hulls.read"), "-"));
         JsonNode named = granted("hull-g", "", "hulls.read");
         granted("hull-h", "", "hulls.read");
         route("/hulls/named", ",\"who\":{\"clients\":[\"hull-h\"]},\"limits\":{\"rates\":[\"900 per 1m by client\"]}");
-        cases.add(new Case("a client that the route does not name", () -> Wire.call("GET", demo.gateway() + "/hulls/named", fetched(named, "hulls.read")), "-"));
+        cases.add(new Case(
+                "a client that the route does not name",
+                () -> Wire.call("GET", demo.gateway() + "/hulls/named", fetched(named, "hulls.read")),
+                "-"));
         JsonNode outside = demo.ready().path("outside");
-        made(post("/trusted-issuers", "{\"name\":\"coastguard\",\"url\":\"%s\",\"types\":[\"JWT\"],\"scope_claim\":\"scp\",\"client_claim\":\"azp\",\"audience\":\"https://hulls.saltmarsh.example\",\"scopes\":{\"sea.other\":\"hulls.paint\"}}"
-                .formatted(outside.path("issuer").asString())));
+        made(post(
+                "/trusted-issuers",
+                ("{\"name\":\"coastguard\","
+                                + "\"url\":\"%s\",\"types\":[\"JWT\"],\"scope_claim\":\"scp\",\"client_claim\":\"az"
+                                + "p\",\"audience\":\"https://hulls.saltmarsh.example\",\"scopes\":{\"sea.ot"
+                                + "her\":\""
+                                + "hulls.paint\"}}")
+                        .formatted(outside.path("issuer").asString())));
         route("/hulls/outside", ",\"who\":{\"issuers\":[\"coastguard\"]}");
-        cases.add(new Case("a scope of a trusted issuer that counts as none", () -> Wire.call("GET", demo.gateway() + "/hulls/outside", Wire.form(outside.path("issuer").asString() + "/token", Wire.basic(outside),
-                "grant_type=client_credentials&audience=https%3A%2F%2Fhulls.saltmarsh.example").json().path("access_token").asString()), "-"));
+        cases.add(new Case(
+                "a scope of a trusted issuer that counts as none",
+                () -> Wire.call(
+                        "GET",
+                        demo.gateway() + "/hulls/outside",
+                        Wire.form(
+                                        outside.path("issuer").asString() + "/token",
+                                        Wire.basic(outside),
+                                        "grant_type=client_credentials&audience=https%3A%2F%2Fhulls.saltmarsh.example")
+                                .json()
+                                .path("access_token")
+                                .asString()),
+                "-"));
         JsonNode device = client("hull-i", ",\"kind\":\"native\",\"redirect_uris\":[\"http://127.0.0.1/back\"]");
         cases.add(new Case("a native client that asks as a device", () -> begun(device, "openid"), "-"));
-        cases.add(new Case("a redirect URI that is not registered", () -> authorize(web, "https://hulls.saltmarsh.example/other", "openid"), "-"));
-        cases.add(new Case("an identity scope that is not registered", () -> authorize(web, "https://hulls.saltmarsh.example/back", "openid phone"), "-"));
-        cases.add(new Case("a scope that a web application did not request", () -> authorize(web, "https://hulls.saltmarsh.example/back", "openid hulls.paint"), "-"));
+        cases.add(new Case(
+                "a redirect URI that is not registered",
+                () -> authorize(web, "https://hulls.saltmarsh.example/other", "openid"),
+                "-"));
+        cases.add(new Case(
+                "an identity scope that is not registered",
+                () -> authorize(web, "https://hulls.saltmarsh.example/back", "openid phone"),
+                "-"));
+        cases.add(new Case(
+                "a scope that a web application did not request",
+                () -> authorize(web, "https://hulls.saltmarsh.example/back", "openid hulls.paint"),
+                "-"));
         for (String kind : List.of("browser", "native")) {
-            JsonNode it = granted("hull-" + kind, ",\"kind\":\"%s\",\"redirect_uris\":[\"https://hulls.saltmarsh.example/%1$s\"]".formatted(kind), "hulls.read");
+            JsonNode it = granted(
+                    "hull-" + kind,
+                    ",\"kind\":\"%s\",\"redirect_uris\":[\"https://hulls.saltmarsh.example/%1$s\"]".formatted(kind),
+                    "hulls.read");
             String back = "https://hulls.saltmarsh.example/" + kind;
-            cases.add(new Case("a redirect URI that a %s client has not registered".formatted(kind), () -> authorize(it, back + "/other", "openid"), "-"));
-            cases.add(new Case("an identity scope that a %s client has not registered".formatted(kind), () -> authorize(it, back, "openid phone"), "-"));
-            cases.add(new Case("a scope that a %s client did not request".formatted(kind), () -> authorize(it, back, "openid hulls.paint"), "-"));
+            cases.add(new Case(
+                    "a redirect URI that a %s client has not registered".formatted(kind),
+                    () -> authorize(it, back + "/other", "openid"),
+                    "-"));
+            cases.add(new Case(
+                    "an identity scope that a %s client has not registered".formatted(kind),
+                    () -> authorize(it, back, "openid phone"),
+                    "-"));
+            cases.add(new Case(
+                    "a scope that a %s client did not request".formatted(kind),
+                    () -> authorize(it, back, "openid hulls.paint"),
+                    "-"));
         }
         JsonNode typing = granted("hull-device", ",\"kind\":\"device\"", "hulls.read");
-        cases.add(new Case("an identity scope that a device has not registered", () -> begun(typing, "openid phone"), "-"));
+        cases.add(new Case(
+                "an identity scope that a device has not registered", () -> begun(typing, "openid phone"), "-"));
         cases.add(new Case("a scope that a device did not request", () -> begun(typing, "hulls.paint"), "-"));
         cases.add(new Case("a client that is switched off", token(off, own + "hulls.read"), "enabled: false"));
         return cases;
     }
 
     private static Wire.Answer begun(JsonNode device, String scope) throws Exception {
-        return Wire.form(demo.authority() + "/" + ISSUER + "/device_authorization", null, "client_id=" + device.path("client_id").asString() + "&scope=" + Wire.encoded(scope));
+        return Wire.form(
+                demo.authority() + "/" + ISSUER + "/device_authorization",
+                null,
+                "client_id=" + device.path("client_id").asString() + "&scope=" + Wire.encoded(scope));
     }
 
     /** The sign-in page counts as passed: the request was taken. */
     private static Wire.Answer authorize(JsonNode client, String redirect, String scope) throws Exception {
-        String query = "?response_type=code&client_id=%s&redirect_uri=%s&scope=%s&state=s&code_challenge=%s&code_challenge_method=S256".formatted(client.path("client_id").asString(), Wire.encoded(redirect), Wire.encoded(scope), "a".repeat(43));
+        String query = ("?response_type=code&client_id=%s&redirect_uri=%s&scope=%s&state=s&code_challenge=%s&"
+                        + "code_challenge_method=S256")
+                .formatted(
+                        client.path("client_id").asString(),
+                        Wire.encoded(redirect),
+                        Wire.encoded(scope),
+                        "a".repeat(43));
         Wire.Answer answer = Wire.get(demo.authority() + "/" + ISSUER + "/authorize" + query);
         return answer;
     }
 
-    @TestFactory Stream<DynamicTest> eachLineWorksAsItIsPrintedAndChangesNothingElse() throws Exception {
+    @TestFactory
+    Stream<DynamicTest> eachLineWorksAsItIsPrintedAndChangesNothingElse() throws Exception {
         return cases().stream().map(it -> DynamicTest.dynamicTest(it.name(), () -> check(it)));
     }
 
@@ -139,14 +225,22 @@ class FixesHoldTest {
     private void check(Case it) throws Exception {
         String before = exported();
         Wire.Answer refused = it.request().call();
-        assertThat(passed(refused)).as("%d %s", refused.status(), refused.body()).isFalse();
+        assertThat(passed(refused))
+                .as("%d %s", refused.status(), refused.body())
+                .isFalse();
         JsonNode fix = fixOf(refused);
         String line = fix.path("command").asString("");
-        assertThat(line).as(fix.toString()).startsWith("admit ").contains("--issuer " + ISSUER).doesNotMatch(".*\\b[A-Z]{4,}\\b.*");
+        assertThat(line)
+                .as(fix.toString())
+                .startsWith("admit ")
+                .contains("--issuer " + ISSUER)
+                .doesNotMatch(".*\\b[A-Z]{4,}\\b.*");
         Running.Said said = demo.admit(words(line));
         assertThat(said.exitCode()).as("%s: %s%s", line, said.out(), said.err()).isZero();
         Wire.Answer after = it.request().call();
-        assertThat(passed(after)).as("after %s: %d %s", line, after.status(), after.body()).isTrue();
+        assertThat(passed(after))
+                .as("after %s: %d %s", line, after.status(), after.body())
+                .isTrue();
         List<String> gone = new ArrayList<>(lines(before));
         lines(exported()).forEach(gone::remove);
         assertThat(gone).as("what %s took away", line).allMatch(text -> text.contains(it.mayGo()));
@@ -155,7 +249,8 @@ class FixesHoldTest {
     /** Of the answer's decision, or of the newest one where a page answers. */
     private static JsonNode fixOf(Wire.Answer refused) throws Exception {
         String id = refused.header("Admit-Decision");
-        if (id.isEmpty() && refused.header("Content-Type").contains("json")) id = refused.json().path("decision").asString("");
+        if (id.isEmpty() && refused.header("Content-Type").contains("json"))
+            id = refused.json().path("decision").asString("");
         if (!id.isEmpty()) {
             for (int again = 0; again < 20; again++) {
                 Wire.Answer decision = operator.get("/decisions/" + id);
@@ -163,7 +258,10 @@ class FixesHoldTest {
                 Thread.sleep(50);
             }
         }
-        JsonNode newest = operator.get("/decisions?issuer=" + ISSUER + "&plane=sign-in&verdict=refused&limit=1").json().path("items").get(0);
+        JsonNode newest = operator.get("/decisions?issuer=" + ISSUER + "&plane=sign-in&verdict=refused&limit=1")
+                .json()
+                .path("items")
+                .get(0);
         return operator.get("/decisions/" + newest.path("id").asString()).json().path("mend");
     }
 
@@ -172,7 +270,8 @@ class FixesHoldTest {
         Process shell = new ProcessBuilder("bash", "-c", "admit() { printf '%s\\0' \"$@\"; }\n" + line).start();
         byte[] words = shell.getInputStream().readAllBytes();
         assertThat(shell.waitFor()).isZero();
-        return Arrays.stream(new String(words, StandardCharsets.UTF_8).split("\0")).toArray(String[]::new);
+        return Arrays.stream(new String(words, StandardCharsets.UTF_8).split("\0"))
+                .toArray(String[]::new);
     }
 
     private static String exported() throws Exception {
@@ -180,7 +279,9 @@ class FixesHoldTest {
     }
 
     private static List<String> lines(String setup) {
-        return Pattern.compile("\n").splitAsStream(setup).filter(it -> !it.startsWith("#")).toList();
+        return Pattern.compile("\n")
+                .splitAsStream(setup)
+                .filter(it -> !it.startsWith("#"))
+                .toList();
     }
-
 }

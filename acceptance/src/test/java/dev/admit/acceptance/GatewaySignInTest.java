@@ -17,7 +17,9 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.parallel.ResourceLock;
 import tools.jackson.databind.JsonNode;
 
-/** Browsers that the gateway signs in: to the issuer and back, a sealed session, renewed behind the scenes, and ended. */
+/**
+ * Browsers that the gateway signs in: to the issuer and back, a sealed session, renewed behind the scenes, and ended.
+ */
 @ResourceLock(Running.DEMO)
 class GatewaySignInTest {
     private static final String HTML = "text/html,application/xhtml+xml";
@@ -25,7 +27,8 @@ class GatewaySignInTest {
     private static Operator operator;
     private static HttpServer backend;
 
-    @BeforeAll static void start() throws Exception {
+    @BeforeAll
+    static void start() throws Exception {
         demo = Running.demo();
         operator = Operator.of(demo);
         backend = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
@@ -34,7 +37,9 @@ class GatewaySignInTest {
             try (exchange) {
                 exchange.getRequestBody().readAllBytes();
                 Map<String, String> got = new HashMap<>();
-                exchange.getRequestHeaders().forEach((name, values) -> got.put(name.toLowerCase(java.util.Locale.ROOT), String.join(", ", values)));
+                exchange.getRequestHeaders()
+                        .forEach((name, values) ->
+                                got.put(name.toLowerCase(java.util.Locale.ROOT), String.join(", ", values)));
                 byte[] body = Running.JSON.writeValueAsBytes(got);
                 exchange.getResponseHeaders().set("Cache-Control", "public, max-age=600");
                 exchange.getResponseHeaders().set("Expires", "Thu, 01 Jan 2099 00:00:00 GMT");
@@ -43,16 +48,37 @@ class GatewaySignInTest {
             }
         });
         backend.start();
-        assertThat(operator.harbour("POST", "/apis", "{\"name\":\"lodge\",\"upstream\":\"http://127.0.0.1:%d\"}".formatted(backend.getAddress().getPort())).status()).isEqualTo(201);
+        assertThat(operator.harbour(
+                                "POST",
+                                "/apis",
+                                "{\"name\":\"lodge\",\"upstream\":\"http://127.0.0.1:%d\"}"
+                                        .formatted(backend.getAddress().getPort()))
+                        .status())
+                .isEqualTo(201);
         operator.harbour("PATCH", "/apis/lodge/minting", "{\"lifetime\":\"32s\"}");
-        operator.harbour("POST", "/apis/lodge/scopes", "{\"name\":\"lodge.enter\",\"effect\":\"reads\",\"reach\":\"own\",\"holders\":\"people\",\"approver\":\"person\"}");
-        Wire.Answer client = operator.harbour("POST", "/clients", "{\"name\":\"lodge-desk\",\"kind\":\"web\",\"redirect_uris\":[\"%s/_admit/signed-in\"],\"identity_scopes\":[\"openid\",\"offline_access\"],\"asks\":[\"lodge.enter\"]}".formatted(demo.gateway()));
+        operator.harbour(
+                "POST",
+                "/apis/lodge/scopes",
+                "{\"name\":\"lodge.enter\","
+                        + "\"effect\":\"reads\",\"reach\":\"own\",\"holders\":\"people\",\"approver\":\"person\"}");
+        Wire.Answer client = operator.harbour(
+                "POST",
+                "/clients",
+                ("{\"name\":\"lodge-desk\","
+                                + "\"kind\":\"web\",\"redirect_uris\":[\"%s/_admit/signed-in\"],\"identity_scopes\":"
+                                + "[\"openid\",\"offline_access\"],\"asks\":[\"lodge.enter\"]}")
+                        .formatted(demo.gateway()));
         assertThat(client.status()).as(client.body()).isEqualTo(201);
-        Wire.Answer route = operator.harbour("POST", "/routes", "{\"path\":\"/lodge/**\",\"api\":\"lodge\",\"scopes\":[\"lodge.enter\"],\"who\":{\"sign_in\":\"lodge-desk\"}}");
+        Wire.Answer route = operator.harbour(
+                "POST",
+                "/routes",
+                "{\"path\":\"/lodge/**\","
+                        + "\"api\":\"lodge\",\"scopes\":[\"lodge.enter\"],\"who\":{\"sign_in\":\"lodge-desk\"}}");
         assertThat(route.status()).as(route.body()).isEqualTo(201);
     }
 
-    @AfterAll static void stop() {
+    @AfterAll
+    static void stop() {
         backend.stop(0);
     }
 
@@ -67,8 +93,19 @@ class GatewaySignInTest {
         Wire.Answer send(String method, String url, String... headers) throws Exception {
             Map<String, String> all = new HashMap<>();
             for (int i = 0; i < headers.length; i += 2) all.put(headers[i], headers[i + 1]);
-            if (!cookies.isEmpty()) all.put("Cookie", String.join("; ", cookies.entrySet().stream().map(it -> it.getKey() + "=" + it.getValue()).toList()));
-            Wire.Answer answer = Wire.send(method, url.startsWith("http") ? url : demo.gateway() + url, all, method.equals("POST") ? "x" : null);
+            if (!cookies.isEmpty())
+                all.put(
+                        "Cookie",
+                        String.join(
+                                "; ",
+                                cookies.entrySet().stream()
+                                        .map(it -> it.getKey() + "=" + it.getValue())
+                                        .toList()));
+            Wire.Answer answer = Wire.send(
+                    method,
+                    url.startsWith("http") ? url : demo.gateway() + url,
+                    all,
+                    method.equals("POST") ? "x" : null);
             for (String set : answer.response().headers().allValues("Set-Cookie")) {
                 String[] pair = set.substring(0, set.indexOf(';')).split("=", 2);
                 if (pair[1].isEmpty()) cookies.remove(pair[0]);
@@ -78,7 +115,10 @@ class GatewaySignInTest {
         }
 
         String session() {
-            return cookies.keySet().stream().filter(it -> it.startsWith("admit_session_")).findFirst().orElseThrow();
+            return cookies.keySet().stream()
+                    .filter(it -> it.startsWith("admit_session_"))
+                    .findFirst()
+                    .orElseThrow();
         }
 
         private static String[] join(String[] some, String... more) {
@@ -91,7 +131,11 @@ class GatewaySignInTest {
     /** Goes all the way to where the issuer sends the browser back. */
     private static String backFromIssuer(Wire.Answer sent, String person) throws Exception {
         assertThat(sent.status()).as(sent.body()).isEqualTo(303);
-        Visitor.Seen page = Visitor.signIn(new Visitor(demo).get(sent.header("Location").substring(demo.authority().length())), demo, person);
+        Visitor.Seen page = Visitor.signIn(
+                new Visitor(demo)
+                        .get(sent.header("Location").substring(demo.authority().length())),
+                demo,
+                person);
         return (page.location().isEmpty() ? Visitor.approve(page) : page).location();
     }
 
@@ -103,11 +147,18 @@ class GatewaySignInTest {
         return browser;
     }
 
-    @Test void aBrowserSignsInAndComesBackToWhereItWasGoing() throws Exception {
+    @Test
+    void aBrowserSignsInAndComesBackToWhereItWasGoing() throws Exception {
         Browser browser = new Browser();
         Wire.Answer sent = browser.open("/lodge/desk?page=2");
-        assertThat(sent.header("Location")).startsWith(demo.authority() + "/harbour/authorize?response_type=code").contains("code_challenge_method=S256").contains("scope=openid+offline_access+lodge.enter");
-        assertThat(sent.header("Set-Cookie")).contains("HttpOnly").contains("SameSite=Lax").contains("Path=/");
+        assertThat(sent.header("Location"))
+                .startsWith(demo.authority() + "/harbour/authorize?response_type=code")
+                .contains("code_challenge_method=S256")
+                .contains("scope=openid+offline_access+lodge.enter");
+        assertThat(sent.header("Set-Cookie"))
+                .contains("HttpOnly")
+                .contains("SameSite=Lax")
+                .contains("Path=/");
         browser.open(backFromIssuer(sent, "tobias"));
         assertThat(browser.cookies.keySet()).hasSize(1).first().asString().startsWith("admit_session_");
 
@@ -117,21 +168,34 @@ class GatewaySignInTest {
         JsonNode got = page.json();
         assertThat(got.path("admit-person").asString()).isNotEmpty();
         assertThat(got.path("admit-passage").asString()).isNotEmpty();
-        assertThat(got.path("cookie").asString()).as("the gateway's cookie is no backend's").isEqualTo("theirs=kept");
+        assertThat(got.path("cookie").asString())
+                .as("the gateway's cookie is no backend's")
+                .isEqualTo("theirs=kept");
         assertThat(got.has("authorization")).isFalse();
         assertThat(operator.decision(page).path("checks").toString()).contains("\"session\"");
     }
 
-    @Test void aScriptIsToldAndNotSentAnywhere() throws Exception {
+    @Test
+    void aScriptIsToldAndNotSentAnywhere() throws Exception {
         Wire.Answer script = new Browser().send("GET", "/lodge/desk", "Accept", "application/json");
         assertThat(script.status()).isEqualTo(401);
         assertThat(script.json().path("reason").asString()).isEqualTo("sign-in-needed");
-        assertThat(new Browser().send("GET", "/lodge/desk", "Accept", HTML, "Sec-Fetch-Mode", "cors").status()).isEqualTo(401);
-        assertThat(new Browser().send("POST", "/lodge/desk", "Accept", HTML).status()).isEqualTo(401);
-        assertThat(Wire.call("GET", demo.gateway() + "/lodge/desk", "nonsense").json().path("reason").asString()).as("a bearer token is judged as one").isEqualTo("malformed-token");
+        assertThat(new Browser()
+                        .send("GET", "/lodge/desk", "Accept", HTML, "Sec-Fetch-Mode", "cors")
+                        .status())
+                .isEqualTo(401);
+        assertThat(new Browser().send("POST", "/lodge/desk", "Accept", HTML).status())
+                .isEqualTo(401);
+        assertThat(Wire.call("GET", demo.gateway() + "/lodge/desk", "nonsense")
+                        .json()
+                        .path("reason")
+                        .asString())
+                .as("a bearer token is judged as one")
+                .isEqualTo("malformed-token");
     }
 
-    @Test void anAnswerThatThisBrowserDidNotAskForSignsNobodyIn() throws Exception {
+    @Test
+    void anAnswerThatThisBrowserDidNotAskForSignsNobodyIn() throws Exception {
         Browser attacker = new Browser();
         String theirs = backFromIssuer(attacker.open("/lodge/desk"), "tobias");
         Browser victim = new Browser();
@@ -141,29 +205,48 @@ class GatewaySignInTest {
         assertThat(victim.cookies.keySet()).noneMatch(it -> it.startsWith("admit_session_"));
         Browser owner = new Browser();
         String own = backFromIssuer(owner.open("/lodge/desk"), "tobias");
-        assertThat(owner.open(own.replaceFirst("iss=[^&]+", "iss=https%3A%2F%2Felsewhere.example")).status()).isEqualTo(400);
+        assertThat(owner.open(own.replaceFirst("iss=[^&]+", "iss=https%3A%2F%2Felsewhere.example"))
+                        .status())
+                .isEqualTo(400);
     }
 
-    @Test void aRequestThatAnotherSiteHasSentChangesNothing() throws Exception {
+    @Test
+    void aRequestThatAnotherSiteHasSentChangesNothing() throws Exception {
         Browser browser = signedIn("tobias");
-        assertThat(browser.send("POST", "/lodge/desk", "Sec-Fetch-Site", "same-origin").status()).isEqualTo(200);
+        assertThat(browser.send("POST", "/lodge/desk", "Sec-Fetch-Site", "same-origin")
+                        .status())
+                .isEqualTo(200);
         for (String site : List.of("cross-site", "same-site")) {
             Wire.Answer no = browser.send("POST", "/lodge/desk", "Sec-Fetch-Site", site);
             assertThat(no.status()).isEqualTo(403);
             assertThat(no.json().path("reason").asString()).isEqualTo("from-another-site");
         }
-        assertThat(browser.send("POST", "/lodge/desk", "Origin", "https://evil.example").status()).isEqualTo(403);
-        assertThat(browser.send("POST", "/lodge/desk", "Origin", demo.gateway()).status()).isEqualTo(200);
-        assertThat(browser.send("GET", "/_admit/sign-out", "Sec-Fetch-Site", "cross-site").status()).isEqualTo(403);
+        assertThat(browser.send("POST", "/lodge/desk", "Origin", "https://evil.example")
+                        .status())
+                .isEqualTo(403);
+        assertThat(browser.send("POST", "/lodge/desk", "Origin", demo.gateway()).status())
+                .isEqualTo(200);
+        assertThat(browser.send("GET", "/_admit/sign-out", "Sec-Fetch-Site", "cross-site")
+                        .status())
+                .isEqualTo(403);
     }
 
-    @Test void whatIsNotSealedByThisServiceIsNobodysSession() throws Exception {
+    @Test
+    void whatIsNotSealedByThisServiceIsNobodysSession() throws Exception {
         Browser browser = signedIn("tobias");
         String name = browser.session();
         String good = browser.cookies.get(name);
-        for (String bad : List.of("x", good.substring(1), good.substring(0, good.length() - 2), (good.charAt(9) == 'A' ? good.replaceFirst("^(.{9}).", "$1B") : good.replaceFirst("^(.{9}).", "$1A")), "A".repeat(9_000))) {
+        for (String bad : List.of(
+                "x",
+                good.substring(1),
+                good.substring(0, good.length() - 2),
+                (good.charAt(9) == 'A' ? good.replaceFirst("^(.{9}).", "$1B") : good.replaceFirst("^(.{9}).", "$1A")),
+                "A".repeat(9_000))) {
             browser.cookies.put(name, bad);
-            assertThat(browser.send("GET", "/lodge/desk", "Accept", "application/json").status()).as(bad.length() + " characters").isEqualTo(401);
+            assertThat(browser.send("GET", "/lodge/desk", "Accept", "application/json")
+                            .status())
+                    .as(bad.length() + " characters")
+                    .isEqualTo(401);
         }
         browser.cookies.put(name, good);
         assertThat(browser.open("/lodge/desk").status()).isEqualTo(200);
@@ -171,34 +254,46 @@ class GatewaySignInTest {
         assertThat(elsewhere.status()).as("another API has its own session").isEqualTo(303);
     }
 
-    @Test void aSessionIsRenewedOnceForAllOfAPagesRequests() throws Exception {
+    @Test
+    void aSessionIsRenewedOnceForAllOfAPagesRequests() throws Exception {
         Browser browser = signedIn("isolde");
         Thread.sleep(3_000); // the token of 32 s is then over, but for the 30 s that are left for its way
         int before = renewals();
-        Map<String, String> cookie = Map.of("Cookie", browser.session() + "=" + browser.cookies.get(browser.session()), "Accept", HTML);
+        Map<String, String> cookie =
+                Map.of("Cookie", browser.session() + "=" + browser.cookies.get(browser.session()), "Accept", HTML);
         List<Wire.Answer> answers = new ArrayList<>();
         try (var pool = Executors.newFixedThreadPool(12)) {
             List<Callable<Wire.Answer>> calls = new ArrayList<>();
-            for (int i = 0; i < 24; i++) calls.add(() -> Wire.send("GET", demo.gateway() + "/lodge/part", cookie, null));
+            for (int i = 0; i < 24; i++)
+                calls.add(() -> Wire.send("GET", demo.gateway() + "/lodge/part", cookie, null));
             for (Future<Wire.Answer> one : pool.invokeAll(calls)) answers.add(one.get());
         }
-        assertThat(answers).allSatisfy(it -> assertThat(it.status()).as(it.body()).isEqualTo(200));
+        assertThat(answers)
+                .allSatisfy(it -> assertThat(it.status()).as(it.body()).isEqualTo(200));
         assertThat(answers).allSatisfy(it -> assertThat(it.header("Set-Cookie")).startsWith("admit_session_"));
-        assertThat(answers).as("no cache hands the session on").allSatisfy(it -> assertThat(it.response().headers().allValues("Cache-Control")).containsExactly("private, no-store"));
+        assertThat(answers).as("no cache hands the session on").allSatisfy(it -> assertThat(
+                        it.response().headers().allValues("Cache-Control"))
+                .containsExactly("private, no-store"));
         assertThat(answers).allSatisfy(it -> assertThat(it.header("Expires")).isEmpty());
-        assertThat(renewals() - before).as("one refresh, and nobody thought that the token was stolen").isEqualTo(1);
+        assertThat(renewals() - before)
+                .as("one refresh, and nobody thought that the token was stolen")
+                .isEqualTo(1);
     }
 
     private static int renewals() throws Exception {
         Thread.sleep(600); // what was decided is kept in batches
         int renewals = 0;
-        for (JsonNode it : operator.get("/decisions?client=lodge-desk&plane=token&limit=200").json().path("items")) {
-            if (it.path("verdict").asString().equals("admitted") && it.toString().contains("refresh-token")) renewals++;
+        for (JsonNode it : operator.get("/decisions?client=lodge-desk&plane=token&limit=200")
+                .json()
+                .path("items")) {
+            if (it.path("verdict").asString().equals("admitted")
+                    && it.toString().contains("refresh-token")) renewals++;
         }
         return renewals;
     }
 
-    @Test void signingOutEndsTheSessionAndLeadsOnToTheIssuer() throws Exception {
+    @Test
+    void signingOutEndsTheSessionAndLeadsOnToTheIssuer() throws Exception {
         Browser browser = signedIn("tobias");
         String name = browser.session();
         String old = browser.cookies.get(name);
@@ -207,25 +302,42 @@ class GatewaySignInTest {
         assertThat(out.header("Location")).startsWith(demo.authority() + "/harbour/end-session?client_id=cl_");
         assertThat(browser.cookies).isEmpty();
         browser.cookies.put(name, old);
-        assertThat(browser.send("GET", "/lodge/desk", "Accept", "application/json").status()).as("a copy of the cookie is worth nothing").isEqualTo(401);
+        assertThat(browser.send("GET", "/lodge/desk", "Accept", "application/json")
+                        .status())
+                .as("a copy of the cookie is worth nothing")
+                .isEqualTo(401);
         assertThat(new Browser().open("/_admit/sign-out").body()).contains("Nobody is signed in here.");
     }
 
-    @Test void aHostThatIsNotRegisteredIsSentNowhere() throws Exception {
-        String answer = Wire.raw(demo.gatewayPort, "GET /lodge/desk HTTP/1.1\r\nHost: evil.example\r\nAccept: text/html\r\nConnection: close\r\n\r\n");
+    @Test
+    void aHostThatIsNotRegisteredIsSentNowhere() throws Exception {
+        String answer = Wire.raw(
+                demo.gatewayPort,
+                "GET /lodge/desk HTTP/1.1\r\nHost: evil.example\r\nAccept: text/html\r\nConnection: close\r\n\r\n");
         assertThat(answer).startsWith("HTTP/1.1 401").doesNotContain("Location:");
         String id = answer.replaceFirst("(?s).*Admit-Decision: (\\S+).*", "$1");
-        assertThat(operator.get("/decisions/" + id).json().path("done").toString()).contains("http://evil.example/_admit/signed-in is no redirect address of lodge-desk");
+        assertThat(operator.get("/decisions/" + id).json().path("done").toString())
+                .contains("http://evil.example/_admit/signed-in is no redirect address of lodge-desk");
     }
 
-    @Test void aRouteSignsInOnlyAsAClientThatPeopleCanComeBackTo() throws Exception {
-        String wanted = "{\"path\":\"/nobody/**\",\"api\":\"lodge\",\"scopes\":[\"lodge.enter\"],\"who\":{\"sign_in\":\"%s\"}}";
-        assertThat(operator.harbour("POST", "/routes", wanted.formatted("tide-buoy-07")).body()).contains("a client of the kind web");
-        operator.harbour("POST", "/clients", "{\"name\":\"no-way-back\",\"kind\":\"web\",\"redirect_uris\":[\"http://127.0.0.1:9/back\"]}");
-        assertThat(operator.harbour("POST", "/routes", wanted.formatted("no-way-back")).body()).contains("a redirect address that ends in /_admit/signed-in");
+    @Test
+    void aRouteSignsInOnlyAsAClientThatPeopleCanComeBackTo() throws Exception {
+        String wanted =
+                "{\"path\":\"/nobody/**\",\"api\":\"lodge\",\"scopes\":[\"lodge.enter\"],\"who\":{\"sign_in\":\"%s\"}}";
+        assertThat(operator.harbour("POST", "/routes", wanted.formatted("tide-buoy-07"))
+                        .body())
+                .contains("a client of the kind web");
+        operator.harbour(
+                "POST",
+                "/clients",
+                "{\"name\":\"no-way-back\",\"kind\":\"web\",\"redirect_uris\":[\"http://127.0.0.1:9/back\"]}");
+        assertThat(operator.harbour("POST", "/routes", wanted.formatted("no-way-back"))
+                        .body())
+                .contains("a redirect address that ends in /_admit/signed-in");
     }
 
-    @Test void theDemosOfficeGreetsWhoSignedIn() throws Exception {
+    @Test
+    void theDemosOfficeGreetsWhoSignedIn() throws Exception {
         Browser browser = new Browser();
         browser.open(backFromIssuer(browser.open("/office/berths"), "isolde"));
         Wire.Answer page = browser.open("/office/berths");

@@ -24,7 +24,10 @@ import org.openqa.selenium.support.ui.ExpectedConditions;
 import org.openqa.selenium.support.ui.WebDriverWait;
 import tools.jackson.databind.JsonNode;
 
-/** The pages in a real browser: what its own rules about forms, cookies, scripts and origins make of them, with the keyboard alone, in light and dark. */
+/**
+ * The pages in a real browser: what its own rules about forms, cookies, scripts and origins make of them, with the
+ * keyboard alone, in light and dark.
+ */
 @ResourceLock(Running.DEMO)
 class InABrowserTest {
     private static Running demo;
@@ -34,19 +37,39 @@ class InABrowserTest {
     private ChromeDriver browser;
 
     /** The harbour's single-page application, on a port of its own: several demos may run on this machine. */
-    @BeforeAll static void start() throws Exception {
+    @BeforeAll
+    static void start() throws Exception {
         demo = Running.demo();
         board = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
         origin = "http://127.0.0.1:" + board.getAddress().getPort();
-        JsonNode made = Operator.of(demo).harbour("POST", "/clients", "{\"name\":\"tested-board\",\"kind\":\"browser\",\"title\":\"Tested board\",\"redirect_uris\":[\"%s/back\"],\"origins\":[\"%s\"],\"after_sign_out\":[\"%s/\"],\"asks\":[\"tides.read\",\"berths.read\"]}"
-                .formatted(origin, origin, origin)).json();
-        String config = "const config = {issuer: '%s', gateway: '%s', clientId: '%s', audiences: ['https://tides.saltmarsh.example', 'https://berths.saltmarsh.example']};"
-                .formatted(demo.ready().path("issuers").path("harbour").asString(), demo.gateway(), made.path("now").path("client_id").asString());
+        JsonNode made = Operator.of(demo)
+                .harbour(
+                        "POST",
+                        "/clients",
+                        ("{\"name\":\"tested-board\",\"kind\":\"browser\",\"title\":\"Tested "
+                                        + "board\",\"redirect_uris\":[\"%s/back\"],"
+                                        + "\"origins\":[\"%s\"],\"after_sign_out\":[\"%s/\"],\"asks\":[\"tides.rea"
+                                        + "d\",\"berths.read\"]}")
+                                .formatted(origin, origin, origin))
+                .json();
+        String config = ("const config = {issuer: '%s', gateway: '%s', clientId: '%s', audiences: "
+                        + "['https://tides.saltmarsh.example', 'https://berths.saltmarsh.example']};")
+                .formatted(
+                        demo.ready().path("issuers").path("harbour").asString(),
+                        demo.gateway(),
+                        made.path("now").path("client_id").asString());
         board.createContext("/", exchange -> {
             try (exchange) {
                 String path = exchange.getRequestURI().getPath();
-                byte[] body = path.equals("/config.js") ? config.getBytes(StandardCharsets.UTF_8) : file(path.equals("/") || path.equals("/back") ? "board.html" : path.substring(1));
-                exchange.getResponseHeaders().set("Content-Type", path.endsWith(".js") ? "text/javascript" : path.endsWith(".css") ? "text/css" : "text/html;charset=UTF-8");
+                byte[] body = path.equals("/config.js")
+                        ? config.getBytes(StandardCharsets.UTF_8)
+                        : file(path.equals("/") || path.equals("/back") ? "board.html" : path.substring(1));
+                exchange.getResponseHeaders()
+                        .set(
+                                "Content-Type",
+                                path.endsWith(".js")
+                                        ? "text/javascript"
+                                        : path.endsWith(".css") ? "text/css" : "text/html;charset=UTF-8");
                 exchange.sendResponseHeaders(200, body.length);
                 exchange.getResponseBody().write(body);
             }
@@ -60,11 +83,13 @@ class InABrowserTest {
         }
     }
 
-    @AfterAll static void stop() {
+    @AfterAll
+    static void stop() {
         board.stop(0);
     }
 
-    @AfterEach void close() {
+    @AfterEach
+    void close() {
         if (chromium != null) chromium.close();
     }
 
@@ -90,7 +115,8 @@ class InABrowserTest {
         return chromium.faults();
     }
 
-    @Test void aPageSignsAPersonInWithTheKeyboardAloneCallsAndSignsOut() throws Exception {
+    @Test
+    void aPageSignsAPersonInWithTheKeyboardAloneCallsAndSignsOut() throws Exception {
         open(false, 1280).get(origin + "/");
         JsonNode junia = Visitor.person(demo, "junia");
         tabTo("Sign in");
@@ -102,8 +128,11 @@ class InABrowserTest {
         tabTo("Approve");
         type(Keys.ENTER);
         await(By.id("tides"));
-        new WebDriverWait(browser, Duration.ofSeconds(20)).until(ExpectedConditions.textToBePresentInElementLocated(By.id("berth"), "Grey Heron"));
-        assertThat(browser.getCurrentUrl()).as("neither code nor token stays in the address bar").isEqualTo(origin + "/");
+        new WebDriverWait(browser, Duration.ofSeconds(20))
+                .until(ExpectedConditions.textToBePresentInElementLocated(By.id("berth"), "Grey Heron"));
+        assertThat(browser.getCurrentUrl())
+                .as("neither code nor token stays in the address bar")
+                .isEqualTo(origin + "/");
         assertThat(browser.findElement(By.id("fault")).getText()).isEmpty();
         browser.findElement(By.id("out")).click();
         await(By.id("in"));
@@ -133,13 +162,15 @@ class InABrowserTest {
     }
 
     private static String mailedCode(String address) throws Exception {
-        java.util.regex.Matcher code = java.util.regex.Pattern.compile("\\b(\\d{4}) (\\d{4})\\b").matcher(Operator.of(demo).mailTo(address));
+        java.util.regex.Matcher code = java.util.regex.Pattern.compile("\\b(\\d{4}) (\\d{4})\\b")
+                .matcher(Operator.of(demo).mailTo(address));
         assertThat(code.find()).isTrue();
         return code.group(1) + code.group(2);
     }
 
     /** From signing up to signing out, no mouse. */
-    @Test void everythingAPersonDoesCanBeDoneWithTheKeyboardAlone() throws Exception {
+    @Test
+    void everythingAPersonDoesCanBeDoneWithTheKeyboardAlone() throws Exception {
         String issuer = demo.authority() + "/harbour/";
         String address = "keys.only@saltmarsh.example";
         open(false, 1280).get(issuer + "sign-up");
@@ -158,7 +189,11 @@ class InABrowserTest {
 
         browser.get(issuer + "device");
         JsonNode kiosk = demo.ready().path("clients").path("ferry-kiosk");
-        JsonNode device = Wire.form(issuer + "device_authorization", null, "client_id=" + kiosk.path("client_id").asString() + "&scope=tides.read").json();
+        JsonNode device = Wire.form(
+                        issuer + "device_authorization",
+                        null,
+                        "client_id=" + kiosk.path("client_id").asString() + "&scope=tides.read")
+                .json();
         typeInto("user_code", device.path("user_code").asString());
         type(Keys.ENTER);
         awaitHeading("May Ferry kiosk act for you?");
@@ -207,14 +242,17 @@ class InABrowserTest {
         assertThat(faults()).isEmpty();
     }
 
-    @Test void aFormThatIsPostedBackArrivesWithoutAClick() throws Exception {
+    @Test
+    void aFormThatIsPostedBackArrivesWithoutAClick() throws Exception {
         open(false, 1280);
         Visitor.Pkce pkce = Visitor.Pkce.make();
-        browser.get(demo.authority() + Visitor.asking(demo, "berth-desk", pkce, "openid", "response_mode", "form_post"));
+        browser.get(
+                demo.authority() + Visitor.asking(demo, "berth-desk", pkce, "openid", "response_mode", "form_post"));
         JsonNode isolde = Visitor.person(demo, "isolde");
         await(By.id("email")).sendKeys(isolde.path("login").asString());
         browser.findElement(By.id("password")).sendKeys(isolde.path("password").asString(), Keys.ENTER);
-        new WebDriverWait(browser, Duration.ofSeconds(20)).until(ExpectedConditions.urlToBe(Visitor.redirect("berth-desk")));
+        new WebDriverWait(browser, Duration.ofSeconds(20))
+                .until(ExpectedConditions.urlToBe(Visitor.redirect("berth-desk")));
     }
 
     @ParameterizedTest(name = "dark {0}, {1} px")
@@ -223,24 +261,52 @@ class InABrowserTest {
         open(dark, width);
         List<String> violations = new ArrayList<>();
         String issuer = demo.authority() + "/harbour/";
-        for (String page : List.of("sign-in", "sign-up", "forgotten", "new-password?mailed=x", "device", "continue?flow=x", "authorize?client_id=x")) look(issuer + page, violations);
+        for (String page : List.of(
+                "sign-in",
+                "sign-up",
+                "forgotten",
+                "new-password?mailed=x",
+                "device",
+                "continue?flow=x",
+                "authorize?client_id=x")) look(issuer + page, violations);
         browser.get(issuer + "sign-in");
         browser.findElement(By.id("email")).sendKeys("nobody@saltmarsh.example");
         browser.findElement(By.id("password")).sendKeys("not a password", Keys.ENTER);
         await(By.id("fault"));
         check("sign-in refused", violations);
-        browser.get(demo.authority() + Visitor.asking(demo, "pilot-tablet", Visitor.Pkce.make(), "openid offline_access tides.read berths.book", "resource", "https://tides.saltmarsh.example", "resource", "https://berths.saltmarsh.example",
-                "prompt", "consent"));
+        browser.get(demo.authority()
+                + Visitor.asking(
+                        demo,
+                        "pilot-tablet",
+                        Visitor.Pkce.make(),
+                        "openid offline_access tides.read berths.book",
+                        "resource",
+                        "https://tides.saltmarsh.example",
+                        "resource",
+                        "https://berths.saltmarsh.example",
+                        "prompt",
+                        "consent"));
         JsonNode junia = Visitor.person(demo, "junia");
         await(By.id("email")).sendKeys(junia.path("login").asString());
         browser.findElement(By.id("password")).sendKeys(junia.path("password").asString(), Keys.ENTER);
         await(By.xpath("//button[text()='Decline']"));
         check("approve", violations);
-        for (String page : List.of("profile", "approvals", "sessions", "password", "factor", "sign-out")) look(issuer + page, violations);
-        browser.get(demo.authority() + Visitor.asking(demo, "pilot-tablet", Visitor.Pkce.make(), "openid", "prompt", "select_account"));
+        for (String page : List.of("profile", "approvals", "sessions", "password", "factor", "sign-out"))
+            look(issuer + page, violations);
+        browser.get(demo.authority()
+                + Visitor.asking(demo, "pilot-tablet", Visitor.Pkce.make(), "openid", "prompt", "select_account"));
         await(By.xpath("//button[text()='Go on']"));
         check("choose", violations);
-        JsonNode device = Wire.form(issuer + "device_authorization", null, "client_id=" + demo.ready().path("clients").path("ferry-kiosk").path("client_id").asString() + "&scope=tides.read").json();
+        JsonNode device = Wire.form(
+                        issuer + "device_authorization",
+                        null,
+                        "client_id="
+                                + demo.ready()
+                                        .path("clients")
+                                        .path("ferry-kiosk")
+                                        .path("client_id")
+                                        .asString() + "&scope=tides.read")
+                .json();
         browser.get(device.path("verification_uri_complete").asString());
         await(By.xpath("//button[text()='Approve']"));
         check("approve a device", violations);

@@ -45,13 +45,15 @@ class MailTest {
             StringBuilder mail = new StringBuilder();
             for (String line = in.readLine(); line != null; line = in.readLine()) {
                 String answer = "250 good";
-                if (line.startsWith("RCPT") || line.startsWith("MAIL")) mail.append(line).append('\n');
+                if (line.startsWith("RCPT") || line.startsWith("MAIL"))
+                    mail.append(line).append('\n');
                 if (line.startsWith("RCPT") && line.contains("refused@")) answer = "550 no such reader";
                 if (line.equals("QUIT")) answer = "221 bye";
                 if (line.equals("DATA")) {
                     out.print("354 go on\r\n");
                     out.flush();
-                    for (String text = in.readLine(); !text.equals("."); text = in.readLine()) mail.append(text).append('\n');
+                    for (String text = in.readLine(); !text.equals("."); text = in.readLine())
+                        mail.append(text).append('\n');
                     received.add(mail.toString());
                     mail.setLength(0);
                 }
@@ -61,35 +63,80 @@ class MailTest {
             }
         }
 
-        @Override public void close() throws IOException {
+        @Override
+        public void close() throws IOException {
             socket.close();
         }
     }
 
-    @Test void itIsSentAndTheOutboxKeepsNoCode(@TempDir Path folder) throws Exception {
-        try (Listener listener = new Listener(); Running demo = Running.demo(folder, "--smtp-host", "127.0.0.1", "--smtp-port", String.valueOf(listener.socket.getLocalPort()), "--smtp-tls", "none",
-                "--mail-from", "harbour@saltmarsh.example")) {
+    @Test
+    void itIsSentAndTheOutboxKeepsNoCode(@TempDir Path folder) throws Exception {
+        try (Listener listener = new Listener();
+                Running demo = Running.demo(
+                        folder,
+                        "--smtp-host",
+                        "127.0.0.1",
+                        "--smtp-port",
+                        String.valueOf(listener.socket.getLocalPort()),
+                        "--smtp-tls",
+                        "none",
+                        "--mail-from",
+                        "harbour@saltmarsh.example")) {
             Operator operator = Operator.of(demo);
             new Visitor(demo).get("/harbour/sign-up").send("/harbour/sign-up", "email", "reader@saltmarsh.example");
             Awaitility.await().atMost(Duration.ofSeconds(20)).until(() -> listener.received.size() == 1);
-            assertThat(listener.received.getFirst()).contains("MAIL FROM:<harbour@saltmarsh.example>").contains("RCPT TO:<reader@saltmarsh.example>").contains("Subject: Saltmarsh Harbour Authority: your code")
+            assertThat(listener.received.getFirst())
+                    .contains("MAIL FROM:<harbour@saltmarsh.example>")
+                    .contains("RCPT TO:<reader@saltmarsh.example>")
+                    .contains("Subject: Saltmarsh Harbour Authority: your code")
                     .containsPattern("\\d{4} \\d{4}");
-            Awaitility.await().atMost(Duration.ofSeconds(10)).until(() -> !mail(operator, "reader").path("sent_at").isNull());
-            assertThat(mail(operator, "reader").path("body").asString()).contains("(hidden)").doesNotContainPattern("\\d{4} \\d{4}");
-            assertThat(operator.harbour("POST", "/mails/" + mail(operator, "reader").path("id").asString() + "/reveal", "{}").status()).as("it was sent: the code is its reader's alone").isEqualTo(409);
+            Awaitility.await()
+                    .atMost(Duration.ofSeconds(10))
+                    .until(() -> !mail(operator, "reader").path("sent_at").isNull());
+            assertThat(mail(operator, "reader").path("body").asString())
+                    .contains("(hidden)")
+                    .doesNotContainPattern("\\d{4} \\d{4}");
+            assertThat(operator.harbour(
+                                    "POST",
+                                    "/mails/"
+                                            + mail(operator, "reader")
+                                                    .path("id")
+                                                    .asString() + "/reveal",
+                                    "{}")
+                            .status())
+                    .as("it was sent: the code is its reader's alone")
+                    .isEqualTo(409);
 
             new Visitor(demo).get("/harbour/sign-up").send("/harbour/sign-up", "email", "refused@saltmarsh.example");
-            Awaitility.await().atMost(Duration.ofSeconds(20)).until(() -> !mail(operator, "refused").path("fault").asString().isEmpty());
+            Awaitility.await()
+                    .atMost(Duration.ofSeconds(20))
+                    .until(() ->
+                            !mail(operator, "refused").path("fault").asString().isEmpty());
             assertThat(demo.admit("mail", "list").out()).contains("sent").contains("not sent");
         }
     }
 
     private static JsonNode mail(Operator operator, String to) throws Exception {
-        return operator.harbour("GET", "/mails?to=" + to + "@saltmarsh.example", null).json().path("items").path(0);
+        return operator.harbour("GET", "/mails?to=" + to + "@saltmarsh.example", null)
+                .json()
+                .path("items")
+                .path(0);
     }
 
-    @Test void aMailServerThatWouldReadCodesInTheClearIsRefused(@TempDir Path folder) throws Exception {
-        try (Running ended = Running.ending(folder, Running.freePort(), Running.freePort(), "--data", folder.resolve("data").toString(), "--smtp-host", "mail.saltmarsh.example", "--smtp-tls", "none", "--mail-from", "a@b.example")) {
+    @Test
+    void aMailServerThatWouldReadCodesInTheClearIsRefused(@TempDir Path folder) throws Exception {
+        try (Running ended = Running.ending(
+                folder,
+                Running.freePort(),
+                Running.freePort(),
+                "--data",
+                folder.resolve("data").toString(),
+                "--smtp-host",
+                "mail.saltmarsh.example",
+                "--smtp-tls",
+                "none",
+                "--mail-from",
+                "a@b.example")) {
             assertThat(ended.said()).contains("codes would travel for everyone to read");
         }
     }

@@ -16,8 +16,13 @@ final class Operator {
 
     static Operator of(Running demo) throws Exception {
         JsonNode ready = demo.ready();
-        Wire.Answer answer = Wire.form(ready.path("issuers").path("admit").asString() + "/token", Wire.basic(ready.path("operator")), "grant_type=client_credentials");
-        return new Operator(ready.path("admin_api").asString(), answer.json().path("access_token").asString());
+        Wire.Answer answer = Wire.form(
+                ready.path("issuers").path("admit").asString() + "/token",
+                Wire.basic(ready.path("operator")),
+                "grant_type=client_credentials");
+        return new Operator(
+                ready.path("admin_api").asString(),
+                answer.json().path("access_token").asString());
     }
 
     Wire.Answer send(String method, String path, String ifMatch, String json) throws Exception {
@@ -36,7 +41,8 @@ final class Operator {
     }
 
     Wire.Answer harbour(String method, String path, String json) throws Exception {
-        return send(method, "/issuers/harbour" + path, method.equals("PATCH") || method.equals("PUT") ? "*" : null, json);
+        return send(
+                method, "/issuers/harbour" + path, method.equals("PATCH") || method.equals("PUT") ? "*" : null, json);
     }
 
     /** The decision that an answer points to. */
@@ -52,17 +58,30 @@ final class Operator {
 
     /** The newest mail to an address, its code shown. */
     String mailTo(String address) throws Exception {
-        String id = harbour("GET", "/mails?to=" + Wire.encoded(address), null).json().path("items").path(0).path("id").asString();
-        return harbour("POST", "/mails/" + id + "/reveal", "{}").json().path("now").path("body").asString();
+        String id = harbour("GET", "/mails?to=" + Wire.encoded(address), null)
+                .json()
+                .path("items")
+                .path(0)
+                .path("id")
+                .asString();
+        return harbour("POST", "/mails/" + id + "/reveal", "{}")
+                .json()
+                .path("now")
+                .path("body")
+                .asString();
     }
 
     /** A client of the harbour with one scope approved, made for one test. */
     JsonNode approvedClient(String name, String scope) throws Exception {
-        JsonNode made = harbour("POST", "/clients", "{\"name\":\"%s\",\"asks\":[\"%s\"]}".formatted(name, scope)).json();
+        JsonNode made = harbour("POST", "/clients", "{\"name\":\"%s\",\"asks\":[\"%s\"]}".formatted(name, scope))
+                .json();
         String approval = made.path("now").path("asks").get(0).path("id").asString();
         Wire.Answer given = harbour("POST", "/approvals/" + approval + "/give", "{}");
         if (given.status() != 200) throw new AssertionError(given.body());
-        return Running.JSON.readTree("{\"client_id\":\"%s\",\"client_secret\":\"%s\",\"approval\":\"%s\"}".formatted(
-                made.path("now").path("client_id").asString(), made.path("secret").path("secret").asString(), approval));
+        return Running.JSON.readTree("{\"client_id\":\"%s\",\"client_secret\":\"%s\",\"approval\":\"%s\"}"
+                .formatted(
+                        made.path("now").path("client_id").asString(),
+                        made.path("secret").path("secret").asString(),
+                        approval));
     }
 }

@@ -23,7 +23,10 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import tools.jackson.databind.JsonNode;
 
-/** The proof that a request came through the gateway: what it says, how long it is used again, and that backends can check it. */
+/**
+ * The proof that a request came through the gateway: what it says, how long it is used again, and that backends can
+ * check it.
+ */
 @ResourceLock(Running.DEMO)
 class PassageTest {
     private static final BlockingQueue<String> SEEN = new LinkedBlockingQueue<>();
@@ -31,38 +34,74 @@ class PassageTest {
     private static Operator operator;
     private static HttpServer backend;
     private static String token;
-    @TempDir static Path folder;
 
-    @BeforeAll static void start() throws Exception {
+    @TempDir
+    static Path folder;
+
+    @BeforeAll
+    static void start() throws Exception {
         demo = Running.demo();
         operator = Operator.of(demo);
         backend = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
         backend.createContext("/", exchange -> {
             try (exchange) {
-                SEEN.add(String.join(", ", exchange.getRequestHeaders().getOrDefault("Admit-Passage", List.of("none"))));
+                SEEN.add(
+                        String.join(", ", exchange.getRequestHeaders().getOrDefault("Admit-Passage", List.of("none"))));
                 exchange.sendResponseHeaders(204, -1);
             }
         });
         backend.start();
         String upstream = "http://127.0.0.1:" + backend.getAddress().getPort();
-        operator.harbour("POST", "/apis", "{\"name\":\"piers\",\"audience\":\"https://piers.saltmarsh.example\",\"upstream\":\"%s\"}".formatted(upstream));
-        operator.harbour("POST", "/apis/piers/scopes", "{\"name\":\"piers.read\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"clients\"}");
+        operator.harbour(
+                "POST",
+                "/apis",
+                "{\"name\":\"piers\",\"audience\":\"https://piers.saltmarsh.example\",\"upstream\":\"%s\"}"
+                        .formatted(upstream));
+        operator.harbour(
+                "POST",
+                "/apis/piers/scopes",
+                "{\"name\":\"piers.read\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"clients\"}");
         for (String passage : List.of("reused", "each-request", "none")) {
-            Wire.Answer made = operator.harbour("POST", "/routes", "{\"path\":\"/piers-%s/**\",\"api\":\"piers\",\"scopes\":[\"piers.read\"],\"shaping\":{\"passage\":\"%s\"}}".formatted(passage, passage));
+            Wire.Answer made = operator.harbour(
+                    "POST",
+                    "/routes",
+                    ("{\"path\":\"/piers-%s/**\","
+                                    + "\"api\":\"piers\",\"scopes\":[\"piers.read\"],\"shaping\":{\"passage\":\"%s\"}}")
+                            .formatted(passage, passage));
             assertThat(made.status()).as(made.body()).isEqualTo(201);
         }
-        operator.harbour("POST", "/routes", "{\"path\":\"/piers-open\",\"open\":true,\"upstream\":\"%s\"}".formatted(upstream));
+        operator.harbour(
+                "POST", "/routes", "{\"path\":\"/piers-open\",\"open\":true,\"upstream\":\"%s\"}".formatted(upstream));
         JsonNode client = operator.approvedClient("pier-master", "piers.read");
-        token = Wire.form(demo.authority() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials&scope=piers.read").json().path("access_token").asString();
+        token = Wire.form(
+                        demo.authority() + "/harbour/token",
+                        Wire.basic(client),
+                        "grant_type=client_credentials&scope=piers.read")
+                .json()
+                .path("access_token")
+                .asString();
     }
 
-    @AfterAll static void stop() {
+    @AfterAll
+    static void stop() {
         backend.stop(0);
     }
 
     private static String passage(String path) throws Exception {
         SEEN.clear();
-        assertThat(Wire.send("GET", demo.gateway() + path, Map.of("Authorization", "Bearer " + token, "Admit-Passage", "forged", "admit_passage", "forged"), null).status()).isEqualTo(204);
+        assertThat(Wire.send(
+                                "GET",
+                                demo.gateway() + path,
+                                Map.of(
+                                        "Authorization",
+                                        "Bearer " + token,
+                                        "Admit-Passage",
+                                        "forged",
+                                        "admit_passage",
+                                        "forged"),
+                                null)
+                        .status())
+                .isEqualTo(204);
         return SEEN.take();
     }
 
@@ -70,66 +109,118 @@ class PassageTest {
         return JWSObject.parse(passage).getPayload().toJSONObject();
     }
 
-    @Test void itNamesCallerAndRouteAndNeverWhatTheCallerSent() throws Exception {
+    @Test
+    void itNamesCallerAndRouteAndNeverWhatTheCallerSent() throws Exception {
         String passage = passage("/piers-reused/a");
         assertThat(JWSObject.parse(passage).getHeader().getType().getType()).isEqualTo("admit-passage+jwt");
         Map<String, Object> claims = claims(passage);
-        assertThat(claims).containsEntry("iss", demo.ready().path("issuers").path("harbour").asString()).containsEntry("aud", "https://piers.saltmarsh.example").containsEntry("scope", "piers.read")
-                .containsEntry("route", "ANY /piers-reused/**").containsKeys("sub", "client_id", "revision").doesNotContainKeys("path", "jti");
+        assertThat(claims)
+                .containsEntry(
+                        "iss", demo.ready().path("issuers").path("harbour").asString())
+                .containsEntry("aud", "https://piers.saltmarsh.example")
+                .containsEntry("scope", "piers.read")
+                .containsEntry("route", "ANY /piers-reused/**")
+                .containsKeys("sub", "client_id", "revision")
+                .doesNotContainKeys("path", "jti");
         assertThat((Long) claims.get("exp") - (Long) claims.get("iat")).isEqualTo(60);
     }
 
-    @Test void itIsUsedAgainForTheSameTokenAndRouteUnlessItIsBoundToEachRequest() throws Exception {
+    @Test
+    void itIsUsedAgainForTheSameTokenAndRouteUnlessItIsBoundToEachRequest() throws Exception {
         assertThat(passage("/piers-reused/a")).isEqualTo(passage("/piers-reused/b"));
         Map<String, Object> one = claims(passage("/piers-each-request/a"));
         Map<String, Object> other = claims(passage("/piers-each-request/b"));
         assertThat(one).containsEntry("method", "GET").containsEntry("path", "/piers-each-request/a");
         assertThat(one.get("jti")).isNotEqualTo(other.get("jti")).asString().startsWith("dec_");
         assertThat(passage("/piers-none/a")).isEqualTo("none");
-        assertThat(claims(passage("/piers-open"))).containsEntry("route", "ANY /piers-open").doesNotContainKeys("sub", "client_id");
+        assertThat(claims(passage("/piers-open")))
+                .containsEntry("route", "ANY /piers-open")
+                .doesNotContainKeys("sub", "client_id");
     }
 
-    @Test void theBackendsOfTheDemoRefuseWhoeverComesAround() throws Exception {
-        String tides = operator.harbour("GET", "/apis/tides", null).json().path("upstream").asString();
+    @Test
+    void theBackendsOfTheDemoRefuseWhoeverComesAround() throws Exception {
+        String tides = operator.harbour("GET", "/apis/tides", null)
+                .json()
+                .path("upstream")
+                .asString();
         assertThat(Wire.get(tides + "/tides/north-quay").status()).isEqualTo(403);
-        assertThat(Wire.send("GET", tides + "/tides/north-quay", Map.of("Authorization", "Bearer " + token), null).status()).isEqualTo(403);
-        assertThat(Wire.send("GET", tides + "/tides/north-quay", Map.of("Admit-Passage", passage("/piers-reused/a")), null).status()).as("a passage to another backend").isEqualTo(403);
-        assertThat(Wire.send("GET", tides + "/tides/north-quay", Map.of("Admit-Passage", token), null).status()).as("a token is no passage").isEqualTo(403);
-        assertThat(Wire.call("GET", demo.gateway() + "/piers-reused/a", passage("/piers-reused/a")).status()).as("and a passage is no token").isEqualTo(401);
+        assertThat(Wire.send("GET", tides + "/tides/north-quay", Map.of("Authorization", "Bearer " + token), null)
+                        .status())
+                .isEqualTo(403);
+        assertThat(Wire.send(
+                                "GET",
+                                tides + "/tides/north-quay",
+                                Map.of("Admit-Passage", passage("/piers-reused/a")),
+                                null)
+                        .status())
+                .as("a passage to another backend")
+                .isEqualTo(403);
+        assertThat(Wire.send("GET", tides + "/tides/north-quay", Map.of("Admit-Passage", token), null)
+                        .status())
+                .as("a token is no passage")
+                .isEqualTo(403);
+        assertThat(Wire.call("GET", demo.gateway() + "/piers-reused/a", passage("/piers-reused/a"))
+                        .status())
+                .as("and a passage is no token")
+                .isEqualTo(401);
     }
 
-    @Test void theKeysAreThereForReadingOnly() throws Exception {
+    @Test
+    void theKeysAreThereForReadingOnly() throws Exception {
         Wire.Answer keys = Wire.get(demo.gateway() + "/_admit/passage-keys");
         assertThat(keys.json().path("keys").size()).isEqualTo(1);
         assertThat(keys.body()).doesNotContain("\"d\"");
-        assertThat(Wire.send("POST", demo.gateway() + "/_admit/passage-keys", Map.of(), "x").status()).isEqualTo(405);
+        assertThat(Wire.send("POST", demo.gateway() + "/_admit/passage-keys", Map.of(), "x")
+                        .status())
+                .isEqualTo(405);
     }
 
     /** The programs of the documents, as they stand there. */
     @ParameterizedTest(name = "{0}")
     @CsvSource({"python, passage.py", "javascript, passage.mjs", "java, Passage.java"})
     void theDocumentedChecksLetThroughWhatIsGoodAndNothingElse(String language, String file) throws Exception {
-        Matcher code = Pattern.compile("```" + language + "\n(.*?)```", Pattern.DOTALL).matcher(Files.readString(Path.of("..", "docs", "passage.md")));
+        Matcher code = Pattern.compile("```" + language + "\n(.*?)```", Pattern.DOTALL)
+                .matcher(Files.readString(Path.of("..", "docs", "passage.md")));
         assertThat(code.find()).isTrue();
         Files.writeString(folder.resolve(file), code.group(1));
         String good = passage("/piers-reused/a");
         assertThat(run(file, good)).isEqualTo("through ANY /piers-reused/**\n");
-        JWSObject forged = new JWSObject(JWSObject.parse(good).getHeader(), JWSObject.parse(good).getPayload());
-        forged.sign(new com.nimbusds.jose.crypto.ECDSASigner(new ECKeyGenerator(com.nimbusds.jose.jwk.Curve.P_256).keyID(forged.getHeader().getKeyID()).generate()));
-        for (String bad : List.of(token, forged.serialize(), passage("/piers-open"), good.substring(0, good.lastIndexOf('.') + 1))) assertThat(run(file, bad)).startsWith("refused: ");
+        JWSObject forged = new JWSObject(
+                JWSObject.parse(good).getHeader(), JWSObject.parse(good).getPayload());
+        forged.sign(new com.nimbusds.jose.crypto.ECDSASigner(new ECKeyGenerator(com.nimbusds.jose.jwk.Curve.P_256)
+                .keyID(forged.getHeader().getKeyID())
+                .generate()));
+        for (String bad : List.of(
+                token, forged.serialize(), passage("/piers-open"), good.substring(0, good.lastIndexOf('.') + 1)))
+            assertThat(run(file, bad)).startsWith("refused: ");
     }
 
     private static String run(String file, String passage) throws Exception {
         Path jose = Path.of("..", ".build", "jose", "node_modules").toAbsolutePath();
-        if (!Files.exists(folder.resolve("node_modules"))) Files.createSymbolicLink(folder.resolve("node_modules"), jose);
+        if (!Files.exists(folder.resolve("node_modules")))
+            Files.createSymbolicLink(folder.resolve("node_modules"), jose);
         String nimbus = Running.jar("nimbus-jose-jwt");
-        ProcessBuilder builder = new ProcessBuilder(switch (file) {
-            case "Passage.java" -> List.of(Running.java(), "-cp", nimbus, file, passage);
-            case "passage.mjs" -> List.of("node", file, passage);
-            default -> List.of("/usr/bin/python3", file, passage);
-        }).directory(folder.toFile()).redirectErrorStream(true);
-        builder.environment().putAll(Map.of("PASSAGE_KEYS", demo.gateway() + "/_admit/passage-keys", "ISSUER", demo.ready().path("issuers").path("harbour").asString(), "AUDIENCE", "https://piers.saltmarsh.example"));
+        ProcessBuilder builder = new ProcessBuilder(
+                        switch (file) {
+                            case "Passage.java" -> List.of(Running.java(), "-cp", nimbus, file, passage);
+                            case "passage.mjs" -> List.of("node", file, passage);
+                            default -> List.of("/usr/bin/python3", file, passage);
+                        })
+                .directory(folder.toFile())
+                .redirectErrorStream(true);
+        builder.environment()
+                .putAll(Map.of(
+                        "PASSAGE_KEYS",
+                        demo.gateway() + "/_admit/passage-keys",
+                        "ISSUER",
+                        demo.ready().path("issuers").path("harbour").asString(),
+                        "AUDIENCE",
+                        "https://piers.saltmarsh.example"));
         Process process = builder.start();
-        return new String(process.getInputStream().readAllBytes()).lines().reduce((one, last) -> last).orElse("") + "\n";
+        return new String(process.getInputStream().readAllBytes())
+                        .lines()
+                        .reduce((one, last) -> last)
+                        .orElse("") + "\n";
     }
 }

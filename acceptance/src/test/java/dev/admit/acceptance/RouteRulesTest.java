@@ -18,7 +18,10 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import tools.jackson.databind.JsonNode;
 
-/** What a route asks of a token beside its scopes, what it does to a request, and how much passes: through real sockets, with decision and mend. */
+/**
+ * What a route asks of a token beside its scopes, what it does to a request, and how much passes: through real sockets,
+ * with decision and mend.
+ */
 @ResourceLock(Running.DEMO)
 class RouteRulesTest {
     private static Running demo;
@@ -26,15 +29,28 @@ class RouteRulesTest {
     private static final Map<String, String> TOKENS = new HashMap<>();
     private static int routes;
 
-    @BeforeAll static void start() throws Exception {
+    @BeforeAll
+    static void start() throws Exception {
         demo = Running.demo();
         operator = Operator.of(demo);
-        assertThat(operator.harbour("POST", "/apis", "{\"name\":\"locks\",\"upstream\":\"%s\"}".formatted(upstream())).status()).isEqualTo(201);
-        operator.harbour("PATCH", "/apis/locks/minting", "{\"claims\":[{\"name\":\"roles\",\"expression\":\"person.roles\"}]}");
-        operator.harbour("POST", "/apis/locks/scopes", "{\"name\":\"locks.work\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"both\",\"approver\":\"person\"}");
+        assertThat(operator.harbour("POST", "/apis", "{\"name\":\"locks\",\"upstream\":\"%s\"}".formatted(upstream()))
+                        .status())
+                .isEqualTo(201);
+        operator.harbour(
+                "PATCH", "/apis/locks/minting", "{\"claims\":[{\"name\":\"roles\",\"expression\":\"person.roles\"}]}");
+        operator.harbour(
+                "POST",
+                "/apis/locks/scopes",
+                "{\"name\":\"locks.work\","
+                        + "\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"both\",\"approver\":\"person\"}");
         TOKENS.put("client", token(operator.approvedClient("lock-keeper", "locks.work")));
         TOKENS.put("other client", token(operator.approvedClient("lock-watcher", "locks.work")));
-        operator.harbour("POST", "/clients", "{\"name\":\"lock-tablet\",\"kind\":\"native\",\"redirect_uris\":[\"http://127.0.0.1/back\"],\"asks\":[\"locks.work\"]}");
+        operator.harbour(
+                "POST",
+                "/clients",
+                "{\"name\":\"lock-tablet\","
+                        + "\"kind\":\"native\",\"redirect_uris\":[\"http://127.0.0.1/back\"],\"asks\":[\"locks.wor"
+                        + "k\"]}");
         TOKENS.put("tobias", person("tobias", ""));
         TOKENS.put("isolde", person("isolde", ""));
         TOKENS.put("ama, two factors", person("ama", "urn:admit:acr:2"));
@@ -70,26 +86,42 @@ class RouteRulesTest {
         }
     }
 
-    @AfterAll static void stop() {
+    @AfterAll
+    static void stop() {
         backend.stop(0);
     }
 
     private static String token(JsonNode client) throws Exception {
-        Wire.Answer answer = Wire.form(demo.ready().path("issuers").path("harbour").asString() + "/token", Wire.basic(client), "grant_type=client_credentials&scope=locks.work");
+        Wire.Answer answer = Wire.form(
+                demo.ready().path("issuers").path("harbour").asString() + "/token",
+                Wire.basic(client),
+                "grant_type=client_credentials&scope=locks.work");
         assertThat(answer.status()).as(answer.body()).isEqualTo(200);
         return answer.json().path("access_token").asString();
     }
 
     private static String person(String name, String acr) throws Exception {
         Visitor.Pkce pkce = Visitor.Pkce.make();
-        String client = operator.harbour("GET", "/clients/lock-tablet", null).json().path("client_id").asString();
-        String ask = "/harbour/authorize?response_type=code&client_id=" + client + "&redirect_uri=" + Wire.encoded("http://127.0.0.1:9/back") + "&scope=locks.work&state=s&code_challenge=" + pkce.challenge()
-                + "&code_challenge_method=S256" + (acr.isEmpty() ? "" : "&acr_values=" + acr);
+        String client = operator.harbour("GET", "/clients/lock-tablet", null)
+                .json()
+                .path("client_id")
+                .asString();
+        String ask = "/harbour/authorize?response_type=code&client_id=" + client + "&redirect_uri="
+                + Wire.encoded("http://127.0.0.1:9/back") + "&scope=locks.work&state=s&code_challenge="
+                + pkce.challenge() + "&code_challenge_method=S256" + (acr.isEmpty() ? "" : "&acr_values=" + acr);
         Visitor.Seen page = Visitor.signIn(new Visitor(demo).get(ask), demo, name);
-        if (page.text().contains("Second factor")) page = page.send("/harbour/second-factor", "code", TimeCodes.now(Visitor.person(demo, name).path("totp_seed").asString()));
+        if (page.text().contains("Second factor"))
+            page = page.send(
+                    "/harbour/second-factor",
+                    "code",
+                    TimeCodes.now(Visitor.person(demo, name).path("totp_seed").asString()));
         Visitor.Seen back = Visitor.approve(page);
-        Wire.Answer answer = Wire.form(demo.ready().path("issuers").path("harbour").asString() + "/token", null, "grant_type=authorization_code&client_id=" + client + "&redirect_uri="
-                + Wire.encoded("http://127.0.0.1:9/back") + "&code=" + back.parameter("code") + "&code_verifier=" + pkce.verifier());
+        Wire.Answer answer = Wire.form(
+                demo.ready().path("issuers").path("harbour").asString() + "/token",
+                null,
+                "grant_type=authorization_code&client_id=" + client + "&redirect_uri="
+                        + Wire.encoded("http://127.0.0.1:9/back") + "&code=" + back.parameter("code")
+                        + "&code_verifier=" + pkce.verifier());
         assertThat(answer.status()).as(answer.body()).isEqualTo(200);
         return answer.json().path("access_token").asString();
     }
@@ -97,7 +129,13 @@ class RouteRulesTest {
     /** @return the path of a new route with these members more, which answers with what the backend got */
     private static String route(String more) throws Exception {
         String path = "/locks-" + ++routes;
-        Wire.Answer made = operator.harbour("POST", "/routes", "{\"path\":\"%s/{lock}\",\"api\":\"locks\",\"scopes\":[\"locks.work\"],\"shaping\":{\"path\":\"/received\"}%s}".formatted(path, more.isEmpty() ? "" : "," + more));
+        Wire.Answer made = operator.harbour(
+                "POST",
+                "/routes",
+                ("{\"path\":\"%s/{lock}\","
+                                + "\"api\":\"locks\",\"scopes\":[\"locks.work\"],\"shaping\":{\"path\":\"/received\""
+                                + "}%s}")
+                        .formatted(path, more.isEmpty() ? "" : "," + more));
         assertThat(made.status()).as(made.body()).isEqualTo(201);
         return path;
     }
@@ -108,78 +146,134 @@ class RouteRulesTest {
 
     @ParameterizedTest(name = "{0}: {1} is refused for {2}, {3} passes")
     @CsvSource(delimiter = '|', quoteCharacter = '`', textBlock = """
-            "who":{"bearer":"people"}                              | client           | person-wanted            | tobias
-            "who":{"bearer":"clients"}                             | tobias           | client-wanted            | client
-            "who":{"clients":["lock-keeper"]}                      | other client     | client-not-named         | client
-            "who":{"roles":["pilot"]}                              | isolde           | role-missing             | tobias
-            "who":{"roles":["pilot","customs-officer"]}            | isolde           | role-missing             | ama, two factors
-            "who":{"roles":["pilot"]}                              | client           | role-missing             | tobias
-            "who":{"strength":"urn:admit:acr:2"}                   | tobias           | sign-in-not-strong-enough | ama, two factors
-            "who":{"signed_in_within":"1h"}                        | client           | sign-in-too-old          | tobias
-            "who":{"when":"path.lock == 'sea' && method == 'GET'"} | -                | condition-not-met        | client
-            "who":{"when":"claims.roles.exists(r, r == 'pilot')"}  | isolde           | condition-not-met        | tobias
+            "who":{"bearer":"people"}                              | client           | person-wanted            | \
+            tobias
+            "who":{"bearer":"clients"}                             | tobias           | client-wanted            | \
+            client
+            "who":{"clients":["lock-keeper"]}                      | other client     | client-not-named         | \
+            client
+            "who":{"roles":["pilot"]}                              | isolde           | role-missing             | \
+            tobias
+            "who":{"roles":["pilot","customs-officer"]}            | isolde           | role-missing             | \
+            ama, two factors
+            "who":{"roles":["pilot"]}                              | client           | role-missing             | \
+            tobias
+            "who":{"strength":"urn:admit:acr:2"}                   | tobias           | sign-in-not-strong-enough | \
+            ama, two factors
+            "who":{"signed_in_within":"1h"}                        | client           | sign-in-too-old          | \
+            tobias
+            "who":{"when":"path.lock == 'sea' && method == 'GET'"} | -                | condition-not-met        | \
+            client
+            "who":{"when":"claims.roles.exists(r, r == 'pilot')"}  | isolde           | condition-not-met        | \
+            tobias
             "who":{"when":"claims.nothing == 'x'"}                 | client           | condition-not-met        | -
-            "who":{"when":"now > 0 && !('authorization' in headers)"} | -             | -                        | client""")
-    void eachRuleRefusesForItsOwnReasonAndItsMendPasses(String more, String refused, String reason, String passes) throws Exception {
+            "who":{"when":"now > 0 && !('authorization' in headers)"} | -             | -                        | \
+            client""")
+    void eachRuleRefusesForItsOwnReasonAndItsMendPasses(String more, String refused, String reason, String passes)
+            throws Exception {
         String path = route(more);
         if (!reason.equals("-")) {
-            Wire.Answer no = call(refused.equals("-") ? "client" : refused, path + (refused.equals("-") ? "/river" : "/sea"));
+            Wire.Answer no =
+                    call(refused.equals("-") ? "client" : refused, path + (refused.equals("-") ? "/river" : "/sea"));
             assertThat(no.json().path("reason").asString()).as(no.body()).isEqualTo(reason);
             assertThat(no.status()).isEqualTo(reason.startsWith("sign-in") ? 401 : 403);
             JsonNode decision = operator.decision(no);
             assertThat(decision.path("reason").asString()).isEqualTo(reason);
             assertThat(decision.path("mend").path("sentence").asString()).isNotEmpty();
             if (reason.equals("condition-not-met")) {
-                assertThat(no.body()).as("how a condition reads is not told").doesNotContain("claims.").doesNotContain("path.lock");
+                assertThat(no.body())
+                        .as("how a condition reads is not told")
+                        .doesNotContain("claims.")
+                        .doesNotContain("path.lock");
                 assertThat(decision.path("done").toString()).contains("the condition ");
             }
-            assertThat(no.header("WWW-Authenticate")).contains(reason.startsWith("sign-in") ? "error=\"insufficient_user_authentication\"" : "error=\"insufficient_scope\"");
+            assertThat(no.header("WWW-Authenticate"))
+                    .contains(
+                            reason.startsWith("sign-in")
+                                    ? "error=\"insufficient_user_authentication\""
+                                    : "error=\"insufficient_scope\"");
         }
-        if (!passes.equals("-")) assertThat(call(passes, path + "/sea").status()).isEqualTo(200);
+        if (!passes.equals("-"))
+            assertThat(call(passes, path + "/sea").status()).isEqualTo(200);
     }
 
-    @Test void aWeakOrOldSignInIsToldWhatToAskFor() throws Exception {
+    @Test
+    void aWeakOrOldSignInIsToldWhatToAskFor() throws Exception {
         String path = route("\"who\":{\"strength\":\"urn:admit:acr:2\",\"signed_in_within\":\"10m\"}");
         Wire.Answer no = call("tobias", path + "/sea");
-        assertThat(no.header("WWW-Authenticate")).contains("acr_values=\"urn:admit:acr:2\"").contains("max_age=600");
+        assertThat(no.header("WWW-Authenticate"))
+                .contains("acr_values=\"urn:admit:acr:2\"")
+                .contains("max_age=600");
     }
 
-    @Test void theBackendGetsWhatTheRouteSaysAndNeverWhatTheCallerPutInItsPlace() throws Exception {
+    @Test
+    void theBackendGetsWhatTheRouteSaysAndNeverWhatTheCallerPutInItsPlace() throws Exception {
         Wire.Answer made = operator.harbour("POST", "/routes", """
-                {"path":"/shaped/{lock}/**","api":"locks","scopes":["locks.work"],"shaping":{"path":"/received","set_on_request":{"X-Lock":"{{path.lock}} by {{claims.client_id}}","X-Fixed":"yes"},
-                 "renamed_on_request":{"X-Old":"X-New"},"removed_on_request":["X-Secret"],"set_on_answer":{"X-Revision":"{{revision}}","Content-Language":"en"},"removed_on_answer":["Via"]}}""");
+                {"path":"/shaped/{lock}/**","api":"locks","scopes":["locks.work"],"shaping":{"path":"/received",\
+                "set_on_request":{"X-Lock":"{{path.lock}} by {{claims.client_id}}","X-Fixed":"yes"},
+                 "renamed_on_request":{"X-Old":"X-New"},"removed_on_request":["X-Secret"],\
+                "set_on_answer":{"X-Revision":"{{revision}}","Content-Language":"en"},"removed_on_answer":["Via"]}}""");
         assertThat(made.status()).as(made.body()).isEqualTo(201);
-        Wire.Answer answer = Wire.send("GET", demo.gateway() + "/shaped/sea/deep/er", Map.of("Authorization", "Bearer " + TOKENS.get("client"), "X-Lock", "forged", "X-Old", "kept", "X-New", "forged", "X-Secret", "s3cret",
-                "Admit-Person", "forged"), null);
+        Wire.Answer answer = Wire.send(
+                "GET",
+                demo.gateway() + "/shaped/sea/deep/er",
+                Map.of(
+                        "Authorization",
+                        "Bearer " + TOKENS.get("client"),
+                        "X-Lock",
+                        "forged",
+                        "X-Old",
+                        "kept",
+                        "X-New",
+                        "forged",
+                        "X-Secret",
+                        "s3cret",
+                        "Admit-Person",
+                        "forged"),
+                null);
         assertThat(answer.status()).as(answer.body()).isEqualTo(200);
-        assertThat(answer.body().toLowerCase(java.util.Locale.ROOT)).contains("sea by cl_").contains("\"x-fixed\"").contains("kept").doesNotContain("forged").doesNotContain("s3cret").doesNotContain("\"x-old\"");
+        assertThat(answer.body().toLowerCase(java.util.Locale.ROOT))
+                .contains("sea by cl_")
+                .contains("\"x-fixed\"")
+                .contains("kept")
+                .doesNotContain("forged")
+                .doesNotContain("s3cret")
+                .doesNotContain("\"x-old\"");
         assertThat(answer.header("X-Revision")).matches("\\d+");
         assertThat(answer.header("Content-Language")).isEqualTo("en");
         assertThat(answer.header("Via")).isEmpty();
         assertThat(operator.decision(answer).path("done").toString()).contains("the path became /received");
     }
 
-    @Test void aStandingAnswerIsFilledInAndStaysJson() throws Exception {
+    @Test
+    void aStandingAnswerIsFilledInAndStaysJson() throws Exception {
         operator.harbour("POST", "/routes", """
-                {"path":"/fill/{lock}","api":"locks","scopes":["locks.work"],"answer":{"status":200,"content_type":"application/json","body":"{\\"lock\\":\\"{{path.lock}}\\",\\"who\\":\\"{{claims.sub}}\\",\\"route\\":\\"{{route}}\\"}"}}""");
+                {"path":"/fill/{lock}","api":"locks","scopes":["locks.work"],"answer":{"status":200,\
+                "content_type":"application/json","body":"{\\"lock\\":\\"{{path.lock}}\\",\
+                \\"who\\":\\"{{claims.sub}}\\",\\"route\\":\\"{{route}}\\"}"}}""");
         Wire.Answer answer = call("client", "/fill/a%22b");
         assertThat(answer.json().path("lock").asString()).isEqualTo("a\"b");
         assertThat(answer.json().path("who").asString()).startsWith("cl_");
     }
 
-    @Test void aRateIsCountedForEachClientAndSaysHowLongToWait() throws Exception {
+    @Test
+    void aRateIsCountedForEachClientAndSaysHowLongToWait() throws Exception {
         String path = route("\"limits\":{\"rates\":[\"3 per 1h by client\"]}");
-        for (int left = 2; left >= 0; left--) assertThat(call("client", path + "/sea").header("RateLimit")).startsWith("\"client\";r=" + left + ";t=");
+        for (int left = 2; left >= 0; left--)
+            assertThat(call("client", path + "/sea").header("RateLimit")).startsWith("\"client\";r=" + left + ";t=");
         Wire.Answer no = call("client", path + "/sea");
         assertThat(no.status()).isEqualTo(429);
         assertThat(no.json().path("reason").asString()).isEqualTo("rate-exceeded");
         assertThat(Integer.parseInt(no.header("Retry-After"))).isBetween(1100, 1200);
         assertThat(no.header("RateLimit-Policy")).isEqualTo("\"client\";q=3;w=3600");
         assertThat(operator.decision(no).path("reason").asString()).isEqualTo("rate-exceeded");
-        assertThat(call("other client", path + "/sea").status()).as("another client has room of its own").isEqualTo(200);
+        assertThat(call("other client", path + "/sea").status())
+                .as("another client has room of its own")
+                .isEqualTo(200);
     }
 
-    @Test void thirtyTwoCallersAtOnceGetWhatIsThereAndNoMore() throws Exception {
+    @Test
+    void thirtyTwoCallersAtOnceGetWhatIsThereAndNoMore() throws Exception {
         String path = route("\"limits\":{\"rates\":[\"20 per 1h by route\"]}");
         Callable<Integer> caller = () -> {
             int passed = 0;
@@ -188,16 +282,22 @@ class RouteRulesTest {
         };
         int passed = 0;
         try (var threads = Executors.newFixedThreadPool(32)) {
-            for (Future<Integer> one : threads.invokeAll(java.util.Collections.nCopies(32, caller))) passed += one.get();
+            for (Future<Integer> one : threads.invokeAll(java.util.Collections.nCopies(32, caller)))
+                passed += one.get();
         }
         assertThat(passed).isEqualTo(20);
     }
 
     private static Wire.Answer waiting(String path, int millis) throws Exception {
-        return Wire.send("GET", demo.gateway() + path + "/sea", Map.of("Authorization", "Bearer " + TOKENS.get("client"), "X-Wait", String.valueOf(millis)), null);
+        return Wire.send(
+                "GET",
+                demo.gateway() + path + "/sea",
+                Map.of("Authorization", "Bearer " + TOKENS.get("client"), "X-Wait", String.valueOf(millis)),
+                null);
     }
 
-    @Test void noMoreThanSoManyAreUnderWayAndEachThatEndsMakesRoom() throws Exception {
+    @Test
+    void noMoreThanSoManyAreUnderWayAndEachThatEndsMakesRoom() throws Exception {
         String path = route("\"limits\":{\"at_once\":1}");
         try (var threads = Executors.newVirtualThreadPerTaskExecutor()) {
             Future<Wire.Answer> first = threads.submit(() -> waiting(path, 3000));
@@ -217,29 +317,50 @@ class RouteRulesTest {
     }
 
     @ParameterizedTest
-    @CsvSource(delimiter = '|', quoteCharacter = '`', value = {"`\"silence\":\"1s\"`", "`\"whole\":\"1s\"`"})
+    @CsvSource(
+            delimiter = '|',
+            quoteCharacter = '`',
+            value = {"`\"silence\":\"1s\"`", "`\"whole\":\"1s\"`"})
     void anExchangeThatTakesTooLongEndsWith504(String limit) throws Exception {
         String path = "/slow-" + ++routes;
-        operator.harbour("POST", "/routes", "{\"path\":\"%s/{lock}\",\"api\":\"locks\",\"scopes\":[\"locks.work\"],\"shaping\":{%s}}".formatted(path, limit));
+        operator.harbour(
+                "POST",
+                "/routes",
+                "{\"path\":\"%s/{lock}\",\"api\":\"locks\",\"scopes\":[\"locks.work\"],\"shaping\":{%s}}"
+                        .formatted(path, limit));
         assertThat(waiting(path, 0).status()).isEqualTo(200);
         assertThat(waiting(path, 4000).status()).isEqualTo(504);
     }
 
-    @Test void aBodyThatIsTooLargeForTheRouteIsRefusedAnnouncedOrNot() throws Exception {
+    @Test
+    void aBodyThatIsTooLargeForTheRouteIsRefusedAnnouncedOrNot() throws Exception {
         String path = route("\"limits\":{\"body\":10}");
-        Map<String, String> headers = Map.of("Authorization", "Bearer " + TOKENS.get("client"), "Content-Type", "text/plain");
-        assertThat(Wire.send("POST", demo.gateway() + path + "/sea", headers, "0123456789ab").status()).isEqualTo(413);
-        assertThat(Wire.send("POST", demo.gateway() + path + "/sea", headers, "01234").status()).isNotEqualTo(413);
+        Map<String, String> headers =
+                Map.of("Authorization", "Bearer " + TOKENS.get("client"), "Content-Type", "text/plain");
+        assertThat(Wire.send("POST", demo.gateway() + path + "/sea", headers, "0123456789ab")
+                        .status())
+                .isEqualTo(413);
+        assertThat(Wire.send("POST", demo.gateway() + path + "/sea", headers, "01234")
+                        .status())
+                .isNotEqualTo(413);
     }
 
     /** A text that cannot be read must not be saved: what is compiled for the gateway is compiled whole. */
-    @Test void aStandingAnswerThatIsNoTemplateIsRefusedAndTheGatewayGoesOn() throws Exception {
+    @Test
+    void aStandingAnswerThatIsNoTemplateIsRefusedAndTheGatewayGoesOn() throws Exception {
         for (String body : List.of("{{#open}}", "{{> x}}", "{{=<% %>=}}")) {
-            Wire.Answer answer = operator.harbour("POST", "/routes", "{\"path\":\"/broken\",\"open\":true,\"answer\":{\"body\":\"%s\"}}".formatted(body));
+            Wire.Answer answer = operator.harbour(
+                    "POST",
+                    "/routes",
+                    "{\"path\":\"/broken\",\"open\":true,\"answer\":{\"body\":\"%s\"}}".formatted(body));
             assertThat(answer.status()).as(body).isEqualTo(422);
             assertThat(answer.body()).contains("/answer/body");
         }
-        operator.harbour("POST", "/routes", "{\"path\":\"/nested\",\"open\":true,\"answer\":{\"content_type\":\"application/json\",\"body\":\"{\\\"a\\\":{\\\"b\\\":{}}}\"}}");
+        operator.harbour(
+                "POST",
+                "/routes",
+                "{\"path\":\"/nested\",\"open\":true,\"answer\":{\"content_type\":\"application/json\",\"body\":\""
+                        + "{\\\"a\\\":{\\\"b\\\":{}}}\"}}");
         assertThat(Wire.get(demo.gateway() + "/nested").body()).isEqualTo("{\"a\":{\"b\":{}}}");
     }
 
@@ -270,28 +391,74 @@ class RouteRulesTest {
             "limits":{"at_once":0}                         | /limits/at_once
             "limits":{"body":-1}                           | /limits/body""")
     void whatMakesNoSenseIsToldAtItsPlace(String more, String pointer) throws Exception {
-        Wire.Answer answer = operator.harbour("POST", "/routes", "{\"path\":\"/senseless\",\"api\":\"locks\",\"scopes\":[\"locks.work\"],%s}".formatted(more));
+        Wire.Answer answer = operator.harbour(
+                "POST",
+                "/routes",
+                "{\"path\":\"/senseless\",\"api\":\"locks\",\"scopes\":[\"locks.work\"],%s}".formatted(more));
         assertThat(answer.status()).as(answer.body()).isIn(400, 422);
         assertThat(answer.body()).contains(pointer);
     }
 
-    @Test void theCommandLineSaysAllOfItAndTheSetupFileCarriesIt() throws Exception {
-        Running.Said made = demo.admit("route", "add", "GET", "/by-line/{lock}/**", "--api", "locks", "--scope", "locks.work", "--bearer", "people", "--role", "pilot", "--when", "path.lock != 'shut'", "--signed-in-within", "30m",
-                "--upstream-path", "/received", "--request-header", "X-Lock={{path.lock}}", "--drop-answer-header", "Via", "--rate", "60 per 1m by person", "--at-once", "5", "--silence", "10s");
+    @Test
+    void theCommandLineSaysAllOfItAndTheSetupFileCarriesIt() throws Exception {
+        Running.Said made = demo.admit(
+                "route",
+                "add",
+                "GET",
+                "/by-line/{lock}/**",
+                "--api",
+                "locks",
+                "--scope",
+                "locks.work",
+                "--bearer",
+                "people",
+                "--role",
+                "pilot",
+                "--when",
+                "path.lock != 'shut'",
+                "--signed-in-within",
+                "30m",
+                "--upstream-path",
+                "/received",
+                "--request-header",
+                "X-Lock={{path.lock}}",
+                "--drop-answer-header",
+                "Via",
+                "--rate",
+                "60 per 1m by person",
+                "--at-once",
+                "5",
+                "--silence",
+                "10s");
         assertThat(made.exitCode()).as(made.err()).isZero();
         String shown = demo.admit("route", "show", "GET", "/by-line/{lock}/**").out();
-        for (String line : List.of("Only on a person's behalf.", "Only with the role pilot.", "Only when", "Only after a sign-in within 30m.", "The path becomes /received.", "The request gets X-Lock: {{path.lock}}", "At most 60 per 1m by person.",
-                "At most 5 requests at once.", "The answer loses Via.", "say nothing for 10s")) assertThat(shown).contains(line);
+        for (String line : List.of(
+                "Only on a person's behalf.",
+                "Only with the role pilot.",
+                "Only when",
+                "Only after a sign-in within 30m.",
+                "The path becomes /received.",
+                "The request gets X-Lock: {{path.lock}}",
+                "At most 60 per 1m by person.",
+                "At most 5 requests at once.",
+                "The answer loses Via.",
+                "say nothing for 10s")) assertThat(shown).contains(line);
         assertThat(call("tobias", "/by-line/sea/x").status()).isEqualTo(200);
-        assertThat(call("isolde", "/by-line/sea/x").json().path("reason").asString()).isEqualTo("role-missing");
-        assertThat(call("tobias", "/by-line/shut/x").json().path("reason").asString()).isEqualTo("condition-not-met");
+        assertThat(call("isolde", "/by-line/sea/x").json().path("reason").asString())
+                .isEqualTo("role-missing");
+        assertThat(call("tobias", "/by-line/shut/x").json().path("reason").asString())
+                .isEqualTo("condition-not-met");
         String file = demo.admit("setup", "export").out();
         assertThat(file).contains("60 per 1m by person").contains("path.lock != 'shut'");
-        JsonNode again = operator.post("/setup/compare", Running.JSON.writeValueAsString(Map.of("file", file))).json();
-        assertThat(again.path("steps").toString()).as("what was exported changes nothing").doesNotContain("route");
+        JsonNode again = operator.post("/setup/compare", Running.JSON.writeValueAsString(Map.of("file", file)))
+                .json();
+        assertThat(again.path("steps").toString())
+                .as("what was exported changes nothing")
+                .doesNotContain("route");
     }
 
-    @Test void aQuotaSaysWhenItBeginsAnew() throws Exception {
+    @Test
+    void aQuotaSaysWhenItBeginsAnew() throws Exception {
         String path = route("\"limits\":{\"quotas\":[\"2 a day by client\",\"1000 a month by route\"]}");
         Wire.Answer first = call("client", path + "/sea");
         assertThat(first.header("RateLimit-Policy")).isEqualTo("\"client-day\";q=2;w=86400");
@@ -302,22 +469,32 @@ class RouteRulesTest {
         assertThat(over.json().path("reason").asString()).isEqualTo("quota-exceeded");
         assertThat(Long.parseLong(over.header("Retry-After"))).isBetween(1L, 86_400L);
         assertThat(operator.decision(over).path("reason").asString()).isEqualTo("quota-exceeded");
-        assertThat(call("other client", path + "/sea").status()).as("another client has its own").isEqualTo(200);
+        assertThat(call("other client", path + "/sea").status())
+                .as("another client has its own")
+                .isEqualTo(200);
     }
 
-    @Test void headersOfMoreThanTheRouteTakesAreRefused() throws Exception {
+    @Test
+    void headersOfMoreThanTheRouteTakesAreRefused() throws Exception {
         String path = route("\"limits\":{\"headers\":3000}");
         assertThat(call("client", path + "/sea").status()).isEqualTo(200);
-        Wire.Answer no = Wire.send("GET", demo.gateway() + path + "/sea", Map.of("Authorization", "Bearer " + TOKENS.get("client"), "X-Long", "x".repeat(3000)), null);
+        Wire.Answer no = Wire.send(
+                "GET",
+                demo.gateway() + path + "/sea",
+                Map.of("Authorization", "Bearer " + TOKENS.get("client"), "X-Long", "x".repeat(3000)),
+                null);
         assertThat(no.status()).isEqualTo(431);
         assertThat(no.json().path("reason").asString()).isEqualTo("headers-too-large");
     }
 
-    @Test void aRefusalSpeaksInTheRoutesOwnWordsAndKeepsItsStatusAndChallenge() throws Exception {
+    @Test
+    void aRefusalSpeaksInTheRoutesOwnWordsAndKeepsItsStatusAndChallenge() throws Exception {
         String path = "/worded";
         Wire.Answer made = operator.harbour("POST", "/routes", """
-                {"path":"/worded/{lock}","api":"locks","scopes":["locks.work"],"who":{"bearer":"people"},"shaping":{"path":"/received","refusals":{
-                  "person-wanted":{"content_type":"text/html; charset=utf-8","body":"<p>{{sentence}} <b>{{decision}}</b></p>"},"401":{"body":"Who are you? {{reason}}"},"any":{"body":"No."}}}}""");
+                {"path":"/worded/{lock}","api":"locks","scopes":["locks.work"],"who":{"bearer":"people"},\
+                "shaping":{"path":"/received","refusals":{
+                  "person-wanted":{"content_type":"text/html; charset=utf-8","body":"<p>{{sentence}} \
+                <b>{{decision}}</b></p>"},"401":{"body":"Who are you? {{reason}}"},"any":{"body":"No."}}}}""");
         assertThat(made.status()).as(made.body()).isEqualTo(201);
         Wire.Answer none = Wire.send("GET", demo.gateway() + path + "/sea", Map.of(), null);
         assertThat(none.status()).isEqualTo(401);
@@ -331,7 +508,8 @@ class RouteRulesTest {
         assertThat(twice.body()).isEqualTo("No.");
     }
 
-    @Test void anUpstreamThatTakesNoConnectionIsGivenUpInTime() throws Exception {
+    @Test
+    void anUpstreamThatTakesNoConnectionIsGivenUpInTime() throws Exception {
         // A port that is bound and whose queue is full takes no connection and refuses none.
         try (java.net.ServerSocket full = new java.net.ServerSocket(0, 1, java.net.InetAddress.getLoopbackAddress())) {
             java.util.List<java.net.Socket> held = new java.util.ArrayList<>();
@@ -345,27 +523,51 @@ class RouteRulesTest {
                 }
             }
             String path = "/slow-to-connect-" + ++routes;
-            Wire.Answer made = operator.harbour("POST", "/routes", "{\"path\":\"%s\",\"api\":\"locks\",\"scopes\":[\"locks.work\"],\"upstream\":\"http://127.0.0.1:%d\",\"shaping\":{\"connect\":\"1s\"}}".formatted(path, full.getLocalPort()));
+            Wire.Answer made = operator.harbour(
+                    "POST",
+                    "/routes",
+                    ("{\"path\":\"%s\",\"api\":\"locks\",\"scopes\":[\"locks.work\"],"
+                                    + "\"upstream\":\"http://127.0.0.1:%d\",\"shaping\":{\"connect\":\"1s\"}}")
+                            .formatted(path, full.getLocalPort()));
             assertThat(made.status()).as(made.body()).isEqualTo(201);
             long begin = System.nanoTime();
             Wire.Answer answer = call("client", path);
             assertThat(answer.status()).as(answer.body()).isEqualTo(504);
-            assertThat(System.nanoTime() - begin).as("well before the gateway's own 5 s").isLessThan(4_500_000_000L);
+            assertThat(System.nanoTime() - begin)
+                    .as("well before the gateway's own 5 s")
+                    .isLessThan(4_500_000_000L);
             for (java.net.Socket one : held) one.close();
         }
     }
 
-    @Test void aRouteForAHostAnswersThereAlone() throws Exception {
-        Wire.Answer made = operator.harbour("POST", "/routes", "{\"path\":\"locks.saltmarsh.example/by-host\",\"open\":true,\"answer\":{\"body\":\"the locks\"}}");
+    @Test
+    void aRouteForAHostAnswersThereAlone() throws Exception {
+        Wire.Answer made = operator.harbour(
+                "POST",
+                "/routes",
+                "{\"path\":\"locks.saltmarsh.example/by-host\",\"open\":true,\"answer\":{\"body\":\"the locks\"}}");
         assertThat(made.status()).as(made.body()).isEqualTo(201);
-        String there = Wire.raw(demo.gatewayPort, "GET /by-host HTTP/1.1\r\nHost: LOCKS.saltmarsh.example:9490\r\nConnection: close\r\n\r\n");
+        String there = Wire.raw(
+                demo.gatewayPort,
+                "GET /by-host HTTP/1.1\r\nHost: LOCKS.saltmarsh.example:9490\r\nConnection: close\r\n\r\n");
         assertThat(there).startsWith("HTTP/1.1 200").endsWith("the locks");
-        assertThat(Wire.send("GET", demo.gateway() + "/by-host", Map.of(), null).status()).isEqualTo(404);
-        assertThat(demo.admit("route", "try", "GET", "/by-host", "--host", "locks.saltmarsh.example").out()).contains("is answered by the route ANY locks.saltmarsh.example/by-host");
+        assertThat(Wire.send("GET", demo.gateway() + "/by-host", Map.of(), null).status())
+                .isEqualTo(404);
+        assertThat(demo.admit("route", "try", "GET", "/by-host", "--host", "locks.saltmarsh.example")
+                        .out())
+                .contains("is answered by the route ANY locks.saltmarsh.example/by-host");
 
-        Wire.Answer taken = operator.send("POST", "/issuers/gullwing/routes", null, "{\"path\":\"locks.saltmarsh.example/elsewhere\",\"open\":true,\"answer\":{\"body\":\"gulls\"}}");
+        Wire.Answer taken = operator.send(
+                "POST",
+                "/issuers/gullwing/routes",
+                null,
+                "{\"path\":\"locks.saltmarsh.example/elsewhere\",\"open\":true,\"answer\":{\"body\":\"gulls\"}}");
         assertThat(taken.status()).as("a domain of the harbour").isEqualTo(422);
-        Wire.Answer path = operator.send("POST", "/issuers/gullwing/routes", null, "{\"path\":\"/tides/{any}/gulls\",\"open\":true,\"answer\":{\"body\":\"gulls\"}}");
+        Wire.Answer path = operator.send(
+                "POST",
+                "/issuers/gullwing/routes",
+                null,
+                "{\"path\":\"/tides/{any}/gulls\",\"open\":true,\"answer\":{\"body\":\"gulls\"}}");
         assertThat(path.status()).as("some of what GET /tides/** takes").isEqualTo(409);
         assertThat(path.body()).contains("what is another issuer's stays theirs");
     }

@@ -40,6 +40,7 @@ final class Running implements AutoCloseable {
     static final String DEMO = "the shared demo";
     /** The same for {@link #consoles()}. */
     static final String CONSOLES = "the demo of the console's tests";
+
     private static final Map<String, Running> SHARED = new HashMap<>();
 
     /** One demo for all tests that leave it as they find it, or add things of their own under names of their own. */
@@ -67,7 +68,12 @@ final class Running implements AutoCloseable {
 
     static Running demo(Path folder, int port, int gatewayPort, String... more) throws Exception {
         Path readyFile = folder.resolve("ready.json");
-        Running demo = launch("dev.admit.demo.DemoMain", folder, port, gatewayPort, join(List.of("--ready-file", readyFile.toString(), "--without-history"), more));
+        Running demo = launch(
+                "dev.admit.demo.DemoMain",
+                folder,
+                port,
+                gatewayPort,
+                join(List.of("--ready-file", readyFile.toString(), "--without-history"), more));
         demo.await(() -> Files.exists(readyFile));
         demo.ready = JSON.readTree(Files.readString(readyFile));
         return demo;
@@ -75,7 +81,12 @@ final class Running implements AutoCloseable {
 
     /** {@code admit start} on a data folder; waits until it is ready. */
     static Running service(Path folder, Path data, String... more) throws Exception {
-        Running service = launch("dev.admit.server.Main", folder, freePort(), freePort(), join(List.of("--data", data.toString()), more));
+        Running service = launch(
+                "dev.admit.server.Main",
+                folder,
+                freePort(),
+                freePort(),
+                join(List.of("--data", data.toString()), more));
         service.await(() -> Files.readString(service.output).contains("Gateway  "));
         return service;
     }
@@ -90,12 +101,14 @@ final class Running implements AutoCloseable {
         return service;
     }
 
-    private static Running launch(String main, Path folder, int port, int gatewayPort, List<String> more) throws IOException {
+    private static Running launch(String main, Path folder, int port, int gatewayPort, List<String> more)
+            throws IOException {
         Path output = Files.createTempFile(folder, "output", ".txt");
         List<String> command = new ArrayList<>(service(main));
         command.addAll(List.of("--port", String.valueOf(port), "--gateway-port", String.valueOf(gatewayPort)));
         command.addAll(more);
-        ProcessBuilder builder = new ProcessBuilder(command).redirectErrorStream(true).redirectOutput(output.toFile());
+        ProcessBuilder builder =
+                new ProcessBuilder(command).redirectErrorStream(true).redirectOutput(output.toFile());
         builder.environment().put("ADMIT_HOME", folder.resolve("home").toString());
         return new Running(builder.start(), folder.resolve("home"), output, port, gatewayPort);
     }
@@ -103,8 +116,14 @@ final class Running implements AutoCloseable {
     /** How a program of the service is started: as the launcher does it, with what it keeps to start quickly. */
     static List<String> service(String main) {
         Path built = projectRoot().resolve("demo/target");
-        List<String> command = new ArrayList<>(List.of(java(), "-Xmx256m", "-XX:+UseSerialGC", "--enable-native-access=ALL-UNNAMED",
-                "-cp", built.resolve("admit-demo-0.1.0.jar") + File.pathSeparator + built.resolve("lib") + "/*", main));
+        List<String> command = new ArrayList<>(List.of(
+                java(),
+                "-Xmx256m",
+                "-XX:+UseSerialGC",
+                "--enable-native-access=ALL-UNNAMED",
+                "-cp",
+                built.resolve("admit-demo-0.1.0.jar") + File.pathSeparator + built.resolve("lib") + "/*",
+                main));
         // Without the archive a start needs all its processors for the compiler, so it does with less of it.
         command.add(1, Archive.MADE.isEmpty() ? "-XX:TieredStopAtLevel=1" : "-XX:AOTCache=" + Archive.MADE.getFirst());
         return command;
@@ -117,10 +136,14 @@ final class Running implements AutoCloseable {
 
         private static List<String> made() {
             try {
-                ProcessBuilder builder = new ProcessBuilder(projectRoot().resolve("admit").toString(), "--archive-start");
-                builder.environment().put("ADMIT_JAVA_HOME", System.getProperty("java.home")); // an archive is of one Java
+                ProcessBuilder builder =
+                        new ProcessBuilder(projectRoot().resolve("admit").toString(), "--archive-start");
+                builder.environment()
+                        .put("ADMIT_JAVA_HOME", System.getProperty("java.home")); // an archive is of one Java
                 Process launcher = builder.start();
-                List<String> paths = new String(launcher.getInputStream().readAllBytes()).lines().toList();
+                List<String> paths = new String(launcher.getInputStream().readAllBytes())
+                        .lines()
+                        .toList();
                 launcher.waitFor();
                 return paths;
             } catch (IOException | InterruptedException failed) {
@@ -137,7 +160,12 @@ final class Running implements AutoCloseable {
 
     /** The settings of a .env file that is part of an answer, as a shell reads them. */
     static Map<String, String> env(JsonNode of) {
-        return of.path("env").asString().lines().map(line -> line.split("=", 2)).collect(Collectors.toMap(it -> it[0], it -> it[1].replaceAll("^'|'$", "").replace("'\\''", "'")));
+        return of.path("env")
+                .asString()
+                .lines()
+                .map(line -> line.split("=", 2))
+                .collect(Collectors.toMap(
+                        it -> it[0], it -> it[1].replaceAll("^'|'$", "").replace("'\\''", "'")));
     }
 
     static String java() {
@@ -146,7 +174,10 @@ final class Running implements AutoCloseable {
 
     /** A library of the tests, as a file. @param name such as {@code nimbus-jose-jwt} */
     static String jar(String name) {
-        return Arrays.stream(System.getProperty("java.class.path").split(File.pathSeparator)).filter(jar -> jar.contains(name)).findFirst().orElseThrow();
+        return Arrays.stream(System.getProperty("java.class.path").split(File.pathSeparator))
+                .filter(jar -> jar.contains(name))
+                .findFirst()
+                .orElseThrow();
     }
 
     static int freePort() throws IOException {
@@ -207,7 +238,8 @@ final class Running implements AutoCloseable {
     Said admit(String input, Map<String, String> environment, String... words) throws Exception {
         Path out = Files.createTempFile("out", ".txt");
         Path err = Files.createTempFile("err", ".txt");
-        ProcessBuilder builder = commandLine(home, List.of(words)).redirectOutput(out.toFile()).redirectError(err.toFile());
+        ProcessBuilder builder =
+                commandLine(home, List.of(words)).redirectOutput(out.toFile()).redirectError(err.toFile());
         builder.environment().putAll(environment);
         Process one = builder.start();
         try (var stdin = one.outputWriter()) {
@@ -223,22 +255,34 @@ final class Running implements AutoCloseable {
         return said;
     }
 
-    /** The command line as a process that is not started yet. @param home where it keeps which servers it is signed in to */
+    /**
+     * The command line as a process that is not started yet. @param home where it keeps which servers it is signed in
+     * to
+     */
     ProcessBuilder commandLine(Path home, List<String> words) {
         Path built = projectRoot().resolve("cli/target");
-        List<String> command = new ArrayList<>(List.of(java(), "-XX:TieredStopAtLevel=1", "-XX:+UseSerialGC", "-Djdk.console=java.base",
-                "-cp", built.resolve("admit-cli-0.1.0.jar") + File.pathSeparator + built.resolve("lib") + "/*", "dev.admit.cli.Admit"));
-        if (!Archive.MADE.isEmpty()) command.addAll(1, List.of("-XX:AOTCache=" + Archive.MADE.getLast(), "-Xlog:aot=off"));
+        List<String> command = new ArrayList<>(List.of(
+                java(),
+                "-XX:TieredStopAtLevel=1",
+                "-XX:+UseSerialGC",
+                "-Djdk.console=java.base",
+                "-cp",
+                built.resolve("admit-cli-0.1.0.jar") + File.pathSeparator + built.resolve("lib") + "/*",
+                "dev.admit.cli.Admit"));
+        if (!Archive.MADE.isEmpty())
+            command.addAll(1, List.of("-XX:AOTCache=" + Archive.MADE.getLast(), "-Xlog:aot=off"));
         command.addAll(words);
         ProcessBuilder builder = new ProcessBuilder(command);
         builder.environment().put("ADMIT_HOME", home.toString());
         return builder;
     }
 
-    @Override public void close() {
+    @Override
+    public void close() {
         process.destroy();
         try {
-            if (!process.waitFor(15, TimeUnit.SECONDS)) process.destroyForcibly().waitFor();
+            if (!process.waitFor(15, TimeUnit.SECONDS))
+                process.destroyForcibly().waitFor();
         } catch (InterruptedException interrupted) {
             process.destroyForcibly();
             Thread.currentThread().interrupt();
@@ -246,6 +290,9 @@ final class Running implements AutoCloseable {
     }
 
     static Path projectRoot() {
-        return new File(System.getProperty("basedir", ".")).toPath().toAbsolutePath().getParent();
+        return new File(System.getProperty("basedir", "."))
+                .toPath()
+                .toAbsolutePath()
+                .getParent();
     }
 }

@@ -22,22 +22,37 @@ class StandingApprovalTest {
     private static Running demo;
     private static Operator operator;
     private static final Map<String, String> TOKENS = new HashMap<>();
-    @TempDir Path folder;
 
-    @BeforeAll static void start() throws Exception {
+    @TempDir
+    Path folder;
+
+    @BeforeAll
+    static void start() throws Exception {
         demo = Running.demo();
         operator = Operator.of(demo);
-        for (String name : List.of("corin", "edda", "isolde", "junia", "nell", "tobias")) TOKENS.put(name, Visitor.tokens(demo, "admit-command-line", name, "openid admit:run").path("access_token").asString());
+        for (String name : List.of("corin", "edda", "isolde", "junia", "nell", "tobias"))
+            TOKENS.put(
+                    name,
+                    Visitor.tokens(demo, "admit-command-line", name, "openid admit:run")
+                            .path("access_token")
+                            .asString());
         made("POST", "/apis", "{\"name\":\"ahead\"}");
         for (String verb : List.of("tagged", "owned", "machines", "kept", "merged", "filed", "refused", "bare")) {
-            made("POST", "/apis/ahead/scopes", "{\"name\":\"ahead.%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"both\",\"approver\":\"administrator\"}".formatted(verb));
+            made(
+                    "POST",
+                    "/apis/ahead/scopes",
+                    ("{\"name\":\"ahead.%s\","
+                                    + "\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"both\",\"approver\""
+                                    + ":\"administrator\"}")
+                            .formatted(verb));
         }
         made("POST", "/owners", "{\"person\":\"isolde.marrin@saltmarsh.example\",\"api\":\"ahead\"}");
         standing("ahead.tagged", "{\"tags\":[\"night-watch\"]}");
     }
 
     /** Others count what isolde answers for. */
-    @AfterAll static void release() throws Exception {
+    @AfterAll
+    static void release() throws Exception {
         made("DELETE", "/owners?person=isolde.marrin@saltmarsh.example&api=ahead", null);
     }
 
@@ -63,41 +78,77 @@ class StandingApprovalTest {
     }
 
     private static JsonNode asked(String client, String scope) throws Exception {
-        return made("POST", "/approvals", "{\"client\":\"%s\",\"scope\":\"%s\"}".formatted(client, scope)).path("now");
+        return made("POST", "/approvals", "{\"client\":\"%s\",\"scope\":\"%s\"}".formatted(client, scope))
+                .path("now");
     }
 
-    @Test void whoeverFitsHasTheScopeAtOnce() throws Exception {
-        JsonNode client = made("POST", "/clients", "{\"name\":\"ahead-watch\",\"tags\":[\"night-watch\"],\"asks\":[\"ahead.tagged\"]}");
+    @Test
+    void whoeverFitsHasTheScopeAtOnce() throws Exception {
+        JsonNode client = made(
+                "POST",
+                "/clients",
+                "{\"name\":\"ahead-watch\",\"tags\":[\"night-watch\"],\"asks\":[\"ahead.tagged\"]}");
         JsonNode approval = client.path("now").path("asks").get(0);
         assertThat(approval.path("status").asString()).isEqualTo("given");
         assertThat(approval.path("by_standing_approval").asBoolean()).isTrue();
-        JsonNode credential = Running.JSON.valueToTree(Map.of("client_id", client.path("now").path("client_id").asString(), "client_secret", client.path("secret").path("secret").asString()));
-        assertThat(Wire.form(demo.authority() + "/harbour/token", Wire.basic(credential), "grant_type=client_credentials&scope=ahead.tagged").json().path("scope").asString()).isEqualTo("ahead.tagged");
-        assertThat(demo.admit("approval", "list", "--client", "ahead-watch").out()).contains("ahead,");
+        JsonNode credential = Running.JSON.valueToTree(Map.of(
+                "client_id",
+                client.path("now").path("client_id").asString(),
+                "client_secret",
+                client.path("secret").path("secret").asString()));
+        assertThat(Wire.form(
+                                demo.authority() + "/harbour/token",
+                                Wire.basic(credential),
+                                "grant_type=client_credentials&scope=ahead.tagged")
+                        .json()
+                        .path("scope")
+                        .asString())
+                .isEqualTo("ahead.tagged");
+        assertThat(demo.admit("approval", "list", "--client", "ahead-watch").out())
+                .contains("ahead,");
         assertThat(operator.get("/issuers/harbour/audit?limit=20").body()).contains("approval.given-ahead");
 
         made("POST", "/clients", "{\"name\":\"ahead-day\",\"tags\":[\"day-watch\"]}");
         assertThat(asked("ahead-day", "ahead.tagged").path("status").asString()).isEqualTo("waiting");
         made("PATCH", "/clients/ahead-day", "{\"tags\":[\"night-watch\"]}");
-        assertThat(asked("ahead-day", "ahead.tagged").path("status").asString()).as("asked again, it fits").isEqualTo("given");
+        assertThat(asked("ahead-day", "ahead.tagged").path("status").asString())
+                .as("asked again, it fits")
+                .isEqualTo("given");
     }
 
-    @Test void eachListHasToHold() throws Exception {
+    @Test
+    void eachListHasToHold() throws Exception {
         standing("ahead.machines", "{\"kinds\":[\"service\",\"web\"],\"tags\":[\"inner\"]}");
         made("POST", "/clients", "{\"name\":\"ahead-inner\",\"tags\":[\"inner\"]}");
         made("POST", "/clients", "{\"name\":\"ahead-outer\"}");
-        made("POST", "/clients", "{\"name\":\"ahead-page\",\"kind\":\"browser\",\"tags\":[\"inner\"],\"redirect_uris\":[\"https://page.saltmarsh.example/back\"]}");
-        assertThat(asked("ahead-inner", "ahead.machines").path("status").asString()).isEqualTo("given");
-        assertThat(asked("ahead-outer", "ahead.machines").path("status").asString()).isEqualTo("waiting");
-        assertThat(asked("ahead-page", "ahead.machines").path("status").asString()).isEqualTo("waiting");
+        made(
+                "POST",
+                "/clients",
+                "{\"name\":\"ahead-page\","
+                        + "\"kind\":\"browser\",\"tags\":[\"inner\"],\"redirect_uris\":[\"https://page.saltmarsh.exa"
+                        + "mple/back\"]}");
+        assertThat(asked("ahead-inner", "ahead.machines").path("status").asString())
+                .isEqualTo("given");
+        assertThat(asked("ahead-outer", "ahead.machines").path("status").asString())
+                .isEqualTo("waiting");
+        assertThat(asked("ahead-page", "ahead.machines").path("status").asString())
+                .isEqualTo("waiting");
     }
 
-    @Test void anOwnerIsOneWhomAnAdministratorNamed() throws Exception {
+    @Test
+    void anOwnerIsOneWhomAnAdministratorNamed() throws Exception {
         standing("ahead.owned", "{\"owners\":[\"junia.hale@saltmarsh.example\"]}");
         made("POST", "/clients", "{\"name\":\"ahead-juniper\"}");
-        assertThat(asked("ahead-juniper", "ahead.owned").path("status").asString()).isEqualTo("waiting");
-        assertThat(as("junia", "POST", "/approvals", "{\"client\":\"quayside-board\",\"scope\":\"ahead.owned\"}").json().path("now").path("status").asString()).isEqualTo("given");
-        Wire.Answer removed = as("corin", "DELETE", "/people/junia.hale@saltmarsh.example?confirm=junia.hale@saltmarsh.example", null);
+        assertThat(asked("ahead-juniper", "ahead.owned").path("status").asString())
+                .isEqualTo("waiting");
+        assertThat(as("junia", "POST", "/approvals", "{\"client\":\"quayside-board\",\"scope\":\"ahead.owned\"}")
+                        .json()
+                        .path("now")
+                        .path("status")
+                        .asString())
+                .isEqualTo("given");
+        Wire.Answer removed = as(
+                "corin", "DELETE", "/people/junia.hale@saltmarsh.example?confirm=junia.hale@saltmarsh.example", null);
         assertThat(removed.status()).isEqualTo(409);
         assertThat(removed.body()).contains("ahead.owned");
     }
@@ -109,9 +160,13 @@ class StandingApprovalTest {
             nell     | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":{"kinds":["service"]}} | 403
             junia    | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":{"kinds":["service"]}} | 403
             edda     | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":{"kinds":["service"]}} | 403
-            edda     | PATCH | /apis/ahead/scopes/ahead.tagged | {"standing_approval":{"kinds":["service"],"tags":[]}} | 403
-            edda     | PATCH | /apis/ahead/scopes/ahead.tagged | {"standing_approval":{"tags":["night-watch","day-watch"]}} | 403
-            edda     | POST  | /apis/ahead/scopes | {"name":"ahead.edda","effect":"reads","reach":"everyone","holders":"clients","standing_approval":{"kinds":["service"]}} | 403
+            edda     | PATCH | /apis/ahead/scopes/ahead.tagged | \
+            {"standing_approval":{"kinds":["service"],"tags":[]}} | 403
+            edda     | PATCH | /apis/ahead/scopes/ahead.tagged | \
+            {"standing_approval":{"tags":["night-watch","day-watch"]}} | 403
+            edda     | POST  | /apis/ahead/scopes | \
+            {"name":"ahead.edda","effect":"reads","reach":"everyone","holders":"clients",\
+            "standing_approval":{"kinds":["service"]}} | 403
             edda     | POST  | /clients | {"name":"ahead-edda","tags":["night-watch"]} | 403
             edda     | POST  | /clients/ahead-copied/copy | {"name":"ahead-copy"} | 403
             edda     | PATCH | /clients/night-audit | {"tags":["night-watch"]} | 403
@@ -123,74 +178,157 @@ class StandingApprovalTest {
             isolde   | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":null} | 200
             corin    | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":{"kinds":["service"]}} | 200
             edda     | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":null} | 200""")
-    void onlyWhoMayGrantGivesAheadAndNobodyMakesThemselvesFit(String who, String method, String path, String body, int status) throws Exception {
-        if (path.contains("ahead-copied") && operator.harbour("GET", "/clients/ahead-copied", null).status() == 404) made("POST", "/clients", "{\"name\":\"ahead-copied\",\"tags\":[\"night-watch\"]}");
+    void onlyWhoMayGrantGivesAheadAndNobodyMakesThemselvesFit(
+            String who, String method, String path, String body, int status) throws Exception {
+        if (path.contains("ahead-copied")
+                && operator.harbour("GET", "/clients/ahead-copied", null).status() == 404)
+            made("POST", "/clients", "{\"name\":\"ahead-copied\",\"tags\":[\"night-watch\"]}");
         Wire.Answer answer = as(who, method, path, body);
         assertThat(answer.status()).as(answer.body()).isEqualTo(status);
     }
 
-    @Test void ownersSeeWhatIsOfTheirApisAlone() throws Exception {
+    @Test
+    void ownersSeeWhatIsOfTheirApisAlone() throws Exception {
         assertThat(as("isolde", "GET", "/approvals/standing", null).body()).contains("ahead.tagged");
-        assertThat(as("junia", "GET", "/approvals/standing", null).json().path("items")).isEmpty();
+        assertThat(as("junia", "GET", "/approvals/standing", null).json().path("items"))
+                .isEmpty();
     }
 
-    @Test void nothingThatRunsAdmitIsApprovedAhead() throws Exception {
-        Wire.Answer answer = operator.send("PATCH", "/issuers/admit/apis/admin/scopes/admin.read", "*", "{\"standing_approval\":{\"kinds\":[\"service\"]}}");
+    @Test
+    void nothingThatRunsAdmitIsApprovedAhead() throws Exception {
+        Wire.Answer answer = operator.send(
+                "PATCH",
+                "/issuers/admit/apis/admin/scopes/admin.read",
+                "*",
+                "{\"standing_approval\":{\"kinds\":[\"service\"]}}");
         assertThat(answer.status()).as(answer.body()).isBetween(400, 409);
-        assertThat(operator.get("/issuers/admit/approvals/standing").json().path("items")).isEmpty();
+        assertThat(operator.get("/issuers/admit/approvals/standing").json().path("items"))
+                .isEmpty();
     }
 
     /** Whom the API's owner refused does not come back by taking the request off and making it anew. */
-    @Test void aNoStays() throws Exception {
+    @Test
+    void aNoStays() throws Exception {
         standing("ahead.refused", "{\"kinds\":[\"browser\"]}");
         made("PATCH", "/apis/ahead/scopes/ahead.refused", "{\"standing_approval\":null}");
-        String id = as("junia", "POST", "/approvals", "{\"client\":\"quayside-board\",\"scope\":\"ahead.refused\"}").json().path("now").path("id").asString();
-        assertThat(as("isolde", "POST", "/approvals/" + id + "/decline", "{\"reason\":\"not a page\"}").status()).isEqualTo(200);
+        String id = as("junia", "POST", "/approvals", "{\"client\":\"quayside-board\",\"scope\":\"ahead.refused\"}")
+                .json()
+                .path("now")
+                .path("id")
+                .asString();
+        assertThat(as("isolde", "POST", "/approvals/" + id + "/decline", "{\"reason\":\"not a page\"}")
+                        .status())
+                .isEqualTo(200);
         standing("ahead.refused", "{\"kinds\":[\"browser\"]}");
-        assertThat(as("junia", "POST", "/approvals", "{\"client\":\"quayside-board\",\"scope\":\"ahead.refused\"}").json().path("now").path("status").asString()).isEqualTo("waiting");
-        assertThat(as("isolde", "POST", "/approvals/" + id + "/decline", "{}").status()).isEqualTo(200);
+        assertThat(as("junia", "POST", "/approvals", "{\"client\":\"quayside-board\",\"scope\":\"ahead.refused\"}")
+                        .json()
+                        .path("now")
+                        .path("status")
+                        .asString())
+                .isEqualTo("waiting");
+        assertThat(as("isolde", "POST", "/approvals/" + id + "/decline", "{}").status())
+                .isEqualTo(200);
         Wire.Answer dropped = as("junia", "DELETE", "/approvals/" + id, null);
         assertThat(dropped.status()).as(dropped.body()).isEqualTo(409);
         assertThat(dropped.body()).contains("Ask an administrator");
     }
 
-    @Test void aChangeKeepsTheListsThatItDoesNotName() throws Exception {
+    @Test
+    void aChangeKeepsTheListsThatItDoesNotName() throws Exception {
         standing("ahead.merged", "{\"kinds\":[\"service\"],\"tags\":[\"inner\"]}");
         standing("ahead.merged", "{\"tags\":[\"inner\",\"outer\"]}");
-        assertThat(scope("ahead.merged").path("standing_approval").path("kinds").toString()).isEqualTo("[\"service\"]");
+        assertThat(scope("ahead.merged").path("standing_approval").path("kinds").toString())
+                .isEqualTo("[\"service\"]");
         made("PATCH", "/apis/ahead/scopes/ahead.merged", "{\"by_role\":true}");
-        assertThat(scope("ahead.merged").path("standing_approval").path("tags").toString()).isEqualTo("[\"inner\",\"outer\"]");
+        assertThat(scope("ahead.merged").path("standing_approval").path("tags").toString())
+                .isEqualTo("[\"inner\",\"outer\"]");
         standing("ahead.merged", "{\"tags\":null}");
         assertThat(scope("ahead.merged").path("standing_approval").path("tags")).isEmpty();
         standing("ahead.merged", "{\"kinds\":[]}");
         assertThat(scope("ahead.merged").path("standing_approval").isNull()).isTrue();
-        Wire.Answer wrong = operator.harbour("PATCH", "/apis/ahead/scopes/ahead.merged", "{\"standing_approval\":{\"kinds\":[\"lighthouse\"],\"owners\":[\"nobody@saltmarsh.example\"],\"tags\":[\"Not One\"]}}");
+        Wire.Answer wrong = operator.harbour(
+                "PATCH",
+                "/apis/ahead/scopes/ahead.merged",
+                "{\"standing_approval\":{"
+                        + "\"kinds\":[\"lighthouse\"],\"owners\":[\"nobody@saltmarsh.example\"],\"tags\":[\"Not "
+                        + "One\"]}}");
         assertThat(wrong.status()).isEqualTo(422);
-        assertThat(wrong.body()).contains("/standing_approval/kinds/0").contains("/standing_approval/owners/0").contains("/standing_approval/tags/0");
+        assertThat(wrong.body())
+                .contains("/standing_approval/kinds/0")
+                .contains("/standing_approval/owners/0")
+                .contains("/standing_approval/tags/0");
     }
 
-    @Test void theCommandLineSetsChangesAndEndsIt() throws Exception {
-        assertThat(demo.admit("scope", "change", "ahead", "ahead.kept", "--standing-kind", "service", "--standing-tag", "kept").out()).contains("as soon as it requests it");
-        assertThat(demo.admit("client", "add", "ahead-keeper", "--tag", "kept", "--ask", "ahead.kept").all()).contains("it has ahead.kept");
-        assertThat(demo.admit("scope", "change", "ahead", "ahead.kept", "--add-standing-tag", "spare").exitCode()).isZero();
-        assertThat(demo.admit("approval", "standing").out()).contains("clients of kind service with the tag kept or spare").contains("1 have it by this");
-        assertThat(demo.admit("scope", "change", "ahead", "ahead.kept", "--no-standing-approval", "--standing-tag", "kept").exitCode()).isEqualTo(2);
+    @Test
+    void theCommandLineSetsChangesAndEndsIt() throws Exception {
+        assertThat(demo.admit(
+                                "scope",
+                                "change",
+                                "ahead",
+                                "ahead.kept",
+                                "--standing-kind",
+                                "service",
+                                "--standing-tag",
+                                "kept")
+                        .out())
+                .contains("as soon as it requests it");
+        assertThat(demo.admit("client", "add", "ahead-keeper", "--tag", "kept", "--ask", "ahead.kept")
+                        .all())
+                .contains("it has ahead.kept");
+        assertThat(demo.admit("scope", "change", "ahead", "ahead.kept", "--add-standing-tag", "spare")
+                        .exitCode())
+                .isZero();
+        assertThat(demo.admit("approval", "standing").out())
+                .contains("clients of kind service with the tag kept or spare")
+                .contains("1 have it by this");
+        assertThat(demo.admit(
+                                "scope",
+                                "change",
+                                "ahead",
+                                "ahead.kept",
+                                "--no-standing-approval",
+                                "--standing-tag",
+                                "kept")
+                        .exitCode())
+                .isEqualTo(2);
         Running.Said ended = demo.admit("scope", "change", "ahead", "ahead.kept", "--no-standing-approval");
         assertThat(ended.out()).contains("stays given; clients that have it: 1");
-        assertThat(demo.admit("approval", "list", "--client", "ahead-keeper").out()).contains("given");
+        assertThat(demo.admit("approval", "list", "--client", "ahead-keeper").out())
+                .contains("given");
     }
 
-    @Test void theSetupFileSaysIt() throws Exception {
+    @Test
+    void theSetupFileSaysIt() throws Exception {
         standing("ahead.filed", "{\"kinds\":[\"service\"],\"owners\":[\"isolde.marrin@saltmarsh.example\"]}");
         String file = demo.admit("setup", "export", "--api", "ahead").out();
         assertThat(file).contains("standing_approval:").contains("isolde.marrin@saltmarsh.example");
         Path same = Files.writeString(folder.resolve("same.yaml"), file);
         assertThat(demo.admit("setup", "compare", same.toString()).all()).contains("Nothing would change");
-        Path other = Files.writeString(folder.resolve("other.yaml"), "issuer: harbour\napis:\n  ahead:\n    scopes:\n      ahead.filed:\n        standing_approval:\n          owners: []\n          tags: [filed]\n");
-        assertThat(demo.admit("setup", "compare", other.toString()).out()).as("people by name").contains("[isolde.marrin@saltmarsh.example]").doesNotContain("pe_").contains("--issuer harbour");
-        assertThat(demo.admit("setup", "load", other.toString(), "--confirm", "harbour").exitCode()).isZero();
-        assertThat(scope("ahead.filed").path("standing_approval").path("owners")).isEmpty();
-        assertThat(scope("ahead.filed").path("standing_approval").path("kinds").get(0).asString()).isEqualTo("service");
-        assertThat(scope("ahead.filed").path("standing_approval").path("tags").get(0).asString()).isEqualTo("filed");
+        Path other = Files.writeString(
+                folder.resolve("other.yaml"),
+                "issuer: harbour\napis:\n  ahead:\n    scopes:\n      ahead.filed:\n        standing_approval:\n    "
+                        + "      owners: []\n          tags: [filed]\n");
+        assertThat(demo.admit("setup", "compare", other.toString()).out())
+                .as("people by name")
+                .contains("[isolde.marrin@saltmarsh.example]")
+                .doesNotContain("pe_")
+                .contains("--issuer harbour");
+        assertThat(demo.admit("setup", "load", other.toString(), "--confirm", "harbour")
+                        .exitCode())
+                .isZero();
+        assertThat(scope("ahead.filed").path("standing_approval").path("owners"))
+                .isEmpty();
+        assertThat(scope("ahead.filed")
+                        .path("standing_approval")
+                        .path("kinds")
+                        .get(0)
+                        .asString())
+                .isEqualTo("service");
+        assertThat(scope("ahead.filed")
+                        .path("standing_approval")
+                        .path("tags")
+                        .get(0)
+                        .asString())
+                .isEqualTo("filed");
     }
 }

@@ -32,7 +32,8 @@ class StreamingTest {
     private static final CountDownLatch FIRST_BYTES_THERE = new CountDownLatch(1);
     private static final AtomicLong UPLOADED = new AtomicLong();
 
-    @BeforeAll static void start() throws Exception {
+    @BeforeAll
+    static void start() throws Exception {
         demo = Running.demo();
         backend = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
         backend.setExecutor(Executors.newVirtualThreadPerTaskExecutor());
@@ -50,7 +51,8 @@ class StreamingTest {
             }
         });
         backend.createContext("/stream/upload", exchange -> {
-            try (exchange; InputStream body = exchange.getRequestBody()) {
+            try (exchange;
+                    InputStream body = exchange.getRequestBody()) {
                 byte[] some = new byte[64 * 1024];
                 for (int n = body.read(some); n >= 0; n = body.read(some)) {
                     UPLOADED.addAndGet(n);
@@ -63,17 +65,26 @@ class StreamingTest {
         });
         backend.start();
         Operator operator = Operator.of(demo);
-        Wire.Answer made = operator.harbour("POST", "/routes", "{\"path\":\"/stream/**\",\"open\":true,\"upstream\":\"http://127.0.0.1:%d\"}".formatted(backend.getAddress().getPort()));
+        Wire.Answer made = operator.harbour(
+                "POST",
+                "/routes",
+                "{\"path\":\"/stream/**\",\"open\":true,\"upstream\":\"http://127.0.0.1:%d\"}"
+                        .formatted(backend.getAddress().getPort()));
         assertThat(made.status()).as(made.body()).isEqualTo(201);
     }
 
-    @AfterAll static void stop() {
+    @AfterAll
+    static void stop() {
         backend.stop(0);
     }
 
-    @Test void anEventIsThereBeforeTheNextOneIsSent() throws Exception {
-        HttpRequest request = HttpRequest.newBuilder(URI.create(demo.gateway() + "/stream/events")).header("Accept", "text/event-stream").build();
-        HttpResponse<InputStream> answer = HttpClient.newHttpClient().send(request, HttpResponse.BodyHandlers.ofInputStream());
+    @Test
+    void anEventIsThereBeforeTheNextOneIsSent() throws Exception {
+        HttpRequest request = HttpRequest.newBuilder(URI.create(demo.gateway() + "/stream/events"))
+                .header("Accept", "text/event-stream")
+                .build();
+        HttpResponse<InputStream> answer =
+                HttpClient.newHttpClient().send(request, HttpResponse.BodyHandlers.ofInputStream());
         try (BufferedReader events = new BufferedReader(new InputStreamReader(answer.body(), StandardCharsets.UTF_8))) {
             assertThat(events.readLine()).isEqualTo("data: one");
             FIRST_EVENT_READ.countDown();
@@ -82,16 +93,21 @@ class StreamingTest {
         }
     }
 
-    @Test void anUploadReachesTheBackendWhileItIsSent() throws Exception {
+    @Test
+    void anUploadReachesTheBackendWhileItIsSent() throws Exception {
         int chunk = 512 * 1024;
         int chunks = 18; // just under the gateway's ten mebibytes
         try (Socket socket = new Socket("127.0.0.1", demo.gatewayPort)) {
             socket.setSoTimeout(10_000);
             OutputStream to = socket.getOutputStream();
-            to.write("POST /stream/upload HTTP/1.1\r\nHost: x\r\nConnection: close\r\nContent-Length: %d\r\n\r\n".formatted((long) chunk * chunks).getBytes());
+            to.write("POST /stream/upload HTTP/1.1\r\nHost: x\r\nConnection: close\r\nContent-Length: %d\r\n\r\n"
+                    .formatted((long) chunk * chunks)
+                    .getBytes());
             to.write(new byte[chunk]);
             to.flush();
-            assertThat(FIRST_BYTES_THERE.await(10, TimeUnit.SECONDS)).as("before the rest was sent").isTrue();
+            assertThat(FIRST_BYTES_THERE.await(10, TimeUnit.SECONDS))
+                    .as("before the rest was sent")
+                    .isTrue();
             for (int i = 1; i < chunks; i++) to.write(new byte[chunk]);
             to.flush();
             String answer = new String(socket.getInputStream().readAllBytes(), StandardCharsets.UTF_8);

@@ -20,7 +20,9 @@ final class TimeCodes {
         }
         Mac mac = Mac.getInstance("HmacSHA1");
         mac.init(new SecretKeySpec(seed.array(), "HmacSHA1"));
-        byte[] hash = mac.doFinal(ByteBuffer.allocate(8).putLong(Instant.now().getEpochSecond() / 30).array());
+        byte[] hash = mac.doFinal(ByteBuffer.allocate(8)
+                .putLong(Instant.now().getEpochSecond() / 30)
+                .array());
         int at = hash[19] & 15;
         return "%06d".formatted((ByteBuffer.wrap(hash, at, 4).getInt() & 0x7fffffff) % 1_000_000);
     }

@@ -21,45 +21,69 @@ class TokenEndpointTest {
     private static String endpoint;
     private static JsonNode buoy;
 
-    @BeforeAll static void start() throws Exception {
+    @BeforeAll
+    static void start() throws Exception {
         demo = Running.demo();
         endpoint = demo.authority() + "/harbour/token";
         buoy = demo.ready().path("clients").path("tide-buoy-07");
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"/.well-known/oauth-authorization-server/harbour", "/harbour/.well-known/oauth-authorization-server",
-        "/harbour/.well-known/openid-configuration", "/.well-known/openid-configuration/harbour"})
+    @ValueSource(
+            strings = {
+                "/.well-known/oauth-authorization-server/harbour",
+                "/harbour/.well-known/oauth-authorization-server",
+                "/harbour/.well-known/openid-configuration",
+                "/.well-known/openid-configuration/harbour"
+            })
     void metadataAnswersAtEachOfItsAddresses(String path) throws Exception {
         Wire.Answer answer = Wire.get(demo.authority() + path);
         JsonNode metadata = answer.json();
         assertThat(answer.status()).isEqualTo(200);
         assertThat(metadata.path("issuer").asString()).isEqualTo(demo.authority() + "/harbour");
         assertThat(metadata.path("token_endpoint").asString()).isEqualTo(endpoint);
-        assertThat(metadata.path("grant_types_supported").toString()).isEqualTo("[\"authorization_code\",\"client_credentials\",\"refresh_token\",\"urn:ietf:params:oauth:grant-type:device_code\"]");
-        assertThat(metadata.path("request_uri_parameter_supported").asBoolean(true)).isFalse();
-        assertThat(metadata.has("registration_endpoint")).as("what is not on is not listed").isFalse();
-        metadata.properties().forEach(member -> assertThat(member.getValue().isArray() && member.getValue().isEmpty()).as(member.getKey()).isFalse());
+        assertThat(metadata.path("grant_types_supported").toString())
+                .isEqualTo("[\"authorization_code\","
+                        + "\"client_credentials\",\"refresh_token\",\"urn:ietf:params:oauth:grant-type:device_code\"]");
+        assertThat(metadata.path("request_uri_parameter_supported").asBoolean(true))
+                .isFalse();
+        assertThat(metadata.has("registration_endpoint"))
+                .as("what is not on is not listed")
+                .isFalse();
+        metadata.properties().forEach(member -> assertThat(
+                        member.getValue().isArray() && member.getValue().isEmpty())
+                .as(member.getKey())
+                .isFalse());
     }
 
-    @Test void anIssuerThatIsNotHereIsNotFound() throws Exception {
-        for (String path : new String[] {"/nowhere/token", "/nowhere/jwks", "/nowhere/.well-known/openid-configuration", "/.well-known/oauth-authorization-server/nowhere"}) {
+    @Test
+    void anIssuerThatIsNotHereIsNotFound() throws Exception {
+        for (String path : new String[] {
+            "/nowhere/token",
+            "/nowhere/jwks",
+            "/nowhere/.well-known/openid-configuration",
+            "/.well-known/oauth-authorization-server/nowhere"
+        }) {
             Wire.Answer answer = Wire.get(demo.authority() + path);
             assertThat(answer.status()).as(path).isEqualTo(404);
             assertThat(answer.header("Content-Type")).as(path).startsWith("application/problem+json");
         }
     }
 
-    @Test void aTokenVerifiesWithThePublishedKeysAndTheyArePublicOnly() throws Exception {
+    @Test
+    void aTokenVerifiesWithThePublishedKeysAndTheyArePublicOnly() throws Exception {
         String jwks = Wire.get(demo.authority() + "/harbour/jwks").body();
         assertThat(jwks).doesNotContain("\"d\"");
         JWSObject token = JWSObject.parse(Wire.token(demo, "tide-buoy-07", ""));
         var key = JWKSet.parse(jwks).getKeyByKeyId(token.getHeader().getKeyID());
         assertThat(token.verify(new ECDSAVerifier(key.toECKey()))).isTrue();
-        assertThat(token.getPayload().toJSONObject()).containsEntry("iss", demo.authority() + "/harbour").containsEntry("aud", "https://tides.saltmarsh.example");
+        assertThat(token.getPayload().toJSONObject())
+                .containsEntry("iss", demo.authority() + "/harbour")
+                .containsEntry("aud", "https://tides.saltmarsh.example");
     }
 
-    @Test void theAnswerIsNeverStored() throws Exception {
+    @Test
+    void theAnswerIsNeverStored() throws Exception {
         Wire.Answer issued = Wire.form(endpoint, Wire.basic(buoy), "grant_type=client_credentials");
         assertThat(issued.header("Cache-Control")).isEqualTo("no-store");
         assertThat(issued.json().path("token_type").asString()).isEqualTo("Bearer");
@@ -70,16 +94,31 @@ class TokenEndpointTest {
         assertThat(refused.status()).isEqualTo(400);
     }
 
-    @Test void credentialsInTheFormWorkForAClientRegisteredSo() throws Exception {
+    @Test
+    void credentialsInTheFormWorkForAClientRegisteredSo() throws Exception {
         Operator operator = Operator.of(demo);
-        JsonNode made = operator.harbour("POST", "/clients", "{\"name\":\"form-caller\",\"auth_method\":\"client_secret_post\",\"asks\":[\"tides.read\"]}").json();
-        operator.harbour("POST", "/approvals/" + made.path("now").path("asks").get(0).path("id").asString() + "/give", "{}");
-        String form = "grant_type=client_credentials&client_id=%s&client_secret=%s".formatted(made.path("now").path("client_id").asString(), made.path("secret").path("secret").asString());
+        JsonNode made = operator.harbour(
+                        "POST",
+                        "/clients",
+                        "{\"name\":\"form-caller\",\"auth_method\":\"client_secret_post\",\"asks\":[\"tides.read\"]}")
+                .json();
+        operator.harbour(
+                "POST",
+                "/approvals/" + made.path("now").path("asks").get(0).path("id").asString() + "/give",
+                "{}");
+        String form = "grant_type=client_credentials&client_id=%s&client_secret=%s"
+                .formatted(
+                        made.path("now").path("client_id").asString(),
+                        made.path("secret").path("secret").asString());
         assertThat(Wire.form(endpoint, null, form).status()).isEqualTo(200);
         Wire.Answer wrong = Wire.form(endpoint, null, form + "x");
         assertThat(wrong.status()).isEqualTo(401);
-        assertThat(wrong.header("WWW-Authenticate")).as("whoever did not try the header is not asked for it").isEmpty();
-        assertThat(made.path("secret").path("curl").asString()).startsWith("curl -s -d client_id=").doesNotContain("\n");
+        assertThat(wrong.header("WWW-Authenticate"))
+                .as("whoever did not try the header is not asked for it")
+                .isEmpty();
+        assertThat(made.path("secret").path("curl").asString())
+                .startsWith("curl -s -d client_id=")
+                .doesNotContain("\n");
     }
 
     @ParameterizedTest(name = "{0}: {2}")
@@ -92,18 +131,35 @@ class TokenEndpointTest {
             unknown scope     | grant_type=client_credentials&scope=tides.nope       | 400 invalid_scope
             unknown resource  | grant_type=client_credentials&resource=urn:nope      | 400 invalid_target""")
     void eachRefusalHasItsCode(String what, String form, String expected) throws Exception {
-        String authorization = what.equals("wrong secret") ? Wire.basic(Running.JSON.readTree("{\"client_id\":\"%s\",\"client_secret\":\"x\"}".formatted(buoy.path("client_id").asString()))) : Wire.basic(buoy);
+        String authorization = what.equals("wrong secret")
+                ? Wire.basic(Running.JSON.readTree("{\"client_id\":\"%s\",\"client_secret\":\"x\"}"
+                        .formatted(buoy.path("client_id").asString())))
+                : Wire.basic(buoy);
         Wire.Answer answer = Wire.form(endpoint, authorization, form);
-        assertThat(answer.status() + " " + answer.json().path("error").asString()).isEqualTo(expected);
+        assertThat(answer.status() + " " + answer.json().path("error").asString())
+                .isEqualTo(expected);
         assertThat(answer.json().path("error_description").asString()).isNotBlank();
         assertThat(answer.header("WWW-Authenticate").startsWith("Basic")).isEqualTo(answer.status() == 401);
         assertThat(answer.header("Admit-Decision")).startsWith("dec_");
     }
 
-    @Test void oversizedQueriesAndOtherShapesAreRefused() throws Exception {
-        assertThat(Wire.form(endpoint, Wire.basic(buoy), "grant_type=client_credentials&scope=" + "a".repeat(40_000)).json().path("reason").asString()).isEqualTo("malformed-request");
-        assertThat(Wire.form(endpoint + "?grant_type=client_credentials", Wire.basic(buoy), "").json().path("reason").asString()).isEqualTo("parameter-in-query");
-        Wire.Answer json = Wire.send("POST", endpoint, Map.of("Content-Type", "application/json", "Authorization", Wire.basic(buoy)), "{\"grant_type\":\"client_credentials\"}");
+    @Test
+    void oversizedQueriesAndOtherShapesAreRefused() throws Exception {
+        assertThat(Wire.form(endpoint, Wire.basic(buoy), "grant_type=client_credentials&scope=" + "a".repeat(40_000))
+                        .json()
+                        .path("reason")
+                        .asString())
+                .isEqualTo("malformed-request");
+        assertThat(Wire.form(endpoint + "?grant_type=client_credentials", Wire.basic(buoy), "")
+                        .json()
+                        .path("reason")
+                        .asString())
+                .isEqualTo("parameter-in-query");
+        Wire.Answer json = Wire.send(
+                "POST",
+                endpoint,
+                Map.of("Content-Type", "application/json", "Authorization", Wire.basic(buoy)),
+                "{\"grant_type\":\"client_credentials\"}");
         assertThat(json.json().path("error").asString()).isEqualTo("invalid_request");
         Wire.Answer got = Wire.send("GET", endpoint, Map.of("Authorization", Wire.basic(buoy)), null);
         assertThat(got.status()).isEqualTo(400);
@@ -113,29 +169,56 @@ class TokenEndpointTest {
     @ParameterizedTest
     @CsvSource({"Origin, https://app.saltmarsh.example", "Origin, null", "Sec-Fetch-Site, cross-site"})
     void aSecretFromABrowserIsRefusedWithTheMend(String header, String value) throws Exception {
-        Wire.Answer refused = Wire.send("POST", endpoint, Map.of("Content-Type", "application/x-www-form-urlencoded", "Authorization", Wire.basic(buoy), header, value),
+        Wire.Answer refused = Wire.send(
+                "POST",
+                endpoint,
+                Map.of(
+                        "Content-Type",
+                        "application/x-www-form-urlencoded",
+                        "Authorization",
+                        Wire.basic(buoy),
+                        header,
+                        value),
                 "grant_type=client_credentials");
         assertThat(refused.status()).isEqualTo(400);
         assertThat(refused.json().path("error").asString()).isEqualTo("invalid_request");
         assertThat(refused.json().path("reason").asString()).isEqualTo("secret-from-browser");
-        assertThat(refused.json().path("error_description").asString()).contains("on a server").contains("replace this secret");
+        assertThat(refused.json().path("error_description").asString())
+                .contains("on a server")
+                .contains("replace this secret");
         assertThat(refused.header("Access-Control-Allow-Origin")).isEmpty();
     }
 
-    @Test void aTokenRequestLeavesADecisionWithoutSecrets() throws Exception {
+    @Test
+    void aTokenRequestLeavesADecisionWithoutSecrets() throws Exception {
         Operator operator = Operator.of(demo);
-        Wire.Answer refused = Wire.form(endpoint, Wire.basic(demo.ready().path("clients").path("night-audit")), "grant_type=client_credentials&scope=manifests.inspect");
+        Wire.Answer refused = Wire.form(
+                endpoint,
+                Wire.basic(demo.ready().path("clients").path("night-audit")),
+                "grant_type=client_credentials&scope=manifests.inspect");
         JsonNode decision = operator.decision(refused);
         assertThat(decision.path("plane").asString()).isEqualTo("token");
         assertThat(decision.path("verdict").asString()).isEqualTo("refused");
         assertThat(decision.path("client").asString()).isEqualTo("night-audit");
-        assertThat(decision.path("mend").path("command").asString()).isEqualTo("admit approval grant night-audit manifests.inspect --issuer harbour");
-        assertThat(decision.toString()).doesNotContain(demo.ready().path("clients").path("night-audit").path("client_secret").asString());
+        assertThat(decision.path("mend").path("command").asString())
+                .isEqualTo("admit approval grant night-audit manifests.inspect --issuer harbour");
+        assertThat(decision.toString())
+                .doesNotContain(demo.ready()
+                        .path("clients")
+                        .path("night-audit")
+                        .path("client_secret")
+                        .asString());
     }
 
-    @Test void healthAndReadinessAnswer() throws Exception {
-        assertThat(Wire.get(demo.authority() + "/health").json().path("status").asString()).isEqualTo("UP");
+    @Test
+    void healthAndReadinessAnswer() throws Exception {
+        assertThat(Wire.get(demo.authority() + "/health").json().path("status").asString())
+                .isEqualTo("UP");
         assertThat(Wire.get(demo.authority() + "/health/liveness").status()).isEqualTo(200);
-        assertThat(Wire.get(demo.authority() + "/health/readiness").json().path("status").asString()).isEqualTo("UP");
+        assertThat(Wire.get(demo.authority() + "/health/readiness")
+                        .json()
+                        .path("status")
+                        .asString())
+                .isEqualTo("UP");
     }
 }

@@ -15,7 +15,10 @@ import tools.jackson.databind.JsonNode;
 
 /** Plain HTTP, as any other program would speak it. */
 final class Wire {
-    private static final HttpClient CLIENT = HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).connectTimeout(Duration.ofSeconds(5)).build();
+    private static final HttpClient CLIENT = HttpClient.newBuilder()
+            .version(HttpClient.Version.HTTP_1_1)
+            .connectTimeout(Duration.ofSeconds(5))
+            .build();
 
     private Wire() {}
 
@@ -34,8 +37,11 @@ final class Wire {
     }
 
     static Answer send(String method, String url, Map<String, String> headers, String body) throws Exception {
-        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(url)).timeout(Duration.ofSeconds(30))
-                .method(method, body == null ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(body));
+        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(url))
+                .timeout(Duration.ofSeconds(30))
+                .method(
+                        method,
+                        body == null ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(body));
         headers.forEach(request::header);
         HttpResponse<String> response = CLIENT.send(request.build(), HttpResponse.BodyHandlers.ofString());
         return new Answer(response.statusCode(), response);
@@ -50,13 +56,15 @@ final class Wire {
     }
 
     static Answer form(String url, String authorization, String form) throws Exception {
-        Map<String, String> headers = authorization == null ? Map.of("Content-Type", "application/x-www-form-urlencoded")
+        Map<String, String> headers = authorization == null
+                ? Map.of("Content-Type", "application/x-www-form-urlencoded")
                 : Map.of("Content-Type", "application/x-www-form-urlencoded", "Authorization", authorization);
         return send("POST", url, headers, form);
     }
 
     static String basic(JsonNode client) {
-        String pair = encoded(client.path("client_id").asString()) + ":" + encoded(client.path("client_secret").asString());
+        String pair = encoded(client.path("client_id").asString()) + ":"
+                + encoded(client.path("client_secret").asString());
         return "Basic " + Base64.getEncoder().encodeToString(pair.getBytes(StandardCharsets.UTF_8));
     }
 
@@ -66,13 +74,18 @@ final class Wire {
 
     /** A token of a demo client. @param more further parameters of the form, such as {@code &scope=tides.read} */
     static String token(Running demo, String client, String more) throws Exception {
-        Answer answer = form(demo.ready().path("issuers").path("harbour").asString() + "/token", basic(demo.ready().path("clients").path(client)),
+        Answer answer = form(
+                demo.ready().path("issuers").path("harbour").asString() + "/token",
+                basic(demo.ready().path("clients").path(client)),
                 "grant_type=client_credentials" + more);
         if (answer.status() != 200) throw new AssertionError(answer.body());
         return answer.json().path("access_token").asString();
     }
 
-    /** Sends bytes as they are, and returns all that comes until the other side closes. For what no HTTP library would send. */
+    /**
+     * Sends bytes as they are, and returns all that comes until the other side closes. For what no HTTP library would
+     * send.
+     */
     static String raw(int port, String request) throws IOException {
         try (Socket socket = new Socket("127.0.0.1", port)) {
             socket.setSoTimeout(5000);

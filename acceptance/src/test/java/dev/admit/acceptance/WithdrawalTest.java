@@ -16,28 +16,48 @@ class WithdrawalTest {
     private static Running demo;
     private static Operator operator;
 
-    @BeforeAll static void start() throws Exception {
+    @BeforeAll
+    static void start() throws Exception {
         demo = Running.demo();
         operator = Operator.of(demo);
     }
 
     private static String token(JsonNode client) throws Exception {
-        return Wire.form(demo.authority() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials&scope=tides.read").json().path("access_token").asString();
+        return Wire.form(
+                        demo.authority() + "/harbour/token",
+                        Wire.basic(client),
+                        "grant_type=client_credentials&scope=tides.read")
+                .json()
+                .path("access_token")
+                .asString();
     }
 
     private static Wire.Answer call(String token) throws Exception {
         return Wire.call("GET", demo.gateway() + "/tides/north-quay", token);
     }
 
-    @Test void aWithdrawnApprovalStopsTheTokenAndANewOneStartsAfresh() throws Exception {
+    @Test
+    void aWithdrawnApprovalStopsTheTokenAndANewOneStartsAfresh() throws Exception {
         JsonNode client = operator.approvedClient("withdrawn-caller", "tides.read");
         String before = token(client);
         assertThat(call(before).status()).isEqualTo(200);
-        assertThat(operator.harbour("POST", "/approvals/" + client.path("approval").asString() + "/withdraw", "{\"reason\":\"season is over\"}").status()).isEqualTo(200);
+        assertThat(operator.harbour(
+                                "POST",
+                                "/approvals/" + client.path("approval").asString() + "/withdraw",
+                                "{\"reason\":\"season is over\"}")
+                        .status())
+                .isEqualTo(200);
         Wire.Answer refused = call(before);
         assertThat(refused.status()).isEqualTo(401);
         assertThat(refused.json().path("reason").asString()).isEqualTo("revoked");
-        assertThat(Wire.form(demo.authority() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials&scope=tides.read").json().path("reason").asString()).isEqualTo("scope-not-approved");
+        assertThat(Wire.form(
+                                demo.authority() + "/harbour/token",
+                                Wire.basic(client),
+                                "grant_type=client_credentials&scope=tides.read")
+                        .json()
+                        .path("reason")
+                        .asString())
+                .isEqualTo("scope-not-approved");
 
         operator.harbour("POST", "/approvals", "{\"client\":\"withdrawn-caller\",\"scope\":\"tides.read\"}");
         operator.harbour("POST", "/approvals/" + client.path("approval").asString() + "/give", "{}");
@@ -45,7 +65,8 @@ class WithdrawalTest {
         assertThat(call(before).status()).as("giving again revives nothing").isEqualTo(401);
     }
 
-    @Test void aRemovedClientStops() throws Exception {
+    @Test
+    void aRemovedClientStops() throws Exception {
         JsonNode client = operator.approvedClient("removed-caller", "tides.read");
         String token = token(client);
         assertThat(call(token).status()).isEqualTo(200);
@@ -53,33 +74,55 @@ class WithdrawalTest {
         assertThat(asked.status()).isEqualTo(409);
         assertThat(asked.json().path("confirm").asString()).isEqualTo("removed-caller");
         assertThat(call(token).status()).as("nothing happened yet").isEqualTo(200);
-        assertThat(operator.harbour("DELETE", "/clients/removed-caller?confirm=removed-caller", null).status()).isEqualTo(204);
+        assertThat(operator.harbour("DELETE", "/clients/removed-caller?confirm=removed-caller", null)
+                        .status())
+                .isEqualTo(204);
         assertThat(call(token).json().path("reason").asString()).isEqualTo("revoked");
-        assertThat(Wire.form(demo.authority() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials").json().path("error").asString()).isEqualTo("invalid_client");
+        assertThat(Wire.form(demo.authority() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials")
+                        .json()
+                        .path("error")
+                        .asString())
+                .isEqualTo("invalid_client");
     }
 
-    @Test void aClientThatIsSwitchedOffStopsAndOnAgainRevivesNothing() throws Exception {
+    @Test
+    void aClientThatIsSwitchedOffStopsAndOnAgainRevivesNothing() throws Exception {
         JsonNode client = operator.approvedClient("switched-caller", "tides.read");
         String before = token(client);
         assertThat(call(before).status()).isEqualTo(200);
-        assertThat(operator.harbour("POST", "/clients/switched-caller/off", "{}").json().path("now").path("enabled").asBoolean(true)).isFalse();
+        assertThat(operator.harbour("POST", "/clients/switched-caller/off", "{}")
+                        .json()
+                        .path("now")
+                        .path("enabled")
+                        .asBoolean(true))
+                .isFalse();
         assertThat(call(before).json().path("reason").asString()).isEqualTo("revoked");
-        Wire.Answer refused = Wire.form(demo.authority() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials");
+        Wire.Answer refused =
+                Wire.form(demo.authority() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials");
         assertThat(refused.json().path("reason").asString()).isEqualTo("client-switched-off");
-        assertThat(refused.json().path("mend").asString()).isEqualTo("admit client on switched-caller --issuer harbour");
-        assertThat(operator.harbour("POST", "/clients/switched-caller/on", "{}").status()).isEqualTo(200);
+        assertThat(refused.json().path("mend").asString())
+                .isEqualTo("admit client on switched-caller --issuer harbour");
+        assertThat(operator.harbour("POST", "/clients/switched-caller/on", "{}").status())
+                .isEqualTo(200);
         assertThat(call(token(client)).status()).isEqualTo(200);
         assertThat(call(before).status()).isEqualTo(401);
     }
 
-    @Test void aDroppedAskStops() throws Exception {
+    @Test
+    void aDroppedAskStops() throws Exception {
         JsonNode client = operator.approvedClient("dropped-caller", "tides.read");
         String token = token(client);
-        assertThat(operator.harbour("DELETE", "/approvals/" + client.path("approval").asString(), null).status()).isEqualTo(204);
+        assertThat(operator.harbour(
+                                "DELETE",
+                                "/approvals/" + client.path("approval").asString(),
+                                null)
+                        .status())
+                .isEqualTo(204);
         assertThat(call(token).json().path("reason").asString()).isEqualTo("revoked");
     }
 
-    @Test void noTokenFetchedDuringAWithdrawalOutlivesIt() throws Exception {
+    @Test
+    void noTokenFetchedDuringAWithdrawalOutlivesIt() throws Exception {
         JsonNode client = operator.approvedClient("racing-caller", "tides.read");
         List<String> fetched = java.util.Collections.synchronizedList(new ArrayList<>());
         AtomicBoolean stop = new AtomicBoolean();
@@ -97,7 +140,10 @@ class WithdrawalTest {
             }));
         }
         while (fetched.size() < 20) Thread.sleep(5);
-        assertThat(operator.harbour("POST", "/approvals/" + client.path("approval").asString() + "/withdraw", "{}").status()).isEqualTo(200);
+        assertThat(operator.harbour(
+                                "POST", "/approvals/" + client.path("approval").asString() + "/withdraw", "{}")
+                        .status())
+                .isEqualTo(200);
         stop.set(true);
         for (Thread thread : threads) thread.join();
         for (String token : fetched) assertThat(call(token).status()).isEqualTo(401);

@@ -24,7 +24,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
-/** A person, a client that acts for them, and many codes and refresh tokens to be used once each: {@code code-N} and {@code refresh-N}. */
+/**
+ * A person, a client that acts for them, and many codes and refresh tokens to be used once each: {@code code-N} and
+ * {@code refresh-N}.
+ */
 final class BenchPeople {
     static final int EACH = 100_000;
     static final String VERIFIER = "v".repeat(43);
@@ -33,12 +36,47 @@ final class BenchPeople {
     private BenchPeople() {}
 
     static void fill(Authority authority, Issuer issuer) {
-        Person person = made(authority.part(PersonRegistration.class).add(issuer, new PersonRegistration.Wanted("bench@saltmarsh.example", Map.of("name", "Bench"), null, null),
-                Optional.of(new PersonRegistration.ChosenPassword("four plain words here")), Actor.ADMIT));
-        made(authority.part(ClientRegistration.class).register(issuer, new ClientRegistration.Wanted("tablet", null, null, "native", null, null, null, null, null, List.of(REDIRECT), null, null,
-                List.of("openid"), null, null, null, null, null, null, null, null), null, Actor.ADMIT));
+        Person person = made(authority
+                .part(PersonRegistration.class)
+                .add(
+                        issuer,
+                        new PersonRegistration.Wanted("bench@saltmarsh.example", Map.of("name", "Bench"), null, null),
+                        Optional.of(new PersonRegistration.ChosenPassword("four plain words here")),
+                        Actor.ADMIT));
+        made(authority
+                .part(ClientRegistration.class)
+                .register(
+                        issuer,
+                        new ClientRegistration.Wanted(
+                                "tablet",
+                                null,
+                                null,
+                                "native",
+                                null,
+                                null,
+                                null,
+                                null,
+                                null,
+                                List.of(REDIRECT),
+                                null,
+                                null,
+                                List.of("openid"),
+                                null,
+                                null,
+                                null,
+                                null,
+                                null,
+                                null,
+                                null,
+                                null),
+                        null,
+                        Actor.ADMIT));
         made(authority.part(ClientRegistration.class).giveIdentity(issuer, "tablet", true, Actor.ADMIT));
-        String client = authority.part(Clients.class).named(issuer.id(), "tablet").orElseThrow().id();
+        String client = authority
+                .part(Clients.class)
+                .named(issuer.id(), "tablet")
+                .orElseThrow()
+                .id();
         System.out.println(client);
         Families families = authority.part(Families.class);
         Instant now = Instant.now();
@@ -47,11 +85,33 @@ final class BenchPeople {
             int first = from;
             authority.part(Transactions.class).inOne(() -> {
                 for (int i = first; i < first + 5_000; i++) {
-                    Family family = new Family("fam_bench_" + i, issuer.id(), client, person.id(), Optional.empty(), List.of("openid"), List.of(issuer.url().toString()), Optional.empty(), now, List.of("pwd"), now, end,
+                    Family family = new Family(
+                            "fam_bench_" + i,
+                            issuer.id(),
+                            client,
+                            person.id(),
+                            Optional.empty(),
+                            List.of("openid"),
+                            List.of(issuer.url().toString()),
+                            Optional.empty(),
+                            now,
+                            List.of("pwd"),
+                            now,
+                            end,
                             Optional.empty());
                     families.insert(family);
-                    if (i < EACH) families.insert(new RefreshToken(SecretHash.of("refresh-" + i), family.id(), client, now, end, Optional.empty()));
-                    else families.insert(new IssuedCode(SecretHash.of("code-" + (i - EACH)), family.id(), client, REDIRECT, challenge(), end, Optional.empty()));
+                    if (i < EACH)
+                        families.insert(new RefreshToken(
+                                SecretHash.of("refresh-" + i), family.id(), client, now, end, Optional.empty()));
+                    else
+                        families.insert(new IssuedCode(
+                                SecretHash.of("code-" + (i - EACH)),
+                                family.id(),
+                                client,
+                                REDIRECT,
+                                challenge(),
+                                end,
+                                Optional.empty()));
                 }
                 return null;
             });
@@ -60,7 +120,10 @@ final class BenchPeople {
 
     private static String challenge() {
         try {
-            return Base64.getUrlEncoder().withoutPadding().encodeToString(MessageDigest.getInstance("SHA-256").digest(VERIFIER.getBytes(StandardCharsets.US_ASCII)));
+            return Base64.getUrlEncoder()
+                    .withoutPadding()
+                    .encodeToString(
+                            MessageDigest.getInstance("SHA-256").digest(VERIFIER.getBytes(StandardCharsets.US_ASCII)));
         } catch (NoSuchAlgorithmException everyJavaHasIt) {
             throw new IllegalStateException(everyJavaHasIt);
         }

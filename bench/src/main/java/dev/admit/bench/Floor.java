@@ -33,7 +33,10 @@ final class Floor {
         ServerConnector connector = new ServerConnector(server, 1, 1, new HttpConnectionFactory(http));
         connector.setHost("127.0.0.1");
         server.addConnector(connector);
-        server.setHandler(args[0].equals("upstream") ? new Constant(200, null) : new Constant(401, new Unchecked(URI.create("http://127.0.0.1:" + args[1]))));
+        server.setHandler(
+                args[0].equals("upstream")
+                        ? new Constant(200, null)
+                        : new Constant(401, new Unchecked(URI.create("http://127.0.0.1:" + args[1]))));
         server.start();
         System.out.println(connector.getLocalPort());
         System.in.read(); // until whoever started it goes away
@@ -49,12 +52,15 @@ final class Floor {
             this.status = status;
         }
 
-        @Override public InvocationType getInvocationType() {
+        @Override
+        public InvocationType getInvocationType() {
             return InvocationType.NON_BLOCKING;
         }
 
-        @Override public boolean handle(Request request, Response response, Callback callback) throws Exception {
-            if (getHandler() != null && !request.getHttpURI().getPath().startsWith("/constant")) return super.handle(request, response, callback);
+        @Override
+        public boolean handle(Request request, Response response, Callback callback) throws Exception {
+            if (getHandler() != null && !request.getHttpURI().getPath().startsWith("/constant"))
+                return super.handle(request, response, callback);
             response.setStatus(status);
             response.getHeaders().put(HttpHeader.CONTENT_TYPE, "application/json");
             Content.Sink.write(response, true, BODY, callback);
@@ -64,11 +70,15 @@ final class Floor {
 
     private static final class Unchecked extends ProxyHandler.Reverse {
         Unchecked(URI upstream) {
-            super(request -> HttpURI.build(request.getHttpURI()).scheme("http").authority(upstream.getAuthority()).asImmutable());
+            super(request -> HttpURI.build(request.getHttpURI())
+                    .scheme("http")
+                    .authority(upstream.getAuthority())
+                    .asImmutable());
             setUseServerThreadPool(true);
         }
 
-        @Override protected void configureHttpClient(org.eclipse.jetty.client.HttpClient client) {
+        @Override
+        protected void configureHttpClient(org.eclipse.jetty.client.HttpClient client) {
             super.configureHttpClient(client);
             client.setMaxConnectionsPerDestination(256);
         }

@@ -23,16 +23,19 @@ final class Load {
 
     /** A request as bytes. @param more header lines, each ended */
     static byte[] request(String method, String path, String more, String body) {
-        return ("%s %s HTTP/1.1\r\nHost: 127.0.0.1\r\n%sContent-Length: %d\r\n\r\n%s".formatted(method, path, more, body.length(), body)).getBytes(StandardCharsets.ISO_8859_1);
+        return ("%s %s HTTP/1.1\r\nHost: 127.0.0.1\r\n%sContent-Length: %d\r\n\r\n%s"
+                        .formatted(method, path, more, body.length(), body))
+                .getBytes(StandardCharsets.ISO_8859_1);
     }
 
     /**
      * Sends for a time, or until the requests run out.
      *
      * @param requests the n-th request of all; null ends
-     * @param status   what every answer must be
+     * @param status what every answer must be
      */
-    static Result run(int port, int connections, double seconds, int status, IntFunction<byte[]> requests) throws InterruptedException {
+    static Result run(int port, int connections, double seconds, int status, IntFunction<byte[]> requests)
+            throws InterruptedException {
         AtomicLong sent = new AtomicLong();
         AtomicLong answered = new AtomicLong();
         List<String> faults = new ArrayList<>();
@@ -70,7 +73,8 @@ final class Load {
         int length = 0;
         boolean chunked = false;
         for (String line = readLine(in); !line.isEmpty(); line = readLine(in)) {
-            if (line.regionMatches(true, 0, "content-length:", 0, 15)) length = Integer.parseInt(line.substring(15).strip());
+            if (line.regionMatches(true, 0, "content-length:", 0, 15))
+                length = Integer.parseInt(line.substring(15).strip());
             if (line.regionMatches(true, 0, "transfer-encoding:", 0, 18)) chunked = true;
         }
         if (chunked) {

@@ -19,7 +19,9 @@ final class OtherProcess implements AutoCloseable {
     }
 
     static OtherProcess start(Class<?> main, List<String> options, Object... arguments) throws IOException {
-        List<String> command = new ArrayList<>(List.of(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "--enable-native-access=ALL-UNNAMED",
+        List<String> command = new ArrayList<>(List.of(
+                Path.of(System.getProperty("java.home"), "bin", "java").toString(),
+                "--enable-native-access=ALL-UNNAMED",
                 "-XX:+UseSerialGC")); // as the launcher does
         command.addAll(options);
         command.addAll(List.of("-cp", System.getProperty("java.class.path"), main.getName()));
@@ -44,11 +46,15 @@ final class OtherProcess implements AutoCloseable {
 
     /** What is resident, in MiB. */
     long residentMiB() throws IOException {
-        return Files.readAllLines(Path.of("/proc", String.valueOf(process.pid()), "status")).stream().filter(line -> line.startsWith("VmRSS:"))
-                .mapToLong(line -> Long.parseLong(line.replaceAll("\\D", "")) / 1024).findFirst().orElse(0);
+        return Files.readAllLines(Path.of("/proc", String.valueOf(process.pid()), "status")).stream()
+                .filter(line -> line.startsWith("VmRSS:"))
+                .mapToLong(line -> Long.parseLong(line.replaceAll("\\D", "")) / 1024)
+                .findFirst()
+                .orElse(0);
     }
 
-    @Override public void close() {
+    @Override
+    public void close() {
         process.destroy();
     }
 }

@@ -17,11 +17,15 @@ import java.util.function.IntFunction;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
-/** What people make of it: codes and refresh tokens against bare commits of the database, and what a flood of sign-ins leaves to the rest. */
+/**
+ * What people make of it: codes and refresh tokens against bare commits of the database, and what a flood of sign-ins
+ * leaves to the rest.
+ */
 final class PeopleRows {
     private static final int CALLERS = 32;
     /** Compilers need some ten thousand of these before they cost what they will cost. */
     private static final int WARMING = 14;
+
     private static final String FORM = "Content-Type: application/x-www-form-urlencoded\r\n";
     private final double seconds;
     private final int rounds;
@@ -32,16 +36,37 @@ final class PeopleRows {
     }
 
     /** @param client the id of the client that acts for people, @param token a token request of a client on its own */
-    void print(int port, int gatewayPort, OtherProcess process, String client, byte[] token, byte[] admitted) throws Exception {
+    void print(int port, int gatewayPort, OtherProcess process, String client, byte[] token, byte[] admitted)
+            throws Exception {
         System.out.println("| figure | Admit, 1/s | floor, 1/s | ratio | Admit, CPU µs |");
         System.out.println("| --- | --- | --- | --- | --- |");
         AtomicInteger next = new AtomicInteger();
-        durable("refresh, durable, 32 callers, against one-row commits", port, process, n -> next.get() >= BenchPeople.EACH ? null
-                : Load.request("POST", "/harbour/token", FORM, "grant_type=refresh_token&client_id=%s&refresh_token=refresh-%d".formatted(client, next.getAndIncrement())));
+        durable(
+                "refresh, durable, 32 callers, against one-row commits",
+                port,
+                process,
+                n -> next.get() >= BenchPeople.EACH
+                        ? null
+                        : Load.request(
+                                "POST",
+                                "/harbour/token",
+                                FORM,
+                                "grant_type=refresh_token&client_id=%s&refresh_token=refresh-%d"
+                                        .formatted(client, next.getAndIncrement())));
         AtomicInteger code = new AtomicInteger();
-        durable("code exchange with ID token, durable, 32 callers, against one-row commits", port, process, n -> code.get() >= BenchPeople.EACH ? null
-                : Load.request("POST", "/harbour/token", FORM, "grant_type=authorization_code&client_id=%s&code=code-%d&redirect_uri=http%%3A%%2F%%2F127.0.0.1%%2Fback&code_verifier=%s"
-                        .formatted(client, code.getAndIncrement(), BenchPeople.VERIFIER)));
+        durable(
+                "code exchange with ID token, durable, 32 callers, against one-row commits",
+                port,
+                process,
+                n -> code.get() >= BenchPeople.EACH
+                        ? null
+                        : Load.request(
+                                "POST",
+                                "/harbour/token",
+                                FORM,
+                                ("grant_type=authorization_code&client_id=%s&code=code-%d&"
+                                                + "redirect_uri=http%%3A%%2F%%2F127.0.0.1%%2Fback&code_verifier=%s")
+                                        .formatted(client, code.getAndIncrement(), BenchPeople.VERIFIER)));
         flood("gateway, admitted, during a flood of sign-ins, against quiet", gatewayPort, port, admitted);
         flood("token endpoint during a flood of sign-ins, against quiet", port, port, token);
     }
@@ -58,13 +83,16 @@ final class PeopleRows {
             rate[round] = result.perSecond();
             cpu[round] = (process.cpuSeconds() - before) * 1e6 / Math.max(1, result.requests());
         }
-        System.out.printf("| %s | %.0f | %.0f | %.1f | %.1f |%n", figure, median(rate), median(floor), median(rate) / median(floor), median(cpu));
+        System.out.printf(
+                "| %s | %.0f | %.0f | %.1f | %.1f |%n",
+                figure, median(rate), median(floor), median(rate) / median(floor), median(cpu));
     }
 
     /** One row, one commit at synchronous=FULL, one after the other. @return a second */
     private double commits() throws Exception {
         Path file = Files.createTempFile("admit-bench", ".db");
-        try (Connection connection = DriverManager.getConnection("jdbc:sqlite:" + file); Statement setting = connection.createStatement()) {
+        try (Connection connection = DriverManager.getConnection("jdbc:sqlite:" + file);
+                Statement setting = connection.createStatement()) {
             setting.execute("PRAGMA journal_mode = WAL");
             setting.execute("PRAGMA synchronous = FULL");
             setting.execute("CREATE TABLE one (a INTEGER PRIMARY KEY, b TEXT)");
@@ -101,16 +129,26 @@ final class PeopleRows {
             over.set(true);
             flood.join();
         }
-        System.out.printf("| %s | %.0f | %.0f | %.2f | |%n", figure, median(flooded), median(quiet), median(flooded) / median(quiet));
+        System.out.printf(
+                "| %s | %.0f | %.0f | %.2f | |%n",
+                figure, median(flooded), median(quiet), median(flooded) / median(quiet));
     }
 
     /** The right password, sent again and again: each is hashed. */
     private static byte[] signIn(int port) throws Exception {
-        HttpResponse<String> page = HttpClient.newHttpClient().send(HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + port + "/harbour/sign-in")).build(), HttpResponse.BodyHandlers.ofString());
+        HttpResponse<String> page = HttpClient.newHttpClient()
+                .send(
+                        HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + port + "/harbour/sign-in"))
+                                .build(),
+                        HttpResponse.BodyHandlers.ofString());
         String cookie = page.headers().firstValue("Set-Cookie").orElseThrow().split(";")[0];
         Matcher form = Pattern.compile("name=\"form\" value=\"([0-9a-f]+)\"").matcher(page.body());
         if (!form.find()) throw new IllegalStateException("no form on the page");
-        return Load.request("POST", "/harbour/sign-in", FORM + "Cookie: " + cookie + "\r\n", "form=" + form.group(1) + "&email=bench%40saltmarsh.example&password=four+plain+words+here");
+        return Load.request(
+                "POST",
+                "/harbour/sign-in",
+                FORM + "Cookie: " + cookie + "\r\n",
+                "form=" + form.group(1) + "&email=bench%40saltmarsh.example&password=four+plain+words+here");
     }
 
     private static double median(double[] values) {

@@ -19,12 +19,12 @@ import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.SecretHash;
-import dev.admit.core.route.PathPattern;
 import dev.admit.core.route.Limits;
+import dev.admit.core.route.PathPattern;
 import dev.admit.core.route.Route;
+import dev.admit.core.route.Routes;
 import dev.admit.core.route.Shaping;
 import dev.admit.core.route.Who;
-import dev.admit.core.route.Routes;
 import dev.admit.server.Authority;
 import dev.admit.server.FirstStart;
 import dev.admit.server.Settings;
@@ -38,19 +38,45 @@ import java.util.Optional;
 import java.util.TreeSet;
 
 /**
- * The service that is measured: the real one, in a process of its own, filled with as many routes and clients as wanted.
- * The secret of client {@code cl_bench_N} is {@code secret-N}.
+ * The service that is measured: the real one, in a process of its own, filled with as many routes and clients as
+ * wanted. The secret of client {@code cl_bench_N} is {@code secret-N}.
  */
 final class Subject {
     private Subject() {}
 
-    /** {@code PORT GATEWAY-PORT UPSTREAM-PORT ROUTES CLIENTS}; prints a client of people, the operator's id and secret, and "ready". */
+    /**
+     * {@code PORT GATEWAY-PORT UPSTREAM-PORT ROUTES CLIENTS}; prints a client of people, the operator's id and secret,
+     * and "ready".
+     */
     public static void main(String[] args) throws Exception {
         Path data = Files.createTempDirectory("admit-bench");
-        Authority authority = Authority.start(new Settings("127.0.0.1", Integer.parseInt(args[0]), Integer.parseInt(args[1]), Optional.empty(), data, Optional.empty(),
-                1 << 20, Duration.ofSeconds(30), false, Optional.empty(), Optional.empty(), List.of(), Duration.ofDays(30), Duration.ofDays(400), Optional.empty(), Optional.empty(), Duration.ZERO), TokenFloor.class);
-        FirstStart.Credential operator = authority.part(FirstStart.class).prepare().orElseThrow();
-        fill(authority, URI.create("http://127.0.0.1:" + args[2]), Integer.parseInt(args[3]), Integer.parseInt(args[4]));
+        Authority authority = Authority.start(
+                new Settings(
+                        "127.0.0.1",
+                        Integer.parseInt(args[0]),
+                        Integer.parseInt(args[1]),
+                        Optional.empty(),
+                        data,
+                        Optional.empty(),
+                        1 << 20,
+                        Duration.ofSeconds(30),
+                        false,
+                        Optional.empty(),
+                        Optional.empty(),
+                        List.of(),
+                        Duration.ofDays(30),
+                        Duration.ofDays(400),
+                        Optional.empty(),
+                        Optional.empty(),
+                        Duration.ZERO),
+                TokenFloor.class);
+        FirstStart.Credential operator =
+                authority.part(FirstStart.class).prepare().orElseThrow();
+        fill(
+                authority,
+                URI.create("http://127.0.0.1:" + args[2]),
+                Integer.parseInt(args[3]),
+                Integer.parseInt(args[4]));
         System.out.println(operator.clientId() + " " + operator.secret());
         System.out.println("ready");
         System.in.read(); // until whoever started it goes away
@@ -62,13 +88,46 @@ final class Subject {
     }
 
     private static void fill(Authority authority, URI upstream, int routes, int clients) {
-        Issuer issuer = made(authority.part(IssuerRegistration.class).create(new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority"), Actor.ADMIT));
-        Api tides = made(authority.part(ApiRegistration.class).register(issuer, new ApiRegistration.Wanted("tides", null, "https://tides.saltmarsh.example", upstream.toString()), Actor.ADMIT));
-        Scope read = made(authority.part(ScopeRegistration.class).add(issuer, tides,
-                new ScopeRegistration.Wanted("tides.read", "reads", "everyone", "clients", null, null, null, null, null, null, true, null, null), Actor.ADMIT));
+        Issuer issuer = made(authority
+                .part(IssuerRegistration.class)
+                .create(new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority"), Actor.ADMIT));
+        Api tides = made(authority
+                .part(ApiRegistration.class)
+                .register(
+                        issuer,
+                        new ApiRegistration.Wanted(
+                                "tides", null, "https://tides.saltmarsh.example", upstream.toString()),
+                        Actor.ADMIT));
+        Scope read = made(authority
+                .part(ScopeRegistration.class)
+                .add(
+                        issuer,
+                        tides,
+                        new ScopeRegistration.Wanted(
+                                "tides.read",
+                                "reads",
+                                "everyone",
+                                "clients",
+                                null,
+                                null,
+                                null,
+                                null,
+                                null,
+                                null,
+                                true,
+                                null,
+                                null),
+                        Actor.ADMIT));
         Transactions transactions = authority.part(Transactions.class);
         transactions.inOne(() -> {
-            for (int i = 0; i < routes; i++) authority.part(Routes.class).insert(route(issuer, tides, i == 0 ? "/tides/**" : "/quays/q%d/berths/{berth}/b%d".formatted(i % 100, i), Shaping.Passage.REUSED));
+            for (int i = 0; i < routes; i++)
+                authority
+                        .part(Routes.class)
+                        .insert(route(
+                                issuer,
+                                tides,
+                                i == 0 ? "/tides/**" : "/quays/q%d/berths/{berth}/b%d".formatted(i % 100, i),
+                                Shaping.Passage.REUSED));
             authority.part(Routes.class).insert(route(issuer, tides, "/each/**", Shaping.Passage.EACH_REQUEST));
             return null;
         });
@@ -85,24 +144,81 @@ final class Subject {
 
     private static Route route(Issuer issuer, Api api, String path, Shaping.Passage passage) {
         PathPattern pattern = ((PathPattern.Reading.Good) PathPattern.read(path)).pattern();
-        return new Route(Ids.random("rt_"), issuer.id(), new TreeSet<>(List.of("GET")), pattern, new Route.Guard.Token(api.id(), List.of("tides.read"), false, Who.ANYONE),
-                new Route.Target.Upstream(Optional.empty()), with(passage), Limits.NONE, false, 1, Instant.now());
+        return new Route(
+                Ids.random("rt_"),
+                issuer.id(),
+                new TreeSet<>(List.of("GET")),
+                pattern,
+                new Route.Guard.Token(api.id(), List.of("tides.read"), false, Who.ANYONE),
+                new Route.Target.Upstream(Optional.empty()),
+                with(passage),
+                Limits.NONE,
+                false,
+                1,
+                Instant.now());
     }
 
     private static Shaping with(Shaping.Passage passage) {
         Shaping it = Shaping.NONE;
-        return new Shaping(it.path(), it.setOnRequest(), it.renamedOnRequest(), it.removedOnRequest(), it.setOnAnswer(), it.removedOnAnswer(), it.connect(), it.silence(), it.whole(), it.credential(), it.refusals(), passage);
+        return new Shaping(
+                it.path(),
+                it.setOnRequest(),
+                it.renamedOnRequest(),
+                it.removedOnRequest(),
+                it.setOnAnswer(),
+                it.removedOnAnswer(),
+                it.connect(),
+                it.silence(),
+                it.whole(),
+                it.credential(),
+                it.refusals(),
+                passage);
     }
 
     private static void insertClient(Authority authority, Issuer issuer, Scope scope, int n) {
         String id = "cl_bench_" + n;
         Instant now = Instant.now();
         Clients clients = authority.part(Clients.class);
-        clients.insert(new Client(id, issuer.id(), "bench-" + n, ClientKind.SERVICE, Client.Texts.titled("Bench"), Client.Proof.by(ClientAuthMethod.CLIENT_SECRET_POST),
-                Client.Addresses.NONE, Optional.empty(), List.of(), Client.People.USUAL, true, 1, now));
-        clients.insert(new ClientSecret("sec_bench_" + n, id, "first", SecretHash.of("secret-" + n), now, Optional.of(now.plus(Duration.ofDays(1))), Optional.empty()));
-        authority.part(Approvals.class).insert(new Approval("ap_bench_" + n, issuer.id(), id, scope.id(), scope.name(), Approval.Status.GIVEN, now, "bench",
-                Optional.of(now), Optional.of("bench"), Optional.empty(), "", false, false, 1));
+        clients.insert(new Client(
+                id,
+                issuer.id(),
+                "bench-" + n,
+                ClientKind.SERVICE,
+                Client.Texts.titled("Bench"),
+                Client.Proof.by(ClientAuthMethod.CLIENT_SECRET_POST),
+                Client.Addresses.NONE,
+                Optional.empty(),
+                List.of(),
+                Client.People.USUAL,
+                true,
+                1,
+                now));
+        clients.insert(new ClientSecret(
+                "sec_bench_" + n,
+                id,
+                "first",
+                SecretHash.of("secret-" + n),
+                now,
+                Optional.of(now.plus(Duration.ofDays(1))),
+                Optional.empty()));
+        authority
+                .part(Approvals.class)
+                .insert(new Approval(
+                        "ap_bench_" + n,
+                        issuer.id(),
+                        id,
+                        scope.id(),
+                        scope.name(),
+                        Approval.Status.GIVEN,
+                        now,
+                        "bench",
+                        Optional.of(now),
+                        Optional.of("bench"),
+                        Optional.empty(),
+                        "",
+                        false,
+                        false,
+                        1));
     }
 
     private static <T> T made(Change<T> change) {

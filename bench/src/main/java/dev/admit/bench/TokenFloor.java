@@ -7,11 +7,11 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
+import java.security.KeyPair;
+import java.security.KeyPairGenerator;
 import java.security.PrivateKey;
 import java.security.PublicKey;
 import java.security.Signature;
-import java.security.KeyPair;
-import java.security.KeyPairGenerator;
 import java.security.spec.ECGenParameterSpec;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PostMapping;
@@ -24,7 +24,9 @@ import org.springframework.web.bind.annotation.RestController;
  */
 @RestController
 class TokenFloor {
-    private static final byte[] CONSTANT = ("{\"access_token\":\"" + "x".repeat(520) + "\",\"token_type\":\"Bearer\",\"expires_in\":900,\"scope\":\"tides.read\"}").getBytes(StandardCharsets.UTF_8);
+    private static final byte[] CONSTANT = ("{\"access_token\":\"" + "x".repeat(520)
+                    + "\",\"token_type\":\"Bearer\",\"expires_in\":900,\"scope\":\"tides.read\"}")
+            .getBytes(StandardCharsets.UTF_8);
     private static final byte[] SIGNED = "x".repeat(430).getBytes(StandardCharsets.UTF_8);
 
     private final KeyPair pair;
@@ -37,7 +39,8 @@ class TokenFloor {
         SigningKey.generate(dev.admit.core.key.SigningAlgorithm.ES256); // so that the provider is the one in use
     }
 
-    @PostMapping("/bench-floor/minted") void answer(HttpServletRequest request, HttpServletResponse response) throws IOException, GeneralSecurityException {
+    @PostMapping("/bench-floor/minted")
+    void answer(HttpServletRequest request, HttpServletResponse response) throws IOException, GeneralSecurityException {
         request.getInputStream().readAllBytes();
         if (!hash.matches(SecretHash.of("secret-0"))) throw new IllegalStateException();
         sign(pair.getPrivate());
@@ -55,7 +58,8 @@ class TokenFloor {
     }
 
     /** Microseconds of CPU for one raw verification, the mean of many. */
-    @GetMapping("/bench-floor/verify") String verify(@RequestParam int times) throws GeneralSecurityException {
+    @GetMapping("/bench-floor/verify")
+    String verify(@RequestParam int times) throws GeneralSecurityException {
         byte[] signed = sign(pair.getPrivate());
         for (int i = 0; i < times; i++) verify(pair.getPublic(), signed);
         long before = System.nanoTime();

@@ -54,7 +54,9 @@ final class Admin {
         out.line(text(path).stripTrailing());
     }
 
-    /** Posts, and writes the answer to a file that is not there yet, readable by this user alone. @return how many bytes */
+    /**
+     * Posts, and writes the answer to a file that is not there yet, readable by this user alone. @return how many bytes
+     */
     long download(String path, java.nio.file.Path to) {
         return http.download(server.adminApi() + path, Map.of("Authorization", "Bearer " + token()), to);
     }
@@ -88,14 +90,23 @@ final class Admin {
     String issuer(String named) {
         if (named != null) return named;
         if (server.issuer() != null) return server.issuer();
-        List<String> others = list("/issuers", IssuerView.class, 1000).stream().map(IssuerView::name).filter(name -> !name.equals("admit")).toList();
+        List<String> others = list("/issuers", IssuerView.class, 1000).stream()
+                .map(IssuerView::name)
+                .filter(name -> !name.equals("admit"))
+                .toList();
         if (others.size() == 1) return others.getFirst();
-        throw new Failure(Failure.WRONG_USAGE, others.isEmpty() ? "There is no issuer yet. Make one with: admit issuer add NAME"
-                : "Which issuer is meant? Say --issuer with one of: " + String.join(", ", others) + ".");
+        throw new Failure(
+                Failure.WRONG_USAGE,
+                others.isEmpty()
+                        ? "There is no issuer yet. Make one with: admit issuer add NAME"
+                        : "Which issuer is meant? Say --issuer with one of: " + String.join(", ", others) + ".");
     }
 
     private <T> Answer<T> read(HttpResponse<String> answer, Class<T> type) {
-        return new Answer<>(Http.JSON.readValue(answer.body(), type), Http.json(answer), answer.headers().firstValue("ETag"));
+        return new Answer<>(
+                Http.JSON.readValue(answer.body(), type),
+                Http.json(answer),
+                answer.headers().firstValue("ETag"));
     }
 
     <T> T read(JsonNode json, TypeReference<T> type) {
@@ -108,19 +119,30 @@ final class Admin {
         headers.put("Accept", "application/json");
         if (body != null) headers.put("Content-Type", "application/json");
         if (etag != null) headers.put("If-Match", etag);
-        HttpResponse<String> answer = http.send(method, server.adminApi() + path, headers, body == null ? null : Http.JSON.writeValueAsString(body));
+        HttpResponse<String> answer = http.send(
+                method, server.adminApi() + path, headers, body == null ? null : Http.JSON.writeValueAsString(body));
         if (answer.statusCode() / 100 == 2) return answer;
         throw Http.failure(answer);
     }
 
-    /** While no other command does: each refresh token is good once, and the next one is kept before this one's answer is used. */
+    /**
+     * While no other command does: each refresh token is good once, and the next one is kept before this one's answer
+     * is used.
+     */
     private JsonNode refreshed() {
         JsonNode[] tokens = new JsonNode[1];
         SavedServers.ofUser().change(contents -> {
             SavedServers.Server now = contents.servers().getOrDefault(serverName, server);
             tokens[0] = http.refresh(now.operator());
             SavedServers.Credential old = now.operator();
-            return contents.with(serverName, now.withOperator(new SavedServers.Credential(old.tokenEndpoint(), old.clientId(), tokens[0].path("refresh_token").asString(), SavedServers.PERSON)), false);
+            return contents.with(
+                    serverName,
+                    now.withOperator(new SavedServers.Credential(
+                            old.tokenEndpoint(),
+                            old.clientId(),
+                            tokens[0].path("refresh_token").asString(),
+                            SavedServers.PERSON)),
+                    false);
         });
         return tokens[0];
     }
@@ -128,10 +150,17 @@ final class Admin {
     private String token() {
         if (token == null) {
             try {
-                token = (server.isPersons() ? refreshed() : http.fetchToken(server.operator(), null, null)).path("access_token").asString();
+                token = (server.isPersons() ? refreshed() : http.fetchToken(server.operator(), null, null))
+                        .path("access_token")
+                        .asString();
             } catch (Http.TokenRefused refused) {
-                throw new Failure(Failure.NOT_REACHABLE, "The server '%s' no longer takes the credential of %s (%s). Sign in again with: admit sign-in"
-                        .formatted(serverName, server.operator().clientId(), refused.body().path("reason").asString("refused")));
+                throw new Failure(
+                        Failure.NOT_REACHABLE,
+                        "The server '%s' no longer takes the credential of %s (%s). Sign in again with: admit sign-in"
+                                .formatted(
+                                        serverName,
+                                        server.operator().clientId(),
+                                        refused.body().path("reason").asString("refused")));
             }
         }
         return token;

@@ -16,23 +16,54 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 
-@Command(name = "call", description = "Call a route through the gateway, as a client or without a token.",
-        footer = {"", "Example: admit call GET /tides/north-quay --as tide-buoy-07", "", "Exit code 0 for an answer below 400, 1 for a refusal, 4 for 500 and above."})
+@Command(
+        name = "call",
+        description = "Call a route through the gateway, as a client or without a token.",
+        footer = {
+            "",
+            "Example: admit call GET /tides/north-quay --as tide-buoy-07",
+            "",
+            "Exit code 0 for an answer below 400, 1 for a refusal, 4 for 500 and above."
+        })
 final class Call implements Callable<Integer> {
     /** A body up to this length is not spread over many lines. */
     private static final int SHORT = 500;
 
-    @Mixin Common common;
-    @Mixin TokenCommands.AsClient as;
-    @Parameters(index = "0", paramLabel = "METHOD") String method;
-    @Parameters(index = "1", paramLabel = "PATH") String path;
-    @Option(names = "--as", paramLabel = "CLIENT", description = "Fetch a token as this client and send it.") String client;
-    @Option(names = "--trial", paramLabel = "CLIENT", description = "Have a trial token of this client made and send it.") String trial;
-    @Option(names = "--token", description = "Send this token instead.") String token;
-    @Option(names = {"-d", "--data"}, paramLabel = "BODY", description = "The body; @FILE for a file's.") String data;
-    @Option(names = "--header", paramLabel = "'NAME: VALUE'", description = "One more header; may be said again.") List<String> headers = List.of();
+    @Mixin
+    Common common;
 
-    @Option(names = "--curl", description = "Print the request as one line of curl, with its token, and send nothing.") boolean curl;
+    @Mixin
+    TokenCommands.AsClient as;
+
+    @Parameters(index = "0", paramLabel = "METHOD")
+    String method;
+
+    @Parameters(index = "1", paramLabel = "PATH")
+    String path;
+
+    @Option(names = "--as", paramLabel = "CLIENT", description = "Fetch a token as this client and send it.")
+    String client;
+
+    @Option(
+            names = "--trial",
+            paramLabel = "CLIENT",
+            description = "Have a trial token of this client made and send it.")
+    String trial;
+
+    @Option(names = "--token", description = "Send this token instead.")
+    String token;
+
+    @Option(
+            names = {"-d", "--data"},
+            paramLabel = "BODY",
+            description = "The body; @FILE for a file's.")
+    String data;
+
+    @Option(names = "--header", paramLabel = "'NAME: VALUE'", description = "One more header; may be said again.")
+    List<String> headers = List.of();
+
+    @Option(names = "--curl", description = "Print the request as one line of curl, with its token, and send nothing.")
+    boolean curl;
 
     /** Plain options on one line, so that other HTTP clients import it. */
     private String curlLine(String url, Map<String, String> all) {
@@ -42,21 +73,30 @@ final class Call implements Callable<Integer> {
         return line.append(' ').append(Http.shell(url)).toString();
     }
 
-    @Override public Integer call() {
+    @Override
+    public Integer call() {
         Map<String, String> all = new LinkedHashMap<>();
         if (data != null) all.put("Content-Type", "application/json");
         for (String header : headers) {
             int colon = header.indexOf(':');
-            if (colon < 1) throw new Failure(Failure.WRONG_USAGE, "A header is written 'NAME: VALUE', not '%s'.".formatted(header));
-            all.put(header.substring(0, colon).strip(), header.substring(colon + 1).strip());
+            if (colon < 1)
+                throw new Failure(
+                        Failure.WRONG_USAGE, "A header is written 'NAME: VALUE', not '%s'.".formatted(header));
+            all.put(
+                    header.substring(0, colon).strip(),
+                    header.substring(colon + 1).strip());
         }
         Contradiction.refuse("--as", client != null, "--trial", trial != null);
         Contradiction.refuse("--as", client != null, "--token", token != null);
         Contradiction.refuse("--trial", trial != null, "--token", token != null);
         String target = path.startsWith("/") ? path : "/" + path;
-        if (client != null || trial != null) as.takeWhatTheRouteNeeds(common, client != null ? client : trial, method, target);
-        if (client != null) token = as.fetch(common, client).path("access_token").asString();
-        if (trial != null) token = TokenCommands.TrialToken.make(common, trial, as.scope, as.resource).token();
+        if (client != null || trial != null)
+            as.takeWhatTheRouteNeeds(common, client != null ? client : trial, method, target);
+        if (client != null)
+            token = as.fetch(common, client).path("access_token").asString();
+        if (trial != null)
+            token = TokenCommands.TrialToken.make(common, trial, as.scope, as.resource)
+                    .token();
         if (token != null) all.put("Authorization", "Bearer " + token);
         String url = common.admin().server().gateway() + target;
         if (curl) {
@@ -85,23 +125,47 @@ final class Call implements Callable<Integer> {
         common.say(json, () -> {
             Output out = common.out();
             int status = answer.statusCode();
-            out.line("%s  %d  %s %s".formatted(out.verdict(status < 400 ? "admitted" : status < 500 ? "refused" : "failed"), status, method.toUpperCase(Locale.ROOT), url));
+            out.line("%s  %d  %s %s"
+                    .formatted(
+                            out.verdict(status < 400 ? "admitted" : status < 500 ? "refused" : "failed"),
+                            status,
+                            method.toUpperCase(Locale.ROOT),
+                            url));
             answer.headers().firstValue("WWW-Authenticate").ifPresent(challenge -> out.fields("Challenge", challenge));
-            boolean problem = answer.headers().firstValue("Content-Type").filter(type -> type.startsWith("application/problem+json")).isPresent();
+            boolean problem = answer.headers()
+                    .firstValue("Content-Type")
+                    .filter(type -> type.startsWith("application/problem+json"))
+                    .isPresent();
             if (problem) tellProblem(out, Http.json(answer));
             else out.line(pretty(answer.body()));
-            answer.headers().firstValue("Admit-Decision").ifPresent(id -> out.line(out.faint("Why: ") + Http.command("admit decision show %s", id)));
+            answer.headers()
+                    .firstValue("Admit-Decision")
+                    .ifPresent(id -> out.line(out.faint("Why: ") + Http.command("admit decision show %s", id)));
         });
     }
 
     /** What the gateway itself has to say, as words; the whole of it is there with --json. */
     private static void tellProblem(Output out, JsonNode problem) {
         if (problem.has("reason")) {
-            out.fields("Refused", problem.path("reason").asString(), "Expected", problem.path("expected").asString(""), "Came", problem.path("came").asString(""),
-                    "Mend", problem.path("mend").path("sentence").asString(""), "Command", problem.path("mend").path("command").asString(""),
-                    "Who acts", problem.path("mend").path("who").asString(""));
+            out.fields(
+                    "Refused",
+                    problem.path("reason").asString(),
+                    "Expected",
+                    problem.path("expected").asString(""),
+                    "Came",
+                    problem.path("came").asString(""),
+                    "Mend",
+                    problem.path("mend").path("sentence").asString(""),
+                    "Command",
+                    problem.path("mend").path("command").asString(""),
+                    "Who acts",
+                    problem.path("mend").path("who").asString(""));
         } else {
-            out.fields("Failed", problem.path("title").asString(""), "Why", problem.path("detail").asString(""));
+            out.fields(
+                    "Failed",
+                    problem.path("title").asString(""),
+                    "Why",
+                    problem.path("detail").asString(""));
         }
     }
 

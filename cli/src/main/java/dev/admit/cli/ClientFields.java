@@ -12,44 +12,162 @@ import picocli.CommandLine.Option;
 import tools.jackson.core.JacksonException;
 import tools.jackson.core.type.TypeReference;
 
-/** What a client is registered with, and what of it can be changed. A list that is said comes whole; '' alone empties it. */
+/**
+ * What a client is registered with, and what of it can be changed. A list that is said comes whole; '' alone empties
+ * it.
+ */
 final class ClientFields {
-    @Option(names = "--title", description = "What people read.") String title;
-    @Option(names = "--description", description = "What it is for.") String description;
-    @Option(names = "--kind", paramLabel = "WORD", description = "service, web, browser, native or device: who runs it.") String kind;
-    @Option(names = "--auth-method", paramLabel = "WORD", description = "client_secret_basic, client_secret_post, private_key_jwt or none.") String authMethod;
-    @Option(names = "--owner", description = "Who answers for it; '' for nobody.") String owner;
-    @Option(names = "--contact", paramLabel = "TEXT", description = "An address or a number; may be said again.") List<String> contacts;
-    @Option(names = "--link", paramLabel = "URL", description = "A page about it; may be said again.") List<String> links;
-    @Option(names = "--tag", paramLabel = "WORD", description = "May be said again.") List<String> tags;
-    @Option(names = "--redirect", paramLabel = "URI", description = "Where people come back to; may be said again.") List<String> redirects;
-    @Option(names = "--origin", paramLabel = "ORIGIN", description = "Of a page that calls from a browser; may be said again.") List<String> origins;
-    @Option(names = "--grant-type", paramLabel = "WORD", description = "A grant type it may use; may be said again.") List<String> grantTypes;
-    @Option(names = "--identity", paramLabel = "SCOPE", description = "What it may ask a person for, such as openid; may be said again.") List<String> identity;
-    @Option(names = "--jwks", paramLabel = "FILE", description = "Its public keys, as a JWK Set.") Path jwks;
-    @Option(names = "--make-key", paramLabel = "FILE", description = "Make a key pair: the private half goes to this file, the public half into the registration.") Path makeKey;
-    @Option(names = "--jwks-uri", paramLabel = "URL", description = "Where its public keys are.") String jwksUri;
-    @Option(names = "--assertion-alg", paramLabel = "WORD", description = "The algorithm its assertions must use.") String assertionAlg;
-    @Option(names = "--second-factor", arity = "1", paramLabel = "true|false", description = "Whether a person needs a second factor for it.") Boolean secondFactor;
-    @Option(names = "--id-token-alg", paramLabel = "WORD", description = "What its ID tokens are signed with. Default: RS256.") String idTokenAlg;
-    @Option(names = "--after-sign-out", paramLabel = "URI", description = "Where it may have people sent after they signed out; may be said again.") List<String> afterSignOut;
-    @Option(names = "--may-introspect", arity = "1", paramLabel = "true|false", description = "Whether it may introspect every token of the issuer, as a gateway elsewhere does. For administrators to allow.") Boolean mayIntrospect;
+    @Option(names = "--title", description = "What people read.")
+    String title;
+
+    @Option(names = "--description", description = "What it is for.")
+    String description;
+
+    @Option(
+            names = "--kind",
+            paramLabel = "WORD",
+            description = "service, web, browser, native or device: who runs it.")
+    String kind;
+
+    @Option(
+            names = "--auth-method",
+            paramLabel = "WORD",
+            description = "client_secret_basic, client_secret_post, private_key_jwt or none.")
+    String authMethod;
+
+    @Option(names = "--owner", description = "Who answers for it; '' for nobody.")
+    String owner;
+
+    @Option(names = "--contact", paramLabel = "TEXT", description = "An address or a number; may be said again.")
+    List<String> contacts;
+
+    @Option(names = "--link", paramLabel = "URL", description = "A page about it; may be said again.")
+    List<String> links;
+
+    @Option(names = "--tag", paramLabel = "WORD", description = "May be said again.")
+    List<String> tags;
+
+    @Option(names = "--redirect", paramLabel = "URI", description = "Where people come back to; may be said again.")
+    List<String> redirects;
+
+    @Option(
+            names = "--origin",
+            paramLabel = "ORIGIN",
+            description = "Of a page that calls from a browser; may be said again.")
+    List<String> origins;
+
+    @Option(names = "--grant-type", paramLabel = "WORD", description = "A grant type it may use; may be said again.")
+    List<String> grantTypes;
+
+    @Option(
+            names = "--identity",
+            paramLabel = "SCOPE",
+            description = "What it may ask a person for, such as openid; may be said again.")
+    List<String> identity;
+
+    @Option(names = "--jwks", paramLabel = "FILE", description = "Its public keys, as a JWK Set.")
+    Path jwks;
+
+    @Option(
+            names = "--make-key",
+            paramLabel = "FILE",
+            description = "Make a key pair: the private half goes to this file, the public half into the registration.")
+    Path makeKey;
+
+    @Option(names = "--jwks-uri", paramLabel = "URL", description = "Where its public keys are.")
+    String jwksUri;
+
+    @Option(names = "--assertion-alg", paramLabel = "WORD", description = "The algorithm its assertions must use.")
+    String assertionAlg;
+
+    @Option(
+            names = "--second-factor",
+            arity = "1",
+            paramLabel = "true|false",
+            description = "Whether a person needs a second factor for it.")
+    Boolean secondFactor;
+
+    @Option(
+            names = "--id-token-alg",
+            paramLabel = "WORD",
+            description = "What its ID tokens are signed with. Default: RS256.")
+    String idTokenAlg;
+
+    @Option(
+            names = "--after-sign-out",
+            paramLabel = "URI",
+            description = "Where it may have people sent after they signed out; may be said again.")
+    List<String> afterSignOut;
+
+    @Option(
+            names = "--may-introspect",
+            arity = "1",
+            paramLabel = "true|false",
+            description = "Whether it may introspect every token of the issuer, as a gateway elsewhere does. For "
+                    + "administrators to allow.")
+    Boolean mayIntrospect;
+
     private boolean keyMade;
 
     ClientWanted wanted(String name, List<String> asks, String lifetime, String clientId) {
-        return new ClientWanted(name, title, description, kind, authMethod, owner, Common.whole(contacts), Common.whole(links), Common.whole(tags), Common.whole(redirects), Common.whole(origins), Common.whole(grantTypes),
-                Common.whole(identity), keys(), jwksUri, assertionAlg, secondFactor, idTokenAlg, Common.whole(afterSignOut), mayIntrospect, asks, lifetime, clientId);
+        return new ClientWanted(
+                name,
+                title,
+                description,
+                kind,
+                authMethod,
+                owner,
+                Common.whole(contacts),
+                Common.whole(links),
+                Common.whole(tags),
+                Common.whole(redirects),
+                Common.whole(origins),
+                Common.whole(grantTypes),
+                Common.whole(identity),
+                keys(),
+                jwksUri,
+                assertionAlg,
+                secondFactor,
+                idTokenAlg,
+                Common.whole(afterSignOut),
+                mayIntrospect,
+                asks,
+                lifetime,
+                clientId);
     }
 
     /** What a change says of a client that is there. */
     ClientWanted change(String name, ClientView old, Lists lists) {
-        return new ClientWanted(name, title, description, kind, authMethod, owner, lists.list("--contact", contacts, old.contacts()), lists.list("--link", links, old.links()),
-                lists.list("--tag", tags, old.tags()), lists.list("--redirect", redirects, old.redirectUris()), lists.list("--origin", origins, old.origins()),
-                lists.list("--grant-type", grantTypes, old.grantTypes()), lists.list("--identity", identity, old.identityScopes()), keys(), jwksUri, assertionAlg, secondFactor, idTokenAlg,
-                lists.list("--after-sign-out", afterSignOut, old.afterSignOut()), mayIntrospect, null, null, null);
+        return new ClientWanted(
+                name,
+                title,
+                description,
+                kind,
+                authMethod,
+                owner,
+                lists.list("--contact", contacts, old.contacts()),
+                lists.list("--link", links, old.links()),
+                lists.list("--tag", tags, old.tags()),
+                lists.list("--redirect", redirects, old.redirectUris()),
+                lists.list("--origin", origins, old.origins()),
+                lists.list("--grant-type", grantTypes, old.grantTypes()),
+                lists.list("--identity", identity, old.identityScopes()),
+                keys(),
+                jwksUri,
+                assertionAlg,
+                secondFactor,
+                idTokenAlg,
+                lists.list("--after-sign-out", afterSignOut, old.afterSignOut()),
+                mayIntrospect,
+                null,
+                null,
+                null);
     }
 
-    /** Sends what was wanted; when it is refused, a key that was made for it goes again, so that the next try can make one. */
+    /**
+     * Sends what was wanted; when it is refused, a key that was made for it goes again, so that the next try can make
+     * one.
+     */
     <T> T send(Supplier<T> sending) {
         try {
             return sending.get();
@@ -69,7 +187,9 @@ final class ClientFields {
         try {
             return Http.JSON.readValue(Files.readString(jwks), new TypeReference<>() {});
         } catch (IOException | JacksonException unreadable) {
-            throw new Failure(Failure.WRONG_USAGE, "%s holds no JWK Set that can be read. Name a file with {\"keys\":[…]}.".formatted(jwks));
+            throw new Failure(
+                    Failure.WRONG_USAGE,
+                    "%s holds no JWK Set that can be read. Name a file with {\"keys\":[…]}.".formatted(jwks));
         }
     }
 }

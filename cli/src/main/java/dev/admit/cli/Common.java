@@ -15,16 +15,23 @@ final class Common {
     @Option(names = "--json", description = "Print JSON, whole and for machines.")
     boolean json;
 
-    @Option(names = "--server", paramLabel = "NAME", description = "A server that was signed in to, instead of the current one.")
+    @Option(
+            names = "--server",
+            paramLabel = "NAME",
+            description = "A server that was signed in to, instead of the current one.")
     String serverName;
 
-    @Option(names = "--issuer", paramLabel = "NAME", description = "The issuer that is meant, instead of the server's usual one.")
+    @Option(
+            names = "--issuer",
+            paramLabel = "NAME",
+            description = "The issuer that is meant, instead of the server's usual one.")
     String issuerName;
 
     @Option(names = "--debug", description = "On a fault, print the stack trace too.")
     boolean debug;
 
-    @Spec(Spec.Target.MIXEE) CommandSpec command;
+    @Spec(Spec.Target.MIXEE)
+    CommandSpec command;
 
     private Http http;
     private Admin admin;
@@ -42,8 +49,11 @@ final class Common {
     Output out() {
         // The launcher sees whether standard output is a terminal; Java 21 alone cannot tell.
         boolean colour = System.getenv("NO_COLOR") == null && Boolean.getBoolean("admit.terminal");
-        return new Output(command.commandLine().getOut(), colour,
-                (issuerName == null ? "" : " --issuer " + issuerName) + (serverName == null ? "" : " --server " + serverName));
+        return new Output(
+                command.commandLine().getOut(),
+                colour,
+                (issuerName == null ? "" : " --issuer " + issuerName)
+                        + (serverName == null ? "" : " --server " + serverName));
     }
 
     Instant now() {
@@ -55,10 +65,15 @@ final class Common {
         if (admin == null) {
             SavedServers.Contents contents = saved().read();
             String name = serverName != null ? serverName : contents.current();
-            SavedServers.Server server = name == null ? null : contents.servers().get(name);
+            SavedServers.Server server =
+                    name == null ? null : contents.servers().get(name);
             if (server == null) {
-                throw new Failure(Failure.NOT_REACHABLE, serverName != null ? "No server '%s' was signed in to. List them with: admit server list".formatted(serverName)
-                        : "Not signed in to a server. Sign in with: admit sign-in --credential FILE");
+                throw new Failure(
+                        Failure.NOT_REACHABLE,
+                        serverName != null
+                                ? "No server '%s' was signed in to. List them with: admit server list"
+                                        .formatted(serverName)
+                                : "Not signed in to a server. Sign in with: admit sign-in --credential FILE");
             }
             admin = new Admin(http(), name, server);
         }

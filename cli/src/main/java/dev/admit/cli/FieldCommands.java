@@ -10,70 +10,159 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
-@Command(name = "field", description = "What people have in their profiles, beside the standard fields.",
-        subcommands = {FieldCommands.ListAll.class, FieldCommands.Add.class, FieldCommands.Change.class, FieldCommands.Remove.class})
+@Command(
+        name = "field",
+        description = "What people have in their profiles, beside the standard fields.",
+        subcommands = {
+            FieldCommands.ListAll.class,
+            FieldCommands.Add.class,
+            FieldCommands.Change.class,
+            FieldCommands.Remove.class
+        })
 final class FieldCommands {
 
-    @Command(name = "list", description = "List the profile fields of an issuer.", footer = {"", "Example: admit field list"})
+    @Command(
+            name = "list",
+            description = "List the profile fields of an issuer.",
+            footer = {"", "Example: admit field list"})
     static final class ListAll implements Runnable {
-        @Mixin Common common;
+        @Mixin
+        Common common;
 
-        @Override public void run() {
+        @Override
+        public void run() {
             List<FieldView> all = common.admin().list(common.path("fields"), FieldView.class, 1000);
-            common.say(all, () -> common.out().table(List.of("FIELD", "TITLE", "TYPE", "AT SIGN-UP", "EDITED BY", "CLAIM"), all.stream().map(it -> List.of(it.name(), it.title(),
-                    it.choices().isEmpty() ? it.type() : String.join(" | ", it.choices()), it.atSignUp() ? "asked" : "", it.editable() ? "the person" : "administrators", it.claim() == null ? "" : it.claim())).toList()));
+            common.say(all, () -> common.out()
+                    .table(
+                            List.of("FIELD", "TITLE", "TYPE", "AT SIGN-UP", "EDITED BY", "CLAIM"),
+                            all.stream()
+                                    .map(it -> List.of(
+                                            it.name(),
+                                            it.title(),
+                                            it.choices().isEmpty() ? it.type() : String.join(" | ", it.choices()),
+                                            it.atSignUp() ? "asked" : "",
+                                            it.editable() ? "the person" : "administrators",
+                                            it.claim() == null ? "" : it.claim()))
+                                    .toList()));
         }
     }
 
     /** What a field is made with, and what of it can be changed. */
     static final class Members {
-        @Option(names = "--title", description = "What people read.") String title;
-        @Option(names = "--type", paramLabel = "WORD", description = "text, number, date or choice.") String type;
-        @Option(names = "--choice", paramLabel = "TEXT", description = "One of the choices; may be said again.") List<String> choices;
-        @Option(names = "--rule", paramLabel = "REGEX", description = "What a text must match as a whole; '' for none.") String rule;
-        @Option(names = "--at-sign-up", arity = "1", paramLabel = "true|false", description = "Whether it must be given at sign-up.") Boolean atSignUp;
-        @Option(names = "--editable", arity = "1", paramLabel = "true|false", description = "Whether the person may change it later.") Boolean editable;
-        @Option(names = "--claim", paramLabel = "NAME", description = "Under which clients with the scope profile learn it; '' for none.") String claim;
+        @Option(names = "--title", description = "What people read.")
+        String title;
 
-        @Option(names = "--on-profile-page", arity = "1", paramLabel = "true|false", description = "Whether people see it in their profile.") Boolean onProfilePage;
+        @Option(names = "--type", paramLabel = "WORD", description = "text, number, date or choice.")
+        String type;
+
+        @Option(names = "--choice", paramLabel = "TEXT", description = "One of the choices; may be said again.")
+        List<String> choices;
+
+        @Option(names = "--rule", paramLabel = "REGEX", description = "What a text must match as a whole; '' for none.")
+        String rule;
+
+        @Option(
+                names = "--at-sign-up",
+                arity = "1",
+                paramLabel = "true|false",
+                description = "Whether it must be given at sign-up.")
+        Boolean atSignUp;
+
+        @Option(
+                names = "--editable",
+                arity = "1",
+                paramLabel = "true|false",
+                description = "Whether the person may change it later.")
+        Boolean editable;
+
+        @Option(
+                names = "--claim",
+                paramLabel = "NAME",
+                description = "Under which clients with the scope profile learn it; '' for none.")
+        String claim;
+
+        @Option(
+                names = "--on-profile-page",
+                arity = "1",
+                paramLabel = "true|false",
+                description = "Whether people see it in their profile.")
+        Boolean onProfilePage;
 
         FieldWanted wanted(String name) {
-            return new FieldWanted(name, title, type, Common.whole(choices), rule, atSignUp, editable, claim, onProfilePage);
+            return new FieldWanted(
+                    name, title, type, Common.whole(choices), rule, atSignUp, editable, claim, onProfilePage);
         }
     }
 
-    @Command(name = "add", description = "Add a profile field.", footer = {"", "Example: admit field add home_quay --title 'Home quay' --choice North --choice South --claim home_quay"})
+    @Command(
+            name = "add",
+            description = "Add a profile field.",
+            footer = {
+                "",
+                "Example: admit field add home_quay --title 'Home quay' --choice North --choice South --claim home_quay"
+            })
     static final class Add implements Runnable {
-        @Mixin Common common;
-        @Parameters(paramLabel = "NAME") String name;
-        @Mixin Members members;
+        @Mixin
+        Common common;
 
-        @Override public void run() {
-            Admin.Answer<JsonNode> answer = common.admin().post(common.path("fields"), members.wanted(name), JsonNode.class);
-            common.say(answer.json(), () -> common.out().done("People may have the field %s.".formatted(name), Http.command("admit person change ADDRESS --profile %s=VALUE", name)));
+        @Parameters(paramLabel = "NAME")
+        String name;
+
+        @Mixin
+        Members members;
+
+        @Override
+        public void run() {
+            Admin.Answer<JsonNode> answer =
+                    common.admin().post(common.path("fields"), members.wanted(name), JsonNode.class);
+            common.say(answer.json(), () -> common.out()
+                    .done(
+                            "People may have the field %s.".formatted(name),
+                            Http.command("admit person change ADDRESS --profile %s=VALUE", name)));
         }
     }
 
-    @Command(name = "change", description = "Change a profile field; what is not named stays.", footer = {"", "Example: admit field change home_quay --editable false"})
+    @Command(
+            name = "change",
+            description = "Change a profile field; what is not named stays.",
+            footer = {"", "Example: admit field change home_quay --editable false"})
     static final class Change implements Runnable {
-        @Mixin Common common;
-        @Parameters(paramLabel = "FIELD") String name;
-        @Mixin Members members;
+        @Mixin
+        Common common;
 
-        @Override public void run() {
-            Admin.Answer<JsonNode> answer = common.admin().change("PATCH", common.path("fields", name), "*", members.wanted(null), JsonNode.class);
-            common.say(answer.json(), () -> common.out().done("The field %s is changed.".formatted(name), "admit field list"));
+        @Parameters(paramLabel = "FIELD")
+        String name;
+
+        @Mixin
+        Members members;
+
+        @Override
+        public void run() {
+            Admin.Answer<JsonNode> answer = common.admin()
+                    .change("PATCH", common.path("fields", name), "*", members.wanted(null), JsonNode.class);
+            common.say(answer.json(), () -> common.out()
+                    .done("The field %s is changed.".formatted(name), "admit field list"));
         }
     }
 
-    @Command(name = "remove", description = "Remove a profile field; what people have in it is kept unseen.", footer = {"", "Example: admit field remove home_quay"})
+    @Command(
+            name = "remove",
+            description = "Remove a profile field; what people have in it is kept unseen.",
+            footer = {"", "Example: admit field remove home_quay"})
     static final class Remove implements Runnable {
-        @Mixin Common common;
-        @Parameters(paramLabel = "FIELD") String name;
+        @Mixin
+        Common common;
 
-        @Override public void run() {
+        @Parameters(paramLabel = "FIELD")
+        String name;
+
+        @Override
+        public void run() {
             common.admin().remove(common.path("fields", name), JsonNode.class);
-            common.say(Map.of("removed", name), () -> common.out().done("The field %s is gone from every profile, page and token.".formatted(name), "admit field list"));
+            common.say(Map.of("removed", name), () -> common.out()
+                    .done(
+                            "The field %s is gone from every profile, page and token.".formatted(name),
+                            "admit field list"));
         }
     }
 }

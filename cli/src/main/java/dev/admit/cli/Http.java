@@ -29,37 +29,48 @@ import tools.jackson.databind.json.JsonMapper;
 
 /** Sends requests and reads answers, with failures told in sentences. */
 final class Http {
-    static final JsonMapper JSON = JsonMapper.builder().disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES)
+    static final JsonMapper JSON = JsonMapper.builder()
+            .disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES)
             .enable(tools.jackson.databind.SerializationFeature.INDENT_OUTPUT)
-            .changeDefaultPropertyInclusion(it -> it.withValueInclusion(com.fasterxml.jackson.annotation.JsonInclude.Include.NON_NULL)).build();
+            .changeDefaultPropertyInclusion(
+                    it -> it.withValueInclusion(com.fasterxml.jackson.annotation.JsonInclude.Include.NON_NULL))
+            .build();
 
     private HttpClient plain;
     private HttpClient encrypted;
 
     private HttpClient clientFor(URI url) {
         if ("https".equals(url.getScheme())) {
-            if (encrypted == null) encrypted = trusting(System.getenv("ADMIT_CA")).build();
+            if (encrypted == null)
+                encrypted = trusting(System.getenv("ADMIT_CA")).build();
             return encrypted;
         }
         if (plain == null) plain = common().sslContext(trustingNobody()).build();
         return plain;
     }
 
-    /** @param authority a file with certificates in PEM that are trusted instead of the usual ones; null for the usual ones */
+    /**
+     * @param authority a file with certificates in PEM that are trusted instead of the usual ones; null for the usual
+     *     ones
+     */
     private static HttpClient.Builder trusting(String authority) {
         if (authority == null || authority.isBlank()) return common();
         try (var in = Files.newInputStream(Path.of(authority))) {
             KeyStore trusted = KeyStore.getInstance("PKCS12");
             trusted.load(null, null);
             int n = 0;
-            for (var certificate : CertificateFactory.getInstance("X.509").generateCertificates(in)) trusted.setCertificateEntry("ca" + n++, certificate);
+            for (var certificate : CertificateFactory.getInstance("X.509").generateCertificates(in))
+                trusted.setCertificateEntry("ca" + n++, certificate);
             TrustManagerFactory managers = TrustManagerFactory.getInstance(TrustManagerFactory.getDefaultAlgorithm());
             managers.init(trusted);
             SSLContext context = SSLContext.getInstance("TLS");
             context.init(null, managers.getTrustManagers(), null);
             return common().sslContext(context);
         } catch (IOException | GeneralSecurityException unreadable) {
-            throw new Failure(Failure.WRONG_USAGE, "ADMIT_CA is %s, which holds no certificates that can be read. Name a PEM file.".formatted(authority));
+            throw new Failure(
+                    Failure.WRONG_USAGE,
+                    "ADMIT_CA is %s, which holds no certificates that can be read. Name a PEM file."
+                            .formatted(authority));
         }
     }
 
@@ -67,7 +78,10 @@ final class Http {
         return HttpClient.newBuilder().connectTimeout(Duration.ofSeconds(5)).version(HttpClient.Version.HTTP_1_1);
     }
 
-    /** For plain http: the client wants a context, and the usual one reads every root certificate, which takes longer than the request. */
+    /**
+     * For plain http: the client wants a context, and the usual one reads every root certificate, which takes longer
+     * than the request.
+     */
     private static SSLContext trustingNobody() {
         try {
             SSLContext context = SSLContext.getInstance("TLS");
@@ -81,8 +95,13 @@ final class Http {
     HttpResponse<String> send(String method, String url, Map<String, String> headers, String body) {
         HttpRequest.Builder request;
         try {
-            request = HttpRequest.newBuilder(URI.create(url)).timeout(Duration.ofSeconds(60))
-                    .method(method, body == null ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(body));
+            request = HttpRequest.newBuilder(URI.create(url))
+                    .timeout(Duration.ofSeconds(60))
+                    .method(
+                            method,
+                            body == null
+                                    ? HttpRequest.BodyPublishers.noBody()
+                                    : HttpRequest.BodyPublishers.ofString(body));
             headers.forEach(request::header);
         } catch (IllegalArgumentException malformed) {
             throw new Failure(Failure.WRONG_USAGE, "That makes no request: " + malformed.getMessage() + ".");
@@ -91,8 +110,12 @@ final class Http {
             HttpRequest built = request.build();
             return clientFor(built.uri()).send(built, HttpResponse.BodyHandlers.ofString());
         } catch (IOException notReached) {
-            throw new Failure(Failure.NOT_REACHABLE, "%s cannot be reached (%s). Check that it runs, and the address."
-                    .formatted(URI.create(url).getAuthority(), notReached.getClass().getSimpleName()));
+            throw new Failure(
+                    Failure.NOT_REACHABLE,
+                    "%s cannot be reached (%s). Check that it runs, and the address."
+                            .formatted(
+                                    URI.create(url).getAuthority(),
+                                    notReached.getClass().getSimpleName()));
         } catch (InterruptedException interrupted) {
             Thread.currentThread().interrupt();
             throw new Failure(Failure.FAULT, "Interrupted.");
@@ -106,18 +129,33 @@ final class Http {
         try {
             Files.createFile(to, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
         } catch (FileAlreadyExistsException taken) {
-            throw new Failure(Failure.WRONG_USAGE, "%s is there already, and is not written over. Name another file.".formatted(to));
+            throw new Failure(
+                    Failure.WRONG_USAGE,
+                    "%s is there already, and is not written over. Name another file.".formatted(to));
         } catch (IOException unwritable) {
-            throw new Failure(Failure.WRONG_USAGE, "%s cannot be made. Name a file in a folder that you can write to.".formatted(to));
+            throw new Failure(
+                    Failure.WRONG_USAGE,
+                    "%s cannot be made. Name a file in a folder that you can write to.".formatted(to));
         }
         try {
-            HttpResponse<byte[]> answer = clientFor(URI.create(url)).send(request.build(), info -> info.statusCode() == 200
-                    ? HttpResponse.BodySubscribers.mapping(HttpResponse.BodySubscribers.ofFile(to), file -> new byte[0]) : HttpResponse.BodySubscribers.ofByteArray());
+            HttpResponse<byte[]> answer = clientFor(URI.create(url))
+                    .send(
+                            request.build(),
+                            info -> info.statusCode() == 200
+                                    ? HttpResponse.BodySubscribers.mapping(
+                                            HttpResponse.BodySubscribers.ofFile(to), file -> new byte[0])
+                                    : HttpResponse.BodySubscribers.ofByteArray());
             if (answer.statusCode() == 200) return Files.size(to);
             Files.delete(to);
-            throw new Failure(Failure.FAULT, "The server answered %d: %s".formatted(answer.statusCode(), new String(answer.body(), StandardCharsets.UTF_8)));
+            throw new Failure(
+                    Failure.FAULT,
+                    "The server answered %d: %s"
+                            .formatted(answer.statusCode(), new String(answer.body(), StandardCharsets.UTF_8)));
         } catch (IOException notReached) {
-            throw new Failure(Failure.NOT_REACHABLE, "%s cannot be reached, or the file not written (%s).".formatted(URI.create(url).getAuthority(), notReached.getMessage()));
+            throw new Failure(
+                    Failure.NOT_REACHABLE,
+                    "%s cannot be reached, or the file not written (%s)."
+                            .formatted(URI.create(url).getAuthority(), notReached.getMessage()));
         } catch (InterruptedException interrupted) {
             Thread.currentThread().interrupt();
             throw new Failure(Failure.FAULT, "Interrupted.");
@@ -127,7 +165,12 @@ final class Http {
     /** A token as a client on its own, or the refusal as a failure. @return the whole answer */
     JsonNode fetchToken(SavedServers.Credential client, String scope, String resource) {
         if ("private_key_jwt".equals(client.authMethod())) {
-            String assertion = ClientKey.assertion(client.clientSecret(), "the kept key", client.clientId(), client.tokenEndpoint(), java.time.Instant.now());
+            String assertion = ClientKey.assertion(
+                    client.clientSecret(),
+                    "the kept key",
+                    client.clientId(),
+                    client.tokenEndpoint(),
+                    java.time.Instant.now());
             return fetchToken(client.tokenEndpoint(), assertion, scope, resource);
         }
         StringBuilder form = new StringBuilder("grant_type=client_credentials");
@@ -135,10 +178,16 @@ final class Http {
         if (resource != null) form.append("&resource=").append(encoded(resource));
         Map<String, String> headers = Map.of("Content-Type", "application/x-www-form-urlencoded");
         if ("client_secret_post".equals(client.authMethod())) {
-            form.append("&client_id=").append(encoded(client.clientId())).append("&client_secret=").append(encoded(client.clientSecret()));
+            form.append("&client_id=")
+                    .append(encoded(client.clientId()))
+                    .append("&client_secret=")
+                    .append(encoded(client.clientSecret()));
         } else {
             String pair = encoded(client.clientId()) + ":" + encoded(client.clientSecret());
-            headers = Map.of("Content-Type", "application/x-www-form-urlencoded", "Authorization",
+            headers = Map.of(
+                    "Content-Type",
+                    "application/x-www-form-urlencoded",
+                    "Authorization",
                     "Basic " + Base64.getEncoder().encodeToString(pair.getBytes(StandardCharsets.UTF_8)));
         }
         return token(send("POST", client.tokenEndpoint(), headers, form.toString()));
@@ -151,16 +200,22 @@ final class Http {
 
     /** The next pair of tokens of a person who signed in. */
     JsonNode refresh(SavedServers.Credential person) {
-        return token(form(person.tokenEndpoint(), "grant_type=refresh_token&client_id=%s&refresh_token=%s".formatted(encoded(person.clientId()), encoded(person.clientSecret()))));
+        return token(form(
+                person.tokenEndpoint(),
+                "grant_type=refresh_token&client_id=%s&refresh_token=%s"
+                        .formatted(encoded(person.clientId()), encoded(person.clientSecret()))));
     }
 
     /** The same, as a client that proves itself by an assertion (RFC 7523 §2.2). */
     JsonNode fetchToken(String tokenEndpoint, String assertion, String scope, String resource) {
         StringBuilder form = new StringBuilder("grant_type=client_credentials&client_assertion_type=")
-                .append(encoded("urn:ietf:params:oauth:client-assertion-type:jwt-bearer")).append("&client_assertion=").append(assertion);
+                .append(encoded("urn:ietf:params:oauth:client-assertion-type:jwt-bearer"))
+                .append("&client_assertion=")
+                .append(assertion);
         if (scope != null) form.append("&scope=").append(encoded(scope));
         if (resource != null) form.append("&resource=").append(encoded(resource));
-        return token(send("POST", tokenEndpoint, Map.of("Content-Type", "application/x-www-form-urlencoded"), form.toString()));
+        return token(send(
+                "POST", tokenEndpoint, Map.of("Content-Type", "application/x-www-form-urlencoded"), form.toString()));
     }
 
     static JsonNode token(HttpResponse<String> answer) {
@@ -190,10 +245,21 @@ final class Http {
 
         Failure asFailure() {
             String mend = body.path("mend").asString("");
-            return new Failure(Failure.REFUSED, "Refused: %s (%s). %s%s%s".formatted(body.path("error").asString("no error code"),
-                    body.path("reason").asString("status " + status), body.path("error_description").asString(""),
-                    mend.isEmpty() ? "" : "\nMend: " + mend,
-                    body.has("decision") ? "\nWhy:  " + command("admit decision show %s", body.path("decision").asString()) : ""));
+            return new Failure(
+                    Failure.REFUSED,
+                    "Refused: %s (%s). %s%s%s"
+                            .formatted(
+                                    body.path("error").asString("no error code"),
+                                    body.path("reason").asString("status " + status),
+                                    body.path("error_description").asString(""),
+                                    mend.isEmpty() ? "" : "\nMend: " + mend,
+                                    body.has("decision")
+                                            ? "\nWhy:  "
+                                                    + command(
+                                                            "admit decision show %s",
+                                                            body.path("decision")
+                                                                    .asString())
+                                            : ""));
         }
     }
 
@@ -201,7 +267,10 @@ final class Http {
         try {
             return JSON.readTree(answer.body());
         } catch (JacksonException notJson) {
-            throw new Failure(Failure.FAULT, "%s answered %d with something that is no JSON. Is it Admit?".formatted(answer.uri().getAuthority(), answer.statusCode()));
+            throw new Failure(
+                    Failure.FAULT,
+                    "%s answered %d with something that is no JSON. Is it Admit?"
+                            .formatted(answer.uri().getAuthority(), answer.statusCode()));
         }
     }
 
@@ -211,25 +280,55 @@ final class Http {
         try {
             problem = JSON.readValue(answer.body(), Problem.class);
         } catch (JacksonException none) {
-            return new Failure(Failure.FAULT, "%s answered %d.".formatted(answer.uri().getAuthority(), answer.statusCode()));
+            return new Failure(
+                    Failure.FAULT, "%s answered %d.".formatted(answer.uri().getAuthority(), answer.statusCode()));
         }
         if (problem.confirm() != null) {
-            return new Failure(Failure.REFUSED, "%s\n  %s\nTo go on, say: --confirm %s".formatted(problem.detail().replaceFirst(" Say confirm=.*", ""), String.join("\n  ", problem.wouldBreak()), shell(problem.confirm())));
+            return new Failure(
+                    Failure.REFUSED,
+                    "%s\n  %s\nTo go on, say: --confirm %s"
+                            .formatted(
+                                    problem.detail().replaceFirst(" Say confirm=.*", ""),
+                                    String.join("\n  ", problem.wouldBreak()),
+                                    shell(problem.confirm())));
         }
-        StringBuilder text = new StringBuilder("Refused: ").append(problem.title() == null ? "status " + answer.statusCode() : problem.title().replaceFirst("^Refused: ", "")).append('.');
+        StringBuilder text = new StringBuilder("Refused: ")
+                .append(
+                        problem.title() == null
+                                ? "status " + answer.statusCode()
+                                : problem.title().replaceFirst("^Refused: ", ""))
+                .append('.');
         if (problem.faults() != null && !problem.faults().isEmpty()) {
-            problem.faults().forEach(fault -> text.append("\n  %sexpected %s; came %s. %s".formatted(fault.pointer().length() < 2 ? "" : fault.pointer().substring(1) + ": ", fault.expected(), fault.came(), fault.mend())));
+            problem.faults()
+                    .forEach(fault -> text.append("\n  %sexpected %s; came %s. %s"
+                            .formatted(
+                                    fault.pointer().length() < 2
+                                            ? ""
+                                            : fault.pointer().substring(1) + ": ",
+                                    fault.expected(),
+                                    fault.came(),
+                                    fault.mend())));
         } else if (problem.detail() != null) {
             text.append(' ').append(problem.detail());
         }
-        if (problem.mend() != null && problem.mend().command() != null) text.append("\nMend: ").append(problem.mend().command());
-        if (problem.decision() != null) text.append("\nWhy: admit decision show ").append(problem.decision());
-        return new Failure(answer.statusCode() == 401 ? Failure.NOT_REACHABLE : answer.statusCode() >= 500 ? Failure.FAULT : Failure.REFUSED, text.toString());
+        if (problem.mend() != null && problem.mend().command() != null)
+            text.append("\nMend: ").append(problem.mend().command());
+        if (problem.decision() != null)
+            text.append("\nWhy: admit decision show ").append(problem.decision());
+        return new Failure(
+                answer.statusCode() == 401
+                        ? Failure.NOT_REACHABLE
+                        : answer.statusCode() >= 500 ? Failure.FAULT : Failure.REFUSED,
+                text.toString());
     }
 
-    /** A command of this program that can be pasted. @param template with %s for each word @param words as they are meant */
+    /**
+     * A command of this program that can be pasted. @param template with %s for each word @param words as they are
+     * meant
+     */
     static String command(String template, Object... words) {
-        return template.formatted(Arrays.stream(words).map(word -> shell(word.toString())).toArray());
+        return template.formatted(
+                Arrays.stream(words).map(word -> shell(word.toString())).toArray());
     }
 
     /** A word as a shell takes it. */
@@ -242,7 +341,10 @@ final class Http {
         StringBuilder query = new StringBuilder();
         for (int i = 0; i < namesAndValues.length; i += 2) {
             if (namesAndValues[i + 1] == null) continue;
-            query.append(query.isEmpty() ? '?' : '&').append(namesAndValues[i]).append('=').append(encoded(namesAndValues[i + 1]));
+            query.append(query.isEmpty() ? '?' : '&')
+                    .append(namesAndValues[i])
+                    .append('=')
+                    .append(encoded(namesAndValues[i + 1]));
         }
         return query.toString();
     }

@@ -10,12 +10,14 @@ import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Model.OptionSpec;
 
 /**
- * Changes to lists. An option that may be said again, such as {@code --scope}, takes the place of the whole list; {@code --add-scope} and
- * {@code --remove-scope} beside it add to the list and take from it.
+ * Changes to lists. An option that may be said again, such as {@code --scope}, takes the place of the whole list;
+ * {@code --add-scope} and {@code --remove-scope} beside it add to the list and take from it.
  */
 final class Lists {
-    static final String HELP = "An option that may be said again replaces the whole list. To add to the list or to take from it, say add- or remove- "
-            + "in front of the option's name, such as --add-%1$s and --remove-%1$s.";
+    static final String HELP =
+            "An option that may be said again replaces the whole list. To add to the list or to take from it, say "
+                    + "add- or remove- "
+                    + "in front of the option's name, such as --add-%1$s and --remove-%1$s.";
     private static final String ADD = "--add-";
     private static final String REMOVE = "--remove-";
 
@@ -34,11 +36,25 @@ final class Lists {
         line.getSubcommands().values().forEach(Lists::extend);
         CommandSpec spec = line.getCommandSpec();
         if (!spec.name().equals("change") && !spec.name().equals("minting")) return;
-        List<OptionSpec> lists = List.copyOf(spec.options()).stream().filter(OptionSpec::isMultiValue).toList();
+        List<OptionSpec> lists = List.copyOf(spec.options()).stream()
+                .filter(OptionSpec::isMultiValue)
+                .toList();
         for (OptionSpec list : lists) {
             String name = list.longestName().substring(2);
-            spec.addOption(OptionSpec.builder(ADD + name).type(List.class).auxiliaryTypes(String.class).paramLabel(list.paramLabel()).arity("1").hidden(true).build());
-            spec.addOption(OptionSpec.builder(REMOVE + name).type(List.class).auxiliaryTypes(String.class).paramLabel(list.paramLabel()).arity("1").hidden(true).build());
+            spec.addOption(OptionSpec.builder(ADD + name)
+                    .type(List.class)
+                    .auxiliaryTypes(String.class)
+                    .paramLabel(list.paramLabel())
+                    .arity("1")
+                    .hidden(true)
+                    .build());
+            spec.addOption(OptionSpec.builder(REMOVE + name)
+                    .type(List.class)
+                    .auxiliaryTypes(String.class)
+                    .paramLabel(list.paramLabel())
+                    .arity("1")
+                    .hidden(true)
+                    .build());
         }
         if (lists.isEmpty()) return;
         List<String> footer = new ArrayList<>(List.of(spec.usageMessage().footer()));
@@ -49,11 +65,13 @@ final class Lists {
 
     /** Whether anything was said of a list. @param option such as {@code --scope} */
     boolean isSaid(String option, Object whole) {
-        return whole != null || !said(ADD, option).isEmpty() || !said(REMOVE, option).isEmpty();
+        return whole != null
+                || !said(ADD, option).isEmpty()
+                || !said(REMOVE, option).isEmpty();
     }
 
     /**
-     * @param whole  what the option itself said; null for nothing, one blank for an empty list
+     * @param whole what the option itself said; null for nothing, one blank for an empty list
      * @param before what is there
      * @return the list as it is wanted; null where nothing was said of it
      */
@@ -85,7 +103,9 @@ final class Lists {
         if (whole != null) {
             refuseBoth(option, add, remove);
             there.keySet().forEach(name -> patch.put(name, null));
-            whole.forEach((name, value) -> { if (!name.isBlank()) patch.put(name, Objects.requireNonNullElse(value, "")); });
+            whole.forEach((name, value) -> {
+                if (!name.isBlank()) patch.put(name, Objects.requireNonNullElse(value, ""));
+            });
             return patch;
         }
         for (String name : remove) {
@@ -94,7 +114,10 @@ final class Lists {
         }
         for (String pair : add) {
             int equals = pair.indexOf('=');
-            if (equals < 1) throw new Failure(Failure.WRONG_USAGE, "%s%s wants NAME=VALUE, and got '%s'.".formatted(ADD, option.substring(2), pair));
+            if (equals < 1)
+                throw new Failure(
+                        Failure.WRONG_USAGE,
+                        "%s%s wants NAME=VALUE, and got '%s'.".formatted(ADD, option.substring(2), pair));
             patch.put(pair.substring(0, equals), pair.substring(equals + 1));
         }
         return patch;
@@ -109,10 +132,21 @@ final class Lists {
     private static void refuseBoth(String option, List<String> add, List<String> remove) {
         if (add.isEmpty() && remove.isEmpty()) return;
         String other = (add.isEmpty() ? REMOVE : ADD) + option.substring(2);
-        throw new Failure(Failure.WRONG_USAGE, "%s replaces the whole list, and %s changes it. Say one of the two.".formatted(option, other));
+        throw new Failure(
+                Failure.WRONG_USAGE,
+                "%s replaces the whole list, and %s changes it. Say one of the two.".formatted(option, other));
     }
 
     private static Failure isNotThere(String option, String one, java.util.Collection<String> there) {
-        return new Failure(Failure.REFUSED, "%s%s: '%s' is not there. %s".formatted(REMOVE, option.substring(2), one, there.isEmpty() ? "The list is empty." : "There is: " + String.join(", ", there) + "."));
+        return new Failure(
+                Failure.REFUSED,
+                "%s%s: '%s' is not there. %s"
+                        .formatted(
+                                REMOVE,
+                                option.substring(2),
+                                one,
+                                there.isEmpty()
+                                        ? "The list is empty."
+                                        : "There is: " + String.join(", ", there) + "."));
     }
 }

@@ -10,7 +10,10 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.stream.IntStream;
 
-/** How commands speak: tables of at most 100 columns, colour on a terminal only, marks that tell a verdict by word and shape too. */
+/**
+ * How commands speak: tables of at most 100 columns, colour on a terminal only, marks that tell a verdict by word and
+ * shape too.
+ */
 final class Output {
     private static final int WIDTH = 100;
     private static final int LEAST = 10; // no column is narrower, unless all that it holds is
@@ -44,8 +47,11 @@ final class Output {
 
     /** What was tried, one step a line. */
     void steps(StepsView all) {
-        int widest = all.steps().stream().mapToInt(it -> it.step().length()).max().orElse(0);
-        for (StepsView.Step it : all.steps()) line(verdict(it.good() ? "passed" : "refused").replaceFirst(" .*", "") + " " + it.step() + " ".repeat(widest - it.step().length()) + "  " + plain(it.said()));
+        int widest =
+                all.steps().stream().mapToInt(it -> it.step().length()).max().orElse(0);
+        for (StepsView.Step it : all.steps())
+            line(verdict(it.good() ? "passed" : "refused").replaceFirst(" .*", "") + " " + it.step()
+                    + " ".repeat(widest - it.step().length()) + "  " + plain(it.said()));
     }
 
     void notes(List<String> notes) {
@@ -58,18 +64,22 @@ final class Output {
     }
 
     /**
-     * @param yielding the column that is cut when the rest is wide; what another column cannot hold stands whole, for names are copied,
-     *     and its row goes on beneath
+     * @param yielding the column that is cut when the rest is wide; what another column cannot hold stands whole, for
+     *     names are copied, and its row goes on beneath
      */
     void table(List<String> headings, List<List<String>> rows, int yielding) {
         int[] widths = new int[headings.size()];
         for (int c = 0; c < widths.length; c++) {
             widths[c] = headings.get(c).length();
-            for (List<String> row : rows) widths[c] = Math.max(widths[c], plain(row.get(c)).length());
+            for (List<String> row : rows)
+                widths[c] = Math.max(widths[c], plain(row.get(c)).length());
         }
         widths[yielding] = Math.min(widths[yielding], Math.max(LEAST, WIDTH - across(widths) + widths[yielding]));
         for (int over = across(widths) - WIDTH; over > 0; over = across(widths) - WIDTH) {
-            int widest = IntStream.range(0, widths.length).boxed().max(Comparator.comparingInt(c -> widths[c])).orElseThrow();
+            int widest = IntStream.range(0, widths.length)
+                    .boxed()
+                    .max(Comparator.comparingInt(c -> widths[c]))
+                    .orElseThrow();
             int least = Math.max(LEAST, headings.get(widest).length());
             if (widths[widest] <= least) break;
             widths[widest] = Math.max(least, widths[widest] - over);
@@ -110,7 +120,8 @@ final class Output {
     void fields(Object... namesAndValues) {
         int widest = 0;
         for (int i = 0; i < namesAndValues.length; i += 2) {
-            if (hasText(namesAndValues[i + 1])) widest = Math.max(widest, namesAndValues[i].toString().length());
+            if (hasText(namesAndValues[i + 1]))
+                widest = Math.max(widest, namesAndValues[i].toString().length());
         }
         for (int i = 0; i < namesAndValues.length; i += 2) {
             if (!hasText(namesAndValues[i + 1])) continue;
@@ -183,8 +194,10 @@ final class Output {
 
     /** A value that came from elsewhere, without what would steer the terminal. */
     static String plain(String text) {
-        return text.codePoints().map(c -> c < 0x20 && c != '\n' || c >= 0x7f && c < 0xa0 ? '?' : c)
-                .collect(StringBuilder::new, StringBuilder::appendCodePoint, StringBuilder::append).toString();
+        return text.codePoints()
+                .map(c -> c < 0x20 && c != '\n' || c >= 0x7f && c < 0xa0 ? '?' : c)
+                .collect(StringBuilder::new, StringBuilder::appendCodePoint, StringBuilder::append)
+                .toString();
     }
 
     /** "in 14 min (2026-…Z)": how people read a time, with the exact one beside it. */

@@ -14,10 +14,20 @@ final class OwnLook {
     static String picture(String file) {
         if (file == null || file.isEmpty()) return file;
         String lower = file.toLowerCase(Locale.ROOT);
-        String type = lower.endsWith(".png") ? "png" : lower.endsWith(".gif") ? "gif" : lower.endsWith(".webp") ? "webp" : lower.endsWith(".jpg") || lower.endsWith(".jpeg") ? "jpeg" : null;
-        if (type == null) throw new Failure(Failure.WRONG_USAGE, "%s is no picture by its name. Give a .png, .jpg, .webp or .gif.".formatted(file));
+        String type = lower.endsWith(".png")
+                ? "png"
+                : lower.endsWith(".gif")
+                        ? "gif"
+                        : lower.endsWith(".webp")
+                                ? "webp"
+                                : lower.endsWith(".jpg") || lower.endsWith(".jpeg") ? "jpeg" : null;
+        if (type == null)
+            throw new Failure(
+                    Failure.WRONG_USAGE,
+                    "%s is no picture by its name. Give a .png, .jpg, .webp or .gif.".formatted(file));
         try {
-            return "data:image/%s;base64,%s".formatted(type, Base64.getEncoder().encodeToString(Files.readAllBytes(Path.of(file))));
+            return "data:image/%s;base64,%s"
+                    .formatted(type, Base64.getEncoder().encodeToString(Files.readAllBytes(Path.of(file))));
         } catch (IOException unreadable) {
             throw unreadable(file);
         }

@@ -1,9 +1,9 @@
 package dev.admit.cli;
 
+import dev.admit.contract.PlaceholderView;
 import dev.admit.contract.RouteLimits;
 import dev.admit.contract.RouteRevised;
 import dev.admit.contract.RouteShaping;
-import dev.admit.contract.PlaceholderView;
 import dev.admit.contract.RouteView;
 import dev.admit.contract.RouteWanted;
 import dev.admit.contract.RouteWho;
@@ -14,14 +14,24 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import picocli.CommandLine.Command;
-import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
 
-@Command(name = "route", description = "What the gateway checks, and where it forwards.", subcommands = {RouteCommands.ListAll.class, RouteCommands.Show.class,
-    RouteCommands.Try.class, RouteCommands.ShowPlaceholders.class, RouteCommands.Add.class, RouteCommands.Change.class, RouteCommands.Remove.class})
+@Command(
+        name = "route",
+        description = "What the gateway checks, and where it forwards.",
+        subcommands = {
+            RouteCommands.ListAll.class,
+            RouteCommands.Show.class,
+            RouteCommands.Try.class,
+            RouteCommands.ShowPlaceholders.class,
+            RouteCommands.Add.class,
+            RouteCommands.Change.class,
+            RouteCommands.Remove.class
+        })
 final class RouteCommands {
 
     private static String methods(RouteView it) {
@@ -34,11 +44,19 @@ final class RouteCommands {
     }
 
     private static String goes(RouteView it) {
-        return it.answer() != null ? "answers " + it.answer().status() : it.upstream() == null ? "its API" : it.upstream();
+        return it.answer() != null
+                ? "answers " + it.answer().status()
+                : it.upstream() == null ? "its API" : it.upstream();
     }
 
     static void table(Output out, List<RouteView> routes) {
-        out.table(List.of("METHODS", "PATH", "API", "WANTS", "GOES TO"), routes.stream().map(it -> List.of(methods(it), it.path(), it.api() == null ? "" : it.api(), wants(it), goes(it))).toList(), 3);
+        out.table(
+                List.of("METHODS", "PATH", "API", "WANTS", "GOES TO"),
+                routes.stream()
+                        .map(it ->
+                                List.of(methods(it), it.path(), it.api() == null ? "" : it.api(), wants(it), goes(it)))
+                        .toList(),
+                3);
     }
 
     /** What a route asks and does beside that, each as a sentence. */
@@ -46,49 +64,72 @@ final class RouteCommands {
         List<String> words = new ArrayList<>();
         if (it.who() != null) {
             RouteWho who = it.who();
-            if (!who.issuers().isEmpty()) words.add("Tokens of %s pass.".formatted(String.join(" and of ", who.issuers())));
-            if (!who.bearer().equals("anyone")) words.add(who.bearer().equals("people") ? "Only on a person's behalf." : "Only clients on their own.");
-            if (!who.clients().isEmpty()) words.add("Only the client %s.".formatted(String.join(" or ", who.clients())));
+            if (!who.issuers().isEmpty())
+                words.add("Tokens of %s pass.".formatted(String.join(" and of ", who.issuers())));
+            if (!who.bearer().equals("anyone"))
+                words.add(who.bearer().equals("people") ? "Only on a person's behalf." : "Only clients on their own.");
+            if (!who.clients().isEmpty())
+                words.add("Only the client %s.".formatted(String.join(" or ", who.clients())));
             if (!who.roles().isEmpty()) words.add("Only with the role %s.".formatted(String.join(" or ", who.roles())));
-            if (who.signedInWithin() != null) words.add("Only after a sign-in within %s.".formatted(who.signedInWithin()));
+            if (who.signedInWithin() != null)
+                words.add("Only after a sign-in within %s.".formatted(who.signedInWithin()));
             if (who.strength() != null) words.add("Only after a sign-in of the strength %s.".formatted(who.strength()));
-            if (who.signIn() != null) words.add("Browsers without a token are sent to sign in, as %s.".formatted(who.signIn()));
+            if (who.signIn() != null)
+                words.add("Browsers without a token are sent to sign in, as %s.".formatted(who.signIn()));
             if (who.when() != null) words.add("Only when  " + Output.plain(who.when()));
         }
         if (it.shaping() != null) {
             RouteShaping shaping = it.shaping();
             if (shaping.path() != null) words.add("The path becomes %s.".formatted(shaping.path()));
-            shaping.renamedOnRequest().forEach((from, to) -> words.add("The request's %s is passed on as %s.".formatted(from, to)));
-            shaping.setOnRequest().forEach((name, text) -> words.add("The request gets %s: %s".formatted(name, Output.plain(text))));
+            shaping.renamedOnRequest()
+                    .forEach((from, to) -> words.add("The request's %s is passed on as %s.".formatted(from, to)));
+            shaping.setOnRequest()
+                    .forEach((name, text) -> words.add("The request gets %s: %s".formatted(name, Output.plain(text))));
             shaping.removedOnRequest().forEach(name -> words.add("The request loses %s.".formatted(name)));
-            shaping.setOnAnswer().forEach((name, text) -> words.add("The answer gets %s: %s".formatted(name, Output.plain(text))));
+            shaping.setOnAnswer()
+                    .forEach((name, text) -> words.add("The answer gets %s: %s".formatted(name, Output.plain(text))));
             shaping.removedOnAnswer().forEach(name -> words.add("The answer loses %s.".formatted(name)));
-            if (shaping.credential() != null) words.add("The gateway presents %s to the upstream.".formatted(shaping.credential()));
-            shaping.refusals().forEach((when, text) -> words.add("Refused for %s: says %s".formatted(when.equals("any") ? "any reason" : when, Output.plain(text.body()))));
-            if (shaping.connect() != null) words.add("A connection to the upstream may take %s.".formatted(shaping.connect()));
-            if (shaping.silence() != null) words.add("The upstream may say nothing for %s.".formatted(shaping.silence()));
-            if (shaping.passage().equals("each-request")) words.add("The upstream gets a passage bound to each request.");
+            if (shaping.credential() != null)
+                words.add("The gateway presents %s to the upstream.".formatted(shaping.credential()));
+            shaping.refusals()
+                    .forEach((when, text) -> words.add("Refused for %s: says %s"
+                            .formatted(when.equals("any") ? "any reason" : when, Output.plain(text.body()))));
+            if (shaping.connect() != null)
+                words.add("A connection to the upstream may take %s.".formatted(shaping.connect()));
+            if (shaping.silence() != null)
+                words.add("The upstream may say nothing for %s.".formatted(shaping.silence()));
+            if (shaping.passage().equals("each-request"))
+                words.add("The upstream gets a passage bound to each request.");
             if (shaping.passage().equals("none")) words.add("The upstream gets no passage.");
             if (shaping.whole() != null) words.add("The exchange may take %s.".formatted(shaping.whole()));
         }
         if (it.limits() != null) {
             it.limits().rates().forEach(rate -> words.add("At most %s.".formatted(rate)));
             it.limits().quotas().forEach(quota -> words.add("At most %s.".formatted(quota)));
-            if (it.limits().headers() != null) words.add("At most %d bytes of headers.".formatted(it.limits().headers()));
-            if (it.limits().atOnce() != null) words.add("At most %d requests at once.".formatted(it.limits().atOnce()));
-            if (it.limits().body() != null) words.add("At most %d bytes of body.".formatted(it.limits().body()));
+            if (it.limits().headers() != null)
+                words.add("At most %d bytes of headers.".formatted(it.limits().headers()));
+            if (it.limits().atOnce() != null)
+                words.add("At most %d requests at once.".formatted(it.limits().atOnce()));
+            if (it.limits().body() != null)
+                words.add("At most %d bytes of body.".formatted(it.limits().body()));
         }
         return words;
     }
 
-    @Command(name = "list", description = "List the routes of an issuer.", footer = {"", "Example: admit route list"})
+    @Command(
+            name = "list",
+            description = "List the routes of an issuer.",
+            footer = {"", "Example: admit route list"})
     static final class ListAll implements Runnable {
-        @Mixin Common common;
+        @Mixin
+        Common common;
 
-        @Override public void run() {
+        @Override
+        public void run() {
             List<RouteView> all = common.admin().list(common.path("routes"), RouteView.class, 10_000);
             common.say(all, () -> {
-                if (all.isEmpty()) common.out().done("No route yet.", "admit route add GET /PATH/** --api API --scope SCOPE");
+                if (all.isEmpty())
+                    common.out().done("No route yet.", "admit route add GET /PATH/** --api API --scope SCOPE");
                 else table(common.out(), all);
             });
         }
@@ -96,109 +137,336 @@ final class RouteCommands {
 
     /** A route named by its id, or by method and path as a list shows them. */
     static RouteView find(Common common, String idOrMethod, String path) {
-        if (path == null) return common.admin().get(common.path("routes", idOrMethod), RouteView.class).value();
+        if (path == null)
+            return common.admin()
+                    .get(common.path("routes", idOrMethod), RouteView.class)
+                    .value();
         return common.admin().list(common.path("routes"), RouteView.class, 100_000).stream()
-                .filter(it -> it.path().equals(path) && methods(it).equalsIgnoreCase(idOrMethod)).findFirst()
-                .orElseThrow(() -> new Failure(Failure.REFUSED, "There is no route %s %s. List them with: admit route list".formatted(idOrMethod, path)));
+                .filter(it -> it.path().equals(path) && methods(it).equalsIgnoreCase(idOrMethod))
+                .findFirst()
+                .orElseThrow(() -> new Failure(
+                        Failure.REFUSED,
+                        "There is no route %s %s. List them with: admit route list".formatted(idOrMethod, path)));
     }
 
-    @Command(name = "show", description = "Show a route.", footer = {"", "Example: admit route show GET '/tides/**'"})
+    @Command(
+            name = "show",
+            description = "Show a route.",
+            footer = {"", "Example: admit route show GET '/tides/**'"})
     static final class Show implements Runnable {
-        @Mixin Common common;
-        @Parameters(index = "0", paramLabel = "ROUTE|METHODS") String idOrMethod;
-        @Parameters(index = "1", paramLabel = "PATH", arity = "0..1") String path;
+        @Mixin
+        Common common;
 
-        @Override public void run() {
+        @Parameters(index = "0", paramLabel = "ROUTE|METHODS")
+        String idOrMethod;
+
+        @Parameters(index = "1", paramLabel = "PATH", arity = "0..1")
+        String path;
+
+        @Override
+        public void run() {
             RouteView it = find(common, idOrMethod, path);
             common.say(it, () -> {
-                common.out().fields("Route", methods(it) + " " + it.path(), "Wants", wants(it), "API", it.api(), "Goes to", goes(it), "Pages", it.cors() ? "of browser clients may call it" : "", "Id", it.id(),
-                        "Made", Output.when(it.createdAt(), common.now()));
+                common.out()
+                        .fields(
+                                "Route",
+                                methods(it) + " " + it.path(),
+                                "Wants",
+                                wants(it),
+                                "API",
+                                it.api(),
+                                "Goes to",
+                                goes(it),
+                                "Pages",
+                                it.cors() ? "of browser clients may call it" : "",
+                                "Id",
+                                it.id(),
+                                "Made",
+                                Output.when(it.createdAt(), common.now()));
                 inWords(it).forEach(common.out()::line);
             });
         }
     }
 
-    @Command(name = "placeholders", description = "Show what the texts of a route may be filled in with, as {{NAME}}, each with what it held in the last request.",
+    @Command(
+            name = "placeholders",
+            description =
+                    "Show what the texts of a route may be filled in with, as {{NAME}}, each with what it held in "
+                            + "the last request.",
             footer = {"", "Example: admit route placeholders GET '/tides/**'"})
     static final class ShowPlaceholders implements Runnable {
-        @Mixin Common common;
-        @Parameters(index = "0", paramLabel = "ROUTE|METHODS") String idOrMethod;
-        @Parameters(index = "1", paramLabel = "PATH", arity = "0..1") String path;
+        @Mixin
+        Common common;
 
-        @Override public void run() {
+        @Parameters(index = "0", paramLabel = "ROUTE|METHODS")
+        String idOrMethod;
+
+        @Parameters(index = "1", paramLabel = "PATH", arity = "0..1")
+        String path;
+
+        @Override
+        public void run() {
             RouteView it = find(common, idOrMethod, path);
-            List<PlaceholderView> all = common.admin().list(common.path("routes", it.id(), "placeholders"), PlaceholderView.class, 100);
-            common.say(all, () -> common.out().table(List.of("NAME", "STANDS FOR", "IN THE LAST REQUEST"), all.stream().map(one -> List.of("{{" + one.name() + "}}", one.means(), one.example() == null ? "" : one.example())).toList(), 1));
+            List<PlaceholderView> all =
+                    common.admin().list(common.path("routes", it.id(), "placeholders"), PlaceholderView.class, 100);
+            common.say(all, () -> common.out()
+                    .table(
+                            List.of("NAME", "STANDS FOR", "IN THE LAST REQUEST"),
+                            all.stream()
+                                    .map(one -> List.of(
+                                            "{{" + one.name() + "}}",
+                                            one.means(),
+                                            one.example() == null ? "" : one.example()))
+                                    .toList(),
+                            1));
         }
     }
 
-    @Command(name = "try", description = "Say which route answers a method and path, and why. Nothing is sent.", footer = {"", "Example: admit route try GET /tides/north-quay"})
+    @Command(
+            name = "try",
+            description = "Say which route answers a method and path, and why. Nothing is sent.",
+            footer = {"", "Example: admit route try GET /tides/north-quay"})
     static final class Try implements Runnable {
-        @Mixin Common common;
-        @Parameters(index = "0", paramLabel = "METHOD") String method;
-        @Parameters(index = "1", paramLabel = "PATH") String path;
-        @Option(names = "--host", description = "That the request would be for, where routes name hosts.") String host;
+        @Mixin
+        Common common;
 
-        @Override public void run() {
-            Admin.Answer<TriedView> answer = common.admin().get(common.path("table") + Http.query("method", method, "path", path, "host", host), TriedView.class);
+        @Parameters(index = "0", paramLabel = "METHOD")
+        String method;
+
+        @Parameters(index = "1", paramLabel = "PATH")
+        String path;
+
+        @Option(names = "--host", description = "That the request would be for, where routes name hosts.")
+        String host;
+
+        @Override
+        public void run() {
+            Admin.Answer<TriedView> answer = common.admin()
+                    .get(
+                            common.path("table") + Http.query("method", method, "path", path, "host", host),
+                            TriedView.class);
             common.say(answer.json(), () -> answer.value().said().forEach(common.out()::line));
         }
     }
 
     /** What a route checks and where it goes. */
     static final class FieldOptions {
-        @Option(names = "--api", description = "The API whose tokens may pass.") String api;
-        @Option(names = "--scope", description = "A scope it needs; may be said again.") List<String> scopes;
-        @Option(names = "--any-of", description = "One of the scopes is enough.") boolean anyOf;
-        @Option(names = "--any-scope", description = "Any token of the API passes. Said on purpose.") boolean anyScope;
-        @Option(names = "--open", description = "Anyone passes, without a token. Said on purpose.") boolean open;
-        @Option(names = "--upstream", paramLabel = "URL", description = "Where it forwards to, instead of the API's own upstream.") String upstream;
-        @Option(names = "--answer", paramLabel = "BODY", description = "A standing answer instead of an upstream.") String answer;
-        @Option(names = "--answer-status", paramLabel = "N", description = "Its status. Default: 200.") Integer answerStatus;
-        @Option(names = "--answer-type", paramLabel = "TYPE", description = "Its media type. Default: plain text.") String answerType;
+        @Option(names = "--api", description = "The API whose tokens may pass.")
+        String api;
 
-        @Option(names = "--why", description = "Why, for whoever reads the revision later.") String why;
-        @Option(names = "--cors", description = "Pages of browser clients may call it from their own origin.") boolean cors;
+        @Option(names = "--scope", description = "A scope it needs; may be said again.")
+        List<String> scopes;
 
-        @Option(names = "--token-issuer", paramLabel = "NAME", description = "Whose tokens pass: the issuer's own name, or a trusted one's; may be said again.") List<String> issuers;
-        @Option(names = "--bearer", paramLabel = "WORD", description = "people or clients: on whose behalf the token must be.") String bearer;
-        @Option(names = "--client", paramLabel = "CLIENT", description = "Only this client passes; may be said again.") List<String> clients;
-        @Option(names = "--role", paramLabel = "ROLE", description = "Only people with this role in their token pass; may be said again.") List<String> roles;
-        @Option(names = "--signed-in-within", paramLabel = "TIME", description = "Only people who signed in so lately pass, such as 10m.") String signedInWithin;
-        @Option(names = "--strength", paramLabel = "ACR", description = "Only people who signed in so strongly pass, such as urn:admit:acr:2.") String strength;
-        @Option(names = "--sign-in", paramLabel = "CLIENT", description = "Browsers that come without a token sign in as this client.") String signIn;
-        @Option(names = "--when", paramLabel = "CEL", description = "A condition over claims, path, method, headers and now.") String when;
+        @Option(names = "--any-of", description = "One of the scopes is enough.")
+        boolean anyOf;
 
-        @Option(names = "--upstream-path", paramLabel = "PATH", description = "What the path becomes, with the names of the route's own: /v2/{gauge}/**.") String upstreamPath;
-        @Option(names = "--request-header", paramLabel = "NAME=TEXT", description = "Set on the request; may be said again. The text may hold {{decision}}, {{route}}, {{method}}, {{path.NAME}} and {{claims.NAME}}: admit route placeholders shows them.") Map<String, String> requestHeaders;
-        @Option(names = "--rename-request-header", paramLabel = "NAME=NEW", description = "Passed on under another name; may be said again.") Map<String, String> renamed;
-        @Option(names = "--drop-request-header", paramLabel = "NAME", description = "Not passed on; may be said again.") List<String> dropRequest;
-        @Option(names = "--answer-header", paramLabel = "NAME=TEXT", description = "Set on the answer; may be said again.") Map<String, String> answerHeaders;
-        @Option(names = "--drop-answer-header", paramLabel = "NAME", description = "Taken off the answer; may be said again.") List<String> dropAnswer;
-        @Option(names = "--connect", paramLabel = "TIME", description = "How long it may take until a connection to the upstream stands.") String connect;
-        @Option(names = "--silence", paramLabel = "TIME", description = "How long the upstream may say nothing.") String silence;
-        @Option(names = "--whole", paramLabel = "TIME", description = "How long the whole exchange may take.") String whole;
+        @Option(names = "--any-scope", description = "Any token of the API passes. Said on purpose.")
+        boolean anyScope;
 
-        @Option(names = "--credential", paramLabel = "NAME", description = "The upstream credential that the gateway presents.") String credential;
-        @Option(names = "--refusal", paramLabel = "WHEN=TEXT", description = "What a refusal says, by its reason, its status, or any; may be said again. The text may hold {{sentence}}, {{expected}}, {{came}}, {{mend}}, {{status}}, {{reason}}, {{needed}}, {{decision}} and {{route}}.") Map<String, String> refusals;
-        @Option(names = "--refusal-type", paramLabel = "TYPE", description = "Their media type. Default: plain text.") String refusalType;
-        @Option(names = "--passage", paramLabel = "WORD", description = "The signed proof that the upstream gets: reused (as usual), each-request or none.") String passage;
+        @Option(names = "--open", description = "Anyone passes, without a token. Said on purpose.")
+        boolean open;
 
-        @Option(names = "--rate", paramLabel = "TEXT", description = "Such as '60 per 1m by client' (or person, address, route); may be said again.") List<String> rates;
-        @Option(names = "--quota", paramLabel = "TEXT", description = "Such as '100000 a month by client' (or day; person, route); may be said again.") List<String> quotas;
-        @Option(names = "--header-bytes", paramLabel = "BYTES", description = "The most that a request's headers may have together.") Integer headerBytes;
-        @Option(names = "--at-once", paramLabel = "N", description = "At most so many requests under way.") Integer atOnce;
-        @Option(names = "--body", paramLabel = "BYTES", description = "The largest request body.") Long body;
+        @Option(
+                names = "--upstream",
+                paramLabel = "URL",
+                description = "Where it forwards to, instead of the API's own upstream.")
+        String upstream;
+
+        @Option(names = "--answer", paramLabel = "BODY", description = "A standing answer instead of an upstream.")
+        String answer;
+
+        @Option(names = "--answer-status", paramLabel = "N", description = "Its status. Default: 200.")
+        Integer answerStatus;
+
+        @Option(names = "--answer-type", paramLabel = "TYPE", description = "Its media type. Default: plain text.")
+        String answerType;
+
+        @Option(names = "--why", description = "Why, for whoever reads the revision later.")
+        String why;
+
+        @Option(names = "--cors", description = "Pages of browser clients may call it from their own origin.")
+        boolean cors;
+
+        @Option(
+                names = "--token-issuer",
+                paramLabel = "NAME",
+                description = "Whose tokens pass: the issuer's own name, or a trusted one's; may be said again.")
+        List<String> issuers;
+
+        @Option(
+                names = "--bearer",
+                paramLabel = "WORD",
+                description = "people or clients: on whose behalf the token must be.")
+        String bearer;
+
+        @Option(names = "--client", paramLabel = "CLIENT", description = "Only this client passes; may be said again.")
+        List<String> clients;
+
+        @Option(
+                names = "--role",
+                paramLabel = "ROLE",
+                description = "Only people with this role in their token pass; may be said again.")
+        List<String> roles;
+
+        @Option(
+                names = "--signed-in-within",
+                paramLabel = "TIME",
+                description = "Only people who signed in so lately pass, such as 10m.")
+        String signedInWithin;
+
+        @Option(
+                names = "--strength",
+                paramLabel = "ACR",
+                description = "Only people who signed in so strongly pass, such as urn:admit:acr:2.")
+        String strength;
+
+        @Option(
+                names = "--sign-in",
+                paramLabel = "CLIENT",
+                description = "Browsers that come without a token sign in as this client.")
+        String signIn;
+
+        @Option(
+                names = "--when",
+                paramLabel = "CEL",
+                description = "A condition over claims, path, method, headers and now.")
+        String when;
+
+        @Option(
+                names = "--upstream-path",
+                paramLabel = "PATH",
+                description = "What the path becomes, with the names of the route's own: /v2/{gauge}/**.")
+        String upstreamPath;
+
+        @Option(
+                names = "--request-header",
+                paramLabel = "NAME=TEXT",
+                description = "Set on the request; may be said again. The text may hold {{decision}}, {{route}}, "
+                        + "{{method}}, {{path.NAME}} and {{claims.NAME}}: admit route placeholders shows them.")
+        Map<String, String> requestHeaders;
+
+        @Option(
+                names = "--rename-request-header",
+                paramLabel = "NAME=NEW",
+                description = "Passed on under another name; may be said again.")
+        Map<String, String> renamed;
+
+        @Option(names = "--drop-request-header", paramLabel = "NAME", description = "Not passed on; may be said again.")
+        List<String> dropRequest;
+
+        @Option(
+                names = "--answer-header",
+                paramLabel = "NAME=TEXT",
+                description = "Set on the answer; may be said again.")
+        Map<String, String> answerHeaders;
+
+        @Option(
+                names = "--drop-answer-header",
+                paramLabel = "NAME",
+                description = "Taken off the answer; may be said again.")
+        List<String> dropAnswer;
+
+        @Option(
+                names = "--connect",
+                paramLabel = "TIME",
+                description = "How long it may take until a connection to the upstream stands.")
+        String connect;
+
+        @Option(names = "--silence", paramLabel = "TIME", description = "How long the upstream may say nothing.")
+        String silence;
+
+        @Option(names = "--whole", paramLabel = "TIME", description = "How long the whole exchange may take.")
+        String whole;
+
+        @Option(
+                names = "--credential",
+                paramLabel = "NAME",
+                description = "The upstream credential that the gateway presents.")
+        String credential;
+
+        @Option(
+                names = "--refusal",
+                paramLabel = "WHEN=TEXT",
+                description = "What a refusal says, by its reason, its status, or any; may be said again. The text may "
+                        + "hold {{sentence}}, {{expected}}, {{came}}, {{mend}}, {{status}}, {{reason}}, "
+                        + "{{needed}}, {{decision}} and {{route}}.")
+        Map<String, String> refusals;
+
+        @Option(names = "--refusal-type", paramLabel = "TYPE", description = "Their media type. Default: plain text.")
+        String refusalType;
+
+        @Option(
+                names = "--passage",
+                paramLabel = "WORD",
+                description = "The signed proof that the upstream gets: reused (as usual), each-request or none.")
+        String passage;
+
+        @Option(
+                names = "--rate",
+                paramLabel = "TEXT",
+                description = "Such as '60 per 1m by client' (or person, address, route); may be said again.")
+        List<String> rates;
+
+        @Option(
+                names = "--quota",
+                paramLabel = "TEXT",
+                description = "Such as '100000 a month by client' (or day; person, route); may be said again.")
+        List<String> quotas;
+
+        @Option(
+                names = "--header-bytes",
+                paramLabel = "BYTES",
+                description = "The most that a request's headers may have together.")
+        Integer headerBytes;
+
+        @Option(names = "--at-once", paramLabel = "N", description = "At most so many requests under way.")
+        Integer atOnce;
+
+        @Option(names = "--body", paramLabel = "BYTES", description = "The largest request body.")
+        Long body;
 
         private RouteWho who() {
-            boolean nothing = issuers == null && bearer == null && clients == null && roles == null && signedInWithin == null && strength == null && when == null && signIn == null;
-            return nothing ? null : new RouteWho(issuers, bearer, clients, roles, signedInWithin, strength, when, signIn);
+            boolean nothing = issuers == null
+                    && bearer == null
+                    && clients == null
+                    && roles == null
+                    && signedInWithin == null
+                    && strength == null
+                    && when == null
+                    && signIn == null;
+            return nothing
+                    ? null
+                    : new RouteWho(issuers, bearer, clients, roles, signedInWithin, strength, when, signIn);
         }
 
         private RouteShaping shaping() {
-            boolean nothing = upstreamPath == null && requestHeaders == null && renamed == null && dropRequest == null && answerHeaders == null && dropAnswer == null && connect == null && silence == null
-                    && whole == null && credential == null && refusals == null && passage == null;
-            return nothing ? null : new RouteShaping(upstreamPath, requestHeaders, renamed, dropRequest, answerHeaders, dropAnswer, connect, silence, whole, credential, texts(), passage);
+            boolean nothing = upstreamPath == null
+                    && requestHeaders == null
+                    && renamed == null
+                    && dropRequest == null
+                    && answerHeaders == null
+                    && dropAnswer == null
+                    && connect == null
+                    && silence == null
+                    && whole == null
+                    && credential == null
+                    && refusals == null
+                    && passage == null;
+            return nothing
+                    ? null
+                    : new RouteShaping(
+                            upstreamPath,
+                            requestHeaders,
+                            renamed,
+                            dropRequest,
+                            answerHeaders,
+                            dropAnswer,
+                            connect,
+                            silence,
+                            whole,
+                            credential,
+                            texts(),
+                            passage);
         }
 
         private Map<String, RouteShaping.OwnText> texts() {
@@ -230,14 +498,27 @@ final class RouteCommands {
             Contradiction.refuseAlone("--answer-type", answerType != null, "--answer", answer != null);
             Contradiction.refuseAlone("--refusal-type", refusalType != null, "--refusal", refusals != null);
             List<String> named = methods.equalsIgnoreCase("ANY") ? List.of() : List.of(methods.split(","));
-            return new RouteWanted(named, path, api, scopes, anyOf ? "any-of" : null, open ? true : null, anyScope ? true : null, upstream,
-                    answer == null ? null : new StandingAnswer(answerStatus, answerType, answer), cors ? true : null, who(), shaping(), limits());
+            return new RouteWanted(
+                    named,
+                    path,
+                    api,
+                    scopes,
+                    anyOf ? "any-of" : null,
+                    open ? true : null,
+                    anyScope ? true : null,
+                    upstream,
+                    answer == null ? null : new StandingAnswer(answerStatus, answerType, answer),
+                    cors ? true : null,
+                    who(),
+                    shaping(),
+                    limits());
         }
     }
 
     /** A path that the pattern matches. */
     private static String example(String pattern) {
-        String path = pattern.substring(pattern.indexOf('/')).replace("/**", "/x").replaceAll("\\{([^}]+)}", "$1");
+        String path =
+                pattern.substring(pattern.indexOf('/')).replace("/**", "/x").replaceAll("\\{([^}]+)}", "$1");
         return path.isEmpty() ? "/" : path;
     }
 
@@ -245,55 +526,149 @@ final class RouteCommands {
         RouteRevised it = answer.value();
         common.say(answer.json(), () -> {
             common.out().notes(it.notes());
-            common.out().done("The route %s %s is %s, live with revision %d.".formatted(methods(it.now()), it.now().path(), how, it.revision()),
-                    how.equals("gone") ? "admit route list" : Http.command("admit call %s %s --as CLIENT", it.now().methods().isEmpty() ? "GET" : it.now().methods().getFirst(), example(it.now().path())));
+            common.out()
+                    .done(
+                            "The route %s %s is %s, live with revision %d."
+                                    .formatted(methods(it.now()), it.now().path(), how, it.revision()),
+                            how.equals("gone")
+                                    ? "admit route list"
+                                    : Http.command(
+                                            "admit call %s %s --as CLIENT",
+                                            it.now().methods().isEmpty()
+                                                    ? "GET"
+                                                    : it.now().methods().getFirst(),
+                                            example(it.now().path())));
         });
     }
 
-    @Command(name = "add", description = "Add a route. It is live when the command returns.", footer = {"", "Example: admit route add GET '/tides/**' --api tides --scope tides.read"})
+    @Command(
+            name = "add",
+            description = "Add a route. It is live when the command returns.",
+            footer = {"", "Example: admit route add GET '/tides/**' --api tides --scope tides.read"})
     static final class Add implements Runnable {
-        @Mixin Common common;
-        @Mixin FieldOptions fields;
-        @Parameters(index = "0", paramLabel = "METHODS", description = "Such as GET or GET,POST; ANY for any.") String methods;
-        @Parameters(index = "1", paramLabel = "PATH", description = "{name} stands for a segment, /** at the end for the rest. A host may stand before it: tides.saltmarsh.example/tides/**.") String path;
+        @Mixin
+        Common common;
 
-        @Override public void run() {
-            tell(common, common.admin().post(common.path("routes") + Http.query("why", fields.why), fields.wanted(methods, path), RouteRevised.class), "there");
+        @Mixin
+        FieldOptions fields;
+
+        @Parameters(index = "0", paramLabel = "METHODS", description = "Such as GET or GET,POST; ANY for any.")
+        String methods;
+
+        @Parameters(
+                index = "1",
+                paramLabel = "PATH",
+                description = "{name} stands for a segment, /** at the end for the rest. A host may stand before it: "
+                        + "tides.saltmarsh.example/tides/**.")
+        String path;
+
+        @Override
+        public void run() {
+            tell(
+                    common,
+                    common.admin()
+                            .post(
+                                    common.path("routes") + Http.query("why", fields.why),
+                                    fields.wanted(methods, path),
+                                    RouteRevised.class),
+                    "there");
         }
     }
 
-    @Command(name = "change", description = "Change a route; what is not named stays. '' takes a text away. A change that lets more pass wants a word of confirmation.",
-            footer = {"", "Example: admit route change GET '/tides/**' --add-scope tides.publish --any-of --confirm '/tides/**'"})
+    @Command(
+            name = "change",
+            description = "Change a route; what is not named stays. '' takes a text away. A change that lets more pass "
+                    + "wants a word of confirmation.",
+            footer = {
+                "",
+                "Example: admit route change GET '/tides/**' --add-scope tides.publish --any-of --confirm '/tides/**'"
+            })
     static final class Change implements Runnable {
-        @Mixin Common common;
-        @Mixin FieldOptions fields;
-        @Parameters(index = "0", paramLabel = "ROUTE|METHODS") String methods;
-        @Parameters(index = "1", paramLabel = "PATH", arity = "0..1") String path;
-        @Option(names = "--all-of", description = "Each of the scopes is needed.") boolean allOf;
-        @Option(names = "--no-limit", paramLabel = "WORD", description = "Take a limit away: at-once, body or header-bytes; may be said again.", split = ",") List<String> noLimits;
-        @Option(names = "--no-cors", description = "Pages of browser clients may not call it.") boolean noCors;
-        @Option(names = "--confirm", paramLabel = "PATH", description = "The route's path, said again, when the change lets more pass.") String confirm;
-        @Option(names = "--new-methods", paramLabel = "METHODS", description = "Other methods than before.") String newMethods;
-        @Option(names = "--new-path", paramLabel = "PATH", description = "Another path than before.") String newPath;
-        @Spec CommandSpec command;
+        @Mixin
+        Common common;
 
-        @Override public void run() {
+        @Mixin
+        FieldOptions fields;
+
+        @Parameters(index = "0", paramLabel = "ROUTE|METHODS")
+        String methods;
+
+        @Parameters(index = "1", paramLabel = "PATH", arity = "0..1")
+        String path;
+
+        @Option(names = "--all-of", description = "Each of the scopes is needed.")
+        boolean allOf;
+
+        @Option(
+                names = "--no-limit",
+                paramLabel = "WORD",
+                description = "Take a limit away: at-once, body or header-bytes; may be said again.",
+                split = ",")
+        List<String> noLimits;
+
+        @Option(names = "--no-cors", description = "Pages of browser clients may not call it.")
+        boolean noCors;
+
+        @Option(
+                names = "--confirm",
+                paramLabel = "PATH",
+                description = "The route's path, said again, when the change lets more pass.")
+        String confirm;
+
+        @Option(names = "--new-methods", paramLabel = "METHODS", description = "Other methods than before.")
+        String newMethods;
+
+        @Option(names = "--new-path", paramLabel = "PATH", description = "Another path than before.")
+        String newPath;
+
+        @Spec
+        CommandSpec command;
+
+        @Override
+        public void run() {
             RouteView old = find(common, methods, path);
-            Map<String, Object> patch = new RoutePatch(fields, old, common.issuer(), noLimits == null ? List.of() : noLimits, Lists.of(command)).members(allOf, noCors, newMethods, newPath);
-            tell(common, common.admin().change("PATCH", common.path("routes", old.id()) + Http.query("confirm", confirm, "why", fields.why), "\"" + old.version() + "\"", patch, RouteRevised.class), "changed");
+            Map<String, Object> patch = new RoutePatch(
+                            fields, old, common.issuer(), noLimits == null ? List.of() : noLimits, Lists.of(command))
+                    .members(allOf, noCors, newMethods, newPath);
+            tell(
+                    common,
+                    common.admin()
+                            .change(
+                                    "PATCH",
+                                    common.path("routes", old.id()) + Http.query("confirm", confirm, "why", fields.why),
+                                    "\"" + old.version() + "\"",
+                                    patch,
+                                    RouteRevised.class),
+                    "changed");
         }
     }
 
-    @Command(name = "remove", description = "Remove a route.", footer = {"", "Example: admit route remove GET '/tides/**'"})
+    @Command(
+            name = "remove",
+            description = "Remove a route.",
+            footer = {"", "Example: admit route remove GET '/tides/**'"})
     static final class Remove implements Runnable {
-        @Mixin Common common;
-        @Parameters(index = "0", paramLabel = "ROUTE|METHODS") String idOrMethod;
-        @Parameters(index = "1", paramLabel = "PATH", arity = "0..1") String path;
-        @Option(names = "--why", description = "Why, for whoever reads the revision later.") String why;
+        @Mixin
+        Common common;
 
-        @Override public void run() {
+        @Parameters(index = "0", paramLabel = "ROUTE|METHODS")
+        String idOrMethod;
+
+        @Parameters(index = "1", paramLabel = "PATH", arity = "0..1")
+        String path;
+
+        @Option(names = "--why", description = "Why, for whoever reads the revision later.")
+        String why;
+
+        @Override
+        public void run() {
             RouteView old = find(common, idOrMethod, path);
-            tell(common, common.admin().remove(common.path("routes", old.id()) + Http.query("why", why), RouteRevised.class).orElseThrow(), "gone");
+            tell(
+                    common,
+                    common.admin()
+                            .remove(common.path("routes", old.id()) + Http.query("why", why), RouteRevised.class)
+                            .orElseThrow(),
+                    "gone");
         }
     }
 }

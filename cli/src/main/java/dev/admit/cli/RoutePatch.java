@@ -9,10 +9,13 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 
-/** What a change of a route says, as a merge patch (RFC 7396): only what was named is in it, and null for what is to go. */
+/**
+ * What a change of a route says, as a merge patch (RFC 7396): only what was named is in it, and null for what is to go.
+ */
 final class RoutePatch {
     private static final RouteWho NOBODY = new RouteWho(null, null, null, null, null, null, null, null);
-    private static final RouteShaping NOTHING = new RouteShaping(null, null, null, null, null, null, null, null, null, null, null, null);
+    private static final RouteShaping NOTHING =
+            new RouteShaping(null, null, null, null, null, null, null, null, null, null, null, null);
     private static final RouteLimits NONE = new RouteLimits(null, null, null, null, null);
 
     private final RouteCommands.FieldOptions said;
@@ -33,7 +36,8 @@ final class RoutePatch {
     Map<String, Object> members(boolean allOf, boolean noCors, String newMethods, String newPath) {
         refuseContradictions(allOf, noCors);
         Map<String, Object> patch = new LinkedHashMap<>();
-        if (newMethods != null) patch.put("methods", newMethods.equalsIgnoreCase("ANY") ? List.of() : List.of(newMethods.split(",")));
+        if (newMethods != null)
+            patch.put("methods", newMethods.equalsIgnoreCase("ANY") ? List.of() : List.of(newMethods.split(",")));
         text(patch, "path", newPath);
         guard(patch, allOf);
         target(patch);
@@ -111,7 +115,8 @@ final class RoutePatch {
         text(shaping, "passage", said.passage);
         Map<String, Object> refusals = lists.pairs("--refusal", said.refusals, was.refusals());
         if (refusals != null) {
-            refusals.replaceAll((when, text) -> text == null ? null : new RouteShaping.OwnText(said.refusalType, text.toString()));
+            refusals.replaceAll(
+                    (when, text) -> text == null ? null : new RouteShaping.OwnText(said.refusalType, text.toString()));
             shaping.put("refusals", refusals);
         }
         return shaping;
@@ -132,7 +137,12 @@ final class RoutePatch {
         if (wanted != null) part.put(member, wanted);
     }
 
-    private void pairs(Map<String, Object> part, String member, String option, Map<String, String> whole, Map<String, String> before) {
+    private void pairs(
+            Map<String, Object> part,
+            String member,
+            String option,
+            Map<String, String> whole,
+            Map<String, String> before) {
         Map<String, Object> wanted = lists.pairs(option, whole, before);
         if (wanted != null) part.put(member, wanted);
     }

@@ -21,7 +21,9 @@ import tools.jackson.databind.json.JsonMapper;
  * ADMIT_HOME is {@code ~/.admit} unless set.
  */
 public final class SavedServers {
-    private static final JsonMapper JSON = JsonMapper.builder().enable(tools.jackson.databind.SerializationFeature.INDENT_OUTPUT).build();
+    private static final JsonMapper JSON = JsonMapper.builder()
+            .enable(tools.jackson.databind.SerializationFeature.INDENT_OUTPUT)
+            .build();
 
     /** In place of a method of authentication: the secret is a person's refresh token. */
     static final String PERSON = "person";
@@ -35,28 +37,40 @@ public final class SavedServers {
     /** Where the environment wants it. */
     public static SavedServers ofUser() {
         String home = System.getenv("ADMIT_HOME");
-        return new SavedServers(home == null || home.isBlank() ? Path.of(System.getProperty("user.home"), ".admit") : Path.of(home));
+        return new SavedServers(
+                home == null || home.isBlank() ? Path.of(System.getProperty("user.home"), ".admit") : Path.of(home));
     }
 
     /** What a client needs to fetch a token. */
-    public record Credential(@JsonProperty("token_endpoint") String tokenEndpoint, @JsonProperty("client_id") String clientId,
-                             @JsonProperty("client_secret") String clientSecret, @JsonProperty("auth_method") String authMethod) {
-        @Override public String toString() {
+    public record Credential(
+            @JsonProperty("token_endpoint") String tokenEndpoint,
+            @JsonProperty("client_id") String clientId,
+            @JsonProperty("client_secret") String clientSecret,
+            @JsonProperty("auth_method") String authMethod) {
+        @Override
+        public String toString() {
             return "Credential[" + clientId + ", hidden]";
         }
     }
 
     /**
-     * @param issuer  the one meant when none is named; may be null
+     * @param issuer the one meant when none is named; may be null
      * @param clients {@code issuer/name} → credential, for clients whose secret was kept on purpose
      */
-    public record Server(@JsonProperty("admin_api") String adminApi, String gateway, String issuer, Credential operator,
-                         Map<String, Credential> clients) {
+    public record Server(
+            @JsonProperty("admin_api") String adminApi,
+            String gateway,
+            String issuer,
+            Credential operator,
+            Map<String, Credential> clients) {
         public Server {
             clients = clients == null ? Map.of() : clients;
         }
 
-        /** Whether a person signed in, by a refresh token that changes with each use; else a client's credential is kept. */
+        /**
+         * Whether a person signed in, by a refresh token that changes with each use; else a client's credential is
+         * kept.
+         */
         boolean isPersons() {
             return PERSON.equals(operator.authMethod());
         }
@@ -100,7 +114,10 @@ public final class SavedServers {
         try {
             return JSON.readValue(Files.readString(file), Contents.class);
         } catch (IOException | JacksonException cause) {
-            throw new Failure(Failure.FAULT, "The file %s cannot be read (%s). Mend it, or remove it and sign in again.".formatted(file, cause.getMessage()));
+            throw new Failure(
+                    Failure.FAULT,
+                    "The file %s cannot be read (%s). Mend it, or remove it and sign in again."
+                            .formatted(file, cause.getMessage()));
         }
     }
 
@@ -112,12 +129,18 @@ public final class SavedServers {
     public Contents change(UnaryOperator<Contents> how) {
         try {
             if (!Files.isDirectory(file.getParent())) {
-                Files.createDirectories(file.getParent(), PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rwx------")));
+                Files.createDirectories(
+                        file.getParent(),
+                        PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rwx------")));
             }
-            try (FileChannel channel = FileChannel.open(file.resolveSibling("servers.lock"), StandardOpenOption.CREATE, StandardOpenOption.WRITE);
-                 var held = channel.lock()) {
+            try (FileChannel channel = FileChannel.open(
+                            file.resolveSibling("servers.lock"), StandardOpenOption.CREATE, StandardOpenOption.WRITE);
+                    var held = channel.lock()) {
                 Contents after = how.apply(read());
-                Path beside = Files.createTempFile(file.getParent(), ".servers", null,
+                Path beside = Files.createTempFile(
+                        file.getParent(),
+                        ".servers",
+                        null,
                         PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
                 Files.writeString(beside, JSON.writeValueAsString(after));
                 Files.move(beside, file, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);

@@ -17,53 +17,128 @@ import picocli.CommandLine.Spec;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
-@Command(name = "scope", description = "Named permissions of an API.", subcommands = {ScopeCommands.ListAll.class, ScopeCommands.Show.class,
-    ScopeCommands.Add.class, ScopeCommands.Change.class, ScopeCommands.Remove.class})
+@Command(
+        name = "scope",
+        description = "Named permissions of an API.",
+        subcommands = {
+            ScopeCommands.ListAll.class,
+            ScopeCommands.Show.class,
+            ScopeCommands.Add.class,
+            ScopeCommands.Change.class,
+            ScopeCommands.Remove.class
+        })
 final class ScopeCommands {
 
     static void table(Output out, List<ScopeView> scopes) {
-        out.table(List.of("SCOPE", "DOES", "REACHES", "FOR", "APPROVED BY", "LIFE", "WORDS"), scopes.stream().map(it -> List.of(it.name(), it.effect(),
-                it.reach(), it.holders(), it.approver(), it.life() + (it.givenByDefault() ? ", default" : ""), it.words())).toList());
+        out.table(
+                List.of("SCOPE", "DOES", "REACHES", "FOR", "APPROVED BY", "LIFE", "WORDS"),
+                scopes.stream()
+                        .map(it -> List.of(
+                                it.name(),
+                                it.effect(),
+                                it.reach(),
+                                it.holders(),
+                                it.approver(),
+                                it.life() + (it.givenByDefault() ? ", default" : ""),
+                                it.words()))
+                        .toList());
     }
 
     /** A name with a slash and the like is no segment of an address, so such a scope is addressed by its id. */
     private static String scopePath(Common common, String api, String name) {
         if (name.matches("[A-Za-z0-9._:~-]+")) return common.path("apis", api, "scopes", name);
         List<ScopeView> all = common.admin().list(common.path("apis", api, "scopes"), ScopeView.class, 1000);
-        String id = all.stream().filter(it -> it.name().equals(name)).findFirst().map(ScopeView::id)
-                .orElseThrow(() -> new Failure(Failure.REFUSED, "There is no scope %s at %s. List them with: %s".formatted(name, api, Http.command("admit scope list %s", api))));
+        String id = all.stream()
+                .filter(it -> it.name().equals(name))
+                .findFirst()
+                .map(ScopeView::id)
+                .orElseThrow(() -> new Failure(
+                        Failure.REFUSED,
+                        "There is no scope %s at %s. List them with: %s"
+                                .formatted(name, api, Http.command("admit scope list %s", api))));
         return common.path("apis", api, "scopes", id);
     }
 
-    @Command(name = "list", description = "List the scopes of an API, or of all.", footer = {"", "Example: admit scope list tides"})
+    @Command(
+            name = "list",
+            description = "List the scopes of an API, or of all.",
+            footer = {"", "Example: admit scope list tides"})
     static final class ListAll implements Runnable {
-        @Mixin Common common;
-        @Parameters(paramLabel = "API", arity = "0..1") String api;
+        @Mixin
+        Common common;
 
-        @Override public void run() {
-            List<String> apis = api != null ? List.of(api) : common.admin().list(common.path("apis"), ApiView.class, 1000).stream().map(ApiView::name).toList();
+        @Parameters(paramLabel = "API", arity = "0..1")
+        String api;
+
+        @Override
+        public void run() {
+            List<String> apis = api != null
+                    ? List.of(api)
+                    : common.admin().list(common.path("apis"), ApiView.class, 1000).stream()
+                            .map(ApiView::name)
+                            .toList();
             List<ScopeView> all = new ArrayList<>();
-            for (String one : apis) all.addAll(common.admin().list(common.path("apis", one, "scopes"), ScopeView.class, 1000));
+            for (String one : apis)
+                all.addAll(common.admin().list(common.path("apis", one, "scopes"), ScopeView.class, 1000));
             common.say(all, () -> {
-                if (all.isEmpty()) common.out().done("No scope yet.", "admit scope add API NAME --effect reads --reach everyone --holders clients");
+                if (all.isEmpty())
+                    common.out()
+                            .done(
+                                    "No scope yet.",
+                                    "admit scope add API NAME --effect reads --reach everyone --holders clients");
                 else table(common.out(), all);
             });
         }
     }
 
-    @Command(name = "show", description = "Show a scope.", footer = {"", "Example: admit scope show tides tides.read"})
+    @Command(
+            name = "show",
+            description = "Show a scope.",
+            footer = {"", "Example: admit scope show tides tides.read"})
     static final class Show implements Runnable {
-        @Mixin Common common;
-        @Parameters(index = "0", paramLabel = "API") String api;
-        @Parameters(index = "1", paramLabel = "SCOPE") String name;
+        @Mixin
+        Common common;
 
-        @Override public void run() {
+        @Parameters(index = "0", paramLabel = "API")
+        String api;
+
+        @Parameters(index = "1", paramLabel = "SCOPE")
+        String name;
+
+        @Override
+        public void run() {
             Admin.Answer<ScopeView> answer = common.admin().get(scopePath(common, api, name), ScopeView.class);
             ScopeView it = answer.value();
-            common.say(answer.json(), () -> common.out().fields("Scope", it.name(), "Of", it.api(), "Does", it.effect(), "Reaches", it.reach(), "For", it.holders(),
-                    "Words", it.words(), "To a person", it.wordsForPerson(), "Approved by", it.approver(), "Open", it.byRole() ? "by role" : "to all",
-                    "Life", it.life(), "Closes", Output.when(it.closesOn(), common.now()), "By default", it.givenByDefault() ? "given when a request names no scope" : "",
-                    "Metadata", it.inMetadata() ? "listed" : "left out", "Approved ahead", it.standingApproval() == null ? "" : "for " + whom(it.standingApproval())));
+            common.say(answer.json(), () -> common.out()
+                    .fields(
+                            "Scope",
+                            it.name(),
+                            "Of",
+                            it.api(),
+                            "Does",
+                            it.effect(),
+                            "Reaches",
+                            it.reach(),
+                            "For",
+                            it.holders(),
+                            "Words",
+                            it.words(),
+                            "To a person",
+                            it.wordsForPerson(),
+                            "Approved by",
+                            it.approver(),
+                            "Open",
+                            it.byRole() ? "by role" : "to all",
+                            "Life",
+                            it.life(),
+                            "Closes",
+                            Output.when(it.closesOn(), common.now()),
+                            "By default",
+                            it.givenByDefault() ? "given when a request names no scope" : "",
+                            "Metadata",
+                            it.inMetadata() ? "listed" : "left out",
+                            "Approved ahead",
+                            it.standingApproval() == null ? "" : "for " + whom(it.standingApproval())));
         }
     }
 
@@ -76,89 +151,211 @@ final class ScopeCommands {
 
     /** The fields that can be set. */
     static final class FieldOptions {
-        @Option(names = "--effect", paramLabel = "WORD", description = "reads, changes, or both.") String effect;
-        @Option(names = "--reach", paramLabel = "WORD", description = "own or everyone: whose things it reaches.") String reach;
-        @Option(names = "--holders", paramLabel = "WORD", description = "people, clients, or both.") String holders;
-        @Option(names = "--words", description = "One sentence that says the consequence; proposed when left out.") String words;
-        @Option(names = "--words-for-person", description = "The sentence for the signed-in person.") String wordsForPerson;
-        @Option(names = "--approver", paramLabel = "WORD", description = "person or administrator; proposed when left out.") String approver;
-        @Option(names = "--by-role", negatable = true, description = "Only people with a role hold it.") Boolean byRole;
-        @Option(names = "--life", paramLabel = "WORD", description = "draft, in-use, or closing with --closes-on.") String life;
-        @Option(names = "--closes-on", paramLabel = "TIME", description = "From when on it is no longer given.") String closesOn;
-        @Option(names = "--default", negatable = true, description = "Given when a request names no scope.") Boolean byDefault;
-        @Option(names = "--in-metadata", negatable = true, description = "Named in the issuer's public metadata.") Boolean inMetadata;
+        @Option(names = "--effect", paramLabel = "WORD", description = "reads, changes, or both.")
+        String effect;
 
-        @Option(names = "--standing-kind", paramLabel = "KIND", description = "Approve ahead for clients of this kind: one that fits all that is said has the scope as soon as it requests it.") List<String> kinds;
-        @Option(names = "--standing-tag", paramLabel = "TAG", description = "Approve ahead for clients with this tag.") List<String> tags;
-        @Option(names = "--standing-owner", paramLabel = "EMAIL", description = "Approve ahead for clients that this person answers for.") List<String> owners;
-        @Option(names = "--no-standing-approval", description = "Approve nothing ahead any more.") boolean noStanding;
+        @Option(names = "--reach", paramLabel = "WORD", description = "own or everyone: whose things it reaches.")
+        String reach;
+
+        @Option(names = "--holders", paramLabel = "WORD", description = "people, clients, or both.")
+        String holders;
+
+        @Option(names = "--words", description = "One sentence that says the consequence; proposed when left out.")
+        String words;
+
+        @Option(names = "--words-for-person", description = "The sentence for the signed-in person.")
+        String wordsForPerson;
+
+        @Option(
+                names = "--approver",
+                paramLabel = "WORD",
+                description = "person or administrator; proposed when left out.")
+        String approver;
+
+        @Option(names = "--by-role", negatable = true, description = "Only people with a role hold it.")
+        Boolean byRole;
+
+        @Option(names = "--life", paramLabel = "WORD", description = "draft, in-use, or closing with --closes-on.")
+        String life;
+
+        @Option(names = "--closes-on", paramLabel = "TIME", description = "From when on it is no longer given.")
+        String closesOn;
+
+        @Option(names = "--default", negatable = true, description = "Given when a request names no scope.")
+        Boolean byDefault;
+
+        @Option(names = "--in-metadata", negatable = true, description = "Named in the issuer's public metadata.")
+        Boolean inMetadata;
+
+        @Option(
+                names = "--standing-kind",
+                paramLabel = "KIND",
+                description = "Approve ahead for clients of this kind: one that fits all that is said has the scope as "
+                        + "soon as it requests it.")
+        List<String> kinds;
+
+        @Option(names = "--standing-tag", paramLabel = "TAG", description = "Approve ahead for clients with this tag.")
+        List<String> tags;
+
+        @Option(
+                names = "--standing-owner",
+                paramLabel = "EMAIL",
+                description = "Approve ahead for clients that this person answers for.")
+        List<String> owners;
+
+        @Option(names = "--no-standing-approval", description = "Approve nothing ahead any more.")
+        boolean noStanding;
 
         /** @param before the standing approval that is there; null for none */
         ScopeWanted wanted(String name, Lists lists, StandingApprovalView before) {
-            boolean said = lists.isSaid("--standing-kind", kinds) || lists.isSaid("--standing-tag", tags) || lists.isSaid("--standing-owner", owners);
-            Contradiction.refuse("--no-standing-approval", noStanding, "--standing-kind, --standing-tag or --standing-owner", said);
-            StandingApprovalWanted standing = noStanding ? new StandingApprovalWanted(List.of(), List.of(), List.of())
-                    : said ? new StandingApprovalWanted(lists.list("--standing-kind", kinds, before == null ? null : before.kinds()), lists.list("--standing-tag", tags, before == null ? null : before.tags()),
-                            lists.list("--standing-owner", owners, before == null ? null : before.owners())) : null;
-            return new ScopeWanted(name, effect, reach, holders, words, wordsForPerson, approver, byRole, life, closesOn, byDefault, inMetadata, standing);
+            boolean said = lists.isSaid("--standing-kind", kinds)
+                    || lists.isSaid("--standing-tag", tags)
+                    || lists.isSaid("--standing-owner", owners);
+            Contradiction.refuse(
+                    "--no-standing-approval", noStanding, "--standing-kind, --standing-tag or --standing-owner", said);
+            StandingApprovalWanted standing = noStanding
+                    ? new StandingApprovalWanted(List.of(), List.of(), List.of())
+                    : said
+                            ? new StandingApprovalWanted(
+                                    lists.list("--standing-kind", kinds, before == null ? null : before.kinds()),
+                                    lists.list("--standing-tag", tags, before == null ? null : before.tags()),
+                                    lists.list("--standing-owner", owners, before == null ? null : before.owners()))
+                            : null;
+            return new ScopeWanted(
+                    name,
+                    effect,
+                    reach,
+                    holders,
+                    words,
+                    wordsForPerson,
+                    approver,
+                    byRole,
+                    life,
+                    closesOn,
+                    byDefault,
+                    inMetadata,
+                    standing);
         }
     }
 
-    @Command(name = "add", description = "Add a scope, or several, to an API.", footer = {"", "Example: admit scope add tides tides.read --effect reads --reach everyone --holders both --default"})
+    @Command(
+            name = "add",
+            description = "Add a scope, or several, to an API.",
+            footer = {
+                "",
+                "Example: admit scope add tides tides.read --effect reads --reach everyone --holders both --default"
+            })
     static final class Add implements Runnable {
-        @Mixin Common common;
-        @Mixin FieldOptions fields;
-        @Parameters(index = "0", paramLabel = "API") String api;
-        @Parameters(index = "1..*", arity = "1..*", paramLabel = "NAME", description = "Several get the same options.") List<String> names;
-        @Spec CommandSpec command;
+        @Mixin
+        Common common;
 
-        @Override public void run() {
+        @Mixin
+        FieldOptions fields;
+
+        @Parameters(index = "0", paramLabel = "API")
+        String api;
+
+        @Parameters(index = "1..*", arity = "1..*", paramLabel = "NAME", description = "Several get the same options.")
+        List<String> names;
+
+        @Spec
+        CommandSpec command;
+
+        @Override
+        public void run() {
             if (names.size() > 1) Contradiction.refuse("--words", fields.words != null, "several names", true);
             names.forEach(this::add);
         }
 
         private void add(String name) {
-            Admin.Answer<JsonNode> answer = common.admin().post(common.path("apis", api, "scopes"), fields.wanted(name, Lists.of(command), null), JsonNode.class);
+            Admin.Answer<JsonNode> answer = common.admin()
+                    .post(
+                            common.path("apis", api, "scopes"),
+                            fields.wanted(name, Lists.of(command), null),
+                            JsonNode.class);
             Changed<ScopeView> made = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(made.notes());
-                common.out().done("Clients can ask for %s. Who approves: %s.".formatted(made.now().name(), made.now().approver().equals("person") ? "each person for themselves, an administrator for a client on its own" : "an administrator"),
-                        Http.command("admit client add NAME --ask %s", made.now().name()));
+                common.out()
+                        .done(
+                                "Clients can ask for %s. Who approves: %s."
+                                        .formatted(
+                                                made.now().name(),
+                                                made.now().approver().equals("person")
+                                                        ? "each person for themselves, an administrator for a "
+                                                                + "client on its own"
+                                                        : "an administrator"),
+                                Http.command(
+                                        "admit client add NAME --ask %s",
+                                        made.now().name()));
             });
         }
     }
 
-    @Command(name = "change", description = "Change a scope; what is not named stays.", footer = {"", "Example: admit scope change tides tides.read --no-default"})
+    @Command(
+            name = "change",
+            description = "Change a scope; what is not named stays.",
+            footer = {"", "Example: admit scope change tides tides.read --no-default"})
     static final class Change implements Runnable {
-        @Mixin Common common;
-        @Mixin FieldOptions fields;
-        @Parameters(index = "0", paramLabel = "API") String api;
-        @Parameters(index = "1", paramLabel = "SCOPE") String name;
-        @Spec CommandSpec command;
+        @Mixin
+        Common common;
 
-        @Override public void run() {
+        @Mixin
+        FieldOptions fields;
+
+        @Parameters(index = "0", paramLabel = "API")
+        String api;
+
+        @Parameters(index = "1", paramLabel = "SCOPE")
+        String name;
+
+        @Spec
+        CommandSpec command;
+
+        @Override
+        public void run() {
             String path = scopePath(common, api, name);
             Admin.Answer<ScopeView> old = common.admin().get(path, ScopeView.class);
-            ScopeWanted wanted = fields.wanted(null, Lists.of(command), old.value().standingApproval());
-            Admin.Answer<JsonNode> answer = common.admin().change("PATCH", path, old.etag().orElse("*"), wanted, JsonNode.class);
+            ScopeWanted wanted =
+                    fields.wanted(null, Lists.of(command), old.value().standingApproval());
+            Admin.Answer<JsonNode> answer =
+                    common.admin().change("PATCH", path, old.etag().orElse("*"), wanted, JsonNode.class);
             Changed<ScopeView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(changed.notes());
-                common.out().done("The scope %s is changed; it is live.".formatted(changed.now().name()), Http.command("admit scope show %s %s", api, name));
+                common.out()
+                        .done(
+                                "The scope %s is changed; it is live."
+                                        .formatted(changed.now().name()),
+                                Http.command("admit scope show %s %s", api, name));
             });
         }
     }
 
-    @Command(name = "remove", description = "Remove a scope that no route needs.", footer = {"", "Example: admit scope remove tides tides.publish --confirm tides.publish"})
+    @Command(
+            name = "remove",
+            description = "Remove a scope that no route needs.",
+            footer = {"", "Example: admit scope remove tides tides.publish --confirm tides.publish"})
     static final class Remove implements Runnable {
-        @Mixin Common common;
-        @Parameters(index = "0", paramLabel = "API") String api;
-        @Parameters(index = "1", paramLabel = "SCOPE") String name;
-        @Option(names = "--confirm", paramLabel = "WORD", description = "Said when clients hold it.") String confirm;
+        @Mixin
+        Common common;
 
-        @Override public void run() {
+        @Parameters(index = "0", paramLabel = "API")
+        String api;
+
+        @Parameters(index = "1", paramLabel = "SCOPE")
+        String name;
+
+        @Option(names = "--confirm", paramLabel = "WORD", description = "Said when clients hold it.")
+        String confirm;
+
+        @Override
+        public void run() {
             common.admin().remove(scopePath(common, api, name) + Confirm.query(confirm), JsonNode.class);
-            common.say(java.util.Map.of("removed", name), () -> common.out().done("The scope %s is gone; tokens that lean on it are refused from now on.".formatted(name), Http.command("admit scope list %s", api)));
+            common.say(java.util.Map.of("removed", name), () -> common.out()
+                    .done(
+                            "The scope %s is gone; tokens that lean on it are refused from now on.".formatted(name),
+                            Http.command("admit scope list %s", api)));
         }
     }
 }

@@ -4,6 +4,19 @@ import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
 import java.util.List;
 
-/** An API. @param allByDefault whether a request that names no scope gets every scope that the client is approved for, @param upstream null when its routes name their own, @param owners the addresses of those who answer for it, @param secrets with which it asks at the introspection endpoint */
-public record ApiView(String id, String name, String title, String audience, String upstream, List<String> owners, List<SecretView> secrets, @JsonProperty("all_by_default") boolean allByDefault, long version,
+/**
+ * An API. @param allByDefault whether a request that names no scope gets every scope that the client is approved
+ * for, @param upstream null when its routes name their own, @param owners the addresses of those who answer for
+ * it, @param secrets with which it asks at the introspection endpoint
+ */
+public record ApiView(
+        String id,
+        String name,
+        String title,
+        String audience,
+        String upstream,
+        List<String> owners,
+        List<SecretView> secrets,
+        @JsonProperty("all_by_default") boolean allByDefault,
+        long version,
         @JsonProperty("created_at") Instant createdAt) {}

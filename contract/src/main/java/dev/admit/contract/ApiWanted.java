@@ -2,6 +2,14 @@ package dev.admit.contract;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
 
-/** An API as it is wanted. @param audience proposed when left out; what is left out of a change stays, @param outsideDomains lets an https audience lie outside the issuer's domains */
-public record ApiWanted(String name, String title, String audience, String upstream,
-        @JsonProperty("outside_domains") Boolean outsideDomains, @JsonProperty("all_by_default") Boolean allByDefault) {}
+/**
+ * An API as it is wanted. @param audience proposed when left out; what is left out of a change stays, @param
+ * outsideDomains lets an https audience lie outside the issuer's domains
+ */
+public record ApiWanted(
+        String name,
+        String title,
+        String audience,
+        String upstream,
+        @JsonProperty("outside_domains") Boolean outsideDomains,
+        @JsonProperty("all_by_default") Boolean allByDefault) {}

@@ -8,25 +8,51 @@ import java.util.Map;
 /**
  * A client.
  *
- * @param owner          who answers for it, in words; may be empty
- * @param owners         the addresses of the people who do, and so may change it
- * @param grantTypes     that it may use
+ * @param owner who answers for it, in words; may be empty
+ * @param owners the addresses of the people who do, and so may change it
+ * @param grantTypes that it may use
  * @param identityScopes which of the issuer's own scopes it may ask a person for
- * @param jwks           its public keys, where they were given; else null, as jwks_uri
- * @param identityGiven  whether an administrator approved those for everyone
- * @param secondFactor   whether a person needs one for it
- * @param mayIntrospect  whether it may introspect every token of the issuer, and not its own alone
- * @param idTokenAlg     what its ID tokens are signed with; null for RS256
- * @param afterSignOut   where it may have people sent after they signed out
- * @param may            what it may do, as sentences
- * @param missing        what it still lacks to work, as sentences; empty when nothing
- * @param remarks        what is worth a second look
+ * @param jwks its public keys, where they were given; else null, as jwks_uri
+ * @param identityGiven whether an administrator approved those for everyone
+ * @param secondFactor whether a person needs one for it
+ * @param mayIntrospect whether it may introspect every token of the issuer, and not its own alone
+ * @param idTokenAlg what its ID tokens are signed with; null for RS256
+ * @param afterSignOut where it may have people sent after they signed out
+ * @param may what it may do, as sentences
+ * @param missing what it still lacks to work, as sentences; empty when nothing
+ * @param remarks what is worth a second look
  */
-public record ClientView(@JsonProperty("client_id") String clientId, String name, String title, String description, String kind,
-        @JsonProperty("auth_method") String authMethod, String owner, List<String> owners, List<String> contacts, List<String> links, List<String> tags,
-        @JsonProperty("redirect_uris") List<String> redirectUris, List<String> origins, @JsonProperty("grant_types") List<String> grantTypes,
-        @JsonProperty("identity_scopes") List<String> identityScopes, Map<String, Object> jwks, @JsonProperty("jwks_uri") String jwksUri,
-        @JsonProperty("assertion_alg") String assertionAlg, @JsonProperty("identity_given") boolean identityGiven,
-        @JsonProperty("second_factor") boolean secondFactor, @JsonProperty("id_token_alg") String idTokenAlg, @JsonProperty("after_sign_out") List<String> afterSignOut, @JsonProperty("may_introspect") boolean mayIntrospect, boolean enabled, String issuer,
-        @JsonProperty("token_endpoint") String tokenEndpoint, List<SecretView> secrets, List<ApprovalView> asks,
-        List<String> may, List<String> missing, List<String> remarks, long version, @JsonProperty("created_at") Instant createdAt) {}
+public record ClientView(
+        @JsonProperty("client_id") String clientId,
+        String name,
+        String title,
+        String description,
+        String kind,
+        @JsonProperty("auth_method") String authMethod,
+        String owner,
+        List<String> owners,
+        List<String> contacts,
+        List<String> links,
+        List<String> tags,
+        @JsonProperty("redirect_uris") List<String> redirectUris,
+        List<String> origins,
+        @JsonProperty("grant_types") List<String> grantTypes,
+        @JsonProperty("identity_scopes") List<String> identityScopes,
+        Map<String, Object> jwks,
+        @JsonProperty("jwks_uri") String jwksUri,
+        @JsonProperty("assertion_alg") String assertionAlg,
+        @JsonProperty("identity_given") boolean identityGiven,
+        @JsonProperty("second_factor") boolean secondFactor,
+        @JsonProperty("id_token_alg") String idTokenAlg,
+        @JsonProperty("after_sign_out") List<String> afterSignOut,
+        @JsonProperty("may_introspect") boolean mayIntrospect,
+        boolean enabled,
+        String issuer,
+        @JsonProperty("token_endpoint") String tokenEndpoint,
+        List<SecretView> secrets,
+        List<ApprovalView> asks,
+        List<String> may,
+        List<String> missing,
+        List<String> remarks,
+        long version,
+        @JsonProperty("created_at") Instant createdAt) {}

@@ -9,12 +9,22 @@ import java.util.Map;
  * Who can call what, and what passed since a time.
  *
  * @param together whether clients that may do the same are put together
- * @param clients  how many there are that fit
+ * @param clients how many there are that fit
  */
-public record CrossingView(List<Caller> callers, List<ScopeView> scopes, List<RouteView> routes, List<Traffic> traffic, List<Traffic> unknown, int clients, boolean together, Instant since) {
+public record CrossingView(
+        List<Caller> callers,
+        List<ScopeView> scopes,
+        List<RouteView> routes,
+        List<Traffic> traffic,
+        List<Traffic> unknown,
+        int clients,
+        boolean together,
+        Instant since) {
     /** @param asks scope → where the ask stands */
-    public record Caller(String id, String kind, boolean enabled, List<String> names, int members, Map<String, String> asks) {}
+    public record Caller(
+            String id, String kind, boolean enabled, List<String> names, int members, Map<String, String> asks) {}
 
     /** @param caller empty for nobody known, @param route as decisions name it */
-    public record Traffic(String caller, @JsonProperty("route") String route, long admitted, long refused) {}
+    public record Traffic(
+            String caller, @JsonProperty("route") String route, long admitted, long refused) {}
 }

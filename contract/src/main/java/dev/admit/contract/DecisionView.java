@@ -7,13 +7,32 @@ import java.util.List;
 /**
  * One decision.
  *
- * @param plane    token, gateway or admin
- * @param verdict  admitted or refused
- * @param reason   our word for a refusal, @param error the standard's; both null when admitted
+ * @param plane token, gateway or admin
+ * @param verdict admitted or refused
+ * @param reason our word for a refusal, @param error the standard's; both null when admitted
  * @param answered the HTTP status
- * @param done     what was done to the request or the answer
+ * @param done what was done to the request or the answer
  */
-public record DecisionView(String id, Instant at, String plane, String issuer, @JsonProperty("client_id") String clientId,
-        String client, String subject, String api, String route, long revision, String method, String path, String scopes,
-        String from, String verdict, String reason, String error, int answered, long micros, List<CheckView> checks,
-        MendView mend, List<String> done) {}
+public record DecisionView(
+        String id,
+        Instant at,
+        String plane,
+        String issuer,
+        @JsonProperty("client_id") String clientId,
+        String client,
+        String subject,
+        String api,
+        String route,
+        long revision,
+        String method,
+        String path,
+        String scopes,
+        String from,
+        String verdict,
+        String reason,
+        String error,
+        int answered,
+        long micros,
+        List<CheckView> checks,
+        MendView mend,
+        List<String> done) {}

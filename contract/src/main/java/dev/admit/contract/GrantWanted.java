@@ -7,6 +7,6 @@ import java.util.List;
  *
  * @param client name or id
  * @param scopes names of scopes, or of roles, which stand for their scopes
- * @param until  a time, or a length such as 90d; null for as long as no administrator withdraws them
+ * @param until a time, or a length such as 90d; null for as long as no administrator withdraws them
  */
 public record GrantWanted(String client, List<String> scopes, String until) {}

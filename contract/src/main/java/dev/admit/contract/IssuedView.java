@@ -4,5 +4,13 @@ import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
 
 /** A token that was issued. @param ended why it is no longer alive; null while it may be */
-public record IssuedView(@JsonProperty("token_id") String tokenId, String client, @JsonProperty("client_id") String clientId, String api, String scope,
-        @JsonProperty("issued_at") Instant issuedAt, @JsonProperty("expires_at") Instant expiresAt, String from, String ended) {}
+public record IssuedView(
+        @JsonProperty("token_id") String tokenId,
+        String client,
+        @JsonProperty("client_id") String clientId,
+        String api,
+        String scope,
+        @JsonProperty("issued_at") Instant issuedAt,
+        @JsonProperty("expires_at") Instant expiresAt,
+        String from,
+        String ended) {}

@@ -7,17 +7,29 @@ import java.util.List;
 /**
  * An issuer.
  *
- * @param url                  the issuer identifier
- * @param domains              outside which an https audience wants an explicit word
- * @param keyRotation          such as 90d, or none
+ * @param url the issuer identifier
+ * @param domains outside which an https audience wants an explicit word
+ * @param keyRotation such as 90d, or none
  * @param developmentAddresses whether clients that are not native may have plain-http redirect addresses on loopback
- * @param grantTypes           that are on
- * @param people               how they sign in, and what the pages look like
- * @param revision             of its routes
- * @param version              the ETag
+ * @param grantTypes that are on
+ * @param people how they sign in, and what the pages look like
+ * @param revision of its routes
+ * @param version the ETag
  */
-public record IssuerView(String id, String name, String title, String description, String url, List<String> domains,
-        @JsonProperty("key_rotation") String keyRotation, @JsonProperty("secret_lifetime") String secretLifetime,
-        @JsonProperty("longest_secret") String longestSecret, @JsonProperty("secrets_without_end") boolean secretsWithoutEnd,
-        @JsonProperty("development_addresses") boolean developmentAddresses, @JsonProperty("grant_types") List<String> grantTypes, PeopleRulesView people,
-        long revision, long version, @JsonProperty("created_at") Instant createdAt) {}
+public record IssuerView(
+        String id,
+        String name,
+        String title,
+        String description,
+        String url,
+        List<String> domains,
+        @JsonProperty("key_rotation") String keyRotation,
+        @JsonProperty("secret_lifetime") String secretLifetime,
+        @JsonProperty("longest_secret") String longestSecret,
+        @JsonProperty("secrets_without_end") boolean secretsWithoutEnd,
+        @JsonProperty("development_addresses") boolean developmentAddresses,
+        @JsonProperty("grant_types") List<String> grantTypes,
+        PeopleRulesView people,
+        long revision,
+        long version,
+        @JsonProperty("created_at") Instant createdAt) {}

@@ -6,11 +6,19 @@ import java.time.Instant;
 /**
  * A signing key of an issuer, without its private half.
  *
- * @param purpose       access or identity: which tokens it signs
- * @param state         upcoming, active, retiring, retired or removed
- * @param signsUntil    when the next one takes over; null while none is to
+ * @param purpose access or identity: which tokens it signs
+ * @param state upcoming, active, retiring, retired or removed
+ * @param signsUntil when the next one takes over; null while none is to
  * @param verifiesUntil when the last token it can have signed has run out; null while it signs
  */
-public record KeyView(String kid, String purpose, String alg, String state, boolean imported, @JsonProperty("created_at") Instant createdAt,
-        @JsonProperty("signs_from") Instant signsFrom, @JsonProperty("signs_until") Instant signsUntil,
-        @JsonProperty("verifies_until") Instant verifiesUntil, @JsonProperty("removed_at") Instant removedAt) {}
+public record KeyView(
+        String kid,
+        String purpose,
+        String alg,
+        String state,
+        boolean imported,
+        @JsonProperty("created_at") Instant createdAt,
+        @JsonProperty("signs_from") Instant signsFrom,
+        @JsonProperty("signs_until") Instant signsUntil,
+        @JsonProperty("verifies_until") Instant verifiesUntil,
+        @JsonProperty("removed_at") Instant removedAt) {}

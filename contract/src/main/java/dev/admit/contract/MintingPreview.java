@@ -1,14 +1,20 @@
 package dev.admit.contract;
 
-import com.fasterxml.jackson.annotation.JsonProperty;
 import java.util.List;
 import java.util.Map;
 
 /**
  * What a client would get for an API now.
  *
- * @param why    where each value comes from, as sentences
+ * @param why where each value comes from, as sentences
  * @param claims what the token would say, or introspection of it
- * @param fault  why there would be none; else null
+ * @param fault why there would be none; else null
  */
-public record MintingPreview(String api, String audience, String lifetime, String format, List<String> why, Map<String, Object> claims, String fault) {}
+public record MintingPreview(
+        String api,
+        String audience,
+        String lifetime,
+        String format,
+        List<String> why,
+        Map<String, Object> claims,
+        String fault) {}

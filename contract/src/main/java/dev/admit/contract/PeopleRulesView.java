@@ -3,14 +3,22 @@ package dev.admit.contract;
 import com.fasterxml.jackson.annotation.JsonProperty;
 
 /**
- * How people sign in at an issuer, and what its pages look like; in a change, what is left out stays, and an empty text takes away.
+ * How people sign in at an issuer, and what its pages look like; in a change, what is left out stays, and an empty text
+ * takes away.
  *
- * @param signUp         whether anyone may sign up
- * @param secondFactor   whether everyone needs one
- * @param sessionIdle    such as 8h, as @param sessionLongest
- * @param logo           a picture as a data URI
- * @param accent         a colour such as #1f6f63
- * @param styleSheet     CSS of the owner
+ * @param signUp whether anyone may sign up
+ * @param secondFactor whether everyone needs one
+ * @param sessionIdle such as 8h, as @param sessionLongest
+ * @param logo a picture as a data URI
+ * @param accent a colour such as #1f6f63
+ * @param styleSheet CSS of the owner
  */
-public record PeopleRulesView(@JsonProperty("sign_up") Boolean signUp, @JsonProperty("second_factor") Boolean secondFactor, @JsonProperty("session_idle") String sessionIdle,
-        @JsonProperty("session_longest") String sessionLongest, String logo, String accent, String welcome, @JsonProperty("style_sheet") String styleSheet) {}
+public record PeopleRulesView(
+        @JsonProperty("sign_up") Boolean signUp,
+        @JsonProperty("second_factor") Boolean secondFactor,
+        @JsonProperty("session_idle") String sessionIdle,
+        @JsonProperty("session_longest") String sessionLongest,
+        String logo,
+        String accent,
+        String welcome,
+        @JsonProperty("style_sheet") String styleSheet) {}

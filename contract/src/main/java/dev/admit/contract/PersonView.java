@@ -8,19 +8,41 @@ import java.util.Map;
 /**
  * A person who can sign in.
  *
- * @param profile      field → value
- * @param roles        names
- * @param running      what they may do at Admit itself; null for nothing
- * @param hasPassword  whether one was chosen, as @param hasFactor
- * @param approved     what they approved for themselves
+ * @param profile field → value
+ * @param roles names
+ * @param running what they may do at Admit itself; null for nothing
+ * @param hasPassword whether one was chosen, as @param hasFactor
+ * @param approved what they approved for themselves
  */
-public record PersonView(String id, String email, @JsonProperty("email_verified") boolean emailVerified, String name, Map<String, String> profile, List<String> roles, String running,
-        boolean enabled, @JsonProperty("has_password") boolean hasPassword, @JsonProperty("has_factor") boolean hasFactor, List<SessionView> sessions, List<Approved> approved, long version,
+public record PersonView(
+        String id,
+        String email,
+        @JsonProperty("email_verified") boolean emailVerified,
+        String name,
+        Map<String, String> profile,
+        List<String> roles,
+        String running,
+        boolean enabled,
+        @JsonProperty("has_password") boolean hasPassword,
+        @JsonProperty("has_factor") boolean hasFactor,
+        List<SessionView> sessions,
+        List<Approved> approved,
+        long version,
         @JsonProperty("created_at") Instant createdAt) {
 
-    public record Approved(@JsonProperty("client_id") String clientId, String client, String scope, @JsonProperty("given_at") Instant givenAt) {}
+    public record Approved(
+            @JsonProperty("client_id") String clientId,
+            String client,
+            String scope,
+            @JsonProperty("given_at") Instant givenAt) {}
 
     /** Where they are signed in. */
-    public record SessionView(String id, @JsonProperty("signed_in_at") Instant signedInAt, @JsonProperty("seen_at") Instant seenAt, @JsonProperty("ends_at") Instant endsAt, String from, String agent,
+    public record SessionView(
+            String id,
+            @JsonProperty("signed_in_at") Instant signedInAt,
+            @JsonProperty("seen_at") Instant seenAt,
+            @JsonProperty("ends_at") Instant endsAt,
+            String from,
+            String agent,
             List<String> methods) {}
 }

@@ -8,14 +8,22 @@ import java.util.Map;
  * A secret just made: shown in this answer and never again.
  *
  * @param authorization the ready header for client_secret_basic; null for a client that proves itself in the body
- * @param curl          one line that fetches a token, or asks for one
- * @param env           the settings as a .env file
- * @param code          language → a few lines that do it with general-purpose libraries, reading that .env
+ * @param curl one line that fetches a token, or asks for one
+ * @param env the settings as a .env file
+ * @param code language → a few lines that do it with general-purpose libraries, reading that .env
  */
-public record SecretOnce(String id, String label, String secret, @JsonProperty("expires_at") Instant expiresAt,
-        String authorization, String curl, String env, Map<String, String> code) {
+public record SecretOnce(
+        String id,
+        String label,
+        String secret,
+        @JsonProperty("expires_at") Instant expiresAt,
+        String authorization,
+        String curl,
+        String env,
+        Map<String, String> code) {
 
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return "SecretOnce[" + id + "]";
     }
 }

@@ -3,6 +3,13 @@ package dev.admit.contract;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
 
-/** A secret of a client or an API, without what it is. @param expiresAt null for one that never runs out, @param usedAt null while unused */
-public record SecretView(String id, String label, @JsonProperty("created_at") Instant createdAt, @JsonProperty("expires_at") Instant expiresAt,
+/**
+ * A secret of a client or an API, without what it is. @param expiresAt null for one that never runs out, @param usedAt
+ * null while unused
+ */
+public record SecretView(
+        String id,
+        String label,
+        @JsonProperty("created_at") Instant createdAt,
+        @JsonProperty("expires_at") Instant expiresAt,
         @JsonProperty("used_at") Instant usedAt) {}

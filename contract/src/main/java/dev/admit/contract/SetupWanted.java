@@ -6,13 +6,19 @@ import java.util.Map;
 /**
  * A setup file to be loaded, or compared with what runs.
  *
- * @param file        the YAML
- * @param stage       a second file with the values that differ here; may be null
- * @param secrets     client name, or 'upstream-credential' and a name → the secret that the file refers to, resolved where the file lies
+ * @param file the YAML
+ * @param stage a second file with the values that differ here; may be null
+ * @param secrets client name, or 'upstream-credential' and a name → the secret that the file refers to, resolved where
+ *     the file lies
  * @param withoutRest whether what the issuer has beyond the file is to go
  */
-public record SetupWanted(String file, String stage, Map<String, String> secrets, @JsonProperty("without_rest") Boolean withoutRest) {
-    @Override public String toString() {
+public record SetupWanted(
+        String file,
+        String stage,
+        Map<String, String> secrets,
+        @JsonProperty("without_rest") Boolean withoutRest) {
+    @Override
+    public String toString() {
         return "SetupWanted[hidden]";
     }
 }

@@ -7,8 +7,15 @@ import java.util.List;
 /**
  * For which clients a scope is approved ahead: one that fits has it as soon as it requests it.
  *
- * @param owners  e-mail addresses
+ * @param owners e-mail addresses
  * @param clients how many have the scope by it now
  */
-public record StandingApprovalView(String api, String scope, List<String> kinds, List<String> tags, List<String> owners,
-        @JsonProperty("set_by") String setBy, @JsonProperty("set_at") Instant setAt, long clients) {}
+public record StandingApprovalView(
+        String api,
+        String scope,
+        List<String> kinds,
+        List<String> tags,
+        List<String> owners,
+        @JsonProperty("set_by") String setBy,
+        @JsonProperty("set_at") Instant setAt,
+        long clients) {}

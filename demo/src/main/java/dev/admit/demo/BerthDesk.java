@@ -24,7 +24,10 @@ import java.util.concurrent.Executors;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-/** The harbour's web application with a server of its own: it keeps its secret and the tokens there, and a cookie in the browser. */
+/**
+ * The harbour's web application with a server of its own: it keeps its secret and the tokens there, and a cookie in the
+ * browser.
+ */
 final class BerthDesk implements AutoCloseable {
     static final int PORT = 9495;
     private static final String CALLBACK = "http://127.0.0.1:" + PORT + "/back";
@@ -73,7 +76,12 @@ final class BerthDesk implements AutoCloseable {
                     case "/" -> home(exchange, cookie);
                     case "/enter" -> enter(exchange);
                     case "/back" -> back(exchange, cookie);
-                    case "/app.css" -> send(exchange, 200, "text/css", new String(QuaysideBoard.read("app.css"), StandardCharsets.UTF_8));
+                    case "/app.css" ->
+                        send(
+                                exchange,
+                                200,
+                                "text/css",
+                                new String(QuaysideBoard.read("app.css"), StandardCharsets.UTF_8));
                     default -> page(exchange, 404, "<p>Nothing is here.</p>");
                 }
             } catch (InterruptedException stopping) {
@@ -84,16 +92,27 @@ final class BerthDesk implements AutoCloseable {
 
     private void home(HttpExchange exchange, String cookie) throws IOException, InterruptedException {
         Visitor visitor = visitors.get(cookie);
-        JsonNode person = visitor == null || visitor.tokens() == null ? JSON.nullNode() : get(issuer + "/userinfo", visitor);
+        JsonNode person =
+                visitor == null || visitor.tokens() == null ? JSON.nullNode() : get(issuer + "/userinfo", visitor);
         if (!person.has("sub")) { // nobody came yet, or they signed out, here or elsewhere
             visitors.remove(cookie);
             page(exchange, 200, "<p>Nobody is signed in.</p><p><a class=button href=/enter>Sign in</a></p>");
             return;
         }
         JsonNode berth = get(gateway + "/berths/n1", visitor);
-        String out = issuer + "/end-session?id_token_hint=" + visitor.tokens().path("id_token").asString() + "&post_logout_redirect_uri=" + encoded("http://127.0.0.1:" + PORT + "/");
-        page(exchange, 200, "<p>Signed in as %s.</p><table><tr><td>Berth n1</td><td>%s</td></tr></table><p><a class=button href=\"%s\">Sign out</a></p>"
-                .formatted(escaped(person.path("name").asString()), escaped(berth.path("ship").asString(berth.path("detail").asString("free"))), out));
+        String out = issuer + "/end-session?id_token_hint="
+                + visitor.tokens().path("id_token").asString() + "&post_logout_redirect_uri="
+                + encoded("http://127.0.0.1:" + PORT + "/");
+        page(
+                exchange,
+                200,
+                ("<p>Signed in as %s.</p><table><tr><td>Berth n1</td><td>%s</td></tr></table><p><a class=button "
+                                + "href=\"%s\">Sign out</a></p>")
+                        .formatted(
+                                escaped(person.path("name").asString()),
+                                escaped(berth.path("ship")
+                                        .asString(berth.path("detail").asString("free"))),
+                                out));
     }
 
     private void enter(HttpExchange exchange) throws IOException {
@@ -101,8 +120,17 @@ final class BerthDesk implements AutoCloseable {
         Visitor visitor = new Visitor(random(), random(), null);
         visitors.put(cookie, visitor);
         exchange.getResponseHeaders().add("Set-Cookie", "desk=" + cookie + "; Path=/; HttpOnly; SameSite=Lax");
-        redirect(exchange, issuer + "/authorize?client_id=%s&redirect_uri=%s&response_type=code&scope=%s&state=%s&code_challenge=%s&code_challenge_method=S256"
-                .formatted(clientId, encoded(CALLBACK), encoded("openid profile berths.read"), visitor.state(), challenge(visitor.verifier())));
+        redirect(
+                exchange,
+                issuer
+                        + ("/authorize?client_id=%s&redirect_uri=%s&response_type=code&scope=%s&state=%s&"
+                                        + "code_challenge=%s&code_challenge_method=S256")
+                                .formatted(
+                                        clientId,
+                                        encoded(CALLBACK),
+                                        encoded("openid profile berths.read"),
+                                        visitor.state(),
+                                        challenge(visitor.verifier())));
     }
 
     private void back(HttpExchange exchange, String cookie) throws IOException, InterruptedException {
@@ -113,12 +141,28 @@ final class BerthDesk implements AutoCloseable {
             return;
         }
         if (answer.containsKey("error")) {
-            page(exchange, 200, "<p>Not signed in: %s</p><p><a class=button href=/enter>Try again</a></p>".formatted(escaped(answer.get("error_description"))));
+            page(
+                    exchange,
+                    200,
+                    "<p>Not signed in: %s</p><p><a class=button href=/enter>Try again</a></p>"
+                            .formatted(escaped(answer.get("error_description"))));
             return;
         }
-        String form = "grant_type=authorization_code&code=%s&redirect_uri=%s&code_verifier=%s&client_id=%s&client_secret=%s".formatted(encoded(answer.get("code")), encoded(CALLBACK), visitor.verifier(), clientId, encoded(secret));
-        JsonNode tokens = JSON.readTree(CLIENT.send(HttpRequest.newBuilder(URI.create(issuer + "/token")).header("Content-Type", "application/x-www-form-urlencoded").POST(HttpRequest.BodyPublishers.ofString(form)).build(),
-                HttpResponse.BodyHandlers.ofString()).body());
+        String form =
+                "grant_type=authorization_code&code=%s&redirect_uri=%s&code_verifier=%s&client_id=%s&client_secret=%s"
+                        .formatted(
+                                encoded(answer.get("code")),
+                                encoded(CALLBACK),
+                                visitor.verifier(),
+                                clientId,
+                                encoded(secret));
+        JsonNode tokens = JSON.readTree(CLIENT.send(
+                        HttpRequest.newBuilder(URI.create(issuer + "/token"))
+                                .header("Content-Type", "application/x-www-form-urlencoded")
+                                .POST(HttpRequest.BodyPublishers.ofString(form))
+                                .build(),
+                        HttpResponse.BodyHandlers.ofString())
+                .body());
         String fresh = random();
         visitors.put(fresh, new Visitor("", "", tokens));
         exchange.getResponseHeaders().add("Set-Cookie", "desk=" + fresh + "; Path=/; HttpOnly; SameSite=Lax");
@@ -126,17 +170,34 @@ final class BerthDesk implements AutoCloseable {
     }
 
     private static JsonNode get(String url, Visitor visitor) throws IOException, InterruptedException {
-        return JSON.readTree(CLIENT.send(HttpRequest.newBuilder(URI.create(url)).header("Authorization", "Bearer " + visitor.tokens().path("access_token").asString()).build(), HttpResponse.BodyHandlers.ofString()).body());
+        return JSON.readTree(CLIENT.send(
+                        HttpRequest.newBuilder(URI.create(url))
+                                .header(
+                                        "Authorization",
+                                        "Bearer "
+                                                + visitor.tokens()
+                                                        .path("access_token")
+                                                        .asString())
+                                .build(),
+                        HttpResponse.BodyHandlers.ofString())
+                .body());
     }
 
     private static void page(HttpExchange exchange, int status, String body) throws IOException {
-        send(exchange, status, "text/html;charset=UTF-8", "<!DOCTYPE html><html lang=en><meta charset=utf-8><title>Berth desk</title><link rel=stylesheet href=/app.css><main><h1>Berth desk</h1>" + body + "</main></html>");
+        send(
+                exchange,
+                status,
+                "text/html;charset=UTF-8",
+                "<!DOCTYPE html><html lang=en><meta charset=utf-8><title>Berth desk</title><link rel=stylesheet "
+                        + "href=/app.css><main><h1>Berth desk</h1>"
+                        + body + "</main></html>");
     }
 
     private static void send(HttpExchange exchange, int status, String type, String body) throws IOException {
         byte[] bytes = body.getBytes(StandardCharsets.UTF_8);
         exchange.getResponseHeaders().set("Content-Type", type);
-        exchange.getResponseHeaders().set("Content-Security-Policy", "default-src 'none'; style-src 'self'; frame-ancestors 'none'");
+        exchange.getResponseHeaders()
+                .set("Content-Security-Policy", "default-src 'none'; style-src 'self'; frame-ancestors 'none'");
         exchange.sendResponseHeaders(status, bytes.length);
         exchange.getResponseBody().write(bytes);
     }
@@ -147,7 +208,8 @@ final class BerthDesk implements AutoCloseable {
     }
 
     private static String cookie(HttpExchange exchange) {
-        for (String pair : String.join(";", exchange.getRequestHeaders().getOrDefault("Cookie", java.util.List.of())).split(";")) {
+        for (String pair : String.join(";", exchange.getRequestHeaders().getOrDefault("Cookie", java.util.List.of()))
+                .split(";")) {
             if (pair.strip().startsWith("desk=")) return pair.strip().substring(5);
         }
         return "";
@@ -157,7 +219,10 @@ final class BerthDesk implements AutoCloseable {
         Map<String, String> all = new LinkedHashMap<>();
         for (String pair : query == null ? new String[0] : query.split("&")) {
             int equals = pair.indexOf('=');
-            if (equals > 0) all.put(pair.substring(0, equals), URLDecoder.decode(pair.substring(equals + 1), StandardCharsets.UTF_8));
+            if (equals > 0)
+                all.put(
+                        pair.substring(0, equals),
+                        URLDecoder.decode(pair.substring(equals + 1), StandardCharsets.UTF_8));
         }
         return all;
     }
@@ -167,7 +232,9 @@ final class BerthDesk implements AutoCloseable {
     }
 
     private static String escaped(String text) {
-        return text == null ? "" : text.replace("&", "&amp;").replace("<", "&lt;").replace("\"", "&quot;");
+        return text == null
+                ? ""
+                : text.replace("&", "&amp;").replace("<", "&lt;").replace("\"", "&quot;");
     }
 
     private static String random() {
@@ -178,13 +245,17 @@ final class BerthDesk implements AutoCloseable {
 
     private static String challenge(String verifier) {
         try {
-            return Base64.getUrlEncoder().withoutPadding().encodeToString(MessageDigest.getInstance("SHA-256").digest(verifier.getBytes(StandardCharsets.US_ASCII)));
+            return Base64.getUrlEncoder()
+                    .withoutPadding()
+                    .encodeToString(
+                            MessageDigest.getInstance("SHA-256").digest(verifier.getBytes(StandardCharsets.US_ASCII)));
         } catch (NoSuchAlgorithmException everyJavaHasIt) {
             throw new IllegalStateException(everyJavaHasIt);
         }
     }
 
-    @Override public void close() {
+    @Override
+    public void close() {
         server.stop(0);
     }
 }

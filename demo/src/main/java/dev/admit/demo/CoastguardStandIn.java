@@ -27,8 +27,9 @@ import java.util.Map;
 import java.util.UUID;
 
 /**
- * The coastguard: an organisation elsewhere with an issuer of its own, whose tokens look as theirs happen to look, and with an API of its
- * own, the warnings, that takes no others. New keys at each start; {@code /new-key} puts another in their place.
+ * The coastguard: an organisation elsewhere with an issuer of its own, whose tokens look as theirs happen to look, and
+ * with an API of its own, the warnings, that takes no others. New keys at each start; {@code /new-key} puts another in
+ * their place.
  */
 final class CoastguardStandIn extends StandIn {
     static final String PATROL_BOAT = "patrol-boat";
@@ -37,8 +38,7 @@ final class CoastguardStandIn extends StandIn {
     private final String secret = NewSecret.make().reveal();
     private volatile RSAKey key = newKey();
 
-    CoastguardStandIn() throws IOException {
-    }
+    CoastguardStandIn() throws IOException {}
 
     URI metadata() {
         return URI.create(url() + "/.well-known/openid-configuration");
@@ -51,16 +51,32 @@ final class CoastguardStandIn extends StandIn {
 
     private static RSAKey newKey() {
         try {
-            return new RSAKeyGenerator(2048).keyIDFromThumbprint(true).algorithm(JWSAlgorithm.RS256).generate();
+            return new RSAKeyGenerator(2048)
+                    .keyIDFromThumbprint(true)
+                    .algorithm(JWSAlgorithm.RS256)
+                    .generate();
         } catch (JOSEException broken) {
             throw new IllegalStateException(broken);
         }
     }
 
-    @Override Reply reply(String method, String[] path, byte[] body, HttpExchange exchange) {
+    @Override
+    Reply reply(String method, String[] path, byte[] body, HttpExchange exchange) {
         return switch (String.join("/", path)) {
-            case ".well-known/openid-configuration" -> Reply.ok(inOrder("issuer", url().toString(), "jwks_uri", url() + "/jwks", "token_endpoint", url() + "/token", "response_types_supported", List.of("code"),
-                    "grant_types_supported", List.of("client_credentials"), "token_endpoint_auth_methods_supported", List.of("client_secret_basic", "client_secret_post")));
+            case ".well-known/openid-configuration" ->
+                Reply.ok(inOrder(
+                        "issuer",
+                        url().toString(),
+                        "jwks_uri",
+                        url() + "/jwks",
+                        "token_endpoint",
+                        url() + "/token",
+                        "response_types_supported",
+                        List.of("code"),
+                        "grant_types_supported",
+                        List.of("client_credentials"),
+                        "token_endpoint_auth_methods_supported",
+                        List.of("client_secret_basic", "client_secret_post")));
             case "jwks" -> Reply.ok(new JWKSet(key).toJSONObject());
             case "token" -> token(form(body), exchange.getRequestHeaders().getFirst("Authorization"));
             case "warnings" -> warnings(exchange.getRequestHeaders().getFirst("Authorization"));
@@ -74,16 +90,32 @@ final class CoastguardStandIn extends StandIn {
 
     /** The client credentials grant (RFC 6749 §4.4), with the client's credentials in the header or in the body. */
     private Reply token(Map<String, String> form, String authorization) {
-        String basic = "Basic " + Base64.getEncoder().encodeToString((PATROL_BOAT + ":" + secret).getBytes(StandardCharsets.UTF_8));
-        boolean known = basic.equals(authorization) || PATROL_BOAT.equals(form.get("client_id")) && secret.equals(form.get("client_secret"));
+        String basic = "Basic "
+                + Base64.getEncoder().encodeToString((PATROL_BOAT + ":" + secret).getBytes(StandardCharsets.UTF_8));
+        boolean known = basic.equals(authorization)
+                || PATROL_BOAT.equals(form.get("client_id")) && secret.equals(form.get("client_secret"));
         if (!known) return new Reply(401, Map.of("error", "invalid_client"));
-        if (!"client_credentials".equals(form.get("grant_type"))) return new Reply(400, Map.of("error", "unsupported_grant_type"));
+        if (!"client_credentials".equals(form.get("grant_type")))
+            return new Reply(400, Map.of("error", "unsupported_grant_type"));
         Instant now = Instant.now();
-        JWTClaimsSet claims = new JWTClaimsSet.Builder().issuer(url().toString()).subject(form.getOrDefault("person", PATROL_BOAT)).claim("azp", PATROL_BOAT)
-                .audience(form.getOrDefault("audience", WARNINGS)).claim("scp", List.of(form.getOrDefault("scope", "sea.heights").split(" "))).claim("harbour", Map.of("roles", List.of("lookout")))
-                .jwtID(UUID.randomUUID().toString()).issueTime(Date.from(now)).expirationTime(Date.from(now.plusSeconds(600))).build();
+        JWTClaimsSet claims = new JWTClaimsSet.Builder()
+                .issuer(url().toString())
+                .subject(form.getOrDefault("person", PATROL_BOAT))
+                .claim("azp", PATROL_BOAT)
+                .audience(form.getOrDefault("audience", WARNINGS))
+                .claim("scp", List.of(form.getOrDefault("scope", "sea.heights").split(" ")))
+                .claim("harbour", Map.of("roles", List.of("lookout")))
+                .jwtID(UUID.randomUUID().toString())
+                .issueTime(Date.from(now))
+                .expirationTime(Date.from(now.plusSeconds(600)))
+                .build();
         try {
-            SignedJWT token = new SignedJWT(new JWSHeader.Builder(JWSAlgorithm.RS256).type(JOSEObjectType.JWT).keyID(key.getKeyID()).build(), claims);
+            SignedJWT token = new SignedJWT(
+                    new JWSHeader.Builder(JWSAlgorithm.RS256)
+                            .type(JOSEObjectType.JWT)
+                            .keyID(key.getKeyID())
+                            .build(),
+                    claims);
             token.sign(new RSASSASigner(key));
             return Reply.ok(inOrder("access_token", token.serialize(), "token_type", "Bearer", "expires_in", 600));
         } catch (JOSEException broken) {
@@ -94,8 +126,17 @@ final class CoastguardStandIn extends StandIn {
     private Reply warnings(String authorization) {
         try {
             SignedJWT token = SignedJWT.parse(authorization == null ? "" : authorization.replaceFirst("^Bearer ", ""));
-            boolean good = token.verify(new RSASSAVerifier(key.toRSAPublicKey())) && token.getJWTClaimsSet().getAudience().contains(WARNINGS) && token.getJWTClaimsSet().getExpirationTime().after(new Date());
-            if (good) return Reply.ok(inOrder("area", "Saltmarsh Sound", "warning", "fog until noon", "asked_by", token.getJWTClaimsSet().getStringClaim("azp")));
+            boolean good = token.verify(new RSASSAVerifier(key.toRSAPublicKey()))
+                    && token.getJWTClaimsSet().getAudience().contains(WARNINGS)
+                    && token.getJWTClaimsSet().getExpirationTime().after(new Date());
+            if (good)
+                return Reply.ok(inOrder(
+                        "area",
+                        "Saltmarsh Sound",
+                        "warning",
+                        "fog until noon",
+                        "asked_by",
+                        token.getJWTClaimsSet().getStringClaim("azp")));
         } catch (ParseException | JOSEException none) {
             // told below
         }
@@ -106,7 +147,10 @@ final class CoastguardStandIn extends StandIn {
         Map<String, String> form = new HashMap<>();
         for (String pair : new String(body, StandardCharsets.UTF_8).split("&")) {
             int equals = pair.indexOf('=');
-            if (equals > 0) form.put(pair.substring(0, equals), URLDecoder.decode(pair.substring(equals + 1), StandardCharsets.UTF_8));
+            if (equals > 0)
+                form.put(
+                        pair.substring(0, equals),
+                        URLDecoder.decode(pair.substring(equals + 1), StandardCharsets.UTF_8));
         }
         return form;
     }

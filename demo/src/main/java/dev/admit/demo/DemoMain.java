@@ -1,7 +1,7 @@
 package dev.admit.demo;
 
-import dev.admit.core.access.AdminApi;
 import dev.admit.cli.SavedServers;
+import dev.admit.core.access.AdminApi;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuers;
 import dev.admit.server.Authority;
@@ -12,7 +12,6 @@ import java.io.IOException;
 import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
-
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
@@ -26,18 +25,28 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 
 /** {@code admit demo}: the whole service with the data of Saltmarsh Harbour, and its backends as stand-ins. */
-@Command(name = "admit demo", mixinStandardHelpOptions = true, sortOptions = false,
+@Command(
+        name = "admit demo",
+        mixinStandardHelpOptions = true,
+        sortOptions = false,
         description = "Starts the authority, the gateway and stand-ins for three APIs on loopback, with demo data.",
         footer = {"", "Example: admit demo --ready-file /tmp/ready.json"})
 public final class DemoMain implements Callable<Integer> {
     private static final String SERVER = "demo";
 
-    @Mixin private StartOptions options;
+    @Mixin
+    private StartOptions options;
 
-    @Option(names = "--data", paramLabel = "DIR", description = "Folder that stays. Default: a temporary one, removed at the end.")
+    @Option(
+            names = "--data",
+            paramLabel = "DIR",
+            description = "Folder that stays. Default: a temporary one, removed at the end.")
     private Path data;
 
-    @Option(names = "--ready-file", paramLabel = "FILE", description = "Written as JSON, at once and whole, when everything answers.")
+    @Option(
+            names = "--ready-file",
+            paramLabel = "FILE",
+            description = "Written as JSON, at once and whole, when everything answers.")
     private Path readyFile;
 
     @Option(names = "--without-history", description = "Send no requests of its own at the start.")
@@ -47,7 +56,8 @@ public final class DemoMain implements Callable<Integer> {
         System.exit(Main.run(new DemoMain(), args));
     }
 
-    @Override public Integer call() throws IOException, InterruptedException {
+    @Override
+    public Integer call() throws IOException, InterruptedException {
         boolean temporary = data == null;
         Path folder = temporary ? Files.createTempDirectory("admit-demo") : data;
         Running running;
@@ -64,20 +74,28 @@ public final class DemoMain implements Callable<Integer> {
         Welcome.print(ready, folder, temporary, current ? "" : " --server " + SERVER);
         running.authority().elsewhere().ifPresent(note -> System.out.println("Note: " + note));
         // Only where nothing came yet: what really came is better.
-        if (temporary && !withoutHistory) Thread.ofVirtual().name("history").start(new History(running.authority(), ready)::make);
+        if (temporary && !withoutHistory)
+            Thread.ofVirtual().name("history").start(new History(running.authority(), ready)::make);
         Main.stopOnSignal(() -> {
-            for (AutoCloseable app : apps) app.close();
-            running.close();
-            forgetServer(ready);
-            if (readyFile != null) Files.deleteIfExists(readyFile);
-            if (temporary) remove(folder);
-        }).await();
+                    for (AutoCloseable app : apps) app.close();
+                    running.close();
+                    forgetServer(ready);
+                    if (readyFile != null) Files.deleteIfExists(readyFile);
+                    if (temporary) remove(folder);
+                })
+                .await();
         return 0;
     }
 
     /** The parts of a demo that is up. */
-    private record Running(Authority authority, List<StandIn> standIns, FirstStart.Credential operator, List<Harbour.DemoClient> clients, Harbour harbour,
-                           List<ReadyFile.OnePerson> people, CoastguardStandIn coastguard)
+    private record Running(
+            Authority authority,
+            List<StandIn> standIns,
+            FirstStart.Credential operator,
+            List<Harbour.DemoClient> clients,
+            Harbour harbour,
+            List<ReadyFile.OnePerson> people,
+            CoastguardStandIn coastguard)
             implements AutoCloseable {
 
         static Running start(StartOptions options, Path folder) throws IOException {
@@ -88,23 +106,40 @@ public final class DemoMain implements Callable<Integer> {
             CustomsStandIn customs = new CustomsStandIn();
             CoastguardStandIn coastguard = new CoastguardStandIn();
             List<StandIn> standIns = List.of(tides, berths, manifests, customs, coastguard);
-            for (Map.Entry<String, StandIn> it : Map.of("tides", tides, "berths", berths, "manifests", manifests).entrySet()) {
-                it.getValue().start(new PassageCheck(authority.gatewayUrl().resolve("/_admit/passage-keys"), authority.publicUrl() + "/" + Harbour.ISSUER, "https://%s.saltmarsh.example".formatted(it.getKey())));
+            for (Map.Entry<String, StandIn> it : Map.of("tides", tides, "berths", berths, "manifests", manifests)
+                    .entrySet()) {
+                it.getValue()
+                        .start(new PassageCheck(
+                                authority.gatewayUrl().resolve("/_admit/passage-keys"),
+                                authority.publicUrl() + "/" + Harbour.ISSUER,
+                                "https://%s.saltmarsh.example".formatted(it.getKey())));
             }
             customs.start(null);
             coastguard.start(null);
             FirstStart.Credential operator = operator(authority, folder);
-            Map<String, URI> upstreams = Map.of("tides", tides.url(), "berths", berths.url(), "manifests", manifests.url());
+            Map<String, URI> upstreams =
+                    Map.of("tides", tides.url(), "berths", berths.url(), "manifests", manifests.url());
             Harbour harbour = new Harbour(authority, upstreams, customs, coastguard);
-            return new Running(authority, standIns, operator, harbour.prepare(), harbour, new DemoPeople(authority).prepare(), coastguard);
+            return new Running(
+                    authority,
+                    standIns,
+                    operator,
+                    harbour.prepare(),
+                    harbour,
+                    new DemoPeople(authority).prepare(),
+                    coastguard);
         }
 
         private static FirstStart.Credential operator(Authority authority, Path folder) throws IOException {
-            Optional<FirstStart.Credential> first = authority.part(FirstStart.class).prepare();
+            Optional<FirstStart.Credential> first =
+                    authority.part(FirstStart.class).prepare();
             Files.deleteIfExists(FirstStart.credentialFile(folder)); // the ready file and the table hand it over
             if (first.isPresent()) return first.get();
             var issuer = authority.part(Issuers.class).named(AdminApi.ISSUER).orElseThrow();
-            var operator = authority.part(Clients.class).named(issuer.id(), FirstStart.OPERATOR).orElseThrow();
+            var operator = authority
+                    .part(Clients.class)
+                    .named(issuer.id(), FirstStart.OPERATOR)
+                    .orElseThrow();
             return new FirstStart.Credential(operator.id(), Harbour.freshSecret(authority, issuer, operator));
         }
 
@@ -113,48 +148,81 @@ public final class DemoMain implements Callable<Integer> {
             for (Harbour.DemoClient it : clients) {
                 described.put(it.client().name(), ReadyFile.OneClient.of(it));
             }
-            return new ReadyFile(authority.publicUrl() + "/admin", authority.gatewayUrl().toString(), authority.publicUrl() + "/console", harbour.issuerUrls(),
-                    new ReadyFile.Operator(operator.clientId(), operator.secret()), described, people,
+            return new ReadyFile(
+                    authority.publicUrl() + "/admin",
+                    authority.gatewayUrl().toString(),
+                    authority.publicUrl() + "/console",
+                    harbour.issuerUrls(),
+                    new ReadyFile.Operator(operator.clientId(), operator.secret()),
+                    described,
+                    people,
                     harbour.routes().stream().map(ReadyFile.OneRoute::of).toList(),
-                    new ReadyFile.Outside(coastguard.url().toString(), CoastguardStandIn.PATROL_BOAT, coastguard.secret()));
+                    new ReadyFile.Outside(
+                            coastguard.url().toString(), CoastguardStandIn.PATROL_BOAT, coastguard.secret()));
         }
 
-        /** Those whose ports, which their registrations name, are free: of several demos on one machine one has them. */
+        /**
+         * Those whose ports, which their registrations name, are free: of several demos on one machine one has them.
+         */
         List<AutoCloseable> startApps(ReadyFile ready) {
             String issuer = ready.issuers().get(Harbour.ISSUER);
             ReadyFile.OneClient desk = ready.clients().get("berth-desk");
             List<AutoCloseable> apps = new ArrayList<>();
-            QuaysideBoard.start(issuer, ready.gateway(), ready.clients().get("quayside-board").clientId()).ifPresent(apps::add);
-            if (desk.clientSecret() != null) BerthDesk.start(issuer, ready.gateway(), desk.clientId(), desk.clientSecret()).ifPresent(apps::add);
+            QuaysideBoard.start(
+                            issuer,
+                            ready.gateway(),
+                            ready.clients().get("quayside-board").clientId())
+                    .ifPresent(apps::add);
+            if (desk.clientSecret() != null)
+                BerthDesk.start(issuer, ready.gateway(), desk.clientId(), desk.clientSecret())
+                        .ifPresent(apps::add);
             return apps;
         }
 
-        @Override public void close() {
+        @Override
+        public void close() {
             authority.close();
             standIns.forEach(StandIn::close);
         }
     }
 
-    /** Signs this user's command line in to the demo until it ends. @return whether it is the current server; another one that is in use stays */
+    /**
+     * Signs this user's command line in to the demo until it ends. @return whether it is the current server; another
+     * one that is in use stays
+     */
     private static boolean saveServer(ReadyFile ready, Running running) {
         String tokens = ready.issuers().get(Harbour.ISSUER) + "/token";
         Map<String, SavedServers.Credential> clients = new LinkedHashMap<>();
         for (Harbour.DemoClient it : running.clients()) {
             if (it.credential().isEmpty()) continue;
-            clients.put(Harbour.ISSUER + "/" + it.client().name(), new SavedServers.Credential(tokens, it.client().id(), it.credential(), it.client().authMethod().toString()));
+            clients.put(
+                    Harbour.ISSUER + "/" + it.client().name(),
+                    new SavedServers.Credential(
+                            tokens,
+                            it.client().id(),
+                            it.credential(),
+                            it.client().authMethod().toString()));
         }
-        SavedServers.Credential operator = new SavedServers.Credential(ready.issuers().get(AdminApi.ISSUER) + "/token",
-                running.operator().clientId(), running.operator().secret(), "client_secret_basic");
-        SavedServers.Server server = new SavedServers.Server(ready.adminApi(), ready.gateway(), Harbour.ISSUER, operator, clients);
-        SavedServers.Contents after = SavedServers.ofUser().change(contents ->
-                contents.with(SERVER, server, contents.current() == null || contents.current().equals(SERVER)));
+        SavedServers.Credential operator = new SavedServers.Credential(
+                ready.issuers().get(AdminApi.ISSUER) + "/token",
+                running.operator().clientId(),
+                running.operator().secret(),
+                "client_secret_basic");
+        SavedServers.Server server =
+                new SavedServers.Server(ready.adminApi(), ready.gateway(), Harbour.ISSUER, operator, clients);
+        SavedServers.Contents after = SavedServers.ofUser()
+                .change(contents -> contents.with(
+                        SERVER,
+                        server,
+                        contents.current() == null || contents.current().equals(SERVER)));
         return SERVER.equals(after.current());
     }
 
     private static void forgetServer(ReadyFile ready) {
         SavedServers.ofUser().change(contents -> {
             SavedServers.Server saved = contents.servers().get(SERVER);
-            boolean ours = saved != null && saved.operator().clientId().equals(ready.operator().clientId());
+            boolean ours = saved != null
+                    && saved.operator().clientId().equals(ready.operator().clientId());
             return ours ? contents.without(SERVER) : contents; // another demo may have taken the name since
         });
     }

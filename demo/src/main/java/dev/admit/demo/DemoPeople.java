@@ -22,14 +22,56 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
 
-/** The people of the harbour and of its neighbour, and who runs the whole service. Each start gives them other passwords, which stand in the ready file alone. */
+/**
+ * The people of the harbour and of its neighbour, and who runs the whole service. Each start gives them other
+ * passwords, which stand in the ready file alone.
+ */
 final class DemoPeople {
     private static final SecureRandom RANDOM = new SecureRandom();
-    private static final String[] WORDS = {"anchor", "beacon", "buoy", "cable", "cormorant", "deck", "eider", "ferry", "gannet", "harrier", "inlet", "jetty", "keel", "lantern", "mooring", "oar",
-        "pilot", "plover", "quay", "rigging", "rudder", "samphire", "shoal", "skiff", "sluice", "tern", "tide", "wharf", "winch", "yawl"};
+    private static final String[] WORDS = {
+        "anchor",
+        "beacon",
+        "buoy",
+        "cable",
+        "cormorant",
+        "deck",
+        "eider",
+        "ferry",
+        "gannet",
+        "harrier",
+        "inlet",
+        "jetty",
+        "keel",
+        "lantern",
+        "mooring",
+        "oar",
+        "pilot",
+        "plover",
+        "quay",
+        "rigging",
+        "rudder",
+        "samphire",
+        "shoal",
+        "skiff",
+        "sluice",
+        "tern",
+        "tide",
+        "wharf",
+        "winch",
+        "yawl"
+    };
 
     /** @param running at Admit itself, or null, @param ownsApi or null, @param ownsClient or null */
-    private record Known(String issuer, String email, String name, List<String> roles, String running, Map<String, String> more, boolean factor, String ownsApi, String ownsClient) {
+    private record Known(
+            String issuer,
+            String email,
+            String name,
+            List<String> roles,
+            String running,
+            Map<String, String> more,
+            boolean factor,
+            String ownsApi,
+            String ownsClient) {
         Known(String issuer, String email, String name, List<String> roles, String running, Map<String, String> more) {
             this(issuer, email, name, roles, running, more, false, null, null);
         }
@@ -39,10 +81,43 @@ final class DemoPeople {
             new Known("harbour", "corin.ashby@saltmarsh.example", "Corin Ashby", List.of(), "administrator", Map.of()),
             new Known("harbour", "edda.lorne@saltmarsh.example", "Edda Lorne", List.of(), "operator", Map.of()),
             new Known("harbour", "nell.draper@saltmarsh.example", "Nell Draper", List.of(), "auditor", Map.of()),
-            new Known("harbour", "isolde.marrin@saltmarsh.example", "Isolde Marrin", List.of("harbour-master"), null, Map.of("home_quay", "North"), false, "berths", null),
-            new Known("harbour", "tobias.wren@saltmarsh.example", "Tobias Wren", List.of("pilot"), null, Map.of("licence_no", "PL-2041", "home_quay", "Fish Quay")),
-            new Known("harbour", "ama.keld@saltmarsh.example", "Ama Keld", List.of("customs-officer"), null, Map.of("firm", "Saltmarsh Customs"), true, null, null),
-            new Known("harbour", "junia.hale@saltmarsh.example", "Junia Hale", List.of(), null, Map.of(), false, null, "quayside-board"),
+            new Known(
+                    "harbour",
+                    "isolde.marrin@saltmarsh.example",
+                    "Isolde Marrin",
+                    List.of("harbour-master"),
+                    null,
+                    Map.of("home_quay", "North"),
+                    false,
+                    "berths",
+                    null),
+            new Known(
+                    "harbour",
+                    "tobias.wren@saltmarsh.example",
+                    "Tobias Wren",
+                    List.of("pilot"),
+                    null,
+                    Map.of("licence_no", "PL-2041", "home_quay", "Fish Quay")),
+            new Known(
+                    "harbour",
+                    "ama.keld@saltmarsh.example",
+                    "Ama Keld",
+                    List.of("customs-officer"),
+                    null,
+                    Map.of("firm", "Saltmarsh Customs"),
+                    true,
+                    null,
+                    null),
+            new Known(
+                    "harbour",
+                    "junia.hale@saltmarsh.example",
+                    "Junia Hale",
+                    List.of(),
+                    null,
+                    Map.of(),
+                    false,
+                    null,
+                    "quayside-board"),
             new Known("gullwing", "perrin.voss@gullwing.example", "Perrin Voss", List.of(), null, Map.of()),
             new Known("admit", "corin.ashby@saltmarsh.example", "Corin Ashby", List.of(), "administrator", Map.of()));
 
@@ -55,7 +130,8 @@ final class DemoPeople {
     /** Adds those who are not there, and gives everyone a fresh password. */
     List<ReadyFile.OnePerson> prepare() {
         List<ReadyFile.OnePerson> ready = new ArrayList<>();
-        for (Known known : ALL) authority.part(Issuers.class).named(known.issuer()).ifPresent(issuer -> ready.add(prepare(known, issuer)));
+        for (Known known : ALL)
+            authority.part(Issuers.class).named(known.issuer()).ifPresent(issuer -> ready.add(prepare(known, issuer)));
         return ready;
     }
 
@@ -66,8 +142,14 @@ final class DemoPeople {
         Optional<Person> before = authority.part(People.class).named(issuer.id(), known.email());
         Map<String, String> profile = new java.util.HashMap<>(known.more());
         profile.put("name", known.name());
-        Person person = made(before.isPresent() ? authority.part(OwnAccount.class).setPassword(issuer, before.get(), chosen, Actor.ADMIT)
-                : registration.add(issuer, new PersonRegistration.Wanted(known.email(), profile, known.roles(), known.running()), Optional.of(chosen), Actor.ADMIT));
+        Person person = made(
+                before.isPresent()
+                        ? authority.part(OwnAccount.class).setPassword(issuer, before.get(), chosen, Actor.ADMIT)
+                        : registration.add(
+                                issuer,
+                                new PersonRegistration.Wanted(known.email(), profile, known.roles(), known.running()),
+                                Optional.of(chosen),
+                                Actor.ADMIT));
         if (before.isEmpty()) nameOwner(known, issuer, person);
         String seed = null;
         if (known.factor()) {
@@ -79,9 +161,14 @@ final class DemoPeople {
     }
 
     private void nameOwner(Known known, Issuer issuer, Person person) {
-        Optional<Owned> api = Optional.ofNullable(known.ownsApi()).flatMap(it -> authority.part(Apis.class).named(issuer.id(), it)).map(Owned::of);
-        Optional<Owned> client = Optional.ofNullable(known.ownsClient()).flatMap(it -> authority.part(Clients.class).named(issuer.id(), it)).map(Owned::of);
-        Stream.concat(api.stream(), client.stream()).forEach(owned -> made(authority.part(NameOwners.class).name(issuer, person.id(), owned, Actor.ADMIT)));
+        Optional<Owned> api = Optional.ofNullable(known.ownsApi())
+                .flatMap(it -> authority.part(Apis.class).named(issuer.id(), it))
+                .map(Owned::of);
+        Optional<Owned> client = Optional.ofNullable(known.ownsClient())
+                .flatMap(it -> authority.part(Clients.class).named(issuer.id(), it))
+                .map(Owned::of);
+        Stream.concat(api.stream(), client.stream())
+                .forEach(owned -> made(authority.part(NameOwners.class).name(issuer, person.id(), owned, Actor.ADMIT)));
     }
 
     private static String password() {

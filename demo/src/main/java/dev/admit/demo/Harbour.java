@@ -34,9 +34,13 @@ final class Harbour {
     private static final List<String> FILES = List.of("harbour", "gullwing");
     private static final Actor CORIN = new Actor("corin", "Corin Ashby", "", Actor.Power.ADMINISTRATOR);
 
-    /** A client with what this start gave it to prove itself with: a secret, or a private key in PEM; empty for one that has neither. */
+    /**
+     * A client with what this start gave it to prove itself with: a secret, or a private key in PEM; empty for one that
+     * has neither.
+     */
     record DemoClient(Client client, String credential, String resource, List<String> asks, boolean given) {
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return "DemoClient[" + client.name() + ", hidden]";
         }
     }
@@ -61,7 +65,8 @@ final class Harbour {
             String text = new String(in.readAllBytes(), StandardCharsets.UTF_8);
             return switch (SetupYaml.read(text, file.equals("harbour") ? Optional.of(stage()) : Optional.empty())) {
                 case SetupYaml.Reading.Good good -> withWarnings(good.setup());
-                case SetupYaml.Reading.Malformed malformed -> throw new IllegalStateException("the demo's setup file: " + malformed.faults());
+                case SetupYaml.Reading.Malformed malformed ->
+                    throw new IllegalStateException("the demo's setup file: " + malformed.faults());
             };
         } catch (IOException cause) {
             throw new IllegalStateException("the demo's setup file cannot be read", cause);
@@ -76,35 +81,61 @@ final class Harbour {
     /** The one route that leads to the coastguard, which is nobody's API here, leads to where it is this time. */
     private Setup withWarnings(Setup file) {
         if (file.routes() == null) return file;
-        List<Setup.RoutePart> routes = file.routes().stream().map(it -> it.route().equals(WARNINGS) ? it.to(coastguard.url().toString()) : it).toList();
-        return new Setup(file.issuer(), file.title(), file.description(), file.rules(), file.fields(), file.apis(), routes, file.clients(), file.trustedIssuers(), file.upstreamCredentials());
+        List<Setup.RoutePart> routes = file.routes().stream()
+                .map(it -> it.route().equals(WARNINGS) ? it.to(coastguard.url().toString()) : it)
+                .toList();
+        return new Setup(
+                file.issuer(),
+                file.title(),
+                file.description(),
+                file.rules(),
+                file.fields(),
+                file.apis(),
+                routes,
+                file.clients(),
+                file.trustedIssuers(),
+                file.upstreamCredentials());
     }
 
     /** Where everything is on this machine, this time. */
     private String stage() {
         StringBuilder stage = new StringBuilder("apis:\n");
-        upstreams.forEach((api, url) -> stage.append("  ").append(api).append(": {upstream: '").append(url).append("'}\n"));
-        return stage + "clients:\n  customs-sync: {jwks_uri: '%s'}\n  berth-desk: {redirect_uris: ['%s', '%s']}\ntrusted_issuers:\n  coastguard: {url: '%s', metadata: '%s'}\n".formatted(customs.jwks(), DESK, atGateway(), coastguard.url(), coastguard.metadata())
-                + "upstream_credentials:\n  coastguard-warnings: {upstream: '%s', issuer: '%s'}\n".formatted(coastguard.url(), coastguard.url());
+        upstreams.forEach((api, url) -> stage.append("  ")
+                .append(api)
+                .append(": {upstream: '")
+                .append(url)
+                .append("'}\n"));
+        return stage
+                + ("clients:\n  customs-sync: {jwks_uri: '%s'}\n  berth-desk: {redirect_uris: ['%s', "
+                                + "'%s']}\ntrusted_issuers:\n  coastguard: {url: '%s', metadata: '%s'}\n")
+                        .formatted(customs.jwks(), DESK, atGateway(), coastguard.url(), coastguard.metadata())
+                + "upstream_credentials:\n  coastguard-warnings: {upstream: '%s', issuer: '%s'}\n"
+                        .formatted(coastguard.url(), coastguard.url());
     }
 
-    /** Sets the harbour up, or, on a data folder that has it, points it at today's stand-ins and makes fresh secrets. */
+    /**
+     * Sets the harbour up, or, on a data folder that has it, points it at today's stand-ins and makes fresh secrets.
+     */
     List<DemoClient> prepare() {
         Map<String, String> secrets = new LinkedHashMap<>();
         setup.clients().forEach((name, part) -> {
-            boolean hasSecret = part.kind() == null && part.authMethod() == null || "client_secret_post".equals(part.authMethod());
+            boolean hasSecret =
+                    part.kind() == null && part.authMethod() == null || "client_secret_post".equals(part.authMethod());
             if (hasSecret) secrets.put(name, NewSecret.make().reveal());
         });
         secrets.put("upstream-credential coastguard-warnings", coastguard.secret());
         Optional<Issuer> before = authority.part(Issuers.class).named(ISSUER);
         if (before.isPresent()) refresh(before.get(), secrets);
-        else FILES.forEach(file -> load(file.equals(ISSUER) ? setup : read(file), file.equals(ISSUER) ? secrets : Map.of()));
+        else
+            FILES.forEach(
+                    file -> load(file.equals(ISSUER) ? setup : read(file), file.equals(ISSUER) ? secrets : Map.of()));
         return describe(secrets);
     }
 
     private void load(Setup file, Map<String, String> secrets) {
         SetupOutcome outcome = authority.part(LoadSetup.class).load(new LoadSetup.Request(file, secrets, false), CORIN);
-        if (!(outcome instanceof SetupOutcome.Fits)) throw new IllegalStateException("the demo's setup came to " + outcome);
+        if (!(outcome instanceof SetupOutcome.Fits))
+            throw new IllegalStateException("the demo's setup came to " + outcome);
     }
 
     /** What people changed since stays; only addresses and secrets are new. */
@@ -124,39 +155,75 @@ final class Harbour {
             Setup.ClientPart part = Setup.ClientPart.proving(jwks, secret);
             clients.put(name, name.equals("berth-desk") ? part.returningTo(List.of(DESK, atGateway())) : part);
         }
-        boolean warned = authority.part(Routes.class).of(harbour.id()).stream().anyMatch(it -> it.label().equals(WARNINGS));
-        List<Setup.RoutePart> routes = setup.routes().stream().filter(it -> warned && it.route().equals(WARNINGS)).toList();
-        Setup.CredentialPart credential = Setup.CredentialPart.at(coastguard.url().toString(), coastguard.url().toString(), null);
-        load(new Setup(ISSUER, null, null, null, null, apis, routes, clients, Map.of("coastguard", Setup.TrustedPart.at(coastguard.url().toString(), coastguard.metadata().toString())),
-                warned ? Map.of("coastguard-warnings", credential) : null), secrets);
+        boolean warned = authority.part(Routes.class).of(harbour.id()).stream()
+                .anyMatch(it -> it.label().equals(WARNINGS));
+        List<Setup.RoutePart> routes = setup.routes().stream()
+                .filter(it -> warned && it.route().equals(WARNINGS))
+                .toList();
+        Setup.CredentialPart credential = Setup.CredentialPart.at(
+                coastguard.url().toString(), coastguard.url().toString(), null);
+        load(
+                new Setup(
+                        ISSUER,
+                        null,
+                        null,
+                        null,
+                        null,
+                        apis,
+                        routes,
+                        clients,
+                        Map.of(
+                                "coastguard",
+                                Setup.TrustedPart.at(
+                                        coastguard.url().toString(),
+                                        coastguard.metadata().toString())),
+                        warned ? Map.of("coastguard-warnings", credential) : null),
+                secrets);
     }
 
     private static void forgetSecrets(Authority authority, Issuer issuer, Client client) {
         for (ClientSecret old : authority.part(Clients.class).secretsOf(client.id())) {
-            if (old.label().equals("given")) made(authority.part(ClientRegistration.class).removeSecret(issuer, client.name(), old.id(), client.name(), Actor.ADMIT));
+            if (old.label().equals("given"))
+                made(authority
+                        .part(ClientRegistration.class)
+                        .removeSecret(issuer, client.name(), old.id(), client.name(), Actor.ADMIT));
         }
     }
 
-    /** What a secret was is nowhere, so a start on old data makes another, in the place of the one that the last start made. */
+    /**
+     * What a secret was is nowhere, so a start on old data makes another, in the place of the one that the last start
+     * made.
+     */
     static String freshSecret(Authority authority, Issuer issuer, Client client) {
         forgetSecrets(authority, issuer, client);
         String secret = NewSecret.make().reveal();
-        made(authority.part(ClientRegistration.class).giveSecret(issuer, client.name(), secret, null, false, Actor.ADMIT));
+        made(authority
+                .part(ClientRegistration.class)
+                .giveSecret(issuer, client.name(), secret, null, false, Actor.ADMIT));
         return secret;
     }
 
     private List<DemoClient> describe(Map<String, String> secrets) {
         Issuer harbour = authority.part(Issuers.class).named(ISSUER).orElseThrow();
         List<DemoClient> clients = new ArrayList<>();
-        setup.clients().forEach((name, part) -> authority.part(Clients.class).named(harbour.id(), name).ifPresent(client -> {
-            if (part.asks() == null) {
-                clients.add(new DemoClient(client, "", "", List.of(), true));
-                return;
-            }
-            String api = part.asks().keySet().iterator().next().split("\\.")[0];
-            String credential = name.equals("customs-sync") ? customs.privateKey() : secrets.getOrDefault(name, "");
-            clients.add(new DemoClient(client, credential, setup.apis().get(api).audience(), List.copyOf(part.asks().keySet()), part.asks().containsValue("given")));
-        }));
+        setup.clients().forEach((name, part) -> authority
+                .part(Clients.class)
+                .named(harbour.id(), name)
+                .ifPresent(client -> {
+                    if (part.asks() == null) {
+                        clients.add(new DemoClient(client, "", "", List.of(), true));
+                        return;
+                    }
+                    String api = part.asks().keySet().iterator().next().split("\\.")[0];
+                    String credential =
+                            name.equals("customs-sync") ? customs.privateKey() : secrets.getOrDefault(name, "");
+                    clients.add(new DemoClient(
+                            client,
+                            credential,
+                            setup.apis().get(api).audience(),
+                            List.copyOf(part.asks().keySet()),
+                            part.asks().containsValue("given")));
+                }));
         return clients;
     }
 
@@ -167,7 +234,10 @@ final class Harbour {
     Map<String, String> issuerUrls() {
         Map<String, String> urls = new LinkedHashMap<>();
         for (String name : List.of("admit", ISSUER, "gullwing")) {
-            authority.part(Issuers.class).named(name).ifPresent(issuer -> urls.put(name, issuer.url().toString()));
+            authority
+                    .part(Issuers.class)
+                    .named(name)
+                    .ifPresent(issuer -> urls.put(name, issuer.url().toString()));
         }
         return urls;
     }

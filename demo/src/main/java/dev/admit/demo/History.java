@@ -28,8 +28,9 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
- * Something for lists and charts to show: a minute's worth of requests is really sent through the gateway, by clients of the harbour and by
- * some who got it wrong; and what came of them stands in for the days before, marked as sample data.
+ * Something for lists and charts to show: a minute's worth of requests is really sent through the gateway, by clients
+ * of the harbour and by some who got it wrong; and what came of them stands in for the days before, marked as sample
+ * data.
  */
 final class History {
     private static final String MARK = "sample data of the demo";
@@ -37,7 +38,8 @@ final class History {
     private static final int DAYS = 7;
     private static final int BUSIEST_HOUR = 24;
 
-    private final HttpClient http = HttpClient.newBuilder().connectTimeout(Duration.ofSeconds(5)).build();
+    private final HttpClient http =
+            HttpClient.newBuilder().connectTimeout(Duration.ofSeconds(5)).build();
     private final Authority authority;
     private final ReadyFile ready;
     private final Random random = new Random(7);
@@ -63,7 +65,8 @@ final class History {
         Optional<String> reading = token("tide-buoy-07", "tides.read");
         Optional<String> publishing = token("tide-buoy-07", "tides.publish");
         token("night-audit", "manifests.inspect");
-        for (String gauge : List.of("north-quay", "south-quay", "fish-quay", "north-quay")) call("GET", "/tides/" + gauge, reading);
+        for (String gauge : List.of("north-quay", "south-quay", "fish-quay", "north-quay"))
+            call("GET", "/tides/" + gauge, reading);
         for (int i = 0; i < 2; i++) call("POST", "/tides/readings", publishing);
         call("GET", "/status", Optional.empty());
         call("GET", "/tides/north-quay", Optional.empty());
@@ -76,17 +79,30 @@ final class History {
     private Optional<String> token(String client, String scope) throws IOException, InterruptedException {
         ReadyFile.OneClient it = ready.clients().get(client);
         if (it == null || it.clientSecret() == null) return Optional.empty();
-        String pair = URLEncoder.encode(it.clientId(), StandardCharsets.UTF_8) + ":" + URLEncoder.encode(it.clientSecret(), StandardCharsets.UTF_8);
-        HttpResponse<String> answer = http.send(HttpRequest.newBuilder(URI.create(ready.issuers().get(Harbour.ISSUER) + "/token")).timeout(Duration.ofSeconds(20))
-                .header("Authorization", "Basic " + Base64.getEncoder().encodeToString(pair.getBytes(StandardCharsets.UTF_8))).header("Content-Type", "application/x-www-form-urlencoded")
-                .POST(HttpRequest.BodyPublishers.ofString("grant_type=client_credentials&scope=" + scope)).build(), HttpResponse.BodyHandlers.ofString());
+        String pair = URLEncoder.encode(it.clientId(), StandardCharsets.UTF_8) + ":"
+                + URLEncoder.encode(it.clientSecret(), StandardCharsets.UTF_8);
+        HttpResponse<String> answer = http.send(
+                HttpRequest.newBuilder(URI.create(ready.issuers().get(Harbour.ISSUER) + "/token"))
+                        .timeout(Duration.ofSeconds(20))
+                        .header(
+                                "Authorization",
+                                "Basic " + Base64.getEncoder().encodeToString(pair.getBytes(StandardCharsets.UTF_8)))
+                        .header("Content-Type", "application/x-www-form-urlencoded")
+                        .POST(HttpRequest.BodyPublishers.ofString("grant_type=client_credentials&scope=" + scope))
+                        .build(),
+                HttpResponse.BodyHandlers.ofString());
         Matcher found = TOKEN.matcher(answer.body());
         return found.find() ? Optional.of(found.group(1)) : Optional.empty();
     }
 
     private void call(String method, String path, Optional<String> token) throws IOException, InterruptedException {
-        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(ready.gateway() + path)).timeout(Duration.ofSeconds(20))
-                .method(method, method.equals("POST") ? HttpRequest.BodyPublishers.ofString("{\"gauge\":\"north-quay\",\"metres\":2.1}") : HttpRequest.BodyPublishers.noBody());
+        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(ready.gateway() + path))
+                .timeout(Duration.ofSeconds(20))
+                .method(
+                        method,
+                        method.equals("POST")
+                                ? HttpRequest.BodyPublishers.ofString("{\"gauge\":\"north-quay\",\"metres\":2.1}")
+                                : HttpRequest.BodyPublishers.noBody());
         if (method.equals("POST")) request.header("Content-Type", "application/json");
         token.ifPresent(it -> request.header("Authorization", "Bearer " + it));
         http.send(request.build(), HttpResponse.BodyHandlers.discarding());
@@ -96,13 +112,20 @@ final class History {
     private void standIn() {
         authority.part(BatchedJournal.class).flush();
         Decisions decisions = authority.part(Decisions.class);
-        List<Decision> sent = decisions.list(Decisions.Filter.ALL, new Page.Ask(Optional.empty(), Page.Ask.MOST)).items().stream().filter(it -> it.plane() == Plane.GATEWAY || it.plane() == Plane.TOKEN).toList();
-        List<Decision> admitted = sent.stream().filter(it -> it.verdict() == Verdict.ADMITTED).toList();
-        List<Decision> refused = sent.stream().filter(it -> it.verdict() == Verdict.REFUSED).toList();
+        List<Decision> sent =
+                decisions.list(Decisions.Filter.ALL, new Page.Ask(Optional.empty(), Page.Ask.MOST)).items().stream()
+                        .filter(it -> it.plane() == Plane.GATEWAY || it.plane() == Plane.TOKEN)
+                        .toList();
+        List<Decision> admitted =
+                sent.stream().filter(it -> it.verdict() == Verdict.ADMITTED).toList();
+        List<Decision> refused =
+                sent.stream().filter(it -> it.verdict() == Verdict.REFUSED).toList();
         if (admitted.isEmpty() || refused.isEmpty()) return;
         List<Decision> past = new ArrayList<>();
         Instant now = Instant.now();
-        for (Instant hour = now.minus(DAYS, ChronoUnit.DAYS).truncatedTo(ChronoUnit.HOURS); hour.plus(1, ChronoUnit.HOURS).isBefore(now); hour = hour.plus(1, ChronoUnit.HOURS)) {
+        for (Instant hour = now.minus(DAYS, ChronoUnit.DAYS).truncatedTo(ChronoUnit.HOURS);
+                hour.plus(1, ChronoUnit.HOURS).isBefore(now);
+                hour = hour.plus(1, ChronoUnit.HOURS)) {
             double day = Math.sin(Math.PI * hour.atZone(ZoneOffset.UTC).getHour() / 23.0);
             int many = 2 + (int) (day * BUSIEST_HOUR * (0.6 + 0.4 * random.nextDouble()));
             for (int i = 0; i < many; i++) {
@@ -116,6 +139,17 @@ final class History {
     private static Decision at(Instant time, Decision it) {
         List<String> done = new ArrayList<>(it.done());
         done.add(MARK);
-        return new Decision(Ids.timeOrdered("dec_", time.toEpochMilli()), time, it.plane(), it.about(), it.checks(), it.verdict(), it.refusal(), it.answered(), done, it.micros(), it.took());
+        return new Decision(
+                Ids.timeOrdered("dec_", time.toEpochMilli()),
+                time,
+                it.plane(),
+                it.about(),
+                it.checks(),
+                it.verdict(),
+                it.refusal(),
+                it.answered(),
+                done,
+                it.micros(),
+                it.took());
     }
 }

@@ -24,8 +24,11 @@ final class PassageCheck {
     PassageCheck(URI keys, String issuer, String audience) {
         try {
             passages.setJWSTypeVerifier(new DefaultJOSEObjectTypeVerifier<>(new JOSEObjectType("admit-passage+jwt")));
-            passages.setJWSKeySelector(new JWSVerificationKeySelector<>(JWSAlgorithm.ES256, JWKSourceBuilder.create(keys.toURL()).retrying(true).build()));
-            passages.setJWTClaimsSetVerifier(new DefaultJWTClaimsVerifier<>(audience, new JWTClaimsSet.Builder().issuer(issuer).build(), Set.of("exp", "iat", "route")));
+            passages.setJWSKeySelector(new JWSVerificationKeySelector<>(
+                    JWSAlgorithm.ES256,
+                    JWKSourceBuilder.create(keys.toURL()).retrying(true).build()));
+            passages.setJWTClaimsSetVerifier(new DefaultJWTClaimsVerifier<>(
+                    audience, new JWTClaimsSet.Builder().issuer(issuer).build(), Set.of("exp", "iat", "route")));
         } catch (MalformedURLException notOne) {
             throw new IllegalArgumentException(notOne);
         }

@@ -11,44 +11,83 @@ import java.util.Map;
 import tools.jackson.databind.json.JsonMapper;
 
 /** What a running demo tells scripts: where it answers and with which credentials. Its members stay as they are. */
-record ReadyFile(@JsonProperty("admin_api") String adminApi, String gateway, String console, Map<String, String> issuers, Operator operator,
-                 Map<String, OneClient> clients, List<OnePerson> people, List<OneRoute> routes, Outside outside) {
+record ReadyFile(
+        @JsonProperty("admin_api") String adminApi,
+        String gateway,
+        String console,
+        Map<String, String> issuers,
+        Operator operator,
+        Map<String, OneClient> clients,
+        List<OnePerson> people,
+        List<OneRoute> routes,
+        Outside outside) {
 
-    record Operator(@JsonProperty("client_id") String clientId, @JsonProperty("client_secret") String clientSecret) {}
+    record Operator(
+            @JsonProperty("client_id") String clientId,
+            @JsonProperty("client_secret") String clientSecret) {}
 
     /** @param clientSecret null for a client without one, as @param privateKey (PEM) */
-    record OneClient(@JsonProperty("client_id") String clientId, @JsonProperty("client_secret") String clientSecret, @JsonProperty("private_key") String privateKey,
-                     @JsonProperty("auth_method") String authMethod, String kind, String resource, List<String> scopes, boolean given) {
+    record OneClient(
+            @JsonProperty("client_id") String clientId,
+            @JsonProperty("client_secret") String clientSecret,
+            @JsonProperty("private_key") String privateKey,
+            @JsonProperty("auth_method") String authMethod,
+            String kind,
+            String resource,
+            List<String> scopes,
+            boolean given) {
 
         static OneClient of(Harbour.DemoClient it) {
             boolean key = it.client().authMethod() == ClientAuthMethod.PRIVATE_KEY_JWT;
-            return new OneClient(it.client().id(), key || it.credential().isEmpty() ? null : it.credential(), key ? it.credential() : null, it.client().authMethod().toString(),
-                    it.client().kind().toString(), it.resource(), it.asks(), it.given());
+            return new OneClient(
+                    it.client().id(),
+                    key || it.credential().isEmpty() ? null : it.credential(),
+                    key ? it.credential() : null,
+                    it.client().authMethod().toString(),
+                    it.client().kind().toString(),
+                    it.resource(),
+                    it.asks(),
+                    it.given());
         }
     }
 
     /** @param totpSeed in base32; null without a second factor */
-    record OnePerson(String issuer, String login, String password, @JsonProperty("totp_seed") String totpSeed, List<String> roles) {
-        @Override public String toString() {
+    record OnePerson(
+            String issuer,
+            String login,
+            String password,
+            @JsonProperty("totp_seed") String totpSeed,
+            List<String> roles) {
+        @Override
+        public String toString() {
             return "OnePerson[" + login + "]";
         }
     }
 
     /** An issuer elsewhere, and a client of its. */
-    record Outside(String issuer, @JsonProperty("client_id") String clientId, @JsonProperty("client_secret") String clientSecret) {}
+    record Outside(
+            String issuer,
+            @JsonProperty("client_id") String clientId,
+            @JsonProperty("client_secret") String clientSecret) {}
 
     record OneRoute(String method, String path, String api, List<String> scopes) {
         static OneRoute of(Setup.RoutePart it) {
-            return new OneRoute(it.route().split(" ")[0], it.route().split(" ")[1], it.api(), it.scopes() == null ? List.of() : it.scopes());
+            return new OneRoute(
+                    it.route().split(" ")[0],
+                    it.route().split(" ")[1],
+                    it.api(),
+                    it.scopes() == null ? List.of() : it.scopes());
         }
     }
 
     /** Secrets are in it, so only its owner can read it; whoever waits for it finds it whole or not at all. */
     void write(Path file) throws IOException {
-        DataFolder.writePrivately(file, new JsonMapper().writerWithDefaultPrettyPrinter().writeValueAsString(this) + "\n");
+        DataFolder.writePrivately(
+                file, new JsonMapper().writerWithDefaultPrettyPrinter().writeValueAsString(this) + "\n");
     }
 
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return "ReadyFile[" + adminApi + "]";
     }
 }

@@ -61,13 +61,26 @@ abstract class StandIn implements AutoCloseable {
         try (exchange) {
             byte[] body = exchange.getRequestBody().readNBytes(LARGEST_BODY);
             String path = exchange.getRequestURI().getPath();
-            boolean around = passages != null && !passages.passes(exchange.getRequestHeaders().getFirst("Admit-Passage"));
-            Reply reply = around ? Reply.error(403, "Call through the gateway: this backend takes no request without its passage.") : path.equals("/received") ? Reply.ok(received(exchange, body)) : reply(exchange.getRequestMethod(), path.substring(1).split("/"), body, exchange);
+            boolean around = passages != null
+                    && !passages.passes(exchange.getRequestHeaders().getFirst("Admit-Passage"));
+            Reply reply = around
+                    ? Reply.error(403, "Call through the gateway: this backend takes no request without its passage.")
+                    : path.equals("/received")
+                            ? Reply.ok(received(exchange, body))
+                            : reply(
+                                    exchange.getRequestMethod(),
+                                    path.substring(1).split("/"),
+                                    body,
+                                    exchange);
             boolean page = reply.body() instanceof String;
-            byte[] json = page ? ((String) reply.body()).getBytes(StandardCharsets.UTF_8) : JSON.writeValueAsBytes(reply.body());
+            byte[] json = page
+                    ? ((String) reply.body()).getBytes(StandardCharsets.UTF_8)
+                    : JSON.writeValueAsBytes(reply.body());
             exchange.getResponseHeaders().set("Content-Type", page ? "text/html; charset=utf-8" : "application/json");
-            exchange.sendResponseHeaders(reply.status(), exchange.getRequestMethod().equals("HEAD") ? -1 : json.length);
-            if (!exchange.getRequestMethod().equals("HEAD")) exchange.getResponseBody().write(json);
+            exchange.sendResponseHeaders(
+                    reply.status(), exchange.getRequestMethod().equals("HEAD") ? -1 : json.length);
+            if (!exchange.getRequestMethod().equals("HEAD"))
+                exchange.getResponseBody().write(json);
         }
     }
 
@@ -76,7 +89,11 @@ abstract class StandIn implements AutoCloseable {
         Map<String, Object> seen = new LinkedHashMap<>();
         seen.put("method", exchange.getRequestMethod());
         seen.put("path", exchange.getRequestURI().getRawPath());
-        seen.put("query", exchange.getRequestURI().getRawQuery() == null ? "" : exchange.getRequestURI().getRawQuery());
+        seen.put(
+                "query",
+                exchange.getRequestURI().getRawQuery() == null
+                        ? ""
+                        : exchange.getRequestURI().getRawQuery());
         Map<String, String> headers = new TreeMap<>(String.CASE_INSENSITIVE_ORDER);
         exchange.getRequestHeaders().forEach((name, values) -> headers.put(name, String.join(", ", values)));
         seen.put("headers", headers);
@@ -87,7 +104,8 @@ abstract class StandIn implements AutoCloseable {
     /** A JSON object whose members come in the order they were named in. */
     static Map<String, Object> inOrder(Object... namesAndValues) {
         Map<String, Object> object = new LinkedHashMap<>();
-        for (int i = 0; i < namesAndValues.length; i += 2) object.put((String) namesAndValues[i], namesAndValues[i + 1]);
+        for (int i = 0; i < namesAndValues.length; i += 2)
+            object.put((String) namesAndValues[i], namesAndValues[i + 1]);
         return object;
     }
 
@@ -100,7 +118,8 @@ abstract class StandIn implements AutoCloseable {
         }
     }
 
-    @Override public void close() {
+    @Override
+    public void close() {
         server.stop(0);
     }
 }

@@ -4,7 +4,10 @@ import java.io.IOException;
 import org.eclipse.jetty.io.Content;
 import org.eclipse.jetty.server.Request;
 
-/** A request body of unknown length that ends with a failure once it is larger than allowed, and tells a failure of its own from those of the upstream. Nothing is gathered. */
+/**
+ * A request body of unknown length that ends with a failure once it is larger than allowed, and tells a failure of its
+ * own from those of the upstream. Nothing is gathered.
+ */
 final class BoundedBody extends Request.Wrapper {
 
     /** The body was larger than allowed. */
@@ -29,7 +32,8 @@ final class BoundedBody extends Request.Wrapper {
         this.most = most;
     }
 
-    @Override public Content.Chunk read() {
+    @Override
+    public Content.Chunk read() {
         Content.Chunk chunk = super.read();
         if (chunk == null) return chunk;
         if (Content.Chunk.isFailure(chunk)) return Content.Chunk.from(new Broken(chunk.getFailure()));

@@ -42,45 +42,66 @@ final class BrowserDoor {
     /** What a request says of the browser that it comes from. */
     GateRequest.Browser of(Request request) {
         return new GateRequest.Browser() {
-            @Override public String cookie(String name) {
-                return Request.getCookies(request).stream().filter(it -> it.getName().equals(name)).map(HttpCookie::getValue).findFirst().orElse(null);
+            @Override
+            public String cookie(String name) {
+                return Request.getCookies(request).stream()
+                        .filter(it -> it.getName().equals(name))
+                        .map(HttpCookie::getValue)
+                        .findFirst()
+                        .orElse(null);
             }
 
-            @Override public boolean isSecure() {
+            @Override
+            public boolean isSecure() {
                 return BrowserDoor.this.isSecure(request);
             }
 
-            @Override public boolean comesFromElsewhere() {
+            @Override
+            public boolean comesFromElsewhere() {
                 String site = request.getHeaders().get("Sec-Fetch-Site");
                 if (site != null) return !Set.of("same-origin", "none").contains(site);
                 String origin = request.getHeaders().get(HttpHeader.ORIGIN);
                 return origin != null && !origin.equals(origin(request));
             }
 
-            @Override public boolean opensAPage() {
+            @Override
+            public boolean opensAPage() {
                 String mode = request.getHeaders().get("Sec-Fetch-Mode");
                 String accept = request.getHeaders().get(HttpHeader.ACCEPT);
-                boolean reads = request.getMethod().equals("GET") || request.getMethod().equals("HEAD");
-                return reads && (mode != null ? mode.equals("navigate") : accept != null && accept.contains("text/html"));
+                boolean reads =
+                        request.getMethod().equals("GET") || request.getMethod().equals("HEAD");
+                return reads
+                        && (mode != null ? mode.equals("navigate") : accept != null && accept.contains("text/html"));
             }
         };
     }
 
     /** Whether the browser came by https: to this process, or to a proxy that is believed. */
     private boolean isSecure(Request request) {
-        return request.isSecure() || "https".equalsIgnoreCase(request.getHeaders().get("X-Forwarded-Proto")) && proxies.trusts(Request.getRemoteAddr(request));
+        return request.isSecure()
+                || "https".equalsIgnoreCase(request.getHeaders().get("X-Forwarded-Proto"))
+                        && proxies.trusts(Request.getRemoteAddr(request));
     }
 
     /** Scheme, host and port, as the browser sees them. */
     private String origin(Request request) {
-        return (isSecure(request) ? "https" : "http") + "://" + Optional.ofNullable(request.getHttpURI().getAuthority()).orElse("");
+        return (isSecure(request) ? "https" : "http") + "://"
+                + Optional.ofNullable(request.getHttpURI().getAuthority()).orElse("");
     }
 
-    /** Sends a browser to its issuer, and back to where it was going. @return why it cannot be sent; empty when it was */
+    /**
+     * Sends a browser to its issuer, and back to where it was going. @return why it cannot be sent; empty when it was
+     */
     Optional<String> send(GuardedRoute route, Request request, Response response, Callback callback) {
         String back = request.getHttpURI().getPathQuery();
-        switch (signIn.begin(route, origin(request), back.length() > 1_500 ? request.getHttpURI().getPath() : back, clock.instant())) {
-            case SignInAtGate.Beginning.Impossible(String sentence) -> { return Optional.of(sentence); }
+        switch (signIn.begin(
+                route,
+                origin(request),
+                back.length() > 1_500 ? request.getHttpURI().getPath() : back,
+                clock.instant())) {
+            case SignInAtGate.Beginning.Impossible(String sentence) -> {
+                return Optional.of(sentence);
+            }
             case SignInAtGate.Beginning.Begun(String location, String cookie) -> {
                 set(response, SignInAtGate.signInCookie(isSecure(request)), cookie, MINUTES, isSecure(request));
                 redirect(location, response, callback); // RFC 9700 §4.12: 303, which never carries a body on
@@ -98,10 +119,20 @@ final class BrowserDoor {
             case SignInAtGate.Ending.Refused(int status, String sentence) -> tell(status, sentence, response, callback);
             case SignInAtGate.Ending.SignedIn(String back, String clientId, String apiId, String session) -> {
                 if (session.length() > LONGEST_COOKIE) {
-                    tell(500, "The session does not fit into a cookie. Have the tokens of this API opaque: admit api minting API --format opaque", response, callback);
+                    tell(
+                            500,
+                            "The session does not fit into a cookie. Have the tokens of this API opaque: admit api "
+                                    + "minting API --format opaque",
+                            response,
+                            callback);
                     return;
                 }
-                set(response, SignInAtGate.sessionCookie(clientId, apiId, isSecure(request)), session, -1, isSecure(request));
+                set(
+                        response,
+                        SignInAtGate.sessionCookie(clientId, apiId, isSecure(request)),
+                        session,
+                        -1,
+                        isSecure(request));
                 redirect(back, response, callback);
             }
         }
@@ -126,11 +157,18 @@ final class BrowserDoor {
 
     /** Puts a renewed session in the place of the old one. */
     void renew(GuardedRoute route, String clientId, String session, Request request, Response response) {
-        set(response, SignInAtGate.sessionCookie(clientId, route.api().orElseThrow().id(), isSecure(request)), session, -1, isSecure(request));
+        set(
+                response,
+                SignInAtGate.sessionCookie(clientId, route.api().orElseThrow().id(), isSecure(request)),
+                session,
+                -1,
+                isSecure(request));
     }
 
     private Optional<IssuerInForce> issuerOf(String apiId) {
-        return configuration.get().issuersByName().values().stream().filter(it -> it.apisById().containsKey(apiId)).findFirst();
+        return configuration.get().issuersByName().values().stream()
+                .filter(it -> it.apisById().containsKey(apiId))
+                .findFirst();
     }
 
     private static Map<String, String> query(Request request) {
@@ -151,10 +189,16 @@ final class BrowserDoor {
         }
     }
 
-    /** Out of reach of scripts and of other sites' requests. @param seconds it lives; -1 as long as the browser, 0 to take it away */
+    /**
+     * Out of reach of scripts and of other sites' requests. @param seconds it lives; -1 as long as the browser, 0 to
+     * take it away
+     */
     private static void set(Response response, String name, String value, int seconds, boolean secure) {
         String life = seconds < 0 ? "" : "; Max-Age=" + seconds;
-        response.getHeaders().add(HttpHeader.SET_COOKIE, name + "=" + value + "; Path=/; HttpOnly; SameSite=Lax" + (secure ? "; Secure" : "") + life);
+        response.getHeaders()
+                .add(
+                        HttpHeader.SET_COOKIE,
+                        name + "=" + value + "; Path=/; HttpOnly; SameSite=Lax" + (secure ? "; Secure" : "") + life);
     }
 
     private static void redirect(String location, Response response, Callback callback) {

@@ -6,8 +6,8 @@ import org.eclipse.jetty.io.Content;
 import org.eclipse.jetty.server.Request;
 
 /**
- * A body in chunks of which what has come so far was read already: when that cannot be read to the letter (RFC 9112 §7.1), nothing has
- * gone to the upstream yet. What comes after it streams as before.
+ * A body in chunks of which what has come so far was read already: when that cannot be read to the letter (RFC 9112
+ * §7.1), nothing has gone to the upstream yet. What comes after it streams as before.
  */
 final class FirstOfBody extends Request.Wrapper {
     private static final int ENOUGH = 16 * 1024;
@@ -47,11 +47,13 @@ final class FirstOfBody extends Request.Wrapper {
         ready.goOn(new FirstOfBody(request, come));
     }
 
-    @Override public Content.Chunk read() {
+    @Override
+    public Content.Chunk read() {
         return first.isEmpty() ? super.read() : first.poll();
     }
 
-    @Override public void demand(Runnable demandCallback) {
+    @Override
+    public void demand(Runnable demandCallback) {
         if (first.isEmpty()) super.demand(demandCallback);
         else getContext().execute(demandCallback);
     }

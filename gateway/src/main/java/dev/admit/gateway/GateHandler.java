@@ -1,6 +1,7 @@
 package dev.admit.gateway;
 
 import dev.admit.core.browser.SignInAtGate;
+import dev.admit.core.configuration.GuardedRoute;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Journal;
@@ -10,7 +11,6 @@ import dev.admit.core.decision.Reason;
 import dev.admit.core.gate.DescribeResource;
 import dev.admit.core.gate.Gate;
 import dev.admit.core.gate.GateOutcome;
-import dev.admit.core.configuration.GuardedRoute;
 import dev.admit.core.gate.GateRequest;
 import dev.admit.core.limit.Counters;
 import dev.admit.core.route.Route;
@@ -52,7 +52,17 @@ final class GateHandler extends Handler.Wrapper {
     private final DescribeResource describe;
     private final BrowserDoor browsers;
 
-    GateHandler(Gate gate, Journal journal, Clock clock, GatewaySettings settings, Forward forward, RefusalAnswer refusals, Counters counters, String passageKeys, DescribeResource describe, BrowserDoor browsers) {
+    GateHandler(
+            Gate gate,
+            Journal journal,
+            Clock clock,
+            GatewaySettings settings,
+            Forward forward,
+            RefusalAnswer refusals,
+            Counters counters,
+            String passageKeys,
+            DescribeResource describe,
+            BrowserDoor browsers) {
         this.gate = gate;
         this.journal = journal;
         this.clock = clock;
@@ -67,21 +77,40 @@ final class GateHandler extends Handler.Wrapper {
     }
 
     /** Deciding never waits: it reads memory only. */
-    @Override public InvocationType getInvocationType() {
+    @Override
+    public InvocationType getInvocationType() {
         return InvocationType.NON_BLOCKING;
     }
 
-    @Override public boolean handle(Request request, Response response, Callback callback) {
+    @Override
+    public boolean handle(Request request, Response response, Callback callback) {
         String own = request.getHttpURI().getPath();
-        if (PASSAGE_KEYS.equals(own)) return publish(passageKeys, "application/jwk-set+json", request, response, callback);
+        if (PASSAGE_KEYS.equals(own))
+            return publish(passageKeys, "application/jwk-set+json", request, response, callback);
         if (own != null && own.startsWith(DescribeResource.WELL_KNOWN)) {
-            Optional<Map<String, Object>> described = describe.at(authority(request), own.substring(DescribeResource.WELL_KNOWN.length()));
-            if (described.isPresent()) return publish(JSON.writeValueAsBytes(described.get()), "application/json", request, response, callback);
+            Optional<Map<String, Object>> described =
+                    describe.at(authority(request), own.substring(DescribeResource.WELL_KNOWN.length()));
+            if (described.isPresent())
+                return publish(
+                        JSON.writeValueAsBytes(described.get()), "application/json", request, response, callback);
         }
-        if (SignInAtGate.BACK.equals(own)) return inTime(request, response, callback, () -> browsers.finish(request, caller(request), response, callback));
-        if (BrowserDoor.SIGN_OUT.equals(own)) return inTime(request, response, callback, () -> browsers.signOut(request, caller(request), response, callback));
-        GateRequest asked = new GateRequest(request.getMethod(), host(request), request.getHttpURI().getPath(), request.getHttpURI().getQuery(),
-                authorization(request), caller(request), page(request), () -> headers(request), () -> bytes(request.getHeaders()), browsers.of(request));
+        if (SignInAtGate.BACK.equals(own))
+            return inTime(
+                    request, response, callback, () -> browsers.finish(request, caller(request), response, callback));
+        if (BrowserDoor.SIGN_OUT.equals(own))
+            return inTime(
+                    request, response, callback, () -> browsers.signOut(request, caller(request), response, callback));
+        GateRequest asked = new GateRequest(
+                request.getMethod(),
+                host(request),
+                request.getHttpURI().getPath(),
+                request.getHttpURI().getQuery(),
+                authorization(request),
+                caller(request),
+                page(request),
+                () -> headers(request),
+                () -> bytes(request.getHeaders()),
+                browsers.of(request));
         decide(asked, request, response, callback);
         return true;
     }
@@ -91,14 +120,17 @@ final class GateHandler extends Handler.Wrapper {
         response.getHeaders().put(DECISION_HEADER, decision.id());
         switch (gate.decide(asked, decision)) {
             // Once more, with what is known then; a second look is not worth waiting for, so that it comes to an end.
-            case GateOutcome.Waits(CompletionStage<?> stage) -> stage.whenComplete((known, broken) -> inTime(request, response, callback, () -> decide(asked, request, response, callback)));
+            case GateOutcome.Waits(CompletionStage<?> stage) ->
+                stage.whenComplete((known, broken) ->
+                        inTime(request, response, callback, () -> decide(asked, request, response, callback)));
             case GateOutcome.SignIn(GuardedRoute route, GateOutcome.Refused refused) -> {
                 Optional<String> impossible = browsers.send(route, request, response, callback);
                 if (impossible.isPresent()) {
                     decision.done(impossible.get());
                     refuse(refused, decision, request, response, callback);
                 } else {
-                    journal.write(decision.done("the browser was sent to sign in").decided(), 303);
+                    journal.write(
+                            decision.done("the browser was sent to sign in").decided(), 303);
                 }
             }
             case GateOutcome.Refused refused -> {
@@ -133,8 +165,12 @@ final class GateHandler extends Handler.Wrapper {
         return true;
     }
 
-    /** What the gateway itself publishes: the keys by which a backend checks passages (RFC 7517 §5), metadata (RFC 9728 §3). No request of anybody's, so no decision. */
-    private static boolean publish(byte[] document, String type, Request request, Response response, Callback callback) {
+    /**
+     * What the gateway itself publishes: the keys by which a backend checks passages (RFC 7517 §5), metadata (RFC 9728
+     * §3). No request of anybody's, so no decision.
+     */
+    private static boolean publish(
+            byte[] document, String type, Request request, Response response, Callback callback) {
         boolean reads = request.getMethod().equals("GET") || request.getMethod().equals("HEAD");
         response.setStatus(reads ? 200 : 405);
         response.getHeaders().put(HttpHeader.CONTENT_TYPE, type);
@@ -148,7 +184,9 @@ final class GateHandler extends Handler.Wrapper {
     private static Optional<GateRequest.FromPage> page(Request request) {
         String origin = request.getHeaders().get(HttpHeader.ORIGIN);
         if (origin == null) return Optional.empty();
-        String asked = request.getMethod().equals("OPTIONS") ? request.getHeaders().get("Access-Control-Request-Method") : null;
+        String asked = request.getMethod().equals("OPTIONS")
+                ? request.getHeaders().get("Access-Control-Request-Method")
+                : null;
         return Optional.of(new GateRequest.FromPage(origin, Optional.ofNullable(asked)));
     }
 
@@ -176,7 +214,8 @@ final class GateHandler extends Handler.Wrapper {
     private String caller(Request request) {
         String peer = Request.getRemoteAddr(request);
         if (settings.proxies() == TrustedProxies.NONE) return peer;
-        return settings.proxies().caller(peer, String.join(",", request.getHeaders().getValuesList("X-Forwarded-For")));
+        return settings.proxies()
+                .caller(peer, String.join(",", request.getHeaders().getValuesList("X-Forwarded-For")));
     }
 
     private static List<String> authorization(Request request) {
@@ -191,7 +230,9 @@ final class GateHandler extends Handler.Wrapper {
 
     private static int bytes(HttpFields headers) {
         int bytes = 0;
-        for (HttpField field : headers) bytes += field.getName().length() + (field.getValue() == null ? 0 : field.getValue().length());
+        for (HttpField field : headers)
+            bytes += field.getName().length()
+                    + (field.getValue() == null ? 0 : field.getValue().length());
         return bytes;
     }
 
@@ -200,33 +241,66 @@ final class GateHandler extends Handler.Wrapper {
         Map<String, String> headers = new HashMap<>();
         for (HttpField field : request.getHeaders()) {
             String name = field.getLowerCaseName();
-            if (!CREDENTIALS.contains(name)) headers.merge(name, field.getValue() == null ? "" : field.getValue(), (one, other) -> one + ", " + other);
+            if (!CREDENTIALS.contains(name))
+                headers.merge(
+                        name, field.getValue() == null ? "" : field.getValue(), (one, other) -> one + ", " + other);
         }
         return headers;
     }
 
-    /** Counts those under way, where the route bounds them, until the answer is out. @return null when there is no room */
+    /**
+     * Counts those under way, where the route bounds them, until the answer is out. @return null when there is no room
+     */
     private Callback counted(GuardedRoute route, Callback callback) {
         if (route.route().limits().atOnce().isEmpty()) return callback;
         String id = route.route().id();
-        return counters.enter(id, route.route().limits().atOnce().get()) ? Callback.from(callback, () -> counters.leave(id)) : null;
+        return counters.enter(id, route.route().limits().atOnce().get())
+                ? Callback.from(callback, () -> counters.leave(id))
+                : null;
     }
 
-    private void admit(GateOutcome.Admitted admitted, Decision.Builder decision, Request request, Response response, Callback callback) {
+    private void admit(
+            GateOutcome.Admitted admitted,
+            Decision.Builder decision,
+            Request request,
+            Response response,
+            Callback callback) {
         Shape.rate(admitted.count(), response.getHeaders());
-        admitted.session().ifPresent(it -> browsers.renew(admitted.route(), admitted.token().orElseThrow().clientId(), it, request, response));
+        admitted.session()
+                .ifPresent(it -> browsers.renew(
+                        admitted.route(), admitted.token().orElseThrow().clientId(), it, request, response));
         Callback counted = counted(admitted.route(), callback);
         if (counted == null) {
-            decision.add(CheckResult.refused("at-once", Reason.TOO_MANY_AT_ONCE, "at most %d requests at once".formatted(admitted.route().route().limits().atOnce().get()), "one more",
+            decision.add(CheckResult.refused(
+                    "at-once",
+                    Reason.TOO_MANY_AT_ONCE,
+                    "at most %d requests at once"
+                            .formatted(
+                                    admitted.route().route().limits().atOnce().get()),
+                    "one more",
                     Mend.of("Wait for one to end; or have the limit raised on the route.")));
-            refuse(new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()), decision, request, response, callback);
+            refuse(
+                    new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()),
+                    decision,
+                    request,
+                    response,
+                    callback);
             return;
         }
         long most = settings.mostBody(admitted.route().route());
         if (request.getLength() > most) {
-            decision.add(CheckResult.refused("body", Reason.BODY_TOO_LARGE, "at most " + most + " bytes",
-                    request.getLength() + " bytes", Mend.of("Send less, or in parts.")));
-            refuse(new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()), decision, request, response, counted);
+            decision.add(CheckResult.refused(
+                    "body",
+                    Reason.BODY_TOO_LARGE,
+                    "at most " + most + " bytes",
+                    request.getLength() + " bytes",
+                    Mend.of("Send less, or in parts.")));
+            refuse(
+                    new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()),
+                    decision,
+                    request,
+                    response,
+                    counted);
             return;
         }
         if (admitted.route().route().target() instanceof Route.Target.StandingAnswer answer) {
@@ -235,7 +309,11 @@ final class GateHandler extends Handler.Wrapper {
             response.getHeaders().put(HttpHeader.CONTENT_TYPE, answer.contentType());
             Shape.answer(admitted, response.getHeaders());
             journal.write(decision, answer.status());
-            Content.Sink.write(response, true, admitted.route().prepared().answer().orElseThrow().on(admitted.values()), counted);
+            Content.Sink.write(
+                    response,
+                    true,
+                    admitted.route().prepared().answer().orElseThrow().on(admitted.values()),
+                    counted);
             return;
         }
         forward.forward(new Passing(admitted, decision.decided()), request, response, counted);
@@ -245,17 +323,27 @@ final class GateHandler extends Handler.Wrapper {
     private static void pointToMetadata(GateOutcome.Refused refused, Request request, Response response) {
         String challenge = response.getHeaders().get(HttpHeader.WWW_AUTHENTICATE);
         if (challenge == null) return;
-        refused.route().flatMap(GuardedRoute::api).flatMap(api -> DescribeResource.metadataOf(api, authority(request), request.getHttpURI().getPath()))
-                .ifPresent(at -> response.getHeaders().put(HttpHeader.WWW_AUTHENTICATE, challenge + ", resource_metadata=\"" + at + "\""));
+        refused.route()
+                .flatMap(GuardedRoute::api)
+                .flatMap(api -> DescribeResource.metadataOf(
+                        api, authority(request), request.getHttpURI().getPath()))
+                .ifPresent(at -> response.getHeaders()
+                        .put(HttpHeader.WWW_AUTHENTICATE, challenge + ", resource_metadata=\"" + at + "\""));
     }
 
-    private void refuse(GateOutcome.Refused refused, Decision.Builder decision, Request request, Response response, Callback callback) {
+    private void refuse(
+            GateOutcome.Refused refused,
+            Decision.Builder decision,
+            Request request,
+            Response response,
+            Callback callback) {
         int status = refused.refusal().reason().status();
         decision.decided();
         byte[] body = refusals.write(refused, decision.id(), request.getHeaders(), response.getHeaders());
         if (status == 401) pointToMetadata(refused, request, response);
         boolean policed = response.getHeaders().contains("Content-Security-Policy");
-        if (!policed && refused.route().filter(it -> it.prepared().sandboxed()).isPresent()) Shape.sandbox(response.getHeaders()); // a route's own words may be a page
+        if (!policed && refused.route().filter(it -> it.prepared().sandboxed()).isPresent())
+            Shape.sandbox(response.getHeaders()); // a route's own words may be a page
         response.setStatus(status);
         journal.write(decision, status);
         response.write(true, ByteBuffer.wrap(body), callback);

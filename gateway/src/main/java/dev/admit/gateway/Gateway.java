@@ -13,11 +13,11 @@ import java.util.function.Supplier;
 import org.eclipse.jetty.http.UriCompliance;
 import org.eclipse.jetty.server.HttpConfiguration;
 import org.eclipse.jetty.server.HttpConnectionFactory;
-import org.eclipse.jetty.server.Server;
-import org.eclipse.jetty.server.handler.GracefulHandler;
 import org.eclipse.jetty.server.SecureRequestCustomizer;
+import org.eclipse.jetty.server.Server;
 import org.eclipse.jetty.server.ServerConnector;
 import org.eclipse.jetty.server.SslConnectionFactory;
+import org.eclipse.jetty.server.handler.GracefulHandler;
 import org.eclipse.jetty.util.thread.QueuedThreadPool;
 
 /** The data plane: a Jetty server of its own, with {@link GateHandler} behind its one port. */
@@ -28,7 +28,15 @@ public final class Gateway implements AutoCloseable {
     private final Server server;
     private final ServerConnector connector;
 
-    public Gateway(GatewaySettings settings, Gate gate, Counters counters, Journal journal, DescribeResource described, SignInAtGate signIn, Supplier<Configuration> configuration, Clock clock) {
+    public Gateway(
+            GatewaySettings settings,
+            Gate gate,
+            Counters counters,
+            Journal journal,
+            DescribeResource described,
+            SignInAtGate signIn,
+            Supplier<Configuration> configuration,
+            Clock clock) {
         QueuedThreadPool threads = new QueuedThreadPool(64, 4);
         threads.setName("gateway");
         threads.setVirtualThreadsExecutor(Executors.newVirtualThreadPerTaskExecutor());
@@ -40,15 +48,27 @@ public final class Gateway implements AutoCloseable {
         http.setUriCompliance(UriCompliance.UNSAFE);
         settings.tls().ifPresent(tls -> http.addCustomizer(new SecureRequestCustomizer(false)));
         HttpConnectionFactory plain = new StrictHttp(http);
-        connector = settings.tls().isEmpty() ? new ServerConnector(server, 1, 1, plain)
-                : new ServerConnector(server, 1, 1, new SslConnectionFactory(settings.tls().get(), plain.getProtocol()), plain);
+        connector = settings.tls().isEmpty()
+                ? new ServerConnector(server, 1, 1, plain)
+                : new ServerConnector(
+                        server, 1, 1, new SslConnectionFactory(settings.tls().get(), plain.getProtocol()), plain);
         connector.setHost(settings.host());
         connector.setPort(settings.port());
         connector.setIdleTimeout(60_000);
         server.addConnector(connector);
         RefusalAnswer refusals = new RefusalAnswer();
         Passages passages = new Passages();
-        GateHandler handler = new GateHandler(gate, journal, clock, settings, new Forward(settings, journal, refusals, passages), refusals, counters, passages.keys(), described, new BrowserDoor(signIn, configuration, settings.proxies(), clock));
+        GateHandler handler = new GateHandler(
+                gate,
+                journal,
+                clock,
+                settings,
+                new Forward(settings, journal, refusals, passages),
+                refusals,
+                counters,
+                passages.keys(),
+                described,
+                new BrowserDoor(signIn, configuration, settings.proxies(), clock));
         server.setHandler(new GracefulHandler(handler)); // what is under way ends before the server does
         server.setErrorHandler(new ParserErrors(refusals, journal, clock));
         server.setStopTimeout(MOST_WAITED_AT_THE_END);
@@ -75,10 +95,11 @@ public final class Gateway implements AutoCloseable {
     }
 
     /**
-     * Where it is called. On this machine that is {@code localhost} where the authorization server is called {@code 127.0.0.1}: browsers
-     * hold cookies for a host and all its ports, so the two are never to share a name.
+     * Where it is called. On this machine that is {@code localhost} where the authorization server is called
+     * {@code 127.0.0.1}: browsers hold cookies for a host and all its ports, so the two are never to share a name.
      *
-     * @param host that the authorization server is called by; taken for a gateway that listens on every address, which is no address to call
+     * @param host that the authorization server is called by; taken for a gateway that listens on every address, which
+     *     is no address to call
      * @return scheme, host and port; no slash at the end
      */
     public String url(String host) {
@@ -89,7 +110,8 @@ public final class Gateway implements AutoCloseable {
         return "%s://%s:%d".formatted(scheme(), bare ? "[" + called + "]" : called, port());
     }
 
-    @Override public void close() throws Exception {
+    @Override
+    public void close() throws Exception {
         server.stop();
     }
 }

@@ -8,18 +8,25 @@ import org.eclipse.jetty.util.ssl.SslContextFactory;
 /**
  * How the gateway listens and forwards.
  *
- * @param port            0 for any free one
- * @param mostBodyBytes   a larger request body is refused with 413
+ * @param port 0 for any free one
+ * @param mostBodyBytes a larger request body is refused with 413
  * @param upstreamConnect how long a connection to an upstream may take
  * @param upstreamSilence how long an upstream may say nothing before the answer is 504
- * @param proxies         whose word on the caller's address is taken
- * @param tls             empty for plain http
+ * @param proxies whose word on the caller's address is taken
+ * @param tls empty for plain http
  */
-public record GatewaySettings(String host, int port, long mostBodyBytes, Duration upstreamConnect, Duration upstreamSilence, TrustedProxies proxies,
-                              Optional<SslContextFactory.Server> tls) {
+public record GatewaySettings(
+        String host,
+        int port,
+        long mostBodyBytes,
+        Duration upstreamConnect,
+        Duration upstreamSilence,
+        TrustedProxies proxies,
+        Optional<SslContextFactory.Server> tls) {
 
     public GatewaySettings {
-        if (port < 0 || port > 65535) throw new IllegalArgumentException("the gateway's port must be 0 to 65535, not " + port);
+        if (port < 0 || port > 65535)
+            throw new IllegalArgumentException("the gateway's port must be 0 to 65535, not " + port);
         if (mostBodyBytes < 0) throw new IllegalArgumentException("the largest body cannot be negative");
     }
 
@@ -29,6 +36,13 @@ public record GatewaySettings(String host, int port, long mostBodyBytes, Duratio
     }
 
     public static GatewaySettings onLoopback(int port) {
-        return new GatewaySettings("127.0.0.1", port, 10 * 1024 * 1024, Duration.ofSeconds(5), Duration.ofSeconds(30), TrustedProxies.NONE, Optional.empty());
+        return new GatewaySettings(
+                "127.0.0.1",
+                port,
+                10 * 1024 * 1024,
+                Duration.ofSeconds(5),
+                Duration.ofSeconds(30),
+                TrustedProxies.NONE,
+                Optional.empty());
     }
 }

@@ -27,23 +27,34 @@ final class ParserErrors implements Request.Handler {
         this.clock = clock;
     }
 
-    @Override public boolean handle(Request request, Response response, Callback callback) {
+    @Override
+    public boolean handle(Request request, Response response, Callback callback) {
         int status = response.getStatus();
         Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, clock.instant())
                 .request(request.getMethod() == null ? "" : request.getMethod(), "", Request.getRemoteAddr(request));
         response.getHeaders().put(GateHandler.DECISION_HEADER, decision.id());
         response.getHeaders().put(HttpHeader.CONTENT_TYPE, "application/problem+json");
         response.getHeaders().put(HttpHeader.CACHE_CONTROL, "no-store");
-        boolean notSpoken = status == HttpStatus.NOT_IMPLEMENTED_501 || status == HttpStatus.HTTP_VERSION_NOT_SUPPORTED_505; // by the parser, of what came
+        boolean notSpoken = status == HttpStatus.NOT_IMPLEMENTED_501
+                || status == HttpStatus.HTTP_VERSION_NOT_SUPPORTED_505; // by the parser, of what came
         if (status >= 500 && !notSpoken) { // a fault of ours, not a rule that said no
             decision.done("a fault in the gateway");
             journal.write(decision, status);
-            Content.Sink.write(response, true, "{\"title\":\"Fault in the gateway\",\"status\":%d,\"decision\":\"%s\"}".formatted(status, decision.id()), callback);
+            Content.Sink.write(
+                    response,
+                    true,
+                    "{\"title\":\"Fault in the gateway\",\"status\":%d,\"decision\":\"%s\"}"
+                            .formatted(status, decision.id()),
+                    callback);
             return true;
         }
-        Reason reason = status == Reason.HEADERS_TOO_LARGE.status() ? Reason.HEADERS_TOO_LARGE
+        Reason reason = status == Reason.HEADERS_TOO_LARGE.status()
+                ? Reason.HEADERS_TOO_LARGE
                 : status == Reason.BODY_TOO_LARGE.status() ? Reason.BODY_TOO_LARGE : Reason.MALFORMED_HTTP;
-        decision.add(CheckResult.refused("http", reason, "a request to the letter of RFC 9112",
+        decision.add(CheckResult.refused(
+                "http",
+                reason,
+                "a request to the letter of RFC 9112",
                 reason == Reason.HEADERS_TOO_LARGE ? "more header bytes than the gateway takes" : "one that breaks it",
                 Mend.of("Look at the request line, the header sizes and the lengths that the client sends.")));
         response.setStatus(reason.status());

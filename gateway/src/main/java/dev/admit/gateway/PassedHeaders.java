@@ -1,9 +1,8 @@
 package dev.admit.gateway;
 
-import dev.admit.core.route.HeaderName;
 import dev.admit.core.browser.ReservedCookies;
+import dev.admit.core.route.HeaderName;
 import dev.admit.core.token.VerifiedToken;
-import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import org.eclipse.jetty.http.HttpField;
@@ -12,25 +11,64 @@ import org.eclipse.jetty.http.HttpHeader;
 
 /** The headers that carry who called, which a caller can never set. */
 final class PassedHeaders {
-    private static final Set<String> FORWARDING = Set.of("authorization", "forwarded", "x-forwarded-for", "x-forwarded-host",
-            "x-forwarded-proto", "x-forwarded-port", "x-forwarded-prefix", "x-real-ip", "x-forwarded-server", "proxy-authorization");
+    private static final Set<String> FORWARDING = Set.of(
+            "authorization",
+            "forwarded",
+            "x-forwarded-for",
+            "x-forwarded-host",
+            "x-forwarded-proto",
+            "x-forwarded-port",
+            "x-forwarded-prefix",
+            "x-real-ip",
+            "x-forwarded-server",
+            "proxy-authorization");
 
     /**
-     * Headers by which some backends take another method, address or caller than those that were checked. A route that wants one sets it
-     * itself.
+     * Headers by which some backends take another method, address or caller than those that were checked. A route that
+     * wants one sets it itself.
      */
-    private static final Set<String> INSTEAD = Set.of("x-http-method-override", "x-http-method", "x-method-override", "x-original-method",
-            "x-original-url", "x-original-uri", "x-rewrite-url", "x-original-host", "x-host", "remote-user", "x-remote-user", "x-forwarded-user",
-            "x-authenticated-user", "x-client-ip", "x-cluster-client-ip", "true-client-ip", "proxy");
+    private static final Set<String> INSTEAD = Set.of(
+            "x-http-method-override",
+            "x-http-method",
+            "x-method-override",
+            "x-original-method",
+            "x-original-url",
+            "x-original-uri",
+            "x-rewrite-url",
+            "x-original-host",
+            "x-host",
+            "remote-user",
+            "x-remote-user",
+            "x-forwarded-user",
+            "x-authenticated-user",
+            "x-client-ip",
+            "x-cluster-client-ip",
+            "true-client-ip",
+            "proxy");
 
-    /** The connection's and the message's own (RFC 9110 §7.6.1, §8.6): in their right spelling the proxy handles them, in another nobody does. */
-    private static final Set<String> MESSAGE = Set.of("connection", "keep-alive", "proxy-connection", "proxy-authenticate", "te", "trailer", "transfer-encoding", "upgrade", "content-length", "content-type", "host", "cookie");
+    /**
+     * The connection's and the message's own (RFC 9110 §7.6.1, §8.6): in their right spelling the proxy handles them,
+     * in another nobody does.
+     */
+    private static final Set<String> MESSAGE = Set.of(
+            "connection",
+            "keep-alive",
+            "proxy-connection",
+            "proxy-authenticate",
+            "te",
+            "trailer",
+            "transfer-encoding",
+            "upgrade",
+            "content-length",
+            "content-type",
+            "host",
+            "cookie");
 
     private PassedHeaders() {}
 
     /**
-     * Whether a header of the caller's is dropped: the token, claims about forwarding, all that looks like ours, and whatever a backend
-     * could take for a header that the gateway or the route sets, removes or replaces.
+     * Whether a header of the caller's is dropped: the token, claims about forwarding, all that looks like ours, and
+     * whatever a backend could take for a header that the gateway or the route sets, removes or replaces.
      *
      * @param ofRoute what the route sets, renames or removes, as backends read names
      */
@@ -38,10 +76,20 @@ final class PassedHeaders {
         String name = field.getLowerCaseName();
         if (HeaderName.isOdd(name)) {
             String read = HeaderName.asBackendsRead(name);
-            return isNamedAdmit(read) || FORWARDING.contains(read) || INSTEAD.contains(read) || MESSAGE.contains(read) || ofRoute.contains(read) || presented.filter(it -> HeaderName.asBackendsRead(it).equals(read)).isPresent();
+            return isNamedAdmit(read)
+                    || FORWARDING.contains(read)
+                    || INSTEAD.contains(read)
+                    || MESSAGE.contains(read)
+                    || ofRoute.contains(read)
+                    || presented
+                            .filter(it -> HeaderName.asBackendsRead(it).equals(read))
+                            .isPresent();
         }
         // A route may itself use an odd name: then the plain one is the other spelling.
-        if (!ofRoute.isEmpty() && ofRoute.contains(name) || presented.filter(it -> HeaderName.asBackendsRead(it).equals(name)).isPresent()) return true;
+        if (!ofRoute.isEmpty() && ofRoute.contains(name)
+                || presented
+                        .filter(it -> HeaderName.asBackendsRead(it).equals(name))
+                        .isPresent()) return true;
         char first = name.isEmpty() ? ' ' : name.charAt(0);
         if (first != 'a' && first != 'f' && first != 'x' && first != 'p' && first != 'r' && first != 't') return false;
         return isNamedAdmit(name) || FORWARDING.contains(name) || INSTEAD.contains(name);

@@ -5,8 +5,15 @@ import dev.admit.core.gate.GateOutcome;
 import dev.admit.core.upstream.Presenting;
 import java.util.Optional;
 
-/** An admitted request on its way to the upstream. @param presented what the gateway itself shows there, @param again whether it was sent before */
-record Passing(GateOutcome.Admitted admitted, Decision.Builder decision, Optional<Presenting.Presented> presented, boolean again) {
+/**
+ * An admitted request on its way to the upstream. @param presented what the gateway itself shows there, @param again
+ * whether it was sent before
+ */
+record Passing(
+        GateOutcome.Admitted admitted,
+        Decision.Builder decision,
+        Optional<Presenting.Presented> presented,
+        boolean again) {
     private static final String ATTRIBUTE = Passing.class.getName();
 
     Passing(GateOutcome.Admitted admitted, Decision.Builder decision) {

@@ -27,10 +27,12 @@ import tools.jackson.core.json.JsonFactory;
 /** How a refusal reads on the wire: the challenge of RFC 6750 §3 and the problem details of RFC 9457. */
 public final class RefusalAnswer {
     private static final JsonFactory JSON = new JsonFactory();
-    private static final HttpField PROBLEM = new PreEncodedHttpField(HttpHeader.CONTENT_TYPE, "application/problem+json");
+    private static final HttpField PROBLEM =
+            new PreEncodedHttpField(HttpHeader.CONTENT_TYPE, "application/problem+json");
     private static final HttpField NOT_STORED = new PreEncodedHttpField(HttpHeader.CACHE_CONTROL, "no-store");
     private static final int MOST_REMEMBERED = 500;
-    private final LoadingCache<Refusal, byte[]> beginnings = Caffeine.newBuilder().maximumSize(MOST_REMEMBERED).build(RefusalAnswer::beginning);
+    private final LoadingCache<Refusal, byte[]> beginnings =
+            Caffeine.newBuilder().maximumSize(MOST_REMEMBERED).build(RefusalAnswer::beginning);
 
     void headers(GateOutcome.Refused refused, HttpFields.Mutable headers) {
         headers.put(PROBLEM);
@@ -38,44 +40,91 @@ public final class RefusalAnswer {
         if (!refused.allowed().isEmpty()) headers.put(HttpHeader.ALLOW, String.join(", ", refused.allowed()));
         Shape.rate(refused.count(), headers);
         if (refused.refusal().reason() == Reason.TOO_MANY_AT_ONCE) headers.put(HttpHeader.RETRY_AFTER, "1");
-        refused.route().filter(route -> owesChallenge(refused.refusal().reason())).ifPresent(route -> headers.put(
-                HttpHeader.WWW_AUTHENTICATE, challenge(refused.refusal(), route.api().map(Api::name).orElse(""), route.needed())
-                        + (refused.refusal().reason().error().equals("insufficient_user_authentication") ? route.prepared().stepUp() : "")));
+        refused.route()
+                .filter(route -> owesChallenge(refused.refusal().reason()))
+                .ifPresent(route -> headers.put(
+                        HttpHeader.WWW_AUTHENTICATE,
+                        challenge(refused.refusal(), route.api().map(Api::name).orElse(""), route.needed())
+                                + (refused.refusal().reason().error().equals("insufficient_user_authentication")
+                                        ? route.prepared().stepUp()
+                                        : "")));
     }
 
-    /** Sets the headers of a refusal. @param request the headers of the request. @return the body: as the route words it, a page for a browser, or problem details */
+    /**
+     * Sets the headers of a refusal. @param request the headers of the request. @return the body: as the route words
+     * it, a page for a browser, or problem details
+     */
     byte[] write(GateOutcome.Refused refused, String decisionId, HttpFields request, HttpFields.Mutable headers) {
         headers(refused, headers);
-        Optional<GuardedRoute.OwnText> own = refused.route().flatMap(route -> own(route.prepared().refusals(), refused.refusal().reason()));
-        if (own.isEmpty()) return RefusalPage.isWanted(request) ? RefusalPage.write(refused.refusal(), decisionId, headers) : body(refused.refusal(), decisionId);
+        Optional<GuardedRoute.OwnText> own = refused.route()
+                .flatMap(route ->
+                        own(route.prepared().refusals(), refused.refusal().reason()));
+        if (own.isEmpty())
+            return RefusalPage.isWanted(request)
+                    ? RefusalPage.write(refused.refusal(), decisionId, headers)
+                    : body(refused.refusal(), decisionId);
         headers.put(HttpHeader.CONTENT_TYPE, own.get().contentType());
         Refusal refusal = refused.refusal();
-        return own.get().body().on(Map.of("status", String.valueOf(refusal.reason().status()), "reason", refusal.reason().toString(), "sentence", refusal.sentence(), "expected", refusal.expected(), "came", refusal.came(),
-                "mend", refusal.mend().sentence(), "decision", decisionId, "needed", refused.route().get().needed(), "route", refused.route().get().label())).getBytes(StandardCharsets.UTF_8);
+        return own.get()
+                .body()
+                .on(Map.of(
+                        "status",
+                        String.valueOf(refusal.reason().status()),
+                        "reason",
+                        refusal.reason().toString(),
+                        "sentence",
+                        refusal.sentence(),
+                        "expected",
+                        refusal.expected(),
+                        "came",
+                        refusal.came(),
+                        "mend",
+                        refusal.mend().sentence(),
+                        "decision",
+                        decisionId,
+                        "needed",
+                        refused.route().get().needed(),
+                        "route",
+                        refused.route().get().label()))
+                .getBytes(StandardCharsets.UTF_8);
     }
 
     private static Optional<GuardedRoute.OwnText> own(Map<String, GuardedRoute.OwnText> texts, Reason reason) {
         if (texts.isEmpty()) return Optional.empty();
-        return Stream.of(reason.toString(), String.valueOf(reason.status()), "any").map(texts::get).filter(Objects::nonNull).findFirst();
+        return Stream.of(reason.toString(), String.valueOf(reason.status()), "any")
+                .map(texts::get)
+                .filter(Objects::nonNull)
+                .findFirst();
     }
 
     private static boolean owesChallenge(Reason reason) {
-        return reason.status() == 401 || reason.error().equals("insufficient_scope") || reason.error().equals("invalid_request");
+        return reason.status() == 401
+                || reason.error().equals("insufficient_scope")
+                || reason.error().equals("invalid_request");
     }
 
     /** The value of WWW-Authenticate. @param needed the scopes of which too little came, space-separated */
     public static String challenge(Refusal refusal, String realm, String needed) {
-        StringBuilder challenge = new StringBuilder("Bearer realm=\"").append(realm).append('"');
+        StringBuilder challenge =
+                new StringBuilder("Bearer realm=\"").append(realm).append('"');
         // RFC 6750 §3.1: a request without any authentication information is told no error code.
         if (!refusal.reason().error().isEmpty()) {
-            challenge.append(", error=\"").append(refusal.reason().error())
-                    .append("\", error_description=\"").append(refusal.description()).append('"');
+            challenge
+                    .append(", error=\"")
+                    .append(refusal.reason().error())
+                    .append("\", error_description=\"")
+                    .append(refusal.description())
+                    .append('"');
         }
-        if (refusal.reason() == Reason.INSUFFICIENT_SCOPE) challenge.append(", scope=\"").append(needed).append('"');
+        if (refusal.reason() == Reason.INSUFFICIENT_SCOPE)
+            challenge.append(", scope=\"").append(needed).append('"');
         return challenge.toString();
     }
 
-    /** The problem details of a refusal, in UTF-8. Most refusals are alike but for the decision, so all else is written once. */
+    /**
+     * The problem details of a refusal, in UTF-8. Most refusals are alike but for the decision, so all else is written
+     * once.
+     */
     public byte[] body(Refusal refusal, String decisionId) {
         byte[] beginning = beginnings.get(refusal);
         byte[] end = (",\"decision\":\"" + decisionId + "\"}").getBytes(StandardCharsets.UTF_8);
@@ -106,7 +155,8 @@ public final class RefusalAnswer {
     private static void writeMend(JsonGenerator to, Mend mend) {
         to.writeObjectPropertyStart("mend");
         to.writeStringProperty("sentence", mend.sentence());
-        if (mend.command().isPresent()) to.writeStringProperty("command", mend.command().get());
+        if (mend.command().isPresent())
+            to.writeStringProperty("command", mend.command().get());
         if (mend.who().isPresent()) to.writeStringProperty("who", mend.who().get());
         to.writeEndObject();
     }

@@ -16,8 +16,9 @@ import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.internal.HttpConnection;
 
 /**
- * Connections whose requests keep to RFC 9110 and 9112: no bare line feed, no body of two lengths, and the name of the version to the letter,
- * which the library's strict mode also takes as {@code http/1.1} (RFC 9112 §2.3: HTTP-name is case-sensitive).
+ * Connections whose requests keep to RFC 9110 and 9112: no bare line feed, no body of two lengths, and the name of the
+ * version to the letter, which the library's strict mode also takes as {@code http/1.1} (RFC 9112 §2.3: HTTP-name is
+ * case-sensitive).
  */
 public final class StrictHttp extends HttpConnectionFactory {
     /** @param configuration is made strict */
@@ -31,7 +32,10 @@ public final class StrictHttp extends HttpConnectionFactory {
         configuration.addCustomizer((request, responseHeaders) -> refuseChunksOfHttp10(request));
     }
 
-    /** RFC 9112 §6.1: with Transfer-Encoding in an HTTP/1.0 message its length is in doubt, and what follows could be a second request. */
+    /**
+     * RFC 9112 §6.1: with Transfer-Encoding in an HTTP/1.0 message its length is in doubt, and what follows could be a
+     * second request.
+     */
     private static Request refuseChunksOfHttp10(Request request) {
         boolean old = request.getConnectionMetaData().getHttpVersion() == HttpVersion.HTTP_1_0;
         if (old && request.getHeaders().contains(HttpHeader.TRANSFER_ENCODING)) {
@@ -40,7 +44,8 @@ public final class StrictHttp extends HttpConnectionFactory {
         return request;
     }
 
-    @Override public Connection newConnection(Connector connector, EndPoint endPoint) {
+    @Override
+    public Connection newConnection(Connector connector, EndPoint endPoint) {
         return configure(new Strict(getHttpConfiguration(), connector, endPoint), connector, endPoint);
     }
 
@@ -52,12 +57,14 @@ public final class StrictHttp extends HttpConnectionFactory {
             super(configuration, connector, endPoint);
         }
 
-        @Override protected RequestHandler newRequestHandler() {
+        @Override
+        protected RequestHandler newRequestHandler() {
             handler = super.newRequestHandler();
             return handler;
         }
 
-        @Override protected HttpParser newHttpParser(HttpCompliance compliance) {
+        @Override
+        protected HttpParser newHttpParser(HttpCompliance compliance) {
             HttpParser parser = new Parser(handler, getHttpConfiguration().getRequestHeaderSize(), compliance);
             parser.setHeaderCacheSize(getHttpConfiguration().getHeaderCacheSize());
             parser.setHeaderCacheCaseSensitive(getHttpConfiguration().isHeaderCacheCaseSensitive());
@@ -75,7 +82,8 @@ public final class StrictHttp extends HttpConnectionFactory {
             super(handler, mostHeaderBytes, compliance);
         }
 
-        @Override public boolean parseNext(ByteBuffer buffer) {
+        @Override
+        public boolean parseNext(ByteBuffer buffer) {
             if (isState(State.START)) inLine = true;
             if (inLine) look(buffer);
             return super.parseNext(buffer);
@@ -99,7 +107,8 @@ public final class StrictHttp extends HttpConnectionFactory {
             }
         }
 
-        @Override public void reset() {
+        @Override
+        public void reset() {
             super.reset();
             inLine = true;
         }

@@ -7,13 +7,17 @@ import java.util.regex.Pattern;
 import org.eclipse.jetty.util.InetAddressSet;
 
 /**
- * Who may say on whose behalf a connection was made. Of the addresses in {@code X-Forwarded-For} the last one that no trusted proxy
- * has is the caller's: whatever stands before it, the caller may have written there.
+ * Who may say on whose behalf a connection was made. Of the addresses in {@code X-Forwarded-For} the last one that no
+ * trusted proxy has is the caller's: whatever stands before it, the caller may have written there.
  */
 public final class TrustedProxies {
     public static final TrustedProxies NONE = new TrustedProxies(List.of());
-    /** Four numbers or an IPv6 address; not the shorter forms that Java reads too, nor a name that would have to be looked up. */
+    /**
+     * Four numbers or an IPv6 address; not the shorter forms that Java reads too, nor a name that would have to be
+     * looked up.
+     */
     private static final String ADDRESS = "(\\d{1,3}(\\.\\d{1,3}){3}|[0-9a-fA-F]*:[0-9a-fA-F:.]+)";
+
     private static final Pattern LITERAL = Pattern.compile(ADDRESS);
     private static final Pattern MEANT = Pattern.compile(ADDRESS + "(/\\d{1,3}|-" + ADDRESS + ")?");
     private final InetAddressSet trusted = new InetAddressSet();
@@ -33,7 +37,10 @@ public final class TrustedProxies {
         return patterns.isEmpty() ? NONE : new TrustedProxies(patterns);
     }
 
-    /** @param peer who made the connection, @param forwardedFor the header's values in their order, joined by commas; may be null */
+    /**
+     * @param peer who made the connection, @param forwardedFor the header's values in their order, joined by commas;
+     *     may be null
+     */
     public String caller(String peer, String forwardedFor) {
         if (forwardedFor == null || trusted.isEmpty() || !isTrusted(peer)) return peer;
         String[] hops = forwardedFor.split(",");
@@ -54,7 +61,8 @@ public final class TrustedProxies {
 
     private boolean isTrusted(String address) {
         try {
-            return LITERAL.matcher(address).matches() && trusted.test(InetAddress.getByName(address)); // a literal is never looked up
+            return LITERAL.matcher(address).matches()
+                    && trusted.test(InetAddress.getByName(address)); // a literal is never looked up
         } catch (UnknownHostException none) {
             return false;
         }

@@ -26,8 +26,11 @@ final class UpstreamQuery {
     private static int firstBad(String query, int from) {
         for (int i = from; i < query.length(); i++) {
             char c = query.charAt(i);
-            boolean plain = c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= '0' && c <= '9' || PLAIN.indexOf(c) >= 0;
-            boolean escape = c == '%' && i + 2 < query.length() && Character.digit(query.charAt(i + 1), 16) >= 0
+            boolean plain =
+                    c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= '0' && c <= '9' || PLAIN.indexOf(c) >= 0;
+            boolean escape = c == '%'
+                    && i + 2 < query.length()
+                    && Character.digit(query.charAt(i + 1), 16) >= 0
                     && Character.digit(query.charAt(i + 2), 16) >= 0;
             if (!plain && !escape) return i;
         }

@@ -30,30 +30,50 @@ class ListenerTest {
     private final Gate gate = mock(Gate.class);
     private Gateway gateway;
 
-    @BeforeEach void start() throws Exception {
+    @BeforeEach
+    void start() throws Exception {
         Supplier<Configuration> none = () -> null;
-        gateway = new Gateway(GatewaySettings.onLoopback(0), gate, new Counters(), mock(Journal.class), mock(DescribeResource.class), mock(SignInAtGate.class), none, Clock.systemUTC());
+        gateway = new Gateway(
+                GatewaySettings.onLoopback(0),
+                gate,
+                new Counters(),
+                mock(Journal.class),
+                mock(DescribeResource.class),
+                mock(SignInAtGate.class),
+                none,
+                Clock.systemUTC());
         gateway.start();
     }
 
-    @AfterEach void stop() throws Exception {
+    @AfterEach
+    void stop() throws Exception {
         gateway.close();
     }
 
     private int status() throws Exception {
-        HttpRequest request = HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + gateway.port() + "/x")).timeout(Duration.ofSeconds(5)).build();
-        return HttpClient.newHttpClient().send(request, HttpResponse.BodyHandlers.discarding()).statusCode();
+        HttpRequest request = HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + gateway.port() + "/x"))
+                .timeout(Duration.ofSeconds(5))
+                .build();
+        return HttpClient.newHttpClient()
+                .send(request, HttpResponse.BodyHandlers.discarding())
+                .statusCode();
     }
 
-    @Test void anErrorWhileDecidingIsToldAndTheNextRequestIsServed() throws Exception {
+    @Test
+    void anErrorWhileDecidingIsToldAndTheNextRequestIsServed() throws Exception {
         when(gate.decide(any(), any())).thenThrow(new StackOverflowError("of a test"));
-        for (int i = 0; i < MORE_THAN_THERE_ARE_THREADS; i++) assertThat(status()).isEqualTo(500);
+        for (int i = 0; i < MORE_THAN_THERE_ARE_THREADS; i++)
+            assertThat(status()).isEqualTo(500);
     }
 
-    @Test void anErrorAfterWaitingForAKeyIsToldToo() throws Exception {
+    @Test
+    void anErrorAfterWaitingForAKeyIsToldToo() throws Exception {
         CompletableFuture<Void> key = new CompletableFuture<>();
-        when(gate.decide(any(), any())).thenReturn(new GateOutcome.Waits(key)).thenThrow(new OutOfMemoryError("of a test"));
-        CompletableFuture.delayedExecutor(200, java.util.concurrent.TimeUnit.MILLISECONDS).execute(() -> key.complete(null));
+        when(gate.decide(any(), any()))
+                .thenReturn(new GateOutcome.Waits(key))
+                .thenThrow(new OutOfMemoryError("of a test"));
+        CompletableFuture.delayedExecutor(200, java.util.concurrent.TimeUnit.MILLISECONDS)
+                .execute(() -> key.complete(null));
         assertThat(status()).isEqualTo(500);
         assertThat(status()).isEqualTo(500);
     }

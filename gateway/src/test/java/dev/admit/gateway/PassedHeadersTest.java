@@ -62,9 +62,11 @@ class PassedHeadersTest {
         return PassedHeaders.isOurs(new HttpField(name, "x"), Set.of("x-tenant"), Optional.of("X-Api-Key"));
     }
 
-    @Test void howeverItIsSpelledNoCallerNamesTheCaller() {
+    @Test
+    void howeverItIsSpelledNoCallerNamesTheCaller() {
         Random random = new Random(SEED);
-        List<String> tails = List.of("Person", "Caller", "Passage", "Scopes", "Issuer", "Token-Issuer", "Decision", "x", "");
+        List<String> tails =
+                List.of("Person", "Caller", "Passage", "Scopes", "Issuer", "Token-Issuer", "Decision", "x", "");
         for (int i = 0; i < 5_000; i++) {
             StringBuilder name = new StringBuilder();
             for (char c : "admit".toCharArray()) name.append(random.nextBoolean() ? c : Character.toUpperCase(c));
@@ -92,9 +94,21 @@ class PassedHeadersTest {
         assertThat(headers.get(HttpHeader.COOKIE)).isEqualTo(passed);
     }
 
-    @Test void noCookieOfOursIsLeftAmongAnyOthers() {
+    @Test
+    void noCookieOfOursIsLeftAmongAnyOthers() {
         Random random = new Random(SEED);
-        List<String> pieces = List.of("a=1", "admit_session_00ff00=secret", "__Host-admit_session_00ff00=secret", "admit_sign_in=secret", "__Host-admit_sign_in=secret", " ", "", "b=\"q\"", "c", "=", "d=admit");
+        List<String> pieces = List.of(
+                "a=1",
+                "admit_session_00ff00=secret",
+                "__Host-admit_session_00ff00=secret",
+                "admit_sign_in=secret",
+                "__Host-admit_sign_in=secret",
+                " ",
+                "",
+                "b=\"q\"",
+                "c",
+                "=",
+                "d=admit");
         for (int i = 0; i < 2_000; i++) {
             HttpFields.Mutable headers = HttpFields.build();
             for (int lines = 1 + random.nextInt(3); lines > 0; lines--) {
@@ -103,7 +117,9 @@ class PassedHeadersTest {
                 headers.add(HttpHeader.COOKIE, String.join(random.nextBoolean() ? "; " : ";", chosen));
             }
             PassedHeaders.withoutOurCookies(headers);
-            assertThat(headers.getValuesList(HttpHeader.COOKIE).toString()).as("seed %d, %d", SEED, i).doesNotContain("secret");
+            assertThat(headers.getValuesList(HttpHeader.COOKIE).toString())
+                    .as("seed %d, %d", SEED, i)
+                    .doesNotContain("secret");
         }
     }
 

@@ -18,7 +18,11 @@ class RefusalAnswerTest {
     @ParameterizedTest
     @EnumSource(Reason.class)
     void everyReasonBecomesProblemDetailsThatParse(Reason reason) {
-        Refusal refusal = new Refusal(reason, "a \"quoted\" thing", "back\\slash and \u2028", Mend.of("Do é.", "admit x").by("an operator"));
+        Refusal refusal = new Refusal(
+                reason,
+                "a \"quoted\" thing",
+                "back\\slash and \u2028",
+                Mend.of("Do é.", "admit x").by("an operator"));
         JsonNode problem = new JsonMapper().readTree(answers.body(refusal, "dec_1"));
         assertThat(problem.path("type").asString()).isEqualTo("urn:admit:refusal:" + reason);
         assertThat(problem.path("status").asInt()).isEqualTo(reason.status()).isBetween(400, 499);
@@ -29,24 +33,37 @@ class RefusalAnswerTest {
         assertThat(Reason.of(reason.toString())).hasValue(reason);
     }
 
-    @Test void twoRefusalsAlikeShareEverythingButTheirDecision() {
+    @Test
+    void twoRefusalsAlikeShareEverythingButTheirDecision() {
         Refusal refusal = new Refusal(Reason.NO_TOKEN, "a", "b", Mend.of("c"));
         String first = new String(answers.body(refusal, "dec_1"), java.nio.charset.StandardCharsets.UTF_8);
-        String second = new String(answers.body(new Refusal(Reason.NO_TOKEN, "a", "b", new Mend("c", Optional.empty(), Optional.empty())), "dec_2"),
+        String second = new String(
+                answers.body(
+                        new Refusal(Reason.NO_TOKEN, "a", "b", new Mend("c", Optional.empty(), Optional.empty())),
+                        "dec_2"),
                 java.nio.charset.StandardCharsets.UTF_8);
         assertThat(second).isEqualTo(first.replace("dec_1", "dec_2"));
     }
 
-    @Test void aChallengeIsOneHeaderWhateverItQuotes() {
+    @Test
+    void aChallengeIsOneHeaderWhateverItQuotes() {
         Refusal hostile = new Refusal(Reason.WRONG_AUDIENCE, "x", "y\"\r\nSet-Cookie: a=b\\\u00e9", Mend.of("z"));
         String challenge = RefusalAnswer.challenge(hostile, "tides", "");
         assertThat(challenge).doesNotContain("\r").doesNotContain("\n").matches("[\\x20-\\x7e]+");
-        assertThat(challenge.chars().filter(c -> c == '"').count()).as("three quoted values").isEqualTo(6);
+        assertThat(challenge.chars().filter(c -> c == '"').count())
+                .as("three quoted values")
+                .isEqualTo(6);
     }
 
-    @Test void onlyTheStandardsCasesNameAnErrorOrScopes() {
-        assertThat(RefusalAnswer.challenge(new Refusal(Reason.NO_TOKEN, "a", "b", Mend.of("c")), "tides", "tides.read")).isEqualTo("Bearer realm=\"tides\"");
-        assertThat(RefusalAnswer.challenge(new Refusal(Reason.EXPIRED, "a", "b", Mend.of("c")), "tides", "tides.read")).contains("error=\"invalid_token\"").doesNotContain("scope=");
-        assertThat(RefusalAnswer.challenge(new Refusal(Reason.INSUFFICIENT_SCOPE, "a", "b", Mend.of("c")), "tides", "tides.read")).endsWith("scope=\"tides.read\"");
+    @Test
+    void onlyTheStandardsCasesNameAnErrorOrScopes() {
+        assertThat(RefusalAnswer.challenge(new Refusal(Reason.NO_TOKEN, "a", "b", Mend.of("c")), "tides", "tides.read"))
+                .isEqualTo("Bearer realm=\"tides\"");
+        assertThat(RefusalAnswer.challenge(new Refusal(Reason.EXPIRED, "a", "b", Mend.of("c")), "tides", "tides.read"))
+                .contains("error=\"invalid_token\"")
+                .doesNotContain("scope=");
+        assertThat(RefusalAnswer.challenge(
+                        new Refusal(Reason.INSUFFICIENT_SCOPE, "a", "b", Mend.of("c")), "tides", "tides.read"))
+                .endsWith("scope=\"tides.read\"");
     }
 }

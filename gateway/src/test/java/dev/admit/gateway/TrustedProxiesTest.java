@@ -32,8 +32,10 @@ class TrustedProxiesTest {
         assertThat(proxies.caller(peer, forwarded)).isEqualTo(caller);
     }
 
-    @Test void withoutTrustedOnesTheHeaderSaysNothing() {
-        assertThat(TrustedProxies.of(List.of()).caller("10.1.2.3", "198.51.100.9")).isEqualTo("10.1.2.3");
+    @Test
+    void withoutTrustedOnesTheHeaderSaysNothing() {
+        assertThat(TrustedProxies.of(List.of()).caller("10.1.2.3", "198.51.100.9"))
+                .isEqualTo("10.1.2.3");
     }
 
     @ParameterizedTest

@@ -2,24 +2,24 @@ package dev.admit.server;
 
 import dev.admit.core.audit.TokenEvents;
 import dev.admit.core.clientauth.SecretUses;
-import dev.admit.server.operations.AccessLog;
-import java.io.IOException;
-import java.time.Duration;
-import org.springframework.boot.availability.AvailabilityChangeEvent;
-import org.springframework.boot.availability.ReadinessState;
-import dev.admit.core.limit.Quotas;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.key.MasterKey;
+import dev.admit.core.limit.Quotas;
 import dev.admit.gateway.Gateway;
+import dev.admit.server.operations.AccessLog;
 import dev.admit.store.DataFolder;
 import dev.admit.store.Database;
+import java.io.IOException;
 import java.net.BindException;
 import java.net.URI;
+import java.time.Duration;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
 import org.springframework.boot.SpringApplication;
 import org.springframework.boot.WebApplicationType;
+import org.springframework.boot.availability.AvailabilityChangeEvent;
+import org.springframework.boot.availability.ReadinessState;
 import org.springframework.boot.builder.SpringApplicationBuilder;
 import org.springframework.boot.web.server.PortInUseException;
 import org.springframework.context.ConfigurableApplicationContext;
@@ -36,7 +36,8 @@ public final class Authority implements AutoCloseable {
     /** A port is in use. The message names it, and the option that changes it. */
     public static final class PortTaken extends RuntimeException {
         PortTaken(int port, String option) {
-            super("Port %d is taken by another process. Stop that one, or choose another port with %s.".formatted(port, option));
+            super("Port %d is taken by another process. Stop that one, or choose another port with %s."
+                    .formatted(port, option));
         }
     }
 
@@ -64,7 +65,8 @@ public final class Authority implements AutoCloseable {
         } catch (RuntimeException notStarted) {
             opened.close();
             throw causedBy(notStarted, PortInUseException.class) || causedBy(notStarted, BindException.class)
-                    ? new PortTaken(settings.port(), "--port") : notStarted;
+                    ? new PortTaken(settings.port(), "--port")
+                    : notStarted;
         }
         startGateway(context, settings);
         return new Authority(context);
@@ -75,7 +77,8 @@ public final class Authority implements AutoCloseable {
             context.getBean(Gateway.class).start();
         } catch (Exception notStarted) {
             context.close();
-            if (causedBy(notStarted, BindException.class)) throw new PortTaken(settings.gatewayPort(), "--gateway-port");
+            if (causedBy(notStarted, BindException.class))
+                throw new PortTaken(settings.gatewayPort(), "--gateway-port");
             throw new IllegalStateException("The gateway does not start: " + notStarted.getMessage(), notStarted);
         }
     }
@@ -114,17 +117,27 @@ public final class Authority implements AutoCloseable {
         return URI.create(part(Gateway.class).url(publicUrl().getHost()));
     }
 
-    /** What to know when the issuers' addresses are not where this process listens; empty when they are, or a proxy may stand between. */
+    /**
+     * What to know when the issuers' addresses are not where this process listens; empty when they are, or a proxy may
+     * stand between.
+     */
     public Optional<String> elsewhere() {
         Settings settings = part(Opened.class).settings();
-        boolean direct = settings.scheme().equals(publicUrl().getScheme()) && "127.0.0.1".equals(publicUrl().getHost());
+        boolean direct = settings.scheme().equals(publicUrl().getScheme())
+                && "127.0.0.1".equals(publicUrl().getHost());
         if (!direct || publicUrl().getPort() == settings.port()) return Optional.empty();
-        return Optional.of("The issuers in this data folder keep their URLs under %s, but this process listens on port %d. Start it with --port %d to answer there."
-                .formatted(publicUrl(), settings.port(), publicUrl().getPort()));
+        return Optional.of(
+                ("The issuers in this data folder keep their URLs under %s, but this process listens on port %d. "
+                                + "Start it with --port %d to answer there.")
+                        .formatted(publicUrl(), settings.port(), publicUrl().getPort()));
     }
 
-    /** Says that no more requests should come and waits as long as that takes, lets those under way end, keeps what waits to be kept, closes the data. */
-    @Override public void close() {
+    /**
+     * Says that no more requests should come and waits as long as that takes, lets those under way end, keeps what
+     * waits to be kept, closes the data.
+     */
+    @Override
+    public void close() {
         AvailabilityChangeEvent.publish(context, ReadinessState.REFUSING_TRAFFIC);
         drain(part(Opened.class).settings().drain());
         try {
@@ -154,13 +167,27 @@ public final class Authority implements AutoCloseable {
     }
 
     /** The data folder, opened before anything else starts. */
-    record Opened(Settings settings, DataFolder folder, Database database, MasterKey masterKey, URI publicUrl, Optional<TlsFiles> tls, Optional<AccessLog> accessLog) {
+    record Opened(
+            Settings settings,
+            DataFolder folder,
+            Database database,
+            MasterKey masterKey,
+            URI publicUrl,
+            Optional<TlsFiles> tls,
+            Optional<AccessLog> accessLog) {
         static Opened open(Settings settings, DataFolder folder) {
             Optional<TlsFiles> tls = TlsFiles.of(settings);
             var masterKey = folder.masterKey(settings.masterKey());
             Database database = Database.open(folder.database());
             try {
-                return new Opened(settings, folder, database, masterKey, PublicUrl.settle(settings, database), tls, accessLog(settings));
+                return new Opened(
+                        settings,
+                        folder,
+                        database,
+                        masterKey,
+                        PublicUrl.settle(settings, database),
+                        tls,
+                        accessLog(settings));
             } catch (RuntimeException senseless) {
                 database.close();
                 throw senseless;
@@ -172,7 +199,9 @@ public final class Authority implements AutoCloseable {
             try {
                 return Optional.of(new AccessLog(settings.accessLog().get()));
             } catch (IOException cannot) {
-                throw new Settings.Senseless("--access-log %s cannot be written: %s. Name a file in a folder that is there.".formatted(settings.accessLog().get(), cannot.getMessage()));
+                throw new Settings.Senseless(
+                        "--access-log %s cannot be written: %s. Name a file in a folder that is there."
+                                .formatted(settings.accessLog().get(), cannot.getMessage()));
             }
         }
 

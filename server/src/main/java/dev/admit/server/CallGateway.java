@@ -35,19 +35,31 @@ public class CallGateway {
     private final HttpClient http;
 
     CallGateway() {
-        this.http = HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).connectTimeout(Duration.ofSeconds(5)).followRedirects(HttpClient.Redirect.NEVER).sslContext(oneself()).build();
+        this.http = HttpClient.newBuilder()
+                .version(HttpClient.Version.HTTP_1_1)
+                .connectTimeout(Duration.ofSeconds(5))
+                .followRedirects(HttpClient.Redirect.NEVER)
+                .sslContext(oneself())
+                .build();
     }
 
     /** @param headers of the answer, in their order, @param cut whether the body went on */
     public record Came(int status, List<Map.Entry<String, String>> headers, String body, boolean cut, long micros) {}
 
     /**
-     * @param host    for the Host header; empty for the address itself
+     * @param host for the Host header; empty for the address itself
      * @throws IllegalArgumentException when a header or the method is one that no HTTP client may send
-     * @throws IOException              when the gateway does not answer
+     * @throws IOException when the gateway does not answer
      */
-    public Came call(URI url, String method, String host, List<Map.Entry<String, String>> headers, String body) throws IOException {
-        HttpRequest.Builder request = HttpRequest.newBuilder(url).timeout(PATIENCE).method(method, body == null || body.isEmpty() ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(body));
+    public Came call(URI url, String method, String host, List<Map.Entry<String, String>> headers, String body)
+            throws IOException {
+        HttpRequest.Builder request = HttpRequest.newBuilder(url)
+                .timeout(PATIENCE)
+                .method(
+                        method,
+                        body == null || body.isEmpty()
+                                ? HttpRequest.BodyPublishers.noBody()
+                                : HttpRequest.BodyPublishers.ofString(body));
         headers.forEach(it -> request.header(it.getKey(), it.getValue()));
         if (!host.isEmpty()) request.setHeader("Host", host);
         long began = System.nanoTime();
@@ -71,13 +83,21 @@ public class CallGateway {
     private static String text(byte[] bytes, boolean cut) {
         try {
             // What was cut may end within a character.
-            return cut ? new String(bytes, StandardCharsets.UTF_8) : StandardCharsets.UTF_8.newDecoder().decode(ByteBuffer.wrap(bytes)).toString();
+            return cut
+                    ? new String(bytes, StandardCharsets.UTF_8)
+                    : StandardCharsets.UTF_8
+                            .newDecoder()
+                            .decode(ByteBuffer.wrap(bytes))
+                            .toString();
         } catch (CharacterCodingException notText) {
             return "(%d bytes that are no text)".formatted(bytes.length);
         }
     }
 
-    /** The gateway's certificate is for its public name, and may be anybody's: the address is this process itself, so there is nobody to be mistaken for it. */
+    /**
+     * The gateway's certificate is for its public name, and may be anybody's: the address is this process itself, so
+     * there is nobody to be mistaken for it.
+     */
     private static SSLContext oneself() {
         try {
             SSLContext context = SSLContext.getInstance("TLS");
@@ -89,19 +109,26 @@ public class CallGateway {
     }
 
     private static final class Anybody extends X509ExtendedTrustManager {
-        @Override public void checkClientTrusted(X509Certificate[] chain, String type) {}
+        @Override
+        public void checkClientTrusted(X509Certificate[] chain, String type) {}
 
-        @Override public void checkServerTrusted(X509Certificate[] chain, String type) {}
+        @Override
+        public void checkServerTrusted(X509Certificate[] chain, String type) {}
 
-        @Override public void checkClientTrusted(X509Certificate[] chain, String type, java.net.Socket socket) {}
+        @Override
+        public void checkClientTrusted(X509Certificate[] chain, String type, java.net.Socket socket) {}
 
-        @Override public void checkServerTrusted(X509Certificate[] chain, String type, java.net.Socket socket) {}
+        @Override
+        public void checkServerTrusted(X509Certificate[] chain, String type, java.net.Socket socket) {}
 
-        @Override public void checkClientTrusted(X509Certificate[] chain, String type, SSLEngine engine) {}
+        @Override
+        public void checkClientTrusted(X509Certificate[] chain, String type, SSLEngine engine) {}
 
-        @Override public void checkServerTrusted(X509Certificate[] chain, String type, SSLEngine engine) {}
+        @Override
+        public void checkServerTrusted(X509Certificate[] chain, String type, SSLEngine engine) {}
 
-        @Override public X509Certificate[] getAcceptedIssuers() {
+        @Override
+        public X509Certificate[] getAcceptedIssuers() {
             return new X509Certificate[0];
         }
     }

@@ -15,9 +15,9 @@ import picocli.CommandLine.Model.ArgSpec;
 import picocli.CommandLine.Model.OptionSpec;
 
 /**
- * Where an option's value comes from when it is not on the command line: the environment ({@code ADMIT_GATEWAY_PORT} for
- * {@code --gateway-port}), then the configuration file, then what is usual. The file has one {@code name = value} a line, named as
- * the options are; {@code #} begins a comment.
+ * Where an option's value comes from when it is not on the command line: the environment ({@code ADMIT_GATEWAY_PORT}
+ * for {@code --gateway-port}), then the configuration file, then what is usual. The file has one {@code name = value} a
+ * line, named as the options are; {@code #} begins a comment.
  */
 final class Defaults implements IDefaultValueProvider {
     private final Map<String, String> environment;
@@ -33,7 +33,8 @@ final class Defaults implements IDefaultValueProvider {
         String path = environment.get("ADMIT_CONFIG");
         for (int i = 0; i < arguments.size(); i++) {
             if (arguments.get(i).equals("--config") && i + 1 < arguments.size()) path = arguments.get(i + 1);
-            if (arguments.get(i).startsWith("--config=")) path = arguments.get(i).substring("--config=".length());
+            if (arguments.get(i).startsWith("--config="))
+                path = arguments.get(i).substring("--config=".length());
         }
         if (path == null || path.isBlank()) return new Defaults(environment, Map.of());
         Set<String> names = new TreeSet<>();
@@ -48,24 +49,32 @@ final class Defaults implements IDefaultValueProvider {
         try {
             lines = Files.readAllLines(path);
         } catch (IOException unreadable) {
-            throw new Settings.Senseless("The configuration file %s is not there, or cannot be read. Name another with --config.".formatted(path));
+            throw new Settings.Senseless(
+                    "The configuration file %s is not there, or cannot be read. Name another with --config."
+                            .formatted(path));
         }
         for (int i = 0; i < lines.size(); i++) {
             String line = lines.get(i).strip();
             if (line.isEmpty() || line.startsWith("#")) continue;
             int equals = line.indexOf('=');
             String name = equals < 0 ? line : line.substring(0, equals).strip();
-            if (equals < 0 || !names.contains(name) || values.put(name, line.substring(equals + 1).strip()) != null) {
-                throw new Settings.Senseless("Line %d of %s is '%s'. Write name = value, each name once, with one of: %s.".formatted(i + 1, path, line, String.join(", ", names)));
+            if (equals < 0
+                    || !names.contains(name)
+                    || values.put(name, line.substring(equals + 1).strip()) != null) {
+                throw new Settings.Senseless(
+                        "Line %d of %s is '%s'. Write name = value, each name once, with one of: %s."
+                                .formatted(i + 1, path, line, String.join(", ", names)));
             }
         }
         return values;
     }
 
-    @Override public String defaultValue(ArgSpec argument) {
+    @Override
+    public String defaultValue(ArgSpec argument) {
         if (!(argument instanceof OptionSpec option)) return null;
         String name = name(option);
-        String fromEnvironment = environment.get("ADMIT_" + name.toUpperCase(Locale.ROOT).replace('-', '_'));
+        String fromEnvironment =
+                environment.get("ADMIT_" + name.toUpperCase(Locale.ROOT).replace('-', '_'));
         return fromEnvironment != null && !fromEnvironment.isBlank() ? fromEnvironment : file.get(name);
     }
 

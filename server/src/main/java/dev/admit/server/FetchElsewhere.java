@@ -27,8 +27,8 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Fetches keys, metadata and tokens from elsewhere. Who answers there is not trusted: no redirects, a few seconds, a few kilobytes, a few at a
- * time. An address that a client names is not trusted either: https to the outside only.
+ * Fetches keys, metadata and tokens from elsewhere. Who answers there is not trusted: no redirects, a few seconds, a
+ * few kilobytes, a few at a time. An address that a client names is not trusted either: https to the outside only.
  */
 final class FetchElsewhere implements ClientKeys.Fetch, FindKeys.Fetch, AskForToken.Post, TryCredential.Call {
     private static final Logger LOG = LoggerFactory.getLogger(FetchElsewhere.class);
@@ -57,7 +57,8 @@ final class FetchElsewhere implements ClientKeys.Fetch, FindKeys.Fetch, AskForTo
     }
 
     /** Keys of a client. @return empty when they could not or may not be fetched, which the log tells */
-    @Override public Optional<String> keysAt(URI address) {
+    @Override
+    public Optional<String> keysAt(URI address) {
         try {
             return Optional.of(from(address));
         } catch (FindKeys.NotFetched why) {
@@ -66,20 +67,24 @@ final class FetchElsewhere implements ClientKeys.Fetch, FindKeys.Fetch, AskForTo
         }
     }
 
-    @Override public String from(URI address) throws FindKeys.NotFetched {
+    @Override
+    public String from(URI address) throws FindKeys.NotFetched {
         AskForToken.Answer answer = exchange(address, request -> request.header("Accept", "application/json"));
-        if (answer.status() != 200) throw new FindKeys.NotFetched("the answer has status %d, not 200".formatted(answer.status()));
+        if (answer.status() != 200)
+            throw new FindKeys.NotFetched("the answer has status %d, not 200".formatted(answer.status()));
         return answer.body();
     }
 
-    @Override public String from(URI address, URI namedBy) throws FindKeys.NotFetched {
+    @Override
+    public String from(URI address, URI namedBy) throws FindKeys.NotFetched {
         refuseInside(address, namedBy);
         return from(address);
     }
 
     /** A server outside names no address inside: or it had this service call whatever it likes in here. */
     private static void refuseInside(URI address, URI namedBy) throws FindKeys.NotFetched {
-        if (!isInside(namedBy) && isInside(address)) throw new FindKeys.NotFetched("an address inside this network, which a server outside it named");
+        if (!isInside(namedBy) && isInside(address))
+            throw new FindKeys.NotFetched("an address inside this network, which a server outside it named");
     }
 
     private static boolean isInside(URI address) {
@@ -92,19 +97,25 @@ final class FetchElsewhere implements ClientKeys.Fetch, FindKeys.Fetch, AskForTo
         }
     }
 
-    @Override public AskForToken.Answer post(URI address, URI namedBy, String authorization, String form) throws FindKeys.NotFetched {
+    @Override
+    public AskForToken.Answer post(URI address, URI namedBy, String authorization, String form)
+            throws FindKeys.NotFetched {
         refuseInside(address, namedBy);
         return post(address, authorization, form);
     }
 
-    @Override public AskForToken.Answer post(URI address, String authorization, String form) throws FindKeys.NotFetched {
+    @Override
+    public AskForToken.Answer post(URI address, String authorization, String form) throws FindKeys.NotFetched {
         return exchange(address, request -> {
-            request.header("Accept", "application/json").header("Content-Type", "application/x-www-form-urlencoded").POST(HttpRequest.BodyPublishers.ofString(form));
+            request.header("Accept", "application/json")
+                    .header("Content-Type", "application/x-www-form-urlencoded")
+                    .POST(HttpRequest.BodyPublishers.ofString(form));
             if (authorization != null) request.header("Authorization", authorization);
         });
     }
 
-    @Override public int get(URI address, String header, String value) throws FindKeys.NotFetched {
+    @Override
+    public int get(URI address, String header, String value) throws FindKeys.NotFetched {
         return exchange(address, request -> request.header(header, value)).status();
     }
 
@@ -123,7 +134,12 @@ final class FetchElsewhere implements ClientKeys.Fetch, FindKeys.Fetch, AskForTo
         } catch (TimeoutException tooLong) {
             throw new FindKeys.NotFetched("it took more than %d s".formatted(LONGEST.toSeconds()));
         } catch (ExecutionException broken) {
-            throw broken.getCause() instanceof FindKeys.NotFetched why ? why : new FindKeys.NotFetched(String.valueOf(broken.getCause().getMessage() == null ? "no connection" : broken.getCause().getMessage()));
+            throw broken.getCause() instanceof FindKeys.NotFetched why
+                    ? why
+                    : new FindKeys.NotFetched(String.valueOf(
+                            broken.getCause().getMessage() == null
+                                    ? "no connection"
+                                    : broken.getCause().getMessage()));
         } catch (InterruptedException stopping) {
             Thread.currentThread().interrupt();
             throw new FindKeys.NotFetched("the service stops");
@@ -137,7 +153,8 @@ final class FetchElsewhere implements ClientKeys.Fetch, FindKeys.Fetch, AskForTo
         HttpResponse<InputStream> answer = client().send(request, HttpResponse.BodyHandlers.ofInputStream());
         try (InputStream body = answer.body()) {
             byte[] bytes = body.readNBytes(LARGEST + 1);
-            if (bytes.length > LARGEST) throw new FindKeys.NotFetched("the answer has more than %d bytes".formatted(LARGEST));
+            if (bytes.length > LARGEST)
+                throw new FindKeys.NotFetched("the answer has more than %d bytes".formatted(LARGEST));
             return new AskForToken.Answer(answer.statusCode(), new String(bytes, StandardCharsets.UTF_8));
         }
     }
@@ -145,11 +162,14 @@ final class FetchElsewhere implements ClientKeys.Fetch, FindKeys.Fetch, AskForTo
     private Optional<String> refusal(URI address) {
         boolean loopback = address.getHost() != null && LOOPBACK.contains(address.getHost());
         if (loopback && reach != Reach.OUTSIDE) return Optional.empty();
-        if (!"https".equals(address.getScheme()) || address.getHost() == null || address.getRawUserInfo() != null) return Optional.of("no https address");
+        if (!"https".equals(address.getScheme()) || address.getHost() == null || address.getRawUserInfo() != null)
+            return Optional.of("no https address");
         if (reach == Reach.ANYWHERE) return Optional.empty();
         try {
-            // Between this look and the connection the name is not looked up anew: the JVM keeps the answer for some seconds.
-            for (InetAddress one : InetAddress.getAllByName(address.getHost())) if (isInner(one)) return Optional.of("an address inside this network");
+            // Between this look and the connection the name is not looked up anew: the JVM keeps the answer for some
+            // seconds.
+            for (InetAddress one : InetAddress.getAllByName(address.getHost()))
+                if (isInner(one)) return Optional.of("an address inside this network");
             return Optional.empty();
         } catch (IOException unknown) {
             return Optional.of("no such host");
@@ -158,14 +178,26 @@ final class FetchElsewhere implements ClientKeys.Fetch, FindKeys.Fetch, AskForTo
 
     static boolean isInner(InetAddress address) {
         byte[] bytes = address.getAddress();
-        boolean sharedOrUnique = bytes.length == 4 ? (bytes[0] & 0xff) == 100 && (bytes[1] & 0xc0) == 64 || bytes[0] == 0 || (bytes[0] & 0xff) >= 240
-                : (bytes[0] & 0xfe) == 0xfc || bytes[0] == 0 && bytes[1] == 0x64; // fc00::/7, and 64:ff9b::/96, which leads to any IPv4 address
-        return sharedOrUnique || address.isAnyLocalAddress() || address.isLoopbackAddress() || address.isLinkLocalAddress() || address.isSiteLocalAddress()
+        boolean sharedOrUnique = bytes.length == 4
+                ? (bytes[0] & 0xff) == 100 && (bytes[1] & 0xc0) == 64 || bytes[0] == 0 || (bytes[0] & 0xff) >= 240
+                : (bytes[0] & 0xfe) == 0xfc
+                        || bytes[0] == 0
+                                && bytes[1] == 0x64; // fc00::/7, and 64:ff9b::/96, which leads to any IPv4 address
+        return sharedOrUnique
+                || address.isAnyLocalAddress()
+                || address.isLoopbackAddress()
+                || address.isLinkLocalAddress()
+                || address.isSiteLocalAddress()
                 || address.isMulticastAddress();
     }
 
     private synchronized HttpClient client() {
-        if (client == null) client = HttpClient.newBuilder().connectTimeout(LONGEST).followRedirects(HttpClient.Redirect.NEVER).version(HttpClient.Version.HTTP_1_1).build();
+        if (client == null)
+            client = HttpClient.newBuilder()
+                    .connectTimeout(LONGEST)
+                    .followRedirects(HttpClient.Redirect.NEVER)
+                    .version(HttpClient.Version.HTTP_1_1)
+                    .build();
         return client;
     }
 }

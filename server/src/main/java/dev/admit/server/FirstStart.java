@@ -43,8 +43,17 @@ public class FirstStart {
     private final Approving approving;
     private final Authority.Opened opened;
 
-    FirstStart(Transactions transactions, LiveConfiguration live, Issuers issuers, IssuerRegistration issuerRegistration, KeyRegistration keys,
-               ApiRegistration apiRegistration, ScopeRegistration scopeRegistration, ClientRegistration clientRegistration, Approving approving, Authority.Opened opened) {
+    FirstStart(
+            Transactions transactions,
+            LiveConfiguration live,
+            Issuers issuers,
+            IssuerRegistration issuerRegistration,
+            KeyRegistration keys,
+            ApiRegistration apiRegistration,
+            ScopeRegistration scopeRegistration,
+            ClientRegistration clientRegistration,
+            Approving approving,
+            Authority.Opened opened) {
         this.transactions = transactions;
         this.live = live;
         this.issuers = issuers;
@@ -59,7 +68,8 @@ public class FirstStart {
 
     /** The operator's credential, to be handed over once. */
     public record Credential(String clientId, String secret) {
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return "Credential[" + clientId + ", hidden]";
         }
     }
@@ -75,7 +85,8 @@ public class FirstStart {
             bringUpToDate();
             return Optional.empty();
         }
-        // In one transaction, and the file before its end: a process killed in between makes it all anew at the next start.
+        // In one transaction, and the file before its end: a process killed in between makes it all anew at the next
+        // start.
         Credential credential = transactions.inOne(this::makeOperator);
         live.republish();
         return Optional.of(credential);
@@ -91,20 +102,51 @@ public class FirstStart {
     }
 
     private Credential makeOperator() {
-        Issuer issuer = made(issuerRegistration.create(new IssuerRegistration.Wanted(AdminApi.ISSUER, "Admit's own operators"), Actor.ADMIT));
-        Api api = made(apiRegistration.register(issuer, new ApiRegistration.Wanted(AdminApi.NAME, "Admin API", opened.publicUrl() + "/admin", null), Actor.ADMIT));
-        made(scopeRegistration.add(issuer, api, scope(AdminApi.READ, "reads", "May see everything that is configured, and every decision.", true), Actor.ADMIT));
-        made(scopeRegistration.add(issuer, api, scope(AdminApi.CHANGE, "changes", "May change everything that is configured, and approve.", true), Actor.ADMIT));
-        ClientRegistration.Registered operator = made(clientRegistration.register(issuer, ClientRegistration.Wanted.service(OPERATOR,
-                "The operator of the first start", "", List.of(AdminApi.READ, AdminApi.CHANGE)), null, Actor.ADMIT));
-        for (Approval asked : operator.asks()) made(approving.give(operator.client(), asked, Optional.empty(), Actor.ADMIT, Expected.ANY));
-        Credential credential = new Credential(operator.client().id(), operator.secret().orElseThrow().secret().reveal());
+        Issuer issuer = made(issuerRegistration.create(
+                new IssuerRegistration.Wanted(AdminApi.ISSUER, "Admit's own operators"), Actor.ADMIT));
+        Api api = made(apiRegistration.register(
+                issuer,
+                new ApiRegistration.Wanted(AdminApi.NAME, "Admin API", opened.publicUrl() + "/admin", null),
+                Actor.ADMIT));
+        made(scopeRegistration.add(
+                issuer,
+                api,
+                scope(AdminApi.READ, "reads", "May see everything that is configured, and every decision.", true),
+                Actor.ADMIT));
+        made(scopeRegistration.add(
+                issuer,
+                api,
+                scope(AdminApi.CHANGE, "changes", "May change everything that is configured, and approve.", true),
+                Actor.ADMIT));
+        ClientRegistration.Registered operator = made(clientRegistration.register(
+                issuer,
+                ClientRegistration.Wanted.service(
+                        OPERATOR, "The operator of the first start", "", List.of(AdminApi.READ, AdminApi.CHANGE)),
+                null,
+                Actor.ADMIT));
+        for (Approval asked : operator.asks())
+            made(approving.give(operator.client(), asked, Optional.empty(), Actor.ADMIT, Expected.ANY));
+        Credential credential = new Credential(
+                operator.client().id(), operator.secret().orElseThrow().secret().reveal());
         handOver(issuer, credential);
         return credential;
     }
 
     private static ScopeRegistration.Wanted scope(String name, String effect, String words, boolean byDefault) {
-        return new ScopeRegistration.Wanted(name, effect, "everyone", "clients", words, null, "administrator", false, "in-use", null, byDefault, true, null);
+        return new ScopeRegistration.Wanted(
+                name,
+                effect,
+                "everyone",
+                "clients",
+                words,
+                null,
+                "administrator",
+                false,
+                "in-use",
+                null,
+                byDefault,
+                true,
+                null);
     }
 
     private void handOver(Issuer issuer, Credential credential) {
@@ -115,7 +157,10 @@ public class FirstStart {
         try {
             DataFolder.writePrivately(credentialFile(opened.folder().path()), json);
         } catch (IOException cause) {
-            throw new IllegalStateException("The operator's credential cannot be written to " + credentialFile(opened.folder().path()), cause);
+            throw new IllegalStateException(
+                    "The operator's credential cannot be written to "
+                            + credentialFile(opened.folder().path()),
+                    cause);
         }
     }
 

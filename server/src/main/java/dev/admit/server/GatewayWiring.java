@@ -42,101 +42,222 @@ import dev.admit.store.SqliteRevisions;
 import dev.admit.store.SqliteTrustedIssuers;
 import dev.admit.store.SqliteUpstreamCredentials;
 import java.time.Clock;
-import java.util.function.UnaryOperator;
-import org.springframework.beans.factory.ObjectProvider;
 import java.time.Duration;
 import java.util.concurrent.Executors;
+import java.util.function.UnaryOperator;
+import org.springframework.beans.factory.ObjectProvider;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 
-/** Which part of the gateway is made of which: its routes, whom they trust, what it presents, and the way of a request. */
+/**
+ * Which part of the gateway is made of which: its routes, whom they trust, what it presents, and the way of a request.
+ */
 @Configuration
 class GatewayWiring {
-    @Bean Revisions revisions(Database database) {
+    @Bean
+    Revisions revisions(Database database) {
         return new SqliteRevisions(database);
     }
 
-    @Bean TrustedIssuers trustedIssuers(Database database) {
+    @Bean
+    TrustedIssuers trustedIssuers(Database database) {
         return new SqliteTrustedIssuers(database);
     }
 
-    @Bean UpstreamCredentials upstreamCredentials(Database database) {
+    @Bean
+    UpstreamCredentials upstreamCredentials(Database database) {
         return new SqliteUpstreamCredentials(database);
     }
 
-    @Bean FetchElsewhere fetchElsewhere() {
+    @Bean
+    FetchElsewhere fetchElsewhere() {
         return new FetchElsewhere(FetchElsewhere.Reach.ANYWHERE);
     }
 
-    @Bean Presenting presenting(FetchElsewhere fetch, Clock clock) {
+    @Bean
+    Presenting presenting(FetchElsewhere fetch, Clock clock) {
         return new Presenting(new AskForToken(fetch, fetch), Executors.newVirtualThreadPerTaskExecutor(), clock);
     }
 
-    @Bean TryCredential tryCredential(Presenting presenting, Authority.Opened opened, FetchElsewhere fetch) {
+    @Bean
+    TryCredential tryCredential(Presenting presenting, Authority.Opened opened, FetchElsewhere fetch) {
         return new TryCredential(presenting, opened.masterKey(), fetch);
     }
 
-    @Bean TrustedKeys trustedKeys(FetchElsewhere fetch, TrustedIssuers trusted, Clock clock) {
+    @Bean
+    TrustedKeys trustedKeys(FetchElsewhere fetch, TrustedIssuers trusted, Clock clock) {
         return new TrustedKeys(new FindKeys(fetch), trusted, Executors.newVirtualThreadPerTaskExecutor(), clock);
     }
 
-    @Bean KeepRevision keepRevision(Issuers issuers, Revisions revisions, Clock clock) {
+    @Bean
+    KeepRevision keepRevision(Issuers issuers, Revisions revisions, Clock clock) {
         return new KeepRevision(issuers, revisions, clock);
     }
 
-    @Bean BringBack bringBack(Database database, Routes routes, Revisions revisions, KeepRevision keep, Issuers issuers, Apis apis, Scopes scopes, TrustedIssuers trusted, UpstreamCredentials credentials, RouteRegistration registration, Audit audit,
-                             LiveConfiguration live) {
-        return new BringBack(database, routes, revisions, keep, issuers, apis, scopes, trusted, credentials, registration, audit, live);
+    @Bean
+    BringBack bringBack(
+            Database database,
+            Routes routes,
+            Revisions revisions,
+            KeepRevision keep,
+            Issuers issuers,
+            Apis apis,
+            Scopes scopes,
+            TrustedIssuers trusted,
+            UpstreamCredentials credentials,
+            RouteRegistration registration,
+            Audit audit,
+            LiveConfiguration live) {
+        return new BringBack(
+                database,
+                routes,
+                revisions,
+                keep,
+                issuers,
+                apis,
+                scopes,
+                trusted,
+                credentials,
+                registration,
+                audit,
+                live);
     }
 
-    @Bean RouteRegistration routeRegistration(Database database, KeepRevision keep, Issuers issuers, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, UpstreamCredentials credentials, Routes routes,
-                                              ObjectProvider<Gateway> gateway, Authority.Opened opened, Audit audit, LiveConfiguration live, Clock clock) {
+    @Bean
+    RouteRegistration routeRegistration(
+            Database database,
+            KeepRevision keep,
+            Issuers issuers,
+            Apis apis,
+            Scopes scopes,
+            Clients clients,
+            TrustedIssuers trusted,
+            UpstreamCredentials credentials,
+            Routes routes,
+            ObjectProvider<Gateway> gateway,
+            Authority.Opened opened,
+            Audit audit,
+            LiveConfiguration live,
+            Clock clock) {
         String shared = opened.publicUrl().getHost();
         // A host of a route is called as people call it: by https, whatever stands before the gateway.
-        UnaryOperator<String> gatewayAt = host -> host.isEmpty() ? gateway.getObject().url(shared) : "https://" + host;
-        return new RouteRegistration(database, keep, issuers, apis, scopes, clients, trusted, credentials, routes, gatewayAt, audit, live, clock);
+        UnaryOperator<String> gatewayAt =
+                host -> host.isEmpty() ? gateway.getObject().url(shared) : "https://" + host;
+        return new RouteRegistration(
+                database,
+                keep,
+                issuers,
+                apis,
+                scopes,
+                clients,
+                trusted,
+                credentials,
+                routes,
+                gatewayAt,
+                audit,
+                live,
+                clock);
     }
 
-    @Bean UpstreamCredentialRegistration upstreamCredentialRegistration(Database database, UpstreamCredentials credentials, Routes routes, Authority.Opened opened, Audit audit, LiveConfiguration live, Clock clock) {
-        return new UpstreamCredentialRegistration(database, credentials, routes, opened.masterKey(), audit, live, clock);
+    @Bean
+    UpstreamCredentialRegistration upstreamCredentialRegistration(
+            Database database,
+            UpstreamCredentials credentials,
+            Routes routes,
+            Authority.Opened opened,
+            Audit audit,
+            LiveConfiguration live,
+            Clock clock) {
+        return new UpstreamCredentialRegistration(
+                database, credentials, routes, opened.masterKey(), audit, live, clock);
     }
 
-    @Bean TrustRegistration trustRegistration(Database database, TrustedIssuers trusted, Clients clients, Routes routes, TrustedKeys keys, Audit audit, LiveConfiguration live, Clock clock) {
+    @Bean
+    TrustRegistration trustRegistration(
+            Database database,
+            TrustedIssuers trusted,
+            Clients clients,
+            Routes routes,
+            TrustedKeys keys,
+            Audit audit,
+            LiveConfiguration live,
+            Clock clock) {
         return new TrustRegistration(database, trusted, clients, routes, keys, audit, live, clock);
     }
 
-    @Bean Counters counters() {
+    @Bean
+    Counters counters() {
         return new Counters();
     }
 
-    @Bean Quotas quotas(Database database) {
+    @Bean
+    Quotas quotas(Database database) {
         return new Quotas(new SqliteQuotas(database));
     }
 
-    @Bean SignInAtGate.Issuers signInFromWithin(KnownClients directory, IssueToken issue, RevokeToken revoke, ObservedJournal journal, Clock clock) {
+    @Bean
+    SignInAtGate.Issuers signInFromWithin(
+            KnownClients directory, IssueToken issue, RevokeToken revoke, ObservedJournal journal, Clock clock) {
         return new SignInFromWithin(issue, revoke, directory, journal, clock);
     }
 
-    @Bean SignInAtGate signInAtGate(Authority.Opened opened, KnownClients directory, SignInAtGate.Issuers issuers) {
+    @Bean
+    SignInAtGate signInAtGate(Authority.Opened opened, KnownClients directory, SignInAtGate.Issuers issuers) {
         return new SignInAtGate(opened.masterKey(), directory, issuers, Executors.newVirtualThreadPerTaskExecutor());
     }
 
-    @Bean Gate gate(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins, SignInAtGate signIn, Counters counters, Quotas quotas) {
+    @Bean
+    Gate gate(
+            LiveConfiguration configuration,
+            BearerDoor door,
+            BrowserOrigins origins,
+            SignInAtGate signIn,
+            Counters counters,
+            Quotas quotas) {
         return new Gate(configuration, door, origins, signIn, counters, quotas);
     }
 
-    @Bean TryRequest tryRequest(LiveConfiguration configuration, BearerDoor door, BrowserOrigins origins, SignInAtGate signIn, KnownClients directory, Clock clock) {
+    @Bean
+    TryRequest tryRequest(
+            LiveConfiguration configuration,
+            BearerDoor door,
+            BrowserOrigins origins,
+            SignInAtGate signIn,
+            KnownClients directory,
+            Clock clock) {
         return new TryRequest(configuration, door, origins, signIn, directory, clock);
     }
 
     @Bean(destroyMethod = "") // stopped by Authority, before anything it leans on
-    Gateway gateway(Authority.Opened opened, LiveConfiguration configuration, SignInAtGate signIn, Gate gate, Counters counters, ObservedJournal journal, Clock clock) {
+    Gateway gateway(
+            Authority.Opened opened,
+            LiveConfiguration configuration,
+            SignInAtGate signIn,
+            Gate gate,
+            Counters counters,
+            ObservedJournal journal,
+            Clock clock) {
         Settings settings = opened.settings();
-        return new Gateway(new GatewaySettings(settings.host(), settings.gatewayPort(), settings.mostBody(), Duration.ofSeconds(5),
-                settings.upstreamSilence(), TrustedProxies.of(settings.trustedProxies()), opened.tls().map(TlsFiles::factory)), gate, counters, journal, new DescribeResource(configuration), signIn, configuration, clock);
+        return new Gateway(
+                new GatewaySettings(
+                        settings.host(),
+                        settings.gatewayPort(),
+                        settings.mostBody(),
+                        Duration.ofSeconds(5),
+                        settings.upstreamSilence(),
+                        TrustedProxies.of(settings.trustedProxies()),
+                        opened.tls().map(TlsFiles::factory)),
+                gate,
+                counters,
+                journal,
+                new DescribeResource(configuration),
+                signIn,
+                configuration,
+                clock);
     }
 
-    @Bean BrowserOrigins browserOrigins(Database database) {
+    @Bean
+    BrowserOrigins browserOrigins(Database database) {
         return new BrowserOrigins(new SqliteBrowserOrigins(database));
     }
 }

@@ -11,15 +11,18 @@ import org.springframework.context.annotation.Configuration;
 @Configuration
 class Health {
 
-    @Bean HealthIndicator recordsHealthIndicator(Issuers issuers) {
+    @Bean
+    HealthIndicator recordsHealthIndicator(Issuers issuers) {
         return () -> {
             issuers.named(AdminApi.ISSUER);
             return org.springframework.boot.health.contributor.Health.up().build();
         };
     }
 
-    @Bean HealthIndicator gatewayHealthIndicator(Gateway gateway) {
-        return () -> gateway.port() > 0 ? org.springframework.boot.health.contributor.Health.up().build()
+    @Bean
+    HealthIndicator gatewayHealthIndicator(Gateway gateway) {
+        return () -> gateway.port() > 0
+                ? org.springframework.boot.health.contributor.Health.up().build()
                 : org.springframework.boot.health.contributor.Health.down().build();
     }
 }

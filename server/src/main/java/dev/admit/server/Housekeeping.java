@@ -63,8 +63,29 @@ class Housekeeping {
     private final Tries.Kept tries;
     private final Clock clock;
 
-    Housekeeping(Authority.Opened opened, BatchedJournal journal, TokenEvents events, Audit audit, SecretUses uses, OpaqueTokens opaque,
-                 UsedAssertions assertions, Sessions sessions, Families families, DeviceRequests devices, MailedCodes codes, Mails mails, KeyRegistration keys, Issuers issuers, Decisions decisions, KeptRevocations kept, Revocations revocations, TrustedKeys trusted, Quotas quotas, LiveFeed feed, Tries.Kept tries, Clock clock) {
+    Housekeeping(
+            Authority.Opened opened,
+            BatchedJournal journal,
+            TokenEvents events,
+            Audit audit,
+            SecretUses uses,
+            OpaqueTokens opaque,
+            UsedAssertions assertions,
+            Sessions sessions,
+            Families families,
+            DeviceRequests devices,
+            MailedCodes codes,
+            Mails mails,
+            KeyRegistration keys,
+            Issuers issuers,
+            Decisions decisions,
+            KeptRevocations kept,
+            Revocations revocations,
+            TrustedKeys trusted,
+            Quotas quotas,
+            LiveFeed feed,
+            Tries.Kept tries,
+            Clock clock) {
         this.settings = opened.settings();
         this.tls = opened.tls();
         this.accessLog = opened.accessLog();
@@ -91,7 +112,10 @@ class Housekeeping {
         this.clock = clock;
     }
 
-    /** Does one task. What goes wrong in it, an Error too, is told, and keeps no other task from its turn nor this one from its next. */
+    /**
+     * Does one task. What goes wrong in it, an Error too, is told, and keeps no other task from its turn nor this one
+     * from its next.
+     */
     static void goOn(String what, Runnable task) {
         try {
             task.run();

@@ -6,19 +6,26 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.concurrent.CountDownLatch;
+import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
-import picocli.CommandLine;
 
 /** {@code admit start}: the service on a data folder that stays. */
-@Command(name = "admit start", mixinStandardHelpOptions = true, sortOptions = false,
+@Command(
+        name = "admit start",
+        mixinStandardHelpOptions = true,
+        sortOptions = false,
         description = "Starts the authority and the gateway on a data folder that stays.",
         footer = {"", "Example: admit start --data /var/lib/admit --public-url https://login.saltmarsh.example"})
 public final class Main implements Callable<Integer> {
-    @Mixin private StartOptions options;
+    @Mixin
+    private StartOptions options;
 
-    @Option(names = "--data", paramLabel = "DIR", description = "Folder of database and master key. Default: ./admit-data.")
+    @Option(
+            names = "--data",
+            paramLabel = "DIR",
+            description = "Folder of database and master key. Default: ./admit-data.")
     private Path data = Path.of("admit-data");
 
     public static void main(String[] args) {
@@ -55,16 +62,23 @@ public final class Main implements Callable<Integer> {
         return line;
     }
 
-    @Override public Integer call() throws InterruptedException {
+    @Override
+    public Integer call() throws InterruptedException {
         Authority authority = Authority.start(options.settings(data));
         Optional<FirstStart.Credential> first = authority.part(FirstStart.class).prepare();
         System.out.println("Authority  " + authority.publicUrl());
         authority.elsewhere().ifPresent(note -> System.out.println("Note       " + note));
         System.out.println("Gateway    " + authority.gatewayUrl());
-        System.out.println("Console    " + authority.publicUrl() + "/console" + (first.isPresent() ? "   open it to say who runs this service" : ""));
+        System.out.println("Console    " + authority.publicUrl() + "/console"
+                + (first.isPresent() ? "   open it to say who runs this service" : ""));
         first.ifPresent(credential -> {
-            System.out.println("Operator   made; its credential lies in " + FirstStart.credentialFile(data) + ", readable by you alone");
-            System.out.println("Next       " + dev.admit.core.decision.Command.of("sign-in", "--credential", FirstStart.credentialFile(data).toString()));
+            System.out.println("Operator   made; its credential lies in " + FirstStart.credentialFile(data)
+                    + ", readable by you alone");
+            System.out.println("Next       "
+                    + dev.admit.core.decision.Command.of(
+                            "sign-in",
+                            "--credential",
+                            FirstStart.credentialFile(data).toString()));
         });
         stopOnSignal(authority).await();
         return 0;
@@ -73,14 +87,17 @@ public final class Main implements Callable<Integer> {
     /** Stops the service when the process is asked to end. @return opens once it has stopped */
     public static CountDownLatch stopOnSignal(AutoCloseable service) {
         CountDownLatch stopped = new CountDownLatch(1);
-        Runtime.getRuntime().addShutdownHook(new Thread(() -> {
-            try {
-                service.close();
-            } catch (Exception fault) {
-                System.err.println("Stopping failed: " + fault.getMessage());
-            }
-            stopped.countDown();
-        }, "stop"));
+        Runtime.getRuntime()
+                .addShutdownHook(new Thread(
+                        () -> {
+                            try {
+                                service.close();
+                            } catch (Exception fault) {
+                                System.err.println("Stopping failed: " + fault.getMessage());
+                            }
+                            stopped.countDown();
+                        },
+                        "stop"));
         return stopped;
     }
 }

@@ -11,8 +11,8 @@ import java.util.concurrent.ConcurrentHashMap;
 import org.springframework.stereotype.Component;
 
 /**
- * Which clients are Admit's own: the console's, one for each issuer. They are known by a sealed id, and not by a name, so that no
- * client that somebody registers can pass for one.
+ * Which clients are Admit's own: the console's, one for each issuer. They are known by a sealed id, and not by a name,
+ * so that no client that somebody registers can pass for one.
  */
 @Component
 public class OwnClients {
@@ -26,7 +26,8 @@ public class OwnClients {
     OwnClients(Database database, MasterKey masterKey) {
         this.settings = new SqliteSettings(database);
         this.sealed = new SealedJson(masterKey, "own client", LONGEST);
-        settings.startingWith(NAME).forEach((name, value) -> opened(name.substring(NAME.length()), value).ifPresent(ids::add));
+        settings.startingWith(NAME).forEach((name, value) -> opened(name.substring(NAME.length()), value)
+                .ifPresent(ids::add));
     }
 
     /** The id of an issuer's console client; empty when none was made yet. */
@@ -44,6 +45,8 @@ public class OwnClients {
     }
 
     private Optional<String> opened(String issuerId, String value) {
-        return sealed.open(value).filter(it -> issuerId.equals(it.get("issuer"))).map(it -> (String) it.get("client"));
+        return sealed.open(value)
+                .filter(it -> issuerId.equals(it.get("issuer")))
+                .map(it -> (String) it.get("client"));
     }
 }

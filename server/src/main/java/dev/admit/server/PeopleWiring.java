@@ -66,134 +66,223 @@ import org.springframework.context.annotation.Configuration;
 @Configuration
 class PeopleWiring {
 
-    @Bean People people(Database database) {
+    @Bean
+    People people(Database database) {
         return new SqlitePeople(database);
     }
 
-    @Bean Credentials credentials(Database database) {
+    @Bean
+    Credentials credentials(Database database) {
         return new SqliteCredentials(database);
     }
 
-    @Bean ProfileFields profileFields(Database database) {
+    @Bean
+    ProfileFields profileFields(Database database) {
         return new SqliteProfileFields(database);
     }
 
-    @Bean Sessions sessions(Database database) {
+    @Bean
+    Sessions sessions(Database database) {
         return new SqliteSessions(database);
     }
 
-    @Bean PersonalApprovals personalApprovals(Database database) {
+    @Bean
+    PersonalApprovals personalApprovals(Database database) {
         return new SqlitePersonalApprovals(database);
     }
 
-    @Bean Families families(Database database) {
+    @Bean
+    Families families(Database database) {
         return new SqliteFamilies(database);
     }
 
-    @Bean DeviceRequests deviceRequests(Database database) {
+    @Bean
+    DeviceRequests deviceRequests(Database database) {
         return new SqliteDeviceRequests(database);
     }
 
-    @Bean PasswordHashing passwordHashing() {
+    @Bean
+    PasswordHashing passwordHashing() {
         return new Argon2();
     }
 
-    @Bean SignIn signIn(People people, Credentials credentials, Sessions sessions, PasswordHashing hashing, SlowedGuessing guessing, Tries tries, Withdrawal withdrawal, Database database, Audit audit) {
+    @Bean
+    SignIn signIn(
+            People people,
+            Credentials credentials,
+            Sessions sessions,
+            PasswordHashing hashing,
+            SlowedGuessing guessing,
+            Tries tries,
+            Withdrawal withdrawal,
+            Database database,
+            Audit audit) {
         return new SignIn(people, credentials, sessions, hashing, guessing, tries, withdrawal, database, audit);
     }
 
-    @Bean ProfileReading profileReading(ProfileFields fields) {
+    @Bean
+    ProfileReading profileReading(ProfileFields fields) {
         return new ProfileReading(fields);
     }
 
-    @Bean EndSignIns endSignIns(Sessions sessions, Families families, Clock clock) {
+    @Bean
+    EndSignIns endSignIns(Sessions sessions, Families families, Clock clock) {
         return new EndSignIns(sessions, families, clock);
     }
 
-    @Bean PersonRegistration personRegistration(Database database, People people, Credentials credentials, ProfileReading profiles, Roles roles, PasswordHashing hashing, EndSignIns end, Owners owners, Scopes scopes,
-                                                Withdrawal withdrawal, Audit audit, Clock clock) {
-        return new PersonRegistration(database, people, credentials, profiles, roles, hashing, end, owners, scopes, withdrawal, audit, clock);
+    @Bean
+    PersonRegistration personRegistration(
+            Database database,
+            People people,
+            Credentials credentials,
+            ProfileReading profiles,
+            Roles roles,
+            PasswordHashing hashing,
+            EndSignIns end,
+            Owners owners,
+            Scopes scopes,
+            Withdrawal withdrawal,
+            Audit audit,
+            Clock clock) {
+        return new PersonRegistration(
+                database, people, credentials, profiles, roles, hashing, end, owners, scopes, withdrawal, audit, clock);
     }
 
-    @Bean OwnAccount ownAccount(Database database, People people, Credentials credentials, ProfileReading profiles, PersonalApprovals personal, PasswordHashing hashing, EndSignIns end,
-                                Withdrawal withdrawal, Audit audit, Clock clock) {
-        return new OwnAccount(database, people, credentials, profiles, personal, hashing, end, withdrawal, audit, clock);
+    @Bean
+    OwnAccount ownAccount(
+            Database database,
+            People people,
+            Credentials credentials,
+            ProfileReading profiles,
+            PersonalApprovals personal,
+            PasswordHashing hashing,
+            EndSignIns end,
+            Withdrawal withdrawal,
+            Audit audit,
+            Clock clock) {
+        return new OwnAccount(
+                database, people, credentials, profiles, personal, hashing, end, withdrawal, audit, clock);
     }
 
-    @Bean FieldRegistration fieldRegistration(Database database, ProfileFields fields, Audit audit, LiveConfiguration live) {
+    @Bean
+    FieldRegistration fieldRegistration(Database database, ProfileFields fields, Audit audit, LiveConfiguration live) {
         return new FieldRegistration(database, fields, audit, live);
     }
 
-    @Bean TrialSignIns trialSignIns(Authority.Opened opened, Clock clock) {
+    @Bean
+    TrialSignIns trialSignIns(Authority.Opened opened, Clock clock) {
         return new TrialSignIns(opened.masterKey(), opened.publicUrl() + ConsoleAddresses.TRIED, clock);
     }
 
-    @Bean Authorize authorize(KnownClients clients, TrialSignIns trials, PersonalApprovals personal, Families families, SecondFactor factor, Database database, Audit audit) {
+    @Bean
+    Authorize authorize(
+            KnownClients clients,
+            TrialSignIns trials,
+            PersonalApprovals personal,
+            Families families,
+            SecondFactor factor,
+            Database database,
+            Audit audit) {
         return new Authorize(clients, trials, personal, families, factor, database, audit);
     }
 
-    @Bean TokensForPerson tokensForPerson(Families families, People people, Sessions sessions, PersonalApprovals personal, Database database) {
+    @Bean
+    TokensForPerson tokensForPerson(
+            Families families, People people, Sessions sessions, PersonalApprovals personal, Database database) {
         return new TokensForPerson(families, people, sessions, personal, database);
     }
 
-    @Bean EndFamily endFamily(Families families, Withdrawal withdrawal, Audit audit) {
+    @Bean
+    EndFamily endFamily(Families families, Withdrawal withdrawal, Audit audit) {
         return new EndFamily(families, withdrawal, audit);
     }
 
-    @Bean StartDevice startDevice(Strangers strangers, AuthenticateClient authenticate, DeviceRequests devices) {
+    @Bean
+    StartDevice startDevice(Strangers strangers, AuthenticateClient authenticate, DeviceRequests devices) {
         return new StartDevice(authenticate, devices, strangers);
     }
 
-    @Bean Mails mails(Database database) {
+    @Bean
+    Mails mails(Database database) {
         return new SqliteMails(database);
     }
 
-    @Bean MailedCodes mailedCodes(Database database) {
+    @Bean
+    MailedCodes mailedCodes(Database database) {
         return new SqliteMailedCodes(database);
     }
 
-    @Bean WriteMail writeMail(Database database, Mails mails, Authority.Opened opened, Clock clock) {
-        return new WriteMail(database, mails, opened.settings().smtp().map(it -> new SmtpPost(it, mails, clock)), opened.masterKey());
+    @Bean
+    WriteMail writeMail(Database database, Mails mails, Authority.Opened opened, Clock clock) {
+        return new WriteMail(
+                database,
+                mails,
+                opened.settings().smtp().map(it -> new SmtpPost(it, mails, clock)),
+                opened.masterKey());
     }
 
-    @Bean RevealMail revealMail(Mails mails, People people, Authority.Opened opened, Audit audit, Clock clock) {
+    @Bean
+    RevealMail revealMail(Mails mails, People people, Authority.Opened opened, Audit audit, Clock clock) {
         return new RevealMail(mails, people, opened.masterKey(), audit, clock);
     }
 
-    @Bean SendCode sendCode(WriteMail mail, MailedCodes codes) {
+    @Bean
+    SendCode sendCode(WriteMail mail, MailedCodes codes) {
         return new SendCode(mail, codes);
     }
 
-    @Bean Owners owners(Database database) {
+    @Bean
+    Owners owners(Database database) {
         return new SqliteOwners(database);
     }
 
-    @Bean NameOwners nameOwners(Database database, Owners owners, People people, Audit audit, Clock clock) {
+    @Bean
+    NameOwners nameOwners(Database database, Owners owners, People people, Audit audit, Clock clock) {
         return new NameOwners(database, owners, people, audit, clock);
     }
 
-    @Bean OwnerRights ownerRights(Owners owners, Approvals approvals, Scopes scopes, Routes routes) {
+    @Bean
+    OwnerRights ownerRights(Owners owners, Approvals approvals, Scopes scopes, Routes routes) {
         return new OwnerRights(owners, approvals, scopes, routes);
     }
 
-    @Bean TellOwners tellOwners(Owners owners, Apis apis, Scopes scopes, WriteMail mail, Clock clock) {
+    @Bean
+    TellOwners tellOwners(Owners owners, Apis apis, Scopes scopes, WriteMail mail, Clock clock) {
         return new TellOwners(owners, apis, scopes, mail, clock);
     }
 
-    @Bean SignUp signUp(People people, PersonRegistration registration, OwnAccount account, ProfileReading profiles, SendCode codes) {
+    @Bean
+    SignUp signUp(
+            People people,
+            PersonRegistration registration,
+            OwnAccount account,
+            ProfileReading profiles,
+            SendCode codes) {
         return new SignUp(people, registration, account, profiles, codes);
     }
 
-    @Bean DeviceApproval deviceApproval(KnownClients clients, DeviceRequests devices, Families families, PersonalApprovals personal, SecondFactor factor, SlowedGuessing guessing, Tries tries, Database database,
-                                        Audit audit) {
+    @Bean
+    DeviceApproval deviceApproval(
+            KnownClients clients,
+            DeviceRequests devices,
+            Families families,
+            PersonalApprovals personal,
+            SecondFactor factor,
+            SlowedGuessing guessing,
+            Tries tries,
+            Database database,
+            Audit audit) {
         return new DeviceApproval(clients, devices, families, personal, factor, guessing, tries, database, audit);
     }
 
-    @Bean SecondFactor secondFactor(Tries tries, Credentials credentials, Authority.Opened opened, Database database, Audit audit) {
+    @Bean
+    SecondFactor secondFactor(
+            Tries tries, Credentials credentials, Authority.Opened opened, Database database, Audit audit) {
         return new SecondFactor(credentials, opened.masterKey(), tries, database, audit);
     }
 
-    @Bean UserInfo userInfo(BearerDoor door, People people) {
+    @Bean
+    UserInfo userInfo(BearerDoor door, People people) {
         return new UserInfo(door, people);
     }
 }

@@ -21,7 +21,8 @@ public class PublicOrigin {
         return "https".equals(url.getScheme());
     }
 
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return url.toString();
     }
 }

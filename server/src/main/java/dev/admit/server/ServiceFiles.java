@@ -19,7 +19,10 @@ public class ServiceFiles {
         return opened.folder().database();
     }
 
-    /** A copy of the database beside it, to be deleted by the caller. @throws dev.admit.store.StoreFault when there is no room for it */
+    /**
+     * A copy of the database beside it, to be deleted by the caller. @throws dev.admit.store.StoreFault when there is
+     * no room for it
+     */
     public Path backup() throws IOException {
         Path copy = Files.createTempFile(opened.folder().path(), "backup", ".db");
         Files.delete(copy); // what is there already is not written over

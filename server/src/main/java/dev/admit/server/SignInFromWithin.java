@@ -31,14 +31,19 @@ final class SignInFromWithin implements SignInAtGate.Issuers {
         this.clock = clock;
     }
 
-    @Override public Optional<SignInAtGate.Tokens> redeem(IssuerInForce issuer, String clientId, Map<String, String> form, String from) {
+    @Override
+    public Optional<SignInAtGate.Tokens> redeem(
+            IssuerInForce issuer, String clientId, Map<String, String> form, String from) {
         Decision.Builder decision = decision(issuer, "token", from);
         Optional<KnownClient> client = clients.find(clientId);
         if (client.isEmpty()) return Optional.empty();
         return switch (issue.issueToGateway(FormParameters.of(form), client.get(), issuer, decision)) {
             case GrantOutcome.Issued issued -> {
                 journal.write(decision, 200);
-                yield Optional.of(new SignInAtGate.Tokens(issued.accessToken(), issued.lifetime(), Optional.ofNullable(issued.beside().get("refresh_token"))));
+                yield Optional.of(new SignInAtGate.Tokens(
+                        issued.accessToken(),
+                        issued.lifetime(),
+                        Optional.ofNullable(issued.beside().get("refresh_token"))));
             }
             case GrantOutcome.Refused refused -> {
                 journal.write(decision, refused.refusal().reason().status());
@@ -47,15 +52,24 @@ final class SignInFromWithin implements SignInAtGate.Issuers {
         };
     }
 
-    @Override public void end(IssuerInForce issuer, String clientId, String accessToken, Optional<String> refreshToken, String from) {
+    @Override
+    public void end(
+            IssuerInForce issuer, String clientId, String accessToken, Optional<String> refreshToken, String from) {
         Decision.Builder decision = decision(issuer, "revoke", from);
         clients.find(clientId).ifPresent(client -> {
-            revoke.ofSignedOut(issuer, client.client(), accessToken, refreshToken, decision.client(clientId, client.client().name()));
+            revoke.ofSignedOut(
+                    issuer,
+                    client.client(),
+                    accessToken,
+                    refreshToken,
+                    decision.client(clientId, client.client().name()));
             journal.write(decision, 200);
         });
     }
 
     private Decision.Builder decision(IssuerInForce issuer, String endpoint, String from) {
-        return new Decision.Builder(Plane.TOKEN, clock.instant()).issuer(issuer.issuer().name()).request("POST", "/" + issuer.issuer().name() + "/" + endpoint, from);
+        return new Decision.Builder(Plane.TOKEN, clock.instant())
+                .issuer(issuer.issuer().name())
+                .request("POST", "/" + issuer.issuer().name() + "/" + endpoint, from);
     }
 }

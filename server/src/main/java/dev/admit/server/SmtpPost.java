@@ -15,7 +15,10 @@ import org.springframework.mail.MailException;
 import org.springframework.mail.SimpleMailMessage;
 import org.springframework.mail.javamail.JavaMailSenderImpl;
 
-/** Sends what is in the outbox by SMTP, one after the other, off the request's way; tried three times, and then the outbox says why it was not sent. */
+/**
+ * Sends what is in the outbox by SMTP, one after the other, off the request's way; tried three times, and then the
+ * outbox says why it was not sent.
+ */
 final class SmtpPost implements Post, AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(SmtpPost.class);
     private static final int TRIES = 3;
@@ -25,7 +28,8 @@ final class SmtpPost implements Post, AutoCloseable {
     private final Clock clock;
     private final JavaMailSenderImpl sender = new JavaMailSenderImpl();
     private final String from;
-    private final ExecutorService one = Executors.newSingleThreadExecutor(Thread.ofPlatform().daemon().name("post").factory());
+    private final ExecutorService one = Executors.newSingleThreadExecutor(
+            Thread.ofPlatform().daemon().name("post").factory());
     private final Semaphore waiting = new Semaphore(1_000);
 
     SmtpPost(SmtpSettings settings, Mails mails, Clock clock) {
@@ -38,14 +42,16 @@ final class SmtpPost implements Post, AutoCloseable {
         settings.user().ifPresent(sender::setUsername);
         settings.password().ifPresent(sender::setPassword);
         Properties properties = sender.getJavaMailProperties();
-        for (String phase : new String[] {"connectiontimeout", "timeout", "writetimeout"}) properties.put("mail.smtp." + phase, TIMEOUT);
+        for (String phase : new String[] {"connectiontimeout", "timeout", "writetimeout"})
+            properties.put("mail.smtp." + phase, TIMEOUT);
         properties.put("mail.smtp.auth", String.valueOf(settings.user().isPresent()));
         properties.put("mail.smtp.starttls.enable", String.valueOf(settings.isEncrypted()));
         properties.put("mail.smtp.starttls.required", String.valueOf(settings.isEncrypted()));
         properties.put("mail.smtp.ssl.checkserveridentity", "true");
     }
 
-    @Override public void send(Mail mail) {
+    @Override
+    public void send(Mail mail) {
         if (!waiting.tryAcquire()) {
             mails.failed(mail.id(), "too many mails waited");
             return;
@@ -77,14 +83,18 @@ final class SmtpPost implements Post, AutoCloseable {
                 return;
             } catch (MailException refused) {
                 if (attempt < TRIES) continue;
-                LOG.warn("mail {} could not be sent: {}", mail.id(), refused.getClass().getSimpleName());
+                LOG.warn(
+                        "mail {} could not be sent: {}",
+                        mail.id(),
+                        refused.getClass().getSimpleName());
                 mails.failed(mail.id(), String.valueOf(refused.getMessage()));
                 return;
             }
         }
     }
 
-    @Override public void close() {
+    @Override
+    public void close() {
         one.shutdown();
     }
 }

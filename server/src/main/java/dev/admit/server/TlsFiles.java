@@ -29,7 +29,8 @@ public final class TlsFiles {
     /** @throws Settings.Senseless when they hold no certificate with its key */
     static Optional<TlsFiles> of(Settings settings) {
         if (settings.tlsCertificate().isEmpty()) return Optional.empty();
-        TlsFiles files = new TlsFiles(settings.tlsCertificate().get(), settings.tlsKey().orElseThrow());
+        TlsFiles files =
+                new TlsFiles(settings.tlsCertificate().get(), settings.tlsKey().orElseThrow());
         try {
             files.readAt = files.changedAt();
             files.factory.setKeyStore(files.load());
@@ -37,8 +38,10 @@ public final class TlsFiles {
             files.factory.setSniRequired(false);
             files.factory.setIncludeProtocols("TLSv1.3", "TLSv1.2");
         } catch (IOException | RuntimeException unusable) {
-            throw new Settings.Senseless("--tls-certificate %s and --tls-key %s hold no certificate with its private key (%s). Give PEM files, the key without a passphrase."
-                    .formatted(files.certificate, files.key, unusable.getMessage()));
+            throw new Settings.Senseless(
+                    ("--tls-certificate %s and --tls-key %s hold no certificate with its private key (%s). Give PEM "
+                                    + "files, the key without a passphrase.")
+                            .formatted(files.certificate, files.key, unusable.getMessage()));
         }
         return Optional.of(files);
     }
@@ -48,7 +51,9 @@ public final class TlsFiles {
     }
 
     private KeyStore load() {
-        PemSslStoreDetails details = PemSslStoreDetails.forCertificate("file:" + certificate.toAbsolutePath()).withPrivateKey("file:" + key.toAbsolutePath()).withAlias("admit");
+        PemSslStoreDetails details = PemSslStoreDetails.forCertificate("file:" + certificate.toAbsolutePath())
+                .withPrivateKey("file:" + key.toAbsolutePath())
+                .withAlias("admit");
         return new PemSslStoreBundle(PemSslStore.load(details), null).getKeyStore();
     }
 

@@ -33,11 +33,13 @@ import tools.jackson.databind.type.LogicalType;
 @Configuration
 class WebSettings {
 
-    @Bean WebServerFactoryCustomizer<JettyServletWebServerFactory> jetty(Authority.Opened opened) {
+    @Bean
+    WebServerFactoryCustomizer<JettyServletWebServerFactory> jetty(Authority.Opened opened) {
         return factory -> factory.addServerCustomizers(server -> {
             for (var connector : server.getConnectors()) {
                 ServerConnector plain = (ServerConnector) connector;
-                plain.setConnectionFactories(List.of(new StrictHttp(plain.getConnectionFactory(HttpConnectionFactory.class).getHttpConfiguration())));
+                plain.setConnectionFactories(List.of(new StrictHttp(
+                        plain.getConnectionFactory(HttpConnectionFactory.class).getHttpConfiguration())));
             }
             opened.tls().ifPresent(tls -> encrypt(server, tls));
         });
@@ -48,9 +50,11 @@ class WebSettings {
         List<ServerConnector> encrypted = new ArrayList<>();
         for (var connector : server.getConnectors()) {
             ServerConnector plain = (ServerConnector) connector;
-            HttpConfiguration http = new HttpConfiguration(plain.getConnectionFactory(HttpConnectionFactory.class).getHttpConfiguration());
+            HttpConfiguration http = new HttpConfiguration(
+                    plain.getConnectionFactory(HttpConnectionFactory.class).getHttpConfiguration());
             http.addCustomizer(new SecureRequestCustomizer(false));
-            ServerConnector secure = new ServerConnector(server, new SslConnectionFactory(tls.factory(), "http/1.1"), new StrictHttp(http));
+            ServerConnector secure = new ServerConnector(
+                    server, new SslConnectionFactory(tls.factory(), "http/1.1"), new StrictHttp(http));
             secure.setHost(plain.getHost());
             secure.setPort(plain.getPort());
             secure.setIdleTimeout(plain.getIdleTimeout());
@@ -60,7 +64,8 @@ class WebSettings {
     }
 
     /** TRACE would say to a page what the browser sent, cookies included (RFC 9110 §9.3.8). */
-    @Bean FilterRegistrationBean<Filter> noTrace() {
+    @Bean
+    FilterRegistrationBean<Filter> noTrace() {
         FilterRegistrationBean<Filter> filter = new FilterRegistrationBean<>((request, response, chain) -> {
             if (!((HttpServletRequest) request).getMethod().equals("TRACE")) {
                 chain.doFilter(request, response);
@@ -74,30 +79,41 @@ class WebSettings {
     }
 
     /** The caller's address, as a trusted proxy tells it; of nobody else a word about it is taken. */
-    @Bean FilterRegistrationBean<Filter> callersAddress(Authority.Opened opened) {
+    @Bean
+    FilterRegistrationBean<Filter> callersAddress(Authority.Opened opened) {
         TrustedProxies proxies = TrustedProxies.of(opened.settings().trustedProxies());
         FilterRegistrationBean<Filter> filter = new FilterRegistrationBean<>((request, response, chain) -> {
             HttpServletRequest http = (HttpServletRequest) request;
             String peer = http.getRemoteAddr();
-            String caller = proxies.caller(peer, String.join(",", Collections.list(http.getHeaders("X-Forwarded-For"))));
-            chain.doFilter(caller.equals(peer) ? request : new HttpServletRequestWrapper(http) {
-                @Override public String getRemoteAddr() {
-                    return caller;
-                }
-            }, response);
+            String caller =
+                    proxies.caller(peer, String.join(",", Collections.list(http.getHeaders("X-Forwarded-For"))));
+            chain.doFilter(
+                    caller.equals(peer)
+                            ? request
+                            : new HttpServletRequestWrapper(http) {
+                                @Override
+                                public String getRemoteAddr() {
+                                    return caller;
+                                }
+                            },
+                    response);
         });
         filter.setOrder(Ordered.HIGHEST_PRECEDENCE);
         return filter;
     }
 
     /** What is misspelt, doubled or of another type is told, never guessed at. */
-    @Bean JsonMapperBuilderCustomizer strictJson() {
+    @Bean
+    JsonMapperBuilderCustomizer strictJson() {
         return builder -> {
-            builder.enable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES, DeserializationFeature.FAIL_ON_TRAILING_TOKENS);
+            builder.enable(
+                    DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES, DeserializationFeature.FAIL_ON_TRAILING_TOKENS);
             builder.enable(StreamReadFeature.STRICT_DUPLICATE_DETECTION);
             builder.disable(MapperFeature.ALLOW_COERCION_OF_SCALARS);
             builder.withCoercionConfig(LogicalType.Textual, textual -> {
-                for (CoercionInputShape shape : new CoercionInputShape[] {CoercionInputShape.Integer, CoercionInputShape.Float, CoercionInputShape.Boolean}) {
+                for (CoercionInputShape shape : new CoercionInputShape[] {
+                    CoercionInputShape.Integer, CoercionInputShape.Float, CoercionInputShape.Boolean
+                }) {
                     textual.setCoercion(shape, CoercionAction.Fail);
                 }
             });

@@ -107,11 +107,14 @@ import org.springframework.scheduling.annotation.EnableScheduling;
 class Wiring {
     private static final int REMEMBERED_TOKENS = 50_000;
     /** A remembered client takes about a kibibyte; a quarter of the heap may hold them. */
-    private static final int REMEMBERED_CLIENTS = (int) Math.clamp(Runtime.getRuntime().maxMemory() / 4096, 10_000, 1_000_000);
+    private static final int REMEMBERED_CLIENTS =
+            (int) Math.clamp(Runtime.getRuntime().maxMemory() / 4096, 10_000, 1_000_000);
+
     private static final int ADMITTED_KEPT_A_SECOND = 200;
     private static final int REFUSED_KEPT_A_MINUTE = 300;
 
-    @Bean Clock clock() {
+    @Bean
+    Clock clock() {
         return Clock.systemUTC();
     }
 
@@ -120,243 +123,475 @@ class Wiring {
         return opened.database();
     }
 
-    @Bean MasterKey masterKey(Authority.Opened opened) {
+    @Bean
+    MasterKey masterKey(Authority.Opened opened) {
         return opened.masterKey();
     }
 
     // The tables.
 
-    @Bean Issuers issuers(Database database) {
+    @Bean
+    Issuers issuers(Database database) {
         return new SqliteIssuers(database);
     }
 
-    @Bean Apis apis(Database database) {
+    @Bean
+    Apis apis(Database database) {
         return new SqliteApis(database);
     }
 
-    @Bean Scopes scopes(Database database) {
+    @Bean
+    Scopes scopes(Database database) {
         return new SqliteScopes(database);
     }
 
-    @Bean Clients clients(Database database) {
+    @Bean
+    Clients clients(Database database) {
         return new SqliteClients(database);
     }
 
-    @Bean Approvals approvals(Database database) {
+    @Bean
+    Approvals approvals(Database database) {
         return new SqliteApprovals(database);
     }
 
-    @Bean Routes routes(Database database) {
+    @Bean
+    Routes routes(Database database) {
         return new SqliteRoutes(database);
     }
 
-    @Bean SigningKeys signingKeys(Database database) {
+    @Bean
+    SigningKeys signingKeys(Database database) {
         return new SqliteSigningKeys(database);
     }
 
-    @Bean KeptRevocations keptRevocations(Database database) {
+    @Bean
+    KeptRevocations keptRevocations(Database database) {
         return new SqliteRevocations(database);
     }
 
-    @Bean Roles roles(Database database) {
+    @Bean
+    Roles roles(Database database) {
         return new SqliteRoles(database);
     }
 
-    @Bean OpaqueTokens opaqueTokens(Database database) {
+    @Bean
+    OpaqueTokens opaqueTokens(Database database) {
         return new SqliteOpaqueTokens(database);
     }
 
-    @Bean UsedAssertions usedAssertions(Database database) {
+    @Bean
+    UsedAssertions usedAssertions(Database database) {
         return new SqliteUsedAssertions(database);
     }
 
-    @Bean AuditTrail auditTrail(Database database) {
+    @Bean
+    AuditTrail auditTrail(Database database) {
         return new SqliteAudit(database);
     }
 
-    @Bean Crossing.Callers callers(Database database, Clock clock) {
+    @Bean
+    Crossing.Callers callers(Database database, Clock clock) {
         return new SqliteCallers(database, clock);
     }
 
-    @Bean Decisions decisions(Database database) {
+    @Bean
+    Decisions decisions(Database database) {
         return new SqliteDecisions(database);
     }
 
     // What is in force, in memory.
 
-    @Bean Revocations revocations(KeptRevocations kept) {
+    @Bean
+    Revocations revocations(KeptRevocations kept) {
         Revocations revocations = new Revocations();
         kept.all().forEach(revocations::add);
         return revocations;
     }
 
-    @Bean LiveConfiguration configuration(Database database, Authority.Opened opened, Revocations revocations, TrustedKeys trusted, Presenting presenting, KnownClients directory) {
-        LiveConfiguration configuration = new LiveConfiguration(new SqliteKept(database), opened.masterKey(), revocations, trusted, presenting,
-                clientId -> directory.find(clientId).filter(known -> known.client().enabled()).isPresent());
+    @Bean
+    LiveConfiguration configuration(
+            Database database,
+            Authority.Opened opened,
+            Revocations revocations,
+            TrustedKeys trusted,
+            Presenting presenting,
+            KnownClients directory) {
+        LiveConfiguration configuration = new LiveConfiguration(
+                new SqliteKept(database), opened.masterKey(), revocations, trusted, presenting, clientId -> directory
+                        .find(clientId)
+                        .filter(known -> known.client().enabled())
+                        .isPresent());
         configuration.republish();
         return configuration;
     }
 
-    @Bean KnownClients knownClients(Database database, Strangers strangers) {
+    @Bean
+    KnownClients knownClients(Database database, Strangers strangers) {
         return new KnownClients(new SqliteKnownClients(database), strangers, REMEMBERED_CLIENTS);
     }
 
-    @Bean MintingOrder mintingOrder(Clock clock, KeptRevocations kept) {
+    @Bean
+    MintingOrder mintingOrder(Clock clock, KeptRevocations kept) {
         // After a clock was set back, new tokens must still come after every cut-off that is in force.
         long latest = kept.all().stream().mapToLong(Revocation::before).max().orElse(0);
         return new MintingOrder(new TokenIds(clock, latest));
     }
 
-    @Bean KeepingRule keepingRule() {
+    @Bean
+    KeepingRule keepingRule() {
         return new KeepingRule(ADMITTED_KEPT_A_SECOND, REFUSED_KEPT_A_MINUTE);
     }
 
-    @Bean BatchedJournal journal(Decisions decisions, KeepingRule rule) {
+    @Bean
+    BatchedJournal journal(Decisions decisions, KeepingRule rule) {
         return new BatchedJournal(decisions, rule);
     }
 
-    @Bean Metrics metrics(RememberedTokens tokens, KnownClients clients, KeepingRule rule) {
+    @Bean
+    Metrics metrics(RememberedTokens tokens, KnownClients clients, KeepingRule rule) {
         return new Metrics(tokens, clients, rule);
     }
 
-    @Bean LiveFeed liveFeed(AuditTrail trail, Issuers issuers) {
+    @Bean
+    LiveFeed liveFeed(AuditTrail trail, Issuers issuers) {
         return new LiveFeed(trail, issuers);
     }
 
-    @Bean @Primary ObservedJournal observedJournal(BatchedJournal kept, Metrics metrics, LiveFeed feed, Authority.Opened opened) {
+    @Bean
+    @Primary
+    ObservedJournal observedJournal(BatchedJournal kept, Metrics metrics, LiveFeed feed, Authority.Opened opened) {
         return new ObservedJournal(kept, metrics, feed, opened.accessLog());
     }
 
     // What can be done.
 
-    @Bean Audit audit(Database database, AuditTrail trail, Authority.Opened opened, Clock clock) {
+    @Bean
+    Audit audit(Database database, AuditTrail trail, Authority.Opened opened, Clock clock) {
         return new Audit(database, trail, opened.masterKey(), clock);
     }
 
-    @Bean TokenEvents tokenEvents(Audit audit) {
+    @Bean
+    TokenEvents tokenEvents(Audit audit) {
         return new TokenEvents(audit);
     }
 
-    @Bean Withdrawal withdrawal(Database database, MintingOrder order, KeptRevocations kept, Revocations revocations,
-                                KnownClients directory, BrowserOrigins origins, Clock clock) {
-        return new Withdrawal(database, order, kept, revocations, client -> {
-            directory.forget(client);
-            origins.refresh(); // a client that was switched off or removed is no page's any more
-        }, clock);
+    @Bean
+    Withdrawal withdrawal(
+            Database database,
+            MintingOrder order,
+            KeptRevocations kept,
+            Revocations revocations,
+            KnownClients directory,
+            BrowserOrigins origins,
+            Clock clock) {
+        return new Withdrawal(
+                database,
+                order,
+                kept,
+                revocations,
+                client -> {
+                    directory.forget(client);
+                    origins.refresh(); // a client that was switched off or removed is no page's any more
+                },
+                clock);
     }
 
-    @Bean AdminClients adminClients(Issuers issuers, Apis apis, Scopes scopes, Approvals approvals, OwnClients own) {
+    @Bean
+    AdminClients adminClients(Issuers issuers, Apis apis, Scopes scopes, Approvals approvals, OwnClients own) {
         return new AdminClients(issuers, apis, scopes, approvals, own::isOne);
     }
 
-    @Bean Approving approving(Database database, Scopes scopes, Roles roles, Approvals approvals, PersonalApprovals personal, AdminClients adminClients, Withdrawal withdrawal, Audit audit,
-                              Owners owners, KnownClients directory, Clock clock) {
-        return new Approving(database, scopes, roles, approvals, personal, adminClients, withdrawal, audit, client -> owners.of(Owned.of(client)).stream().map(Owner::personId).toList(), directory::forget, clock);
+    @Bean
+    Approving approving(
+            Database database,
+            Scopes scopes,
+            Roles roles,
+            Approvals approvals,
+            PersonalApprovals personal,
+            AdminClients adminClients,
+            Withdrawal withdrawal,
+            Audit audit,
+            Owners owners,
+            KnownClients directory,
+            Clock clock) {
+        return new Approving(
+                database,
+                scopes,
+                roles,
+                approvals,
+                personal,
+                adminClients,
+                withdrawal,
+                audit,
+                client -> owners.of(Owned.of(client)).stream()
+                        .map(Owner::personId)
+                        .toList(),
+                directory::forget,
+                clock);
     }
 
-    @Bean KeyRegistration keyRegistration(Database database, SigningKeys keys, Authority.Opened opened, Audit audit, LiveConfiguration live, Clock clock) {
+    @Bean
+    KeyRegistration keyRegistration(
+            Database database,
+            SigningKeys keys,
+            Authority.Opened opened,
+            Audit audit,
+            LiveConfiguration live,
+            Clock clock) {
         return new KeyRegistration(database, keys, opened.masterKey(), audit, live, clock);
     }
 
-    @Bean IssuerRegistration issuerRegistration(Database database, Issuers issuers, Routes routes, KeyRegistration keys, Authority.Opened opened, Audit audit,
-                                                LiveConfiguration live, Clock clock) {
-        return new IssuerRegistration(database, issuers, routes, keys, IssueToken.GRANT_TYPES, audit, live, clock, opened.publicUrl());
+    @Bean
+    IssuerRegistration issuerRegistration(
+            Database database,
+            Issuers issuers,
+            Routes routes,
+            KeyRegistration keys,
+            Authority.Opened opened,
+            Audit audit,
+            LiveConfiguration live,
+            Clock clock) {
+        return new IssuerRegistration(
+                database, issuers, routes, keys, IssueToken.GRANT_TYPES, audit, live, clock, opened.publicUrl());
     }
 
-    @Bean ApiRegistration apiRegistration(Database database, Issuers issuers, Apis apis, Clients clients, Routes routes, Approvals approvals,
-                                          Withdrawal withdrawal, Audit audit, LiveConfiguration live, Clock clock) {
+    @Bean
+    ApiRegistration apiRegistration(
+            Database database,
+            Issuers issuers,
+            Apis apis,
+            Clients clients,
+            Routes routes,
+            Approvals approvals,
+            Withdrawal withdrawal,
+            Audit audit,
+            LiveConfiguration live,
+            Clock clock) {
         return new ApiRegistration(database, issuers, apis, clients, routes, approvals, withdrawal, audit, live, clock);
     }
 
-    @Bean NamedBy namedBy(Apis apis, Routes routes, TrustedIssuers trusted) {
+    @Bean
+    NamedBy namedBy(Apis apis, Routes routes, TrustedIssuers trusted) {
         return new NamedBy(apis, routes, trusted);
     }
 
-    @Bean ScopeRegistration scopeRegistration(Database database, Scopes scopes, Roles roles, Routes routes, Approvals approvals, People people, NamedBy namedBy, Withdrawal withdrawal,
-                                              Audit audit, LiveConfiguration live, Clock clock) {
-        return new ScopeRegistration(database, scopes, roles, routes, approvals, people, namedBy, withdrawal, audit, live, clock);
+    @Bean
+    ScopeRegistration scopeRegistration(
+            Database database,
+            Scopes scopes,
+            Roles roles,
+            Routes routes,
+            Approvals approvals,
+            People people,
+            NamedBy namedBy,
+            Withdrawal withdrawal,
+            Audit audit,
+            LiveConfiguration live,
+            Clock clock) {
+        return new ScopeRegistration(
+                database, scopes, roles, routes, approvals, people, namedBy, withdrawal, audit, live, clock);
     }
 
-    @Bean ClientRegistration clientRegistration(Database database, Clients clients, Approvals approvals, Approving approving, AdminClients adminClients, NamedBy namedBy, Withdrawal withdrawal, Audit audit,
-                                                KnownClients directory, BrowserOrigins origins, Clock clock) {
-        return new ClientRegistration(database, clients, approvals, approving, adminClients, namedBy, withdrawal, audit, IssueToken.GRANT_TYPES, client -> {
-            directory.forget(client);
-            origins.refresh();
-        }, clock);
+    @Bean
+    ClientRegistration clientRegistration(
+            Database database,
+            Clients clients,
+            Approvals approvals,
+            Approving approving,
+            AdminClients adminClients,
+            NamedBy namedBy,
+            Withdrawal withdrawal,
+            Audit audit,
+            KnownClients directory,
+            BrowserOrigins origins,
+            Clock clock) {
+        return new ClientRegistration(
+                database,
+                clients,
+                approvals,
+                approving,
+                adminClients,
+                namedBy,
+                withdrawal,
+                audit,
+                IssueToken.GRANT_TYPES,
+                client -> {
+                    directory.forget(client);
+                    origins.refresh();
+                },
+                clock);
     }
 
-    @Bean RoleRegistration roleRegistration(Database database, Roles roles, Scopes scopes, NamedBy namedBy, Withdrawal withdrawal, Audit audit, LiveConfiguration live) {
+    @Bean
+    RoleRegistration roleRegistration(
+            Database database,
+            Roles roles,
+            Scopes scopes,
+            NamedBy namedBy,
+            Withdrawal withdrawal,
+            Audit audit,
+            LiveConfiguration live) {
         return new RoleRegistration(database, roles, scopes, namedBy, withdrawal, audit, live);
     }
 
-    @Bean MintingRegistration mintingRegistration(Database database, Apis apis, Audit audit, LiveConfiguration live) {
+    @Bean
+    MintingRegistration mintingRegistration(Database database, Apis apis, Audit audit, LiveConfiguration live) {
         return new MintingRegistration(database, apis, audit, live);
     }
 
-    @Bean LoadSetup.Records records(Issuers issuers, Apis apis, Scopes scopes, Roles roles, Routes routes, Clients clients, Approvals approvals,
-                                     ProfileFields fields, People people, Owners owners, TrustedIssuers trusted, UpstreamCredentials credentials) {
-        return new LoadSetup.Records(issuers, apis, scopes, roles, routes, clients, approvals, fields, people, owners, trusted, credentials);
+    @Bean
+    LoadSetup.Records records(
+            Issuers issuers,
+            Apis apis,
+            Scopes scopes,
+            Roles roles,
+            Routes routes,
+            Clients clients,
+            Approvals approvals,
+            ProfileFields fields,
+            People people,
+            Owners owners,
+            TrustedIssuers trusted,
+            UpstreamCredentials credentials) {
+        return new LoadSetup.Records(
+                issuers, apis, scopes, roles, routes, clients, approvals, fields, people, owners, trusted, credentials);
     }
 
-    @Bean LoadSetup loadSetup(LoadSetup.Records records, IssuerRegistration issuers, ApiRegistration apis, ScopeRegistration scopes, RoleRegistration roles, MintingRegistration mintings,
-                              RouteRegistration routes, ClientRegistration clients, Approving approving, FieldRegistration fields, NameOwners owners, TrustRegistration trust, UpstreamCredentialRegistration credentials, Withdrawal withdrawal, LiveConfiguration live, KnownClients directory,
-                              BrowserOrigins origins, TrustedKeys trusted, Clock clock) {
-        return new LoadSetup(new LoadSetup.UseCases(issuers, apis, scopes, roles, mintings, routes, clients, approving, fields, owners, trust, credentials), records, withdrawal, live, () -> {
-            directory.forgetAll();
-            origins.refresh();
-            trusted.lookForOld();
-        }, clock);
+    @Bean
+    LoadSetup loadSetup(
+            LoadSetup.Records records,
+            IssuerRegistration issuers,
+            ApiRegistration apis,
+            ScopeRegistration scopes,
+            RoleRegistration roles,
+            MintingRegistration mintings,
+            RouteRegistration routes,
+            ClientRegistration clients,
+            Approving approving,
+            FieldRegistration fields,
+            NameOwners owners,
+            TrustRegistration trust,
+            UpstreamCredentialRegistration credentials,
+            Withdrawal withdrawal,
+            LiveConfiguration live,
+            KnownClients directory,
+            BrowserOrigins origins,
+            TrustedKeys trusted,
+            Clock clock) {
+        return new LoadSetup(
+                new LoadSetup.UseCases(
+                        issuers,
+                        apis,
+                        scopes,
+                        roles,
+                        mintings,
+                        routes,
+                        clients,
+                        approving,
+                        fields,
+                        owners,
+                        trust,
+                        credentials),
+                records,
+                withdrawal,
+                live,
+                () -> {
+                    directory.forgetAll();
+                    origins.refresh();
+                    trusted.lookForOld();
+                },
+                clock);
     }
 
-    @Bean ExportSetup exportSetup(LoadSetup.Records records, Clock clock) {
+    @Bean
+    ExportSetup exportSetup(LoadSetup.Records records, Clock clock) {
         return new ExportSetup(records, clock);
     }
 
-    @Bean Strangers strangers() {
+    @Bean
+    Strangers strangers() {
         return new Strangers();
     }
 
-    @Bean Tries.Kept keptTries(Database database) {
+    @Bean
+    Tries.Kept keptTries(Database database) {
         return new SqliteTries(database);
     }
 
-    @Bean Tries tries(Tries.Kept kept) {
+    @Bean
+    Tries tries(Tries.Kept kept) {
         return new Tries(kept);
     }
 
-    @Bean SlowedGuessing slowedGuessing() {
+    @Bean
+    SlowedGuessing slowedGuessing() {
         return new SlowedGuessing();
     }
 
-    @Bean SecretUses secretUses(Clients clients) {
+    @Bean
+    SecretUses secretUses(Clients clients) {
         return new SecretUses(clients);
     }
 
-    @Bean AuthenticateClient authenticateClient(KnownClients directory, UsedAssertions used, SecretUses uses, SlowedGuessing guessing, Authority.Opened opened) {
-        return new AuthenticateClient(directory, new ClientKeys(new FetchElsewhere(opened.settings().demo() ? FetchElsewhere.Reach.OUTSIDE_AND_LOOPBACK : FetchElsewhere.Reach.OUTSIDE)), used, uses, guessing);
+    @Bean
+    AuthenticateClient authenticateClient(
+            KnownClients directory,
+            UsedAssertions used,
+            SecretUses uses,
+            SlowedGuessing guessing,
+            Authority.Opened opened) {
+        return new AuthenticateClient(
+                directory,
+                new ClientKeys(new FetchElsewhere(
+                        opened.settings().demo()
+                                ? FetchElsewhere.Reach.OUTSIDE_AND_LOOPBACK
+                                : FetchElsewhere.Reach.OUTSIDE)),
+                used,
+                uses,
+                guessing);
     }
 
-    @Bean IssueToken issueToken(AuthenticateClient authenticate, MintingOrder order, OpaqueTokens opaque, TokenEvents events, EndFamily endFamily, TokensForPerson forPerson, DeviceRequests devices) {
+    @Bean
+    IssueToken issueToken(
+            AuthenticateClient authenticate,
+            MintingOrder order,
+            OpaqueTokens opaque,
+            TokenEvents events,
+            EndFamily endFamily,
+            TokensForPerson forPerson,
+            DeviceRequests devices) {
         return new IssueToken(authenticate, order, opaque, events, endFamily, forPerson, devices);
     }
 
-    @Bean RememberedTokens rememberedTokens(OpaqueTokens opaque, Strangers strangers) {
+    @Bean
+    RememberedTokens rememberedTokens(OpaqueTokens opaque, Strangers strangers) {
         return new RememberedTokens(REMEMBERED_TOKENS, opaque, strangers);
     }
 
-    @Bean IntrospectToken introspectToken(AuthenticateClient authenticate, SlowedGuessing guessing, RememberedTokens tokens) {
+    @Bean
+    IntrospectToken introspectToken(AuthenticateClient authenticate, SlowedGuessing guessing, RememberedTokens tokens) {
         return new IntrospectToken(authenticate, guessing, tokens);
     }
 
-    @Bean RevokeToken revokeToken(AuthenticateClient authenticate, RememberedTokens tokens, Withdrawal withdrawal, Audit audit, Families families, EndFamily endFamily) {
+    @Bean
+    RevokeToken revokeToken(
+            AuthenticateClient authenticate,
+            RememberedTokens tokens,
+            Withdrawal withdrawal,
+            Audit audit,
+            Families families,
+            EndFamily endFamily) {
         return new RevokeToken(authenticate, tokens, withdrawal, audit, families, endFamily);
     }
 
-    @Bean AliveTokens aliveTokens(AuditTrail trail, Revocations revocations) {
+    @Bean
+    AliveTokens aliveTokens(AuditTrail trail, Revocations revocations) {
         return new AliveTokens(trail, revocations);
     }
 
-    @Bean BearerDoor bearerDoor(RememberedTokens tokens) {
+    @Bean
+    BearerDoor bearerDoor(RememberedTokens tokens) {
         return new BearerDoor(tokens);
     }
 }

@@ -10,7 +10,8 @@ import org.springframework.scheduling.concurrent.ThreadPoolTaskScheduler;
 
 class HousekeepingTest {
 
-    @Test void whatGoesWrongInOneTaskKeepsNoOtherFromItsTurn() {
+    @Test
+    void whatGoesWrongInOneTaskKeepsNoOtherFromItsTurn() {
         AtomicInteger done = new AtomicInteger();
         Housekeeping.goOn("the first", () -> {
             throw new OutOfMemoryError("made up");
@@ -22,14 +23,17 @@ class HousekeepingTest {
         assertThat(done).hasValue(1);
     }
 
-    @Test void norFromItsNextTurn() throws Exception {
+    @Test
+    void norFromItsNextTurn() throws Exception {
         ThreadPoolTaskScheduler scheduler = new ThreadPoolTaskScheduler(); // what runs @Scheduled
         scheduler.initialize();
         CountDownLatch turns = new CountDownLatch(3);
-        scheduler.scheduleWithFixedDelay(() -> Housekeeping.goOn("a task", () -> {
-            turns.countDown();
-            throw new StackOverflowError("made up");
-        }), java.time.Duration.ofMillis(1));
+        scheduler.scheduleWithFixedDelay(
+                () -> Housekeeping.goOn("a task", () -> {
+                    turns.countDown();
+                    throw new StackOverflowError("made up");
+                }),
+                java.time.Duration.ofMillis(1));
         assertThat(turns.await(10, TimeUnit.SECONDS)).isTrue();
         scheduler.shutdown();
     }

@@ -13,7 +13,9 @@ import java.util.Base64;
 import java.util.Optional;
 import java.util.Set;
 
-/** The folder that holds the database and, beside it and never inside it, the master key. One process uses it at a time. */
+/**
+ * The folder that holds the database and, beside it and never inside it, the master key. One process uses it at a time.
+ */
 public final class DataFolder implements AutoCloseable {
     private static final Set<PosixFilePermission> OWNER_ONLY = PosixFilePermissions.fromString("rw-------");
     private final Path folder;
@@ -28,18 +30,24 @@ public final class DataFolder implements AutoCloseable {
     public static DataFolder open(Path folder) {
         try {
             if (!Files.isDirectory(folder)) {
-                Files.createDirectories(folder, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rwx------")));
+                Files.createDirectories(
+                        folder, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rwx------")));
             }
-            FileChannel channel = FileChannel.open(folder.resolve("admit.lock"), StandardOpenOption.CREATE, StandardOpenOption.WRITE);
+            FileChannel channel =
+                    FileChannel.open(folder.resolve("admit.lock"), StandardOpenOption.CREATE, StandardOpenOption.WRITE);
             if (isLockedByAnother(channel)) {
                 channel.close();
-                throw new CannotOpen("The data folder %s is in use by another Admit. Stop that one, or name another folder with --data."
-                        .formatted(folder));
+                throw new CannotOpen(
+                        ("The data folder %s is in use by another Admit. Stop that one, or name another folder with "
+                                        + "--data.")
+                                .formatted(folder));
             }
             return new DataFolder(folder, channel);
         } catch (IOException cause) {
-            throw new CannotOpen("The data folder %s cannot be written (%s). Make it writable, or name another with --data."
-                    .formatted(folder, cause), cause);
+            throw new CannotOpen(
+                    "The data folder %s cannot be written (%s). Make it writable, or name another with --data."
+                            .formatted(folder, cause),
+                    cause);
         }
     }
 
@@ -60,7 +68,8 @@ public final class DataFolder implements AutoCloseable {
     }
 
     /**
-     * The master key: from the environment where it is given there, else from the file, which is made on the first start.
+     * The master key: from the environment where it is given there, else from the file, which is made on the first
+     * start.
      *
      * @param given base64 of 32 bytes, from the environment
      * @throws CannotOpen when there is data but no key for it, or the file can be read by others
@@ -71,13 +80,15 @@ public final class DataFolder implements AutoCloseable {
         try {
             if (!Files.exists(file)) {
                 if (Files.exists(database())) {
-                    throw new CannotOpen("The data in %s has no master key: %s is missing. Put it back, or give it in ADMIT_MASTER_KEY; without it the signing keys cannot be opened."
+                    throw new CannotOpen(("The data in %s has no master key: %s is missing. Put it back, or give it in "
+                                    + "ADMIT_MASTER_KEY; without it the signing keys cannot be opened.")
                             .formatted(folder, file));
                 }
                 writePrivately(file, Base64.getEncoder().encodeToString(MasterKey.generate()) + "\n");
             }
             if (!Files.getPosixFilePermissions(file).equals(OWNER_ONLY)) {
-                throw new CannotOpen("The master key %s can be read by others. Run: chmod 600 %s".formatted(file, file));
+                throw new CannotOpen(
+                        "The master key %s can be read by others. Run: chmod 600 %s".formatted(file, file));
             }
             return decode(Files.readString(file).strip(), file.toString());
         } catch (IOException cause) {
@@ -89,7 +100,10 @@ public final class DataFolder implements AutoCloseable {
     public MasterKey presentMasterKey(Optional<String> given) {
         Path file = folder.resolve("master.key");
         if (given.isEmpty() && !Files.exists(file)) {
-            throw new CannotOpen("There is no master key: %s is missing. Put the one there that was in use when the backup was made, or give it in ADMIT_MASTER_KEY.".formatted(file));
+            throw new CannotOpen(
+                    ("There is no master key: %s is missing. Put the one there that was in use when the backup was "
+                                    + "made, or give it in ADMIT_MASTER_KEY.")
+                            .formatted(file));
         }
         return masterKey(given);
     }
@@ -104,15 +118,21 @@ public final class DataFolder implements AutoCloseable {
 
     /** Writes a file that only its owner can read, at once and whole. */
     public static void writePrivately(Path file, String text) throws IOException {
-        Path beside = Files.createTempFile(file.toAbsolutePath().getParent(), ".admit", null, PosixFilePermissions.asFileAttribute(OWNER_ONLY));
+        Path beside = Files.createTempFile(
+                file.toAbsolutePath().getParent(), ".admit", null, PosixFilePermissions.asFileAttribute(OWNER_ONLY));
         try (FileChannel channel = FileChannel.open(beside, StandardOpenOption.WRITE)) {
             channel.write(java.nio.ByteBuffer.wrap(text.getBytes(java.nio.charset.StandardCharsets.UTF_8)));
             channel.force(true);
         }
-        Files.move(beside, file, java.nio.file.StandardCopyOption.ATOMIC_MOVE, java.nio.file.StandardCopyOption.REPLACE_EXISTING);
+        Files.move(
+                beside,
+                file,
+                java.nio.file.StandardCopyOption.ATOMIC_MOVE,
+                java.nio.file.StandardCopyOption.REPLACE_EXISTING);
     }
 
-    @Override public void close() {
+    @Override
+    public void close() {
         try {
             lock.close();
         } catch (IOException cause) {

@@ -73,7 +73,8 @@ public final class Database implements Transactions, AutoCloseable {
         return source;
     }
 
-    @Override public <T> T inOne(Supplier<T> work) {
+    @Override
+    public <T> T inOne(Supplier<T> work) {
         if (inTransaction.get() != null) return work.get(); // part of a larger one
         return writer.commit(connection -> on(connection, work));
     }
@@ -153,7 +154,8 @@ public final class Database implements Transactions, AutoCloseable {
         }
     }
 
-    private <T> T run(Connection connection, String sql, Object[] values, Statements.Use<T> running) throws SQLException {
+    private <T> T run(Connection connection, String sql, Object[] values, Statements.Use<T> running)
+            throws SQLException {
         return statementsOf(connection).with(sql, statement -> {
             bind(statement, values);
             return running.of(statement);
@@ -187,7 +189,8 @@ public final class Database implements Transactions, AutoCloseable {
     }
 
     /** Finishes the writes that wait, then closes the file. */
-    @Override public void close() {
+    @Override
+    public void close() {
         writer.close();
         readers.close();
     }

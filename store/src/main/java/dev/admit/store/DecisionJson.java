@@ -25,10 +25,14 @@ final class DecisionJson {
             ObjectNode one = all.addObject().put("check", check.check());
             if (all.size() <= took.size()) one.put("ns", took.get(all.size() - 1));
             switch (check) {
-                case CheckResult.Passed passed -> one.put("passed", true).put("expected", passed.expected()).put("came", passed.came());
+                case CheckResult.Passed passed ->
+                    one.put("passed", true).put("expected", passed.expected()).put("came", passed.came());
                 case CheckResult.Skipped skipped -> one.put("why", skipped.why());
                 case CheckResult.Refused(String name, Refusal why) -> {
-                    one.put("passed", false).put("reason", why.reason().toString()).put("expected", why.expected()).put("came", why.came())
+                    one.put("passed", false)
+                            .put("reason", why.reason().toString())
+                            .put("expected", why.expected())
+                            .put("came", why.came())
                             .put("mend", why.mend().sentence());
                     why.mend().command().ifPresent(command -> one.put("command", command));
                     why.mend().who().ifPresent(who -> one.put("who", who));
@@ -46,13 +50,15 @@ final class DecisionJson {
 
     static List<Integer> readTook(String text) {
         List<Integer> took = new ArrayList<>();
-        for (JsonNode one : JSON.readTree(text)) if (one.has("ns")) took.add(one.get("ns").asInt());
+        for (JsonNode one : JSON.readTree(text))
+            if (one.has("ns")) took.add(one.get("ns").asInt());
         return took;
     }
 
     private static CheckResult readOne(JsonNode one) {
         String name = one.get("check").asString();
-        if (!one.has("passed")) return new CheckResult.Skipped(name, one.get("why").asString());
+        if (!one.has("passed"))
+            return new CheckResult.Skipped(name, one.get("why").asString());
         String expected = one.get("expected").asString();
         String came = one.get("came").asString();
         if (one.get("passed").asBoolean()) return CheckResult.passed(name, expected, came);

@@ -16,17 +16,27 @@ final class Migrations {
     static void bringUpToDate(DataSource source, Path file) {
         try {
             // ignoreMigrationPatterns: a database ahead of us is named below, in plainer words than a validation error.
-            Flyway flyway = Flyway.configure().dataSource(source).locations("classpath:db/migration")
-                    .ignoreMigrationPatterns("*:future").loggers("slf4j").load();
+            Flyway flyway = Flyway.configure()
+                    .dataSource(source)
+                    .locations("classpath:db/migration")
+                    .ignoreMigrationPatterns("*:future")
+                    .loggers("slf4j")
+                    .load();
             Optional<MigrationInfo> ahead = Arrays.stream(flyway.info().all())
-                    .filter(it -> it.getState() == MigrationState.FUTURE_SUCCESS || it.getState() == MigrationState.FUTURE_FAILED).findFirst();
+                    .filter(it -> it.getState() == MigrationState.FUTURE_SUCCESS
+                            || it.getState() == MigrationState.FUTURE_FAILED)
+                    .findFirst();
             if (ahead.isPresent()) {
-                throw new CannotOpen("The database %s was made by a newer version of Admit (schema %s). Start that version, or restore a backup."
-                        .formatted(file, ahead.get().getVersion()));
+                throw new CannotOpen(
+                        ("The database %s was made by a newer version of Admit (schema %s). Start that version, or "
+                                        + "restore a backup.")
+                                .formatted(file, ahead.get().getVersion()));
             }
             flyway.migrate();
         } catch (FlywayException cause) {
-            throw new CannotOpen("The database %s cannot be opened or brought up to date: %s".formatted(file, firstLine(cause)), cause);
+            throw new CannotOpen(
+                    "The database %s cannot be opened or brought up to date: %s".formatted(file, firstLine(cause)),
+                    cause);
         }
     }
 

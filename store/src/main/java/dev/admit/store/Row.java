@@ -63,7 +63,8 @@ final class Row {
     private static final String NOTHING = "-";
 
     static String joined(Optional<List<String>> words) {
-        return words.map(some -> some.isEmpty() ? NOTHING : String.join(" ", some)).orElse("");
+        return words.map(some -> some.isEmpty() ? NOTHING : String.join(" ", some))
+                .orElse("");
     }
 
     /** What {@link #joined} gave. */

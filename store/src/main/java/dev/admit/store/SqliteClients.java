@@ -19,28 +19,37 @@ import tools.jackson.databind.json.JsonMapper;
 /** The tables {@code client} and {@code client_secret}. */
 public final class SqliteClients implements Clients {
     private static final String INSERT = """
-            INSERT INTO client (name, title, kind, auth_method, owner, description, contacts, links, tags, redirects, origins, grant_types,
-                                identity_scopes, jwks, jwks_uri, assertion_alg, people, may_introspect, enabled, version, id, issuer_id, created_at)
+            INSERT INTO client (name, title, kind, auth_method, owner, description, contacts, links, tags, redirects,
+            origins, grant_types,
+                                identity_scopes, jwks, jwks_uri, assertion_alg, people, may_introspect, enabled,
+            version, id, issuer_id, created_at)
             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
-            UPDATE client SET name = ?, title = ?, kind = ?, auth_method = ?, owner = ?, description = ?, contacts = ?, links = ?, tags = ?,
-                              redirects = ?, origins = ?, grant_types = ?, identity_scopes = ?, jwks = ?, jwks_uri = ?, assertion_alg = ?,
+            UPDATE client SET name = ?, title = ?, kind = ?, auth_method = ?, owner = ?, description = ?, contacts =
+            ?, links = ?, tags = ?,
+                              redirects = ?, origins = ?, grant_types = ?, identity_scopes = ?, jwks = ?, jwks_uri =
+            ?, assertion_alg = ?,
                               people = ?, may_introspect = ?, enabled = ?, version = ? WHERE id = ?""";
     private static final String DELETE = "DELETE FROM client WHERE id = ?";
     private static final String WITH_ID = "SELECT id FROM client WHERE id = ?";
     private static final String NAMED = "SELECT * FROM client WHERE issuer_id = ? AND (name = ? OR id = ?)";
     private static final String FITTING = """
             SELECT * FROM client WHERE issuer_id = ?1
-              AND (?2 = '' OR instr(lower(name || char(10) || id || char(10) || title || char(10) || description || char(10) || owner || char(10)
+              AND (?2 = '' OR instr(lower(name || char(10) || id || char(10) || title || char(10) || description ||
+            char(10) || owner || char(10)
                    || contacts || char(10) || links || char(10) || tags || char(10) || redirects), lower(?2)) > 0)
-              AND (?3 IS NULL OR kind = ?3) AND (?4 IS NULL OR instr(char(10) || tags || char(10), char(10) || ?4 || char(10)) > 0)
+              AND (?3 IS NULL OR kind = ?3) AND (?4 IS NULL OR instr(char(10) || tags || char(10), char(10) || ?4 ||
+            char(10)) > 0)
               AND (?5 IS NULL OR owner = ?5) AND (?6 IS NULL OR enabled = ?6)
               AND (?7 IS NULL OR id IN (SELECT owner.client_id FROM owner WHERE owner.person_id = ?7))""";
     private static final String BY_NAME = FITTING + " AND name > ?8 ORDER BY name LIMIT ?9";
     /** The cursor is time, then id. */
-    private static final String NEWEST = FITTING + " AND (created_at < ?8 OR created_at = ?8 AND id > ?10) ORDER BY created_at DESC, id LIMIT ?9";
+    private static final String NEWEST =
+            FITTING + " AND (created_at < ?8 OR created_at = ?8 AND id > ?10) ORDER BY created_at DESC, id LIMIT ?9";
+
     private static final String INSERT_SECRET =
-            "INSERT INTO client_secret (id, client_id, label, hash, created_at, expires_at, used_at) VALUES (?, ?, ?, ?, ?, ?, ?)";
+            "INSERT INTO client_secret (id, client_id, label, hash, created_at, expires_at, used_at) VALUES (?, ?, "
+                    + "?, ?, ?, ?, ?)";
     private static final String UPDATE_SECRET = "UPDATE client_secret SET label = ?, expires_at = ? WHERE id = ?";
     private static final String SECRET_USED = "UPDATE client_secret SET used_at = ? WHERE id = ?";
     private static final String DELETE_SECRET = "DELETE FROM client_secret WHERE id = ?";
@@ -54,19 +63,41 @@ public final class SqliteClients implements Clients {
         this.database = database;
     }
 
-    @Override public void insert(Client it) {
+    @Override
+    public void insert(Client it) {
         write(INSERT, it, it.issuerId(), it.createdAt());
     }
 
-    @Override public void update(Client it) {
+    @Override
+    public void update(Client it) {
         write(UPDATE, it);
     }
 
     private void write(String sql, Client it, Object... more) {
         Client.Texts texts = it.texts();
-        Object[] values = {it.name(), texts.title(), it.kind(), it.authMethod(), texts.owner(), texts.description(), joined(texts.contacts()), joined(texts.links()),
-            joined(texts.tags()), joined(it.addresses().redirects()), joined(it.addresses().origins()), Row.joined(it.grantTypes()), joined(it.identityScopes()),
-            it.proof().jwks(), it.proof().jwksUri(), it.proof().algorithm(), JSON.writeValueAsString(it.people()), it.mayIntrospect(), it.enabled(), it.version(), it.id()};
+        Object[] values = {
+            it.name(),
+            texts.title(),
+            it.kind(),
+            it.authMethod(),
+            texts.owner(),
+            texts.description(),
+            joined(texts.contacts()),
+            joined(texts.links()),
+            joined(texts.tags()),
+            joined(it.addresses().redirects()),
+            joined(it.addresses().origins()),
+            Row.joined(it.grantTypes()),
+            joined(it.identityScopes()),
+            it.proof().jwks(),
+            it.proof().jwksUri(),
+            it.proof().algorithm(),
+            JSON.writeValueAsString(it.people()),
+            it.mayIntrospect(),
+            it.enabled(),
+            it.version(),
+            it.id()
+        };
         Object[] all = java.util.Arrays.copyOf(values, values.length + more.length);
         System.arraycopy(more, 0, all, values.length, more.length);
         database.update(sql, all);
@@ -76,27 +107,59 @@ public final class SqliteClients implements Clients {
         return String.join("\n", many.stream().map(Object::toString).toList());
     }
 
-    @Override public void delete(String clientId) {
+    @Override
+    public void delete(String clientId) {
         database.update(DELETE, clientId);
     }
 
-    @Override public boolean isIdTaken(String id) {
+    @Override
+    public boolean isIdTaken(String id) {
         return database.one(WITH_ID, row -> row.text("id"), id).isPresent();
     }
 
-    @Override public Optional<Client> named(String issuerId, String nameOrId) {
+    @Override
+    public Optional<Client> named(String issuerId, String nameOrId) {
         return database.one(NAMED, SqliteClients::read, issuerId, nameOrId, nameOrId);
     }
 
-    @Override public Page<Client> list(String issuerId, Wanted it, Page.Ask ask) {
+    @Override
+    public Page<Client> list(String issuerId, Wanted it, Page.Ask ask) {
         String after = ask.after().orElse("");
         int most = ask.limit() + 1;
         if (!it.newest()) {
-            return Page.of(database.list(BY_NAME, SqliteClients::read, issuerId, it.holding(), it.kind(), it.tag(), it.owner(), it.enabled(), it.ownedBy(), after, most), ask, Client::name);
+            return Page.of(
+                    database.list(
+                            BY_NAME,
+                            SqliteClients::read,
+                            issuerId,
+                            it.holding(),
+                            it.kind(),
+                            it.tag(),
+                            it.owner(),
+                            it.enabled(),
+                            it.ownedBy(),
+                            after,
+                            most),
+                    ask,
+                    Client::name);
         }
         long before = after.isEmpty() ? Long.MAX_VALUE : time(after);
-        return Page.of(database.list(NEWEST, SqliteClients::read, issuerId, it.holding(), it.kind(), it.tag(), it.owner(), it.enabled(), it.ownedBy(), before, most,
-                after.isEmpty() ? "" : after.substring(after.indexOf(' ') + 1)), ask, client -> client.createdAt().toEpochMilli() + " " + client.id());
+        return Page.of(
+                database.list(
+                        NEWEST,
+                        SqliteClients::read,
+                        issuerId,
+                        it.holding(),
+                        it.kind(),
+                        it.tag(),
+                        it.owner(),
+                        it.enabled(),
+                        it.ownedBy(),
+                        before,
+                        most,
+                        after.isEmpty() ? "" : after.substring(after.indexOf(' ') + 1)),
+                ask,
+                client -> client.createdAt().toEpochMilli() + " " + client.id());
     }
 
     private static long time(String cursor) {
@@ -107,39 +170,82 @@ public final class SqliteClients implements Clients {
         }
     }
 
-    @Override public void insert(ClientSecret it) {
-        database.update(INSERT_SECRET, it.id(), it.clientId(), it.label(), it.hash().bytes(), it.createdAt(), it.expiresAt(), it.usedAt());
+    @Override
+    public void insert(ClientSecret it) {
+        database.update(
+                INSERT_SECRET,
+                it.id(),
+                it.clientId(),
+                it.label(),
+                it.hash().bytes(),
+                it.createdAt(),
+                it.expiresAt(),
+                it.usedAt());
     }
 
-    @Override public void update(ClientSecret it) {
+    @Override
+    public void update(ClientSecret it) {
         database.update(UPDATE_SECRET, it.label(), it.expiresAt(), it.id());
     }
 
-    @Override public void used(Map<String, Instant> bySecret) {
-        database.updateEach(SECRET_USED, List.copyOf(bySecret.entrySet()), it -> new Object[] {it.getValue(), it.getKey()});
+    @Override
+    public void used(Map<String, Instant> bySecret) {
+        database.updateEach(
+                SECRET_USED, List.copyOf(bySecret.entrySet()), it -> new Object[] {it.getValue(), it.getKey()});
     }
 
-    @Override public void deleteSecret(String secretId) {
+    @Override
+    public void deleteSecret(String secretId) {
         database.update(DELETE_SECRET, secretId);
     }
 
-    @Override public List<ClientSecret> secretsOf(String clientId) {
+    @Override
+    public List<ClientSecret> secretsOf(String clientId) {
         return database.list(SECRETS, SqliteClients::readSecret, clientId);
     }
 
     static Client read(Row row) throws SQLException {
-        Client.Texts texts = new Client.Texts(row.text("title"), row.text("description"), row.text("owner"), row.lines("contacts"),
-                row.lines("links").stream().map(URI::create).toList(), row.lines("tags"));
-        Client.Proof proof = new Client.Proof(row.word("auth_method", ClientAuthMethod.class), row.textOrNone("jwks"), row.uriOrNone("jwks_uri"),
-                row.isNull("assertion_alg") ? Optional.empty() : Optional.of(row.word("assertion_alg", SigningAlgorithm.class)));
-        return new Client(row.text("id"), row.text("issuer_id"), row.text("name"), row.word("kind", ClientKind.class), texts, proof,
-                new Client.Addresses(row.lines("redirects"), row.lines("origins")), row.wordsOrNone("grant_types"), row.lines("identity_scopes"),
-                row.textOrNone("people").map(text -> JSON.readValue(text, Client.People.class)).orElse(Client.People.USUAL), row.flag("may_introspect"), row.flag("enabled"),
-                row.number("version"), row.time("created_at"));
+        Client.Texts texts = new Client.Texts(
+                row.text("title"),
+                row.text("description"),
+                row.text("owner"),
+                row.lines("contacts"),
+                row.lines("links").stream().map(URI::create).toList(),
+                row.lines("tags"));
+        Client.Proof proof = new Client.Proof(
+                row.word("auth_method", ClientAuthMethod.class),
+                row.textOrNone("jwks"),
+                row.uriOrNone("jwks_uri"),
+                row.isNull("assertion_alg")
+                        ? Optional.empty()
+                        : Optional.of(row.word("assertion_alg", SigningAlgorithm.class)));
+        return new Client(
+                row.text("id"),
+                row.text("issuer_id"),
+                row.text("name"),
+                row.word("kind", ClientKind.class),
+                texts,
+                proof,
+                new Client.Addresses(row.lines("redirects"), row.lines("origins")),
+                row.wordsOrNone("grant_types"),
+                row.lines("identity_scopes"),
+                row.textOrNone("people")
+                        .map(text -> JSON.readValue(text, Client.People.class))
+                        .orElse(Client.People.USUAL),
+                row.flag("may_introspect"),
+                row.flag("enabled"),
+                row.number("version"),
+                row.time("created_at"));
     }
 
     private static ClientSecret readSecret(Row row) throws SQLException {
-        return new ClientSecret(row.text("id"), row.text("client_id"), row.text("label"), SecretHash.stored(row.bytes("hash")),
-                row.time("created_at"), row.timeOrNone("expires_at"), row.timeOrNone("used_at"));
+        return new ClientSecret(
+                row.text("id"),
+                row.text("client_id"),
+                row.text("label"),
+                SecretHash.stored(row.bytes("hash")),
+                row.time("created_at"),
+                row.timeOrNone("expires_at"),
+                row.timeOrNone("used_at"));
     }
 }

@@ -11,13 +11,18 @@ import java.util.Optional;
 /** The table {@code device_request}. */
 public final class SqliteDeviceRequests implements DeviceRequests {
     private static final String INSERT = """
-            INSERT INTO device_request (hash, user_code, issuer_id, client_id, scopes, resources, status, family_id, polled_at, interval, expires_at)
+            INSERT INTO device_request (hash, user_code, issuer_id, client_id, scopes, resources, status, family_id,
+            polled_at, interval, expires_at)
             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String FIND = "SELECT * FROM device_request WHERE hash = ?";
-    private static final String WAITING = "SELECT * FROM device_request WHERE issuer_id = ? AND user_code = ? AND status = 'waiting' AND expires_at > ?";
+    private static final String WAITING =
+            "SELECT * FROM device_request WHERE issuer_id = ? AND user_code = ? AND status = 'waiting' AND "
+                    + "expires_at > ?";
     private static final String POLLED = "UPDATE device_request SET polled_at = ?, interval = ? WHERE hash = ?";
-    private static final String ANSWER = "UPDATE device_request SET status = ?, family_id = ? WHERE hash = ? AND status = 'waiting'";
-    private static final String CLAIM = "UPDATE device_request SET status = 'redeemed' WHERE hash = ? AND status = 'approved'";
+    private static final String ANSWER =
+            "UPDATE device_request SET status = ?, family_id = ? WHERE hash = ? AND status = 'waiting'";
+    private static final String CLAIM =
+            "UPDATE device_request SET status = 'redeemed' WHERE hash = ? AND status = 'approved'";
     private static final String DROP = "DELETE FROM device_request WHERE expires_at < ?";
 
     private final Database database;
@@ -26,37 +31,65 @@ public final class SqliteDeviceRequests implements DeviceRequests {
         this.database = database;
     }
 
-    @Override public void insert(DeviceRequest it) {
-        database.update(INSERT, it.hash().bytes(), it.userCode(), it.issuerId(), it.clientId(), String.join(" ", it.scopes()), String.join(" ", it.resources()), it.status(), it.familyId(), it.polledAt(),
-                it.interval(), it.expiresAt());
+    @Override
+    public void insert(DeviceRequest it) {
+        database.update(
+                INSERT,
+                it.hash().bytes(),
+                it.userCode(),
+                it.issuerId(),
+                it.clientId(),
+                String.join(" ", it.scopes()),
+                String.join(" ", it.resources()),
+                it.status(),
+                it.familyId(),
+                it.polledAt(),
+                it.interval(),
+                it.expiresAt());
     }
 
-    @Override public Optional<DeviceRequest> find(SecretHash hash) {
+    @Override
+    public Optional<DeviceRequest> find(SecretHash hash) {
         return database.one(FIND, SqliteDeviceRequests::read, hash.bytes());
     }
 
-    @Override public Optional<DeviceRequest> waiting(String issuerId, String userCode, Instant now) {
+    @Override
+    public Optional<DeviceRequest> waiting(String issuerId, String userCode, Instant now) {
         return database.one(WAITING, SqliteDeviceRequests::read, issuerId, userCode, now);
     }
 
-    @Override public void polled(SecretHash hash, Instant now, Duration interval) {
+    @Override
+    public void polled(SecretHash hash, Instant now, Duration interval) {
         database.update(POLLED, now, interval, hash.bytes());
     }
 
-    @Override public boolean answer(SecretHash hash, DeviceRequest.Status status, Optional<String> familyId) {
+    @Override
+    public boolean answer(SecretHash hash, DeviceRequest.Status status, Optional<String> familyId) {
         return database.update(ANSWER, status, familyId, hash.bytes()) == 1;
     }
 
-    @Override public boolean claim(SecretHash hash) {
+    @Override
+    public boolean claim(SecretHash hash) {
         return database.update(CLAIM, hash.bytes()) == 1;
     }
 
-    @Override public int drop(Instant before) {
+    @Override
+    public int drop(Instant before) {
         return database.update(DROP, before);
     }
 
     private static DeviceRequest read(Row row) throws SQLException {
-        return new DeviceRequest(SecretHash.stored(row.bytes("hash")), row.text("user_code"), row.text("issuer_id"), row.text("client_id"), row.words("scopes"), row.words("resources"),
-                row.word("status", DeviceRequest.Status.class), row.textOrNone("family_id"), row.timeOrNone("polled_at"), row.length("interval"), row.time("expires_at"));
+        return new DeviceRequest(
+                SecretHash.stored(row.bytes("hash")),
+                row.text("user_code"),
+                row.text("issuer_id"),
+                row.text("client_id"),
+                row.words("scopes"),
+                row.words("resources"),
+                row.word("status", DeviceRequest.Status.class),
+                row.textOrNone("family_id"),
+                row.timeOrNone("polled_at"),
+                row.length("interval"),
+                row.time("expires_at"));
     }
 }

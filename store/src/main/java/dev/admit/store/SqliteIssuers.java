@@ -3,8 +3,8 @@ package dev.admit.store;
 import dev.admit.core.change.Page;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.IssuerRules;
-import dev.admit.core.registry.PeopleRules;
 import dev.admit.core.registry.Issuers;
+import dev.admit.core.registry.PeopleRules;
 import java.net.URI;
 import java.sql.SQLException;
 import java.util.List;
@@ -14,25 +14,37 @@ import tools.jackson.databind.json.JsonMapper;
 /** The table {@code issuer}. */
 public final class SqliteIssuers implements Issuers {
     private static final String INSERT = """
-            INSERT INTO issuer (id, name, title, description, url, domains, key_rotation, secret_lifetime, longest_secret, secrets_without_end,
+            INSERT INTO issuer (id, name, title, description, url, domains, key_rotation, secret_lifetime,
+            longest_secret, secrets_without_end,
                                 development_addresses, grant_types, people, revision, version, created_at)
             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
-            UPDATE issuer SET title = ?, description = ?, domains = ?, key_rotation = ?, secret_lifetime = ?, longest_secret = ?,
-                              secrets_without_end = ?, development_addresses = ?, grant_types = ?, people = ?, version = ? WHERE id = ?""";
+            UPDATE issuer SET title = ?, description = ?, domains = ?, key_rotation = ?, secret_lifetime = ?,
+            longest_secret = ?,
+                              secrets_without_end = ?, development_addresses = ?, grant_types = ?, people = ?, version
+            = ? WHERE id = ?""";
     private static final String NAMED = "SELECT * FROM issuer WHERE name = ? OR id = ?";
     private static final String LIST = "SELECT * FROM issuer WHERE name > ? ORDER BY name LIMIT ?";
     private static final String ALL = "SELECT * FROM issuer";
     private static final String NEXT_REVISION = "UPDATE issuer SET revision = revision + 1 WHERE id = ?";
     private static final String REVISION = "SELECT revision FROM issuer WHERE id = ?";
     private static final String HOLDS = """
-            SELECT (SELECT count(*) FROM api WHERE issuer_id = ?1) AS apis, (SELECT count(*) FROM client WHERE issuer_id = ?1) AS clients,
+            SELECT (SELECT count(*) FROM api WHERE issuer_id = ?1) AS apis, (SELECT count(*) FROM client WHERE
+            issuer_id = ?1) AS clients,
                    (SELECT count(*) FROM approval WHERE issuer_id = ?1 AND status = 'given') AS approvals,
                    (SELECT count(*) FROM route WHERE issuer_id = ?1) AS routes""";
-    /** In this order, because later tables are referred to by earlier ones; what hangs on a client or an API goes with it. */
-    private static final List<String> DELETE = List.of("DELETE FROM route WHERE issuer_id = ?", "DELETE FROM approval WHERE issuer_id = ?",
-            "DELETE FROM client WHERE issuer_id = ?", "DELETE FROM scope WHERE issuer_id = ?", "DELETE FROM api WHERE issuer_id = ?",
-            "DELETE FROM signing_key WHERE issuer_id = ?", "DELETE FROM issuer WHERE id = ?");
+    /**
+     * In this order, because later tables are referred to by earlier ones; what hangs on a client or an API goes with
+     * it.
+     */
+    private static final List<String> DELETE = List.of(
+            "DELETE FROM route WHERE issuer_id = ?",
+            "DELETE FROM approval WHERE issuer_id = ?",
+            "DELETE FROM client WHERE issuer_id = ?",
+            "DELETE FROM scope WHERE issuer_id = ?",
+            "DELETE FROM api WHERE issuer_id = ?",
+            "DELETE FROM signing_key WHERE issuer_id = ?",
+            "DELETE FROM issuer WHERE id = ?");
 
     private static final JsonMapper JSON = new JsonMapper();
 
@@ -42,54 +54,112 @@ public final class SqliteIssuers implements Issuers {
         this.database = database;
     }
 
-    @Override public void insert(Issuer it) {
+    @Override
+    public void insert(Issuer it) {
         IssuerRules rules = it.rules();
-        database.update(INSERT, it.id(), it.name(), it.title(), it.description(), it.url(), String.join(" ", rules.domains()), rules.keyRotation(),
-                rules.secretLifetime(), rules.longestSecret(), rules.secretsWithoutEnd(), rules.developmentAddresses(),
-                Row.joined(rules.grantTypes()), JSON.writeValueAsString(rules.people()), it.revision(), it.version(), it.createdAt());
+        database.update(
+                INSERT,
+                it.id(),
+                it.name(),
+                it.title(),
+                it.description(),
+                it.url(),
+                String.join(" ", rules.domains()),
+                rules.keyRotation(),
+                rules.secretLifetime(),
+                rules.longestSecret(),
+                rules.secretsWithoutEnd(),
+                rules.developmentAddresses(),
+                Row.joined(rules.grantTypes()),
+                JSON.writeValueAsString(rules.people()),
+                it.revision(),
+                it.version(),
+                it.createdAt());
     }
 
-    @Override public void update(Issuer it) {
+    @Override
+    public void update(Issuer it) {
         IssuerRules rules = it.rules();
-        database.update(UPDATE, it.title(), it.description(), String.join(" ", rules.domains()), rules.keyRotation(), rules.secretLifetime(),
-                rules.longestSecret(), rules.secretsWithoutEnd(), rules.developmentAddresses(), Row.joined(rules.grantTypes()), JSON.writeValueAsString(rules.people()),
-                it.version(), it.id());
+        database.update(
+                UPDATE,
+                it.title(),
+                it.description(),
+                String.join(" ", rules.domains()),
+                rules.keyRotation(),
+                rules.secretLifetime(),
+                rules.longestSecret(),
+                rules.secretsWithoutEnd(),
+                rules.developmentAddresses(),
+                Row.joined(rules.grantTypes()),
+                JSON.writeValueAsString(rules.people()),
+                it.version(),
+                it.id());
     }
 
-    @Override public void delete(String issuerId) {
+    @Override
+    public void delete(String issuerId) {
         database.inOne(() -> {
             for (String statement : DELETE) database.update(statement, issuerId);
             return null;
         });
     }
 
-    @Override public Holds holds(String issuerId) {
-        return database.one(HOLDS, row -> new Holds(row.number("apis"), row.number("clients"), row.number("approvals"), row.number("routes")),
-                issuerId).orElseThrow();
+    @Override
+    public Holds holds(String issuerId) {
+        return database.one(
+                        HOLDS,
+                        row -> new Holds(
+                                row.number("apis"),
+                                row.number("clients"),
+                                row.number("approvals"),
+                                row.number("routes")),
+                        issuerId)
+                .orElseThrow();
     }
 
-    @Override public Optional<Issuer> named(String nameOrId) {
+    @Override
+    public Optional<Issuer> named(String nameOrId) {
         return database.one(NAMED, SqliteIssuers::read, nameOrId, nameOrId);
     }
 
-    @Override public Page<Issuer> list(Page.Ask ask) {
-        return Page.of(database.list(LIST, SqliteIssuers::read, ask.after().orElse(""), ask.limit() + 1), ask, Issuer::name);
+    @Override
+    public Page<Issuer> list(Page.Ask ask) {
+        return Page.of(
+                database.list(LIST, SqliteIssuers::read, ask.after().orElse(""), ask.limit() + 1), ask, Issuer::name);
     }
 
-    @Override public List<Issuer> all() {
+    @Override
+    public List<Issuer> all() {
         return database.list(ALL, SqliteIssuers::read);
     }
 
-    @Override public long nextRevision(String issuerId) {
+    @Override
+    public long nextRevision(String issuerId) {
         database.update(NEXT_REVISION, issuerId);
         return database.one(REVISION, row -> row.number("revision"), issuerId).orElseThrow();
     }
 
     private static Issuer read(Row row) throws SQLException {
-        IssuerRules rules = new IssuerRules(row.words("domains"), row.lengthOrNone("key_rotation"), row.length("secret_lifetime"), row.length("longest_secret"),
-                row.flag("secrets_without_end"), row.flag("development_addresses"), row.wordsOrNone("grant_types"),
-                row.textOrNone("people").map(text -> JSON.readValue(text, PeopleRules.class)).orElse(PeopleRules.USUAL));
-        return new Issuer(row.text("id"), row.text("name"), row.text("title"), row.text("description"), URI.create(row.text("url")), rules,
-                row.number("revision"), row.number("version"), row.time("created_at"));
+        IssuerRules rules = new IssuerRules(
+                row.words("domains"),
+                row.lengthOrNone("key_rotation"),
+                row.length("secret_lifetime"),
+                row.length("longest_secret"),
+                row.flag("secrets_without_end"),
+                row.flag("development_addresses"),
+                row.wordsOrNone("grant_types"),
+                row.textOrNone("people")
+                        .map(text -> JSON.readValue(text, PeopleRules.class))
+                        .orElse(PeopleRules.USUAL));
+        return new Issuer(
+                row.text("id"),
+                row.text("name"),
+                row.text("title"),
+                row.text("description"),
+                URI.create(row.text("url")),
+                rules,
+                row.number("revision"),
+                row.number("version"),
+                row.time("created_at"));
     }
 }

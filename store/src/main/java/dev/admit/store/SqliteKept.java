@@ -10,10 +10,18 @@ public final class SqliteKept implements Kept.Source {
         this.database = database;
     }
 
-    @Override public Kept read() {
-        return database.atOneMoment(() -> new Kept(new SqliteIssuers(database).all(), new SqliteApis(database).all(),
-                new SqliteScopes(database).all(), new SqliteRoutes(database).all(), new SqliteSigningKeys(database).all(), new SqliteApis(database).allSecrets(),
-                new SqliteRoles(database).all(), new SqliteProfileFields(database).all(), new SqliteTrustedIssuers(database).all(),
+    @Override
+    public Kept read() {
+        return database.atOneMoment(() -> new Kept(
+                new SqliteIssuers(database).all(),
+                new SqliteApis(database).all(),
+                new SqliteScopes(database).all(),
+                new SqliteRoutes(database).all(),
+                new SqliteSigningKeys(database).all(),
+                new SqliteApis(database).allSecrets(),
+                new SqliteRoles(database).all(),
+                new SqliteProfileFields(database).all(),
+                new SqliteTrustedIssuers(database).all(),
                 new SqliteUpstreamCredentials(database).all()));
     }
 }

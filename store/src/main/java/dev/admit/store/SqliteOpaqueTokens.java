@@ -14,7 +14,8 @@ import tools.jackson.databind.json.JsonMapper;
 /** The table {@code opaque_token}. */
 public final class SqliteOpaqueTokens implements OpaqueTokens {
     private static final String INSERT = """
-            INSERT INTO opaque_token (hash, token_id, issuer_id, client_id, subject, audience, scopes, claims, issued_at, expires_at)
+            INSERT INTO opaque_token (hash, token_id, issuer_id, client_id, subject, audience, scopes, claims,
+            issued_at, expires_at)
             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String FIND = "SELECT * FROM opaque_token WHERE hash = ?";
     private static final String DROP = "DELETE FROM opaque_token WHERE expires_at < ?";
@@ -28,21 +29,43 @@ public final class SqliteOpaqueTokens implements OpaqueTokens {
         this.database = database;
     }
 
-    @Override public void insert(OpaqueToken it) {
-        database.update(INSERT, it.hash().bytes(), it.id().toString(), it.issuerId(), it.clientId(), it.subject(), it.audience(), String.join(" ", it.scopes()),
-                JSON.writeValueAsString(it.claims()), it.issuedAt(), it.expiresAt());
+    @Override
+    public void insert(OpaqueToken it) {
+        database.update(
+                INSERT,
+                it.hash().bytes(),
+                it.id().toString(),
+                it.issuerId(),
+                it.clientId(),
+                it.subject(),
+                it.audience(),
+                String.join(" ", it.scopes()),
+                JSON.writeValueAsString(it.claims()),
+                it.issuedAt(),
+                it.expiresAt());
     }
 
-    @Override public Optional<OpaqueToken> find(SecretHash hash) {
+    @Override
+    public Optional<OpaqueToken> find(SecretHash hash) {
         return database.one(FIND, SqliteOpaqueTokens::read, hash.bytes());
     }
 
-    @Override public int drop(Instant now) {
+    @Override
+    public int drop(Instant now) {
         return database.update(DROP, now);
     }
 
     private static OpaqueToken read(Row row) throws SQLException {
-        return new OpaqueToken(SecretHash.stored(row.bytes("hash")), TokenId.read(row.text("token_id")).orElseThrow(), row.text("issuer_id"), row.text("client_id"),
-                row.text("subject"), row.text("audience"), row.words("scopes"), JSON.readValue(row.text("claims"), MAP), row.time("issued_at"), row.time("expires_at"));
+        return new OpaqueToken(
+                SecretHash.stored(row.bytes("hash")),
+                TokenId.read(row.text("token_id")).orElseThrow(),
+                row.text("issuer_id"),
+                row.text("client_id"),
+                row.text("subject"),
+                row.text("audience"),
+                row.words("scopes"),
+                JSON.readValue(row.text("claims"), MAP),
+                row.time("issued_at"),
+                row.time("expires_at"));
     }
 }

@@ -8,12 +8,17 @@ import java.util.Optional;
 
 /** The table {@code personal_approval}. */
 public final class SqlitePersonalApprovals implements PersonalApprovals {
-    private static final String INSERT = "INSERT OR IGNORE INTO personal_approval (issuer_id, person_id, client_id, scope_name, given_at) VALUES (?, ?, ?, ?, ?)";
+    private static final String INSERT =
+            "INSERT OR IGNORE INTO personal_approval (issuer_id, person_id, client_id, scope_name, given_at) VALUES "
+                    + "(?, ?, ?, ?, ?)";
     private static final String OF = "SELECT * FROM personal_approval WHERE person_id = ? AND client_id = ?";
-    private static final String OF_PERSON = "SELECT * FROM personal_approval WHERE person_id = ? ORDER BY client_id, scope_name";
-    private static final String DELETE = "DELETE FROM personal_approval WHERE person_id = ?1 AND client_id = ?2 AND (?3 IS NULL OR scope_name = ?3)";
+    private static final String OF_PERSON =
+            "SELECT * FROM personal_approval WHERE person_id = ? ORDER BY client_id, scope_name";
+    private static final String DELETE =
+            "DELETE FROM personal_approval WHERE person_id = ?1 AND client_id = ?2 AND (?3 IS NULL OR scope_name = ?3)";
 
-    private static final String DELETE_OF_CLIENT = "DELETE FROM personal_approval WHERE client_id = ? AND scope_name = ?";
+    private static final String DELETE_OF_CLIENT =
+            "DELETE FROM personal_approval WHERE client_id = ? AND scope_name = ?";
 
     private final Database database;
 
@@ -21,27 +26,37 @@ public final class SqlitePersonalApprovals implements PersonalApprovals {
         this.database = database;
     }
 
-    @Override public void insert(PersonalApproval it) {
+    @Override
+    public void insert(PersonalApproval it) {
         database.update(INSERT, it.issuerId(), it.personId(), it.clientId(), it.scope(), it.givenAt());
     }
 
-    @Override public List<PersonalApproval> of(String personId, String clientId) {
+    @Override
+    public List<PersonalApproval> of(String personId, String clientId) {
         return database.list(OF, SqlitePersonalApprovals::read, personId, clientId);
     }
 
-    @Override public List<PersonalApproval> ofPerson(String personId) {
+    @Override
+    public List<PersonalApproval> ofPerson(String personId) {
         return database.list(OF_PERSON, SqlitePersonalApprovals::read, personId);
     }
 
-    @Override public int delete(String personId, String clientId, Optional<String> scope) {
+    @Override
+    public int delete(String personId, String clientId, Optional<String> scope) {
         return database.update(DELETE, personId, clientId, scope);
     }
 
-    @Override public int deleteOfClient(String clientId, String scope) {
+    @Override
+    public int deleteOfClient(String clientId, String scope) {
         return database.update(DELETE_OF_CLIENT, clientId, scope);
     }
 
     private static PersonalApproval read(Row row) throws SQLException {
-        return new PersonalApproval(row.text("issuer_id"), row.text("person_id"), row.text("client_id"), row.text("scope_name"), row.time("given_at"));
+        return new PersonalApproval(
+                row.text("issuer_id"),
+                row.text("person_id"),
+                row.text("client_id"),
+                row.text("scope_name"),
+                row.time("given_at"));
     }
 }

@@ -9,8 +9,11 @@ import java.util.Optional;
 /** The table {@code profile_field}. */
 public final class SqliteProfileFields implements ProfileFields {
     private static final String INSERT = """
-            INSERT INTO profile_field (title, type, choices, rule, at_sign_up, editable, claim, on_profile_page, version, id, issuer_id, name) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
-    private static final String UPDATE = "UPDATE profile_field SET title = ?, type = ?, choices = ?, rule = ?, at_sign_up = ?, editable = ?, claim = ?, on_profile_page = ?, version = ? WHERE id = ?";
+            INSERT INTO profile_field (title, type, choices, rule, at_sign_up, editable, claim, on_profile_page,
+            version, id, issuer_id, name) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+    private static final String UPDATE =
+            "UPDATE profile_field SET title = ?, type = ?, choices = ?, rule = ?, at_sign_up = ?, editable = ?, "
+                    + "claim = ?, on_profile_page = ?, version = ? WHERE id = ?";
     private static final String DELETE = "DELETE FROM profile_field WHERE id = ?";
     private static final String NAMED = "SELECT * FROM profile_field WHERE issuer_id = ? AND name = ?";
     private static final String OF = "SELECT * FROM profile_field WHERE issuer_id = ? ORDER BY name";
@@ -22,23 +25,52 @@ public final class SqliteProfileFields implements ProfileFields {
         this.database = database;
     }
 
-    @Override public void insert(ProfileField it) {
-        database.update(INSERT, it.title(), it.type(), String.join("\n", it.choices()), it.rule(), it.atSignUp(), it.editable(), it.claim(), it.onProfilePage(), it.version(), it.id(), it.issuerId(), it.name());
+    @Override
+    public void insert(ProfileField it) {
+        database.update(
+                INSERT,
+                it.title(),
+                it.type(),
+                String.join("\n", it.choices()),
+                it.rule(),
+                it.atSignUp(),
+                it.editable(),
+                it.claim(),
+                it.onProfilePage(),
+                it.version(),
+                it.id(),
+                it.issuerId(),
+                it.name());
     }
 
-    @Override public void update(ProfileField it) {
-        database.update(UPDATE, it.title(), it.type(), String.join("\n", it.choices()), it.rule(), it.atSignUp(), it.editable(), it.claim(), it.onProfilePage(), it.version(), it.id());
+    @Override
+    public void update(ProfileField it) {
+        database.update(
+                UPDATE,
+                it.title(),
+                it.type(),
+                String.join("\n", it.choices()),
+                it.rule(),
+                it.atSignUp(),
+                it.editable(),
+                it.claim(),
+                it.onProfilePage(),
+                it.version(),
+                it.id());
     }
 
-    @Override public void delete(String fieldId) {
+    @Override
+    public void delete(String fieldId) {
         database.update(DELETE, fieldId);
     }
 
-    @Override public Optional<ProfileField> named(String issuerId, String name) {
+    @Override
+    public Optional<ProfileField> named(String issuerId, String name) {
         return database.one(NAMED, SqliteProfileFields::read, issuerId, name);
     }
 
-    @Override public List<ProfileField> of(String issuerId) {
+    @Override
+    public List<ProfileField> of(String issuerId) {
         return database.list(OF, SqliteProfileFields::read, issuerId);
     }
 
@@ -47,7 +79,18 @@ public final class SqliteProfileFields implements ProfileFields {
     }
 
     private static ProfileField read(Row row) throws SQLException {
-        return new ProfileField(row.text("id"), row.text("issuer_id"), row.text("name"), row.text("title"), row.word("type", ProfileField.Type.class), row.lines("choices"), row.textOrNone("rule"),
-                row.flag("at_sign_up"), row.flag("editable"), row.textOrNone("claim"), row.flag("on_profile_page"), row.number("version"));
+        return new ProfileField(
+                row.text("id"),
+                row.text("issuer_id"),
+                row.text("name"),
+                row.text("title"),
+                row.word("type", ProfileField.Type.class),
+                row.lines("choices"),
+                row.textOrNone("rule"),
+                row.flag("at_sign_up"),
+                row.flag("editable"),
+                row.textOrNone("claim"),
+                row.flag("on_profile_page"),
+                row.number("version"));
     }
 }

@@ -18,15 +18,26 @@ public final class SqliteQuotas implements Quotas.Kept {
         this.database = database;
     }
 
-    @Override public List<Quotas.Used> all() {
-        return database.list(ALL, row -> new Quotas.Used(row.text("route_id"), row.text("quota"), row.text("whom"), row.time("began_at"), row.number("used")));
+    @Override
+    public List<Quotas.Used> all() {
+        return database.list(
+                ALL,
+                row -> new Quotas.Used(
+                        row.text("route_id"),
+                        row.text("quota"),
+                        row.text("whom"),
+                        row.time("began_at"),
+                        row.number("used")));
     }
 
-    @Override public void keep(List<Quotas.Used> some) {
-        database.updateEach(KEEP, some, it -> new Object[] {it.routeId(), it.quota(), it.whom(), it.beganAt(), it.used()});
+    @Override
+    public void keep(List<Quotas.Used> some) {
+        database.updateEach(
+                KEEP, some, it -> new Object[] {it.routeId(), it.quota(), it.whom(), it.beganAt(), it.used()});
     }
 
-    @Override public void forget(Instant before) {
+    @Override
+    public void forget(Instant before) {
         database.update(FORGET, before);
     }
 }

@@ -16,11 +16,14 @@ import tools.jackson.databind.json.JsonMapper;
 /** The table {@code route}. */
 public final class SqliteRoutes implements Routes {
     private static final String INSERT = """
-            INSERT INTO route (methods, pattern, shape, api_id, scopes, any_of, upstream, answer_status, answer_type, answer_body, cors, more, version,
+            INSERT INTO route (methods, pattern, shape, api_id, scopes, any_of, upstream, answer_status, answer_type,
+            answer_body, cors, more, version,
                                created_at, id, issuer_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
-            UPDATE route SET methods = ?, pattern = ?, shape = ?, api_id = ?, scopes = ?, any_of = ?, upstream = ?, answer_status = ?,
-                             answer_type = ?, answer_body = ?, cors = ?, more = ?, version = ?, created_at = ? WHERE id = ? AND issuer_id = ?""";
+            UPDATE route SET methods = ?, pattern = ?, shape = ?, api_id = ?, scopes = ?, any_of = ?, upstream = ?,
+            answer_status = ?,
+                             answer_type = ?, answer_body = ?, cors = ?, more = ?, version = ?, created_at = ? WHERE
+            id = ? AND issuer_id = ?""";
     private static final String DELETE = "DELETE FROM route WHERE id = ?";
     private static final String FIND = "SELECT * FROM route WHERE issuer_id = ? AND id = ?";
     private static final String LIST = """
@@ -30,7 +33,8 @@ public final class SqliteRoutes implements Routes {
     private static final String WITH_SHAPE = "SELECT * FROM route WHERE shape = ?";
     private static final String OF_ISSUER = "SELECT * FROM route WHERE issuer_id = ? ORDER BY pattern, methods";
     private static final String OF_OTHERS = "SELECT * FROM route WHERE issuer_id <> ?";
-    private static final String OF_API = "SELECT * FROM route WHERE issuer_id = ? AND api_id = ? ORDER BY pattern, methods";
+    private static final String OF_API =
+            "SELECT * FROM route WHERE issuer_id = ? AND api_id = ? ORDER BY pattern, methods";
     private static final String ALL = "SELECT * FROM route";
 
     private static final JsonMapper JSON = new JsonMapper();
@@ -41,40 +45,51 @@ public final class SqliteRoutes implements Routes {
         this.database = database;
     }
 
-    @Override public void insert(Route it) {
+    @Override
+    public void insert(Route it) {
         database.update(INSERT, columns(it));
     }
 
-    @Override public void update(Route it) {
+    @Override
+    public void update(Route it) {
         database.update(UPDATE, columns(it));
     }
 
-    @Override public void delete(String routeId) {
+    @Override
+    public void delete(String routeId) {
         database.update(DELETE, routeId);
     }
 
-    @Override public Optional<Route> find(String issuerId, String routeId) {
+    @Override
+    public Optional<Route> find(String issuerId, String routeId) {
         return database.one(FIND, SqliteRoutes::read, issuerId, routeId);
     }
 
-    @Override public Page<Route> list(String issuerId, Optional<String> ownedBy, Page.Ask ask) {
-        return Page.of(database.list(LIST, SqliteRoutes::read, issuerId, ask.after().orElse(""), ownedBy, ask.limit() + 1), ask,
+    @Override
+    public Page<Route> list(String issuerId, Optional<String> ownedBy, Page.Ask ask) {
+        return Page.of(
+                database.list(LIST, SqliteRoutes::read, issuerId, ask.after().orElse(""), ownedBy, ask.limit() + 1),
+                ask,
                 last -> last.pattern() + " " + String.join(",", last.methods()) + " " + last.id());
     }
 
-    @Override public List<Route> withShape(String shape) {
+    @Override
+    public List<Route> withShape(String shape) {
         return database.list(WITH_SHAPE, SqliteRoutes::read, shape);
     }
 
-    @Override public List<Route> of(String issuerId) {
+    @Override
+    public List<Route> of(String issuerId) {
         return database.list(OF_ISSUER, SqliteRoutes::read, issuerId);
     }
 
-    @Override public List<Route> ofOthers(String issuerId) {
+    @Override
+    public List<Route> ofOthers(String issuerId) {
         return database.list(OF_OTHERS, SqliteRoutes::read, issuerId);
     }
 
-    @Override public List<Route> ofApi(String issuerId, String apiId) {
+    @Override
+    public List<Route> ofApi(String issuerId, String apiId) {
         return database.list(OF_API, SqliteRoutes::read, issuerId, apiId);
     }
 
@@ -83,14 +98,30 @@ public final class SqliteRoutes implements Routes {
     }
 
     static Object[] columns(Route it) {
-        Route.Guard.Token token = it.guard() instanceof Route.Guard.Token guard ? guard : new Route.Guard.Token(null, List.of(), false, Who.ANYONE);
+        Route.Guard.Token token = it.guard() instanceof Route.Guard.Token guard
+                ? guard
+                : new Route.Guard.Token(null, List.of(), false, Who.ANYONE);
         Optional<Route.Target.StandingAnswer> answer =
                 it.target() instanceof Route.Target.StandingAnswer standing ? Optional.of(standing) : Optional.empty();
         Object upstream = it.target() instanceof Route.Target.Upstream(var base) ? base : null;
-        return new Object[] {String.join(",", it.methods()), it.pattern().toString(), it.pattern().shape(), token.apiId(),
-            String.join(" ", token.scopes()), token.any(), upstream, answer.map(Route.Target.StandingAnswer::status),
-            answer.map(Route.Target.StandingAnswer::contentType), answer.map(Route.Target.StandingAnswer::body), it.cors(),
-            JSON.writeValueAsString(new More(token.who(), it.shaping(), it.limits())), it.version(), it.createdAt(), it.id(), it.issuerId()};
+        return new Object[] {
+            String.join(",", it.methods()),
+            it.pattern().toString(),
+            it.pattern().shape(),
+            token.apiId(),
+            String.join(" ", token.scopes()),
+            token.any(),
+            upstream,
+            answer.map(Route.Target.StandingAnswer::status),
+            answer.map(Route.Target.StandingAnswer::contentType),
+            answer.map(Route.Target.StandingAnswer::body),
+            it.cors(),
+            JSON.writeValueAsString(new More(token.who(), it.shaping(), it.limits())),
+            it.version(),
+            it.createdAt(),
+            it.id(),
+            it.issuerId()
+        };
     }
 
     /** What is kept as one text. */
@@ -99,22 +130,42 @@ public final class SqliteRoutes implements Routes {
     }
 
     static Route read(Row row) throws SQLException {
-        More more = row.textOrNone("more").map(text -> JSON.readValue(text, More.class)).orElse(More.NONE);
+        More more = row.textOrNone("more")
+                .map(text -> JSON.readValue(text, More.class))
+                .orElse(More.NONE);
         String methods = row.text("methods");
         String scopes = row.text("scopes");
-        Route.Guard guard = row.isNull("api_id") ? new Route.Guard.Open() : new Route.Guard.Token(row.text("api_id"),
-                scopes.isEmpty() ? List.of() : List.of(scopes.split(" ")), row.flag("any_of"), more.who());
-        Route.Target target = row.isNull("answer_status") ? new Route.Target.Upstream(row.uriOrNone("upstream"))
-                : new Route.Target.StandingAnswer((int) row.number("answer_status"), row.text("answer_type"), row.text("answer_body"));
-        return new Route(row.text("id"), row.text("issuer_id"), new TreeSet<>(methods.isEmpty() ? List.of() : List.of(methods.split(","))),
-                pattern(row.text("pattern")), guard, target, more.shaping(), more.limits(), row.flag("cors"), row.number("version"), row.time("created_at"));
+        Route.Guard guard = row.isNull("api_id")
+                ? new Route.Guard.Open()
+                : new Route.Guard.Token(
+                        row.text("api_id"),
+                        scopes.isEmpty() ? List.of() : List.of(scopes.split(" ")),
+                        row.flag("any_of"),
+                        more.who());
+        Route.Target target = row.isNull("answer_status")
+                ? new Route.Target.Upstream(row.uriOrNone("upstream"))
+                : new Route.Target.StandingAnswer(
+                        (int) row.number("answer_status"), row.text("answer_type"), row.text("answer_body"));
+        return new Route(
+                row.text("id"),
+                row.text("issuer_id"),
+                new TreeSet<>(methods.isEmpty() ? List.of() : List.of(methods.split(","))),
+                pattern(row.text("pattern")),
+                guard,
+                target,
+                more.shaping(),
+                more.limits(),
+                row.flag("cors"),
+                row.number("version"),
+                row.time("created_at"));
     }
 
     private static PathPattern pattern(String kept) {
         return switch (PathPattern.read(kept)) {
             case PathPattern.Reading.Good(PathPattern pattern) -> pattern;
-            case PathPattern.Reading.Impossible impossible -> throw new StoreFault("reading the pattern " + kept,
-                    new IllegalStateException("expected " + impossible.expected()));
+            case PathPattern.Reading.Impossible impossible ->
+                throw new StoreFault(
+                        "reading the pattern " + kept, new IllegalStateException("expected " + impossible.expected()));
         };
     }
 }

@@ -14,16 +14,20 @@ import tools.jackson.databind.json.JsonMapper;
 /** The table {@code scope}. */
 public final class SqliteScopes implements Scopes {
     private static final String INSERT = """
-            INSERT INTO scope (id, issuer_id, api_id, name, effect, reach, holders, words, words_for_person, approver, by_role, life,
+            INSERT INTO scope (id, issuer_id, api_id, name, effect, reach, holders, words, words_for_person,
+            approver, by_role, life,
                                closes_on, given_by_default, in_metadata, standing, version)
             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
-            UPDATE scope SET effect = ?, reach = ?, holders = ?, words = ?, words_for_person = ?, approver = ?, by_role = ?, life = ?,
-                             closes_on = ?, given_by_default = ?, in_metadata = ?, standing = ?, version = ? WHERE id = ?""";
+            UPDATE scope SET effect = ?, reach = ?, holders = ?, words = ?, words_for_person = ?, approver = ?,
+            by_role = ?, life = ?,
+                             closes_on = ?, given_by_default = ?, in_metadata = ?, standing = ?, version = ?
+            WHERE id = ?""";
     private static final String DELETE = "DELETE FROM scope WHERE id = ?";
     private static final String NAMED = "SELECT * FROM scope WHERE issuer_id = ? AND (name = ? OR id = ?)";
     private static final String OF_API = "SELECT * FROM scope WHERE api_id = ? ORDER BY name";
-    private static final String WITH_STANDING = "SELECT * FROM scope WHERE issuer_id = ? AND standing IS NOT NULL ORDER BY name";
+    private static final String WITH_STANDING =
+            "SELECT * FROM scope WHERE issuer_id = ? AND standing IS NOT NULL ORDER BY name";
     private static final String ALL = "SELECT * FROM scope";
 
     private static final JsonMapper JSON = new JsonMapper();
@@ -34,29 +38,66 @@ public final class SqliteScopes implements Scopes {
         this.database = database;
     }
 
-    @Override public void insert(Scope it) {
-        database.update(INSERT, it.id(), it.issuerId(), it.apiId(), it.name(), it.effect(), it.reach(), it.holders(), it.words(),
-                it.wordsForPerson(), it.approver(), it.byRole(), it.life(), it.closesOn(), it.givenByDefault(), it.inMetadata(), written(it), it.version());
+    @Override
+    public void insert(Scope it) {
+        database.update(
+                INSERT,
+                it.id(),
+                it.issuerId(),
+                it.apiId(),
+                it.name(),
+                it.effect(),
+                it.reach(),
+                it.holders(),
+                it.words(),
+                it.wordsForPerson(),
+                it.approver(),
+                it.byRole(),
+                it.life(),
+                it.closesOn(),
+                it.givenByDefault(),
+                it.inMetadata(),
+                written(it),
+                it.version());
     }
 
-    @Override public void update(Scope it) {
-        database.update(UPDATE, it.effect(), it.reach(), it.holders(), it.words(), it.wordsForPerson(), it.approver(), it.byRole(),
-                it.life(), it.closesOn(), it.givenByDefault(), it.inMetadata(), written(it), it.version(), it.id());
+    @Override
+    public void update(Scope it) {
+        database.update(
+                UPDATE,
+                it.effect(),
+                it.reach(),
+                it.holders(),
+                it.words(),
+                it.wordsForPerson(),
+                it.approver(),
+                it.byRole(),
+                it.life(),
+                it.closesOn(),
+                it.givenByDefault(),
+                it.inMetadata(),
+                written(it),
+                it.version(),
+                it.id());
     }
 
-    @Override public void delete(String scopeId) {
+    @Override
+    public void delete(String scopeId) {
         database.update(DELETE, scopeId);
     }
 
-    @Override public Optional<Scope> named(String issuerId, String nameOrId) {
+    @Override
+    public Optional<Scope> named(String issuerId, String nameOrId) {
         return database.one(NAMED, SqliteScopes::read, issuerId, nameOrId, nameOrId);
     }
 
-    @Override public List<Scope> of(String apiId) {
+    @Override
+    public List<Scope> of(String apiId) {
         return database.list(OF_API, SqliteScopes::read, apiId);
     }
 
-    @Override public List<Scope> withStanding(String issuerId) {
+    @Override
+    public List<Scope> withStanding(String issuerId) {
         return database.list(WITH_STANDING, SqliteScopes::read, issuerId);
     }
 
@@ -65,21 +106,53 @@ public final class SqliteScopes implements Scopes {
     }
 
     private static Scope read(Row row) throws SQLException {
-        return new Scope(row.text("id"), row.text("issuer_id"), row.text("api_id"), row.text("name"), row.word("effect", Scope.Effect.class),
-                row.word("reach", Scope.Reach.class), row.word("holders", Scope.Holders.class), row.text("words"),
-                row.textOrNone("words_for_person"), row.word("approver", Scope.Approver.class), row.flag("by_role"),
-                row.word("life", Scope.Life.class), row.timeOrNone("closes_on"), row.flag("given_by_default"), row.flag("in_metadata"),
-                row.textOrNone("standing").map(text -> JSON.readValue(text, Standing.class).approval()), row.number("version"));
+        return new Scope(
+                row.text("id"),
+                row.text("issuer_id"),
+                row.text("api_id"),
+                row.text("name"),
+                row.word("effect", Scope.Effect.class),
+                row.word("reach", Scope.Reach.class),
+                row.word("holders", Scope.Holders.class),
+                row.text("words"),
+                row.textOrNone("words_for_person"),
+                row.word("approver", Scope.Approver.class),
+                row.flag("by_role"),
+                row.word("life", Scope.Life.class),
+                row.timeOrNone("closes_on"),
+                row.flag("given_by_default"),
+                row.flag("in_metadata"),
+                row.textOrNone("standing")
+                        .map(text -> JSON.readValue(text, Standing.class).approval()),
+                row.number("version"));
     }
 
     private static Optional<String> written(Scope scope) {
-        return scope.standing().map(it -> JSON.writeValueAsString(new Standing(1, it.kinds().stream().map(ClientKind::toString).toList(), it.tags(), it.owners(), it.setBy(), it.setAt().toEpochMilli())));
+        return scope.standing()
+                .map(it -> JSON.writeValueAsString(new Standing(
+                        1,
+                        it.kinds().stream().map(ClientKind::toString).toList(),
+                        it.tags(),
+                        it.owners(),
+                        it.setBy(),
+                        it.setAt().toEpochMilli())));
     }
 
     /** What stands in the column {@code standing}. @param form of this JSON */
-    private record Standing(int form, List<String> kinds, List<String> tags, List<String> owners, String setBy, long setAt) {
+    private record Standing(
+            int form, List<String> kinds, List<String> tags, List<String> owners, String setBy, long setAt) {
         StandingApproval approval() {
-            return new StandingApproval(kinds.stream().map(it -> Arrays.stream(ClientKind.values()).filter(kind -> kind.toString().equals(it)).findFirst().orElseThrow()).toList(), tags, owners, setBy, Instant.ofEpochMilli(setAt));
+            return new StandingApproval(
+                    kinds.stream()
+                            .map(it -> Arrays.stream(ClientKind.values())
+                                    .filter(kind -> kind.toString().equals(it))
+                                    .findFirst()
+                                    .orElseThrow())
+                            .toList(),
+                    tags,
+                    owners,
+                    setBy,
+                    Instant.ofEpochMilli(setAt));
         }
     }
 }

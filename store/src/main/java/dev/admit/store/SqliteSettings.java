@@ -8,7 +8,8 @@ import java.util.stream.Collectors;
 public final class SqliteSettings {
     private static final String FIND = "SELECT value FROM setting WHERE name = ?";
     private static final String STARTING = "SELECT name, value FROM setting WHERE substr(name, 1, ?) = ?";
-    private static final String PUT = "INSERT INTO setting (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = excluded.value";
+    private static final String PUT =
+            "INSERT INTO setting (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = excluded.value";
 
     private final Database database;
 
@@ -22,7 +23,10 @@ public final class SqliteSettings {
 
     /** By name, those whose name begins so. */
     public Map<String, String> startingWith(String prefix) {
-        return database.list(STARTING, row -> Map.entry(row.text("name"), row.text("value")), prefix.length(), prefix).stream().collect(Collectors.toMap(Map.Entry::getKey, Map.Entry::getValue));
+        return database
+                .list(STARTING, row -> Map.entry(row.text("name"), row.text("value")), prefix.length(), prefix)
+                .stream()
+                .collect(Collectors.toMap(Map.Entry::getKey, Map.Entry::getValue));
     }
 
     public void put(String name, String value) {

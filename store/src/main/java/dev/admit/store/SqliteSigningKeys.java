@@ -7,10 +7,12 @@ import java.util.List;
 /** The table {@code signing_key}. */
 public final class SqliteSigningKeys implements SigningKeys {
     private static final String INSERT = """
-            INSERT INTO signing_key (kid, issuer_id, purpose, algorithm, sealed, created_at, signs_from, imported, removed_at)
+            INSERT INTO signing_key (kid, issuer_id, purpose, algorithm, sealed, created_at, signs_from, imported,
+            removed_at)
             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = "UPDATE signing_key SET signs_from = ?, removed_at = ? WHERE kid = ?";
-    private static final String OF_ISSUER = "SELECT * FROM signing_key WHERE issuer_id = ? ORDER BY signs_from DESC, kid";
+    private static final String OF_ISSUER =
+            "SELECT * FROM signing_key WHERE issuer_id = ? ORDER BY signs_from DESC, kid";
     private static final String ALL = "SELECT * FROM signing_key";
 
     private final Database database;
@@ -19,15 +21,28 @@ public final class SqliteSigningKeys implements SigningKeys {
         this.database = database;
     }
 
-    @Override public void insert(Kept it) {
-        database.update(INSERT, it.kid(), it.issuerId(), it.purpose(), it.algorithm(), it.sealed(), it.createdAt(), it.signsFrom(), it.imported(), it.removedAt());
+    @Override
+    public void insert(Kept it) {
+        database.update(
+                INSERT,
+                it.kid(),
+                it.issuerId(),
+                it.purpose(),
+                it.algorithm(),
+                it.sealed(),
+                it.createdAt(),
+                it.signsFrom(),
+                it.imported(),
+                it.removedAt());
     }
 
-    @Override public void update(Kept it) {
+    @Override
+    public void update(Kept it) {
         database.update(UPDATE, it.signsFrom(), it.removedAt(), it.kid());
     }
 
-    @Override public List<Kept> of(String issuerId) {
+    @Override
+    public List<Kept> of(String issuerId) {
         return database.list(OF_ISSUER, SqliteSigningKeys::read, issuerId);
     }
 
@@ -36,7 +51,15 @@ public final class SqliteSigningKeys implements SigningKeys {
     }
 
     private static Kept read(Row row) throws SQLException {
-        return new Kept(row.text("kid"), row.text("issuer_id"), row.word("purpose", Purpose.class), row.text("algorithm"), row.bytes("sealed"), row.time("created_at"),
-                row.time("signs_from"), row.flag("imported"), row.timeOrNone("removed_at"));
+        return new Kept(
+                row.text("kid"),
+                row.text("issuer_id"),
+                row.word("purpose", Purpose.class),
+                row.text("algorithm"),
+                row.bytes("sealed"),
+                row.time("created_at"),
+                row.time("signs_from"),
+                row.flag("imported"),
+                row.timeOrNone("removed_at"));
     }
 }

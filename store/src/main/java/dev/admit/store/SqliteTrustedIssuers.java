@@ -12,15 +12,19 @@ import tools.jackson.databind.json.JsonMapper;
 
 /** The table {@code trusted_issuer}. */
 public final class SqliteTrustedIssuers implements TrustedIssuers {
-    private static final String INSERT = "INSERT INTO trusted_issuer (name, url, more, version, created_at, id, issuer_id) VALUES (?, ?, ?, ?, ?, ?, ?)";
+    private static final String INSERT =
+            "INSERT INTO trusted_issuer (name, url, more, version, created_at, id, issuer_id) VALUES (?, ?, ?, ?, "
+                    + "?, ?, ?)";
     private static final String UPDATE = """
-            UPDATE trusted_issuer SET url = ?1, more = ?2, version = ?3, found_keys = CASE WHEN ?4 THEN found_keys END, found_at = CASE WHEN ?4 THEN found_at END WHERE id = ?5""";
+            UPDATE trusted_issuer SET url = ?1, more = ?2, version = ?3, found_keys = CASE WHEN ?4 THEN found_keys END,
+            found_at = CASE WHEN ?4 THEN found_at END WHERE id = ?5""";
     private static final String DELETE = "DELETE FROM trusted_issuer WHERE id = ?";
     private static final String NAMED = "SELECT * FROM trusted_issuer WHERE issuer_id = ?1 AND (name = ?2 OR id = ?2)";
     private static final String OF = "SELECT * FROM trusted_issuer WHERE issuer_id = ? ORDER BY name";
     private static final String ALL = "SELECT * FROM trusted_issuer ORDER BY name";
     private static final String KEEP = "UPDATE trusted_issuer SET found_keys = ?, found_at = ? WHERE id = ?";
-    private static final String FOUND = "SELECT found_keys, found_at FROM trusted_issuer WHERE id = ? AND found_keys IS NOT NULL";
+    private static final String FOUND =
+            "SELECT found_keys, found_at FROM trusted_issuer WHERE id = ? AND found_keys IS NOT NULL";
     private static final JsonMapper JSON = new JsonMapper();
 
     private final Database database;
@@ -30,11 +34,27 @@ public final class SqliteTrustedIssuers implements TrustedIssuers {
     }
 
     /** What is kept as one text. Of the three places of keys one is there. */
-    private record More(URI metadata, URI jwksUri, String jwks, List<SigningAlgorithm> algorithms, List<String> types, Optional<String> audience, TrustedIssuer.Claims claims,
-                        Map<String, String> scopes, Map<String, String> clients) {
+    private record More(
+            URI metadata,
+            URI jwksUri,
+            String jwks,
+            List<SigningAlgorithm> algorithms,
+            List<String> types,
+            Optional<String> audience,
+            TrustedIssuer.Claims claims,
+            Map<String, String> scopes,
+            Map<String, String> clients) {
         static More of(TrustedIssuer it) {
-            return new More(it.keys() instanceof TrustedIssuer.Keys.InMetadata(URI at) ? at : null, it.keys() instanceof TrustedIssuer.Keys.At(URI at) ? at : null,
-                    it.keys() instanceof TrustedIssuer.Keys.Pasted(String text) ? text : null, it.algorithms(), it.types(), it.audience(), it.claims(), it.scopes(), it.clients());
+            return new More(
+                    it.keys() instanceof TrustedIssuer.Keys.InMetadata(URI at) ? at : null,
+                    it.keys() instanceof TrustedIssuer.Keys.At(URI at) ? at : null,
+                    it.keys() instanceof TrustedIssuer.Keys.Pasted(String text) ? text : null,
+                    it.algorithms(),
+                    it.types(),
+                    it.audience(),
+                    it.claims(),
+                    it.scopes(),
+                    it.clients());
         }
 
         TrustedIssuer.Keys keys() {
@@ -43,23 +63,36 @@ public final class SqliteTrustedIssuers implements TrustedIssuers {
         }
     }
 
-    @Override public void insert(TrustedIssuer it) {
-        database.update(INSERT, it.name(), it.url(), JSON.writeValueAsString(More.of(it)), it.version(), it.createdAt(), it.id(), it.issuerId());
+    @Override
+    public void insert(TrustedIssuer it) {
+        database.update(
+                INSERT,
+                it.name(),
+                it.url(),
+                JSON.writeValueAsString(More.of(it)),
+                it.version(),
+                it.createdAt(),
+                it.id(),
+                it.issuerId());
     }
 
-    @Override public void update(TrustedIssuer it, boolean found) {
+    @Override
+    public void update(TrustedIssuer it, boolean found) {
         database.update(UPDATE, it.url(), JSON.writeValueAsString(More.of(it)), it.version(), found, it.id());
     }
 
-    @Override public void delete(String id) {
+    @Override
+    public void delete(String id) {
         database.update(DELETE, id);
     }
 
-    @Override public Optional<TrustedIssuer> named(String issuerId, String name) {
+    @Override
+    public Optional<TrustedIssuer> named(String issuerId, String name) {
         return database.one(NAMED, SqliteTrustedIssuers::read, issuerId, name);
     }
 
-    @Override public List<TrustedIssuer> of(String issuerId) {
+    @Override
+    public List<TrustedIssuer> of(String issuerId) {
         return database.list(OF, SqliteTrustedIssuers::read, issuerId);
     }
 
@@ -67,17 +100,31 @@ public final class SqliteTrustedIssuers implements TrustedIssuers {
         return database.list(ALL, SqliteTrustedIssuers::read);
     }
 
-    @Override public void keep(String id, Found found) {
+    @Override
+    public void keep(String id, Found found) {
         database.update(KEEP, found.jwks(), found.at(), id);
     }
 
-    @Override public Optional<Found> found(String id) {
+    @Override
+    public Optional<Found> found(String id) {
         return database.one(FOUND, row -> new Found(row.text("found_keys"), row.time("found_at")), id);
     }
 
     private static TrustedIssuer read(Row row) throws SQLException {
         More more = JSON.readValue(row.text("more"), More.class);
-        return new TrustedIssuer(row.text("id"), row.text("issuer_id"), row.text("name"), row.text("url"), more.keys(), more.algorithms(), more.types(), more.audience(), more.claims(),
-                more.scopes(), more.clients(), row.number("version"), row.time("created_at"));
+        return new TrustedIssuer(
+                row.text("id"),
+                row.text("issuer_id"),
+                row.text("name"),
+                row.text("url"),
+                more.keys(),
+                more.algorithms(),
+                more.types(),
+                more.audience(),
+                more.claims(),
+                more.scopes(),
+                more.clients(),
+                row.number("version"),
+                row.time("created_at"));
     }
 }

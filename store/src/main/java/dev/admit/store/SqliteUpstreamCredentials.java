@@ -12,10 +12,14 @@ import tools.jackson.databind.json.JsonMapper;
 
 /** The table {@code upstream_credential}. */
 public final class SqliteUpstreamCredentials implements UpstreamCredentials {
-    private static final String INSERT = "INSERT INTO upstream_credential (name, upstream, shown, sealed, version, created_at, id, issuer_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?)";
-    private static final String UPDATE = "UPDATE upstream_credential SET upstream = ?, shown = ?, sealed = ?, version = ? WHERE id = ?";
+    private static final String INSERT =
+            "INSERT INTO upstream_credential (name, upstream, shown, sealed, version, created_at, id, issuer_id) "
+                    + "VALUES (?, ?, ?, ?, ?, ?, ?, ?)";
+    private static final String UPDATE =
+            "UPDATE upstream_credential SET upstream = ?, shown = ?, sealed = ?, version = ? WHERE id = ?";
     private static final String DELETE = "DELETE FROM upstream_credential WHERE id = ?";
-    private static final String NAMED = "SELECT * FROM upstream_credential WHERE issuer_id = ?1 AND (name = ?2 OR id = ?2)";
+    private static final String NAMED =
+            "SELECT * FROM upstream_credential WHERE issuer_id = ?1 AND (name = ?2 OR id = ?2)";
     private static final String OF = "SELECT * FROM upstream_credential WHERE issuer_id = ? ORDER BY name";
     private static final String ALL = "SELECT * FROM upstream_credential ORDER BY name";
     private static final JsonMapper JSON = new JsonMapper();
@@ -27,41 +31,84 @@ public final class SqliteUpstreamCredentials implements UpstreamCredentials {
     }
 
     /** Of header, user and clientId the one that is there says which it is. */
-    private record Words(String header, String user, String clientId, URI issuer, URI tokenEndpoint, Boolean inBody, String scope, Map<String, String> parameters) {
+    private record Words(
+            String header,
+            String user,
+            String clientId,
+            URI issuer,
+            URI tokenEndpoint,
+            Boolean inBody,
+            String scope,
+            Map<String, String> parameters) {
         static Words of(Shown shown) {
             return switch (shown) {
                 case Shown.Header(String name) -> new Words(name, null, null, null, null, null, null, null);
                 case Shown.Login(String user) -> new Words(null, user, null, null, null, null, null, null);
-                case Shown.Token it -> new Words(null, null, it.clientId(), it.issuer().orElse(null), it.tokenEndpoint().orElse(null), it.inBody(), it.scope().orElse(null), it.parameters());
+                case Shown.Token it ->
+                    new Words(
+                            null,
+                            null,
+                            it.clientId(),
+                            it.issuer().orElse(null),
+                            it.tokenEndpoint().orElse(null),
+                            it.inBody(),
+                            it.scope().orElse(null),
+                            it.parameters());
             };
         }
 
         Shown shown() {
             if (header != null) return new Shown.Header(header);
             if (user != null) return new Shown.Login(user);
-            return new Shown.Token(Optional.ofNullable(issuer), Optional.ofNullable(tokenEndpoint), clientId, inBody, Optional.ofNullable(scope), parameters);
+            return new Shown.Token(
+                    Optional.ofNullable(issuer),
+                    Optional.ofNullable(tokenEndpoint),
+                    clientId,
+                    inBody,
+                    Optional.ofNullable(scope),
+                    parameters);
         }
     }
 
-    @Override public void insert(Kept kept) {
+    @Override
+    public void insert(Kept kept) {
         UpstreamCredential it = kept.credential();
-        database.update(INSERT, it.name(), it.upstream(), JSON.writeValueAsString(Words.of(it.shown())), kept.sealed(), it.version(), it.createdAt(), it.id(), it.issuerId());
+        database.update(
+                INSERT,
+                it.name(),
+                it.upstream(),
+                JSON.writeValueAsString(Words.of(it.shown())),
+                kept.sealed(),
+                it.version(),
+                it.createdAt(),
+                it.id(),
+                it.issuerId());
     }
 
-    @Override public void update(Kept kept) {
+    @Override
+    public void update(Kept kept) {
         UpstreamCredential it = kept.credential();
-        database.update(UPDATE, it.upstream(), JSON.writeValueAsString(Words.of(it.shown())), kept.sealed(), it.version(), it.id());
+        database.update(
+                UPDATE,
+                it.upstream(),
+                JSON.writeValueAsString(Words.of(it.shown())),
+                kept.sealed(),
+                it.version(),
+                it.id());
     }
 
-    @Override public void delete(String id) {
+    @Override
+    public void delete(String id) {
         database.update(DELETE, id);
     }
 
-    @Override public Optional<Kept> named(String issuerId, String name) {
+    @Override
+    public Optional<Kept> named(String issuerId, String name) {
         return database.one(NAMED, SqliteUpstreamCredentials::read, issuerId, name);
     }
 
-    @Override public List<Kept> of(String issuerId) {
+    @Override
+    public List<Kept> of(String issuerId) {
         return database.list(OF, SqliteUpstreamCredentials::read, issuerId);
     }
 
@@ -70,7 +117,15 @@ public final class SqliteUpstreamCredentials implements UpstreamCredentials {
     }
 
     private static Kept read(Row row) throws SQLException {
-        return new Kept(new UpstreamCredential(row.text("id"), row.text("issuer_id"), row.text("name"), row.uriOrNone("upstream").orElseThrow(), JSON.readValue(row.text("shown"), Words.class).shown(),
-                row.number("version"), row.time("created_at")), row.bytes("sealed"));
+        return new Kept(
+                new UpstreamCredential(
+                        row.text("id"),
+                        row.text("issuer_id"),
+                        row.text("name"),
+                        row.uriOrNone("upstream").orElseThrow(),
+                        JSON.readValue(row.text("shown"), Words.class).shown(),
+                        row.number("version"),
+                        row.time("created_at")),
+                row.bytes("sealed"));
     }
 }

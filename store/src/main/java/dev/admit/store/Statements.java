@@ -7,8 +7,9 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 
 /**
- * The statements of one connection, prepared once: SQLite's reading of a statement costs more than most of them do. One that is
- * in use is taken out, so that a reader of rows may run the same again. Used by one thread at a time, as its connection is.
+ * The statements of one connection, prepared once: SQLite's reading of a statement costs more than most of them do. One
+ * that is in use is taken out, so that a reader of rows may run the same again. Used by one thread at a time, as its
+ * connection is.
  */
 final class Statements {
     private static final int MOST = 200;

@@ -43,7 +43,10 @@ final class Writer implements AutoCloseable {
             run(connection, "RELEASE piece");
         }
 
-        /** On a full disk SQLite takes the whole transaction back by itself; then there is no savepoint, and the first cause is what to tell. */
+        /**
+         * On a full disk SQLite takes the whole transaction back by itself; then there is no savepoint, and the first
+         * cause is what to tell.
+         */
         private static void takeBack(Connection connection, Throwable cause) throws SQLException {
             try {
                 run(connection, "ROLLBACK TO piece");
@@ -110,7 +113,8 @@ final class Writer implements AutoCloseable {
             try {
                 commitTogether(together);
             } catch (Throwable last) {
-                // Whatever it was, an Error too: without this thread nothing would ever be written again, and nobody told.
+                // Whatever it was, an Error too: without this thread nothing would ever be written again, and nobody
+                // told.
                 together.forEach(piece -> piece.done.completeExceptionally(new StoreFault("writing", last)));
             }
         }
@@ -145,7 +149,8 @@ final class Writer implements AutoCloseable {
         }
     }
 
-    @Override public void close() {
+    @Override
+    public void close() {
         stopped = true;
         waiting.add(STOP);
         try {

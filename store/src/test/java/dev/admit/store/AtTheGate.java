@@ -34,7 +34,12 @@ final class AtTheGate {
     AtTheGate(Harbour harbour, Clock clock) {
         this.harbour = harbour;
         this.clock = clock;
-        this.gate = new Gate(harbour.configuration, new BearerDoor(new RememberedTokens(1_000, new SqliteOpaqueTokens(harbour.database), new Strangers())), new BrowserOrigins(new SqliteBrowserOrigins(harbour.database)), null, new Counters(),
+        this.gate = new Gate(
+                harbour.configuration,
+                new BearerDoor(new RememberedTokens(1_000, new SqliteOpaqueTokens(harbour.database), new Strangers())),
+                new BrowserOrigins(new SqliteBrowserOrigins(harbour.database)),
+                null,
+                new Counters(),
                 new Quotas(new SqliteQuotas(harbour.database)));
     }
 
@@ -46,7 +51,19 @@ final class AtTheGate {
         for (int look = 0; look < 3; look++) {
             Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, clock.instant());
             int query = path.indexOf('?');
-            GateOutcome outcome = gate.decide(new GateRequest(method, host, query < 0 ? path : path.substring(0, query), query < 0 ? null : path.substring(query + 1), List.of(authorization), "127.0.0.1", Optional.empty(), Map::of, () -> 100, GateRequest.Browser.NONE), decision);
+            GateOutcome outcome = gate.decide(
+                    new GateRequest(
+                            method,
+                            host,
+                            query < 0 ? path : path.substring(0, query),
+                            query < 0 ? null : path.substring(query + 1),
+                            List.of(authorization),
+                            "127.0.0.1",
+                            Optional.empty(),
+                            Map::of,
+                            () -> 100,
+                            GateRequest.Browser.NONE),
+                    decision);
             last = decision.answered(200);
             if (!(outcome instanceof GateOutcome.Waits)) return outcome;
         }
@@ -55,7 +72,9 @@ final class AtTheGate {
 
     /** The reason of the refusal; {@code admitted} for none. */
     String verdict(String method, String path, String... authorization) {
-        return decide(method, path, authorization) instanceof GateOutcome.Refused refused ? refused.refusal().reason().toString() : "admitted";
+        return decide(method, path, authorization) instanceof GateOutcome.Refused refused
+                ? refused.refusal().reason().toString()
+                : "admitted";
     }
 
     String verdictOn(String token) {
@@ -69,8 +88,18 @@ final class AtTheGate {
     /** What a token of this issuer says when nothing is wrong with it. */
     Map<String, Object> claims(String clientId, String... scopes) {
         Instant now = clock.instant();
-        return harbour.order.minting(id -> new java.util.LinkedHashMap<>(MintAccessToken.claims(new MintAccessToken.Grant(issuer().url(), clientId, harbour.tides.audience(), clientId, List.of(scopes), now, now.plusSeconds(600), id,
-                Map.of(), Optional.empty()))));
+        return harbour.order.minting(
+                id -> new java.util.LinkedHashMap<>(MintAccessToken.claims(new MintAccessToken.Grant(
+                        issuer().url(),
+                        clientId,
+                        harbour.tides.audience(),
+                        clientId,
+                        List.of(scopes),
+                        now,
+                        now.plusSeconds(600),
+                        id,
+                        Map.of(),
+                        Optional.empty()))));
     }
 
     String token(String clientId, String... scopes) {

@@ -1,8 +1,8 @@
 package dev.admit.store;
 
-import dev.admit.core.access.AdminRole;
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.admit.core.access.AdminRole;
 import dev.admit.core.family.Family;
 import dev.admit.core.family.IssuedCode;
 import dev.admit.core.family.RefreshToken;
@@ -26,26 +26,56 @@ import org.junit.jupiter.api.io.TempDir;
 /** What works only once, works only once; and what belongs together goes together. */
 class FamiliesTest {
     private static final Instant NOW = Instant.parse("2026-06-01T12:00:00Z");
-    @TempDir Path folder;
+
+    @TempDir
+    Path folder;
+
     private Harbour harbour;
     private SqliteFamilies families;
     private String client;
 
-    @BeforeEach void fill() {
+    @BeforeEach
+    void fill() {
         harbour = new Harbour(folder, new SettableClock("2026-06-01T12:00:00Z"));
         harbour.readScope();
         client = harbour.client("desk", "tides.read").client().id();
-        new SqlitePeople(harbour.database).insert(new Person("pe_1", harbour.issuer.id(), "a@b.example", true, Map.of("name", "Ä \"quoted\" 🦀"), List.of(), Optional.of(AdminRole.AUDITOR), true, 1, NOW, NOW));
+        new SqlitePeople(harbour.database)
+                .insert(new Person(
+                        "pe_1",
+                        harbour.issuer.id(),
+                        "a@b.example",
+                        true,
+                        Map.of("name", "Ä \"quoted\" 🦀"),
+                        List.of(),
+                        Optional.of(AdminRole.AUDITOR),
+                        true,
+                        1,
+                        NOW,
+                        NOW));
         families = new SqliteFamilies(harbour.database);
         families.insert(family("fam_1", Optional.of("ses_1")));
     }
 
-    @AfterEach void close() {
+    @AfterEach
+    void close() {
         harbour.close();
     }
 
     private Family family(String id, Optional<String> session) {
-        return new Family(id, harbour.issuer.id(), client, "pe_1", session, List.of("openid", "tides.read"), List.of("urn:tides"), Optional.of("n"), NOW, List.of("pwd"), NOW, NOW.plusSeconds(100), Optional.empty());
+        return new Family(
+                id,
+                harbour.issuer.id(),
+                client,
+                "pe_1",
+                session,
+                List.of("openid", "tides.read"),
+                List.of("urn:tides"),
+                Optional.of("n"),
+                NOW,
+                List.of("pwd"),
+                NOW,
+                NOW.plusSeconds(100),
+                Optional.empty());
     }
 
     private RefreshToken refresh(String text, Instant issued) {
@@ -62,35 +92,53 @@ class FamiliesTest {
         }
     }
 
-    @Test void ofManyWhoClaimAtOnceOneWins() throws Exception {
-        families.insert(new IssuedCode(SecretHash.of("code"), "fam_1", client, "http://127.0.0.1/back", "c", NOW.plusSeconds(60), Optional.empty()));
+    @Test
+    void ofManyWhoClaimAtOnceOneWins() throws Exception {
+        families.insert(new IssuedCode(
+                SecretHash.of("code"),
+                "fam_1",
+                client,
+                "http://127.0.0.1/back",
+                "c",
+                NOW.plusSeconds(60),
+                Optional.empty()));
         families.insert(refresh("token", NOW));
-        assertThat(winners(() -> families.claimCode(SecretHash.of("code"), NOW))).isEqualTo(1);
-        assertThat(winners(() -> families.claimRefreshToken(SecretHash.of("token"), NOW))).isEqualTo(1);
+        assertThat(winners(() -> families.claimCode(SecretHash.of("code"), NOW)))
+                .isEqualTo(1);
+        assertThat(winners(() -> families.claimRefreshToken(SecretHash.of("token"), NOW)))
+                .isEqualTo(1);
         SqliteCredentials credentials = new SqliteCredentials(harbour.database);
         credentials.putSeed("pe_1", Optional.of(new byte[] {1}));
         credentials.putRecoveryCodes("pe_1", List.of(SecretHash.of("recovery")));
         assertThat(winners(() -> credentials.takeStep("pe_1", 7))).isEqualTo(1);
-        assertThat(credentials.takeStep("pe_1", 6)).as("an older code after a newer one").isFalse();
-        assertThat(winners(() -> credentials.takeRecoveryCode("pe_1", SecretHash.of("recovery")))).isEqualTo(1);
+        assertThat(credentials.takeStep("pe_1", 6))
+                .as("an older code after a newer one")
+                .isFalse();
+        assertThat(winners(() -> credentials.takeRecoveryCode("pe_1", SecretHash.of("recovery"))))
+                .isEqualTo(1);
     }
 
-    @Test void whatWasSupersededWasNotUsed() {
+    @Test
+    void whatWasSupersededWasNotUsed() {
         families.insert(refresh("first", NOW));
         families.claimRefreshToken(SecretHash.of("first"), NOW);
         families.insert(refresh("second", NOW));
         assertThat(families.isSuccessorUsed("fam_1", NOW.plusMillis(1))).isFalse();
         assertThat(families.supersede("fam_1")).isEqualTo(1);
         assertThat(families.supersede("fam_1")).as("none is left").isZero();
-        assertThat(families.refreshToken(SecretHash.of("second")).orElseThrow().usedAt()).as("as if long ago, so that no grace covers it").hasValue(Instant.EPOCH);
+        assertThat(families.refreshToken(SecretHash.of("second")).orElseThrow().usedAt())
+                .as("as if long ago, so that no grace covers it")
+                .hasValue(Instant.EPOCH);
         families.insert(refresh("third", NOW.plusMillis(2)));
         families.claimRefreshToken(SecretHash.of("third"), NOW.plusMillis(3));
         assertThat(families.isSuccessorUsed("fam_1", NOW.plusMillis(1))).isTrue();
     }
 
-    @Test void aFamilyIsReadAsItWasWrittenEndsAndGoesWithItsPerson() {
+    @Test
+    void aFamilyIsReadAsItWasWrittenEndsAndGoesWithItsPerson() {
         assertThat(families.find("fam_1")).hasValue(family("fam_1", Optional.of("ses_1")));
-        assertThat(families.find("fam_1").orElseThrow().isOverAt(NOW.plusSeconds(100))).isTrue();
+        assertThat(families.find("fam_1").orElseThrow().isOverAt(NOW.plusSeconds(100)))
+                .isTrue();
         families.insert(family("fam_2", Optional.empty()));
         families.endOfPerson("pe_1", Optional.of("another client"), NOW);
         assertThat(families.ofPerson("pe_1", NOW)).hasSize(2);

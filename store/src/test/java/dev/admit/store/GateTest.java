@@ -25,19 +25,29 @@ import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
-/** The gate on real records: what passes, what is refused and why, and that nothing is forwarded but what was matched. */
+/**
+ * The gate on real records: what passes, what is refused and why, and that nothing is forwarded but what was matched.
+ */
 class GateTest {
     private static final long SEED = 20261123L;
-    @TempDir Path folder;
+
+    @TempDir
+    Path folder;
+
     private final SettableClock clock = new SettableClock("2026-11-23T09:00:00Z");
     private Harbour harbour;
     private AtTheGate gate;
     private String client;
 
-    @BeforeEach void open() {
+    @BeforeEach
+    void open() {
         harbour = new Harbour(folder, clock);
         harbour.readScope();
-        Harbour.made(harbour.scopes.add(harbour.issuer, harbour.tides, Harbour.scope("tides.publish", "changes", "everyone", "clients"), Harbour.CORIN));
+        Harbour.made(harbour.scopes.add(
+                harbour.issuer,
+                harbour.tides,
+                Harbour.scope("tides.publish", "changes", "everyone", "clients"),
+                Harbour.CORIN));
         var registered = harbour.client("tide-buoy-07", "tides.read");
         harbour.given(registered);
         client = registered.client().id();
@@ -46,7 +56,8 @@ class GateTest {
         gate = new AtTheGate(harbour, clock);
     }
 
-    @AfterEach void close() {
+    @AfterEach
+    void close() {
         harbour.database.close();
     }
 
@@ -78,9 +89,11 @@ class GateTest {
     void everyClaimIsLookedAt(String claim, String value, String verdict) {
         Map<String, Object> claims = gate.claims(client, "tides.read");
         if (value == null) claims.remove(claim);
-        else if (value.matches("-?\\d+") && !claim.equals("jti")) claims.put(claim, clock.instant().plusSeconds(Long.parseLong(value)).getEpochSecond());
+        else if (value.matches("-?\\d+") && !claim.equals("jti"))
+            claims.put(claim, clock.instant().plusSeconds(Long.parseLong(value)).getEpochSecond());
         else claims.put(claim, value);
-        assertThat(gate.verdictOn(AtTheGate.signed(claims, gate.issuer().keys().activeAt(clock.instant()), "at+jwt"))).isEqualTo(verdict);
+        assertThat(gate.verdictOn(AtTheGate.signed(claims, gate.issuer().keys().activeAt(clock.instant()), "at+jwt")))
+                .isEqualTo(verdict);
     }
 
     @ParameterizedTest(name = "typ {0}: {1}")
@@ -93,36 +106,46 @@ class GateTest {
             admit-passage+jwt,  wrong-type
             """)
     void onlyAccessTokensOpenARoute(String type, String verdict) {
-        assertThat(gate.verdictOn(AtTheGate.signed(gate.claims(client, "tides.read"), gate.issuer().keys().activeAt(clock.instant()), type))).isEqualTo(verdict);
+        assertThat(gate.verdictOn(AtTheGate.signed(
+                        gate.claims(client, "tides.read"), gate.issuer().keys().activeAt(clock.instant()), type)))
+                .isEqualTo(verdict);
     }
 
-    @Test void aKeyOfSomebodyElseIsNoKeyUnderTheIdOfOurs() {
+    @Test
+    void aKeyOfSomebodyElseIsNoKeyUnderTheIdOfOurs() {
         SigningKey theirs = SigningKey.generate(SigningAlgorithm.ES256);
         Map<String, Object> claims = gate.claims(client, "tides.read");
         String[] forged = AtTheGate.signed(claims, theirs, "at+jwt").split("\\.");
-        String[] ours = AtTheGate.signed(claims, gate.issuer().keys().activeAt(clock.instant()), "at+jwt").split("\\.");
+        String[] ours = AtTheGate.signed(claims, gate.issuer().keys().activeAt(clock.instant()), "at+jwt")
+                .split("\\.");
 
         assertThat(gate.verdictOn(String.join(".", forged))).isEqualTo("unknown-key");
         assertThat(gate.verdictOn(ours[0] + "." + forged[1] + "." + forged[2])).isEqualTo("bad-signature");
         assertThat(gate.verdictOn(ours[0] + "." + ours[1] + ".")).isEqualTo("bad-signature");
     }
 
-    @Test void theHeaderOfARequestIsReadInOneWay() {
+    @Test
+    void theHeaderOfARequestIsReadInOneWay() {
         String good = gate.token(client, "tides.read");
         assertThat(gate.verdict("GET", "/tides/x", "bearer " + good)).isEqualTo("admitted");
-        assertThat(gate.verdict("GET", "/tides/x", "Bearer " + good, "Bearer " + good)).isEqualTo("two-tokens");
-        assertThat(gate.verdict("GET", "/tides/x", "Bearer " + good + ", Bearer " + good)).isEqualTo("malformed-authorization");
+        assertThat(gate.verdict("GET", "/tides/x", "Bearer " + good, "Bearer " + good))
+                .isEqualTo("two-tokens");
+        assertThat(gate.verdict("GET", "/tides/x", "Bearer " + good + ", Bearer " + good))
+                .isEqualTo("malformed-authorization");
         assertThat(gate.verdict("GET", "/tides/x", "Bearer \"" + good + "\"")).isEqualTo("malformed-authorization");
         assertThat(gate.verdict("GET", "/tides/x", "Basic " + good)).isEqualTo("no-token");
         assertThat(gate.verdict("GET", "/tides/x?access_token=" + good)).isEqualTo("token-in-query");
-        assertThat(gate.verdict("GET", "/tides/x?my_access_token=1", "Bearer " + good)).isEqualTo("admitted");
+        assertThat(gate.verdict("GET", "/tides/x?my_access_token=1", "Bearer " + good))
+                .isEqualTo("admitted");
     }
 
-    @Test void whatWasRememberedIsStillRefusedWhenItsTimeIsOverOrItWasWithdrawn() {
+    @Test
+    void whatWasRememberedIsStillRefusedWhenItsTimeIsOverOrItWasWithdrawn() {
         String early = gate.token(client, "tides.read");
         assertThat(gate.verdictOn(early)).isEqualTo("admitted");
         Approval approval = harbour.approvals.ofClient(client).getFirst();
-        Harbour.made(harbour.approving.withdraw(harbour.directory.find(client).orElseThrow().client(), approval, "", Harbour.CORIN, Expected.ANY));
+        Harbour.made(harbour.approving.withdraw(
+                harbour.directory.find(client).orElseThrow().client(), approval, "", Harbour.CORIN, Expected.ANY));
         assertThat(gate.verdictOn(early)).isEqualTo("revoked");
 
         String late = gate.token(client, "tides.read");
@@ -131,13 +154,16 @@ class GateTest {
         assertThat(gate.verdictOn(late)).isEqualTo("expired");
     }
 
-    @Test void noChangedTokenPasses() {
+    @Test
+    void noChangedTokenPasses() {
         String good = gate.token(client, "tides.read");
         Random random = new Random(SEED);
         for (int i = 0; i < 3_000; i++) {
             String changed = mutated(good, random);
             if (same(good, changed)) continue;
-            assertThat(gate.verdictOn(changed)).as("of %s (seed %d)", changed, SEED).isNotEqualTo("admitted");
+            assertThat(gate.verdictOn(changed))
+                    .as("of %s (seed %d)", changed, SEED)
+                    .isNotEqualTo("admitted");
         }
         assertThat(gate.verdictOn(good)).isEqualTo("admitted");
     }
@@ -155,14 +181,21 @@ class GateTest {
         };
     }
 
-    /** Two spellings of the same bytes are the same token: the last character of a part may have bits that count for nothing. */
+    /**
+     * Two spellings of the same bytes are the same token: the last character of a part may have bits that count for
+     * nothing.
+     */
     private static boolean same(String one, String other) {
         String[] mine = one.split("\\.", -1);
         String[] its = other.split("\\.", -1);
         if (mine.length != its.length) return false;
         try {
             for (int i = 0; i < mine.length; i++) {
-                if (i < 2 ? !mine[i].equals(its[i]) : !java.util.Arrays.equals(Base64.getUrlDecoder().decode(mine[i]), Base64.getUrlDecoder().decode(its[i]))) return false;
+                if (i < 2
+                        ? !mine[i].equals(its[i])
+                        : !java.util.Arrays.equals(
+                                Base64.getUrlDecoder().decode(mine[i]),
+                                Base64.getUrlDecoder().decode(its[i]))) return false;
             }
             return true;
         } catch (IllegalArgumentException notBase64) {
@@ -170,9 +203,28 @@ class GateTest {
         }
     }
 
-    @Test void whatIsForwardedIsWhatWasMatched() {
-        RouteWords.Shaping moved = new RouteWords.Shaping("/v2/{gauge}/heights/**", null, null, null, null, null, null, null, null, null, null, null);
-        Harbour.made(harbour.routes.add(harbour.issuer, new RouteRegistration.Wanted(List.of("GET"), "/moved/{gauge}/**", "tides", List.of("tides.read"), null, null, null, null, null, null, null, moved, null), null, Harbour.CORIN));
+    @Test
+    void whatIsForwardedIsWhatWasMatched() {
+        RouteWords.Shaping moved = new RouteWords.Shaping(
+                "/v2/{gauge}/heights/**", null, null, null, null, null, null, null, null, null, null, null);
+        Harbour.made(harbour.routes.add(
+                harbour.issuer,
+                new RouteRegistration.Wanted(
+                        List.of("GET"),
+                        "/moved/{gauge}/**",
+                        "tides",
+                        List.of("tides.read"),
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        moved,
+                        null),
+                null,
+                Harbour.CORIN));
         String token = "Bearer " + gate.token(client, "tides.read");
         Random random = new Random(SEED);
         int passed = 0;
@@ -180,27 +232,78 @@ class GateTest {
             String path = (random.nextBoolean() ? "/tides" : "/moved") + anyPath(random);
             if (!(gate.decide("GET", path, token) instanceof GateOutcome.Admitted admitted)) continue;
             passed++;
-            // Read once more, as a backend would: the same segments, below what the route names, and nothing left to resolve.
-            RequestPath again = switch (RequestPath.read(admitted.path())) {
-                case RequestPath.Reading.Good(RequestPath good) -> good;
-                case RequestPath.Reading.Unsafe(String came) -> throw new AssertionError("%s was forwarded as %s, which has %s (seed %d)".formatted(path, admitted.path(), came, SEED));
-            };
+            // Read once more, as a backend would: the same segments, below what the route names, and nothing left to
+            // resolve.
+            RequestPath again =
+                    switch (RequestPath.read(admitted.path())) {
+                        case RequestPath.Reading.Good(RequestPath good) -> good;
+                        case RequestPath.Reading.Unsafe(String came) ->
+                            throw new AssertionError("%s was forwarded as %s, which has %s (seed %d)"
+                                    .formatted(path, admitted.path(), came, SEED));
+                    };
             assertThat(again.encoded()).as("of %s (seed %d)", path, SEED).isEqualTo(admitted.path());
-            assertThat(again.segments().getFirst()).as("of %s (seed %d)", path, SEED).isEqualTo(path.startsWith("/moved") ? "v2" : "tides");
+            assertThat(again.segments().getFirst())
+                    .as("of %s (seed %d)", path, SEED)
+                    .isEqualTo(path.startsWith("/moved") ? "v2" : "tides");
             assertThat(again.segments()).as("of %s (seed %d)", path, SEED).doesNotContain("..", ".");
         }
         assertThat(passed).as("paths that passed, or the test says nothing").isGreaterThan(1_000);
     }
 
     private static String anyPath(Random random) {
-        List<String> pieces = List.of("/", "/", "a", "north-quay", ".", "..", "%2e", "%2F", "%5c", "\\", ";v=1", "%3b", "//", "%00", "%", "%zz", "é", "%C3%A9", "%c3%28", " ", "+", "~", "%7E", "@", ":", "%25", "%252e", "*", "?", "{", "readings");
+        List<String> pieces = List.of(
+                "/",
+                "/",
+                "a",
+                "north-quay",
+                ".",
+                "..",
+                "%2e",
+                "%2F",
+                "%5c",
+                "\\",
+                ";v=1",
+                "%3b",
+                "//",
+                "%00",
+                "%",
+                "%zz",
+                "é",
+                "%C3%A9",
+                "%c3%28",
+                " ",
+                "+",
+                "~",
+                "%7E",
+                "@",
+                ":",
+                "%25",
+                "%252e",
+                "*",
+                "?",
+                "{",
+                "readings");
         List<String> chosen = new ArrayList<>(List.of("/"));
         for (int i = random.nextInt(6); i >= 0; i--) chosen.add(pieces.get(random.nextInt(pieces.size())));
         return String.join("", chosen);
     }
 
-    @Test void aDecisionHasEveryCheckInOrder() {
-        assertThat(gate.verdict("GET", "/tides/x", "Bearer " + gate.token(client, "tides.read"))).isEqualTo("admitted");
-        assertThat(gate.last.checks()).extracting(CheckResult::check).containsExactly("route", "bearer", "form", "issuer", "signature", "type", "audience", "lifetime", "revocation", "scope");
+    @Test
+    void aDecisionHasEveryCheckInOrder() {
+        assertThat(gate.verdict("GET", "/tides/x", "Bearer " + gate.token(client, "tides.read")))
+                .isEqualTo("admitted");
+        assertThat(gate.last.checks())
+                .extracting(CheckResult::check)
+                .containsExactly(
+                        "route",
+                        "bearer",
+                        "form",
+                        "issuer",
+                        "signature",
+                        "type",
+                        "audience",
+                        "lifetime",
+                        "revocation",
+                        "scope");
     }
 }

@@ -62,6 +62,7 @@ final class Harbour implements AutoCloseable {
     final UpstreamCredentialRegistration upstreamCredentials;
     /** What is elsewhere: an address → the document there; what is not named cannot be reached. */
     final Map<URI, String> elsewhere = new ConcurrentHashMap<>();
+
     final AtomicInteger looks = new AtomicInteger();
     final Issuer issuer;
     final Api tides;
@@ -75,8 +76,16 @@ final class Harbour implements AutoCloseable {
         trusted = new SqliteTrustedIssuers(database);
         TrustedKeys trustedKeys = new TrustedKeys(new FindKeys(this::fetch), trusted, Runnable::run, clock);
         credentials = new SqliteUpstreamCredentials(database);
-        Presenting presenting = new Presenting(new AskForToken(this::fetch, (address, authorization, form) -> new AskForToken.Answer(200, fetch(address))), Runnable::run, clock);
-        configuration = new LiveConfiguration(new SqliteKept(database), MASTER_KEY, revocations, trustedKeys, presenting, id -> directory().find(id).filter(known -> known.client().enabled()).isPresent());
+        Presenting presenting = new Presenting(
+                new AskForToken(
+                        this::fetch, (address, authorization, form) -> new AskForToken.Answer(200, fetch(address))),
+                Runnable::run,
+                clock);
+        configuration = new LiveConfiguration(
+                new SqliteKept(database), MASTER_KEY, revocations, trustedKeys, presenting, id -> directory()
+                        .find(id)
+                        .filter(known -> known.client().enabled())
+                        .isPresent());
         directory = new KnownClients(new SqliteKnownClients(database), new Strangers(), 100);
         approvals = new SqliteApprovals(database);
         order = new MintingOrder(new TokenIds(clock, 0));
@@ -85,21 +94,97 @@ final class Harbour implements AutoCloseable {
         SqliteApis keptApis = new SqliteApis(database);
         SqliteScopes keptScopes = new SqliteScopes(database);
         SqliteRoutes keptRoutes = new SqliteRoutes(database);
-        Withdrawal withdrawal = new Withdrawal(database, order, new SqliteRevocations(database), revocations,
-                directory::forget, clock);
-        AdminClients adminClients = new AdminClients(new SqliteIssuers(database), new SqliteApis(database), keptScopes, approvals, id -> false);
-        approving = new Approving(database, keptScopes, new SqliteRoles(database), approvals, new SqlitePersonalApprovals(database), adminClients, withdrawal, audit, client -> new SqliteOwners(database).of(dev.admit.core.owner.Owned.of(client)).stream().map(dev.admit.core.owner.Owner::personId).toList(), directory::forget, clock);
+        Withdrawal withdrawal =
+                new Withdrawal(database, order, new SqliteRevocations(database), revocations, directory::forget, clock);
+        AdminClients adminClients = new AdminClients(
+                new SqliteIssuers(database), new SqliteApis(database), keptScopes, approvals, id -> false);
+        approving = new Approving(
+                database,
+                keptScopes,
+                new SqliteRoles(database),
+                approvals,
+                new SqlitePersonalApprovals(database),
+                adminClients,
+                withdrawal,
+                audit,
+                client -> new SqliteOwners(database)
+                        .of(dev.admit.core.owner.Owned.of(client)).stream()
+                                .map(dev.admit.core.owner.Owner::personId)
+                                .toList(),
+                directory::forget,
+                clock);
         keys = new KeyRegistration(database, new SqliteSigningKeys(database), MASTER_KEY, audit, configuration, clock);
-        issuers = new IssuerRegistration(database, keptIssuers, new SqliteRoutes(database), keys, java.util.Set.of("client_credentials"), audit, configuration, clock, URI.create("http://127.0.0.1:9470"));
-        apis = new ApiRegistration(database, keptIssuers, keptApis, new SqliteClients(database), keptRoutes, approvals, withdrawal, audit, configuration, clock);
-        dev.admit.core.registration.NamedBy namedBy = new dev.admit.core.registration.NamedBy(keptApis, keptRoutes, trusted);
-        scopes = new ScopeRegistration(database, keptScopes, new SqliteRoles(database), keptRoutes, approvals, new SqlitePeople(database), namedBy, withdrawal, audit, configuration, clock);
-        clients = new ClientRegistration(database, new SqliteClients(database), approvals, approving, adminClients, namedBy, withdrawal, audit, java.util.Set.of("client_credentials"), directory::forget, clock);
-        routes = new RouteRegistration(database, new dev.admit.core.route.KeepRevision(keptIssuers, new SqliteRevisions(database), clock), keptIssuers, keptApis, keptScopes, new SqliteClients(database), trusted, credentials, keptRoutes, host -> "http://localhost:9471", audit, configuration, clock);
-        upstreamCredentials = new UpstreamCredentialRegistration(database, credentials, keptRoutes, MASTER_KEY, audit, configuration, clock);
-        trust = new TrustRegistration(database, trusted, new SqliteClients(database), keptRoutes, trustedKeys, audit, configuration, clock);
-        issuer = keptIssuers.named("harbour").orElseGet(() -> made(issuers.create(new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority"), CORIN)));
-        tides = keptApis.named(issuer.id(), "tides").orElseGet(() -> made(apis.register(issuer, api("tides", null), CORIN)));
+        issuers = new IssuerRegistration(
+                database,
+                keptIssuers,
+                new SqliteRoutes(database),
+                keys,
+                java.util.Set.of("client_credentials"),
+                audit,
+                configuration,
+                clock,
+                URI.create("http://127.0.0.1:9470"));
+        apis = new ApiRegistration(
+                database,
+                keptIssuers,
+                keptApis,
+                new SqliteClients(database),
+                keptRoutes,
+                approvals,
+                withdrawal,
+                audit,
+                configuration,
+                clock);
+        dev.admit.core.registration.NamedBy namedBy =
+                new dev.admit.core.registration.NamedBy(keptApis, keptRoutes, trusted);
+        scopes = new ScopeRegistration(
+                database,
+                keptScopes,
+                new SqliteRoles(database),
+                keptRoutes,
+                approvals,
+                new SqlitePeople(database),
+                namedBy,
+                withdrawal,
+                audit,
+                configuration,
+                clock);
+        clients = new ClientRegistration(
+                database,
+                new SqliteClients(database),
+                approvals,
+                approving,
+                adminClients,
+                namedBy,
+                withdrawal,
+                audit,
+                java.util.Set.of("client_credentials"),
+                directory::forget,
+                clock);
+        routes = new RouteRegistration(
+                database,
+                new dev.admit.core.route.KeepRevision(keptIssuers, new SqliteRevisions(database), clock),
+                keptIssuers,
+                keptApis,
+                keptScopes,
+                new SqliteClients(database),
+                trusted,
+                credentials,
+                keptRoutes,
+                host -> "http://localhost:9471",
+                audit,
+                configuration,
+                clock);
+        upstreamCredentials = new UpstreamCredentialRegistration(
+                database, credentials, keptRoutes, MASTER_KEY, audit, configuration, clock);
+        trust = new TrustRegistration(
+                database, trusted, new SqliteClients(database), keptRoutes, trustedKeys, audit, configuration, clock);
+        issuer = keptIssuers
+                .named("harbour")
+                .orElseGet(() -> made(issuers.create(
+                        new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority"), CORIN)));
+        tides = keptApis.named(issuer.id(), "tides")
+                .orElseGet(() -> made(apis.register(issuer, api("tides", null), CORIN)));
     }
 
     private KnownClients directory() {
@@ -117,11 +202,25 @@ final class Harbour implements AutoCloseable {
     }
 
     static ScopeRegistration.Wanted scope(String name, String effect, String reach, String holders) {
-        return new ScopeRegistration.Wanted(name, effect, reach, holders, null, null, null, null, null, null, null, null, null);
+        return new ScopeRegistration.Wanted(
+                name, effect, reach, holders, null, null, null, null, null, null, null, null, null);
     }
 
     static RouteRegistration.Wanted route(String method, String path, String... scopes) {
-        return new RouteRegistration.Wanted(method.equals("ANY") ? null : List.of(method), path, "tides", List.of(scopes), null, null, null, null, null, null, null, null, null);
+        return new RouteRegistration.Wanted(
+                method.equals("ANY") ? null : List.of(method),
+                path,
+                "tides",
+                List.of(scopes),
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                null);
     }
 
     Scope readScope() {
@@ -137,7 +236,12 @@ final class Harbour implements AutoCloseable {
     }
 
     Approval given(ClientRegistration.Registered client) {
-        return made(approving.give(client.client(), client.asks().getFirst(), java.util.Optional.empty(), CORIN, dev.admit.core.change.Expected.ANY));
+        return made(approving.give(
+                client.client(),
+                client.asks().getFirst(),
+                java.util.Optional.empty(),
+                CORIN,
+                dev.admit.core.change.Expected.ANY));
     }
 
     static <T> T made(Change<T> change) {
@@ -145,7 +249,8 @@ final class Harbour implements AutoCloseable {
         throw new AssertionError("came to " + change);
     }
 
-    @Override public void close() {
+    @Override
+    public void close() {
         database.close();
     }
 }

@@ -20,15 +20,19 @@ import org.junit.jupiter.api.io.TempDir;
 
 /** The next key comes by schedule, before the one that signs is due; the one before goes when its last token has. */
 class KeyScheduleTest {
-    @TempDir Path folder;
+    @TempDir
+    Path folder;
+
     private final SettableClock clock = new SettableClock("2026-06-01T12:00:00Z");
     private Harbour harbour;
 
-    @BeforeEach void open() {
+    @BeforeEach
+    void open() {
         harbour = new Harbour(folder, clock);
     }
 
-    @AfterEach void close() {
+    @AfterEach
+    void close() {
         harbour.close();
     }
 
@@ -37,46 +41,84 @@ class KeyScheduleTest {
     }
 
     private void rotateEvery(String length) {
-        made(harbour.issuers.change("harbour", new IssuerRegistration.Wanted(null, null, null, null, length, null, null, null, null, null, null), Expected.ANY, CORIN));
+        made(harbour.issuers.change(
+                "harbour",
+                new IssuerRegistration.Wanted(null, null, null, null, length, null, null, null, null, null, null),
+                Expected.ANY,
+                CORIN));
     }
 
     /** What the service does once a minute. */
     private List<String> afterHousekeeping() {
         harbour.keys.rotateWhenDue(issuer());
         harbour.keys.rotateWhenDue(issuer());
-        assertThat(harbour.keys.of(issuer()).stream().filter(span -> span.purpose() == dev.admit.core.key.SigningKeys.Purpose.IDENTITY)).as("keys of both kinds go the same way").hasSameSizeAs(
-                harbour.keys.of(issuer()).stream().filter(span -> span.purpose() == dev.admit.core.key.SigningKeys.Purpose.ACCESS).toList());
-        return harbour.keys.of(issuer()).stream().filter(span -> span.purpose() == dev.admit.core.key.SigningKeys.Purpose.ACCESS).map(span -> span.stateAt(clock.instant()).toString()).toList();
+        assertThat(harbour.keys.of(issuer()).stream()
+                        .filter(span -> span.purpose() == dev.admit.core.key.SigningKeys.Purpose.IDENTITY))
+                .as("keys of both kinds go the same way")
+                .hasSameSizeAs(harbour.keys.of(issuer()).stream()
+                        .filter(span -> span.purpose() == dev.admit.core.key.SigningKeys.Purpose.ACCESS)
+                        .toList());
+        return harbour.keys.of(issuer()).stream()
+                .filter(span -> span.purpose() == dev.admit.core.key.SigningKeys.Purpose.ACCESS)
+                .map(span -> span.stateAt(clock.instant()).toString())
+                .toList();
     }
 
     private String signs() {
-        return harbour.configuration.get().issuer("harbour").orElseThrow().keys().activeAt(clock.instant()).kid();
+        return harbour.configuration
+                .get()
+                .issuer("harbour")
+                .orElseThrow()
+                .keys()
+                .activeAt(clock.instant())
+                .kid();
     }
 
-    @Test void keysComeAndGoByThemselves() {
+    @Test
+    void keysComeAndGoByThemselves() {
         rotateEvery("30d");
         String first = signs();
         clock.move(Duration.ofDays(26));
         assertThat(afterHousekeeping()).containsExactly("active");
         clock.move(Duration.ofDays(1).plusMinutes(1));
-        assertThat(afterHousekeeping()).as("a tenth of the time ahead, and once").containsExactly("upcoming", "active");
+        assertThat(afterHousekeeping())
+                .as("a tenth of the time ahead, and once")
+                .containsExactly("upcoming", "active");
         assertThat(signs()).isEqualTo(first);
-        assertThat(harbour.configuration.get().issuer("harbour").orElseThrow().keys().publishedAt(clock.instant()).getKeys()).as("two of each kind").hasSize(4);
+        assertThat(harbour.configuration
+                        .get()
+                        .issuer("harbour")
+                        .orElseThrow()
+                        .keys()
+                        .publishedAt(clock.instant())
+                        .getKeys())
+                .as("two of each kind")
+                .hasSize(4);
         clock.move(Duration.ofDays(3));
-        assertThat(signs()).as("it took over when the first was due, with no job in between").isNotEqualTo(first);
+        assertThat(signs())
+                .as("it took over when the first was due, with no job in between")
+                .isNotEqualTo(first);
         assertThat(afterHousekeeping()).containsExactly("active", "retiring");
         clock.move(Duration.ofHours(24).plusMinutes(1));
         assertThat(afterHousekeeping()).containsExactly("active", "retired");
-        assertThat(harbour.configuration.get().issuer("harbour").orElseThrow().keys().withId(first, clock.instant())).isEmpty();
+        assertThat(harbour.configuration
+                        .get()
+                        .issuer("harbour")
+                        .orElseThrow()
+                        .keys()
+                        .withId(first, clock.instant()))
+                .isEmpty();
     }
 
-    @Test void anIssuerWithoutAScheduleKeepsItsKey() {
+    @Test
+    void anIssuerWithoutAScheduleKeepsItsKey() {
         rotateEvery("none");
         clock.move(Duration.ofDays(1000));
         assertThat(afterHousekeeping()).containsExactly("active");
     }
 
-    @Test void aServiceThatWasOffWhenTheKeyWasDueStillPublishesTheNextOneFirst() {
+    @Test
+    void aServiceThatWasOffWhenTheKeyWasDueStillPublishesTheNextOneFirst() {
         rotateEvery("30d");
         clock.move(Duration.ofDays(100));
         assertThat(afterHousekeeping()).containsExactly("upcoming", "active");
@@ -84,8 +126,10 @@ class KeyScheduleTest {
         assertThat(afterHousekeeping()).containsExactly("active", "retiring");
     }
 
-    @Test void theUpcomingKeyTakesOverAtOnceWhenTheActiveOneIsTakenOut() {
-        Change<KeySpan> next = harbour.keys.rotate(issuer(), new KeyRegistration.Wanted(null, null, "1d", null), CORIN, null);
+    @Test
+    void theUpcomingKeyTakesOverAtOnceWhenTheActiveOneIsTakenOut() {
+        Change<KeySpan> next =
+                harbour.keys.rotate(issuer(), new KeyRegistration.Wanted(null, null, "1d", null), CORIN, null);
         String first = signs();
         made(harbour.keys.remove(issuer(), first, CORIN, first));
         assertThat(signs()).isEqualTo(made(next).kid());

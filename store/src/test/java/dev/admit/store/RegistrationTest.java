@@ -33,21 +33,26 @@ import org.junit.jupiter.params.provider.CsvSource;
 
 /** Registering, changing, removing and approving, by the core's rules on real records. */
 class RegistrationTest {
-    @TempDir Path folder;
+    @TempDir
+    Path folder;
+
     private Harbour harbour;
 
-    @BeforeEach void open() {
+    @BeforeEach
+    void open() {
         harbour = new Harbour(folder);
     }
 
-    @AfterEach void close() {
+    @AfterEach
+    void close() {
         harbour.close();
     }
 
     private static String outcome(Change<?> change) {
         return switch (change) {
             case Change.Made<?> made -> "made";
-            case Change.Invalid<?> invalid -> "invalid " + invalid.faults().getFirst().pointer();
+            case Change.Invalid<?> invalid ->
+                "invalid " + invalid.faults().getFirst().pointer();
             case Change.Taken<?> taken -> "taken " + taken.fault().pointer();
             case Change.Absent<?> absent -> "absent";
             case Change.Stale<?> stale -> "stale";
@@ -57,18 +62,38 @@ class RegistrationTest {
         };
     }
 
-    @Test void anAudienceIsProposedAndUnique() {
+    @Test
+    void anAudienceIsProposedAndUnique() {
         assertThat(harbour.tides.audience()).isEqualTo("http://127.0.0.1:9470/harbour/apis/tides");
-        assertThat(outcome(harbour.apis.register(harbour.issuer, api("copy", harbour.tides.audience()), CORIN))).isEqualTo("taken /audience");
-        assertThat(outcome(harbour.apis.register(harbour.issuer, api("tides", null), CORIN))).isEqualTo("taken /name");
-        made(harbour.apis.change(harbour.issuer, "tides", new ApiRegistration.Wanted("heights", null, null, null), Expected.ANY, null, CORIN));
-        assertThat(made(harbour.apis.register(harbour.issuer, api("tides", null), CORIN)).audience()).endsWith("/apis/tides-2");
+        assertThat(outcome(harbour.apis.register(harbour.issuer, api("copy", harbour.tides.audience()), CORIN)))
+                .isEqualTo("taken /audience");
+        assertThat(outcome(harbour.apis.register(harbour.issuer, api("tides", null), CORIN)))
+                .isEqualTo("taken /name");
+        made(harbour.apis.change(
+                harbour.issuer,
+                "tides",
+                new ApiRegistration.Wanted("heights", null, null, null),
+                Expected.ANY,
+                null,
+                CORIN));
+        assertThat(made(harbour.apis.register(harbour.issuer, api("tides", null), CORIN))
+                        .audience())
+                .endsWith("/apis/tides-2");
     }
 
     @ParameterizedTest(name = "issuer {0}: {1}")
-    @CsvSource({"gullwing,made", "harbour,taken /name", "admin,invalid /name", "console,invalid /name", "Health,invalid /name", "'',invalid /name"})
+    @CsvSource({
+        "gullwing,made",
+        "harbour,taken /name",
+        "admin,invalid /name",
+        "console,invalid /name",
+        "Health,invalid /name",
+        "'',invalid /name"
+    })
     void issuersHaveNamesThatAreNoAddressOfTheService(String name, String expected) {
-        assertThat(outcome(harbour.issuers.create(new dev.admit.core.registration.IssuerRegistration.Wanted(name, null), CORIN))).isEqualTo(expected);
+        assertThat(outcome(harbour.issuers.create(
+                        new dev.admit.core.registration.IssuerRegistration.Wanted(name, null), CORIN)))
+                .isEqualTo(expected);
     }
 
     @ParameterizedTest(name = "scope {0} {1} {2} {3}: {4}")
@@ -94,26 +119,48 @@ class RegistrationTest {
             tides.read,       reads,   world,    clients, invalid /reach
             tides.read,       reads,   everyone, robots,  invalid /holders""")
     void scopesAreNamedForWhatTheyPermit(String name, String effect, String reach, String holders, String expected) {
-        assertThat(outcome(harbour.scopes.add(harbour.issuer, harbour.tides, scope(name, effect, reach, holders), CORIN))).isEqualTo(expected);
+        assertThat(outcome(
+                        harbour.scopes.add(harbour.issuer, harbour.tides, scope(name, effect, reach, holders), CORIN)))
+                .isEqualTo(expected);
     }
 
     @ParameterizedTest(name = "{0} {1} for {2}: approved by {3}")
-    @CsvSource({"reads,own,people,person", "reads,own,both,person", "reads,everyone,people,administrator", "changes,own,people,administrator",
-        "both,own,people,administrator", "reads,own,clients,administrator"})
+    @CsvSource({
+        "reads,own,people,person",
+        "reads,own,both,person",
+        "reads,everyone,people,administrator",
+        "changes,own,people,administrator",
+        "both,own,people,administrator",
+        "reads,own,clients,administrator"
+    })
     void theApproverIsProposedAndInDoubtAnAdministrator(String effect, String reach, String holders, String approver) {
-        Change.Made<Scope> added = (Change.Made<Scope>) harbour.scopes.add(harbour.issuer, harbour.tides, scope("tides.look", effect, reach, holders), CORIN);
+        Change.Made<Scope> added = (Change.Made<Scope>)
+                harbour.scopes.add(harbour.issuer, harbour.tides, scope("tides.look", effect, reach, holders), CORIN);
         assertThat(added.value().approver()).hasToString(approver);
         assertThat(added.value().words()).isNotBlank();
         assertThat(added.value().wordsForPerson().isPresent()).isEqualTo(!holders.equals("clients"));
-        assertThat(added.notes().stream().anyMatch(note -> note.contains("both reads and changes"))).isEqualTo(effect.equals("both"));
+        assertThat(added.notes().stream().anyMatch(note -> note.contains("both reads and changes")))
+                .isEqualTo(effect.equals("both"));
     }
 
-    @Test void aScopeNameIsUniqueInTheIssuerAndStays() {
+    @Test
+    void aScopeNameIsUniqueInTheIssuerAndStays() {
         harbour.readScope();
         Api other = made(harbour.apis.register(harbour.issuer, api("berths", null), CORIN));
-        assertThat(outcome(harbour.scopes.add(harbour.issuer, other, scope("tides.read", "reads", "own", "clients"), CORIN))).isEqualTo("taken /name");
-        assertThat(outcome(harbour.scopes.change(harbour.issuer, harbour.tides, "tides.read", scope("tides.look", null, null, null), Expected.ANY, CORIN))).isEqualTo("invalid /name");
-        assertThat(outcome(harbour.scopes.change(harbour.issuer, other, "tides.read", scope(null, "changes", null, null), Expected.ANY, CORIN))).isEqualTo("absent");
+        assertThat(outcome(harbour.scopes.add(
+                        harbour.issuer, other, scope("tides.read", "reads", "own", "clients"), CORIN)))
+                .isEqualTo("taken /name");
+        assertThat(outcome(harbour.scopes.change(
+                        harbour.issuer,
+                        harbour.tides,
+                        "tides.read",
+                        scope("tides.look", null, null, null),
+                        Expected.ANY,
+                        CORIN)))
+                .isEqualTo("invalid /name");
+        assertThat(outcome(harbour.scopes.change(
+                        harbour.issuer, other, "tides.read", scope(null, "changes", null, null), Expected.ANY, CORIN)))
+                .isEqualTo("absent");
     }
 
     @ParameterizedTest(name = "route {0} {1}: {2}")
@@ -131,120 +178,283 @@ class RegistrationTest {
     void aRouteMustBeAbleToMatchAndBeTheOnlyOne(String method, String path, String expected) {
         harbour.readScope();
         made(harbour.routes.add(harbour.issuer, route("GET", "/berths/{berth}", "tides.read"), null, CORIN));
-        assertThat(outcome(harbour.routes.add(harbour.issuer, route(method, path, "tides.read"), null, CORIN))).isEqualTo(expected);
+        assertThat(outcome(harbour.routes.add(harbour.issuer, route(method, path, "tides.read"), null, CORIN)))
+                .isEqualTo(expected);
     }
 
-    @Test void aRouteIsSavedOnlyWithAnAudienceAndADecisionOnScopes() {
+    @Test
+    void aRouteIsSavedOnlyWithAnAudienceAndADecisionOnScopes() {
         harbour.readScope();
-        var without = new RouteRegistration.Wanted(List.of("GET"), "/x", null, null, null, null, null, "http://127.0.0.1:1", null, null, null, null, null);
-        assertThat(outcome(harbour.routes.add(harbour.issuer, without, null, CORIN))).isEqualTo("invalid /api");
-        assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x"), null, CORIN))).isEqualTo("invalid /scopes");
-        assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x", "tides.nope"), null, CORIN))).isEqualTo("invalid /scopes/0");
-        var onPurpose = new RouteRegistration.Wanted(List.of("GET"), "/x", "tides", null, null, null, true, null, null, null, null, null, null);
-        assertThat(((Change.Made<RouteRegistration.Revised>) harbour.routes.add(harbour.issuer, onPurpose, null, CORIN)).notes()).singleElement().asString().contains("whatever its scope");
-        var both = new RouteRegistration.Wanted(List.of("GET"), "/y", "tides", List.of("tides.read"), null, true, null, null, null, null, null, null, null);
-        assertThat(outcome(harbour.routes.add(harbour.issuer, both, null, CORIN))).isEqualTo("invalid /open");
-        var badAnswer = new RouteRegistration.Wanted(List.of("GET"), "/z", null, null, null, true, null, null, new RouteRegistration.WantedAnswer(200, "text/plain\r\nSet-Cookie: a=b", ""), null, null, null, null);
-        assertThat(outcome(harbour.routes.add(harbour.issuer, badAnswer, null, CORIN))).isEqualTo("invalid /answer/content_type");
+        var without = new RouteRegistration.Wanted(
+                List.of("GET"), "/x", null, null, null, null, null, "http://127.0.0.1:1", null, null, null, null, null);
+        assertThat(outcome(harbour.routes.add(harbour.issuer, without, null, CORIN)))
+                .isEqualTo("invalid /api");
+        assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x"), null, CORIN)))
+                .isEqualTo("invalid /scopes");
+        assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x", "tides.nope"), null, CORIN)))
+                .isEqualTo("invalid /scopes/0");
+        var onPurpose = new RouteRegistration.Wanted(
+                List.of("GET"), "/x", "tides", null, null, null, true, null, null, null, null, null, null);
+        assertThat(((Change.Made<RouteRegistration.Revised>) harbour.routes.add(harbour.issuer, onPurpose, null, CORIN))
+                        .notes())
+                .singleElement()
+                .asString()
+                .contains("whatever its scope");
+        var both = new RouteRegistration.Wanted(
+                List.of("GET"),
+                "/y",
+                "tides",
+                List.of("tides.read"),
+                null,
+                true,
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                null);
+        assertThat(outcome(harbour.routes.add(harbour.issuer, both, null, CORIN)))
+                .isEqualTo("invalid /open");
+        var badAnswer = new RouteRegistration.Wanted(
+                List.of("GET"),
+                "/z",
+                null,
+                null,
+                null,
+                true,
+                null,
+                null,
+                new RouteRegistration.WantedAnswer(200, "text/plain\r\nSet-Cookie: a=b", ""),
+                null,
+                null,
+                null,
+                null);
+        assertThat(outcome(harbour.routes.add(harbour.issuer, badAnswer, null, CORIN)))
+                .isEqualTo("invalid /answer/content_type");
     }
 
-    @Test void everyChangeOfRoutesHasANumberAndIsLiveWhenItReturns() {
+    @Test
+    void everyChangeOfRoutesHasANumberAndIsLiveWhenItReturns() {
         harbour.readScope();
-        RouteRegistration.Revised first = made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), null, CORIN));
+        RouteRegistration.Revised first =
+                made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), null, CORIN));
         assertThat(first.revision()).isEqualTo(1);
-        assertThat(harbour.configuration.get().issuer("harbour").orElseThrow().issuer().revision()).isEqualTo(1);
-        assertThat(harbour.configuration.get().routes().match("GET", "", List.of("tides"))).isInstanceOf(dev.admit.core.route.RouteTable.Match.Found.class);
-        assertThat(made(harbour.routes.remove(harbour.issuer, first.route().id(), Expected.ANY, null, CORIN)).revision()).isEqualTo(2);
-        assertThat(harbour.configuration.get().routes().match("GET", "", List.of("tides"))).isInstanceOf(dev.admit.core.route.RouteTable.Match.Nothing.class);
+        assertThat(harbour.configuration
+                        .get()
+                        .issuer("harbour")
+                        .orElseThrow()
+                        .issuer()
+                        .revision())
+                .isEqualTo(1);
+        assertThat(harbour.configuration.get().routes().match("GET", "", List.of("tides")))
+                .isInstanceOf(dev.admit.core.route.RouteTable.Match.Found.class);
+        assertThat(made(harbour.routes.remove(harbour.issuer, first.route().id(), Expected.ANY, null, CORIN))
+                        .revision())
+                .isEqualTo(2);
+        assertThat(harbour.configuration.get().routes().match("GET", "", List.of("tides")))
+                .isInstanceOf(dev.admit.core.route.RouteTable.Match.Nothing.class);
     }
 
-    @Test void oneIssuersRoutesAreNotNamedToAnother() {
+    @Test
+    void oneIssuersRoutesAreNotNamedToAnother() {
         harbour.readScope();
         made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), null, CORIN));
-        var gullwing = made(harbour.issuers.create(new dev.admit.core.registration.IssuerRegistration.Wanted("gullwing", null), CORIN));
-        var open = new RouteRegistration.Wanted(List.of("GET"), "/tides/**", null, null, null, true, null, "http://127.0.0.1:1", null, null, null, null, null);
-        assertThat(harbour.routes.add(gullwing, open, null, CORIN)).isInstanceOfSatisfying(Change.Taken.class, taken -> assertThat(taken.fault().came()).isEqualTo("some that a route of another issuer has"));
+        var gullwing = made(harbour.issuers.create(
+                new dev.admit.core.registration.IssuerRegistration.Wanted("gullwing", null), CORIN));
+        var open = new RouteRegistration.Wanted(
+                List.of("GET"),
+                "/tides/**",
+                null,
+                null,
+                null,
+                true,
+                null,
+                "http://127.0.0.1:1",
+                null,
+                null,
+                null,
+                null,
+                null);
+        assertThat(harbour.routes.add(gullwing, open, null, CORIN))
+                .isInstanceOfSatisfying(
+                        Change.Taken.class,
+                        taken -> assertThat(taken.fault().came()).isEqualTo("some that a route of another issuer has"));
     }
 
-    @Test void removingAnApiInUseSaysWhatWouldBreakAndWantsTheWord() {
+    @Test
+    void removingAnApiInUseSaysWhatWouldBreakAndWantsTheWord() {
         harbour.readScope();
         made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), null, CORIN));
         ClientRegistration.Registered buoy = harbour.client("tide-buoy-07", "tides.read");
         harbour.given(buoy);
         Change<Api> refused = harbour.apis.remove(harbour.issuer, "tides", Expected.ANY, "yes", CORIN);
-        assertThat(refused).isInstanceOfSatisfying(Change.NeedsConfirmation.class, needs -> assertThat(needs.wouldBreak().toString()).contains("tides.read").contains("route GET /tides/**"));
+        assertThat(refused).isInstanceOfSatisfying(Change.NeedsConfirmation.class, needs -> assertThat(
+                        needs.wouldBreak().toString())
+                .contains("tides.read")
+                .contains("route GET /tides/**"));
         assertThat(harbour.approvals.ofClient(buoy.client().id())).hasSize(1);
         made(harbour.apis.remove(harbour.issuer, "tides", Expected.ANY, "tides", CORIN));
         assertThat(harbour.approvals.ofClient(buoy.client().id())).isEmpty();
-        assertThat(harbour.revocations.ending(new dev.admit.core.token.IssuedToken(harbour.issuer.id(), buoy.client().id(), aTokenMintedLongAgo(), List.of("urn:x"), List.of("tides.read"), "", buoy.client().id(), "", ""))).isPresent();
+        assertThat(harbour.revocations.ending(new dev.admit.core.token.IssuedToken(
+                        harbour.issuer.id(),
+                        buoy.client().id(),
+                        aTokenMintedLongAgo(),
+                        List.of("urn:x"),
+                        List.of("tides.read"),
+                        "",
+                        buoy.client().id(),
+                        "",
+                        "")))
+                .isPresent();
     }
 
-    @Test void whatARouteOrAMappingNamesIsNotRemovedUnderIt() {
+    @Test
+    void whatARouteOrAMappingNamesIsNotRemovedUnderIt() {
         harbour.readScope();
         ClientRegistration.Registered buoy = harbour.client("tide-buoy-07", "tides.read");
-        var who = new dev.admit.core.route.RouteWords.Who(null, null, List.of("tide-buoy-07"), List.of("keeper"), null, null, null, null);
-        made(harbour.routes.add(harbour.issuer, new RouteRegistration.Wanted(List.of("GET"), "/named", "tides", List.of("tides.read"), null, null, null, "http://127.0.0.1:1", null, null, who, null, null), null, CORIN));
+        var who = new dev.admit.core.route.RouteWords.Who(
+                null, null, List.of("tide-buoy-07"), List.of("keeper"), null, null, null, null);
+        made(harbour.routes.add(
+                harbour.issuer,
+                new RouteRegistration.Wanted(
+                        List.of("GET"),
+                        "/named",
+                        "tides",
+                        List.of("tides.read"),
+                        null,
+                        null,
+                        null,
+                        "http://127.0.0.1:1",
+                        null,
+                        null,
+                        who,
+                        null,
+                        null),
+                null,
+                CORIN));
         Change<?> refused = harbour.clients.remove(harbour.issuer, "tide-buoy-07", Expected.ANY, "tide-buoy-07", CORIN);
-        assertThat(refused).isInstanceOfSatisfying(Change.Refused.class, it -> assertThat(it.sentence()).isEqualTo("The client tide-buoy-07 is named by the route GET /named, among those that pass."));
-        assertThat(harbour.approvals.ofClient(buoy.client().id())).as("nothing of it went").hasSize(1);
+        assertThat(refused).isInstanceOfSatisfying(Change.Refused.class, it -> assertThat(it.sentence())
+                .isEqualTo("The client tide-buoy-07 is named by the route GET /named, among those that pass."));
+        assertThat(harbour.approvals.ofClient(buoy.client().id()))
+                .as("nothing of it went")
+                .hasSize(1);
     }
 
     private static TokenId aTokenMintedLongAgo() {
         return new TokenId(new UUID(1_700_000_000_000L << 16 | 0x7000, 0x8000000000000000L));
     }
 
-    @Test void aScopeThatARouteNeedsCannotBeRemoved() {
+    @Test
+    void aScopeThatARouteNeedsCannotBeRemoved() {
         harbour.readScope();
         made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), null, CORIN));
-        assertThat(outcome(harbour.scopes.remove(harbour.issuer, harbour.tides, "tides.read", Expected.ANY, "tides.read", CORIN))).isEqualTo("refused");
+        assertThat(outcome(harbour.scopes.remove(
+                        harbour.issuer, harbour.tides, "tides.read", Expected.ANY, "tides.read", CORIN)))
+                .isEqualTo("refused");
     }
 
-    @Test void aChangeFromAnOldStateIsRefused() {
+    @Test
+    void aChangeFromAnOldStateIsRefused() {
         long version = harbour.tides.version();
-        made(harbour.apis.change(harbour.issuer, "tides", new ApiRegistration.Wanted(null, "Heights", null, null), Expected.version(version), null, CORIN));
-        assertThat(outcome(harbour.apis.change(harbour.issuer, "tides", new ApiRegistration.Wanted(null, "Depths", null, null), Expected.version(version), null, CORIN))).isEqualTo("stale");
-        assertThat(outcome(harbour.apis.remove(harbour.issuer, "tides", Expected.version(version), null, CORIN))).isEqualTo("stale");
+        made(harbour.apis.change(
+                harbour.issuer,
+                "tides",
+                new ApiRegistration.Wanted(null, "Heights", null, null),
+                Expected.version(version),
+                null,
+                CORIN));
+        assertThat(outcome(harbour.apis.change(
+                        harbour.issuer,
+                        "tides",
+                        new ApiRegistration.Wanted(null, "Depths", null, null),
+                        Expected.version(version),
+                        null,
+                        CORIN)))
+                .isEqualTo("stale");
+        assertThat(outcome(harbour.apis.remove(harbour.issuer, "tides", Expected.version(version), null, CORIN)))
+                .isEqualTo("stale");
     }
 
-    @Test void aClientIsRegisteredWholeOrNotAtAll() {
+    @Test
+    void aClientIsRegisteredWholeOrNotAtAll() {
         harbour.readScope();
         made(harbour.scopes.add(harbour.issuer, harbour.tides, scope("tides.mine", "reads", "own", "people"), CORIN));
-        Change<?> refused = harbour.clients.register(harbour.issuer, Harbour.wantedClient("buoy", "tides.read", "tides.nope", "tides.mine"), "1d", Harbour.CORIN);
-        assertThat(refused).isInstanceOfSatisfying(Change.Invalid.class, invalid -> assertThat(invalid.faults()).extracting("pointer").containsExactly("/asks/1", "/asks/2"));
-        assertThat(new SqliteClients(harbour.database).named(harbour.issuer.id(), "buoy")).isEmpty();
+        Change<?> refused = harbour.clients.register(
+                harbour.issuer,
+                Harbour.wantedClient("buoy", "tides.read", "tides.nope", "tides.mine"),
+                "1d",
+                Harbour.CORIN);
+        assertThat(refused).isInstanceOfSatisfying(Change.Invalid.class, invalid -> assertThat(invalid.faults())
+                .extracting("pointer")
+                .containsExactly("/asks/1", "/asks/2"));
+        assertThat(new SqliteClients(harbour.database).named(harbour.issuer.id(), "buoy"))
+                .isEmpty();
         assertThat(harbour.client("buoy", "tides.read", "tides.read").asks()).hasSize(1);
     }
 
     private dev.admit.core.standing.ClientStanding standing(dev.admit.core.registry.Client client) {
-        return dev.admit.core.standing.ClientStanding.of(harbour.directory.find(client.id()).orElseThrow(), harbour.configuration.get().issuer("harbour").orElseThrow(), false, Instant.now());
+        return dev.admit.core.standing.ClientStanding.of(
+                harbour.directory.find(client.id()).orElseThrow(),
+                harbour.configuration.get().issuer("harbour").orElseThrow(),
+                false,
+                Instant.now());
     }
 
-    @Test void anAskIsAnsweredWithdrawnAndAskedAgain() {
+    @Test
+    void anAskIsAnsweredWithdrawnAndAskedAgain() {
         harbour.readScope();
         ClientRegistration.Registered buoy = harbour.client("buoy", "tides.read");
         Approval ask = buoy.asks().getFirst();
-        assertThat(outcome(harbour.approving.withdraw(buoy.client(), ask, null, Harbour.CORIN, Expected.ANY))).isEqualTo("refused");
-        assertThat(made(harbour.approving.decline(buoy.client(), ask, "not now", Harbour.CORIN, Expected.ANY)).reason()).isEqualTo("not now");
-        assertThat(made(harbour.approving.ask(buoy.client(), "tides.read", Harbour.CORIN)).status()).isEqualTo(Approval.Status.WAITING);
-        assertThat(outcome(harbour.approving.give(buoy.client(), ask, Optional.of(Instant.EPOCH), Harbour.CORIN, Expected.ANY))).isEqualTo("invalid /until");
+        assertThat(outcome(harbour.approving.withdraw(buoy.client(), ask, null, Harbour.CORIN, Expected.ANY)))
+                .isEqualTo("refused");
+        assertThat(made(harbour.approving.decline(buoy.client(), ask, "not now", Harbour.CORIN, Expected.ANY))
+                        .reason())
+                .isEqualTo("not now");
+        assertThat(made(harbour.approving.ask(buoy.client(), "tides.read", Harbour.CORIN))
+                        .status())
+                .isEqualTo(Approval.Status.WAITING);
+        assertThat(outcome(harbour.approving.give(
+                        buoy.client(), ask, Optional.of(Instant.EPOCH), Harbour.CORIN, Expected.ANY)))
+                .isEqualTo("invalid /until");
         assertThat(harbour.given(buoy).decidedBy()).hasValue("Corin Ashby");
-        assertThat(outcome(harbour.approving.decline(buoy.client(), ask, null, Harbour.CORIN, Expected.ANY))).isEqualTo("refused");
+        assertThat(outcome(harbour.approving.decline(buoy.client(), ask, null, Harbour.CORIN, Expected.ANY)))
+                .isEqualTo("refused");
         assertThat(standing(buoy.client()).missing()).isEmpty();
-        assertThat(made(harbour.approving.withdraw(buoy.client(), ask, "over", Harbour.CORIN, Expected.ANY)).status()).isEqualTo(Approval.Status.WITHDRAWN);
+        assertThat(made(harbour.approving.withdraw(buoy.client(), ask, "over", Harbour.CORIN, Expected.ANY))
+                        .status())
+                .isEqualTo(Approval.Status.WITHDRAWN);
         assertThat(standing(buoy.client()).missing()).singleElement().asString().contains("withdrawn");
-        assertThat(harbour.revocations.ending(new dev.admit.core.token.IssuedToken(harbour.issuer.id(), buoy.client().id(), aTokenMintedLongAgo(), List.of("urn:x"), List.of("tides.read"), "", buoy.client().id(), "", ""))).isPresent();
+        assertThat(harbour.revocations.ending(new dev.admit.core.token.IssuedToken(
+                        harbour.issuer.id(),
+                        buoy.client().id(),
+                        aTokenMintedLongAgo(),
+                        List.of("urn:x"),
+                        List.of("tides.read"),
+                        "",
+                        buoy.client().id(),
+                        "",
+                        "")))
+                .isPresent();
     }
 
-    @Test void secretsOverlapUpToFiveAndTheLastOneIsRemovedOnlyOnPurpose() {
+    @Test
+    void secretsOverlapUpToFiveAndTheLastOneIsRemovedOnlyOnPurpose() {
         ClientRegistration.Registered buoy = harbour.client("buoy");
         for (int i = 0; i < 4; i++) made(harbour.clients.addSecret(harbour.issuer, "buoy", null, "1d", CORIN));
-        assertThat(outcome(harbour.clients.addSecret(harbour.issuer, "buoy", null, "1d", CORIN))).isEqualTo("refused");
+        assertThat(outcome(harbour.clients.addSecret(harbour.issuer, "buoy", null, "1d", CORIN)))
+                .isEqualTo("refused");
         var all = new SqliteClients(harbour.database).secretsOf(buoy.client().id());
-        all.subList(1, 5).forEach(secret -> made(harbour.clients.removeSecret(harbour.issuer, "buoy", secret.id(), null, CORIN)));
-        assertThat(outcome(harbour.clients.removeSecret(harbour.issuer, "buoy", all.getFirst().id(), null, CORIN))).isEqualTo("confirm buoy");
+        all.subList(1, 5)
+                .forEach(
+                        secret -> made(harbour.clients.removeSecret(harbour.issuer, "buoy", secret.id(), null, CORIN)));
+        assertThat(outcome(harbour.clients.removeSecret(
+                        harbour.issuer, "buoy", all.getFirst().id(), null, CORIN)))
+                .isEqualTo("confirm buoy");
     }
 
-    @Test void listsPageToTheEndWithoutLossOrRepetition() {
+    @Test
+    void listsPageToTheEndWithoutLossOrRepetition() {
         for (int i = 0; i < 7; i++) harbour.client("buoy-" + i);
         SqliteClients clients = new SqliteClients(harbour.database);
         List<String> seen = new ArrayList<>();
@@ -255,16 +465,23 @@ class RegistrationTest {
             after = page.next();
         } while (after.isPresent());
         assertThat(seen).containsExactly("buoy-0", "buoy-1", "buoy-2", "buoy-3", "buoy-4", "buoy-5", "buoy-6");
-        assertThat(clients.list(harbour.issuer.id(), holding("oy-3"), Page.Ask.first(10)).items()).hasSize(1);
-        assertThat(clients.list(harbour.issuer.id(), holding("%"), Page.Ask.first(10)).items()).as("no wildcard hides in a search").isEmpty();
+        assertThat(clients.list(harbour.issuer.id(), holding("oy-3"), Page.Ask.first(10))
+                        .items())
+                .hasSize(1);
+        assertThat(clients.list(harbour.issuer.id(), holding("%"), Page.Ask.first(10))
+                        .items())
+                .as("no wildcard hides in a search")
+                .isEmpty();
     }
 
-    @Test void ofTwoWhoRegisterOneNameAtOnceOneGetsIt() throws Exception {
+    @Test
+    void ofTwoWhoRegisterOneNameAtOnceOneGetsIt() throws Exception {
         AtomicInteger made = new AtomicInteger();
         List<Thread> threads = new ArrayList<>();
         for (int i = 0; i < 8; i++) {
             threads.add(Thread.ofVirtual().start(() -> {
-                if (harbour.apis.register(harbour.issuer, api("same", null), CORIN) instanceof Change.Made<Api>) made.incrementAndGet();
+                if (harbour.apis.register(harbour.issuer, api("same", null), CORIN) instanceof Change.Made<Api>)
+                    made.incrementAndGet();
             }));
         }
         for (Thread thread : threads) thread.join();
@@ -272,6 +489,7 @@ class RegistrationTest {
     }
 
     private static dev.admit.core.registry.Clients.Wanted holding(String text) {
-        return new dev.admit.core.registry.Clients.Wanted(text, Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), false);
+        return new dev.admit.core.registry.Clients.Wanted(
+                text, Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), false);
     }
 }

@@ -18,15 +18,18 @@ final class SettableClock extends Clock {
         now = now.plus(by);
     }
 
-    @Override public Instant instant() {
+    @Override
+    public Instant instant() {
         return now;
     }
 
-    @Override public ZoneId getZone() {
+    @Override
+    public ZoneId getZone() {
         return ZoneOffset.UTC;
     }
 
-    @Override public Clock withZone(ZoneId zone) {
+    @Override
+    public Clock withZone(ZoneId zone) {
         return this;
     }
 }

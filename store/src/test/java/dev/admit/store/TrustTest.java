@@ -34,7 +34,9 @@ class TrustTest {
     private static final URI METADATA = URI.create(URL + "/.well-known/openid-configuration");
     private static final URI KEYS = URI.create(URL + "/jwks");
 
-    @TempDir Path folder;
+    @TempDir
+    Path folder;
+
     private final SettableClock clock = new SettableClock("2026-11-23T09:00:00Z");
     private final SigningKey theirs = SigningKey.generate(SigningAlgorithm.RS256);
     private Harbour harbour;
@@ -42,31 +44,70 @@ class TrustTest {
     private String buoy;
     private Route route;
 
-    @BeforeEach void open() {
+    @BeforeEach
+    void open() {
         harbour = new Harbour(folder, clock);
         harbour.readScope();
         buoy = harbour.client("tide-buoy-07").client().id();
         publish(theirs);
-        Harbour.made(harbour.trust.add(harbour.issuer, wanted(Map.of("sea.heights", "tides.read"), Map.of("launch-3", "tide-buoy-07")), Harbour.CORIN));
-        route = Harbour.made(harbour.routes.add(harbour.issuer, route(List.of("harbour", "coastguard")), null, Harbour.CORIN)).route();
+        Harbour.made(harbour.trust.add(
+                harbour.issuer,
+                wanted(Map.of("sea.heights", "tides.read"), Map.of("launch-3", "tide-buoy-07")),
+                Harbour.CORIN));
+        route = Harbour.made(harbour.routes.add(
+                        harbour.issuer, route(List.of("harbour", "coastguard")), null, Harbour.CORIN))
+                .route();
         gate = new AtTheGate(harbour, clock);
     }
 
-    @AfterEach void close() {
+    @AfterEach
+    void close() {
         harbour.database.close();
     }
 
     private void publish(SigningKey... keys) {
         harbour.elsewhere.put(METADATA, "{\"issuer\":\"%s\",\"jwks_uri\":\"%s\"}".formatted(URL, KEYS));
-        harbour.elsewhere.put(KEYS, new JWKSet(java.util.Arrays.stream(keys).map(SigningKey::published).toList()).toString());
+        harbour.elsewhere.put(
+                KEYS,
+                new JWKSet(java.util.Arrays.stream(keys)
+                                .map(SigningKey::published)
+                                .toList())
+                        .toString());
     }
 
     private static TrustRegistration.Wanted wanted(Map<String, String> scopes, Map<String, String> clients) {
-        return new TrustRegistration.Wanted("coastguard", URL, null, null, null, List.of("RS256"), List.of("JWT"), null, "scp", "/harbour/roles", null, "azp", scopes, clients);
+        return new TrustRegistration.Wanted(
+                "coastguard",
+                URL,
+                null,
+                null,
+                null,
+                List.of("RS256"),
+                List.of("JWT"),
+                null,
+                "scp",
+                "/harbour/roles",
+                null,
+                "azp",
+                scopes,
+                clients);
     }
 
     private static RouteRegistration.Wanted route(List<String> issuers) {
-        return new RouteRegistration.Wanted(List.of("GET"), "/tides/**", "tides", List.of("tides.read"), null, null, null, null, null, null, new RouteWords.Who(issuers, null, null, null, null, null, null, null), null, null);
+        return new RouteRegistration.Wanted(
+                List.of("GET"),
+                "/tides/**",
+                "tides",
+                List.of("tides.read"),
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                new RouteWords.Who(issuers, null, null, null, null, null, null, null),
+                null,
+                null);
     }
 
     private Map<String, Object> claims() {
@@ -93,7 +134,8 @@ class TrustTest {
         return ((GateOutcome.Admitted) outcome).token().orElseThrow();
     }
 
-    @Test void whoeverIsElsewhereIsNobodyHere() {
+    @Test
+    void whoeverIsElsewhereIsNobodyHere() {
         VerifiedToken token = admitted(claims());
 
         assertThat(token.subject()).isEqualTo("coastguard:pilot-3");
@@ -103,16 +145,20 @@ class TrustTest {
         assertThat(token.isClientsOwn()).isFalse();
     }
 
-    @Test void aTokenOlderThanWhatIsRememberedOfWithdrawalsIsRefused() {
+    @Test
+    void aTokenOlderThanWhatIsRememberedOfWithdrawalsIsRefused() {
         Map<String, Object> claims = claims();
         claims.put("exp", clock.instant().plus(Duration.ofDays(30)).getEpochSecond());
-        claims.put("iat", clock.instant().minus(Duration.ofHours(24)).plusSeconds(1).getEpochSecond());
+        claims.put(
+                "iat",
+                clock.instant().minus(Duration.ofHours(24)).plusSeconds(1).getEpochSecond());
         assertThat(verdict(claims)).isEqualTo("admitted");
         clock.move(Duration.ofSeconds(1));
         assertThat(verdict(claims)).isEqualTo("too-old");
     }
 
-    @Test void aClientOfTheirsThatIsLinkedCountsAsOurs() {
+    @Test
+    void aClientOfTheirsThatIsLinkedCountsAsOurs() {
         Map<String, Object> claims = claims();
         claims.put("azp", "launch-3");
         claims.put("sub", "launch-3");
@@ -148,19 +194,50 @@ class TrustTest {
         assertThat(verdict(claims)).isEqualTo(verdict);
     }
 
-    @Test void aMendNamesTheirIssuerAndNotAClientOfOurs() {
+    @Test
+    void aMendNamesTheirIssuerAndNotAClientOfOurs() {
         Map<String, Object> claims = claims();
         claims.put("scp", "sea.wide");
         Mend scope = mendOf(claims);
         assertThat(scope.sentence()).contains(URL);
-        assertThat(scope.command().orElseThrow()).startsWith("admit trusted-issuer change ti_").endsWith("--add-scope sea.wide=tides.read --issuer harbour");
-        TrustedIssuer it = harbour.trusted.named(harbour.issuer.id(), scope.command().get().split(" ")[3]).orElseThrow();
-        Harbour.made(harbour.trust.change(harbour.issuer, it.name(), wanted(Map.of("sea.wide", "tides.read"), null), Expected.ANY, Harbour.CORIN));
+        assertThat(scope.command().orElseThrow())
+                .startsWith("admit trusted-issuer change ti_")
+                .endsWith("--add-scope sea.wide=tides.read --issuer harbour");
+        TrustedIssuer it = harbour.trusted
+                .named(harbour.issuer.id(), scope.command().get().split(" ")[3])
+                .orElseThrow();
+        Harbour.made(harbour.trust.change(
+                harbour.issuer,
+                it.name(),
+                wanted(Map.of("sea.wide", "tides.read"), null),
+                Expected.ANY,
+                Harbour.CORIN));
         assertThat(verdict(claims)).as("after the mend").isEqualTo("admitted");
 
         claims.put("aud", "https://tides.coastguard.example");
-        assertThat(mendOf(claims).command()).as("another audience would hold for every route").isEmpty();
-        Harbour.made(harbour.trust.change(harbour.issuer, it.name(), new TrustRegistration.Wanted(null, null, null, null, null, null, null, "https://tides.coastguard.example", null, null, null, null, null, null), Expected.ANY, Harbour.CORIN));
+        assertThat(mendOf(claims).command())
+                .as("another audience would hold for every route")
+                .isEmpty();
+        Harbour.made(harbour.trust.change(
+                harbour.issuer,
+                it.name(),
+                new TrustRegistration.Wanted(
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        "https://tides.coastguard.example",
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null),
+                Expected.ANY,
+                Harbour.CORIN));
         assertThat(verdict(claims)).as("after that mend").isEqualTo("admitted");
     }
 
@@ -169,14 +246,16 @@ class TrustTest {
         return ((GateOutcome.Refused) outcome).refusal().mend();
     }
 
-    @Test void nothingOfTheirsGoesIntoAHeaderThatCouldNotStandThere() {
+    @Test
+    void nothingOfTheirsGoesIntoAHeaderThatCouldNotStandThere() {
         Map<String, Object> claims = claims();
         claims.put("azp", "patrol\r\nAdmit-Person: corin");
         claims.put("sub", "pilot 3");
         assertThat(verdict(claims)).isEqualTo("malformed-token");
     }
 
-    @Test void theirTypeAndAlgorithmsAreTheOnesThatWereNamed() {
+    @Test
+    void theirTypeAndAlgorithmsAreTheOnesThatWereNamed() {
         assertThat(gate.verdictOn(AtTheGate.signed(claims(), theirs, "at+jwt"))).isEqualTo("wrong-type");
         SigningKey other = SigningKey.generate(SigningAlgorithm.ES256);
         publish(theirs, other);
@@ -184,23 +263,34 @@ class TrustTest {
         assertThat(gate.verdictOn(AtTheGate.signed(claims(), other, "JWT"))).isEqualTo("unknown-key");
     }
 
-    @Test void aTokenOfTheirsIsNoneOfOurs() {
+    @Test
+    void aTokenOfTheirsIsNoneOfOurs() {
         Map<String, Object> claims = claims();
         claims.put("iss", gate.issuer().url());
         assertThat(verdict(claims)).isEqualTo("unknown-key");
-        Harbour.made(harbour.routes.replace(harbour.issuer, route.id(), route(null), Expected.ANY, "/tides/**", null, Harbour.CORIN));
+        Harbour.made(harbour.routes.replace(
+                harbour.issuer, route.id(), route(null), Expected.ANY, "/tides/**", null, Harbour.CORIN));
         assertThat(verdict(claims())).isEqualTo("wrong-issuer");
     }
 
-    @Test void aRouteMayBeForTheirsAlone() {
+    @Test
+    void aRouteMayBeForTheirsAlone() {
         String ours = gate.token(buoy, "tides.read");
         assertThat(gate.verdictOn(ours)).isEqualTo("admitted");
-        Harbour.made(harbour.routes.replace(harbour.issuer, route.id(), route(List.of("coastguard")), Expected.ANY, "/tides/**", null, Harbour.CORIN));
+        Harbour.made(harbour.routes.replace(
+                harbour.issuer,
+                route.id(),
+                route(List.of("coastguard")),
+                Expected.ANY,
+                "/tides/**",
+                null,
+                Harbour.CORIN));
         assertThat(gate.verdictOn(ours)).isEqualTo("wrong-issuer");
         assertThat(verdict(claims())).isEqualTo("admitted");
     }
 
-    @Test void aNewKeyIsLookedForOnceAndNotForEveryStranger() {
+    @Test
+    void aNewKeyIsLookedForOnceAndNotForEveryStranger() {
         assertThat(verdict(claims())).isEqualTo("admitted");
         int before = harbour.looks.get();
         SigningKey fresh = SigningKey.generate(SigningAlgorithm.RS256);
@@ -209,12 +299,17 @@ class TrustTest {
 
         assertThat(gate.verdictOn(AtTheGate.signed(claims(), fresh, "JWT"))).isEqualTo("admitted");
         assertThat(harbour.looks.get()).as("metadata and keys").isEqualTo(before + 2);
-        assertThat(verdict(claims())).as("the old key is theirs no longer, remembered or not").isEqualTo("unknown-key");
-        for (int i = 0; i < 50; i++) assertThat(gate.verdictOn(AtTheGate.signed(claims(), SigningKey.generate(SigningAlgorithm.ES256), "JWT"))).isEqualTo("unknown-key");
+        assertThat(verdict(claims()))
+                .as("the old key is theirs no longer, remembered or not")
+                .isEqualTo("unknown-key");
+        for (int i = 0; i < 50; i++)
+            assertThat(gate.verdictOn(AtTheGate.signed(claims(), SigningKey.generate(SigningAlgorithm.ES256), "JWT")))
+                    .isEqualTo("unknown-key");
         assertThat(harbour.looks.get()).as("after fifty keys that nobody has").isEqualTo(before + 2);
     }
 
-    @Test void anIssuerThatIsAwayStopsNoTokenWhoseKeyIsKnown() {
+    @Test
+    void anIssuerThatIsAwayStopsNoTokenWhoseKeyIsKnown() {
         assertThat(verdict(claims())).isEqualTo("admitted");
         harbour.elsewhere.clear();
         clock.move(Duration.ofHours(1));
@@ -227,17 +322,22 @@ class TrustTest {
         assertThat(verdict(claims())).isEqualTo("admitted");
     }
 
-    @Test void keysOfSomebodyElseAreNotTaken() {
-        harbour.elsewhere.put(METADATA, "{\"issuer\":\"https://elsewhere.example\",\"jwks_uri\":\"%s\"}".formatted(KEYS));
-        TrustedIssuer it = harbour.trusted.named(harbour.issuer.id(), "coastguard").orElseThrow();
+    @Test
+    void keysOfSomebodyElseAreNotTaken() {
+        harbour.elsewhere.put(
+                METADATA, "{\"issuer\":\"https://elsewhere.example\",\"jwks_uri\":\"%s\"}".formatted(KEYS));
+        TrustedIssuer it =
+                harbour.trusted.named(harbour.issuer.id(), "coastguard").orElseThrow();
 
         assertThat(harbour.trust.look(it).fault().orElseThrow()).contains("it names 'https://elsewhere.example'");
         assertThat(harbour.trust.standing(it).kids()).doesNotContain(theirs.kid());
         assertThat(verdict(claims())).isEqualTo("unknown-key");
     }
 
-    @Test void whatARouteNamesStays() {
-        assertThat(harbour.trust.remove(harbour.issuer, "coastguard", Expected.ANY, Harbour.CORIN)).isInstanceOf(Change.Refused.class);
+    @Test
+    void whatARouteNamesStays() {
+        assertThat(harbour.trust.remove(harbour.issuer, "coastguard", Expected.ANY, Harbour.CORIN))
+                .isInstanceOf(Change.Refused.class);
         Harbour.made(harbour.routes.remove(harbour.issuer, route.id(), Expected.ANY, null, Harbour.CORIN));
         Harbour.made(harbour.trust.remove(harbour.issuer, "coastguard", Expected.ANY, Harbour.CORIN));
         assertThat(harbour.trusted.of(harbour.issuer.id())).isEmpty();
@@ -251,26 +351,64 @@ class TrustTest {
             metadata, ftp://coastguard.example,        /metadata
             jwksUri,  http://10.0.0.1/jwks,            /jwks_uri
             jwks,     {},                              /jwks
-            jwks,     '{"keys":[{"kty":"oct","k":"AyM1SysPpbyDfgZld3umj1qzKObwVMkoqQ-EstJQLr_T-1qS0gZH75aKtMN3Yj0iPS4hcgUuTwjAzZr1Z9CAow"}]}', /jwks
+            jwks,     '{"keys":[{"kty":"oct",\
+            "k":"AyM1SysPpbyDfgZld3umj1qzKObwVMkoqQ-EstJQLr_T-1qS0gZH75aKtMN3Yj0iPS4hcgUuTwjAzZr1Z9CAow"}]}', /jwks
             algorithm, HS256,                          /algorithms/0
             client,    nobody,                         /clients/x
             """)
     void whatCannotBeTrustedIsToldByItsField(String member, String value, String pointer) {
-        TrustRegistration.Wanted wanted = new TrustRegistration.Wanted("lights", member.equals("url") ? value : "https://lights.example", member.equals("metadata") ? value : null, member.equals("jwksUri") ? value : null,
-                member.equals("jwks") ? value : null, member.equals("algorithm") ? List.of(value) : null, null, null, null, null, null, null, null, member.equals("client") ? Map.of("x", value) : null);
+        TrustRegistration.Wanted wanted = new TrustRegistration.Wanted(
+                "lights",
+                member.equals("url") ? value : "https://lights.example",
+                member.equals("metadata") ? value : null,
+                member.equals("jwksUri") ? value : null,
+                member.equals("jwks") ? value : null,
+                member.equals("algorithm") ? List.of(value) : null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                member.equals("client") ? Map.of("x", value) : null);
         Change<TrustedIssuer> change = harbour.trust.add(harbour.issuer, wanted, Harbour.CORIN);
-        assertThat(change).isInstanceOfSatisfying(Change.Invalid.class, it -> assertThat(it.faults().toString()).contains(pointer));
+        assertThat(change).isInstanceOfSatisfying(Change.Invalid.class, it -> assertThat(
+                        it.faults().toString())
+                .contains(pointer));
     }
 
-    @Test void aPastedKeySetLosesWhatIsPrivate() {
+    @Test
+    void aPastedKeySetLosesWhatIsPrivate() {
         String whole = new JWKSet(com.nimbusds.jose.jwk.JWK.class.cast(privatePair())).toString(false);
-        TrustedIssuer it = Harbour.made(harbour.trust.add(harbour.issuer, new TrustRegistration.Wanted("lights", "https://lights.example", null, null, whole, null, null, null, null, null, null, null, null, null), Harbour.CORIN));
-        assertThat(((TrustedIssuer.Keys.Pasted) it.keys()).jwks()).contains("\"kty\"").doesNotContain("\"d\"");
+        TrustedIssuer it = Harbour.made(harbour.trust.add(
+                harbour.issuer,
+                new TrustRegistration.Wanted(
+                        "lights",
+                        "https://lights.example",
+                        null,
+                        null,
+                        whole,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null),
+                Harbour.CORIN));
+        assertThat(((TrustedIssuer.Keys.Pasted) it.keys()).jwks())
+                .contains("\"kty\"")
+                .doesNotContain("\"d\"");
     }
 
     private static com.nimbusds.jose.jwk.JWK privatePair() {
         try {
-            return new com.nimbusds.jose.jwk.gen.ECKeyGenerator(com.nimbusds.jose.jwk.Curve.P_256).keyID("a").generate();
+            return new com.nimbusds.jose.jwk.gen.ECKeyGenerator(com.nimbusds.jose.jwk.Curve.P_256)
+                    .keyID("a")
+                    .generate();
         } catch (com.nimbusds.jose.JOSEException broken) {
             throw new AssertionError(broken);
         }

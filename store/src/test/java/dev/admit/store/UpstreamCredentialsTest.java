@@ -26,22 +26,38 @@ import org.junit.jupiter.params.provider.CsvSource;
 /** Upstream credentials as records: what can be one, that the secret is sealed, and that it cannot be led elsewhere. */
 class UpstreamCredentialsTest {
     private static final String SECRET = "kelp-and-mussels-77";
-    @TempDir Path folder;
+
+    @TempDir
+    Path folder;
+
     private Harbour harbour;
     private UpstreamCredentialRegistration registration;
 
-    @BeforeEach void open() {
+    @BeforeEach
+    void open() {
         harbour = new Harbour(folder);
         harbour.readScope();
         registration = harbour.upstreamCredentials;
     }
 
-    @AfterEach void close() {
+    @AfterEach
+    void close() {
         harbour.database.close();
     }
 
     private static Wanted token(String name, String issuer, String endpoint, String secret) {
-        return new Wanted(name, "https://warnings.example/v1", null, null, "harbour-office", secret, issuer, endpoint, "body", "sea.warnings", Map.of("audience", "https://warnings.example"));
+        return new Wanted(
+                name,
+                "https://warnings.example/v1",
+                null,
+                null,
+                "harbour-office",
+                secret,
+                issuer,
+                endpoint,
+                "body",
+                "sea.warnings",
+                Map.of("audience", "https://warnings.example"));
     }
 
     private static Wanted header(String name, String upstream, String header, String secret) {
@@ -53,49 +69,95 @@ class UpstreamCredentialsTest {
     }
 
     private static String faults(Change<UpstreamCredential> change) {
-        return change instanceof Change.Invalid<UpstreamCredential>(var faults) ? faults.toString() : "came to " + change;
+        return change instanceof Change.Invalid<UpstreamCredential>(var faults)
+                ? faults.toString()
+                : "came to " + change;
     }
 
-    @Test void everyFormComesBackAsItWasSaved() {
+    @Test
+    void everyFormComesBackAsItWasSaved() {
         add(token("warned", "https://coastguard.example", null, SECRET));
         add(token("by-hand", null, "https://coastguard.example/token", SECRET));
         add(header("keyed", "https://keys.example", "X-Key", SECRET));
         add(new Wanted("desk", "https://desk.example", null, "desk", null, SECRET, null, null, null, null, null));
 
-        assertThat(harbour.credentials.of(harbour.issuer.id())).extracting(it -> it.credential().name()).containsExactly("by-hand", "desk", "keyed", "warned");
-        Shown.Token warned = (Shown.Token) harbour.credentials.named(harbour.issuer.id(), "warned").orElseThrow().credential().shown();
+        assertThat(harbour.credentials.of(harbour.issuer.id()))
+                .extracting(it -> it.credential().name())
+                .containsExactly("by-hand", "desk", "keyed", "warned");
+        Shown.Token warned = (Shown.Token) harbour.credentials
+                .named(harbour.issuer.id(), "warned")
+                .orElseThrow()
+                .credential()
+                .shown();
         assertThat(warned.inBody()).isTrue();
         assertThat(warned.scope()).contains("sea.warnings");
         assertThat(warned.parameters()).containsEntry("audience", "https://warnings.example");
-        assertThat(((Shown.Token) harbour.credentials.named(harbour.issuer.id(), "by-hand").orElseThrow().credential().shown()).tokenEndpoint()).isPresent();
-        assertThat(harbour.credentials.named(harbour.issuer.id(), "keyed").orElseThrow().credential().shown()).isEqualTo(new Shown.Header("X-Key"));
-        assertThat(harbour.credentials.named(harbour.issuer.id(), "desk").orElseThrow().credential().shown()).isEqualTo(new Shown.Login("desk"));
+        assertThat(((Shown.Token) harbour.credentials
+                                .named(harbour.issuer.id(), "by-hand")
+                                .orElseThrow()
+                                .credential()
+                                .shown())
+                        .tokenEndpoint())
+                .isPresent();
+        assertThat(harbour.credentials
+                        .named(harbour.issuer.id(), "keyed")
+                        .orElseThrow()
+                        .credential()
+                        .shown())
+                .isEqualTo(new Shown.Header("X-Key"));
+        assertThat(harbour.credentials
+                        .named(harbour.issuer.id(), "desk")
+                        .orElseThrow()
+                        .credential()
+                        .shown())
+                .isEqualTo(new Shown.Login("desk"));
     }
 
-    @Test void theSecretIsNowhereInTheFileButSealed() throws Exception {
+    @Test
+    void theSecretIsNowhereInTheFileButSealed() throws Exception {
         UpstreamCredential it = add(header("keyed", "https://keys.example", "X-Key", SECRET));
-        byte[] sealed = harbour.credentials.named(harbour.issuer.id(), "keyed").orElseThrow().sealed();
-        assertThat(new String(Harbour.MASTER_KEY.open(sealed, it.sealedAs()), StandardCharsets.UTF_8)).isEqualTo(SECRET);
+        byte[] sealed = harbour.credentials
+                .named(harbour.issuer.id(), "keyed")
+                .orElseThrow()
+                .sealed();
+        assertThat(new String(Harbour.MASTER_KEY.open(sealed, it.sealedAs()), StandardCharsets.UTF_8))
+                .isEqualTo(SECRET);
         try (Stream<Path> files = Files.list(folder)) {
-            for (Path file : files.toList()) assertThat(new String(Files.readAllBytes(file), StandardCharsets.ISO_8859_1)).as(file.toString()).doesNotContain(SECRET);
+            for (Path file : files.toList())
+                assertThat(new String(Files.readAllBytes(file), StandardCharsets.ISO_8859_1))
+                        .as(file.toString())
+                        .doesNotContain(SECRET);
         }
-        assertThat(header("keyed", "https://keys.example", "X-Key", SECRET).toString()).doesNotContain(SECRET);
+        assertThat(header("keyed", "https://keys.example", "X-Key", SECRET).toString())
+                .doesNotContain(SECRET);
     }
 
-    @Test void whereItGoesIsChangedOnlyByWhoeverKnowsIt() {
+    @Test
+    void whereItGoesIsChangedOnlyByWhoeverKnowsIt() {
         add(token("warned", "https://coastguard.example", null, SECRET));
-        String[][] moves = {{"https://elsewhere.example", null, null}, {null, "https://elsewhere.example", null}, {null, null, "https://elsewhere.example/token"}};
+        String[][] moves = {
+            {"https://elsewhere.example", null, null},
+            {null, "https://elsewhere.example", null},
+            {null, null, "https://elsewhere.example/token"}
+        };
         for (String[] move : moves) {
             Wanted without = new Wanted(null, move[0], null, null, null, null, move[1], move[2], null, null, null);
-            assertThat(faults(registration.change(harbour.issuer, "warned", without, Expected.ANY, Harbour.CORIN))).contains("/secret");
+            assertThat(faults(registration.change(harbour.issuer, "warned", without, Expected.ANY, Harbour.CORIN)))
+                    .contains("/secret");
             Wanted with = new Wanted(null, move[0], null, null, null, SECRET, move[1], move[2], null, null, null);
             Harbour.made(registration.change(harbour.issuer, "warned", with, Expected.ANY, Harbour.CORIN));
         }
         Wanted scope = new Wanted(null, null, null, null, null, null, null, null, null, "sea.other", null);
-        UpstreamCredential after = Harbour.made(registration.change(harbour.issuer, "warned", scope, Expected.ANY, Harbour.CORIN));
-        assertThat(((Shown.Token) after.shown()).scope()).as("what stays where it is needs no secret").contains("sea.other");
-        assertThat(((Shown.Token) after.shown()).tokenEndpoint().orElseThrow()).hasToString("https://elsewhere.example/token");
-        assertThat(((Shown.Token) after.shown()).issuer()).as("the endpoint by hand is in its place").isEmpty();
+        UpstreamCredential after =
+                Harbour.made(registration.change(harbour.issuer, "warned", scope, Expected.ANY, Harbour.CORIN));
+        assertThat(((Shown.Token) after.shown()).scope())
+                .as("what stays where it is needs no secret")
+                .contains("sea.other");
+        assertThat(((Shown.Token) after.shown()).tokenEndpoint().orElseThrow())
+                .hasToString("https://elsewhere.example/token");
+        assertThat(((Shown.Token) after.shown()).issuer())
+                .as("the endpoint by hand is in its place")
+                .isEmpty();
     }
 
     @ParameterizedTest(name = "{0} = {1}: {2}")
@@ -111,33 +173,87 @@ class UpstreamCredentialsTest {
             name,       Not A Name,                /name
             """)
     void whatCannotBeOneIsToldByItsField(String member, String value, String pointer) {
-        Wanted wanted = header(member.equals("name") ? value : "keyed", member.equals("upstream") ? value : "https://keys.example", member.equals("header") ? value : "X-Key", member.equals("secret") ? value : SECRET);
-        assertThat(faults(registration.add(harbour.issuer, wanted, Harbour.CORIN))).contains(pointer).doesNotContain(SECRET);
+        Wanted wanted = header(
+                member.equals("name") ? value : "keyed",
+                member.equals("upstream") ? value : "https://keys.example",
+                member.equals("header") ? value : "X-Key",
+                member.equals("secret") ? value : SECRET);
+        assertThat(faults(registration.add(harbour.issuer, wanted, Harbour.CORIN)))
+                .contains(pointer)
+                .doesNotContain(SECRET);
     }
 
-    @Test void aTokenIsAskedForAtOnePlaceAndOverHttps() {
-        assertThat(faults(registration.add(harbour.issuer, token("a", null, null, SECRET), Harbour.CORIN))).contains("/issuer");
-        assertThat(faults(registration.add(harbour.issuer, token("a", "https://x.example", "https://x.example/token", SECRET), Harbour.CORIN))).contains("/issuer");
-        assertThat(faults(registration.add(harbour.issuer, token("a", "http://x.example", null, SECRET), Harbour.CORIN))).contains("/issuer").contains("secret is sent there");
+    @Test
+    void aTokenIsAskedForAtOnePlaceAndOverHttps() {
+        assertThat(faults(registration.add(harbour.issuer, token("a", null, null, SECRET), Harbour.CORIN)))
+                .contains("/issuer");
+        assertThat(faults(registration.add(
+                        harbour.issuer,
+                        token("a", "https://x.example", "https://x.example/token", SECRET),
+                        Harbour.CORIN)))
+                .contains("/issuer");
+        assertThat(faults(
+                        registration.add(harbour.issuer, token("a", "http://x.example", null, SECRET), Harbour.CORIN)))
+                .contains("/issuer")
+                .contains("secret is sent there");
         Wanted both = new Wanted("a", "https://x.example", "X-Key", "desk", null, SECRET, null, null, null, null, null);
-        assertThat(faults(registration.add(harbour.issuer, both, Harbour.CORIN))).contains("one of header, user and client_id");
-        Wanted own = new Wanted("a", "https://x.example", null, null, "c", SECRET, "https://x.example", null, null, null, Map.of("client_secret", "x"));
+        assertThat(faults(registration.add(harbour.issuer, both, Harbour.CORIN)))
+                .contains("one of header, user and client_id");
+        Wanted own = new Wanted(
+                "a",
+                "https://x.example",
+                null,
+                null,
+                "c",
+                SECRET,
+                "https://x.example",
+                null,
+                null,
+                null,
+                Map.of("client_secret", "x"));
         assertThat(faults(registration.add(harbour.issuer, own, Harbour.CORIN))).contains("/parameters/client_secret");
     }
 
-    @Test void aRoutePresentsItWhereItIsMeantToGoAndAnApiThatMovesDoesNotTakeItAlong() {
+    @Test
+    void aRoutePresentsItWhereItIsMeantToGoAndAnApiThatMovesDoesNotTakeItAlong() {
         add(header("keyed", "http://127.0.0.1:9481", "X-Key", SECRET)); // where the API tides is
-        RouteWords.Shaping shaping = new RouteWords.Shaping(null, null, null, null, null, null, null, null, null, "keyed", null, null);
-        RouteRegistration.Wanted route = new RouteRegistration.Wanted(List.of("GET"), "/keyed", "tides", List.of("tides.read"), null, null, null, null, null, null, null, shaping, null);
+        RouteWords.Shaping shaping =
+                new RouteWords.Shaping(null, null, null, null, null, null, null, null, null, "keyed", null, null);
+        RouteRegistration.Wanted route = new RouteRegistration.Wanted(
+                List.of("GET"),
+                "/keyed",
+                "tides",
+                List.of("tides.read"),
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                shaping,
+                null);
         Harbour.made(harbour.routes.add(harbour.issuer, route, null, Harbour.CORIN));
         assertThat(guarded().mayPresent()).isTrue();
-        assertThat(registration.remove(harbour.issuer, "keyed", Expected.ANY, Harbour.CORIN)).isInstanceOf(Change.Refused.class);
+        assertThat(registration.remove(harbour.issuer, "keyed", Expected.ANY, Harbour.CORIN))
+                .isInstanceOf(Change.Refused.class);
 
-        Harbour.made(harbour.apis.change(harbour.issuer, "tides", new dev.admit.core.registration.ApiRegistration.Wanted(null, null, null, "http://127.0.0.1:9999"), Expected.ANY, null, Harbour.CORIN));
+        Harbour.made(harbour.apis.change(
+                harbour.issuer,
+                "tides",
+                new dev.admit.core.registration.ApiRegistration.Wanted(null, null, null, "http://127.0.0.1:9999"),
+                Expected.ANY,
+                null,
+                Harbour.CORIN));
         assertThat(guarded().mayPresent()).as("the API leads elsewhere now").isFalse();
     }
 
     private dev.admit.core.configuration.GuardedRoute guarded() {
-        return harbour.configuration.get().routes().match("GET", "", List.of("keyed")) instanceof dev.admit.core.route.RouteTable.Match.Found<dev.admit.core.configuration.GuardedRoute>(var found) ? found : null;
+        return harbour.configuration.get().routes().match("GET", "", List.of("keyed"))
+                        instanceof
+                        dev.admit.core.route.RouteTable.Match.Found<dev.admit.core.configuration.GuardedRoute>(
+                                var found)
+                ? found
+                : null;
     }
 }

@@ -16,12 +16,14 @@ public final class AdminRights {
      * What the caller may do at most.
      *
      * @param issuer the name of the issuer whose person or client it is
-     * @param role   the person's admin role, or what a client's scopes amount to; empty for none
+     * @param role the person's admin role, or what a client's scopes amount to; empty for none
      */
     public record Caller(String issuer, Optional<AdminRole> role) {
         /** A client of the service's own issuer, by the scopes of its token. */
         public static Caller client(Set<String> scopes) {
-            Optional<AdminRole> role = scopes.contains(AdminApi.CHANGE) ? Optional.of(AdminRole.ADMINISTRATOR) : scopes.contains(AdminApi.READ) ? Optional.of(AdminRole.AUDITOR) : Optional.empty();
+            Optional<AdminRole> role = scopes.contains(AdminApi.CHANGE)
+                    ? Optional.of(AdminRole.ADMINISTRATOR)
+                    : scopes.contains(AdminApi.READ) ? Optional.of(AdminRole.AUDITOR) : Optional.empty();
             return new Caller(AdminApi.ISSUER, role);
         }
 
@@ -37,15 +39,28 @@ public final class AdminRights {
      */
     public static CheckResult check(Caller caller, Permission permission, Optional<String> addressed) {
         if (caller.role().isEmpty()) {
-            return refused(Reason.NOT_THEIR_ROLE, "a person with an admin role", "a person without one", Mend.of("Have the person given an admin role.").by("an administrator"));
+            return refused(
+                    Reason.NOT_THEIR_ROLE,
+                    "a person with an admin role",
+                    "a person without one",
+                    Mend.of("Have the person given an admin role.").by("an administrator"));
         }
         if (!reaches(caller, permission, addressed)) {
-            return refused(Reason.NOT_THEIR_ISSUER, "what belongs to the issuer " + caller.issuer(), addressed.map(it -> "the issuer " + it).orElse("the service"),
-                    Mend.of("Have somebody do it who runs the service.").by("a person or client of the service's own issuer"));
+            return refused(
+                    Reason.NOT_THEIR_ISSUER,
+                    "what belongs to the issuer " + caller.issuer(),
+                    addressed.map(it -> "the issuer " + it).orElse("the service"),
+                    Mend.of("Have somebody do it who runs the service.")
+                            .by("a person or client of the service's own issuer"));
         }
         AdminRole role = caller.role().get();
-        if (role.isAtLeast(permission.least())) return CheckResult.passed(CHECK, "an admin role of at least " + permission.least(), role.toString());
-        return refused(Reason.NOT_THEIR_ROLE, "an admin role of at least " + permission.least(), role.toString(), Mend.of("Ask an %s.".formatted(permission.least())).by("an " + permission.least()));
+        if (role.isAtLeast(permission.least()))
+            return CheckResult.passed(CHECK, "an admin role of at least " + permission.least(), role.toString());
+        return refused(
+                Reason.NOT_THEIR_ROLE,
+                "an admin role of at least " + permission.least(),
+                role.toString(),
+                Mend.of("Ask an %s.".formatted(permission.least())).by("an " + permission.least()));
     }
 
     private static boolean reaches(Caller caller, Permission permission, Optional<String> addressed) {

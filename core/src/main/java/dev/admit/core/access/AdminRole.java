@@ -15,7 +15,8 @@ public enum AdminRole {
         return compareTo(other) >= 0;
     }
 
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return name().toLowerCase(Locale.ROOT);
     }
 }

@@ -4,7 +4,7 @@ package dev.admit.core.access;
  * Who may use one endpoint of the admin API. Each endpoint declares its own; an endpoint without one is used by nobody.
  *
  * @param least the lowest admin role that may
- * @param of    whose people may
+ * @param of whose people may
  * @param owner which owners may as well, without an admin role
  */
 public record Permission(AdminRole least, Of of, OwnerOf owner) {

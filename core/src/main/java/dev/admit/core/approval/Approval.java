@@ -10,25 +10,44 @@ import java.util.Optional;
  *
  * @param decidedBy who gave, declined or withdrew it; empty while it waits
  * @param expiresAt until when a given one holds; empty for as long as nobody withdraws it
- * @param reason    why it was declined or withdrawn; may be empty
- * @param lastWord  whether an administrator said no, so that only an administrator can say yes
+ * @param reason why it was declined or withdrawn; may be empty
+ * @param lastWord whether an administrator said no, so that only an administrator can say yes
  * @param byStanding whether it was given by the standing approval of the scope
  */
-public record Approval(String id, String issuerId, String clientId, String scopeId, String scopeName, Status status,
-                       Instant askedAt, String askedBy, Optional<Instant> decidedAt, Optional<String> decidedBy,
-                       Optional<Instant> expiresAt, String reason, boolean lastWord, boolean byStanding, long version) {
+public record Approval(
+        String id,
+        String issuerId,
+        String clientId,
+        String scopeId,
+        String scopeName,
+        Status status,
+        Instant askedAt,
+        String askedBy,
+        Optional<Instant> decidedAt,
+        Optional<String> decidedBy,
+        Optional<Instant> expiresAt,
+        String reason,
+        boolean lastWord,
+        boolean byStanding,
+        long version) {
 
     public enum Status {
-        WAITING, GIVEN, DECLINED, WITHDRAWN, EXPIRED;
+        WAITING,
+        GIVEN,
+        DECLINED,
+        WITHDRAWN,
+        EXPIRED;
 
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return name().toLowerCase(Locale.ROOT);
         }
     }
 
     /** The status with time taken into account: what was given for a while ends by itself. */
     public Status statusAt(Instant now) {
-        boolean over = status == Status.GIVEN && expiresAt.filter(end -> !now.isBefore(end)).isPresent();
+        boolean over = status == Status.GIVEN
+                && expiresAt.filter(end -> !now.isBefore(end)).isPresent();
         return over ? Status.EXPIRED : status;
     }
 
@@ -37,22 +56,78 @@ public record Approval(String id, String issuerId, String clientId, String scope
     }
 
     Approval given(Instant now, String by, Optional<Instant> until) {
-        return new Approval(id, issuerId, clientId, scopeId, scopeName, Status.GIVEN, askedAt, askedBy, Optional.of(now),
-                Optional.of(by), until, "", false, false, version + 1);
+        return new Approval(
+                id,
+                issuerId,
+                clientId,
+                scopeId,
+                scopeName,
+                Status.GIVEN,
+                askedAt,
+                askedBy,
+                Optional.of(now),
+                Optional.of(by),
+                until,
+                "",
+                false,
+                false,
+                version + 1);
     }
 
     Approval givenByStanding(Instant now, String by) {
-        return new Approval(id, issuerId, clientId, scopeId, scopeName, Status.GIVEN, askedAt, askedBy, Optional.of(now),
-                Optional.of(by), Optional.empty(), "", false, true, version + 1);
+        return new Approval(
+                id,
+                issuerId,
+                clientId,
+                scopeId,
+                scopeName,
+                Status.GIVEN,
+                askedAt,
+                askedBy,
+                Optional.of(now),
+                Optional.of(by),
+                Optional.empty(),
+                "",
+                false,
+                true,
+                version + 1);
     }
 
     Approval ended(Status how, Instant now, Actor by, String why) {
-        return new Approval(id, issuerId, clientId, scopeId, scopeName, how, askedAt, askedBy, Optional.of(now),
-                Optional.of(by.name()), Optional.empty(), why, lastWord || by.isAdministrator(), false, version + 1);
+        return new Approval(
+                id,
+                issuerId,
+                clientId,
+                scopeId,
+                scopeName,
+                how,
+                askedAt,
+                askedBy,
+                Optional.of(now),
+                Optional.of(by.name()),
+                Optional.empty(),
+                why,
+                lastWord || by.isAdministrator(),
+                false,
+                version + 1);
     }
 
     Approval askedAgain(Instant now, String by) {
-        return new Approval(id, issuerId, clientId, scopeId, scopeName, Status.WAITING, now, by, Optional.empty(),
-                Optional.empty(), Optional.empty(), "", lastWord, false, version + 1);
+        return new Approval(
+                id,
+                issuerId,
+                clientId,
+                scopeId,
+                scopeName,
+                Status.WAITING,
+                now,
+                by,
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                "",
+                lastWord,
+                false,
+                version + 1);
     }
 }

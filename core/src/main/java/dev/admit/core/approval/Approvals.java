@@ -23,9 +23,16 @@ public interface Approvals {
 
     List<Approval> ofScope(String scopeId);
 
-    /** Which are wanted; empty for all. @param ownedBy a person who answers for the client, or for the API of the scope */
-    record Wanted(Optional<Approval.Status> status, Optional<String> clientId, Optional<String> scope, Optional<String> ownedBy) {
-        public static final Wanted ALL = new Wanted(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
+    /**
+     * Which are wanted; empty for all. @param ownedBy a person who answers for the client, or for the API of the scope
+     */
+    record Wanted(
+            Optional<Approval.Status> status,
+            Optional<String> clientId,
+            Optional<String> scope,
+            Optional<String> ownedBy) {
+        public static final Wanted ALL =
+                new Wanted(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
     }
 
     /** By time asked. */

@@ -38,9 +38,18 @@ public final class Approving {
     private final Clock clock;
 
     /** @param ownersOf the ids of the people who answer for a client */
-    public Approving(Transactions transactions, Scopes scopes, Roles roles, Approvals approvals, PersonalApprovals personal, AdminClients adminClients,
-                     Withdrawal withdrawal, Audit audit, Function<Client, List<String>> ownersOf,
-                     Consumer<String> forgetClient, Clock clock) {
+    public Approving(
+            Transactions transactions,
+            Scopes scopes,
+            Roles roles,
+            Approvals approvals,
+            PersonalApprovals personal,
+            AdminClients adminClients,
+            Withdrawal withdrawal,
+            Audit audit,
+            Function<Client, List<String>> ownersOf,
+            Consumer<String> forgetClient,
+            Clock clock) {
         this.transactions = transactions;
         this.scopes = scopes;
         this.roles = roles;
@@ -54,7 +63,10 @@ public final class Approving {
         this.clock = clock;
     }
 
-    /** Notes that a client wants a scope. Asked again after a no, it waits again; asked twice, nothing changes. A standing approval answers at once. */
+    /**
+     * Notes that a client wants a scope. Asked again after a no, it waits again; asked twice, nothing changes. A
+     * standing approval answers at once.
+     */
     public Change<Approval> ask(Client client, String scopeName, Actor by) {
         return ask(client, scopeName, true, by);
     }
@@ -68,7 +80,8 @@ public final class Approving {
         return remembered(client, transactions.inOne(() -> {
             Optional<FieldFault> fault = faultOf(client, scopeName, "/scope");
             if (fault.isPresent()) return Change.invalid(fault.get());
-            Optional<Change<Approval>> refusal = adminClients.refusal(client, List.of(scopeName.strip()), "request a scope for this client", by);
+            Optional<Change<Approval>> refusal =
+                    adminClients.refusal(client, List.of(scopeName.strip()), "request a scope for this client", by);
             if (refusal.isPresent()) return refusal.get();
             Scope scope = scopes.named(client.issuerId(), scopeName.strip()).orElseThrow();
             Optional<Approval> before = approvals.of(client.id(), scope.id());
@@ -82,17 +95,25 @@ public final class Approving {
         Change<List<Approval>> change = transactions.inOne(() -> {
             Optional<Role> role = roles.named(client.issuerId(), roleName == null ? "" : roleName.strip());
             if (role.isEmpty()) {
-                return Change.invalid(new FieldFault("/role", "the name of a role of this issuer", roleName == null ? "nothing" : Fields.quoted(roleName), "List them with: admit role list"));
+                return Change.invalid(new FieldFault(
+                        "/role",
+                        "the name of a role of this issuer",
+                        roleName == null ? "nothing" : Fields.quoted(roleName),
+                        "List them with: admit role list"));
             }
-            Optional<Change<List<Approval>>> refusal = adminClients.refusal(client, List.copyOf(role.get().scopes()), "request a role for this client", by);
+            Optional<Change<List<Approval>>> refusal = adminClients.refusal(
+                    client, List.copyOf(role.get().scopes()), "request a role for this client", by);
             if (refusal.isPresent()) return refusal.get();
             List<Approval> asked = new ArrayList<>();
             for (String scope : role.get().scopes()) {
                 Optional<FieldFault> fault = faultOf(client, scope, "/role");
                 if (fault.isPresent()) return Change.invalid(fault.get());
-                Optional<Approval> before = approvals.of(client.id(), scopes.named(client.issuerId(), scope).orElseThrow().id());
+                Optional<Approval> before = approvals.of(
+                        client.id(),
+                        scopes.named(client.issuerId(), scope).orElseThrow().id());
                 if (before.isEmpty()) asked.add(note(client, scope, by));
-                else if (askAgain(client, before.get(), clock.instant(), by) instanceof Change.Made<Approval> again) asked.add(again.value());
+                else if (askAgain(client, before.get(), clock.instant(), by) instanceof Change.Made<Approval> again)
+                    asked.add(again.value());
             }
             return Change.made(asked);
         });
@@ -100,12 +121,15 @@ public final class Approving {
         return change;
     }
 
-    /** Scope names, those of roles replaced by what they stand for. An unknown one stays, for {@link #faultOf} to tell. */
+    /**
+     * Scope names, those of roles replaced by what they stand for. An unknown one stays, for {@link #faultOf} to tell.
+     */
     public List<String> spelledOut(String issuerId, List<String> names) {
         LinkedHashSet<String> all = new LinkedHashSet<>();
         for (String name : names) {
             String stripped = name == null ? "" : name.strip();
-            Optional<Role> role = scopes.named(issuerId, stripped).isPresent() ? Optional.empty() : roles.named(issuerId, stripped);
+            Optional<Role> role =
+                    scopes.named(issuerId, stripped).isPresent() ? Optional.empty() : roles.named(issuerId, stripped);
             if (role.isPresent()) all.addAll(role.get().scopes());
             else all.add(stripped);
         }
@@ -116,21 +140,33 @@ public final class Approving {
     public Optional<FieldFault> faultOf(Client client, String scopeName, String pointer) {
         Optional<Scope> found = scopes.named(client.issuerId(), scopeName == null ? "" : scopeName.strip());
         if (found.isEmpty()) {
-            return Optional.of(new FieldFault(pointer, "the name of a scope of this issuer",
-                    scopeName == null ? "nothing" : Fields.quoted(scopeName), "List them with: admit scope list"));
+            return Optional.of(new FieldFault(
+                    pointer,
+                    "the name of a scope of this issuer",
+                    scopeName == null ? "nothing" : Fields.quoted(scopeName),
+                    "List them with: admit scope list"));
         }
         if (!client.kind().forPeople() && !found.get().holders().clients()) {
-            return Optional.of(new FieldFault(pointer, "a scope for clients on their own", found.get().name() + ", which is for people",
+            return Optional.of(new FieldFault(
+                    pointer,
+                    "a scope for clients on their own",
+                    found.get().name() + ", which is for people",
                     "A client of kind %s acts for nobody; ask for a scope for clients.".formatted(client.kind())));
         }
         if (client.kind().forPeople() && !found.get().holders().people() && !client.mayUse("client_credentials")) {
-            return Optional.of(new FieldFault(pointer, "a scope for people", found.get().name() + ", which is for clients on their own",
+            return Optional.of(new FieldFault(
+                    pointer,
+                    "a scope for people",
+                    found.get().name() + ", which is for clients on their own",
                     "A client of kind %s acts for people; ask for a scope for people.".formatted(client.kind())));
         }
         return Optional.empty();
     }
 
-    /** Writes a first ask, in the transaction of the caller, who has looked for faults; a standing approval of the scope answers it. */
+    /**
+     * Writes a first ask, in the transaction of the caller, who has looked for faults; a standing approval of the scope
+     * answers it.
+     */
     public Approval note(Client client, String scopeName, Actor by) {
         Scope scope = scopes.named(client.issuerId(), scopeName.strip()).orElseThrow();
         Approval waiting = waiting(client, scope, by);
@@ -138,21 +174,33 @@ public final class Approving {
     }
 
     private Optional<Approval> answeredAhead(Client client, Scope scope, Approval waiting) {
-        return scope.standing().filter(it -> it.fits(client, ownersOf.apply(client))).map(standing -> {
-            Approval given = waiting.givenByStanding(clock.instant(), standing.setBy());
-            approvals.update(given);
-            audit.changed(Actor.ADMIT, client.issuerId(), "approval.given-ahead", on(client, given), waiting, given);
-            return given;
-        });
+        return scope.standing()
+                .filter(it -> it.fits(client, ownersOf.apply(client)))
+                .map(standing -> {
+                    Approval given = waiting.givenByStanding(clock.instant(), standing.setBy());
+                    approvals.update(given);
+                    audit.changed(
+                            Actor.ADMIT, client.issuerId(), "approval.given-ahead", on(client, given), waiting, given);
+                    return given;
+                });
     }
 
-    /** Why somebody who is no administrator may not put a tag on a client: clients with it have a scope as soon as they request it. */
+    /**
+     * Why somebody who is no administrator may not put a tag on a client: clients with it have a scope as soon as they
+     * request it.
+     */
     public <T> Optional<Change<T>> refusalOfTags(String issuerId, List<String> before, List<String> after, Actor by) {
         if (by.isAdministrator()) return Optional.empty();
         for (Scope scope : scopes.withStanding(issuerId)) {
             for (String tag : after) {
-                if (!before.contains(tag) && scope.standing().filter(it -> it.tags().contains(tag)).isPresent()) {
-                    return Optional.of(Change.Forbidden.toAllBut("administrators", "put the tag %s on a client, because a standing approval of %s goes by it".formatted(tag, scope.name())));
+                if (!before.contains(tag)
+                        && scope.standing()
+                                .filter(it -> it.tags().contains(tag))
+                                .isPresent()) {
+                    return Optional.of(Change.Forbidden.toAllBut(
+                            "administrators",
+                            "put the tag %s on a client, because a standing approval of %s goes by it"
+                                    .formatted(tag, scope.name())));
                 }
             }
         }
@@ -160,8 +208,22 @@ public final class Approving {
     }
 
     private Approval waiting(Client client, Scope scope, Actor by) {
-        Approval waiting = new Approval(Ids.random("ap_"), client.issuerId(), client.id(), scope.id(), scope.name(),
-                Approval.Status.WAITING, clock.instant(), by.name(), Optional.empty(), Optional.empty(), Optional.empty(), "", false, false, 1);
+        Approval waiting = new Approval(
+                Ids.random("ap_"),
+                client.issuerId(),
+                client.id(),
+                scope.id(),
+                scope.name(),
+                Approval.Status.WAITING,
+                clock.instant(),
+                by.name(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                "",
+                false,
+                false,
+                1);
         approvals.insert(waiting);
         audit.added(by, client.issuerId(), "approval.asked", on(client, waiting), waiting);
         return waiting;
@@ -169,8 +231,11 @@ public final class Approving {
 
     private Change<Approval> askAgain(Client client, Approval before, Instant now, Actor by) {
         return switch (before.statusAt(now)) {
-            case WAITING -> scopes.named(before.issuerId(), before.scopeName()).flatMap(scope -> answeredAhead(client, scope, before))
-                    .map(Change::made).orElseGet(() -> hadAsked(before));
+            case WAITING ->
+                scopes.named(before.issuerId(), before.scopeName())
+                        .flatMap(scope -> answeredAhead(client, scope, before))
+                        .map(Change::made)
+                        .orElseGet(() -> hadAsked(before));
             case GIVEN -> hadAsked(before);
             case DECLINED, WITHDRAWN, EXPIRED -> {
                 Approval again = before.askedAgain(now, by.name());
@@ -192,10 +257,15 @@ public final class Approving {
      * @param until empty for as long as no administrator withdraws them
      */
     public Change<List<Approval>> grant(Client client, List<String> names, Optional<Instant> until, Actor by) {
-        if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "grant a scope that was not requested");
+        if (!by.isAdministrator())
+            return Change.Forbidden.toAllBut("administrators", "grant a scope that was not requested");
         List<String> all = spelledOut(client.issuerId(), names);
         if (all.isEmpty() || all.size() > MOST_GRANTED) {
-            return Change.invalid(new FieldFault("/scopes", "1 to %d scopes, or a role".formatted(MOST_GRANTED), all.size() + " scopes", "Name the scopes that the client is to have."));
+            return Change.invalid(new FieldFault(
+                    "/scopes",
+                    "1 to %d scopes, or a role".formatted(MOST_GRANTED),
+                    all.size() + " scopes",
+                    "Name the scopes that the client is to have."));
         }
         Change<List<Approval>> change = transactions.inOne(() -> {
             List<Approval> granted = new ArrayList<>();
@@ -206,7 +276,9 @@ public final class Approving {
                 Approval asked = approvals.of(client.id(), scope.id()).orElseGet(() -> note(client, scope.name(), by));
                 switch (give(client, asked, until, by, Expected.ANY)) {
                     case Change.Made<Approval> made -> granted.add(made.value());
-                    case Change<Approval> other -> { return other.map(List::of); }
+                    case Change<Approval> other -> {
+                        return other.map(List::of);
+                    }
                 }
             }
             return Change.made(List.copyOf(granted));
@@ -215,7 +287,10 @@ public final class Approving {
         return change;
     }
 
-    /** An administrator, or an owner of the API, says yes, for everyone. @param until empty for as long as nobody withdraws it */
+    /**
+     * An administrator, or an owner of the API, says yes, for everyone. @param until empty for as long as nobody
+     * withdraws it
+     */
     public Change<Approval> give(Client client, Approval asked, Optional<Instant> until, Actor by, Expected expected) {
         if (!by.isAdministrator() && !by.isOwner()) return answering();
         return remembered(client, transactions.inOne(() -> {
@@ -227,7 +302,8 @@ public final class Approving {
             if (approval.lastWord() && !by.isAdministrator()) return lastWord(client, approval);
             Instant now = clock.instant();
             if (until.filter(end -> !end.isAfter(now)).isPresent()) {
-                return Change.invalid(new FieldFault("/until", "a time ahead", until.get().toString(), "Choose a later time, or none."));
+                return Change.invalid(new FieldFault(
+                        "/until", "a time ahead", until.get().toString(), "Choose a later time, or none."));
             }
             if (approval.isGivenAt(now) && approval.expiresAt().equals(until)) {
                 return Change.made(approval, approval.scopeName() + " was given before.");
@@ -239,20 +315,47 @@ public final class Approving {
         }));
     }
 
-    /** An administrator, or an owner of the API, says no to what waits. After an administrator only an administrator can say yes. */
+    /**
+     * An administrator, or an owner of the API, says no to what waits. After an administrator only an administrator can
+     * say yes.
+     */
     public Change<Approval> decline(Client client, Approval asked, String why, Actor by, Expected expected) {
-        return end(client, asked, Approval.Status.DECLINED, List.of(Approval.Status.WAITING), why, by, expected,
+        return end(
+                client,
+                asked,
+                Approval.Status.DECLINED,
+                List.of(Approval.Status.WAITING),
+                why,
+                by,
+                expected,
                 "Only what waits can be declined; withdraw what was given.");
     }
 
-    /** An administrator, or an owner of the API, takes a yes back; tokens that lean on it are refused from the next request on. */
+    /**
+     * An administrator, or an owner of the API, takes a yes back; tokens that lean on it are refused from the next
+     * request on.
+     */
     public Change<Approval> withdraw(Client client, Approval asked, String why, Actor by, Expected expected) {
-        return end(client, asked, Approval.Status.WITHDRAWN, List.of(Approval.Status.GIVEN), why, by, expected,
+        return end(
+                client,
+                asked,
+                Approval.Status.WITHDRAWN,
+                List.of(Approval.Status.GIVEN),
+                why,
+                by,
+                expected,
                 "Only what was given can be withdrawn; decline what waits.");
     }
 
-    private Change<Approval> end(Client client, Approval asked, Approval.Status how, List<Approval.Status> from, String why,
-                                 Actor by, Expected expected, String mend) {
+    private Change<Approval> end(
+            Client client,
+            Approval asked,
+            Approval.Status how,
+            List<Approval.Status> from,
+            String why,
+            Actor by,
+            Expected expected,
+            String mend) {
         if (!by.isAdministrator() && !by.isOwner()) return answering();
         Fields fields = new Fields();
         String reason = fields.line("/reason", why, "", Fields.LONG_TEXT_LENGTH);
@@ -265,7 +368,8 @@ public final class Approving {
             if (stale.isPresent()) return stale.get();
             Instant now = clock.instant();
             if (!from.contains(approval.statusAt(now))) {
-                return new Change.Refused<>("The approval of %s is %s.".formatted(approval.scopeName(), approval.statusAt(now)), mend);
+                return new Change.Refused<>(
+                        "The approval of %s is %s.".formatted(approval.scopeName(), approval.statusAt(now)), mend);
             }
             // What people approved for themselves ends with it, and is not kept: after a yes, each is asked anew.
             revoke.approval(approval);
@@ -286,7 +390,11 @@ public final class Approving {
             Optional<Change<Approval>> refusal = adminClients.refusal(client, "take a request off this client", by);
             if (refusal.isPresent()) return refusal.get();
             if (!by.isAdministrator() && wouldComeBack(client, found.get())) {
-                return new Change.Refused<>("%s was refused to %s, and the standing approval of the scope would give it at the next request.".formatted(found.get().scopeName(), client.name()), "Ask an administrator.");
+                return new Change.Refused<>(
+                        ("%s was refused to %s, and the standing approval of the scope would give it at the next "
+                                        + "request.")
+                                .formatted(found.get().scopeName(), client.name()),
+                        "Ask an administrator.");
             }
             revoke.approval(found.get());
             personal.deleteOfClient(found.get().clientId(), found.get().scopeName());
@@ -299,7 +407,11 @@ public final class Approving {
     /** Whether somebody said no, which nobody would remember any more. */
     private boolean wouldComeBack(Client client, Approval approval) {
         boolean no = approval.status() == Approval.Status.DECLINED || approval.status() == Approval.Status.WITHDRAWN;
-        return no && scopes.named(client.issuerId(), approval.scopeName()).flatMap(Scope::standing).filter(it -> it.fits(client, ownersOf.apply(client))).isPresent();
+        return no
+                && scopes.named(client.issuerId(), approval.scopeName())
+                        .flatMap(Scope::standing)
+                        .filter(it -> it.fits(client, ownersOf.apply(client)))
+                        .isPresent();
     }
 
     private static Change<Approval> answering() {
@@ -307,7 +419,10 @@ public final class Approving {
     }
 
     private static Change<Approval> lastWord(Client client, Approval approval) {
-        return new Change.Refused<>("An administrator said no to %s for %s, and keeps the last word.".formatted(approval.scopeName(), client.name()), "Ask an administrator.");
+        return new Change.Refused<>(
+                "An administrator said no to %s for %s, and keeps the last word."
+                        .formatted(approval.scopeName(), client.name()),
+                "Ask an administrator.");
     }
 
     private static String on(Client client, Approval approval) {

@@ -20,8 +20,8 @@ import java.util.function.Function;
 import java.util.function.Supplier;
 
 /**
- * Makes changes that end tokens: the change, the revocations that follow from it and their cut-off are one
- * transaction, and when it returns the gateway already refuses what was ended.
+ * Makes changes that end tokens: the change, the revocations that follow from it and their cut-off are one transaction,
+ * and when it returns the gateway already refuses what was ended.
  */
 public final class Withdrawal {
     private final Transactions transactions;
@@ -34,8 +34,13 @@ public final class Withdrawal {
     private final ThreadLocal<Revoke> larger = new ThreadLocal<>();
 
     /** @param forgetClient drops what is remembered of a client, so that the next token request reads it anew */
-    public Withdrawal(Transactions transactions, MintingOrder order, KeptRevocations kept, Revocations inForce,
-                      Consumer<String> forgetClient, Clock clock) {
+    public Withdrawal(
+            Transactions transactions,
+            MintingOrder order,
+            KeptRevocations kept,
+            Revocations inForce,
+            Consumer<String> forgetClient,
+            Clock clock) {
         this.transactions = transactions;
         this.order = order;
         this.kept = kept;
@@ -46,7 +51,10 @@ public final class Withdrawal {
 
     /** What a change can end. */
     public interface Revoke {
-        /** Every token of the client that has the scope of this approval, whoever approved it: an administrator for everyone, or people for themselves. */
+        /**
+         * Every token of the client that has the scope of this approval, whoever approved it: an administrator for
+         * everyone, or people for themselves.
+         */
         void approval(Approval approval);
 
         /** Every token of a client that has a scope. */
@@ -61,7 +69,10 @@ public final class Withdrawal {
         /** One token. @param expiresAt when it runs out by itself */
         void token(TokenId id, Instant expiresAt);
 
-        /** Every token on a person's behalf. @param clientId empty for whichever holds it, @param scope empty for whatever it permits */
+        /**
+         * Every token on a person's behalf. @param clientId empty for whichever holds it, @param scope empty for
+         * whatever it permits
+         */
         void person(String personId, Optional<String> clientId, Optional<String> scope);
 
         /** Every token on anyone's behalf with a scope. */
@@ -77,11 +88,15 @@ public final class Withdrawal {
 
     /** @param work runs in one transaction, perhaps twice; says through {@link Revoke} which tokens end with it */
     public <T> Change<T> revoking(Function<Revoke, Change<T>> work) {
-        if (larger.get() != null) return work.apply(larger.get()); // part of a larger one, which has the order and the transaction
+        if (larger.get() != null)
+            return work.apply(larger.get()); // part of a larger one, which has the order and the transaction
         return inOrder(work);
     }
 
-    /** Several changes as one, those that end tokens among them. When the work throws, nothing of it is written or ended. */
+    /**
+     * Several changes as one, those that end tokens among them. When the work throws, nothing of it is written or
+     * ended.
+     */
     public <T> Change<T> together(Supplier<Change<T>> work) {
         return inOrder(revoke -> {
             larger.set(revoke);
@@ -112,46 +127,62 @@ public final class Withdrawal {
     private Revoke collecting(List<Revocation> ended, Set<String> touched, TokenId cutOff) {
         Instant dropAt = clock.instant().plus(Lifetime.LONGEST).plus(Lifetime.SKEW);
         return new Revoke() {
-            @Override public void approval(Approval approval) {
+            @Override
+            public void approval(Approval approval) {
                 touched.add(approval.clientId());
-                ended.add(new Revocation(new Revocation.Meant.OfClient(approval.clientId(), Optional.of(approval.scopeName())), cutOff.order(), dropAt));
+                ended.add(new Revocation(
+                        new Revocation.Meant.OfClient(approval.clientId(), Optional.of(approval.scopeName())),
+                        cutOff.order(),
+                        dropAt));
             }
 
-            @Override public void scope(String clientId, String scope) {
+            @Override
+            public void scope(String clientId, String scope) {
                 touched.add(clientId);
-                ended.add(new Revocation(new Revocation.Meant.OfClient(clientId, Optional.of(scope)), cutOff.order(), dropAt));
+                ended.add(new Revocation(
+                        new Revocation.Meant.OfClient(clientId, Optional.of(scope)), cutOff.order(), dropAt));
             }
 
-            @Override public void forget(String clientId) {
+            @Override
+            public void forget(String clientId) {
                 touched.add(clientId);
             }
 
-            @Override public void client(String clientId) {
+            @Override
+            public void client(String clientId) {
                 touched.add(clientId);
-                ended.add(new Revocation(new Revocation.Meant.OfClient(clientId, Optional.empty()), cutOff.order(), dropAt));
+                ended.add(new Revocation(
+                        new Revocation.Meant.OfClient(clientId, Optional.empty()), cutOff.order(), dropAt));
             }
 
-            @Override public void api(String issuerId, String audience) {
+            @Override
+            public void api(String issuerId, String audience) {
                 ended.add(new Revocation(new Revocation.Meant.ForApi(issuerId, audience), cutOff.order(), dropAt));
             }
 
-            @Override public void person(String personId, Optional<String> clientId, Optional<String> scope) {
-                ended.add(new Revocation(new Revocation.Meant.OfPerson(personId, clientId, scope), cutOff.order(), dropAt));
+            @Override
+            public void person(String personId, Optional<String> clientId, Optional<String> scope) {
+                ended.add(new Revocation(
+                        new Revocation.Meant.OfPerson(personId, clientId, scope), cutOff.order(), dropAt));
             }
 
-            @Override public void people(String issuerId, String scope) {
+            @Override
+            public void people(String issuerId, String scope) {
                 ended.add(new Revocation(new Revocation.Meant.OfPeople(issuerId, scope), cutOff.order(), dropAt));
             }
 
-            @Override public void session(String sessionId) {
+            @Override
+            public void session(String sessionId) {
                 ended.add(new Revocation(new Revocation.Meant.OfSession(sessionId), cutOff.order(), dropAt));
             }
 
-            @Override public void family(String familyId) {
+            @Override
+            public void family(String familyId) {
                 ended.add(new Revocation(new Revocation.Meant.OfFamily(familyId), cutOff.order(), dropAt));
             }
 
-            @Override public void token(TokenId id, Instant expiresAt) {
+            @Override
+            public void token(TokenId id, Instant expiresAt) {
                 ended.add(new Revocation(new Revocation.Meant.One(id), cutOff.order(), expiresAt.plus(Lifetime.SKEW)));
             }
         };

@@ -76,7 +76,8 @@ public final class Audit {
     }
 
     private void write(Actor by, String issuerId, String what, String on, String before, String after) {
-        append(List.of(new AuditLine.Entry(issuerId, now(), what, by.name(), by.id(), by.from(), on, before, after, Optional.empty())));
+        append(List.of(new AuditLine.Entry(
+                issuerId, now(), what, by.name(), by.id(), by.from(), on, before, after, Optional.empty())));
     }
 
     /** Milliseconds, as they are kept: the hash is of what can be read again. */
@@ -87,7 +88,9 @@ public final class Audit {
     /** Appends lines of any issuers in one transaction. */
     void append(List<AuditLine.Entry> entries) {
         Map<String, List<AuditLine.Entry>> byIssuer = new LinkedHashMap<>();
-        for (AuditLine.Entry entry : entries) byIssuer.computeIfAbsent(entry.issuerId(), fresh -> new ArrayList<>()).add(entry);
+        for (AuditLine.Entry entry : entries)
+            byIssuer.computeIfAbsent(entry.issuerId(), fresh -> new ArrayList<>())
+                    .add(entry);
         transactions.inOne(() -> {
             byIssuer.forEach((issuerId, its) -> {
                 Chain chain = chain(issuerId);
@@ -110,20 +113,28 @@ public final class Audit {
 
     /** What verifying an issuer's audit came to. */
     public sealed interface Proof {
-        /** @param first the number of the first line that is kept, @param last of the last; first exceeds last when there is none */
+        /**
+         * @param first the number of the first line that is kept, @param last of the last; first exceeds last when
+         *     there is none
+         */
         record Whole(long first, long last) implements Proof {}
 
         /** @param seq where the first fault is, @param fault what it is, as a sentence */
         record Broken(long seq, String fault) implements Proof {}
     }
 
-    /** Reads every line of an issuer and computes the chain anew. @param progress is told the number of each thousandth line */
+    /**
+     * Reads every line of an issuer and computes the chain anew. @param progress is told the number of each thousandth
+     * line
+     */
     public Proof verify(String issuerId, Consumer<Long> progress) {
         Chain chain;
         try {
             chain = chain(issuerId);
         } catch (SigningFault altered) {
-            return new Proof.Broken(0, "The sealed ends of the audit do not open: they were altered, or the master key is another one.");
+            return new Proof.Broken(
+                    0,
+                    "The sealed ends of the audit do not open: they were altered, or the master key is another one.");
         }
         Chain.Link at = chain.first();
         while (true) {
@@ -131,9 +142,13 @@ public final class Audit {
             for (AuditLine line : lines) {
                 if (line.seq() > chain.last().seq()) return seenWhileGrowing(issuerId, chain, at);
                 if (line.seq() != at.seq() + 1) {
-                    return new Proof.Broken(at.seq() + 1, "Line %d is not there; the next is %d.".formatted(at.seq() + 1, line.seq()));
+                    return new Proof.Broken(
+                            at.seq() + 1, "Line %d is not there; the next is %d.".formatted(at.seq() + 1, line.seq()));
                 }
-                if (!line.follows(at)) return new Proof.Broken(line.seq(), "Line %d is not what was written, or the one before it is not.".formatted(line.seq()));
+                if (!line.follows(at))
+                    return new Proof.Broken(
+                            line.seq(),
+                            "Line %d is not what was written, or the one before it is not.".formatted(line.seq()));
                 at = new Chain.Link(line.seq(), line.hash());
             }
             if (lines.size() < AT_ONCE) return ended(chain, at);
@@ -144,13 +159,18 @@ public final class Audit {
     /** Lines came while it was read: what is behind the end as it was at first is left to the next time. */
     private Proof seenWhileGrowing(String issuerId, Chain chain, Chain.Link at) {
         boolean grown = chain(issuerId).last().seq() > chain.last().seq();
-        return grown ? ended(chain, at) : new Proof.Broken(at.seq() + 1, "Line %d was added by somebody else.".formatted(at.seq() + 1));
+        return grown
+                ? ended(chain, at)
+                : new Proof.Broken(at.seq() + 1, "Line %d was added by somebody else.".formatted(at.seq() + 1));
     }
 
     private static Proof ended(Chain chain, Chain.Link at) {
         if (at.equals(chain.last())) return new Proof.Whole(chain.first().seq() + 1, at.seq());
         return at.seq() < chain.last().seq()
-                ? new Proof.Broken(at.seq() + 1, "Lines %d to %d were taken off the end.".formatted(at.seq() + 1, chain.last().seq()))
+                ? new Proof.Broken(
+                        at.seq() + 1,
+                        "Lines %d to %d were taken off the end."
+                                .formatted(at.seq() + 1, chain.last().seq()))
                 : new Proof.Broken(at.seq(), "The chain was computed anew: its last hash is not the sealed one.");
     }
 
@@ -158,10 +178,13 @@ public final class Audit {
     public int forget(Instant olderThan) {
         int gone = 0;
         for (String issuerId : trail.issuers()) {
-            gone += transactions.inOne(() -> trail.lastBefore(issuerId, olderThan).map(line -> {
-                trail.putEnds(issuerId, chain(issuerId).beginningAfter(line).sealWith(masterKey, issuerId));
-                return trail.removeThrough(issuerId, line.seq());
-            }).orElse(0));
+            gone += transactions.inOne(() -> trail.lastBefore(issuerId, olderThan)
+                    .map(line -> {
+                        trail.putEnds(
+                                issuerId, chain(issuerId).beginningAfter(line).sealWith(masterKey, issuerId));
+                        return trail.removeThrough(issuerId, line.seq());
+                    })
+                    .orElse(0));
         }
         return gone;
     }

@@ -25,7 +25,7 @@ public interface AuditTrail {
      * Tokens that were issued, the newest first.
      *
      * @param clientId empty for every client, as @param api for every API
-     * @param aliveAt  only those that had not run out by then; empty for all
+     * @param aliveAt only those that had not run out by then; empty for all
      */
     Page<AuditLine> issued(String issuerId, String clientId, String api, Optional<Instant> aliveAt, Page.Ask ask);
 
@@ -41,12 +41,13 @@ public interface AuditTrail {
     /**
      * Which lines are wanted; empty members want all.
      *
-     * @param what  {@code client.changed}, or {@code client} for all that begins with it
-     * @param who   name or id of who did it
-     * @param on    the name of the thing
+     * @param what {@code client.changed}, or {@code client} for all that begins with it
+     * @param who name or id of who did it
+     * @param on the name of the thing
      * @param since from then on, @param until before then
      */
     record Filter(String what, String who, String on, Instant since, Instant until) {
-        public static final Filter ALL = new Filter("", "", "", Instant.EPOCH, Instant.ofEpochMilli(Long.MAX_VALUE / 2));
+        public static final Filter ALL =
+                new Filter("", "", "", Instant.EPOCH, Instant.ofEpochMilli(Long.MAX_VALUE / 2));
     }
 }

@@ -10,7 +10,7 @@ import java.util.Optional;
  * somebody who writes to the database cannot take lines off the end, or compute the whole chain anew.
  *
  * @param first the line before the first that is still kept: the start, or the last one that was let go after its time
- * @param last  the line that the next one follows
+ * @param last the line that the next one follows
  */
 public record Chain(Link first, Link last) {
 
@@ -35,7 +35,8 @@ public record Chain(Link first, Link last) {
     /** @throws SigningFault when it was sealed with another master key or altered */
     static Chain unseal(Optional<byte[]> sealed, MasterKey masterKey, String issuerId) {
         if (sealed.isEmpty()) return EMPTY;
-        String[] parts = new String(masterKey.open(sealed.get(), "audit of " + issuerId), StandardCharsets.US_ASCII).split(" ");
+        String[] parts =
+                new String(masterKey.open(sealed.get(), "audit of " + issuerId), StandardCharsets.US_ASCII).split(" ");
         return new Chain(new Link(Long.parseLong(parts[0]), parts[1]), new Link(Long.parseLong(parts[2]), parts[3]));
     }
 }

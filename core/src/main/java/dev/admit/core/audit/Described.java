@@ -16,8 +16,8 @@ import java.util.Objects;
 import java.util.Optional;
 
 /**
- * A kept thing as JSON for the audit: the members of its record under the names the wire uses. What is no record, list or
- * plain value shows as its own text, which of everything secret says that it is hidden.
+ * A kept thing as JSON for the audit: the members of its record under the names the wire uses. What is no record, list
+ * or plain value shows as its own text, which of everything secret says that it is hidden.
  */
 final class Described {
     private Described() {}
@@ -25,7 +25,9 @@ final class Described {
     static Map<String, Object> of(Object thing) {
         Map<String, Object> members = new LinkedHashMap<>();
         if (thing instanceof Map<?, ?> map) map.forEach((name, value) -> members.put(name.toString(), value(value)));
-        else for (RecordComponent member : thing.getClass().getRecordComponents()) members.put(wire(member.getName()), value(read(member, thing)));
+        else
+            for (RecordComponent member : thing.getClass().getRecordComponents())
+                members.put(wire(member.getName()), value(read(member, thing)));
         members.values().removeIf(Objects::isNull);
         return members;
     }

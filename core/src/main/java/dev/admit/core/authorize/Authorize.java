@@ -1,9 +1,6 @@
 package dev.admit.core.authorize;
 
-import dev.admit.core.decision.Command;
 import dev.admit.core.access.AdminApi;
-import dev.admit.core.registry.Role;
-import dev.admit.core.registry.Scope;
 import dev.admit.core.approval.PersonalApproval;
 import dev.admit.core.approval.PersonalApprovals;
 import dev.admit.core.audit.Audit;
@@ -15,6 +12,7 @@ import dev.admit.core.change.Transactions;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
@@ -25,6 +23,8 @@ import dev.admit.core.family.Handed;
 import dev.admit.core.family.IssuedCode;
 import dev.admit.core.minting.MintingInForce;
 import dev.admit.core.registry.Client;
+import dev.admit.core.registry.Role;
+import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.signin.SecondFactor;
 import dev.admit.core.signin.SignedIn;
@@ -36,8 +36,8 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * What comes next for an authorization request: a page for the person, or the answer to the client. Asked again after each page,
- * from the start, so that no step can be left out by going to the one behind it.
+ * What comes next for an authorization request: a page for the person, or the answer to the client. Asked again after
+ * each page, from the start, so that no step can be left out by going to the one behind it.
  */
 public final class Authorize {
     private static final Duration CODE_LIFETIME = Duration.ofSeconds(60);
@@ -50,7 +50,14 @@ public final class Authorize {
     private final SecondFactor factor;
     private final Audit audit;
 
-    public Authorize(KnownClients clients, TrialSignIns trials, PersonalApprovals personal, Families families, SecondFactor factor, Transactions transactions, Audit audit) {
+    public Authorize(
+            KnownClients clients,
+            TrialSignIns trials,
+            PersonalApprovals personal,
+            Families families,
+            SecondFactor factor,
+            Transactions transactions,
+            Audit audit) {
         this.clients = clients;
         this.trials = trials;
         this.personal = personal;
@@ -78,7 +85,8 @@ public final class Authorize {
 
         /** The answer to the client: a code or an error (RFC 6749 §4.1.2). */
         record Answer(Reply reply, Map<String, String> parameters) implements Step {
-            @Override public String toString() {
+            @Override
+            public String toString() {
                 return "Answer[" + reply.redirectUri() + "]";
             }
         }
@@ -95,75 +103,184 @@ public final class Authorize {
 
     /**
      * @param people who are signed in in this browser
-     * @param said   what the chosen person answered just now, when they did
+     * @param said what the chosen person answered just now, when they did
      */
-    public Step next(RequestParameters asked, IssuerInForce issuer, List<SignedIn> people, Progress progress, Optional<Said> said, Decision.Builder decision) {
+    public Step next(
+            RequestParameters asked,
+            IssuerInForce issuer,
+            List<SignedIn> people,
+            Progress progress,
+            Optional<Said> said,
+            Decision.Builder decision) {
         return switch (new ReadRequest(clients, trials, issuer, asked, decision).read(decision.at())) {
-            case ReadRequest.Reading.ForThePage page -> new Step.ForThePage(decision.refusal().orElseThrow());
+            case ReadRequest.Reading.ForThePage page ->
+                new Step.ForThePage(decision.refusal().orElseThrow());
             case ReadRequest.Reading.Refused(Reply reply) -> error(reply, issuer, decision);
-            case ReadRequest.Reading.Good(AuthorizationRequest request) -> choose(request, issuer, people, progress, said, decision);
+            case ReadRequest.Reading.Good(AuthorizationRequest request) ->
+                choose(request, issuer, people, progress, said, decision);
         };
     }
 
-    private Step choose(AuthorizationRequest request, IssuerInForce issuer, List<SignedIn> people, Progress progress, Optional<Said> said, Decision.Builder decision) {
+    private Step choose(
+            AuthorizationRequest request,
+            IssuerInForce issuer,
+            List<SignedIn> people,
+            Progress progress,
+            Optional<Said> said,
+            Decision.Builder decision) {
         boolean silent = request.prompts().contains(Prompt.NONE);
-        Optional<SignedIn> chosen = people.stream().filter(it -> progress.sessionId().equals(Optional.of(it.session().id()))).findFirst();
+        Optional<SignedIn> chosen = people.stream()
+                .filter(it ->
+                        progress.sessionId().equals(Optional.of(it.session().id())))
+                .findFirst();
         if (chosen.isEmpty()) {
             if (people.isEmpty() || request.prompts().contains(Prompt.CREATE)) {
-                return silent ? refuse("sign-in", Reason.PERSON_NOT_SIGNED_IN, "a person who is signed in", "nobody", Mend.of("Send the request without prompt=none."), request, issuer, decision)
+                return silent
+                        ? refuse(
+                                "sign-in",
+                                Reason.PERSON_NOT_SIGNED_IN,
+                                "a person who is signed in",
+                                "nobody",
+                                Mend.of("Send the request without prompt=none."),
+                                request,
+                                issuer,
+                                decision)
                         : new Step.SignIn(request, request.prompts().contains(Prompt.CREATE), Optional.empty());
             }
-            Optional<SignedIn> hinted = people.stream().filter(it -> request.loginHint().filter(hint -> hint.equalsIgnoreCase(it.person().email())).isPresent()).findFirst();
-            if (!silent && (request.prompts().contains(Prompt.SELECT_ACCOUNT) || people.size() > 1 && hinted.isEmpty())) return new Step.Choose(request, people);
+            Optional<SignedIn> hinted = people.stream()
+                    .filter(it -> request.loginHint()
+                            .filter(hint -> hint.equalsIgnoreCase(it.person().email()))
+                            .isPresent())
+                    .findFirst();
+            if (!silent && (request.prompts().contains(Prompt.SELECT_ACCOUNT) || people.size() > 1 && hinted.isEmpty()))
+                return new Step.Choose(request, people);
             if (people.size() > 1 && hinted.isEmpty()) {
-                return refuse("sign-in", Reason.SEVERAL_PEOPLE_SIGNED_IN, "one person who is signed in", people.size() + " of them",
-                        Mend.of("Send login_hint with the address of one, or leave prompt=none out."), request, issuer, decision);
+                return refuse(
+                        "sign-in",
+                        Reason.SEVERAL_PEOPLE_SIGNED_IN,
+                        "one person who is signed in",
+                        people.size() + " of them",
+                        Mend.of("Send login_hint with the address of one, or leave prompt=none out."),
+                        request,
+                        issuer,
+                        decision);
             }
             chosen = Optional.of(hinted.orElse(people.getFirst()));
         }
         return prove(request, issuer, chosen.get(), progress, said, decision);
     }
 
-    private Step prove(AuthorizationRequest request, IssuerInForce issuer, SignedIn who, Progress progress, Optional<Said> said, Decision.Builder decision) {
+    private Step prove(
+            AuthorizationRequest request,
+            IssuerInForce issuer,
+            SignedIn who,
+            Progress progress,
+            Optional<Said> said,
+            Decision.Builder decision) {
         boolean silent = request.prompts().contains(Prompt.NONE);
         decision.subject(who.person().id());
         Instant signedIn = who.session().authTime();
         boolean wantedFresh = request.prompts().contains(Prompt.LOGIN) && signedIn.isBefore(progress.startedAt());
-        // OpenID Connect Core §3.1.2.1: older than max_age wants a fresh one; a sign-in since the request came is fresh enough.
-        boolean tooOld = signedIn.isBefore(progress.startedAt()) && request.maxAge().filter(age -> signedIn.plus(age).isBefore(decision.at()) || age.isZero()).isPresent();
+        // OpenID Connect Core §3.1.2.1: older than max_age wants a fresh one; a sign-in since the request came is fresh
+        // enough.
+        boolean tooOld = signedIn.isBefore(progress.startedAt())
+                && request.maxAge()
+                        .filter(age -> signedIn.plus(age).isBefore(decision.at()) || age.isZero())
+                        .isPresent();
         if (wantedFresh || tooOld) {
-            return silent ? refuse("sign-in", Reason.PERSON_NOT_SIGNED_IN, "a sign-in of at most max_age", "one of " + signedIn, Mend.of("Send the request without prompt=none."), request, issuer, decision)
+            return silent
+                    ? refuse(
+                            "sign-in",
+                            Reason.PERSON_NOT_SIGNED_IN,
+                            "a sign-in of at most max_age",
+                            "one of " + signedIn,
+                            Mend.of("Send the request without prompt=none."),
+                            request,
+                            issuer,
+                            decision)
                     : new Step.SignIn(request, false, Optional.of(who));
         }
-        decision.add(CheckResult.passed("sign-in", request.maxAge().map(age -> "a sign-in at most %d s ago".formatted(age.toSeconds())).orElse("a person who is signed in"), who.person().email()));
+        decision.add(CheckResult.passed(
+                "sign-in",
+                request.maxAge()
+                        .map(age -> "a sign-in at most %d s ago".formatted(age.toSeconds()))
+                        .orElse("a person who is signed in"),
+                who.person().email()));
         if (needsSecondFactor(request, issuer, who) && !who.session().hasSecondFactor()) {
-            return silent ? refuse("second-factor", Reason.SIGN_IN_TOO_WEAK, "a sign-in with a second factor", "one without", Mend.of("Send the request without prompt=none."), request, issuer, decision)
+            return silent
+                    ? refuse(
+                            "second-factor",
+                            Reason.SIGN_IN_TOO_WEAK,
+                            "a sign-in with a second factor",
+                            "one without",
+                            Mend.of("Send the request without prompt=none."),
+                            request,
+                            issuer,
+                            decision)
                     : new Step.SecondFactor(request, who);
         }
-        decision.add(CheckResult.passed("second-factor", needsSecondFactor(request, issuer, who) ? "a second factor" : "any sign-in", String.join(" ", who.session().methods())));
+        decision.add(CheckResult.passed(
+                "second-factor",
+                needsSecondFactor(request, issuer, who) ? "a second factor" : "any sign-in",
+                String.join(" ", who.session().methods())));
         return approve(request, issuer, who, said, decision);
     }
 
     private boolean needsSecondFactor(AuthorizationRequest request, IssuerInForce issuer, SignedIn who) {
-        return request.wantsSecondFactor() || factor.isNeeded(who.person(), issuer, request.client().client());
+        return request.wantsSecondFactor()
+                || factor.isNeeded(who.person(), issuer, request.client().client());
     }
 
-    private Step approve(AuthorizationRequest request, IssuerInForce issuer, SignedIn who, Optional<Said> said, Decision.Builder decision) {
+    private Step approve(
+            AuthorizationRequest request,
+            IssuerInForce issuer,
+            SignedIn who,
+            Optional<Said> said,
+            Decision.Builder decision) {
         boolean silent = request.prompts().contains(Prompt.NONE);
         EffectiveRights rights = rights(request, issuer, who, decision.at());
         if (said.isPresent() && !said.get().approves()) {
-            return refuse("approval", Reason.PERSON_DECLINED, "the person's approval", "a no", Mend.of("Ask again when the person wants it."), request, issuer, decision);
+            return refuse(
+                    "approval",
+                    Reason.PERSON_DECLINED,
+                    "the person's approval",
+                    "a no",
+                    Mend.of("Ask again when the person wants it."),
+                    request,
+                    issuer,
+                    decision);
         }
-        boolean askAnyway = request.prompts().contains(Prompt.CONSENT) || !rights.forAdministrator().isEmpty();
-        // RFC 8252 §8.6, RFC 6749 §10.2: any local program can pass for such a client; so only the person can tell that it is the one they started.
+        boolean askAnyway = request.prompts().contains(Prompt.CONSENT)
+                || !rights.forAdministrator().isEmpty();
+        // RFC 8252 §8.6, RFC 6749 §10.2: any local program can pass for such a client; so only the person can tell that
+        // it is the one they started.
         if (said.isEmpty() && isUnproven(request, issuer) && matters(rights)) {
-            return silent ? refuse("approval", Reason.PERSON_HAS_NOT_APPROVED, "the person's approval each time, because any program on the device can pass for this client", "none",
-                    Mend.of("Send the request without prompt=none."), request, issuer, decision) : new Step.Approve(request, who, rights);
+            return silent
+                    ? refuse(
+                            "approval",
+                            Reason.PERSON_HAS_NOT_APPROVED,
+                            "the person's approval each time, because any program on the device can pass for this "
+                                    + "client",
+                            "none",
+                            Mend.of("Send the request without prompt=none."),
+                            request,
+                            issuer,
+                            decision)
+                    : new Step.Approve(request, who, rights);
         }
         boolean allWasShown = said.isPresent() && said.get().shown().containsAll(rights.toApprove());
         if (!allWasShown && (!rights.toApprove().isEmpty() || askAnyway && !silent)) {
-            return silent ? refuse("approval", Reason.PERSON_HAS_NOT_APPROVED, "the person's approval of each scope", "none yet of " + String.join(" ", rights.toApprove()),
-                    Mend.of("Send the request without prompt=none."), request, issuer, decision) : new Step.Approve(request, who, rights);
+            return silent
+                    ? refuse(
+                            "approval",
+                            Reason.PERSON_HAS_NOT_APPROVED,
+                            "the person's approval of each scope",
+                            "none yet of " + String.join(" ", rights.toApprove()),
+                            Mend.of("Send the request without prompt=none."),
+                            request,
+                            issuer,
+                            decision)
+                    : new Step.Approve(request, who, rights);
         }
         if (allWasShown && !rights.toApprove().isEmpty()) {
             note(request, issuer, who, rights.toApprove(), decision);
@@ -172,69 +289,146 @@ public final class Authorize {
         addChecks(request, rights, decision);
         if (rights.isEmpty()) {
             boolean mayNot = !rights.notTheirs().isEmpty();
-            return refuse(mayNot ? "person-may" : "approval", mayNot ? Reason.PERSON_MAY_NOT : Reason.ADMINISTRATOR_HAS_NOT_APPROVED,
-                    mayNot ? "a person with a role that has the scope" : "an administrator's approval", String.join(" ", mayNot ? rights.notTheirs() : rights.forAdministrator()),
-                    mayNot ? roleMend(rights.notTheirs().getFirst(), issuer, who)
-                            : Mend.of("An administrator must approve it for this client.", giving(request.client().client().name(), rights.forAdministrator().getFirst())).by("an administrator"),
-                    request, issuer, decision);
+            return refuse(
+                    mayNot ? "person-may" : "approval",
+                    mayNot ? Reason.PERSON_MAY_NOT : Reason.ADMINISTRATOR_HAS_NOT_APPROVED,
+                    mayNot ? "a person with a role that has the scope" : "an administrator's approval",
+                    String.join(" ", mayNot ? rights.notTheirs() : rights.forAdministrator()),
+                    mayNot
+                            ? roleMend(rights.notTheirs().getFirst(), issuer, who)
+                            : Mend.of(
+                                            "An administrator must approve it for this client.",
+                                            giving(
+                                                    request.client().client().name(),
+                                                    rights.forAdministrator().getFirst()))
+                                    .by("an administrator"),
+                    request,
+                    issuer,
+                    decision);
         }
         return code(request, issuer, who, rights, decision);
     }
 
-    /** A client without a credential, whose address says nothing of who answers there: no https, and not this service itself. */
+    /**
+     * A client without a credential, whose address says nothing of who answers there: no https, and not this service
+     * itself.
+     */
     private static boolean isUnproven(AuthorizationRequest request, IssuerInForce issuer) {
         String to = request.reply().redirectUri();
-        boolean toThisService = to.startsWith(issuer.url().substring(0, issuer.url().lastIndexOf('/') + 1));
+        boolean toThisService =
+                to.startsWith(issuer.url().substring(0, issuer.url().lastIndexOf('/') + 1));
         return !request.client().client().kind().confidential() && !to.startsWith("https://") && !toThisService;
     }
 
     /** What is to be asked for each time: running Admit, going on without the person, and changing things. */
     private static boolean matters(EffectiveRights rights) {
-        return rights.identity().contains(AdminApi.RUN) || rights.identity().contains(IdentityScopes.OFFLINE) || rights.given().stream().anyMatch(scope -> scope.effect() != Scope.Effect.READS);
+        return rights.identity().contains(AdminApi.RUN)
+                || rights.identity().contains(IdentityScopes.OFFLINE)
+                || rights.given().stream().anyMatch(scope -> scope.effect() != Scope.Effect.READS);
     }
 
     private static Mend roleMend(String scope, IssuerInForce issuer, SignedIn who) {
-        return issuer.rolesById().values().stream().filter(it -> it.scopes().contains(scope)).map(Role::name).sorted().findFirst()
-                .map(role -> Mend.of("Have the person given the role %s.".formatted(role), Command.of("person", "change", who.person().email(), "--add-role", role)).by("an administrator"))
-                .orElseGet(() -> Mend.of("Have %s put into a role, and the person given that role.".formatted(scope)).by("an administrator"));
+        return issuer.rolesById().values().stream()
+                .filter(it -> it.scopes().contains(scope))
+                .map(Role::name)
+                .sorted()
+                .findFirst()
+                .map(role -> Mend.of(
+                                "Have the person given the role %s.".formatted(role),
+                                Command.of("person", "change", who.person().email(), "--add-role", role))
+                        .by("an administrator"))
+                .orElseGet(() -> Mend.of("Have %s put into a role, and the person given that role.".formatted(scope))
+                        .by("an administrator"));
     }
 
     private static String giving(String client, String scope) {
-        return IdentityScopes.isOne(scope) ? Command.of("approval", "identity", client) : Command.of("approval", "grant", client, scope);
+        return IdentityScopes.isOne(scope)
+                ? Command.of("approval", "identity", client)
+                : Command.of("approval", "grant", client, scope);
     }
 
     private EffectiveRights rights(AuthorizationRequest request, IssuerInForce issuer, SignedIn who, Instant now) {
-        return EffectiveRights.of(request.scopes(), issuer, request.client(), who.person(), personal.of(who.person().id(), request.client().client().id()), now);
+        return EffectiveRights.of(
+                request.scopes(),
+                issuer,
+                request.client(),
+                who.person(),
+                personal.of(who.person().id(), request.client().client().id()),
+                now);
     }
 
     private static void addChecks(AuthorizationRequest request, EffectiveRights rights, Decision.Builder decision) {
-        decision.add(CheckResult.passed("requested", "scopes that this client asks for", String.join(" ", request.scopes())));
-        decision.add(CheckResult.passed("approval", "an approval of each, for everyone or by the person", rights.forAdministrator().isEmpty() ? "of all"
-                : "not yet of " + String.join(" ", rights.forAdministrator()) + ", which stays out"));
-        decision.add(CheckResult.passed("person-may", "what the person may do, by role or because it is open to all", rights.notTheirs().isEmpty() ? "all of it"
-                : "not " + String.join(" ", rights.notTheirs()) + ", which stays out"));
+        decision.add(CheckResult.passed(
+                "requested", "scopes that this client asks for", String.join(" ", request.scopes())));
+        decision.add(CheckResult.passed(
+                "approval",
+                "an approval of each, for everyone or by the person",
+                rights.forAdministrator().isEmpty()
+                        ? "of all"
+                        : "not yet of " + String.join(" ", rights.forAdministrator()) + ", which stays out"));
+        decision.add(CheckResult.passed(
+                "person-may",
+                "what the person may do, by role or because it is open to all",
+                rights.notTheirs().isEmpty()
+                        ? "all of it"
+                        : "not " + String.join(" ", rights.notTheirs()) + ", which stays out"));
         decision.scopes(String.join(" ", rights.names()));
     }
 
-    private void note(AuthorizationRequest request, IssuerInForce issuer, SignedIn who, List<String> scopes, Decision.Builder decision) {
+    private void note(
+            AuthorizationRequest request,
+            IssuerInForce issuer,
+            SignedIn who,
+            List<String> scopes,
+            Decision.Builder decision) {
         String clientId = request.client().client().id();
         transactions.inOne(() -> {
-            for (String scope : scopes) personal.insert(new PersonalApproval(issuer.issuer().id(), who.person().id(), clientId, scope, decision.at()));
-            audit.added(new Actor(who.person().id(), who.person().email(), decision.from()), issuer.issuer().id(), "approval.by-person", request.client().client().name(),
+            for (String scope : scopes)
+                personal.insert(
+                        new PersonalApproval(issuer.issuer().id(), who.person().id(), clientId, scope, decision.at()));
+            audit.added(
+                    new Actor(who.person().id(), who.person().email(), decision.from()),
+                    issuer.issuer().id(),
+                    "approval.by-person",
+                    request.client().client().name(),
                     Map.of("client", clientId, "scopes", String.join(" ", scopes)));
             return null;
         });
     }
 
-    private Step code(AuthorizationRequest request, IssuerInForce issuer, SignedIn who, EffectiveRights rights, Decision.Builder decision) {
+    private Step code(
+            AuthorizationRequest request,
+            IssuerInForce issuer,
+            SignedIn who,
+            EffectiveRights rights,
+            Decision.Builder decision) {
         Instant now = decision.at();
         String code = Handed.code();
         boolean offline = rights.identity().contains(IdentityScopes.OFFLINE);
-        Family family = new Family(Ids.random("fam_"), issuer.issuer().id(), request.client().client().id(), who.person().id(), offline ? Optional.empty() : Optional.of(who.session().id()),
-                rights.names(), request.resources(), request.nonce(), who.session().authTime(), who.session().methods(), now, now.plus(longest(request.resources(), request.client().client(), issuer)), Optional.empty());
+        Family family = new Family(
+                Ids.random("fam_"),
+                issuer.issuer().id(),
+                request.client().client().id(),
+                who.person().id(),
+                offline ? Optional.empty() : Optional.of(who.session().id()),
+                rights.names(),
+                request.resources(),
+                request.nonce(),
+                who.session().authTime(),
+                who.session().methods(),
+                now,
+                now.plus(longest(request.resources(), request.client().client(), issuer)),
+                Optional.empty());
         transactions.inOne(() -> {
             families.insert(family);
-            families.insert(new IssuedCode(SecretHash.of(code), family.id(), family.clientId(), request.reply().redirectUri(), request.challenge(), now.plus(CODE_LIFETIME), Optional.empty()));
+            families.insert(new IssuedCode(
+                    SecretHash.of(code),
+                    family.id(),
+                    family.clientId(),
+                    request.reply().redirectUri(),
+                    request.challenge(),
+                    now.plus(CODE_LIFETIME),
+                    Optional.empty()));
             return null;
         });
         decision.done("gave a code for " + request.resources().getFirst());
@@ -245,14 +439,23 @@ public final class Authorize {
     static Duration longest(List<String> resources, Client client, IssuerInForce issuer) {
         Duration longest = Duration.ofDays(366);
         for (String audience : resources) {
-            MintingInForce minting = issuer.mintings().get(issuer.forAudience(audience).orElseThrow().id());
+            MintingInForce minting = issuer.mintings()
+                    .get(issuer.forAudience(audience).orElseThrow().id());
             Duration its = minting.applied(client, "refresh_token").refreshLongest();
             if (its.compareTo(longest) < 0) longest = its;
         }
         return longest;
     }
 
-    private Step refuse(String check, Reason reason, String expected, String came, Mend mend, AuthorizationRequest request, IssuerInForce issuer, Decision.Builder decision) {
+    private Step refuse(
+            String check,
+            Reason reason,
+            String expected,
+            String came,
+            Mend mend,
+            AuthorizationRequest request,
+            IssuerInForce issuer,
+            Decision.Builder decision) {
         decision.add(CheckResult.refused(check, reason, expected, came, mend));
         return error(request.reply(), issuer, decision);
     }

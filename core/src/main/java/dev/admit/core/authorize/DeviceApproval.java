@@ -41,7 +41,16 @@ public final class DeviceApproval {
     private final Transactions transactions;
     private final Audit audit;
 
-    public DeviceApproval(KnownClients clients, DeviceRequests devices, Families families, PersonalApprovals personal, SecondFactor factor, SlowedGuessing guessing, Tries tries, Transactions transactions, Audit audit) {
+    public DeviceApproval(
+            KnownClients clients,
+            DeviceRequests devices,
+            Families families,
+            PersonalApprovals personal,
+            SecondFactor factor,
+            SlowedGuessing guessing,
+            Tries tries,
+            Transactions transactions,
+            Audit audit) {
         this.clients = clients;
         this.devices = devices;
         this.families = families;
@@ -57,7 +66,8 @@ public final class DeviceApproval {
     public record Waiting(DeviceRequest request, KnownClient client, EffectiveRights rights) {}
 
     /**
-     * Looks a typed code up. Codes are short, so a browser and a network have few tries, charged before the code is looked at (§5.1).
+     * Looks a typed code up. Codes are short, so a browser and a network have few tries, charged before the code is
+     * looked at (§5.1).
      *
      * @param browser the text of the browser's cookie
      */
@@ -65,8 +75,16 @@ public final class DeviceApproval {
         Instant now = decision.at();
         String session = HexFormat.of().formatHex(SecretHash.of(browser).bytes(), 0, 16);
         String network = Network.of(decision.from());
-        if (!tries.charge(Tries.At.USER_CODE_FROM_NETWORK, network, now) || !tries.charge(Tries.At.USER_CODE_IN_BROWSER, session, now)) {
-            decision.add(CheckResult.refused("user-code", Reason.TOO_MANY_WRONG_CREDENTIALS, "at most %d wrong codes in %d minutes".formatted(Tries.At.USER_CODE_IN_BROWSER.most(), Tries.At.USER_CODE_IN_BROWSER.stretch().toMinutes()), "more",
+        if (!tries.charge(Tries.At.USER_CODE_FROM_NETWORK, network, now)
+                || !tries.charge(Tries.At.USER_CODE_IN_BROWSER, session, now)) {
+            decision.add(CheckResult.refused(
+                    "user-code",
+                    Reason.TOO_MANY_WRONG_CREDENTIALS,
+                    "at most %d wrong codes in %d minutes"
+                            .formatted(
+                                    Tries.At.USER_CODE_IN_BROWSER.most(),
+                                    Tries.At.USER_CODE_IN_BROWSER.stretch().toMinutes()),
+                    "more",
                     Mend.of("Wait a quarter of an hour, then begin again on the device.")));
             return Optional.empty();
         }
@@ -80,45 +98,105 @@ public final class DeviceApproval {
 
     /** The same for a code that was found before, and has come back sealed. */
     public Optional<DeviceRequest> again(String typed, IssuerInForce issuer, Decision.Builder decision) {
-        Optional<DeviceRequest> found = devices.waiting(issuer.issuer().id(), DeviceRequest.typed(typed), decision.at());
+        Optional<DeviceRequest> found =
+                devices.waiting(issuer.issuer().id(), DeviceRequest.typed(typed), decision.at());
         if (found.isEmpty()) {
-            guessing.refuse("", CheckResult.refused("user-code", Reason.DEVICE_CODE_UNUSABLE, "the code that a device shows now", "one that none shows", Mend.of("Check it, or begin again on the device.")), decision);
+            guessing.refuse(
+                    "",
+                    CheckResult.refused(
+                            "user-code",
+                            Reason.DEVICE_CODE_UNUSABLE,
+                            "the code that a device shows now",
+                            "one that none shows",
+                            Mend.of("Check it, or begin again on the device.")),
+                    decision);
         }
         return found;
     }
 
-    public Optional<Waiting> waiting(DeviceRequest request, IssuerInForce issuer, SignedIn who, Decision.Builder decision) {
-        return clients.find(request.clientId()).filter(it -> it.client().enabled())
+    public Optional<Waiting> waiting(
+            DeviceRequest request, IssuerInForce issuer, SignedIn who, Decision.Builder decision) {
+        return clients.find(request.clientId())
+                .filter(it -> it.client().enabled())
                 .map(client -> new Waiting(request, client, rights(request, issuer, client, who, decision)));
     }
 
-    private EffectiveRights rights(DeviceRequest request, IssuerInForce issuer, KnownClient client, SignedIn who, Decision.Builder decision) {
-        return EffectiveRights.of(request.scopes(), issuer, client, who.person(), personal.of(who.person().id(), request.clientId()), decision.at());
+    private EffectiveRights rights(
+            DeviceRequest request, IssuerInForce issuer, KnownClient client, SignedIn who, Decision.Builder decision) {
+        return EffectiveRights.of(
+                request.scopes(),
+                issuer,
+                client,
+                who.person(),
+                personal.of(who.person().id(), request.clientId()),
+                decision.at());
     }
 
     /** Whether the person needs a second factor before they answer. */
     public boolean needsSecondFactor(Waiting waiting, IssuerInForce issuer, SignedIn who) {
-        return !who.session().hasSecondFactor() && factor.isNeeded(who.person(), issuer, waiting.client().client());
+        return !who.session().hasSecondFactor()
+                && factor.isNeeded(who.person(), issuer, waiting.client().client());
     }
 
-    /** @param shown the scopes that stood on the page. @return whether it was the answer: somebody may have been quicker */
-    public boolean answer(Waiting waiting, boolean approves, List<String> shown, IssuerInForce issuer, SignedIn who, Decision.Builder decision) {
+    /**
+     * @param shown the scopes that stood on the page. @return whether it was the answer: somebody may have been quicker
+     */
+    public boolean answer(
+            Waiting waiting,
+            boolean approves,
+            List<String> shown,
+            IssuerInForce issuer,
+            SignedIn who,
+            Decision.Builder decision) {
         DeviceRequest request = waiting.request();
-        decision.client(waiting.client().client().id(), waiting.client().client().name()).subject(who.person().id());
+        decision.client(
+                        waiting.client().client().id(),
+                        waiting.client().client().name())
+                .subject(who.person().id());
         if (!approves || !shown.containsAll(waiting.rights().toApprove())) {
-            decision.add(CheckResult.refused("approval", Reason.PERSON_DECLINED, "the person's approval", "a no", Mend.of("Begin again on the device when the person wants it.")));
+            decision.add(CheckResult.refused(
+                    "approval",
+                    Reason.PERSON_DECLINED,
+                    "the person's approval",
+                    "a no",
+                    Mend.of("Begin again on the device when the person wants it.")));
             return devices.answer(request.hash(), DeviceRequest.Status.DECLINED, Optional.empty());
         }
         boolean offline = request.scopes().contains(IdentityScopes.OFFLINE);
-        Family family = new Family(Ids.random("fam_"), issuer.issuer().id(), request.clientId(), who.person().id(), offline ? Optional.empty() : Optional.of(who.session().id()), request.scopes(),
-                request.resources(), Optional.empty(), who.session().authTime(), who.session().methods(), decision.at(), decision.at().plus(Authorize.longest(request.resources(), waiting.client().client(), issuer)),
+        Family family = new Family(
+                Ids.random("fam_"),
+                issuer.issuer().id(),
+                request.clientId(),
+                who.person().id(),
+                offline ? Optional.empty() : Optional.of(who.session().id()),
+                request.scopes(),
+                request.resources(),
+                Optional.empty(),
+                who.session().authTime(),
+                who.session().methods(),
+                decision.at(),
+                decision.at()
+                        .plus(Authorize.longest(
+                                request.resources(), waiting.client().client(), issuer)),
                 Optional.empty());
         decision.add(CheckResult.passed("approval", "the person's approval", "a yes"));
         return transactions.inOne(() -> {
-            for (String scope : waiting.rights().toApprove()) personal.insert(new PersonalApproval(issuer.issuer().id(), who.person().id(), request.clientId(), scope, decision.at()));
+            for (String scope : waiting.rights().toApprove())
+                personal.insert(new PersonalApproval(
+                        issuer.issuer().id(), who.person().id(), request.clientId(), scope, decision.at()));
             families.insert(family);
-            audit.added(new Actor(who.person().id(), who.person().email(), decision.from()), issuer.issuer().id(), "approval.by-person", waiting.client().client().name(),
-                    Map.of("client", request.clientId(), "scopes", String.join(" ", request.scopes()), "device", "yes"));
+            audit.added(
+                    new Actor(who.person().id(), who.person().email(), decision.from()),
+                    issuer.issuer().id(),
+                    "approval.by-person",
+                    waiting.client().client().name(),
+                    Map.of(
+                            "client",
+                            request.clientId(),
+                            "scopes",
+                            String.join(" ", request.scopes()),
+                            "device",
+                            "yes"));
             return devices.answer(request.hash(), DeviceRequest.Status.APPROVED, Optional.of(family.id()));
         });
     }

@@ -15,24 +15,37 @@ import java.util.Optional;
 import java.util.Set;
 
 /**
- * What a client may do on a person's behalf now, of what it requested: what was approved, for everyone or by the person, and
- * what the person may do themselves. A token never carries more than all three allow.
+ * What a client may do on a person's behalf now, of what it requested: what was approved, for everyone or by the
+ * person, and what the person may do themselves. A token never carries more than all three allow.
  *
- * @param given         of APIs: requested, approved, and the person's own right
- * @param identity      of the issuer's own, such as {@code openid}: requested and approved
- * @param toApprove     that the person may approve and has not; the issuer's own by name alone
+ * @param given of APIs: requested, approved, and the person's own right
+ * @param identity of the issuer's own, such as {@code openid}: requested and approved
+ * @param toApprove that the person may approve and has not; the issuer's own by name alone
  * @param forAdministrator that only an administrator may approve, and none has
- * @param notTheirs     that the person may not do themselves
- * @param until         the first end of an approval or a scope that it leans on
+ * @param notTheirs that the person may not do themselves
+ * @param until the first end of an approval or a scope that it leans on
  */
-public record EffectiveRights(List<Scope> given, List<String> identity, List<String> toApprove, List<String> forAdministrator, List<String> notTheirs, Instant until) {
+public record EffectiveRights(
+        List<Scope> given,
+        List<String> identity,
+        List<String> toApprove,
+        List<String> forAdministrator,
+        List<String> notTheirs,
+        Instant until) {
 
     /**
      * @param requested names of scopes that are of this issuer and that the client asks for by its registration
-     * @param personal  what the person approved for this client
+     * @param personal what the person approved for this client
      */
-    public static EffectiveRights of(List<String> requested, IssuerInForce issuer, KnownClient client, Person person, List<PersonalApproval> personal, Instant now) {
-        Set<String> approved = new HashSet<>(personal.stream().map(PersonalApproval::scope).toList());
+    public static EffectiveRights of(
+            List<String> requested,
+            IssuerInForce issuer,
+            KnownClient client,
+            Person person,
+            List<PersonalApproval> personal,
+            Instant now) {
+        Set<String> approved =
+                new HashSet<>(personal.stream().map(PersonalApproval::scope).toList());
         Set<String> byRole = scopesByRole(person, issuer);
         List<Scope> given = new ArrayList<>();
         List<String> identity = new ArrayList<>();
@@ -43,13 +56,15 @@ public record EffectiveRights(List<Scope> given, List<String> identity, List<Str
         for (String name : requested) {
             if (IdentityScopes.isOne(name)) {
                 boolean mayThemselves = !IdentityScopes.needsAdministrator(name);
-                if (client.client().people().identityGiven() || mayThemselves && approved.contains(name)) identity.add(name);
+                if (client.client().people().identityGiven() || mayThemselves && approved.contains(name))
+                    identity.add(name);
                 else if (!mayThemselves) forAdministrator.add(name);
                 else toApprove.add(name);
                 continue;
             }
             Scope scope = issuer.scopesByName().get(name);
-            if (scope == null || !scope.isGivenAt(now) || !scope.holders().people()) continue; // was, when it was asked for
+            if (scope == null || !scope.isGivenAt(now) || !scope.holders().people())
+                continue; // was, when it was asked for
             if (scope.byRole() && !byRole.contains(name)) {
                 notTheirs.add(name);
                 continue;
@@ -57,7 +72,9 @@ public record EffectiveRights(List<Scope> given, List<String> identity, List<Str
             Optional<Approval> ask = client.approvalOf(name);
             boolean forEveryone = ask.filter(it -> it.isGivenAt(now)).isPresent();
             // An administrator's no stands until an administrator changes it, whoever requests the scope anew.
-            boolean mayThemselves = scope.approver() == Scope.Approver.PERSON && ask.filter(it -> it.statusAt(now) == Approval.Status.WAITING && !it.lastWord()).isPresent();
+            boolean mayThemselves = scope.approver() == Scope.Approver.PERSON
+                    && ask.filter(it -> it.statusAt(now) == Approval.Status.WAITING && !it.lastWord())
+                            .isPresent();
             if (forEveryone || mayThemselves && approved.contains(name)) {
                 given.add(scope);
                 until = earlier(until, forEveryone ? ask.get().expiresAt() : Optional.empty());

@@ -11,12 +11,22 @@ public final class GrantTypes {
 
     private GrantTypes() {}
 
-    /** One step at a time: the issuer's, then the client's; a sentence alone where no change of this client would do. */
+    /**
+     * One step at a time: the issuer's, then the client's; a sentence alone where no change of this client would do.
+     */
     public static Mend mend(Issuer issuer, Client client, String type) {
-        if (!issuer.rules().allows(type)) return Mend.of("Have it switched on for this issuer.", Command.of("issuer", "change", issuer.name(), "--add-grant-type", type)).by("an operator");
+        if (!issuer.rules().allows(type))
+            return Mend.of(
+                            "Have it switched on for this issuer.",
+                            Command.of("issuer", "change", issuer.name(), "--add-grant-type", type))
+                    .by("an operator");
         if (!client.kind().confidential() && type.equals(CLIENT_CREDENTIALS)) {
-            return Mend.of("A client of kind %s acts for people only; register kind service for a program on its own.".formatted(client.kind()));
+            return Mend.of("A client of kind %s acts for people only; register kind service for a program on its own."
+                    .formatted(client.kind()));
         }
-        return Mend.of("Have it switched on for this client.", Command.of("client", "change", client.name(), "--add-grant-type", type)).by("an operator");
+        return Mend.of(
+                        "Have it switched on for this client.",
+                        Command.of("client", "change", client.name(), "--add-grant-type", type))
+                .by("an operator");
     }
 }

@@ -31,7 +31,10 @@ public final class IdentityScopes {
         return WORDS.containsKey(scope);
     }
 
-    /** Whether only an administrator may approve it, for everyone: a client that somebody registered must not run Admit because one who may was asked on a page. */
+    /**
+     * Whether only an administrator may approve it, for everyone: a client that somebody registered must not run Admit
+     * because one who may was asked on a page.
+     */
     public static boolean needsAdministrator(String scope) {
         return scope.equals(AdminApi.RUN);
     }

@@ -15,15 +15,17 @@ public final class PersonClaims {
     public static Map<String, Object> of(Person person, List<String> scopes, IssuerInForce issuer) {
         Map<String, Object> claims = new LinkedHashMap<>();
         for (ProfileField field : ProfileField.standard()) {
-            String scope = switch (field.name()) {
-                case "phone_number" -> "phone";
-                case "address" -> "address";
-                default -> "profile";
-            };
+            String scope =
+                    switch (field.name()) {
+                        case "phone_number" -> "phone";
+                        case "address" -> "address";
+                        default -> "profile";
+                    };
             if (scopes.contains(scope)) put(field, person, claims);
         }
         if (scopes.contains("profile")) {
-            for (ProfileField field : issuer.fields()) if (!field.isStandard()) put(field, person, claims); // a standard one is told by its own scope
+            for (ProfileField field : issuer.fields())
+                if (!field.isStandard()) put(field, person, claims); // a standard one is told by its own scope
             claims.put("updated_at", person.changedAt().getEpochSecond());
         }
         if (scopes.contains("email")) {

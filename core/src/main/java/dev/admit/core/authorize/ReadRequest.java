@@ -1,6 +1,5 @@
 package dev.admit.core.authorize;
 
-import dev.admit.core.decision.Command;
 import dev.admit.core.authorize.AuthorizationRequest.Mode;
 import dev.admit.core.authorize.AuthorizationRequest.Prompt;
 import dev.admit.core.authorize.AuthorizationRequest.Reply;
@@ -8,12 +7,13 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.IssuerInForce;
-import dev.admit.core.registry.ClientAddresses;
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.registry.Client;
+import dev.admit.core.registry.ClientAddresses;
 import dev.admit.core.registry.ClientKind;
 import java.net.URI;
 import java.time.Duration;
@@ -25,7 +25,9 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Pattern;
 
-/** Reads an authorization request: client and redirect first, because until they are known nobody may be sent anywhere. */
+/**
+ * Reads an authorization request: client and redirect first, because until they are known nobody may be sent anywhere.
+ */
 final class ReadRequest {
     private static final Pattern CHALLENGE = Pattern.compile("[A-Za-z0-9_-]{43}");
     private static final Set<String> STRENGTHS = Set.of("urn:admit:acr:1", "urn:admit:acr:2");
@@ -37,7 +39,12 @@ final class ReadRequest {
     private final RequestParameters asked;
     private final Decision.Builder decision;
 
-    ReadRequest(KnownClients clients, TrialSignIns trials, IssuerInForce issuer, RequestParameters asked, Decision.Builder decision) {
+    ReadRequest(
+            KnownClients clients,
+            TrialSignIns trials,
+            IssuerInForce issuer,
+            RequestParameters asked,
+            Decision.Builder decision) {
         this.clients = clients;
         this.trials = trials;
         this.issuer = issuer;
@@ -63,41 +70,71 @@ final class ReadRequest {
         Mode mode = asked.one("response_mode").filter("form_post"::equals).isPresent() ? Mode.FORM_POST : Mode.QUERY;
         Optional<String> state = asked.one("state").filter(it -> it.length() <= LONGEST_PASSED_BACK);
         Reply reply = new Reply(redirect.get(), mode, state);
-        return readRest(client.get(), reply, now).<Reading>map(Reading.Good::new).orElse(new Reading.Refused(reply));
+        return readRest(client.get(), reply, now)
+                .<Reading>map(Reading.Good::new)
+                .orElse(new Reading.Refused(reply));
     }
 
     private Optional<KnownClient> readClient() {
         // Two ids, and which one is asked about differs by reader: so neither is believed.
-        boolean twice = asked.all("client_id").size() > 1 || asked.all("redirect_uri").size() > 1;
-        Optional<KnownClient> client = twice ? Optional.empty() : asked.one("client_id").flatMap(id -> clients.findFor(id, decision.from())).filter(it -> it.client().issuerId().equals(issuer.issuer().id()));
+        boolean twice =
+                asked.all("client_id").size() > 1 || asked.all("redirect_uri").size() > 1;
+        Optional<KnownClient> client = twice
+                ? Optional.empty()
+                : asked.one("client_id")
+                        .flatMap(id -> clients.findFor(id, decision.from()))
+                        .filter(it ->
+                                it.client().issuerId().equals(issuer.issuer().id()));
         if (client.filter(it -> it.client().enabled()).isEmpty()) {
-            return refuse("client", Reason.UNKNOWN_CLIENT, "a client of this issuer that is switched on", client.isPresent() ? "one that is switched off" : "none that is known here",
-                    Mend.of("Check client_id, and that it is registered with this issuer.", "admit client list").by("whoever made the application"));
+            return refuse(
+                    "client",
+                    Reason.UNKNOWN_CLIENT,
+                    "a client of this issuer that is switched on",
+                    client.isPresent() ? "one that is switched off" : "none that is known here",
+                    Mend.of("Check client_id, and that it is registered with this issuer.", "admit client list")
+                            .by("whoever made the application"));
         }
         decision.client(client.get().client().id(), client.get().client().name());
-        decision.add(CheckResult.passed("client", "a client of this issuer that is switched on", client.get().client().name()));
+        decision.add(CheckResult.passed(
+                "client",
+                "a client of this issuer that is switched on",
+                client.get().client().name()));
         return client;
     }
 
     /** What came is proposed only where it could be registered for this client. */
     private Mend redirectMend(Client client, Optional<String> came) {
         String sentence = "Send one that is registered, or have this one registered.";
-        if (came.filter(it -> ClientAddresses.couldBeRegistered(it, client.kind(), issuer.issuer())).isEmpty()) return Mend.of("Send one that is registered; this one cannot be.").by("whoever made the application");
-        return Mend.of(sentence, Command.of("client", "change", client.name(), "--add-redirect", came.get())).by("an operator");
+        if (came.filter(it -> ClientAddresses.couldBeRegistered(it, client.kind(), issuer.issuer()))
+                .isEmpty())
+            return Mend.of("Send one that is registered; this one cannot be.").by("whoever made the application");
+        return Mend.of(sentence, Command.of("client", "change", client.name(), "--add-redirect", came.get()))
+                .by("an operator");
     }
 
     private Optional<String> readRedirect(Client client) {
         List<String> registered = client.addresses().redirects();
         Optional<String> came = asked.one("redirect_uri");
-        // OAuth 2.1 §4.1.1 lets it be left out where one is registered; the exchange would have to guess, so it is always wanted here.
-        if (came.isPresent() && trials.accepts(client.id(), came.get(), asked.one("state").orElse(""))) {
+        // OAuth 2.1 §4.1.1 lets it be left out where one is registered; the exchange would have to guess, so it is
+        // always wanted here.
+        if (came.isPresent()
+                && trials.accepts(client.id(), came.get(), asked.one("state").orElse(""))) {
             decision.add(CheckResult.passed("redirect", "the console, where an operator tries the client", came.get()));
             return came;
         }
-        boolean good = came.isPresent() && registered.stream().anyMatch(it -> it.equals(came.get()) || client.kind() == ClientKind.NATIVE && isSameButPort(it, came.get()));
+        boolean good = came.isPresent()
+                && registered.stream()
+                        .anyMatch(it -> it.equals(came.get())
+                                || client.kind() == ClientKind.NATIVE && isSameButPort(it, came.get()));
         if (!good) {
-            return refuse("redirect", Reason.REDIRECT_NOT_REGISTERED, registered.isEmpty() ? "a registered redirect_uri; this client has none" : "one of the registered redirect addresses, character by character",
-                    came.map(Fields::quoted).orElse("none"), redirectMend(client, came));
+            return refuse(
+                    "redirect",
+                    Reason.REDIRECT_NOT_REGISTERED,
+                    registered.isEmpty()
+                            ? "a registered redirect_uri; this client has none"
+                            : "one of the registered redirect addresses, character by character",
+                    came.map(Fields::quoted).orElse("none"),
+                    redirectMend(client, came));
         }
         decision.add(CheckResult.passed("redirect", "one of the registered redirect addresses", came.get()));
         return came;
@@ -108,9 +145,14 @@ final class ReadRequest {
         try {
             URI one = new URI(registered);
             URI other = new URI(came);
-            boolean loopback = "http".equals(one.getScheme()) && Set.of("127.0.0.1", "[::1]", "localhost").contains(String.valueOf(one.getHost()));
-            return loopback && other.getPort() < 65536 && other.getRawUserInfo() == null && other.getRawFragment() == null
-                    && came.equals("http://" + one.getHost() + (other.getPort() < 0 ? "" : ":" + other.getPort()) + one.getRawPath() + (one.getRawQuery() == null ? "" : "?" + one.getRawQuery()));
+            boolean loopback = "http".equals(one.getScheme())
+                    && Set.of("127.0.0.1", "[::1]", "localhost").contains(String.valueOf(one.getHost()));
+            return loopback
+                    && other.getPort() < 65536
+                    && other.getRawUserInfo() == null
+                    && other.getRawFragment() == null
+                    && came.equals("http://" + one.getHost() + (other.getPort() < 0 ? "" : ":" + other.getPort())
+                            + one.getRawPath() + (one.getRawQuery() == null ? "" : "?" + one.getRawQuery()));
         } catch (java.net.URISyntaxException none) {
             return false;
         }
@@ -118,12 +160,38 @@ final class ReadRequest {
 
     private Optional<AuthorizationRequest> readRest(KnownClient client, Reply reply, Instant now) {
         Optional<String> repeated = asked.repeated();
-        if (repeated.isPresent()) return refuse("request", Reason.REPEATED_PARAMETER, "each parameter once", "one of them twice", Mend.of("Take one out; only resource may repeat."));
+        if (repeated.isPresent())
+            return refuse(
+                    "request",
+                    Reason.REPEATED_PARAMETER,
+                    "each parameter once",
+                    "one of them twice",
+                    Mend.of("Take one out; only resource may repeat."));
         // OpenID Connect Core §6: what is not supported is said so, rather than left out of account.
-        if (asked.one("request").isPresent()) return refuse("request", Reason.REQUEST_OBJECT_NOT_TAKEN, "plain parameters", "a request object", Mend.of("Send the parameters themselves."));
-        if (asked.one("request_uri").isPresent()) return refuse("request", Reason.REQUEST_URI_NOT_TAKEN, "plain parameters", "a request_uri", Mend.of("Send the parameters themselves."));
-        if (asked.one("state").filter(it -> it.length() > LONGEST_PASSED_BACK).isPresent() || asked.one("nonce").filter(it -> it.length() > LONGEST_PASSED_BACK).isPresent()) {
-            return refuse("request", Reason.MALFORMED_REQUEST, "state and nonce of at most %d characters".formatted(LONGEST_PASSED_BACK), "a longer one", Mend.of("Keep what is long, and send its hash."));
+        if (asked.one("request").isPresent())
+            return refuse(
+                    "request",
+                    Reason.REQUEST_OBJECT_NOT_TAKEN,
+                    "plain parameters",
+                    "a request object",
+                    Mend.of("Send the parameters themselves."));
+        if (asked.one("request_uri").isPresent())
+            return refuse(
+                    "request",
+                    Reason.REQUEST_URI_NOT_TAKEN,
+                    "plain parameters",
+                    "a request_uri",
+                    Mend.of("Send the parameters themselves."));
+        if (asked.one("state").filter(it -> it.length() > LONGEST_PASSED_BACK).isPresent()
+                || asked.one("nonce")
+                        .filter(it -> it.length() > LONGEST_PASSED_BACK)
+                        .isPresent()) {
+            return refuse(
+                    "request",
+                    Reason.MALFORMED_REQUEST,
+                    "state and nonce of at most %d characters".formatted(LONGEST_PASSED_BACK),
+                    "a longer one",
+                    Mend.of("Keep what is long, and send its hash."));
         }
         if (!readResponseType(client.client())) return Optional.empty();
         Optional<String> challenge = readChallenge();
@@ -132,28 +200,55 @@ final class ReadRequest {
         if (prompts.isEmpty()) return Optional.empty();
         Optional<Optional<Duration>> maxAge = readMaxAge();
         if (maxAge.isEmpty()) return Optional.empty();
-        Optional<ReadScopes.Asked> scopes = new ReadScopes(issuer, client, now, decision).read(asked.one("scope"), asked.all("resource"));
+        Optional<ReadScopes.Asked> scopes =
+                new ReadScopes(issuer, client, now, decision).read(asked.one("scope"), asked.all("resource"));
         if (scopes.isEmpty()) return Optional.empty();
-        Optional<String> acr = asked.one("acr_values").stream().flatMap(it -> List.of(it.split(" +")).stream()).filter(STRENGTHS::contains).findFirst();
-        return Optional.of(new AuthorizationRequest(client, reply, scopes.get().scopes(), scopes.get().resources(), challenge.get(), asked.one("nonce"), prompts.get(), maxAge.get(),
-                asked.one("login_hint").filter(hint -> hint.length() <= Fields.TEXT_LENGTH && Fields.isVisible(hint)), acr));
+        Optional<String> acr = asked.one("acr_values").stream()
+                .flatMap(it -> List.of(it.split(" +")).stream())
+                .filter(STRENGTHS::contains)
+                .findFirst();
+        return Optional.of(new AuthorizationRequest(
+                client,
+                reply,
+                scopes.get().scopes(),
+                scopes.get().resources(),
+                challenge.get(),
+                asked.one("nonce"),
+                prompts.get(),
+                maxAge.get(),
+                asked.one("login_hint").filter(hint -> hint.length() <= Fields.TEXT_LENGTH && Fields.isVisible(hint)),
+                acr));
     }
 
     private boolean readResponseType(Client client) {
         String came = asked.one("response_type").orElse("none");
         Optional<String> mode = asked.one("response_mode");
         if (mode.isPresent() && !Set.of("query", "form_post").contains(mode.get())) {
-            refuse("response-type", Reason.MALFORMED_REQUEST, "response_mode query or form_post", Fields.quoted(mode.get()), Mend.of("Leave it out, or choose one of them."));
+            refuse(
+                    "response-type",
+                    Reason.MALFORMED_REQUEST,
+                    "response_mode query or form_post",
+                    Fields.quoted(mode.get()),
+                    Mend.of("Leave it out, or choose one of them."));
             return false;
         }
         if (!came.equals("code")) {
             // RFC 9700 §2.1.2: tokens in the browser's address bar leak; the same client works with a code and PKCE.
-            refuse("response-type", came.equals("none") ? Reason.MALFORMED_REQUEST : Reason.RESPONSE_TYPE_NOT_GIVEN, "response_type=code", Fields.quoted(came),
-                    Mend.of("Send response_type=code with code_challenge and code_challenge_method=S256, and exchange the code at the token endpoint."));
+            refuse(
+                    "response-type",
+                    came.equals("none") ? Reason.MALFORMED_REQUEST : Reason.RESPONSE_TYPE_NOT_GIVEN,
+                    "response_type=code",
+                    Fields.quoted(came),
+                    Mend.of("Send response_type=code with code_challenge and code_challenge_method=S256, and "
+                            + "exchange the code at the token endpoint."));
             return false;
         }
         if (!client.mayUse("authorization_code") || !issuer.issuer().rules().allows("authorization_code")) {
-            refuse("response-type", Reason.CLIENT_FOR_NOBODY, "a client that may use authorization_code", client.name() + " of kind " + client.kind(),
+            refuse(
+                    "response-type",
+                    Reason.CLIENT_FOR_NOBODY,
+                    "a client that may use authorization_code",
+                    client.name() + " of kind " + client.kind(),
                     GrantTypes.mend(issuer.issuer(), client, "authorization_code"));
             return false;
         }
@@ -164,9 +259,15 @@ final class ReadRequest {
     private Optional<String> readChallenge() {
         Optional<String> challenge = asked.one("code_challenge");
         // RFC 7636 §4.3: without a method it would be plain, which whoever reads the request can answer.
-        if (!asked.one("code_challenge_method").equals(Optional.of("S256")) || challenge.filter(it -> CHALLENGE.matcher(it).matches()).isEmpty()) {
-            return refuse("pkce", Reason.NO_CODE_CHALLENGE, "code_challenge with code_challenge_method=S256", challenge.isEmpty() ? "no code_challenge" : "another method, or no SHA-256",
-                    Mend.of("Make a code_verifier of 43 to 128 characters, and send the base64url of its SHA-256 (RFC 7636 section 4.2)."));
+        if (!asked.one("code_challenge_method").equals(Optional.of("S256"))
+                || challenge.filter(it -> CHALLENGE.matcher(it).matches()).isEmpty()) {
+            return refuse(
+                    "pkce",
+                    Reason.NO_CODE_CHALLENGE,
+                    "code_challenge with code_challenge_method=S256",
+                    challenge.isEmpty() ? "no code_challenge" : "another method, or no SHA-256",
+                    Mend.of("Make a code_verifier of 43 to 128 characters, and send the base64url of its SHA-256 "
+                            + "(RFC 7636 section 4.2)."));
         }
         decision.add(CheckResult.passed("pkce", "a code_challenge by S256", "one"));
         return challenge;
@@ -175,12 +276,25 @@ final class ReadRequest {
     private Optional<Set<Prompt>> readPrompts() {
         Set<Prompt> prompts = EnumSet.noneOf(Prompt.class);
         for (String word : asked.one("prompt").map(it -> it.split(" +")).orElse(new String[0])) {
-            Optional<Prompt> known = List.of(Prompt.values()).stream().filter(it -> it.name().toLowerCase(Locale.ROOT).equals(word)).findFirst();
-            if (known.isEmpty()) return refuse("request", Reason.MALFORMED_REQUEST, "prompt none, login, consent, select_account or create", Fields.quoted(word), Mend.of("Choose among them."));
+            Optional<Prompt> known = List.of(Prompt.values()).stream()
+                    .filter(it -> it.name().toLowerCase(Locale.ROOT).equals(word))
+                    .findFirst();
+            if (known.isEmpty())
+                return refuse(
+                        "request",
+                        Reason.MALFORMED_REQUEST,
+                        "prompt none, login, consent, select_account or create",
+                        Fields.quoted(word),
+                        Mend.of("Choose among them."));
             prompts.add(known.get());
         }
         if (prompts.contains(Prompt.NONE) && prompts.size() > 1) {
-            return refuse("request", Reason.MALFORMED_REQUEST, "prompt=none alone", "others beside it", Mend.of("Send none, or the others."));
+            return refuse(
+                    "request",
+                    Reason.MALFORMED_REQUEST,
+                    "prompt=none alone",
+                    "others beside it",
+                    Mend.of("Send none, or the others."));
         }
         return Optional.of(prompts);
     }
@@ -188,8 +302,14 @@ final class ReadRequest {
     private Optional<Optional<Duration>> readMaxAge() {
         Optional<String> came = asked.one("max_age");
         if (came.isEmpty()) return Optional.of(Optional.empty());
-        if (came.get().matches("\\d{1,9}")) return Optional.of(Optional.of(Duration.ofSeconds(Long.parseLong(came.get()))));
-        return refuse("request", Reason.MALFORMED_REQUEST, "max_age in seconds", Fields.quoted(came.get()), Mend.of("Send a whole number."));
+        if (came.get().matches("\\d{1,9}"))
+            return Optional.of(Optional.of(Duration.ofSeconds(Long.parseLong(came.get()))));
+        return refuse(
+                "request",
+                Reason.MALFORMED_REQUEST,
+                "max_age in seconds",
+                Fields.quoted(came.get()),
+                Mend.of("Send a whole number."));
     }
 
     private <T> Optional<T> refuse(String check, Reason reason, String expected, String came, Mend mend) {

@@ -4,7 +4,10 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
 
-/** What the gateway holds for a browser that signed in by it. It lives in the browser, sealed; the gateway keeps nothing. */
+/**
+ * What the gateway holds for a browser that signed in by it. It lives in the browser, sealed; the gateway keeps
+ * nothing.
+ */
 public final class BrowserSession {
     private static final Duration EARLY = Duration.ofSeconds(30);
 
@@ -15,7 +18,13 @@ public final class BrowserSession {
     private final Optional<String> refreshToken;
     private final Instant signedInAt;
 
-    BrowserSession(String clientId, String apiId, String accessToken, Instant expiresAt, Optional<String> refreshToken, Instant signedInAt) {
+    BrowserSession(
+            String clientId,
+            String apiId,
+            String accessToken,
+            Instant expiresAt,
+            Optional<String> refreshToken,
+            Instant signedInAt) {
         this.clientId = clientId;
         this.apiId = apiId;
         this.accessToken = accessToken;
@@ -65,7 +74,8 @@ public final class BrowserSession {
         return now.isBefore(signedInAt.plus(EARLY));
     }
 
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return "BrowserSession[" + clientId + "]";
     }
 }

@@ -5,8 +5,8 @@ import java.util.List;
 import java.util.Locale;
 
 /**
- * The names of cookies that are Admit's own: of its sign-in pages, the console and the gateway's sessions. A browser sends cookies to
- * every port of a host, so at the gateway they are kept from upstreams, and no upstream can set one.
+ * The names of cookies that are Admit's own: of its sign-in pages, the console and the gateway's sessions. A browser
+ * sends cookies to every port of a host, so at the gateway they are kept from upstreams, and no upstream can set one.
  */
 public final class ReservedCookies {
     private static final List<String> PREFIXES = List.of("__host-", "__secure-");
@@ -20,7 +20,9 @@ public final class ReservedCookies {
         return bare.startsWith("admit-") || bare.startsWith("admit_");
     }
 
-    /** @param header values of the Cookie header. @return the cookies that an upstream may see, joined; empty for none */
+    /**
+     * @param header values of the Cookie header. @return the cookies that an upstream may see, joined; empty for none
+     */
     public static String withoutReserved(List<String> header) {
         List<String> kept = new ArrayList<>();
         for (String value : header) {
@@ -32,7 +34,10 @@ public final class ReservedCookies {
         return String.join("; ", kept);
     }
 
-    /** Whether an upstream's Set-Cookie would set one of Admit's: also without a name, which browsers send back as if its value were name and value. */
+    /**
+     * Whether an upstream's Set-Cookie would set one of Admit's: also without a name, which browsers send back as if
+     * its value were name and value.
+     */
     public static boolean sets(String setCookie) {
         String pair = setCookie.split(";", 2)[0].strip();
         while (pair.startsWith("=")) pair = pair.substring(1).strip();

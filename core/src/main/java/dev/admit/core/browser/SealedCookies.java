@@ -18,9 +18,20 @@ final class SealedCookies {
         this.signIns = new SealedJson(masterKey, "gateway sign-in", LONGEST);
     }
 
-    /** A sign-in that is under way. @param back where the browser was going, @param redirectUri as it was asked with, @param endsAt when it is given up */
-    record UnderWay(String state, String verifier, String clientId, String apiId, String back, String redirectUri, Instant endsAt) {
-        @Override public String toString() {
+    /**
+     * A sign-in that is under way. @param back where the browser was going, @param redirectUri as it was asked
+     * with, @param endsAt when it is given up
+     */
+    record UnderWay(
+            String state,
+            String verifier,
+            String clientId,
+            String apiId,
+            String back,
+            String redirectUri,
+            Instant endsAt) {
+        @Override
+        public String toString() {
             return "UnderWay[" + clientId + "]";
         }
     }
@@ -37,15 +48,44 @@ final class SealedCookies {
     }
 
     Optional<BrowserSession> session(String cookie) {
-        return sessions.open(cookie).map(json -> new BrowserSession(text(json, "c"), text(json, "a"), text(json, "t"), time(json, "e"), Optional.ofNullable((String) json.get("r")), time(json, "s")));
+        return sessions.open(cookie)
+                .map(json -> new BrowserSession(
+                        text(json, "c"),
+                        text(json, "a"),
+                        text(json, "t"),
+                        time(json, "e"),
+                        Optional.ofNullable((String) json.get("r")),
+                        time(json, "s")));
     }
 
     String seal(UnderWay it) {
-        return signIns.seal(Map.of("n", it.state(), "v", it.verifier(), "c", it.clientId(), "a", it.apiId(), "b", it.back(), "u", it.redirectUri(), "e", it.endsAt().getEpochSecond()));
+        return signIns.seal(Map.of(
+                "n",
+                it.state(),
+                "v",
+                it.verifier(),
+                "c",
+                it.clientId(),
+                "a",
+                it.apiId(),
+                "b",
+                it.back(),
+                "u",
+                it.redirectUri(),
+                "e",
+                it.endsAt().getEpochSecond()));
     }
 
     Optional<UnderWay> underWay(String cookie) {
-        return signIns.open(cookie).map(json -> new UnderWay(text(json, "n"), text(json, "v"), text(json, "c"), text(json, "a"), text(json, "b"), text(json, "u"), time(json, "e")));
+        return signIns.open(cookie)
+                .map(json -> new UnderWay(
+                        text(json, "n"),
+                        text(json, "v"),
+                        text(json, "c"),
+                        text(json, "a"),
+                        text(json, "b"),
+                        text(json, "u"),
+                        time(json, "e")));
     }
 
     private static String text(Map<String, Object> json, String name) {

@@ -1,12 +1,12 @@
 package dev.admit.core.change;
 
 /**
- * Who makes a change, and with what power. Use cases ask for the power where it matters which right a change grants; whether the
- * caller may use an endpoint at all was checked before.
+ * Who makes a change, and with what power. Use cases ask for the power where it matters which right a change grants;
+ * whether the caller may use an endpoint at all was checked before.
  *
- * @param id    the client or person id
- * @param name  what people call it
- * @param from  the address it came from; empty for Admit itself
+ * @param id the client or person id
+ * @param name what people call it
+ * @param from the address it came from; empty for Admit itself
  * @param power what they act as
  */
 public record Actor(String id, String name, String from, Power power) {
@@ -17,7 +17,10 @@ public record Actor(String id, String name, String from, Power power) {
         /** A person or client who changes what is their own. */
         THEMSELVES,
         /** A person who owns the thing, without an admin role. */
-        OWNER, AUDITOR, OPERATOR, ADMINISTRATOR,
+        OWNER,
+        AUDITOR,
+        OPERATOR,
+        ADMINISTRATOR,
         /** The service itself. */
         ADMIT
     }

@@ -22,9 +22,10 @@ public sealed interface Change<T> {
     record Stale<T>(long current, long came) implements Change<T> {}
 
     /**
-     * The change would break something that works, or let something pass that was refused; said again with a word of confirmation it is made.
+     * The change would break something that works, or let something pass that was refused; said again with a word of
+     * confirmation it is made.
      *
-     * @param what       one sentence on what kind of change it is
+     * @param what one sentence on what kind of change it is
      * @param wouldBreak what would be so, each a sentence or the name of a thing
      */
     record NeedsConfirmation<T>(String word, String what, List<String> wouldBreak) implements Change<T> {

@@ -12,14 +12,16 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
- * Reads the fields of a change, collecting every fault rather than stopping at the first, and trimming what
- * was pasted with spaces around it.
+ * Reads the fields of a change, collecting every fault rather than stopping at the first, and trimming what was pasted
+ * with spaces around it.
  */
 public final class Fields {
     private static final Pattern NAME = Pattern.compile("[a-z0-9]+(-[a-z0-9]+)*");
     private static final Pattern DURATION = Pattern.compile("(\\d{1,6})([smhd])");
     /** ASCII alone: of two addresses that look alike one might belong to somebody else. */
-    private static final Pattern EMAIL = Pattern.compile("(?!-)[a-z0-9.!#$%&'*+/=?^_`{|}~-]{1,64}@[a-z0-9]([a-z0-9-]*[a-z0-9])?(\\.[a-z0-9]([a-z0-9-]*[a-z0-9])?)+");
+    private static final Pattern EMAIL = Pattern.compile(
+            "(?!-)[a-z0-9.!#$%&'*+/=?^_`{|}~-]{1,64}@[a-z0-9]([a-z0-9-]*[a-z0-9])?(\\.[a-z0-9]([a-z0-9-]*[a-z0-9])?)+");
+
     private static final int EMAIL_LENGTH = 200;
     public static final int NAME_LENGTH = 60;
     public static final int TEXT_LENGTH = 200;
@@ -116,9 +118,13 @@ public final class Fields {
         if (uri.isEmpty()) return uri;
         URI it = uri.get();
         boolean callable = ("http".equals(it.getScheme()) || "https".equals(it.getScheme()))
-                && it.getRawQuery() == null && it.getRawUserInfo() == null;
+                && it.getRawQuery() == null
+                && it.getRawUserInfo() == null;
         if (callable) return Optional.of(URI.create(it.toString().replaceAll("/+$", "")));
-        fault(pointer, "an http or https address without query or login", quoted(it.toString()),
+        fault(
+                pointer,
+                "an http or https address without query or login",
+                quoted(it.toString()),
                 "Give the base address of the upstream, such as http://127.0.0.1:9481.");
         return Optional.empty();
     }
@@ -132,7 +138,11 @@ public final class Fields {
         String trimmed = trimmed(pointer, value).toLowerCase(java.util.Locale.ROOT);
         if (trimmed.isEmpty()) return missing(pointer, "an e-mail address");
         if (trimmed.length() <= EMAIL_LENGTH && EMAIL.matcher(trimmed).matches()) return trimmed;
-        fault(pointer, "an e-mail address of at most " + EMAIL_LENGTH + " characters", quoted(trimmed), "Give one such as tobias.wren@saltmarsh.example.");
+        fault(
+                pointer,
+                "an e-mail address of at most " + EMAIL_LENGTH + " characters",
+                quoted(trimmed),
+                "Give one such as tobias.wren@saltmarsh.example.");
         return "";
     }
 
@@ -145,7 +155,10 @@ public final class Fields {
         }
         List<String> words = new ArrayList<>();
         for (E constant : type.getEnumConstants()) words.add(constant.toString());
-        fault(pointer, "one of " + String.join(", ", words), trimmed.isEmpty() ? "nothing" : quoted(trimmed),
+        fault(
+                pointer,
+                "one of " + String.join(", ", words),
+                trimmed.isEmpty() ? "nothing" : quoted(trimmed),
                 "Choose one of them.");
         return Optional.empty();
     }
@@ -156,22 +169,29 @@ public final class Fields {
         if (trimmed.isEmpty()) return Optional.of(otherwise);
         Matcher read = DURATION.matcher(trimmed);
         if (read.matches()) {
-            ChronoUnit unit = switch (read.group(2)) {
-                case "s" -> ChronoUnit.SECONDS;
-                case "m" -> ChronoUnit.MINUTES;
-                case "h" -> ChronoUnit.HOURS;
-                default -> ChronoUnit.DAYS;
-            };
+            ChronoUnit unit =
+                    switch (read.group(2)) {
+                        case "s" -> ChronoUnit.SECONDS;
+                        case "m" -> ChronoUnit.MINUTES;
+                        case "h" -> ChronoUnit.HOURS;
+                        default -> ChronoUnit.DAYS;
+                    };
             Duration duration = unit.getDuration().multipliedBy(Long.parseLong(read.group(1)));
             if (duration.isPositive() && duration.compareTo(longest) <= 0) return Optional.of(duration);
         }
-        fault(pointer, "a time of at most %dd, such as 15m, 8h or 90d".formatted(longest.toDays()), quoted(trimmed), "Write a number and s, m, h or d.");
+        fault(
+                pointer,
+                "a time of at most %dd, such as 15m, 8h or 90d".formatted(longest.toDays()),
+                quoted(trimmed),
+                "Write a number and s, m, h or d.");
         return Optional.empty();
     }
 
     /** The same, of at least a second, where one is said. */
     public Optional<Duration> durationOrNone(String pointer, String value, Duration longest) {
-        return value == null || value.isBlank() ? Optional.empty() : duration(pointer, value, Duration.ofSeconds(1), longest);
+        return value == null || value.isBlank()
+                ? Optional.empty()
+                : duration(pointer, value, Duration.ofSeconds(1), longest);
     }
 
     /** A {@link #line}, where one is said. */
@@ -212,22 +232,32 @@ public final class Fields {
     }
 
     private static Optional<String> hiddenCharacter(String text) {
-        return text.codePoints().filter(Fields::isHidden).mapToObj("the character U+%04X"::formatted).findFirst();
+        return text.codePoints()
+                .filter(Fields::isHidden)
+                .mapToObj("the character U+%04X"::formatted)
+                .findFirst();
     }
 
     /** Controls, line breaks, invisible and direction-turning characters, lone surrogates: none is text to read. */
     private static boolean isHidden(int codePoint) {
         return switch (Character.getType(codePoint)) {
-            case Character.CONTROL, Character.FORMAT, Character.LINE_SEPARATOR, Character.PARAGRAPH_SEPARATOR,
-                    Character.SURROGATE, Character.PRIVATE_USE, Character.UNASSIGNED -> true;
+            case Character.CONTROL,
+                    Character.FORMAT,
+                    Character.LINE_SEPARATOR,
+                    Character.PARAGRAPH_SEPARATOR,
+                    Character.SURROGATE,
+                    Character.PRIVATE_USE,
+                    Character.UNASSIGNED -> true;
             default -> false;
         };
     }
 
     /** What came, short enough and plain enough to stand in a sentence. */
     public static String quoted(String value) {
-        String plain = value.codePoints().limit(80)
-                .collect(StringBuilder::new, (to, c) -> to.appendCodePoint(isHidden(c) ? '?' : c), StringBuilder::append)
+        String plain = value.codePoints()
+                .limit(80)
+                .collect(
+                        StringBuilder::new, (to, c) -> to.appendCodePoint(isHidden(c) ? '?' : c), StringBuilder::append)
                 .toString();
         return "'" + plain + (value.codePointCount(0, value.length()) > 80 ? "…'" : "'");
     }

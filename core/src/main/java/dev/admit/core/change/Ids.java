@@ -19,8 +19,8 @@ public final class Ids {
     }
 
     /**
-     * An id that sorts by the time it was made, with 60 random bits behind it that are good against clashes
-     * but not against guessing: for records whose id opens nothing.
+     * An id that sorts by the time it was made, with 60 random bits behind it that are good against clashes but not
+     * against guessing: for records whose id opens nothing.
      */
     public static String timeOrdered(String prefix, long epochMillis) {
         ThreadLocalRandom random = ThreadLocalRandom.current();

@@ -6,8 +6,8 @@ import java.util.function.Supplier;
 public interface Transactions {
 
     /**
-     * Runs the work alone among all writers; every port that it calls writes into the same transaction.
-     * The work may run twice, so it must change nothing but the records.
+     * Runs the work alone among all writers; every port that it calls writes into the same transaction. The work may
+     * run twice, so it must change nothing but the records.
      *
      * @return what the work returned, once it is durable
      * @throws RuntimeException what the work threw; then nothing of it was written

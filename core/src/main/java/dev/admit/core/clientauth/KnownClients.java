@@ -14,14 +14,18 @@ public final class KnownClients {
     public KnownClients(KnownClient.Source source, Strangers strangers, int most) {
         this.source = source;
         this.strangers = strangers;
-        this.known = Caffeine.newBuilder().maximumSize(most).build(id -> source.read(id).orElse(null));
+        this.known = Caffeine.newBuilder().maximumSize(most).build(id -> source.read(id)
+                .orElse(null));
     }
 
     public Optional<KnownClient> find(String clientId) {
         return Optional.ofNullable(known.get(clientId));
     }
 
-    /** The same for an id that a stranger names. Once their network named many that are not there, the records are not asked for a while. */
+    /**
+     * The same for an id that a stranger names. Once their network named many that are not there, the records are not
+     * asked for a while.
+     */
     public Optional<KnownClient> findFor(String clientId, String address) {
         KnownClient remembered = known.getIfPresent(clientId);
         if (remembered != null) return Optional.of(remembered);
@@ -36,7 +40,10 @@ public final class KnownClients {
         return known.estimatedSize();
     }
 
-    /** Reads from the records whether the client is remembered or not, so that it takes as long as for one that is not there. */
+    /**
+     * Reads from the records whether the client is remembered or not, so that it takes as long as for one that is not
+     * there.
+     */
     public Optional<KnownClient> findAnew(String clientId) {
         return source.read(clientId);
     }

@@ -14,7 +14,8 @@ public final class PresentedSecret {
         return hash.matches(stored);
     }
 
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return "PresentedSecret[hidden]";
     }
 }

@@ -10,32 +10,45 @@ import java.time.Duration;
 import java.util.concurrent.atomic.AtomicInteger;
 
 /**
- * Slows whoever guesses credentials, by address and by client. Only wrong ones are counted, held back and in the end turned away;
- * the right one is always looked at and let in at once, so no stranger can lock a client out.
+ * Slows whoever guesses credentials, by address and by client. Only wrong ones are counted, held back and in the end
+ * turned away; the right one is always looked at and let in at once, so no stranger can lock a client out.
  */
 public final class SlowedGuessing {
     /** So many wrong ones are taken for mistakes. */
     private static final int FREE = 3;
+
     private static final Duration STEP = Duration.ofMillis(100);
     private static final Duration LONGEST = Duration.ofSeconds(2);
     /** From so many a minute on, wrong ones from an address get one short answer, without holding anything up here. */
     private static final int MOST_OF_ADDRESS = 60;
+
     private static final Duration WINDOW = Duration.ofMinutes(1);
 
     private final Cache<String, AtomicInteger> byAddress = counters();
     private final Cache<String, AtomicInteger> byClient = counters();
 
     private static Cache<String, AtomicInteger> counters() {
-        return Caffeine.newBuilder().maximumSize(50_000).expireAfterWrite(WINDOW).build();
+        return Caffeine.newBuilder()
+                .maximumSize(50_000)
+                .expireAfterWrite(WINDOW)
+                .build();
     }
 
-    /** Adds the refusal of a wrong credential to a decision, and says how long the answer waits. @param said the id that came with it; may be empty */
+    /**
+     * Adds the refusal of a wrong credential to a decision, and says how long the answer waits. @param said the id that
+     * came with it; may be empty
+     */
     public void refuse(String said, CheckResult refused, Decision.Builder decision) {
         int ofAddress = one(byAddress, decision.from());
         int wrong = said.isEmpty() ? ofAddress : Math.max(ofAddress, one(byClient, said));
         if (ofAddress > MOST_OF_ADDRESS) {
-            decision.add(CheckResult.refused(refused.check(), Reason.TOO_MANY_WRONG_CREDENTIALS, "an address that sends few wrong credentials", "one that sent many",
-                    Mend.of("Wait a minute, and check the credential before the next try; the right one is taken at any time.")));
+            decision.add(CheckResult.refused(
+                    refused.check(),
+                    Reason.TOO_MANY_WRONG_CREDENTIALS,
+                    "an address that sends few wrong credentials",
+                    "one that sent many",
+                    Mend.of("Wait a minute, and check the credential before the next try; the right one is "
+                            + "taken at any time.")));
             return;
         }
         decision.add(refused);

@@ -1,9 +1,9 @@
 package dev.admit.core.configuration;
 
-import dev.admit.core.route.HeaderName;
 import static java.util.stream.Collectors.groupingBy;
 import static java.util.stream.Collectors.toUnmodifiableMap;
 
+import dev.admit.core.access.AdminApi;
 import dev.admit.core.expression.Expression;
 import dev.admit.core.key.IssuerKeys;
 import dev.admit.core.key.MasterKey;
@@ -16,6 +16,7 @@ import dev.admit.core.registry.ApiSecret;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Scope;
+import dev.admit.core.route.HeaderName;
 import dev.admit.core.route.PathRewrite;
 import dev.admit.core.route.RequestCondition;
 import dev.admit.core.route.Route;
@@ -42,7 +43,6 @@ import dev.admit.core.trust.TrustedKeys;
 import dev.admit.core.trust.TrustedTokens;
 import dev.admit.core.upstream.Presenting;
 import dev.admit.core.upstream.UpstreamCredentials;
-import dev.admit.core.access.AdminApi;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
@@ -56,7 +56,9 @@ import java.util.Set;
 import java.util.function.Predicate;
 import java.util.stream.Stream;
 
-/** Compiles what is kept into what the request paths read. Here stands which checks a route makes, and in what order. */
+/**
+ * Compiles what is kept into what the request paths read. Here stands which checks a route makes, and in what order.
+ */
 final class Compile {
     private final MasterKey masterKey;
     private final Revocations revocations;
@@ -66,7 +68,12 @@ final class Compile {
     /** Keys once opened stay the same objects, by which remembered tokens know that their key still holds. */
     private final Map<String, SigningKey> opened = new HashMap<>();
 
-    Compile(MasterKey masterKey, Revocations revocations, TrustedKeys trustedKeys, Presenting presenting, Predicate<String> clientIsOn) {
+    Compile(
+            MasterKey masterKey,
+            Revocations revocations,
+            TrustedKeys trustedKeys,
+            Presenting presenting,
+            Predicate<String> clientIsOn) {
         this.masterKey = masterKey;
         this.revocations = revocations;
         this.trustedKeys = trustedKeys;
@@ -86,32 +93,55 @@ final class Compile {
         Map<String, IssuerInForce> byId = new HashMap<>();
         for (Issuer issuer : kept.issuers()) {
             List<Api> its = apis.getOrDefault(issuer.id(), List.of());
-            Api itsAdmin = admin.filter(api -> api.issuerId().equals(issuer.id())).orElseGet(() -> IssuerInForce.adminApiAt(issuer, admin.map(Api::audience).orElse("")));
-            IssuerInForce inForce = new IssuerInForce(issuer, issuer.url().toString(),
-                    IssuerKeys.of(keys.getOrDefault(issuer.id(), List.of()), this::open, Lifetime.LONGEST.plus(Lifetime.SKEW)),
+            Api itsAdmin = admin.filter(api -> api.issuerId().equals(issuer.id()))
+                    .orElseGet(() -> IssuerInForce.adminApiAt(
+                            issuer, admin.map(Api::audience).orElse("")));
+            IssuerInForce inForce = new IssuerInForce(
+                    issuer,
+                    issuer.url().toString(),
+                    IssuerKeys.of(
+                            keys.getOrDefault(issuer.id(), List.of()),
+                            this::open,
+                            Lifetime.LONGEST.plus(Lifetime.SKEW)),
                     its.stream().collect(toUnmodifiableMap(Api::id, api -> api)),
                     its.stream().collect(toUnmodifiableMap(Api::audience, api -> api)),
-                    scopes.getOrDefault(issuer.id(), List.of()).stream().collect(toUnmodifiableMap(Scope::name, scope -> scope)),
-                    Stream.concat(its.stream(), Stream.of(IssuerInForce.ownOf(issuer), itsAdmin)).distinct().collect(toUnmodifiableMap(Api::id, MintingInForce::of)),
-                    its.stream().filter(api -> secrets.containsKey(api.id())).collect(toUnmodifiableMap(Api::id, api -> secrets.get(api.id()))),
-                    roles.getOrDefault(issuer.id(), List.of()).stream().collect(toUnmodifiableMap(Role::id, role -> role)), fields.getOrDefault(issuer.id(), List.of()),
-                    IssuerInForce.ownOf(issuer), itsAdmin,
+                    scopes.getOrDefault(issuer.id(), List.of()).stream()
+                            .collect(toUnmodifiableMap(Scope::name, scope -> scope)),
+                    Stream.concat(its.stream(), Stream.of(IssuerInForce.ownOf(issuer), itsAdmin))
+                            .distinct()
+                            .collect(toUnmodifiableMap(Api::id, MintingInForce::of)),
+                    its.stream()
+                            .filter(api -> secrets.containsKey(api.id()))
+                            .collect(toUnmodifiableMap(Api::id, api -> secrets.get(api.id()))),
+                    roles.getOrDefault(issuer.id(), List.of()).stream()
+                            .collect(toUnmodifiableMap(Role::id, role -> role)),
+                    fields.getOrDefault(issuer.id(), List.of()),
+                    IssuerInForce.ownOf(issuer),
+                    itsAdmin,
                     everywhere(scopes.getOrDefault(issuer.id(), List.of()), its));
             byName.put(issuer.name(), inForce);
             byId.put(issuer.id(), inForce);
         }
         Map<Route, GuardedRoute> routes = new HashMap<>();
-        Map<String, TrustedIssuer> trusted = kept.trusted().stream().collect(toUnmodifiableMap(TrustedIssuer::id, it -> it));
-        Map<String, UpstreamCredentials.Kept> credentials = kept.credentials().stream().collect(toUnmodifiableMap(it -> it.credential().id(), it -> it));
+        Map<String, TrustedIssuer> trusted =
+                kept.trusted().stream().collect(toUnmodifiableMap(TrustedIssuer::id, it -> it));
+        Map<String, UpstreamCredentials.Kept> credentials = kept.credentials().stream()
+                .collect(toUnmodifiableMap(it -> it.credential().id(), it -> it));
         SignInHosts signIns = SignInHosts.of(kept.routes());
-        for (Route route : kept.routes()) routes.put(route, guarded(route, byId.get(route.issuerId()), trusted, credentials, signIns));
+        for (Route route : kept.routes())
+            routes.put(route, guarded(route, byId.get(route.issuerId()), trusted, credentials, signIns));
         return new Configuration(serial, Map.copyOf(byName), new RouteTable<>(routes));
     }
 
     /** Empty while the service starts for the first time. */
     private static Optional<Api> adminApi(Kept kept) {
-        Optional<String> service = kept.issuers().stream().filter(it -> it.name().equals(AdminApi.ISSUER)).map(Issuer::id).findFirst();
-        return service.flatMap(id -> kept.apis().stream().filter(api -> api.issuerId().equals(id) && api.name().equals(AdminApi.NAME)).findFirst());
+        Optional<String> service = kept.issuers().stream()
+                .filter(it -> it.name().equals(AdminApi.ISSUER))
+                .map(Issuer::id)
+                .findFirst();
+        return service.flatMap(id -> kept.apis().stream()
+                .filter(api -> api.issuerId().equals(id) && api.name().equals(AdminApi.NAME))
+                .findFirst());
     }
 
     private String opened(UpstreamCredentials.Kept it) {
@@ -126,31 +156,58 @@ final class Compile {
     private List<TokenCheck> everywhere(List<Scope> scopes, List<Api> apis) {
         Map<String, ScopeLifeCheck.End> ends = new HashMap<>();
         for (Scope scope : scopes) {
-            String api = apis.stream().filter(it -> it.id().equals(scope.apiId())).map(Api::name).findFirst().orElse(scope.apiId());
+            String api = apis.stream()
+                    .filter(it -> it.id().equals(scope.apiId()))
+                    .map(Api::name)
+                    .findFirst()
+                    .orElse(scope.apiId());
             if (scope.life() == Scope.Life.DRAFT) ends.put(scope.name(), new ScopeLifeCheck.End(Instant.MIN, api));
             scope.closesOn().ifPresent(end -> ends.put(scope.name(), new ScopeLifeCheck.End(end, api)));
         }
-        List<TokenCheck> checks = new ArrayList<>(List.of(new LifetimeCheck(Lifetime.SKEW), new RevocationCheck(revocations)));
+        List<TokenCheck> checks =
+                new ArrayList<>(List.of(new LifetimeCheck(Lifetime.SKEW), new RevocationCheck(revocations)));
         if (!ends.isEmpty()) checks.add(new ScopeLifeCheck(Map.copyOf(ends)));
         return List.copyOf(checks);
     }
 
-    private GuardedRoute guarded(Route route, IssuerInForce issuer, Map<String, TrustedIssuer> trusted, Map<String, UpstreamCredentials.Kept> credentials, SignInHosts signIns) {
+    private GuardedRoute guarded(
+            Route route,
+            IssuerInForce issuer,
+            Map<String, TrustedIssuer> trusted,
+            Map<String, UpstreamCredentials.Kept> credentials,
+            SignInHosts signIns) {
         Optional<Api> api = route.apiId().map(issuer.apisById()::get);
-        Optional<URI> upstream = switch (route.target()) {
-            case Route.Target.Upstream(Optional<URI> base) -> base.or(() -> api.flatMap(Api::upstream));
-            case Route.Target.StandingAnswer answer -> Optional.empty();
-        };
+        Optional<URI> upstream =
+                switch (route.target()) {
+                    case Route.Target.Upstream(Optional<URI> base) -> base.or(() -> api.flatMap(Api::upstream));
+                    case Route.Target.StandingAnswer answer -> Optional.empty();
+                };
         BearerDoor.Ways ways = BearerDoor.Ways.NONE;
         String needed = "";
         String stepUp = "";
         if (route.guard() instanceof Route.Guard.Token(String apiId, List<String> scopes, boolean any, Who who)) {
             List<TokenCheck> right = rights(route, api.orElseThrow(), scopes, any, who);
             ways = ways(issuer, api.get(), who, right, trusted);
-            stepUp = right.stream().filter(SignInCheck.class::isInstance).map(it -> ((SignInCheck) it).challenge()).findFirst().orElse("");
+            stepUp = right.stream()
+                    .filter(SignInCheck.class::isInstance)
+                    .map(it -> ((SignInCheck) it).challenge())
+                    .findFirst()
+                    .orElse("");
             needed = String.join(" ", scopes);
         }
-        return new GuardedRoute(route, route.label(), issuer, api, ways, needed, upstream, route.shaping().credential().map(credentials::get).map(it -> presenting.of(it.credential(), () -> opened(it))), prepared(route, stepUp, signIns.sandboxes(route)));
+        return new GuardedRoute(
+                route,
+                route.label(),
+                issuer,
+                api,
+                ways,
+                needed,
+                upstream,
+                route.shaping()
+                        .credential()
+                        .map(credentials::get)
+                        .map(it -> presenting.of(it.credential(), () -> opened(it))),
+                prepared(route, stepUp, signIns.sandboxes(route)));
     }
 
     /** What a token must be good for, whoever minted it. */
@@ -158,8 +215,10 @@ final class Compile {
         List<TokenCheck> checks = new ArrayList<>();
         if (!scopes.isEmpty()) checks.add(ScopeCheck.of(scopes, any));
         boolean signIn = who.signedInWithin().isPresent() || who.strength().isPresent();
-        // Where the sign-in is looked at, a token without one is told so (RFC 9470 §3): that says more than that a person is wanted.
-        if (who.bearer() != Who.Bearer.ANYONE && !signIn) checks.add(new BearerKindCheck(who.bearer() == Who.Bearer.PEOPLE));
+        // Where the sign-in is looked at, a token without one is told so (RFC 9470 §3): that says more than that a
+        // person is wanted.
+        if (who.bearer() != Who.Bearer.ANYONE && !signIn)
+            checks.add(new BearerKindCheck(who.bearer() == Who.Bearer.PEOPLE));
         if (!who.clients().isEmpty()) checks.add(new NamedClientCheck(Set.copyOf(who.clients()), route.label()));
         if (!who.roles().isEmpty()) checks.add(new RoleCheck(who.roles(), api.name()));
         if (signIn) checks.add(new SignInCheck(who.signedInWithin(), who.strength()));
@@ -167,19 +226,30 @@ final class Compile {
     }
 
     /** The order of RFC 9068 §4: aud, then the lifetime; revocation with it; then what the token is good for. */
-    private BearerDoor.Ways ways(IssuerInForce issuer, Api api, Who who, List<TokenCheck> rights, Map<String, TrustedIssuer> trusted) {
+    private BearerDoor.Ways ways(
+            IssuerInForce issuer, Api api, Who who, List<TokenCheck> rights, Map<String, TrustedIssuer> trusted) {
         List<BearerDoor.Way> ways = new ArrayList<>();
-        if (who.issuers().isEmpty() || who.issuers().contains(issuer.issuer().id())) ways.add(new BearerDoor.Way(issuer.tokens(), checks(api.audience(), issuer, List.of(), rights)));
+        if (who.issuers().isEmpty() || who.issuers().contains(issuer.issuer().id()))
+            ways.add(new BearerDoor.Way(issuer.tokens(), checks(api.audience(), issuer, List.of(), rights)));
         for (String id : who.issuers()) {
             TrustedIssuer it = trusted.get(id);
             if (it == null) continue; // this issuer itself; or gone, and then nobody passes by it
-            ways.add(new BearerDoor.Way(new TrustedTokens(it, trustedKeys.of(it)), checks(it.audience().orElse(api.audience()), issuer,
-                    it.clients().isEmpty() ? List.of() : List.of(new LinkedClientCheck(Set.copyOf(it.clients().values()), clientIsOn)), rights)));
+            ways.add(new BearerDoor.Way(
+                    new TrustedTokens(it, trustedKeys.of(it)),
+                    checks(
+                            it.audience().orElse(api.audience()),
+                            issuer,
+                            it.clients().isEmpty()
+                                    ? List.of()
+                                    : List.of(new LinkedClientCheck(
+                                            Set.copyOf(it.clients().values()), clientIsOn)),
+                            rights)));
         }
         return BearerDoor.Ways.of(ways);
     }
 
-    private static List<TokenCheck> checks(String audience, IssuerInForce issuer, List<TokenCheck> more, List<TokenCheck> rights) {
+    private static List<TokenCheck> checks(
+            String audience, IssuerInForce issuer, List<TokenCheck> more, List<TokenCheck> rights) {
         List<TokenCheck> checks = new ArrayList<>(List.of(AudienceCheck.of(audience)));
         checks.addAll(issuer.everywhere());
         checks.addAll(more);
@@ -188,15 +258,33 @@ final class Compile {
     }
 
     private static GuardedRoute.Prepared prepared(Route route, String stepUp, boolean sandboxed) {
-        Optional<String> when = route.guard() instanceof Route.Guard.Token token ? token.who().when() : Optional.empty();
-        Optional<Template> answer = route.target() instanceof Route.Target.StandingAnswer(int status, String type, String body) ? Optional.of(Template.read(body, Template.Spelling.of(type))) : Optional.empty();
-        return GuardedRoute.Prepared.of(when.map(text -> condition(text, route.label())), stepUp, route.shaping().path().map(PathRewrite::of), templates(route.shaping().setOnRequest()),
-                templates(route.shaping().setOnAnswer()), answer, texts(route.shaping().refusals()), ownHeaders(route.shaping()), sandboxed);
+        Optional<String> when =
+                route.guard() instanceof Route.Guard.Token token ? token.who().when() : Optional.empty();
+        Optional<Template> answer =
+                route.target() instanceof Route.Target.StandingAnswer(int status, String type, String body)
+                        ? Optional.of(Template.read(body, Template.Spelling.of(type)))
+                        : Optional.empty();
+        return GuardedRoute.Prepared.of(
+                when.map(text -> condition(text, route.label())),
+                stepUp,
+                route.shaping().path().map(PathRewrite::of),
+                templates(route.shaping().setOnRequest()),
+                templates(route.shaping().setOnAnswer()),
+                answer,
+                texts(route.shaping().refusals()),
+                ownHeaders(route.shaping()),
+                sandboxed);
     }
 
     private static Set<String> ownHeaders(Shaping shaping) {
-        return Stream.of(shaping.setOnRequest().keySet(), shaping.renamedOnRequest().keySet(), shaping.renamedOnRequest().values(), shaping.removedOnRequest())
-                .flatMap(java.util.Collection::stream).map(HeaderName::asBackendsRead).collect(java.util.stream.Collectors.toUnmodifiableSet());
+        return Stream.of(
+                        shaping.setOnRequest().keySet(),
+                        shaping.renamedOnRequest().keySet(),
+                        shaping.renamedOnRequest().values(),
+                        shaping.removedOnRequest())
+                .flatMap(java.util.Collection::stream)
+                .map(HeaderName::asBackendsRead)
+                .collect(java.util.stream.Collectors.toUnmodifiableSet());
     }
 
     /** One that cannot be read any more lets nobody pass: a fault denies. */
@@ -209,7 +297,14 @@ final class Compile {
     }
 
     private static Map<String, GuardedRoute.OwnText> texts(Map<String, Shaping.Text> refusals) {
-        return refusals.entrySet().stream().collect(toUnmodifiableMap(Map.Entry::getKey, it -> new GuardedRoute.OwnText(it.getValue().contentType(), Template.read(it.getValue().body(), Template.Spelling.of(it.getValue().contentType())))));
+        return refusals.entrySet().stream()
+                .collect(toUnmodifiableMap(
+                        Map.Entry::getKey,
+                        it -> new GuardedRoute.OwnText(
+                                it.getValue().contentType(),
+                                Template.read(
+                                        it.getValue().body(),
+                                        Template.Spelling.of(it.getValue().contentType())))));
     }
 
     private static Map<String, Template> templates(Map<String, String> headers) {

@@ -1,8 +1,8 @@
 package dev.admit.core.configuration;
 
-import java.util.List;
 import dev.admit.core.route.ReservedPaths;
 import dev.admit.core.route.RouteTable;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
@@ -10,9 +10,13 @@ import java.util.Optional;
 public record Configuration(long serial, Map<String, IssuerInForce> issuersByName, RouteTable<GuardedRoute> routes) {
     public static final Configuration EMPTY = new Configuration(0, Map.of(), new RouteTable<>(Map.of()));
 
-    /** Whether a path at the gateway is the authorization server's: browsers hold its cookies for the whole host, whichever port it is. */
+    /**
+     * Whether a path at the gateway is the authorization server's: browsers hold its cookies for the whole host,
+     * whichever port it is.
+     */
     public boolean isReserved(List<String> segments) {
-        return !segments.isEmpty() && (ReservedPaths.isOwn(segments.getFirst()) || issuersByName.containsKey(segments.getFirst()));
+        return !segments.isEmpty()
+                && (ReservedPaths.isOwn(segments.getFirst()) || issuersByName.containsKey(segments.getFirst()));
     }
 
     public Optional<IssuerInForce> issuer(String name) {

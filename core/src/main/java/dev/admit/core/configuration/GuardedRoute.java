@@ -1,6 +1,5 @@
 package dev.admit.core.configuration;
 
-import java.util.Set;
 import dev.admit.core.registry.Api;
 import dev.admit.core.route.PathRewrite;
 import dev.admit.core.route.RequestCondition;
@@ -9,22 +8,30 @@ import dev.admit.core.route.Template;
 import dev.admit.core.token.BearerDoor;
 import dev.admit.core.upstream.Presenting;
 import java.net.URI;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Stream;
 
 /**
  * A route made ready for requests.
  *
- * @param api      whose tokens it wants; empty on an open route
- * @param ways     whose tokens may pass, and what must hold of them; none on an open route
- * @param needed   the scopes as the challenge names them (RFC 6750 §3), space-separated; may be empty
+ * @param api whose tokens it wants; empty on an open route
+ * @param ways whose tokens may pass, and what must hold of them; none on an open route
+ * @param needed the scopes as the challenge names them (RFC 6750 §3), space-separated; may be empty
  * @param upstream where it forwards to; empty for a standing answer
  * @param credential what the gateway presents there
  */
-public record GuardedRoute(Route route, String label, IssuerInForce issuer, Optional<Api> api, BearerDoor.Ways ways,
-                           String needed, Optional<URI> upstream, Optional<Presenting.Ready> credential, Prepared prepared) {
+public record GuardedRoute(
+        Route route,
+        String label,
+        IssuerInForce issuer,
+        Optional<Api> api,
+        BearerDoor.Ways ways,
+        String needed,
+        Optional<URI> upstream,
+        Optional<Presenting.Ready> credential,
+        Prepared prepared) {
 
     /** Whether browsers that come without a token are signed in. */
     public boolean signsIn() {
@@ -33,7 +40,9 @@ public record GuardedRoute(Route route, String label, IssuerInForce issuer, Opti
 
     /** Whether its credential may go where it forwards to: an API may have moved since the route was saved. */
     public boolean mayPresent() {
-        return credential.isEmpty() || upstream.filter(it -> credential.get().credential().isFor(it)).isPresent();
+        return credential.isEmpty()
+                || upstream.filter(it -> credential.get().credential().isFor(it))
+                        .isPresent();
     }
 
     /** A text in place of problem details. */
@@ -42,23 +51,55 @@ public record GuardedRoute(Route route, String label, IssuerInForce issuer, Opti
     /**
      * What the route says in words, read once.
      *
-     * @param condition    on the request and the token together
-     * @param stepUp       what a challenge says of the sign-in that is wanted (RFC 9470 §3); may be empty
-     * @param rewrite      what the path becomes
+     * @param condition on the request and the token together
+     * @param stepUp what a challenge says of the sign-in that is wanted (RFC 9470 §3); may be empty
+     * @param rewrite what the path becomes
      * @param setOnRequest header → text
-     * @param setOnAnswer  header → text
-     * @param answer       the body of a standing answer
-     * @param refusals     what a refusal says, by reason, status, or any
-     * @param ownHeaders   what it sets, renames or removes on a request, as backends read names
-     * @param sandboxed    whether its answers are kept from acting as a page of this host, where others are signed in
-     * @param looksAtPath  whether anything of it looks at the names in the path
-     * @param fillsIn      whether a text says another thing for another request
+     * @param setOnAnswer header → text
+     * @param answer the body of a standing answer
+     * @param refusals what a refusal says, by reason, status, or any
+     * @param ownHeaders what it sets, renames or removes on a request, as backends read names
+     * @param sandboxed whether its answers are kept from acting as a page of this host, where others are signed in
+     * @param looksAtPath whether anything of it looks at the names in the path
+     * @param fillsIn whether a text says another thing for another request
      */
-    public record Prepared(Optional<RequestCondition> condition, String stepUp, Optional<PathRewrite> rewrite, Map<String, Template> setOnRequest, Map<String, Template> setOnAnswer,
-                           Optional<Template> answer, Map<String, OwnText> refusals, Set<String> ownHeaders, boolean sandboxed, boolean looksAtPath, boolean fillsIn) {
-        static Prepared of(Optional<RequestCondition> condition, String stepUp, Optional<PathRewrite> rewrite, Map<String, Template> setOnRequest, Map<String, Template> setOnAnswer, Optional<Template> answer, Map<String, OwnText> refusals, Set<String> ownHeaders, boolean sandboxed) {
-            boolean fillsIn = Stream.of(setOnRequest.values().stream(), setOnAnswer.values().stream(), answer.stream()).flatMap(it -> it).anyMatch(it -> !it.isFixed());
-            return new Prepared(condition, stepUp, rewrite, setOnRequest, setOnAnswer, answer, refusals, ownHeaders, sandboxed, fillsIn || condition.isPresent() || rewrite.isPresent(), fillsIn);
+    public record Prepared(
+            Optional<RequestCondition> condition,
+            String stepUp,
+            Optional<PathRewrite> rewrite,
+            Map<String, Template> setOnRequest,
+            Map<String, Template> setOnAnswer,
+            Optional<Template> answer,
+            Map<String, OwnText> refusals,
+            Set<String> ownHeaders,
+            boolean sandboxed,
+            boolean looksAtPath,
+            boolean fillsIn) {
+        static Prepared of(
+                Optional<RequestCondition> condition,
+                String stepUp,
+                Optional<PathRewrite> rewrite,
+                Map<String, Template> setOnRequest,
+                Map<String, Template> setOnAnswer,
+                Optional<Template> answer,
+                Map<String, OwnText> refusals,
+                Set<String> ownHeaders,
+                boolean sandboxed) {
+            boolean fillsIn = Stream.of(setOnRequest.values().stream(), setOnAnswer.values().stream(), answer.stream())
+                    .flatMap(it -> it)
+                    .anyMatch(it -> !it.isFixed());
+            return new Prepared(
+                    condition,
+                    stepUp,
+                    rewrite,
+                    setOnRequest,
+                    setOnAnswer,
+                    answer,
+                    refusals,
+                    ownHeaders,
+                    sandboxed,
+                    fillsIn || condition.isPresent() || rewrite.isPresent(),
+                    fillsIn);
         }
     }
 }

@@ -13,8 +13,17 @@ import dev.admit.core.upstream.UpstreamCredentials;
 import java.util.List;
 
 /** Everything configured, as it was kept at one moment. */
-public record Kept(List<Issuer> issuers, List<Api> apis, List<Scope> scopes, List<Route> routes, List<SigningKeys.Kept> keys, List<ApiSecret> apiSecrets,
-                   List<Role> roles, List<ProfileField> fields, List<TrustedIssuer> trusted, List<UpstreamCredentials.Kept> credentials) {
+public record Kept(
+        List<Issuer> issuers,
+        List<Api> apis,
+        List<Scope> scopes,
+        List<Route> routes,
+        List<SigningKeys.Kept> keys,
+        List<ApiSecret> apiSecrets,
+        List<Role> roles,
+        List<ProfileField> fields,
+        List<TrustedIssuer> trusted,
+        List<UpstreamCredentials.Kept> credentials) {
 
     /** Reads it all at one moment. */
     public interface Source {

@@ -16,21 +16,30 @@ public final class LiveConfiguration implements Supplier<Configuration>, Republi
     private final Compile compile;
     private final ThreadLocal<Boolean> held = new ThreadLocal<>();
 
-    public LiveConfiguration(Kept.Source source, MasterKey masterKey, Revocations revocations, TrustedKeys trusted, Presenting presenting, Predicate<String> clientIsOn) {
+    public LiveConfiguration(
+            Kept.Source source,
+            MasterKey masterKey,
+            Revocations revocations,
+            TrustedKeys trusted,
+            Presenting presenting,
+            Predicate<String> clientIsOn) {
         this.source = source;
         this.compile = new Compile(masterKey, revocations, trusted, presenting, clientIsOn);
     }
 
-    @Override public Configuration get() {
+    @Override
+    public Configuration get() {
         return current.get();
     }
 
     // One at a time, so that a reading made earlier never replaces one made later.
-    @Override public void republish() {
+    @Override
+    public void republish() {
         if (held.get() == null) republishNow();
     }
 
-    @Override public <T> T held(Supplier<T> work) {
+    @Override
+    public <T> T held(Supplier<T> work) {
         held.set(true);
         try {
             return work.get();

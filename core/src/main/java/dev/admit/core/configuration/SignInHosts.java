@@ -7,12 +7,12 @@ import java.util.Locale;
 import java.util.Set;
 
 /**
- * The hosts at which routes sign browsers in. There a page of any route could act as the person who is signed in, so the answers of
- * routes without sign-in are put into a sandbox.
+ * The hosts at which routes sign browsers in. There a page of any route could act as the person who is signed in, so
+ * the answers of routes without sign-in are put into a sandbox.
  *
- * @param named   by name
+ * @param named by name
  * @param issuers with routes that sign in at a named host, where their routes for any host answer too
- * @param atAny   whether a route for any host signs in
+ * @param atAny whether a route for any host signs in
  */
 record SignInHosts(Set<String> named, Set<String> issuers, boolean atAny) {
     private static final String POLICY = "content-security-policy";
@@ -33,7 +33,12 @@ record SignInHosts(Set<String> named, Set<String> issuers, boolean atAny) {
 
     /** Not where the route itself says what its pages may do. */
     boolean sandboxes(Route route) {
-        boolean besideSignIn = route.pattern().host().isEmpty() ? atAny || issuers.contains(route.issuerId()) : named.contains(route.pattern().host());
-        return besideSignIn && !route.signsIn() && route.shaping().setOnAnswer().keySet().stream().noneMatch(it -> it.toLowerCase(Locale.ROOT).equals(POLICY));
+        boolean besideSignIn = route.pattern().host().isEmpty()
+                ? atAny || issuers.contains(route.issuerId())
+                : named.contains(route.pattern().host());
+        return besideSignIn
+                && !route.signsIn()
+                && route.shaping().setOnAnswer().keySet().stream()
+                        .noneMatch(it -> it.toLowerCase(Locale.ROOT).equals(POLICY));
     }
 }

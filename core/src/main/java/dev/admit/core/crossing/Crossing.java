@@ -9,18 +9,21 @@ import java.util.Map;
 import java.util.TreeMap;
 
 /**
- * Who can call what, and what passed: callers with their asks, and the traffic of each to each route. Few clients stand for themselves;
- * many are put together where they are of one kind and have the same asks with the same answers, so that thousands stay readable.
+ * Who can call what, and what passed: callers with their asks, and the traffic of each to each route. Few clients stand
+ * for themselves; many are put together where they are of one kind and have the same asks with the same answers, so
+ * that thousands stay readable.
  *
- * @param callers  those that are shown, the busiest first
- * @param traffic  by caller and route
- * @param unknown  what came of nobody known, by route; the caller is empty
- * @param clients  how many clients there are that fit
+ * @param callers those that are shown, the busiest first
+ * @param traffic by caller and route
+ * @param unknown what came of nobody known, by route; the caller is empty
+ * @param clients how many clients there are that fit
  * @param together whether clients are put together
  */
-public record Crossing(List<Caller> callers, List<Traffic> traffic, List<Traffic> unknown, int clients, boolean together) {
+public record Crossing(
+        List<Caller> callers, List<Traffic> traffic, List<Traffic> unknown, int clients, boolean together) {
     /** So many clients can be told apart in one picture. */
     public static final int APART = 40;
+
     private static final int NAMED = 8;
 
     /** One client as the records have it. @param asks scope → where the ask stands */
@@ -29,8 +32,12 @@ public record Crossing(List<Caller> callers, List<Traffic> traffic, List<Traffic
     /** What passed and what did not, of one client at one route. */
     public record Passed(String clientId, String route, long admitted, long refused) {}
 
-    /** One client, or several that may do the same. @param names at most eight of them, @param members how many there are */
-    public record Caller(String id, String kind, boolean enabled, List<String> names, int members, Map<String, String> asks) {}
+    /**
+     * One client, or several that may do the same. @param names at most eight of them, @param members how many there
+     * are
+     */
+    public record Caller(
+            String id, String kind, boolean enabled, List<String> names, int members, Map<String, String> asks) {}
 
     public record Traffic(String caller, String route, long admitted, long refused) {}
 
@@ -42,38 +49,71 @@ public record Crossing(List<Caller> callers, List<Traffic> traffic, List<Traffic
 
     /** @param only the members of one caller; empty for all */
     public static Crossing of(List<Asking> clients, List<Passed> passed, String only) {
-        List<Asking> fitting = only.isEmpty() ? clients : clients.stream().filter(it -> key(it).equals(only)).toList();
+        List<Asking> fitting = only.isEmpty()
+                ? clients
+                : clients.stream().filter(it -> key(it).equals(only)).toList();
         boolean together = fitting.size() > APART && only.isEmpty();
         Map<String, List<Asking>> groups = new LinkedHashMap<>();
-        for (Asking it : fitting) groups.computeIfAbsent(together ? key(it) : it.id(), fresh -> new ArrayList<>()).add(it);
+        for (Asking it : fitting)
+            groups.computeIfAbsent(together ? key(it) : it.id(), fresh -> new ArrayList<>())
+                    .add(it);
         Map<String, String> callerOf = new HashMap<>();
         groups.forEach((key, members) -> members.forEach(it -> callerOf.put(it.id(), key)));
         boolean everybody = only.isEmpty() && clients.size() == fitting.size();
-        List<Traffic> traffic = added(passed.stream().filter(it -> callerOf.containsKey(it.clientId())).map(it -> new Traffic(callerOf.get(it.clientId()), it.route(), it.admitted(), it.refused())).toList());
-        List<Traffic> unknown = everybody ? added(passed.stream().filter(it -> it.clientId().isEmpty()).map(it -> new Traffic("", it.route(), it.admitted(), it.refused())).toList()) : List.of();
+        List<Traffic> traffic = added(passed.stream()
+                .filter(it -> callerOf.containsKey(it.clientId()))
+                .map(it -> new Traffic(callerOf.get(it.clientId()), it.route(), it.admitted(), it.refused()))
+                .toList());
+        List<Traffic> unknown = everybody
+                ? added(passed.stream()
+                        .filter(it -> it.clientId().isEmpty())
+                        .map(it -> new Traffic("", it.route(), it.admitted(), it.refused()))
+                        .toList())
+                : List.of();
         Map<String, Long> busy = new HashMap<>();
         traffic.forEach(it -> busy.merge(it.caller(), it.admitted() + it.refused(), Long::sum));
-        List<Caller> callers = groups.entrySet().stream().map(it -> caller(it.getKey(), it.getValue()))
-                .sorted(Comparator.comparing((Caller it) -> -busy.getOrDefault(it.id(), 0L)).thenComparing(it -> -it.members()).thenComparing(it -> it.names().getFirst()))
-                .limit(APART).toList();
+        List<Caller> callers = groups.entrySet().stream()
+                .map(it -> caller(it.getKey(), it.getValue()))
+                .sorted(Comparator.comparing((Caller it) -> -busy.getOrDefault(it.id(), 0L))
+                        .thenComparing(it -> -it.members())
+                        .thenComparing(it -> it.names().getFirst()))
+                .limit(APART)
+                .toList();
         return new Crossing(callers, traffic, unknown, fitting.size(), together);
     }
 
     private static List<Traffic> added(List<Traffic> parts) {
         Map<List<String>, Traffic> sums = new LinkedHashMap<>();
         for (Traffic it : parts) {
-            sums.merge(List.of(it.caller(), it.route()), it, (one, other) -> new Traffic(one.caller(), one.route(), one.admitted() + other.admitted(), one.refused() + other.refused()));
+            sums.merge(
+                    List.of(it.caller(), it.route()),
+                    it,
+                    (one, other) -> new Traffic(
+                            one.caller(),
+                            one.route(),
+                            one.admitted() + other.admitted(),
+                            one.refused() + other.refused()));
         }
         return List.copyOf(sums.values());
     }
 
     private static Caller caller(String id, List<Asking> members) {
         Asking first = members.getFirst();
-        return new Caller(id, first.kind(), first.enabled(), members.stream().map(Asking::name).sorted().limit(NAMED).toList(), members.size(), first.asks());
+        return new Caller(
+                id,
+                first.kind(),
+                first.enabled(),
+                members.stream().map(Asking::name).sorted().limit(NAMED).toList(),
+                members.size(),
+                first.asks());
     }
 
     /** What makes clients the same here: kind, switch, and every ask with its answer. */
     private static String key(Asking it) {
-        return it.kind() + (it.enabled() ? "" : " off") + it.asks().entrySet().stream().map(ask -> " " + ask.getKey() + ":" + ask.getValue()).reduce("", String::concat);
+        return it.kind()
+                + (it.enabled() ? "" : " off")
+                + it.asks().entrySet().stream()
+                        .map(ask -> " " + ask.getKey() + ":" + ask.getValue())
+                        .reduce("", String::concat);
     }
 }

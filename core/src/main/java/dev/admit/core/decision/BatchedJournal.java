@@ -6,8 +6,8 @@ import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.atomic.AtomicInteger;
 
 /**
- * Gathers decisions in memory and keeps them in batches, so that no request waits for the disk. A clean stop flushes;
- * a killed process loses what came since the last flush.
+ * Gathers decisions in memory and keeps them in batches, so that no request waits for the disk. A clean stop flushes; a
+ * killed process loses what came since the last flush.
  */
 public final class BatchedJournal implements Journal {
     private static final int MOST_WAITING = 50_000;
@@ -23,7 +23,8 @@ public final class BatchedJournal implements Journal {
         this.rule = rule;
     }
 
-    @Override public void write(Decision.Builder decision, int answered) {
+    @Override
+    public void write(Decision.Builder decision, int answered) {
         if (!rule.keeps(decision) || size.get() >= MOST_WAITING) return;
         size.incrementAndGet();
         waiting.add(decision.answered(answered));

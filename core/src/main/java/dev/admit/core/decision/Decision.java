@@ -13,22 +13,53 @@ import java.util.concurrent.CompletionStage;
  * The record of one request: what was asked, each check in order, and how it ended. Written alike at the token
  * endpoint, at the gateway and at the admin API.
  *
- * @param about    who and what the request was about, as far as it was known
+ * @param about who and what the request was about, as far as it was known
  * @param answered the HTTP status of the answer; a fault behind an admitted request shows here
- * @param done     what was done to the request or the answer, as phrases
- * @param micros   how long the decision took, without the upstream's time
- * @param took     how long each check took, in nanoseconds; empty for what was kept before that was measured
+ * @param done what was done to the request or the answer, as phrases
+ * @param micros how long the decision took, without the upstream's time
+ * @param took how long each check took, in nanoseconds; empty for what was kept before that was measured
  */
-public record Decision(String id, Instant at, Plane plane, About about, List<CheckResult> checks, Verdict verdict,
-                       Optional<Refusal> refusal, int answered, List<String> done, long micros, List<Integer> took) {
+public record Decision(
+        String id,
+        Instant at,
+        Plane plane,
+        About about,
+        List<CheckResult> checks,
+        Verdict verdict,
+        Optional<Refusal> refusal,
+        int answered,
+        List<String> done,
+        long micros,
+        List<Integer> took) {
 
     /** Who and what. Every text may be empty when the request did not get so far. */
-    public record About(String issuer, String clientId, String clientName, String subject, String api, String route,
-                        long revision, String method, String path, String scopes, String from) {}
+    public record About(
+            String issuer,
+            String clientId,
+            String clientName,
+            String subject,
+            String api,
+            String route,
+            long revision,
+            String method,
+            String path,
+            String scopes,
+            String from) {}
 
     /** The same, with another way to mend its refusal. */
     public Decision mended(Mend mend) {
-        return new Decision(id, at, plane, about, checks, verdict, refusal.map(it -> new Refusal(it.reason(), it.expected(), it.came(), mend)), answered, done, micros, took);
+        return new Decision(
+                id,
+                at,
+                plane,
+                about,
+                checks,
+                verdict,
+                refusal.map(it -> new Refusal(it.reason(), it.expected(), it.came(), mend)),
+                answered,
+                done,
+                micros,
+                took);
     }
 
     /** Gathers a decision while a request passes its steps. Used by one request, one step after the other. */
@@ -116,7 +147,10 @@ public record Decision(String id, Instant at, Plane plane, About about, List<Che
 
         /** Adds what a check found and hands it back, so that the flow can stop at a refusal. */
         public CheckResult add(CheckResult found) {
-            CheckResult result = found instanceof CheckResult.Refused(String check, Refusal why) && why.mend().command().isPresent() ? new CheckResult.Refused(check, atIssuer(why)) : found;
+            CheckResult result = found instanceof CheckResult.Refused(String check, Refusal why)
+                            && why.mend().command().isPresent()
+                    ? new CheckResult.Refused(check, atIssuer(why))
+                    : found;
             long now = System.nanoTime();
             if (checks.size() == took.length) took = Arrays.copyOf(took, 2 * took.length);
             took[checks.size()] = (int) Math.min(Integer.MAX_VALUE, now - checkedNanos);
@@ -128,13 +162,15 @@ public record Decision(String id, Instant at, Plane plane, About about, List<Che
 
         /** A command names the issuer that is meant. */
         private Refusal atIssuer(Refusal why) {
-            return new Refusal(why.reason(), why.expected(), why.came(), named(why.mend()).at(issuer));
+            return new Refusal(
+                    why.reason(), why.expected(), why.came(), named(why.mend()).at(issuer));
         }
 
         /** A command names the client as people do, where only its id was at hand. */
         private Mend named(Mend mend) {
             if (mend.command().isEmpty() || clientId.isEmpty() || clientName.isEmpty()) return mend;
-            return new Mend(mend.sentence(), mend.command().map(it -> Command.named(it, clientId, clientName)), mend.who());
+            return new Mend(
+                    mend.sentence(), mend.command().map(it -> Command.named(it, clientId, clientName)), mend.who());
         }
 
         /** Something elsewhere must be known first; once it is, the request is to be decided on anew. */
@@ -160,7 +196,10 @@ public record Decision(String id, Instant at, Plane plane, About about, List<Che
             return System.nanoTime() - startedNanos;
         }
 
-        /** What the decision itself took, in nanoseconds, without the upstream's time; all so far while it is not decided. */
+        /**
+         * What the decision itself took, in nanoseconds, without the upstream's time; all so far while it is not
+         * decided.
+         */
         public long deciding() {
             return micros < 0 ? elapsed() : micros * 1000;
         }
@@ -204,10 +243,20 @@ public record Decision(String id, Instant at, Plane plane, About about, List<Che
         /** The finished record. @param answered the HTTP status of the answer */
         public Decision answered(int answered) {
             if (micros < 0) decided();
-            About about = new About(issuer, clientId, clientName, subject, api, route, revision, method, path, scopes, from);
-            return new Decision(id, at, plane, about, List.copyOf(checks),
-                    refusal == null ? Verdict.ADMITTED : Verdict.REFUSED, Optional.ofNullable(refusal), answered,
-                    List.copyOf(done), micros, Arrays.stream(took, 0, checks.size()).boxed().toList());
+            About about =
+                    new About(issuer, clientId, clientName, subject, api, route, revision, method, path, scopes, from);
+            return new Decision(
+                    id,
+                    at,
+                    plane,
+                    about,
+                    List.copyOf(checks),
+                    refusal == null ? Verdict.ADMITTED : Verdict.REFUSED,
+                    Optional.ofNullable(refusal),
+                    answered,
+                    List.copyOf(done),
+                    micros,
+                    Arrays.stream(took, 0, checks.size()).boxed().toList());
         }
     }
 }

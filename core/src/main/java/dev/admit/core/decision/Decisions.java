@@ -22,20 +22,36 @@ public interface Decisions {
     /** Removes those made before then. @return how many */
     int forget(Instant before);
 
-    /** How many there are of each, the most first within each stretch of time. @param per the length of a stretch; empty for all time together */
+    /**
+     * How many there are of each, the most first within each stretch of time. @param per the length of a stretch; empty
+     * for all time together
+     */
     List<Count> count(Filter filter, By by, Optional<Duration> per);
 
-    /** What passed at the gateway and what did not, by client and route, among the newest that are kept. @param most how many are looked at */
+    /**
+     * What passed at the gateway and what did not, by client and route, among the newest that are kept. @param most how
+     * many are looked at
+     */
     List<Passed> passed(String issuer, Instant since, int most);
 
-    /** @param what the client, person, and so on; empty where nobody knew, @param from the beginning of the stretch; empty for all time together */
+    /**
+     * @param what the client, person, and so on; empty where nobody knew, @param from the beginning of the stretch;
+     *     empty for all time together
+     */
     record Count(String what, Optional<Instant> from, long decisions) {}
 
     /** What they are counted by. */
     enum By {
-        CLIENT, PERSON, API, ROUTE, VERDICT, REASON, PLANE;
+        CLIENT,
+        PERSON,
+        API,
+        ROUTE,
+        VERDICT,
+        REASON,
+        PLANE;
 
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return name().toLowerCase(Locale.ROOT);
         }
     }
@@ -43,15 +59,37 @@ public interface Decisions {
     /**
      * What is wanted of a list; an empty member does not narrow it.
      *
-     * @param issuer  its decisions
+     * @param issuer its decisions
      * @param unrouted also those that reached no issuer, which only people of the service may see
-     * @param client  id or name, @param person id or address
-     * @param since   made then or later, @param until before then
+     * @param client id or name, @param person id or address
+     * @param since made then or later, @param until before then
      * @param ownedBy a person who answers for the client or the API
      */
-    record Filter(Optional<String> issuer, Optional<String> client, Optional<String> person, Optional<String> api, Optional<String> route, Optional<String> verdict,
-                  Optional<String> reason, Optional<String> plane, Optional<Instant> since, Optional<Instant> until, Optional<String> ownedBy, boolean unrouted) {
-        public static final Filter ALL = new Filter(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(),
-                Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), true);
+    record Filter(
+            Optional<String> issuer,
+            Optional<String> client,
+            Optional<String> person,
+            Optional<String> api,
+            Optional<String> route,
+            Optional<String> verdict,
+            Optional<String> reason,
+            Optional<String> plane,
+            Optional<Instant> since,
+            Optional<Instant> until,
+            Optional<String> ownedBy,
+            boolean unrouted) {
+        public static final Filter ALL = new Filter(
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                true);
     }
 }

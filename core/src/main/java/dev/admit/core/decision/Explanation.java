@@ -11,23 +11,63 @@ public final class Explanation {
     public static List<String> of(Decision it, boolean sent) {
         List<String> sentences = new ArrayList<>();
         String request = it.about().method() + " " + it.about().path();
-        String caller = it.about().clientName().isEmpty() ? it.about().clientId().isEmpty() ? "somebody unknown" : it.about().clientId() : it.about().clientName();
-        sentences.add("%s of %s %s %s by the %s.".formatted(request, caller, sent ? "was" : "would be", it.verdict(), it.plane() == Plane.GATEWAY ? "gateway" : it.plane() == Plane.TOKEN ? "token endpoint" : "service"));
-        if (!it.about().route().isEmpty()) sentences.add("The route %s answers it%s.".formatted(it.about().route(), it.about().revision() > 0 ? ", as of revision " + it.about().revision() : ""));
-        List<String> passed = it.checks().stream().filter(CheckResult.Passed.class::isInstance).map(CheckResult::check).toList();
+        String caller = it.about().clientName().isEmpty()
+                ? it.about().clientId().isEmpty()
+                        ? "somebody unknown"
+                        : it.about().clientId()
+                : it.about().clientName();
+        sentences.add("%s of %s %s %s by the %s."
+                .formatted(
+                        request,
+                        caller,
+                        sent ? "was" : "would be",
+                        it.verdict(),
+                        it.plane() == Plane.GATEWAY
+                                ? "gateway"
+                                : it.plane() == Plane.TOKEN ? "token endpoint" : "service"));
+        if (!it.about().route().isEmpty())
+            sentences.add("The route %s answers it%s."
+                    .formatted(
+                            it.about().route(),
+                            it.about().revision() > 0
+                                    ? ", as of revision " + it.about().revision()
+                                    : ""));
+        List<String> passed = it.checks().stream()
+                .filter(CheckResult.Passed.class::isInstance)
+                .map(CheckResult::check)
+                .toList();
         if (!passed.isEmpty()) sentences.add("It passed: %s.".formatted(String.join(", ", passed)));
         it.refusal().ifPresent(why -> refused(it, why, sentences));
         for (String done : it.done()) sentences.add(Character.toUpperCase(done.charAt(0)) + done.substring(1) + ".");
-        if (it.refusal().isEmpty()) sentences.add(it.answered() >= 500 ? "What lies behind it answered %d: the fault is there.".formatted(it.answered()) : "Nothing is to be mended.");
+        if (it.refusal().isEmpty())
+            sentences.add(
+                    it.answered() >= 500
+                            ? "What lies behind it answered %d: the fault is there.".formatted(it.answered())
+                            : "Nothing is to be mended.");
         return List.copyOf(sentences);
     }
 
     private static void refused(Decision it, Refusal why, List<String> sentences) {
-        String check = it.checks().stream().filter(CheckResult.Refused.class::isInstance).map(CheckResult::check).findFirst().orElse("first");
-        sentences.add("The check %s refused it (%s): expected %s; came %s.".formatted(check, why.reason(), why.expected(), why.came()));
+        String check = it.checks().stream()
+                .filter(CheckResult.Refused.class::isInstance)
+                .map(CheckResult::check)
+                .findFirst()
+                .orElse("first");
+        sentences.add("The check %s refused it (%s): expected %s; came %s."
+                .formatted(check, why.reason(), why.expected(), why.came()));
         sentences.add(why.mend().sentence());
         why.mend().command().ifPresent(command -> sentences.add("The command is: " + command));
-        why.mend().who().ifPresent(who -> sentences.add("That is for %s. Ask them: %s asks you to look at %s %s, which was refused for %s.".formatted(who,
-                it.about().clientName().isEmpty() ? "somebody" : it.about().clientName(), it.about().method(), it.about().path(), why.reason())));
+        why.mend()
+                .who()
+                .ifPresent(who -> sentences.add(
+                        "That is for %s. Ask them: %s asks you to look at %s %s, which was refused for %s."
+                                .formatted(
+                                        who,
+                                        it.about().clientName().isEmpty()
+                                                ? "somebody"
+                                                : it.about().clientName(),
+                                        it.about().method(),
+                                        it.about().path(),
+                                        why.reason())));
     }
 }

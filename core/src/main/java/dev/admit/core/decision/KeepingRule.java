@@ -6,9 +6,8 @@ import java.util.concurrent.atomic.AtomicInteger;
 import java.util.concurrent.atomic.LongAdder;
 
 /**
- * Decides which decisions are kept whole, so that a flood neither fills the disk nor pushes out what matters:
- * refusals up to a cap per reason, address and minute; admitted requests up to a cap per second. The rest is
- * counted.
+ * Decides which decisions are kept whole, so that a flood neither fills the disk nor pushes out what matters: refusals
+ * up to a cap per reason, address and minute; admitted requests up to a cap per second. The rest is counted.
  */
 public final class KeepingRule {
     private static final int MOST_COUNTERS = 10_000;
@@ -29,7 +28,8 @@ public final class KeepingRule {
 
     /** Whether this decision is to be kept whole; when not, it has been counted. Safe from many threads. */
     public boolean keeps(Decision.Builder decision) {
-        boolean keep = decision.refusal().map(why -> keepsRefused(why.reason(), decision.from(), decision.at()))
+        boolean keep = decision.refusal()
+                .map(why -> keepsRefused(why.reason(), decision.from(), decision.at()))
                 .orElseGet(() -> keepsAdmitted(decision.at()));
         if (!keep) passedOver.increment();
         return keep;

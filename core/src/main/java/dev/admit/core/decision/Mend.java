@@ -6,8 +6,8 @@ import java.util.Optional;
  * What would turn a refusal into a pass.
  *
  * @param sentence what to do, as a sentence
- * @param command  the command that does it, ready to run
- * @param who      who must act when it is not the caller: {@code an administrator}
+ * @param command the command that does it, ready to run
+ * @param who who must act when it is not the caller: {@code an administrator}
  */
 public record Mend(String sentence, Optional<String> command, Optional<String> who) {
 

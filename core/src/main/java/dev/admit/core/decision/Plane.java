@@ -1,10 +1,17 @@
 package dev.admit.core.decision;
 
-/** Where a decision was made: at the token endpoint, at the gateway, at the door of the admin API, or where people sign in. */
+/**
+ * Where a decision was made: at the token endpoint, at the gateway, at the door of the admin API, or where people sign
+ * in.
+ */
 public enum Plane {
-    TOKEN, GATEWAY, ADMIN, SIGN_IN;
+    TOKEN,
+    GATEWAY,
+    ADMIN,
+    SIGN_IN;
 
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return name().toLowerCase(java.util.Locale.ROOT).replace('_', '-');
     }
 }

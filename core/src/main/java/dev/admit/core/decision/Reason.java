@@ -51,7 +51,8 @@ public enum Reason {
     DEVICE_CODE_EXPIRED("expired_token", 400),
     DEVICE_CODE_UNUSABLE("invalid_grant", 400),
 
-    // The authorization endpoint: RFC 6749 §4.1.2.1, OpenID Connect Core §3.1.2.6. The first two are told on a page, never by a redirect.
+    // The authorization endpoint: RFC 6749 §4.1.2.1, OpenID Connect Core §3.1.2.6. The first two are told on a page,
+    // never by a redirect.
     UNKNOWN_CLIENT("invalid_request", 400),
     REDIRECT_NOT_REGISTERED("invalid_request", 400),
     CLIENT_FOR_NOBODY("unauthorized_client", 400),
@@ -145,12 +146,15 @@ public enum Reason {
     }
 
     /** Our word for it, which never changes: {@code wrong-audience}. */
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return word;
     }
 
     /** The reason that a word stands for. */
     public static java.util.Optional<Reason> of(String word) {
-        return java.util.Arrays.stream(values()).filter(reason -> reason.word.equals(word)).findFirst();
+        return java.util.Arrays.stream(values())
+                .filter(reason -> reason.word.equals(word))
+                .findFirst();
     }
 }

@@ -4,7 +4,7 @@ package dev.admit.core.decision;
  * Why Admit said no. Machines read {@code reason}, which never changes; whoever must act reads the rest.
  *
  * @param expected what would have passed, as a phrase without a full stop
- * @param came     what came instead; never a secret, never a claim whose signature was not checked
+ * @param came what came instead; never a secret, never a claim whose signature was not checked
  */
 public record Refusal(Reason reason, String expected, String came, Mend mend) {
 
@@ -13,10 +13,15 @@ public record Refusal(Reason reason, String expected, String came, Mend mend) {
         return "Expected " + expected + "; came " + came + ". " + mend.sentence();
     }
 
-    /** The same for a header or {@code error_description}: printable ASCII without {@code "} and a backslash (RFC 6749 §5.2). */
+    /**
+     * The same for a header or {@code error_description}: printable ASCII without {@code "} and a backslash (RFC 6749
+     * §5.2).
+     */
     public String description() {
         StringBuilder plain = new StringBuilder();
-        sentence().codePoints().forEach(c -> plain.append(c == '"' ? '\'' : c < 0x20 || c > 0x7e || c == '\\' ? '?' : (char) c));
+        sentence()
+                .codePoints()
+                .forEach(c -> plain.append(c == '"' ? '\'' : c < 0x20 || c > 0x7e || c == '\\' ? '?' : (char) c));
         return plain.toString();
     }
 }

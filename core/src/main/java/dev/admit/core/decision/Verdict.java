@@ -2,9 +2,11 @@ package dev.admit.core.decision;
 
 /** How a decision ended. */
 public enum Verdict {
-    ADMITTED, REFUSED;
+    ADMITTED,
+    REFUSED;
 
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return name().toLowerCase(java.util.Locale.ROOT);
     }
 }

@@ -10,20 +10,34 @@ import java.util.Optional;
 /**
  * What a device without a browser wants, waiting for a person (RFC 8628 §3.2).
  *
- * @param hash     of the device code
+ * @param hash of the device code
  * @param userCode what the person types, without the hyphen
  * @param familyId what the person's yes made
  * @param interval the shortest time between two questions of the device
  */
-public record DeviceRequest(SecretHash hash, String userCode, String issuerId, String clientId, List<String> scopes, List<String> resources, Status status,
-                            Optional<String> familyId, Optional<Instant> polledAt, Duration interval, Instant expiresAt) {
+public record DeviceRequest(
+        SecretHash hash,
+        String userCode,
+        String issuerId,
+        String clientId,
+        List<String> scopes,
+        List<String> resources,
+        Status status,
+        Optional<String> familyId,
+        Optional<Instant> polledAt,
+        Duration interval,
+        Instant expiresAt) {
     /** Without vowels, so that no word comes of it, and without what is taken for something else. */
     public static final String LETTERS = "BCDFGHJKLMNPQRSTVWXZ";
 
     public enum Status {
-        WAITING, APPROVED, DECLINED, REDEEMED;
+        WAITING,
+        APPROVED,
+        DECLINED,
+        REDEEMED;
 
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return name().toLowerCase(Locale.ROOT);
         }
     }

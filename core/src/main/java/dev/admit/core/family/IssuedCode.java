@@ -9,4 +9,11 @@ import java.util.Optional;
  *
  * @param challenge of PKCE, S256 (RFC 7636 §4.2)
  */
-public record IssuedCode(SecretHash hash, String familyId, String clientId, String redirectUri, String challenge, Instant expiresAt, Optional<Instant> usedAt) {}
+public record IssuedCode(
+        SecretHash hash,
+        String familyId,
+        String clientId,
+        String redirectUri,
+        String challenge,
+        Instant expiresAt,
+        Optional<Instant> usedAt) {}

@@ -12,8 +12,8 @@ import java.util.Optional;
 import java.util.function.Supplier;
 
 /**
- * Metadata of protected resources (RFC 9728 §2), for APIs whose audience is the address that they are called at: a client must
- * reject any other (§3.3).
+ * Metadata of protected resources (RFC 9728 §2), for APIs whose audience is the address that they are called at: a
+ * client must reject any other (§3.3).
  */
 public final class DescribeResource {
     public static final String WELL_KNOWN = "/.well-known/oauth-protected-resource";
@@ -30,7 +30,10 @@ public final class DescribeResource {
     public Optional<Map<String, Object>> at(String authority, String path) {
         for (IssuerInForce issuer : configuration.get().issuersByName().values()) {
             for (Api api : issuer.apisById().values()) {
-                if (calledAt(api).filter(it -> it.getRawAuthority().equalsIgnoreCase(authority) && it.getRawPath().equals(path)).isPresent()) return Optional.of(described(issuer, api));
+                if (calledAt(api)
+                        .filter(it -> it.getRawAuthority().equalsIgnoreCase(authority)
+                                && it.getRawPath().equals(path))
+                        .isPresent()) return Optional.of(described(issuer, api));
             }
         }
         return Optional.empty();
@@ -38,7 +41,10 @@ public final class DescribeResource {
 
     /** Where the metadata of an API is, when it is called at its audience by this request (RFC 9728 §3.1, §5.1). */
     public static Optional<String> metadataOf(Api api, String authority, String path) {
-        return calledAt(api).filter(it -> it.getRawAuthority().equalsIgnoreCase(authority) && (path.equals(it.getRawPath()) || path.startsWith(it.getRawPath().replaceAll("/$", "") + "/")))
+        return calledAt(api)
+                .filter(it -> it.getRawAuthority().equalsIgnoreCase(authority)
+                        && (path.equals(it.getRawPath())
+                                || path.startsWith(it.getRawPath().replaceAll("/$", "") + "/")))
                 .map(it -> it.getScheme() + "://" + it.getRawAuthority() + WELL_KNOWN + it.getRawPath());
     }
 
@@ -46,7 +52,9 @@ public final class DescribeResource {
         if (!api.audience().startsWith("https://") && !api.audience().startsWith("http://")) return Optional.empty();
         try {
             URI audience = URI.create(api.audience());
-            boolean usable = audience.getRawAuthority() != null && audience.getRawPath() != null && audience.getRawQuery() == null;
+            boolean usable = audience.getRawAuthority() != null
+                    && audience.getRawPath() != null
+                    && audience.getRawQuery() == null;
             return usable ? Optional.of(audience) : Optional.empty();
         } catch (IllegalArgumentException notOne) {
             return Optional.empty();
@@ -57,8 +65,13 @@ public final class DescribeResource {
         Map<String, Object> metadata = new LinkedHashMap<>();
         metadata.put("resource", api.audience());
         metadata.put("authorization_servers", List.of(issuer.url()));
-        List<String> scopes = issuer.scopesByName().values().stream().filter(it -> it.apiId().equals(api.id()) && it.inMetadata() && it.life() != Scope.Life.DRAFT).map(Scope::name).sorted().toList();
-        if (!scopes.isEmpty()) metadata.put("scopes_supported", scopes); // RFC 9728 §2: a member without values is left out
+        List<String> scopes = issuer.scopesByName().values().stream()
+                .filter(it -> it.apiId().equals(api.id()) && it.inMetadata() && it.life() != Scope.Life.DRAFT)
+                .map(Scope::name)
+                .sorted()
+                .toList();
+        if (!scopes.isEmpty())
+            metadata.put("scopes_supported", scopes); // RFC 9728 §2: a member without values is left out
         metadata.put("bearer_methods_supported", List.of("header"));
         metadata.put("resource_name", api.title());
         return metadata;

@@ -13,12 +13,12 @@ import dev.admit.core.decision.Reason;
 import dev.admit.core.limit.Count;
 import dev.admit.core.limit.Counters;
 import dev.admit.core.limit.Quotas;
-import dev.admit.core.token.BearerDoor;
 import dev.admit.core.route.Limits;
 import dev.admit.core.route.RequestCondition;
 import dev.admit.core.route.RequestPath;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteTable.Match;
+import dev.admit.core.token.BearerDoor;
 import dev.admit.core.token.VerifiedToken;
 import java.util.List;
 import java.util.Map;
@@ -27,8 +27,8 @@ import java.util.Set;
 import java.util.function.Supplier;
 
 /**
- * A gateway request from path to verdict, on one snapshot of the configuration: path, route, then the
- * bearer token through the {@link BearerDoor}, then the route's condition and its limits.
+ * A gateway request from path to verdict, on one snapshot of the configuration: path, route, then the bearer token
+ * through the {@link BearerDoor}, then the route's condition and its limits.
  */
 public final class Gate {
     private final Supplier<Configuration> configuration;
@@ -39,7 +39,13 @@ public final class Gate {
     private final Counters counters;
     private final Quotas quotas;
 
-    public Gate(Supplier<Configuration> configuration, BearerDoor door, BrowserOrigins origins, SignInAtGate signIn, Counters counters, Quotas quotas) {
+    public Gate(
+            Supplier<Configuration> configuration,
+            BearerDoor door,
+            BrowserOrigins origins,
+            SignInAtGate signIn,
+            Counters counters,
+            Quotas quotas) {
         this.configuration = configuration;
         this.door = door;
         this.origins = origins;
@@ -53,7 +59,9 @@ public final class Gate {
         Configuration now = configuration.get();
         RequestPath path;
         switch (RequestPath.read(request.rawPath())) {
-            case RequestPath.Reading.Unsafe(String came) -> { return unsafe(request, came, decision); }
+            case RequestPath.Reading.Unsafe(String came) -> {
+                return unsafe(request, came, decision);
+            }
             case RequestPath.Reading.Good(RequestPath good) -> path = good;
         }
         decision.request(request.method(), path.encoded(), request.from());
@@ -64,13 +72,22 @@ public final class Gate {
         if (now.isReserved(path.segments())) return reserved(decision);
         GuardedRoute route;
         switch (now.routes().match(request.method(), request.host(), path.segments())) {
-            case Match.Nothing<GuardedRoute> nothing -> { return noRoute(ofIssuerAt(request, now, decision)); }
-            case Match.OtherMethod<GuardedRoute>(Set<String> allowed) -> { return otherMethod(request.method(), allowed, ofIssuerAt(request, now, decision)); }
+            case Match.Nothing<GuardedRoute> nothing -> {
+                return noRoute(ofIssuerAt(request, now, decision));
+            }
+            case Match.OtherMethod<GuardedRoute>(Set<String> allowed) -> {
+                return otherMethod(request.method(), allowed, ofIssuerAt(request, now, decision));
+            }
             case Match.Found<GuardedRoute>(GuardedRoute found) -> route = found;
         }
-        decision.route(route.label(), route.issuer().issuer().revision()).issuer(route.issuer().issuer().name());
+        decision.route(route.label(), route.issuer().issuer().revision())
+                .issuer(route.issuer().issuer().name());
         decision.add(CheckResult.passed("route", "a route for this method and path", route.label()));
-        if (route.route().limits().headers().isPresent() && decision.add(headers(request.headerBytes().getAsInt(), route.route().limits().headers().get())) instanceof CheckResult.Refused) return refused(route, decision);
+        if (route.route().limits().headers().isPresent()
+                && decision.add(headers(
+                                request.headerBytes().getAsInt(),
+                                route.route().limits().headers().get()))
+                        instanceof CheckResult.Refused) return refused(route, decision);
         if (route.api().isEmpty()) {
             decision.add(OPEN);
             return pass(request, route, path, Optional.empty(), Optional.empty(), decision);
@@ -79,15 +96,27 @@ public final class Gate {
         return checkToken(request, route, path, decision);
     }
 
-    /** A browser asks for a page, without a token (Fetch §4.8). Empty where the route does not know pages: then it is a request as any other. */
-    private Optional<GateOutcome> preflight(GateRequest request, Configuration now, RequestPath path, Decision.Builder decision) {
+    /**
+     * A browser asks for a page, without a token (Fetch §4.8). Empty where the route does not know pages: then it is a
+     * request as any other.
+     */
+    private Optional<GateOutcome> preflight(
+            GateRequest request, Configuration now, RequestPath path, Decision.Builder decision) {
         GateRequest.FromPage page = request.page().orElseThrow();
         String method = page.preflight().orElseThrow();
-        if (!(now.routes().match(method, request.host(), path.segments()) instanceof Match.Found<GuardedRoute>(GuardedRoute route)) || !route.route().cors()) return Optional.empty();
-        decision.route(route.label(), route.issuer().issuer().revision()).issuer(route.issuer().issuer().name());
+        if (!(now.routes().match(method, request.host(), path.segments())
+                        instanceof Match.Found<GuardedRoute>(GuardedRoute route))
+                || !route.route().cors()) return Optional.empty();
+        decision.route(route.label(), route.issuer().issuer().revision())
+                .issuer(route.issuer().issuer().name());
         if (!mayCall(page, route)) {
-            decision.add(CheckResult.refused("page", Reason.PAGE_NOT_KNOWN, "a page of a browser client of this issuer", Fields.quoted(page.origin()),
-                    Mend.of("Have the origin added to the client that the page is of.").by("an operator")));
+            decision.add(CheckResult.refused(
+                    "page",
+                    Reason.PAGE_NOT_KNOWN,
+                    "a page of a browser client of this issuer",
+                    Fields.quoted(page.origin()),
+                    Mend.of("Have the origin added to the client that the page is of.")
+                            .by("an operator")));
             return Optional.of(new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(route), Set.of()));
         }
         decision.add(CheckResult.passed("page", "a page of a browser client of this issuer", page.origin()));
@@ -101,39 +130,79 @@ public final class Gate {
 
     private static CheckResult headers(int bytes, int most) {
         String expected = "at most %d bytes of headers".formatted(most);
-        return bytes <= most ? CheckResult.passed("headers", expected, bytes + " bytes") : CheckResult.refused("headers", Reason.HEADERS_TOO_LARGE, expected, bytes + " bytes", Mend.of("Send fewer or shorter headers; or have the limit raised on the route."));
+        return bytes <= most
+                ? CheckResult.passed("headers", expected, bytes + " bytes")
+                : CheckResult.refused(
+                        "headers",
+                        Reason.HEADERS_TOO_LARGE,
+                        expected,
+                        bytes + " bytes",
+                        Mend.of("Send fewer or shorter headers; or have the limit raised on the route."));
     }
 
-    private GateOutcome checkToken(GateRequest request, GuardedRoute route, RequestPath path, Decision.Builder decision) {
+    private GateOutcome checkToken(
+            GateRequest request, GuardedRoute route, RequestPath path, Decision.Builder decision) {
         boolean signsIn = route.signsIn() && request.authorization().isEmpty();
-        return signsIn ? bySession(request, route, path, decision) : byToken(request.authorization(), request, route, path, Optional.empty(), decision);
+        return signsIn
+                ? bySession(request, route, path, decision)
+                : byToken(request.authorization(), request, route, path, Optional.empty(), decision);
     }
 
-    private GateOutcome byToken(List<String> authorization, GateRequest request, GuardedRoute route, RequestPath path, Optional<String> renewed, Decision.Builder decision) {
+    private GateOutcome byToken(
+            List<String> authorization,
+            GateRequest request,
+            GuardedRoute route,
+            RequestPath path,
+            Optional<String> renewed,
+            Decision.Builder decision) {
         Optional<VerifiedToken> token = door.pass(authorization, request.query(), route.ways(), decision);
-        if (decision.awaited().isPresent()) return new GateOutcome.Waits(decision.awaited().get());
+        if (decision.awaited().isPresent())
+            return new GateOutcome.Waits(decision.awaited().get());
         return token.isPresent() ? pass(request, route, path, token, renewed, decision) : refused(route, decision);
     }
 
     /** A browser, by what it keeps sealed for the gateway. */
-    private GateOutcome bySession(GateRequest request, GuardedRoute route, RequestPath path, Decision.Builder decision) {
-        String name = SignInAtGate.sessionCookie(((Route.Guard.Token) route.route().guard()).who().signIn().orElseThrow(), route.api().orElseThrow().id(), request.browser().isSecure());
+    private GateOutcome bySession(
+            GateRequest request, GuardedRoute route, RequestPath path, Decision.Builder decision) {
+        String name = SignInAtGate.sessionCookie(
+                ((Route.Guard.Token) route.route().guard()).who().signIn().orElseThrow(),
+                route.api().orElseThrow().id(),
+                request.browser().isSecure());
         String cookie = request.browser().cookie(name);
-        // A cookie goes along with whatever any page has sent, so what changes something must come from this very origin.
-        if (cookie != null && !SAFE.contains(request.method()) && request.browser().comesFromElsewhere()) {
-            decision.add(CheckResult.refused("session", Reason.FROM_ANOTHER_SITE, "a request by a page of this address", "one by a page of another", Mend.of("Open the page at this address, and send it from there.")));
+        // A cookie goes along with whatever any page has sent, so what changes something must come from this very
+        // origin.
+        if (cookie != null
+                && !SAFE.contains(request.method())
+                && request.browser().comesFromElsewhere()) {
+            decision.add(CheckResult.refused(
+                    "session",
+                    Reason.FROM_ANOTHER_SITE,
+                    "a request by a page of this address",
+                    "one by a page of another",
+                    Mend.of("Open the page at this address, and send it from there.")));
             return refused(route, decision);
         }
         return switch (signIn.standing(route, cookie, decision.at(), request.from())) {
             case SignInAtGate.Standing.Renewing(var stage) -> new GateOutcome.Waits(stage);
             case SignInAtGate.Standing.None none -> {
-                decision.add(CheckResult.refused("session", Reason.SIGN_IN_NEEDED, "a person who is signed in", cookie == null ? "nobody" : "a session that is over", Mend.of("Open the page in a browser, and sign in.")));
+                decision.add(CheckResult.refused(
+                        "session",
+                        Reason.SIGN_IN_NEEDED,
+                        "a person who is signed in",
+                        cookie == null ? "nobody" : "a session that is over",
+                        Mend.of("Open the page in a browser, and sign in.")));
                 yield toSignIn(request, route, decision);
             }
             case SignInAtGate.Standing.Good(BrowserSession session, Optional<String> renewed) -> {
-                decision.add(CheckResult.passed("session", "a person who is signed in", renewed.isPresent() ? "one, whose token was renewed" : "one"));
-                GateOutcome outcome = byToken(List.of(session.authorization()), request, route, path, renewed, decision);
-                boolean over = outcome instanceof GateOutcome.Refused refused && refused.refusal().reason().status() == 401 && !session.isFresh(decision.at());
+                decision.add(CheckResult.passed(
+                        "session",
+                        "a person who is signed in",
+                        renewed.isPresent() ? "one, whose token was renewed" : "one"));
+                GateOutcome outcome =
+                        byToken(List.of(session.authorization()), request, route, path, renewed, decision);
+                boolean over = outcome instanceof GateOutcome.Refused refused
+                        && refused.refusal().reason().status() == 401
+                        && !session.isFresh(decision.at());
                 yield over ? toSignIn(request, route, decision) : outcome;
             }
         };
@@ -141,42 +210,71 @@ public final class Gate {
 
     /** To the issuer where a person opens a page; whoever calls by script is told. */
     private static GateOutcome toSignIn(GateRequest request, GuardedRoute route, Decision.Builder decision) {
-        GateOutcome.Refused refused = new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(route), Set.of());
+        GateOutcome.Refused refused =
+                new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(route), Set.of());
         return request.browser().opensAPage() ? new GateOutcome.SignIn(route, refused) : refused;
     }
 
     /** What is left after the token: the route's condition on the whole request, then how much passes. */
-    private GateOutcome pass(GateRequest request, GuardedRoute route, RequestPath path, Optional<VerifiedToken> token, Optional<String> renewed, Decision.Builder decision) {
+    private GateOutcome pass(
+            GateRequest request,
+            GuardedRoute route,
+            RequestPath path,
+            Optional<VerifiedToken> token,
+            Optional<String> renewed,
+            Decision.Builder decision) {
         GuardedRoute.Prepared prepared = route.prepared();
-        if (!prepared.looksAtPath() && !route.route().limits().counts()) return new GateOutcome.Admitted(route, path.encoded(), token, Map.of(), Optional.empty(), renewed);
-        Map<String, String> named = prepared.looksAtPath() ? route.route().pattern().namesIn(path.segments()) : Map.of();
+        if (!prepared.looksAtPath() && !route.route().limits().counts())
+            return new GateOutcome.Admitted(route, path.encoded(), token, Map.of(), Optional.empty(), renewed);
+        Map<String, String> named =
+                prepared.looksAtPath() ? route.route().pattern().namesIn(path.segments()) : Map.of();
         if (prepared.condition().isPresent()) {
-            RequestCondition.Met met = prepared.condition().get().on(token.orElseThrow(), named, request.method(), request.headers().get(), decision.at());
+            RequestCondition.Met met = prepared.condition()
+                    .get()
+                    .on(
+                            token.orElseThrow(),
+                            named,
+                            request.method(),
+                            request.headers().get(),
+                            decision.at());
             if (decision.add(met.result()) instanceof CheckResult.Refused) {
                 decision.done(met.inside());
                 return refused(route, decision);
             }
         }
         Counted counted = count(request, route, token, decision);
-        if (counted.refused()) return new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(route), Set.of(), counted.telling());
-        String forwarded = prepared.rewrite().map(it -> it.on(named, route.route().pattern().restOf(path.segments()))).orElse(path.encoded());
+        if (counted.refused())
+            return new GateOutcome.Refused(
+                    decision.refusal().orElseThrow(), Optional.of(route), Set.of(), counted.telling());
+        String forwarded = prepared.rewrite()
+                .map(it -> it.on(named, route.route().pattern().restOf(path.segments())))
+                .orElse(path.encoded());
         if (prepared.rewrite().isPresent()) decision.done("the path became " + forwarded);
-        return new GateOutcome.Admitted(route, forwarded, token, prepared.fillsIn() ? values(route, named, request, token, decision) : Map.of(), counted.telling(), renewed);
+        return new GateOutcome.Admitted(
+                route,
+                forwarded,
+                token,
+                prepared.fillsIn() ? values(route, named, request, token, decision) : Map.of(),
+                counted.telling(),
+                renewed);
     }
 
     /** @param telling of the limit that has no room left, or else of the one that is nearest to its end */
     private record Counted(boolean refused, Optional<Count> telling) {}
 
-    private Counted count(GateRequest request, GuardedRoute route, Optional<VerifiedToken> token, Decision.Builder decision) {
+    private Counted count(
+            GateRequest request, GuardedRoute route, Optional<VerifiedToken> token, Decision.Builder decision) {
         Count nearest = null;
         for (Limits.Rate rate : route.route().limits().rates()) {
             Count count = counters.take(route.route().id(), rate, whom(rate.by(), request, token));
-            if (decision.add(checked("rate", Reason.RATE_EXCEEDED, count)) instanceof CheckResult.Refused) return new Counted(true, Optional.of(count));
+            if (decision.add(checked("rate", Reason.RATE_EXCEEDED, count)) instanceof CheckResult.Refused)
+                return new Counted(true, Optional.of(count));
             if (nearest == null || count.remaining() < nearest.remaining()) nearest = count;
         }
         for (Limits.Quota quota : route.route().limits().quotas()) {
             Count count = quotas.take(route.route().id(), quota, whom(quota.by(), request, token), decision.at());
-            if (decision.add(checked("quota", Reason.QUOTA_EXCEEDED, count)) instanceof CheckResult.Refused) return new Counted(true, Optional.of(count));
+            if (decision.add(checked("quota", Reason.QUOTA_EXCEEDED, count)) instanceof CheckResult.Refused)
+                return new Counted(true, Optional.of(count));
             if (nearest == null || count.remaining() < nearest.remaining()) nearest = count;
         }
         return new Counted(false, Optional.ofNullable(nearest));
@@ -195,12 +293,35 @@ public final class Gate {
         String expected = "at most " + count.words();
         if (count.passes()) return CheckResult.passed(check, expected, "room for %d more".formatted(count.remaining()));
         long seconds = Math.max(1, (count.room().toMillis() + 999) / 1000);
-        return CheckResult.refused(check, reason, expected, "more", Mend.of("Wait %d s, and call less often; or have the limit raised on the route.".formatted(seconds)));
+        return CheckResult.refused(
+                check,
+                reason,
+                expected,
+                "more",
+                Mend.of("Wait %d s, and call less often; or have the limit raised on the route.".formatted(seconds)));
     }
 
-    private static Map<String, Object> values(GuardedRoute route, Map<String, String> named, GateRequest request, Optional<VerifiedToken> token, Decision.Builder decision) {
-        return Map.of("decision", decision.id(), "request_id", decision.id(), "route", route.label(), "revision", String.valueOf(route.issuer().issuer().revision()), "method", request.method(), "path", named,
-                "claims", token.map(VerifiedToken::claims).orElse(Map.of()));
+    private static Map<String, Object> values(
+            GuardedRoute route,
+            Map<String, String> named,
+            GateRequest request,
+            Optional<VerifiedToken> token,
+            Decision.Builder decision) {
+        return Map.of(
+                "decision",
+                decision.id(),
+                "request_id",
+                decision.id(),
+                "route",
+                route.label(),
+                "revision",
+                String.valueOf(route.issuer().issuer().revision()),
+                "method",
+                request.method(),
+                "path",
+                named,
+                "claims",
+                token.map(VerifiedToken::claims).orElse(Map.of()));
     }
 
     private static final CheckResult OPEN = new CheckResult.Skipped("bearer", "the route is open");
@@ -211,27 +332,60 @@ public final class Gate {
 
     private static GateOutcome unsafe(GateRequest request, String came, Decision.Builder decision) {
         decision.request(request.method(), Fields.quoted(request.rawPath()), request.from());
-        return refusedUnrouted(CheckResult.refused("path", Reason.UNSAFE_PATH, "a path that can be read in one way only", came,
-                Mend.of("Send the path as it is meant.")), Set.of(), decision);
+        return refusedUnrouted(
+                CheckResult.refused(
+                        "path",
+                        Reason.UNSAFE_PATH,
+                        "a path that can be read in one way only",
+                        came,
+                        Mend.of("Send the path as it is meant.")),
+                Set.of(),
+                decision);
     }
 
     private static GateOutcome reserved(Decision.Builder decision) {
-        return refusedUnrouted(CheckResult.refused("route", Reason.NO_ROUTE, "a path that a route can have", "one that is the authorization server's",
-                Mend.of("Ask the authorization server, which is at another address.")), Set.of(), decision);
+        return refusedUnrouted(
+                CheckResult.refused(
+                        "route",
+                        Reason.NO_ROUTE,
+                        "a path that a route can have",
+                        "one that is the authorization server's",
+                        Mend.of("Ask the authorization server, which is at another address.")),
+                Set.of(),
+                decision);
     }
 
     private static Decision.Builder ofIssuerAt(GateRequest request, Configuration now, Decision.Builder decision) {
-        return now.routes().oneAt(request.host()).map(it -> decision.issuer(it.issuer().issuer().name())).orElse(decision);
+        return now.routes()
+                .oneAt(request.host())
+                .map(it -> decision.issuer(it.issuer().issuer().name()))
+                .orElse(decision);
     }
 
     private static GateOutcome noRoute(Decision.Builder decision) {
-        return refusedUnrouted(CheckResult.refused("route", Reason.NO_ROUTE, "a path that one of the routes matches", "one that none does",
-                Mend.of("Nothing answers at this path. Check its spelling, or have a route added for it.", "admit route list")), Set.of(), decision);
+        return refusedUnrouted(
+                CheckResult.refused(
+                        "route",
+                        Reason.NO_ROUTE,
+                        "a path that one of the routes matches",
+                        "one that none does",
+                        Mend.of(
+                                "Nothing answers at this path. Check its spelling, or have a route added for it.",
+                                "admit route list")),
+                Set.of(),
+                decision);
     }
 
     private static GateOutcome otherMethod(String method, Set<String> allowed, Decision.Builder decision) {
-        return refusedUnrouted(CheckResult.refused("route", Reason.METHOD_NOT_ALLOWED, String.join(" or ", allowed) + " on this path", method,
-                Mend.of("Use one of these methods, or add a route for this one.", "admit route list")), allowed, decision);
+        return refusedUnrouted(
+                CheckResult.refused(
+                        "route",
+                        Reason.METHOD_NOT_ALLOWED,
+                        String.join(" or ", allowed) + " on this path",
+                        method,
+                        Mend.of("Use one of these methods, or add a route for this one.", "admit route list")),
+                allowed,
+                decision);
     }
 
     private static GateOutcome refusedUnrouted(CheckResult result, Set<String> allowed, Decision.Builder decision) {

@@ -13,13 +13,19 @@ import java.util.concurrent.CompletionStage;
 public sealed interface GateOutcome {
 
     /**
-     * @param path   normalised, and as the route rewrites it: this is what is forwarded
-     * @param token  empty on an open route
+     * @param path normalised, and as the route rewrites it: this is what is forwarded
+     * @param token empty on an open route
      * @param values what the route's texts are filled in from; empty where they say the same for every request
      * @param session the new value of the browser's session cookie, where it was renewed
-     * @param count  of the rate that is nearest to its end; empty where nothing is counted
+     * @param count of the rate that is nearest to its end; empty where nothing is counted
      */
-    record Admitted(GuardedRoute route, String path, Optional<VerifiedToken> token, Map<String, Object> values, Optional<Count> count, Optional<String> session)
+    record Admitted(
+            GuardedRoute route,
+            String path,
+            Optional<VerifiedToken> token,
+            Map<String, Object> values,
+            Optional<Count> count,
+            Optional<String> session)
             implements GateOutcome {}
 
     /** Something elsewhere must be known first: once it is, or cannot be, the request is decided on anew. */
@@ -32,11 +38,12 @@ public sealed interface GateOutcome {
     record PageMay(GuardedRoute route, String method) implements GateOutcome {}
 
     /**
-     * @param route   empty when none matched
+     * @param route empty when none matched
      * @param allowed the methods the path exists with; empty unless the reason is method-not-allowed
-     * @param count   of the rate that has no room left; empty unless the reason is rate-exceeded or quota-exceeded
+     * @param count of the rate that has no room left; empty unless the reason is rate-exceeded or quota-exceeded
      */
-    record Refused(Refusal refusal, Optional<GuardedRoute> route, Set<String> allowed, Optional<Count> count) implements GateOutcome {
+    record Refused(Refusal refusal, Optional<GuardedRoute> route, Set<String> allowed, Optional<Count> count)
+            implements GateOutcome {
         public Refused(Refusal refusal, Optional<GuardedRoute> route, Set<String> allowed) {
             this(refusal, route, allowed, Optional.empty());
         }

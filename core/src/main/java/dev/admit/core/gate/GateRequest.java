@@ -9,35 +9,48 @@ import java.util.function.Supplier;
 /**
  * What the gateway needs to know of a request to decide.
  *
- * @param host          that the request is for, in lower case and without a port; may be empty
- * @param rawPath       as on the request line, without the query
- * @param query         raw, or null
+ * @param host that the request is for, in lower case and without a port; may be empty
+ * @param rawPath as on the request line, without the query
+ * @param query raw, or null
  * @param authorization every Authorization header
- * @param from          the caller's address
- * @param headerBytes   of all names and values together; counted only for routes that limit them
- * @param browser       what a browser may send along
- * @param headers       by lower-case name, those that carry credentials left out; gathered only for routes that look at them
+ * @param from the caller's address
+ * @param headerBytes of all names and values together; counted only for routes that limit them
+ * @param browser what a browser may send along
+ * @param headers by lower-case name, those that carry credentials left out; gathered only for routes that look at them
  */
-public record GateRequest(String method, String host, String rawPath, String query, List<String> authorization, String from, Optional<FromPage> page,
-                          Supplier<Map<String, String>> headers, IntSupplier headerBytes, Browser browser) {
+public record GateRequest(
+        String method,
+        String host,
+        String rawPath,
+        String query,
+        List<String> authorization,
+        String from,
+        Optional<FromPage> page,
+        Supplier<Map<String, String>> headers,
+        IntSupplier headerBytes,
+        Browser browser) {
 
     /** What a browser sends along. */
     public interface Browser {
         /** For whoever is no browser. */
         Browser NONE = new Browser() {
-            @Override public String cookie(String name) {
+            @Override
+            public String cookie(String name) {
                 return null;
             }
 
-            @Override public boolean isSecure() {
+            @Override
+            public boolean isSecure() {
                 return false;
             }
 
-            @Override public boolean comesFromElsewhere() {
+            @Override
+            public boolean comesFromElsewhere() {
                 return false;
             }
 
-            @Override public boolean opensAPage() {
+            @Override
+            public boolean opensAPage() {
                 return false;
             }
         };
@@ -63,7 +76,8 @@ public record GateRequest(String method, String host, String rawPath, String que
     public record FromPage(String origin, Optional<String> preflight) {}
 
     /** Leaves out path, query and header values, which may hold secrets. */
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return "GateRequest[" + method + " from " + from + "]";
     }
 }

@@ -13,7 +13,6 @@ import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.key.SigningFault;
 import dev.admit.core.key.SigningKey;
 import dev.admit.core.registry.Api;
-import dev.admit.core.route.Shaping;
 import dev.admit.core.token.TokenId;
 import dev.admit.core.token.VerifiedToken;
 import java.time.Duration;
@@ -23,9 +22,9 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * Makes passages: signed proofs that a request came through this gateway, by which a backend refuses whoever comes around it. A passage
- * names issuer, audience, caller, person, scopes and route; one bound to a single request names method, path and request as well.
- * The key is this process's own: it is never kept, and another start has another.
+ * Makes passages: signed proofs that a request came through this gateway, by which a backend refuses whoever comes
+ * around it. A passage names issuer, audience, caller, person, scopes and route; one bound to a single request names
+ * method, path and request as well. The key is this process's own: it is never kept, and another start has another.
  */
 public final class Passages {
     private static final JOSEObjectType TYPE = new JOSEObjectType("admit-passage+jwt");
@@ -36,7 +35,8 @@ public final class Passages {
     private record Key(String routeId, long revision, String audience, TokenId token) {}
 
     private final SigningKey key = SigningKey.generate(SigningAlgorithm.ES256);
-    private final Cache<Key, String> reused = Caffeine.newBuilder().maximumSize(MOST).expireAfterWrite(REUSED).build();
+    private final Cache<Key, String> reused =
+            Caffeine.newBuilder().maximumSize(MOST).expireAfterWrite(REUSED).build();
 
     /** The public half, as a JWK Set. */
     public String keys() {
@@ -56,7 +56,11 @@ public final class Passages {
             }
             case REUSED -> {
                 GuardedRoute route = admitted.route();
-                Key same = new Key(route.route().id(), route.issuer().issuer().revision(), audience(route), admitted.token().map(VerifiedToken::id).orElse(null));
+                Key same = new Key(
+                        route.route().id(),
+                        route.issuer().issuer().revision(),
+                        audience(route),
+                        admitted.token().map(VerifiedToken::id).orElse(null));
                 yield Optional.of(reused.get(same, fresh -> signed(claims(admitted, now))));
             }
         };
@@ -64,7 +68,9 @@ public final class Passages {
 
     /** Of the API; on an open route the address of the upstream. */
     private static String audience(GuardedRoute route) {
-        return route.api().map(Api::audience).orElseGet(() -> route.upstream().map(Object::toString).orElse(""));
+        return route.api()
+                .map(Api::audience)
+                .orElseGet(() -> route.upstream().map(Object::toString).orElse(""));
     }
 
     private static Map<String, Object> claims(GateOutcome.Admitted admitted, Instant now) {
@@ -86,7 +92,12 @@ public final class Passages {
     }
 
     private String signed(Map<String, Object> claims) {
-        JWSObject passage = new JWSObject(new JWSHeader.Builder(key.algorithm()).type(TYPE).keyID(key.kid()).build(), new Payload(claims));
+        JWSObject passage = new JWSObject(
+                new JWSHeader.Builder(key.algorithm())
+                        .type(TYPE)
+                        .keyID(key.kid())
+                        .build(),
+                new Payload(claims));
         try {
             passage.sign(key.signer());
         } catch (JOSEException broken) {

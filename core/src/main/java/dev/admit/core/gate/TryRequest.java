@@ -7,8 +7,8 @@ import dev.admit.core.configuration.Configuration;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Plane;
 import dev.admit.core.limit.Counters;
-import dev.admit.core.token.BearerDoor;
 import dev.admit.core.limit.Quotas;
+import dev.admit.core.token.BearerDoor;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
@@ -20,13 +20,16 @@ import java.util.function.Supplier;
 /** Decides on requests that were never sent, by the very steps of the gateway, and leaves nothing behind. */
 public final class TryRequest {
     private static final Quotas.Kept NOTHING_KEPT = new Quotas.Kept() {
-        @Override public List<Quotas.Used> all() {
+        @Override
+        public List<Quotas.Used> all() {
             return List.of();
         }
 
-        @Override public void keep(List<Quotas.Used> some) {}
+        @Override
+        public void keep(List<Quotas.Used> some) {}
 
-        @Override public void forget(Instant before) {}
+        @Override
+        public void forget(Instant before) {}
     };
 
     private final Supplier<Configuration> configuration;
@@ -36,7 +39,13 @@ public final class TryRequest {
     private final KnownClients clients;
     private final Clock clock;
 
-    public TryRequest(Supplier<Configuration> configuration, BearerDoor door, BrowserOrigins origins, SignInAtGate signIn, KnownClients clients, Clock clock) {
+    public TryRequest(
+            Supplier<Configuration> configuration,
+            BearerDoor door,
+            BrowserOrigins origins,
+            SignInAtGate signIn,
+            KnownClients clients,
+            Clock clock) {
         this.configuration = configuration;
         this.door = door;
         this.origins = origins;
@@ -45,15 +54,28 @@ public final class TryRequest {
         this.clock = clock;
     }
 
-    /** @param host that it would be for; may be empty, @param path without or with a query, @param token null for none, @param from the address that it would come from */
+    /**
+     * @param host that it would be for; may be empty, @param path without or with a query, @param token null for
+     *     none, @param from the address that it would come from
+     */
     public Decision without(String method, String host, String path, String token, String from) {
         int query = path.indexOf('?');
-        GateRequest request = new GateRequest(method, host, query < 0 ? path : path.substring(0, query), query < 0 ? null : path.substring(query + 1),
-                token == null || token.isBlank() ? List.of() : List.of("Bearer " + token.strip()), from, Optional.empty(), Map::of, () -> 0, GateRequest.Browser.NONE);
+        GateRequest request = new GateRequest(
+                method,
+                host,
+                query < 0 ? path : path.substring(0, query),
+                query < 0 ? null : path.substring(query + 1),
+                token == null || token.isBlank() ? List.of() : List.of("Bearer " + token.strip()),
+                from,
+                Optional.empty(),
+                Map::of,
+                () -> 0,
+                GateRequest.Browser.NONE);
         // Counters of its own: whoever tries uses up nobody's room.
         Gate gate = new Gate(configuration, door, origins, signIn, new Counters(), new Quotas(NOTHING_KEPT));
         Decision.Builder first = new Decision.Builder(Plane.GATEWAY, clock.instant());
-        if (!(gate.decide(request, first) instanceof GateOutcome.Waits(CompletionStage<?> stage))) return decided(first);
+        if (!(gate.decide(request, first) instanceof GateOutcome.Waits(CompletionStage<?> stage)))
+            return decided(first);
         stage.toCompletableFuture().exceptionally(broken -> null).join(); // bounded by whoever fetches
         Decision.Builder again = new Decision.Builder(Plane.GATEWAY, clock.instant());
         gate.decide(request, again);
@@ -61,7 +83,10 @@ public final class TryRequest {
     }
 
     private Decision decided(Decision.Builder decision) {
-        clients.find(decision.clientId()).ifPresent(known -> decision.client(known.client().id(), known.client().name()));
-        return decision.answered(decision.refusal().map(it -> it.reason().status()).orElse(200));
+        clients.find(decision.clientId())
+                .ifPresent(known ->
+                        decision.client(known.client().id(), known.client().name()));
+        return decision.answered(
+                decision.refusal().map(it -> it.reason().status()).orElse(200));
     }
 }

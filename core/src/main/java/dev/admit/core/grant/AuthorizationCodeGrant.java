@@ -22,7 +22,8 @@ import java.util.regex.Pattern;
 final class AuthorizationCodeGrant implements Grant {
     static final String TYPE = "authorization_code";
     private static final Pattern VERIFIER = Pattern.compile("[A-Za-z0-9._~-]{43,128}");
-    private static final Mend ASK_AGAIN = Mend.of("Send another authorization request; a code is good once, for a minute, for the client that asked.");
+    private static final Mend ASK_AGAIN = Mend.of(
+            "Send another authorization request; a code is good once, for a minute, for the client that asked.");
 
     private final TokensForPerson tokens;
 
@@ -30,50 +31,100 @@ final class AuthorizationCodeGrant implements Grant {
         this.tokens = tokens;
     }
 
-    @Override public String type() {
+    @Override
+    public String type() {
         return TYPE;
     }
 
-    @Override public Result redeem(FormParameters form, IssuerInForce issuer, KnownClient client, TokenId id, Instant now, Decision.Builder decision) {
+    @Override
+    public Result redeem(
+            FormParameters form,
+            IssuerInForce issuer,
+            KnownClient client,
+            TokenId id,
+            Instant now,
+            Decision.Builder decision) {
         return redeem(form, Optional.empty(), issuer, client, id, now, decision);
     }
 
     /** @param trial where an operator tries the client for a person */
-    Result redeem(FormParameters form, Optional<Trial> trial, IssuerInForce issuer, KnownClient client, TokenId id, Instant now, Decision.Builder decision) {
+    Result redeem(
+            FormParameters form,
+            Optional<Trial> trial,
+            IssuerInForce issuer,
+            KnownClient client,
+            TokenId id,
+            Instant now,
+            Decision.Builder decision) {
         // RFC 6749 §5.2: a required parameter that is missing is invalid_request; invalid_grant is for one that came.
-        if (form.one("code").isEmpty()) return refused("code", Reason.MISSING_PARAMETER, "code", "none", Mend.of("Send the code that came with the redirect."), decision);
+        if (form.one("code").isEmpty())
+            return refused(
+                    "code",
+                    Reason.MISSING_PARAMETER,
+                    "code",
+                    "none",
+                    Mend.of("Send the code that came with the redirect."),
+                    decision);
         Optional<IssuedCode> found = form.one("code").flatMap(text -> tokens.families.code(SecretHash.of(text)));
         // One sentence for a code that is not there and one of another client, so that nobody learns whose it is.
         if (found.filter(code -> code.clientId().equals(client.client().id())).isEmpty()) {
-            return refused("code", Reason.CODE_UNUSABLE, "a code that was given to this client", "one that was not", ASK_AGAIN, decision);
+            return refused(
+                    "code",
+                    Reason.CODE_UNUSABLE,
+                    "a code that was given to this client",
+                    "one that was not",
+                    ASK_AGAIN,
+                    decision);
         }
         IssuedCode code = found.get();
         Family family = tokens.families.find(code.familyId()).orElseThrow();
         if (code.usedAt().isPresent()) return usedTwice(family, decision);
-        if (!now.isBefore(code.expiresAt())) return refused("code", Reason.CODE_UNUSABLE, "a code of the last minute", "one that ran out", ASK_AGAIN, decision);
+        if (!now.isBefore(code.expiresAt()))
+            return refused(
+                    "code", Reason.CODE_UNUSABLE, "a code of the last minute", "one that ran out", ASK_AGAIN, decision);
         decision.add(CheckResult.passed("code", "a code that was given to this client and is not used", "one"));
         if (!form.one("redirect_uri").equals(Optional.of(code.redirectUri()))) {
-            return refused("redirect", Reason.REDIRECT_DIFFERS, "the redirect_uri of the authorization request", form.one("redirect_uri").isEmpty() ? "none" : "another",
-                    Mend.of("Send the same redirect_uri again, character by character."), decision);
+            return refused(
+                    "redirect",
+                    Reason.REDIRECT_DIFFERS,
+                    "the redirect_uri of the authorization request",
+                    form.one("redirect_uri").isEmpty() ? "none" : "another",
+                    Mend.of("Send the same redirect_uri again, character by character."),
+                    decision);
         }
-        if (form.one("code_verifier").filter(verifier -> VERIFIER.matcher(verifier).matches() && fits(verifier, code.challenge())).isEmpty()) {
-            return refused("pkce", Reason.VERIFIER_WRONG, "the code_verifier that the code_challenge is of", form.one("code_verifier").isEmpty() ? "none" : "one that does not fit",
-                    Mend.of("Send the code_verifier that this very request was begun with."), decision);
+        if (form.one("code_verifier")
+                .filter(verifier -> VERIFIER.matcher(verifier).matches() && fits(verifier, code.challenge()))
+                .isEmpty()) {
+            return refused(
+                    "pkce",
+                    Reason.VERIFIER_WRONG,
+                    "the code_verifier that the code_challenge is of",
+                    form.one("code_verifier").isEmpty() ? "none" : "one that does not fit",
+                    Mend.of("Send the code_verifier that this very request was begun with."),
+                    decision);
         }
         decision.add(CheckResult.passed("pkce", "the code_verifier that the code_challenge is of", "one that fits"));
-        TokensForPerson.Wanted wanted = new TokensForPerson.Wanted(TYPE, Optional.empty(), form.all("resource"), trial.isEmpty(), trial);
+        TokensForPerson.Wanted wanted =
+                new TokensForPerson.Wanted(TYPE, Optional.empty(), form.all("resource"), trial.isEmpty(), trial);
         // RFC 6749 §4.1.2: a code works once. Two requests may race, so the store decides, not our earlier read.
-        Optional<GrantOutcome.Issued> issued = tokens.issue(family, wanted, () -> tokens.families.claimCode(code.hash(), now), issuer, client, id, now, decision);
+        Optional<GrantOutcome.Issued> issued = tokens.issue(
+                family, wanted, () -> tokens.families.claimCode(code.hash(), now), issuer, client, id, now, decision);
         if (issued.isPresent()) return new Result.Issued(issued.get());
         return decision.refusal().isPresent() ? new Result.Refused() : usedTwice(family, decision);
     }
 
     private static Result usedTwice(Family family, Decision.Builder decision) {
-        decision.add(CheckResult.refused("code", Reason.CODE_USED_TWICE, "a code that is not used", "one that was; what it gave is ended", ASK_AGAIN));
+        decision.add(CheckResult.refused(
+                "code",
+                Reason.CODE_USED_TWICE,
+                "a code that is not used",
+                "one that was; what it gave is ended",
+                ASK_AGAIN));
         return new Result.Misused(family);
     }
 
-    private static Result refused(String check, Reason reason, String expected, String came, Mend mend, Decision.Builder decision) {
+    private static Result refused(
+            String check, Reason reason, String expected, String came, Mend mend, Decision.Builder decision) {
         decision.add(CheckResult.refused(check, reason, expected, came, mend));
         return new Result.Refused();
     }
@@ -83,7 +134,8 @@ final class AuthorizationCodeGrant implements Grant {
         try {
             byte[] hash = MessageDigest.getInstance("SHA-256").digest(verifier.getBytes(StandardCharsets.US_ASCII));
             String of = Base64.getUrlEncoder().withoutPadding().encodeToString(hash);
-            return MessageDigest.isEqual(of.getBytes(StandardCharsets.US_ASCII), challenge.getBytes(StandardCharsets.US_ASCII));
+            return MessageDigest.isEqual(
+                    of.getBytes(StandardCharsets.US_ASCII), challenge.getBytes(StandardCharsets.US_ASCII));
         } catch (NoSuchAlgorithmException everyJavaHasIt) {
             throw new IllegalStateException(everyJavaHasIt);
         }

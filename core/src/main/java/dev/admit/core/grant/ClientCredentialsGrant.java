@@ -11,19 +11,36 @@ import java.util.Optional;
 final class ClientCredentialsGrant implements Grant {
     static final String TYPE = "client_credentials";
 
-    @Override public String type() {
+    @Override
+    public String type() {
         return TYPE;
     }
 
-    @Override public Result redeem(FormParameters form, IssuerInForce issuer, KnownClient client, TokenId id, Instant now, Decision.Builder decision) {
+    @Override
+    public Result redeem(
+            FormParameters form,
+            IssuerInForce issuer,
+            KnownClient client,
+            TokenId id,
+            Instant now,
+            Decision.Builder decision) {
         return redeem(form, Optional.empty(), issuer, client, id, now, decision);
     }
 
     /** @param trial where an operator tries the client */
-    Result redeem(FormParameters form, Optional<Trial> trial, IssuerInForce issuer, KnownClient client, TokenId id, Instant now, Decision.Builder decision) {
-        return new ChooseScopes(issuer, client, now, decision).choose(form.one("scope"), form.all("resource"))
+    Result redeem(
+            FormParameters form,
+            Optional<Trial> trial,
+            IssuerInForce issuer,
+            KnownClient client,
+            TokenId id,
+            Instant now,
+            Decision.Builder decision) {
+        return new ChooseScopes(issuer, client, now, decision)
+                .choose(form.one("scope"), form.all("resource"))
                 .map(entitled -> trial.map(it -> it.limiting(entitled, now)).orElse(entitled))
                 .flatMap(entitled -> MintFor.client(client.client(), type(), entitled, issuer, id, now, decision))
-                .<Result>map(Result.Issued::new).orElse(new Result.Refused());
+                .<Result>map(Result.Issued::new)
+                .orElse(new Result.Refused());
     }
 }

@@ -20,6 +20,7 @@ final class DeviceCodeGrant implements Grant {
     static final String TYPE = "urn:ietf:params:oauth:grant-type:device_code";
     /** RFC 8628 §3.5: by so much the interval grows when a device asks too often. */
     private static final Duration SLOWER = Duration.ofSeconds(5);
+
     private static final Mend BEGIN_AGAIN = Mend.of("Begin again with another device code.");
 
     private final DeviceRequests devices;
@@ -30,38 +31,99 @@ final class DeviceCodeGrant implements Grant {
         this.tokens = tokens;
     }
 
-    @Override public String type() {
+    @Override
+    public String type() {
         return TYPE;
     }
 
-    @Override public Result redeem(FormParameters form, IssuerInForce issuer, KnownClient client, TokenId id, Instant now, Decision.Builder decision) {
-        if (form.one("device_code").isEmpty()) return refused(Reason.MISSING_PARAMETER, "device_code", "none", Mend.of("Send the device_code that the device authorization endpoint gave."), decision);
-        Optional<DeviceRequest> found = form.one("device_code").flatMap(text -> devices.find(SecretHash.of(text))).filter(it -> it.clientId().equals(client.client().id()));
-        if (found.isEmpty()) return refused(Reason.DEVICE_CODE_UNUSABLE, "a device_code that was given to this client", "one that was not", BEGIN_AGAIN, decision);
+    @Override
+    public Result redeem(
+            FormParameters form,
+            IssuerInForce issuer,
+            KnownClient client,
+            TokenId id,
+            Instant now,
+            Decision.Builder decision) {
+        if (form.one("device_code").isEmpty())
+            return refused(
+                    Reason.MISSING_PARAMETER,
+                    "device_code",
+                    "none",
+                    Mend.of("Send the device_code that the device authorization endpoint gave."),
+                    decision);
+        Optional<DeviceRequest> found = form.one("device_code")
+                .flatMap(text -> devices.find(SecretHash.of(text)))
+                .filter(it -> it.clientId().equals(client.client().id()));
+        if (found.isEmpty())
+            return refused(
+                    Reason.DEVICE_CODE_UNUSABLE,
+                    "a device_code that was given to this client",
+                    "one that was not",
+                    BEGIN_AGAIN,
+                    decision);
         DeviceRequest request = found.get();
-        if (!now.isBefore(request.expiresAt())) return refused(Reason.DEVICE_CODE_EXPIRED, "a device_code that was answered in time", "one that ran out", BEGIN_AGAIN, decision);
-        boolean tooSoon = request.polledAt().filter(last -> now.isBefore(last.plus(request.interval()))).isPresent();
+        if (!now.isBefore(request.expiresAt()))
+            return refused(
+                    Reason.DEVICE_CODE_EXPIRED,
+                    "a device_code that was answered in time",
+                    "one that ran out",
+                    BEGIN_AGAIN,
+                    decision);
+        boolean tooSoon = request.polledAt()
+                .filter(last -> now.isBefore(last.plus(request.interval())))
+                .isPresent();
         Duration interval = tooSoon ? request.interval().plus(SLOWER) : request.interval();
         return switch (request.status()) {
             case WAITING -> {
                 devices.polled(request.hash(), now, interval);
-                yield tooSoon ? refused(Reason.ASKED_TOO_OFTEN, "%d s between two questions".formatted(request.interval().toSeconds()), "less",
-                        Mend.of("Ask every %d s from now on.".formatted(interval.toSeconds())), decision)
-                        : refused(Reason.PERSON_HAS_NOT_ANSWERED, "the person's answer", "none yet", Mend.of("Ask again in %d s.".formatted(interval.toSeconds())), decision);
+                yield tooSoon
+                        ? refused(
+                                Reason.ASKED_TOO_OFTEN,
+                                "%d s between two questions"
+                                        .formatted(request.interval().toSeconds()),
+                                "less",
+                                Mend.of("Ask every %d s from now on.".formatted(interval.toSeconds())),
+                                decision)
+                        : refused(
+                                Reason.PERSON_HAS_NOT_ANSWERED,
+                                "the person's answer",
+                                "none yet",
+                                Mend.of("Ask again in %d s.".formatted(interval.toSeconds())),
+                                decision);
             }
             case DECLINED -> refused(Reason.PERSON_DECLINED, "the person's approval", "a no", BEGIN_AGAIN, decision);
-            case REDEEMED -> refused(Reason.DEVICE_CODE_UNUSABLE, "a device_code that is not used", "one that was", BEGIN_AGAIN, decision);
+            case REDEEMED ->
+                refused(
+                        Reason.DEVICE_CODE_UNUSABLE,
+                        "a device_code that is not used",
+                        "one that was",
+                        BEGIN_AGAIN,
+                        decision);
             case APPROVED -> redeem(request, form, issuer, client, id, now, decision);
         };
     }
 
-    private Result redeem(DeviceRequest request, FormParameters form, IssuerInForce issuer, KnownClient client, TokenId id, Instant now, Decision.Builder decision) {
+    private Result redeem(
+            DeviceRequest request,
+            FormParameters form,
+            IssuerInForce issuer,
+            KnownClient client,
+            TokenId id,
+            Instant now,
+            Decision.Builder decision) {
         Family family = tokens.families.find(request.familyId().orElseThrow()).orElseThrow();
         TokensForPerson.Wanted wanted = new TokensForPerson.Wanted(TYPE, Optional.empty(), form.all("resource"), true);
-        Optional<GrantOutcome.Issued> issued = tokens.issue(family, wanted, () -> devices.claim(request.hash()), issuer, client, id, now, decision);
+        Optional<GrantOutcome.Issued> issued =
+                tokens.issue(family, wanted, () -> devices.claim(request.hash()), issuer, client, id, now, decision);
         if (issued.isPresent()) return new Result.Issued(issued.get());
-        return decision.refusal().isPresent() ? new Result.Refused()
-                : refused(Reason.DEVICE_CODE_UNUSABLE, "a device_code that is not used", "one that was", BEGIN_AGAIN, decision);
+        return decision.refusal().isPresent()
+                ? new Result.Refused()
+                : refused(
+                        Reason.DEVICE_CODE_UNUSABLE,
+                        "a device_code that is not used",
+                        "one that was",
+                        BEGIN_AGAIN,
+                        decision);
     }
 
     private static Result refused(Reason reason, String expected, String came, Mend mend, Decision.Builder decision) {

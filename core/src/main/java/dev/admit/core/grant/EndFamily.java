@@ -24,7 +24,11 @@ public final class EndFamily {
 
     /** A code or a refresh token of it was used twice: somebody else has it. */
     void misused(Family family, Decision.Builder decision) {
-        end(family, "family.misused", new Actor(family.clientId(), decision.clientName(), decision.from()), decision.at());
+        end(
+                family,
+                "family.misused",
+                new Actor(family.clientId(), decision.clientName(), decision.from()),
+                decision.at());
         decision.done("ended everything of the same authorization");
     }
 
@@ -33,7 +37,12 @@ public final class EndFamily {
         return withdrawal.revoking(revoke -> {
             families.end(family.id(), now);
             revoke.family(family.id());
-            audit.added(by, family.issuerId(), what, family.id(), Map.of("client", family.clientId(), "person", family.personId()));
+            audit.added(
+                    by,
+                    family.issuerId(),
+                    what,
+                    family.id(),
+                    Map.of("client", family.clientId(), "person", family.personId()));
             return Change.made(family);
         });
     }

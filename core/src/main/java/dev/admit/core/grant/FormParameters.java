@@ -14,6 +14,7 @@ public final class FormParameters {
     private static final int MOST = 50;
     /** A form with nothing in it. */
     public static final FormParameters NONE = new FormParameters(Map.of());
+
     private final Map<String, List<String>> values;
 
     private FormParameters(Map<String, List<String>> values) {
@@ -45,8 +46,10 @@ public final class FormParameters {
             int equals = pair.indexOf('=');
             Optional<String> name = decode(equals < 0 ? pair : pair.substring(0, equals));
             Optional<String> value = equals < 0 ? Optional.of("") : decode(pair.substring(equals + 1));
-            if (name.isEmpty() || value.isEmpty()) return new Reading.Malformed("a parameter that is no percent-encoded UTF-8");
-            if (!value.get().isEmpty()) values.computeIfAbsent(name.get(), fresh -> new ArrayList<>(1)).add(value.get());
+            if (name.isEmpty() || value.isEmpty())
+                return new Reading.Malformed("a parameter that is no percent-encoded UTF-8");
+            if (!value.get().isEmpty())
+                values.computeIfAbsent(name.get(), fresh -> new ArrayList<>(1)).add(value.get());
         }
         return new Reading.Good(new FormParameters(values));
     }
@@ -70,7 +73,10 @@ public final class FormParameters {
         }
         if (plain) return Optional.of(new String(bytes, 0, n, StandardCharsets.US_ASCII));
         try {
-            String decoded = StandardCharsets.UTF_8.newDecoder().decode(ByteBuffer.wrap(bytes, 0, n)).toString();
+            String decoded = StandardCharsets.UTF_8
+                    .newDecoder()
+                    .decode(ByteBuffer.wrap(bytes, 0, n))
+                    .toString();
             return decoded.chars().anyMatch(c -> c < 0x20 || c == 0x7f) ? Optional.empty() : Optional.of(decoded);
         } catch (CharacterCodingException notUtf8) {
             return Optional.empty();
@@ -93,12 +99,15 @@ public final class FormParameters {
     /** The first parameter that is there twice and may not be: all but those named (RFC 6749 §3.2, RFC 8707 §2). */
     public Optional<String> repeated(String... mayRepeat) {
         List<String> allowed = List.of(mayRepeat);
-        return values.entrySet().stream().filter(it -> it.getValue().size() > 1 && !allowed.contains(it.getKey()))
-                .map(Map.Entry::getKey).findFirst();
+        return values.entrySet().stream()
+                .filter(it -> it.getValue().size() > 1 && !allowed.contains(it.getKey()))
+                .map(Map.Entry::getKey)
+                .findFirst();
     }
 
     /** Names only: values may be secrets. */
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return "FormParameters" + values.keySet();
     }
 }

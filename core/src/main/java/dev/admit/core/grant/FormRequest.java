@@ -11,19 +11,26 @@ import java.util.Optional;
 /**
  * A form that a client posts to the token endpoint, or to introspection or revocation, as it came over the wire.
  *
- * @param contentType   the media type without parameters, lower-case; empty when there was none
+ * @param contentType the media type without parameters, lower-case; empty when there was none
  * @param authorization every Authorization header
- * @param query         the raw query; empty when there was none
- * @param body          as it came, already bounded
- * @param from          the caller's address
- * @param fromBrowser   whether a page in a browser sent it
+ * @param query the raw query; empty when there was none
+ * @param body as it came, already bounded
+ * @param from the caller's address
+ * @param fromBrowser whether a page in a browser sent it
  */
-public record FormRequest(String method, String contentType, List<String> authorization, String query, byte[] body, String from,
-                          boolean fromBrowser) {
+public record FormRequest(
+        String method,
+        String contentType,
+        List<String> authorization,
+        String query,
+        byte[] body,
+        String from,
+        boolean fromBrowser) {
     private static final CheckResult FORM = CheckResult.passed("form", "a well-formed request", "one");
 
     /** Leaves out what may hold secrets. */
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return "FormRequest[" + method + " from " + from + "]";
     }
 
@@ -34,12 +41,23 @@ public record FormRequest(String method, String contentType, List<String> author
     public Optional<Read> read(Decision.Builder decision) {
         Optional<FormParameters> form = readForm(decision);
         if (form.isEmpty()) return Optional.empty();
-        PresentedClient presented = PresentedClient.read(authorization, new PresentedClient.InForm(form.get().one("client_id"), form.get().one("client_secret"),
-                form.get().one("client_assertion_type"), form.get().one("client_assertion")));
+        PresentedClient presented = PresentedClient.read(
+                authorization,
+                new PresentedClient.InForm(
+                        form.get().one("client_id"),
+                        form.get().one("client_secret"),
+                        form.get().one("client_assertion_type"),
+                        form.get().one("client_assertion")));
         if (fromBrowser && presented instanceof PresentedClient.WithSecret) {
-            // RFC 6749 §2.1: what runs in a browser cannot keep a secret, so this one is known to whoever opens the page.
-            decision.add(CheckResult.refused("browser", Reason.SECRET_FROM_BROWSER, "a secret that stays on a server", "one sent by a page in a browser",
-                    Mend.of("Fetch the token on a server, or register the page as a client of kind browser; replace this secret: everyone who opened the page has it.")));
+            // RFC 6749 §2.1: what runs in a browser cannot keep a secret, so this one is known to whoever opens the
+            // page.
+            decision.add(CheckResult.refused(
+                    "browser",
+                    Reason.SECRET_FROM_BROWSER,
+                    "a secret that stays on a server",
+                    "one sent by a page in a browser",
+                    Mend.of("Fetch the token on a server, or register the page as a client of kind browser; "
+                            + "replace this secret: everyone who opened the page has it.")));
             return Optional.empty();
         }
         return Optional.of(new Read(form.get(), presented));
@@ -47,21 +65,39 @@ public record FormRequest(String method, String contentType, List<String> author
 
     private Optional<FormParameters> readForm(Decision.Builder decision) {
         if (!contentType.equals("application/x-www-form-urlencoded")) {
-            return malformed(Reason.MALFORMED_REQUEST, "a body of application/x-www-form-urlencoded",
-                    contentType.isEmpty() ? "no content type" : "another content type", "Send the parameters as a form.", decision);
+            return malformed(
+                    Reason.MALFORMED_REQUEST,
+                    "a body of application/x-www-form-urlencoded",
+                    contentType.isEmpty() ? "no content type" : "another content type",
+                    "Send the parameters as a form.",
+                    decision);
         }
         if (!query.isEmpty()) {
-            return malformed(Reason.PARAMETER_IN_QUERY, "parameters in the body only", "a query",
-                    "Move them to the body: queries are written to logs.", decision);
+            return malformed(
+                    Reason.PARAMETER_IN_QUERY,
+                    "parameters in the body only",
+                    "a query",
+                    "Move them to the body: queries are written to logs.",
+                    decision);
         }
         switch (FormParameters.read(body)) {
             case FormParameters.Reading.Malformed(String came) -> {
-                return malformed(Reason.MALFORMED_REQUEST, "a form in percent-encoded UTF-8", came, "Encode it again.", decision);
+                return malformed(
+                        Reason.MALFORMED_REQUEST,
+                        "a form in percent-encoded UTF-8",
+                        came,
+                        "Encode it again.",
+                        decision);
             }
             case FormParameters.Reading.Good(FormParameters form) -> {
                 Optional<String> repeated = form.repeated("resource");
                 if (repeated.isPresent()) {
-                    return malformed(Reason.REPEATED_PARAMETER, "each parameter once", "one of them twice", "Take one out; only resource may repeat.", decision);
+                    return malformed(
+                            Reason.REPEATED_PARAMETER,
+                            "each parameter once",
+                            "one of them twice",
+                            "Take one out; only resource may repeat.",
+                            decision);
                 }
                 decision.add(FORM);
                 return Optional.of(form);
@@ -69,7 +105,8 @@ public record FormRequest(String method, String contentType, List<String> author
         }
     }
 
-    private static Optional<FormParameters> malformed(Reason reason, String expected, String came, String mend, Decision.Builder decision) {
+    private static Optional<FormParameters> malformed(
+            Reason reason, String expected, String came, String mend, Decision.Builder decision) {
         decision.add(CheckResult.refused("form", reason, expected, came, Mend.of(mend)));
         return Optional.empty();
     }

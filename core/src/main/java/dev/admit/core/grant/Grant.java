@@ -20,10 +20,19 @@ interface Grant {
         /** A check refused; the decision says which. */
         record Refused() implements Result {}
 
-        /** A check refused, and what was given before on the same authorization ends with it (RFC 6749 §4.1.2, RFC 9700 §4.14.2). */
+        /**
+         * A check refused, and what was given before on the same authorization ends with it (RFC 6749 §4.1.2, RFC 9700
+         * §4.14.2).
+         */
         record Misused(Family family) implements Result {}
     }
 
     /** @param id drawn before anything that the token leans on is read */
-    Result redeem(FormParameters form, IssuerInForce issuer, KnownClient client, TokenId id, Instant now, Decision.Builder decision);
+    Result redeem(
+            FormParameters form,
+            IssuerInForce issuer,
+            KnownClient client,
+            TokenId id,
+            Instant now,
+            Decision.Builder decision);
 }

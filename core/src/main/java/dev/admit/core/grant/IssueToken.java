@@ -1,14 +1,14 @@
 package dev.admit.core.grant;
 
-import dev.admit.core.authorize.GrantTypes;
-import dev.admit.core.decision.Command;
 import dev.admit.core.audit.AuditLine;
 import dev.admit.core.audit.TokenEvents;
+import dev.admit.core.authorize.GrantTypes;
 import dev.admit.core.change.Fields;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
@@ -32,7 +32,8 @@ import java.util.function.Function;
  */
 public final class IssueToken {
     /** The values of {@code grant_type} that the service has. */
-    public static final Set<String> GRANT_TYPES = Set.of(ClientCredentialsGrant.TYPE, AuthorizationCodeGrant.TYPE, RefreshTokenGrant.TYPE, DeviceCodeGrant.TYPE);
+    public static final Set<String> GRANT_TYPES = Set.of(
+            ClientCredentialsGrant.TYPE, AuthorizationCodeGrant.TYPE, RefreshTokenGrant.TYPE, DeviceCodeGrant.TYPE);
 
     private final AuthenticateClient authenticate;
     private final MintingOrder order;
@@ -43,7 +44,14 @@ public final class IssueToken {
     private final AuthorizationCodeGrant forCode;
     private final List<Grant> grants;
 
-    public IssueToken(AuthenticateClient authenticate, MintingOrder order, OpaqueTokens opaque, TokenEvents events, EndFamily endFamily, TokensForPerson forPerson, DeviceRequests devices) {
+    public IssueToken(
+            AuthenticateClient authenticate,
+            MintingOrder order,
+            OpaqueTokens opaque,
+            TokenEvents events,
+            EndFamily endFamily,
+            TokensForPerson forPerson,
+            DeviceRequests devices) {
         this.authenticate = authenticate;
         this.order = order;
         this.opaque = opaque;
@@ -51,7 +59,8 @@ public final class IssueToken {
         this.endFamily = endFamily;
         this.clientsOwn = new ClientCredentialsGrant();
         this.forCode = new AuthorizationCodeGrant(forPerson);
-        this.grants = List.of(clientsOwn, forCode, new RefreshTokenGrant(forPerson), new DeviceCodeGrant(devices, forPerson));
+        this.grants =
+                List.of(clientsOwn, forCode, new RefreshTokenGrant(forPerson), new DeviceCodeGrant(devices, forPerson));
     }
 
     /** The values of {@code grant_type} that are on at an issuer. */
@@ -64,49 +73,90 @@ public final class IssueToken {
         Optional<FormRequest.Read> read = request.read(decision);
         if (read.isEmpty()) return refused(decision);
         authenticate.prepare(read.get().presented(), decision);
-        return issue(read.get().form(), now -> authenticate.authenticate(read.get().presented(), issuer.issuer(), now, decision), issuer, decision);
+        return issue(
+                read.get().form(),
+                now -> authenticate.authenticate(read.get().presented(), issuer.issuer(), now, decision),
+                issuer,
+                decision);
     }
 
     /** The gateway asks, in this very process, as a client that a route names: there is nobody to be authenticated. */
-    public GrantOutcome issueToGateway(FormParameters form, KnownClient client, IssuerInForce issuer, Decision.Builder decision) {
+    public GrantOutcome issueToGateway(
+            FormParameters form, KnownClient client, IssuerInForce issuer, Decision.Builder decision) {
         decision.client(client.client().id(), client.client().name());
-        decision.add(new CheckResult.Skipped("client-authentication", "the gateway itself asks, for a route that signs people in as this client"));
-        return client.client().enabled() ? issue(form, now -> Optional.of(client), issuer, decision) : switchedOff(client, decision);
+        decision.add(new CheckResult.Skipped(
+                "client-authentication", "the gateway itself asks, for a route that signs people in as this client"));
+        return client.client().enabled()
+                ? issue(form, now -> Optional.of(client), issuer, decision)
+                : switchedOff(client, decision);
     }
 
     /**
-     * A trial token, for an operator who calls as a client without its credential: what the client itself would get, or with a code what
-     * it would get for the person who signed in.
+     * A trial token, for an operator who calls as a client without its credential: what the client itself would get, or
+     * with a code what it would get for the person who signed in.
      *
      * @param form {@code scope} and {@code resource}; for a person those of RFC 6749 §4.1.3
      */
-    public GrantOutcome issueTrial(Trial trial, FormParameters form, KnownClient client, IssuerInForce issuer, Decision.Builder decision) {
+    public GrantOutcome issueTrial(
+            Trial trial, FormParameters form, KnownClient client, IssuerInForce issuer, Decision.Builder decision) {
         decision.client(client.client().id(), client.client().name());
-        decision.add(new CheckResult.Skipped("client-authentication", "a trial token, had made by " + trial.operator().name()));
+        decision.add(new CheckResult.Skipped(
+                "client-authentication",
+                "a trial token, had made by " + trial.operator().name()));
         if (!client.client().enabled()) return switchedOff(client, decision);
         if (!trial.mayBeOf(client, issuer)) {
-            decision.add(CheckResult.refused("trial", Reason.TRIAL_OF_ADMIN_CLIENT, "an administrator, because the client can run Admit", trial.operator().name(), Mend.of("Try another client.").by("an administrator")));
+            decision.add(CheckResult.refused(
+                    "trial",
+                    Reason.TRIAL_OF_ADMIN_CLIENT,
+                    "an administrator, because the client can run Admit",
+                    trial.operator().name(),
+                    Mend.of("Try another client.").by("an administrator")));
             return refused(decision);
         }
-        if (form.one("code").isPresent()) return minted(id -> forCode.redeem(form, Optional.of(trial), issuer, client, id, decision.at(), decision), issuer, decision);
+        if (form.one("code").isPresent())
+            return minted(
+                    id -> forCode.redeem(form, Optional.of(trial), issuer, client, id, decision.at(), decision),
+                    issuer,
+                    decision);
         if (!client.client().mayUse(ClientCredentialsGrant.TYPE)) {
-            decision.add(CheckResult.refused("grant", Reason.GRANT_NOT_ALLOWED, "a client that acts on its own", "%s of kind %s".formatted(client.client().name(), client.client().kind()),
+            decision.add(CheckResult.refused(
+                    "grant",
+                    Reason.GRANT_NOT_ALLOWED,
+                    "a client that acts on its own",
+                    "%s of kind %s"
+                            .formatted(client.client().name(), client.client().kind()),
                     Mend.of("Choose to call as a person, who signs in for it; the console does that.")));
             return refused(decision);
         }
-        return minted(id -> clientsOwn.redeem(form, Optional.of(trial), issuer, client, id, decision.at(), decision), issuer, decision);
+        return minted(
+                id -> clientsOwn.redeem(form, Optional.of(trial), issuer, client, id, decision.at(), decision),
+                issuer,
+                decision);
     }
 
     private GrantOutcome switchedOff(KnownClient client, Decision.Builder decision) {
-        decision.add(CheckResult.refused("client", Reason.CLIENT_SWITCHED_OFF, "a client that is switched on", "one that is off", Mend.of("Have it switched on.", Command.of("client", "on", client.client().name())).by("an operator")));
+        decision.add(CheckResult.refused(
+                "client",
+                Reason.CLIENT_SWITCHED_OFF,
+                "a client that is switched on",
+                "one that is off",
+                Mend.of(
+                                "Have it switched on.",
+                                Command.of("client", "on", client.client().name()))
+                        .by("an operator")));
         return refused(decision);
     }
 
-    private GrantOutcome issue(FormParameters form, Function<Instant, Optional<KnownClient>> client, IssuerInForce issuer, Decision.Builder decision) {
+    private GrantOutcome issue(
+            FormParameters form,
+            Function<Instant, Optional<KnownClient>> client,
+            IssuerInForce issuer,
+            Decision.Builder decision) {
         return minted(id -> grant(form, client, issuer, id, decision), issuer, decision);
     }
 
-    private GrantOutcome minted(Function<TokenId, Grant.Result> granting, IssuerInForce issuer, Decision.Builder decision) {
+    private GrantOutcome minted(
+            Function<TokenId, Grant.Result> granting, IssuerInForce issuer, Decision.Builder decision) {
         // The id is drawn first, and all that the token leans on is read after it: see MintingOrder.
         return switch (order.minting(granting)) {
             case Grant.Result.Issued(GrantOutcome.Issued issued) -> {
@@ -129,17 +179,35 @@ public final class IssueToken {
 
     private static AuditLine.Entry noteOf(GrantOutcome.Issued issued, IssuerInForce issuer, Decision.Builder decision) {
         // None of the values can hold a quote.
-        String after = "{\"scope\":\"" + issued.scope() + "\",\"audience\":\"" + issued.audience() + "\",\"kid\":\"" + issued.kid() + "\"" + onBehalf(issued) + "}";
-        return new AuditLine.Entry(issuer.issuer().id(), decision.at().truncatedTo(ChronoUnit.MILLIS), "token.issued", decision.clientName(),
-                decision.clientId(), decision.from(), decision.api(), "", after, Optional.of(issued.token()));
+        String after = "{\"scope\":\"" + issued.scope() + "\",\"audience\":\"" + issued.audience() + "\",\"kid\":\""
+                + issued.kid() + "\"" + onBehalf(issued) + "}";
+        return new AuditLine.Entry(
+                issuer.issuer().id(),
+                decision.at().truncatedTo(ChronoUnit.MILLIS),
+                "token.issued",
+                decision.clientName(),
+                decision.clientId(),
+                decision.from(),
+                decision.api(),
+                "",
+                after,
+                Optional.of(issued.token()));
     }
 
     /** By which a token is found to be ended, without the token. */
     private static String onBehalf(GrantOutcome.Issued issued) {
-        return issued.onBehalf().map(it -> ",\"sub\":\"" + issued.subject() + "\",\"family\":\"" + it.familyId() + "\"" + it.sessionId().map(sid -> ",\"sid\":\"" + sid + "\"").orElse("")).orElse("");
+        return issued.onBehalf()
+                .map(it -> ",\"sub\":\"" + issued.subject() + "\",\"family\":\"" + it.familyId() + "\""
+                        + it.sessionId().map(sid -> ",\"sid\":\"" + sid + "\"").orElse(""))
+                .orElse("");
     }
 
-    private Grant.Result grant(FormParameters form, Function<Instant, Optional<KnownClient>> known, IssuerInForce issuer, TokenId id, Decision.Builder decision) {
+    private Grant.Result grant(
+            FormParameters form,
+            Function<Instant, Optional<KnownClient>> known,
+            IssuerInForce issuer,
+            TokenId id,
+            Decision.Builder decision) {
         Instant now = decision.at();
         Optional<KnownClient> client = known.apply(now);
         if (client.isEmpty()) return new Grant.Result.Refused();
@@ -152,18 +220,34 @@ public final class IssueToken {
         Optional<String> type = form.one("grant_type");
         String known = String.join(", ", grantTypes(issuer));
         if (type.isEmpty()) {
-            decision.add(CheckResult.refused("grant", Reason.MALFORMED_REQUEST, "grant_type", "none", Mend.of("Add grant_type=%s.".formatted(known))));
+            decision.add(CheckResult.refused(
+                    "grant",
+                    Reason.MALFORMED_REQUEST,
+                    "grant_type",
+                    "none",
+                    Mend.of("Add grant_type=%s.".formatted(known))));
             return Optional.empty();
         }
-        Optional<Grant> grant = grants.stream().filter(it -> it.type().equals(type.get()) && issuer.rules().allows(it.type())).findFirst();
+        Optional<Grant> grant = grants.stream()
+                .filter(it -> it.type().equals(type.get()) && issuer.rules().allows(it.type()))
+                .findFirst();
         if (grant.isEmpty()) {
-            decision.add(CheckResult.refused("grant", Reason.UNKNOWN_GRANT, known.isEmpty() ? "no grant type: none is on here" : known, Fields.quoted(type.get()),
-                    GRANT_TYPES.contains(type.get()) ? GrantTypes.mend(issuer, client, type.get())
+            decision.add(CheckResult.refused(
+                    "grant",
+                    Reason.UNKNOWN_GRANT,
+                    known.isEmpty() ? "no grant type: none is on here" : known,
+                    Fields.quoted(type.get()),
+                    GRANT_TYPES.contains(type.get())
+                            ? GrantTypes.mend(issuer, client, type.get())
                             : Mend.of("Use a grant type of this issuer's metadata.")));
             return grant;
         }
         if (!client.mayUse(type.get())) {
-            decision.add(CheckResult.refused("grant", Reason.GRANT_NOT_ALLOWED, "a grant type that %s may use".formatted(client.name()), type.get(),
+            decision.add(CheckResult.refused(
+                    "grant",
+                    Reason.GRANT_NOT_ALLOWED,
+                    "a grant type that %s may use".formatted(client.name()),
+                    type.get(),
                     GrantTypes.mend(issuer, client, type.get())));
             return Optional.empty();
         }

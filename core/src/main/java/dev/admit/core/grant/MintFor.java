@@ -10,7 +10,6 @@ import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.expression.Expression;
 import dev.admit.core.key.SigningKey;
-import dev.admit.core.minting.ClaimExpression;
 import dev.admit.core.minting.MintingInForce;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
@@ -32,69 +31,169 @@ import java.util.Optional;
 public final class MintFor {
     private MintFor() {}
 
-    /** What a token would be, before it is one. @param claims as a JWT would carry them, or as introspection would tell */
+    /**
+     * What a token would be, before it is one. @param claims as a JWT would carry them, or as introspection would tell
+     */
     public record Planned(MintingInForce.Applied applied, MintAccessToken.Grant grant, Map<String, Object> claims) {}
 
-    /** For whom a token is, when it is not for the client itself. @param subject the person's id, @param seen what expressions see of the person */
+    /**
+     * For whom a token is, when it is not for the client itself. @param subject the person's id, @param seen what
+     * expressions see of the person
+     */
     record ForPerson(String subject, MintAccessToken.OnBehalf onBehalf, Map<String, Object> seen) {}
 
-    static Optional<GrantOutcome.Issued> client(Client client, String grantType, Entitlement entitled, IssuerInForce issuer, TokenId id, Instant now,
-                                                Decision.Builder decision) {
+    static Optional<GrantOutcome.Issued> client(
+            Client client,
+            String grantType,
+            Entitlement entitled,
+            IssuerInForce issuer,
+            TokenId id,
+            Instant now,
+            Decision.Builder decision) {
         return mint(client, grantType, entitled, Optional.empty(), issuer, id, now, decision);
     }
 
-    static Optional<GrantOutcome.Issued> mint(Client client, String grantType, Entitlement entitled, Optional<ForPerson> person, IssuerInForce issuer, TokenId id, Instant now,
-                                              Decision.Builder decision) {
+    static Optional<GrantOutcome.Issued> mint(
+            Client client,
+            String grantType,
+            Entitlement entitled,
+            Optional<ForPerson> person,
+            IssuerInForce issuer,
+            TokenId id,
+            Instant now,
+            Decision.Builder decision) {
         Planned planned;
         try {
             planned = plan(client, grantType, entitled, person, issuer, id, now);
         } catch (Expression.Senseless broken) {
-            decision.add(CheckResult.refused("minting", Reason.CLAIM_NOT_COMPUTED, "claims that can be computed", broken.getMessage(),
-                    Mend.of("Have the expression corrected.", Command.of("api", "minting", entitled.api().name())).by("an operator")));
+            decision.add(CheckResult.refused(
+                    "minting",
+                    Reason.CLAIM_NOT_COMPUTED,
+                    "claims that can be computed",
+                    broken.getMessage(),
+                    Mend.of(
+                                    "Have the expression corrected.",
+                                    Command.of("api", "minting", entitled.api().name()))
+                            .by("an operator")));
             return Optional.empty();
         }
-        decision.add(CheckResult.passed("minting", planned.applied().reasons(), planned.applied().format().toString()));
+        decision.add(CheckResult.passed(
+                "minting",
+                planned.applied().reasons(),
+                planned.applied().format().toString()));
         MintAccessToken.Grant grant = planned.grant();
-        decision.done((planned.applied().format() == Minting.Format.JWT ? "minted a JWT for " : "minted an opaque token for ") + grant.audience());
+        decision.done(
+                (planned.applied().format() == Minting.Format.JWT ? "minted a JWT for " : "minted an opaque token for ")
+                        + grant.audience());
         long lifetime = grant.expiresAt().getEpochSecond() - grant.issuedAt().getEpochSecond();
         String scope = String.join(" ", grant.scopes());
         AuditLine.Token noted = new AuditLine.Token(id.toString(), grant.expiresAt());
-        return Optional.of(switch (planned.applied().format()) {
-            case JWT -> {
-                SigningKey key = issuer.keys().activeAt(now);
-                yield new GrantOutcome.Issued(MintAccessToken.mint(grant, key), lifetime, scope, noted, grant.audience(), Optional.empty(), key.kid(), grant.subject(), grant.onBehalf(), Map.of());
-            }
-            case OPAQUE -> {
-                String text = OpaqueToken.text();
-                OpaqueToken kept = new OpaqueToken(SecretHash.of(text), id, issuer.issuer().id(), client.id(), grant.subject(), grant.audience(), grant.scopes(),
-                        MintAccessToken.claimsBesideStandard(grant), grant.issuedAt(), grant.expiresAt());
-                yield new GrantOutcome.Issued(text, lifetime, scope, noted, grant.audience(), Optional.of(kept), "", grant.subject(), grant.onBehalf(), Map.of());
-            }
-        });
+        return Optional.of(
+                switch (planned.applied().format()) {
+                    case JWT -> {
+                        SigningKey key = issuer.keys().activeAt(now);
+                        yield new GrantOutcome.Issued(
+                                MintAccessToken.mint(grant, key),
+                                lifetime,
+                                scope,
+                                noted,
+                                grant.audience(),
+                                Optional.empty(),
+                                key.kid(),
+                                grant.subject(),
+                                grant.onBehalf(),
+                                Map.of());
+                    }
+                    case OPAQUE -> {
+                        String text = OpaqueToken.text();
+                        OpaqueToken kept = new OpaqueToken(
+                                SecretHash.of(text),
+                                id,
+                                issuer.issuer().id(),
+                                client.id(),
+                                grant.subject(),
+                                grant.audience(),
+                                grant.scopes(),
+                                MintAccessToken.claimsBesideStandard(grant),
+                                grant.issuedAt(),
+                                grant.expiresAt());
+                        yield new GrantOutcome.Issued(
+                                text,
+                                lifetime,
+                                scope,
+                                noted,
+                                grant.audience(),
+                                Optional.of(kept),
+                                "",
+                                grant.subject(),
+                                grant.onBehalf(),
+                                Map.of());
+                    }
+                });
     }
 
     /** @throws Expression.Senseless when a claim cannot be computed */
-    static Planned plan(Client client, String grantType, Entitlement entitled, Optional<ForPerson> person, IssuerInForce issuer, TokenId id, Instant now) throws Expression.Senseless {
+    static Planned plan(
+            Client client,
+            String grantType,
+            Entitlement entitled,
+            Optional<ForPerson> person,
+            IssuerInForce issuer,
+            TokenId id,
+            Instant now)
+            throws Expression.Senseless {
         MintingInForce minting = issuer.mintings().get(entitled.api().id());
         MintingInForce.Applied applied = minting.applied(client, grantType);
         List<String> scopes = entitled.scopeNames();
-        Map<String, Object> extra = new HashMap<>(minting.claims(applied, client, entitled.scopeNames(), grantType, person.map(ForPerson::seen).orElse(Map.of()), now));
+        Map<String, Object> extra = new HashMap<>(minting.claims(
+                applied,
+                client,
+                entitled.scopeNames(),
+                grantType,
+                person.map(ForPerson::seen).orElse(Map.of()),
+                now));
         extra.putAll(entitled.marks()); // after what minting adds, which must not hide them
         Instant issuedAt = now.truncatedTo(ChronoUnit.SECONDS);
         Duration lifetime = applied.lifetime();
         // A token never outlives the approval it leans on; with the second cut off it may end a moment earlier.
         Instant usual = issuedAt.plus(lifetime);
         Instant expiresAt = entitled.until().isBefore(usual) ? entitled.until().truncatedTo(ChronoUnit.SECONDS) : usual;
-        MintAccessToken.Grant grant = new MintAccessToken.Grant(issuer.url(), person.map(ForPerson::subject).orElse(client.id()), entitled.api().audience(), client.id(), scopes, issuedAt, expiresAt,
-                id, extra, person.map(ForPerson::onBehalf));
+        MintAccessToken.Grant grant = new MintAccessToken.Grant(
+                issuer.url(),
+                person.map(ForPerson::subject).orElse(client.id()),
+                entitled.api().audience(),
+                client.id(),
+                scopes,
+                issuedAt,
+                expiresAt,
+                id,
+                extra,
+                person.map(ForPerson::onBehalf));
         return new Planned(applied, grant, MintAccessToken.claims(grant));
     }
 
-    /** What a client on its own would get for an API now, with every scope of it that it may hold; empty when it may hold none. */
-    public static Optional<Planned> wouldBe(KnownClient known, Api api, IssuerInForce issuer, TokenId id, Instant now) throws Expression.Senseless {
-        List<Scope> scopes = known.approvals().stream().filter(it -> it.isGivenAt(now)).map(it -> issuer.scopesByName().get(it.scopeName()))
-                .filter(scope -> scope != null && scope.apiId().equals(api.id()) && scope.isGivenAt(now) && scope.holders().clients()).toList();
+    /**
+     * What a client on its own would get for an API now, with every scope of it that it may hold; empty when it may
+     * hold none.
+     */
+    public static Optional<Planned> wouldBe(KnownClient known, Api api, IssuerInForce issuer, TokenId id, Instant now)
+            throws Expression.Senseless {
+        List<Scope> scopes = known.approvals().stream()
+                .filter(it -> it.isGivenAt(now))
+                .map(it -> issuer.scopesByName().get(it.scopeName()))
+                .filter(scope -> scope != null
+                        && scope.apiId().equals(api.id())
+                        && scope.isGivenAt(now)
+                        && scope.holders().clients())
+                .toList();
         if (scopes.isEmpty()) return Optional.empty();
-        return Optional.of(plan(known.client(), "client_credentials", new Entitlement(api, scopes.stream().map(Scope::name).toList(), Instant.MAX), Optional.empty(), issuer, id, now));
+        return Optional.of(plan(
+                known.client(),
+                "client_credentials",
+                new Entitlement(api, scopes.stream().map(Scope::name).toList(), Instant.MAX),
+                Optional.empty(),
+                issuer,
+                id,
+                now));
     }
 }

@@ -31,7 +31,14 @@ final class MintIdToken {
 
     private MintIdToken() {}
 
-    static String mint(Family family, Person person, List<String> scopes, GrantOutcome.Issued beside, IssuerInForce issuer, Client client, Instant now) {
+    static String mint(
+            Family family,
+            Person person,
+            List<String> scopes,
+            GrantOutcome.Issued beside,
+            IssuerInForce issuer,
+            Client client,
+            Instant now) {
         SigningKey key = key(issuer, client, now);
         Map<String, Object> claims = new LinkedHashMap<>(PersonClaims.of(person, scopes, issuer));
         claims.put("iss", issuer.url());
@@ -46,7 +53,12 @@ final class MintIdToken {
         family.sessionId().ifPresent(sid -> claims.put("sid", sid));
         family.nonce().ifPresent(nonce -> claims.put("nonce", nonce));
         claims.put("at_hash", halfHash(beside.accessToken(), key));
-        JWSObject token = new JWSObject(new JWSHeader.Builder(key.algorithm()).type(JOSEObjectType.JWT).keyID(key.kid()).build(), new Payload(claims));
+        JWSObject token = new JWSObject(
+                new JWSHeader.Builder(key.algorithm())
+                        .type(JOSEObjectType.JWT)
+                        .keyID(key.kid())
+                        .build(),
+                new Payload(claims));
         try {
             token.sign(key.signer());
         } catch (JOSEException broken) {
@@ -59,10 +71,19 @@ final class MintIdToken {
     private static SigningKey key(IssuerInForce issuer, Client client, Instant now) {
         SigningKey usual = issuer.keys().identityAt(now);
         SigningKey access = issuer.keys().activeAt(now);
-        return client.people().idTokenAlg().filter(alg -> !alg.toString().equals(usual.algorithm().getName()) && alg.toString().equals(access.algorithm().getName())).isPresent() ? access : usual;
+        return client.people()
+                        .idTokenAlg()
+                        .filter(alg -> !alg.toString().equals(usual.algorithm().getName())
+                                && alg.toString().equals(access.algorithm().getName()))
+                        .isPresent()
+                ? access
+                : usual;
     }
 
-    /** OpenID Connect Core §3.1.3.6: half of the hash that the algorithm uses, which is SHA-512 for Ed25519 (RFC 8032 §5.1). */
+    /**
+     * OpenID Connect Core §3.1.3.6: half of the hash that the algorithm uses, which is SHA-512 for Ed25519 (RFC 8032
+     * §5.1).
+     */
     private static String halfHash(String accessToken, SigningKey key) {
         try {
             String algorithm = key.algorithm().equals(JWSAlgorithm.EdDSA) ? "SHA-512" : "SHA-256";

@@ -21,7 +21,9 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 
-/** A device without a browser begins: it gets a code for itself and a short one for a person to type (RFC 8628 §3.1). */
+/**
+ * A device without a browser begins: it gets a code for itself and a short one for a person to type (RFC 8628 §3.1).
+ */
 public final class StartDevice {
     private static final Duration LIFETIME = Duration.ofMinutes(15);
     private static final Duration INTERVAL = Duration.ofSeconds(5);
@@ -40,7 +42,8 @@ public final class StartDevice {
     public sealed interface Outcome {
         /** @param members of the answer (RFC 8628 §3.2) */
         record Started(Map<String, Object> members) implements Outcome {
-            @Override public String toString() {
+            @Override
+            public String toString() {
                 return "Started[hidden]";
             }
         }
@@ -52,24 +55,49 @@ public final class StartDevice {
         Optional<FormRequest.Read> read = request.read(decision);
         if (read.isEmpty()) return refused(decision);
         authenticate.prepare(read.get().presented(), decision);
-        Optional<KnownClient> client = authenticate.authenticate(read.get().presented(), issuer.issuer(), decision.at(), decision);
+        Optional<KnownClient> client =
+                authenticate.authenticate(read.get().presented(), issuer.issuer(), decision.at(), decision);
         if (client.isEmpty()) return refused(decision);
-        if (!client.get().client().mayUse(DeviceCodeGrant.TYPE) || !issuer.issuer().rules().allows(DeviceCodeGrant.TYPE)) {
-            decision.add(CheckResult.refused("grant", Reason.GRANT_NOT_ALLOWED, "a client that may use the device grant", "%s of kind %s".formatted(client.get().client().name(), client.get().client().kind()),
+        if (!client.get().client().mayUse(DeviceCodeGrant.TYPE)
+                || !issuer.issuer().rules().allows(DeviceCodeGrant.TYPE)) {
+            decision.add(CheckResult.refused(
+                    "grant",
+                    Reason.GRANT_NOT_ALLOWED,
+                    "a client that may use the device grant",
+                    "%s of kind %s"
+                            .formatted(
+                                    client.get().client().name(),
+                                    client.get().client().kind()),
                     GrantTypes.mend(issuer.issuer(), client.get().client(), DeviceCodeGrant.TYPE)));
             return refused(decision);
         }
-        Optional<ReadScopes.Asked> asked = new ReadScopes(issuer, client.get(), decision.at(), decision).read(read.get().form().one("scope"), read.get().form().all("resource"));
+        Optional<ReadScopes.Asked> asked = new ReadScopes(issuer, client.get(), decision.at(), decision)
+                .read(read.get().form().one("scope"), read.get().form().all("resource"));
         if (asked.isEmpty()) return refused(decision);
         // Nobody has proved anything yet, and each of these is a record.
         if (!strangers.mayBegin(decision.from())) {
-            decision.add(CheckResult.refused("device-request", Reason.TOO_MANY_DEVICE_REQUESTS, "an address that begins few device requests a minute", "one that began many", Mend.of("Wait a minute, and begin again.")));
+            decision.add(CheckResult.refused(
+                    "device-request",
+                    Reason.TOO_MANY_DEVICE_REQUESTS,
+                    "an address that begins few device requests a minute",
+                    "one that began many",
+                    Mend.of("Wait a minute, and begin again.")));
             return refused(decision);
         }
         String deviceCode = Handed.deviceCode();
         String userCode = userCode();
-        devices.insert(new DeviceRequest(SecretHash.of(deviceCode), userCode, issuer.issuer().id(), client.get().client().id(), asked.get().scopes(), asked.get().resources(),
-                DeviceRequest.Status.WAITING, Optional.empty(), Optional.empty(), INTERVAL, decision.at().plus(LIFETIME)));
+        devices.insert(new DeviceRequest(
+                SecretHash.of(deviceCode),
+                userCode,
+                issuer.issuer().id(),
+                client.get().client().id(),
+                asked.get().scopes(),
+                asked.get().resources(),
+                DeviceRequest.Status.WAITING,
+                Optional.empty(),
+                Optional.empty(),
+                INTERVAL,
+                decision.at().plus(LIFETIME)));
         decision.done("gave a device code for " + String.join(" ", asked.get().scopes()));
         Map<String, Object> members = new LinkedHashMap<>();
         members.put("device_code", deviceCode);
@@ -84,7 +112,8 @@ public final class StartDevice {
     /** 20 letters, 8 places: 34 bits, which a few tries in 15 minutes do not find (RFC 8628 §6.1). */
     private static String userCode() {
         StringBuilder code = new StringBuilder();
-        for (int i = 0; i < 8; i++) code.append(DeviceRequest.LETTERS.charAt(RANDOM.nextInt(DeviceRequest.LETTERS.length())));
+        for (int i = 0; i < 8; i++)
+            code.append(DeviceRequest.LETTERS.charAt(RANDOM.nextInt(DeviceRequest.LETTERS.length())));
         return code.toString();
     }
 

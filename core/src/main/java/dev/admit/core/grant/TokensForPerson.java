@@ -1,6 +1,5 @@
 package dev.admit.core.grant;
 
-import dev.admit.core.decision.Command;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.approval.PersonalApprovals;
 import dev.admit.core.authorize.EffectiveRights;
@@ -9,6 +8,7 @@ import dev.admit.core.change.Transactions;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
@@ -37,8 +37,8 @@ import java.util.Optional;
 import java.util.function.BooleanSupplier;
 
 /**
- * Makes the tokens of a family: what codes, refresh tokens and device codes have in common. What the person may do, and what was
- * approved, is looked at anew each time; so a token never carries more than holds at its minting.
+ * Makes the tokens of a family: what codes, refresh tokens and device codes have in common. What the person may do, and
+ * what was approved, is looked at anew each time; so a token never carries more than holds at its minting.
  */
 public final class TokensForPerson {
     final Families families;
@@ -47,7 +47,12 @@ public final class TokensForPerson {
     private final PersonalApprovals personal;
     private final Transactions transactions;
 
-    public TokensForPerson(Families families, People people, Sessions sessions, PersonalApprovals personal, Transactions transactions) {
+    public TokensForPerson(
+            Families families,
+            People people,
+            Sessions sessions,
+            PersonalApprovals personal,
+            Transactions transactions) {
         this.families = families;
         this.people = people;
         this.sessions = sessions;
@@ -58,31 +63,54 @@ public final class TokensForPerson {
     /**
      * What is wanted of a family.
      *
-     * @param scope    to narrow what the access token carries; empty for all
+     * @param scope to narrow what the access token carries; empty for all
      * @param resource the audience; empty for the usual one
-     * @param refresh  whether a refresh token goes with it, where the client may use one
-     * @param trial    where an operator tries the client; nothing that outlives the trial goes with it
+     * @param refresh whether a refresh token goes with it, where the client may use one
+     * @param trial where an operator tries the client; nothing that outlives the trial goes with it
      */
-    record Wanted(String grantType, Optional<String> scope, List<String> resource, boolean refresh, Optional<Trial> trial) {
+    record Wanted(
+            String grantType, Optional<String> scope, List<String> resource, boolean refresh, Optional<Trial> trial) {
         Wanted(String grantType, Optional<String> scope, List<String> resource, boolean refresh) {
             this(grantType, scope, resource, refresh, Optional.empty());
         }
     }
 
     /** Everything that is needed before the first write. */
-    private record Ready(Family family, Person person, Entitlement entitled, Optional<String> refreshToken, GrantOutcome.Issued issued) {}
+    private record Ready(
+            Family family,
+            Person person,
+            Entitlement entitled,
+            Optional<String> refreshToken,
+            GrantOutcome.Issued issued) {}
 
     /**
-     * @param claim the write that settles who of several redeems: run in the same transaction as the refresh token is written
-     * @return empty when a check refused; then nothing was written. The claim may still have failed: then the outcome says so
+     * @param claim the write that settles who of several redeems: run in the same transaction as the refresh token is
+     *     written
+     * @return empty when a check refused; then nothing was written. The claim may still have failed: then the outcome
+     *     says so
      */
-    Optional<GrantOutcome.Issued> issue(Family family, Wanted wanted, BooleanSupplier claim, IssuerInForce issuer, KnownClient client, TokenId id, Instant now, Decision.Builder decision) {
+    Optional<GrantOutcome.Issued> issue(
+            Family family,
+            Wanted wanted,
+            BooleanSupplier claim,
+            IssuerInForce issuer,
+            KnownClient client,
+            TokenId id,
+            Instant now,
+            Decision.Builder decision) {
         Optional<Ready> ready = prepare(family, wanted, issuer, client, id, now, decision);
         if (ready.isEmpty()) return Optional.empty();
         Ready it = ready.get();
         boolean claimed = transactions.inOne(() -> {
             if (!claim.getAsBoolean()) return false;
-            it.refreshToken().ifPresent(text -> families.insert(new RefreshToken(SecretHash.of(text), family.id(), family.clientId(), now, idleUntil(it, wanted, issuer, client, now), Optional.empty())));
+            it.refreshToken()
+                    .ifPresent(text -> families.insert(new RefreshToken(
+                            SecretHash.of(text),
+                            family.id(),
+                            family.clientId(),
+                            now,
+                            idleUntil(it, wanted, issuer, client, now),
+                            Optional.empty())));
             return true;
         });
         return claimed ? Optional.of(it.issued()) : Optional.empty();
@@ -90,11 +118,19 @@ public final class TokensForPerson {
 
     private static Instant idleUntil(Ready it, Wanted wanted, IssuerInForce issuer, KnownClient client, Instant now) {
         MintingInForce minting = issuer.mintings().get(it.entitled().api().id());
-        Instant idle = now.plus(minting.applied(client.client(), wanted.grantType()).refreshIdle());
+        Instant idle =
+                now.plus(minting.applied(client.client(), wanted.grantType()).refreshIdle());
         return idle.isBefore(it.family().endsAt()) ? idle : it.family().endsAt();
     }
 
-    private Optional<Ready> prepare(Family family, Wanted wanted, IssuerInForce issuer, KnownClient client, TokenId id, Instant now, Decision.Builder decision) {
+    private Optional<Ready> prepare(
+            Family family,
+            Wanted wanted,
+            IssuerInForce issuer,
+            KnownClient client,
+            TokenId id,
+            Instant now,
+            Decision.Builder decision) {
         Optional<Person> person = present(family, now, decision);
         if (person.isEmpty()) return Optional.empty();
         Optional<Api> api = chooseApi(family, wanted.resource(), issuer, decision);
@@ -102,69 +138,164 @@ public final class TokensForPerson {
         Optional<Entitlement> entitled = entitle(family, wanted, api.get(), person.get(), issuer, client, now, decision)
                 .map(it -> wanted.trial().map(trial -> trial.limiting(it, now)).orElse(it));
         if (entitled.isEmpty()) return Optional.empty();
-        MintAccessToken.OnBehalf onBehalf = new MintAccessToken.OnBehalf(family.sessionId(), family.id(), family.authTime(), family.methods());
-        Optional<GrantOutcome.Issued> minted = MintFor.mint(client.client(), wanted.grantType(), entitled.get(),
-                Optional.of(new MintFor.ForPerson(person.get().id(), onBehalf, seen(person.get(), issuer))), issuer, id, now, decision);
+        MintAccessToken.OnBehalf onBehalf =
+                new MintAccessToken.OnBehalf(family.sessionId(), family.id(), family.authTime(), family.methods());
+        Optional<GrantOutcome.Issued> minted = MintFor.mint(
+                client.client(),
+                wanted.grantType(),
+                entitled.get(),
+                Optional.of(new MintFor.ForPerson(person.get().id(), onBehalf, seen(person.get(), issuer))),
+                issuer,
+                id,
+                now,
+                decision);
         if (minted.isEmpty()) return Optional.empty();
         Map<String, String> beside = new LinkedHashMap<>();
-        boolean mayRefresh = wanted.refresh() && client.client().mayUse(RefreshTokenGrant.TYPE) && issuer.issuer().rules().allows(RefreshTokenGrant.TYPE);
+        boolean mayRefresh = wanted.refresh()
+                && client.client().mayUse(RefreshTokenGrant.TYPE)
+                && issuer.issuer().rules().allows(RefreshTokenGrant.TYPE);
         Optional<String> refreshToken = mayRefresh ? Optional.of(Handed.refreshToken()) : Optional.empty();
         refreshToken.ifPresent(text -> beside.put("refresh_token", text));
         if (wanted.trial().isEmpty() && entitled.get().scopeNames().contains(IdentityScopes.OPENID)) {
-            beside.put("id_token", MintIdToken.mint(family, person.get(), entitled.get().scopeNames(), minted.get(), issuer, client.client(), now));
+            beside.put(
+                    "id_token",
+                    MintIdToken.mint(
+                            family,
+                            person.get(),
+                            entitled.get().scopeNames(),
+                            minted.get(),
+                            issuer,
+                            client.client(),
+                            now));
         }
-        return Optional.of(new Ready(family, person.get(), entitled.get(), refreshToken, minted.get().beside(beside)));
+        return Optional.of(new Ready(
+                family, person.get(), entitled.get(), refreshToken, minted.get().beside(beside)));
     }
 
     private Optional<Person> present(Family family, Instant now, Decision.Builder decision) {
         Mend again = Mend.of("Have the person sign in again.");
-        if (family.isOverAt(now)) return refuse("family", Reason.SIGN_IN_ENDED, "an authorization that goes on", family.endedAt().isPresent() ? "one that was ended" : "one that ran out", again, decision);
-        if (family.sessionId().filter(session -> sessions.find(session, now).isEmpty()).isPresent()) {
-            return refuse("session", Reason.SIGN_IN_ENDED, "a person who is still signed in, or offline_access", "one who signed out", again, decision);
+        if (family.isOverAt(now))
+            return refuse(
+                    "family",
+                    Reason.SIGN_IN_ENDED,
+                    "an authorization that goes on",
+                    family.endedAt().isPresent() ? "one that was ended" : "one that ran out",
+                    again,
+                    decision);
+        if (family.sessionId()
+                .filter(session -> sessions.find(session, now).isEmpty())
+                .isPresent()) {
+            return refuse(
+                    "session",
+                    Reason.SIGN_IN_ENDED,
+                    "a person who is still signed in, or offline_access",
+                    "one who signed out",
+                    again,
+                    decision);
         }
         Optional<Person> person = people.find(family.personId());
         if (person.filter(Person::enabled).isEmpty()) {
-            return refuse("person", Reason.PERSON_SWITCHED_OFF, "a person who may sign in", "one who may not", person.map(it -> Mend.of("Have them switched on.", Command.of("person", "on", it.email())).by("an administrator")).orElse(again), decision);
+            return refuse(
+                    "person",
+                    Reason.PERSON_SWITCHED_OFF,
+                    "a person who may sign in",
+                    "one who may not",
+                    person.map(it -> Mend.of("Have them switched on.", Command.of("person", "on", it.email()))
+                                    .by("an administrator"))
+                            .orElse(again),
+                    decision);
         }
         decision.subject(person.get().id());
-        decision.add(CheckResult.passed("person", "a person who may sign in, and an authorization that goes on", person.get().email()));
+        decision.add(CheckResult.passed(
+                "person",
+                "a person who may sign in, and an authorization that goes on",
+                person.get().email()));
         return person;
     }
 
-    private static Optional<Api> chooseApi(Family family, List<String> wanted, IssuerInForce issuer, Decision.Builder decision) {
+    private static Optional<Api> chooseApi(
+            Family family, List<String> wanted, IssuerInForce issuer, Decision.Builder decision) {
         if (wanted.stream().distinct().count() > 1) {
-            return refuse("resource", Reason.RESOURCE_NOT_GRANTED, "one resource", wanted.size() + " of them", Mend.of("Request a token for each in turn."), decision);
+            return refuse(
+                    "resource",
+                    Reason.RESOURCE_NOT_GRANTED,
+                    "one resource",
+                    wanted.size() + " of them",
+                    Mend.of("Request a token for each in turn."),
+                    decision);
         }
         String audience = wanted.isEmpty() ? family.resources().getFirst() : wanted.getFirst();
         Optional<Api> api = family.resources().contains(audience) ? issuer.forAudience(audience) : Optional.empty();
         if (api.isEmpty()) {
-            return refuse("resource", Reason.RESOURCE_NOT_GRANTED, "one of " + String.join(", ", family.resources()), dev.admit.core.change.Fields.quoted(audience),
-                    Mend.of("Name a resource that the authorization request named."), decision);
+            return refuse(
+                    "resource",
+                    Reason.RESOURCE_NOT_GRANTED,
+                    "one of " + String.join(", ", family.resources()),
+                    dev.admit.core.change.Fields.quoted(audience),
+                    Mend.of("Name a resource that the authorization request named."),
+                    decision);
         }
         decision.api(api.get().name());
         return api;
     }
 
-    private Optional<Entitlement> entitle(Family family, Wanted wanted, Api api, Person person, IssuerInForce issuer, KnownClient client, Instant now, Decision.Builder decision) {
-        List<String> requested = wanted.scope().map(text -> List.of(text.strip().split(" +"))).orElse(family.scopes());
-        Optional<String> more = requested.stream().filter(name -> !family.scopes().contains(name)).findFirst();
+    private Optional<Entitlement> entitle(
+            Family family,
+            Wanted wanted,
+            Api api,
+            Person person,
+            IssuerInForce issuer,
+            KnownClient client,
+            Instant now,
+            Decision.Builder decision) {
+        List<String> requested =
+                wanted.scope().map(text -> List.of(text.strip().split(" +"))).orElse(family.scopes());
+        Optional<String> more = requested.stream()
+                .filter(name -> !family.scopes().contains(name))
+                .findFirst();
         if (more.isPresent()) {
             // RFC 6749 §6: never more than was given at first.
-            return refuse("scope", Reason.SCOPE_NOT_GRANTED, "scopes among " + String.join(" ", family.scopes()), dev.admit.core.change.Fields.quoted(more.get()),
-                    Mend.of("Send another authorization request for more."), decision);
+            return refuse(
+                    "scope",
+                    Reason.SCOPE_NOT_GRANTED,
+                    "scopes among " + String.join(" ", family.scopes()),
+                    dev.admit.core.change.Fields.quoted(more.get()),
+                    Mend.of("Send another authorization request for more."),
+                    decision);
         }
-        EffectiveRights rights = EffectiveRights.of(requested, issuer, client, person, personal.of(person.id(), client.client().id()), now);
+        EffectiveRights rights = EffectiveRights.of(
+                requested,
+                issuer,
+                client,
+                person,
+                personal.of(person.id(), client.client().id()),
+                now);
         List<String> names = new ArrayList<>(rights.identity());
         if (!api.audience().equals(issuer.admin().audience())) names.remove(AdminApi.RUN); // for the admin API alone
-        rights.given().stream().filter(scope -> scope.apiId().equals(api.id())).map(Scope::name).forEach(names::add);
+        rights.given().stream()
+                .filter(scope -> scope.apiId().equals(api.id()))
+                .map(Scope::name)
+                .forEach(names::add);
         List<String> notApproved = new ArrayList<>(rights.toApprove());
         notApproved.addAll(rights.forAdministrator());
-        decision.add(CheckResult.passed("requested", "of " + String.join(" ", family.scopes()), String.join(" ", requested)));
-        decision.add(CheckResult.passed("approved", "approved for everyone, or by the person", notApproved.isEmpty() ? "all of it" : "no longer " + String.join(" ", notApproved)));
-        decision.add(CheckResult.passed("person-may", "what the person may do, by role or because it is open to all", rights.notTheirs().isEmpty() ? "all of it" : "no longer " + String.join(" ", rights.notTheirs())));
+        decision.add(CheckResult.passed(
+                "requested", "of " + String.join(" ", family.scopes()), String.join(" ", requested)));
+        decision.add(CheckResult.passed(
+                "approved",
+                "approved for everyone, or by the person",
+                notApproved.isEmpty() ? "all of it" : "no longer " + String.join(" ", notApproved)));
+        decision.add(CheckResult.passed(
+                "person-may",
+                "what the person may do, by role or because it is open to all",
+                rights.notTheirs().isEmpty() ? "all of it" : "no longer " + String.join(" ", rights.notTheirs())));
         if (names.isEmpty()) {
-            return refuse("scope", Reason.NOTHING_LEFT_TO_GIVE, "a scope of %s that is approved and that the person may use".formatted(api.audience()), "none",
-                    Mend.of("Name another resource, or have the person sign in again to approve."), decision);
+            return refuse(
+                    "scope",
+                    Reason.NOTHING_LEFT_TO_GIVE,
+                    "a scope of %s that is approved and that the person may use".formatted(api.audience()),
+                    "none",
+                    Mend.of("Name another resource, or have the person sign in again to approve."),
+                    decision);
         }
         decision.scopes(String.join(" ", names));
         return Optional.of(new Entitlement(api, names, rights.until()));
@@ -176,11 +307,19 @@ public final class TokensForPerson {
         seen.put("id", person.id());
         seen.put("email", person.email());
         seen.put("name", person.name());
-        seen.put("roles", person.roles().stream().map(issuer.rolesById()::get).filter(Objects::nonNull).map(Role::name).sorted().toList());
+        seen.put(
+                "roles",
+                person.roles().stream()
+                        .map(issuer.rolesById()::get)
+                        .filter(Objects::nonNull)
+                        .map(Role::name)
+                        .sorted()
+                        .toList());
         return seen;
     }
 
-    static <T> Optional<T> refuse(String check, Reason reason, String expected, String came, Mend mend, Decision.Builder decision) {
+    static <T> Optional<T> refuse(
+            String check, Reason reason, String expected, String came, Mend mend, Decision.Builder decision) {
         decision.add(CheckResult.refused(check, reason, expected, came, mend));
         return Optional.empty();
     }

@@ -1,16 +1,16 @@
 package dev.admit.core.grant;
 
 import dev.admit.core.access.AdminApi;
+import dev.admit.core.change.Actor;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.IssuerInForce;
-import dev.admit.core.change.Actor;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Map;
 
 /**
- * What makes a token a trial token: an operator has it made to call as a client without the client's credential. It lives two minutes
- * at most, and says in {@code act} (RFC 8693 §4.1) who stands behind it.
+ * What makes a token a trial token: an operator has it made to call as a client without the client's credential. It
+ * lives two minutes at most, and says in {@code act} (RFC 8693 §4.1) who stands behind it.
  *
  * @param operator the one who has it made
  */
@@ -20,16 +20,25 @@ public record Trial(Actor operator) {
     /** The claim by which a trial token is known. */
     public static final String ACT = "act";
 
-    /** Whoever calls as a client that can run Admit has its rights: that is for administrators, who have them anyway. */
+    /**
+     * Whoever calls as a client that can run Admit has its rights: that is for administrators, who have them anyway.
+     */
     boolean mayBeOf(KnownClient client, IssuerInForce issuer) {
         boolean runsAdmit = client.client().identityScopes().contains(AdminApi.RUN)
-                || client.approvals().stream().map(it -> issuer.scopesByName().get(it.scopeName())).anyMatch(scope -> scope != null && scope.apiId().equals(issuer.admin().id()));
+                || client.approvals().stream()
+                        .map(it -> issuer.scopesByName().get(it.scopeName()))
+                        .anyMatch(scope -> scope != null
+                                && scope.apiId().equals(issuer.admin().id()));
         return !runsAdmit || operator.isAdministrator();
     }
 
     Entitlement limiting(Entitlement entitled, Instant now) {
         Instant until = now.plus(LIFETIME);
-        return new Entitlement(entitled.api(), entitled.scopeNames(), entitled.until().isBefore(until) ? entitled.until() : until, marks());
+        return new Entitlement(
+                entitled.api(),
+                entitled.scopeNames(),
+                entitled.until().isBefore(until) ? entitled.until() : until,
+                marks());
     }
 
     private Map<String, Object> marks() {

@@ -33,11 +33,13 @@ public final class AliveTokens {
     public record Count(String client, String api, long tokens) {}
 
     public Counts count(IssuerInForce issuer, Instant now) {
-        Map<List<String>, Long> counts = new TreeMap<>((one, other) -> (one.get(0) + " " + one.get(1)).compareTo(other.get(0) + " " + other.get(1)));
+        Map<List<String>, Long> counts = new TreeMap<>(
+                (one, other) -> (one.get(0) + " " + one.get(1)).compareTo(other.get(0) + " " + other.get(1)));
         int seen = 0;
         Optional<String> after = Optional.empty();
         do {
-            Page<AuditLine> page = trail.issued(issuer.issuer().id(), "", "", Optional.of(now), new Page.Ask(after, Page.Ask.MOST));
+            Page<AuditLine> page =
+                    trail.issued(issuer.issuer().id(), "", "", Optional.of(now), new Page.Ask(after, Page.Ask.MOST));
             for (AuditLine line : page.items()) {
                 if (line.at().isBefore(now.minus(Lifetime.LONGEST))) return counts(counts, true);
                 if (ending(line, issuer, now).isEmpty()) counts.merge(List.of(line.who(), line.on()), 1L, Long::sum);
@@ -60,7 +62,8 @@ public final class AliveTokens {
         if (!now.isBefore(token.expiresAt())) return Optional.of("run out");
         Optional<IssuedToken> issued = IssuedToken.read(issuer.issuer().id(), line.whoId(), token.id(), line.after());
         if (issued.isEmpty()) return Optional.of("not readable");
-        boolean keyGone = !issued.get().kid().isEmpty() && issuer.keys().withId(issued.get().kid(), now).isEmpty();
+        boolean keyGone = !issued.get().kid().isEmpty()
+                && issuer.keys().withId(issued.get().kid(), now).isEmpty();
         if (keyGone) return Optional.of("signed with a key that was taken out");
         return revocations.ending(issued.get()).isPresent() ? Optional.of("revoked") : Optional.empty();
     }

@@ -13,7 +13,10 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 
-/** Finds out that a caller of the introspection endpoint is the API it says to be: id and secret, sent as a client sends them. */
+/**
+ * Finds out that a caller of the introspection endpoint is the API it says to be: id and secret, sent as a client sends
+ * them.
+ */
 final class AuthenticateApi {
     private AuthenticateApi() {}
 
@@ -22,14 +25,28 @@ final class AuthenticateApi {
         return presented instanceof PresentedClient.WithSecret it && it.id().startsWith("api_");
     }
 
-    static Optional<Api> authenticate(PresentedClient presented, IssuerInForce issuer, Instant now, SlowedGuessing guessing, Decision.Builder decision) {
+    static Optional<Api> authenticate(
+            PresentedClient presented,
+            IssuerInForce issuer,
+            Instant now,
+            SlowedGuessing guessing,
+            Decision.Builder decision) {
         PresentedClient.WithSecret it = (PresentedClient.WithSecret) presented;
         List<ApiSecret> secrets = issuer.apiSecrets().getOrDefault(it.id(), List.of());
         Optional<ApiSecret> match = Optional.empty();
-        for (ApiSecret secret : secrets) if (it.secret().matches(secret.hash()) && !secret.isExpiredAt(now)) match = Optional.of(secret);
+        for (ApiSecret secret : secrets)
+            if (it.secret().matches(secret.hash()) && !secret.isExpiredAt(now)) match = Optional.of(secret);
         if (match.isEmpty()) {
-            guessing.refuse(it.id(), CheckResult.refused("api-authentication", Reason.CLIENT_NOT_AUTHENTICATED, "an API of this issuer with its secret", "credentials that fit none",
-                    Mend.of("Check id and secret; an operator can make another.").by("an operator")), decision);
+            guessing.refuse(
+                    it.id(),
+                    CheckResult.refused(
+                            "api-authentication",
+                            Reason.CLIENT_NOT_AUTHENTICATED,
+                            "an API of this issuer with its secret",
+                            "credentials that fit none",
+                            Mend.of("Check id and secret; an operator can make another.")
+                                    .by("an operator")),
+                    decision);
             return Optional.empty();
         }
         Api api = issuer.apisById().get(it.id());

@@ -21,8 +21,8 @@ import java.util.Optional;
 import java.util.function.Predicate;
 
 /**
- * Tells an API what stands behind a token (RFC 7662): whether it holds now, and what it says. An API sees tokens for itself only,
- * a client its own only; of every other it hears that it does not hold (§4).
+ * Tells an API what stands behind a token (RFC 7662): whether it holds now, and what it says. An API sees tokens for
+ * itself only, a client its own only; of every other it hears that it does not hold (§4).
  */
 public final class IntrospectToken {
     private final AuthenticateClient clients;
@@ -51,34 +51,46 @@ public final class IntrospectToken {
         if (sees.isEmpty()) return refused(decision);
         Optional<String> token = read.get().form().one("token");
         if (token.isEmpty()) {
-            decision.add(CheckResult.refused("token", Reason.MALFORMED_REQUEST, "token", "none", Mend.of("Add token=…")));
+            decision.add(
+                    CheckResult.refused("token", Reason.MALFORMED_REQUEST, "token", "none", Mend.of("Add token=…")));
             return refused(decision);
         }
-        // What is wrong with the token is no refusal of this request; it goes into a decision of its own, for the one phrase.
+        // What is wrong with the token is no refusal of this request; it goes into a decision of its own, for the one
+        // phrase.
         Decision.Builder ofToken = new Decision.Builder(Plane.TOKEN, decision.at());
-        Optional<VerifiedToken> good = tokens.verify(token.get(), issuer.tokens(), ofToken).filter(it -> holds(it, issuer, ofToken)).filter(sees.get());
+        Optional<VerifiedToken> good = tokens.verify(token.get(), issuer.tokens(), ofToken)
+                .filter(it -> holds(it, issuer, ofToken))
+                .filter(sees.get());
         if (good.isEmpty()) {
-            decision.done("told that the token does not hold: " + ofToken.refusal().map(why -> why.reason().toString()).orElse("not the caller's to see"));
+            decision.done("told that the token does not hold: "
+                    + ofToken.refusal().map(why -> why.reason().toString()).orElse("not the caller's to see"));
             return new Outcome.Told(Map.of("active", false));
         }
         decision.done("told what the token of %s says".formatted(good.get().clientId()));
         return new Outcome.Told(members(good.get()));
     }
 
-    private Optional<Predicate<VerifiedToken>> whatTheCallerSees(FormRequest.Read read, IssuerInForce issuer, Decision.Builder decision) {
+    private Optional<Predicate<VerifiedToken>> whatTheCallerSees(
+            FormRequest.Read read, IssuerInForce issuer, Decision.Builder decision) {
         if (AuthenticateApi.isMeant(read.presented())) {
-            Optional<Api> api = AuthenticateApi.authenticate(read.presented(), issuer, decision.at(), guessing, decision);
+            Optional<Api> api =
+                    AuthenticateApi.authenticate(read.presented(), issuer, decision.at(), guessing, decision);
             return api.map(it -> token -> token.audiences().contains(it.audience()));
         }
         Optional<KnownClient> client = clients.authenticate(read.presented(), issuer.issuer(), decision.at(), decision);
         if (client.isPresent() && !client.get().client().kind().confidential()) {
             // RFC 7662 §2.1: whoever has no credential could try tokens out here.
-            decision.add(CheckResult.refused("client-authentication", Reason.NO_CLIENT_AUTHENTICATION, "a client or an API with a credential", "a client without one",
+            decision.add(CheckResult.refused(
+                    "client-authentication",
+                    Reason.NO_CLIENT_AUTHENTICATION,
+                    "a client or an API with a credential",
+                    "a client without one",
                     Mend.of("Ask as the API, with a secret of its own.")));
             return Optional.empty();
         }
         // RFC 7662 §2.1: a client sees its own tokens; one that an administrator named sees all of the issuer.
-        return client.map(it -> token -> it.client().mayIntrospect() || token.clientId().equals(it.client().id()));
+        return client.map(it -> token -> it.client().mayIntrospect()
+                || token.clientId().equals(it.client().id()));
     }
 
     private static boolean holds(VerifiedToken token, IssuerInForce issuer, Decision.Builder decision) {

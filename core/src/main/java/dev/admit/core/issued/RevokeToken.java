@@ -20,9 +20,9 @@ import dev.admit.core.family.Handed;
 import dev.admit.core.family.RefreshToken;
 import dev.admit.core.grant.EndFamily;
 import dev.admit.core.grant.FormRequest;
-import dev.admit.core.registry.SecretHash;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
+import dev.admit.core.registry.SecretHash;
 import dev.admit.core.token.Lifetime;
 import dev.admit.core.token.RememberedTokens;
 import dev.admit.core.token.TokenId;
@@ -40,7 +40,13 @@ public final class RevokeToken {
     private final Families families;
     private final EndFamily endFamily;
 
-    public RevokeToken(AuthenticateClient clients, RememberedTokens tokens, Withdrawal withdrawal, Audit audit, Families families, EndFamily endFamily) {
+    public RevokeToken(
+            AuthenticateClient clients,
+            RememberedTokens tokens,
+            Withdrawal withdrawal,
+            Audit audit,
+            Families families,
+            EndFamily endFamily) {
         this.clients = clients;
         this.tokens = tokens;
         this.withdrawal = withdrawal;
@@ -60,50 +66,92 @@ public final class RevokeToken {
         Optional<FormRequest.Read> read = request.read(decision);
         if (read.isEmpty()) return refused(decision);
         clients.prepare(read.get().presented(), decision);
-        Optional<KnownClient> client = clients.authenticate(read.get().presented(), issuer.issuer(), decision.at(), decision);
+        Optional<KnownClient> client =
+                clients.authenticate(read.get().presented(), issuer.issuer(), decision.at(), decision);
         if (client.isEmpty()) return refused(decision);
         Optional<String> text = read.get().form().one("token");
         if (text.isEmpty()) {
-            decision.add(CheckResult.refused("token", Reason.MALFORMED_REQUEST, "token", "none", Mend.of("Add token=…")));
+            decision.add(
+                    CheckResult.refused("token", Reason.MALFORMED_REQUEST, "token", "none", Mend.of("Add token=…")));
             return refused(decision);
         }
-        Optional<RefreshToken> refresh = Handed.isRefreshToken(text.get()) ? families.refreshToken(SecretHash.of(text.get())) : Optional.empty();
+        Optional<RefreshToken> refresh =
+                Handed.isRefreshToken(text.get()) ? families.refreshToken(SecretHash.of(text.get())) : Optional.empty();
         if (refresh.isPresent()) return revoke(refresh.get(), client.get().client(), decision);
-        Optional<VerifiedToken> token = tokens.verify(text.get(), issuer.tokens(), new Decision.Builder(Plane.TOKEN, decision.at()));
+        Optional<VerifiedToken> token =
+                tokens.verify(text.get(), issuer.tokens(), new Decision.Builder(Plane.TOKEN, decision.at()));
         if (token.isEmpty()) {
             decision.done("nothing to revoke: the token is none of this issuer's");
             return new Outcome.Done();
         }
         if (!token.get().clientId().equals(client.get().client().id())) {
             // RFC 7009 §2.1: only the client that a token was issued to gives it back.
-            decision.add(CheckResult.refused("token", Reason.TOKEN_OF_ANOTHER_CLIENT, "a token of this client", "one of another", Mend.of("Revoke it as the client that holds it.")));
+            decision.add(CheckResult.refused(
+                    "token",
+                    Reason.TOKEN_OF_ANOTHER_CLIENT,
+                    "a token of this client",
+                    "one of another",
+                    Mend.of("Revoke it as the client that holds it.")));
             return refused(decision);
         }
         Client its = client.get().client();
-        end(token.get().id(), Instant.ofEpochSecond(token.get().expiresAt()), issuer, its.name(), new Actor(its.id(), its.name(), decision.from()));
+        end(
+                token.get().id(),
+                Instant.ofEpochSecond(token.get().expiresAt()),
+                issuer,
+                its.name(),
+                new Actor(its.id(), its.name(), decision.from()));
         decision.done("revoked the token " + token.get().id());
         return new Outcome.Done();
     }
 
-    /** The gateway signs somebody out: everything of that authorization, or, where it has no refresh token, the one token. */
-    public void ofSignedOut(IssuerInForce issuer, Client client, String accessToken, Optional<String> refreshToken, Decision.Builder decision) {
+    /**
+     * The gateway signs somebody out: everything of that authorization, or, where it has no refresh token, the one
+     * token.
+     */
+    public void ofSignedOut(
+            IssuerInForce issuer,
+            Client client,
+            String accessToken,
+            Optional<String> refreshToken,
+            Decision.Builder decision) {
         Optional<RefreshToken> refresh = refreshToken.flatMap(it -> families.refreshToken(SecretHash.of(it)));
         if (refresh.isPresent()) revoke(refresh.get(), client, decision);
-        else tokens.verify(accessToken, issuer.tokens(), new Decision.Builder(Plane.TOKEN, decision.at())).ifPresent(token -> {
-            Optional<Family> family = families.find(token.familyId());
-            if (family.isPresent()) endFamily.end(family.get(), "family.ended", new Actor(client.id(), client.name(), decision.from()), decision.at());
-            else end(token.id(), Instant.ofEpochSecond(token.expiresAt()), issuer, client.name(), new Actor(client.id(), client.name(), decision.from()));
-            decision.done("ended what the sign-in led to");
-        });
+        else
+            tokens.verify(accessToken, issuer.tokens(), new Decision.Builder(Plane.TOKEN, decision.at()))
+                    .ifPresent(token -> {
+                        Optional<Family> family = families.find(token.familyId());
+                        if (family.isPresent())
+                            endFamily.end(
+                                    family.get(),
+                                    "family.ended",
+                                    new Actor(client.id(), client.name(), decision.from()),
+                                    decision.at());
+                        else
+                            end(
+                                    token.id(),
+                                    Instant.ofEpochSecond(token.expiresAt()),
+                                    issuer,
+                                    client.name(),
+                                    new Actor(client.id(), client.name(), decision.from()));
+                        decision.done("ended what the sign-in led to");
+                    });
     }
 
     /** With a refresh token goes everything of the same authorization (RFC 7009 §2.1). */
     private Outcome revoke(RefreshToken token, Client client, Decision.Builder decision) {
         if (!token.clientId().equals(client.id())) {
-            decision.add(CheckResult.refused("token", Reason.TOKEN_OF_ANOTHER_CLIENT, "a token of this client", "one of another", Mend.of("Revoke it as the client that holds it.")));
+            decision.add(CheckResult.refused(
+                    "token",
+                    Reason.TOKEN_OF_ANOTHER_CLIENT,
+                    "a token of this client",
+                    "one of another",
+                    Mend.of("Revoke it as the client that holds it.")));
             return refused(decision);
         }
-        families.find(token.familyId()).ifPresent(family -> endFamily.end(family, "family.ended", new Actor(client.id(), client.name(), decision.from()), decision.at()));
+        families.find(token.familyId())
+                .ifPresent(family -> endFamily.end(
+                        family, "family.ended", new Actor(client.id(), client.name(), decision.from()), decision.at()));
         decision.done("ended everything of the same authorization");
         return new Outcome.Done();
     }
@@ -120,7 +168,10 @@ public final class RevokeToken {
         return new Outcome.Refused(decision.refusal().orElseThrow());
     }
 
-    /** Ends one token by its id, whoever holds it. It need not be known: what is revoked stays so until any token would have run out. */
+    /**
+     * Ends one token by its id, whoever holds it. It need not be known: what is revoked stays so until any token would
+     * have run out.
+     */
     public Change<String> one(TokenId id, IssuerInForce issuer, Instant now, Actor by) {
         return end(id, now.plus(Lifetime.LONGEST), issuer, id.toString(), by);
     }
@@ -147,7 +198,12 @@ public final class RevokeToken {
     public Change<String> leaningOn(Approval approval, Actor by) {
         return withdrawal.revoking(revoke -> {
             revoke.approval(approval);
-            audit.added(by, approval.issuerId(), "token.revoked", approval.scopeName(), Map.of("client", approval.clientId(), "scope", approval.scopeName()));
+            audit.added(
+                    by,
+                    approval.issuerId(),
+                    "token.revoked",
+                    approval.scopeName(),
+                    Map.of("client", approval.clientId(), "scope", approval.scopeName()));
             return Change.made(approval.scopeName());
         });
     }

@@ -14,8 +14,8 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * Reads a JSON object that came from a stranger, to the letter of RFC 8259: one object and nothing after it, each member once (RFC 7515
- * §4, RFC 7519 §4), not nested without end. Whatever could be read in two ways is not read.
+ * Reads a JSON object that came from a stranger, to the letter of RFC 8259: one object and nothing after it, each
+ * member once (RFC 7515 §4, RFC 7519 §4), not nested without end. Whatever could be read in two ways is not read.
  */
 public final class StrictJson {
     private static final int DEEPEST = 20;
@@ -23,7 +23,9 @@ public final class StrictJson {
 
     private StrictJson() {}
 
-    /** @return texts, Long, Double, Boolean, lists and maps of those; null stays null. Empty when it is no such object */
+    /**
+     * @return texts, Long, Double, Boolean, lists and maps of those; null stays null. Empty when it is no such object
+     */
     public static Optional<Map<String, Object>> object(String text) {
         if (text.startsWith("\uFEFF")) return Optional.empty(); // RFC 8259 §8.1; the library would pass over it
         try (JsonReader reader = new JsonReader(new StringReader(text))) {

@@ -25,6 +25,7 @@ import java.util.Set;
 final class Ed25519 implements JWSSigner, JWSVerifier {
     /** RFC 8410 §7 and §4: what stands before the 32 bytes of a private and of a public key. */
     private static final byte[] PRIVATE = HexFormat.of().parseHex("302e020100300506032b657004220420");
+
     private static final byte[] PUBLIC = HexFormat.of().parseHex("302a300506032b6570032100");
     private final PrivateKey privateKey;
     private final PublicKey publicKey;
@@ -34,7 +35,9 @@ final class Ed25519 implements JWSSigner, JWSVerifier {
         try {
             KeyFactory keys = KeyFactory.getInstance("Ed25519");
             this.publicKey = keys.generatePublic(new X509EncodedKeySpec(joined(PUBLIC, pair.getDecodedX())));
-            this.privateKey = pair.isPrivate() ? keys.generatePrivate(new PKCS8EncodedKeySpec(joined(PRIVATE, pair.getDecodedD()))) : null;
+            this.privateKey = pair.isPrivate()
+                    ? keys.generatePrivate(new PKCS8EncodedKeySpec(joined(PRIVATE, pair.getDecodedD())))
+                    : null;
         } catch (GeneralSecurityException unusable) {
             throw new SigningFault("the key " + pair.getKeyID() + " cannot be used", unusable);
         }
@@ -44,10 +47,13 @@ final class Ed25519 implements JWSSigner, JWSVerifier {
     static OctetKeyPair pair(byte[] kept, byte[] its) {
         byte[] d = Arrays.copyOfRange(kept, kept.length - 32, kept.length);
         byte[] x = Arrays.copyOfRange(its, its.length - 32, its.length);
-        return new OctetKeyPair.Builder(Curve.Ed25519, Base64URL.encode(x)).d(Base64URL.encode(d)).build();
+        return new OctetKeyPair.Builder(Curve.Ed25519, Base64URL.encode(x))
+                .d(Base64URL.encode(d))
+                .build();
     }
 
-    @Override public Base64URL sign(JWSHeader header, byte[] signingInput) throws JOSEException {
+    @Override
+    public Base64URL sign(JWSHeader header, byte[] signingInput) throws JOSEException {
         try {
             Signature signature = Signature.getInstance("Ed25519");
             signature.initSign(privateKey);
@@ -58,7 +64,8 @@ final class Ed25519 implements JWSSigner, JWSVerifier {
         }
     }
 
-    @Override public boolean verify(JWSHeader header, byte[] signingInput, Base64URL presented) throws JOSEException {
+    @Override
+    public boolean verify(JWSHeader header, byte[] signingInput, Base64URL presented) throws JOSEException {
         try {
             Signature signature = Signature.getInstance("Ed25519");
             signature.initVerify(publicKey);
@@ -71,11 +78,13 @@ final class Ed25519 implements JWSSigner, JWSVerifier {
         }
     }
 
-    @Override public Set<JWSAlgorithm> supportedJWSAlgorithms() {
+    @Override
+    public Set<JWSAlgorithm> supportedJWSAlgorithms() {
         return Set.of(JWSAlgorithm.EdDSA);
     }
 
-    @Override public JCAContext getJCAContext() {
+    @Override
+    public JCAContext getJCAContext() {
         return context;
     }
 

@@ -19,16 +19,21 @@ public final class IssuerKeys {
 
     /** The one that signs last first. */
     private final List<Living> living = new ArrayList<>();
+
     private final Map<String, Living> byId = new LinkedHashMap<>();
 
     private IssuerKeys() {}
 
     /** @param open makes a kept key ready, @param longest no token lives longer */
-    public static IssuerKeys of(List<SigningKeys.Kept> kept, Function<SigningKeys.Kept, SigningKey> open, Duration longest) {
+    public static IssuerKeys of(
+            List<SigningKeys.Kept> kept, Function<SigningKeys.Kept, SigningKey> open, Duration longest) {
         IssuerKeys keys = new IssuerKeys();
         for (KeySpan span : KeySpan.of(kept, longest)) {
             if (span.removedAt().isPresent()) continue; // not even opened: nothing it signed may pass
-            SigningKeys.Kept its = kept.stream().filter(key -> key.kid().equals(span.kid())).findFirst().orElseThrow();
+            SigningKeys.Kept its = kept.stream()
+                    .filter(key -> key.kid().equals(span.kid()))
+                    .findFirst()
+                    .orElseThrow();
             Living one = new Living(open.apply(its), span);
             keys.living.add(one);
             keys.byId.put(span.kid(), one);
@@ -65,28 +70,38 @@ public final class IssuerKeys {
     }
 
     private boolean isInForce(Living one, Instant now) {
-        return now.isBefore(one.span().verifiesUntil()) && (!now.isBefore(one.span().signsFrom()) || isOldest(one));
+        return now.isBefore(one.span().verifiesUntil())
+                && (!now.isBefore(one.span().signsFrom()) || isOldest(one));
     }
 
     /** The oldest key signs even before its time, after a clock was set back; so it verifies then as well. */
     private boolean isOldest(Living one) {
-        return living.stream().filter(it -> it.span().purpose() == one.span().purpose()).reduce((later, earlier) -> earlier).filter(it -> it == one).isPresent();
+        return living.stream()
+                .filter(it -> it.span().purpose() == one.span().purpose())
+                .reduce((later, earlier) -> earlier)
+                .filter(it -> it == one)
+                .isPresent();
     }
 
     /**
-     * Whether a key can have signed a token that was minted at a time: it was the active key then. Whoever holds a key before it is
-     * active, or after, mints nothing with it.
+     * Whether a key can have signed a token that was minted at a time: it was the active key then. Whoever holds a key
+     * before it is active, or after, mints nothing with it.
      *
      * @param minted by the order of this service, which the token's id holds
      */
     public boolean canHaveSigned(VerifyingKey key, Instant minted) {
         Living one = byId.get(key.kid());
         if (one == null) return false;
-        boolean notTooEarly = isOldest(one) || !minted.isBefore(one.span().signsFrom().minus(AROUND_ROTATION));
-        return notTooEarly && (one.span().signsUntil().equals(Instant.MAX) || minted.isBefore(one.span().signsUntil().plus(AROUND_ROTATION)));
+        boolean notTooEarly =
+                isOldest(one) || !minted.isBefore(one.span().signsFrom().minus(AROUND_ROTATION));
+        return notTooEarly
+                && (one.span().signsUntil().equals(Instant.MAX)
+                        || minted.isBefore(one.span().signsUntil().plus(AROUND_ROTATION)));
     }
 
-    /** Whether this very key's signatures are good now; for every request with a remembered token, so it makes nothing. */
+    /**
+     * Whether this very key's signatures are good now; for every request with a remembered token, so it makes nothing.
+     */
     public boolean isGood(VerifyingKey key, Instant now) {
         Living one = byId.get(key.kid());
         return one != null && one.key() == key && isInForce(one, now);
@@ -94,11 +109,20 @@ public final class IssuerKeys {
 
     /** Of the keys whose access tokens are good now. */
     public List<String> algorithmsAt(Instant now) {
-        return living.stream().filter(one -> one.span().purpose() == SigningKeys.Purpose.ACCESS && now.isBefore(one.span().verifiesUntil())).map(one -> one.key().algorithm().getName()).distinct().sorted().toList();
+        return living.stream()
+                .filter(one -> one.span().purpose() == SigningKeys.Purpose.ACCESS
+                        && now.isBefore(one.span().verifiesUntil()))
+                .map(one -> one.key().algorithm().getName())
+                .distinct()
+                .sorted()
+                .toList();
     }
 
     /** The JWK Set (RFC 7517 §5): the public halves of upcoming, active and retiring keys. */
     public JWKSet publishedAt(Instant now) {
-        return new JWKSet(living.stream().filter(one -> now.isBefore(one.span().verifiesUntil())).map(one -> one.key().published()).toList());
+        return new JWKSet(living.stream()
+                .filter(one -> now.isBefore(one.span().verifiesUntil()))
+                .map(one -> one.key().published())
+                .toList());
     }
 }

@@ -9,13 +9,22 @@ import java.util.Locale;
 import java.util.Optional;
 
 /**
- * A key's life. It follows from when each key of the issuer begins to sign, so that no job has to run for one to take over.
+ * A key's life. It follows from when each key of the issuer begins to sign, so that no job has to run for one to take
+ * over.
  *
- * @param signsUntil    when the next one takes over; {@code Instant.MAX} while none is to
+ * @param signsUntil when the next one takes over; {@code Instant.MAX} while none is to
  * @param verifiesUntil when the last token it can have signed has run out
  */
-public record KeySpan(String kid, SigningKeys.Purpose purpose, String algorithm, Instant createdAt, boolean imported, Instant signsFrom, Instant signsUntil, Instant verifiesUntil,
-                      Optional<Instant> removedAt) {
+public record KeySpan(
+        String kid,
+        SigningKeys.Purpose purpose,
+        String algorithm,
+        Instant createdAt,
+        boolean imported,
+        Instant signsFrom,
+        Instant signsUntil,
+        Instant verifiesUntil,
+        Optional<Instant> removedAt) {
 
     public enum State {
         /** Published, so that everyone has it when it begins to sign. */
@@ -27,7 +36,8 @@ public record KeySpan(String kid, SigningKeys.Purpose purpose, String algorithm,
         /** Taken out in an emergency: nothing it signed is good. */
         REMOVED;
 
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return name().toLowerCase(Locale.ROOT);
         }
     }
@@ -39,11 +49,15 @@ public record KeySpan(String kid, SigningKeys.Purpose purpose, String algorithm,
         return now.isBefore(verifiesUntil) ? State.RETIRING : State.RETIRED;
     }
 
-    /** @param kept the keys of one issuer, @param longest no token lives longer. @return for each purpose, the one that signs last first */
+    /**
+     * @param kept the keys of one issuer, @param longest no token lives longer. @return for each purpose, the one that
+     *     signs last first
+     */
     public static List<KeySpan> of(List<SigningKeys.Kept> kept, Duration longest) {
         List<KeySpan> spans = new ArrayList<>();
         for (SigningKeys.Purpose purpose : SigningKeys.Purpose.values()) {
-            spans.addAll(ofOne(kept.stream().filter(key -> key.purpose() == purpose).toList(), longest));
+            spans.addAll(
+                    ofOne(kept.stream().filter(key -> key.purpose() == purpose).toList(), longest));
         }
         return List.copyOf(spans);
     }
@@ -51,10 +65,22 @@ public record KeySpan(String kid, SigningKeys.Purpose purpose, String algorithm,
     private static List<KeySpan> ofOne(List<SigningKeys.Kept> kept, Duration longest) {
         List<KeySpan> spans = new ArrayList<>();
         Instant next = Instant.MAX;
-        for (SigningKeys.Kept key : kept.stream().sorted(Comparator.comparing(SigningKeys.Kept::signsFrom).thenComparing(SigningKeys.Kept::createdAt).reversed()).toList()) {
+        for (SigningKeys.Kept key : kept.stream()
+                .sorted(Comparator.comparing(SigningKeys.Kept::signsFrom)
+                        .thenComparing(SigningKeys.Kept::createdAt)
+                        .reversed())
+                .toList()) {
             boolean never = next.equals(Instant.MAX);
-            spans.add(new KeySpan(key.kid(), key.purpose(), key.algorithm(), key.createdAt(), key.imported(), key.signsFrom(), next,
-                    never ? Instant.MAX : next.plus(longest), key.removedAt()));
+            spans.add(new KeySpan(
+                    key.kid(),
+                    key.purpose(),
+                    key.algorithm(),
+                    key.createdAt(),
+                    key.imported(),
+                    key.signsFrom(),
+                    next,
+                    never ? Instant.MAX : next.plus(longest),
+                    key.removedAt()));
             if (key.removedAt().isEmpty()) next = key.signsFrom();
         }
         return spans;

@@ -1,11 +1,11 @@
 package dev.admit.core.key;
 
-import javax.crypto.Mac;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
 import java.security.SecureRandom;
 import javax.crypto.Cipher;
+import javax.crypto.Mac;
 import javax.crypto.SecretKey;
 import javax.crypto.spec.GCMParameterSpec;
 import javax.crypto.spec.SecretKeySpec;
@@ -35,7 +35,10 @@ public final class MasterKey {
         RANDOM.nextBytes(nonce);
         try {
             Cipher cipher = cipher(Cipher.ENCRYPT_MODE, nonce, name);
-            return ByteBuffer.allocate(NONCE + plain.length + TAG_BITS / 8).put(nonce).put(cipher.doFinal(plain)).array();
+            return ByteBuffer.allocate(NONCE + plain.length + TAG_BITS / 8)
+                    .put(nonce)
+                    .put(cipher.doFinal(plain))
+                    .array();
         } catch (GeneralSecurityException broken) {
             throw new SigningFault("sealing " + name + " did not work", broken);
         }
@@ -47,7 +50,8 @@ public final class MasterKey {
             Cipher cipher = cipher(Cipher.DECRYPT_MODE, java.util.Arrays.copyOf(sealed, NONCE), name);
             return cipher.doFinal(sealed, NONCE, sealed.length - NONCE);
         } catch (GeneralSecurityException | IllegalArgumentException other) {
-            throw new SigningFault("the master key does not open " + name + ": it is another one, or the record was changed", other);
+            throw new SigningFault(
+                    "the master key does not open " + name + ": it is another one, or the record was changed", other);
         }
     }
 
@@ -79,7 +83,8 @@ public final class MasterKey {
         return cipher;
     }
 
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return "MasterKey[hidden]";
     }
 }

@@ -14,7 +14,10 @@ public final class SealedJson {
     private final String name;
     private final int longest;
 
-    /** @param name what it is for: what was sealed under one name opens under no other, @param longest characters; a longer text is not looked at */
+    /**
+     * @param name what it is for: what was sealed under one name opens under no other, @param longest characters; a
+     *     longer text is not looked at
+     */
     public SealedJson(MasterKey masterKey, String name, int longest) {
         this.masterKey = masterKey;
         this.name = name;
@@ -32,13 +35,17 @@ public final class SealedJson {
         if (text.length() > longest) return Optional.empty();
         try {
             byte[] sealed = Base64.getUrlDecoder().decode(text);
-            return sealed.length < SHORTEST ? Optional.empty() : Optional.of(JSONObjectUtils.parse(new String(masterKey.open(sealed, name), StandardCharsets.UTF_8)));
+            return sealed.length < SHORTEST
+                    ? Optional.empty()
+                    : Optional.of(
+                            JSONObjectUtils.parse(new String(masterKey.open(sealed, name), StandardCharsets.UTF_8)));
         } catch (IllegalArgumentException | SigningFault | ParseException notOurs) {
             return Optional.empty(); // of another service, changed, or made up
         }
     }
 
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return "SealedJson[" + name + "]";
     }
 }

@@ -59,11 +59,13 @@ public final class SigningKey implements VerifyingKey {
 
     public static SigningKey generate(SigningAlgorithm algorithm) {
         try {
-            return with(switch (algorithm) {
-                case ES256 -> new ECKeyGenerator(Curve.P_256).generate();
-                case RS256, PS256 -> new RSAKeyGenerator(RSA_BITS).generate();
-                case EDDSA -> ed25519();
-            }, algorithm);
+            return with(
+                    switch (algorithm) {
+                        case ES256 -> new ECKeyGenerator(Curve.P_256).generate();
+                        case RS256, PS256 -> new RSAKeyGenerator(RSA_BITS).generate();
+                        case EDDSA -> ed25519();
+                    },
+                    algorithm);
         } catch (JOSEException | GeneralSecurityException broken) {
             throw new SigningFault("no %s key could be made".formatted(algorithm), broken);
         }
@@ -77,12 +79,31 @@ public final class SigningKey implements VerifyingKey {
     /** The same pair under an id of ours, for one algorithm. */
     static SigningKey with(JWK pair, SigningAlgorithm algorithm) {
         String kid = Ids.random("key_");
-        return new SigningKey(switch (pair) {
-            case ECKey ec -> new ECKey.Builder(ec).keyID(kid).keyUse(KeyUse.SIGNATURE).keyOperations(null).algorithm(algorithm.jws()).build();
-            case RSAKey rsa -> new RSAKey.Builder(rsa).keyID(kid).keyUse(KeyUse.SIGNATURE).keyOperations(null).algorithm(algorithm.jws()).build();
-            case OctetKeyPair ed -> new OctetKeyPair.Builder(ed).keyID(kid).keyUse(KeyUse.SIGNATURE).keyOperations(null).algorithm(algorithm.jws()).build();
-            default -> throw new IllegalArgumentException("a key of type " + pair.getKeyType());
-        });
+        return new SigningKey(
+                switch (pair) {
+                    case ECKey ec ->
+                        new ECKey.Builder(ec)
+                                .keyID(kid)
+                                .keyUse(KeyUse.SIGNATURE)
+                                .keyOperations(null)
+                                .algorithm(algorithm.jws())
+                                .build();
+                    case RSAKey rsa ->
+                        new RSAKey.Builder(rsa)
+                                .keyID(kid)
+                                .keyUse(KeyUse.SIGNATURE)
+                                .keyOperations(null)
+                                .algorithm(algorithm.jws())
+                                .build();
+                    case OctetKeyPair ed ->
+                        new OctetKeyPair.Builder(ed)
+                                .keyID(kid)
+                                .keyUse(KeyUse.SIGNATURE)
+                                .keyOperations(null)
+                                .algorithm(algorithm.jws())
+                                .build();
+                    default -> throw new IllegalArgumentException("a key of type " + pair.getKeyType());
+                });
     }
 
     /** Opens what {@link #sealWith} closed. */
@@ -111,7 +132,8 @@ public final class SigningKey implements VerifyingKey {
         }
     }
 
-    @Override public String kid() {
+    @Override
+    public String kid() {
         return pair.getKeyID();
     }
 
@@ -120,11 +142,13 @@ public final class SigningKey implements VerifyingKey {
         return algorithm;
     }
 
-    @Override public boolean isFor(JWSAlgorithm named) {
+    @Override
+    public boolean isFor(JWSAlgorithm named) {
         return algorithm.equals(named);
     }
 
-    @Override public String algorithms() {
+    @Override
+    public String algorithms() {
         return algorithm.getName();
     }
 
@@ -146,11 +170,13 @@ public final class SigningKey implements VerifyingKey {
         return signer;
     }
 
-    @Override public JWSVerifier verifier() {
+    @Override
+    public JWSVerifier verifier() {
         return verifier;
     }
 
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return "SigningKey[" + kid() + "]";
     }
 }

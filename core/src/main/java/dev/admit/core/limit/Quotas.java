@@ -10,11 +10,15 @@ import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 
 /**
- * Counts requests against quotas, by calendar day or month in UTC. Counted in memory and kept in batches: a clean stop loses nothing, a
- * killed process at most the last second. What was used goes on counting when a quota is raised or lowered.
+ * Counts requests against quotas, by calendar day or month in UTC. Counted in memory and kept in batches: a clean stop
+ * loses nothing, a killed process at most the last second. What was used goes on counting when a quota is raised or
+ * lowered.
  */
 public final class Quotas {
-    /** What was used. @param quota its period and whose requests it counts, @param whom a client, a person; empty for everyone */
+    /**
+     * What was used. @param quota its period and whose requests it counts, @param whom a client, a person; empty for
+     * everyone
+     */
     public record Used(String routeId, String quota, String whom, Instant beganAt, long used) {}
 
     /** Where it is kept. */
@@ -47,14 +51,15 @@ public final class Quotas {
     public Quotas(Kept kept) {
         this.kept = kept;
         for (Used it : kept.all()) {
-            for (Limits.Period period : Limits.Period.values()) for (Limits.By by : Limits.By.values()) {
-                Key key = new Key(it.routeId(), by, period, it.whom());
-                if (!key.quota().equals(it.quota())) continue;
-                Slot slot = new Slot();
-                slot.begin = it.beganAt();
-                slot.used = it.used();
-                slots.put(key, slot);
-            }
+            for (Limits.Period period : Limits.Period.values())
+                for (Limits.By by : Limits.By.values()) {
+                    Key key = new Key(it.routeId(), by, period, it.whom());
+                    if (!key.quota().equals(it.quota())) continue;
+                    Slot slot = new Slot();
+                    slot.begin = it.beganAt();
+                    slot.used = it.used();
+                    slots.put(key, slot);
+                }
         }
     }
 
@@ -76,7 +81,15 @@ public final class Quotas {
             remaining = Math.max(0, quota.requests() - slot.used);
         }
         if (passes) waiting.add(key);
-        return new Count(quota.by() + "-" + quota.period(), quota.toString(), quota.requests(), Duration.between(begin, quota.period().end(now)), passes, remaining, passes ? Duration.ZERO : left, left);
+        return new Count(
+                quota.by() + "-" + quota.period(),
+                quota.toString(),
+                quota.requests(),
+                Duration.between(begin, quota.period().end(now)),
+                passes,
+                remaining,
+                passes ? Duration.ZERO : left,
+                left);
     }
 
     /** Keeps what was counted since. */

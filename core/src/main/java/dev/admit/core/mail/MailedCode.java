@@ -5,15 +5,19 @@ import java.time.Instant;
 import java.util.Locale;
 
 /**
- * A short code that was mailed, to prove that whoever types it reads the mail at an address. Short as it is, few tries are given.
+ * A short code that was mailed, to prove that whoever types it reads the mail at an address. Short as it is, few tries
+ * are given.
  *
  * @param hash of code and id together
  */
-public record MailedCode(String id, String issuerId, String email, Purpose purpose, SecretHash hash, int triesLeft, Instant expiresAt) {
+public record MailedCode(
+        String id, String issuerId, String email, Purpose purpose, SecretHash hash, int triesLeft, Instant expiresAt) {
     public enum Purpose {
-        SIGN_UP, PASSWORD;
+        SIGN_UP,
+        PASSWORD;
 
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return name().toLowerCase(Locale.ROOT).replace('_', '-');
         }
     }

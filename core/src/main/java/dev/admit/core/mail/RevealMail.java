@@ -15,8 +15,8 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * Shows an administrator the code in a mail that lies in the outbox, for somebody whom no mail reaches. Whoever has the code has the
- * account; so it is an act of the audit, and no way to an account that may as much as the administrator.
+ * Shows an administrator the code in a mail that lies in the outbox, for somebody whom no mail reaches. Whoever has the
+ * code has the account; so it is an act of the audit, and no way to an account that may as much as the administrator.
  */
 public final class RevealMail {
     private final Mails mails;
@@ -39,14 +39,25 @@ public final class RevealMail {
         Optional<Mail> found = mails.find(issuer.id(), mailId);
         if (found.isEmpty()) return new Change.Absent<>("mail", mailId);
         Mail mail = found.get();
-        if (mail.sentAt().isPresent()) return new Change.Refused<>("This mail was sent: its code is its reader's alone.", "Have the person look into their mailbox.");
-        Optional<Mail.HiddenCode> code = mail.code().filter(it -> clock.instant().isBefore(it.until()));
-        if (code.isEmpty()) return new Change.Refused<>("No code is hidden in this mail: there was none, it was used, or it is over.", "Send another with: " + Command.of("person", "reset", mail.to(), "--password"));
+        if (mail.sentAt().isPresent())
+            return new Change.Refused<>(
+                    "This mail was sent: its code is its reader's alone.", "Have the person look into their mailbox.");
+        Optional<Mail.HiddenCode> code =
+                mail.code().filter(it -> clock.instant().isBefore(it.until()));
+        if (code.isEmpty())
+            return new Change.Refused<>(
+                    "No code is hidden in this mail: there was none, it was used, or it is over.",
+                    "Send another with: " + Command.of("person", "reset", mail.to(), "--password"));
         Optional<Person> reader = people.named(issuer.id(), mail.to());
-        if (reader.flatMap(Person::running).filter(role -> role.isAtLeast(AdminRole.ADMINISTRATOR)).isPresent()) {
-            return new Change.Refused<>("%s is an administrator, as you are: nobody sees their code but they.".formatted(mail.to()), "Set a mail server, so that the mail reaches them.");
+        if (reader.flatMap(Person::running)
+                .filter(role -> role.isAtLeast(AdminRole.ADMINISTRATOR))
+                .isPresent()) {
+            return new Change.Refused<>(
+                    "%s is an administrator, as you are: nobody sees their code but they.".formatted(mail.to()),
+                    "Set a mail server, so that the mail reaches them.");
         }
         audit.added(by, issuer.id(), "mail.revealed", mail.to(), Map.of("mail", mail.id(), "subject", mail.subject()));
-        return Change.made(mail.reading(new String(masterKey.open(code.get().sealed(), Mail.sealedAs(mail.id())), StandardCharsets.UTF_8)));
+        return Change.made(mail.reading(
+                new String(masterKey.open(code.get().sealed(), Mail.sealedAs(mail.id())), StandardCharsets.UTF_8)));
     }
 }

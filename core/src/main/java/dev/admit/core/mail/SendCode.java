@@ -37,11 +37,11 @@ public final class SendCode {
     }
 
     /**
-     * Sends a code. What it returns is the same whether a mail was sent or not, so that nobody learns who is here, or that enough
-     * was sent already.
+     * Sends a code. What it returns is the same whether a mail was sent or not, so that nobody learns who is here, or
+     * that enough was sent already.
      *
      * @param from where the wish came from
-     * @param to    whom it is for: what is written for nobody costs as much as what is written for somebody
+     * @param to whom it is for: what is written for nobody costs as much as what is written for somebody
      * @return the id that the code has to be given with
      */
     public String send(Issuer issuer, String email, MailedCode.Purpose purpose, To to, String from, Instant now) {
@@ -51,11 +51,20 @@ public final class SendCode {
         String what = purpose == MailedCode.Purpose.SIGN_UP ? "go on with signing up" : "choose another password";
         if (to == To.NOBODY) {
             // A record like any other, which no code opens: so that neither time nor load tells that nobody is there.
-            mail.writeNothing(issuer, () -> codes.insert(new MailedCode(id, issuer.id(), email, purpose, hash(id, Ids.random("")), 0, now.plus(LIFETIME))));
+            mail.writeNothing(
+                    issuer,
+                    () -> codes.insert(new MailedCode(
+                            id, issuer.id(), email, purpose, hash(id, Ids.random("")), 0, now.plus(LIFETIME))));
             return id;
         }
         MailedCode mailed = new MailedCode(id, issuer.id(), email, purpose, hash(id, code), TRIES, now.plus(LIFETIME));
-        mail.write(issuer, email, "%s: your code".formatted(issuer.title()), mailed, spaced(code), (digits, codeId) -> """
+        mail.write(
+                issuer,
+                email,
+                "%s: your code".formatted(issuer.title()),
+                mailed,
+                spaced(code),
+                (digits, codeId) -> """
                 Your code for %s is
 
                     %s
@@ -63,44 +72,78 @@ public final class SendCode {
                 Type it on the page that is open, to %s. It is good for 15 minutes.
 
                 You asked for nothing? Then somebody typed your address; do nothing, and do not pass the code on.
-                """.formatted(issuer.title(), digits, what), () -> codes.insert(mailed), now);
+                """.formatted(issuer.title(), digits, what),
+                () -> codes.insert(mailed),
+                now);
         return id;
     }
 
     /** Both are counted, whichever of them is over. */
     private boolean mayGo(Issuer issuer, String email, String from) {
-        return sent.isWithin(MOST_TO_ADDRESS, "to " + issuer.id() + " " + email) & sent.isWithin(MOST_FROM_PLACE, "from " + from);
+        return sent.isWithin(MOST_TO_ADDRESS, "to " + issuer.id() + " " + email)
+                & sent.isWithin(MOST_FROM_PLACE, "from " + from);
     }
 
     /** Tells somebody who wants to sign up that they are here already; the page does not say so. */
     public void sendAlreadyHere(Issuer issuer, String email, String from, Instant now) {
         if (!mayGo(issuer, email, from)) return;
-        mail.write(issuer, email, "%s: you are here already".formatted(issuer.title()), """
+        mail.write(
+                issuer,
+                email,
+                "%s: you are here already".formatted(issuer.title()),
+                """
                 Somebody, probably you, wanted to sign up at %s with this address. You are here already.
 
                 Sign in at %s/sign-in; there you can also choose another password.
-                """.formatted(issuer.title(), issuer.url()), now);
+                """.formatted(issuer.title(), issuer.url()),
+                now);
     }
 
     /** Invites somebody whom an administrator added, or helps somebody who asked an administrator. */
     public void invite(Issuer issuer, String email, boolean fresh, Instant now) {
         String id = Ids.random("mc_");
         String code = "%08d".formatted(RANDOM.nextInt(100_000_000));
-        MailedCode mailed = new MailedCode(id, issuer.id(), email, MailedCode.Purpose.PASSWORD, hash(id, code), TRIES, now.plus(INVITATION));
-        mail.write(issuer, email, fresh ? "%s: an invitation".formatted(issuer.title()) : "%s: choose another password".formatted(issuer.title()), mailed, spaced(code), (digits, codeId) -> """
+        MailedCode mailed = new MailedCode(
+                id, issuer.id(), email, MailedCode.Purpose.PASSWORD, hash(id, code), TRIES, now.plus(INVITATION));
+        mail.write(
+                issuer,
+                email,
+                fresh
+                        ? "%s: an invitation".formatted(issuer.title())
+                        : "%s: choose another password".formatted(issuer.title()),
+                mailed,
+                spaced(code),
+                (digits, codeId) -> """
                 %s
 
                 Open  %s/new-password?mailed=%s
                 and type the code  %s
 
                 It is good for 7 days.
-                """.formatted(fresh ? "You can sign in at %s from now on. Choose a password first.".formatted(issuer.title()) : "An administrator of %s sent you this, so that you can choose another password.".formatted(issuer.title()),
-                issuer.url(), codeId, digits), () -> codes.insert(mailed), now);
+                """.formatted(
+                                fresh
+                                        ? "You can sign in at %s from now on. Choose a password first."
+                                                .formatted(issuer.title())
+                                        : ("An administrator of %s sent you this, so that you can choose another "
+                                                        + "password.")
+                                                .formatted(issuer.title()),
+                                issuer.url(),
+                                codeId,
+                                digits),
+                () -> codes.insert(mailed),
+                now);
     }
 
-    /** What a code proves; it is one try, and the code is not used up by it. @return the address, empty when the code is wrong, over, used, or tried too often; nothing tells which */
+    /**
+     * What a code proves; it is one try, and the code is not used up by it. @return the address, empty when the code is
+     * wrong, over, used, or tried too often; nothing tells which
+     */
     public Optional<String> check(Issuer issuer, String id, String code, MailedCode.Purpose purpose, Instant now) {
-        return codes.attempt(id, now).filter(it -> it.issuerId().equals(issuer.id()) && it.purpose() == purpose && it.hash().matches(hash(id, code.replaceAll("\\D", "")))).map(MailedCode::email);
+        return codes.attempt(id, now)
+                .filter(it -> it.issuerId().equals(issuer.id())
+                        && it.purpose() == purpose
+                        && it.hash().matches(hash(id, code.replaceAll("\\D", ""))))
+                .map(MailedCode::email);
     }
 
     /** Uses a code up. @return whether this call did: each opens once */

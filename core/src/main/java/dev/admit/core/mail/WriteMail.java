@@ -24,7 +24,10 @@ public final class WriteMail {
 
     public void write(Issuer issuer, String email, String subject, String body, Instant now) {
         String id = Ids.timeOrdered("ml_", now.toEpochMilli());
-        write(new Mail(id, issuer.id(), email, subject, body, now, Optional.empty(), "", Optional.empty()), body, () -> { });
+        write(
+                new Mail(id, issuer.id(), email, subject, body, now, Optional.empty(), "", Optional.empty()),
+                body,
+                () -> {});
     }
 
     /**
@@ -33,11 +36,31 @@ public final class WriteMail {
      * @param code kept together with the mail, or not at all
      * @param body makes the text; is given what stands for the code and its id: themselves, or that they are hidden
      */
-    void write(Issuer issuer, String email, String subject, MailedCode code, String digits, Body body, Runnable keepCode, Instant now) {
+    void write(
+            Issuer issuer,
+            String email,
+            String subject,
+            MailedCode code,
+            String digits,
+            Body body,
+            Runnable keepCode,
+            Instant now) {
         String id = Ids.timeOrdered("ml_", now.toEpochMilli());
         String text = body.with(digits, code.id());
         byte[] sealed = masterKey.seal(text.getBytes(StandardCharsets.UTF_8), Mail.sealedAs(id));
-        write(new Mail(id, issuer.id(), email, subject, body.with(Mail.HIDDEN, Mail.HIDDEN), now, Optional.empty(), "", Optional.of(new Mail.HiddenCode(code.id(), sealed, code.expiresAt()))), text, keepCode);
+        write(
+                new Mail(
+                        id,
+                        issuer.id(),
+                        email,
+                        subject,
+                        body.with(Mail.HIDDEN, Mail.HIDDEN),
+                        now,
+                        Optional.empty(),
+                        "",
+                        Optional.of(new Mail.HiddenCode(code.id(), sealed, code.expiresAt()))),
+                text,
+                keepCode);
     }
 
     /** The text of a mail with a code. */

@@ -15,15 +15,28 @@ import java.util.Map;
 import java.util.regex.Pattern;
 
 /**
- * An expression that computes an extra claim, in CEL: it sees the client, the API, the scopes, the grant type and the time, and
- * can reach nothing else, nor run for long.
+ * An expression that computes an extra claim, in CEL: it sees the client, the API, the scopes, the grant type and the
+ * time, and can reach nothing else, nor run for long.
  */
 public final class ClaimExpression {
     private static final int LONGEST_VALUE = 2_000;
     /** Made when the first expression is: most services have none, and the library takes its time. */
     private static final class Claims {
-        static final Expression.Reader READER = new Expression.Reader(Map.of("client", MapType.create(SimpleType.STRING, SimpleType.DYN), "api", MapType.create(SimpleType.STRING, SimpleType.DYN),
-                "scopes", ListType.create(SimpleType.STRING), "grant_type", SimpleType.STRING, "person", MapType.create(SimpleType.STRING, SimpleType.DYN), "now", SimpleType.INT), null);
+        static final Expression.Reader READER = new Expression.Reader(
+                Map.of(
+                        "client",
+                        MapType.create(SimpleType.STRING, SimpleType.DYN),
+                        "api",
+                        MapType.create(SimpleType.STRING, SimpleType.DYN),
+                        "scopes",
+                        ListType.create(SimpleType.STRING),
+                        "grant_type",
+                        SimpleType.STRING,
+                        "person",
+                        MapType.create(SimpleType.STRING, SimpleType.DYN),
+                        "now",
+                        SimpleType.INT),
+                null);
     }
 
     private static final Pattern OF_PERSON = Pattern.compile("\\bperson\\b");
@@ -40,7 +53,10 @@ public final class ClaimExpression {
 
     /** @throws Expression.Senseless when it is no expression over what there is */
     public static ClaimExpression read(String claim, String expression) throws Expression.Senseless {
-        return new ClaimExpression(claim, Claims.READER.read(expression), OF_PERSON.matcher(expression).find());
+        return new ClaimExpression(
+                claim,
+                Claims.READER.read(expression),
+                OF_PERSON.matcher(expression).find());
     }
 
     public String claim() {
@@ -57,23 +73,51 @@ public final class ClaimExpression {
      * @return a JSON value: text, number, true or false, list or object
      * @throws Expression.Senseless when it comes to nothing that a claim can hold
      */
-    public Object on(Client client, Api api, List<String> scopes, String grantType, Map<String, Object> person, Instant now) throws Expression.Senseless {
-        Map<String, Object> seen = Map.of("client", Map.of("id", client.id(), "name", client.name(), "title", client.title(), "kind", client.kind().toString(),
-                "owner", client.owner(), "tags", client.texts().tags()), "api", Map.of("name", api.name(), "audience", api.audience()), "scopes", scopes,
-                "grant_type", grantType, "person", person, "now", now.getEpochSecond());
+    public Object on(
+            Client client, Api api, List<String> scopes, String grantType, Map<String, Object> person, Instant now)
+            throws Expression.Senseless {
+        Map<String, Object> seen = Map.of(
+                "client",
+                Map.of(
+                        "id",
+                        client.id(),
+                        "name",
+                        client.name(),
+                        "title",
+                        client.title(),
+                        "kind",
+                        client.kind().toString(),
+                        "owner",
+                        client.owner(),
+                        "tags",
+                        client.texts().tags()),
+                "api",
+                Map.of("name", api.name(), "audience", api.audience()),
+                "scopes",
+                scopes,
+                "grant_type",
+                grantType,
+                "person",
+                person,
+                "now",
+                now.getEpochSecond());
         Object value;
         try {
             value = json(program.on(seen), new int[1]);
         } catch (Expression.Senseless | RuntimeException wrong) {
-            throw new Expression.Senseless("the expression of the claim %s comes to nothing: %s".formatted(claim, wrong.getMessage()));
+            throw new Expression.Senseless(
+                    "the expression of the claim %s comes to nothing: %s".formatted(claim, wrong.getMessage()));
         }
-        if (JSONObjectUtils.toJSONString(Map.of("v", value)).length() > LONGEST_VALUE) throw new Expression.Senseless("the claim %s comes to more than %d characters".formatted(claim, LONGEST_VALUE));
+        if (JSONObjectUtils.toJSONString(Map.of("v", value)).length() > LONGEST_VALUE)
+            throw new Expression.Senseless(
+                    "the claim %s comes to more than %d characters".formatted(claim, LONGEST_VALUE));
         return value;
     }
 
     /** @param parts how many were made so far: a list that holds another twice is walked twice */
     private static Object json(Object value, int[] parts) {
-        if (++parts[0] > LONGEST_VALUE) throw new IllegalArgumentException("it has more than %d parts".formatted(LONGEST_VALUE));
+        if (++parts[0] > LONGEST_VALUE)
+            throw new IllegalArgumentException("it has more than %d parts".formatted(LONGEST_VALUE));
         return switch (value) {
             case String text -> text;
             case Boolean flag -> flag;
@@ -90,7 +134,8 @@ public final class ClaimExpression {
                 map.forEach((name, one) -> all.put(String.valueOf(name), json(one, parts)));
                 yield all;
             }
-            case null, default -> throw new IllegalArgumentException("it is no text, number, true or false, list or map of those");
+            case null, default ->
+                throw new IllegalArgumentException("it is no text, number, true or false, list or map of those");
         };
     }
 }

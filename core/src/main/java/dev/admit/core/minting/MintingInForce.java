@@ -35,7 +35,9 @@ public final class MintingInForce {
             try {
                 claims.add(ClaimExpression.read(claim.name(), claim.expression()));
             } catch (Expression.Senseless broken) {
-                throw new IllegalStateException("the claim %s of the API %s: %s".formatted(claim.name(), api.name(), broken.getMessage()), broken);
+                throw new IllegalStateException(
+                        "the claim %s of the API %s: %s".formatted(claim.name(), api.name(), broken.getMessage()),
+                        broken);
             }
         }
         return new MintingInForce(api, List.copyOf(claims));
@@ -45,9 +47,15 @@ public final class MintingInForce {
      * What holds for one client and grant type.
      *
      * @param without names of claims that are left out
-     * @param why     where each value comes from, as sentences
+     * @param why where each value comes from, as sentences
      */
-    public record Applied(Duration lifetime, Minting.Format format, Set<String> without, Duration refreshIdle, Duration refreshLongest, List<String> why) {
+    public record Applied(
+            Duration lifetime,
+            Minting.Format format,
+            Set<String> without,
+            Duration refreshIdle,
+            Duration refreshLongest,
+            List<String> why) {
         /** The sentences as one text. */
         public String reasons() {
             return String.join(" ", why);
@@ -56,7 +64,9 @@ public final class MintingInForce {
 
     /** The strictest of the API's values and every exception that applies. */
     public Applied applied(Client client, String grantType) {
-        List<Minting.Exempt> applying = api.minting().exceptions().stream().filter(exception -> exception.appliesTo(client, grantType)).toList();
+        List<Minting.Exempt> applying = api.minting().exceptions().stream()
+                .filter(exception -> exception.appliesTo(client, grantType))
+                .toList();
         return applying.isEmpty() ? usual : applied(applying);
     }
 
@@ -75,20 +85,26 @@ public final class MintingInForce {
                 lifetime = exception.lifetime().get();
                 lifetimeFrom = "the exception " + exception.name();
             }
-            if (exception.format().filter(it -> it == Minting.Format.OPAQUE).isPresent() && format == Minting.Format.JWT) {
+            if (exception.format().filter(it -> it == Minting.Format.OPAQUE).isPresent()
+                    && format == Minting.Format.JWT) {
                 format = Minting.Format.OPAQUE;
                 formatFrom = "the exception " + exception.name();
             }
-            if (exception.refreshIdle().isPresent() && exception.refreshIdle().get().compareTo(refreshIdle) < 0) {
+            if (exception.refreshIdle().isPresent()
+                    && exception.refreshIdle().get().compareTo(refreshIdle) < 0) {
                 refreshIdle = exception.refreshIdle().get();
-                why.add("Refresh tokens idle for %s at most, by the exception %s.".formatted(Fields.written(refreshIdle), exception.name()));
+                why.add("Refresh tokens idle for %s at most, by the exception %s."
+                        .formatted(Fields.written(refreshIdle), exception.name()));
             }
-            if (exception.refreshLongest().isPresent() && exception.refreshLongest().get().compareTo(refreshLongest) < 0) {
+            if (exception.refreshLongest().isPresent()
+                    && exception.refreshLongest().get().compareTo(refreshLongest) < 0) {
                 refreshLongest = exception.refreshLongest().get();
-                why.add("Refreshed for %s at most, by the exception %s.".formatted(Fields.written(refreshLongest), exception.name()));
+                why.add("Refreshed for %s at most, by the exception %s."
+                        .formatted(Fields.written(refreshLongest), exception.name()));
             }
             for (String claim : exception.without()) {
-                if (without.add(claim)) why.add("Without the claim %s, by the exception %s.".formatted(claim, exception.name()));
+                if (without.add(claim))
+                    why.add("Without the claim %s, by the exception %s.".formatted(claim, exception.name()));
             }
         }
         why.addFirst("Format %s, from %s.".formatted(format, formatFrom));
@@ -96,8 +112,18 @@ public final class MintingInForce {
         return new Applied(lifetime, format, Set.copyOf(without), refreshIdle, refreshLongest, List.copyOf(why));
     }
 
-    /** @param person empty for a client on its own; then what looks at a person is left out. @throws Expression.Senseless when one comes to nothing that a claim can hold */
-    public Map<String, Object> claims(Applied applied, Client client, List<String> scopes, String grantType, Map<String, Object> person, Instant now) throws Expression.Senseless {
+    /**
+     * @param person empty for a client on its own; then what looks at a person is left out. @throws
+     *     Expression.Senseless when one comes to nothing that a claim can hold
+     */
+    public Map<String, Object> claims(
+            Applied applied,
+            Client client,
+            List<String> scopes,
+            String grantType,
+            Map<String, Object> person,
+            Instant now)
+            throws Expression.Senseless {
         Map<String, Object> values = new LinkedHashMap<>();
         for (ClaimExpression claim : claims) {
             if (applied.without().contains(claim.claim()) || claim.isOfPerson() && person.isEmpty()) continue;

@@ -43,10 +43,17 @@ public final class NameOwners {
         return transactions.inOne(() -> {
             Optional<Person> person = people.named(issuer.id(), said(named));
             if (person.isEmpty()) return Change.invalid(nobody("/person", named));
-            if (!person.get().enabled()) return new Change.Refused<>("%s is switched off.".formatted(person.get().email()), "Switch them on first, or name somebody else.");
-            if (owners.of(owned).size() >= MOST) return new Change.Refused<>("%d people answer for %s already.".formatted(MOST, owned), "Release one of them first.");
-            Owner owner = new Owner(issuer.id(), person.get().id(), person.get().email(), owned, clock.instant(), by.name());
-            if (!insert(owner, by)) return Change.made(owner, "%s answered for %s before.".formatted(owner.email(), owned));
+            if (!person.get().enabled())
+                return new Change.Refused<>(
+                        "%s is switched off.".formatted(person.get().email()),
+                        "Switch them on first, or name somebody else.");
+            if (owners.of(owned).size() >= MOST)
+                return new Change.Refused<>(
+                        "%d people answer for %s already.".formatted(MOST, owned), "Release one of them first.");
+            Owner owner =
+                    new Owner(issuer.id(), person.get().id(), person.get().email(), owned, clock.instant(), by.name());
+            if (!insert(owner, by))
+                return Change.made(owner, "%s answered for %s before.".formatted(owner.email(), owned));
             return Change.made(owner);
         });
     }
@@ -56,10 +63,15 @@ public final class NameOwners {
         if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "name owners");
         return transactions.inOne(() -> {
             Optional<Person> person = people.named(issuer.id(), said(named));
-            Optional<Owner> owner = owners.of(owned).stream().filter(it -> person.filter(one -> one.id().equals(it.personId())).isPresent()).findFirst();
+            Optional<Owner> owner = owners.of(owned).stream()
+                    .filter(it ->
+                            person.filter(one -> one.id().equals(it.personId())).isPresent())
+                    .findFirst();
             if (owner.isEmpty()) return new Change.Absent<>("owner", said(named));
             delete(owner.get(), by);
-            return owners.of(owned).isEmpty() ? Change.made(owner.get(), "Nobody answers for %s any more.".formatted(owned)) : Change.made(owner.get());
+            return owners.of(owned).isEmpty()
+                    ? Change.made(owner.get(), "Nobody answers for %s any more.".formatted(owned))
+                    : Change.made(owner.get());
         });
     }
 
@@ -74,13 +86,15 @@ public final class NameOwners {
                 if (person.isPresent()) wanted.add(person.get());
                 else faults.add(nobody(pointer + "/" + i, addresses.get(i)));
             }
-            if (wanted.size() > MOST) faults.add(new FieldFault(pointer, "at most " + MOST, wanted.size() + " of them", "Name fewer."));
+            if (wanted.size() > MOST)
+                faults.add(new FieldFault(pointer, "at most " + MOST, wanted.size() + " of them", "Name fewer."));
             if (!faults.isEmpty()) return new Change.Invalid<>(faults);
             for (Owner before : owners.of(owned)) {
                 if (wanted.stream().noneMatch(it -> it.id().equals(before.personId()))) delete(before, by);
             }
             Instant now = clock.instant();
-            for (Person person : wanted) insert(new Owner(issuer.id(), person.id(), person.email(), owned, now, by.name()), by);
+            for (Person person : wanted)
+                insert(new Owner(issuer.id(), person.id(), person.email(), owned, now, by.name()), by);
             return Change.made(owners.of(owned));
         });
     }
@@ -94,14 +108,26 @@ public final class NameOwners {
             List<FieldFault> faults = new ArrayList<>();
             if (leaver.isEmpty()) faults.add(nobody("/from", from));
             if (heir.isEmpty()) faults.add(nobody("/to", to));
-            if (leaver.isPresent() && leaver.equals(heir)) faults.add(new FieldFault("/to", "somebody else than " + leaver.get().email(), "the same person", "Name who takes it over."));
+            if (leaver.isPresent() && leaver.equals(heir))
+                faults.add(new FieldFault(
+                        "/to",
+                        "somebody else than " + leaver.get().email(),
+                        "the same person",
+                        "Name who takes it over."));
             if (!faults.isEmpty()) return new Change.Invalid<>(faults);
-            if (!heir.get().enabled()) return new Change.Refused<>("%s is switched off.".formatted(heir.get().email()), "Switch them on first, or name somebody else.");
+            if (!heir.get().enabled())
+                return new Change.Refused<>(
+                        "%s is switched off.".formatted(heir.get().email()),
+                        "Switch them on first, or name somebody else.");
             List<Owner> before = owners.ofPerson(leaver.get().id());
-            if (before.isEmpty()) return Change.made(List.of(), "%s answers for nothing.".formatted(leaver.get().email()));
+            if (before.isEmpty())
+                return Change.made(
+                        List.of(),
+                        "%s answers for nothing.".formatted(leaver.get().email()));
             List<Owner> handed = new ArrayList<>();
             for (Owner owner : before) {
-                Owner next = new Owner(issuer.id(), heir.get().id(), heir.get().email(), owner.owned(), clock.instant(), by.name());
+                Owner next = new Owner(
+                        issuer.id(), heir.get().id(), heir.get().email(), owner.owned(), clock.instant(), by.name());
                 insert(next, by);
                 delete(owner, by);
                 handed.add(next);
@@ -112,7 +138,8 @@ public final class NameOwners {
 
     private boolean insert(Owner owner, Actor by) {
         boolean fresh = owners.insert(owner);
-        if (fresh) audit.added(by, owner.issuerId(), "owner.named", owner.owned().name(), described(owner));
+        if (fresh)
+            audit.added(by, owner.issuerId(), "owner.named", owner.owned().name(), described(owner));
         return fresh;
     }
 
@@ -122,11 +149,21 @@ public final class NameOwners {
     }
 
     private static Map<String, String> described(Owner it) {
-        return Map.of("owner", it.email(), "person", it.personId(), "of", it.owned().kind().toString());
+        return Map.of(
+                "owner",
+                it.email(),
+                "person",
+                it.personId(),
+                "of",
+                it.owned().kind().toString());
     }
 
     private static FieldFault nobody(String pointer, String came) {
-        return new FieldFault(pointer, "the address of a person of this issuer", said(came).isEmpty() ? "nothing" : Fields.quoted(came), "Add the person first.");
+        return new FieldFault(
+                pointer,
+                "the address of a person of this issuer",
+                said(came).isEmpty() ? "nothing" : Fields.quoted(came),
+                "Add the person first.");
     }
 
     private static String said(String named) {

@@ -6,7 +6,8 @@ import dev.admit.core.registry.Client;
 /** What somebody answers for. */
 public record Owned(Kind kind, String id, String name) {
     public enum Kind {
-        API("API"), CLIENT("client");
+        API("API"),
+        CLIENT("client");
 
         private final String word;
 
@@ -14,7 +15,8 @@ public record Owned(Kind kind, String id, String name) {
             this.word = word;
         }
 
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return word;
         }
     }
@@ -31,7 +33,8 @@ public record Owned(Kind kind, String id, String name) {
         return this.kind == kind && (id.equals(nameOrId) || name.equals(nameOrId));
     }
 
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return "the %s %s".formatted(kind, name);
     }
 }

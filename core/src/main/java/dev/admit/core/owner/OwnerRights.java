@@ -14,8 +14,8 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * What people may do at the admin API without an admin role, because they own an API or a client. Each endpoint declares whether
- * owners may use it, and of which object; here it is found out whether the person owns that object.
+ * What people may do at the admin API without an admin role, because they own an API or a client. Each endpoint
+ * declares whether owners may use it, and of which object; here it is found out whether the person owns that object.
  */
 public final class OwnerRights {
     private final Owners owners;
@@ -31,7 +31,8 @@ public final class OwnerRights {
     }
 
     /** What the address of a request names, each by name or id; empty where it names none. */
-    public record Named(Optional<String> api, Optional<String> client, Optional<String> route, Optional<String> approval) {}
+    public record Named(
+            Optional<String> api, Optional<String> client, Optional<String> route, Optional<String> approval) {}
 
     public boolean answersFor(String personId, Owned owned) {
         return owners.ofPerson(personId).stream().anyMatch(it -> it.owned().equals(owned));
@@ -46,22 +47,42 @@ public final class OwnerRights {
     public Optional<CheckResult> check(String personId, Issuer issuer, Permission.OwnerOf wanted, Named named) {
         List<Owner> theirs = owners.ofPerson(personId);
         if (theirs.isEmpty()) return Optional.empty();
-        String things = String.join(" and ", theirs.stream().map(it -> it.owned().toString()).toList());
-        if (owns(theirs, issuer, wanted, named)) return Optional.of(CheckResult.passed("owner", "what they own", things));
-        return Optional.of(CheckResult.refused("owner", Reason.NOT_THEIRS, "what they own: " + things, "something else",
-                Mend.of("Ask a person who may, or have yourself named as an owner.").by("an administrator")));
+        String things = String.join(
+                " and ", theirs.stream().map(it -> it.owned().toString()).toList());
+        if (owns(theirs, issuer, wanted, named))
+            return Optional.of(CheckResult.passed("owner", "what they own", things));
+        return Optional.of(CheckResult.refused(
+                "owner",
+                Reason.NOT_THEIRS,
+                "what they own: " + things,
+                "something else",
+                Mend.of("Ask a person who may, or have yourself named as an owner.")
+                        .by("an administrator")));
     }
 
     private boolean owns(List<Owner> theirs, Issuer issuer, Permission.OwnerOf wanted, Named named) {
         return switch (wanted) {
             case NOTHING -> false;
             case ANYTHING -> true;
-            case API -> named.api().filter(it -> owns(theirs, Owned.Kind.API, it)).isPresent();
-            case CLIENT -> named.client().filter(it -> owns(theirs, Owned.Kind.CLIENT, it)).isPresent();
-            case ROUTE_API -> named.route().flatMap(it -> routes.find(issuer.id(), it)).filter(it -> ownsApi(theirs, it)).isPresent();
-            case APPROVAL_CLIENT -> approval(issuer, named).filter(it -> ownsClient(theirs, it)).isPresent();
-            case APPROVAL_API -> approval(issuer, named).filter(it -> ownsApi(theirs, issuer, it)).isPresent();
-            case APPROVAL -> approval(issuer, named).filter(it -> ownsClient(theirs, it) || ownsApi(theirs, issuer, it)).isPresent();
+            case API ->
+                named.api().filter(it -> owns(theirs, Owned.Kind.API, it)).isPresent();
+            case CLIENT ->
+                named.client().filter(it -> owns(theirs, Owned.Kind.CLIENT, it)).isPresent();
+            case ROUTE_API ->
+                named.route()
+                        .flatMap(it -> routes.find(issuer.id(), it))
+                        .filter(it -> ownsApi(theirs, it))
+                        .isPresent();
+            case APPROVAL_CLIENT ->
+                approval(issuer, named).filter(it -> ownsClient(theirs, it)).isPresent();
+            case APPROVAL_API ->
+                approval(issuer, named)
+                        .filter(it -> ownsApi(theirs, issuer, it))
+                        .isPresent();
+            case APPROVAL ->
+                approval(issuer, named)
+                        .filter(it -> ownsClient(theirs, it) || ownsApi(theirs, issuer, it))
+                        .isPresent();
         };
     }
 
@@ -82,6 +103,8 @@ public final class OwnerRights {
     }
 
     private boolean ownsApi(List<Owner> theirs, Issuer issuer, Approval approval) {
-        return scopes.named(issuer.id(), approval.scopeName()).filter(scope -> owns(theirs, Owned.Kind.API, scope.apiId())).isPresent();
+        return scopes.named(issuer.id(), approval.scopeName())
+                .filter(scope -> owns(theirs, Owned.Kind.API, scope.apiId()))
+                .isPresent();
     }
 }

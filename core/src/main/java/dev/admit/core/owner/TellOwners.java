@@ -18,7 +18,10 @@ import java.util.Optional;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 
-/** Mails those who answer for an API that a client asks for it: one mail for all it asks at once, and few to one address. */
+/**
+ * Mails those who answer for an API that a client asks for it: one mail for all it asks at once, and few to one
+ * address.
+ */
 public final class TellOwners {
     private static final int MOST_TO_ADDRESS = 20;
 
@@ -37,27 +40,44 @@ public final class TellOwners {
         this.clock = clock;
     }
 
-    /** @param asked what has just been asked; what does not wait is left out, and whoever asked is not told what they know */
+    /**
+     * @param asked what has just been asked; what does not wait is left out, and whoever asked is not told what they
+     *     know
+     */
     public void that(Client client, Issuer issuer, List<Approval> asked, Actor by) {
-        Map<String, List<String>> byApi = asked.stream().filter(it -> it.statusAt(clock.instant()) == Approval.Status.WAITING)
-                .map(it -> scopes.named(issuer.id(), it.scopeName())).flatMap(Optional::stream)
-                .collect(Collectors.groupingBy(Scope::apiId, TreeMap::new, Collectors.mapping(Scope::name, Collectors.toList())));
-        byApi.forEach((apiId, names) -> apis.named(issuer.id(), apiId).ifPresent(api -> tell(client, issuer, api, names, by)));
+        Map<String, List<String>> byApi = asked.stream()
+                .filter(it -> it.statusAt(clock.instant()) == Approval.Status.WAITING)
+                .map(it -> scopes.named(issuer.id(), it.scopeName()))
+                .flatMap(Optional::stream)
+                .collect(Collectors.groupingBy(
+                        Scope::apiId, TreeMap::new, Collectors.mapping(Scope::name, Collectors.toList())));
+        byApi.forEach((apiId, names) ->
+                apis.named(issuer.id(), apiId).ifPresent(api -> tell(client, issuer, api, names, by)));
     }
 
     private void tell(Client client, Issuer issuer, Api api, List<String> names, Actor by) {
-        String commands = names.stream().map(scope -> "    " + Command.at(issuer.name(), Command.of("approval", "grant", client.name(), scope))).collect(Collectors.joining("\n"));
+        String commands = names.stream()
+                .map(scope -> "    " + Command.at(issuer.name(), Command.of("approval", "grant", client.name(), scope)))
+                .collect(Collectors.joining("\n"));
         for (Owner owner : owners.of(Owned.of(api))) {
-            if (owner.personId().equals(by.id()) || !sent.isWithin(MOST_TO_ADDRESS, owner.issuerId() + " " + owner.email())) continue;
-            mail.write(issuer, owner.email(), "%s: %s asks for %s".formatted(issuer.title(), client.name(), String.join(", ", names)), """
-                    The client %s (%s) asks for %s of %s, for which you answer. It was registered by, or asked for by, %s.
+            if (owner.personId().equals(by.id())
+                    || !sent.isWithin(MOST_TO_ADDRESS, owner.issuerId() + " " + owner.email())) continue;
+            mail.write(
+                    issuer,
+                    owner.email(),
+                    "%s: %s asks for %s".formatted(issuer.title(), client.name(), String.join(", ", names)),
+                    """
+                    The client %s (%s) asks for %s of %s, for which you answer. It was registered by, or asked for \
+                    by, %s.
 
                     Say yes with
 
                     %s
 
                     or no with  admit approval decline.  Nothing is given by asking.
-                    """.formatted(client.name(), client.title(), String.join(", ", names), api.title(), by.name(), commands), clock.instant());
+                    """.formatted(
+                            client.name(), client.title(), String.join(", ", names), api.title(), by.name(), commands),
+                    clock.instant());
         }
     }
 }

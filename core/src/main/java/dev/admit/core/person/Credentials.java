@@ -17,7 +17,10 @@ public interface Credentials {
     /** @param sealed empty takes it away, with every recovery code */
     void putSeed(String personId, Optional<byte[]> sealed);
 
-    /** Takes the code of a time step, which nobody can take again. @return whether it was still to be had, and no later one was taken */
+    /**
+     * Takes the code of a time step, which nobody can take again. @return whether it was still to be had, and no later
+     * one was taken
+     */
     boolean takeStep(String personId, long step);
 
     /** In place of all that were there. */

@@ -11,7 +11,10 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 
-/** Which passwords may be chosen: long enough, and none of those that everybody tries first. No rule about kinds of characters (NIST SP 800-63B §3.1.1.2). */
+/**
+ * Which passwords may be chosen: long enough, and none of those that everybody tries first. No rule about kinds of
+ * characters (NIST SP 800-63B §3.1.1.2).
+ */
 public final class PasswordRule {
     public static final int SHORTEST = 10;
     public static final int LONGEST = 200;
@@ -20,8 +23,11 @@ public final class PasswordRule {
     private PasswordRule() {}
 
     private static Set<String> read() {
-        try (BufferedReader lines = new BufferedReader(new InputStreamReader(PasswordRule.class.getResourceAsStream("/common-passwords.txt"), StandardCharsets.UTF_8))) {
-            return lines.lines().filter(line -> !line.isBlank() && !line.startsWith("#")).collect(Collectors.toUnmodifiableSet());
+        try (BufferedReader lines = new BufferedReader(new InputStreamReader(
+                PasswordRule.class.getResourceAsStream("/common-passwords.txt"), StandardCharsets.UTF_8))) {
+            return lines.lines()
+                    .filter(line -> !line.isBlank() && !line.startsWith("#"))
+                    .collect(Collectors.toUnmodifiableSet());
         } catch (IOException cause) {
             throw new UncheckedIOException(cause);
         }
@@ -30,17 +36,29 @@ public final class PasswordRule {
     /** What is wrong with it, as a sentence with what to do; empty when it can be taken. */
     public static Optional<String> faultOf(String password, String email, String issuer) {
         int length = password.codePointCount(0, password.length());
-        if (length < SHORTEST) return Optional.of("The password has %d characters. Choose one of at least %d; a few words together are good.".formatted(length, SHORTEST));
-        if (length > LONGEST) return Optional.of("The password has %d characters. Choose one of at most %d.".formatted(length, LONGEST));
+        if (length < SHORTEST)
+            return Optional.of(
+                    "The password has %d characters. Choose one of at least %d; a few words together are good."
+                            .formatted(length, SHORTEST));
+        if (length > LONGEST)
+            return Optional.of("The password has %d characters. Choose one of at most %d.".formatted(length, LONGEST));
         String lower = password.toLowerCase(Locale.ROOT).replaceAll("\\s+", "");
-        if (lower.chars().distinct().count() < 4) return Optional.of("The password repeats a few characters. Choose one that nobody tries first.");
-        Set<String> disguised = new java.util.HashSet<>(List.of(lower, plain(lower), stem(lower), plain(stem(lower)), stem(plain(lower))));
+        if (lower.chars().distinct().count() < 4)
+            return Optional.of("The password repeats a few characters. Choose one that nobody tries first.");
+        Set<String> disguised = new java.util.HashSet<>(
+                List.of(lower, plain(lower), stem(lower), plain(stem(lower)), stem(plain(lower))));
         if (disguised.stream().anyMatch(it -> COMMON.contains(it) || COMMON.contains(once(it)))) {
-            return Optional.of("The password is one of those that are tried first. Choose another; a few words together are good.");
+            return Optional.of(
+                    "The password is one of those that are tried first. Choose another; a few words together are "
+                            + "good.");
         }
         String local = email.contains("@") ? email.substring(0, email.indexOf('@')) : email;
-        if (disguised.stream().filter(it -> !it.isEmpty()).anyMatch(it -> it.equals(local) || it.equals(stem(local)) || it.equals(email) || it.equals(issuer))) {
-            return Optional.of("The password is made of your address or of where you sign in. Choose one that nobody tries first.");
+        if (disguised.stream()
+                .filter(it -> !it.isEmpty())
+                .anyMatch(it -> it.equals(local) || it.equals(stem(local)) || it.equals(email) || it.equals(issuer))) {
+            return Optional.of(
+                    "The password is made of your address or of where you sign in. Choose one that nobody tries "
+                            + "first.");
         }
         return Optional.empty();
     }
@@ -58,7 +76,14 @@ public final class PasswordRule {
 
     /** Without what people put in for letters: passw0rd is password. */
     private static String plain(String text) {
-        return text.replace('0', 'o').replace('1', 'i').replace('3', 'e').replace('4', 'a').replace('5', 's').replace('7', 't').replace('@', 'a').replace('$', 's')
+        return text.replace('0', 'o')
+                .replace('1', 'i')
+                .replace('3', 'e')
+                .replace('4', 'a')
+                .replace('5', 's')
+                .replace('7', 't')
+                .replace('@', 'a')
+                .replace('$', 's')
                 .replace('!', 'i');
     }
 }

@@ -7,16 +7,27 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * Someone who can sign in at one issuer. What they sign in with is kept apart, so that nothing that reads a person holds it.
+ * Someone who can sign in at one issuer. What they sign in with is kept apart, so that nothing that reads a person
+ * holds it.
  *
- * @param id      the {@code sub} of tokens on their behalf; never a client's id
- * @param email   in lower case: what they sign in by
+ * @param id the {@code sub} of tokens on their behalf; never a client's id
+ * @param email in lower case: what they sign in by
  * @param profile field → value
- * @param roles   ids of roles of the issuer's APIs
+ * @param roles ids of roles of the issuer's APIs
  * @param running what they may do at Admit itself; empty for nothing
  */
-public record Person(String id, String issuerId, String email, boolean emailVerified, Map<String, String> profile, List<String> roles, Optional<AdminRole> running,
-                     boolean enabled, long version, Instant createdAt, Instant changedAt) {
+public record Person(
+        String id,
+        String issuerId,
+        String email,
+        boolean emailVerified,
+        Map<String, String> profile,
+        List<String> roles,
+        Optional<AdminRole> running,
+        boolean enabled,
+        long version,
+        Instant createdAt,
+        Instant changedAt) {
 
     /** What pages and lists call them. */
     public String name() {
@@ -24,7 +35,18 @@ public record Person(String id, String issuerId, String email, boolean emailVeri
     }
 
     public Person with(Map<String, String> otherProfile, Instant now) {
-        return new Person(id, issuerId, email, emailVerified, Map.copyOf(otherProfile), roles, running, enabled, version + 1, createdAt, now);
+        return new Person(
+                id,
+                issuerId,
+                email,
+                emailVerified,
+                Map.copyOf(otherProfile),
+                roles,
+                running,
+                enabled,
+                version + 1,
+                createdAt,
+                now);
     }
 
     public Person verified(Instant now) {
@@ -33,6 +55,7 @@ public record Person(String id, String issuerId, String email, boolean emailVeri
 
     /** The same, but for when it was changed last: to tell whether anything else differs. */
     public Person withoutTime() {
-        return new Person(id, issuerId, email, emailVerified, profile, roles, running, enabled, version, createdAt, createdAt);
+        return new Person(
+                id, issuerId, email, emailVerified, profile, roles, running, enabled, version, createdAt, createdAt);
     }
 }

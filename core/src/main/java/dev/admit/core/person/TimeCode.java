@@ -9,11 +9,15 @@ import java.util.OptionalLong;
 import javax.crypto.Mac;
 import javax.crypto.spec.SecretKeySpec;
 
-/** Codes that change with the time (RFC 6238): six digits, steps of 30 seconds, HMAC-SHA-1, as every authenticator has them. */
+/**
+ * Codes that change with the time (RFC 6238): six digits, steps of 30 seconds, HMAC-SHA-1, as every authenticator has
+ * them.
+ */
 public final class TimeCode {
     private static final int STEP_SECONDS = 30;
     /** RFC 6238 §5.2: one step to either side, for clocks that differ. */
     private static final int WINDOW = 1;
+
     private static final SecureRandom RANDOM = new SecureRandom();
 
     private TimeCode() {}
@@ -59,7 +63,8 @@ public final class TimeCode {
         int held = 0;
         for (byte b : seed) {
             held = held << 8 | b & 0xff;
-            for (bits += 8; bits >= 5; bits -= 5) text.append("ABCDEFGHIJKLMNOPQRSTUVWXYZ234567".charAt(held >>> bits - 5 & 31));
+            for (bits += 8; bits >= 5; bits -= 5)
+                text.append("ABCDEFGHIJKLMNOPQRSTUVWXYZ234567".charAt(held >>> bits - 5 & 31));
         }
         if (bits > 0) text.append("ABCDEFGHIJKLMNOPQRSTUVWXYZ234567".charAt(held << 5 - bits & 31));
         return text.toString();

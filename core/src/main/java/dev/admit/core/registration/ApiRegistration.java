@@ -51,8 +51,17 @@ public final class ApiRegistration {
     private final Republish live;
     private final Clock clock;
 
-    public ApiRegistration(Transactions transactions, Issuers issuers, Apis apis, Clients clients, Routes routes, Approvals approvals,
-                           Withdrawal withdrawal, Audit audit, Republish live, Clock clock) {
+    public ApiRegistration(
+            Transactions transactions,
+            Issuers issuers,
+            Apis apis,
+            Clients clients,
+            Routes routes,
+            Approvals approvals,
+            Withdrawal withdrawal,
+            Audit audit,
+            Republish live,
+            Clock clock) {
         this.transactions = transactions;
         this.issuers = issuers;
         this.apis = apis;
@@ -68,11 +77,12 @@ public final class ApiRegistration {
     /**
      * Each may be null: on registration that asks for a proposal, on a change it leaves what is there.
      *
-     * @param upstream       empty takes it away
-     * @param allByDefault   whether a request that names no scope gets every scope that the client is approved for
+     * @param upstream empty takes it away
+     * @param allByDefault whether a request that names no scope gets every scope that the client is approved for
      * @param outsideDomains true, said on purpose, lets an https audience lie outside the issuer's domains
      */
-    public record Wanted(String name, String title, String audience, String upstream, Boolean outsideDomains, Boolean allByDefault) {
+    public record Wanted(
+            String name, String title, String audience, String upstream, Boolean outsideDomains, Boolean allByDefault) {
         public Wanted(String name, String title, String audience, String upstream, Boolean outsideDomains) {
             this(name, title, audience, upstream, outsideDomains, null);
         }
@@ -86,16 +96,26 @@ public final class ApiRegistration {
         Fields fields = new Fields();
         String name = fields.name("/name", wanted.name());
         String title = fields.line("/title", wanted.title(), name, Fields.TEXT_LENGTH);
-        Optional<URI> upstream = blank(wanted.upstream()) ? Optional.empty() : fields.upstream("/upstream", wanted.upstream());
-        Optional<String> audience = blank(wanted.audience()) ? Optional.empty()
-                : readAudience(fields, issuer, wanted);
+        Optional<URI> upstream =
+                blank(wanted.upstream()) ? Optional.empty() : fields.upstream("/upstream", wanted.upstream());
+        Optional<String> audience = blank(wanted.audience()) ? Optional.empty() : readAudience(fields, issuer, wanted);
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
 
         return published(transactions.inOne(() -> {
             if (apis.named(issuer.id(), name).isPresent()) return nameTaken(name);
             if (audience.filter(it -> isTaken(issuer, it)).isPresent()) return audienceTaken(audience.get());
             String chosen = audience.orElseGet(() -> proposeAudience(issuer, name));
-            Api api = new Api(Ids.random("api_"), issuer.id(), name, title, chosen, upstream, Minting.USUAL, Boolean.TRUE.equals(wanted.allByDefault()), 1, clock.instant());
+            Api api = new Api(
+                    Ids.random("api_"),
+                    issuer.id(),
+                    name,
+                    title,
+                    chosen,
+                    upstream,
+                    Minting.USUAL,
+                    Boolean.TRUE.equals(wanted.allByDefault()),
+                    1,
+                    clock.instant());
             apis.insert(api);
             audit.added(by, issuer.id(), "api.added", name, api);
             List<String> notes = new ArrayList<>(fields.notes());
@@ -114,10 +134,14 @@ public final class ApiRegistration {
             Optional<Change<Api>> stale = expected.stale(old.version());
             if (stale.isPresent()) return stale.get();
             String name = wanted.name() == null ? old.name() : fields.name("/name", wanted.name());
-            String title = wanted.title() == null ? old.title() : fields.line("/title", wanted.title(), name, Fields.TEXT_LENGTH);
-            String audience = blank(wanted.audience()) ? old.audience()
+            String title = wanted.title() == null
+                    ? old.title()
+                    : fields.line("/title", wanted.title(), name, Fields.TEXT_LENGTH);
+            String audience = blank(wanted.audience())
+                    ? old.audience()
                     : readAudience(fields, issuer, wanted).orElse("");
-            Optional<URI> upstream = wanted.upstream() == null ? old.upstream()
+            Optional<URI> upstream = wanted.upstream() == null
+                    ? old.upstream()
                     : wanted.upstream().isBlank() ? Optional.empty() : fields.upstream("/upstream", wanted.upstream());
             if (fields.faulty()) return new Change.Invalid<>(fields.faults());
             if (!name.equals(old.name()) && apis.named(issuer.id(), name).isPresent()) return nameTaken(name);
@@ -125,11 +149,24 @@ public final class ApiRegistration {
                 if (isTaken(issuer, audience)) return audienceTaken(audience);
                 List<Approval> given = given(old);
                 if (!given.isEmpty() && !old.name().equals(confirm)) {
-                    return new Change.NeedsConfirmation<>(old.name(), List.of(("Tokens for %s stop working at the gateway at once; "
-                            + "%d approvals lean on this API.").formatted(old.audience(), given.size())));
+                    return new Change.NeedsConfirmation<>(
+                            old.name(),
+                            List.of(("Tokens for %s stop working at the gateway at once; "
+                                            + "%d approvals lean on this API.")
+                                    .formatted(old.audience(), given.size())));
                 }
             }
-            Api changed = new Api(old.id(), issuer.id(), name, title, audience, upstream, old.minting(), wanted.allByDefault() == null ? old.allByDefault() : wanted.allByDefault(), old.version() + 1, old.createdAt());
+            Api changed = new Api(
+                    old.id(),
+                    issuer.id(),
+                    name,
+                    title,
+                    audience,
+                    upstream,
+                    old.minting(),
+                    wanted.allByDefault() == null ? old.allByDefault() : wanted.allByDefault(),
+                    old.version() + 1,
+                    old.createdAt());
             if (Audit.same(old, changed)) return Change.made(old, "Nothing differs from what is there.");
             apis.update(changed);
             audit.changed(by, issuer.id(), "api.changed", name, old, changed);
@@ -138,7 +175,8 @@ public final class ApiRegistration {
     }
 
     /**
-     * Removes an API with its scopes, its routes, and what was asked for and approved; tokens that lean on it end at once.
+     * Removes an API with its scopes, its routes, and what was asked for and approved; tokens that lean on it end at
+     * once.
      *
      * @param confirm the API's name, said when something leans on it
      */
@@ -167,30 +205,54 @@ public final class ApiRegistration {
         String said = wanted.audience().strip();
         if (!said.contains(":")) return readPlainAudience(fields, said);
         Optional<URI> audience = fields.absoluteUri("/audience", wanted.audience());
-        boolean outside = audience.filter(it -> "https".equals(it.getScheme()) && !issuer.rules().owns(it.getHost().toLowerCase(Locale.ROOT))).isPresent();
+        boolean outside = audience.filter(it -> "https".equals(it.getScheme())
+                        && !issuer.rules().owns(it.getHost().toLowerCase(Locale.ROOT)))
+                .isPresent();
         if (outside && !Boolean.TRUE.equals(wanted.outsideDomains())) {
-            fields.fault("/audience", "an https audience in a domain of this issuer: " + String.join(", ", issuer.rules().domains()),
-                    Fields.quoted(audience.get().getHost()), "Correct it, or say outside_domains on purpose (on the command line --outside-domains).");
+            fields.fault(
+                    "/audience",
+                    "an https audience in a domain of this issuer: "
+                            + String.join(", ", issuer.rules().domains()),
+                    Fields.quoted(audience.get().getHost()),
+                    "Correct it, or say outside_domains on purpose (on the command line --outside-domains).");
         }
-        audience.map(URI::toString).filter(it -> issuers.all().stream().anyMatch(one -> one.url().toString().equals(it))).ifPresent(it -> fields.fault("/audience",
-                "an audience of the API's own", Fields.quoted(it) + ", which is an issuer: tokens for its userinfo endpoint have this audience", "Leave it out to have one proposed, or choose another."));
+        audience.map(URI::toString)
+                .filter(it -> issuers.all().stream()
+                        .anyMatch(one -> one.url().toString().equals(it)))
+                .ifPresent(it -> fields.fault(
+                        "/audience",
+                        "an audience of the API's own",
+                        Fields.quoted(it) + ", which is an issuer: tokens for its userinfo endpoint have this audience",
+                        "Leave it out to have one proposed, or choose another."));
         return audience.map(URI::toString);
     }
 
-    /** An audience that is no URI, as some come from elsewhere: it is compared as a string (RFC 7519 §4.1.3), and no request can name it. */
+    /**
+     * An audience that is no URI, as some come from elsewhere: it is compared as a string (RFC 7519 §4.1.3), and no
+     * request can name it.
+     */
     private static Optional<String> readPlainAudience(Fields fields, String said) {
         if (!PLAIN_AUDIENCE.matcher(said).matches() || said.startsWith("cl_") || said.startsWith("api_")) {
-            fields.fault("/audience", "an absolute URI without a fragment, or 1 to 200 letters, digits and -._~", Fields.quoted(said), "Give a URI such as https://tides.saltmarsh.example.");
+            fields.fault(
+                    "/audience",
+                    "an absolute URI without a fragment, or 1 to 200 letters, digits and -._~",
+                    Fields.quoted(said),
+                    "Give a URI such as https://tides.saltmarsh.example.");
             return Optional.empty();
         }
-        fields.note("%s is no absolute URI: it is compared as a string, and clients cannot name it as resource (RFC 8707 §2); they name scopes.".formatted(said));
+        fields.note(("%s is no absolute URI: it is compared as a string, and clients cannot name it as resource (RFC "
+                        + "8707 §2); they name scopes.")
+                .formatted(said));
         return Optional.of(said);
     }
 
     /** A secret just made: the kept half, and the half to show once. */
     public record IssuedSecret(ApiSecret kept, NewSecret secret) {}
 
-    /** Gives an API a credential of its own, with which it asks at the introspection endpoint. @param lifetime such as 90d; null for a year */
+    /**
+     * Gives an API a credential of its own, with which it asks at the introspection endpoint. @param lifetime such as
+     * 90d; null for a year
+     */
     public Change<IssuedSecret> addSecret(Issuer issuer, String named, String label, String lifetime, Actor by) {
         Fields fields = new Fields();
         String said = fields.line("/label", label, "introspection", Fields.TEXT_LENGTH);
@@ -200,11 +262,13 @@ public final class ApiRegistration {
             Optional<Api> found = apis.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("API", named);
             if (apis.secretsOf(found.get().id()).size() >= MOST_SECRETS) {
-                return new Change.Refused<>("An API has at most " + MOST_SECRETS + " secrets.", "Remove one that is no longer used.");
+                return new Change.Refused<>(
+                        "An API has at most " + MOST_SECRETS + " secrets.", "Remove one that is no longer used.");
             }
             NewSecret secret = NewSecret.make();
             Instant now = clock.instant();
-            ApiSecret kept = new ApiSecret(Ids.random("sec_"), found.get().id(), said, secret.hash(), now, now.plus(length.orElseThrow()));
+            ApiSecret kept = new ApiSecret(
+                    Ids.random("sec_"), found.get().id(), said, secret.hash(), now, now.plus(length.orElseThrow()));
             apis.insert(kept);
             audit.added(by, issuer.id(), "api-secret.added", found.get().name(), kept);
             return new Change.Made<>(new IssuedSecret(kept, secret), fields.notes());
@@ -217,7 +281,9 @@ public final class ApiRegistration {
         Change<ApiSecret> change = transactions.inOne(() -> {
             Optional<Api> found = apis.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("API", named);
-            Optional<ApiSecret> secret = apis.secretsOf(found.get().id()).stream().filter(it -> it.id().equals(secretId)).findFirst();
+            Optional<ApiSecret> secret = apis.secretsOf(found.get().id()).stream()
+                    .filter(it -> it.id().equals(secretId))
+                    .findFirst();
             if (secret.isEmpty()) return new Change.Absent<>("secret", secretId);
             apis.deleteSecret(secretId);
             audit.removed(by, issuer.id(), "api-secret.removed", found.get().name(), secret.get());
@@ -230,7 +296,8 @@ public final class ApiRegistration {
     private List<String> wouldBreak(List<Approval> asked, List<Route> leaning) {
         List<String> broken = new ArrayList<>();
         for (Approval approval : asked) {
-            broken.add("client %s: %s, %s".formatted(approval.clientId(), approval.scopeName(), approval.statusAt(clock.instant())));
+            broken.add("client %s: %s, %s"
+                    .formatted(approval.clientId(), approval.scopeName(), approval.statusAt(clock.instant())));
         }
         for (Route route : leaning) broken.add("route " + route.label());
         return broken;
@@ -238,7 +305,9 @@ public final class ApiRegistration {
 
     private List<Approval> given(Api api) {
         Instant now = clock.instant();
-        return approvals.ofApi(api.id()).stream().filter(approval -> approval.isGivenAt(now)).toList();
+        return approvals.ofApi(api.id()).stream()
+                .filter(approval -> approval.isGivenAt(now))
+                .toList();
     }
 
     private String proposeAudience(Issuer issuer, String name) {
@@ -254,19 +323,28 @@ public final class ApiRegistration {
     }
 
     private static Change<Api> nameTaken(String name) {
-        return new Change.Taken<>(new FieldFault("/name", "a name no API of this issuer has", Fields.quoted(name), "Choose another name."));
+        return new Change.Taken<>(new FieldFault(
+                "/name", "a name no API of this issuer has", Fields.quoted(name), "Choose another name."));
     }
 
     /** By another API of the issuer; or by the admin API, which is known by one audience at every issuer. */
     private boolean isTaken(Issuer issuer, String audience) {
-        boolean isAdmins = issuers.named(AdminApi.ISSUER).flatMap(it -> apis.withAudience(it.id(), audience)).filter(it -> it.name().equals(AdminApi.NAME)).isPresent();
+        boolean isAdmins = issuers.named(AdminApi.ISSUER)
+                .flatMap(it -> apis.withAudience(it.id(), audience))
+                .filter(it -> it.name().equals(AdminApi.NAME))
+                .isPresent();
         // An ID token has its client's id as audience: an API that had it too would be sent tokens that are not for it.
-        boolean isClients = clients.named(issuer.id(), audience).filter(it -> it.id().equals(audience)).isPresent();
+        boolean isClients = clients.named(issuer.id(), audience)
+                .filter(it -> it.id().equals(audience))
+                .isPresent();
         return isAdmins || isClients || apis.withAudience(issuer.id(), audience).isPresent();
     }
 
     private static Change<Api> audienceTaken(String audience) {
-        return new Change.Taken<>(new FieldFault("/audience", "an audience that no API of this issuer has, and no client as its id", Fields.quoted(audience),
+        return new Change.Taken<>(new FieldFault(
+                "/audience",
+                "an audience that no API of this issuer has, and no client as its id",
+                Fields.quoted(audience),
                 "Choose another, or leave it out to have one proposed."));
     }
 

@@ -4,13 +4,12 @@ import com.nimbusds.jose.jwk.JWK;
 import com.nimbusds.jose.jwk.JWKSet;
 import com.nimbusds.jose.jwk.OctetSequenceKey;
 import dev.admit.core.authorize.IdentityScopes;
-import dev.admit.core.authorize.IdentityScopes;
 import dev.admit.core.change.Fields;
 import dev.admit.core.decision.Command;
 import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.registry.Client;
-import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.ClientAddresses;
+import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.Issuer;
 import java.net.URI;
@@ -47,13 +46,28 @@ final class ClientReading {
     /** @param old what stays where nothing is wanted. @return the client; of no use when {@link Fields#faulty} */
     Client read(ClientRegistration.Wanted wanted, Client old) {
         String name = wanted.name() == null && !old.name().isEmpty() ? old.name() : fields.name("/name", wanted.name());
-        ClientKind kind = fields.word("/kind", wanted.kind(), ClientKind.class, old.kind()).orElse(old.kind());
+        ClientKind kind = fields.word("/kind", wanted.kind(), ClientKind.class, old.kind())
+                .orElse(old.kind());
         Client.Proof proof = readProof(wanted, kind, old);
-        Client.Addresses addresses = new ClientAddresses(fields, kind, issuer.rules().developmentAddresses())
+        Client.Addresses addresses = new ClientAddresses(
+                        fields, kind, issuer.rules().developmentAddresses())
                 .read(wanted.redirects(), wanted.origins(), old.addresses());
         List<String> identity = readIdentity(wanted, kind, old);
-        Client read = new Client(old.id(), issuer.id(), name, kind, readTexts(wanted, name, old.texts()), proof, addresses, readGrantTypes(wanted, kind, old),
-                identity, readPeople(wanted, kind, old.people(), old.people().identityGiven()), readIntrospects(wanted, kind, old), old.enabled(), old.version() + 1, old.createdAt());
+        Client read = new Client(
+                old.id(),
+                issuer.id(),
+                name,
+                kind,
+                readTexts(wanted, name, old.texts()),
+                proof,
+                addresses,
+                readGrantTypes(wanted, kind, old),
+                identity,
+                readPeople(wanted, kind, old.people(), old.people().identityGiven()),
+                readIntrospects(wanted, kind, old),
+                old.enabled(),
+                old.version() + 1,
+                old.createdAt());
         return identityStaysGiven(old, read) ? read : read.withIdentityNotGiven();
     }
 
@@ -61,40 +75,68 @@ final class ClientReading {
         boolean may = wanted.mayIntrospect() == null ? old.mayIntrospect() : wanted.mayIntrospect();
         if (!may || kind.confidential()) return may;
         // RFC 7662 §2.1: whoever has no credential could try tokens out.
-        if (wanted.mayIntrospect() != null) fields.fault("/may_introspect", "false for kind %s, which has no credential".formatted(kind), "true", "Register a client of kind service or web for it.");
+        if (wanted.mayIntrospect() != null)
+            fields.fault(
+                    "/may_introspect",
+                    "false for kind %s, which has no credential".formatted(kind),
+                    "true",
+                    "Register a client of kind service or web for it.");
         return false;
     }
 
-    /** What an administrator approved was these scopes and, where a client runs Admit with them, a client that proves itself so and is reached there. */
+    /**
+     * What an administrator approved was these scopes and, where a client runs Admit with them, a client that proves
+     * itself so and is reached there.
+     */
     private boolean identityStaysGiven(Client old, Client read) {
         if (!old.people().identityGiven()) return true;
         if (read.identityScopes().isEmpty()) return false; // of nothing nothing is approved
         boolean runsAdmit = read.identityScopes().stream().anyMatch(IdentityScopes::needsAdministrator);
-        boolean sameClient = read.kind() == old.kind() && read.proof().equals(old.proof()) && read.addresses().equals(old.addresses()) && read.usableGrantTypes().equals(old.usableGrantTypes());
+        boolean sameClient = read.kind() == old.kind()
+                && read.proof().equals(old.proof())
+                && read.addresses().equals(old.addresses())
+                && read.usableGrantTypes().equals(old.usableGrantTypes());
         boolean stays = old.identityScopes().containsAll(read.identityScopes()) && (!runsAdmit || sameClient);
-        if (!stays) fields.note("What it may know of people was approved for what it was before. Approve it again with: " + Command.of("approval", "identity", read.name()));
+        if (!stays)
+            fields.note("What it may know of people was approved for what it was before. Approve it again with: "
+                    + Command.of("approval", "identity", read.name()));
         return stays;
     }
 
-    private Client.People readPeople(ClientRegistration.Wanted wanted, ClientKind kind, Client.People old, boolean identityGiven) {
+    private Client.People readPeople(
+            ClientRegistration.Wanted wanted, ClientKind kind, Client.People old, boolean identityGiven) {
         boolean secondFactor = wanted.secondFactor() == null ? old.secondFactor() : wanted.secondFactor();
-        Optional<SigningAlgorithm> algorithm = wanted.idTokenAlg() == null ? old.idTokenAlg()
-                : wanted.idTokenAlg().isBlank() ? Optional.empty() : fields.word("/id_token_alg", wanted.idTokenAlg(), SigningAlgorithm.class, null);
-        List<String> afterSignOut = wanted.afterSignOut() == null ? old.afterSignOut()
-                : new ClientAddresses(fields, kind, issuer.rules().developmentAddresses()).readAfterSignOut(wanted.afterSignOut());
+        Optional<SigningAlgorithm> algorithm = wanted.idTokenAlg() == null
+                ? old.idTokenAlg()
+                : wanted.idTokenAlg().isBlank()
+                        ? Optional.empty()
+                        : fields.word("/id_token_alg", wanted.idTokenAlg(), SigningAlgorithm.class, null);
+        List<String> afterSignOut = wanted.afterSignOut() == null
+                ? old.afterSignOut()
+                : new ClientAddresses(fields, kind, issuer.rules().developmentAddresses())
+                        .readAfterSignOut(wanted.afterSignOut());
         return new Client.People(identityGiven, secondFactor, algorithm, afterSignOut);
     }
 
     private Client.Texts readTexts(ClientRegistration.Wanted wanted, String name, Client.Texts old) {
-        String title = wanted.title() == null && !old.title().isEmpty() ? old.title() : fields.line("/title", wanted.title(), name, Fields.TEXT_LENGTH);
-        String description = wanted.description() == null ? old.description() : fields.line("/description", wanted.description(), "", Fields.LONG_TEXT_LENGTH);
-        String owner = wanted.owner() == null ? old.owner() : fields.line("/owner", wanted.owner(), "", Fields.TEXT_LENGTH);
-        List<String> contacts = wanted.contacts() == null ? old.contacts() : each("/contacts", wanted.contacts(), (pointer, text) -> {
-            String line = fields.line(pointer, text, null, Fields.TEXT_LENGTH);
-            return line.isEmpty() ? Optional.empty() : Optional.of(line);
-        });
+        String title = wanted.title() == null && !old.title().isEmpty()
+                ? old.title()
+                : fields.line("/title", wanted.title(), name, Fields.TEXT_LENGTH);
+        String description = wanted.description() == null
+                ? old.description()
+                : fields.line("/description", wanted.description(), "", Fields.LONG_TEXT_LENGTH);
+        String owner =
+                wanted.owner() == null ? old.owner() : fields.line("/owner", wanted.owner(), "", Fields.TEXT_LENGTH);
+        List<String> contacts = wanted.contacts() == null
+                ? old.contacts()
+                : each("/contacts", wanted.contacts(), (pointer, text) -> {
+                    String line = fields.line(pointer, text, null, Fields.TEXT_LENGTH);
+                    return line.isEmpty() ? Optional.empty() : Optional.of(line);
+                });
         List<URI> links = wanted.links() == null ? old.links() : each("/links", wanted.links(), this::readLink);
-        List<String> tags = wanted.tags() == null ? old.tags() : each("/tags", wanted.tags(), (pointer, text) -> readTag(fields, pointer, text));
+        List<String> tags = wanted.tags() == null
+                ? old.tags()
+                : each("/tags", wanted.tags(), (pointer, text) -> readTag(fields, pointer, text));
         return new Client.Texts(title, description, owner, contacts, links, tags);
     }
 
@@ -109,7 +151,11 @@ final class ClientReading {
     static Optional<String> readTag(Fields fields, String pointer, String text) {
         String tag = text == null ? "" : text.strip();
         if (TAG.matcher(tag).matches() && tag.length() <= Fields.NAME_LENGTH) return Optional.of(tag);
-        fields.fault(pointer, "lower-case words joined by single hyphens", tag.isEmpty() ? "nothing" : Fields.quoted(tag), "Write such as night-shift.");
+        fields.fault(
+                pointer,
+                "lower-case words joined by single hyphens",
+                tag.isEmpty() ? "nothing" : Fields.quoted(tag),
+                "Write such as night-shift.");
         return Optional.empty();
     }
 
@@ -118,29 +164,53 @@ final class ClientReading {
     }
 
     private <T> List<T> each(String pointer, List<String> wanted, Reading<T> reading) {
-        if (wanted.size() > MOST_OF_EACH) fields.fault(pointer, "at most " + MOST_OF_EACH, wanted.size() + " of them", "Keep the most telling.");
+        if (wanted.size() > MOST_OF_EACH)
+            fields.fault(pointer, "at most " + MOST_OF_EACH, wanted.size() + " of them", "Keep the most telling.");
         List<T> read = new ArrayList<>();
-        for (int i = 0; i < wanted.size(); i++) reading.read(pointer + "/" + i, wanted.get(i)).filter(one -> !read.contains(one)).ifPresent(read::add);
+        for (int i = 0; i < wanted.size(); i++)
+            reading.read(pointer + "/" + i, wanted.get(i))
+                    .filter(one -> !read.contains(one))
+                    .ifPresent(read::add);
         return read;
     }
 
     private Client.Proof readProof(ClientRegistration.Wanted wanted, ClientKind kind, Client old) {
-        ClientAuthMethod usual = kind != old.kind() || old.name().isEmpty() ? usualMethod(kind, wanted) : old.authMethod();
-        ClientAuthMethod method = fields.word("/auth_method", wanted.authMethod(), ClientAuthMethod.class, usual).orElse(usual);
+        ClientAuthMethod usual =
+                kind != old.kind() || old.name().isEmpty() ? usualMethod(kind, wanted) : old.authMethod();
+        ClientAuthMethod method = fields.word("/auth_method", wanted.authMethod(), ClientAuthMethod.class, usual)
+                .orElse(usual);
         if (kind.confidential() == (method == ClientAuthMethod.NONE)) {
-            // RFC 6749 §2.1: what runs on a person's machine keeps no secret; what runs on a server has no reason to go without.
-            fields.fault("/auth_method", kind.confidential() ? "client_secret_basic, client_secret_post or private_key_jwt for kind " + kind
-                    : "none, because a client of kind " + kind + " cannot keep a credential", Fields.quoted(method.toString()),
-                    kind.confidential() ? "Choose one of them." : "Leave it out; if it runs on a server, register kind web or service.");
+            // RFC 6749 §2.1: what runs on a person's machine keeps no secret; what runs on a server has no reason to go
+            // without.
+            fields.fault(
+                    "/auth_method",
+                    kind.confidential()
+                            ? "client_secret_basic, client_secret_post or private_key_jwt for kind " + kind
+                            : "none, because a client of kind " + kind + " cannot keep a credential",
+                    Fields.quoted(method.toString()),
+                    kind.confidential()
+                            ? "Choose one of them."
+                            : "Leave it out; if it runs on a server, register kind web or service.");
         }
-        Optional<String> jwks = wanted.jwks() == null ? old.proof().jwks() : wanted.jwks().isBlank() ? Optional.empty() : readJwks(wanted.jwks());
-        Optional<URI> jwksUri = wanted.jwksUri() == null ? old.proof().jwksUri() : wanted.jwksUri().isBlank() ? Optional.empty() : fields.absoluteUri("/jwks_uri", wanted.jwksUri());
+        Optional<String> jwks = wanted.jwks() == null
+                ? old.proof().jwks()
+                : wanted.jwks().isBlank() ? Optional.empty() : readJwks(wanted.jwks());
+        Optional<URI> jwksUri = wanted.jwksUri() == null
+                ? old.proof().jwksUri()
+                : wanted.jwksUri().isBlank() ? Optional.empty() : fields.absoluteUri("/jwks_uri", wanted.jwksUri());
         if (wanted.jwks() != null && wanted.jwksUri() == null) jwksUri = Optional.empty();
         if (wanted.jwksUri() != null && wanted.jwks() == null) jwks = Optional.empty();
-        Optional<SigningAlgorithm> algorithm = wanted.assertionAlg() == null ? old.proof().algorithm()
-                : wanted.assertionAlg().isBlank() ? Optional.empty() : fields.word("/assertion_alg", wanted.assertionAlg(), SigningAlgorithm.class, null);
+        Optional<SigningAlgorithm> algorithm = wanted.assertionAlg() == null
+                ? old.proof().algorithm()
+                : wanted.assertionAlg().isBlank()
+                        ? Optional.empty()
+                        : fields.word("/assertion_alg", wanted.assertionAlg(), SigningAlgorithm.class, null);
         if (method == ClientAuthMethod.PRIVATE_KEY_JWT && jwks.isPresent() == jwksUri.isPresent()) {
-            fields.fault("/jwks", "the client's public keys, as jwks or by jwks_uri", jwks.isPresent() ? "both" : "neither", "Give one of them.");
+            fields.fault(
+                    "/jwks",
+                    "the client's public keys, as jwks or by jwks_uri",
+                    jwks.isPresent() ? "both" : "neither",
+                    "Give one of them.");
         }
         if (method != ClientAuthMethod.PRIVATE_KEY_JWT) return Client.Proof.by(method);
         return new Client.Proof(method, jwks, jwksUri, algorithm);
@@ -148,7 +218,8 @@ final class ClientReading {
 
     private static ClientAuthMethod usualMethod(ClientKind kind, ClientRegistration.Wanted wanted) {
         if (!kind.confidential()) return ClientAuthMethod.NONE;
-        boolean keys = wanted.jwks() != null && !wanted.jwks().isBlank() || wanted.jwksUri() != null && !wanted.jwksUri().isBlank();
+        boolean keys = wanted.jwks() != null && !wanted.jwks().isBlank()
+                || wanted.jwksUri() != null && !wanted.jwksUri().isBlank();
         return keys ? ClientAuthMethod.PRIVATE_KEY_JWT : ClientAuthMethod.CLIENT_SECRET_BASIC;
     }
 
@@ -158,21 +229,34 @@ final class ClientReading {
             JWKSet set = JWKSet.parse(text);
             for (JWK key : set.getKeys()) {
                 if (key.isPrivate() && !(key instanceof OctetSequenceKey)) {
-                    fields.fault("/jwks", "public keys", "a private key", "Send the public half only, and make new keys: whoever saw this has the private one.");
+                    fields.fault(
+                            "/jwks",
+                            "public keys",
+                            "a private key",
+                            "Send the public half only, and make new keys: whoever saw this has the private one.");
                     return Optional.empty();
                 }
                 if (SigningAlgorithm.of(key).isEmpty()) {
-                    fields.fault("/jwks", "keys of EC P-256, RSA of 2048 bits or more, or Ed25519", "a key of another type, curve or size", "Take that key out.");
+                    fields.fault(
+                            "/jwks",
+                            "keys of EC P-256, RSA of 2048 bits or more, or Ed25519",
+                            "a key of another type, curve or size",
+                            "Take that key out.");
                     return Optional.empty();
                 }
             }
             if (set.isEmpty() || set.size() > MOST_KEYS) {
-                fields.fault("/jwks", "1 to " + MOST_KEYS + " keys", set.size() + " of them", "Give the keys that sign.");
+                fields.fault(
+                        "/jwks", "1 to " + MOST_KEYS + " keys", set.size() + " of them", "Give the keys that sign.");
                 return Optional.empty();
             }
             return Optional.of(set.toString(true));
         } catch (ParseException | RuntimeException none) {
-            fields.fault("/jwks", "a JWK Set (RFC 7517 section 5) of at most " + LONGEST_JWKS + " characters", "something else", "Send {\"keys\":[…]} with public keys.");
+            fields.fault(
+                    "/jwks",
+                    "a JWK Set (RFC 7517 section 5) of at most " + LONGEST_JWKS + " characters",
+                    "something else",
+                    "Send {\"keys\":[…]} with public keys.");
             return Optional.empty();
         }
     }
@@ -181,13 +265,23 @@ final class ClientReading {
         if (wanted.grantTypes() == null) return kind == old.kind() ? old.grantTypes() : Optional.empty();
         TreeSet<String> chosen = new TreeSet<>();
         for (int i = 0; i < wanted.grantTypes().size(); i++) {
-            String type = wanted.grantTypes().get(i) == null ? "" : wanted.grantTypes().get(i).strip();
+            String type = wanted.grantTypes().get(i) == null
+                    ? ""
+                    : wanted.grantTypes().get(i).strip();
             if (!grantTypes.contains(type)) {
-                fields.fault("/grant_types/" + i, "one of " + String.join(", ", new TreeSet<>(grantTypes)), type.isEmpty() ? "nothing" : Fields.quoted(type), "Choose among them.");
+                fields.fault(
+                        "/grant_types/" + i,
+                        "one of " + String.join(", ", new TreeSet<>(grantTypes)),
+                        type.isEmpty() ? "nothing" : Fields.quoted(type),
+                        "Choose among them.");
             }
             if (type.equals("client_credentials") && !kind.confidential()) {
                 // RFC 6749 §4.4: only for confidential clients.
-                fields.fault("/grant_types/" + i, "a grant type for a client that cannot keep a credential", Fields.quoted(type), "Register kind service or web for it.");
+                fields.fault(
+                        "/grant_types/" + i,
+                        "a grant type for a client that cannot keep a credential",
+                        Fields.quoted(type),
+                        "Register kind service or web for it.");
             }
             chosen.add(type);
         }
@@ -196,14 +290,23 @@ final class ClientReading {
 
     private List<String> readIdentity(ClientRegistration.Wanted wanted, ClientKind kind, Client old) {
         if (wanted.identityScopes() == null) {
-            return kind != old.kind() || old.name().isEmpty() ? kind.forPeople() ? USUAL_IDENTITY : List.of() : old.identityScopes();
+            return kind != old.kind() || old.name().isEmpty()
+                    ? kind.forPeople() ? USUAL_IDENTITY : List.of()
+                    : old.identityScopes();
         }
         List<String> chosen = new ArrayList<>();
         for (int i = 0; i < wanted.identityScopes().size(); i++) {
-            String scope = wanted.identityScopes().get(i) == null ? "" : wanted.identityScopes().get(i).strip();
+            String scope = wanted.identityScopes().get(i) == null
+                    ? ""
+                    : wanted.identityScopes().get(i).strip();
             if (!IDENTITY_SCOPES.contains(scope) || !kind.forPeople()) {
-                fields.fault("/identity_scopes/" + i, kind.forPeople() ? "one of " + String.join(", ", new TreeSet<>(IDENTITY_SCOPES)) : "none for kind " + kind,
-                        scope.isEmpty() ? "nothing" : Fields.quoted(scope), kind.forPeople() ? "Choose among them." : "Leave them out: nobody signs in.");
+                fields.fault(
+                        "/identity_scopes/" + i,
+                        kind.forPeople()
+                                ? "one of " + String.join(", ", new TreeSet<>(IDENTITY_SCOPES))
+                                : "none for kind " + kind,
+                        scope.isEmpty() ? "nothing" : Fields.quoted(scope),
+                        kind.forPeople() ? "Choose among them." : "Leave them out: nobody signs in.");
             }
             if (!chosen.contains(scope)) chosen.add(scope);
         }

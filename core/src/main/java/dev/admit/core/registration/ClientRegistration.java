@@ -12,9 +12,9 @@ import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
-import dev.admit.core.decision.Command;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Transactions;
+import dev.admit.core.decision.Command;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.ClientKind;
@@ -36,10 +36,15 @@ import java.util.regex.Pattern;
 /** Registers clients, keeps their secrets, changes and removes them. */
 public final class ClientRegistration {
     private static final Pattern CLIENT_ID = Pattern.compile("[A-Za-z0-9][A-Za-z0-9._~-]{2,99}");
-    /** How the ids of clients, people, APIs and all else begin that Admit makes; a client's own tokens have its id as their subject. */
-    private static final Pattern OWN_IDS = Pattern.compile("(?:ap|api|cl|dec|fam|fld|iss|key|mc|ml|pe|role|rt|sc|sec|ses|ti|uc|adm[a-z]*)_");
+    /**
+     * How the ids of clients, people, APIs and all else begin that Admit makes; a client's own tokens have its id as
+     * their subject.
+     */
+    private static final Pattern OWN_IDS =
+            Pattern.compile("(?:ap|api|cl|dec|fam|fld|iss|key|mc|ml|pe|role|rt|sc|sec|ses|ti|uc|adm[a-z]*)_");
     /** The name of Admit's own clients. No other client has it. */
     public static final String OWN_NAME = "admit-console";
+
     private static final Duration OVERLAP = Duration.ofDays(1);
     private static final int MOST_SECRETS = 5;
     private static final int SHORTEST_GIVEN = 32;
@@ -58,8 +63,18 @@ public final class ClientRegistration {
     private final Clock clock;
 
     /** @param grantTypes every one that the service has */
-    public ClientRegistration(Transactions transactions, Clients clients, Approvals approvals, Approving approving, AdminClients adminClients, NamedBy namedBy, Withdrawal withdrawal, Audit audit,
-                              Set<String> grantTypes, Consumer<String> forgetClient, Clock clock) {
+    public ClientRegistration(
+            Transactions transactions,
+            Clients clients,
+            Approvals approvals,
+            Approving approving,
+            AdminClients adminClients,
+            NamedBy namedBy,
+            Withdrawal withdrawal,
+            Audit audit,
+            Set<String> grantTypes,
+            Consumer<String> forgetClient,
+            Clock clock) {
         this.transactions = transactions;
         this.clients = clients;
         this.approvals = approvals;
@@ -77,24 +92,85 @@ public final class ClientRegistration {
      * A client as it is wanted. Null leaves a member as it is, or as it usually is for the kind.
      *
      * @param jwks a JWK Set as JSON text; empty takes it away, as for {@code jwksUri} and {@code assertionAlg}
-     * @param asks     scope names, looked at on registration only
+     * @param asks scope names, looked at on registration only
      * @param clientId an id of the registrant's choice, on registration only; null for one that Admit chooses
      */
-    public record Wanted(String name, String title, String description, String kind, String authMethod, String owner, List<String> contacts, List<String> links,
-                         List<String> tags, List<String> redirects, List<String> origins, List<String> grantTypes, List<String> identityScopes, String jwks,
-                         String jwksUri, String assertionAlg, Boolean secondFactor, String idTokenAlg, List<String> afterSignOut, Boolean mayIntrospect, List<String> asks, String clientId) {
+    public record Wanted(
+            String name,
+            String title,
+            String description,
+            String kind,
+            String authMethod,
+            String owner,
+            List<String> contacts,
+            List<String> links,
+            List<String> tags,
+            List<String> redirects,
+            List<String> origins,
+            List<String> grantTypes,
+            List<String> identityScopes,
+            String jwks,
+            String jwksUri,
+            String assertionAlg,
+            Boolean secondFactor,
+            String idTokenAlg,
+            List<String> afterSignOut,
+            Boolean mayIntrospect,
+            List<String> asks,
+            String clientId) {
         /** With an id that Admit chooses. */
-        public Wanted(String name, String title, String description, String kind, String authMethod, String owner, List<String> contacts, List<String> links,
-                      List<String> tags, List<String> redirects, List<String> origins, List<String> grantTypes, List<String> identityScopes, String jwks,
-                      String jwksUri, String assertionAlg, Boolean secondFactor, String idTokenAlg, List<String> afterSignOut, Boolean mayIntrospect, List<String> asks) {
-            this(name, title, description, kind, authMethod, owner, contacts, links, tags, redirects, origins, grantTypes, identityScopes, jwks, jwksUri, assertionAlg, secondFactor, idTokenAlg, afterSignOut, mayIntrospect,
-                    asks, null);
+        public Wanted(
+                String name,
+                String title,
+                String description,
+                String kind,
+                String authMethod,
+                String owner,
+                List<String> contacts,
+                List<String> links,
+                List<String> tags,
+                List<String> redirects,
+                List<String> origins,
+                List<String> grantTypes,
+                List<String> identityScopes,
+                String jwks,
+                String jwksUri,
+                String assertionAlg,
+                Boolean secondFactor,
+                String idTokenAlg,
+                List<String> afterSignOut,
+                Boolean mayIntrospect,
+                List<String> asks) {
+            this(
+                    name,
+                    title,
+                    description,
+                    kind,
+                    authMethod,
+                    owner,
+                    contacts,
+                    links,
+                    tags,
+                    redirects,
+                    origins,
+                    grantTypes,
+                    identityScopes,
+                    jwks,
+                    jwksUri,
+                    assertionAlg,
+                    secondFactor,
+                    idTokenAlg,
+                    afterSignOut,
+                    mayIntrospect,
+                    asks,
+                    null);
         }
-
 
         /** A service, the simplest of clients. */
         public static Wanted service(String name, String title, String owner, List<String> asks) {
-            return new Wanted(name, title, null, null, null, owner, null, null, null, null, null, null, null, null, null, null, null, null, null, null, asks);
+            return new Wanted(
+                    name, title, null, null, null, owner, null, null, null, null, null, null, null, null, null, null,
+                    null, null, null, null, asks);
         }
     }
 
@@ -112,45 +188,99 @@ public final class ClientRegistration {
     public Change<Registered> register(Issuer issuer, Wanted wanted, String secretLifetime, Actor by) {
         ClientReading reading = new ClientReading(issuer, grantTypes);
         boolean chosen = wanted.clientId() != null && !wanted.clientId().isBlank();
-        Client blank = new Client(chosen ? readId(reading.fields(), wanted.clientId().strip()) : Ids.random("cl_"), issuer.id(), "", ClientKind.SERVICE, Client.Texts.titled(""), Client.Proof.by(ClientAuthMethod.CLIENT_SECRET_BASIC),
-                Client.Addresses.NONE, Optional.empty(), List.of(), Client.People.USUAL, true, 0, clock.instant());
+        Client blank = new Client(
+                chosen ? readId(reading.fields(), wanted.clientId().strip()) : Ids.random("cl_"),
+                issuer.id(),
+                "",
+                ClientKind.SERVICE,
+                Client.Texts.titled(""),
+                Client.Proof.by(ClientAuthMethod.CLIENT_SECRET_BASIC),
+                Client.Addresses.NONE,
+                Optional.empty(),
+                List.of(),
+                Client.People.USUAL,
+                true,
+                0,
+                clock.instant());
         return register(issuer, reading, reading.read(wanted, blank), wanted.asks(), secretLifetime, by);
     }
 
-    /** RFC 6749 §2.2 and A.1 let the server choose; an id from elsewhere is taken where it is plain in URLs and headers and cannot pass for one of Admit's. */
+    /**
+     * RFC 6749 §2.2 and A.1 let the server choose; an id from elsewhere is taken where it is plain in URLs and headers
+     * and cannot pass for one of Admit's.
+     */
     private static String readId(Fields fields, String id) {
-        if (!CLIENT_ID.matcher(id).matches()) fields.fault("/client_id", "3 to 100 letters, digits and -._~, beginning with a letter or digit", Fields.quoted(id), "Take the other characters out.");
-        else if (OWN_IDS.matcher(id).lookingAt()) fields.fault("/client_id", "an id that does not begin as those that Admit makes", Fields.quoted(id), "Choose another, or leave it out to have one made.");
+        if (!CLIENT_ID.matcher(id).matches())
+            fields.fault(
+                    "/client_id",
+                    "3 to 100 letters, digits and -._~, beginning with a letter or digit",
+                    Fields.quoted(id),
+                    "Take the other characters out.");
+        else if (OWN_IDS.matcher(id).lookingAt())
+            fields.fault(
+                    "/client_id",
+                    "an id that does not begin as those that Admit makes",
+                    Fields.quoted(id),
+                    "Choose another, or leave it out to have one made.");
         return id;
     }
 
-    private Change<Registered> register(Issuer issuer, ClientReading reading, Client client, List<String> wantedAsks, String secretLifetime, Actor by) {
+    private Change<Registered> register(
+            Issuer issuer,
+            ClientReading reading,
+            Client client,
+            List<String> wantedAsks,
+            String secretLifetime,
+            Actor by) {
         Fields fields = reading.fields();
         List<String> asks = wantedAsks == null ? List.of() : approving.spelledOut(issuer.id(), wantedAsks);
-        if (asks.size() > MOST_ASKS) fields.fault("/asks", "at most " + MOST_ASKS + " scopes", asks.size() + " scopes", "Ask for what the client needs.");
-        Optional<IssuedSecret> secret = client.authMethod().hasSecret() ? Optional.of(newSecret(issuer, fields, client, "first", "/secret_lifetime", secretLifetime)) : Optional.empty();
+        if (asks.size() > MOST_ASKS)
+            fields.fault(
+                    "/asks",
+                    "at most " + MOST_ASKS + " scopes",
+                    asks.size() + " scopes",
+                    "Ask for what the client needs.");
+        Optional<IssuedSecret> secret = client.authMethod().hasSecret()
+                ? Optional.of(newSecret(issuer, fields, client, "first", "/secret_lifetime", secretLifetime))
+                : Optional.empty();
         if (secret.isEmpty() && secretLifetime != null && !secretLifetime.isBlank()) {
-            fields.fault("/secret_lifetime", "nothing, because it has no secret", Fields.quoted(secretLifetime), "Leave it out.");
+            fields.fault(
+                    "/secret_lifetime",
+                    "nothing, because it has no secret",
+                    Fields.quoted(secretLifetime),
+                    "Leave it out.");
         }
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
         if (isReserved(client.name(), by) || isReserved(client.id(), by)) return nameReserved(client.name());
         if (client.mayIntrospect() && !by.isAdministrator()) return introspecting();
         Optional<Change<Registered>> refusal = adminClients.refusal(client, asks, "register such a client", by);
         if (refusal.isPresent()) return refusal.get();
-        Optional<Change<Registered>> tagged = approving.refusalOfTags(issuer.id(), List.of(), client.texts().tags(), by);
+        Optional<Change<Registered>> tagged =
+                approving.refusalOfTags(issuer.id(), List.of(), client.texts().tags(), by);
         if (tagged.isPresent()) return tagged.get();
         Change<Registered> change = transactions.inOne(() -> {
             if (clients.named(issuer.id(), client.name()).isPresent()) return nameTaken(client.name());
-            if (clients.isIdTaken(client.id()) || clients.named(issuer.id(), client.id()).isPresent() || namedBy.isAudience(issuer, client.id())) {
-                return new Change.Taken<>(new FieldFault("/client_id", "an id that no client of this service has, as id or as name, and no API as its audience", Fields.quoted(client.id()), "Choose another, or leave it out to have one made."));
+            if (clients.isIdTaken(client.id())
+                    || clients.named(issuer.id(), client.id()).isPresent()
+                    || namedBy.isAudience(issuer, client.id())) {
+                return new Change.Taken<>(new FieldFault(
+                        "/client_id",
+                        "an id that no client of this service has, as id or as name, and no API as its audience",
+                        Fields.quoted(client.id()),
+                        "Choose another, or leave it out to have one made."));
             }
             List<FieldFault> faults = new ArrayList<>();
-            for (int i = 0; i < asks.size(); i++) approving.faultOf(client, asks.get(i), "/asks/" + i).ifPresent(faults::add);
+            for (int i = 0; i < asks.size(); i++)
+                approving.faultOf(client, asks.get(i), "/asks/" + i).ifPresent(faults::add);
             if (!faults.isEmpty()) return new Change.Invalid<>(faults);
             clients.insert(client);
             secret.ifPresent(it -> clients.insert(it.kept()));
             audit.added(by, issuer.id(), "client.added", client.name(), client);
-            List<Approval> asked = asks.stream().map(String::strip).distinct().map(scope -> approving.note(client, scope, by)).toList();
+            List<Approval> asked = asks.stream()
+                    .map(String::strip)
+                    .distinct()
+                    .map(scope -> approving.note(client, scope, by))
+                    .toList();
             return new Change.Made<>(new Registered(client, secret, asked), fields.notes());
         });
         if (change instanceof Change.Made<Registered>) forgetClient.accept(client.id());
@@ -166,9 +296,31 @@ public final class ClientRegistration {
         if (refusal.isPresent()) return refusal.get();
         ClientReading reading = new ClientReading(issuer, grantTypes);
         String name = reading.fields().name("/name", newName);
-        Client copy = new Client(Ids.random("cl_"), issuer.id(), name, old.kind(), old.texts(), old.proof(), old.addresses(), old.grantTypes(), old.identityScopes(),
-                new Client.People(false, old.people().secondFactor(), old.people().idTokenAlg(), old.people().afterSignOut()), true, 1, clock.instant());
-        return register(issuer, reading, copy, approvals.ofClient(old.id()).stream().map(Approval::scopeName).toList(), null, by);
+        Client copy = new Client(
+                Ids.random("cl_"),
+                issuer.id(),
+                name,
+                old.kind(),
+                old.texts(),
+                old.proof(),
+                old.addresses(),
+                old.grantTypes(),
+                old.identityScopes(),
+                new Client.People(
+                        false,
+                        old.people().secondFactor(),
+                        old.people().idTokenAlg(),
+                        old.people().afterSignOut()),
+                true,
+                1,
+                clock.instant());
+        return register(
+                issuer,
+                reading,
+                copy,
+                approvals.ofClient(old.id()).stream().map(Approval::scopeName).toList(),
+                null,
+                by);
     }
 
     /** Changes a client; what it asks for and its secrets have changes of their own. */
@@ -181,18 +333,29 @@ public final class ClientRegistration {
             Optional<Change<Client>> stale = expected.stale(old.version());
             if (stale.isPresent()) return stale.get();
             if (wanted.clientId() != null && !wanted.clientId().strip().equals(old.id())) {
-                reading.fields().fault("/client_id", old.id() + ", because tokens and applications hold that", Fields.quoted(wanted.clientId()), "Register another client with the new id.");
+                reading.fields()
+                        .fault(
+                                "/client_id",
+                                old.id() + ", because tokens and applications hold that",
+                                Fields.quoted(wanted.clientId()),
+                                "Register another client with the new id.");
             }
             Client changed = reading.read(wanted, old);
-            if (reading.fields().faulty()) return new Change.Invalid<>(reading.fields().faults());
-            if (isReserved(changed.name(), by) && !old.name().equals(changed.name())) return nameReserved(changed.name());
-            Optional<Change<Client>> refusal = adminClients.refusal(old, changed.identityScopes(), "change this client", by);
+            if (reading.fields().faulty())
+                return new Change.Invalid<>(reading.fields().faults());
+            if (isReserved(changed.name(), by) && !old.name().equals(changed.name()))
+                return nameReserved(changed.name());
+            Optional<Change<Client>> refusal =
+                    adminClients.refusal(old, changed.identityScopes(), "change this client", by);
             if (changed.mayIntrospect() && !old.mayIntrospect() && !by.isAdministrator()) return introspecting();
             if (refusal.isPresent()) return refusal.get();
-            Optional<Change<Client>> tagged = approving.refusalOfTags(issuer.id(), old.texts().tags(), changed.texts().tags(), by);
+            Optional<Change<Client>> tagged = approving.refusalOfTags(
+                    issuer.id(), old.texts().tags(), changed.texts().tags(), by);
             if (tagged.isPresent()) return tagged.get();
-            if (!changed.name().equals(old.name()) && clients.named(issuer.id(), changed.name()).isPresent()) return nameTaken(changed.name());
-            Optional<Change<Client>> naming = changed.name().equals(old.name()) ? Optional.empty() : namedBy.refusalOfRenaming(issuer, old);
+            if (!changed.name().equals(old.name())
+                    && clients.named(issuer.id(), changed.name()).isPresent()) return nameTaken(changed.name());
+            Optional<Change<Client>> naming =
+                    changed.name().equals(old.name()) ? Optional.empty() : namedBy.refusalOfRenaming(issuer, old);
             if (naming.isPresent()) return naming.get();
             Optional<Change<Client>> misfit = misfit(old, changed);
             if (misfit.isPresent()) return misfit.get();
@@ -204,15 +367,18 @@ public final class ClientRegistration {
             sayWhatWent(reading.fields(), old, changed);
             return new Change.Made<>(changed, reading.fields().notes());
         });
-        if (change instanceof Change.Made<Client> made) forgetClient.accept(made.value().id());
+        if (change instanceof Change.Made<Client> made)
+            forgetClient.accept(made.value().id());
         return change;
     }
 
     /** A client of another kind, or with other grant types, may not be able to hold what it asks for. */
     private Optional<Change<Client>> misfit(Client old, Client changed) {
         for (Approval it : approvals.ofClient(old.id())) {
-            if (approving.faultOf(changed, it.scopeName(), "").isPresent() && approving.faultOf(old, it.scopeName(), "").isEmpty()) {
-                return Optional.of(new Change.Refused<>("%s asks for %s, which it could not hold then.".formatted(old.name(), it.scopeName()),
+            if (approving.faultOf(changed, it.scopeName(), "").isPresent()
+                    && approving.faultOf(old, it.scopeName(), "").isEmpty()) {
+                return Optional.of(new Change.Refused<>(
+                        "%s asks for %s, which it could not hold then.".formatted(old.name(), it.scopeName()),
                         "Take that off first, with: " + Command.of("approval", "drop", old.name(), it.scopeName())));
             }
         }
@@ -220,17 +386,27 @@ public final class ClientRegistration {
     }
 
     private static void sayWhatWent(Fields fields, Client old, Client changed) {
-        fields.removed("redirect URI", old.addresses().redirects(), changed.addresses().redirects());
+        fields.removed(
+                "redirect URI", old.addresses().redirects(), changed.addresses().redirects());
         fields.removed("origin", old.addresses().origins(), changed.addresses().origins());
         fields.removed("grant type", old.usableGrantTypes(), changed.usableGrantTypes());
         fields.removed("scope", old.identityScopes(), changed.identityScopes());
         fields.removed("contact", old.texts().contacts(), changed.texts().contacts());
-        fields.removed("link", old.texts().links().stream().map(Object::toString).toList(), changed.texts().links().stream().map(Object::toString).toList());
+        fields.removed(
+                "link",
+                old.texts().links().stream().map(Object::toString).toList(),
+                changed.texts().links().stream().map(Object::toString).toList());
         fields.removed("tag", old.texts().tags(), changed.texts().tags());
-        fields.removed("address after sign-out", old.people().afterSignOut(), changed.people().afterSignOut());
+        fields.removed(
+                "address after sign-out",
+                old.people().afterSignOut(),
+                changed.people().afterSignOut());
     }
 
-    /** An administrator says yes for everyone to what a client may learn of people, or takes that back: then each person is asked. */
+    /**
+     * An administrator says yes for everyone to what a client may learn of people, or takes that back: then each person
+     * is asked.
+     */
     public Change<Client> giveIdentity(Issuer issuer, String named, boolean given, Actor by) {
         Change<Client> change = withdrawal.revoking(revoke -> {
             Optional<Client> found = clients.named(issuer.id(), named);
@@ -238,21 +414,31 @@ public final class ClientRegistration {
             Client old = found.get();
             Optional<Change<Client>> refusal = adminClients.refusal(old, "approve what it may know of people", by);
             if (refusal.isPresent()) return refusal.get();
-            if (old.identityScopes().isEmpty()) return new Change.Refused<>("%s asks for none of the issuer's own scopes.".formatted(old.name()), "Have it ask first: " + Command.of("client", "change", old.name(), "--add-identity", "openid"));
+            if (old.identityScopes().isEmpty())
+                return new Change.Refused<>(
+                        "%s asks for none of the issuer's own scopes.".formatted(old.name()),
+                        "Have it ask first: " + Command.of("client", "change", old.name(), "--add-identity", "openid"));
             if (old.people().identityGiven() == given) return Change.made(old, "It was so before.");
             Client changed = old.identityGiven(given);
             clients.update(changed);
             if (!given) old.identityScopes().forEach(scope -> revoke.scope(old.id(), scope));
-            audit.changed(by, issuer.id(), given ? "client.identity-given" : "client.identity-withdrawn", changed.name(), old, changed);
+            audit.changed(
+                    by,
+                    issuer.id(),
+                    given ? "client.identity-given" : "client.identity-withdrawn",
+                    changed.name(),
+                    old,
+                    changed);
             return Change.made(changed);
         });
-        if (change instanceof Change.Made<Client> made) forgetClient.accept(made.value().id());
+        if (change instanceof Change.Made<Client> made)
+            forgetClient.accept(made.value().id());
         return change;
     }
 
     /**
-     * Switches a client off or on. Off, it gets no tokens, and those it has are refused from the next request on; on again, it
-     * can fetch new ones, and what was ended stays ended.
+     * Switches a client off or on. Off, it gets no tokens, and those it has are refused from the next request on; on
+     * again, it can fetch new ones, and what was ended stays ended.
      */
     public Change<Client> switchTo(Issuer issuer, String named, boolean on, Expected expected, Actor by) {
         return withdrawal.revoking(revoke -> {
@@ -261,8 +447,10 @@ public final class ClientRegistration {
             Optional<Change<Client>> stale = expected.stale(found.get().version());
             if (stale.isPresent()) return stale.get();
             // Admit's own clients too: to keep people out of the console, and to let them in again.
-            if (!by.isAdministrator() && adminClients.isOne(found.get())) return Change.Forbidden.toAllBut("administrators", "switch this client, because it can run Admit");
-            if (found.get().enabled() == on) return Change.made(found.get(), "It was %s before.".formatted(on ? "on" : "off"));
+            if (!by.isAdministrator() && adminClients.isOne(found.get()))
+                return Change.Forbidden.toAllBut("administrators", "switch this client, because it can run Admit");
+            if (found.get().enabled() == on)
+                return Change.made(found.get(), "It was %s before.".formatted(on ? "on" : "off"));
             Client switched = found.get().switched(on);
             clients.update(switched);
             audit.changed(by, issuer.id(), on ? "client.on" : "client.off", switched.name(), found.get(), switched);
@@ -285,8 +473,10 @@ public final class ClientRegistration {
             Optional<Change<Client>> naming = namedBy.refusal(issuer, client);
             if (naming.isPresent()) return naming.get();
             if (!client.name().equals(confirm)) {
-                return new Change.NeedsConfirmation<>(client.name(),
-                        List.of("client %s: its secrets, asks, approvals and every token it holds".formatted(client.name())));
+                return new Change.NeedsConfirmation<>(
+                        client.name(),
+                        List.of("client %s: its secrets, asks, approvals and every token it holds"
+                                .formatted(client.name())));
             }
             revoke.client(client.id());
             clients.delete(client.id());
@@ -295,25 +485,38 @@ public final class ClientRegistration {
         });
     }
 
-    /** Adds a secret beside those that are there. @param lifetime such as {@code 30d} or {@code never}; null for the usual one */
+    /**
+     * Adds a secret beside those that are there. @param lifetime such as {@code 30d} or {@code never}; null for the
+     * usual one
+     */
     public Change<IssuedSecret> addSecret(Issuer issuer, String named, String label, String lifetime, Actor by) {
         return anotherSecret(issuer, named, label, lifetime, Optional.empty(), by);
     }
 
     /**
-     * Replaces what a client proves itself with, without an outage: a new secret, and the others run out after an overlap.
+     * Replaces what a client proves itself with, without an outage: a new secret, and the others run out after an
+     * overlap.
      *
      * @param overlap such as {@code 1d}, which is usual
      */
-    public Change<IssuedSecret> replaceSecrets(Issuer issuer, String named, String label, String lifetime, String overlap, Actor by) {
+    public Change<IssuedSecret> replaceSecrets(
+            Issuer issuer, String named, String label, String lifetime, String overlap, Actor by) {
         Fields fields = new Fields();
-        Optional<Duration> both = fields.duration("/overlap", overlap, OVERLAP, issuer.rules().longestSecret());
-        return both.isEmpty() ? new Change.Invalid<>(fields.faults()) : anotherSecret(issuer, named, label, lifetime, both, by);
+        Optional<Duration> both =
+                fields.duration("/overlap", overlap, OVERLAP, issuer.rules().longestSecret());
+        return both.isEmpty()
+                ? new Change.Invalid<>(fields.faults())
+                : anotherSecret(issuer, named, label, lifetime, both, by);
     }
 
-    private Change<IssuedSecret> anotherSecret(Issuer issuer, String named, String label, String lifetime, Optional<Duration> overlap, Actor by) {
+    private Change<IssuedSecret> anotherSecret(
+            Issuer issuer, String named, String label, String lifetime, Optional<Duration> overlap, Actor by) {
         Fields fields = new Fields();
-        String said = fields.line("/label", label, overlap.isPresent() ? "since " + clock.instant().toString().substring(0, 10) : "another", Fields.TEXT_LENGTH);
+        String said = fields.line(
+                "/label",
+                label,
+                overlap.isPresent() ? "since " + clock.instant().toString().substring(0, 10) : "another",
+                Fields.TEXT_LENGTH);
         Change<IssuedSecret> change = transactions.inOne(() -> {
             Optional<Client> found = clients.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("client", named);
@@ -321,23 +524,38 @@ public final class ClientRegistration {
             Optional<Change<IssuedSecret>> refusal = adminClients.refusal(client, "give this client a secret", by);
             if (refusal.isPresent()) return refusal.get();
             if (!client.authMethod().hasSecret()) {
-                return new Change.Refused<>("%s proves itself by %s, not by a secret.".formatted(client.name(), client.authMethod()),
-                        client.kind().confidential() ? "Change that with: " + Command.of("client", "change", client.name(), "--auth-method", "client_secret_basic") : "It needs none.");
+                return new Change.Refused<>(
+                        "%s proves itself by %s, not by a secret.".formatted(client.name(), client.authMethod()),
+                        client.kind().confidential()
+                                ? "Change that with: "
+                                        + Command.of(
+                                                "client",
+                                                "change",
+                                                client.name(),
+                                                "--auth-method",
+                                                "client_secret_basic")
+                                : "It needs none.");
             }
             IssuedSecret secret = newSecret(issuer, fields, client, said, "/lifetime", lifetime);
             if (fields.faulty()) return new Change.Invalid<>(fields.faults());
             List<ClientSecret> before = clients.secretsOf(client.id());
             if (before.size() >= MOST_SECRETS) {
-                Optional<ClientSecret> over = before.stream().filter(it -> it.isExpiredAt(clock.instant())).findFirst();
-                if (over.isEmpty()) return new Change.Refused<>("A client has at most " + MOST_SECRETS + " secrets.", "Remove one that is no longer used.");
+                Optional<ClientSecret> over = before.stream()
+                        .filter(it -> it.isExpiredAt(clock.instant()))
+                        .findFirst();
+                if (over.isEmpty())
+                    return new Change.Refused<>(
+                            "A client has at most " + MOST_SECRETS + " secrets.", "Remove one that is no longer used.");
                 clients.deleteSecret(over.get().id());
             }
-            for (ClientSecret old : overlap.isPresent() ? before : List.<ClientSecret>of()) endBy(clock.instant().plus(overlap.get()), old, client, by);
+            for (ClientSecret old : overlap.isPresent() ? before : List.<ClientSecret>of())
+                endBy(clock.instant().plus(overlap.get()), old, client, by);
             clients.insert(secret.kept());
             audit.added(by, issuer.id(), "secret.added", client.name(), secret.kept());
             return new Change.Made<>(secret, fields.notes());
         });
-        if (change instanceof Change.Made<IssuedSecret> made) forgetClient.accept(made.value().kept().clientId());
+        if (change instanceof Change.Made<IssuedSecret> made)
+            forgetClient.accept(made.value().kept().clientId());
         return change;
     }
 
@@ -354,10 +572,14 @@ public final class ClientRegistration {
      * @param instead whether it takes the place of the first one that was made with the client
      * @return whether it was added
      */
-    public Change<Boolean> giveSecret(Issuer issuer, String named, String text, String lifetime, boolean instead, Actor by) {
+    public Change<Boolean> giveSecret(
+            Issuer issuer, String named, String text, String lifetime, boolean instead, Actor by) {
         Fields fields = new Fields();
         if (text == null || text.strip().length() < SHORTEST_GIVEN || text.length() > Fields.TEXT_LENGTH) {
-            return Change.invalid(new FieldFault("", "a secret of %d to %d characters, made at random".formatted(SHORTEST_GIVEN, Fields.TEXT_LENGTH), text == null ? "nothing" : "one of another length",
+            return Change.invalid(new FieldFault(
+                    "",
+                    "a secret of %d to %d characters, made at random".formatted(SHORTEST_GIVEN, Fields.TEXT_LENGTH),
+                    text == null ? "nothing" : "one of another length",
                     "Have one made, or make one with 256 random bits."));
         }
         Change<Boolean> change = transactions.inOne(() -> {
@@ -365,61 +587,96 @@ public final class ClientRegistration {
             if (found.isEmpty()) return new Change.Absent<>("client", named);
             Optional<Change<Boolean>> refusal = adminClients.refusal(found.get(), "give this client a secret", by);
             if (refusal.isPresent()) return refusal.get();
-            if (!found.get().authMethod().hasSecret()) return new Change.Refused<>("%s proves itself by %s, not by a secret.".formatted(named, found.get().authMethod()), "Take the secret out.");
+            if (!found.get().authMethod().hasSecret())
+                return new Change.Refused<>(
+                        "%s proves itself by %s, not by a secret."
+                                .formatted(named, found.get().authMethod()),
+                        "Take the secret out.");
             SecretHash hash = SecretHash.of(text.strip());
             List<ClientSecret> before = clients.secretsOf(found.get().id());
             if (before.stream().anyMatch(it -> it.hash().matches(hash))) return Change.made(false);
             if (instead) before.forEach(it -> clients.deleteSecret(it.id()));
-            else if (before.size() >= MOST_SECRETS) return new Change.Refused<>("A client has at most " + MOST_SECRETS + " secrets.", "Remove one that is no longer used.");
+            else if (before.size() >= MOST_SECRETS)
+                return new Change.Refused<>(
+                        "A client has at most " + MOST_SECRETS + " secrets.", "Remove one that is no longer used.");
             Instant now = clock.instant();
             Optional<Instant> end = readEnd(issuer, fields, "", lifetime, now);
             if (fields.faulty()) return new Change.Invalid<>(fields.faults());
-            ClientSecret kept = new ClientSecret(Ids.random("sec_"), found.get().id(), "given", hash, now, end, Optional.empty());
+            ClientSecret kept =
+                    new ClientSecret(Ids.random("sec_"), found.get().id(), "given", hash, now, end, Optional.empty());
             clients.insert(kept);
             audit.added(by, issuer.id(), "secret.added", named, kept);
             return new Change.Made<>(true, fields.notes());
         });
-        if (change instanceof Change.Made<Boolean>) clients.named(issuer.id(), named).ifPresent(client -> forgetClient.accept(client.id()));
+        if (change instanceof Change.Made<Boolean>)
+            clients.named(issuer.id(), named).ifPresent(client -> forgetClient.accept(client.id()));
         return change;
     }
 
-    /** Removes a secret; tokens fetched with it live on until they expire. @param confirm the client's name, for the last one */
+    /**
+     * Removes a secret; tokens fetched with it live on until they expire. @param confirm the client's name, for the
+     * last one
+     */
     public Change<ClientSecret> removeSecret(Issuer issuer, String named, String secretId, String confirm, Actor by) {
         Change<ClientSecret> change = transactions.inOne(() -> {
             Optional<Client> found = clients.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("client", named);
-            Optional<Change<ClientSecret>> refusal = adminClients.refusal(found.get(), "remove a secret of this client", by);
+            Optional<Change<ClientSecret>> refusal =
+                    adminClients.refusal(found.get(), "remove a secret of this client", by);
             if (refusal.isPresent()) return refusal.get();
             List<ClientSecret> secrets = clients.secretsOf(found.get().id());
-            Optional<ClientSecret> secret = secrets.stream().filter(it -> it.id().equals(secretId)).findFirst();
+            Optional<ClientSecret> secret =
+                    secrets.stream().filter(it -> it.id().equals(secretId)).findFirst();
             if (secret.isEmpty()) return new Change.Absent<>("secret", secretId);
             if (secrets.size() == 1 && !found.get().name().equals(confirm)) {
-                return new Change.NeedsConfirmation<>(found.get().name(), List.of("It is the only secret: the client can fetch no more tokens."));
+                return new Change.NeedsConfirmation<>(
+                        found.get().name(), List.of("It is the only secret: the client can fetch no more tokens."));
             }
             clients.deleteSecret(secretId);
             audit.removed(by, issuer.id(), "secret.removed", found.get().name(), secret.get());
             return Change.made(secret.get());
         });
-        if (change instanceof Change.Made<ClientSecret> made) forgetClient.accept(made.value().clientId());
+        if (change instanceof Change.Made<ClientSecret> made)
+            forgetClient.accept(made.value().clientId());
         return change;
     }
 
-    private IssuedSecret newSecret(Issuer issuer, Fields fields, Client client, String label, String pointer, String lifetime) {
+    private IssuedSecret newSecret(
+            Issuer issuer, Fields fields, Client client, String label, String pointer, String lifetime) {
         NewSecret secret = NewSecret.make();
         Instant now = clock.instant();
-        return new IssuedSecret(new ClientSecret(Ids.random("sec_"), client.id(), label, secret.hash(), now, readEnd(issuer, fields, pointer, lifetime, now), Optional.empty()), secret);
+        return new IssuedSecret(
+                new ClientSecret(
+                        Ids.random("sec_"),
+                        client.id(),
+                        label,
+                        secret.hash(),
+                        now,
+                        readEnd(issuer, fields, pointer, lifetime, now),
+                        Optional.empty()),
+                secret);
     }
 
-    private static Optional<Instant> readEnd(Issuer issuer, Fields fields, String pointer, String lifetime, Instant now) {
+    private static Optional<Instant> readEnd(
+            Issuer issuer, Fields fields, String pointer, String lifetime, Instant now) {
         if (lifetime != null && lifetime.strip().equals("never")) {
             if (!issuer.rules().secretsWithoutEnd()) {
-                fields.fault(pointer, "a time of at most " + Fields.written(issuer.rules().longestSecret()), "'never', which this issuer does not allow",
-                        "Choose a time, or allow it with: " + Command.of("issuer", "change", issuer.name(), "--secrets-without-end", "true"));
+                fields.fault(
+                        pointer,
+                        "a time of at most " + Fields.written(issuer.rules().longestSecret()),
+                        "'never', which this issuer does not allow",
+                        "Choose a time, or allow it with: "
+                                + Command.of("issuer", "change", issuer.name(), "--secrets-without-end", "true"));
             }
             fields.note("This secret never runs out. Replace it by hand.");
             return Optional.empty();
         }
-        return fields.duration(pointer, lifetime, issuer.rules().secretLifetime(), issuer.rules().longestSecret()).map(now::plus);
+        return fields.duration(
+                        pointer,
+                        lifetime,
+                        issuer.rules().secretLifetime(),
+                        issuer.rules().longestSecret())
+                .map(now::plus);
     }
 
     /** Whoever introspects sees what every token says: that is for administrators to allow. */
@@ -432,10 +689,12 @@ public final class ClientRegistration {
     }
 
     private static <T> Change<T> nameReserved(String name) {
-        return Change.invalid(new FieldFault("/name", "another name than that of Admit's own console", Fields.quoted(name), "Choose another name."));
+        return Change.invalid(new FieldFault(
+                "/name", "another name than that of Admit's own console", Fields.quoted(name), "Choose another name."));
     }
 
     private static <T> Change<T> nameTaken(String name) {
-        return new Change.Taken<>(new FieldFault("/name", "a name no client of this issuer has", Fields.quoted(name), "Choose another name."));
+        return new Change.Taken<>(new FieldFault(
+                "/name", "a name no client of this issuer has", Fields.quoted(name), "Choose another name."));
     }
 }

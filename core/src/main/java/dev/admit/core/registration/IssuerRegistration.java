@@ -1,6 +1,5 @@
 package dev.admit.core.registration;
 
-import dev.admit.core.route.Routes;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
@@ -13,6 +12,7 @@ import dev.admit.core.change.Transactions;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.IssuerRules;
 import dev.admit.core.registry.Issuers;
+import dev.admit.core.route.Routes;
 import java.net.URI;
 import java.time.Clock;
 import java.time.Duration;
@@ -27,9 +27,11 @@ import java.util.regex.Pattern;
 /** Sets up issuers, changes their texts and rules, removes them. */
 public final class IssuerRegistration {
     /** First segments of the service's own addresses, which no issuer can take. */
-    private static final Set<String> RESERVED =
-            Set.of("admin", "console", "health", "ready", "metrics", "assets", "static", "error", "catalogue", "openapi");
-    private static final Pattern DOMAIN = Pattern.compile("([a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?\\.)*[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?");
+    private static final Set<String> RESERVED = Set.of(
+            "admin", "console", "health", "ready", "metrics", "assets", "static", "error", "catalogue", "openapi");
+
+    private static final Pattern DOMAIN =
+            Pattern.compile("([a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?\\.)*[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?");
     private static final Duration SHORTEST_ROTATION = Duration.ofHours(1);
     private static final Duration LONGEST = Duration.ofDays(3660);
     private static final int MOST_DOMAINS = 50;
@@ -45,8 +47,16 @@ public final class IssuerRegistration {
     private final URI publicUrl;
 
     /** @param grantTypes every one that the service has */
-    public IssuerRegistration(Transactions transactions, Issuers issuers, Routes routes, KeyRegistration keys, Set<String> grantTypes, Audit audit, Republish live,
-                              Clock clock, URI publicUrl) {
+    public IssuerRegistration(
+            Transactions transactions,
+            Issuers issuers,
+            Routes routes,
+            KeyRegistration keys,
+            Set<String> grantTypes,
+            Audit audit,
+            Republish live,
+            Clock clock,
+            URI publicUrl) {
         this.transactions = transactions;
         this.issuers = issuers;
         this.routes = routes;
@@ -61,37 +71,74 @@ public final class IssuerRegistration {
     /**
      * Null leaves a member as it is, or as it usually is.
      *
-     * @param title       what people read; the name when empty
+     * @param title what people read; the name when empty
      * @param keyRotation a length of time, or {@code none}
      */
-    public record Wanted(String name, String title, String description, List<String> domains, String keyRotation, String secretLifetime, String longestSecret,
-                         Boolean secretsWithoutEnd, Boolean developmentAddresses, List<String> grantTypes, WantedPeople people) {
+    public record Wanted(
+            String name,
+            String title,
+            String description,
+            List<String> domains,
+            String keyRotation,
+            String secretLifetime,
+            String longestSecret,
+            Boolean secretsWithoutEnd,
+            Boolean developmentAddresses,
+            List<String> grantTypes,
+            WantedPeople people) {
         public Wanted(String name, String title) {
             this(name, title, null, null, null, null, null, null, null, null, null);
         }
     }
 
     /** Null leaves a member as it is; an empty text takes away what can be missing. */
-    public record WantedPeople(Boolean signUp, Boolean secondFactor, String sessionIdle, String sessionLongest, String logo, String accent, String welcome, String styleSheet) {}
+    public record WantedPeople(
+            Boolean signUp,
+            Boolean secondFactor,
+            String sessionIdle,
+            String sessionLongest,
+            String logo,
+            String accent,
+            String welcome,
+            String styleSheet) {}
 
     /** Makes an issuer with its first signing key; its metadata answers when this returns. */
     public Change<Issuer> create(Wanted wanted, Actor by) {
         Fields fields = new Fields();
         String name = fields.name("/name", wanted.name());
         if (RESERVED.contains(name)) {
-            fields.fault("/name", "a name that is not an address of the service itself", Fields.quoted(name), "Choose another name.");
+            fields.fault(
+                    "/name",
+                    "a name that is not an address of the service itself",
+                    Fields.quoted(name),
+                    "Choose another name.");
         }
-        Issuer blank = new Issuer(Ids.random("iss_"), name, name, "", Issuer.urlOf(publicUrl, name), IssuerRules.USUAL, 0, 1, clock.instant());
+        Issuer blank = new Issuer(
+                Ids.random("iss_"),
+                name,
+                name,
+                "",
+                Issuer.urlOf(publicUrl, name),
+                IssuerRules.USUAL,
+                0,
+                1,
+                clock.instant());
         Issuer issuer = read(fields, wanted, blank, 1);
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
         return published(transactions.inOne(() -> {
             if (issuers.named(name).isPresent()) {
-                return new Change.Taken<>(new FieldFault("/name", "a name no issuer here has", Fields.quoted(name), "Choose another name."));
+                return new Change.Taken<>(new FieldFault(
+                        "/name", "a name no issuer here has", Fields.quoted(name), "Choose another name."));
             }
             Optional<FieldFault> taken = takenFromOthers(issuer);
             if (taken.isPresent()) return new Change.Taken<>(taken.get());
-            if (routes.ofOthers(issuer.id()).stream().anyMatch(it -> it.pattern().beginsWith(name))) {
-                return new Change.Taken<>(new FieldFault("/name", "a name that no route's path begins with", Fields.quoted(name), "Choose another name: at the gateway /%s would no longer be reached.".formatted(name)));
+            if (routes.ofOthers(issuer.id()).stream()
+                    .anyMatch(it -> it.pattern().beginsWith(name))) {
+                return new Change.Taken<>(new FieldFault(
+                        "/name",
+                        "a name that no route's path begins with",
+                        Fields.quoted(name),
+                        "Choose another name: at the gateway /%s would no longer be reached.".formatted(name)));
             }
             issuers.insert(issuer);
             keys.first(issuer);
@@ -110,7 +157,10 @@ public final class IssuerRegistration {
             Optional<Change<Issuer>> stale = expected.stale(old.version());
             if (stale.isPresent()) return stale.get();
             if (wanted.name() != null && !wanted.name().strip().equals(old.name())) {
-                fields.fault("/name", old.name() + ", because the issuer's URL has it and clients and tokens hold that", Fields.quoted(wanted.name()),
+                fields.fault(
+                        "/name",
+                        old.name() + ", because the issuer's URL has it and clients and tokens hold that",
+                        Fields.quoted(wanted.name()),
                         "Add an issuer with the new name, and move its clients.");
             }
             Issuer changed = read(fields, wanted, old, old.version() + 1);
@@ -121,24 +171,43 @@ public final class IssuerRegistration {
             issuers.update(changed);
             audit.changed(by, old.id(), "issuer.changed", old.name(), old, changed);
             fields.removed("domain", old.rules().domains(), changed.rules().domains());
-            fields.removed("grant type", old.rules().grantTypes().orElse(List.copyOf(grantTypes)), changed.rules().grantTypes().orElse(List.copyOf(grantTypes)));
+            fields.removed(
+                    "grant type",
+                    old.rules().grantTypes().orElse(List.copyOf(grantTypes)),
+                    changed.rules().grantTypes().orElse(List.copyOf(grantTypes)));
             return new Change.Made<>(changed, fields.notes());
         }));
     }
 
     /** A domain is one issuer's: hosts below it are not for others to name, nor to take away. */
     private Optional<FieldFault> takenFromOthers(Issuer issuer) {
-        List<String> theirs = issuers.all().stream().filter(it -> !it.id().equals(issuer.id())).flatMap(it -> it.rules().domains().stream()).toList();
-        List<String> hosts = routes.ofOthers(issuer.id()).stream().map(it -> it.pattern().host()).filter(it -> !it.isEmpty()).toList();
-        return issuer.rules().domains().stream().filter(domain -> theirs.stream().anyMatch(other -> isBelow(domain, other) || isBelow(other, domain)) || hosts.stream().anyMatch(host -> isBelow(host, domain))).findFirst()
-                .map(domain -> new FieldFault("/domains", "domains that no other issuer has or names a host in", Fields.quoted(domain), "Take it out."));
+        List<String> theirs = issuers.all().stream()
+                .filter(it -> !it.id().equals(issuer.id()))
+                .flatMap(it -> it.rules().domains().stream())
+                .toList();
+        List<String> hosts = routes.ofOthers(issuer.id()).stream()
+                .map(it -> it.pattern().host())
+                .filter(it -> !it.isEmpty())
+                .toList();
+        return issuer.rules().domains().stream()
+                .filter(domain -> theirs.stream().anyMatch(other -> isBelow(domain, other) || isBelow(other, domain))
+                        || hosts.stream().anyMatch(host -> isBelow(host, domain)))
+                .findFirst()
+                .map(domain -> new FieldFault(
+                        "/domains",
+                        "domains that no other issuer has or names a host in",
+                        Fields.quoted(domain),
+                        "Take it out."));
     }
 
     private static boolean isBelow(String host, String domain) {
         return host.equals(domain) || host.endsWith("." + domain);
     }
 
-    /** Removes an issuer with everything it holds; its tokens and addresses end at once. Its audit stays. @param confirm its name */
+    /**
+     * Removes an issuer with everything it holds; its tokens and addresses end at once. Its audit stays. @param confirm
+     * its name
+     */
     public Change<Issuer> remove(String named, Expected expected, String confirm, Actor by) {
         return published(transactions.inOne(() -> {
             Optional<Issuer> found = issuers.named(named);
@@ -148,8 +217,12 @@ public final class IssuerRegistration {
             if (stale.isPresent()) return stale.get();
             if (!issuer.name().equals(confirm)) {
                 Issuers.Holds holds = issuers.holds(issuer.id());
-                return new Change.NeedsConfirmation<>(issuer.name(), List.of("APIs: %d, with routes: %d".formatted(holds.apis(), holds.routes()),
-                        "clients: %d, with approvals: %d".formatted(holds.clients(), holds.approvals()), "its signing keys, and with them every token it issued"));
+                return new Change.NeedsConfirmation<>(
+                        issuer.name(),
+                        List.of(
+                                "APIs: %d, with routes: %d".formatted(holds.apis(), holds.routes()),
+                                "clients: %d, with approvals: %d".formatted(holds.clients(), holds.approvals()),
+                                "its signing keys, and with them every token it issued"));
             }
             issuers.delete(issuer.id());
             audit.removed(by, issuer.id(), "issuer.removed", issuer.name(), issuer);
@@ -158,32 +231,61 @@ public final class IssuerRegistration {
     }
 
     private Issuer read(Fields fields, Wanted wanted, Issuer old, long version) {
-        String title = wanted.title() == null ? old.title() : fields.line("/title", wanted.title(), old.name(), Fields.TEXT_LENGTH);
-        String description = wanted.description() == null ? old.description() : fields.line("/description", wanted.description(), "", Fields.LONG_TEXT_LENGTH);
+        String title = wanted.title() == null
+                ? old.title()
+                : fields.line("/title", wanted.title(), old.name(), Fields.TEXT_LENGTH);
+        String description = wanted.description() == null
+                ? old.description()
+                : fields.line("/description", wanted.description(), "", Fields.LONG_TEXT_LENGTH);
         IssuerRules was = old.rules();
-        Duration secretLifetime = fields.duration("/secret_lifetime", wanted.secretLifetime(), was.secretLifetime(), LONGEST).orElse(was.secretLifetime());
-        Duration longestSecret = fields.duration("/longest_secret", wanted.longestSecret(), was.longestSecret(), LONGEST).orElse(was.longestSecret());
+        Duration secretLifetime = fields.duration(
+                        "/secret_lifetime", wanted.secretLifetime(), was.secretLifetime(), LONGEST)
+                .orElse(was.secretLifetime());
+        Duration longestSecret = fields.duration(
+                        "/longest_secret", wanted.longestSecret(), was.longestSecret(), LONGEST)
+                .orElse(was.longestSecret());
         if (secretLifetime.compareTo(longestSecret) > 0) {
-            fields.fault("/secret_lifetime", "at most longest_secret, which is %dd".formatted(longestSecret.toDays()), "%dd".formatted(secretLifetime.toDays()),
+            fields.fault(
+                    "/secret_lifetime",
+                    "at most longest_secret, which is %dd".formatted(longestSecret.toDays()),
+                    "%dd".formatted(secretLifetime.toDays()),
                     "Shorten it, or raise longest_secret.");
         }
-        boolean secretsWithoutEnd = wanted.secretsWithoutEnd() == null ? was.secretsWithoutEnd() : wanted.secretsWithoutEnd();
-        if (secretsWithoutEnd && !was.secretsWithoutEnd()) fields.note("Secrets may now be made that never run out; each is marked.");
-        boolean development = wanted.developmentAddresses() == null ? was.developmentAddresses() : wanted.developmentAddresses();
-        IssuerRules rules = new IssuerRules(readDomains(fields, wanted.domains(), was.domains()), readRotation(fields, wanted.keyRotation(), was.keyRotation()),
-                secretLifetime, longestSecret, secretsWithoutEnd, development, readGrantTypes(fields, wanted.grantTypes(), was.grantTypes()),
+        boolean secretsWithoutEnd =
+                wanted.secretsWithoutEnd() == null ? was.secretsWithoutEnd() : wanted.secretsWithoutEnd();
+        if (secretsWithoutEnd && !was.secretsWithoutEnd())
+            fields.note("Secrets may now be made that never run out; each is marked.");
+        boolean development =
+                wanted.developmentAddresses() == null ? was.developmentAddresses() : wanted.developmentAddresses();
+        IssuerRules rules = new IssuerRules(
+                readDomains(fields, wanted.domains(), was.domains()),
+                readRotation(fields, wanted.keyRotation(), was.keyRotation()),
+                secretLifetime,
+                longestSecret,
+                secretsWithoutEnd,
+                development,
+                readGrantTypes(fields, wanted.grantTypes(), was.grantTypes()),
                 wanted.people() == null ? was.people() : PeopleReading.read(fields, wanted.people(), was.people()));
-        return new Issuer(old.id(), old.name(), title, description, old.url(), rules, old.revision(), version, old.createdAt());
+        return new Issuer(
+                old.id(), old.name(), title, description, old.url(), rules, old.revision(), version, old.createdAt());
     }
 
     private static List<String> readDomains(Fields fields, List<String> wanted, List<String> old) {
         if (wanted == null) return old;
-        if (wanted.size() > MOST_DOMAINS) fields.fault("/domains", "at most " + MOST_DOMAINS, wanted.size() + " of them", "Name the ones that others hang below.");
+        if (wanted.size() > MOST_DOMAINS)
+            fields.fault(
+                    "/domains",
+                    "at most " + MOST_DOMAINS,
+                    wanted.size() + " of them",
+                    "Name the ones that others hang below.");
         List<String> domains = new ArrayList<>();
         for (int i = 0; i < wanted.size(); i++) {
             String domain = wanted.get(i) == null ? "" : wanted.get(i).strip().toLowerCase(Locale.ROOT);
             if (!DOMAIN.matcher(domain).matches() || domain.length() > 253) {
-                fields.fault("/domains/" + i, "a host name such as saltmarsh.example, without scheme, port or path", domain.isEmpty() ? "nothing" : Fields.quoted(domain),
+                fields.fault(
+                        "/domains/" + i,
+                        "a host name such as saltmarsh.example, without scheme, port or path",
+                        domain.isEmpty() ? "nothing" : Fields.quoted(domain),
                         "Give the name alone.");
             }
             if (!domains.contains(domain)) domains.add(domain);
@@ -207,7 +309,11 @@ public final class IssuerRegistration {
         for (int i = 0; i < wanted.size(); i++) {
             String type = wanted.get(i) == null ? "" : wanted.get(i).strip();
             if (!grantTypes.contains(type)) {
-                fields.fault("/grant_types/" + i, "one of " + String.join(", ", grantTypes), type.isEmpty() ? "nothing" : Fields.quoted(type), "Choose among them.");
+                fields.fault(
+                        "/grant_types/" + i,
+                        "one of " + String.join(", ", grantTypes),
+                        type.isEmpty() ? "nothing" : Fields.quoted(type),
+                        "Choose among them.");
             }
             chosen.add(type);
         }

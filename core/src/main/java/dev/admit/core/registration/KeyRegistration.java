@@ -23,10 +23,14 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 
-/** The life of an issuer's signing keys: the next one is published before it signs, the last one stays until its tokens are gone. */
+/**
+ * The life of an issuer's signing keys: the next one is published before it signs, the last one stays until its tokens
+ * are gone.
+ */
 public final class KeyRegistration {
     /** Twice as long as others may remember the key set. */
     public static final Duration PUBLISHED_BEFORE = Duration.ofMinutes(10);
+
     private static final Duration LONGEST_WAIT = Duration.ofDays(366);
     private static final int MOST_KEYS = 20;
 
@@ -37,7 +41,13 @@ public final class KeyRegistration {
     private final Republish live;
     private final Clock clock;
 
-    public KeyRegistration(Transactions transactions, SigningKeys keys, MasterKey masterKey, Audit audit, Republish live, Clock clock) {
+    public KeyRegistration(
+            Transactions transactions,
+            SigningKeys keys,
+            MasterKey masterKey,
+            Audit audit,
+            Republish live,
+            Clock clock) {
         this.transactions = transactions;
         this.keys = keys;
         this.masterKey = masterKey;
@@ -49,14 +59,15 @@ public final class KeyRegistration {
     /**
      * The key that is to sign next.
      *
-     * @param purpose   access, which is usual, or identity
+     * @param purpose access, which is usual, or identity
      * @param algorithm null for that of the active one, or of the imported key
-     * @param after     how long it is published before it signs; null for ten minutes
-     * @param imported  a private key in PEM or as JWK; null to have one made
+     * @param after how long it is published before it signs; null for ten minutes
+     * @param imported a private key in PEM or as JWK; null to have one made
      */
     public record Wanted(String purpose, String algorithm, String after, String imported) {
         /** The private key stands in it. */
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return "Wanted[" + algorithm + ", " + after + "]";
         }
     }
@@ -69,7 +80,10 @@ public final class KeyRegistration {
         return Lifetime.LONGEST.plus(Lifetime.SKEW);
     }
 
-    /** Makes or imports the first key of a new issuer, in the caller's transaction. It signs at once: nobody knows the issuer yet. */
+    /**
+     * Makes or imports the first key of a new issuer, in the caller's transaction. It signs at once: nobody knows the
+     * issuer yet.
+     */
     void first(Issuer issuer) {
         keys.insert(kept(SigningKey.generate(SigningAlgorithm.ES256), Purpose.ACCESS, issuer, clock.instant(), false));
         firstOfIdentity(issuer);
@@ -78,11 +92,21 @@ public final class KeyRegistration {
     /** Sees to it that an issuer can sign ID tokens: those that are older than people here have no key for them. */
     public void firstOfIdentity(Issuer issuer) {
         if (keys.of(issuer.id()).stream().anyMatch(key -> key.purpose() == Purpose.IDENTITY)) return;
-        keys.insert(kept(SigningKey.generate(SigningAlgorithm.RS256), Purpose.IDENTITY, issuer, clock.instant(), false));
+        keys.insert(
+                kept(SigningKey.generate(SigningAlgorithm.RS256), Purpose.IDENTITY, issuer, clock.instant(), false));
     }
 
     private SigningKeys.Kept kept(SigningKey key, Purpose purpose, Issuer issuer, Instant signsFrom, boolean imported) {
-        return new SigningKeys.Kept(key.kid(), issuer.id(), purpose, key.algorithm().getName(), key.sealWith(masterKey), clock.instant(), signsFrom, imported, Optional.empty());
+        return new SigningKeys.Kept(
+                key.kid(),
+                issuer.id(),
+                purpose,
+                key.algorithm().getName(),
+                key.sealWith(masterKey),
+                clock.instant(),
+                signsFrom,
+                imported,
+                Optional.empty());
     }
 
     /**
@@ -92,52 +116,87 @@ public final class KeyRegistration {
      */
     public Change<KeySpan> rotate(Issuer issuer, Wanted wanted, Actor by, String confirm) {
         Fields fields = new Fields();
-        Duration after = wanted.after() != null && wanted.after().strip().equals("0s") ? Duration.ZERO
-                : fields.duration("/after", wanted.after(), PUBLISHED_BEFORE, LONGEST_WAIT).orElse(PUBLISHED_BEFORE);
-        Optional<SigningAlgorithm> algorithm = blank(wanted.algorithm()) ? Optional.empty()
+        Duration after = wanted.after() != null && wanted.after().strip().equals("0s")
+                ? Duration.ZERO
+                : fields.duration("/after", wanted.after(), PUBLISHED_BEFORE, LONGEST_WAIT)
+                        .orElse(PUBLISHED_BEFORE);
+        Optional<SigningAlgorithm> algorithm = blank(wanted.algorithm())
+                ? Optional.empty()
                 : fields.word("/alg", wanted.algorithm(), SigningAlgorithm.class, null);
-        Purpose purpose = fields.word("/purpose", wanted.purpose(), Purpose.class, Purpose.ACCESS).orElse(Purpose.ACCESS);
+        Purpose purpose = fields.word("/purpose", wanted.purpose(), Purpose.class, Purpose.ACCESS)
+                .orElse(Purpose.ACCESS);
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
         Optional<SigningKey> imported = Optional.empty();
         // Whoever holds a private key mints what they like: so a key from elsewhere is an administrator's to bring.
-        if (!blank(wanted.imported()) && !by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "import a key");
+        if (!blank(wanted.imported()) && !by.isAdministrator())
+            return Change.Forbidden.toAllBut("administrators", "import a key");
         if (!blank(wanted.imported())) {
             switch (ImportKey.read(wanted.imported(), algorithm)) {
                 case ImportKey.Reading.Good(SigningKey key) -> imported = Optional.of(key);
                 case ImportKey.Reading.Unusable(String came, String mend) -> {
-                    return Change.invalid(new FieldFault("/import", "a private key for ES256, RS256, PS256 or EdDSA", came, mend));
+                    return Change.invalid(
+                            new FieldFault("/import", "a private key for ES256, RS256, PS256 or EdDSA", came, mend));
                 }
             }
         }
         if (after.compareTo(PUBLISHED_BEFORE) < 0 && !issuer.name().equals(confirm)) {
-            return new Change.NeedsConfirmation<>(issuer.name(), List.of(("whoever checks tokens by themselves and fetched the key set less than %d minutes before, "
-                    + "until they fetch it again").formatted(PUBLISHED_BEFORE.toMinutes())));
+            return new Change.NeedsConfirmation<>(
+                    issuer.name(),
+                    List.of(("whoever checks tokens by themselves and fetched the key set less than %d minutes before, "
+                                    + "until they fetch it again")
+                            .formatted(PUBLISHED_BEFORE.toMinutes())));
         }
-        return published(bringIn(issuer, purpose, algorithm, imported, clock.instant().plus(after), by));
+        return published(
+                bringIn(issuer, purpose, algorithm, imported, clock.instant().plus(after), by));
     }
 
-    private Change<KeySpan> bringIn(Issuer issuer, Purpose purpose, Optional<SigningAlgorithm> algorithm, Optional<SigningKey> imported, Instant signsFrom, Actor by) {
-        SigningKey fresh = imported.orElseGet(() -> SigningKey.generate(algorithm.orElseGet(() -> algorithmInUse(issuer, purpose))));
+    private Change<KeySpan> bringIn(
+            Issuer issuer,
+            Purpose purpose,
+            Optional<SigningAlgorithm> algorithm,
+            Optional<SigningKey> imported,
+            Instant signsFrom,
+            Actor by) {
+        SigningKey fresh = imported.orElseGet(
+                () -> SigningKey.generate(algorithm.orElseGet(() -> algorithmInUse(issuer, purpose))));
         return transactions.inOne(() -> {
             List<SigningKeys.Kept> all = keys.of(issuer.id());
-            Optional<KeySpan> upcoming = of(issuer, purpose).stream().filter(it -> it.stateAt(clock.instant()) == KeySpan.State.UPCOMING).findFirst();
+            Optional<KeySpan> upcoming = of(issuer, purpose).stream()
+                    .filter(it -> it.stateAt(clock.instant()) == KeySpan.State.UPCOMING)
+                    .findFirst();
             if (upcoming.isPresent()) {
-                if (imported.isPresent() || algorithm.filter(it -> !it.toString().equals(upcoming.get().algorithm())).isPresent()) {
-                    return new Change.Refused<>("%s is upcoming already, for %s.".formatted(upcoming.get().kid(), upcoming.get().algorithm()),
-                            "Let it sign, or remove it with: " + Command.of("key", "remove", upcoming.get().kid()));
+                if (imported.isPresent()
+                        || algorithm
+                                .filter(it ->
+                                        !it.toString().equals(upcoming.get().algorithm()))
+                                .isPresent()) {
+                    return new Change.Refused<>(
+                            "%s is upcoming already, for %s."
+                                    .formatted(
+                                            upcoming.get().kid(), upcoming.get().algorithm()),
+                            "Let it sign, or remove it with: "
+                                    + Command.of("key", "remove", upcoming.get().kid()));
                 }
-                SigningKeys.Kept moved = all.stream().filter(key -> key.kid().equals(upcoming.get().kid())).findFirst().orElseThrow().signingFrom(signsFrom);
+                SigningKeys.Kept moved = all.stream()
+                        .filter(key -> key.kid().equals(upcoming.get().kid()))
+                        .findFirst()
+                        .orElseThrow()
+                        .signingFrom(signsFrom);
                 keys.update(moved);
                 KeySpan now = span(issuer, moved.kid());
                 audit.changed(by, issuer.id(), "key.changed", moved.kid(), upcoming.get(), now);
                 return Change.made(now, "%s was upcoming already; only its time is changed.".formatted(moved.kid()));
             }
             String thumbprint = fresh.thumbprint();
-            if (all.stream().anyMatch(key -> SigningKey.unseal(key.kid(), key.sealed(), masterKey).thumbprint().equals(thumbprint))) {
-                return new Change.Taken<>(new FieldFault("/import", "a key that this issuer never had", "one that it has or had", "Give another."));
+            if (all.stream().anyMatch(key -> SigningKey.unseal(key.kid(), key.sealed(), masterKey)
+                    .thumbprint()
+                    .equals(thumbprint))) {
+                return new Change.Taken<>(new FieldFault(
+                        "/import", "a key that this issuer never had", "one that it has or had", "Give another."));
             }
             if (all.stream().filter(key -> key.removedAt().isEmpty()).count() >= MOST_KEYS) {
-                return new Change.Refused<>("An issuer keeps at most %d keys.".formatted(MOST_KEYS), "Remove a retired one first.");
+                return new Change.Refused<>(
+                        "An issuer keeps at most %d keys.".formatted(MOST_KEYS), "Remove a retired one first.");
             }
             keys.insert(kept(fresh, purpose, issuer, signsFrom, imported.isPresent()));
             KeySpan now = span(issuer, fresh.kid());
@@ -152,18 +211,26 @@ public final class KeyRegistration {
 
     private SigningAlgorithm algorithmInUse(Issuer issuer, Purpose purpose) {
         Instant now = clock.instant();
-        String used = of(issuer, purpose).stream().filter(it -> it.stateAt(now) == KeySpan.State.ACTIVE).map(KeySpan::algorithm).findFirst().orElse(purpose == Purpose.ACCESS ? "ES256" : "RS256");
-        for (SigningAlgorithm one : SigningAlgorithm.values()) if (one.toString().equals(used)) return one;
+        String used = of(issuer, purpose).stream()
+                .filter(it -> it.stateAt(now) == KeySpan.State.ACTIVE)
+                .map(KeySpan::algorithm)
+                .findFirst()
+                .orElse(purpose == Purpose.ACCESS ? "ES256" : "RS256");
+        for (SigningAlgorithm one : SigningAlgorithm.values())
+            if (one.toString().equals(used)) return one;
         return SigningAlgorithm.ES256;
     }
 
     private KeySpan span(Issuer issuer, String kid) {
-        return of(issuer).stream().filter(it -> it.kid().equals(kid)).findFirst().orElseThrow();
+        return of(issuer).stream()
+                .filter(it -> it.kid().equals(kid))
+                .findFirst()
+                .orElseThrow();
     }
 
     /**
-     * Takes a key out at once: every token it signed is refused from the next request on. When it was the one that signs, the
-     * upcoming one takes over, or one made on the spot.
+     * Takes a key out at once: every token it signed is refused from the next request on. When it was the one that
+     * signs, the upcoming one takes over, or one made on the spot.
      *
      * @param confirm the key's id
      */
@@ -171,14 +238,22 @@ public final class KeyRegistration {
         if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "remove a key");
         return published(transactions.inOne(() -> {
             Instant now = clock.instant();
-            Optional<SigningKeys.Kept> found = keys.of(issuer.id()).stream().filter(key -> key.kid().equals(kid) && key.removedAt().isEmpty()).findFirst();
+            Optional<SigningKeys.Kept> found = keys.of(issuer.id()).stream()
+                    .filter(key -> key.kid().equals(kid) && key.removedAt().isEmpty())
+                    .findFirst();
             if (found.isEmpty()) return new Change.Absent<>("key", kid);
             KeySpan before = span(issuer, kid);
             KeySpan.State state = before.stateAt(now);
             boolean harmless = state == KeySpan.State.UPCOMING || state == KeySpan.State.RETIRED;
             if (!harmless && !kid.equals(confirm)) {
-                return new Change.NeedsConfirmation<>(kid, List.of("every token that it signed and that has not run out",
-                        state == KeySpan.State.ACTIVE ? "for a moment, whoever checks tokens by themselves and does not have the next key yet" : "nothing else"));
+                return new Change.NeedsConfirmation<>(
+                        kid,
+                        List.of(
+                                "every token that it signed and that has not run out",
+                                state == KeySpan.State.ACTIVE
+                                        ? "for a moment, whoever checks tokens by themselves and does not have the "
+                                                + "next key yet"
+                                        : "nothing else"));
             }
             keys.update(found.get().removed(now));
             if (state == KeySpan.State.ACTIVE) replace(issuer, before.purpose(), now);
@@ -188,7 +263,11 @@ public final class KeyRegistration {
     }
 
     private void replace(Issuer issuer, Purpose purpose, Instant now) {
-        Optional<SigningKeys.Kept> next = keys.of(issuer.id()).stream().filter(key -> key.purpose() == purpose && key.removedAt().isEmpty() && key.signsFrom().isAfter(now)).findFirst();
+        Optional<SigningKeys.Kept> next = keys.of(issuer.id()).stream()
+                .filter(key -> key.purpose() == purpose
+                        && key.removedAt().isEmpty()
+                        && key.signsFrom().isAfter(now))
+                .findFirst();
         if (next.isPresent()) keys.update(next.get().signingFrom(now));
         else keys.insert(kept(SigningKey.generate(algorithmInUse(issuer, purpose)), purpose, issuer, now, false));
     }
@@ -204,13 +283,23 @@ public final class KeyRegistration {
         Instant now = clock.instant();
         List<KeySpan> spans = of(issuer, purpose);
         if (spans.stream().anyMatch(it -> it.stateAt(now) == KeySpan.State.UPCOMING)) return;
-        Optional<KeySpan> active = spans.stream().filter(it -> it.stateAt(now) == KeySpan.State.ACTIVE).findFirst();
+        Optional<KeySpan> active = spans.stream()
+                .filter(it -> it.stateAt(now) == KeySpan.State.ACTIVE)
+                .findFirst();
         if (active.isEmpty()) return;
-        Duration ahead = every.get().dividedBy(10).compareTo(PUBLISHED_BEFORE) < 0 ? PUBLISHED_BEFORE : every.get().dividedBy(10);
+        Duration ahead = every.get().dividedBy(10).compareTo(PUBLISHED_BEFORE) < 0
+                ? PUBLISHED_BEFORE
+                : every.get().dividedBy(10);
         Instant due = active.get().signsFrom().plus(every.get());
         if (now.isBefore(due.minus(ahead))) return;
         Instant soonest = now.plus(PUBLISHED_BEFORE);
-        published(bringIn(issuer, purpose, Optional.empty(), Optional.empty(), due.isAfter(soonest) ? due : soonest, Actor.ADMIT));
+        published(bringIn(
+                issuer,
+                purpose,
+                Optional.empty(),
+                Optional.empty(),
+                due.isAfter(soonest) ? due : soonest,
+                Actor.ADMIT));
     }
 
     private Change<KeySpan> published(Change<KeySpan> change) {

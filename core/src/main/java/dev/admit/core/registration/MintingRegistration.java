@@ -26,8 +26,33 @@ import java.util.regex.Pattern;
 /** Sets how an API's tokens are made. */
 public final class MintingRegistration {
     /** What the standards give a meaning to in an access token, or will: no expression may say it. */
-    private static final Set<String> RESERVED = Set.of("iss", "sub", "aud", "exp", "iat", "nbf", "jti", "client_id", "scope", "scp", "auth_time", "acr", "amr", "sid",
-            "azp", "cnf", "act", "may_act", "authorization_details", "active", "token_type", "username", "nonce", "typ", "family");
+    private static final Set<String> RESERVED = Set.of(
+            "iss",
+            "sub",
+            "aud",
+            "exp",
+            "iat",
+            "nbf",
+            "jti",
+            "client_id",
+            "scope",
+            "scp",
+            "auth_time",
+            "acr",
+            "amr",
+            "sid",
+            "azp",
+            "cnf",
+            "act",
+            "may_act",
+            "authorization_details",
+            "active",
+            "token_type",
+            "username",
+            "nonce",
+            "typ",
+            "family");
+
     private static final Pattern CLAIM = Pattern.compile("[A-Za-z][A-Za-z0-9_:./-]{0,99}");
     private static final int MOST_CLAIMS = 20;
     private static final int MOST_EXCEPTIONS = 50;
@@ -47,12 +72,26 @@ public final class MintingRegistration {
     }
 
     /** Null leaves a member as it is; lists come whole. */
-    public record Wanted(String lifetime, String format, List<WantedClaim> claims, String refreshIdle, String refreshLongest, List<WantedException> exceptions) {}
+    public record Wanted(
+            String lifetime,
+            String format,
+            List<WantedClaim> claims,
+            String refreshIdle,
+            String refreshLongest,
+            List<WantedException> exceptions) {}
 
     public record WantedClaim(String name, String expression) {}
 
-    public record WantedException(String name, List<String> clients, List<String> tags, List<String> grantTypes, String lifetime, String format,
-                                  String refreshIdle, String refreshLongest, List<String> without) {}
+    public record WantedException(
+            String name,
+            List<String> clients,
+            List<String> tags,
+            List<String> grantTypes,
+            String lifetime,
+            String format,
+            String refreshIdle,
+            String refreshLongest,
+            List<String> without) {}
 
     public Change<Api> change(Issuer issuer, String named, Wanted wanted, Expected expected, Actor by) {
         Change<Api> change = transactions.inOne(() -> {
@@ -75,42 +114,73 @@ public final class MintingRegistration {
     }
 
     private static Minting read(Fields fields, Wanted wanted, Minting old) {
-        Duration lifetime = fields.duration("/lifetime", wanted.lifetime(), old.lifetime(), Lifetime.LONGEST).orElse(old.lifetime());
-        Minting.Format format = fields.word("/format", wanted.format(), Minting.Format.class, old.format()).orElse(old.format());
-        Duration refreshIdle = fields.duration("/refresh_idle", wanted.refreshIdle(), old.refreshIdle(), LONGEST_REFRESH).orElse(old.refreshIdle());
-        Duration refreshLongest = fields.duration("/refresh_longest", wanted.refreshLongest(), old.refreshLongest(), LONGEST_REFRESH).orElse(old.refreshLongest());
+        Duration lifetime = fields.duration("/lifetime", wanted.lifetime(), old.lifetime(), Lifetime.LONGEST)
+                .orElse(old.lifetime());
+        Minting.Format format = fields.word("/format", wanted.format(), Minting.Format.class, old.format())
+                .orElse(old.format());
+        Duration refreshIdle = fields.duration(
+                        "/refresh_idle", wanted.refreshIdle(), old.refreshIdle(), LONGEST_REFRESH)
+                .orElse(old.refreshIdle());
+        Duration refreshLongest = fields.duration(
+                        "/refresh_longest", wanted.refreshLongest(), old.refreshLongest(), LONGEST_REFRESH)
+                .orElse(old.refreshLongest());
         List<Minting.ExtraClaim> claims = wanted.claims() == null ? old.claims() : readClaims(fields, wanted.claims());
-        List<Minting.Exempt> exceptions = wanted.exceptions() == null ? old.exceptions() : readExceptions(fields, wanted.exceptions(), lifetime, claims);
+        List<Minting.Exempt> exceptions = wanted.exceptions() == null
+                ? old.exceptions()
+                : readExceptions(fields, wanted.exceptions(), lifetime, claims);
         return new Minting(lifetime, format, claims, refreshIdle, refreshLongest, exceptions);
     }
 
     private static List<Minting.ExtraClaim> readClaims(Fields fields, List<WantedClaim> wanted) {
-        if (wanted.size() > MOST_CLAIMS) fields.fault("/claims", "at most " + MOST_CLAIMS, wanted.size() + " of them", "Keep what the API reads.");
+        if (wanted.size() > MOST_CLAIMS)
+            fields.fault("/claims", "at most " + MOST_CLAIMS, wanted.size() + " of them", "Keep what the API reads.");
         List<Minting.ExtraClaim> claims = new ArrayList<>();
         Set<String> names = new HashSet<>();
         for (int i = 0; i < wanted.size(); i++) {
             String at = "/claims/" + i;
-            String name = wanted.get(i) == null || wanted.get(i).name() == null ? "" : wanted.get(i).name().strip();
-            String expression = wanted.get(i) == null || wanted.get(i).expression() == null ? "" : wanted.get(i).expression().strip();
+            String name = wanted.get(i) == null || wanted.get(i).name() == null
+                    ? ""
+                    : wanted.get(i).name().strip();
+            String expression = wanted.get(i) == null || wanted.get(i).expression() == null
+                    ? ""
+                    : wanted.get(i).expression().strip();
             if (!CLAIM.matcher(name).matches() || RESERVED.contains(name) || !names.add(name)) {
-                fields.fault(at + "/name", "the name of a claim that no standard uses and that is not there already", name.isEmpty() ? "nothing" : Fields.quoted(name), "Choose another.");
+                fields.fault(
+                        at + "/name",
+                        "the name of a claim that no standard uses and that is not there already",
+                        name.isEmpty() ? "nothing" : Fields.quoted(name),
+                        "Choose another.");
             }
             if (expression.isEmpty() || expression.length() > LONGEST_EXPRESSION) {
-                fields.fault(at + "/expression", "1 to %d characters".formatted(LONGEST_EXPRESSION), expression.length() + " characters", "Write such as client.name.");
+                fields.fault(
+                        at + "/expression",
+                        "1 to %d characters".formatted(LONGEST_EXPRESSION),
+                        expression.length() + " characters",
+                        "Write such as client.name.");
                 continue;
             }
             try {
                 ClaimExpression.read(name, expression);
                 claims.add(new Minting.ExtraClaim(name, expression));
             } catch (Expression.Senseless wrong) {
-                fields.fault(at + "/expression", "an expression in CEL over client, api, scopes, grant_type, person and now", wrong.getMessage(), "Write such as client.tags or scopes.size() > 1.");
+                fields.fault(
+                        at + "/expression",
+                        "an expression in CEL over client, api, scopes, grant_type, person and now",
+                        wrong.getMessage(),
+                        "Write such as client.tags or scopes.size() > 1.");
             }
         }
         return claims;
     }
 
-    private static List<Minting.Exempt> readExceptions(Fields fields, List<WantedException> wanted, Duration usual, List<Minting.ExtraClaim> claims) {
-        if (wanted.size() > MOST_EXCEPTIONS) fields.fault("/exceptions", "at most " + MOST_EXCEPTIONS, wanted.size() + " of them", "Name tags instead of clients.");
+    private static List<Minting.Exempt> readExceptions(
+            Fields fields, List<WantedException> wanted, Duration usual, List<Minting.ExtraClaim> claims) {
+        if (wanted.size() > MOST_EXCEPTIONS)
+            fields.fault(
+                    "/exceptions",
+                    "at most " + MOST_EXCEPTIONS,
+                    wanted.size() + " of them",
+                    "Name tags instead of clients.");
         List<Minting.Exempt> exceptions = new ArrayList<>();
         Set<String> names = new HashSet<>();
         for (int i = 0; i < wanted.size(); i++) {
@@ -121,36 +191,67 @@ public final class MintingRegistration {
                 continue;
             }
             String name = fields.name(at + "/name", it.name());
-            if (!name.isEmpty() && !names.add(name)) fields.fault(at + "/name", "a name that no other exception has", Fields.quoted(name), "Choose another.");
-            Optional<Duration> lifetime = it.lifetime() == null || it.lifetime().isBlank() ? Optional.empty() : fields.duration(at + "/lifetime", it.lifetime(), usual, Lifetime.LONGEST);
-            Optional<Minting.Format> format = it.format() == null || it.format().isBlank() ? Optional.empty() : fields.word(at + "/format", it.format(), Minting.Format.class, null);
+            if (!name.isEmpty() && !names.add(name))
+                fields.fault(
+                        at + "/name", "a name that no other exception has", Fields.quoted(name), "Choose another.");
+            Optional<Duration> lifetime = it.lifetime() == null || it.lifetime().isBlank()
+                    ? Optional.empty()
+                    : fields.duration(at + "/lifetime", it.lifetime(), usual, Lifetime.LONGEST);
+            Optional<Minting.Format> format = it.format() == null || it.format().isBlank()
+                    ? Optional.empty()
+                    : fields.word(at + "/format", it.format(), Minting.Format.class, null);
             List<String> clients = orNone(it.clients());
             List<String> tags = orNone(it.tags());
             List<String> grants = orNone(it.grantTypes());
             if (clients.isEmpty() && tags.isEmpty() && grants.isEmpty()) {
-                fields.fault(at, "clients, tags or grant_types that it is for", "none", "Name some, or change the API's own values.");
+                fields.fault(
+                        at,
+                        "clients, tags or grant_types that it is for",
+                        "none",
+                        "Name some, or change the API's own values.");
             }
             List<String> without = orNone(it.without());
             for (int c = 0; c < without.size(); c++) {
                 String claim = without.get(c);
                 if (claims.stream().noneMatch(one -> one.name().equals(claim))) {
-                    fields.fault(at + "/without/" + c, "a claim of this API's minting", Fields.quoted(claim), "Name one that is there, or take it out.");
+                    fields.fault(
+                            at + "/without/" + c,
+                            "a claim of this API's minting",
+                            Fields.quoted(claim),
+                            "Name one that is there, or take it out.");
                 }
             }
             if (lifetime.filter(one -> one.compareTo(usual) >= 0).isPresent()) {
-                fields.note("The exception %s changes no lifetime: the API's own, %s, is as strict or stricter.".formatted(name, Fields.written(usual)));
+                fields.note("The exception %s changes no lifetime: the API's own, %s, is as strict or stricter."
+                        .formatted(name, Fields.written(usual)));
             }
-            exceptions.add(new Minting.Exempt(name, clients, tags, grants, lifetime, format, readRefresh(fields, at + "/refresh_idle", it.refreshIdle()),
-                    readRefresh(fields, at + "/refresh_longest", it.refreshLongest()), without));
+            exceptions.add(new Minting.Exempt(
+                    name,
+                    clients,
+                    tags,
+                    grants,
+                    lifetime,
+                    format,
+                    readRefresh(fields, at + "/refresh_idle", it.refreshIdle()),
+                    readRefresh(fields, at + "/refresh_longest", it.refreshLongest()),
+                    without));
         }
         return exceptions;
     }
 
     private static Optional<Duration> readRefresh(Fields fields, String pointer, String wanted) {
-        return wanted == null || wanted.isBlank() ? Optional.empty() : fields.duration(pointer, wanted, null, LONGEST_REFRESH);
+        return wanted == null || wanted.isBlank()
+                ? Optional.empty()
+                : fields.duration(pointer, wanted, null, LONGEST_REFRESH);
     }
 
     private static List<String> orNone(List<String> many) {
-        return many == null ? List.of() : many.stream().filter(Objects::nonNull).map(String::strip).distinct().toList();
+        return many == null
+                ? List.of()
+                : many.stream()
+                        .filter(Objects::nonNull)
+                        .map(String::strip)
+                        .distinct()
+                        .toList();
     }
 }

@@ -32,10 +32,14 @@ public final class NamedBy {
         List<String> naming = new ArrayList<>();
         for (Route route : routes.of(issuer.id())) {
             Who who = whoOf(route);
-            if (who.clients().contains(client.id())) naming.add("the route %s, among those that pass".formatted(route.label()));
-            if (who.signIn().filter(client.id()::equals).isPresent()) naming.add("the route %s, as whom it signs people in".formatted(route.label()));
+            if (who.clients().contains(client.id()))
+                naming.add("the route %s, among those that pass".formatted(route.label()));
+            if (who.signIn().filter(client.id()::equals).isPresent())
+                naming.add("the route %s, as whom it signs people in".formatted(route.label()));
         }
-        for (TrustedIssuer it : trusted.of(issuer.id())) if (it.clients().containsValue(client.id())) naming.add("the trusted issuer %s, as a client of theirs".formatted(it.name()));
+        for (TrustedIssuer it : trusted.of(issuer.id()))
+            if (it.clients().containsValue(client.id()))
+                naming.add("the trusted issuer %s, as a client of theirs".formatted(it.name()));
         naming.addAll(exceptions(issuer, client));
         return refusal("The client " + client.name(), naming);
     }
@@ -53,24 +57,38 @@ public final class NamedBy {
     private List<String> exceptions(Issuer issuer, Client client) {
         List<String> naming = new ArrayList<>();
         for (Api api : apis.of(issuer.id())) {
-            api.minting().exceptions().stream().filter(it -> it.clients().contains(client.name())).forEach(it -> naming.add("the exception %s in the minting of %s".formatted(it.name(), api.name())));
+            api.minting().exceptions().stream()
+                    .filter(it -> it.clients().contains(client.name()))
+                    .forEach(
+                            it -> naming.add("the exception %s in the minting of %s".formatted(it.name(), api.name())));
         }
         return naming;
     }
 
     /** Why a role may not be removed. */
     <T> Optional<Change<T>> refusal(Issuer issuer, Role role) {
-        return refusal("The role " + role.name(), routes.of(issuer.id()).stream().filter(it -> whoOf(it).roles().contains(role.name())).map(it -> "the route %s, among those that pass".formatted(it.label())).toList());
+        return refusal(
+                "The role " + role.name(),
+                routes.of(issuer.id()).stream()
+                        .filter(it -> whoOf(it).roles().contains(role.name()))
+                        .map(it -> "the route %s, among those that pass".formatted(it.label()))
+                        .toList());
     }
 
     /** Why a scope may not be removed, beside the routes that need it. */
     <T> Optional<Change<T>> refusalOfScope(Issuer issuer, String scope) {
-        return refusal("The scope " + scope, trusted.of(issuer.id()).stream().filter(it -> it.scopes().containsValue(scope)).map(it -> "the trusted issuer %s, as a scope of theirs".formatted(it.name())).toList());
+        return refusal(
+                "The scope " + scope,
+                trusted.of(issuer.id()).stream()
+                        .filter(it -> it.scopes().containsValue(scope))
+                        .map(it -> "the trusted issuer %s, as a scope of theirs".formatted(it.name()))
+                        .toList());
     }
 
     private static <T> Optional<Change<T>> refusal(String what, List<String> naming) {
         if (naming.isEmpty()) return Optional.empty();
-        return Optional.of(new Change.Refused<>("%s is named by %s.".formatted(what, String.join("; by ", naming)), "Take it out there first."));
+        return Optional.of(new Change.Refused<>(
+                "%s is named by %s.".formatted(what, String.join("; by ", naming)), "Take it out there first."));
     }
 
     private static Who whoOf(Route route) {

@@ -19,10 +19,17 @@ final class PeopleReading {
     static PeopleRules read(Fields fields, IssuerRegistration.WantedPeople wanted, PeopleRules old) {
         boolean signUp = wanted.signUp() == null ? old.signUp() : wanted.signUp();
         boolean secondFactor = wanted.secondFactor() == null ? old.secondFactor() : wanted.secondFactor();
-        Duration idle = fields.duration("/people/session_idle", wanted.sessionIdle(), old.sessionIdle(), LONGEST_SESSION).orElse(old.sessionIdle());
-        Duration longest = fields.duration("/people/session_longest", wanted.sessionLongest(), old.sessionLongest(), LONGEST_SESSION).orElse(old.sessionLongest());
-        PeopleRules.Look look = new PeopleRules.Look(readLogo(fields, wanted.logo(), old.look().logo()), readAccent(fields, wanted.accent(), old.look().accent()),
-                readWelcome(fields, wanted.welcome(), old.look().welcome()), readStyle(fields, wanted.styleSheet(), old.look().styleSheet()));
+        Duration idle = fields.duration(
+                        "/people/session_idle", wanted.sessionIdle(), old.sessionIdle(), LONGEST_SESSION)
+                .orElse(old.sessionIdle());
+        Duration longest = fields.duration(
+                        "/people/session_longest", wanted.sessionLongest(), old.sessionLongest(), LONGEST_SESSION)
+                .orElse(old.sessionLongest());
+        PeopleRules.Look look = new PeopleRules.Look(
+                readLogo(fields, wanted.logo(), old.look().logo()),
+                readAccent(fields, wanted.accent(), old.look().accent()),
+                readWelcome(fields, wanted.welcome(), old.look().welcome()),
+                readStyle(fields, wanted.styleSheet(), old.look().styleSheet()));
         return new PeopleRules(signUp, secondFactor, idle, longest, look);
     }
 
@@ -31,8 +38,12 @@ final class PeopleReading {
         if (wanted.isBlank()) return Optional.empty();
         // No SVG: it can carry a script. No address: the page would tell another host who signs in.
         if (wanted.length() > LARGEST_LOGO || !LOGO.matcher(wanted.strip()).matches()) {
-            fields.fault("/people/logo", "a picture as data:image/png;base64,… (png, jpeg, webp or gif) of at most %d characters".formatted(LARGEST_LOGO),
-                    wanted.length() > LARGEST_LOGO ? wanted.length() + " characters" : Fields.quoted(wanted), "Give a small picture itself, not its address.");
+            fields.fault(
+                    "/people/logo",
+                    "a picture as data:image/png;base64,… (png, jpeg, webp or gif) of at most %d characters"
+                            .formatted(LARGEST_LOGO),
+                    wanted.length() > LARGEST_LOGO ? wanted.length() + " characters" : Fields.quoted(wanted),
+                    "Give a small picture itself, not its address.");
         }
         return Optional.of(wanted.strip());
     }
@@ -40,19 +51,30 @@ final class PeopleReading {
     private static Optional<String> readAccent(Fields fields, String wanted, Optional<String> old) {
         if (wanted == null) return old;
         if (wanted.isBlank()) return Optional.empty();
-        if (!ACCENT.matcher(wanted.strip()).matches()) fields.fault("/people/accent", "a colour such as #1f6f63", Fields.quoted(wanted), "Write six hexadecimal digits behind #.");
+        if (!ACCENT.matcher(wanted.strip()).matches())
+            fields.fault(
+                    "/people/accent",
+                    "a colour such as #1f6f63",
+                    Fields.quoted(wanted),
+                    "Write six hexadecimal digits behind #.");
         return Optional.of(wanted.strip().toLowerCase(java.util.Locale.ROOT));
     }
 
     private static Optional<String> readWelcome(Fields fields, String wanted, Optional<String> old) {
         if (wanted == null) return old;
-        return Optional.of(fields.line("/people/welcome", wanted, "", Fields.TEXT_LENGTH)).filter(text -> !text.isEmpty());
+        return Optional.of(fields.line("/people/welcome", wanted, "", Fields.TEXT_LENGTH))
+                .filter(text -> !text.isEmpty());
     }
 
     private static Optional<String> readStyle(Fields fields, String wanted, Optional<String> old) {
         if (wanted == null) return old;
         if (wanted.isBlank()) return Optional.empty();
-        if (wanted.length() > LONGEST_STYLE) fields.fault("/people/style_sheet", "at most %d characters".formatted(LONGEST_STYLE), wanted.length() + " characters", "Shorten it.");
+        if (wanted.length() > LONGEST_STYLE)
+            fields.fault(
+                    "/people/style_sheet",
+                    "at most %d characters".formatted(LONGEST_STYLE),
+                    wanted.length() + " characters",
+                    "Shorten it.");
         return Optional.of(wanted);
     }
 }

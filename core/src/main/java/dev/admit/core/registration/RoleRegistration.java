@@ -21,8 +21,9 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * Groups scopes of an API into roles. What a client got by asking for one stays when the role changes: each scope was approved by
- * itself. What people got by having it goes: tokens on their behalf with a scope that it no longer has are refused.
+ * Groups scopes of an API into roles. What a client got by asking for one stays when the role changes: each scope was
+ * approved by itself. What people got by having it goes: tokens on their behalf with a scope that it no longer has are
+ * refused.
  */
 public final class RoleRegistration {
     private static final int MOST_SCOPES = 100;
@@ -35,7 +36,14 @@ public final class RoleRegistration {
     private final Audit audit;
     private final Republish live;
 
-    public RoleRegistration(Transactions transactions, Roles roles, Scopes scopes, NamedBy namedBy, Withdrawal withdrawal, Audit audit, Republish live) {
+    public RoleRegistration(
+            Transactions transactions,
+            Roles roles,
+            Scopes scopes,
+            NamedBy namedBy,
+            Withdrawal withdrawal,
+            Audit audit,
+            Republish live) {
         this.transactions = transactions;
         this.roles = roles;
         this.scopes = scopes;
@@ -52,13 +60,21 @@ public final class RoleRegistration {
         Fields fields = new Fields();
         String name = fields.name("/name", wanted.name());
         return published(transactions.inOne(() -> {
-            Role role = read(fields, wanted, new Role(Ids.random("role_"), issuer.id(), api.id(), name, name, List.of(), false, 0));
+            Role role = read(
+                    fields,
+                    wanted,
+                    new Role(Ids.random("role_"), issuer.id(), api.id(), name, name, List.of(), false, 0));
             if (fields.faulty()) return new Change.Invalid<>(fields.faults());
             if (roles.named(issuer.id(), name).isPresent()) {
-                return new Change.Taken<>(new FieldFault("/name", "a name no role of this issuer has", Fields.quoted(name), "Choose another name."));
+                return new Change.Taken<>(new FieldFault(
+                        "/name", "a name no role of this issuer has", Fields.quoted(name), "Choose another name."));
             }
             if (scopes.named(issuer.id(), name).isPresent()) {
-                return new Change.Taken<>(new FieldFault("/name", "a name that no scope of this issuer has", Fields.quoted(name), "Choose another name."));
+                return new Change.Taken<>(new FieldFault(
+                        "/name",
+                        "a name that no scope of this issuer has",
+                        Fields.quoted(name),
+                        "Choose another name."));
             }
             roles.insert(role);
             audit.added(by, issuer.id(), "role.added", name, role);
@@ -69,18 +85,27 @@ public final class RoleRegistration {
     public Change<Role> change(Issuer issuer, Api api, String named, Wanted wanted, Expected expected, Actor by) {
         Fields fields = new Fields();
         return published(withdrawal.revoking(revoke -> {
-            Optional<Role> found = roles.named(issuer.id(), named).filter(it -> it.apiId().equals(api.id()));
+            Optional<Role> found =
+                    roles.named(issuer.id(), named).filter(it -> it.apiId().equals(api.id()));
             if (found.isEmpty()) return new Change.Absent<>("role", named);
             Optional<Change<Role>> stale = expected.stale(found.get().version());
             if (stale.isPresent()) return stale.get();
-            if (wanted.name() != null && !wanted.name().strip().equals(found.get().name())) {
-                fields.fault("/name", found.get().name() + ", because others refer to it", Fields.quoted(wanted.name()), "Add a role with the new name, and remove this one.");
+            if (wanted.name() != null
+                    && !wanted.name().strip().equals(found.get().name())) {
+                fields.fault(
+                        "/name",
+                        found.get().name() + ", because others refer to it",
+                        Fields.quoted(wanted.name()),
+                        "Add a role with the new name, and remove this one.");
             }
             Role changed = read(fields, wanted, found.get());
             if (fields.faulty()) return new Change.Invalid<>(fields.faults());
-            if (Audit.same(found.get(), changed)) return Change.made(found.get(), "Nothing differs from what is there.");
+            if (Audit.same(found.get(), changed))
+                return Change.made(found.get(), "Nothing differs from what is there.");
             roles.update(changed);
-            found.get().scopes().stream().filter(scope -> !changed.scopes().contains(scope)).forEach(scope -> revoke.people(issuer.id(), scope));
+            found.get().scopes().stream()
+                    .filter(scope -> !changed.scopes().contains(scope))
+                    .forEach(scope -> revoke.people(issuer.id(), scope));
             audit.changed(by, issuer.id(), "role.changed", changed.name(), found.get(), changed);
             fields.removed("scope", found.get().scopes(), changed.scopes());
             return new Change.Made<>(changed, fields.notes());
@@ -89,7 +114,8 @@ public final class RoleRegistration {
 
     public Change<Role> remove(Issuer issuer, Api api, String named, Expected expected, Actor by) {
         return published(withdrawal.revoking(revoke -> {
-            Optional<Role> found = roles.named(issuer.id(), named).filter(it -> it.apiId().equals(api.id()));
+            Optional<Role> found =
+                    roles.named(issuer.id(), named).filter(it -> it.apiId().equals(api.id()));
             if (found.isEmpty()) return new Change.Absent<>("role", named);
             Optional<Change<Role>> stale = expected.stale(found.get().version());
             if (stale.isPresent()) return stale.get();
@@ -108,16 +134,38 @@ public final class RoleRegistration {
     }
 
     private Role read(Fields fields, Wanted wanted, Role old) {
-        String title = wanted.title() == null ? old.title() : fields.line("/title", wanted.title(), old.name(), Fields.TEXT_LENGTH);
+        String title = wanted.title() == null
+                ? old.title()
+                : fields.line("/title", wanted.title(), old.name(), Fields.TEXT_LENGTH);
         List<String> chosen = new ArrayList<>();
         List<String> came = wanted.scopes() == null ? old.scopes() : wanted.scopes();
-        if (came.isEmpty() || came.size() > MOST_SCOPES) fields.fault("/scopes", "1 to %d scopes".formatted(MOST_SCOPES), came.size() + " of them", "Name the scopes that belong together.");
+        if (came.isEmpty() || came.size() > MOST_SCOPES)
+            fields.fault(
+                    "/scopes",
+                    "1 to %d scopes".formatted(MOST_SCOPES),
+                    came.size() + " of them",
+                    "Name the scopes that belong together.");
         for (int i = 0; i < came.size(); i++) {
             String name = came.get(i) == null ? "" : came.get(i).strip();
-            Optional<Scope> scope = scopes.named(old.issuerId(), name).filter(it -> it.apiId().equals(old.apiId()));
-            if (scope.isEmpty()) fields.fault("/scopes/" + i, "a scope of this API", name.isEmpty() ? "nothing" : Fields.quoted(name), "List them with: admit scope list");
-            else if (!chosen.contains(scope.get().name())) chosen.add(scope.get().name());
+            Optional<Scope> scope =
+                    scopes.named(old.issuerId(), name).filter(it -> it.apiId().equals(old.apiId()));
+            if (scope.isEmpty())
+                fields.fault(
+                        "/scopes/" + i,
+                        "a scope of this API",
+                        name.isEmpty() ? "nothing" : Fields.quoted(name),
+                        "List them with: admit scope list");
+            else if (!chosen.contains(scope.get().name()))
+                chosen.add(scope.get().name());
         }
-        return new Role(old.id(), old.issuerId(), old.apiId(), old.name(), title, chosen, wanted.secondFactor() == null ? old.secondFactor() : wanted.secondFactor(), old.version() + 1);
+        return new Role(
+                old.id(),
+                old.issuerId(),
+                old.apiId(),
+                old.name(),
+                title,
+                chosen,
+                wanted.secondFactor() == null ? old.secondFactor() : wanted.secondFactor(),
+                old.version() + 1);
     }
 }

@@ -1,11 +1,11 @@
 package dev.admit.core.registration;
 
 import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scope.Approver;
 import dev.admit.core.registry.Scope.Effect;
 import dev.admit.core.registry.Scope.Holders;
 import dev.admit.core.registry.Scope.Reach;
-import dev.admit.core.registry.Scope;
 import java.util.ArrayList;
 import java.util.List;
 
@@ -13,16 +13,22 @@ import java.util.List;
 record ScopeProposal(String words, String wordsForPerson, Approver approver) {
 
     static ScopeProposal from(Api api, String scopeName, Effect effect, Reach reach, Holders holders) {
-        // <api>.<noun>.<verb>: without the noun two scopes of one API would read alike. A name of another form, brought from elsewhere, stands whole.
-        String[] parts = scopeName.matches("[A-Za-z0-9_-]+(\\.[A-Za-z0-9_-]+)*") ? scopeName.split("\\.") : new String[] {scopeName};
+        // <api>.<noun>.<verb>: without the noun two scopes of one API would read alike. A name of another form, brought
+        // from elsewhere, stands whole.
+        String[] parts = scopeName.matches("[A-Za-z0-9_-]+(\\.[A-Za-z0-9_-]+)*")
+                ? scopeName.split("\\.")
+                : new String[] {scopeName};
         String verb = parts.length == 1 ? scopeName : parts[parts.length - 1].replace('-', ' ');
-        String noun = parts.length < 3 ? "" : String.join(" ", List.of(parts).subList(1, parts.length - 1)).replace('-', ' ') + " of ";
+        String noun = parts.length < 3
+                ? ""
+                : String.join(" ", List.of(parts).subList(1, parts.length - 1)).replace('-', ' ') + " of ";
         String things = noun + api.title();
-        String does = switch (effect) {
-            case READS -> "see";
-            case CHANGES -> "change";
-            case BOTH -> "see and change";
-        };
+        String does =
+                switch (effect) {
+                    case READS -> "see";
+                    case CHANGES -> "change";
+                    case BOTH -> "see and change";
+                };
         String whose = reach == Reach.OWN ? "only what is the caller's own" : "whoever it belongs to";
         String lasting = effect == Effect.READS ? "nothing is changed" : "changes take effect at once";
         String words = "May %s %s (%s), %s; %s.".formatted(does, things, verb, whose, lasting);
@@ -37,10 +43,12 @@ record ScopeProposal(String words, String wordsForPerson, Approver approver) {
     static List<String> advice(Scope scope, int scopesOfTheApi) {
         List<String> advice = new ArrayList<>();
         if (scope.effect() == Effect.BOTH) {
-            advice.add("%s both reads and changes: two scopes let a caller hold only the one it needs.".formatted(scope.name()));
-        } else if (scopesOfTheApi == 1 && scope.effect() == Effect.CHANGES) {
-            advice.add("%s is the only scope of this API: a second one for reading keeps readers from changing anything."
+            advice.add("%s both reads and changes: two scopes let a caller hold only the one it needs."
                     .formatted(scope.name()));
+        } else if (scopesOfTheApi == 1 && scope.effect() == Effect.CHANGES) {
+            advice.add(
+                    "%s is the only scope of this API: a second one for reading keeps readers from changing anything."
+                            .formatted(scope.name()));
         }
         return advice;
     }

@@ -1,31 +1,33 @@
 package dev.admit.core.registration;
 
+import dev.admit.core.access.AdminApi;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
+import dev.admit.core.authorize.IdentityScopes;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
-import dev.admit.core.decision.Command;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Republish;
 import dev.admit.core.change.Transactions;
+import dev.admit.core.decision.Command;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Role;
+import dev.admit.core.registry.Roles;
+import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scope.Approver;
 import dev.admit.core.registry.Scope.Effect;
 import dev.admit.core.registry.Scope.Holders;
 import dev.admit.core.registry.Scope.Life;
 import dev.admit.core.registry.Scope.Reach;
-import dev.admit.core.registry.Role;
-import dev.admit.core.registry.Roles;
-import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scopes;
 import dev.admit.core.registry.StandingApproval;
 import dev.admit.core.route.Route;
@@ -35,8 +37,6 @@ import java.time.Instant;
 import java.time.format.DateTimeParseException;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
-import dev.admit.core.access.AdminApi;
-import dev.admit.core.authorize.IdentityScopes;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -49,11 +49,13 @@ import java.util.stream.IntStream;
 public final class ScopeRegistration {
     /** RFC 6749 §3.3: scope-token. */
     private static final Pattern SCOPE_TOKEN = Pattern.compile("[!#-\\[\\]-~]+");
+
     private static final int LONGEST_NAME = 200;
     private static final int MOST_STANDING = 20;
     private static final String AHEAD = "A client that fits has %s as soon as it requests it, without anyone's answer.";
     private static final Pattern USUAL_NAME = Pattern.compile("[a-z0-9]+(-[a-z0-9]+)*(\\.[a-z0-9]+(-[a-z0-9]+)*)+");
-    private static final Set<String> EVERYTHING = Set.of("all", "any", "everything", "full", "full-access", "access", "superuser");
+    private static final Set<String> EVERYTHING =
+            Set.of("all", "any", "everything", "full", "full-access", "access", "superuser");
 
     private final Transactions transactions;
     private final Scopes scopes;
@@ -67,8 +69,18 @@ public final class ScopeRegistration {
     private final Republish live;
     private final Clock clock;
 
-    public ScopeRegistration(Transactions transactions, Scopes scopes, Roles roles, Routes routes, Approvals approvals, People people, NamedBy namedBy, Withdrawal withdrawal,
-                             Audit audit, Republish live, Clock clock) {
+    public ScopeRegistration(
+            Transactions transactions,
+            Scopes scopes,
+            Roles roles,
+            Routes routes,
+            Approvals approvals,
+            People people,
+            NamedBy namedBy,
+            Withdrawal withdrawal,
+            Audit audit,
+            Republish live,
+            Clock clock) {
         this.transactions = transactions;
         this.scopes = scopes;
         this.roles = roles;
@@ -82,22 +94,56 @@ public final class ScopeRegistration {
         this.clock = clock;
     }
 
-    /** Words as on the wire; each may be null: on adding that asks for a proposal, on a change it leaves what is there. */
-    public record Wanted(String name, String effect, String reach, String holders, String words, String wordsForPerson,
-                         String approver, Boolean byRole, String life, String closesOn, Boolean givenByDefault,
-                         Boolean inMetadata, WantedStanding standing) {
+    /**
+     * Words as on the wire; each may be null: on adding that asks for a proposal, on a change it leaves what is there.
+     */
+    public record Wanted(
+            String name,
+            String effect,
+            String reach,
+            String holders,
+            String words,
+            String wordsForPerson,
+            String approver,
+            Boolean byRole,
+            String life,
+            String closesOn,
+            Boolean givenByDefault,
+            Boolean inMetadata,
+            WantedStanding standing) {
         private Wanted approvedByAdministrators() {
-            return new Wanted(name, effect, reach, holders, words, wordsForPerson, Approver.ADMINISTRATOR.toString(), byRole, life, closesOn, givenByDefault, inMetadata, standing);
+            return new Wanted(
+                    name,
+                    effect,
+                    reach,
+                    holders,
+                    words,
+                    wordsForPerson,
+                    Approver.ADMINISTRATOR.toString(),
+                    byRole,
+                    life,
+                    closesOn,
+                    givenByDefault,
+                    inMetadata,
+                    standing);
         }
     }
 
-    /** Whom a standing approval is for; a list that is null stays, one that is empty asks for nothing. Three empty ones take it away. @param owners addresses */
+    /**
+     * Whom a standing approval is for; a list that is null stays, one that is empty asks for nothing. Three empty ones
+     * take it away. @param owners addresses
+     */
     public record WantedStanding(List<String> kinds, List<String> tags, List<String> owners) {}
 
     public Change<Scope> add(Issuer issuer, Api api, Wanted wanted, Actor by) {
         Fields fields = new Fields();
         // People are proposed as approvers to those alone who may name them.
-        Optional<Scope> read = read(fields, api, by.isAdministrator() || wanted.approver() != null ? wanted : wanted.approvedByAdministrators(), Optional.empty(), by);
+        Optional<Scope> read = read(
+                fields,
+                api,
+                by.isAdministrator() || wanted.approver() != null ? wanted : wanted.approvedByAdministrators(),
+                Optional.empty(),
+                by);
         if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
         Scope scope = read.get();
         // Or a scope could be removed and made anew with what its change would be refused.
@@ -106,7 +152,12 @@ public final class ScopeRegistration {
         return published(transactions.inOne(() -> {
             if (scopes.named(issuer.id(), scope.name()).isPresent()) return taken(scope.name());
             // Where scopes are requested and granted, a role stands for its scopes: one word cannot mean both.
-            if (roles.named(issuer.id(), scope.name()).isPresent()) return new Change.Taken<>(new FieldFault("/name", "a name that no role of this issuer has", Fields.quoted(scope.name()), "Choose another name."));
+            if (roles.named(issuer.id(), scope.name()).isPresent())
+                return new Change.Taken<>(new FieldFault(
+                        "/name",
+                        "a name that no role of this issuer has",
+                        Fields.quoted(scope.name()),
+                        "Choose another name."));
             scopes.insert(scope);
             audit.added(by, issuer.id(), "scope.added", scope.name(), scope);
             if (scope.standing().isPresent()) fields.note(AHEAD.formatted(scope.name()));
@@ -124,39 +175,64 @@ public final class ScopeRegistration {
             if (found.isEmpty()) return new Change.Absent<>("scope", named);
             Optional<Change<Scope>> stale = expected.stale(found.get().version());
             if (stale.isPresent()) return stale.get();
-            if (wanted.name() != null && !wanted.name().strip().equals(found.get().name())) {
-                return Change.invalid(new FieldFault("/name", found.get().name() + ", because clients and tokens hold that name",
-                        Fields.quoted(wanted.name()), "Add a scope with the new name, move the clients, then remove this one."));
+            if (wanted.name() != null
+                    && !wanted.name().strip().equals(found.get().name())) {
+                return Change.invalid(new FieldFault(
+                        "/name",
+                        found.get().name() + ", because clients and tokens hold that name",
+                        Fields.quoted(wanted.name()),
+                        "Add a scope with the new name, move the clients, then remove this one."));
             }
             Optional<Scope> read = read(fields, api, wanted, found, by);
             if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
-            if (Audit.same(found.get(), read.get())) return Change.made(found.get(), "Nothing differs from what is there.");
-            boolean narrower = found.get().holders().people() && !read.get().holders().people() || found.get().holders().clients() && !read.get().holders().clients();
+            if (Audit.same(found.get(), read.get()))
+                return Change.made(found.get(), "Nothing differs from what is there.");
+            boolean narrower = found.get().holders().people()
+                            && !read.get().holders().people()
+                    || found.get().holders().clients() && !read.get().holders().clients();
             if (narrower && !approvals.ofScope(found.get().id()).isEmpty()) {
-                return new Change.Refused<>("%s is asked for by clients that could not hold it then.".formatted(found.get().name()), "Take it off them first. List them with: " + Command.of("approval", "list", "--scope", found.get().name()));
+                return new Change.Refused<>(
+                        "%s is asked for by clients that could not hold it then."
+                                .formatted(found.get().name()),
+                        "Take it off them first. List them with: "
+                                + Command.of(
+                                        "approval",
+                                        "list",
+                                        "--scope",
+                                        found.get().name()));
             }
-            if (!by.isAdministrator() && found.get().approver() == Approver.ADMINISTRATOR && read.get().approver() == Approver.PERSON) {
+            if (!by.isAdministrator()
+                    && found.get().approver() == Approver.ADMINISTRATOR
+                    && read.get().approver() == Approver.PERSON) {
                 return peopleApproving(read.get());
             }
             // Whom a scope is open to is a grant to all of them: an administrator's, or the owner's of the API.
-            if (!by.isAdministrator() && !by.isOwner() && opensTo(found.get(), read.get())) return Change.Forbidden.toAllBut("administrators or owners of the API", "open a scope to more people or clients");
+            if (!by.isAdministrator() && !by.isOwner() && opensTo(found.get(), read.get()))
+                return Change.Forbidden.toAllBut(
+                        "administrators or owners of the API", "open a scope to more people or clients");
             // A standing approval is a grant to whoever fits; taking it away is not.
-            boolean givesAhead = read.get().standing().isPresent() && !read.get().standing().equals(found.get().standing());
+            boolean givesAhead = read.get().standing().isPresent()
+                    && !read.get().standing().equals(found.get().standing());
             if (givesAhead && !mayGive(by)) return standing();
             if (givesAhead) {
                 fields.note(AHEAD.formatted(read.get().name()));
                 sayWhoWaits(fields, found.get());
             }
             if (found.get().standing().isPresent() && read.get().standing().isEmpty()) sayWhoKeeps(fields, found.get());
-            boolean noLongerTheirs = found.get().approver() == Approver.PERSON && read.get().approver() == Approver.ADMINISTRATOR;
-            if (noLongerTheirs || !found.get().byRole() && read.get().byRole()) revoke.people(issuer.id(), read.get().name());
+            boolean noLongerTheirs =
+                    found.get().approver() == Approver.PERSON && read.get().approver() == Approver.ADMINISTRATOR;
+            if (noLongerTheirs || !found.get().byRole() && read.get().byRole())
+                revoke.people(issuer.id(), read.get().name());
             scopes.update(read.get());
             audit.changed(by, issuer.id(), "scope.changed", read.get().name(), found.get(), read.get());
             return new Change.Made<>(read.get(), fields.notes());
         }));
     }
 
-    /** Removes a scope that no route needs; tokens that lean on it end at once. @param confirm its name, when clients hold it */
+    /**
+     * Removes a scope that no route needs; tokens that lean on it end at once. @param confirm its name, when clients
+     * hold it
+     */
     public Change<Scope> remove(Issuer issuer, Api api, String named, Expected expected, String confirm, Actor by) {
         return published(withdrawal.revoking(revoke -> {
             Optional<Scope> found = in(issuer, api, named);
@@ -165,25 +241,40 @@ public final class ScopeRegistration {
             Optional<Change<Scope>> stale = expected.stale(scope.version());
             if (stale.isPresent()) return stale.get();
             List<String> needing = routes.ofApi(issuer.id(), api.id()).stream()
-                    .filter(route -> route.guard() instanceof Route.Guard.Token token && token.scopes().contains(scope.name()))
-                    .map(Route::label).toList();
+                    .filter(route -> route.guard() instanceof Route.Guard.Token token
+                            && token.scopes().contains(scope.name()))
+                    .map(Route::label)
+                    .toList();
             if (!needing.isEmpty()) {
-                return new Change.Refused<>("%s is needed by %s, which nobody could pass without it.".formatted(scope.name(),
-                        String.join(" and ", needing)), "Change or remove the routes first.");
+                return new Change.Refused<>(
+                        "%s is needed by %s, which nobody could pass without it."
+                                .formatted(scope.name(), String.join(" and ", needing)),
+                        "Change or remove the routes first.");
             }
-            List<String> grouping = roles.of(api.id()).stream().filter(role -> role.scopes().contains(scope.name())).map(Role::name).toList();
+            List<String> grouping = roles.of(api.id()).stream()
+                    .filter(role -> role.scopes().contains(scope.name()))
+                    .map(Role::name)
+                    .toList();
             if (!grouping.isEmpty()) {
-                return new Change.Refused<>("%s is part of the role %s.".formatted(scope.name(), String.join(" and ", grouping)), "Take it out of the role first.");
+                return new Change.Refused<>(
+                        "%s is part of the role %s.".formatted(scope.name(), String.join(" and ", grouping)),
+                        "Take it out of the role first.");
             }
             Optional<Change<Scope>> naming = namedBy.refusalOfScope(issuer, scope.name());
             if (naming.isPresent()) return naming.get();
             List<Approval> asked = approvals.ofScope(scope.id());
             if (!asked.isEmpty() && !scope.name().equals(confirm)) {
-                return new Change.NeedsConfirmation<>(scope.name(), asked.stream()
-                        .map(approval -> "client %s: %s".formatted(approval.clientId(), approval.status())).toList());
+                return new Change.NeedsConfirmation<>(
+                        scope.name(),
+                        asked.stream()
+                                .map(approval -> "client %s: %s".formatted(approval.clientId(), approval.status()))
+                                .toList());
             }
             if (!by.isAdministrator() && asked.stream().anyMatch(Approval::lastWord)) {
-                return new Change.Refused<>("An administrator said no to somebody who asked for %s, and keeps the last word.".formatted(scope.name()), "Ask an administrator to remove it.");
+                return new Change.Refused<>(
+                        "An administrator said no to somebody who asked for %s, and keeps the last word."
+                                .formatted(scope.name()),
+                        "Ask an administrator to remove it.");
             }
             asked.forEach(revoke::approval);
             scopes.delete(scope.id());
@@ -193,7 +284,9 @@ public final class ScopeRegistration {
     }
 
     private static Change<Scope> peopleApproving(Scope scope) {
-        return new Change.Refused<>("That people approve %s themselves is for an administrator to allow.".formatted(scope.name()), "Ask an administrator.");
+        return new Change.Refused<>(
+                "That people approve %s themselves is for an administrator to allow.".formatted(scope.name()),
+                "Ask an administrator.");
     }
 
     private static boolean mayGive(Actor by) {
@@ -205,42 +298,89 @@ public final class ScopeRegistration {
     }
 
     private void sayWhoWaits(Fields fields, Scope scope) {
-        long waiting = approvals.ofScope(scope.id()).stream().filter(it -> it.status() == Approval.Status.WAITING).count();
-        if (waiting > 0) fields.note("What waits goes on waiting, because the standing approval answers requests from now on; requests that wait: %d. List them with: %s".formatted(waiting, Command.of("approval", "list", "--status", "waiting", "--scope", scope.name())));
+        long waiting = approvals.ofScope(scope.id()).stream()
+                .filter(it -> it.status() == Approval.Status.WAITING)
+                .count();
+        if (waiting > 0)
+            fields.note(("What waits goes on waiting, because the standing approval answers requests from now on; "
+                            + "requests that wait: %d. List them with: %s")
+                    .formatted(
+                            waiting, Command.of("approval", "list", "--status", "waiting", "--scope", scope.name())));
     }
 
     private void sayWhoKeeps(Fields fields, Scope scope) {
-        long keeping = approvals.ofScope(scope.id()).stream().filter(it -> it.byStanding() && it.isGivenAt(clock.instant())).count();
-        if (keeping > 0) fields.note("What the standing approval gave stays given; clients that have it: %d. List them with: %s".formatted(keeping, Command.of("approval", "list", "--status", "given", "--scope", scope.name())));
+        long keeping = approvals.ofScope(scope.id()).stream()
+                .filter(it -> it.byStanding() && it.isGivenAt(clock.instant()))
+                .count();
+        if (keeping > 0)
+            fields.note("What the standing approval gave stays given; clients that have it: %d. List them with: %s"
+                    .formatted(keeping, Command.of("approval", "list", "--status", "given", "--scope", scope.name())));
     }
 
-    private Optional<StandingApproval> readStanding(Fields fields, Api api, WantedStanding wanted, Optional<StandingApproval> old, Actor by) {
+    private Optional<StandingApproval> readStanding(
+            Fields fields, Api api, WantedStanding wanted, Optional<StandingApproval> old, Actor by) {
         if (wanted == null) return old;
-        List<ClientKind> kinds = wanted.kinds() == null ? old.map(StandingApproval::kinds).orElse(List.of()) : each(fields, "/standing_approval/kinds", wanted.kinds(), (at, text) -> fields.word(at, text, ClientKind.class, null));
-        List<String> tags = wanted.tags() == null ? old.map(StandingApproval::tags).orElse(List.of()) : each(fields, "/standing_approval/tags", wanted.tags(), (at, text) -> ClientReading.readTag(fields, at, text));
-        List<String> owners = wanted.owners() == null ? old.map(StandingApproval::owners).orElse(List.of()) : each(fields, "/standing_approval/owners", wanted.owners(), (at, text) -> readPerson(fields, api, at, text));
+        List<ClientKind> kinds = wanted.kinds() == null
+                ? old.map(StandingApproval::kinds).orElse(List.of())
+                : each(
+                        fields,
+                        "/standing_approval/kinds",
+                        wanted.kinds(),
+                        (at, text) -> fields.word(at, text, ClientKind.class, null));
+        List<String> tags = wanted.tags() == null
+                ? old.map(StandingApproval::tags).orElse(List.of())
+                : each(
+                        fields,
+                        "/standing_approval/tags",
+                        wanted.tags(),
+                        (at, text) -> ClientReading.readTag(fields, at, text));
+        List<String> owners = wanted.owners() == null
+                ? old.map(StandingApproval::owners).orElse(List.of())
+                : each(
+                        fields,
+                        "/standing_approval/owners",
+                        wanted.owners(),
+                        (at, text) -> readPerson(fields, api, at, text));
         if (fields.faulty() || kinds.isEmpty() && tags.isEmpty() && owners.isEmpty()) return Optional.empty();
         if (api.name().equals(AdminApi.NAME)) {
-            fields.fault("/standing_approval", "nothing, because these scopes run Admit", "a standing approval", "Grant them to one client at a time.");
+            fields.fault(
+                    "/standing_approval",
+                    "nothing, because these scopes run Admit",
+                    "a standing approval",
+                    "Grant them to one client at a time.");
             return Optional.empty();
         }
-        StandingApproval read = new StandingApproval(kinds, tags, owners, by.name(), clock.instant().truncatedTo(ChronoUnit.MILLIS));
+        StandingApproval read = new StandingApproval(
+                kinds, tags, owners, by.name(), clock.instant().truncatedTo(ChronoUnit.MILLIS));
         return old.filter(read::isFor).or(() -> Optional.of(read));
     }
 
     private Optional<String> readPerson(Fields fields, Api api, String at, String text) {
-        Optional<String> id = people.named(api.issuerId(), text == null ? "" : text.strip()).map(Person::id);
-        if (id.isEmpty()) fields.fault(at, "the e-mail address of a person of this issuer", text == null ? "nothing" : Fields.quoted(text), "List them with: admit person list");
+        Optional<String> id =
+                people.named(api.issuerId(), text == null ? "" : text.strip()).map(Person::id);
+        if (id.isEmpty())
+            fields.fault(
+                    at,
+                    "the e-mail address of a person of this issuer",
+                    text == null ? "nothing" : Fields.quoted(text),
+                    "List them with: admit person list");
         return id;
     }
 
-    private static <T> List<T> each(Fields fields, String pointer, List<String> wanted, BiFunction<String, String, Optional<T>> reading) {
-        if (wanted.size() > MOST_STANDING) fields.fault(pointer, "at most " + MOST_STANDING, wanted.size() + " of them", "Name fewer.");
-        return IntStream.range(0, Math.min(wanted.size(), MOST_STANDING)).boxed().flatMap(i -> reading.apply(pointer + "/" + i, wanted.get(i)).stream()).distinct().toList();
+    private static <T> List<T> each(
+            Fields fields, String pointer, List<String> wanted, BiFunction<String, String, Optional<T>> reading) {
+        if (wanted.size() > MOST_STANDING)
+            fields.fault(pointer, "at most " + MOST_STANDING, wanted.size() + " of them", "Name fewer.");
+        return IntStream.range(0, Math.min(wanted.size(), MOST_STANDING))
+                .boxed()
+                .flatMap(i -> reading.apply(pointer + "/" + i, wanted.get(i)).stream())
+                .distinct()
+                .toList();
     }
 
     private static boolean opensTo(Scope before, Scope after) {
-        boolean moreHolders = after.holders().people() && !before.holders().people() || after.holders().clients() && !before.holders().clients();
+        boolean moreHolders = after.holders().people() && !before.holders().people()
+                || after.holders().clients() && !before.holders().clients();
         return moreHolders || before.byRole() && !after.byRole();
     }
 
@@ -250,53 +390,122 @@ public final class ScopeRegistration {
 
     private Optional<Scope> read(Fields fields, Api api, Wanted wanted, Optional<Scope> old, Actor by) {
         String name = old.map(Scope::name).orElseGet(() -> readName(fields, api, wanted.name()));
-        Optional<Effect> effect = fields.word("/effect", wanted.effect(), Effect.class, old.map(Scope::effect).orElse(null));
-        Optional<Reach> reach = fields.word("/reach", wanted.reach(), Reach.class, old.map(Scope::reach).orElse(null));
-        Optional<Holders> holders = fields.word("/holders", wanted.holders(), Holders.class, old.map(Scope::holders).orElse(null));
+        Optional<Effect> effect = fields.word(
+                "/effect", wanted.effect(), Effect.class, old.map(Scope::effect).orElse(null));
+        Optional<Reach> reach = fields.word(
+                "/reach", wanted.reach(), Reach.class, old.map(Scope::reach).orElse(null));
+        Optional<Holders> holders = fields.word(
+                "/holders",
+                wanted.holders(),
+                Holders.class,
+                old.map(Scope::holders).orElse(null));
         if (name.isEmpty() || effect.isEmpty() || reach.isEmpty() || holders.isEmpty()) return Optional.empty();
         ScopeProposal proposal = ScopeProposal.from(api, name, effect.get(), reach.get(), holders.get());
-        String words = fields.line("/words", wanted.words(), old.map(Scope::words).orElse(proposal.words()), Fields.LONG_TEXT_LENGTH);
-        String forPerson = fields.line("/words_for_person", wanted.wordsForPerson(),
-                old.map(it -> it.wordsForPerson().orElse("")).orElse(holders.get().people() && wanted.words() == null ? proposal.wordsForPerson() : ""), Fields.LONG_TEXT_LENGTH);
-        Optional<Approver> approver = fields.word("/approver", wanted.approver(), Approver.class,
+        String words = fields.line(
+                "/words", wanted.words(), old.map(Scope::words).orElse(proposal.words()), Fields.LONG_TEXT_LENGTH);
+        String forPerson = fields.line(
+                "/words_for_person",
+                wanted.wordsForPerson(),
+                old.map(it -> it.wordsForPerson().orElse(""))
+                        .orElse(holders.get().people() && wanted.words() == null ? proposal.wordsForPerson() : ""),
+                Fields.LONG_TEXT_LENGTH);
+        Optional<Approver> approver = fields.word(
+                "/approver",
+                wanted.approver(),
+                Approver.class,
                 old.map(Scope::approver).orElse(proposal.approver()));
-        if (approver.filter(it -> it == Approver.PERSON).isPresent() && !holders.get().people()) {
-            fields.fault("/approver", "administrator, because no person is there to ask", "'person'", "Choose administrator.");
+        if (approver.filter(it -> it == Approver.PERSON).isPresent()
+                && !holders.get().people()) {
+            fields.fault(
+                    "/approver",
+                    "administrator, because no person is there to ask",
+                    "'person'",
+                    "Choose administrator.");
         }
-        Optional<Life> life = fields.word("/life", wanted.life(), Life.class, old.map(Scope::life).orElse(Life.IN_USE));
+        Optional<Life> life = fields.word(
+                "/life", wanted.life(), Life.class, old.map(Scope::life).orElse(Life.IN_USE));
         Optional<Instant> closesOn = life.filter(it -> it == Life.CLOSING).isPresent()
-                ? readDate(fields, wanted.closesOn(), old.flatMap(Scope::closesOn)) : Optional.empty();
-        Optional<StandingApproval> standing = readStanding(fields, api, wanted.standing(), old.flatMap(Scope::standing), by);
+                ? readDate(fields, wanted.closesOn(), old.flatMap(Scope::closesOn))
+                : Optional.empty();
+        Optional<StandingApproval> standing =
+                readStanding(fields, api, wanted.standing(), old.flatMap(Scope::standing), by);
         if (fields.faulty()) return Optional.empty();
         if (old.isEmpty() && wanted.words() == null) fields.note("The words were proposed: " + words);
-        if (old.isEmpty() && wanted.approver() == null) fields.note("Approved by: " + approver.get() + ", as proposed.");
-        boolean byRole = wanted.byRole() != null ? wanted.byRole() : old.map(Scope::byRole).orElse(false);
-        boolean byDefault = wanted.givenByDefault() != null ? wanted.givenByDefault() : old.map(Scope::givenByDefault).orElse(false);
-        boolean inMetadata = wanted.inMetadata() != null ? wanted.inMetadata() : old.map(Scope::inMetadata).orElse(true);
-        return Optional.of(new Scope(old.map(Scope::id).orElseGet(() -> Ids.random("sc_")), api.issuerId(), api.id(), name, effect.get(),
-                reach.get(), holders.get(), words, Optional.of(forPerson).filter(text -> !text.isEmpty()), approver.get(), byRole,
-                life.get(), closesOn, byDefault, inMetadata, standing, old.map(Scope::version).orElse(0L) + 1));
+        if (old.isEmpty() && wanted.approver() == null)
+            fields.note("Approved by: " + approver.get() + ", as proposed.");
+        boolean byRole = wanted.byRole() != null
+                ? wanted.byRole()
+                : old.map(Scope::byRole).orElse(false);
+        boolean byDefault = wanted.givenByDefault() != null
+                ? wanted.givenByDefault()
+                : old.map(Scope::givenByDefault).orElse(false);
+        boolean inMetadata = wanted.inMetadata() != null
+                ? wanted.inMetadata()
+                : old.map(Scope::inMetadata).orElse(true);
+        return Optional.of(new Scope(
+                old.map(Scope::id).orElseGet(() -> Ids.random("sc_")),
+                api.issuerId(),
+                api.id(),
+                name,
+                effect.get(),
+                reach.get(),
+                holders.get(),
+                words,
+                Optional.of(forPerson).filter(text -> !text.isEmpty()),
+                approver.get(),
+                byRole,
+                life.get(),
+                closesOn,
+                byDefault,
+                inMetadata,
+                standing,
+                old.map(Scope::version).orElse(0L) + 1));
     }
 
-    /** Any name of RFC 6749 §3.3, so that scopes can come from elsewhere as they are; advice says where a name permits more than it names. */
+    /**
+     * Any name of RFC 6749 §3.3, so that scopes can come from elsewhere as they are; advice says where a name permits
+     * more than it names.
+     */
     private static String readName(Fields fields, Api api, String value) {
         String name = value == null ? "" : value.strip();
         if (!SCOPE_TOKEN.matcher(name).matches() || name.length() > LONGEST_NAME) {
-            fields.fault("/name", "1 to %d visible ASCII characters without spaces, quotes and backslashes (RFC 6749 §3.3), such as tides.read".formatted(LONGEST_NAME), name.isEmpty() ? "nothing" : Fields.quoted(name),
+            fields.fault(
+                    "/name",
+                    ("1 to %d visible ASCII characters without spaces, quotes and backslashes (RFC 6749 §3.3), such "
+                                    + "as tides.read")
+                            .formatted(LONGEST_NAME),
+                    name.isEmpty() ? "nothing" : Fields.quoted(name),
                     "Take the other characters out.");
             return "";
         }
         if (name.startsWith("-")) {
-            fields.fault("/name", "a name that does not begin with -, which a command line would take for an option", Fields.quoted(name), "Choose another name.");
+            fields.fault(
+                    "/name",
+                    "a name that does not begin with -, which a command line would take for an option",
+                    Fields.quoted(name),
+                    "Choose another name.");
             return "";
         }
-        if (IdentityScopes.isOne(name) || name.startsWith("admit:") || name.startsWith("sc_") || AdminApi.SCOPES.contains(name) && !api.name().equals(AdminApi.NAME)) {
-            fields.fault("/name", "a name that Admit or OpenID Connect (Core §5.4) does not use itself", Fields.quoted(name), "Choose another name.");
+        if (IdentityScopes.isOne(name)
+                || name.startsWith("admit:")
+                || name.startsWith("sc_")
+                || AdminApi.SCOPES.contains(name) && !api.name().equals(AdminApi.NAME)) {
+            fields.fault(
+                    "/name",
+                    "a name that Admit or OpenID Connect (Core §5.4) does not use itself",
+                    Fields.quoted(name),
+                    "Choose another name.");
             return "";
         }
-        if (!USUAL_NAME.matcher(name).matches()) fields.note("%s is kept as it is. Names such as <api>.<verb> are easier to read: tides.read.".formatted(name));
-        String last = name.substring(Math.max(Math.max(name.lastIndexOf('.'), name.lastIndexOf('/')), name.lastIndexOf(':')) + 1).toLowerCase(Locale.ROOT);
-        if (EVERYTHING.contains(last)) fields.note("%s does not say what it permits. A scope for each act lets a caller hold only what it needs.".formatted(name));
+        if (!USUAL_NAME.matcher(name).matches())
+            fields.note(
+                    "%s is kept as it is. Names such as <api>.<verb> are easier to read: tides.read.".formatted(name));
+        String last = name.substring(
+                        Math.max(Math.max(name.lastIndexOf('.'), name.lastIndexOf('/')), name.lastIndexOf(':')) + 1)
+                .toLowerCase(Locale.ROOT);
+        if (EVERYTHING.contains(last))
+            fields.note("%s does not say what it permits. A scope for each act lets a caller hold only what it needs."
+                    .formatted(name));
         return name;
     }
 
@@ -307,8 +516,11 @@ public final class ScopeRegistration {
         } catch (DateTimeParseException notOne) {
             // told below
         }
-        fields.fault("/closes_on", "a time in UTC (RFC 3339) such as 2027-01-31T00:00:00Z, because the scope is closing",
-                value == null ? "nothing" : Fields.quoted(value), "Say from when on it is no longer given.");
+        fields.fault(
+                "/closes_on",
+                "a time in UTC (RFC 3339) such as 2027-01-31T00:00:00Z, because the scope is closing",
+                value == null ? "nothing" : Fields.quoted(value),
+                "Say from when on it is no longer given.");
         return Optional.empty();
     }
 
@@ -318,6 +530,7 @@ public final class ScopeRegistration {
     }
 
     private static Change<Scope> taken(String name) {
-        return new Change.Taken<>(new FieldFault("/name", "a name no scope of this issuer has", Fields.quoted(name), "Choose another name."));
+        return new Change.Taken<>(new FieldFault(
+                "/name", "a name no scope of this issuer has", Fields.quoted(name), "Choose another name."));
     }
 }

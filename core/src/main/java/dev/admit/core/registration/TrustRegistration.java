@@ -41,7 +41,15 @@ public final class TrustRegistration {
     private final Republish live;
     private final Clock clock;
 
-    public TrustRegistration(Transactions transactions, TrustedIssuers trusted, Clients clients, Routes routes, TrustedKeys keys, Audit audit, Republish live, Clock clock) {
+    public TrustRegistration(
+            Transactions transactions,
+            TrustedIssuers trusted,
+            Clients clients,
+            Routes routes,
+            TrustedKeys keys,
+            Audit audit,
+            Republish live,
+            Clock clock) {
         this.transactions = transactions;
         this.trusted = trusted;
         this.clients = clients;
@@ -55,21 +63,55 @@ public final class TrustRegistration {
     /**
      * A trusted issuer as it is wanted; null leaves a member as it is.
      *
-     * @param metadata of the three, the one that is said; none at first stands for the metadata at the issuer's own address
+     * @param metadata of the three, the one that is said; none at first stands for the metadata at the issuer's own
+     *     address
      * @param audience empty for the audience of the API behind the route
-     * @param scopes   its name → ours
-     * @param clients  its id → the name of a client here
+     * @param scopes its name → ours
+     * @param clients its id → the name of a client here
      */
-    public record Wanted(String name, String url, String metadata, String jwksUri, String jwks, List<String> algorithms, List<String> types, String audience, String scopeClaim, String rolesClaim,
-                         String personClaim, String clientClaim, Map<String, String> scopes, Map<String, String> clients) {}
+    public record Wanted(
+            String name,
+            String url,
+            String metadata,
+            String jwksUri,
+            String jwks,
+            List<String> algorithms,
+            List<String> types,
+            String audience,
+            String scopeClaim,
+            String rolesClaim,
+            String personClaim,
+            String clientClaim,
+            Map<String, String> scopes,
+            Map<String, String> clients) {}
 
     public Change<TrustedIssuer> add(Issuer issuer, Wanted wanted, Actor by) {
         return published(transactions.inOne(() -> {
             TrustReading reading = new TrustReading(issuer, clients);
             String name = reading.fields().name("/name", wanted.name());
-            if (name.equals(issuer.name())) reading.fields().fault("/name", "another name than the issuer's own", Fields.quoted(name), "Choose another name.");
-            Optional<TrustedIssuer> read = reading.read(wanted, new TrustedIssuer(Ids.random("ti_"), issuer.id(), name, "", null, TrustReading.USUAL_ALGORITHMS, List.of("at+jwt"),
-                    Optional.empty(), TrustedIssuer.Claims.USUAL, Map.of(), Map.of(), 0, clock.instant()));
+            if (name.equals(issuer.name()))
+                reading.fields()
+                        .fault(
+                                "/name",
+                                "another name than the issuer's own",
+                                Fields.quoted(name),
+                                "Choose another name.");
+            Optional<TrustedIssuer> read = reading.read(
+                    wanted,
+                    new TrustedIssuer(
+                            Ids.random("ti_"),
+                            issuer.id(),
+                            name,
+                            "",
+                            null,
+                            TrustReading.USUAL_ALGORITHMS,
+                            List.of("at+jwt"),
+                            Optional.empty(),
+                            TrustedIssuer.Claims.USUAL,
+                            Map.of(),
+                            Map.of(),
+                            0,
+                            clock.instant()));
             if (read.isEmpty()) return new Change.Invalid<>(reading.fields().faults());
             Optional<FieldFault> taken = taken(issuer, read.get());
             if (taken.isPresent()) return new Change.Taken<>(taken.get());
@@ -87,18 +129,42 @@ public final class TrustRegistration {
             if (stale.isPresent()) return stale.get();
             TrustReading reading = new TrustReading(issuer, clients);
             if (wanted.name() != null && !wanted.name().strip().equals(old.get().name())) {
-                reading.fields().fault("/name", old.get().name() + ", because routes and ids in tokens refer to it", Fields.quoted(wanted.name()), "Add one with the new name, and remove this one.");
+                reading.fields()
+                        .fault(
+                                "/name",
+                                old.get().name() + ", because routes and ids in tokens refer to it",
+                                Fields.quoted(wanted.name()),
+                                "Add one with the new name, and remove this one.");
             }
             Optional<TrustedIssuer> read = reading.read(wanted, old.get());
             if (read.isEmpty()) return new Change.Invalid<>(reading.fields().faults());
             Optional<FieldFault> taken = taken(issuer, read.get());
             if (taken.isPresent()) return new Change.Taken<>(taken.get());
             if (Audit.same(old.get(), read.get())) return Change.made(old.get(), "Nothing differs from what is there.");
-            trusted.update(read.get(), read.get().keys().equals(old.get().keys()) && read.get().url().equals(old.get().url()));
+            trusted.update(
+                    read.get(),
+                    read.get().keys().equals(old.get().keys())
+                            && read.get().url().equals(old.get().url()));
             audit.changed(by, issuer.id(), "trusted-issuer.changed", read.get().name(), old.get(), read.get());
-            reading.fields().removed("scope that counted as one of ours", old.get().scopes().keySet(), read.get().scopes().keySet());
-            reading.fields().removed("client that was one of ours", old.get().clients().keySet(), read.get().clients().keySet());
-            reading.fields().removed("algorithm", old.get().algorithms().stream().map(Object::toString).toList(), read.get().algorithms().stream().map(Object::toString).toList());
+            reading.fields()
+                    .removed(
+                            "scope that counted as one of ours",
+                            old.get().scopes().keySet(),
+                            read.get().scopes().keySet());
+            reading.fields()
+                    .removed(
+                            "client that was one of ours",
+                            old.get().clients().keySet(),
+                            read.get().clients().keySet());
+            reading.fields()
+                    .removed(
+                            "algorithm",
+                            old.get().algorithms().stream()
+                                    .map(Object::toString)
+                                    .toList(),
+                            read.get().algorithms().stream()
+                                    .map(Object::toString)
+                                    .toList());
             reading.fields().removed("type", old.get().types(), read.get().types());
             return new Change.Made<>(read.get(), reading.fields().notes());
         }));
@@ -110,13 +176,21 @@ public final class TrustRegistration {
             if (old.isEmpty()) return new Change.Absent<>("trusted issuer", named);
             Optional<Change<TrustedIssuer>> stale = expected.stale(old.get().version());
             if (stale.isPresent()) return stale.get();
-            List<String> using = routes.of(issuer.id()).stream().filter(it -> it.guard() instanceof Route.Guard.Token token && token.who().issuers().contains(old.get().id())).map(Route::label).toList();
-            if (!using.isEmpty()) return new Change.Refused<>("The route %s takes its tokens.".formatted(String.join(", ", using)), "Take it out of the routes first: they say from whom they take tokens.");
+            List<String> using = routes.of(issuer.id()).stream()
+                    .filter(it -> it.guard() instanceof Route.Guard.Token token
+                            && token.who().issuers().contains(old.get().id()))
+                    .map(Route::label)
+                    .toList();
+            if (!using.isEmpty())
+                return new Change.Refused<>(
+                        "The route %s takes its tokens.".formatted(String.join(", ", using)),
+                        "Take it out of the routes first: they say from whom they take tokens.");
             trusted.delete(old.get().id());
             audit.removed(by, issuer.id(), "trusted-issuer.removed", old.get().name(), old.get());
             return Change.made(old.get());
         }));
-        if (change instanceof Change.Made<TrustedIssuer> made) keys.forget(made.value().id());
+        if (change instanceof Change.Made<TrustedIssuer> made)
+            keys.forget(made.value().id());
         return change;
     }
 
@@ -125,10 +199,12 @@ public final class TrustRegistration {
         try {
             return keys.of(it).look().get(LOOK.toMillis(), TimeUnit.MILLISECONDS);
         } catch (ExecutionException | TimeoutException broken) {
-            return new FindKeys.Outcome(List.of(new FindKeys.Step("keys", false, "it took too long")), Optional.empty(), List.of());
+            return new FindKeys.Outcome(
+                    List.of(new FindKeys.Step("keys", false, "it took too long")), Optional.empty(), List.of());
         } catch (InterruptedException stopping) {
             Thread.currentThread().interrupt();
-            return new FindKeys.Outcome(List.of(new FindKeys.Step("keys", false, "the service stops")), Optional.empty(), List.of());
+            return new FindKeys.Outcome(
+                    List.of(new FindKeys.Step("keys", false, "the service stops")), Optional.empty(), List.of());
         }
     }
 
@@ -141,7 +217,9 @@ public final class TrustRegistration {
         if (!(change instanceof Change.Made<TrustedIssuer>(TrustedIssuer it, List<String> notes))) return change;
         List<String> said = new ArrayList<>(notes);
         FindKeys.Outcome outcome = look(it);
-        said.add(outcome.fault().map(fault -> "Its keys are not known: %s. Its tokens are refused until they are; look again with: %s".formatted(fault, Command.of("trusted-issuer", "look", it.name())))
+        said.add(outcome.fault()
+                .map(fault -> "Its keys are not known: %s. Its tokens are refused until they are; look again with: %s"
+                        .formatted(fault, Command.of("trusted-issuer", "look", it.name())))
                 .orElseGet(() -> "Its keys were found: %d.".formatted(outcome.count())));
         return new Change.Made<>(it, said);
     }
@@ -149,9 +227,13 @@ public final class TrustRegistration {
     private Optional<FieldFault> taken(Issuer issuer, TrustedIssuer wanted) {
         for (TrustedIssuer other : trusted.of(issuer.id())) {
             if (other.id().equals(wanted.id())) continue;
-            if (other.name().equals(wanted.name())) return Optional.of(new FieldFault("/name", "a name no trusted issuer has", Fields.quoted(wanted.name()), "Choose another name."));
+            if (other.name().equals(wanted.name()))
+                return Optional.of(new FieldFault(
+                        "/name", "a name no trusted issuer has", Fields.quoted(wanted.name()), "Choose another name."));
             // A token says its issuer and nothing else by which one of the two could be chosen.
-            if (other.url().equals(wanted.url())) return Optional.of(new FieldFault("/url", "an issuer that is not trusted yet", "that of " + other.name(), "Change that one."));
+            if (other.url().equals(wanted.url()))
+                return Optional.of(new FieldFault(
+                        "/url", "an issuer that is not trusted yet", "that of " + other.name(), "Change that one."));
         }
         return Optional.empty();
     }

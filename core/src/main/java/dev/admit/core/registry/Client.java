@@ -9,23 +9,64 @@ import java.util.Optional;
 /**
  * A caller, registered with one issuer.
  *
- * @param id             the {@code client_id}: public, made by Admit
- * @param grantTypes     that it may use; absent for those of its kind
- * @param identityScopes which of the issuer's own scopes it may ask a person for: {@code openid}, {@code profile} and so on
- * @param people         how people meet it; of no meaning for one that acts for nobody
- * @param mayIntrospect  whether it may introspect every token of the issuer, and not its own alone (RFC 7662 §2.1)
- * @param enabled        whether it gets tokens; switched off and on again, it keeps everything else
+ * @param id the {@code client_id}: public, made by Admit
+ * @param grantTypes that it may use; absent for those of its kind
+ * @param identityScopes which of the issuer's own scopes it may ask a person for: {@code openid}, {@code profile} and
+ *     so on
+ * @param people how people meet it; of no meaning for one that acts for nobody
+ * @param mayIntrospect whether it may introspect every token of the issuer, and not its own alone (RFC 7662 §2.1)
+ * @param enabled whether it gets tokens; switched off and on again, it keeps everything else
  */
-public record Client(String id, String issuerId, String name, ClientKind kind, Texts texts, Proof proof, Addresses addresses, Optional<List<String>> grantTypes,
-                     List<String> identityScopes, People people, boolean mayIntrospect, boolean enabled, long version, Instant createdAt) {
+public record Client(
+        String id,
+        String issuerId,
+        String name,
+        ClientKind kind,
+        Texts texts,
+        Proof proof,
+        Addresses addresses,
+        Optional<List<String>> grantTypes,
+        List<String> identityScopes,
+        People people,
+        boolean mayIntrospect,
+        boolean enabled,
+        long version,
+        Instant createdAt) {
     /** One that introspects its own tokens alone, which is usual. */
-    public Client(String id, String issuerId, String name, ClientKind kind, Texts texts, Proof proof, Addresses addresses, Optional<List<String>> grantTypes,
-                  List<String> identityScopes, People people, boolean enabled, long version, Instant createdAt) {
-        this(id, issuerId, name, kind, texts, proof, addresses, grantTypes, identityScopes, people, false, enabled, version, createdAt);
+    public Client(
+            String id,
+            String issuerId,
+            String name,
+            ClientKind kind,
+            Texts texts,
+            Proof proof,
+            Addresses addresses,
+            Optional<List<String>> grantTypes,
+            List<String> identityScopes,
+            People people,
+            boolean enabled,
+            long version,
+            Instant createdAt) {
+        this(
+                id,
+                issuerId,
+                name,
+                kind,
+                texts,
+                proof,
+                addresses,
+                grantTypes,
+                identityScopes,
+                people,
+                false,
+                enabled,
+                version,
+                createdAt);
     }
 
     /** What people read of it, and find it by. @param owner who answers for it; may be empty */
-    public record Texts(String title, String description, String owner, List<String> contacts, List<URI> links, List<String> tags) {
+    public record Texts(
+            String title, String description, String owner, List<String> contacts, List<URI> links, List<String> tags) {
         public static Texts titled(String title) {
             return new Texts(title, "", "", List.of(), List.of(), List.of());
         }
@@ -34,28 +75,39 @@ public record Client(String id, String issuerId, String name, ClientKind kind, T
     /**
      * How it proves itself at the token endpoint.
      *
-     * @param jwks      its public keys as a JWK Set, for {@code private_key_jwt}; or
-     * @param jwksUri   where they are
+     * @param jwks its public keys as a JWK Set, for {@code private_key_jwt}; or
+     * @param jwksUri where they are
      * @param algorithm the one its assertions must use; empty for the one that each key is for
      */
-    public record Proof(ClientAuthMethod method, Optional<String> jwks, Optional<URI> jwksUri, Optional<SigningAlgorithm> algorithm) {
+    public record Proof(
+            ClientAuthMethod method,
+            Optional<String> jwks,
+            Optional<URI> jwksUri,
+            Optional<SigningAlgorithm> algorithm) {
         public static Proof by(ClientAuthMethod method) {
             return new Proof(method, Optional.empty(), Optional.empty(), Optional.empty());
         }
     }
 
-    /** @param redirects where people come back to, compared as exact strings, @param origins of pages that may call from a browser */
+    /**
+     * @param redirects where people come back to, compared as exact strings, @param origins of pages that may call from
+     *     a browser
+     */
     public record Addresses(List<String> redirects, List<String> origins) {
         public static final Addresses NONE = new Addresses(List.of(), List.of());
     }
 
     /**
-     * @param identityGiven   whether an administrator approved its identity scopes for everyone, so that nobody is asked
-     * @param secondFactor    whether a person needs a second factor for it
-     * @param idTokenAlg      what its ID tokens are signed with; empty for RS256
-     * @param afterSignOut    where it may have people sent after they signed out, compared as exact strings
+     * @param identityGiven whether an administrator approved its identity scopes for everyone, so that nobody is asked
+     * @param secondFactor whether a person needs a second factor for it
+     * @param idTokenAlg what its ID tokens are signed with; empty for RS256
+     * @param afterSignOut where it may have people sent after they signed out, compared as exact strings
      */
-    public record People(boolean identityGiven, boolean secondFactor, Optional<SigningAlgorithm> idTokenAlg, List<String> afterSignOut) {
+    public record People(
+            boolean identityGiven,
+            boolean secondFactor,
+            Optional<SigningAlgorithm> idTokenAlg,
+            List<String> afterSignOut) {
         public static final People USUAL = new People(false, false, Optional.empty(), List.of());
     }
 
@@ -81,7 +133,21 @@ public record Client(String id, String issuerId, String name, ClientKind kind, T
 
     /** The same client, on or off. */
     public Client switched(boolean on) {
-        return new Client(id, issuerId, name, kind, texts, proof, addresses, grantTypes, identityScopes, people, mayIntrospect, on, version + 1, createdAt);
+        return new Client(
+                id,
+                issuerId,
+                name,
+                kind,
+                texts,
+                proof,
+                addresses,
+                grantTypes,
+                identityScopes,
+                people,
+                mayIntrospect,
+                on,
+                version + 1,
+                createdAt);
     }
 
     /** The same client, as part of the same change, without the answer that it had. */
@@ -90,12 +156,40 @@ public record Client(String id, String issuerId, String name, ClientKind kind, T
     }
 
     private Client at(long its) {
-        return new Client(id, issuerId, name, kind, texts, proof, addresses, grantTypes, identityScopes, people, mayIntrospect, enabled, its, createdAt);
+        return new Client(
+                id,
+                issuerId,
+                name,
+                kind,
+                texts,
+                proof,
+                addresses,
+                grantTypes,
+                identityScopes,
+                people,
+                mayIntrospect,
+                enabled,
+                its,
+                createdAt);
     }
 
     /** The same client, with another answer to the ask for its identity scopes. */
     public Client identityGiven(boolean given) {
         People other = new People(given, people.secondFactor(), people.idTokenAlg(), people.afterSignOut());
-        return new Client(id, issuerId, name, kind, texts, proof, addresses, grantTypes, identityScopes, other, mayIntrospect, enabled, version + 1, createdAt);
+        return new Client(
+                id,
+                issuerId,
+                name,
+                kind,
+                texts,
+                proof,
+                addresses,
+                grantTypes,
+                identityScopes,
+                other,
+                mayIntrospect,
+                enabled,
+                version + 1,
+                createdAt);
     }
 }

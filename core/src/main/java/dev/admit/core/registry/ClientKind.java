@@ -45,7 +45,8 @@ public enum ClientKind {
         return usualGrantTypes;
     }
 
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return name().toLowerCase(java.util.Locale.ROOT);
     }
 }

@@ -7,9 +7,16 @@ import java.util.Optional;
  * A secret of a client as it is stored: what it was is nowhere.
  *
  * @param expiresAt empty for one that never runs out
- * @param usedAt    when it last opened the door, to a second or so; empty while it never did
+ * @param usedAt when it last opened the door, to a second or so; empty while it never did
  */
-public record ClientSecret(String id, String clientId, String label, SecretHash hash, Instant createdAt, Optional<Instant> expiresAt, Optional<Instant> usedAt) {
+public record ClientSecret(
+        String id,
+        String clientId,
+        String label,
+        SecretHash hash,
+        Instant createdAt,
+        Optional<Instant> expiresAt,
+        Optional<Instant> usedAt) {
 
     public boolean isExpiredAt(Instant now) {
         return expiresAt.filter(end -> !now.isBefore(end)).isPresent();
@@ -22,7 +29,8 @@ public record ClientSecret(String id, String clientId, String label, SecretHash 
     }
 
     boolean outlives(ClientSecret other) {
-        return expiresAt.isEmpty() || other.expiresAt.isPresent() && expiresAt.get().isAfter(other.expiresAt.get());
+        return expiresAt.isEmpty()
+                || other.expiresAt.isPresent() && expiresAt.get().isAfter(other.expiresAt.get());
     }
 
     /** Of two that match, the one that counts. */

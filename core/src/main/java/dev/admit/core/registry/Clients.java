@@ -24,12 +24,20 @@ public interface Clients {
      * Which clients are wanted, and in what order.
      *
      * @param holding part of a name, id, title, description, owner, contact, link or tag; empty for all
-     * @param kind    empty for all, as the next four
+     * @param kind empty for all, as the next four
      * @param ownedBy a person who answers for it
-     * @param newest  the newest first, else by name
+     * @param newest the newest first, else by name
      */
-    record Wanted(String holding, Optional<ClientKind> kind, Optional<String> tag, Optional<String> owner, Optional<Boolean> enabled, Optional<String> ownedBy, boolean newest) {
-        public static final Wanted ALL = new Wanted("", Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), false);
+    record Wanted(
+            String holding,
+            Optional<ClientKind> kind,
+            Optional<String> tag,
+            Optional<String> owner,
+            Optional<Boolean> enabled,
+            Optional<String> ownedBy,
+            boolean newest) {
+        public static final Wanted ALL = new Wanted(
+                "", Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), false);
     }
 
     Page<Client> list(String issuerId, Wanted wanted, Page.Ask ask);

@@ -7,18 +7,33 @@ import java.util.Optional;
 /**
  * What holds for everything of an issuer.
  *
- * @param domains              that it owns; an {@code https} audience outside them wants an explicit word. Empty for no such check
- * @param keyRotation          how long a key signs before the next one takes over by itself; empty for by command only
- * @param secretLifetime       of a client secret for which nobody says another
- * @param longestSecret        no secret may live longer
- * @param secretsWithoutEnd    whether a secret may be made that never runs out
+ * @param domains that it owns; an {@code https} audience outside them wants an explicit word. Empty for no such check
+ * @param keyRotation how long a key signs before the next one takes over by itself; empty for by command only
+ * @param secretLifetime of a client secret for which nobody says another
+ * @param longestSecret no secret may live longer
+ * @param secretsWithoutEnd whether a secret may be made that never runs out
  * @param developmentAddresses whether clients that are not native may have plain-http redirect addresses on loopback
- * @param grantTypes           that are on; absent for every one the service has
- * @param people               what holds for those who sign in
+ * @param grantTypes that are on; absent for every one the service has
+ * @param people what holds for those who sign in
  */
-public record IssuerRules(List<String> domains, Optional<Duration> keyRotation, Duration secretLifetime, Duration longestSecret,
-                          boolean secretsWithoutEnd, boolean developmentAddresses, Optional<List<String>> grantTypes, PeopleRules people) {
-    public static final IssuerRules USUAL = new IssuerRules(List.of(), Optional.of(Duration.ofDays(90)), Duration.ofDays(90), Duration.ofDays(366), false, true, Optional.empty(), PeopleRules.USUAL);
+public record IssuerRules(
+        List<String> domains,
+        Optional<Duration> keyRotation,
+        Duration secretLifetime,
+        Duration longestSecret,
+        boolean secretsWithoutEnd,
+        boolean developmentAddresses,
+        Optional<List<String>> grantTypes,
+        PeopleRules people) {
+    public static final IssuerRules USUAL = new IssuerRules(
+            List.of(),
+            Optional.of(Duration.ofDays(90)),
+            Duration.ofDays(90),
+            Duration.ofDays(366),
+            false,
+            true,
+            Optional.empty(),
+            PeopleRules.USUAL);
 
     public boolean allows(String grantType) {
         return grantTypes.isEmpty() || grantTypes.get().contains(grantType);
@@ -26,6 +41,7 @@ public record IssuerRules(List<String> domains, Optional<Duration> keyRotation, 
 
     /** Whether the host is one of the domains or below one. */
     public boolean owns(String host) {
-        return domains.isEmpty() || domains.stream().anyMatch(domain -> host.equals(domain) || host.endsWith("." + domain));
+        return domains.isEmpty()
+                || domains.stream().anyMatch(domain -> host.equals(domain) || host.endsWith("." + domain));
     }
 }

@@ -6,14 +6,20 @@ import java.util.Locale;
 import java.util.Optional;
 
 /**
- * How an API's access tokens are made. Of all that applies to a request the strictest counts, so that the order in which things
- * were written down never matters: an exception can shorten, hide and leave out, and nothing else.
+ * How an API's access tokens are made. Of all that applies to a request the strictest counts, so that the order in
+ * which things were written down never matters: an exception can shorten, hide and leave out, and nothing else.
  *
- * @param claims         beside those of the standard; no name twice
- * @param refreshIdle    a refresh token that is not used for so long is of no more use
+ * @param claims beside those of the standard; no name twice
+ * @param refreshIdle a refresh token that is not used for so long is of no more use
  * @param refreshLongest how long after the sign-in tokens can be refreshed at all
  */
-public record Minting(Duration lifetime, Format format, List<ExtraClaim> claims, Duration refreshIdle, Duration refreshLongest, List<Exempt> exceptions) {
+public record Minting(
+        Duration lifetime,
+        Format format,
+        List<ExtraClaim> claims,
+        Duration refreshIdle,
+        Duration refreshLongest,
+        List<Exempt> exceptions) {
     public static final Minting USUAL = usual(Duration.ofMinutes(15), Format.JWT, List.of(), List.of());
 
     public Minting {
@@ -29,9 +35,11 @@ public record Minting(Duration lifetime, Format format, List<ExtraClaim> claims,
 
     /** An opaque token is the stricter form: whoever holds it cannot read it. */
     public enum Format {
-        JWT, OPAQUE;
+        JWT,
+        OPAQUE;
 
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return name().toLowerCase(Locale.ROOT);
         }
     }
@@ -42,15 +50,23 @@ public record Minting(Duration lifetime, Format format, List<ExtraClaim> claims,
     /**
      * A named exception.
      *
-     * @param clients    names; empty for every client. It applies where each of the three that says something fits
-     * @param tags       of the client
+     * @param clients names; empty for every client. It applies where each of the three that says something fits
+     * @param tags of the client
      * @param grantTypes of the request
-     * @param lifetime   at most
-     * @param format     opaque, or empty to leave it
-     * @param without    names of claims that are left out
+     * @param lifetime at most
+     * @param format opaque, or empty to leave it
+     * @param without names of claims that are left out
      */
-    public record Exempt(String name, List<String> clients, List<String> tags, List<String> grantTypes, Optional<Duration> lifetime,
-                         Optional<Format> format, Optional<Duration> refreshIdle, Optional<Duration> refreshLongest, List<String> without) {
+    public record Exempt(
+            String name,
+            List<String> clients,
+            List<String> tags,
+            List<String> grantTypes,
+            Optional<Duration> lifetime,
+            Optional<Format> format,
+            Optional<Duration> refreshIdle,
+            Optional<Duration> refreshLongest,
+            List<String> without) {
 
         public Exempt {
             if (refreshIdle == null) refreshIdle = Optional.empty();
@@ -58,7 +74,8 @@ public record Minting(Duration lifetime, Format format, List<ExtraClaim> claims,
         }
 
         public boolean appliesTo(Client client, String grantType) {
-            return (clients.isEmpty() || clients.contains(client.name())) && (tags.isEmpty() || client.texts().tags().stream().anyMatch(tags::contains))
+            return (clients.isEmpty() || clients.contains(client.name()))
+                    && (tags.isEmpty() || client.texts().tags().stream().anyMatch(tags::contains))
                     && (grantTypes.isEmpty() || grantTypes.contains(grantType));
         }
     }

@@ -28,7 +28,8 @@ public final class NewSecret {
         return SecretHash.of(text);
     }
 
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return "NewSecret[hidden]";
     }
 }

@@ -35,15 +35,18 @@ public final class SecretHash {
         return MessageDigest.isEqual(bytes, other.bytes);
     }
 
-    @Override public boolean equals(Object other) {
+    @Override
+    public boolean equals(Object other) {
         return other instanceof SecretHash hash && matches(hash);
     }
 
-    @Override public int hashCode() {
+    @Override
+    public int hashCode() {
         return java.util.Arrays.hashCode(bytes);
     }
 
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return "SecretHash[hidden]";
     }
 }

@@ -4,18 +4,20 @@ import java.time.Instant;
 import java.util.List;
 
 /**
- * An approval of a scope given ahead: a client that fits has the scope as soon as it requests it. It fits where each list that names
- * something names it. A list alone is no rule: at least one names something.
+ * An approval of a scope given ahead: a client that fits has the scope as soon as it requests it. It fits where each
+ * list that names something names it. A list alone is no rule: at least one names something.
  *
- * @param kinds  of clients
- * @param tags   of which the client has one; only administrators put such a tag on a client
+ * @param kinds of clients
+ * @param tags of which the client has one; only administrators put such a tag on a client
  * @param owners ids of people, of whom one answers for the client; only administrators say who does
- * @param setBy  who gave it
- * @param setAt  when
+ * @param setBy who gave it
+ * @param setAt when
  */
-public record StandingApproval(List<ClientKind> kinds, List<String> tags, List<String> owners, String setBy, Instant setAt) {
+public record StandingApproval(
+        List<ClientKind> kinds, List<String> tags, List<String> owners, String setBy, Instant setAt) {
     public StandingApproval {
-        if (kinds.isEmpty() && tags.isEmpty() && owners.isEmpty()) throw new IllegalArgumentException("a standing approval names whom it is for");
+        if (kinds.isEmpty() && tags.isEmpty() && owners.isEmpty())
+            throw new IllegalArgumentException("a standing approval names whom it is for");
     }
 
     /** @param ownedBy the ids of the people who answer for the client */

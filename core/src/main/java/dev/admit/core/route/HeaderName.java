@@ -3,8 +3,8 @@ package dev.admit.core.route;
 import java.util.Locale;
 
 /**
- * The name of a header as backends read it that follow CGI (RFC 3875 §4.1.18) or its like: there {@code X_Tenant}, {@code X.Tenant}
- * and {@code X-Tenant} are one. What the gateway sets or removes is compared so.
+ * The name of a header as backends read it that follow CGI (RFC 3875 §4.1.18) or its like: there {@code X_Tenant},
+ * {@code X.Tenant} and {@code X-Tenant} are one. What the gateway sets or removes is compared so.
  */
 public final class HeaderName {
     private HeaderName() {}

@@ -25,7 +25,13 @@ public final class KeepRevision {
     /** @param why as they said; null and too much of it are left out */
     Revision revision(Issuer issuer, List<Revisions.Step> steps, String why, Actor by) {
         String said = why == null ? "" : why.strip().replaceAll("\\p{Cntrl}", " ");
-        Revision made = new Revision(issuer.id(), issuers.nextRevision(issuer.id()), clock.instant(), by.name(), by.id(), said.substring(0, Math.min(said.length(), Fields.LONG_TEXT_LENGTH)));
+        Revision made = new Revision(
+                issuer.id(),
+                issuers.nextRevision(issuer.id()),
+                clock.instant(),
+                by.name(),
+                by.id(),
+                said.substring(0, Math.min(said.length(), Fields.LONG_TEXT_LENGTH)));
         revisions.insert(made);
         for (Revisions.Step step : steps) {
             step.before().ifPresent(it -> revisions.ended(it.id(), made.number()));
@@ -42,7 +48,14 @@ public final class KeepRevision {
             Optional<Route> after = step.after();
             if (before.isEmpty()) words.add("added " + after.orElseThrow().label());
             else if (after.isEmpty()) words.add("removed " + before.get().label());
-            else Audit.differences(before.get(), after.get()).forEach((member, both) -> words.add("%s: %s was %s and is %s".formatted(after.get().label(), member.replace('_', ' '), orNothing(both.getFirst()), orNothing(both.getLast()))));
+            else
+                Audit.differences(before.get(), after.get())
+                        .forEach((member, both) -> words.add("%s: %s was %s and is %s"
+                                .formatted(
+                                        after.get().label(),
+                                        member.replace('_', ' '),
+                                        orNothing(both.getFirst()),
+                                        orNothing(both.getLast()))));
         }
         return words;
     }

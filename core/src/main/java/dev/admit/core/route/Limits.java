@@ -12,14 +12,20 @@ import java.util.Optional;
 /**
  * How much passes a route.
  *
- * @param rates  each counts on its own
+ * @param rates each counts on its own
  * @param quotas each counts on its own, and a restart does not end it
  * @param atOnce how many requests may be under way
- * @param body   the largest request body, in bytes; empty for the gateway's own limit
+ * @param body the largest request body, in bytes; empty for the gateway's own limit
  * @param headers the most bytes that the names and values of a request's headers may have together
  */
-public record Limits(List<Rate> rates, List<Quota> quotas, Optional<Integer> atOnce, Optional<Long> body, Optional<Integer> headers) {
-    public static final Limits NONE = new Limits(List.of(), List.of(), Optional.empty(), Optional.empty(), Optional.empty());
+public record Limits(
+        List<Rate> rates,
+        List<Quota> quotas,
+        Optional<Integer> atOnce,
+        Optional<Long> body,
+        Optional<Integer> headers) {
+    public static final Limits NONE =
+            new Limits(List.of(), List.of(), Optional.empty(), Optional.empty(), Optional.empty());
 
     /** What was kept before there were some of these has none. */
     public Limits {
@@ -34,16 +40,21 @@ public record Limits(List<Rate> rates, List<Quota> quotas, Optional<Integer> atO
 
     /** Whose requests are counted together. */
     public enum By {
-        CLIENT, PERSON, ADDRESS, ROUTE;
+        CLIENT,
+        PERSON,
+        ADDRESS,
+        ROUTE;
 
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return name().toLowerCase(Locale.ROOT);
         }
     }
 
     /** A calendar's length of time, in UTC. */
     public enum Period {
-        DAY(ChronoUnit.DAYS), MONTH(ChronoUnit.MONTHS);
+        DAY(ChronoUnit.DAYS),
+        MONTH(ChronoUnit.MONTHS);
 
         private final ChronoUnit unit;
 
@@ -62,21 +73,24 @@ public record Limits(List<Rate> rates, List<Quota> quotas, Optional<Integer> atO
             return begin(at).atZone(ZoneOffset.UTC).plus(1, unit).toInstant();
         }
 
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return name().toLowerCase(Locale.ROOT);
         }
     }
 
     /** So many requests in a calendar day or month. */
     public record Quota(By by, long requests, Period period) {
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return "%d a %s by %s".formatted(requests, period, by);
         }
     }
 
     /** So many requests in so long a time; they come back little by little. */
     public record Rate(By by, int requests, Duration per) {
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return "%d per %s by %s".formatted(requests, dev.admit.core.change.Fields.written(per), by);
         }
     }

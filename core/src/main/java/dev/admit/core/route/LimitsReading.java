@@ -20,25 +20,51 @@ final class LimitsReading {
     static Limits read(Fields fields, RouteWords.Limits wanted) {
         List<Limits.Rate> rates = new ArrayList<>();
         List<Limits.Quota> quotas = new ArrayList<>();
-        for (int i = 0; i < Fields.orNone(wanted.rates()).size(); i++) rate(fields, "/limits/rates/" + i, wanted.rates().get(i)).ifPresent(rates::add);
-        for (int i = 0; i < Fields.orNone(wanted.quotas()).size(); i++) quota(fields, "/limits/quotas/" + i, wanted.quotas().get(i)).ifPresent(quotas::add);
-        if (rates.size() > MOST) fields.fault("/limits/rates", "at most " + MOST, rates.size() + " of them", "Name fewer.");
-        if (quotas.size() > MOST) fields.fault("/limits/quotas", "at most " + MOST, quotas.size() + " of them", "Name fewer.");
-        if (wanted.atOnce() != null && wanted.atOnce() < 1) fields.fault("/limits/at_once", "1 or more", String.valueOf(wanted.atOnce()), "Remove the route to let nobody pass.");
-        if (wanted.body() != null && wanted.body() < 0) fields.fault("/limits/body", "a number of bytes", String.valueOf(wanted.body()), "0 takes no body.");
-        if (wanted.headers() != null && wanted.headers() < LEAST_HEADERS) fields.fault("/limits/headers", "at least %d bytes".formatted(LEAST_HEADERS), String.valueOf(wanted.headers()), "A request with a token does not fit into less.");
-        return new Limits(List.copyOf(rates), List.copyOf(quotas), Optional.ofNullable(wanted.atOnce()), Optional.ofNullable(wanted.body()), Optional.ofNullable(wanted.headers()));
+        for (int i = 0; i < Fields.orNone(wanted.rates()).size(); i++)
+            rate(fields, "/limits/rates/" + i, wanted.rates().get(i)).ifPresent(rates::add);
+        for (int i = 0; i < Fields.orNone(wanted.quotas()).size(); i++)
+            quota(fields, "/limits/quotas/" + i, wanted.quotas().get(i)).ifPresent(quotas::add);
+        if (rates.size() > MOST)
+            fields.fault("/limits/rates", "at most " + MOST, rates.size() + " of them", "Name fewer.");
+        if (quotas.size() > MOST)
+            fields.fault("/limits/quotas", "at most " + MOST, quotas.size() + " of them", "Name fewer.");
+        if (wanted.atOnce() != null && wanted.atOnce() < 1)
+            fields.fault(
+                    "/limits/at_once",
+                    "1 or more",
+                    String.valueOf(wanted.atOnce()),
+                    "Remove the route to let nobody pass.");
+        if (wanted.body() != null && wanted.body() < 0)
+            fields.fault("/limits/body", "a number of bytes", String.valueOf(wanted.body()), "0 takes no body.");
+        if (wanted.headers() != null && wanted.headers() < LEAST_HEADERS)
+            fields.fault(
+                    "/limits/headers",
+                    "at least %d bytes".formatted(LEAST_HEADERS),
+                    String.valueOf(wanted.headers()),
+                    "A request with a token does not fit into less.");
+        return new Limits(
+                List.copyOf(rates),
+                List.copyOf(quotas),
+                Optional.ofNullable(wanted.atOnce()),
+                Optional.ofNullable(wanted.body()),
+                Optional.ofNullable(wanted.headers()));
     }
 
     private static Optional<Limits.Rate> rate(Fields fields, String pointer, String text) {
         Matcher parts = RATE.matcher(text == null ? "" : text.strip());
         if (parts.matches() && Integer.parseInt(parts.group(1)) > 0) {
-            Optional<Duration> per = fields.duration(pointer, parts.group(2), Duration.ofSeconds(1), Duration.ofDays(1));
+            Optional<Duration> per =
+                    fields.duration(pointer, parts.group(2), Duration.ofSeconds(1), Duration.ofDays(1));
             Optional<Limits.By> by = fields.word(pointer, parts.group(3), Limits.By.class, null);
-            if (per.isPresent() && by.isPresent()) return Optional.of(new Limits.Rate(by.get(), Integer.parseInt(parts.group(1)), per.get()));
+            if (per.isPresent() && by.isPresent())
+                return Optional.of(new Limits.Rate(by.get(), Integer.parseInt(parts.group(1)), per.get()));
             return Optional.empty();
         }
-        fields.fault(pointer, "so many per so long by client, person, address or route", text == null ? "nothing" : Fields.quoted(text), "Write such as 60 per 1m by client.");
+        fields.fault(
+                pointer,
+                "so many per so long by client, person, address or route",
+                text == null ? "nothing" : Fields.quoted(text),
+                "Write such as 60 per 1m by client.");
         return Optional.empty();
     }
 
@@ -48,11 +74,17 @@ final class LimitsReading {
             Optional<Limits.Period> period = fields.word(pointer, parts.group(2), Limits.Period.class, null);
             Optional<Limits.By> by = fields.word(pointer, parts.group(3), Limits.By.class, null);
             // Addresses are without number, and each would be kept until the month ends.
-            if (by.filter(it -> it == Limits.By.ADDRESS).isPresent()) fields.fault(pointer, "by client, person or route", "by address", "Use a rate: 60 per 1m by address.");
-            else if (period.isPresent() && by.isPresent()) return Optional.of(new Limits.Quota(by.get(), Long.parseLong(parts.group(1)), period.get()));
+            if (by.filter(it -> it == Limits.By.ADDRESS).isPresent())
+                fields.fault(pointer, "by client, person or route", "by address", "Use a rate: 60 per 1m by address.");
+            else if (period.isPresent() && by.isPresent())
+                return Optional.of(new Limits.Quota(by.get(), Long.parseLong(parts.group(1)), period.get()));
             return Optional.empty();
         }
-        fields.fault(pointer, "so many a day or a month by client, person or route", text == null ? "nothing" : Fields.quoted(text), "Write such as 100000 a month by client.");
+        fields.fault(
+                pointer,
+                "so many a day or a month by client, person or route",
+                text == null ? "nothing" : Fields.quoted(text),
+                "Write such as 100000 a month by client.");
         return Optional.empty();
     }
 }

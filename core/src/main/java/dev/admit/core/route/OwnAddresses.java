@@ -14,17 +14,43 @@ final class OwnAddresses {
 
     private OwnAddresses() {}
 
-    /** What a route takes that is not its issuer's to take: a host that others have, or a path that is the authorization server's. @param all issuers of this service */
+    /**
+     * What a route takes that is not its issuer's to take: a host that others have, or a path that is the authorization
+     * server's. @param all issuers of this service
+     */
     static Optional<FieldFault> fault(Issuer issuer, PathPattern pattern, List<Issuer> all) {
         String host = pattern.host();
-        if (SHARED_HOSTS.matcher(host).matches() || host.equalsIgnoreCase(issuer.url().getHost())) {
-            return Optional.of(new FieldFault("/path", "a host of this issuer", host + ", which all issuers share", "Name a host of the issuer's own, or none."));
+        if (SHARED_HOSTS.matcher(host).matches()
+                || host.equalsIgnoreCase(issuer.url().getHost())) {
+            return Optional.of(new FieldFault(
+                    "/path",
+                    "a host of this issuer",
+                    host + ", which all issuers share",
+                    "Name a host of the issuer's own, or none."));
         }
-        Optional<Issuer> owner = host.isEmpty() ? Optional.empty() : all.stream().filter(it -> !it.id().equals(issuer.id()) && !it.rules().domains().isEmpty() && it.rules().owns(host)).findFirst();
-        if (owner.isPresent()) return Optional.of(new FieldFault("/path", "a host of this issuer", host + ", in a domain of another issuer", "Name a host of the issuer's own."));
-        String first = pattern.parts().isEmpty() || !(pattern.parts().getFirst() instanceof PathPattern.Part.Literal(String text)) ? "" : text;
+        Optional<Issuer> owner = host.isEmpty()
+                ? Optional.empty()
+                : all.stream()
+                        .filter(it -> !it.id().equals(issuer.id())
+                                && !it.rules().domains().isEmpty()
+                                && it.rules().owns(host))
+                        .findFirst();
+        if (owner.isPresent())
+            return Optional.of(new FieldFault(
+                    "/path",
+                    "a host of this issuer",
+                    host + ", in a domain of another issuer",
+                    "Name a host of the issuer's own."));
+        String first = pattern.parts().isEmpty()
+                        || !(pattern.parts().getFirst() instanceof PathPattern.Part.Literal(String text))
+                ? ""
+                : text;
         if (ReservedPaths.isOwn(first) || all.stream().anyMatch(it -> it.name().equals(first))) {
-            return Optional.of(new FieldFault("/path", "a path whose first segment is neither console, admin nor an issuer's name", Fields.quoted("/" + first), "Choose another: there browsers hold the sign-in pages' cookies."));
+            return Optional.of(new FieldFault(
+                    "/path",
+                    "a path whose first segment is neither console, admin nor an issuer's name",
+                    Fields.quoted("/" + first),
+                    "Choose another: there browsers hold the sign-in pages' cookies."));
         }
         return Optional.empty();
     }

@@ -6,7 +6,10 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
-/** What a path becomes on its way to the upstream: segments as they stand, {@code {name}} of the route's own pattern, and {@code /**} for the rest. */
+/**
+ * What a path becomes on its way to the upstream: segments as they stand, {@code {name}} of the route's own pattern,
+ * and {@code /**} for the rest.
+ */
 public final class PathRewrite {
     private final List<PathPattern.Part> parts;
 
@@ -14,13 +17,17 @@ public final class PathRewrite {
         this.parts = parts;
     }
 
-    /** Why a text cannot say what a path that the pattern matched becomes, as what is expected instead; empty when it can. */
+    /**
+     * Why a text cannot say what a path that the pattern matched becomes, as what is expected instead; empty when it
+     * can.
+     */
     static Optional<String> faultOf(String text, PathPattern pattern) {
         return switch (PathPattern.read(text)) {
             case PathPattern.Reading.Impossible(String expected, String mend) -> Optional.of(expected);
             case PathPattern.Reading.Good(PathPattern wanted) -> {
                 Set<PathPattern.Part> there = Set.copyOf(pattern.parts());
-                boolean unknown = wanted.parts().stream().anyMatch(part -> !(part instanceof PathPattern.Part.Literal) && !there.contains(part));
+                boolean unknown = wanted.parts().stream()
+                        .anyMatch(part -> !(part instanceof PathPattern.Part.Literal) && !there.contains(part));
                 yield unknown ? Optional.of("names, and /**, that the route's own path has") : Optional.empty();
             }
         };
@@ -30,11 +37,15 @@ public final class PathRewrite {
     public static PathRewrite of(String text) {
         return switch (PathPattern.read(text)) {
             case PathPattern.Reading.Good(PathPattern pattern) -> new PathRewrite(pattern.parts());
-            case PathPattern.Reading.Impossible(String expected, String mend) -> throw new IllegalArgumentException("expected " + expected);
+            case PathPattern.Reading.Impossible(String expected, String mend) ->
+                throw new IllegalArgumentException("expected " + expected);
         };
     }
 
-    /** @param named name → segment, decoded, @param rest what the pattern's {@code /**} matched, decoded. @return encoded, so that it is read as it is meant */
+    /**
+     * @param named name → segment, decoded, @param rest what the pattern's {@code /**} matched, decoded. @return
+     *     encoded, so that it is read as it is meant
+     */
     public String on(Map<String, String> named, List<String> rest) {
         List<String> segments = new ArrayList<>();
         for (PathPattern.Part part : parts) {

@@ -15,18 +15,23 @@ public final class Placeholders {
     private static final Pattern NAME = Pattern.compile("\\{\\{\\{?\\s*&?\\s*([#^/]?)\\s*([A-Za-z0-9_.-]+)\\s*}?}}");
     /** What older routes may still have: another name of the decision, and the number of the routes' revision. */
     private static final Set<String> OLDER = Set.of("request_id", "revision");
+
     private static final Map<String, String> OF_REFUSALS = refusals();
 
     private Placeholders() {}
 
-    /** Of headers and of a standing answer. @return name → what it stands for; {@code claims.NAME} is any claim of the token */
+    /**
+     * Of headers and of a standing answer. @return name → what it stands for; {@code claims.NAME} is any claim of the
+     * token
+     */
     public static Map<String, String> of(PathPattern pattern) {
         Map<String, String> names = new LinkedHashMap<>();
         names.put("decision", "the id of the decision on this request");
         names.put("route", "the route, by its methods and path");
         names.put("method", "the method of the request");
         pattern.parts().forEach(part -> {
-            if (part instanceof PathPattern.Part.Named(String name)) names.put("path." + name, "the segment {%s} of the path".formatted(name));
+            if (part instanceof PathPattern.Part.Named(String name))
+                names.put("path." + name, "the segment {%s} of the path".formatted(name));
         });
         names.put("claims.NAME", "any claim of the token, such as claims.sub or claims.client_id");
         return names;
@@ -51,7 +56,10 @@ public final class Placeholders {
         return names;
     }
 
-    /** The first name in a text that stands for nothing there; empty when all are known. Within a section the names are those of what the section is about. */
+    /**
+     * The first name in a text that stands for nothing there; empty when all are known. Within a section the names are
+     * those of what the section is about.
+     */
     static Optional<String> unknown(String text, Map<String, String> known) {
         Deque<String> sections = new ArrayDeque<>();
         Matcher names = NAME.matcher(text);
@@ -70,7 +78,8 @@ public final class Placeholders {
 
     private static boolean isKnown(String name, Map<String, String> known) {
         if (known.containsKey(name) || OLDER.contains(name) && known.containsKey("claims.NAME")) return true;
-        boolean whole = known.keySet().stream().anyMatch(it -> it.startsWith(name + ".")); // claims or path, for a section
+        boolean whole =
+                known.keySet().stream().anyMatch(it -> it.startsWith(name + ".")); // claims or path, for a section
         return whole || name.startsWith("claims.") && known.containsKey("claims.NAME");
     }
 

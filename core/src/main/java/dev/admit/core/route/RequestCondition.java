@@ -1,7 +1,7 @@
 package dev.admit.core.route;
 
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.expression.Expression;
@@ -11,11 +11,25 @@ import dev.cel.common.types.SimpleType;
 import java.time.Instant;
 import java.util.Map;
 
-/** A route's condition in CEL: over the token's claims, the path's parameters, the method, the headers and the time. What it cannot compute refuses. */
+/**
+ * A route's condition in CEL: over the token's claims, the path's parameters, the method, the headers and the time.
+ * What it cannot compute refuses.
+ */
 public final class RequestCondition {
     private static final class Conditions {
-        static final Expression.Reader READER = new Expression.Reader(Map.of("claims", MapType.create(SimpleType.STRING, SimpleType.DYN), "path", MapType.create(SimpleType.STRING, SimpleType.STRING),
-                "method", SimpleType.STRING, "headers", MapType.create(SimpleType.STRING, SimpleType.STRING), "now", SimpleType.INT), SimpleType.BOOL);
+        static final Expression.Reader READER = new Expression.Reader(
+                Map.of(
+                        "claims",
+                        MapType.create(SimpleType.STRING, SimpleType.DYN),
+                        "path",
+                        MapType.create(SimpleType.STRING, SimpleType.STRING),
+                        "method",
+                        SimpleType.STRING,
+                        "headers",
+                        MapType.create(SimpleType.STRING, SimpleType.STRING),
+                        "now",
+                        SimpleType.INT),
+                SimpleType.BOOL);
     }
 
     /** What came of it. @param inside for the decision alone: callers are not told how a condition reads */
@@ -42,17 +56,41 @@ public final class RequestCondition {
     }
 
     /** @param path parameter → segment, @param headers by lower-case name; none that carries a credential */
-    public Met on(VerifiedToken token, Map<String, String> path, String method, Map<String, String> headers, Instant now) {
+    public Met on(
+            VerifiedToken token, Map<String, String> path, String method, Map<String, String> headers, Instant now) {
         String came;
         try {
             if (expression == null) throw new Expression.Senseless("the condition cannot be read");
-            if (Boolean.TRUE.equals(expression.on(Map.of("claims", token.claims(), "path", path, "method", method, "headers", headers, "now", now.getEpochSecond())))) {
+            if (Boolean.TRUE.equals(expression.on(Map.of(
+                    "claims",
+                    token.claims(),
+                    "path",
+                    path,
+                    "method",
+                    method,
+                    "headers",
+                    headers,
+                    "now",
+                    now.getEpochSecond())))) {
                 return new Met(CheckResult.passed("condition", text, "true"), "");
             }
             came = "it is false";
         } catch (Expression.Senseless wrong) {
             came = "it cannot be computed: " + wrong.getMessage();
         }
-        return new Met(CheckResult.refused("condition", Reason.CONDITION_NOT_MET, "the condition of the route", "a request for which it is not met", Mend.of("See the condition on the route, and call as it wants.", Command.of("route", "show", route.substring(0, route.indexOf(' ')), route.substring(route.indexOf(' ') + 1)))), "the condition %s: %s".formatted(text, came));
+        return new Met(
+                CheckResult.refused(
+                        "condition",
+                        Reason.CONDITION_NOT_MET,
+                        "the condition of the route",
+                        "a request for which it is not met",
+                        Mend.of(
+                                "See the condition on the route, and call as it wants.",
+                                Command.of(
+                                        "route",
+                                        "show",
+                                        route.substring(0, route.indexOf(' ')),
+                                        route.substring(route.indexOf(' ') + 1)))),
+                "the condition %s: %s".formatted(text, came));
     }
 }

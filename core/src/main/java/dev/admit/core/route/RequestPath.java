@@ -10,14 +10,15 @@ import java.util.List;
  * The path of a request, normalised once: what is matched against the routes is what is forwarded.
  *
  * @param segments decoded; an empty last one stands for a trailing slash
- * @param encoded  the same path for the wire, with one spelling for each character (RFC 3986 §6.2.2)
+ * @param encoded the same path for the wire, with one spelling for each character (RFC 3986 §6.2.2)
  */
 public record RequestPath(List<String> segments, String encoded) {
     /** What may stand in a segment as it is (RFC 3986 §3.3), but for ; whose parameters backends read differently. */
     private static final boolean[] PLAIN = new boolean[128];
 
     static {
-        for (char c : "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-._~!$&'()*+,=:@".toCharArray()) PLAIN[c] = true;
+        for (char c : "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-._~!$&'()*+,=:@".toCharArray())
+            PLAIN[c] = true;
     }
 
     private static final int LONGEST = 4000;
@@ -51,7 +52,9 @@ public record RequestPath(List<String> segments, String encoded) {
             if (segment.isEmpty() && !last) return new Reading.Unsafe("a doubled slash");
             if (segment.indexOf('%') >= 0) {
                 switch (decode(segment)) {
-                    case Decoded.Unsafe(String came) -> { return new Reading.Unsafe(came); }
+                    case Decoded.Unsafe(String came) -> {
+                        return new Reading.Unsafe(came);
+                    }
                     case Decoded.Good(String decoded) -> segment = decoded;
                 }
             }
@@ -90,7 +93,10 @@ public record RequestPath(List<String> segments, String encoded) {
             i += 2;
         }
         try {
-            return new Decoded.Good(StandardCharsets.UTF_8.newDecoder().decode(ByteBuffer.wrap(bytes, 0, n)).toString());
+            return new Decoded.Good(StandardCharsets.UTF_8
+                    .newDecoder()
+                    .decode(ByteBuffer.wrap(bytes, 0, n))
+                    .toString());
         } catch (CharacterCodingException notUtf8) {
             return new Decoded.Unsafe("encoded bytes that are no UTF-8");
         }

@@ -2,7 +2,10 @@ package dev.admit.core.route;
 
 import java.util.Set;
 
-/** First segments of paths that are the authorization server's, and that no route at the gateway can have; the names of issuers are reserved as well. */
+/**
+ * First segments of paths that are the authorization server's, and that no route at the gateway can have; the names of
+ * issuers are reserved as well.
+ */
 public final class ReservedPaths {
     private static final Set<String> OWN = Set.of("console", "admin");
 

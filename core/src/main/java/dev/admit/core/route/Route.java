@@ -10,10 +10,20 @@ import java.util.SortedSet;
  * Method + path pattern → what is checked → where it goes or what is answered.
  *
  * @param methods empty for any method
- * @param cors    whether pages of the issuer's browser clients may call it from their own origin
+ * @param cors whether pages of the issuer's browser clients may call it from their own origin
  */
-public record Route(String id, String issuerId, SortedSet<String> methods, PathPattern pattern, Guard guard, Target target,
-                    Shaping shaping, Limits limits, boolean cors, long version, Instant createdAt) {
+public record Route(
+        String id,
+        String issuerId,
+        SortedSet<String> methods,
+        PathPattern pattern,
+        Guard guard,
+        Target target,
+        Shaping shaping,
+        Limits limits,
+        boolean cors,
+        long version,
+        Instant createdAt) {
 
     /** Who may pass. */
     public sealed interface Guard {
@@ -24,8 +34,8 @@ public record Route(String id, String issuerId, SortedSet<String> methods, PathP
          * Whoever has a token for the API.
          *
          * @param scopes names; none only where that was said on purpose
-         * @param any    whether one of the scopes is enough
-         * @param who    what else must be so
+         * @param any whether one of the scopes is enough
+         * @param who what else must be so
          */
         record Token(String apiId, List<String> scopes, boolean any, Who who) implements Guard {}
     }
@@ -39,17 +49,26 @@ public record Route(String id, String issuerId, SortedSet<String> methods, PathP
         record StandingAnswer(int status, String contentType, String body) implements Target {}
     }
 
-    /** Whether one request could be meant for both: the same shape, and a method in common that both name, or none named by either. */
+    /**
+     * Whether one request could be meant for both: the same shape, and a method in common that both name, or none named
+     * by either.
+     */
     boolean clashesWith(Route other) {
         boolean bothAny = methods.isEmpty() && other.methods.isEmpty();
-        return !id.equals(other.id) && pattern.shape().equals(other.pattern.shape()) && (bothAny || methods.stream().anyMatch(other.methods::contains));
+        return !id.equals(other.id)
+                && pattern.shape().equals(other.pattern.shape())
+                && (bothAny || methods.stream().anyMatch(other.methods::contains));
     }
 
-    /** Whether a route of one issuer would take something from a route of another: its host, or, where neither names one, a path. */
+    /**
+     * Whether a route of one issuer would take something from a route of another: its host, or, where neither names
+     * one, a path.
+     */
     boolean takesFrom(Route other) {
         if (issuerId.equals(other.issuerId)) return false;
         boolean anyHost = pattern.host().isEmpty() && other.pattern.host().isEmpty();
-        // A browser's session at a host goes along with whatever is there: so only one issuer signs people in at the host that all share.
+        // A browser's session at a host goes along with whatever is there: so only one issuer signs people in at the
+        // host that all share.
         if (anyHost && signsIn() && other.signsIn()) return true;
         return anyHost ? pattern.overlaps(other.pattern) : pattern.host().equals(other.pattern.host());
     }

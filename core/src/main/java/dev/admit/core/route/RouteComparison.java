@@ -20,7 +20,11 @@ import java.util.function.UnaryOperator;
 record RouteComparison(List<String> opens, List<String> drops) {
 
     /** How things that a route holds by id are called. @param issuer empty for the issuer whose route it is */
-    record Names(UnaryOperator<String> api, UnaryOperator<String> client, UnaryOperator<String> issuer, UnaryOperator<String> credential) {}
+    record Names(
+            UnaryOperator<String> api,
+            UnaryOperator<String> client,
+            UnaryOperator<String> issuer,
+            UnaryOperator<String> credential) {}
 
     static RouteComparison of(Route before, Route after, Names names) {
         List<String> opens = new ArrayList<>();
@@ -37,21 +41,27 @@ record RouteComparison(List<String> opens, List<String> drops) {
 
     private static void requests(Route before, Route after, List<String> opens) {
         if (!before.pattern().equals(after.pattern())) {
-            opens.add("Requests for %s reach it; those for %s do not any more.".formatted(after.pattern(), before.pattern()));
+            opens.add("Requests for %s reach it; those for %s do not any more."
+                    .formatted(after.pattern(), before.pattern()));
         }
-        if (after.methods().isEmpty() && !before.methods().isEmpty()) opens.add("Any method reaches it, not only %s.".formatted(String.join(" and ", before.methods())));
+        if (after.methods().isEmpty() && !before.methods().isEmpty())
+            opens.add("Any method reaches it, not only %s.".formatted(String.join(" and ", before.methods())));
         SortedSet<String> more = new TreeSet<>(after.methods());
         more.removeAll(before.methods());
-        if (!before.methods().isEmpty() && !more.isEmpty()) opens.add("%s reaches it too.".formatted(String.join(" and ", more)));
+        if (!before.methods().isEmpty() && !more.isEmpty())
+            opens.add("%s reaches it too.".formatted(String.join(" and ", more)));
     }
 
-    private static void guard(Route.Guard before, Route.Guard after, Names names, List<String> opens, List<String> drops) {
+    private static void guard(
+            Route.Guard before, Route.Guard after, Names names, List<String> opens, List<String> drops) {
         if (!(before instanceof Route.Guard.Token was)) return; // it was open: nothing can open it further
         if (!(after instanceof Route.Guard.Token is)) {
             opens.add("Anyone passes, without a token.");
             return;
         }
-        if (!was.apiId().equals(is.apiId())) opens.add("Tokens for the API %s pass, instead of those for %s.".formatted(names.api().apply(is.apiId()), names.api().apply(was.apiId())));
+        if (!was.apiId().equals(is.apiId()))
+            opens.add("Tokens for the API %s pass, instead of those for %s."
+                    .formatted(names.api().apply(is.apiId()), names.api().apply(was.apiId())));
         else scopes(was, is, opens);
         who(was.who(), is.who(), names, opens, drops);
     }
@@ -65,11 +75,17 @@ record RouteComparison(List<String> opens, List<String> drops) {
         boolean oneWasEnough = was.any() || was.scopes().size() == 1;
         boolean oneIsEnough = is.any() || is.scopes().size() == 1;
         if (oneWasEnough) {
-            // With one of several, each that comes in addition lets more pass; with all of several, only another one altogether does.
-            boolean narrower = oneIsEnough ? was.scopes().containsAll(is.scopes()) : is.scopes().stream().anyMatch(was.scopes()::contains);
-            if (!narrower) without(is.scopes(), was.scopes()).forEach(scope -> opens.add("A token with %s passes too.".formatted(scope)));
+            // With one of several, each that comes in addition lets more pass; with all of several, only another one
+            // altogether does.
+            boolean narrower = oneIsEnough
+                    ? was.scopes().containsAll(is.scopes())
+                    : is.scopes().stream().anyMatch(was.scopes()::contains);
+            if (!narrower)
+                without(is.scopes(), was.scopes())
+                        .forEach(scope -> opens.add("A token with %s passes too.".formatted(scope)));
         } else if (!is.any()) {
-            without(was.scopes(), is.scopes()).forEach(scope -> opens.add("The scope %s is not needed any more.".formatted(scope)));
+            without(was.scopes(), is.scopes())
+                    .forEach(scope -> opens.add("The scope %s is not needed any more.".formatted(scope)));
         } else {
             opens.add("One of the scopes %s is enough.".formatted(String.join(" and ", is.scopes())));
         }
@@ -78,29 +94,61 @@ record RouteComparison(List<String> opens, List<String> drops) {
     private static void who(Who was, Who is, Names names, List<String> opens, List<String> drops) {
         List<String> issuers = without(is.issuers(), was.issuers());
         // None named stands for this issuer alone, so that naming it with others adds only the others.
-        issuers.stream().map(names.issuer()).filter(name -> !was.issuers().isEmpty() || !name.isEmpty()).forEach(name -> opens.add("Tokens of %s pass too.".formatted(name)));
-        without(was.issuers(), is.issuers()).stream().map(names.issuer()).filter(name -> !is.issuers().isEmpty() || !name.isEmpty()).forEach(name -> drops.add("Tokens of %s pass no more.".formatted(name)));
+        issuers.stream()
+                .map(names.issuer())
+                .filter(name -> !was.issuers().isEmpty() || !name.isEmpty())
+                .forEach(name -> opens.add("Tokens of %s pass too.".formatted(name)));
+        without(was.issuers(), is.issuers()).stream()
+                .map(names.issuer())
+                .filter(name -> !is.issuers().isEmpty() || !name.isEmpty())
+                .forEach(name -> drops.add("Tokens of %s pass no more.".formatted(name)));
         if (was.bearer() != is.bearer() && was.bearer() != Who.Bearer.ANYONE) {
-            opens.add(is.bearer() == Who.Bearer.ANYONE ? "People and clients on their own pass, not only %s.".formatted(was.bearer()) : "%s pass, instead of %s.".formatted(capital(is.bearer().toString()), was.bearer()));
+            opens.add(
+                    is.bearer() == Who.Bearer.ANYONE
+                            ? "People and clients on their own pass, not only %s.".formatted(was.bearer())
+                            : "%s pass, instead of %s."
+                                    .formatted(capital(is.bearer().toString()), was.bearer()));
         }
         named(was.clients(), is.clients(), names.client(), "client", opens);
         named(was.roles(), is.roles(), UnaryOperator.identity(), "role", opens);
-        if (was.signedInWithin().isPresent() && is.signedInWithin().map(it -> it.compareTo(was.signedInWithin().get()) > 0).orElse(true)) {
-            opens.add(is.signedInWithin().map(it -> "The sign-in may lie %s back, not only %s.".formatted(Fields.written(it), Fields.written(was.signedInWithin().get())))
-                    .orElseGet(() -> "No sign-in within %s is needed any more.".formatted(Fields.written(was.signedInWithin().get()))));
+        if (was.signedInWithin().isPresent()
+                && is.signedInWithin()
+                        .map(it -> it.compareTo(was.signedInWithin().get()) > 0)
+                        .orElse(true)) {
+            opens.add(is.signedInWithin()
+                    .map(it -> "The sign-in may lie %s back, not only %s."
+                            .formatted(
+                                    Fields.written(it),
+                                    Fields.written(was.signedInWithin().get())))
+                    .orElseGet(() -> "No sign-in within %s is needed any more."
+                            .formatted(Fields.written(was.signedInWithin().get()))));
         }
-        if (was.strength().isPresent() && !was.strength().equals(is.strength())) opens.add("No sign-in with acr %s is needed any more.".formatted(was.strength().get()));
+        if (was.strength().isPresent() && !was.strength().equals(is.strength()))
+            opens.add("No sign-in with acr %s is needed any more."
+                    .formatted(was.strength().get()));
         if (was.when().isPresent() && !was.when().equals(is.when())) {
-            opens.add(is.when().isEmpty() ? "No condition has to be met any more; it was: %s".formatted(was.when().get()) : "Another condition decides; it was: %s".formatted(was.when().get()));
+            opens.add(
+                    is.when().isEmpty()
+                            ? "No condition has to be met any more; it was: %s"
+                                    .formatted(was.when().get())
+                            : "Another condition decides; it was: %s"
+                                    .formatted(was.when().get()));
         }
-        if (was.signIn().isPresent() && is.signIn().isEmpty()) drops.add("Browsers without a token are not signed in any more.");
+        if (was.signIn().isPresent() && is.signIn().isEmpty())
+            drops.add("Browsers without a token are not signed in any more.");
     }
 
-    private static void named(List<String> was, List<String> is, UnaryOperator<String> name, String kind, List<String> opens) {
+    private static void named(
+            List<String> was, List<String> is, UnaryOperator<String> name, String kind, List<String> opens) {
         if (was.isEmpty()) return;
         String names = String.join(" or ", was.stream().map(name).toList());
-        if (is.isEmpty()) opens.add(kind.equals("client") ? "Any client passes, not only %s.".formatted(names) : "No role is needed any more; it was %s.".formatted(names));
-        else without(is, was).stream().map(name).forEach(one -> opens.add("The %s %s passes too.".formatted(kind, one)));
+        if (is.isEmpty())
+            opens.add(
+                    kind.equals("client")
+                            ? "Any client passes, not only %s.".formatted(names)
+                            : "No role is needed any more; it was %s.".formatted(names));
+        else
+            without(is, was).stream().map(name).forEach(one -> opens.add("The %s %s passes too.".formatted(kind, one)));
     }
 
     private static void limits(Limits was, Limits is, List<String> opens) {
@@ -114,45 +162,71 @@ record RouteComparison(List<String> opens, List<String> drops) {
     /** A rate that is lowered replaces another, and lets nothing more pass. */
     private static void gone(List<?> was, List<?> is, String sentence, List<String> opens) {
         for (Object one : was) {
-            if (!is.contains(one) && is.stream().noneMatch(it -> isStricter(it, one))) opens.add(sentence.formatted(one));
+            if (!is.contains(one) && is.stream().noneMatch(it -> isStricter(it, one)))
+                opens.add(sentence.formatted(one));
         }
     }
 
     private static boolean isStricter(Object is, Object was) {
-        if (is instanceof Limits.Rate one && was instanceof Limits.Rate two) return one.by() == two.by() && one.per().equals(two.per()) && one.requests() <= two.requests();
-        return is instanceof Limits.Quota one && was instanceof Limits.Quota two && one.by() == two.by() && one.period() == two.period() && one.requests() <= two.requests();
+        if (is instanceof Limits.Rate one && was instanceof Limits.Rate two)
+            return one.by() == two.by() && one.per().equals(two.per()) && one.requests() <= two.requests();
+        return is instanceof Limits.Quota one
+                && was instanceof Limits.Quota two
+                && one.by() == two.by()
+                && one.period() == two.period()
+                && one.requests() <= two.requests();
     }
 
     private static <N extends Number> void raised(Optional<N> was, Optional<N> is, String of, List<String> opens) {
         if (was.isEmpty()) return;
-        if (is.isEmpty()) opens.add("No limit of %d %s any more.".formatted(was.get().longValue(), of));
-        else if (is.get().longValue() > was.get().longValue()) opens.add("%d %s pass, not only %d.".formatted(is.get().longValue(), of, was.get().longValue()));
+        if (is.isEmpty())
+            opens.add("No limit of %d %s any more.".formatted(was.get().longValue(), of));
+        else if (is.get().longValue() > was.get().longValue())
+            opens.add("%d %s pass, not only %d."
+                    .formatted(is.get().longValue(), of, was.get().longValue()));
     }
 
     private static void target(Route.Target was, Route.Target is, List<String> drops) {
-        if (was instanceof Route.Target.StandingAnswer(int status, String type, String body) && !(is instanceof Route.Target.StandingAnswer)) drops.add("The gateway does not answer %d itself any more.".formatted(status));
-        if (was instanceof Route.Target.Upstream(var base) && base.isPresent() && !was.equals(is)) drops.add("Nothing goes to %s any more.".formatted(base.get()));
+        if (was instanceof Route.Target.StandingAnswer(int status, String type, String body)
+                && !(is instanceof Route.Target.StandingAnswer))
+            drops.add("The gateway does not answer %d itself any more.".formatted(status));
+        if (was instanceof Route.Target.Upstream(var base) && base.isPresent() && !was.equals(is))
+            drops.add("Nothing goes to %s any more.".formatted(base.get()));
     }
 
     private static void shaping(Shaping was, Shaping is, Names names, List<String> drops) {
-        if (was.path().isPresent() && is.path().isEmpty()) drops.add("The path is passed on as it came, not as %s.".formatted(was.path().get()));
-        lost(was.setOnRequest(), is.setOnRequest()).forEach(name -> drops.add("The request does not get %s any more.".formatted(name)));
-        lost(was.renamedOnRequest(), is.renamedOnRequest()).forEach(name -> drops.add("The request's %s is not renamed any more.".formatted(name)));
-        without(was.removedOnRequest(), is.removedOnRequest()).forEach(name -> drops.add("The request keeps %s.".formatted(name)));
-        lost(was.setOnAnswer(), is.setOnAnswer()).forEach(name -> drops.add("The response does not get %s any more.".formatted(name)));
-        without(was.removedOnAnswer(), is.removedOnAnswer()).forEach(name -> drops.add("The response keeps %s.".formatted(name)));
+        if (was.path().isPresent() && is.path().isEmpty())
+            drops.add("The path is passed on as it came, not as %s."
+                    .formatted(was.path().get()));
+        lost(was.setOnRequest(), is.setOnRequest())
+                .forEach(name -> drops.add("The request does not get %s any more.".formatted(name)));
+        lost(was.renamedOnRequest(), is.renamedOnRequest())
+                .forEach(name -> drops.add("The request's %s is not renamed any more.".formatted(name)));
+        without(was.removedOnRequest(), is.removedOnRequest())
+                .forEach(name -> drops.add("The request keeps %s.".formatted(name)));
+        lost(was.setOnAnswer(), is.setOnAnswer())
+                .forEach(name -> drops.add("The response does not get %s any more.".formatted(name)));
+        without(was.removedOnAnswer(), is.removedOnAnswer())
+                .forEach(name -> drops.add("The response keeps %s.".formatted(name)));
         gone(was.connect(), is.connect(), "until a connection stands", drops);
         gone(was.silence(), is.silence(), "that the upstream may say nothing", drops);
         gone(was.whole(), is.whole(), "for the whole exchange", drops);
-        if (was.credential().isPresent() && is.credential().isEmpty()) drops.add("The gateway does not present %s to the upstream any more.".formatted(names.credential().apply(was.credential().get())));
-        lost(was.refusals(), is.refusals()).forEach(when -> drops.add("A refusal for %s has no text of its own any more.".formatted(when)));
+        if (was.credential().isPresent() && is.credential().isEmpty())
+            drops.add("The gateway does not present %s to the upstream any more."
+                    .formatted(names.credential().apply(was.credential().get())));
+        lost(was.refusals(), is.refusals())
+                .forEach(when -> drops.add("A refusal for %s has no text of its own any more.".formatted(when)));
         if (was.passage() != is.passage() && is.passage() != Shaping.Passage.EACH_REQUEST) {
-            drops.add(is.passage() == Shaping.Passage.NONE ? "The upstream gets no proof any more that a request came through the gateway." : "The proof that the upstream gets is not bound to each request any more.");
+            drops.add(
+                    is.passage() == Shaping.Passage.NONE
+                            ? "The upstream gets no proof any more that a request came through the gateway."
+                            : "The proof that the upstream gets is not bound to each request any more.");
         }
     }
 
     private static void gone(Optional<Duration> was, Optional<Duration> is, String what, List<String> drops) {
-        if (was.isPresent() && is.isEmpty()) drops.add("The time of its own %s, %s, is gone.".formatted(what, Fields.written(was.get())));
+        if (was.isPresent() && is.isEmpty())
+            drops.add("The time of its own %s, %s, is gone.".formatted(what, Fields.written(was.get())));
     }
 
     private static <T> List<T> without(Collection<T> many, Collection<T> these) {

@@ -44,7 +44,14 @@ final class RouteReading {
     private final UnaryOperator<String> gatewayAt;
     private final Fields fields = new Fields();
 
-    RouteReading(Issuer issuer, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, UpstreamCredentials credentials, UnaryOperator<String> gatewayAt) {
+    RouteReading(
+            Issuer issuer,
+            Apis apis,
+            Scopes scopes,
+            Clients clients,
+            TrustedIssuers trusted,
+            UpstreamCredentials credentials,
+            UnaryOperator<String> gatewayAt) {
         this.gatewayAt = gatewayAt;
         this.issuer = issuer;
         this.apis = apis;
@@ -54,7 +61,13 @@ final class RouteReading {
         this.credentials = credentials;
     }
 
-    record Read(SortedSet<String> methods, PathPattern pattern, Guard guard, Target target, Shaping shaping, Limits limits) {}
+    record Read(
+            SortedSet<String> methods,
+            PathPattern pattern,
+            Guard guard,
+            Target target,
+            Shaping shaping,
+            Limits limits) {}
 
     Fields fields() {
         return fields;
@@ -65,12 +78,25 @@ final class RouteReading {
         SortedSet<String> methods = readMethods(wanted.methods());
         Optional<PathPattern> pattern = readPattern(wanted.path());
         String label = (methods.isEmpty() ? "ANY" : String.join(",", methods)) + " " + wanted.path();
-        Optional<Guard> guard = readGuard(wanted, label, pattern.map(PathPattern::host).orElse(""));
+        Optional<Guard> guard =
+                readGuard(wanted, label, pattern.map(PathPattern::host).orElse(""));
         Optional<Target> target = readTarget(wanted, pattern);
-        Shaping shaping = wanted.shaping() == null || pattern.isEmpty() ? Shaping.NONE : new ShapingReading(fields, issuer, credentials).read(wanted.shaping(), pattern.get(), upstreamOf(target, guard));
+        Shaping shaping = wanted.shaping() == null || pattern.isEmpty()
+                ? Shaping.NONE
+                : new ShapingReading(fields, issuer, credentials)
+                        .read(wanted.shaping(), pattern.get(), upstreamOf(target, guard));
         Limits limits = wanted.limits() == null ? Limits.NONE : LimitsReading.read(fields, wanted.limits());
-        if (guard.isPresent() && guard.get() instanceof Guard.Open && Stream.concat(limits.rates().stream().map(Limits.Rate::by), limits.quotas().stream().map(Limits.Quota::by)).anyMatch(it -> it == Limits.By.CLIENT || it == Limits.By.PERSON)) {
-            fields.fault("/limits/rates", "rates by address or route, because nobody is known on an open route", "one by client or person", "Count by address.");
+        if (guard.isPresent()
+                && guard.get() instanceof Guard.Open
+                && Stream.concat(
+                                limits.rates().stream().map(Limits.Rate::by),
+                                limits.quotas().stream().map(Limits.Quota::by))
+                        .anyMatch(it -> it == Limits.By.CLIENT || it == Limits.By.PERSON)) {
+            fields.fault(
+                    "/limits/rates",
+                    "rates by address or route, because nobody is known on an open route",
+                    "one by client or person",
+                    "Count by address.");
         }
         if (fields.faulty() || pattern.isEmpty() || guard.isEmpty() || target.isEmpty()) return Optional.empty();
         return Optional.of(new Read(methods, pattern.get(), guard.get(), target.get(), shaping, limits));
@@ -79,7 +105,9 @@ final class RouteReading {
     /** Where a request that passed goes, by the route or by its API. */
     private Optional<URI> upstreamOf(Optional<Target> target, Optional<Guard> guard) {
         if (target.isEmpty() || !(target.get() instanceof Target.Upstream(Optional<URI> base))) return Optional.empty();
-        return base.isPresent() || guard.isEmpty() || !(guard.get() instanceof Guard.Token token) ? base : apis.named(issuer.id(), token.apiId()).flatMap(Api::upstream);
+        return base.isPresent() || guard.isEmpty() || !(guard.get() instanceof Guard.Token token)
+                ? base
+                : apis.named(issuer.id(), token.apiId()).flatMap(Api::upstream);
     }
 
     private SortedSet<String> readMethods(List<String> wanted) {
@@ -88,7 +116,10 @@ final class RouteReading {
         for (int i = 0; i < came.size(); i++) {
             String method = came.get(i) == null ? "" : came.get(i).strip().toUpperCase(Locale.ROOT);
             if (!METHOD.matcher(method).matches() || method.equals("CONNECT") || method.equals("TRACE")) {
-                fields.fault("/methods/" + i, "an HTTP method such as GET, but not CONNECT or TRACE", Fields.quoted(method),
+                fields.fault(
+                        "/methods/" + i,
+                        "an HTTP method such as GET, but not CONNECT or TRACE",
+                        Fields.quoted(method),
                         "Name the methods, or leave them out for any.");
             }
             methods.add(method);
@@ -119,17 +150,25 @@ final class RouteReading {
             return Optional.of(new Guard.Open());
         }
         if (wanted.api() == null || wanted.api().isBlank()) {
-            fields.fault("/api", "the API whose tokens may pass", "nothing", "Name the API; say open to let anyone pass without a token.");
+            fields.fault(
+                    "/api",
+                    "the API whose tokens may pass",
+                    "nothing",
+                    "Name the API; say open to let anyone pass without a token.");
             return Optional.empty();
         }
         Optional<Api> api = apis.named(issuer.id(), wanted.api().strip());
         if (api.isEmpty()) {
-            fields.fault("/api", "an API of this issuer", Fields.quoted(wanted.api()), "List them with: admit api list");
+            fields.fault(
+                    "/api", "an API of this issuer", Fields.quoted(wanted.api()), "List them with: admit api list");
             return Optional.empty();
         }
         boolean anyScope = Boolean.TRUE.equals(wanted.anyScope());
         if (wantedScopes.isEmpty() != anyScope) {
-            fields.fault("/scopes", anyScope ? "no scopes where any will do" : "at least one scope", anyScope ? "scopes too" : "none",
+            fields.fault(
+                    "/scopes",
+                    anyScope ? "no scopes where any will do" : "at least one scope",
+                    anyScope ? "scopes too" : "none",
                     "Name the scopes it needs; say any_scope to let every token of the API pass.");
             return Optional.empty();
         }
@@ -137,10 +176,15 @@ final class RouteReading {
         List<String> names = new ArrayList<>();
         for (int i = 0; i < wantedScopes.size(); i++) {
             String name = wantedScopes.get(i) == null ? "" : wantedScopes.get(i).strip();
-            Optional<Scope> scope = scopes.named(issuer.id(), name).filter(it -> it.apiId().equals(api.get().id()));
+            Optional<Scope> scope = scopes.named(issuer.id(), name)
+                    .filter(it -> it.apiId().equals(api.get().id()));
             if (scope.isEmpty()) {
-                fields.fault("/scopes/" + i, "a scope of the API " + api.get().name(), Fields.quoted(name),
-                        "List them with: " + Command.of("scope", "list", api.get().name()));
+                fields.fault(
+                        "/scopes/" + i,
+                        "a scope of the API " + api.get().name(),
+                        Fields.quoted(name),
+                        "List them with: "
+                                + Command.of("scope", "list", api.get().name()));
             } else if (!names.contains(scope.get().name())) {
                 names.add(scope.get().name());
             }
@@ -152,7 +196,12 @@ final class RouteReading {
 
     /** Two members that cannot both be meant. */
     private void contradicts(String pointer, String one, boolean other, String otherName) {
-        if (other) fields.fault(pointer, "%s or %s".formatted(one, otherName), "both", "They contradict each other: leave one of them out.");
+        if (other)
+            fields.fault(
+                    pointer,
+                    "%s or %s".formatted(one, otherName),
+                    "both",
+                    "They contradict each other: leave one of them out.");
     }
 
     private Optional<Boolean> readMode(String mode) {
@@ -173,14 +222,26 @@ final class RouteReading {
             if (shaping != null) {
                 contradicts("/answer", "answer", shaping.credential() != null, "shaping/credential");
                 contradicts("/answer", "answer", shaping.path() != null, "shaping/path");
-                contradicts("/answer", "answer", shaping.connect() != null || shaping.silence() != null || shaping.whole() != null, "the times of shaping");
+                contradicts(
+                        "/answer",
+                        "answer",
+                        shaping.connect() != null || shaping.silence() != null || shaping.whole() != null,
+                        "the times of shaping");
             }
             return readAnswer(wanted.answer(), pattern);
         }
-        if (upstreamNamed) return fields.upstream("/upstream", wanted.upstream()).map(base -> new Target.Upstream(Optional.of(base)));
-        boolean ofApi = wanted.api() != null && apis.named(issuer.id(), wanted.api().strip()).flatMap(Api::upstream).isPresent();
+        if (upstreamNamed)
+            return fields.upstream("/upstream", wanted.upstream()).map(base -> new Target.Upstream(Optional.of(base)));
+        boolean ofApi = wanted.api() != null
+                && apis.named(issuer.id(), wanted.api().strip())
+                        .flatMap(Api::upstream)
+                        .isPresent();
         if (!ofApi) {
-            fields.fault("/upstream", "an upstream, on the route or on its API, or a standing answer", "none", "Add one of them.");
+            fields.fault(
+                    "/upstream",
+                    "an upstream, on the route or on its API, or a standing answer",
+                    "none",
+                    "Add one of them.");
             return Optional.empty();
         }
         return Optional.of(new Target.Upstream(Optional.empty()));
@@ -188,41 +249,88 @@ final class RouteReading {
 
     private Optional<Target> readAnswer(RouteRegistration.WantedAnswer answer, Optional<PathPattern> pattern) {
         int status = answer.status() == null ? 200 : answer.status();
-        if (status < 200 || status > 599) fields.fault("/answer/status", "200 to 599", String.valueOf(status), "Choose a final HTTP status.");
-        String type = fields.line("/answer/content_type", answer.contentType(), "text/plain; charset=utf-8", Fields.TEXT_LENGTH);
+        if (status < 200 || status > 599)
+            fields.fault("/answer/status", "200 to 599", String.valueOf(status), "Choose a final HTTP status.");
+        String type = fields.line(
+                "/answer/content_type", answer.contentType(), "text/plain; charset=utf-8", Fields.TEXT_LENGTH);
         if (!type.chars().allMatch(c -> c >= 0x20 && c < 0x7f)) {
-            fields.fault("/answer/content_type", "a media type in ASCII", Fields.quoted(type), "Write such as application/json.");
+            fields.fault(
+                    "/answer/content_type",
+                    "a media type in ASCII",
+                    Fields.quoted(type),
+                    "Write such as application/json.");
         }
         String body = answer.body() == null ? "" : answer.body();
         if (body.length() > LONGEST_BODY) {
-            fields.fault("/answer/body", "at most " + LONGEST_BODY + " characters", body.length() + " characters", "Shorten it, or serve it from an upstream.");
+            fields.fault(
+                    "/answer/body",
+                    "at most " + LONGEST_BODY + " characters",
+                    body.length() + " characters",
+                    "Shorten it, or serve it from an upstream.");
         }
-        Template.faultOf(body).ifPresent(fault -> fields.fault("/answer/body", "a text, or a Mustache template", fault, "Write such as {{path.gauge}}."));
+        Template.faultOf(body)
+                .ifPresent(fault -> fields.fault(
+                        "/answer/body", "a text, or a Mustache template", fault, "Write such as {{path.gauge}}."));
         pattern.ifPresent(it -> ShapingReading.known(fields, "/answer/body", body, Placeholders.of(it)));
         return fields.faulty() ? Optional.empty() : Optional.of(new Target.StandingAnswer(status, type, body));
     }
 
     private Who readWho(RouteWords.Who wanted, String label, String host) {
         List<String> issuers = readIssuers(Fields.orNone(wanted.issuers()));
-        Who.Bearer bearer = fields.word("/who/bearer", wanted.bearer(), Who.Bearer.class, Who.Bearer.ANYONE).orElse(Who.Bearer.ANYONE);
+        Who.Bearer bearer = fields.word("/who/bearer", wanted.bearer(), Who.Bearer.class, Who.Bearer.ANYONE)
+                .orElse(Who.Bearer.ANYONE);
         List<String> named = new ArrayList<>();
         for (int i = 0; i < Fields.orNone(wanted.clients()).size(); i++) {
-            String name = wanted.clients().get(i) == null ? "" : wanted.clients().get(i).strip();
+            String name = wanted.clients().get(i) == null
+                    ? ""
+                    : wanted.clients().get(i).strip();
             Optional<Client> client = clients.named(issuer.id(), name);
-            if (client.isEmpty()) fields.fault("/who/clients/" + i, "a client of this issuer", Fields.quoted(name), "List them with: admit client list");
+            if (client.isEmpty())
+                fields.fault(
+                        "/who/clients/" + i,
+                        "a client of this issuer",
+                        Fields.quoted(name),
+                        "List them with: admit client list");
             client.map(Client::id).filter(id -> !named.contains(id)).ifPresent(named::add);
         }
         List<String> roles = new ArrayList<>();
-        for (int i = 0; i < Fields.orNone(wanted.roles()).size(); i++) roles.add(fields.line("/who/roles/" + i, wanted.roles().get(i), null, Fields.NAME_LENGTH));
-        Optional<Duration> within = fields.durationOrNone("/who/signed_in_within", wanted.signedInWithin(), LONGEST_SIGN_IN);
+        for (int i = 0; i < Fields.orNone(wanted.roles()).size(); i++)
+            roles.add(fields.line("/who/roles/" + i, wanted.roles().get(i), null, Fields.NAME_LENGTH));
+        Optional<Duration> within =
+                fields.durationOrNone("/who/signed_in_within", wanted.signedInWithin(), LONGEST_SIGN_IN);
         Optional<String> strength = fields.lineOrNone("/who/strength", wanted.strength(), Fields.LONG_TEXT_LENGTH);
-        if (strength.filter(it -> !it.matches("[!#-\\[\\]-~]+")).isPresent()) fields.fault("/who/strength", "one acr value, without spaces or quotes", Fields.quoted(strength.get()), "Write such as urn:admit:acr:2.");
-        Optional<String> when = Optional.ofNullable(wanted.when()).map(String::strip).filter(it -> !it.isEmpty());
+        if (strength.filter(it -> !it.matches("[!#-\\[\\]-~]+")).isPresent())
+            fields.fault(
+                    "/who/strength",
+                    "one acr value, without spaces or quotes",
+                    Fields.quoted(strength.get()),
+                    "Write such as urn:admit:acr:2.");
+        Optional<String> when =
+                Optional.ofNullable(wanted.when()).map(String::strip).filter(it -> !it.isEmpty());
         when.ifPresent(it -> readCondition(it, label));
         boolean ofPerson = within.isPresent() || strength.isPresent();
-        contradicts("/who/sign_in", "sign_in", bearer == Who.Bearer.CLIENTS && wanted.signIn() != null && !wanted.signIn().isBlank(), "bearer: clients");
-        if (ofPerson && bearer == Who.Bearer.CLIENTS) fields.fault("/who/bearer", "people, because only people sign in", "clients", "Take out what the sign-in must be, or say people.");
-        return new Who(issuers, ofPerson ? Who.Bearer.PEOPLE : bearer, List.copyOf(named), List.copyOf(roles), within, strength, when, signIn(wanted.signIn(), issuers, host));
+        contradicts(
+                "/who/sign_in",
+                "sign_in",
+                bearer == Who.Bearer.CLIENTS
+                        && wanted.signIn() != null
+                        && !wanted.signIn().isBlank(),
+                "bearer: clients");
+        if (ofPerson && bearer == Who.Bearer.CLIENTS)
+            fields.fault(
+                    "/who/bearer",
+                    "people, because only people sign in",
+                    "clients",
+                    "Take out what the sign-in must be, or say people.");
+        return new Who(
+                issuers,
+                ofPerson ? Who.Bearer.PEOPLE : bearer,
+                List.copyOf(named),
+                List.copyOf(roles),
+                within,
+                strength,
+                when,
+                signIn(wanted.signIn(), issuers, host));
     }
 
     /** A client that keeps a credential and that people can come back to at the gateway. */
@@ -231,12 +339,30 @@ final class RouteReading {
         Optional<Client> client = clients.named(issuer.id(), wanted.strip());
         boolean web = client.filter(it -> it.kind() == ClientKind.WEB).isPresent();
         if (!web) {
-            fields.fault("/who/sign_in", "a client of the kind web", client.map(it -> "one of the kind " + it.kind()).orElseGet(() -> Fields.quoted(wanted)), "Register one; its people come back to the gateway.");
+            fields.fault(
+                    "/who/sign_in",
+                    "a client of the kind web",
+                    client.map(it -> "one of the kind " + it.kind()).orElseGet(() -> Fields.quoted(wanted)),
+                    "Register one; its people come back to the gateway.");
         } else if (client.get().addresses().redirects().stream().noneMatch(it -> it.endsWith(SignInAtGate.BACK))) {
-            fields.fault("/who/sign_in", "a client with a redirect address that ends in " + SignInAtGate.BACK, client.get().name() + ", which has none",
-                    "Register it with: " + Command.of("client", "change", client.get().name(), "--add-redirect", gatewayAt.apply(host) + SignInAtGate.BACK));
+            fields.fault(
+                    "/who/sign_in",
+                    "a client with a redirect address that ends in " + SignInAtGate.BACK,
+                    client.get().name() + ", which has none",
+                    "Register it with: "
+                            + Command.of(
+                                    "client",
+                                    "change",
+                                    client.get().name(),
+                                    "--add-redirect",
+                                    gatewayAt.apply(host) + SignInAtGate.BACK));
         }
-        if (!issuers.isEmpty() && !issuers.contains(issuer.id())) fields.fault("/who/sign_in", "this issuer among those whose tokens pass", "others alone", "People sign in at this issuer.");
+        if (!issuers.isEmpty() && !issuers.contains(issuer.id()))
+            fields.fault(
+                    "/who/sign_in",
+                    "this issuer among those whose tokens pass",
+                    "others alone",
+                    "People sign in at this issuer.");
         return client.map(Client::id);
     }
 
@@ -244,8 +370,15 @@ final class RouteReading {
         List<String> ids = new ArrayList<>();
         for (int i = 0; i < wanted.size(); i++) {
             String name = wanted.get(i) == null ? "" : wanted.get(i).strip();
-            Optional<String> id = name.equals(issuer.name()) ? Optional.of(issuer.id()) : trusted.named(issuer.id(), name).map(TrustedIssuer::id);
-            if (id.isEmpty()) fields.fault("/who/issuers/" + i, issuer.name() + ", or an issuer that it trusts", Fields.quoted(name), "List them with: admit trusted-issuer list");
+            Optional<String> id = name.equals(issuer.name())
+                    ? Optional.of(issuer.id())
+                    : trusted.named(issuer.id(), name).map(TrustedIssuer::id);
+            if (id.isEmpty())
+                fields.fault(
+                        "/who/issuers/" + i,
+                        issuer.name() + ", or an issuer that it trusts",
+                        Fields.quoted(name),
+                        "List them with: admit trusted-issuer list");
             id.filter(it -> !ids.contains(it)).ifPresent(ids::add);
         }
         return ids.equals(List.of(issuer.id())) ? List.of() : List.copyOf(ids);
@@ -255,7 +388,11 @@ final class RouteReading {
         try {
             RequestCondition.read(text, label);
         } catch (Expression.Senseless wrong) {
-            fields.fault("/who/when", "a condition in CEL over claims, path, method, headers and now, that is true or false", wrong.getMessage(), "Write such as claims.firm == 'Saltmarsh Customs'.");
+            fields.fault(
+                    "/who/when",
+                    "a condition in CEL over claims, path, method, headers and now, that is true or false",
+                    wrong.getMessage(),
+                    "Write such as claims.firm == 'Saltmarsh Customs'.");
         }
     }
 }

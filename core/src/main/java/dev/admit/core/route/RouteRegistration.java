@@ -1,6 +1,5 @@
 package dev.admit.core.route;
 
-import dev.admit.core.registry.Issuers;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
@@ -15,6 +14,7 @@ import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Issuers;
 import dev.admit.core.registry.Scopes;
 import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.trust.TrustedIssuers;
@@ -41,9 +41,23 @@ public final class RouteRegistration {
     private final Republish live;
     private final Clock clock;
 
-    /** @param gatewayAt scheme, host and port at which a host of a route, or the shared one for an empty text, is called */
-    public RouteRegistration(Transactions transactions, KeepRevision keep, Issuers issuers, Apis apis, Scopes scopes, Clients clients, TrustedIssuers trusted, UpstreamCredentials credentials, Routes routes, UnaryOperator<String> gatewayAt, Audit audit, Republish live,
-                             Clock clock) {
+    /**
+     * @param gatewayAt scheme, host and port at which a host of a route, or the shared one for an empty text, is called
+     */
+    public RouteRegistration(
+            Transactions transactions,
+            KeepRevision keep,
+            Issuers issuers,
+            Apis apis,
+            Scopes scopes,
+            Clients clients,
+            TrustedIssuers trusted,
+            UpstreamCredentials credentials,
+            Routes routes,
+            UnaryOperator<String> gatewayAt,
+            Audit audit,
+            Republish live,
+            Clock clock) {
         this.transactions = transactions;
         this.keep = keep;
         this.issuers = issuers;
@@ -62,21 +76,33 @@ public final class RouteRegistration {
     /**
      * A route as it is wanted; null leaves a member out.
      *
-     * @param methods   empty or null for any
-     * @param api       name or id of the API whose tokens are wanted; needed unless {@code open}
-     * @param scopes    needed unless {@code anyScope}
-     * @param mode      {@code all-of} or {@code any-of} the scopes
-     * @param open      said on purpose: passes anyone, without a token
-     * @param anyScope  said on purpose: passes any token of the API
-     * @param upstream  base address; the API's own when null
-     * @param answer    a standing answer instead of an upstream
-     * @param cors      whether pages of browser clients may call it
-     * @param who       what else must be so for a token to pass; null for nothing
-     * @param shaping   what is done to request and answer; null for nothing
-     * @param limits    how much passes; null for no limit of its own
+     * @param methods empty or null for any
+     * @param api name or id of the API whose tokens are wanted; needed unless {@code open}
+     * @param scopes needed unless {@code anyScope}
+     * @param mode {@code all-of} or {@code any-of} the scopes
+     * @param open said on purpose: passes anyone, without a token
+     * @param anyScope said on purpose: passes any token of the API
+     * @param upstream base address; the API's own when null
+     * @param answer a standing answer instead of an upstream
+     * @param cors whether pages of browser clients may call it
+     * @param who what else must be so for a token to pass; null for nothing
+     * @param shaping what is done to request and answer; null for nothing
+     * @param limits how much passes; null for no limit of its own
      */
-    public record Wanted(List<String> methods, String path, String api, List<String> scopes, String mode, Boolean open,
-                         Boolean anyScope, String upstream, WantedAnswer answer, Boolean cors, RouteWords.Who who, RouteWords.Shaping shaping, RouteWords.Limits limits) {}
+    public record Wanted(
+            List<String> methods,
+            String path,
+            String api,
+            List<String> scopes,
+            String mode,
+            Boolean open,
+            Boolean anyScope,
+            String upstream,
+            WantedAnswer answer,
+            Boolean cors,
+            RouteWords.Who who,
+            RouteWords.Shaping shaping,
+            RouteWords.Limits limits) {}
 
     public record WantedAnswer(Integer status, String contentType, String body) {}
 
@@ -93,7 +119,8 @@ public final class RouteRegistration {
      *
      * @param confirm the path of the route, said when the change lets more pass than before; null for not said
      */
-    public Change<Revised> replace(Issuer issuer, String routeId, Wanted wanted, Expected expected, String confirm, String why, Actor by) {
+    public Change<Revised> replace(
+            Issuer issuer, String routeId, Wanted wanted, Expected expected, String confirm, String why, Actor by) {
         return published(transactions.inOne(() -> {
             Optional<Route> old = routes.find(issuer.id(), routeId);
             if (old.isEmpty()) return new Change.Absent<>("route", routeId);
@@ -110,28 +137,48 @@ public final class RouteRegistration {
             if (stale.isPresent()) return stale.get();
             routes.delete(routeId);
             audit.removed(by, issuer.id(), "route.removed", old.get().label(), old.get());
-            return Change.made(new Revised(old.get(), keep.revision(issuer, List.of(new Revisions.Step(old, Optional.empty())), why, by).number()));
+            return Change.made(new Revised(
+                    old.get(),
+                    keep.revision(issuer, List.of(new Revisions.Step(old, Optional.empty())), why, by)
+                            .number()));
         }));
     }
 
-    private Change<Revised> write(Issuer issuer, Wanted wanted, Optional<Route> old, String confirm, String why, Actor by) {
+    private Change<Revised> write(
+            Issuer issuer, Wanted wanted, Optional<Route> old, String confirm, String why, Actor by) {
         RouteReading reading = new RouteReading(issuer, apis, scopes, clients, trusted, credentials, gatewayAt);
         Optional<RouteReading.Read> read = reading.read(wanted);
         Fields fields = reading.fields();
         if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
-        Route route = new Route(old.map(Route::id).orElseGet(() -> Ids.random("rt_")), issuer.id(), read.get().methods(), read.get().pattern(), read.get().guard(),
-                read.get().target(), read.get().shaping(), read.get().limits(), Boolean.TRUE.equals(wanted.cors()), old.map(Route::version).orElse(0L) + 1, old.map(Route::createdAt).orElseGet(clock::instant));
+        Route route = new Route(
+                old.map(Route::id).orElseGet(() -> Ids.random("rt_")),
+                issuer.id(),
+                read.get().methods(),
+                read.get().pattern(),
+                read.get().guard(),
+                read.get().target(),
+                read.get().shaping(),
+                read.get().limits(),
+                Boolean.TRUE.equals(wanted.cors()),
+                old.map(Route::version).orElse(0L) + 1,
+                old.map(Route::createdAt).orElseGet(clock::instant));
         Optional<FieldFault> notItsOwn = OwnAddresses.fault(issuer, route.pattern(), issuers.all());
         if (notItsOwn.isPresent()) return Change.invalid(notItsOwn.get());
         if (route.signsIn() && route.pattern().host().isEmpty()) {
-            fields.note("People sign in here at the gateway's shared host: pages of other routes there are put into a sandbox. Name a host of this issuer in the path, such as office.example/**, to have it apart.");
+            fields.note("People sign in here at the gateway's shared host: pages of other routes there are put into a "
+                    + "sandbox. Name a host of this issuer in the path, such as office.example/**, to have "
+                    + "it apart.");
         }
         Optional<FieldFault> clash = clash(route);
         if (clash.isPresent()) return new Change.Taken<>(clash.get());
-        if (old.isPresent() && Audit.same(old.get(), route)) return Change.made(new Revised(old.get(), issuer.revision()), "Nothing differs from what is there.");
-        RouteComparison comparison = old.map(it -> RouteComparison.of(it, route, namesAt(issuer))).orElse(new RouteComparison(List.of(), List.of()));
-        if (!comparison.opens().isEmpty() && !old.orElseThrow().pattern().toString().equals(confirm)) {
-            return new Change.NeedsConfirmation<>(old.get().pattern().toString(), Change.NeedsConfirmation.LETS_MORE_PASS, comparison.opens());
+        if (old.isPresent() && Audit.same(old.get(), route))
+            return Change.made(new Revised(old.get(), issuer.revision()), "Nothing differs from what is there.");
+        RouteComparison comparison = old.map(it -> RouteComparison.of(it, route, namesAt(issuer)))
+                .orElse(new RouteComparison(List.of(), List.of()));
+        if (!comparison.opens().isEmpty()
+                && !old.orElseThrow().pattern().toString().equals(confirm)) {
+            return new Change.NeedsConfirmation<>(
+                    old.get().pattern().toString(), Change.NeedsConfirmation.LETS_MORE_PASS, comparison.opens());
         }
         if (old.isPresent()) {
             routes.update(route);
@@ -146,20 +193,50 @@ public final class RouteRegistration {
         List<Route> all = routes.of(issuer.id());
         notes.addAll(Precedence.overlaps(route, all));
         notes.addAll(Precedence.unreached(route, all));
-        return new Change.Made<>(new Revised(route, keep.revision(issuer, List.of(new Revisions.Step(old, Optional.of(route))), why, by).number()), notes);
+        return new Change.Made<>(
+                new Revised(
+                        route,
+                        keep.revision(issuer, List.of(new Revisions.Step(old, Optional.of(route))), why, by)
+                                .number()),
+                notes);
     }
 
     RouteComparison.Names namesAt(Issuer issuer) {
-        return new RouteComparison.Names(id -> apis.named(issuer.id(), id).map(Api::name).orElse(id), id -> clients.named(issuer.id(), id).map(Client::name).orElse(id),
-                id -> id.equals(issuer.id()) ? "" : trusted.named(issuer.id(), id).map(TrustedIssuer::name).orElse(id), id -> credentials.named(issuer.id(), id).map(it -> it.credential().name()).orElse(id));
+        return new RouteComparison.Names(
+                id -> apis.named(issuer.id(), id).map(Api::name).orElse(id),
+                id -> clients.named(issuer.id(), id).map(Client::name).orElse(id),
+                id -> id.equals(issuer.id())
+                        ? ""
+                        : trusted.named(issuer.id(), id)
+                                .map(TrustedIssuer::name)
+                                .orElse(id),
+                id -> credentials
+                        .named(issuer.id(), id)
+                        .map(it -> it.credential().name())
+                        .orElse(id));
     }
 
     /** One gateway serves every issuer, so a method and path can be routed once. */
     private Optional<FieldFault> clash(Route route) {
-        Optional<FieldFault> same = routes.withShape(route.pattern().shape()).stream().filter(it -> it.issuerId().equals(route.issuerId())).filter(route::clashesWith).findFirst()
-                .map(other -> new FieldFault("/path", "a method and path that no route on this gateway has", "the same as route " + other.id() + " (" + other.label() + ")", "Change that route, or choose another method or path."));
-        return same.isPresent() ? same : routes.ofOthers(route.issuerId()).stream().filter(route::takesFrom).findFirst().map(other -> new FieldFault("/path", "a host or paths that no other issuer's routes have",
-                "some that a route of another issuer has", "Choose another host or path: what is another issuer's stays theirs."));
+        Optional<FieldFault> same = routes.withShape(route.pattern().shape()).stream()
+                .filter(it -> it.issuerId().equals(route.issuerId()))
+                .filter(route::clashesWith)
+                .findFirst()
+                .map(other -> new FieldFault(
+                        "/path",
+                        "a method and path that no route on this gateway has",
+                        "the same as route " + other.id() + " (" + other.label() + ")",
+                        "Change that route, or choose another method or path."));
+        return same.isPresent()
+                ? same
+                : routes.ofOthers(route.issuerId()).stream()
+                        .filter(route::takesFrom)
+                        .findFirst()
+                        .map(other -> new FieldFault(
+                                "/path",
+                                "a host or paths that no other issuer's routes have",
+                                "some that a route of another issuer has",
+                                "Choose another host or path: what is another issuer's stays theirs."));
     }
 
     private Change<Revised> published(Change<Revised> change) {

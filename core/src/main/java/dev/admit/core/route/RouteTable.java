@@ -8,10 +8,11 @@ import java.util.Set;
 import java.util.TreeSet;
 
 /**
- * Finds the one route for a method, a host and a path, most specific first: a route for the host goes before one for any; then segment by segment from the left, a literal
- * goes before {@code {name}}, which goes before {@code /**}; on the same pattern a named method goes before any.
- * GET routes also answer HEAD. Immutable once built; the cost of a match hangs on the depth of the path, not on
- * the number of routes. A host belongs to the issuer whose routes name it: routes of others, though they name no host, do not answer there.
+ * Finds the one route for a method, a host and a path, most specific first: a route for the host goes before one for
+ * any; then segment by segment from the left, a literal goes before {@code {name}}, which goes before {@code /**}; on
+ * the same pattern a named method goes before any. GET routes also answer HEAD. Immutable once built; the cost of a
+ * match hangs on the depth of the path, not on the number of routes. A host belongs to the issuer whose routes name it:
+ * routes of others, though they name no host, do not answer there.
  *
  * @param <R> what stands behind a route
  */
@@ -49,15 +50,24 @@ public final class RouteTable<R> {
             String host = route.pattern().host();
             if (!host.isEmpty()) {
                 Node<R> any = anyOfIssuer.computeIfAbsent(route.issuerId(), fresh -> new Node<>());
-                add(byHost.computeIfAbsent(host, fresh -> new Hosted<>(new Node<>(), any, behind)).named(), route, behind);
+                add(
+                        byHost.computeIfAbsent(host, fresh -> new Hosted<>(new Node<>(), any, behind))
+                                .named(),
+                        route,
+                        behind);
             } else {
                 add(anyHost, route, behind);
             }
         });
-        List<Route> atAnyHost = entries.keySet().stream().filter(route -> route.pattern().host().isEmpty()).toList();
-        oneAtAnyHost = atAnyHost.stream().map(Route::issuerId).distinct().count() == 1 ? entries.get(atAnyHost.getFirst()) : null;
+        List<Route> atAnyHost = entries.keySet().stream()
+                .filter(route -> route.pattern().host().isEmpty())
+                .toList();
+        oneAtAnyHost = atAnyHost.stream().map(Route::issuerId).distinct().count() == 1
+                ? entries.get(atAnyHost.getFirst())
+                : null;
         entries.forEach((route, behind) -> {
-            if (route.pattern().host().isEmpty() && anyOfIssuer.containsKey(route.issuerId())) add(anyOfIssuer.get(route.issuerId()), route, behind);
+            if (route.pattern().host().isEmpty() && anyOfIssuer.containsKey(route.issuerId()))
+                add(anyOfIssuer.get(route.issuerId()), route, behind);
         });
     }
 
@@ -66,7 +76,8 @@ public final class RouteTable<R> {
         Map<String, R> byMethod = null;
         for (PathPattern.Part part : route.pattern().parts()) {
             switch (part) {
-                case PathPattern.Part.Literal(String text) -> node = node.literals.computeIfAbsent(text, fresh -> new Node<>());
+                case PathPattern.Part.Literal(String text) ->
+                    node = node.literals.computeIfAbsent(text, fresh -> new Node<>());
                 case PathPattern.Part.Named named -> {
                     if (node.named == null) node.named = new Node<>();
                     node = node.named;
@@ -98,7 +109,10 @@ public final class RouteTable<R> {
         return allowed.isEmpty() ? new Match.Nothing<>() : new Match.OtherMethod<>(allowed);
     }
 
-    /** One of the routes at a host, where all of them are of one issuer: what is requested there without a match is that issuer's to know. */
+    /**
+     * One of the routes at a host, where all of them are of one issuer: what is requested there without a match is that
+     * issuer's to know.
+     */
     public Optional<R> oneAt(String host) {
         Hosted<R> hosted = byHost.get(host);
         return hosted == null ? Optional.ofNullable(oneAtAnyHost) : Optional.of(hosted.one());

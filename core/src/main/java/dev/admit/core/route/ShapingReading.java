@@ -18,9 +18,29 @@ import java.util.regex.Pattern;
 /** Reads what a route does to requests and answers, and says what cannot be taken. */
 final class ShapingReading {
     private static final Pattern HEADER = Pattern.compile("[A-Za-z0-9!#$%&'*+.^_`|~-]{1,100}"); // RFC 9110 §5.6.2
-    /** The connection's own (RFC 9110 §7.6.1), what says how long a message is, what the gateway itself passes on, and credentials: a route is no place for a secret. */
-    private static final Set<String> NOT_SET = Set.of("connection", "keep-alive", "proxy-connection", "te", "trailer", "transfer-encoding", "upgrade", "content-length", "host", "forwarded",
-            "x-forwarded-for", "x-forwarded-host", "x-forwarded-proto", "date", "set-cookie", "authorization", "proxy-authorization");
+    /**
+     * The connection's own (RFC 9110 §7.6.1), what says how long a message is, what the gateway itself passes on, and
+     * credentials: a route is no place for a secret.
+     */
+    private static final Set<String> NOT_SET = Set.of(
+            "connection",
+            "keep-alive",
+            "proxy-connection",
+            "te",
+            "trailer",
+            "transfer-encoding",
+            "upgrade",
+            "content-length",
+            "host",
+            "forwarded",
+            "x-forwarded-for",
+            "x-forwarded-host",
+            "x-forwarded-proto",
+            "date",
+            "set-cookie",
+            "authorization",
+            "proxy-authorization");
+
     private static final Set<String> STATUSES = Set.of("400", "401", "403", "404", "405", "413", "429", "431");
     private static final int LONGEST_BODY = 64 * 1024;
     private static final int MOST = 30;
@@ -40,14 +60,27 @@ final class ShapingReading {
     /** @param upstream where the route leads; empty where it leads nowhere */
     Shaping read(RouteWords.Shaping wanted, PathPattern pattern, Optional<URI> upstream) {
         Optional<String> path = fields.lineOrNone("/shaping/path", wanted.path(), Fields.LONG_TEXT_LENGTH);
-        path.flatMap(it -> PathRewrite.faultOf(it, pattern)).ifPresent(fault -> fields.fault("/shaping/path", fault, Fields.quoted(path.get()), "Use the names of the route's own path."));
+        path.flatMap(it -> PathRewrite.faultOf(it, pattern))
+                .ifPresent(fault -> fields.fault(
+                        "/shaping/path", fault, Fields.quoted(path.get()), "Use the names of the route's own path."));
         Map<String, String> renamed = new LinkedHashMap<>();
         Map<String, String> wantedNames = wanted.renamedOnRequest() == null ? Map.of() : wanted.renamedOnRequest();
-        wantedNames.forEach((from, to) -> renamed.put(header("/shaping/renamed_on_request", from), header("/shaping/renamed_on_request", to)));
-        return new Shaping(path, headers("/shaping/set_on_request", wanted.setOnRequest(), pattern), renamed, removed("/shaping/removed_on_request", wanted.removedOnRequest()),
-                headers("/shaping/set_on_answer", wanted.setOnAnswer(), pattern), removed("/shaping/removed_on_answer", wanted.removedOnAnswer()),
-                fields.durationOrNone("/shaping/connect", wanted.connect(), LONGEST_CONNECT), fields.durationOrNone("/shaping/silence", wanted.silence(), LONGEST_EXCHANGE), fields.durationOrNone("/shaping/whole", wanted.whole(), LONGEST_EXCHANGE), credential(wanted.credential(), upstream), refusals(wanted.refusals()),
-                fields.word("/shaping/passage", wanted.passage(), Shaping.Passage.class, Shaping.Passage.REUSED).orElse(Shaping.Passage.REUSED));
+        wantedNames.forEach((from, to) ->
+                renamed.put(header("/shaping/renamed_on_request", from), header("/shaping/renamed_on_request", to)));
+        return new Shaping(
+                path,
+                headers("/shaping/set_on_request", wanted.setOnRequest(), pattern),
+                renamed,
+                removed("/shaping/removed_on_request", wanted.removedOnRequest()),
+                headers("/shaping/set_on_answer", wanted.setOnAnswer(), pattern),
+                removed("/shaping/removed_on_answer", wanted.removedOnAnswer()),
+                fields.durationOrNone("/shaping/connect", wanted.connect(), LONGEST_CONNECT),
+                fields.durationOrNone("/shaping/silence", wanted.silence(), LONGEST_EXCHANGE),
+                fields.durationOrNone("/shaping/whole", wanted.whole(), LONGEST_EXCHANGE),
+                credential(wanted.credential(), upstream),
+                refusals(wanted.refusals()),
+                fields.word("/shaping/passage", wanted.passage(), Shaping.Passage.class, Shaping.Passage.REUSED)
+                        .orElse(Shaping.Passage.REUSED));
     }
 
     private Map<String, String> headers(String pointer, Map<String, String> wanted, PathPattern pattern) {
@@ -57,7 +90,9 @@ final class ShapingReading {
         wanted.forEach((name, text) -> {
             String at = pointer + "/" + name;
             String line = fields.line(at, text, "", Fields.LONG_TEXT_LENGTH);
-            Template.faultOf(line).ifPresent(fault -> fields.fault(at, "a text, or a Mustache template", fault, "Write such as {{claims.sub}}."));
+            Template.faultOf(line)
+                    .ifPresent(fault ->
+                            fields.fault(at, "a text, or a Mustache template", fault, "Write such as {{claims.sub}}."));
             known(fields, at, line, Placeholders.of(pattern));
             headers.put(header(pointer, name), line);
         });
@@ -66,11 +101,19 @@ final class ShapingReading {
 
     /** A name that nothing fills in would leave a gap that nobody sees. */
     static void known(Fields fields, String pointer, String text, Map<String, String> known) {
-        Placeholders.unknown(text, known).ifPresent(name -> fields.fault(pointer, "only names that are filled in here: " + Placeholders.listed(known), "{{%s}}".formatted(name), "Correct the name."));
+        Placeholders.unknown(text, known)
+                .ifPresent(name -> fields.fault(
+                        pointer,
+                        "only names that are filled in here: " + Placeholders.listed(known),
+                        "{{%s}}".formatted(name),
+                        "Correct the name."));
     }
 
     private List<String> removed(String pointer, List<String> wanted) {
-        return Fields.orNone(wanted).stream().map(name -> header(pointer, name)).distinct().toList();
+        return Fields.orNone(wanted).stream()
+                .map(name -> header(pointer, name))
+                .distinct()
+                .toList();
     }
 
     /** A header whose value is the route's to say. */
@@ -78,7 +121,11 @@ final class ShapingReading {
         String trimmed = name == null ? "" : name.strip();
         String lower = trimmed.toLowerCase(Locale.ROOT);
         if (!HEADER.matcher(trimmed).matches() || NOT_SET.contains(lower) || lower.startsWith("admit")) {
-            fields.fault(pointer, "the name of a header that is neither the connection's nor the gateway's own", trimmed.isEmpty() ? "nothing" : Fields.quoted(trimmed), "Choose another.");
+            fields.fault(
+                    pointer,
+                    "the name of a header that is neither the connection's nor the gateway's own",
+                    trimmed.isEmpty() ? "nothing" : Fields.quoted(trimmed),
+                    "Choose another.");
         }
         return trimmed;
     }
@@ -86,11 +133,19 @@ final class ShapingReading {
     /** The id of what is presented, which must be meant for where the route leads. */
     private Optional<String> credential(String wanted, Optional<URI> upstream) {
         if (wanted == null || wanted.isBlank()) return Optional.empty();
-        Optional<UpstreamCredential> it = credentials.named(issuer.id(), wanted.strip()).map(UpstreamCredentials.Kept::credential);
+        Optional<UpstreamCredential> it =
+                credentials.named(issuer.id(), wanted.strip()).map(UpstreamCredentials.Kept::credential);
         if (it.isEmpty()) {
-            fields.fault("/shaping/credential", "an upstream credential of this issuer", Fields.quoted(wanted), "List them with: admit upstream-credential list");
+            fields.fault(
+                    "/shaping/credential",
+                    "an upstream credential of this issuer",
+                    Fields.quoted(wanted),
+                    "List them with: admit upstream-credential list");
         } else if (upstream.isEmpty() || !it.get().isFor(upstream.get())) {
-            fields.fault("/shaping/credential", "one for %s".formatted(upstream.map(URI::toString).orElse("an upstream, which this route has not")), "%s, which is for %s".formatted(it.get().name(), it.get().upstream()),
+            fields.fault(
+                    "/shaping/credential",
+                    "one for %s".formatted(upstream.map(URI::toString).orElse("an upstream, which this route has not")),
+                    "%s, which is for %s".formatted(it.get().name(), it.get().upstream()),
                     "Change the upstream, or add a credential for it.");
         }
         return it.map(UpstreamCredential::id);
@@ -99,16 +154,39 @@ final class ShapingReading {
     private Map<String, Shaping.Text> refusals(Map<String, RouteWords.Text> wanted) {
         Map<String, Shaping.Text> texts = new LinkedHashMap<>();
         if (wanted == null) return texts;
-        if (wanted.size() > MOST) fields.fault("/shaping/refusals", "at most " + MOST, wanted.size() + " of them", "Name fewer.");
+        if (wanted.size() > MOST)
+            fields.fault("/shaping/refusals", "at most " + MOST, wanted.size() + " of them", "Name fewer.");
         wanted.forEach((when, text) -> {
             String at = "/shaping/refusals/" + when;
-            if (!when.equals("any") && !STATUSES.contains(when) && Reason.of(when).isEmpty()) fields.fault("/shaping/refusals", "a reason such as insufficient-scope, a status such as 403, or any", Fields.quoted(when), "Correct it.");
+            if (!when.equals("any")
+                    && !STATUSES.contains(when)
+                    && Reason.of(when).isEmpty())
+                fields.fault(
+                        "/shaping/refusals",
+                        "a reason such as insufficient-scope, a status such as 403, or any",
+                        Fields.quoted(when),
+                        "Correct it.");
             String body = text == null || text.body() == null ? "" : text.body();
-            if (body.length() > LONGEST_BODY) fields.fault(at + "/body", "at most " + LONGEST_BODY + " characters", body.length() + " characters", "Shorten it.");
-            Template.faultOf(body).ifPresent(fault -> fields.fault(at + "/body", "a text, or a Mustache template", fault, "Write such as {{sentence}}."));
+            if (body.length() > LONGEST_BODY)
+                fields.fault(
+                        at + "/body",
+                        "at most " + LONGEST_BODY + " characters",
+                        body.length() + " characters",
+                        "Shorten it.");
+            Template.faultOf(body)
+                    .ifPresent(fault -> fields.fault(
+                            at + "/body", "a text, or a Mustache template", fault, "Write such as {{sentence}}."));
             known(fields, at + "/body", body, Placeholders.ofRefusals());
-            String type = text == null ? "" : fields.line(at + "/content_type", text.contentType(), "text/plain; charset=utf-8", Fields.TEXT_LENGTH);
-            if (!type.chars().allMatch(c -> c >= 0x20 && c < 0x7f)) fields.fault(at + "/content_type", "a media type in ASCII", Fields.quoted(type), "Write such as text/html; charset=utf-8.");
+            String type = text == null
+                    ? ""
+                    : fields.line(
+                            at + "/content_type", text.contentType(), "text/plain; charset=utf-8", Fields.TEXT_LENGTH);
+            if (!type.chars().allMatch(c -> c >= 0x20 && c < 0x7f))
+                fields.fault(
+                        at + "/content_type",
+                        "a media type in ASCII",
+                        Fields.quoted(type),
+                        "Write such as text/html; charset=utf-8.");
             texts.put(when, new Shaping.Text(type, body));
         });
         return texts;

@@ -9,11 +9,17 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Pattern;
 
-/** A text with places that each request fills: {@code {{path.gauge}}}, {@code {{claims.sub}}}. It sees the maps that it is given, and no object's insides. */
+/**
+ * A text with places that each request fills: {@code {{path.gauge}}}, {@code {{claims.sub}}}. It sees the maps that it
+ * is given, and no object's insides.
+ */
 public final class Template {
     /** How what is filled in is spelled, so that it stays a text within the text. */
     public enum Spelling {
-        HEADER(value -> value.codePoints().filter(c -> c >= 0x20 && c < 0x7f).collect(StringBuilder::new, StringBuilder::appendCodePoint, StringBuilder::append).toString()),
+        HEADER(value -> value.codePoints()
+                .filter(c -> c >= 0x20 && c < 0x7f)
+                .collect(StringBuilder::new, StringBuilder::appendCodePoint, StringBuilder::append)
+                .toString()),
         PLAIN(value -> value),
         HTML(Escapers.HTML),
         JSON(Template::json);
@@ -33,13 +39,18 @@ public final class Template {
     }
 
     private static final class MapsOnly extends BasicCollector {
-        @Override public <K, V> Map<K, V> createFetcherCache() {
+        @Override
+        public <K, V> Map<K, V> createFetcherCache() {
             return new HashMap<>();
         }
     }
 
-    /** A place, a section or its end, or a remark. Anything else of Mustache, such as bringing in a file or writing places otherwise, is not for routes. */
-    private static final Pattern TAG = Pattern.compile("\\{\\{\\{?\\s*&?\\s*(?:[#^/]?\\s*[A-Za-z0-9_.-]+|![^{}]*)\\s*}?}}");
+    /**
+     * A place, a section or its end, or a remark. Anything else of Mustache, such as bringing in a file or writing
+     * places otherwise, is not for routes.
+     */
+    private static final Pattern TAG =
+            Pattern.compile("\\{\\{\\{?\\s*&?\\s*(?:[#^/]?\\s*[A-Za-z0-9_.-]+|![^{}]*)\\s*}?}}");
 
     private final String text;
     /** Null where the text says the same for every request. */
@@ -52,7 +63,8 @@ public final class Template {
 
     /** Why a text is no template; empty when it is one, or says the same for every request. */
     static Optional<String> faultOf(String text) {
-        if (TAG.matcher(text).replaceAll("").contains("{{")) return Optional.of("a place that is no name, section or remark, or is not closed");
+        if (TAG.matcher(text).replaceAll("").contains("{{"))
+            return Optional.of("a place that is no name, section or remark, or is not closed");
         try {
             compiled(text, Spelling.PLAIN);
             return Optional.empty();
@@ -61,7 +73,10 @@ public final class Template {
         }
     }
 
-    /** A text that is no template, because it was kept before there were any, stays as it is: one route must not keep all others from being compiled. */
+    /**
+     * A text that is no template, because it was kept before there were any, stays as it is: one route must not keep
+     * all others from being compiled.
+     */
     public static Template read(String text, Spelling spelling) {
         boolean fixed = !text.contains("{{") || faultOf(text).isPresent();
         return new Template(text, fixed ? null : compiled(text, spelling));
@@ -69,8 +84,13 @@ public final class Template {
 
     private static com.samskivert.mustache.Template compiled(String text, Spelling spelling) {
         // Three braces, and an ampersand, would leave the spelling out.
-        String spelled = text.replaceAll("\\{\\{\\{\\s*([^{}]*?)\\s*}}}", "{{$1}}").replaceAll("\\{\\{\\s*&", "{{");
-        return Mustache.compiler().withEscaper(spelling.escaper).withCollector(new MapsOnly()).defaultValue("").compile(spelled);
+        String spelled =
+                text.replaceAll("\\{\\{\\{\\s*([^{}]*?)\\s*}}}", "{{$1}}").replaceAll("\\{\\{\\s*&", "{{");
+        return Mustache.compiler()
+                .withEscaper(spelling.escaper)
+                .withCollector(new MapsOnly())
+                .defaultValue("")
+                .compile(spelled);
     }
 
     /** Whether it says the same for every request. */

@@ -7,17 +7,33 @@ import java.util.Optional;
 /**
  * Who may pass a route, of those with a good token for its API and the scopes. What is empty asks for nothing.
  *
- * @param issuers        ids: this issuer and trusted ones, whose tokens pass; empty for this one alone
- * @param bearer         on whose behalf the token must be
- * @param clients        ids; one of them
- * @param roles          names; one of them must stand in the token's {@code roles} (RFC 9068 §2.2.3.1)
+ * @param issuers ids: this issuer and trusted ones, whose tokens pass; empty for this one alone
+ * @param bearer on whose behalf the token must be
+ * @param clients ids; one of them
+ * @param roles names; one of them must stand in the token's {@code roles} (RFC 9068 §2.2.3.1)
  * @param signedInWithin how long ago the person may have signed in (RFC 9470)
- * @param strength       how they must have signed in: an {@code acr} (RFC 9470)
- * @param when           a condition in CEL over claims, path parameters, method, headers and time
- * @param signIn         id of the client as which the gateway signs browsers in that come without a token
+ * @param strength how they must have signed in: an {@code acr} (RFC 9470)
+ * @param when a condition in CEL over claims, path parameters, method, headers and time
+ * @param signIn id of the client as which the gateway signs browsers in that come without a token
  */
-public record Who(List<String> issuers, Bearer bearer, List<String> clients, List<String> roles, Optional<Duration> signedInWithin, Optional<String> strength, Optional<String> when, Optional<String> signIn) {
-    public static final Who ANYONE = new Who(List.of(), Bearer.ANYONE, List.of(), List.of(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
+public record Who(
+        List<String> issuers,
+        Bearer bearer,
+        List<String> clients,
+        List<String> roles,
+        Optional<Duration> signedInWithin,
+        Optional<String> strength,
+        Optional<String> when,
+        Optional<String> signIn) {
+    public static final Who ANYONE = new Who(
+            List.of(),
+            Bearer.ANYONE,
+            List.of(),
+            List.of(),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty());
 
     /** What was kept before there were some of these names none. */
     public Who {
@@ -26,9 +42,12 @@ public record Who(List<String> issuers, Bearer bearer, List<String> clients, Lis
     }
 
     public enum Bearer {
-        ANYONE, PEOPLE, CLIENTS;
+        ANYONE,
+        PEOPLE,
+        CLIENTS;
 
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return name().toLowerCase(java.util.Locale.ROOT);
         }
     }

@@ -1,13 +1,13 @@
 package dev.admit.core.setup;
 
 import com.nimbusds.jose.util.JSONObjectUtils;
-import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Fields;
-import dev.admit.core.person.ProfileField;
 import dev.admit.core.owner.Owned;
 import dev.admit.core.owner.Owner;
 import dev.admit.core.person.Person;
+import dev.admit.core.person.ProfileField;
+import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientKind;
@@ -33,7 +33,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
-/** Writes an issuer, or a piece of it, as its setup file would have it; what is as usual is left out, so that it reads well. */
+/**
+ * Writes an issuer, or a piece of it, as its setup file would have it; what is as usual is left out, so that it reads
+ * well.
+ */
 public final class ExportSetup {
     private final LoadSetup.Records records;
     private final Clock clock;
@@ -48,54 +51,111 @@ public final class ExportSetup {
         for (Api api : LoadSetup.all(ask -> records.apis().list(issuer.id(), ask))) apis.put(api.name(), api(api));
         Map<String, Setup.ClientPart> clients = new LinkedHashMap<>();
         for (Client client : LoadSetup.all(ask -> records.clients().list(issuer.id(), Clients.Wanted.ALL, ask))) {
-            if (!client.name().equals(ClientRegistration.OWN_NAME)) clients.put(client.name(), client(client)); // Admit makes that one itself, wherever it runs
+            if (!client.name().equals(ClientRegistration.OWN_NAME))
+                clients.put(client.name(), client(client)); // Admit makes that one itself, wherever it runs
         }
         Map<String, Setup.FieldPart> fields = new LinkedHashMap<>();
         for (ProfileField it : records.fields().of(issuer.id())) {
-            fields.put(it.name(), new Setup.FieldPart(it.title(), it.type() == ProfileField.Type.TEXT ? null : it.type().toString(), list(it.choices()), it.rule().orElse(null), flag(it.atSignUp(), false),
-                    flag(it.editable(), true), it.isStandard() ? null : it.claim().orElse(null), flag(it.onProfilePage(), true)));
+            fields.put(
+                    it.name(),
+                    new Setup.FieldPart(
+                            it.title(),
+                            it.type() == ProfileField.Type.TEXT
+                                    ? null
+                                    : it.type().toString(),
+                            list(it.choices()),
+                            it.rule().orElse(null),
+                            flag(it.atSignUp(), false),
+                            flag(it.editable(), true),
+                            it.isStandard() ? null : it.claim().orElse(null),
+                            flag(it.onProfilePage(), true)));
         }
         Map<String, Setup.TrustedPart> trusted = new LinkedHashMap<>();
         for (TrustedIssuer it : records.trusted().of(issuer.id())) trusted.put(it.name(), trusted(it));
         Map<String, Setup.CredentialPart> credentials = new LinkedHashMap<>();
-        for (UpstreamCredentials.Kept it : records.credentials().of(issuer.id())) credentials.put(it.credential().name(), credential(it.credential()));
-        return new Setup(issuer.name(), issuer.title(), text(issuer.description()), rules(issuer.rules()), map(fields), map(apis),
-                list(records.routes().of(issuer.id()).stream().map(this::route).toList()), map(clients), map(trusted), map(credentials));
+        for (UpstreamCredentials.Kept it : records.credentials().of(issuer.id()))
+            credentials.put(it.credential().name(), credential(it.credential()));
+        return new Setup(
+                issuer.name(),
+                issuer.title(),
+                text(issuer.description()),
+                rules(issuer.rules()),
+                map(fields),
+                map(apis),
+                list(records.routes().of(issuer.id()).stream().map(this::route).toList()),
+                map(clients),
+                map(trusted),
+                map(credentials));
     }
 
     /** An API with its scopes, minting and routes. */
     public Setup piece(Issuer issuer, Api api) {
-        return new Setup(issuer.name(), null, null, null, null, Map.of(api.name(), api(api)), list(records.routes().ofApi(issuer.id(), api.id()).stream().map(this::route).toList()), null, null, null);
+        return new Setup(
+                issuer.name(),
+                null,
+                null,
+                null,
+                null,
+                Map.of(api.name(), api(api)),
+                list(records.routes().ofApi(issuer.id(), api.id()).stream()
+                        .map(this::route)
+                        .toList()),
+                null,
+                null,
+                null);
     }
 
     public Setup piece(Issuer issuer, Client client) {
-        return new Setup(issuer.name(), null, null, null, null, null, null, Map.of(client.name(), client(client)), null, null);
+        return new Setup(
+                issuer.name(), null, null, null, null, null, null, Map.of(client.name(), client(client)), null, null);
     }
 
     private static Setup.Rules rules(IssuerRules it) {
         IssuerRules usual = IssuerRules.USUAL;
         if (it.equals(usual)) return null;
-        return new Setup.Rules(list(it.domains()), it.keyRotation().equals(usual.keyRotation()) ? null : it.keyRotation().map(Fields::written).orElse("none"),
+        return new Setup.Rules(
+                list(it.domains()),
+                it.keyRotation().equals(usual.keyRotation())
+                        ? null
+                        : it.keyRotation().map(Fields::written).orElse("none"),
                 it.secretLifetime().equals(usual.secretLifetime()) ? null : Fields.written(it.secretLifetime()),
-                it.longestSecret().equals(usual.longestSecret()) ? null : Fields.written(it.longestSecret()), flag(it.secretsWithoutEnd(), false),
-                flag(it.developmentAddresses(), true), it.grantTypes().orElse(null), people(it.people()));
+                it.longestSecret().equals(usual.longestSecret()) ? null : Fields.written(it.longestSecret()),
+                flag(it.secretsWithoutEnd(), false),
+                flag(it.developmentAddresses(), true),
+                it.grantTypes().orElse(null),
+                people(it.people()));
     }
 
     private static Setup.PeoplePart people(PeopleRules it) {
         PeopleRules usual = PeopleRules.USUAL;
         if (it.equals(usual)) return null;
-        return new Setup.PeoplePart(flag(it.signUp(), usual.signUp()), flag(it.secondFactor(), usual.secondFactor()),
+        return new Setup.PeoplePart(
+                flag(it.signUp(), usual.signUp()),
+                flag(it.secondFactor(), usual.secondFactor()),
                 it.sessionIdle().equals(usual.sessionIdle()) ? null : Fields.written(it.sessionIdle()),
-                it.sessionLongest().equals(usual.sessionLongest()) ? null : Fields.written(it.sessionLongest()), it.look().logo().orElse(null), it.look().accent().orElse(null),
-                it.look().welcome().orElse(null), it.look().styleSheet().orElse(null));
+                it.sessionLongest().equals(usual.sessionLongest()) ? null : Fields.written(it.sessionLongest()),
+                it.look().logo().orElse(null),
+                it.look().accent().orElse(null),
+                it.look().welcome().orElse(null),
+                it.look().styleSheet().orElse(null));
     }
 
     private Setup.ApiPart api(Api it) {
         Map<String, Setup.ScopePart> scopes = new LinkedHashMap<>();
         for (Scope scope : records.scopes().of(it.id())) scopes.put(scope.name(), scope(scope));
         Map<String, Setup.RolePart> roles = new LinkedHashMap<>();
-        for (Role role : records.roles().of(it.id())) roles.put(role.name(), new Setup.RolePart(role.title(), role.scopes(), flag(role.secondFactor(), false)));
-        return new Setup.ApiPart(it.title(), it.audience(), null, it.upstream().map(Object::toString).orElse(null), owners(Owned.of(it)), minting(it.minting()), map(scopes), map(roles), flag(it.allByDefault(), false));
+        for (Role role : records.roles().of(it.id()))
+            roles.put(role.name(), new Setup.RolePart(role.title(), role.scopes(), flag(role.secondFactor(), false)));
+        return new Setup.ApiPart(
+                it.title(),
+                it.audience(),
+                null,
+                it.upstream().map(Object::toString).orElse(null),
+                owners(Owned.of(it)),
+                minting(it.minting()),
+                map(scopes),
+                map(roles),
+                flag(it.allByDefault(), false));
     }
 
     private List<String> owners(Owned owned) {
@@ -108,56 +168,151 @@ public final class ExportSetup {
         it.claims().forEach(claim -> claims.put(claim.name(), claim.expression()));
         Map<String, Setup.ExceptionPart> exceptions = new LinkedHashMap<>();
         for (Minting.Exempt one : it.exceptions()) {
-            exceptions.put(one.name(), new Setup.ExceptionPart(list(one.clients()), list(one.tags()), list(one.grantTypes()), one.lifetime().map(Fields::written).orElse(null),
-                    one.format().map(Object::toString).orElse(null), one.refreshIdle().map(Fields::written).orElse(null), one.refreshLongest().map(Fields::written).orElse(null),
-                    list(one.without())));
+            exceptions.put(
+                    one.name(),
+                    new Setup.ExceptionPart(
+                            list(one.clients()),
+                            list(one.tags()),
+                            list(one.grantTypes()),
+                            one.lifetime().map(Fields::written).orElse(null),
+                            one.format().map(Object::toString).orElse(null),
+                            one.refreshIdle().map(Fields::written).orElse(null),
+                            one.refreshLongest().map(Fields::written).orElse(null),
+                            list(one.without())));
         }
-        return new Setup.MintingPart(Fields.written(it.lifetime()), it.format().toString(), map(claims),
+        return new Setup.MintingPart(
+                Fields.written(it.lifetime()),
+                it.format().toString(),
+                map(claims),
                 it.refreshIdle().equals(Minting.USUAL.refreshIdle()) ? null : Fields.written(it.refreshIdle()),
-                it.refreshLongest().equals(Minting.USUAL.refreshLongest()) ? null : Fields.written(it.refreshLongest()), map(exceptions));
+                it.refreshLongest().equals(Minting.USUAL.refreshLongest()) ? null : Fields.written(it.refreshLongest()),
+                map(exceptions));
     }
 
     private Setup.ScopePart scope(Scope it) {
-        return new Setup.ScopePart(it.effect().toString(), it.reach().toString(), it.holders().toString(), it.words(), it.wordsForPerson().orElse(null), it.approver().toString(),
-                flag(it.byRole(), false), it.life() == Scope.Life.IN_USE ? null : it.life().toString(), it.closesOn().map(Instant::toString).orElse(null),
-                flag(it.givenByDefault(), false), flag(it.inMetadata(), true), it.standing().map(standing -> standing(it, standing)).orElse(null));
+        return new Setup.ScopePart(
+                it.effect().toString(),
+                it.reach().toString(),
+                it.holders().toString(),
+                it.words(),
+                it.wordsForPerson().orElse(null),
+                it.approver().toString(),
+                flag(it.byRole(), false),
+                it.life() == Scope.Life.IN_USE ? null : it.life().toString(),
+                it.closesOn().map(Instant::toString).orElse(null),
+                flag(it.givenByDefault(), false),
+                flag(it.inMetadata(), true),
+                it.standing().map(standing -> standing(it, standing)).orElse(null));
     }
 
     private Setup.StandingPart standing(Scope scope, StandingApproval it) {
-        return new Setup.StandingPart(list(it.kinds().stream().map(ClientKind::toString).toList()), list(it.tags()),
-                list(it.owners().stream().map(id -> records.people().named(scope.issuerId(), id).map(Person::email).orElse(id)).toList()));
+        return new Setup.StandingPart(
+                list(it.kinds().stream().map(ClientKind::toString).toList()),
+                list(it.tags()),
+                list(it.owners().stream()
+                        .map(id -> records.people()
+                                .named(scope.issuerId(), id)
+                                .map(Person::email)
+                                .orElse(id))
+                        .toList()));
     }
 
     private Setup.RoutePart route(Route it) {
-        Optional<Route.Guard.Token> token = it.guard() instanceof Route.Guard.Token guard ? Optional.of(guard) : Optional.empty();
-        String upstream = it.target() instanceof Route.Target.Upstream(var base) ? base.map(Object::toString).orElse(null) : null;
-        Setup.AnswerPart answer = it.target() instanceof Route.Target.StandingAnswer(int status, String type, String body) ? new Setup.AnswerPart(status, type, body) : null;
-        return new Setup.RoutePart(label(it), token.flatMap(guard -> records.apis().named(it.issuerId(), guard.apiId())).map(Api::name).orElse(null),
-                token.map(Route.Guard.Token::scopes).filter(scopes -> !scopes.isEmpty()).orElse(null), token.filter(Route.Guard.Token::any).map(guard -> "any-of").orElse(null),
-                token.isEmpty() ? true : null, token.filter(guard -> guard.scopes().isEmpty()).map(guard -> true).orElse(null), upstream, answer, flag(it.cors(), false),
-                RouteWords.of(it, id -> records.clients().named(it.issuerId(), id).map(Client::name).orElse(id), id -> issuerNamed(it, id)), RouteWords.of(it.shaping(), id -> records.credentials().named(it.issuerId(), id).map(kept -> kept.credential().name()).orElse(id)), RouteWords.of(it.limits()));
+        Optional<Route.Guard.Token> token =
+                it.guard() instanceof Route.Guard.Token guard ? Optional.of(guard) : Optional.empty();
+        String upstream = it.target() instanceof Route.Target.Upstream(var base)
+                ? base.map(Object::toString).orElse(null)
+                : null;
+        Setup.AnswerPart answer =
+                it.target() instanceof Route.Target.StandingAnswer(int status, String type, String body)
+                        ? new Setup.AnswerPart(status, type, body)
+                        : null;
+        return new Setup.RoutePart(
+                label(it),
+                token.flatMap(guard -> records.apis().named(it.issuerId(), guard.apiId()))
+                        .map(Api::name)
+                        .orElse(null),
+                token.map(Route.Guard.Token::scopes)
+                        .filter(scopes -> !scopes.isEmpty())
+                        .orElse(null),
+                token.filter(Route.Guard.Token::any).map(guard -> "any-of").orElse(null),
+                token.isEmpty() ? true : null,
+                token.filter(guard -> guard.scopes().isEmpty())
+                        .map(guard -> true)
+                        .orElse(null),
+                upstream,
+                answer,
+                flag(it.cors(), false),
+                RouteWords.of(
+                        it,
+                        id -> records.clients()
+                                .named(it.issuerId(), id)
+                                .map(Client::name)
+                                .orElse(id),
+                        id -> issuerNamed(it, id)),
+                RouteWords.of(it.shaping(), id -> records.credentials()
+                        .named(it.issuerId(), id)
+                        .map(kept -> kept.credential().name())
+                        .orElse(id)),
+                RouteWords.of(it.limits()));
     }
 
     private String issuerNamed(Route it, String id) {
-        return id.equals(it.issuerId()) ? records.issuers().named(id).map(Issuer::name).orElse(id) : records.trusted().named(it.issuerId(), id).map(TrustedIssuer::name).orElse(id);
+        return id.equals(it.issuerId())
+                ? records.issuers().named(id).map(Issuer::name).orElse(id)
+                : records.trusted()
+                        .named(it.issuerId(), id)
+                        .map(TrustedIssuer::name)
+                        .orElse(id);
     }
 
     private Setup.TrustedPart trusted(TrustedIssuer it) {
         TrustedIssuer.Claims usual = TrustedIssuer.Claims.USUAL;
         TrustedIssuer.Claims claims = it.claims();
         Map<String, String> linked = new LinkedHashMap<>();
-        it.clients().forEach((theirs, ours) -> linked.put(theirs, records.clients().named(it.issuerId(), ours).map(Client::name).orElse(ours)));
-        return new Setup.TrustedPart(it.url(), it.keys() instanceof TrustedIssuer.Keys.InMetadata(URI at) ? at.toString() : null, it.keys() instanceof TrustedIssuer.Keys.At(URI at) ? at.toString() : null,
-                it.keys() instanceof TrustedIssuer.Keys.Pasted(String jwks) ? json(jwks) : null, list(it.algorithms().stream().map(Object::toString).toList()), list(it.types()), it.audience().orElse(null),
-                unless(claims.scope(), usual.scope()), unless(claims.roles(), usual.roles()), unless(claims.person(), usual.person()), unless(claims.client(), usual.client()), map(it.scopes()), map(linked));
+        it.clients()
+                .forEach((theirs, ours) -> linked.put(
+                        theirs,
+                        records.clients()
+                                .named(it.issuerId(), ours)
+                                .map(Client::name)
+                                .orElse(ours)));
+        return new Setup.TrustedPart(
+                it.url(),
+                it.keys() instanceof TrustedIssuer.Keys.InMetadata(URI at) ? at.toString() : null,
+                it.keys() instanceof TrustedIssuer.Keys.At(URI at) ? at.toString() : null,
+                it.keys() instanceof TrustedIssuer.Keys.Pasted(String jwks) ? json(jwks) : null,
+                list(it.algorithms().stream().map(Object::toString).toList()),
+                list(it.types()),
+                it.audience().orElse(null),
+                unless(claims.scope(), usual.scope()),
+                unless(claims.roles(), usual.roles()),
+                unless(claims.person(), usual.person()),
+                unless(claims.client(), usual.client()),
+                map(it.scopes()),
+                map(linked));
     }
 
     private static Setup.CredentialPart credential(UpstreamCredential it) {
         return switch (it.shown()) {
-            case UpstreamCredential.Shown.Header(String name) -> new Setup.CredentialPart(it.upstream().toString(), name, null, null, null, null, null, null, null, null);
-            case UpstreamCredential.Shown.Login(String user) -> new Setup.CredentialPart(it.upstream().toString(), null, user, null, null, null, null, null, null, null);
-            case UpstreamCredential.Shown.Token token -> new Setup.CredentialPart(it.upstream().toString(), null, null, token.clientId(), token.issuer().map(URI::toString).orElse(null),
-                    token.tokenEndpoint().map(URI::toString).orElse(null), token.inBody() ? "body" : null, token.scope().orElse(null), map(token.parameters()), null);
+            case UpstreamCredential.Shown.Header(String name) ->
+                new Setup.CredentialPart(
+                        it.upstream().toString(), name, null, null, null, null, null, null, null, null);
+            case UpstreamCredential.Shown.Login(String user) ->
+                new Setup.CredentialPart(
+                        it.upstream().toString(), null, user, null, null, null, null, null, null, null);
+            case UpstreamCredential.Shown.Token token ->
+                new Setup.CredentialPart(
+                        it.upstream().toString(),
+                        null,
+                        null,
+                        token.clientId(),
+                        token.issuer().map(URI::toString).orElse(null),
+                        token.tokenEndpoint().map(URI::toString).orElse(null),
+                        token.inBody() ? "body" : null,
+                        token.scope().orElse(null),
+                        map(token.parameters()),
+                        null);
         };
     }
 
@@ -172,15 +327,42 @@ public final class ExportSetup {
     private Setup.ClientPart client(Client it) {
         Map<String, String> asks = new LinkedHashMap<>();
         for (Approval approval : records.approvals().ofClient(it.id())) {
-            asks.put(approval.scopeName(), approval.isGivenAt(clock.instant()) ? approval.expiresAt().map(end -> "given until " + end).orElse("given") : "waiting");
+            asks.put(
+                    approval.scopeName(),
+                    approval.isGivenAt(clock.instant())
+                            ? approval.expiresAt()
+                                    .map(end -> "given until " + end)
+                                    .orElse("given")
+                            : "waiting");
         }
-        boolean usualIdentity = it.identityScopes().equals(it.kind().forPeople() ? List.of("openid", "profile", "email") : List.of());
-        return new Setup.ClientPart(it.title(), text(it.texts().description()), it.kind() == ClientKind.SERVICE ? null : it.kind().toString(), it.authMethod().toString(), text(it.owner()), owners(Owned.of(it)),
-                list(it.texts().contacts()), list(it.texts().links().stream().map(Object::toString).toList()), list(it.texts().tags()), list(it.addresses().redirects()),
-                list(it.addresses().origins()), it.grantTypes().orElse(null), usualIdentity ? null : it.identityScopes(), it.proof().jwks().map(ExportSetup::json).orElse(null),
-                it.proof().jwksUri().map(Object::toString).orElse(null), it.proof().algorithm().map(Object::toString).orElse(null), flag(it.people().identityGiven(), false),
-                flag(it.people().secondFactor(), false), it.people().idTokenAlg().map(Object::toString).orElse(null), list(it.people().afterSignOut()), flag(it.mayIntrospect(), false), flag(it.enabled(), true), null,
-                map(asks), it.id().startsWith("cl_") ? null : it.id());
+        boolean usualIdentity =
+                it.identityScopes().equals(it.kind().forPeople() ? List.of("openid", "profile", "email") : List.of());
+        return new Setup.ClientPart(
+                it.title(),
+                text(it.texts().description()),
+                it.kind() == ClientKind.SERVICE ? null : it.kind().toString(),
+                it.authMethod().toString(),
+                text(it.owner()),
+                owners(Owned.of(it)),
+                list(it.texts().contacts()),
+                list(it.texts().links().stream().map(Object::toString).toList()),
+                list(it.texts().tags()),
+                list(it.addresses().redirects()),
+                list(it.addresses().origins()),
+                it.grantTypes().orElse(null),
+                usualIdentity ? null : it.identityScopes(),
+                it.proof().jwks().map(ExportSetup::json).orElse(null),
+                it.proof().jwksUri().map(Object::toString).orElse(null),
+                it.proof().algorithm().map(Object::toString).orElse(null),
+                flag(it.people().identityGiven(), false),
+                flag(it.people().secondFactor(), false),
+                it.people().idTokenAlg().map(Object::toString).orElse(null),
+                list(it.people().afterSignOut()),
+                flag(it.mayIntrospect(), false),
+                flag(it.enabled(), true),
+                null,
+                map(asks),
+                it.id().startsWith("cl_") ? null : it.id());
     }
 
     private static Map<String, Object> json(String text) {

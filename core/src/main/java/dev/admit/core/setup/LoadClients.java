@@ -28,7 +28,14 @@ final class LoadClients {
     private final Actor by;
     private final Clock clock;
 
-    LoadClients(LoadSetup.UseCases use, LoadSetup.Records records, SetupSteps steps, LoadOwners owners, Map<String, String> secrets, Actor by, Clock clock) {
+    LoadClients(
+            LoadSetup.UseCases use,
+            LoadSetup.Records records,
+            SetupSteps steps,
+            LoadOwners owners,
+            Map<String, String> secrets,
+            Actor by,
+            Clock clock) {
         this.use = use;
         this.records = records;
         this.steps = steps;
@@ -42,34 +49,81 @@ final class LoadClients {
         String at = "/clients/" + SetupSteps.escaped(name);
         Setup.ClientPart part = said == null ? Setup.ClientPart.NOTHING : said;
         Optional<Client> before = records.clients().named(issuer.id(), name);
-        ClientRegistration.Wanted wanted = new ClientRegistration.Wanted(before.isPresent() ? null : name, part.title(), part.description(), part.kind(), part.authMethod(), part.owner(),
-                part.contacts(), part.links(), part.tags(), part.redirectUris(), part.origins(), part.grantTypes(), part.identityScopes(),
-                part.jwks() == null ? null : JSONObjectUtils.toJSONString(part.jwks()), part.jwksUri(), part.assertionAlg(), part.secondFactor(), part.idTokenAlg(), part.afterSignOut(), part.mayIntrospect(), null, part.clientId());
+        ClientRegistration.Wanted wanted = new ClientRegistration.Wanted(
+                before.isPresent() ? null : name,
+                part.title(),
+                part.description(),
+                part.kind(),
+                part.authMethod(),
+                part.owner(),
+                part.contacts(),
+                part.links(),
+                part.tags(),
+                part.redirectUris(),
+                part.origins(),
+                part.grantTypes(),
+                part.identityScopes(),
+                part.jwks() == null ? null : JSONObjectUtils.toJSONString(part.jwks()),
+                part.jwksUri(),
+                part.assertionAlg(),
+                part.secondFactor(),
+                part.idTokenAlg(),
+                part.afterSignOut(),
+                part.mayIntrospect(),
+                null,
+                part.clientId());
         Optional<Client> after;
         if (before.isPresent()) {
             after = steps.settle(at, use.clients().change(issuer, name, wanted, Expected.ANY, by));
         } else {
-            Optional<ClientRegistration.Registered> registered = steps.settle(at, use.clients().register(issuer, wanted, part.secret() == null ? null : part.secret().lifetime(), by));
+            Optional<ClientRegistration.Registered> registered = steps.settle(
+                    at,
+                    use.clients()
+                            .register(
+                                    issuer,
+                                    wanted,
+                                    part.secret() == null ? null : part.secret().lifetime(),
+                                    by));
             boolean given = secrets.containsKey(name);
-            if (!given) registered.ifPresent(it -> it.secret().ifPresent(secret -> steps.made(new SetupOutcome.Made(it.client(), secret))));
+            if (!given)
+                registered.ifPresent(
+                        it -> it.secret().ifPresent(secret -> steps.made(new SetupOutcome.Made(it.client(), secret))));
             after = registered.map(ClientRegistration.Registered::client);
         }
         if (after.isEmpty()) return;
         steps.step("client " + name, before, after.get());
         owners.load(issuer, at, Owned.of(after.get()), part.owners());
         if (secrets.containsKey(name)) secret(issuer, at, name, part, before.isEmpty());
-        SetupSteps.orNone(part.asks()).forEach((scope, standing) -> ask(issuer, at + "/asks/" + SetupSteps.escaped(scope), after.get(), scope, standing));
-        if (part.identityGiven() != null && part.identityGiven() != after.get().people().identityGiven()) {
-            steps.settle(at + "/identity_given", use.clients().giveIdentity(issuer, name, part.identityGiven(), by)).filter(it -> before.isPresent()).ifPresent(it -> steps.step("client " + name, after, it));
+        SetupSteps.orNone(part.asks())
+                .forEach((scope, standing) ->
+                        ask(issuer, at + "/asks/" + SetupSteps.escaped(scope), after.get(), scope, standing));
+        if (part.identityGiven() != null
+                && part.identityGiven() != after.get().people().identityGiven()) {
+            steps.settle(at + "/identity_given", use.clients().giveIdentity(issuer, name, part.identityGiven(), by))
+                    .filter(it -> before.isPresent())
+                    .ifPresent(it -> steps.step("client " + name, after, it));
         }
         if (part.enabled() != null && part.enabled() != after.get().enabled()) {
-            steps.settle(at, use.clients().switchTo(issuer, name, part.enabled(), Expected.ANY, by)).ifPresent(it -> steps.step("client " + name, after, it));
+            steps.settle(at, use.clients().switchTo(issuer, name, part.enabled(), Expected.ANY, by))
+                    .ifPresent(it -> steps.step("client " + name, after, it));
         }
     }
 
     private void secret(Issuer issuer, String at, String name, Setup.ClientPart part, boolean fresh) {
-        steps.settle(at + "/secret", use.clients().giveSecret(issuer, name, secrets.get(name), part.secret() == null ? null : part.secret().lifetime(), fresh, by))
-                .filter(added -> added && !fresh).ifPresent(added -> steps.add("added", "secret of " + name, List.of()));
+        steps.settle(
+                        at + "/secret",
+                        use.clients()
+                                .giveSecret(
+                                        issuer,
+                                        name,
+                                        secrets.get(name),
+                                        part.secret() == null
+                                                ? null
+                                                : part.secret().lifetime(),
+                                        fresh,
+                                        by))
+                .filter(added -> added && !fresh)
+                .ifPresent(added -> steps.add("added", "secret of " + name, List.of()));
     }
 
     private void ask(Issuer issuer, String at, Client client, String scope, String standing) {
@@ -77,9 +131,14 @@ final class LoadClients {
         Optional<Instant> until = Optional.empty();
         if (word.startsWith("given until ")) {
             try {
-                until = Optional.of(Instant.parse(word.substring("given until ".length()).strip()));
+                until = Optional.of(
+                        Instant.parse(word.substring("given until ".length()).strip()));
             } catch (DateTimeParseException none) {
-                steps.fault(at, "given until and a time such as 2027-01-31T00:00:00Z", Fields.quoted(word), "Correct the time.");
+                steps.fault(
+                        at,
+                        "given until and a time such as 2027-01-31T00:00:00Z",
+                        Fields.quoted(word),
+                        "Correct the time.");
                 return;
             }
         } else if (!word.equals("given") && !word.equals("waiting")) {
@@ -91,16 +150,23 @@ final class LoadClients {
         Instant now = clock.instant();
         Optional<Instant> wanted = until;
         if (word.equals("waiting") && before.isPresent()) return; // asked already, whatever the answer was
-        if (before.filter(it -> it.isGivenAt(now) && it.expiresAt().equals(wanted)).isPresent()) return;
+        if (before.filter(it -> it.isGivenAt(now) && it.expiresAt().equals(wanted))
+                .isPresent()) return;
         Optional<FieldFault> cannot = use.approving().faultOf(client, scope, at);
         if (cannot.isPresent()) {
             steps.faults().add(cannot.get());
             return;
         }
         boolean toWait = standing != null && word.equals("waiting");
-        Optional<Approval> asked = steps.settle(at, toWait ? use.approving().askToWait(client, scope, by) : use.approving().ask(client, scope, by));
+        Optional<Approval> asked = steps.settle(
+                at,
+                toWait
+                        ? use.approving().askToWait(client, scope, by)
+                        : use.approving().ask(client, scope, by));
         if (asked.isEmpty()) return;
-        Optional<Approval> after = word.equals("waiting") ? asked : steps.settle(at, use.approving().give(client, asked.get(), wanted, by, Expected.ANY));
+        Optional<Approval> after = word.equals("waiting")
+                ? asked
+                : steps.settle(at, use.approving().give(client, asked.get(), wanted, by, Expected.ANY));
         after.ifPresent(it -> steps.step("approval of %s for %s".formatted(scope, client.name()), before, it));
     }
 }

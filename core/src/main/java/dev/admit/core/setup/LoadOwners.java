@@ -12,8 +12,12 @@ import java.util.Optional;
 record LoadOwners(LoadSetup.UseCases use, LoadSetup.Records records, SetupSteps steps, Actor by) {
     void load(Issuer issuer, String at, Owned owned, List<String> addresses) {
         if (addresses == null) return;
-        List<String> before = records.owners().of(owned).stream().map(Owner::email).toList();
-        steps.settle(at, use.owners().set(issuer, owned, addresses, "/owners", by)).map(all -> all.stream().map(Owner::email).toList()).filter(after -> !after.equals(before))
-                .ifPresent(after -> steps.step("owners of " + owned, Optional.of(Map.of("owners", before)), Map.of("owners", after)));
+        List<String> before =
+                records.owners().of(owned).stream().map(Owner::email).toList();
+        steps.settle(at, use.owners().set(issuer, owned, addresses, "/owners", by))
+                .map(all -> all.stream().map(Owner::email).toList())
+                .filter(after -> !after.equals(before))
+                .ifPresent(after -> steps.step(
+                        "owners of " + owned, Optional.of(Map.of("owners", before)), Map.of("owners", after)));
     }
 }

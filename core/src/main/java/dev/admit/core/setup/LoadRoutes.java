@@ -18,22 +18,58 @@ record LoadRoutes(LoadSetup.UseCases use, LoadSetup.Records records, SetupSteps 
 
     void load(Issuer issuer, String at, Setup.RoutePart part) {
         if (part == null || part.route() == null || part.route().strip().split("\\s+").length != 2) {
-            steps.fault(at + "/route", "methods and a path, such as GET /tides/** or ANY /tides/**", part == null || part.route() == null ? "nothing" : Fields.quoted(part.route()), "Write it so.");
+            steps.fault(
+                    at + "/route",
+                    "methods and a path, such as GET /tides/** or ANY /tides/**",
+                    part == null || part.route() == null ? "nothing" : Fields.quoted(part.route()),
+                    "Write it so.");
             return;
         }
         String[] words = part.route().strip().split("\\s+");
         List<String> methods = words[0].equals("ANY") ? List.of() : Arrays.asList(words[0].split(","));
-        RouteRegistration.WantedAnswer answer = part.answer() == null ? null
-                : new RouteRegistration.WantedAnswer(part.answer().status(), part.answer().contentType(), part.answer().body());
-        RouteRegistration.Wanted wanted = new RouteRegistration.Wanted(methods, words[1], part.api(), part.scopes(), part.mode(), part.open(), part.anyScope(), part.upstream(), answer, part.cors(), part.who(), part.shaping(),
+        RouteRegistration.WantedAnswer answer = part.answer() == null
+                ? null
+                : new RouteRegistration.WantedAnswer(
+                        part.answer().status(),
+                        part.answer().contentType(),
+                        part.answer().body());
+        RouteRegistration.Wanted wanted = new RouteRegistration.Wanted(
+                methods,
+                words[1],
+                part.api(),
+                part.scopes(),
+                part.mode(),
+                part.open(),
+                part.anyScope(),
+                part.upstream(),
+                answer,
+                part.cors(),
+                part.who(),
+                part.shaping(),
                 part.limits());
         Optional<Route> before = find(issuer, methods, words[1]);
-        steps.settle(at, before.isPresent() ? use.routes().replace(issuer, before.get().id(), wanted, Expected.ANY, before.get().pattern().toString(), FILE, by) : use.routes().add(issuer, wanted, FILE, by))
+        steps.settle(
+                        at,
+                        before.isPresent()
+                                ? use.routes()
+                                        .replace(
+                                                issuer,
+                                                before.get().id(),
+                                                wanted,
+                                                Expected.ANY,
+                                                before.get().pattern().toString(),
+                                                FILE,
+                                                by)
+                                : use.routes().add(issuer, wanted, FILE, by))
                 .ifPresent(after -> steps.step("route " + after.route().label(), before, after.route()));
     }
 
     private Optional<Route> find(Issuer issuer, List<String> methods, String path) {
-        TreeSet<String> wanted = new TreeSet<>(methods.stream().map(it -> it.strip().toUpperCase(Locale.ROOT)).toList());
-        return records.routes().of(issuer.id()).stream().filter(it -> it.methods().equals(wanted) && it.pattern().toString().equals(path)).findFirst();
+        TreeSet<String> wanted = new TreeSet<>(
+                methods.stream().map(it -> it.strip().toUpperCase(Locale.ROOT)).toList());
+        return records.routes().of(issuer.id()).stream()
+                .filter(it ->
+                        it.methods().equals(wanted) && it.pattern().toString().equals(path))
+                .findFirst();
     }
 }

@@ -1,22 +1,20 @@
 package dev.admit.core.setup;
 
-import com.nimbusds.jose.util.JSONObjectUtils;
-import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.Approving;
 import dev.admit.core.approval.Withdrawal;
-import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.change.FieldFault;
-import dev.admit.core.change.Fields;
 import dev.admit.core.change.Page;
 import dev.admit.core.change.Republish;
 import dev.admit.core.owner.NameOwners;
 import dev.admit.core.owner.Owned;
-import dev.admit.core.owner.Owner;
 import dev.admit.core.owner.Owners;
+import dev.admit.core.person.People;
+import dev.admit.core.person.ProfileField;
+import dev.admit.core.person.ProfileFields;
 import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registration.IssuerRegistration;
@@ -25,7 +23,6 @@ import dev.admit.core.registration.RoleRegistration;
 import dev.admit.core.registration.ScopeRegistration;
 import dev.admit.core.registration.TrustRegistration;
 import dev.admit.core.registration.UpstreamCredentialRegistration;
-import dev.admit.core.person.People;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Client;
@@ -36,40 +33,55 @@ import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Roles;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scopes;
-import dev.admit.core.person.ProfileField;
-import dev.admit.core.person.ProfileFields;
-import dev.admit.core.signin.FieldRegistration;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.Routes;
+import dev.admit.core.signin.FieldRegistration;
 import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.trust.TrustedIssuers;
 import dev.admit.core.upstream.UpstreamCredentials;
 import java.time.Clock;
-import java.time.Instant;
-import java.time.format.DateTimeParseException;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.TreeSet;
 import java.util.function.Function;
 
 /**
- * Loads a setup file: everything in it through the same use cases as by hand, in one transaction, so that it holds altogether or
- * not at all. What would change is found by doing it and taking it back; a file that says what is there already changes nothing.
+ * Loads a setup file: everything in it through the same use cases as by hand, in one transaction, so that it holds
+ * altogether or not at all. What would change is found by doing it and taking it back; a file that says what is there
+ * already changes nothing.
  */
 public final class LoadSetup {
     /** The use cases that it leans on. */
-    public record UseCases(IssuerRegistration issuers, ApiRegistration apis, ScopeRegistration scopes, RoleRegistration roles, MintingRegistration mintings, RouteRegistration routes,
-                           ClientRegistration clients, Approving approving, FieldRegistration fields, NameOwners owners, TrustRegistration trust,
-                           UpstreamCredentialRegistration credentials) {}
+    public record UseCases(
+            IssuerRegistration issuers,
+            ApiRegistration apis,
+            ScopeRegistration scopes,
+            RoleRegistration roles,
+            MintingRegistration mintings,
+            RouteRegistration routes,
+            ClientRegistration clients,
+            Approving approving,
+            FieldRegistration fields,
+            NameOwners owners,
+            TrustRegistration trust,
+            UpstreamCredentialRegistration credentials) {}
 
     /** What is kept now. */
-    public record Records(Issuers issuers, Apis apis, Scopes scopes, Roles roles, Routes routes, Clients clients, Approvals approvals, ProfileFields fields, People people, Owners owners, TrustedIssuers trusted,
-                          UpstreamCredentials credentials) {}
+    public record Records(
+            Issuers issuers,
+            Apis apis,
+            Scopes scopes,
+            Roles roles,
+            Routes routes,
+            Clients clients,
+            Approvals approvals,
+            ProfileFields fields,
+            People people,
+            Owners owners,
+            TrustedIssuers trusted,
+            UpstreamCredentials credentials) {}
 
     private final UseCases use;
     private final Records records;
@@ -78,7 +90,13 @@ public final class LoadSetup {
     private final Runnable forgetClients;
     private final Clock clock;
 
-    public LoadSetup(UseCases use, Records records, Withdrawal withdrawal, Republish.Held live, Runnable forgetClients, Clock clock) {
+    public LoadSetup(
+            UseCases use,
+            Records records,
+            Withdrawal withdrawal,
+            Republish.Held live,
+            Runnable forgetClients,
+            Clock clock) {
         this.use = use;
         this.records = records;
         this.withdrawal = withdrawal;
@@ -88,11 +106,13 @@ public final class LoadSetup {
     }
 
     /**
-     * @param secrets     client name, or {@code upstream-credential} and a name → the secret that the file refers to, resolved by whoever loads it
+     * @param secrets client name, or {@code upstream-credential} and a name → the secret that the file refers to,
+     *     resolved by whoever loads it
      * @param withoutRest whether what the issuer has beyond the file is to go
      */
     public record Request(Setup setup, Map<String, String> secrets, boolean withoutRest) {
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return "Request[" + setup.issuer() + "]";
         }
     }
@@ -163,9 +183,12 @@ public final class LoadSetup {
                 SetupSteps.orNone(setup.fields()).forEach((name, part) -> field(issuer.get(), name, part));
                 SetupSteps.orNone(setup.apis()).forEach((name, part) -> api(issuer.get(), name, part));
                 SetupSteps.orNone(setup.clients()).forEach((name, part) -> clients.load(issuer.get(), name, part));
-                SetupSteps.orNone(setup.trustedIssuers()).forEach((name, part) -> trusted.load(issuer.get(), name, part));
-                SetupSteps.orNone(setup.upstreamCredentials()).forEach((name, part) -> credentials.load(issuer.get(), name, part));
-                for (int i = 0; setup.routes() != null && i < setup.routes().size(); i++) routes.load(issuer.get(), "/routes/" + i, setup.routes().get(i));
+                SetupSteps.orNone(setup.trustedIssuers())
+                        .forEach((name, part) -> trusted.load(issuer.get(), name, part));
+                SetupSteps.orNone(setup.upstreamCredentials())
+                        .forEach((name, part) -> credentials.load(issuer.get(), name, part));
+                for (int i = 0; setup.routes() != null && i < setup.routes().size(); i++)
+                    routes.load(issuer.get(), "/routes/" + i, setup.routes().get(i));
                 if (request.withoutRest()) removeRest(issuer.get());
             }
             return steps.outcome();
@@ -173,35 +196,88 @@ public final class LoadSetup {
 
         private Optional<Issuer> issuer() {
             if (setup.issuer() == null || setup.issuer().isBlank()) {
-                steps.fault("/issuer", "the name of the issuer that is meant", "nothing", "Begin the file with issuer: NAME.");
+                steps.fault(
+                        "/issuer",
+                        "the name of the issuer that is meant",
+                        "nothing",
+                        "Begin the file with issuer: NAME.");
                 return Optional.empty();
             }
-            Setup.Rules rules = setup.rules() == null ? new Setup.Rules(null, null, null, null, null, null, null, null) : setup.rules();
+            Setup.Rules rules = setup.rules() == null
+                    ? new Setup.Rules(null, null, null, null, null, null, null, null)
+                    : setup.rules();
             Optional<Issuer> before = records.issuers().named(setup.issuer().strip());
-            IssuerRegistration.Wanted wanted = new IssuerRegistration.Wanted(before.isPresent() ? null : setup.issuer(), setup.title(), setup.description(), rules.domains(),
-                    rules.keyRotation(), rules.secretLifetime(), rules.longestSecret(), rules.secretsWithoutEnd(), rules.developmentAddresses(), rules.grantTypes(), people(rules.people()));
+            IssuerRegistration.Wanted wanted = new IssuerRegistration.Wanted(
+                    before.isPresent() ? null : setup.issuer(),
+                    setup.title(),
+                    setup.description(),
+                    rules.domains(),
+                    rules.keyRotation(),
+                    rules.secretLifetime(),
+                    rules.longestSecret(),
+                    rules.secretsWithoutEnd(),
+                    rules.developmentAddresses(),
+                    rules.grantTypes(),
+                    people(rules.people()));
             List<FieldFault> faults = steps.faults();
             int known = faults.size();
-            Optional<Issuer> after = steps.settle("", before.isPresent() ? use.issuers().change(before.get().name(), wanted, Expected.ANY, by) : use.issuers().create(wanted, by));
+            Optional<Issuer> after = steps.settle(
+                    "",
+                    before.isPresent()
+                            ? use.issuers().change(before.get().name(), wanted, Expected.ANY, by)
+                            : use.issuers().create(wanted, by));
             for (int i = known; i < faults.size(); i++) {
                 FieldFault it = faults.get(i);
-                boolean ofRules = !List.of("/issuer", "/title", "/description", "/name").contains(it.pointer());
-                faults.set(i, new FieldFault(it.pointer().equals("/name") ? "/issuer" : ofRules ? "/rules" + it.pointer() : it.pointer(), it.expected(), it.came(), it.mend()));
+                boolean ofRules =
+                        !List.of("/issuer", "/title", "/description", "/name").contains(it.pointer());
+                faults.set(
+                        i,
+                        new FieldFault(
+                                it.pointer().equals("/name")
+                                        ? "/issuer"
+                                        : ofRules ? "/rules" + it.pointer() : it.pointer(),
+                                it.expected(),
+                                it.came(),
+                                it.mend()));
             }
             after.ifPresent(it -> steps.step("issuer " + it.name(), before, it));
             return after;
         }
 
         private static IssuerRegistration.WantedPeople people(Setup.PeoplePart it) {
-            return it == null ? null : new IssuerRegistration.WantedPeople(it.signUp(), it.secondFactor(), it.sessionIdle(), it.sessionLongest(), it.logo(), it.accent(), it.welcome(), it.styleSheet());
+            return it == null
+                    ? null
+                    : new IssuerRegistration.WantedPeople(
+                            it.signUp(),
+                            it.secondFactor(),
+                            it.sessionIdle(),
+                            it.sessionLongest(),
+                            it.logo(),
+                            it.accent(),
+                            it.welcome(),
+                            it.styleSheet());
         }
 
         private void field(Issuer issuer, String name, Setup.FieldPart said) {
-            Setup.FieldPart part = said == null ? new Setup.FieldPart(null, null, null, null, null, null, null, null) : said;
+            Setup.FieldPart part =
+                    said == null ? new Setup.FieldPart(null, null, null, null, null, null, null, null) : said;
             Optional<ProfileField> before = records.fields().named(issuer.id(), name);
             boolean known = before.isPresent() || ProfileField.standard(name).isPresent();
-            FieldRegistration.Wanted wanted = new FieldRegistration.Wanted(known ? null : name, part.title(), part.type(), part.choices(), part.rule(), part.atSignUp(), part.editable(), part.claim(), part.onProfilePage());
-            steps.settle("/fields/" + SetupSteps.escaped(name), known ? use.fields().change(issuer, name, wanted, by) : use.fields().add(issuer, wanted, by))
+            FieldRegistration.Wanted wanted = new FieldRegistration.Wanted(
+                    known ? null : name,
+                    part.title(),
+                    part.type(),
+                    part.choices(),
+                    part.rule(),
+                    part.atSignUp(),
+                    part.editable(),
+                    part.claim(),
+                    part.onProfilePage());
+            steps.settle(
+                            "/fields/" + SetupSteps.escaped(name),
+                            known
+                                    ? use.fields().change(issuer, name, wanted, by)
+                                    : use.fields().add(issuer, wanted, by))
                     .ifPresent(after -> steps.step("field " + name, before, after));
         }
 
@@ -209,75 +285,166 @@ public final class LoadSetup {
             String at = "/apis/" + SetupSteps.escaped(name);
             Setup.ApiPart part = said == null ? Setup.ApiPart.NOTHING : said;
             Optional<Api> before = records.apis().named(issuer.id(), name);
-            ApiRegistration.Wanted wanted = new ApiRegistration.Wanted(before.isPresent() ? null : name, part.title(), part.audience(), part.upstream(), part.outsideDomains(), part.allByDefault());
-            Optional<Api> after = steps.settle(at, before.isPresent() ? use.apis().change(issuer, name, wanted, Expected.ANY, null, by) : use.apis().register(issuer, wanted, by));
+            ApiRegistration.Wanted wanted = new ApiRegistration.Wanted(
+                    before.isPresent() ? null : name,
+                    part.title(),
+                    part.audience(),
+                    part.upstream(),
+                    part.outsideDomains(),
+                    part.allByDefault());
+            Optional<Api> after = steps.settle(
+                    at,
+                    before.isPresent()
+                            ? use.apis().change(issuer, name, wanted, Expected.ANY, null, by)
+                            : use.apis().register(issuer, wanted, by));
             if (after.isEmpty()) return;
             steps.step("API " + name, before, after.get());
             owners.load(issuer, at, Owned.of(after.get()), part.owners());
             if (part.minting() != null) minting(issuer, at + "/minting", after.get(), part.minting());
-            SetupSteps.orNone(part.scopes()).forEach((scope, its) -> scope(issuer, at + "/scopes/" + SetupSteps.escaped(scope), after.get(), scope, its));
-            SetupSteps.orNone(part.roles()).forEach((role, its) -> role(issuer, at + "/roles/" + SetupSteps.escaped(role), after.get(), role, its));
+            SetupSteps.orNone(part.scopes())
+                    .forEach((scope, its) ->
+                            scope(issuer, at + "/scopes/" + SetupSteps.escaped(scope), after.get(), scope, its));
+            SetupSteps.orNone(part.roles())
+                    .forEach((role, its) ->
+                            role(issuer, at + "/roles/" + SetupSteps.escaped(role), after.get(), role, its));
         }
 
         private void role(Issuer issuer, String at, Api api, String name, Setup.RolePart said) {
             Setup.RolePart part = said == null ? new Setup.RolePart(null, null, null) : said;
-            Optional<Role> before = records.roles().named(issuer.id(), name).filter(it -> it.apiId().equals(api.id()));
-            RoleRegistration.Wanted wanted = new RoleRegistration.Wanted(before.isPresent() ? null : name, part.title(), part.scopes(), part.secondFactor());
-            steps.settle(at, before.isPresent() ? use.roles().change(issuer, api, name, wanted, Expected.ANY, by) : use.roles().add(issuer, api, wanted, by))
+            Optional<Role> before = records.roles().named(issuer.id(), name).filter(it -> it.apiId()
+                    .equals(api.id()));
+            RoleRegistration.Wanted wanted = new RoleRegistration.Wanted(
+                    before.isPresent() ? null : name, part.title(), part.scopes(), part.secondFactor());
+            steps.settle(
+                            at,
+                            before.isPresent()
+                                    ? use.roles().change(issuer, api, name, wanted, Expected.ANY, by)
+                                    : use.roles().add(issuer, api, wanted, by))
                     .ifPresent(after -> steps.step("role " + name, before, after));
         }
 
         private void minting(Issuer issuer, String at, Api api, Setup.MintingPart part) {
-            MintingRegistration.Wanted wanted = new MintingRegistration.Wanted(part.lifetime(), part.format(),
-                    part.claims() == null ? null : part.claims().entrySet().stream().map(it -> new MintingRegistration.WantedClaim(it.getKey(), it.getValue())).toList(), part.refreshIdle(), part.refreshLongest(),
-                    part.exceptions() == null ? null : part.exceptions().entrySet().stream().map(it -> exception(it.getKey(), it.getValue())).toList());
-            steps.settle(at, use.mintings().change(issuer, api.name(), wanted, Expected.ANY, by)).ifPresent(after -> steps.step("minting of " + api.name(), Optional.of(api.minting()), after.minting()));
+            MintingRegistration.Wanted wanted = new MintingRegistration.Wanted(
+                    part.lifetime(),
+                    part.format(),
+                    part.claims() == null
+                            ? null
+                            : part.claims().entrySet().stream()
+                                    .map(it -> new MintingRegistration.WantedClaim(it.getKey(), it.getValue()))
+                                    .toList(),
+                    part.refreshIdle(),
+                    part.refreshLongest(),
+                    part.exceptions() == null
+                            ? null
+                            : part.exceptions().entrySet().stream()
+                                    .map(it -> exception(it.getKey(), it.getValue()))
+                                    .toList());
+            steps.settle(at, use.mintings().change(issuer, api.name(), wanted, Expected.ANY, by))
+                    .ifPresent(after ->
+                            steps.step("minting of " + api.name(), Optional.of(api.minting()), after.minting()));
         }
 
         private static MintingRegistration.WantedException exception(String name, Setup.ExceptionPart it) {
-            return it == null ? new MintingRegistration.WantedException(name, null, null, null, null, null, null, null, null)
-                    : new MintingRegistration.WantedException(name, it.clients(), it.tags(), it.grantTypes(), it.lifetime(), it.format(), it.refreshIdle(), it.refreshLongest(), it.without());
+            return it == null
+                    ? new MintingRegistration.WantedException(name, null, null, null, null, null, null, null, null)
+                    : new MintingRegistration.WantedException(
+                            name,
+                            it.clients(),
+                            it.tags(),
+                            it.grantTypes(),
+                            it.lifetime(),
+                            it.format(),
+                            it.refreshIdle(),
+                            it.refreshLongest(),
+                            it.without());
         }
 
         private void scope(Issuer issuer, String at, Api api, String name, Setup.ScopePart said) {
             Setup.ScopePart part = said == null ? Setup.ScopePart.NOTHING : said;
-            Optional<Scope> before = records.scopes().named(issuer.id(), name).filter(it -> it.apiId().equals(api.id()));
-            ScopeRegistration.Wanted wanted = new ScopeRegistration.Wanted(before.isPresent() ? null : name, part.effect(), part.reach(), part.holders(), part.words(),
-                    part.wordsForPerson(), part.approver(), part.byRole(), part.life(), part.closesOn(), part.givenByDefault(), part.inMetadata(),
-                    part.standingApproval() == null ? null : new ScopeRegistration.WantedStanding(part.standingApproval().kinds(), part.standingApproval().tags(), part.standingApproval().owners()));
-            steps.settle(at, before.isPresent() ? use.scopes().change(issuer, api, name, wanted, Expected.ANY, by) : use.scopes().add(issuer, api, wanted, by))
+            Optional<Scope> before = records.scopes().named(issuer.id(), name).filter(it -> it.apiId()
+                    .equals(api.id()));
+            ScopeRegistration.Wanted wanted = new ScopeRegistration.Wanted(
+                    before.isPresent() ? null : name,
+                    part.effect(),
+                    part.reach(),
+                    part.holders(),
+                    part.words(),
+                    part.wordsForPerson(),
+                    part.approver(),
+                    part.byRole(),
+                    part.life(),
+                    part.closesOn(),
+                    part.givenByDefault(),
+                    part.inMetadata(),
+                    part.standingApproval() == null
+                            ? null
+                            : new ScopeRegistration.WantedStanding(
+                                    part.standingApproval().kinds(),
+                                    part.standingApproval().tags(),
+                                    part.standingApproval().owners()));
+            steps.settle(
+                            at,
+                            before.isPresent()
+                                    ? use.scopes().change(issuer, api, name, wanted, Expected.ANY, by)
+                                    : use.scopes().add(issuer, api, wanted, by))
                     .ifPresent(after -> steps.step("scope " + name, before, after));
         }
 
         /** From what names others to what is named. */
         private void removeRest(Issuer issuer) {
             for (ProfileField field : records.fields().of(issuer.id())) {
-                if (!SetupSteps.orNone(setup.fields()).containsKey(field.name())) steps.removed("field " + field.name(), use.fields().remove(issuer, field.name(), by));
+                if (!SetupSteps.orNone(setup.fields()).containsKey(field.name()))
+                    steps.removed("field " + field.name(), use.fields().remove(issuer, field.name(), by));
             }
-            List<String> kept = setup.routes() == null ? List.of() : setup.routes().stream().filter(it -> it != null && it.route() != null).map(it -> it.route().strip().replaceAll("\\s+", " ")).toList();
+            List<String> kept = setup.routes() == null
+                    ? List.of()
+                    : setup.routes().stream()
+                            .filter(it -> it != null && it.route() != null)
+                            .map(it -> it.route().strip().replaceAll("\\s+", " "))
+                            .toList();
             for (Route route : records.routes().of(issuer.id())) {
-                if (!kept.contains(ExportSetup.label(route))) steps.removed("route " + route.label(), use.routes().remove(issuer, route.id(), Expected.ANY, LoadRoutes.FILE, by));
+                if (!kept.contains(ExportSetup.label(route)))
+                    steps.removed(
+                            "route " + route.label(),
+                            use.routes().remove(issuer, route.id(), Expected.ANY, LoadRoutes.FILE, by));
             }
             for (TrustedIssuer it : records.trusted().of(issuer.id())) {
-                if (!SetupSteps.orNone(setup.trustedIssuers()).containsKey(it.name())) steps.removed("trusted issuer " + it.name(), use.trust().remove(issuer, it.name(), Expected.ANY, by));
+                if (!SetupSteps.orNone(setup.trustedIssuers()).containsKey(it.name()))
+                    steps.removed(
+                            "trusted issuer " + it.name(), use.trust().remove(issuer, it.name(), Expected.ANY, by));
             }
             for (UpstreamCredentials.Kept it : records.credentials().of(issuer.id())) {
                 String name = it.credential().name();
-                if (!SetupSteps.orNone(setup.upstreamCredentials()).containsKey(name)) steps.removed("upstream credential " + name, use.credentials().remove(issuer, name, Expected.ANY, by));
+                if (!SetupSteps.orNone(setup.upstreamCredentials()).containsKey(name))
+                    steps.removed(
+                            "upstream credential " + name, use.credentials().remove(issuer, name, Expected.ANY, by));
             }
             for (Client client : all(ask -> records.clients().list(issuer.id(), Clients.Wanted.ALL, ask))) {
                 if (client.name().equals(ClientRegistration.OWN_NAME)) continue;
-                if (!SetupSteps.orNone(setup.clients()).containsKey(client.name())) steps.removed("client " + client.name(), use.clients().remove(issuer, client.name(), Expected.ANY, client.name(), by));
+                if (!SetupSteps.orNone(setup.clients()).containsKey(client.name()))
+                    steps.removed(
+                            "client " + client.name(),
+                            use.clients().remove(issuer, client.name(), Expected.ANY, client.name(), by));
             }
             for (Api api : all(ask -> records.apis().list(issuer.id(), ask))) {
                 Setup.ApiPart part = SetupSteps.orNone(setup.apis()).get(api.name());
-                if (!SetupSteps.orNone(setup.apis()).containsKey(api.name())) steps.removed("API " + api.name(), use.apis().remove(issuer, api.name(), Expected.ANY, api.name(), by));
-                else for (Role role : records.roles().of(api.id())) {
-                    if (part == null || !SetupSteps.orNone(part.roles()).containsKey(role.name())) steps.removed("role " + role.name(), use.roles().remove(issuer, api, role.name(), Expected.ANY, by));
-                }
-                if (SetupSteps.orNone(setup.apis()).containsKey(api.name())) for (Scope scope : records.scopes().of(api.id())) {
-                    if (part == null || !SetupSteps.orNone(part.scopes()).containsKey(scope.name())) steps.removed("scope " + scope.name(), use.scopes().remove(issuer, api, scope.name(), Expected.ANY, scope.name(), by));
-                }
+                if (!SetupSteps.orNone(setup.apis()).containsKey(api.name()))
+                    steps.removed(
+                            "API " + api.name(), use.apis().remove(issuer, api.name(), Expected.ANY, api.name(), by));
+                else
+                    for (Role role : records.roles().of(api.id())) {
+                        if (part == null || !SetupSteps.orNone(part.roles()).containsKey(role.name()))
+                            steps.removed(
+                                    "role " + role.name(),
+                                    use.roles().remove(issuer, api, role.name(), Expected.ANY, by));
+                    }
+                if (SetupSteps.orNone(setup.apis()).containsKey(api.name()))
+                    for (Scope scope : records.scopes().of(api.id())) {
+                        if (part == null || !SetupSteps.orNone(part.scopes()).containsKey(scope.name()))
+                            steps.removed(
+                                    "scope " + scope.name(),
+                                    use.scopes().remove(issuer, api, scope.name(), Expected.ANY, scope.name(), by));
+                    }
             }
         }
     }

@@ -13,9 +13,26 @@ record LoadTrusted(LoadSetup.UseCases use, LoadSetup.Records records, SetupSteps
     void load(Issuer issuer, String name, Setup.TrustedPart said) {
         Setup.TrustedPart part = said == null ? Setup.TrustedPart.NOTHING : said;
         Optional<TrustedIssuer> before = records.trusted().named(issuer.id(), name);
-        TrustRegistration.Wanted wanted = new TrustRegistration.Wanted(before.isPresent() ? null : name, part.url(), part.metadata(), part.jwksUri(), part.jwks() == null ? null : JSONObjectUtils.toJSONString(part.jwks()),
-                part.algorithms(), part.types(), part.audience(), part.scopeClaim(), part.rolesClaim(), part.personClaim(), part.clientClaim(), part.scopes(), part.clients());
-        steps.settle("/trusted_issuers/" + SetupSteps.escaped(name), before.isPresent() ? use.trust().change(issuer, name, wanted, Expected.ANY, by) : use.trust().add(issuer, wanted, by))
+        TrustRegistration.Wanted wanted = new TrustRegistration.Wanted(
+                before.isPresent() ? null : name,
+                part.url(),
+                part.metadata(),
+                part.jwksUri(),
+                part.jwks() == null ? null : JSONObjectUtils.toJSONString(part.jwks()),
+                part.algorithms(),
+                part.types(),
+                part.audience(),
+                part.scopeClaim(),
+                part.rolesClaim(),
+                part.personClaim(),
+                part.clientClaim(),
+                part.scopes(),
+                part.clients());
+        steps.settle(
+                        "/trusted_issuers/" + SetupSteps.escaped(name),
+                        before.isPresent()
+                                ? use.trust().change(issuer, name, wanted, Expected.ANY, by)
+                                : use.trust().add(issuer, wanted, by))
                 .ifPresent(after -> steps.step("trusted issuer " + name, before, after));
     }
 }

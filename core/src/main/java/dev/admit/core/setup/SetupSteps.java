@@ -21,7 +21,9 @@ final class SetupSteps {
     private List<String> said = List.of();
 
     SetupOutcome outcome() {
-        return faults.isEmpty() ? new SetupOutcome.Fits(steps, made, notes) : new SetupOutcome.Refused(faults.subList(0, Math.min(MOST_FAULTS, faults.size())));
+        return faults.isEmpty()
+                ? new SetupOutcome.Fits(steps, made, notes)
+                : new SetupOutcome.Refused(faults.subList(0, Math.min(MOST_FAULTS, faults.size())));
     }
 
     void made(SetupOutcome.Made one) {
@@ -40,14 +42,23 @@ final class SetupSteps {
                 said = it.notes();
                 return Optional.of(it.value());
             }
-            case Change.Invalid<T>(List<FieldFault> some) -> some.forEach(fault -> fault(at + fault.pointer(), fault.expected(), fault.came(), fault.mend()));
-            case Change.Taken<T>(FieldFault fault) -> fault(at + fault.pointer(), fault.expected(), fault.came(), fault.mend());
-            case Change.Absent<T>(String kind, String named) -> fault(at, "the name of a " + kind, Fields.quoted(named), "Correct it.");
+            case Change.Invalid<T>(List<FieldFault> some) ->
+                some.forEach(fault -> fault(at + fault.pointer(), fault.expected(), fault.came(), fault.mend()));
+            case Change.Taken<T>(FieldFault fault) ->
+                fault(at + fault.pointer(), fault.expected(), fault.came(), fault.mend());
+            case Change.Absent<T>(String kind, String named) ->
+                fault(at, "the name of a " + kind, Fields.quoted(named), "Correct it.");
             case Change.Stale<T> stale -> fault(at, "what it was when it was read", "another version", "Load again.");
-            case Change.NeedsConfirmation<T>(String word, String what, List<String> wouldBreak) -> fault(at, "a change that breaks nothing",
-                    String.join("; ", wouldBreak), "Make this change by hand, where it can be confirmed.");
-            case Change.Forbidden<T> forbidden -> fault(at, "a change that you may make", forbidden.sentence(), "Have one of them load it.");
-            case Change.Refused<T>(String sentence, String mend) -> fault(at, "a change that the rules allow", sentence, mend);
+            case Change.NeedsConfirmation<T>(String word, String what, List<String> wouldBreak) ->
+                fault(
+                        at,
+                        "a change that breaks nothing",
+                        String.join("; ", wouldBreak),
+                        "Make this change by hand, where it can be confirmed.");
+            case Change.Forbidden<T> forbidden ->
+                fault(at, "a change that you may make", forbidden.sentence(), "Have one of them load it.");
+            case Change.Refused<T>(String sentence, String mend) ->
+                fault(at, "a change that the rules allow", sentence, mend);
         }
         return Optional.empty();
     }
@@ -56,14 +67,18 @@ final class SetupSteps {
         faults.add(new FieldFault(at, expected, came, mend));
     }
 
-    /** Notes a step when something differs, with what was said about it; of what stays as it is there is nothing to say. */
+    /**
+     * Notes a step when something differs, with what was said about it; of what stays as it is there is nothing to say.
+     */
     <T> void step(String what, Optional<T> before, T after) {
         if (before.isEmpty()) {
             add("added", what, List.of());
             return;
         }
         List<SetupOutcome.Difference> members = Audit.differences(before.get(), after).entrySet().stream()
-                .map(it -> new SetupOutcome.Difference(it.getKey(), it.getValue().getFirst(), it.getValue().getLast())).toList();
+                .map(it -> new SetupOutcome.Difference(
+                        it.getKey(), it.getValue().getFirst(), it.getValue().getLast()))
+                .toList();
         if (!members.isEmpty()) add("changed", what, members);
     }
 

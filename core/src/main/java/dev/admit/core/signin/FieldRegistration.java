@@ -24,8 +24,31 @@ public final class FieldRegistration {
     private static final int MOST_CHOICES = 50;
     private static final Pattern NAME = Pattern.compile("[a-z][a-z0-9_]{0,39}");
     /** What tokens say themselves: no field may say it for them. */
-    private static final Set<String> RESERVED = Set.of("iss", "sub", "aud", "exp", "iat", "nbf", "jti", "azp", "nonce", "acr", "amr", "auth_time", "sid", "at_hash", "c_hash", "email", "email_verified",
-            "updated_at", "client_id", "scope", "cnf", "act", "id", "roles");
+    private static final Set<String> RESERVED = Set.of(
+            "iss",
+            "sub",
+            "aud",
+            "exp",
+            "iat",
+            "nbf",
+            "jti",
+            "azp",
+            "nonce",
+            "acr",
+            "amr",
+            "auth_time",
+            "sid",
+            "at_hash",
+            "c_hash",
+            "email",
+            "email_verified",
+            "updated_at",
+            "client_id",
+            "scope",
+            "cnf",
+            "act",
+            "id",
+            "roles");
 
     private final Transactions transactions;
     private final ProfileFields fields;
@@ -40,21 +63,51 @@ public final class FieldRegistration {
     }
 
     /** Null leaves a member as it is, or as usual; an empty text takes the rule or the claim away. */
-    public record Wanted(String name, String title, String type, List<String> choices, String rule, Boolean atSignUp, Boolean editable, String claim, Boolean onProfilePage) {}
+    public record Wanted(
+            String name,
+            String title,
+            String type,
+            List<String> choices,
+            String rule,
+            Boolean atSignUp,
+            Boolean editable,
+            String claim,
+            Boolean onProfilePage) {}
 
     public Change<ProfileField> add(Issuer issuer, Wanted wanted, Actor by) {
         return published(transactions.inOne(() -> {
             Fields faults = new Fields();
             String name = wanted.name() == null ? "" : wanted.name().strip();
-            boolean standard = ProfileField.standard().stream().anyMatch(it -> it.name().equals(name));
+            boolean standard =
+                    ProfileField.standard().stream().anyMatch(it -> it.name().equals(name));
             if (!NAME.matcher(name).matches() || RESERVED.contains(name) || standard) {
-                faults.fault("/name", "1 to 40 lower-case letters, figures and underscores, and no name that the standards use", name.isEmpty() ? "nothing" : Fields.quoted(name), "Choose a name such as home_quay.");
+                faults.fault(
+                        "/name",
+                        "1 to 40 lower-case letters, figures and underscores, and no name that the standards use",
+                        name.isEmpty() ? "nothing" : Fields.quoted(name),
+                        "Choose a name such as home_quay.");
             }
-            ProfileField blank = new ProfileField(Ids.random("fld_"), issuer.id(), name, name, ProfileField.Type.TEXT, List.of(), Optional.empty(), false, true, Optional.empty(), true, 0);
+            ProfileField blank = new ProfileField(
+                    Ids.random("fld_"),
+                    issuer.id(),
+                    name,
+                    name,
+                    ProfileField.Type.TEXT,
+                    List.of(),
+                    Optional.empty(),
+                    false,
+                    true,
+                    Optional.empty(),
+                    true,
+                    0);
             ProfileField field = read(faults, wanted, blank);
             if (faults.faulty()) return new Change.Invalid<>(faults.faults());
-            if (fields.of(issuer.id()).size() >= MOST) return new Change.Refused<>("An issuer has at most %d fields of its own.".formatted(MOST), "Remove one first.");
-            if (fields.named(issuer.id(), name).isPresent()) return new Change.Taken<>(new FieldFault("/name", "a name no field here has", Fields.quoted(name), "Change the one that is there."));
+            if (fields.of(issuer.id()).size() >= MOST)
+                return new Change.Refused<>(
+                        "An issuer has at most %d fields of its own.".formatted(MOST), "Remove one first.");
+            if (fields.named(issuer.id(), name).isPresent())
+                return new Change.Taken<>(new FieldFault(
+                        "/name", "a name no field here has", Fields.quoted(name), "Change the one that is there."));
             fields.insert(field);
             audit.added(by, issuer.id(), "field.added", name, field);
             return new Change.Made<>(field, faults.notes());
@@ -64,10 +117,16 @@ public final class FieldRegistration {
     public Change<ProfileField> change(Issuer issuer, String named, Wanted wanted, Actor by) {
         return published(transactions.inOne(() -> {
             Optional<ProfileField> kept = fields.named(issuer.id(), named);
-            Optional<ProfileField> old = kept.or(() -> ProfileField.standard(named).map(it -> it.ofIssuer(Ids.random("fld_"), issuer.id())));
+            Optional<ProfileField> old =
+                    kept.or(() -> ProfileField.standard(named).map(it -> it.ofIssuer(Ids.random("fld_"), issuer.id())));
             if (old.isEmpty()) return new Change.Absent<>("field", named);
             Fields faults = new Fields();
-            if (wanted.name() != null && !wanted.name().strip().equals(named)) faults.fault("/name", named + ", because profiles have it", Fields.quoted(wanted.name()), "Add a field with the new name.");
+            if (wanted.name() != null && !wanted.name().strip().equals(named))
+                faults.fault(
+                        "/name",
+                        named + ", because profiles have it",
+                        Fields.quoted(wanted.name()),
+                        "Add a field with the new name.");
             ProfileField changed = read(faults, wanted, old.get());
             if (faults.faulty()) return new Change.Invalid<>(faults.faults());
             if (Audit.same(old.get(), changed)) return Change.made(old.get(), "Nothing differs from what is there.");
@@ -90,24 +149,71 @@ public final class FieldRegistration {
     }
 
     private static ProfileField read(Fields faults, Wanted wanted, ProfileField old) {
-        String title = wanted.title() == null ? old.title() : faults.line("/title", wanted.title(), old.name(), Fields.NAME_LENGTH);
-        ProfileField.Type type = faults.word("/type", wanted.type(), ProfileField.Type.class, wanted.type() == null && wanted.choices() != null && !wanted.choices().isEmpty() ? ProfileField.Type.CHOICE : old.type()).orElse(old.type());
+        String title = wanted.title() == null
+                ? old.title()
+                : faults.line("/title", wanted.title(), old.name(), Fields.NAME_LENGTH);
+        ProfileField.Type type = faults.word(
+                        "/type",
+                        wanted.type(),
+                        ProfileField.Type.class,
+                        wanted.type() == null
+                                        && wanted.choices() != null
+                                        && !wanted.choices().isEmpty()
+                                ? ProfileField.Type.CHOICE
+                                : old.type())
+                .orElse(old.type());
         List<String> choices = wanted.choices() == null ? old.choices() : readChoices(faults, wanted.choices());
         if ((type == ProfileField.Type.CHOICE) == choices.isEmpty()) {
-            faults.fault("/choices", type == ProfileField.Type.CHOICE ? "2 to %d choices".formatted(MOST_CHOICES) : "none, because only a choice has them", choices.size() + " of them", "Give them with the type choice, and not otherwise.");
+            faults.fault(
+                    "/choices",
+                    type == ProfileField.Type.CHOICE
+                            ? "2 to %d choices".formatted(MOST_CHOICES)
+                            : "none, because only a choice has them",
+                    choices.size() + " of them",
+                    "Give them with the type choice, and not otherwise.");
         }
-        Optional<String> rule = wanted.rule() == null ? old.rule() : wanted.rule().isBlank() ? Optional.empty() : readRule(faults, wanted.rule());
-        if (rule.isPresent() && type != ProfileField.Type.TEXT) faults.fault("/rule", "none, because only a text has one", Fields.quoted(rule.get()), "Leave it out.");
-        Optional<String> claim = wanted.claim() == null ? old.claim() : wanted.claim().isBlank() ? Optional.empty() : Optional.of(wanted.claim().strip());
+        Optional<String> rule = wanted.rule() == null
+                ? old.rule()
+                : wanted.rule().isBlank() ? Optional.empty() : readRule(faults, wanted.rule());
+        if (rule.isPresent() && type != ProfileField.Type.TEXT)
+            faults.fault("/rule", "none, because only a text has one", Fields.quoted(rule.get()), "Leave it out.");
+        Optional<String> claim = wanted.claim() == null
+                ? old.claim()
+                : wanted.claim().isBlank()
+                        ? Optional.empty()
+                        : Optional.of(wanted.claim().strip());
         if (old.isStandard()) {
-            if (!claim.equals(old.claim())) faults.fault("/claim", old.name() + ", because OpenID Connect names it so (Core §5.1)", Fields.quoted(wanted.claim()), "Leave it out.");
-        } else if (claim.filter(it -> !NAME.matcher(it).matches() || RESERVED.contains(it)).isPresent()) faults.fault("/claim", "the name of a claim that no standard uses", Fields.quoted(claim.get()), "Choose another.");
-        return new ProfileField(old.id(), old.issuerId(), old.name(), title, type, choices, rule, wanted.atSignUp() == null ? old.atSignUp() : wanted.atSignUp(),
-                wanted.editable() == null ? old.editable() : wanted.editable(), claim, wanted.onProfilePage() == null ? old.onProfilePage() : wanted.onProfilePage(), old.version() + 1);
+            if (!claim.equals(old.claim()))
+                faults.fault(
+                        "/claim",
+                        old.name() + ", because OpenID Connect names it so (Core §5.1)",
+                        Fields.quoted(wanted.claim()),
+                        "Leave it out.");
+        } else if (claim.filter(it -> !NAME.matcher(it).matches() || RESERVED.contains(it))
+                .isPresent())
+            faults.fault(
+                    "/claim",
+                    "the name of a claim that no standard uses",
+                    Fields.quoted(claim.get()),
+                    "Choose another.");
+        return new ProfileField(
+                old.id(),
+                old.issuerId(),
+                old.name(),
+                title,
+                type,
+                choices,
+                rule,
+                wanted.atSignUp() == null ? old.atSignUp() : wanted.atSignUp(),
+                wanted.editable() == null ? old.editable() : wanted.editable(),
+                claim,
+                wanted.onProfilePage() == null ? old.onProfilePage() : wanted.onProfilePage(),
+                old.version() + 1);
     }
 
     private static List<String> readChoices(Fields faults, List<String> wanted) {
-        if (wanted.size() > MOST_CHOICES) faults.fault("/choices", "at most " + MOST_CHOICES, wanted.size() + " of them", "Use a text with a rule.");
+        if (wanted.size() > MOST_CHOICES)
+            faults.fault("/choices", "at most " + MOST_CHOICES, wanted.size() + " of them", "Use a text with a rule.");
         List<String> choices = new ArrayList<>();
         for (int i = 0; i < wanted.size(); i++) {
             String choice = faults.line("/choices/" + i, wanted.get(i), null, ProfileField.LONGEST);
@@ -119,11 +225,16 @@ public final class FieldRegistration {
     private static Optional<String> readRule(Fields faults, String wanted) {
         try {
             // Repetition within repetition can take for ever on a text of a few characters.
-            if (wanted.length() > 200 || wanted.matches(".*[+*}]\\)?[+*{].*")) throw new PatternSyntaxException("too long, or repetition in repetition", wanted, 0);
+            if (wanted.length() > 200 || wanted.matches(".*[+*}]\\)?[+*{].*"))
+                throw new PatternSyntaxException("too long, or repetition in repetition", wanted, 0);
             Pattern.compile(wanted);
             return Optional.of(wanted);
         } catch (PatternSyntaxException none) {
-            faults.fault("/rule", "a regular expression of at most 200 characters, without repetition in repetition", none.getDescription(), "Write such as [A-Z]{2}-[0-9]{4}.");
+            faults.fault(
+                    "/rule",
+                    "a regular expression of at most 200 characters, without repetition in repetition",
+                    none.getDescription(),
+                    "Write such as [A-Z]{2}-[0-9]{4}.");
             return Optional.empty();
         }
     }

@@ -32,8 +32,17 @@ public final class OwnAccount {
     private final Audit audit;
     private final Clock clock;
 
-    public OwnAccount(Transactions transactions, People people, Credentials credentials, ProfileReading profiles, PersonalApprovals personal, PasswordHashing hashing, EndSignIns end,
-                      Withdrawal withdrawal, Audit audit, Clock clock) {
+    public OwnAccount(
+            Transactions transactions,
+            People people,
+            Credentials credentials,
+            ProfileReading profiles,
+            PersonalApprovals personal,
+            PasswordHashing hashing,
+            EndSignIns end,
+            Withdrawal withdrawal,
+            Audit audit,
+            Clock clock) {
         this.transactions = transactions;
         this.people = people;
         this.credentials = credentials;
@@ -61,10 +70,16 @@ public final class OwnAccount {
         });
     }
 
-    /** Sets another password and signs the person out everywhere, because whoever had the old one may still be signed in. */
-    public Change<Person> setPassword(Issuer issuer, Person person, PersonRegistration.ChosenPassword password, Actor by) {
+    /**
+     * Sets another password and signs the person out everywhere, because whoever had the old one may still be signed
+     * in.
+     */
+    public Change<Person> setPassword(
+            Issuer issuer, Person person, PersonRegistration.ChosenPassword password, Actor by) {
         Optional<String> fault = PasswordRule.faultOf(password.reveal(), person.email(), issuer.name());
-        if (fault.isPresent()) return Change.invalid(new FieldFault("/password", "a password that is hard to guess", "one that is not", fault.get()));
+        if (fault.isPresent())
+            return Change.invalid(
+                    new FieldFault("/password", "a password that is hard to guess", "one that is not", fault.get()));
         String hash = hashing.hash(password.reveal());
         return withdrawal.revoking(revoke -> {
             credentials.putPassword(person.id(), hash);
@@ -74,14 +89,23 @@ public final class OwnAccount {
         });
     }
 
-    /** The person takes back what they approved for a client; its tokens on their behalf are refused from the next request on. @param scope empty for all of it */
-    public Change<Integer> withdraw(Person person, String clientId, String clientName, Optional<String> scope, Actor by) {
+    /**
+     * The person takes back what they approved for a client; its tokens on their behalf are refused from the next
+     * request on. @param scope empty for all of it
+     */
+    public Change<Integer> withdraw(
+            Person person, String clientId, String clientName, Optional<String> scope, Actor by) {
         return withdrawal.revoking(revoke -> {
             int gone = personal.delete(person.id(), clientId, scope);
             if (gone == 0) return new Change.Absent<>("approval", scope.orElse(clientName));
             if (scope.isEmpty()) end.ofClient(person, clientId);
             revoke.person(person.id(), Optional.of(clientId), scope);
-            audit.added(by, person.issuerId(), "approval.withdrawn-by-person", clientName, Map.of("person", person.id(), "scope", scope.orElse("all")));
+            audit.added(
+                    by,
+                    person.issuerId(),
+                    "approval.withdrawn-by-person",
+                    clientName,
+                    Map.of("person", person.id(), "scope", scope.orElse("all")));
             return Change.made(gone);
         });
     }

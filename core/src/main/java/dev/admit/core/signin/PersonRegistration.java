@@ -29,7 +29,10 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 
-/** Adds people, changes what is known of them and what they may do, and takes them out; what they lose ends with the next request. */
+/**
+ * Adds people, changes what is known of them and what they may do, and takes them out; what they lose ends with the
+ * next request.
+ */
 public final class PersonRegistration {
     private static final int MOST_ROLES = 50;
 
@@ -46,8 +49,19 @@ public final class PersonRegistration {
     private final Audit audit;
     private final Clock clock;
 
-    public PersonRegistration(Transactions transactions, People people, Credentials credentials, ProfileReading profiles, Roles roles, PasswordHashing hashing, EndSignIns end, Owners owners, Scopes scopes,
-                              Withdrawal withdrawal, Audit audit, Clock clock) {
+    public PersonRegistration(
+            Transactions transactions,
+            People people,
+            Credentials credentials,
+            ProfileReading profiles,
+            Roles roles,
+            PasswordHashing hashing,
+            EndSignIns end,
+            Owners owners,
+            Scopes scopes,
+            Withdrawal withdrawal,
+            Audit audit,
+            Clock clock) {
         this.transactions = transactions;
         this.people = people;
         this.credentials = credentials;
@@ -66,7 +80,7 @@ public final class PersonRegistration {
      * Null leaves a member as it is.
      *
      * @param profile field → value; an empty value takes the field away, what is not named stays
-     * @param roles   names; all of them
+     * @param roles names; all of them
      * @param running what they may do at Admit itself; empty for nothing
      */
     public record Wanted(String email, Map<String, String> profile, List<String> roles, String running) {}
@@ -83,30 +97,44 @@ public final class PersonRegistration {
             return text;
         }
 
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return "ChosenPassword[hidden]";
         }
     }
 
-    /** Adds a person whose address an administrator vouches for. @param password empty when they are to choose one by mail */
+    /**
+     * Adds a person whose address an administrator vouches for. @param password empty when they are to choose one by
+     * mail
+     */
     public Change<Person> add(Issuer issuer, Wanted wanted, Optional<ChosenPassword> password, Actor by) {
         return add(issuer, wanted, password, true, by);
     }
 
     Change<Person> add(Issuer issuer, Wanted wanted, Optional<ChosenPassword> password, boolean verified, Actor by) {
-        if ((wanted.running() != null || wanted.roles() != null && !wanted.roles().isEmpty()) && !by.isAdministrator()) return grantingRoles();
+        if ((wanted.running() != null
+                        || wanted.roles() != null && !wanted.roles().isEmpty())
+                && !by.isAdministrator()) return grantingRoles();
         Fields faults = new Fields();
         String email = faults.email("/email", wanted.email());
         Map<String, String> profile = profiles.read(faults, issuer, wanted.profile(), Map.of(), field -> true);
         List<String> chosen = wanted.roles() == null ? List.of() : readRoles(faults, issuer, wanted.roles());
         Optional<AdminRole> running = readRunning(faults, wanted.running(), Optional.empty());
-        password.flatMap(it -> PasswordRule.faultOf(it.reveal(), email, issuer.name())).ifPresent(sentence -> faults.fault("/password", "a password that is hard to guess", "one that is not", sentence));
+        password.flatMap(it -> PasswordRule.faultOf(it.reveal(), email, issuer.name()))
+                .ifPresent(sentence ->
+                        faults.fault("/password", "a password that is hard to guess", "one that is not", sentence));
         if (faults.faulty()) return new Change.Invalid<>(faults.faults());
         Optional<String> hash = password.map(it -> hashing.hash(it.reveal())); // slow, so not in the transaction
         Instant now = clock.instant();
-        Person person = new Person(Ids.random("pe_"), issuer.id(), email, verified, profile, chosen, running, true, 1, now, now);
+        Person person = new Person(
+                Ids.random("pe_"), issuer.id(), email, verified, profile, chosen, running, true, 1, now, now);
         return transactions.inOne(() -> {
-            if (people.named(issuer.id(), email).isPresent()) return new Change.Taken<>(new FieldFault("/email", "an address no person here has", Fields.quoted(email), "Change the one that is there."));
+            if (people.named(issuer.id(), email).isPresent())
+                return new Change.Taken<>(new FieldFault(
+                        "/email",
+                        "an address no person here has",
+                        Fields.quoted(email),
+                        "Change the one that is there."));
             people.insert(person);
             hash.ifPresent(it -> credentials.putPassword(person.id(), it));
             audit.added(by, issuer.id(), "person.added", email, person);
@@ -116,7 +144,9 @@ public final class PersonRegistration {
     }
 
     private List<String> roleNames(Issuer issuer, Person person) {
-        return person.roles().stream().map(id -> roles.named(issuer.id(), id).map(Role::name).orElse(id)).toList();
+        return person.roles().stream()
+                .map(id -> roles.named(issuer.id(), id).map(Role::name).orElse(id))
+                .toList();
     }
 
     private static Change<Person> grantingRoles() {
@@ -125,10 +155,24 @@ public final class PersonRegistration {
 
     /** A line of its own, by which the review finds who may run Admit since when, and from whom. */
     private void noteAdminRole(Issuer issuer, Person person, Optional<AdminRole> before, Actor by) {
-        audit.added(by, issuer.id(), AdminRoleChange.WHAT, person.email(), Map.of("person", person.id(), "before", before.map(Object::toString).orElse("none"), "after", person.running().map(Object::toString).orElse("none")));
+        audit.added(
+                by,
+                issuer.id(),
+                AdminRoleChange.WHAT,
+                person.email(),
+                Map.of(
+                        "person",
+                        person.id(),
+                        "before",
+                        before.map(Object::toString).orElse("none"),
+                        "after",
+                        person.running().map(Object::toString).orElse("none")));
     }
 
-    /** Changes address, profile, roles; tokens on their behalf with a scope that they lose are refused from the next request on. */
+    /**
+     * Changes address, profile, roles; tokens on their behalf with a scope that they lose are refused from the next
+     * request on.
+     */
     public Change<Person> change(Issuer issuer, String named, Wanted wanted, Expected expected, Actor by) {
         if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "change a person");
         return withdrawal.revoking(revoke -> {
@@ -144,12 +188,26 @@ public final class PersonRegistration {
             Optional<AdminRole> running = readRunning(faults, wanted.running(), old.running());
             if (faults.faulty()) return new Change.Invalid<>(faults.faults());
             if (!email.equals(old.email()) && people.named(issuer.id(), email).isPresent()) {
-                return new Change.Taken<>(new FieldFault("/email", "an address no other person here has", Fields.quoted(email), "Choose another."));
+                return new Change.Taken<>(new FieldFault(
+                        "/email", "an address no other person here has", Fields.quoted(email), "Choose another."));
             }
-            Person changed = new Person(old.id(), old.issuerId(), email, old.emailVerified(), profile, chosen, running, old.enabled(), old.version() + 1, old.createdAt(), clock.instant());
-            if (Audit.same(old.withoutTime(), changed.withoutTime())) return Change.made(old, "Nothing differs from what is there.");
+            Person changed = new Person(
+                    old.id(),
+                    old.issuerId(),
+                    email,
+                    old.emailVerified(),
+                    profile,
+                    chosen,
+                    running,
+                    old.enabled(),
+                    old.version() + 1,
+                    old.createdAt(),
+                    clock.instant());
+            if (Audit.same(old.withoutTime(), changed.withoutTime()))
+                return Change.made(old, "Nothing differs from what is there.");
             people.update(changed);
-            for (String lost : lostScopes(issuer, old, changed)) revoke.person(old.id(), Optional.empty(), Optional.of(lost));
+            for (String lost : lostScopes(issuer, old, changed))
+                revoke.person(old.id(), Optional.empty(), Optional.of(lost));
             if (!old.running().equals(running)) revoke.person(old.id(), Optional.empty(), Optional.empty());
             audit.changed(by, issuer.id(), "person.changed", changed.email(), old.withoutTime(), changed.withoutTime());
             if (!old.running().equals(running)) noteAdminRole(issuer, changed, old.running(), by);
@@ -178,12 +236,28 @@ public final class PersonRegistration {
             if (found.isEmpty()) return new Change.Absent<>("person", named);
             Person old = found.get();
             if (old.enabled() == on) return Change.made(old, "It was %s before.".formatted(on ? "on" : "off"));
-            Person switched = new Person(old.id(), old.issuerId(), old.email(), old.emailVerified(), old.profile(), old.roles(), old.running(), on, old.version() + 1, old.createdAt(), clock.instant());
+            Person switched = new Person(
+                    old.id(),
+                    old.issuerId(),
+                    old.email(),
+                    old.emailVerified(),
+                    old.profile(),
+                    old.roles(),
+                    old.running(),
+                    on,
+                    old.version() + 1,
+                    old.createdAt(),
+                    clock.instant());
             people.update(switched);
             if (!on) end.all(old, revoke);
             audit.changed(by, issuer.id(), on ? "person.on" : "person.off", old.email(), old, switched);
             List<String> theirs = on ? List.of() : theirs(old);
-            return theirs.isEmpty() ? Change.made(switched) : Change.made(switched, "They answer for %s. Hand it over to another person.".formatted(String.join(" and ", theirs)));
+            return theirs.isEmpty()
+                    ? Change.made(switched)
+                    : Change.made(
+                            switched,
+                            "They answer for %s. Hand it over to another person."
+                                    .formatted(String.join(" and ", theirs)));
         });
     }
 
@@ -194,9 +268,15 @@ public final class PersonRegistration {
             Optional<Person> found = people.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("person", named);
             Person person = found.get();
-            List<String> naming = scopes.withStanding(issuer.id()).stream().filter(it -> it.standing().orElseThrow().owners().contains(person.id())).map(Scope::name).toList();
+            List<String> naming = scopes.withStanding(issuer.id()).stream()
+                    .filter(it -> it.standing().orElseThrow().owners().contains(person.id()))
+                    .map(Scope::name)
+                    .toList();
             if (!naming.isEmpty()) {
-                return new Change.Refused<>("The standing approval of %s goes by what %s answers for.".formatted(String.join(" and ", naming), person.email()), "Take them out there first.");
+                return new Change.Refused<>(
+                        "The standing approval of %s goes by what %s answers for."
+                                .formatted(String.join(" and ", naming), person.email()),
+                        "Take them out there first.");
             }
             if (!person.email().equals(confirm)) {
                 return new Change.NeedsConfirmation<>(person.email(), wouldBreak(person));
@@ -209,11 +289,14 @@ public final class PersonRegistration {
     }
 
     private List<String> theirs(Person person) {
-        return owners.ofPerson(person.id()).stream().map(it -> it.owned().toString()).toList();
+        return owners.ofPerson(person.id()).stream()
+                .map(it -> it.owned().toString())
+                .toList();
     }
 
     private List<String> wouldBreak(Person person) {
-        List<String> wouldBreak = new ArrayList<>(List.of("the person's profile, approvals and sessions", "every token that a client holds on their behalf"));
+        List<String> wouldBreak = new ArrayList<>(List.of(
+                "the person's profile, approvals and sessions", "every token that a client holds on their behalf"));
         theirs(person).forEach(thing -> wouldBreak.add("what they answer for: " + thing));
         return wouldBreak;
     }
@@ -224,20 +307,37 @@ public final class PersonRegistration {
         return transactions.inOne(() -> {
             Optional<Person> found = people.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("person", named);
-            if (credentials.seed(found.get().id()).isEmpty()) return new Change.Refused<>("%s has no second factor.".formatted(found.get().email()), "Nothing is to be reset.");
+            if (credentials.seed(found.get().id()).isEmpty())
+                return new Change.Refused<>(
+                        "%s has no second factor.".formatted(found.get().email()), "Nothing is to be reset.");
             credentials.putSeed(found.get().id(), Optional.empty());
-            audit.added(by, issuer.id(), "person.factor-removed", found.get().email(), Map.of("person", found.get().id()));
+            audit.added(
+                    by,
+                    issuer.id(),
+                    "person.factor-removed",
+                    found.get().email(),
+                    Map.of("person", found.get().id()));
             return Change.made(found.get());
         });
     }
 
     private List<String> readRoles(Fields faults, Issuer issuer, List<String> wanted) {
-        if (wanted.size() > MOST_ROLES) faults.fault("/roles", "at most " + MOST_ROLES, wanted.size() + " of them", "Make a role that stands for several.");
+        if (wanted.size() > MOST_ROLES)
+            faults.fault(
+                    "/roles",
+                    "at most " + MOST_ROLES,
+                    wanted.size() + " of them",
+                    "Make a role that stands for several.");
         List<String> ids = new ArrayList<>();
         for (int i = 0; i < wanted.size(); i++) {
             String name = Objects.requireNonNullElse(wanted.get(i), "").strip();
             Optional<Role> role = roles.named(issuer.id(), name);
-            if (role.isEmpty()) faults.fault("/roles/" + i, "the name of a role of this issuer", name.isEmpty() ? "nothing" : Fields.quoted(name), "List them with: admit role list");
+            if (role.isEmpty())
+                faults.fault(
+                        "/roles/" + i,
+                        "the name of a role of this issuer",
+                        name.isEmpty() ? "nothing" : Fields.quoted(name),
+                        "List them with: admit role list");
             role.map(Role::id).filter(id -> !ids.contains(id)).ifPresent(ids::add);
         }
         return ids;
@@ -245,6 +345,8 @@ public final class PersonRegistration {
 
     private static Optional<AdminRole> readRunning(Fields faults, String wanted, Optional<AdminRole> old) {
         if (wanted == null) return old;
-        return wanted.isBlank() || wanted.strip().equals("none") ? Optional.empty() : faults.word("/running", wanted, AdminRole.class, null);
+        return wanted.isBlank() || wanted.strip().equals("none")
+                ? Optional.empty()
+                : faults.word("/running", wanted, AdminRole.class, null);
     }
 }

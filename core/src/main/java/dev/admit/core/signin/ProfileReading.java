@@ -22,12 +22,21 @@ public final class ProfileReading {
     public List<ProfileField> fieldsOf(Issuer issuer) {
         Map<String, ProfileField> all = new LinkedHashMap<>();
         for (ProfileField field : ProfileField.standard()) all.put(field.name(), field);
-        for (ProfileField field : fields.of(issuer.id())) all.put(field.name(), field); // its own rules for a standard field take the place of the usual ones
+        for (ProfileField field : fields.of(issuer.id()))
+            all.put(field.name(), field); // its own rules for a standard field take the place of the usual ones
         return List.copyOf(all.values());
     }
 
-    /** @param old what stays where nothing is wanted; an empty value takes a field away, @param editable which fields may differ */
-    Map<String, String> read(Fields faults, Issuer issuer, Map<String, String> wanted, Map<String, String> old, Predicate<ProfileField> editable) {
+    /**
+     * @param old what stays where nothing is wanted; an empty value takes a field away, @param editable which fields
+     *     may differ
+     */
+    Map<String, String> read(
+            Fields faults,
+            Issuer issuer,
+            Map<String, String> wanted,
+            Map<String, String> old,
+            Predicate<ProfileField> editable) {
         if (wanted == null) return old;
         Map<String, String> profile = new LinkedHashMap<>(old);
         Map<String, ProfileField> known = new LinkedHashMap<>();
@@ -37,11 +46,20 @@ public final class ProfileReading {
             ProfileField field = known.get(name);
             String at = "/profile/" + name;
             if (field == null || !editable.test(field) && !trimmed.equals(old.getOrDefault(name, ""))) {
-                faults.fault(at, field == null ? "one of " + String.join(", ", known.keySet()) : "a field that the person may edit", Fields.quoted(name), field == null ? "Add the field first: " + Command.of("field", "add", name) : "Have an administrator change it.");
+                faults.fault(
+                        at,
+                        field == null
+                                ? "one of " + String.join(", ", known.keySet())
+                                : "a field that the person may edit",
+                        Fields.quoted(name),
+                        field == null
+                                ? "Add the field first: " + Command.of("field", "add", name)
+                                : "Have an administrator change it.");
             } else if (trimmed.isEmpty()) {
                 profile.remove(name);
             } else {
-                field.expectedInsteadOf(trimmed).ifPresent(expected -> faults.fault(at, expected, Fields.quoted(trimmed), "Correct it."));
+                field.expectedInsteadOf(trimmed)
+                        .ifPresent(expected -> faults.fault(at, expected, Fields.quoted(trimmed), "Correct it."));
                 profile.put(name, trimmed);
             }
         });

@@ -17,7 +17,6 @@ import dev.admit.core.registry.Client;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.tries.Tries;
 import java.security.SecureRandom;
-import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
@@ -27,8 +26,8 @@ import java.util.Optional;
 import java.util.OptionalLong;
 
 /**
- * The second factor: a code that an authenticator shows, or one of the recovery codes. Whoever comes so far has the password, so wrong
- * codes are counted strictly without giving a stranger a way to lock anybody out.
+ * The second factor: a code that an authenticator shows, or one of the recovery codes. Whoever comes so far has the
+ * password, so wrong codes are counted strictly without giving a stranger a way to lock anybody out.
  */
 public final class SecondFactor {
     private static final int RECOVERY_CODES = 10;
@@ -41,7 +40,8 @@ public final class SecondFactor {
     private final Audit audit;
     private final Tries tries;
 
-    public SecondFactor(Credentials credentials, MasterKey masterKey, Tries tries, Transactions transactions, Audit audit) {
+    public SecondFactor(
+            Credentials credentials, MasterKey masterKey, Tries tries, Transactions transactions, Audit audit) {
         this.credentials = credentials;
         this.masterKey = masterKey;
         this.tries = tries;
@@ -53,7 +53,10 @@ public final class SecondFactor {
         return credentials.seed(person.id()).isPresent();
     }
 
-    /** Whether a person must show one for a client: the issuer, the client or one of their roles says so, or they have set one up. */
+    /**
+     * Whether a person must show one for a client: the issuer, the client or one of their roles says so, or they have
+     * set one up.
+     */
     public boolean isNeeded(Person person, IssuerInForce issuer, Client client) {
         return client.people().secondFactor() || isNeeded(person, issuer);
     }
@@ -67,9 +70,13 @@ public final class SecondFactor {
         return credentials.recoveryCodesLeft(person.id());
     }
 
-    /** A seed on offer, not yet in use. @param sealed travels with the form, @param text for an authenticator, @param uri the same for its camera */
+    /**
+     * A seed on offer, not yet in use. @param sealed travels with the form, @param text for an authenticator, @param
+     * uri the same for its camera
+     */
     public record Offer(String sealed, String text, String uri) {
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return "Offer[hidden]";
         }
     }
@@ -85,14 +92,16 @@ public final class SecondFactor {
     }
 
     private Offer offerOf(byte[] seed, Person person, String issuer) {
-        String sealed = Base64.getUrlEncoder().withoutPadding().encodeToString(masterKey.seal(seed, "offer to " + person.id()));
+        String sealed =
+                Base64.getUrlEncoder().withoutPadding().encodeToString(masterKey.seal(seed, "offer to " + person.id()));
         String text = TimeCode.base32(seed);
         String label = encoded(issuer) + ":" + encoded(person.email());
         return new Offer(sealed, text, "otpauth://totp/%s?secret=%s&issuer=%s".formatted(label, text, encoded(issuer)));
     }
 
     private static String encoded(String text) {
-        return java.net.URLEncoder.encode(text, java.nio.charset.StandardCharsets.UTF_8).replace("+", "%20");
+        return java.net.URLEncoder.encode(text, java.nio.charset.StandardCharsets.UTF_8)
+                .replace("+", "%20");
     }
 
     private Optional<byte[]> open(String sealed, Person person) {
@@ -103,11 +112,15 @@ public final class SecondFactor {
         }
     }
 
-    /** Takes an offer up, once the person shows that their authenticator has it. @return the recovery codes, to be shown once; empty when the code does not fit */
+    /**
+     * Takes an offer up, once the person shows that their authenticator has it. @return the recovery codes, to be shown
+     * once; empty when the code does not fit
+     */
     public Optional<List<String>> enrol(Person person, String sealedOffer, String code, Decision.Builder decision) {
         if (!mayTry(person, decision)) return Optional.empty();
         Optional<byte[]> seed = open(sealedOffer, person);
-        OptionalLong step = seed.isEmpty() ? OptionalLong.empty() : TimeCode.stepOf(plain(code), seed.get(), decision.at());
+        OptionalLong step =
+                seed.isEmpty() ? OptionalLong.empty() : TimeCode.stepOf(plain(code), seed.get(), decision.at());
         if (step.isEmpty()) {
             refuse(decision);
             return Optional.empty();
@@ -115,10 +128,18 @@ public final class SecondFactor {
         List<String> codes = new ArrayList<>();
         for (int i = 0; i < RECOVERY_CODES; i++) codes.add(recoveryCode());
         transactions.inOne(() -> {
-            credentials.putSeed(person.id(), Optional.of(masterKey.seal(seed.get(), "second factor of " + person.id())));
+            credentials.putSeed(
+                    person.id(), Optional.of(masterKey.seal(seed.get(), "second factor of " + person.id())));
             credentials.takeStep(person.id(), step.getAsLong());
-            credentials.putRecoveryCodes(person.id(), codes.stream().map(it -> SecretHash.of(plain(it))).toList());
-            audit.added(SignIn.actor(person, decision.from()), person.issuerId(), "person.factor-added", person.email(), Map.of("person", person.id()));
+            credentials.putRecoveryCodes(
+                    person.id(),
+                    codes.stream().map(it -> SecretHash.of(plain(it))).toList());
+            audit.added(
+                    SignIn.actor(person, decision.from()),
+                    person.issuerId(),
+                    "person.factor-added",
+                    person.email(),
+                    Map.of("person", person.id()));
             return null;
         });
         tries.giveBack(Tries.At.TIME_CODE, person.id(), decision.at());
@@ -135,35 +156,52 @@ public final class SecondFactor {
     public boolean check(Person person, String code, Decision.Builder decision) {
         if (!mayTry(person, decision)) return false;
         Optional<byte[]> sealed = credentials.seed(person.id());
-        OptionalLong step = sealed.isEmpty() ? OptionalLong.empty() : TimeCode.stepOf(plain(code), masterKey.open(sealed.get(), "second factor of " + person.id()), decision.at());
+        OptionalLong step = sealed.isEmpty()
+                ? OptionalLong.empty()
+                : TimeCode.stepOf(
+                        plain(code), masterKey.open(sealed.get(), "second factor of " + person.id()), decision.at());
         boolean good = step.isPresent() && credentials.takeStep(person.id(), step.getAsLong())
-                || sealed.isPresent() && plain(code).length() == 10 && credentials.takeRecoveryCode(person.id(), SecretHash.of(plain(code)));
+                || sealed.isPresent()
+                        && plain(code).length() == 10
+                        && credentials.takeRecoveryCode(person.id(), SecretHash.of(plain(code)));
         if (!good) {
             refuse(decision);
             return false;
         }
         tries.giveBack(Tries.At.TIME_CODE, person.id(), decision.at());
-        decision.add(CheckResult.passed("second-factor", "a code of the authenticator, or a recovery code", "one that fits"));
+        decision.add(CheckResult.passed(
+                "second-factor", "a code of the authenticator, or a recovery code", "one that fits"));
         return true;
     }
 
     /** The try is reserved before the code is looked at: of many at once no more are looked at than there are tries. */
     private boolean mayTry(Person person, Decision.Builder decision) {
         if (tries.charge(Tries.At.TIME_CODE, person.id(), decision.at())) return true;
-        decision.add(CheckResult.refused("second-factor", Reason.TOO_MANY_WRONG_CREDENTIALS, "at most %d wrong codes an hour".formatted(Tries.At.TIME_CODE.most()), "more",
-                Mend.of("Wait an hour, or have the second factor reset.", Command.of("person", "reset", person.email(), "--factor"))));
+        decision.add(CheckResult.refused(
+                "second-factor",
+                Reason.TOO_MANY_WRONG_CREDENTIALS,
+                "at most %d wrong codes an hour".formatted(Tries.At.TIME_CODE.most()),
+                "more",
+                Mend.of(
+                        "Wait an hour, or have the second factor reset.",
+                        Command.of("person", "reset", person.email(), "--factor"))));
         return false;
     }
 
     private static void refuse(Decision.Builder decision) {
-        decision.add(CheckResult.refused("second-factor", Reason.SECOND_FACTOR_WRONG, "the code that the authenticator shows now, not used before, or a recovery code", "one that does not fit",
+        decision.add(CheckResult.refused(
+                "second-factor",
+                Reason.SECOND_FACTOR_WRONG,
+                "the code that the authenticator shows now, not used before, or a recovery code",
+                "one that does not fit",
                 Mend.of("Wait for the next code, and check the clock of the authenticator.")));
     }
 
     /** 10 places of 31 letters and figures: 49 bits. */
     private static String recoveryCode() {
         StringBuilder code = new StringBuilder();
-        for (int i = 0; i < 10; i++) code.append(i == 5 ? "-" : "").append(LETTERS.charAt(RANDOM.nextInt(LETTERS.length())));
+        for (int i = 0; i < 10; i++)
+            code.append(i == 5 ? "-" : "").append(LETTERS.charAt(RANDOM.nextInt(LETTERS.length())));
         return code.toString();
     }
 

@@ -46,7 +46,16 @@ public final class SignIn {
     private final Transactions transactions;
     private final Audit audit;
 
-    public SignIn(People people, Credentials credentials, Sessions sessions, PasswordHashing hashing, SlowedGuessing guessing, Tries tries, Withdrawal withdrawal, Transactions transactions, Audit audit) {
+    public SignIn(
+            People people,
+            Credentials credentials,
+            Sessions sessions,
+            PasswordHashing hashing,
+            SlowedGuessing guessing,
+            Tries tries,
+            Withdrawal withdrawal,
+            Transactions transactions,
+            Audit audit) {
         this.people = people;
         this.credentials = credentials;
         this.sessions = sessions;
@@ -64,14 +73,19 @@ public final class SignIn {
             return cookie.map(SecretHash::of);
         }
 
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return "Browser[" + from + "]";
         }
     }
 
-    /** A session just begun. @param cookie what the browser has from now on: another than before, so that nobody can have put it there (session fixation) */
+    /**
+     * A session just begun. @param cookie what the browser has from now on: another than before, so that nobody can
+     * have put it there (session fixation)
+     */
     public record Begun(SignedIn signedIn, String cookie) {
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return "Begun[" + signedIn.person().id() + "]";
         }
     }
@@ -83,7 +97,12 @@ public final class SignIn {
         for (Session session : sessions.ofBrowser(issuer.id(), browser.hash().get(), now)) {
             Optional<Person> person = people.find(session.personId()).filter(Person::enabled);
             if (person.isEmpty()) continue;
-            if (session.seenAt().plus(SEEN_EVERY).isBefore(now)) sessions.seen(session.id(), now, now.plus(issuer.rules().people().sessionIdle()), issuer.rules().people().sessionLongest());
+            if (session.seenAt().plus(SEEN_EVERY).isBefore(now))
+                sessions.seen(
+                        session.id(),
+                        now,
+                        now.plus(issuer.rules().people().sessionIdle()),
+                        issuer.rules().people().sessionLongest());
             all.add(new SignedIn(session, person.get()));
         }
         return all;
@@ -93,19 +112,25 @@ public final class SignIn {
     private record Charged(List<Map.Entry<Tries.At, String>> spent) {}
 
     /**
-     * Checks an address and a password. The tries of the account and of the network are charged first, for an unknown address as for a
-     * known one. Once they are spent, only a browser that has signed in to this account before is looked at: so nobody guesses on, and
-     * nobody is locked out.
+     * Checks an address and a password. The tries of the account and of the network are charged first, for an unknown
+     * address as for a known one. Once they are spent, only a browser that has signed in to this account before is
+     * looked at: so nobody guesses on, and nobody is locked out.
      *
      * @param knownBrowser the id of a browser that has signed in to this account before; empty for any other
      * @return the person, or empty; the decision has one sentence for an unknown address and a wrong password
      */
-    public Optional<Person> byPassword(Issuer issuer, String address, String password, Optional<String> knownBrowser, Decision.Builder decision) {
+    public Optional<Person> byPassword(
+            Issuer issuer, String address, String password, Optional<String> knownBrowser, Decision.Builder decision) {
         String email = address.strip().toLowerCase(Locale.ROOT);
         Optional<Charged> charged = charge(issuer.id() + " " + accountOf(email), knownBrowser, decision);
         if (charged.isEmpty()) {
-            decision.add(CheckResult.refused("password", Reason.TOO_MANY_WRONG_CREDENTIALS, "at most %d tries an hour at one account".formatted(Tries.At.ACCOUNT.most()), "more, or many from one network",
-                    Mend.of("Wait an hour, sign in with a browser that has signed in before, or choose another password.")));
+            decision.add(CheckResult.refused(
+                    "password",
+                    Reason.TOO_MANY_WRONG_CREDENTIALS,
+                    "at most %d tries an hour at one account".formatted(Tries.At.ACCOUNT.most()),
+                    "more, or many from one network",
+                    Mend.of("Wait an hour, sign in with a browser that has signed in before, or choose "
+                            + "another password.")));
             return Optional.empty();
         }
         Optional<Person> person;
@@ -115,7 +140,8 @@ public final class SignIn {
             charged.get().spent().forEach(it -> tries.giveBack(it.getKey(), it.getValue(), decision.at()));
             throw notLookedAt;
         }
-        if (person.isPresent()) charged.get().spent().forEach(it -> tries.giveBack(it.getKey(), it.getValue(), decision.at()));
+        if (person.isPresent())
+            charged.get().spent().forEach(it -> tries.giveBack(it.getKey(), it.getValue(), decision.at()));
         return person;
     }
 
@@ -129,50 +155,97 @@ public final class SignIn {
         Map.Entry<Tries.At, String> network = Map.entry(Tries.At.PASSWORD_FROM_NETWORK, Network.of(decision.from()));
         Map.Entry<Tries.At, String> its = Map.entry(Tries.At.ACCOUNT, account);
         boolean fromNetwork = tries.charge(network.getKey(), network.getValue(), now);
-        if (fromNetwork && tries.charge(its.getKey(), its.getValue(), now)) return Optional.of(new Charged(List.of(network, its)));
+        if (fromNetwork && tries.charge(its.getKey(), its.getValue(), now))
+            return Optional.of(new Charged(List.of(network, its)));
         if (knownBrowser.isEmpty()) return Optional.empty();
-        Map.Entry<Tries.At, String> known = Map.entry(Tries.At.ACCOUNT_IN_KNOWN_BROWSER, account + " " + knownBrowser.get());
-        return tries.charge(known.getKey(), known.getValue(), now) ? Optional.of(new Charged(List.of(known))) : Optional.empty();
+        Map.Entry<Tries.At, String> known =
+                Map.entry(Tries.At.ACCOUNT_IN_KNOWN_BROWSER, account + " " + knownBrowser.get());
+        return tries.charge(known.getKey(), known.getValue(), now)
+                ? Optional.of(new Charged(List.of(known)))
+                : Optional.empty();
     }
 
     private Optional<Person> checked(Issuer issuer, String email, String password, Decision.Builder decision) {
-        Optional<Person> person = people.named(issuer.id(), email).filter(it -> it.email().equals(email));
+        Optional<Person> person =
+                people.named(issuer.id(), email).filter(it -> it.email().equals(email));
         Optional<String> hash = person.flatMap(it -> credentials.password(it.id()));
         // An address that nobody has takes as long as one with another password.
         boolean fits = hashing.matches(password, hash.orElseGet(hashing::nobodys)) && hash.isPresent();
         if (!fits) {
-            guessing.refuse(email, CheckResult.refused("password", Reason.PERSON_NOT_RECOGNISED, "an address of this place with its password", "two that do not fit",
-                    Mend.of("Check both. If you forgot the password, choose another.")), decision);
+            guessing.refuse(
+                    email,
+                    CheckResult.refused(
+                            "password",
+                            Reason.PERSON_NOT_RECOGNISED,
+                            "an address of this place with its password",
+                            "two that do not fit",
+                            Mend.of("Check both. If you forgot the password, choose another.")),
+                    decision);
             return Optional.empty();
         }
         decision.subject(person.get().id());
         if (!person.get().enabled()) {
-            decision.add(CheckResult.refused("password", Reason.PERSON_SWITCHED_OFF, "a person who may sign in", "one who is switched off",
-                    Mend.of("Have them switched on.", Command.of("person", "on", email)).by("an administrator")));
+            decision.add(CheckResult.refused(
+                    "password",
+                    Reason.PERSON_SWITCHED_OFF,
+                    "a person who may sign in",
+                    "one who is switched off",
+                    Mend.of("Have them switched on.", Command.of("person", "on", email))
+                            .by("an administrator")));
             return Optional.empty();
         }
         decision.add(CheckResult.passed("password", "an address of this place with its password", email));
         return person;
     }
 
-    /** Begins a session, or makes a present one of the same person in the same browser fresh. @param methods of RFC 8176 */
+    /**
+     * Begins a session, or makes a present one of the same person in the same browser fresh. @param methods of RFC 8176
+     */
     public Begun begin(Issuer issuer, Person person, Browser browser, List<String> methods, Instant now) {
         String cookie = Handed.browser();
         PeopleRules rules = issuer.rules().people();
-        Duration idle = rules.sessionIdle().compareTo(rules.sessionLongest()) < 0 ? rules.sessionIdle() : rules.sessionLongest();
+        Duration idle = rules.sessionIdle().compareTo(rules.sessionLongest()) < 0
+                ? rules.sessionIdle()
+                : rules.sessionLongest();
         return transactions.inOne(() -> {
             browser.hash().ifPresent(old -> sessions.move(old, SecretHash.of(cookie)));
-            Optional<Session> present = sessions.ofBrowser(issuer.id(), SecretHash.of(cookie), now).stream().filter(it -> it.personId().equals(person.id())).findFirst();
+            Optional<Session> present = sessions.ofBrowser(issuer.id(), SecretHash.of(cookie), now).stream()
+                    .filter(it -> it.personId().equals(person.id()))
+                    .findFirst();
             if (present.isPresent()) sessions.proven(present.get().id(), now, methods);
-            else sessions.insert(new Session(Ids.random("ses_"), issuer.id(), person.id(), SecretHash.of(cookie), now, methods, now, now, now.plus(idle), browser.from(), shortened(browser.agent())));
-            audit.added(actor(person, browser.from()), issuer.id(), "person.signed-in", person.email(), Map.of("methods", String.join(" ", methods)));
-            Session session = sessions.ofBrowser(issuer.id(), SecretHash.of(cookie), now).stream().filter(it -> it.personId().equals(person.id())).findFirst().orElseThrow();
+            else
+                sessions.insert(new Session(
+                        Ids.random("ses_"),
+                        issuer.id(),
+                        person.id(),
+                        SecretHash.of(cookie),
+                        now,
+                        methods,
+                        now,
+                        now,
+                        now.plus(idle),
+                        browser.from(),
+                        shortened(browser.agent())));
+            audit.added(
+                    actor(person, browser.from()),
+                    issuer.id(),
+                    "person.signed-in",
+                    person.email(),
+                    Map.of("methods", String.join(" ", methods)));
+            Session session = sessions.ofBrowser(issuer.id(), SecretHash.of(cookie), now).stream()
+                    .filter(it -> it.personId().equals(person.id()))
+                    .findFirst()
+                    .orElseThrow();
             return new Begun(new SignedIn(session, person), cookie);
         });
     }
 
     private static String shortened(String agent) {
-        String visible = agent.codePoints().filter(c -> c >= 0x20 && c < 0x7f).limit(LONGEST_AGENT).collect(StringBuilder::new, StringBuilder::appendCodePoint, StringBuilder::append).toString();
+        String visible = agent.codePoints()
+                .filter(c -> c >= 0x20 && c < 0x7f)
+                .limit(LONGEST_AGENT)
+                .collect(StringBuilder::new, StringBuilder::appendCodePoint, StringBuilder::append)
+                .toString();
         return visible.isEmpty() ? "unknown" : visible;
     }
 

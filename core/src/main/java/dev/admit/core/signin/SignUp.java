@@ -17,9 +17,16 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
-/** People sign up by a code that is mailed to them, and choose another password the same way. Nothing tells a stranger whose address is known here. */
+/**
+ * People sign up by a code that is mailed to them, and choose another password the same way. Nothing tells a stranger
+ * whose address is known here.
+ */
 public final class SignUp {
-    private static final FieldFault WRONG_CODE = new FieldFault("/code", "the code of the last mail", "one that does not fit, or came too late", "Check it. After five tries ask for another.");
+    private static final FieldFault WRONG_CODE = new FieldFault(
+            "/code",
+            "the code of the last mail",
+            "one that does not fit, or came too late",
+            "Check it. After five tries ask for another.");
 
     private final People people;
     private final PersonRegistration registration;
@@ -27,7 +34,12 @@ public final class SignUp {
     private final ProfileReading profiles;
     private final SendCode codes;
 
-    public SignUp(People people, PersonRegistration registration, OwnAccount account, ProfileReading profiles, SendCode codes) {
+    public SignUp(
+            People people,
+            PersonRegistration registration,
+            OwnAccount account,
+            ProfileReading profiles,
+            SendCode codes) {
         this.people = people;
         this.registration = registration;
         this.account = account;
@@ -45,45 +57,95 @@ public final class SignUp {
         Fields fields = new Fields();
         String email = fields.email("/email", address);
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
-        if (!issuer.rules().people().signUp()) return new Change.Refused<>("%s lets nobody sign up by themselves.".formatted(issuer.title()), "Ask for an invitation.");
+        if (!issuer.rules().people().signUp())
+            return new Change.Refused<>(
+                    "%s lets nobody sign up by themselves.".formatted(issuer.title()), "Ask for an invitation.");
         boolean known = people.named(issuer.id(), email).isPresent();
         if (known) codes.sendAlreadyHere(issuer, email, from, now);
-        return Change.made(codes.send(issuer, email, MailedCode.Purpose.SIGN_UP, known ? SendCode.To.TOLD_ALREADY : SendCode.To.SOMEBODY, from, now));
+        return Change.made(codes.send(
+                issuer,
+                email,
+                MailedCode.Purpose.SIGN_UP,
+                known ? SendCode.To.TOLD_ALREADY : SendCode.To.SOMEBODY,
+                from,
+                now));
     }
 
     /** Everything that can be wrong is looked at before the code is used up; each look is one of its few tries. */
-    public Change<Person> finish(Issuer issuer, String mailed, String code, Map<String, String> profile, PersonRegistration.ChosenPassword password, String from, Instant now) {
-        if (!issuer.rules().people().signUp()) return new Change.Refused<>("%s lets nobody sign up by themselves.".formatted(issuer.title()), "Ask for an invitation.");
+    public Change<Person> finish(
+            Issuer issuer,
+            String mailed,
+            String code,
+            Map<String, String> profile,
+            PersonRegistration.ChosenPassword password,
+            String from,
+            Instant now) {
+        if (!issuer.rules().people().signUp())
+            return new Change.Refused<>(
+                    "%s lets nobody sign up by themselves.".formatted(issuer.title()), "Ask for an invitation.");
         List<FieldFault> faults = new ArrayList<>();
         for (ProfileField field : fields(issuer)) {
             String value = profile.getOrDefault(field.name(), "").strip();
-            if (value.isEmpty()) faults.add(new FieldFault("/profile/" + field.name(), "something", "nothing", "Fill it in."));
-            else field.expectedInsteadOf(value).ifPresent(expected -> faults.add(new FieldFault("/profile/" + field.name(), expected, Fields.quoted(value), "Correct it.")));
+            if (value.isEmpty())
+                faults.add(new FieldFault("/profile/" + field.name(), "something", "nothing", "Fill it in."));
+            else
+                field.expectedInsteadOf(value)
+                        .ifPresent(expected -> faults.add(new FieldFault(
+                                "/profile/" + field.name(), expected, Fields.quoted(value), "Correct it.")));
         }
         Optional<String> email = codes.check(issuer, mailed, code, MailedCode.Purpose.SIGN_UP, now);
         if (email.isEmpty()) faults.add(WRONG_CODE);
-        PasswordRule.faultOf(password.reveal(), email.orElse(""), issuer.name()).ifPresent(sentence -> faults.add(new FieldFault("/password", "a password that is hard to guess", "one that is not", sentence)));
+        PasswordRule.faultOf(password.reveal(), email.orElse(""), issuer.name())
+                .ifPresent(sentence -> faults.add(
+                        new FieldFault("/password", "a password that is hard to guess", "one that is not", sentence)));
         if (!faults.isEmpty()) return new Change.Invalid<>(faults);
         if (!codes.use(mailed)) return Change.invalid(WRONG_CODE);
         List<String> asked = fields(issuer).stream().map(ProfileField::name).toList();
         Map<String, String> kept = new java.util.HashMap<>(profile);
         kept.keySet().retainAll(asked); // no other field, whoever sends it
-        return registration.add(issuer, new PersonRegistration.Wanted(email.get(), kept, null, null), Optional.of(password), true, new Actor("", email.get(), from));
+        return registration.add(
+                issuer,
+                new PersonRegistration.Wanted(email.get(), kept, null, null),
+                Optional.of(password),
+                true,
+                new Actor("", email.get(), from));
     }
 
-    /** Mails a code for another password, where the address is somebody's. @return the id that the code has to be given with */
+    /**
+     * Mails a code for another password, where the address is somebody's. @return the id that the code has to be given
+     * with
+     */
     public String forgotten(Issuer issuer, String address, String from, Instant now) {
         String email = address.strip().toLowerCase(java.util.Locale.ROOT);
-        boolean meant = people.named(issuer.id(), email).filter(it -> it.email().equals(email) && it.enabled()).isPresent();
-        return codes.send(issuer, email, MailedCode.Purpose.PASSWORD, meant ? SendCode.To.SOMEBODY : SendCode.To.NOBODY, from, now);
+        boolean meant = people.named(issuer.id(), email)
+                .filter(it -> it.email().equals(email) && it.enabled())
+                .isPresent();
+        return codes.send(
+                issuer,
+                email,
+                MailedCode.Purpose.PASSWORD,
+                meant ? SendCode.To.SOMEBODY : SendCode.To.NOBODY,
+                from,
+                now);
     }
 
     /** Sets another password by a mailed code, and signs the person out everywhere. */
-    public Change<Person> choosePassword(Issuer issuer, String mailed, String code, PersonRegistration.ChosenPassword password, String from, Instant now) {
-        Optional<Person> person = codes.check(issuer, mailed, code, MailedCode.Purpose.PASSWORD, now).flatMap(email -> people.named(issuer.id(), email)).filter(Person::enabled);
+    public Change<Person> choosePassword(
+            Issuer issuer,
+            String mailed,
+            String code,
+            PersonRegistration.ChosenPassword password,
+            String from,
+            Instant now) {
+        Optional<Person> person = codes.check(issuer, mailed, code, MailedCode.Purpose.PASSWORD, now)
+                .flatMap(email -> people.named(issuer.id(), email))
+                .filter(Person::enabled);
         if (person.isEmpty()) return Change.invalid(WRONG_CODE);
-        Optional<String> fault = PasswordRule.faultOf(password.reveal(), person.get().email(), issuer.name());
-        if (fault.isPresent()) return Change.invalid(new FieldFault("/password", "a password that is hard to guess", "one that is not", fault.get()));
+        Optional<String> fault =
+                PasswordRule.faultOf(password.reveal(), person.get().email(), issuer.name());
+        if (fault.isPresent())
+            return Change.invalid(
+                    new FieldFault("/password", "a password that is hard to guess", "one that is not", fault.get()));
         if (!codes.use(mailed)) return Change.invalid(WRONG_CODE);
         Change<Person> change = account.setPassword(issuer, person.get(), password, SignIn.actor(person.get(), from));
         if (change instanceof Change.Made<Person> && !person.get().emailVerified()) account.proven(person.get());

@@ -21,7 +21,7 @@ import java.util.Optional;
 /**
  * How a client stands, in sentences.
  *
- * @param may     what it may do, each with the API and the scope
+ * @param may what it may do, each with the API and the scope
  * @param missing what it still lacks to work, each with who must act and the command that does it
  * @param remarks what is worth a second look
  */
@@ -30,7 +30,8 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
 
     /** @param owned whether a person answers for it */
     public static ClientStanding of(KnownClient known, IssuerInForce issuer, boolean owned, Instant now) {
-        return new ClientStanding(may(known, issuer, now), missing(known, issuer, now), remarks(known, issuer, owned, now));
+        return new ClientStanding(
+                may(known, issuer, now), missing(known, issuer, now), remarks(known, issuer, owned, now));
     }
 
     private static List<String> may(KnownClient known, IssuerInForce issuer, Instant now) {
@@ -39,10 +40,17 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
             Optional<Scope> scope = Optional.ofNullable(issuer.scopesByName().get(approval.scopeName()));
             if (scope.isEmpty() || !scope.get().isGivenAt(now)) continue;
             Api api = issuer.apisById().get(scope.get().apiId());
-            boolean byEachPerson = byEachPerson(known.client(), scope.get()) && approval.statusAt(now) == Approval.Status.WAITING;
+            boolean byEachPerson =
+                    byEachPerson(known.client(), scope.get()) && approval.statusAt(now) == Approval.Status.WAITING;
             if (!approval.isGivenAt(now) && !byEachPerson) continue;
             String until = approval.expiresAt().map(end -> ", until " + end).orElse("");
-            may.add("%s: %s (%s%s%s)".formatted(api.title(), scope.get().words(), scope.get().name(), until, byEachPerson ? ", for each person who approves" : ""));
+            may.add("%s: %s (%s%s%s)"
+                    .formatted(
+                            api.title(),
+                            scope.get().words(),
+                            scope.get().name(),
+                            until,
+                            byEachPerson ? ", for each person who approves" : ""));
         }
         return may;
     }
@@ -50,7 +58,8 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
     private static List<String> missing(KnownClient known, IssuerInForce issuer, Instant now) {
         Client client = known.client();
         List<String> missing = new ArrayList<>();
-        if (!client.enabled()) missing.add("It is switched off. Switch it on with: " + Command.of("client", "on", client.name()));
+        if (!client.enabled())
+            missing.add("It is switched off. Switch it on with: " + Command.of("client", "on", client.name()));
         if (client.authMethod().hasSecret()) missingSecret(known, now).ifPresent(missing::add);
         if (client.kind().hasRedirects() && client.addresses().redirects().isEmpty()) {
             missing.add("It has no redirect URI. Add the one at which the application takes people back.");
@@ -58,48 +67,82 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
         if (known.approvals().isEmpty() && client.identityScopes().isEmpty()) {
             missing.add("It asks for nothing. Ask for a scope of the API that it is to call.");
         }
-        if (!client.people().identityGiven() && client.identityScopes().stream().anyMatch(IdentityScopes::needsAdministrator)) {
-            missing.add("It asks to run Admit: an administrator must approve, with: " + Command.of("approval", "identity", client.name()));
+        if (!client.people().identityGiven()
+                && client.identityScopes().stream().anyMatch(IdentityScopes::needsAdministrator)) {
+            missing.add("It asks to run Admit: an administrator must approve, with: "
+                    + Command.of("approval", "identity", client.name()));
         }
         for (Approval approval : known.approvals()) {
-            boolean byEachPerson = Optional.ofNullable(issuer.scopesByName().get(approval.scopeName())).filter(scope -> byEachPerson(client, scope)).isPresent();
+            boolean byEachPerson = Optional.ofNullable(issuer.scopesByName().get(approval.scopeName()))
+                    .filter(scope -> byEachPerson(client, scope))
+                    .isPresent();
             switch (approval.statusAt(now)) {
-                case GIVEN -> { }
+                case GIVEN -> {}
                 case WAITING -> {
                     if (!byEachPerson) {
-                        missing.add("It asks for %s: an administrator must approve, with: %s".formatted(approval.scopeName(), Command.of("approval", "grant", client.name(), approval.scopeName())));
+                        missing.add("It asks for %s: an administrator must approve, with: %s"
+                                .formatted(
+                                        approval.scopeName(),
+                                        Command.of("approval", "grant", client.name(), approval.scopeName())));
                     }
                 }
-                case DECLINED, WITHDRAWN, EXPIRED -> missing.add("The approval of %s is %s. Ask again with: %s".formatted(approval.scopeName(), approval.statusAt(now), Command.of("approval", "ask", client.name(), approval.scopeName())));
+                case DECLINED, WITHDRAWN, EXPIRED ->
+                    missing.add("The approval of %s is %s. Ask again with: %s"
+                            .formatted(
+                                    approval.scopeName(),
+                                    approval.statusAt(now),
+                                    Command.of("approval", "ask", client.name(), approval.scopeName())));
             }
         }
         return missing;
     }
 
     private static Optional<String> missingSecret(KnownClient known, Instant now) {
-        if (known.secrets().isEmpty()) return Optional.of("It has no secret. Make one with: " + Command.of("secret", "add", known.client().name()));
+        if (known.secrets().isEmpty())
+            return Optional.of("It has no secret. Make one with: "
+                    + Command.of("secret", "add", known.client().name()));
         boolean over = known.secrets().stream().allMatch(secret -> secret.isExpiredAt(now));
-        return over ? Optional.of("Every secret has run out. Make another with: " + Command.of("secret", "add", known.client().name())) : Optional.empty();
+        return over
+                ? Optional.of("Every secret has run out. Make another with: "
+                        + Command.of("secret", "add", known.client().name()))
+                : Optional.empty();
     }
 
     private static List<String> remarks(KnownClient known, IssuerInForce issuer, boolean owned, Instant now) {
         Client client = known.client();
         List<String> remarks = new ArrayList<>();
         if (client.owner().isEmpty() && !owned) remarks.add("Nobody answers for it. Have a person named as its owner.");
-        Optional<Instant> lastEnd = known.secrets().stream().anyMatch(secret -> secret.expiresAt().isEmpty()) ? Optional.empty()
-                : known.secrets().stream().flatMap(secret -> secret.expiresAt().stream()).max(Instant::compareTo);
-        if (lastEnd.filter(end -> end.isAfter(now) && end.isBefore(now.plus(SOON))).isPresent()) {
-            remarks.add("Its last secret runs out at %s. Replace it with: %s".formatted(lastEnd.get().truncatedTo(ChronoUnit.SECONDS), Command.of("secret", "replace", client.name())));
+        Optional<Instant> lastEnd =
+                known.secrets().stream().anyMatch(secret -> secret.expiresAt().isEmpty())
+                        ? Optional.empty()
+                        : known.secrets().stream()
+                                .flatMap(secret -> secret.expiresAt().stream())
+                                .max(Instant::compareTo);
+        if (lastEnd.filter(end -> end.isAfter(now) && end.isBefore(now.plus(SOON)))
+                .isPresent()) {
+            remarks.add("Its last secret runs out at %s. Replace it with: %s"
+                    .formatted(
+                            lastEnd.get().truncatedTo(ChronoUnit.SECONDS),
+                            Command.of("secret", "replace", client.name())));
         }
         for (ClientSecret secret : known.secrets()) {
             if (secret.expiresAt().isEmpty()) remarks.add("Its secret '%s' never runs out.".formatted(secret.label()));
         }
-        client.addresses().redirects().stream().filter(address -> address.startsWith("http:") && client.kind() != ClientKind.NATIVE)
-                .forEach(address -> remarks.add("%s is an address for development. Take it out before others use the client.".formatted(address)));
-        client.addresses().redirects().stream().filter(address -> !address.startsWith("http") && !address.substring(0, address.indexOf(':')).contains("."))
-                .forEach(address -> remarks.add("%s has a scheme that any application can claim too. Use a domain name turned around, such as org.saltmarsh.pilot: (RFC 8252 §7.1).".formatted(address)));
+        client.addresses().redirects().stream()
+                .filter(address -> address.startsWith("http:") && client.kind() != ClientKind.NATIVE)
+                .forEach(address ->
+                        remarks.add("%s is an address for development. Take it out before others use the client."
+                                .formatted(address)));
+        client.addresses().redirects().stream()
+                .filter(address -> !address.startsWith("http")
+                        && !address.substring(0, address.indexOf(':')).contains("."))
+                .forEach(address -> remarks.add(
+                        ("%s has a scheme that any application can claim too. Use a domain name turned around, such "
+                                        + "as org.saltmarsh.pilot: (RFC 8252 §7.1).")
+                                .formatted(address)));
         if (holdsBothKinds(known, issuer, now)) {
-            remarks.add("It holds permissions on a person's behalf and others on its own: a person could have it do what they may not. Register two clients instead.");
+            remarks.add("It holds permissions on a person's behalf and others on its own: a person could have it do "
+                    + "what they may not. Register two clients instead.");
         }
         return remarks;
     }
@@ -107,10 +150,14 @@ public record ClientStanding(List<String> may, List<String> missing, List<String
     /** Personal and machine permissions in one client: on its own it may do what the person in front of it may not. */
     private static boolean holdsBothKinds(KnownClient known, IssuerInForce issuer, Instant now) {
         if (!known.client().kind().forPeople() || !known.client().mayUse("client_credentials")) return false;
-        List<Scope> held = known.approvals().stream().filter(approval -> approval.isGivenAt(now)).map(approval -> issuer.scopesByName().get(approval.scopeName()))
-                .filter(Objects::nonNull).toList();
+        List<Scope> held = known.approvals().stream()
+                .filter(approval -> approval.isGivenAt(now))
+                .map(approval -> issuer.scopesByName().get(approval.scopeName()))
+                .filter(Objects::nonNull)
+                .toList();
         return held.stream().anyMatch(scope -> scope.holders().clients())
-                && (held.stream().anyMatch(scope -> scope.holders().people()) || !known.client().identityScopes().isEmpty());
+                && (held.stream().anyMatch(scope -> scope.holders().people())
+                        || !known.client().identityScopes().isEmpty());
     }
 
     /** Who must act while an ask waits. @param owners the addresses of those who answer for the API */

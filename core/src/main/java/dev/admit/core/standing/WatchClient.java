@@ -17,7 +17,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
-/** How far a client has come while its developer works elsewhere: what came of it, what came of nobody known, and what is to be changed until the first call passes. */
+/**
+ * How far a client has come while its developer works elsewhere: what came of it, what came of nobody known, and what
+ * is to be changed until the first call passes.
+ */
 public final class WatchClient {
     private static final int MOST = 100;
 
@@ -30,19 +33,26 @@ public final class WatchClient {
     }
 
     /**
-     * @param steps    from the token to the first call, each a sentence with whether it is done
-     * @param next     what is to be changed; empty when nothing is, or when it is the developer's turn
-     * @param came     its decisions and those of nobody known, the newest first
+     * @param steps from the token to the first call, each a sentence with whether it is done
+     * @param next what is to be changed; empty when nothing is, or when it is the developer's turn
+     * @param came its decisions and those of nobody known, the newest first
      * @param admitted whether a call of it has passed the gateway
      */
     public record Progress(List<Step> steps, Optional<Mend> next, List<Decision> came, boolean admitted) {}
 
     public record Step(boolean done, String said) {}
 
-    /** @param since what came before counts for nothing, @param strangersToo whether who watches may see what came of nobody known, which may be anybody's */
+    /**
+     * @param since what came before counts for nothing, @param strangersToo whether who watches may see what came of
+     *     nobody known, which may be anybody's
+     */
     public Progress since(Issuer issuer, Client client, Instant since, boolean strangersToo) {
         List<Decision> its = list(issuer, Optional.of(client.id()), since);
-        List<Decision> strangers = !strangersToo ? List.of() : list(issuer, Optional.empty(), since).stream().filter(it -> it.plane() != Plane.ADMIN && isOfNobody(it)).toList();
+        List<Decision> strangers = !strangersToo
+                ? List.of()
+                : list(issuer, Optional.empty(), since).stream()
+                        .filter(it -> it.plane() != Plane.ADMIN && isOfNobody(it))
+                        .toList();
         Optional<Decision> token = newest(its, Plane.TOKEN);
         Optional<Decision> call = newest(its, Plane.GATEWAY);
         boolean admitted = its.stream().anyMatch(it -> it.plane() == Plane.GATEWAY && it.verdict() == Verdict.ADMITTED);
@@ -50,18 +60,40 @@ public final class WatchClient {
         steps.add(tokenStep(client, token, call.isPresent()));
         steps.add(callStep(call, admitted));
         if (!admitted && !strangers.isEmpty()) steps.add(new Step(false, strangers(strangers)));
-        return new Progress(steps, admitted ? Optional.empty() : next(token, call, strangers), merged(its, strangers), admitted);
+        return new Progress(
+                steps, admitted ? Optional.empty() : next(token, call, strangers), merged(its, strangers), admitted);
     }
 
     private List<Decision> list(Issuer issuer, Optional<String> client, Instant since) {
         Optional<String> any = Optional.empty();
-        return decisions.list(new Decisions.Filter(Optional.of(issuer.name()), client, any, any, any, any, any, any, Optional.of(since), Optional.empty(), any, false), new Page.Ask(Optional.empty(), MOST)).items();
+        return decisions
+                .list(
+                        new Decisions.Filter(
+                                Optional.of(issuer.name()),
+                                client,
+                                any,
+                                any,
+                                any,
+                                any,
+                                any,
+                                any,
+                                Optional.of(since),
+                                Optional.empty(),
+                                any,
+                                false),
+                        new Page.Ask(Optional.empty(), MOST))
+                .items();
     }
 
     private boolean isOfNobody(Decision it) {
-        boolean person = it.refusal().filter(no -> no.reason() == Reason.SIGN_IN_NEEDED).isPresent(); // somebody at a browser, no client
-        // At the gateway a client's id comes from a token that was verified: then it is known who called, here or at a trusted issuer.
-        boolean nobody = it.about().clientId().isEmpty() || it.plane() == Plane.TOKEN && clients.find(it.about().clientId()).isEmpty();
+        boolean person = it.refusal()
+                .filter(no -> no.reason() == Reason.SIGN_IN_NEEDED)
+                .isPresent(); // somebody at a browser, no client
+        // At the gateway a client's id comes from a token that was verified: then it is known who called, here or at a
+        // trusted issuer.
+        boolean nobody = it.about().clientId().isEmpty()
+                || it.plane() == Plane.TOKEN
+                        && clients.find(it.about().clientId()).isEmpty();
         return it.verdict() == Verdict.REFUSED && !person && nobody;
     }
 
@@ -70,8 +102,17 @@ public final class WatchClient {
     }
 
     private static Step tokenStep(Client client, Optional<Decision> token, boolean called) {
-        if (token.isEmpty()) return new Step(called, called ? "It has a token from before." : client.name() + " has not asked for a token yet.");
-        if (token.get().verdict() == Verdict.ADMITTED) return new Step(true, "It got a token for %s.".formatted(token.get().about().scopes().isEmpty() ? "nothing in particular" : token.get().about().scopes()));
+        if (token.isEmpty())
+            return new Step(
+                    called, called ? "It has a token from before." : client.name() + " has not asked for a token yet.");
+        if (token.get().verdict() == Verdict.ADMITTED)
+            return new Step(
+                    true,
+                    "It got a token for %s."
+                            .formatted(
+                                    token.get().about().scopes().isEmpty()
+                                            ? "nothing in particular"
+                                            : token.get().about().scopes()));
         return new Step(false, "It asked for a token and was refused: " + why(token.get()));
     }
 
@@ -83,18 +124,34 @@ public final class WatchClient {
     }
 
     private static String why(Decision it) {
-        return it.refusal().map(no -> "expected %s; came %s.".formatted(no.expected(), no.came())).orElse("");
+        return it.refusal()
+                .map(no -> "expected %s; came %s.".formatted(no.expected(), no.came()))
+                .orElse("");
     }
 
     private static String strangers(List<Decision> all) {
         Map<String, Integer> reasons = new LinkedHashMap<>();
-        all.forEach(it -> reasons.merge(it.refusal().map(no -> no.reason().toString()).orElse(""), 1, Integer::sum));
-        return "%s of nobody known came meanwhile, maybe of it: %s.".formatted(all.size() == 1 ? "1 request" : all.size() + " requests", String.join(", ", reasons.entrySet().stream().map(it -> it.getValue() + " " + it.getKey()).toList()));
+        all.forEach(it ->
+                reasons.merge(it.refusal().map(no -> no.reason().toString()).orElse(""), 1, Integer::sum));
+        return "%s of nobody known came meanwhile, maybe of it: %s."
+                .formatted(
+                        all.size() == 1 ? "1 request" : all.size() + " requests",
+                        String.join(
+                                ", ",
+                                reasons.entrySet().stream()
+                                        .map(it -> it.getValue() + " " + it.getKey())
+                                        .toList()));
     }
 
-    /** What the client itself stands before now; what came of nobody known may be somebody else's, and counts only where it says nothing. */
+    /**
+     * What the client itself stands before now; what came of nobody known may be somebody else's, and counts only where
+     * it says nothing.
+     */
     private static Optional<Mend> next(Optional<Decision> token, Optional<Decision> call, List<Decision> strangers) {
-        Optional<Mend> own = java.util.stream.Stream.of(token, call).flatMap(Optional::stream).max(java.util.Comparator.comparing(Decision::id)).flatMap(WatchClient::mend);
+        Optional<Mend> own = java.util.stream.Stream.of(token, call)
+                .flatMap(Optional::stream)
+                .max(java.util.Comparator.comparing(Decision::id))
+                .flatMap(WatchClient::mend);
         return own.or(() -> strangers.stream().findFirst().flatMap(WatchClient::mend));
     }
 
@@ -103,6 +160,9 @@ public final class WatchClient {
     }
 
     private static List<Decision> merged(List<Decision> its, List<Decision> strangers) {
-        return java.util.stream.Stream.concat(its.stream(), strangers.stream()).sorted(java.util.Comparator.comparing(Decision::id).reversed()).limit(MOST).toList();
+        return java.util.stream.Stream.concat(its.stream(), strangers.stream())
+                .sorted(java.util.Comparator.comparing(Decision::id).reversed())
+                .limit(MOST)
+                .toList();
     }
 }

@@ -12,11 +12,21 @@ public record AudienceCheck(String ours, String expected) implements TokenCheck 
         return new AudienceCheck(ours, "the audience " + ours);
     }
 
-    @Override public CheckResult on(VerifiedToken token, Instant now) {
+    @Override
+    public CheckResult on(VerifiedToken token, Instant now) {
         // RFC 9068 §4: aud must name an identifier this resource expects for itself.
         if (token.audiences().contains(ours)) return CheckResult.passed("audience", expected, token.audienceText());
-        return CheckResult.refused("audience", Reason.WRONG_AUDIENCE, expected, "the audience " + token.audienceText(),
-                token.isFromElsewhere() ? Mend.of("Have %s give tokens for %s; or have it said which audience its tokens have.".formatted(token.issuer(), ours)).by("an operator")
-                        : ours.contains(":") ? Mend.of("Request a token with resource=%s.".formatted(ours)) : Mend.of("Request a token with a scope of that API."));
+        return CheckResult.refused(
+                "audience",
+                Reason.WRONG_AUDIENCE,
+                expected,
+                "the audience " + token.audienceText(),
+                token.isFromElsewhere()
+                        ? Mend.of("Have %s give tokens for %s; or have it said which audience its tokens have."
+                                        .formatted(token.issuer(), ours))
+                                .by("an operator")
+                        : ours.contains(":")
+                                ? Mend.of("Request a token with resource=%s.".formatted(ours))
+                                : Mend.of("Request a token with a scope of that API."));
     }
 }

@@ -16,16 +16,21 @@ public final class BearerCredentials {
 
     /**
      * @param authorization every Authorization header of the request
-     * @param query         the raw query, or null
+     * @param query the raw query, or null
      * @return the token, or empty when a check refused; the decision says which
      */
     public static Optional<String> read(List<String> authorization, String query, Decision.Builder decision) {
         // RFC 6750 §2.3 allows the query; RFC 9700 §4.3.2 forbids it, because queries end up in logs.
         if (query != null && hasToken(query)) {
-            return refuse(Reason.TOKEN_IN_QUERY, "a token in the query", "Move it to the Authorization header, and have it revoked: queries are written to logs.", decision);
+            return refuse(
+                    Reason.TOKEN_IN_QUERY,
+                    "a token in the query",
+                    "Move it to the Authorization header, and have it revoked: queries are written to logs.",
+                    decision);
         }
         if (authorization.isEmpty()) {
-            return refuse(Reason.NO_TOKEN, "no Authorization header", "Fetch an access token and send it so.", decision);
+            return refuse(
+                    Reason.NO_TOKEN, "no Authorization header", "Fetch an access token and send it so.", decision);
         }
         if (authorization.size() > 1) {
             return refuse(Reason.TWO_TOKENS, authorization.size() + " Authorization headers", "Send one.", decision);
@@ -34,14 +39,24 @@ public final class BearerCredentials {
         int space = header.indexOf(' ');
         String scheme = space < 0 ? header : header.substring(0, space);
         if (!scheme.equalsIgnoreCase("Bearer")) {
-            return refuse(Reason.NO_TOKEN, "an Authorization header of another scheme", "Fetch an access token and send it so.", decision);
+            return refuse(
+                    Reason.NO_TOKEN,
+                    "an Authorization header of another scheme",
+                    "Fetch an access token and send it so.",
+                    decision);
         }
         // RFC 9110 §11.4: spaces before it may be several; nothing else is around it, so that a token has one spelling.
         String token = space < 0 ? "" : header.substring(space + 1).replaceFirst("^ +", "");
         if (!isB64Token(token)) {
-            return refuse(Reason.MALFORMED_AUTHORIZATION, token.isEmpty() ? "Bearer without a token"
-                    : token.indexOf(',') >= 0 || token.indexOf(' ') >= 0 ? "more than one word after Bearer"
-                    : "characters that no token has", "Send the token whole, without quotes, commas or line breaks.", decision);
+            return refuse(
+                    Reason.MALFORMED_AUTHORIZATION,
+                    token.isEmpty()
+                            ? "Bearer without a token"
+                            : token.indexOf(',') >= 0 || token.indexOf(' ') >= 0
+                                    ? "more than one word after Bearer"
+                                    : "characters that no token has",
+                    "Send the token whole, without quotes, commas or line breaks.",
+                    decision);
         }
         decision.add(PASSED);
         return Optional.of(token);
@@ -75,6 +90,7 @@ public final class BearerCredentials {
     private static final boolean[] B64_TOKEN = new boolean[128];
 
     static {
-        for (char c : "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-._~+/".toCharArray()) B64_TOKEN[c] = true;
+        for (char c : "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-._~+/".toCharArray())
+            B64_TOKEN[c] = true;
     }
 }

@@ -36,18 +36,20 @@ public final class BearerDoor {
 
     /**
      * @param authorization every Authorization header
-     * @param query         the raw query, or null
-     * @param ways          of which one is the token's
+     * @param query the raw query, or null
+     * @param ways of which one is the token's
      * @return the token, or empty when a check refused; the decision says which
      */
-    public Optional<VerifiedToken> pass(List<String> authorization, String query, Ways ways, Decision.Builder decision) {
+    public Optional<VerifiedToken> pass(
+            List<String> authorization, String query, Ways ways, Decision.Builder decision) {
         Optional<String> bearer = BearerCredentials.read(authorization, query, decision);
         if (bearer.isEmpty()) return Optional.empty();
         Optional<VerifiedToken> verified = tokens.verify(bearer.get(), ways.sources(), decision);
         if (verified.isEmpty()) return verified;
         VerifiedToken token = verified.get();
         decision.client(token.clientId(), "").subject(token.subject()).scopes(token.scopeText());
-        if (!token.isFromElsewhere() && token.extra().get(TRIAL) instanceof Map<?, ?> act && act.containsKey("trial")) decision.done("came with a trial token that " + act.get("name") + " had made");
+        if (!token.isFromElsewhere() && token.extra().get(TRIAL) instanceof Map<?, ?> act && act.containsKey("trial"))
+            decision.done("came with a trial token that " + act.get("name") + " had made");
         for (TokenCheck check : checksFor(token, ways)) {
             if (decision.add(check.on(token, decision.at())) instanceof CheckResult.Refused) return Optional.empty();
         }

@@ -10,11 +10,23 @@ public record BearerKindCheck(boolean people) implements TokenCheck {
     private static final String PERSON = "a token on a person's behalf";
     private static final String CLIENT = "a token of a client on its own";
 
-    @Override public CheckResult on(VerifiedToken token, Instant now) {
+    @Override
+    public CheckResult on(VerifiedToken token, Instant now) {
         String came = token.isClientsOwn() ? CLIENT : PERSON;
         if (token.isClientsOwn() != people) return CheckResult.passed("bearer-kind", came, came);
         return people
-                ? CheckResult.refused("bearer-kind", Reason.PERSON_WANTED, PERSON, came, Mend.of("Have a person sign in, and call with the token that comes of it: the authorization code or device grant."))
-                : CheckResult.refused("bearer-kind", Reason.CLIENT_WANTED, CLIENT, came, Mend.of("Call with a token of the client itself: grant_type=client_credentials."));
+                ? CheckResult.refused(
+                        "bearer-kind",
+                        Reason.PERSON_WANTED,
+                        PERSON,
+                        came,
+                        Mend.of("Have a person sign in, and call with the token that comes of it: the authorization "
+                                + "code or device grant."))
+                : CheckResult.refused(
+                        "bearer-kind",
+                        Reason.CLIENT_WANTED,
+                        CLIENT,
+                        came,
+                        Mend.of("Call with a token of the client itself: grant_type=client_credentials."));
     }
 }

@@ -23,7 +23,10 @@ public final class MintAccessToken {
 
     private MintAccessToken() {}
 
-    /** For whom a token is, when it is not for the client itself. @param sessionId empty where it goes on without one, @param methods of RFC 8176 */
+    /**
+     * For whom a token is, when it is not for the client itself. @param sessionId empty where it goes on without
+     * one, @param methods of RFC 8176
+     */
     public record OnBehalf(Optional<String> sessionId, String familyId, Instant authTime, List<String> methods) {
         /** How sure the sign-in was: one factor, or two. */
         public String acr() {
@@ -35,16 +38,33 @@ public final class MintAccessToken {
         }
     }
 
-    /** What a token says. @param scopes already narrowed to what was approved, @param expiresAt in whole seconds, @param extra what minting adds */
-    public record Grant(String issuer, String subject, String audience, String clientId, List<String> scopes,
-                        Instant issuedAt, Instant expiresAt, TokenId id, Map<String, Object> extra, Optional<OnBehalf> onBehalf) {}
+    /**
+     * What a token says. @param scopes already narrowed to what was approved, @param expiresAt in whole seconds, @param
+     * extra what minting adds
+     */
+    public record Grant(
+            String issuer,
+            String subject,
+            String audience,
+            String clientId,
+            List<String> scopes,
+            Instant issuedAt,
+            Instant expiresAt,
+            TokenId id,
+            Map<String, Object> extra,
+            Optional<OnBehalf> onBehalf) {}
 
     /**
      * @return a signed JWT in compact form
      * @throws SigningFault when the key cannot sign; retrying does not help
      */
     public static String mint(Grant grant, SigningKey key) {
-        JWSObject token = new JWSObject(new JWSHeader.Builder(key.algorithm()).type(TYPE).keyID(key.kid()).build(), new Payload(claims(grant)));
+        JWSObject token = new JWSObject(
+                new JWSHeader.Builder(key.algorithm())
+                        .type(TYPE)
+                        .keyID(key.kid())
+                        .build(),
+                new Payload(claims(grant)));
         try {
             token.sign(key.signer());
         } catch (JOSEException broken) {
@@ -53,7 +73,10 @@ public final class MintAccessToken {
         return token.serialize();
     }
 
-    /** What the token will say (RFC 9068 §2.2), what minting adds before it, so that nothing of it can replace what the standard wants. */
+    /**
+     * What the token will say (RFC 9068 §2.2), what minting adds before it, so that nothing of it can replace what the
+     * standard wants.
+     */
     public static Map<String, Object> claims(Grant grant) {
         Map<String, Object> claims = new LinkedHashMap<>(grant.extra());
         claims.put("iss", grant.issuer());

@@ -1,7 +1,7 @@
 package dev.admit.core.token;
 
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import java.time.Instant;
@@ -10,15 +10,30 @@ import java.util.Set;
 /** A route for named clients only. @param route its label, for the mend */
 public record NamedClientCheck(Set<String> clientIds, String route) implements TokenCheck {
     private Mend mend(VerifiedToken token) {
-        if (token.isFromElsewhere()) return Mend.of("Have it said which client here theirs is, and that client named on the route.").by("an operator");
+        if (token.isFromElsewhere())
+            return Mend.of("Have it said which client here theirs is, and that client named on the route.")
+                    .by("an operator");
         String path = route.substring(route.indexOf(' ') + 1);
-        return Mend.of("Have the client named on the route too.", Command.of("route", "change", route.substring(0, route.indexOf(' ')), path, "--add-client", token.clientId(), "--confirm", path)).by("an operator");
+        return Mend.of(
+                        "Have the client named on the route too.",
+                        Command.of(
+                                "route",
+                                "change",
+                                route.substring(0, route.indexOf(' ')),
+                                path,
+                                "--add-client",
+                                token.clientId(),
+                                "--confirm",
+                                path))
+                .by("an operator");
     }
 
-    @Override public CheckResult on(VerifiedToken token, Instant now) {
-        String expected = clientIds.size() == 1 ? "the one client that the route names" : "one of the %d clients that the route names".formatted(clientIds.size());
+    @Override
+    public CheckResult on(VerifiedToken token, Instant now) {
+        String expected = clientIds.size() == 1
+                ? "the one client that the route names"
+                : "one of the %d clients that the route names".formatted(clientIds.size());
         if (clientIds.contains(token.clientId())) return CheckResult.passed("client", expected, token.clientId());
-        return CheckResult.refused("client", Reason.CLIENT_NOT_NAMED, expected, token.clientId(),
-                mend(token));
+        return CheckResult.refused("client", Reason.CLIENT_NOT_NAMED, expected, token.clientId(), mend(token));
     }
 }

@@ -12,10 +12,20 @@ import java.util.Map;
  *
  * @param claims what minting added
  */
-public record OpaqueToken(SecretHash hash, TokenId id, String issuerId, String clientId, String subject, String audience, List<String> scopes,
-                          Map<String, Object> claims, Instant issuedAt, Instant expiresAt) {
+public record OpaqueToken(
+        SecretHash hash,
+        TokenId id,
+        String issuerId,
+        String clientId,
+        String subject,
+        String audience,
+        List<String> scopes,
+        Map<String, Object> claims,
+        Instant issuedAt,
+        Instant expiresAt) {
     /** By it a token is told from a JWT, and scanners find one that was committed by mistake. */
     public static final String PREFIX = "admat_";
+
     private static final SecureRandom RANDOM = new SecureRandom();
 
     /** The text of a fresh one: 256 random bits. */

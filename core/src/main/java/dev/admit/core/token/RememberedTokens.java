@@ -17,8 +17,8 @@ import java.util.Optional;
 
 /**
  * Remembers which tokens have had their signature checked, so that the second request with one costs a look-up.
- * Bounded; an entry counts for nothing once the key it was signed with is no longer one of the issuer's, and
- * lifetime, audience, scopes and revocation are never remembered.
+ * Bounded; an entry counts for nothing once the key it was signed with is no longer one of the issuer's, and lifetime,
+ * audience, scopes and revocation are never remembered.
  */
 public final class RememberedTokens {
     private static final CheckResult REMEMBERED =
@@ -56,7 +56,9 @@ public final class RememberedTokens {
             decision.add(REMEMBERED);
             return Optional.of(known);
         }
-        Optional<VerifiedToken> fresh = OpaqueToken.isOne(token) ? lookUp(token, sources, decision) : VerifyToken.verify(token, sources, decision);
+        Optional<VerifiedToken> fresh = OpaqueToken.isOne(token)
+                ? lookUp(token, sources, decision)
+                : VerifyToken.verify(token, sources, decision);
         fresh.ifPresent(good -> verified.put(fingerprint, good));
         return fresh;
     }
@@ -64,7 +66,8 @@ public final class RememberedTokens {
     /** The same key object must still verify: a key that retired or was taken out takes its tokens with it. */
     private static boolean stillHolds(VerifiedToken known, List<TokenSource> sources, Decision.Builder decision) {
         for (TokenSource source : sources) {
-            if (source.id().equals(known.source())) return known.key().isEmpty() || source.isGood(known.key().get(), decision.at());
+            if (source.id().equals(known.source()))
+                return known.key().isEmpty() || source.isGood(known.key().get(), decision.at());
         }
         return false;
     }
@@ -72,14 +75,24 @@ public final class RememberedTokens {
     /** An opaque token costs one look into the records, and is then remembered like any other. */
     private Optional<VerifiedToken> lookUp(String token, List<TokenSource> sources, Decision.Builder decision) {
         if (!strangers.mayLookUp(decision.from())) {
-            decision.add(CheckResult.refused("form", Reason.TOO_MANY_UNKNOWN_TOKENS, "an address that sends tokens of this issuer", "one that sent many that nobody gave", Mend.of("Wait a minute, and fetch a new token.")));
+            decision.add(CheckResult.refused(
+                    "form",
+                    Reason.TOO_MANY_UNKNOWN_TOKENS,
+                    "an address that sends tokens of this issuer",
+                    "one that sent many that nobody gave",
+                    Mend.of("Wait a minute, and fetch a new token.")));
             return Optional.empty();
         }
         Optional<OpaqueToken> found = opaque.find(SecretHash.of(token));
         if (found.isEmpty()) strangers.missed(decision.from());
-        Optional<TokenSource> source = found.flatMap(it -> sources.stream().filter(one -> one.id().equals(it.issuerId())).findFirst());
+        Optional<TokenSource> source = found.flatMap(it ->
+                sources.stream().filter(one -> one.id().equals(it.issuerId())).findFirst());
         if (source.isEmpty()) {
-            decision.add(CheckResult.refused("form", Reason.UNKNOWN_TOKEN, "a token that this issuer gave", "one that is not in its records",
+            decision.add(CheckResult.refused(
+                    "form",
+                    Reason.UNKNOWN_TOKEN,
+                    "a token that this issuer gave",
+                    "one that is not in its records",
                     Mend.of("Fetch a new token; this one is over, or came from elsewhere.")));
             return Optional.empty();
         }
@@ -87,7 +100,8 @@ public final class RememberedTokens {
         return Optional.of(VerifiedToken.of(found.get(), source.get().url()));
     }
 
-    private static final CheckResult OPAQUE = CheckResult.passed("form", "a token that this issuer gave", "an opaque one of its records");
+    private static final CheckResult OPAQUE =
+            CheckResult.passed("form", "a token that this issuer gave", "an opaque one of its records");
 
     /** The SHA-256 of a token: the token itself is not kept. */
     private record Fingerprint(byte[] hash) {
@@ -95,11 +109,14 @@ public final class RememberedTokens {
             return new Fingerprint(SHA_256.get().digest(token.getBytes(StandardCharsets.ISO_8859_1)));
         }
 
-        @Override public boolean equals(Object other) {
-            return other instanceof Fingerprint(byte[] theirs) && Arrays.equals(hash, theirs); // no secret: both are hashes
+        @Override
+        public boolean equals(Object other) {
+            return other instanceof Fingerprint(byte[] theirs)
+                    && Arrays.equals(hash, theirs); // no secret: both are hashes
         }
 
-        @Override public int hashCode() {
+        @Override
+        public int hashCode() {
             return (hash[0] & 0xff) << 24 | (hash[1] & 0xff) << 16 | (hash[2] & 0xff) << 8 | hash[3] & 0xff;
         }
     }

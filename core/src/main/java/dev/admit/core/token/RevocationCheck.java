@@ -10,10 +10,15 @@ import java.util.Optional;
 public record RevocationCheck(Revocations revocations) implements TokenCheck {
     private static final CheckResult PASSED = CheckResult.passed("revocation", "not revoked", "not revoked");
 
-    @Override public CheckResult on(VerifiedToken token, Instant now) {
+    @Override
+    public CheckResult on(VerifiedToken token, Instant now) {
         Optional<String> ending = revocations.ending(token);
         if (ending.isEmpty()) return PASSED;
-        return CheckResult.refused("revocation", Reason.REVOKED, "a token that was not revoked", "one of which " + ending.get(),
+        return CheckResult.refused(
+                "revocation",
+                Reason.REVOKED,
+                "a token that was not revoked",
+                "one of which " + ending.get(),
                 Mend.of("Fetch a new token; if that is refused too, its answer says what must be approved."));
     }
 }

@@ -13,7 +13,9 @@ public final class Revocations {
     private final ConcurrentHashMap<Revocation.Meant.ForApi, Ending> byApi = new ConcurrentHashMap<>();
     private final ConcurrentHashMap<TokenId, Ending> byToken = new ConcurrentHashMap<>();
     /** By person alone, so that a token of somebody else costs one look. */
-    private final ConcurrentHashMap<String, Map<Revocation.Meant.OfPerson, Ending>> byPerson = new ConcurrentHashMap<>();
+    private final ConcurrentHashMap<String, Map<Revocation.Meant.OfPerson, Ending>> byPerson =
+            new ConcurrentHashMap<>();
+
     private final ConcurrentHashMap<Revocation.Meant.OfPeople, Ending> ofPeople = new ConcurrentHashMap<>();
     private final ConcurrentHashMap<String, Ending> bySession = new ConcurrentHashMap<>();
     private final ConcurrentHashMap<String, Ending> byFamily = new ConcurrentHashMap<>();
@@ -42,7 +44,8 @@ public final class Revocations {
 
     private record Ending(long before, Instant dropAt) {
         static Ending later(Ending one, Ending other) {
-            return new Ending(Math.max(one.before, other.before), one.dropAt.isAfter(other.dropAt) ? one.dropAt : other.dropAt);
+            return new Ending(
+                    Math.max(one.before, other.before), one.dropAt.isAfter(other.dropAt) ? one.dropAt : other.dropAt);
         }
     }
 
@@ -62,15 +65,17 @@ public final class Revocations {
     public void add(Revocation revocation) {
         Ending ending = new Ending(revocation.before(), revocation.dropAt());
         switch (revocation.meant()) {
-            case Revocation.Meant.OfClient(String clientId, Optional<String> scope) -> byClient.compute(clientId,
-                    (id, before) -> (before == null ? OfClient.NONE : before).with(scope, ending.before(), ending.dropAt()));
+            case Revocation.Meant.OfClient(String clientId, Optional<String> scope) ->
+                byClient.compute(clientId, (id, before) -> (before == null ? OfClient.NONE : before)
+                        .with(scope, ending.before(), ending.dropAt()));
             case Revocation.Meant.ForApi api -> byApi.merge(api, ending, Ending::later);
             case Revocation.Meant.One(TokenId id) -> byToken.merge(id, ending, Ending::later);
-            case Revocation.Meant.OfPerson person -> byPerson.compute(person.personId(), (id, before) -> {
-                Map<Revocation.Meant.OfPerson, Ending> all = new HashMap<>(before == null ? Map.of() : before);
-                all.merge(person, ending, Ending::later);
-                return Map.copyOf(all);
-            });
+            case Revocation.Meant.OfPerson person ->
+                byPerson.compute(person.personId(), (id, before) -> {
+                    Map<Revocation.Meant.OfPerson, Ending> all = new HashMap<>(before == null ? Map.of() : before);
+                    all.merge(person, ending, Ending::later);
+                    return Map.copyOf(all);
+                });
             case Revocation.Meant.OfPeople people -> ofPeople.merge(people, ending, Ending::later);
             case Revocation.Meant.OfSession(String sessionId) -> bySession.merge(sessionId, ending, Ending::later);
             case Revocation.Meant.OfFamily(String familyId) -> byFamily.merge(familyId, ending, Ending::later);
@@ -83,7 +88,8 @@ public final class Revocations {
         if (!byApi.isEmpty()) {
             for (String audience : token.audiences()) {
                 Ending ended = byApi.get(new Revocation.Meant.ForApi(token.issuerId(), audience));
-                if (ended != null && token.id().order() < ended.before()) return Optional.of("everything given for this API before was revoked");
+                if (ended != null && token.id().order() < ended.before())
+                    return Optional.of("everything given for this API before was revoked");
             }
         }
         if (!token.subject().equals(token.clientId())) {
@@ -95,25 +101,36 @@ public final class Revocations {
         if (token.id().order() < ended.all()) return Optional.of("everything given to this client before was revoked");
         for (String scope : token.scopes()) {
             Long before = ended.byScope().get(scope);
-            if (before != null && token.id().order() < before) return Optional.of("the approval of " + scope + " was withdrawn after it was minted");
+            if (before != null && token.id().order() < before)
+                return Optional.of("the approval of " + scope + " was withdrawn after it was minted");
         }
         return Optional.empty();
     }
 
     private Optional<String> endingOfPerson(Revocable token) {
-        if (isEnded(bySession.get(token.sessionId()), token)) return Optional.of("the person signed out, or was signed out, after it was minted");
-        if (isEnded(byFamily.get(token.familyId()), token)) return Optional.of("what one sign-in led to was ended: by the client, the person, or because a code or refresh token was used twice");
-        for (Map.Entry<Revocation.Meant.OfPerson, Ending> one : byPerson.getOrDefault(token.subject(), Map.of()).entrySet()) {
+        if (isEnded(bySession.get(token.sessionId()), token))
+            return Optional.of("the person signed out, or was signed out, after it was minted");
+        if (isEnded(byFamily.get(token.familyId()), token))
+            return Optional.of(
+                    "what one sign-in led to was ended: by the client, the person, or because a code or refresh "
+                            + "token was used twice");
+        for (Map.Entry<Revocation.Meant.OfPerson, Ending> one :
+                byPerson.getOrDefault(token.subject(), Map.of()).entrySet()) {
             Revocation.Meant.OfPerson meant = one.getKey();
-            boolean itsClient = meant.clientId().isEmpty() || meant.clientId().get().equals(token.clientId());
-            boolean itsScope = meant.scope().isEmpty() || token.scopes().contains(meant.scope().get());
+            boolean itsClient =
+                    meant.clientId().isEmpty() || meant.clientId().get().equals(token.clientId());
+            boolean itsScope = meant.scope().isEmpty()
+                    || token.scopes().contains(meant.scope().get());
             if (itsClient && itsScope && isEnded(one.getValue(), token)) {
-                return Optional.of(meant.scope().map(scope -> "the person may no longer, or no longer wants to, give " + scope).orElse("the person was switched off, or took back what was given"));
+                return Optional.of(meant.scope()
+                        .map(scope -> "the person may no longer, or no longer wants to, give " + scope)
+                        .orElse("the person was switched off, or took back what was given"));
             }
         }
         if (!ofPeople.isEmpty()) {
             for (String scope : token.scopes()) {
-                if (isEnded(ofPeople.get(new Revocation.Meant.OfPeople(token.issuerId(), scope)), token)) return Optional.of("the roles that give " + scope + " were changed after it was minted");
+                if (isEnded(ofPeople.get(new Revocation.Meant.OfPeople(token.issuerId(), scope)), token))
+                    return Optional.of("the roles that give " + scope + " were changed after it was minted");
             }
         }
         return Optional.empty();
@@ -131,6 +148,7 @@ public final class Revocations {
         ofPeople.values().removeIf(ended -> ended.dropAt().isBefore(now));
         bySession.values().removeIf(ended -> ended.dropAt().isBefore(now));
         byFamily.values().removeIf(ended -> ended.dropAt().isBefore(now));
-        byPerson.values().removeIf(ended -> ended.values().stream().allMatch(one -> one.dropAt().isBefore(now)));
+        byPerson.values().removeIf(ended -> ended.values().stream()
+                .allMatch(one -> one.dropAt().isBefore(now)));
     }
 }

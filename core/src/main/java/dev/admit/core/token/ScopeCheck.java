@@ -1,7 +1,7 @@
 package dev.admit.core.token;
 
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import java.time.Instant;
@@ -18,28 +18,56 @@ public record ScopeCheck(List<String> needed, boolean any, String expected) impl
         return new ScopeCheck(needed, any, "the scope " + String.join(any ? " or " : " and ", needed));
     }
 
-    @Override public CheckResult on(VerifiedToken token, Instant now) {
-        if (any ? needed.stream().anyMatch(token.scopes()::contains) : token.scopes().containsAll(needed)) {
+    @Override
+    public CheckResult on(VerifiedToken token, Instant now) {
+        if (any
+                ? needed.stream().anyMatch(token.scopes()::contains)
+                : token.scopes().containsAll(needed)) {
             return CheckResult.passed("scope", expected, token.scopeText());
         }
-        return CheckResult.refused("scope", Reason.INSUFFICIENT_SCOPE, expected,
+        return CheckResult.refused(
+                "scope",
+                Reason.INSUFFICIENT_SCOPE,
+                expected,
                 came(token),
-                token.isFromElsewhere() ? elsewhere(token) : Mend.of("Request a token with scope=%s; the client must have asked for it and it must be approved."
-                        .formatted(any ? needed.getFirst() : String.join(" ", needed)),
-                        Command.of("client", "show", token.clientId())));
+                token.isFromElsewhere()
+                        ? elsewhere(token)
+                        : Mend.of(
+                                ("Request a token with scope=%s; the client must have asked for it and it must be "
+                                                + "approved.")
+                                        .formatted(any ? needed.getFirst() : String.join(" ", needed)),
+                                Command.of("client", "show", token.clientId())));
     }
 
     private static String came(VerifiedToken token) {
-        if (!token.theirScopes().isEmpty()) return "the scope %s of theirs, %s".formatted(token.theirScopes(), token.scopes().isEmpty() ? "of which none counts here" : "which counts as " + token.scopeText());
+        if (!token.theirScopes().isEmpty())
+            return "the scope %s of theirs, %s"
+                    .formatted(
+                            token.theirScopes(),
+                            token.scopes().isEmpty()
+                                    ? "of which none counts here"
+                                    : "which counts as " + token.scopeText());
         return token.scopes().isEmpty() ? "a token without scope" : "the scope " + token.scopeText();
     }
 
     /** Nothing is asked or approved here: their issuer gives the scope, or one that it gives counts as it. */
     private Mend elsewhere(VerifiedToken token) {
-        String sentence = "Have %s give a scope that counts as %s; or have it said which of theirs does.".formatted(token.issuer(), needed.getFirst());
+        String sentence = "Have %s give a scope that counts as %s; or have it said which of theirs does."
+                .formatted(token.issuer(), needed.getFirst());
         // With one scope that counts as none, it is clear which is meant; what counts already stays.
-        boolean one = token.scopes().isEmpty() && !token.theirScopes().isEmpty() && !token.theirScopes().contains(" ") && !token.theirScopes().contains("=");
+        boolean one = token.scopes().isEmpty()
+                && !token.theirScopes().isEmpty()
+                && !token.theirScopes().contains(" ")
+                && !token.theirScopes().contains("=");
         if (!one) return Mend.of(sentence).by("an administrator");
-        return Mend.of(sentence, Command.of("trusted-issuer", "change", token.source(), "--add-scope", token.theirScopes() + "=" + needed.getFirst())).by("an administrator");
+        return Mend.of(
+                        sentence,
+                        Command.of(
+                                "trusted-issuer",
+                                "change",
+                                token.source(),
+                                "--add-scope",
+                                token.theirScopes() + "=" + needed.getFirst()))
+                .by("an administrator");
     }
 }

@@ -1,27 +1,38 @@
 package dev.admit.core.token;
 
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import java.time.Instant;
 import java.util.Map;
 
-/** Refuses a token that leans on a scope which is no longer given. @param ends scopes of the issuer with a date, or none given at all */
+/**
+ * Refuses a token that leans on a scope which is no longer given. @param ends scopes of the issuer with a date, or none
+ * given at all
+ */
 public record ScopeLifeCheck(Map<String, End> ends) implements TokenCheck {
     /** @param at when the scope closes; the least there is for a draft. @param api the name of its API */
     public record End(Instant at, String api) {}
 
-    private static final CheckResult PASSED = CheckResult.passed("scope-life", "scopes that are still given", "such scopes");
+    private static final CheckResult PASSED =
+            CheckResult.passed("scope-life", "scopes that are still given", "such scopes");
 
-    @Override public CheckResult on(VerifiedToken token, Instant now) {
+    @Override
+    public CheckResult on(VerifiedToken token, Instant now) {
         for (String scope : token.scopes()) {
             End its = ends.get(scope);
             if (its == null || now.isBefore(its.at())) continue;
             Instant end = its.at();
-            return CheckResult.refused("scope-life", Reason.SCOPE_CLOSED, "scopes that are still given",
-                    scope + (end.equals(Instant.MIN) ? ", which is a draft" : ", which closed at " + end), Mend.of("Fetch a token without it, or have it put in use.",
-                            Command.of("scope", "change", its.api(), scope, "--life", "in-use")).by("an operator"));
+            return CheckResult.refused(
+                    "scope-life",
+                    Reason.SCOPE_CLOSED,
+                    "scopes that are still given",
+                    scope + (end.equals(Instant.MIN) ? ", which is a draft" : ", which closed at " + end),
+                    Mend.of(
+                                    "Fetch a token without it, or have it put in use.",
+                                    Command.of("scope", "change", its.api(), scope, "--life", "in-use"))
+                            .by("an operator"));
         }
         return PASSED;
     }

@@ -5,8 +5,8 @@ import java.util.Optional;
 import java.util.UUID;
 
 /**
- * The {@code jti} of a token: a UUIDv7 (RFC 9562 §5.7) whose upper half grows with every token of this authority,
- * so that "minted before" is a comparison even within one millisecond.
+ * The {@code jti} of a token: a UUIDv7 (RFC 9562 §5.7) whose upper half grows with every token of this authority, so
+ * that "minted before" is a comparison even within one millisecond.
  */
 public record TokenId(UUID value) {
 
@@ -35,8 +35,8 @@ public record TokenId(UUID value) {
     }
 
     /**
-     * For a token of another authority, which has no id that could be compared: as if minted just before its second, so that a
-     * withdrawal within that second takes it along.
+     * For a token of another authority, which has no id that could be compared: as if minted just before its second, so
+     * that a withdrawal within that second takes it along.
      *
      * @param issuedAt in epoch seconds, @param print by which it is told from others of that second
      */
@@ -45,7 +45,8 @@ public record TokenId(UUID value) {
         return new TokenId(new UUID(millis << 16 | 0x7000, 0x8000_0000_0000_0000L | print >>> 2));
     }
 
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return value.toString();
     }
 }

@@ -27,7 +27,10 @@ public interface TokenSource {
     /** @param print of the token, by which it is told from every other. @throws UnusableClaim when one is missing */
     VerifiedToken read(Map<String, Object> claims, VerifyingKey key, long print) throws UnusableClaim;
 
-    /** A look for new keys that is worth waiting for, because none of the known is the token's; empty where there is nothing to look at, or somebody just did. */
+    /**
+     * A look for new keys that is worth waiting for, because none of the known is the token's; empty where there is
+     * nothing to look at, or somebody just did.
+     */
     default Optional<CompletionStage<?>> lookForKeys(Instant now) {
         return Optional.empty();
     }

@@ -1,8 +1,8 @@
 package dev.admit.core.token;
 
+import com.nimbusds.jose.JOSEException;
 import com.nimbusds.jose.JOSEObjectType;
 import com.nimbusds.jose.JWSAlgorithm;
-import com.nimbusds.jose.JOSEException;
 import com.nimbusds.jose.JWSHeader;
 import com.nimbusds.jose.util.Base64URL;
 import dev.admit.core.decision.CheckResult;
@@ -11,7 +11,6 @@ import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.key.VerifyingKey;
 import java.nio.ByteBuffer;
-import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.util.List;
@@ -20,9 +19,9 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * Checks the form and the signature of an access token: RFC 9068 §4 with RFC 8725 §3. The signature comes ahead of
- * iss and aud, so that no sentence quotes an unsigned claim; the issuer's name alone is read before it, to choose
- * among the keys of that issuer and no other.
+ * Checks the form and the signature of an access token: RFC 9068 §4 with RFC 8725 §3. The signature comes ahead of iss
+ * and aud, so that no sentence quotes an unsigned claim; the issuer's name alone is read before it, to choose among the
+ * keys of that issuer and no other.
  */
 public final class VerifyToken {
     private static final int LONGEST = 8192;
@@ -31,8 +30,8 @@ public final class VerifyToken {
     private VerifyToken() {}
 
     /**
-     * The verified token, or empty when a check refused; the decision says which. Where its key is not known and looking for it is worth
-     * while, the decision waits for that.
+     * The verified token, or empty when a check refused; the decision says which. Where its key is not known and
+     * looking for it is worth while, the decision waits for that.
      */
     static Optional<VerifiedToken> verify(String token, List<TokenSource> sources, Decision.Builder decision) {
         Optional<Parts> parts = split(token, decision);
@@ -54,19 +53,30 @@ public final class VerifyToken {
         Map<String, Object> header = read.get().header();
         // RFC 7515 §4.1.11: what is critical and not understood refuses.
         if (header.containsKey("crit")) {
-            decision.add(CheckResult.refused("critical-headers", Reason.UNKNOWN_CRITICAL_HEADER,
-                    "no critical header parameter", "one that Admit does not know", FETCH_ANOTHER));
+            decision.add(CheckResult.refused(
+                    "critical-headers",
+                    Reason.UNKNOWN_CRITICAL_HEADER,
+                    "no critical header parameter",
+                    "one that Admit does not know",
+                    FETCH_ANOTHER));
             return Optional.empty();
         }
         // RFC 8725 §3.1, §3.2: none and every algorithm that is not a key's own are refused, whatever the header says.
-        if (!(header.get("alg") instanceof String algorithm) || algorithm.equalsIgnoreCase("none") || algorithm.isEmpty()) {
-            decision.add(CheckResult.refused("algorithm", Reason.WRONG_ALGORITHM, "a signature",
-                    "a token without one", FETCH_ANOTHER));
+        if (!(header.get("alg") instanceof String algorithm)
+                || algorithm.equalsIgnoreCase("none")
+                || algorithm.isEmpty()) {
+            decision.add(CheckResult.refused(
+                    "algorithm", Reason.WRONG_ALGORITHM, "a signature", "a token without one", FETCH_ANOTHER));
             return Optional.empty();
         }
-        if (!isTextOrAbsent(header, "kid") || !isTextOrAbsent(header, "typ")) return malformed("a token whose header cannot be read", decision);
+        if (!isTextOrAbsent(header, "kid") || !isTextOrAbsent(header, "typ"))
+            return malformed("a token whose header cannot be read", decision);
         decision.add(FORM);
-        return Optional.of(new Parts(header(header, algorithm), read.get().signingInput(), read.get().signature(), read.get().payload()));
+        return Optional.of(new Parts(
+                header(header, algorithm),
+                read.get().signingInput(),
+                read.get().signature(),
+                read.get().payload()));
     }
 
     private static boolean isTextOrAbsent(Map<String, Object> header, String name) {
@@ -75,7 +85,8 @@ public final class VerifyToken {
 
     /** Of the header what is looked at, and nothing else: jku, jwk, x5u and x5c lead nowhere. */
     private static JWSHeader header(Map<String, Object> header, String algorithm) {
-        JWSHeader.Builder looked = new JWSHeader.Builder(JWSAlgorithm.parse(algorithm)).keyID((String) header.get("kid"));
+        JWSHeader.Builder looked =
+                new JWSHeader.Builder(JWSAlgorithm.parse(algorithm)).keyID((String) header.get("kid"));
         if (header.get("typ") instanceof String type) looked.type(new JOSEObjectType(type));
         return looked.build();
     }
@@ -83,19 +94,28 @@ public final class VerifyToken {
     private static final CheckResult FORM = CheckResult.passed("form", "a signed JWT", "a signed JWT");
 
     private static Optional<Parts> malformed(String came, Decision.Builder decision) {
-        decision.add(CheckResult.refused("form", Reason.MALFORMED_TOKEN, "a signed JWT in compact form", came, FETCH_ANOTHER));
+        decision.add(CheckResult.refused(
+                "form", Reason.MALFORMED_TOKEN, "a signed JWT in compact form", came, FETCH_ANOTHER));
         return Optional.empty();
     }
 
-    private static Optional<TokenSource> chooseSource(Parts parts, List<TokenSource> sources, Decision.Builder decision) {
-        // RFC 9068 §4, RFC 8725 §3.8: the issuer first, as an exact string; then its keys. jku, jwk, x5u, x5c are never looked at.
+    private static Optional<TokenSource> chooseSource(
+            Parts parts, List<TokenSource> sources, Decision.Builder decision) {
+        // RFC 9068 §4, RFC 8725 §3.8: the issuer first, as an exact string; then its keys. jku, jwk, x5u, x5c are never
+        // looked at.
         for (TokenSource source : sources) {
             if (!source.url().equals(parts.claims().get("iss"))) continue;
             decision.add(CheckResult.passed("issuer", source.url(), source.url()));
             return Optional.of(source);
         }
-        String wanted = String.join(" or ", sources.stream().map(TokenSource::url).toList());
-        decision.add(CheckResult.refused("issuer", Reason.WRONG_ISSUER, wanted, "a token that names another issuer", Mend.of("Fetch the token from %s.".formatted(wanted))));
+        String wanted =
+                String.join(" or ", sources.stream().map(TokenSource::url).toList());
+        decision.add(CheckResult.refused(
+                "issuer",
+                Reason.WRONG_ISSUER,
+                wanted,
+                "a token that names another issuer",
+                Mend.of("Fetch the token from %s.".formatted(wanted))));
         return Optional.empty();
     }
 
@@ -104,11 +124,21 @@ public final class VerifyToken {
         Optional<? extends VerifyingKey> key = source.keyNamed(kid, decision.at());
         if (key.isEmpty()) {
             source.lookForKeys(decision.at()).ifPresent(decision::waitFor);
-            decision.add(CheckResult.refused("key", Reason.UNKNOWN_KEY, "the id of a key of this issuer", kid == null ? "no key id" : "the id of no such key", FETCH_ANOTHER));
+            decision.add(CheckResult.refused(
+                    "key",
+                    Reason.UNKNOWN_KEY,
+                    "the id of a key of this issuer",
+                    kid == null ? "no key id" : "the id of no such key",
+                    FETCH_ANOTHER));
             return Optional.empty();
         }
         if (!key.get().isFor(parts.header().getAlgorithm())) {
-            decision.add(CheckResult.refused("algorithm", Reason.WRONG_ALGORITHM, key.get().algorithms(), "another algorithm than the key is for", FETCH_ANOTHER));
+            decision.add(CheckResult.refused(
+                    "algorithm",
+                    Reason.WRONG_ALGORITHM,
+                    key.get().algorithms(),
+                    "another algorithm than the key is for",
+                    FETCH_ANOTHER));
             return Optional.empty();
         }
         return Optional.of(key.get());
@@ -121,19 +151,33 @@ public final class VerifyToken {
         } catch (JOSEException unfit) {
             good = false;
         }
-        decision.add(good
-                ? CheckResult.passed("signature", "a signature by a key of the issuer", key.kid())
-                : CheckResult.refused("signature", Reason.BAD_SIGNATURE, "a signature by a key of the issuer",
-                        "one that does not fit the token", FETCH_ANOTHER));
+        decision.add(
+                good
+                        ? CheckResult.passed("signature", "a signature by a key of the issuer", key.kid())
+                        : CheckResult.refused(
+                                "signature",
+                                Reason.BAD_SIGNATURE,
+                                "a signature by a key of the issuer",
+                                "one that does not fit the token",
+                                FETCH_ANOTHER));
         return good;
     }
 
-    private static Optional<VerifiedToken> readClaims(Parts parts, TokenSource source, VerifyingKey key, Decision.Builder decision) {
+    private static Optional<VerifiedToken> readClaims(
+            Parts parts, TokenSource source, VerifyingKey key, Decision.Builder decision) {
         // RFC 9068 §4: typ is at+jwt or application/at+jwt, so that an ID token never passes for an access token.
-        String type = parts.header().getType() == null ? "none" : parts.header().getType().getType().toLowerCase(Locale.ROOT);
+        String type = parts.header().getType() == null
+                ? "none"
+                : parts.header().getType().getType().toLowerCase(Locale.ROOT);
         String wanted = String.join(" or ", source.types());
-        if (!source.types().contains(type.startsWith("application/") ? type.substring("application/".length()) : type)) {
-            decision.add(CheckResult.refused("type", Reason.WRONG_TYPE, wanted, type, Mend.of("Send the access token, not another token of the same answer.")));
+        if (!source.types()
+                .contains(type.startsWith("application/") ? type.substring("application/".length()) : type)) {
+            decision.add(CheckResult.refused(
+                    "type",
+                    Reason.WRONG_TYPE,
+                    wanted,
+                    type,
+                    Mend.of("Send the access token, not another token of the same answer.")));
             return Optional.empty();
         }
         try {
@@ -142,14 +186,20 @@ public final class VerifyToken {
             return Optional.of(token);
         } catch (TokenSource.UnusableClaim missing) {
             // RFC 9068 §2.2: these claims are always there in what this issuer mints.
-            decision.add(CheckResult.refused("claims", Reason.MALFORMED_TOKEN, "the claims that tokens of this issuer have", "no usable " + missing.getMessage(), FETCH_ANOTHER));
+            decision.add(CheckResult.refused(
+                    "claims",
+                    Reason.MALFORMED_TOKEN,
+                    "the claims that tokens of this issuer have",
+                    "no usable " + missing.getMessage(),
+                    FETCH_ANOTHER));
             return Optional.empty();
         }
     }
 
     private static long print(byte[] signed) {
         try {
-            return ByteBuffer.wrap(MessageDigest.getInstance("SHA-256").digest(signed)).getLong();
+            return ByteBuffer.wrap(MessageDigest.getInstance("SHA-256").digest(signed))
+                    .getLong();
         } catch (NoSuchAlgorithmException everyJavaHasIt) {
             throw new IllegalStateException(everyJavaHasIt);
         }

@@ -4,7 +4,10 @@ import java.net.InetAddress;
 import java.net.UnknownHostException;
 import java.util.HexFormat;
 
-/** What one caller can take for themselves of a network: an IPv4 address, or the /64 in which anybody chooses among IPv6 addresses. */
+/**
+ * What one caller can take for themselves of a network: an IPv4 address, or the /64 in which anybody chooses among IPv6
+ * addresses.
+ */
 public final class Network {
     private static final int PREFIX_BYTES = 8;
 
@@ -14,8 +17,12 @@ public final class Network {
     public static String of(String address) {
         if (address.indexOf(':') < 0) return address;
         try {
-            byte[] bytes = InetAddress.getByName(address.startsWith("[") ? address.substring(1, address.length() - 1) : address).getAddress();
-            return bytes.length == 4 ? InetAddress.getByAddress(bytes).getHostAddress() : HexFormat.of().formatHex(bytes, 0, PREFIX_BYTES) + "/64";
+            byte[] bytes = InetAddress.getByName(
+                            address.startsWith("[") ? address.substring(1, address.length() - 1) : address)
+                    .getAddress();
+            return bytes.length == 4
+                    ? InetAddress.getByAddress(bytes).getHostAddress()
+                    : HexFormat.of().formatHex(bytes, 0, PREFIX_BYTES) + "/64";
         } catch (UnknownHostException none) {
             return address;
         }

@@ -7,8 +7,8 @@ import java.time.Instant;
 import java.util.Locale;
 
 /**
- * Gives so many tries at a secret in a stretch of time. A try is charged before the secret is looked at, so that of many at once no
- * more are looked at than there are tries; one that was right is given back.
+ * Gives so many tries at a secret in a stretch of time. A try is charged before the secret is looked at, so that of
+ * many at once no more are looked at than there are tries; one that was right is given back.
  */
 public final class Tries {
     /** At what. */
@@ -47,9 +47,15 @@ public final class Tries {
         }
     }
 
-    /** The tries that were made, in the records. A stretch of time begins with the first try, so that no turn of the clock's hour gives more. */
+    /**
+     * The tries that were made, in the records. A stretch of time begins with the first try, so that no turn of the
+     * clock's hour gives more.
+     */
     public interface Kept {
-        /** Adds one. @param stretch how long the first and this one may lie apart; otherwise this one is the first of a stretch */
+        /**
+         * Adds one. @param stretch how long the first and this one may lie apart; otherwise this one is the first of a
+         * stretch
+         */
         Made add(String whose, Instant now, Duration stretch);
 
         /** Takes one off, where any is left of the stretch that still goes on. */
@@ -64,7 +70,10 @@ public final class Tries {
 
     private final Kept kept;
     /** Those that are known to be spent, with the begin of their stretch: whoever goes on costs no write. */
-    private final Cache<String, Instant> spent = Caffeine.newBuilder().maximumSize(50_000).expireAfterWrite(Duration.ofHours(1)).build();
+    private final Cache<String, Instant> spent = Caffeine.newBuilder()
+            .maximumSize(50_000)
+            .expireAfterWrite(Duration.ofHours(1))
+            .build();
 
     public Tries(Kept kept) {
         this.kept = kept;

@@ -14,7 +14,9 @@ record ClaimAt(List<String> steps) {
 
     static ClaimAt of(String text) {
         if (!text.startsWith("/")) return new ClaimAt(List.of(text));
-        return new ClaimAt(Arrays.stream(text.substring(1).split("/", -1)).map(step -> step.replace("~1", "/").replace("~0", "~")).toList());
+        return new ClaimAt(Arrays.stream(text.substring(1).split("/", -1))
+                .map(step -> step.replace("~1", "/").replace("~0", "~"))
+                .toList());
     }
 
     Optional<Object> in(Map<String, Object> claims) {
@@ -23,18 +25,30 @@ record ClaimAt(List<String> steps) {
         return Optional.ofNullable(at);
     }
 
-    /** Words separated by spaces, or a list of them, of the characters of RFC 6749 §3.3; what is something else is none. */
+    /**
+     * Words separated by spaces, or a list of them, of the characters of RFC 6749 §3.3; what is something else is none.
+     */
     List<String> wordsIn(Map<String, Object> claims) {
-        Stream<?> all = switch (in(claims).orElse("")) {
-            case String text -> Stream.of(text.split(" "));
-            case List<?> many -> many.stream();
-            default -> Stream.of();
-        };
-        return all.filter(String.class::isInstance).map(String.class::cast).filter(WORD.asMatchPredicate()).toList();
+        Stream<?> all =
+                switch (in(claims).orElse("")) {
+                    case String text -> Stream.of(text.split(" "));
+                    case List<?> many -> many.stream();
+                    default -> Stream.of();
+                };
+        return all.filter(String.class::isInstance)
+                .map(String.class::cast)
+                .filter(WORD.asMatchPredicate())
+                .toList();
     }
 
-    /** An id as it can stand in a header (RFC 7519 §4.1.2 leaves it open; OpenID Connect Core §2 has at most 255 ASCII characters). */
+    /**
+     * An id as it can stand in a header (RFC 7519 §4.1.2 leaves it open; OpenID Connect Core §2 has at most 255 ASCII
+     * characters).
+     */
     Optional<String> idIn(Map<String, Object> claims) {
-        return in(claims).filter(String.class::isInstance).map(String.class::cast).filter(ID.asMatchPredicate());
+        return in(claims)
+                .filter(String.class::isInstance)
+                .map(String.class::cast)
+                .filter(ID.asMatchPredicate());
     }
 }

@@ -9,7 +9,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
-/** Finds the keys of an issuer elsewhere, step by step, each told. Nothing that comes back is trusted beyond what it is wanted for. */
+/**
+ * Finds the keys of an issuer elsewhere, step by step, each told. Nothing that comes back is trusted beyond what it is
+ * wanted for.
+ */
 public final class FindKeys {
 
     /** Fetches a document: bounded in time and size, no redirects. */
@@ -17,7 +20,10 @@ public final class FindKeys {
         /** @throws NotFetched with what came instead, as a phrase */
         String from(URI address) throws NotFetched;
 
-        /** The same for an address that another server named: it may lie inside this network only where that server does. @param namedBy where the server is */
+        /**
+         * The same for an address that another server named: it may lie inside this network only where that server
+         * does. @param namedBy where the server is
+         */
         default String from(URI address, URI namedBy) throws NotFetched {
             return from(address);
         }
@@ -54,15 +60,33 @@ public final class FindKeys {
     public Outcome of(TrustedIssuer it) {
         List<Step> steps = new ArrayList<>();
         try {
-            String jwks = switch (it.keys()) {
-                case TrustedIssuer.Keys.InMetadata(URI at) -> fetch("keys", keysNamedAt(it, at, steps), at, steps);
-                case TrustedIssuer.Keys.At(URI at) -> fetch("keys", at, at, steps);
-                case TrustedIssuer.Keys.Pasted(String pasted) -> pasted;
-            };
+            String jwks =
+                    switch (it.keys()) {
+                        case TrustedIssuer.Keys.InMetadata(URI at) ->
+                            fetch("keys", keysNamedAt(it, at, steps), at, steps);
+                        case TrustedIssuer.Keys.At(URI at) -> fetch("keys", at, at, steps);
+                        case TrustedIssuer.Keys.Pasted(String pasted) -> pasted;
+                    };
             List<TheirKey> keys = TheirKey.in(jwks, it.algorithms());
-            String ids = String.join(", ", keys.stream().map(key -> key.kid().isEmpty() ? "one without an id" : Fields.quoted(key.kid())).toList());
-            steps.add(new Step("usable keys", !keys.isEmpty(), keys.isEmpty() ? "there is none for " + String.join(" or ", it.algorithms().stream().map(Object::toString).toList()) : ids));
-            return keys.isEmpty() ? new Outcome(steps, Optional.empty(), List.of()) : new Outcome(steps, Optional.of(jwks), keys);
+            String ids = String.join(
+                    ", ",
+                    keys.stream()
+                            .map(key -> key.kid().isEmpty() ? "one without an id" : Fields.quoted(key.kid()))
+                            .toList());
+            steps.add(new Step(
+                    "usable keys",
+                    !keys.isEmpty(),
+                    keys.isEmpty()
+                            ? "there is none for "
+                                    + String.join(
+                                            " or ",
+                                            it.algorithms().stream()
+                                                    .map(Object::toString)
+                                                    .toList())
+                            : ids));
+            return keys.isEmpty()
+                    ? new Outcome(steps, Optional.empty(), List.of())
+                    : new Outcome(steps, Optional.of(jwks), keys);
         } catch (ParseException none) {
             steps.add(new Step("usable keys", false, "what came is no key set"));
         } catch (NotFetched why) {
@@ -78,7 +102,10 @@ public final class FindKeys {
             // RFC 8414 §3.3: the issuer in it must be the one that is meant, or somebody else speaks.
             String named = String.valueOf(metadata.get("issuer"));
             boolean same = it.url().equals(named);
-            steps.add(new Step("issuer in the metadata", same, same ? named : "it names %s, not %s".formatted(Fields.quoted(named), it.url())));
+            steps.add(new Step(
+                    "issuer in the metadata",
+                    same,
+                    same ? named : "it names %s, not %s".formatted(Fields.quoted(named), it.url())));
             if (!same) throw new NotFetched("another issuer");
             if (metadata.get("jwks_uri") instanceof String keys) return URI.create(keys);
             steps.add(new Step("jwks_uri in the metadata", false, "there is none"));

@@ -11,16 +11,24 @@ import java.util.Set;
 import java.util.function.Predicate;
 
 /**
- * A client elsewhere that is linked to one here passes only while that one is switched on: its issuer goes on minting when it is not.
+ * A client elsewhere that is linked to one here passes only while that one is switched on: its issuer goes on minting
+ * when it is not.
  *
  * @param linked the ids of those here, @param isOn whether one is there and switched on
  */
 public record LinkedClientCheck(Set<String> linked, Predicate<String> isOn) implements TokenCheck {
-    @Override public CheckResult on(VerifiedToken token, Instant now) {
+    @Override
+    public CheckResult on(VerifiedToken token, Instant now) {
         String expected = "a client that is switched on, where it is linked to one here";
-        if (!linked.contains(token.clientId())) return new CheckResult.Skipped("linked-client", "the client is linked to none here");
+        if (!linked.contains(token.clientId()))
+            return new CheckResult.Skipped("linked-client", "the client is linked to none here");
         if (isOn.test(token.clientId())) return CheckResult.passed("linked-client", expected, token.clientId());
-        return CheckResult.refused("linked-client", Reason.LINKED_CLIENT_OFF, expected, "one that is switched off, or gone",
-                Mend.of("Have the client switched on again.", Command.of("client", "on", token.clientId())).by("an operator"));
+        return CheckResult.refused(
+                "linked-client",
+                Reason.LINKED_CLIENT_OFF,
+                expected,
+                "one that is switched off, or gone",
+                Mend.of("Have the client switched on again.", Command.of("client", "on", token.clientId()))
+                        .by("an operator"));
     }
 }

@@ -13,14 +13,21 @@ import java.text.ParseException;
 import java.util.ArrayList;
 import java.util.List;
 
-/** A public key of an issuer elsewhere. @param jwk by which the same key found again is known, @param isFor the algorithms that both the key and whoever trusts it allow */
+/**
+ * A public key of an issuer elsewhere. @param jwk by which the same key found again is known, @param isFor the
+ * algorithms that both the key and whoever trusts it allow
+ */
 public record TheirKey(JWK jwk, List<SigningAlgorithm> isFor, JWSVerifier verifier) implements VerifyingKey {
 
-    /** The keys of a set that can be used; others are left out, as RFC 7517 §5 has it. @throws ParseException when it is no key set */
+    /**
+     * The keys of a set that can be used; others are left out, as RFC 7517 §5 has it. @throws ParseException when it is
+     * no key set
+     */
     public static List<TheirKey> in(String jwks, List<SigningAlgorithm> allowed) throws ParseException {
         List<TheirKey> keys = new ArrayList<>();
         for (JWK key : JWKSet.parse(jwks).toPublicJWKSet().getKeys()) {
-            List<SigningAlgorithm> isFor = SigningAlgorithm.of(key).stream().filter(allowed::contains).toList();
+            List<SigningAlgorithm> isFor =
+                    SigningAlgorithm.of(key).stream().filter(allowed::contains).toList();
             if (isFor.isEmpty() || KeyUse.ENCRYPTION.equals(key.getKeyUse())) continue;
             try {
                 keys.add(new TheirKey(key, isFor, VerifyWithKey.of(key)));
@@ -31,15 +38,18 @@ public record TheirKey(JWK jwk, List<SigningAlgorithm> isFor, JWSVerifier verifi
         return keys;
     }
 
-    @Override public String kid() {
+    @Override
+    public String kid() {
         return jwk.getKeyID() == null ? "" : jwk.getKeyID();
     }
 
-    @Override public boolean isFor(JWSAlgorithm algorithm) {
+    @Override
+    public boolean isFor(JWSAlgorithm algorithm) {
         return isFor.stream().anyMatch(it -> it.jws().equals(algorithm));
     }
 
-    @Override public String algorithms() {
+    @Override
+    public String algorithms() {
         return String.join(" or ", isFor.stream().map(Object::toString).toList());
     }
 }

@@ -10,16 +10,29 @@ import java.util.Optional;
 /**
  * An issuer elsewhere whose tokens routes may accept, and how those tokens are read.
  *
- * @param issuerId   the issuer here that trusts it
- * @param url        the issuer identifier, exactly as its tokens carry it
+ * @param issuerId the issuer here that trusts it
+ * @param url the issuer identifier, exactly as its tokens carry it
  * @param algorithms that its signatures may have
- * @param types      the values of {@code typ} that its access tokens have, in lower case; {@code none} for tokens without
- * @param audience   that its tokens must be for; empty for the audience of the API behind the route
- * @param scopes     its name for a scope → ours; where there are some, no other counts. Empty for names that are the same in both places
- * @param clients    its id for a client → the id of ours that it is
+ * @param types the values of {@code typ} that its access tokens have, in lower case; {@code none} for tokens without
+ * @param audience that its tokens must be for; empty for the audience of the API behind the route
+ * @param scopes its name for a scope → ours; where there are some, no other counts. Empty for names that are the same
+ *     in both places
+ * @param clients its id for a client → the id of ours that it is
  */
-public record TrustedIssuer(String id, String issuerId, String name, String url, Keys keys, List<SigningAlgorithm> algorithms, List<String> types, Optional<String> audience,
-                            Claims claims, Map<String, String> scopes, Map<String, String> clients, long version, Instant createdAt) {
+public record TrustedIssuer(
+        String id,
+        String issuerId,
+        String name,
+        String url,
+        Keys keys,
+        List<SigningAlgorithm> algorithms,
+        List<String> types,
+        Optional<String> audience,
+        Claims claims,
+        Map<String, String> scopes,
+        Map<String, String> clients,
+        long version,
+        Instant createdAt) {
 
     /** Where its keys are found. */
     public sealed interface Keys {

@@ -16,9 +16,9 @@ import java.util.concurrent.Executor;
 import java.util.concurrent.atomic.AtomicInteger;
 
 /**
- * The keys of trusted issuers, in memory. They are looked for anew now and then, and when a token names one that is not among them, but
- * never more often than every ten seconds; what was found last counts until something else is found, so that an issuer that is away
- * stops no token whose key is known, not even over a restart.
+ * The keys of trusted issuers, in memory. They are looked for anew now and then, and when a token names one that is not
+ * among them, but never more often than every ten seconds; what was found last counts until something else is found, so
+ * that an issuer that is away stops no token whose key is known, not even over a restart.
  */
 public final class TrustedKeys {
     private static final Duration BETWEEN = Duration.ofSeconds(10);
@@ -47,7 +47,8 @@ public final class TrustedKeys {
     /** To be called now and then: looks for the keys of all that were not looked for lately. */
     public void lookForOld() {
         Instant now = clock.instant();
-        for (Live live : byId.values()) if (live.lookedAt.isBefore(now.minus(OLD)) && live.looksElsewhere()) live.look();
+        for (Live live : byId.values())
+            if (live.lookedAt.isBefore(now.minus(OLD)) && live.looksElsewhere()) live.look();
     }
 
     /** To be called when a trusted issuer is gone. */
@@ -120,11 +121,16 @@ public final class TrustedKeys {
             return Optional.of(look().whenComplete((outcome, broken) -> waiting.decrementAndGet()));
         }
 
-        /** Looks for the keys, or joins whoever does. What is found is kept and counts; what is not leaves those that are known. */
+        /**
+         * Looks for the keys, or joins whoever does. What is found is kept and counts; what is not leaves those that
+         * are known.
+         */
         public synchronized CompletableFuture<FindKeys.Outcome> look() {
             if (underWay != null) return underWay;
             lookedAt = clock.instant();
-            CompletableFuture<FindKeys.Outcome> looking = CompletableFuture.supplyAsync(() -> find.of(issuer), elsewhere).thenApply(this::settle);
+            CompletableFuture<FindKeys.Outcome> looking = CompletableFuture.supplyAsync(
+                            () -> find.of(issuer), elsewhere)
+                    .thenApply(this::settle);
             underWay = looking;
             looking.whenComplete((outcome, broken) -> {
                 synchronized (this) {
@@ -140,7 +146,8 @@ public final class TrustedKeys {
                 put(outcome.keys());
                 if (looksElsewhere()) {
                     foundAt = Optional.of(clock.instant());
-                    kept.keep(issuer.id(), new TrustedIssuers.Found(outcome.jwks().get(), foundAt.get()));
+                    kept.keep(
+                            issuer.id(), new TrustedIssuers.Found(outcome.jwks().get(), foundAt.get()));
                 }
             }
             return outcome;

@@ -15,8 +15,8 @@ import java.util.Optional;
 import java.util.concurrent.CompletionStage;
 
 /**
- * The tokens of a trusted issuer. Its people and clients get its name before their ids, {@code coastguard:pilot-3}, so that nobody
- * elsewhere can be taken for anybody here; a client that is linked to one here counts as that.
+ * The tokens of a trusted issuer. Its people and clients get its name before their ids, {@code coastguard:pilot-3}, so
+ * that nobody elsewhere can be taken for anybody here; a client that is linked to one here counts as that.
  */
 public final class TrustedTokens implements TokenSource {
     private final TrustedIssuer issuer;
@@ -39,48 +39,87 @@ public final class TrustedTokens implements TokenSource {
         return issuer;
     }
 
-    @Override public String id() {
+    @Override
+    public String id() {
         return issuer.id();
     }
 
-    @Override public String url() {
+    @Override
+    public String url() {
         return issuer.url();
     }
 
-    @Override public Optional<? extends VerifyingKey> keyNamed(String kid, Instant now) {
+    @Override
+    public Optional<? extends VerifyingKey> keyNamed(String kid, Instant now) {
         return keys.named(kid);
     }
 
-    @Override public boolean isGood(VerifyingKey key, Instant now) {
+    @Override
+    public boolean isGood(VerifyingKey key, Instant now) {
         return keys.isGood(key);
     }
 
-    @Override public List<String> types() {
+    @Override
+    public List<String> types() {
         return issuer.types();
     }
 
-    @Override public Optional<CompletionStage<?>> lookForKeys(Instant now) {
+    @Override
+    public Optional<CompletionStage<?>> lookForKeys(Instant now) {
         return keys.lookWhereWorthWhile(now);
     }
 
-    @Override public VerifiedToken read(Map<String, Object> claims, VerifyingKey key, long print) throws UnusableClaim {
+    @Override
+    public VerifiedToken read(Map<String, Object> claims, VerifyingKey key, long print) throws UnusableClaim {
         Optional<String> theirClient = client.idIn(claims);
         Optional<String> theirPerson = person.idIn(claims);
-        if (theirClient.isEmpty() && theirPerson.isEmpty()) throw new UnusableClaim(issuer.claims().client());
-        String clientId = theirClient.map(it -> issuer.clients().getOrDefault(it, issuer.name() + ":" + it)).orElse(issuer.name() + ":");
+        if (theirClient.isEmpty() && theirPerson.isEmpty())
+            throw new UnusableClaim(issuer.claims().client());
+        String clientId = theirClient
+                .map(it -> issuer.clients().getOrDefault(it, issuer.name() + ":" + it))
+                .orElse(issuer.name() + ":");
         boolean own = theirPerson.isEmpty() || theirPerson.equals(theirClient);
         List<String> audiences = ReadClaims.audiences(claims);
-        List<String> scopes = scope.wordsIn(claims).stream().map(it -> issuer.scopes().isEmpty() ? it : issuer.scopes().get(it)).filter(Objects::nonNull).distinct().toList();
+        List<String> scopes = scope.wordsIn(claims).stream()
+                .map(it -> issuer.scopes().isEmpty() ? it : issuer.scopes().get(it))
+                .filter(Objects::nonNull)
+                .distinct()
+                .toList();
         long issuedAt = ReadClaims.seconds(claims, "iat");
-        return new VerifiedToken(Optional.of(key), issuer.id(), issuer.issuerId(), ReadClaims.text(claims, "iss"), own ? clientId : issuer.name() + ":" + theirPerson.get(), clientId,
-                audiences, String.join(" ", audiences), scopes, String.join(" ", scopes), TokenId.elsewhere(issuedAt, print), issuedAt,
-                claims.containsKey("nbf") ? ReadClaims.seconds(claims, "nbf") : 0, ReadClaims.seconds(claims, "exp"), extra(claims), issuer.scopes().isEmpty() ? "" : String.join(" ", scope.wordsIn(claims)));
+        return new VerifiedToken(
+                Optional.of(key),
+                issuer.id(),
+                issuer.issuerId(),
+                ReadClaims.text(claims, "iss"),
+                own ? clientId : issuer.name() + ":" + theirPerson.get(),
+                clientId,
+                audiences,
+                String.join(" ", audiences),
+                scopes,
+                String.join(" ", scopes),
+                TokenId.elsewhere(issuedAt, print),
+                issuedAt,
+                claims.containsKey("nbf") ? ReadClaims.seconds(claims, "nbf") : 0,
+                ReadClaims.seconds(claims, "exp"),
+                extra(claims),
+                issuer.scopes().isEmpty() ? "" : String.join(" ", scope.wordsIn(claims)));
     }
 
     /** All that they say, and their roles where ours stand; what Admit itself says in a token nobody else can say. */
     private Map<String, Object> extra(Map<String, Object> claims) {
         Map<String, Object> extra = new LinkedHashMap<>(claims);
-        extra.keySet().removeAll(List.of("iss", "sub", "client_id", "aud", "scope", "iat", "nbf", "exp", "sid", dev.admit.core.token.MintAccessToken.FAMILY));
+        extra.keySet()
+                .removeAll(List.of(
+                        "iss",
+                        "sub",
+                        "client_id",
+                        "aud",
+                        "scope",
+                        "iat",
+                        "nbf",
+                        "exp",
+                        "sid",
+                        dev.admit.core.token.MintAccessToken.FAMILY));
         extra.put("roles", roles.wordsIn(claims));
         return Collections.unmodifiableMap(extra);
     }

@@ -13,8 +13,8 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Executor;
 
 /**
- * Upstream credentials ready to be presented. A token is fetched once for all who wait for it, kept, fetched anew when four fifths of
- * its life are over while the old one still serves, and fetched anew when an upstream refused it.
+ * Upstream credentials ready to be presented. A token is fetched once for all who wait for it, kept, fetched anew when
+ * four fifths of its life are over while the old one still serves, and fetched anew when an upstream refused it.
  */
 public final class Presenting {
     private static final Duration AFTER_A_FAULT = Duration.ofSeconds(2);
@@ -33,7 +33,8 @@ public final class Presenting {
 
     /** A header as the upstream gets it. */
     public record Presented(String header, String value) {
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return "Presented[" + header + ", hidden]";
         }
     }
@@ -47,14 +48,21 @@ public final class Presenting {
 
     /** One of them, made ready; the same for the same version of it. @param secret asked for when it is made ready */
     public Ready of(UpstreamCredential it, java.util.function.Supplier<String> secret) {
-        return byId.compute(it.id(), (id, there) -> there != null && there.credential.equals(it) ? there : new Ready(it, secret.get()));
+        return byId.compute(
+                it.id(),
+                (id, there) -> there != null && there.credential.equals(it) ? there : new Ready(it, secret.get()));
     }
 
     /** What is the same each time; empty for a token, which is not. */
     Optional<Presented> fixed(UpstreamCredential.Shown shown, String secret) {
         return switch (shown) {
             case UpstreamCredential.Shown.Header(String name) -> Optional.of(new Presented(name, secret));
-            case UpstreamCredential.Shown.Login(String user) -> Optional.of(new Presented("Authorization", "Basic " + Base64.getEncoder().encodeToString((user + ":" + secret).getBytes(StandardCharsets.UTF_8))));
+            case UpstreamCredential.Shown.Login(String user) ->
+                Optional.of(new Presented(
+                        "Authorization",
+                        "Basic "
+                                + Base64.getEncoder()
+                                        .encodeToString((user + ":" + secret).getBytes(StandardCharsets.UTF_8))));
             case UpstreamCredential.Shown.Token token -> Optional.empty();
         };
     }
@@ -76,7 +84,9 @@ public final class Presenting {
         private Ready(UpstreamCredential credential, String secret) {
             this.credential = credential;
             this.secret = secret;
-            this.held = fixed(credential.shown(), secret).map(it -> new Held(it, Instant.MAX, Instant.MAX)).orElse(null);
+            this.held = fixed(credential.shown(), secret)
+                    .map(it -> new Held(it, Instant.MAX, Instant.MAX))
+                    .orElse(null);
         }
 
         public UpstreamCredential credential() {
@@ -106,7 +116,9 @@ public final class Presenting {
             // Whoever saw none a moment ago may come here after one was fetched.
             if (held != null && at.isBefore(held.renewAt())) return CompletableFuture.completedFuture(held.presented());
             if (at.isBefore(faultAt.plus(AFTER_A_FAULT))) return CompletableFuture.failedFuture(new NotReady(fault));
-            CompletableFuture<Presented> fetching = CompletableFuture.supplyAsync(() -> ask.ask((UpstreamCredential.Shown.Token) credential.shown(), secret), elsewhere).thenApply(this::settle);
+            CompletableFuture<Presented> fetching = CompletableFuture.supplyAsync(
+                            () -> ask.ask((UpstreamCredential.Shown.Token) credential.shown(), secret), elsewhere)
+                    .thenApply(this::settle);
             underWay = fetching;
             fetching.whenComplete((presented, broken) -> {
                 synchronized (this) {
@@ -125,11 +137,16 @@ public final class Presenting {
                 throw new NotReady(fault);
             }
             Presented presented = new Presented("Authorization", "Bearer " + token.get());
-            held = new Held(presented, now.plus(outcome.life().multipliedBy(4).dividedBy(5)), now.plus(outcome.life()).minusSeconds(Math.min(5, outcome.life().toSeconds() / 2)));
+            held = new Held(
+                    presented,
+                    now.plus(outcome.life().multipliedBy(4).dividedBy(5)),
+                    now.plus(outcome.life())
+                            .minusSeconds(Math.min(5, outcome.life().toSeconds() / 2)));
             return presented;
         }
 
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return "Ready[" + credential.name() + "]";
         }
     }

@@ -29,7 +29,8 @@ public final class TryCredential {
 
     /** @param path below the upstream; may be empty */
     public List<Step> on(UpstreamCredentials.Kept kept, String path) {
-        String secret = new String(masterKey.open(kept.sealed(), kept.credential().sealedAs()), StandardCharsets.UTF_8);
+        String secret =
+                new String(masterKey.open(kept.sealed(), kept.credential().sealedAs()), StandardCharsets.UTF_8);
         List<Step> steps = new ArrayList<>();
         Optional<Presenting.Presented> presented = presented(kept.credential(), secret, steps);
         presented.ifPresent(it -> steps.add(upstream(kept.credential(), path, it)));
@@ -37,7 +38,8 @@ public final class TryCredential {
     }
 
     private Optional<Presenting.Presented> presented(UpstreamCredential it, String secret, List<Step> steps) {
-        if (it.shown() instanceof UpstreamCredential.Shown.Token token) { // a new one, because the test is of the way to it
+        if (it.shown()
+                instanceof UpstreamCredential.Shown.Token token) { // a new one, because the test is of the way to it
             AskForToken.Outcome outcome = presenting.tryOut(token, secret);
             steps.addAll(outcome.steps());
             return outcome.token().map(text -> new Presenting.Presented("Authorization", "Bearer " + text));
@@ -51,10 +53,15 @@ public final class TryCredential {
         String asked = path.isEmpty() || path.startsWith("/") ? path : "/" + path;
         try {
             URI address = URI.create(it.upstream() + asked);
-            if (!it.isFor(address.normalize())) return new Step("upstream", false, "%s does not lie below %s".formatted(asked, it.upstream()));
+            if (!it.isFor(address.normalize()))
+                return new Step("upstream", false, "%s does not lie below %s".formatted(asked, it.upstream()));
             int status = call.get(address, presented.header(), presented.value());
             boolean refused = status == 401 || status == 403;
-            return new Step("upstream", !refused && status < 500, "GET %s answered %d%s".formatted(address, status, refused ? ": it does not take the credential" : ""));
+            return new Step(
+                    "upstream",
+                    !refused && status < 500,
+                    "GET %s answered %d%s"
+                            .formatted(address, status, refused ? ": it does not take the credential" : ""));
         } catch (FindKeys.NotFetched why) {
             return new Step("upstream", false, "%s: %s".formatted(it.upstream() + asked, why.getMessage()));
         } catch (IllegalArgumentException noPath) {

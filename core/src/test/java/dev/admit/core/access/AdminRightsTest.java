@@ -31,9 +31,12 @@ class AdminRightsTest {
             ADMINISTRATOR, admit,   ADMINISTRATOR, SERVICE, none,    passed
             none,          harbour, AUDITOR,       ANY,     none,    not-their-role
             none,          admit,   AUDITOR,       ANY,     none,    not-their-role""")
-    void roleAndIssuerTogetherDecide(AdminRole role, String issuer, AdminRole least, Permission.Of of, String addressed, String verdict) {
+    void roleAndIssuerTogetherDecide(
+            AdminRole role, String issuer, AdminRole least, Permission.Of of, String addressed, String verdict) {
         Permission permission = new Permission(least, of, Permission.OwnerOf.NOTHING);
-        assertThat(verdict(AdminRights.check(new Caller(issuer, Optional.ofNullable(role)), permission, Optional.ofNullable(addressed)))).isEqualTo(verdict);
+        assertThat(verdict(AdminRights.check(
+                        new Caller(issuer, Optional.ofNullable(role)), permission, Optional.ofNullable(addressed))))
+                .isEqualTo(verdict);
     }
 
     @ParameterizedTest(name = "{0}: {1}")
@@ -47,6 +50,8 @@ class AdminRightsTest {
     }
 
     private static String verdict(CheckResult result) {
-        return result instanceof CheckResult.Refused refused ? refused.refusal().reason().toString() : "passed";
+        return result instanceof CheckResult.Refused refused
+                ? refused.refusal().reason().toString()
+                : "passed";
     }
 }

@@ -23,7 +23,8 @@ class TrialSignInsTest {
         return trials.seal(new TrialSignIns.UnderWay("harbour", "cl_board", "pe_corin", "the-verifier", "method=GET"));
     }
 
-    @Test void theConsolesAddressCountsForThatClientAlone() {
+    @Test
+    void theConsolesAddressCountsForThatClientAlone() {
         assertThat(trials.accepts("cl_board", CONSOLE, begun())).isTrue();
         assertThat(trials.accepts("cl_other", CONSOLE, begun())).isFalse();
         assertThat(trials.accepts("cl_board", CONSOLE + "/", begun())).isFalse();
@@ -32,13 +33,15 @@ class TrialSignInsTest {
         assertThat(trials.accepts("cl_board", CONSOLE, "")).isFalse();
     }
 
-    @Test void itIsGivenUpAfterAWhile() {
+    @Test
+    void itIsGivenUpAfterAWhile() {
         String state = begun();
         assertThat(at(NOW.plus(Duration.ofMinutes(14))).open(state)).isPresent();
         assertThat(at(NOW.plus(Duration.ofMinutes(15))).open(state)).isEmpty();
     }
 
-    @Test void itTellsNobodyTheVerifier() {
+    @Test
+    void itTellsNobodyTheVerifier() {
         assertThat(begun()).doesNotContain("verifier");
         assertThat(trials.open(begun()).orElseThrow().toString()).doesNotContain("the-verifier");
         assertThat(begun().length()).as("as state may be").isLessThan(ReadRequest.LONGEST_PASSED_BACK);

@@ -30,16 +30,29 @@ class FieldsTest {
         assertThat(fields.faulty()).isEqualTo(verdict.equals("bad"));
     }
 
-    @Test void spacesAreTakenOffAndThatIsTold() {
+    @Test
+    void spacesAreTakenOffAndThatIsTold() {
         assertThat(fields.name("/name", "  tides\t")).isEqualTo("tides");
         assertThat(fields.notes()).containsExactly("Spaces around name were taken off.");
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"a\nb", "a\r\nSet-Cookie: x", "a\u0000b", "a\u202Eb", "a\u200Bb", "a\u2028b", "\uD800", "\u0085x\u0085y"})
+    @ValueSource(
+            strings = {
+                "a\nb",
+                "a\r\nSet-Cookie: x",
+                "a\u0000b",
+                "a\u202Eb",
+                "a\u200Bb",
+                "a\u2028b",
+                "\uD800",
+                "\u0085x\u0085y"
+            })
     void linesHoldNoHiddenCharacter(String text) {
         fields.line("/title", text, null, 100);
-        assertThat(fields.faults()).singleElement().satisfies(fault -> assertThat(fault.came()).startsWith("the character U+").doesNotContain("\n"));
+        assertThat(fields.faults()).singleElement().satisfies(fault -> assertThat(fault.came())
+                .startsWith("the character U+")
+                .doesNotContain("\n"));
     }
 
     @ParameterizedTest(name = "audience {0}: {1}")
@@ -69,7 +82,8 @@ class FieldsTest {
             http://a:b@x.example,            bad
             http://x.example?q=1,            bad""")
     void upstreamsCanBeCalled(String upstream, String expected) {
-        assertThat(fields.upstream("/upstream", upstream).map(Object::toString).orElse("bad")).isEqualTo(expected);
+        assertThat(fields.upstream("/upstream", upstream).map(Object::toString).orElse("bad"))
+                .isEqualTo(expected);
     }
 
     @ParameterizedTest(name = "{0}: {1}")
@@ -83,10 +97,14 @@ class FieldsTest {
             1y,    bad
             999999d, bad""")
     void lengthsOfTimeAreANumberAndAUnit(String text, String expected) {
-        assertThat(fields.duration("/lifetime", text, Duration.ZERO, Duration.ofDays(400)).map(Object::toString).orElse("bad")).isEqualTo(expected);
+        assertThat(fields.duration("/lifetime", text, Duration.ZERO, Duration.ofDays(400))
+                        .map(Object::toString)
+                        .orElse("bad"))
+                .isEqualTo(expected);
     }
 
-    @Test void faultsAreCollectedAndLongValuesAreShortened() {
+    @Test
+    void faultsAreCollectedAndLongValuesAreShortened() {
         fields.name("/name", "X".repeat(500));
         fields.line("/title", "y".repeat(500), null, 200);
         assertThat(fields.faults()).hasSize(2);

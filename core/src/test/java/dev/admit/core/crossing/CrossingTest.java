@@ -16,20 +16,31 @@ class CrossingTest {
         return new Asking("cl_" + name, name, kind, true, new TreeMap<>(asks));
     }
 
-    @Test void fewClientsStandForThemselvesTheBusiestFirst() {
-        List<Asking> clients = List.of(client("buoy", "service", Map.of("tides.read", "given")), client("crane", "service", Map.of("tides.read", "given")));
-        Crossing crossing = Crossing.of(clients, List.of(new Passed("cl_crane", "GET /tides/**", 7, 2), new Passed("cl_buoy", "GET /tides/**", 1, 0), new Passed("", "GET /tides/**", 0, 4)), "");
+    @Test
+    void fewClientsStandForThemselvesTheBusiestFirst() {
+        List<Asking> clients = List.of(
+                client("buoy", "service", Map.of("tides.read", "given")),
+                client("crane", "service", Map.of("tides.read", "given")));
+        Crossing crossing = Crossing.of(
+                clients,
+                List.of(
+                        new Passed("cl_crane", "GET /tides/**", 7, 2),
+                        new Passed("cl_buoy", "GET /tides/**", 1, 0),
+                        new Passed("", "GET /tides/**", 0, 4)),
+                "");
         assertThat(crossing.together()).isFalse();
         assertThat(crossing.callers()).extracting(it -> it.names().getFirst()).containsExactly("crane", "buoy");
         assertThat(crossing.traffic()).contains(new Traffic("cl_crane", "GET /tides/**", 7, 2));
         assertThat(crossing.unknown()).containsExactly(new Traffic("", "GET /tides/**", 0, 4));
     }
 
-    @Test void manyThatMayDoTheSameStandTogetherAndTheirTrafficIsAdded() {
+    @Test
+    void manyThatMayDoTheSameStandTogetherAndTheirTrafficIsAdded() {
         List<Asking> clients = new ArrayList<>();
         List<Passed> passed = new ArrayList<>();
         for (int i = 0; i < 5_000; i++) {
-            clients.add(client("buoy-%04d".formatted(i), "service", Map.of("tides.read", i % 50 == 0 ? "waiting" : "given")));
+            clients.add(client(
+                    "buoy-%04d".formatted(i), "service", Map.of("tides.read", i % 50 == 0 ? "waiting" : "given")));
             passed.add(new Passed("cl_buoy-%04d".formatted(i), "GET /tides/**", 1, i % 2));
         }
         clients.add(new Asking("cl_off", "off", "service", false, new TreeMap<>(Map.of("tides.read", "given"))));
@@ -47,8 +58,11 @@ class CrossingTest {
         assertThat(one.unknown()).as("strangers are no members").isEmpty();
     }
 
-    @Test void nobodyAndNothingIsDrawnAsThat() {
+    @Test
+    void nobodyAndNothingIsDrawnAsThat() {
         assertThat(Crossing.of(List.of(), List.of(), "").callers()).isEmpty();
-        assertThat(Crossing.of(List.of(client("buoy", "service", Map.of())), List.of(), "no such caller").callers()).isEmpty();
+        assertThat(Crossing.of(List.of(client("buoy", "service", Map.of())), List.of(), "no such caller")
+                        .callers())
+                .isEmpty();
     }
 }

@@ -21,25 +21,31 @@ class KeepingRuleTest {
         return decision;
     }
 
-    @Test void aFloodFromOneAddressIsCountedAndOthersAreKept() {
+    @Test
+    void aFloodFromOneAddressIsCountedAndOthersAreKept() {
         KeepingRule rule = new KeepingRule(10, 3);
         int kept = 0;
         for (int i = 0; i < 100; i++) if (rule.keeps(refused("10.0.0.1", NOW))) kept++;
         assertThat(kept).isEqualTo(3);
         assertThat(rule.passedOver()).isEqualTo(97);
         assertThat(rule.keeps(refused("10.0.0.2", NOW))).isTrue();
-        assertThat(rule.keeps(refused("10.0.0.1", NOW.plusSeconds(60)))).as("a minute later").isTrue();
+        assertThat(rule.keeps(refused("10.0.0.1", NOW.plusSeconds(60))))
+                .as("a minute later")
+                .isTrue();
     }
 
-    @Test void admittedRequestsAreKeptUpToACapPerSecond() {
+    @Test
+    void admittedRequestsAreKeptUpToACapPerSecond() {
         KeepingRule rule = new KeepingRule(10, 3);
         int kept = 0;
         for (int i = 0; i < 100; i++) if (rule.keeps(new Decision.Builder(Plane.GATEWAY, NOW))) kept++;
         assertThat(kept).isEqualTo(10);
-        assertThat(rule.keeps(new Decision.Builder(Plane.GATEWAY, NOW.plusSeconds(1)))).isTrue();
+        assertThat(rule.keeps(new Decision.Builder(Plane.GATEWAY, NOW.plusSeconds(1))))
+                .isTrue();
     }
 
-    @Test void whatAFailingStoreDidNotTakeIsKeptForTheNextFlush() {
+    @Test
+    void whatAFailingStoreDidNotTakeIsKeptForTheNextFlush() {
         Decisions decisions = mock(Decisions.class);
         doThrow(new IllegalStateException("disk full")).when(decisions).keep(anyList());
         BatchedJournal journal = new BatchedJournal(decisions, new KeepingRule(10, 10));

@@ -31,19 +31,24 @@ class CountersTest {
         return passed.get();
     }
 
-    @Test void thirtyTwoAtOnceGetWhatIsThereAndNoMore() throws Exception {
+    @Test
+    void thirtyTwoAtOnceGetWhatIsThereAndNoMore() throws Exception {
         assertThat(passed(20, () -> counters.take("rt", rate, "cl").passes())).isEqualTo(100);
     }
 
-    @Test void eachIsCountedOnItsOwn() {
+    @Test
+    void eachIsCountedOnItsOwn() {
         for (int i = 0; i < 100; i++) counters.take("rt", rate, "one");
         assertThat(counters.take("rt", rate, "one").passes()).isFalse();
         assertThat(counters.take("rt", rate, "another").remaining()).isEqualTo(99);
         assertThat(counters.take("rt_other", rate, "one").passes()).isTrue();
-        assertThat(counters.take("rt", rate, "one").room()).as("a day for a hundred").isBetween(Duration.ofMinutes(10), Duration.ofMinutes(15));
+        assertThat(counters.take("rt", rate, "one").room())
+                .as("a day for a hundred")
+                .isBetween(Duration.ofMinutes(10), Duration.ofMinutes(15));
     }
 
-    @Test void noMoreThanSoManyAreUnderWay() throws Exception {
+    @Test
+    void noMoreThanSoManyAreUnderWay() throws Exception {
         AtomicInteger under = new AtomicInteger();
         AtomicInteger most = new AtomicInteger();
         passed(200, () -> {

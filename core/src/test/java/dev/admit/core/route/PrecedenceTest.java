@@ -21,8 +21,18 @@ import org.junit.jupiter.params.provider.ValueSource;
 class PrecedenceTest {
     private static Route route(String methods, String path) {
         PathPattern pattern = ((PathPattern.Reading.Good) PathPattern.read(path)).pattern();
-        return new Route("rt_" + methods + path, "iss", new TreeSet<>(methods.equals("ANY") ? List.of() : List.of(methods.split(","))), pattern, new Route.Guard.Open(), new Route.Target.Upstream(Optional.empty()),
-                Shaping.NONE, Limits.NONE, false, 1, Instant.EPOCH);
+        return new Route(
+                "rt_" + methods + path,
+                "iss",
+                new TreeSet<>(methods.equals("ANY") ? List.of() : List.of(methods.split(","))),
+                pattern,
+                new Route.Guard.Open(),
+                new Route.Target.Upstream(Optional.empty()),
+                Shaping.NONE,
+                Limits.NONE,
+                false,
+                1,
+                Instant.EPOCH);
     }
 
     private static List<String> segments(String path) {
@@ -56,17 +66,27 @@ class PrecedenceTest {
             List<String> path = new ArrayList<>();
             for (int depth = random.nextInt(6); depth > 0; depth--) path.add(words.get(random.nextInt(words.size())));
             String method = List.of("GET", "POST", "HEAD", "PUT", "TRACE").get(random.nextInt(5));
-            Optional<Route> found = table.match(method, "", path) instanceof RouteTable.Match.Found<Route>(Route it) ? Optional.of(it) : Optional.empty();
-            assertThat(Precedence.trying(routes, method, "", path).answers().map(Route::label)).as(method + " " + path).isEqualTo(found.map(Route::label));
+            Optional<Route> found = table.match(method, "", path) instanceof RouteTable.Match.Found<Route>(Route it)
+                    ? Optional.of(it)
+                    : Optional.empty();
+            assertThat(Precedence.trying(routes, method, "", path).answers().map(Route::label))
+                    .as(method + " " + path)
+                    .isEqualTo(found.map(Route::label));
         }
-        assertThat(routes.stream().filter(it -> !Precedence.isReached(it, routes))).as("only where a name and its rest cover all of a rest").allMatch(it -> it.pattern().toString().endsWith("/**"));
+        assertThat(routes.stream().filter(it -> !Precedence.isReached(it, routes)))
+                .as("only where a name and its rest cover all of a rest")
+                .allMatch(it -> it.pattern().toString().endsWith("/**"));
     }
 
-    @Test void aRouteThatNothingReachesIsNamed() {
+    @Test
+    void aRouteThatNothingReachesIsNamed() {
         Route shadowed = route("GET", "/a/**");
         List<Route> routes = List.of(shadowed, route("GET", "/a"), route("GET", "/a/{x}/**"));
         assertThat(Precedence.isReached(shadowed, routes)).isFalse();
-        assertThat(Precedence.unreached(routes.get(2), routes)).singleElement().asString().startsWith("GET /a/** is never reached");
+        assertThat(Precedence.unreached(routes.get(2), routes))
+                .singleElement()
+                .asString()
+                .startsWith("GET /a/** is never reached");
         assertThat(Precedence.isReached(shadowed, routes.subList(0, 2))).isTrue();
     }
 
@@ -87,20 +107,49 @@ class PrecedenceTest {
         assertThat(second.overlaps(first)).isEqualTo(overlaps);
     }
 
-    @Test void whyIsSaidOfEachThatComesAfter() {
-        List<Route> routes = List.of(route("GET", "/tides/**"), route("GET", "/tides/{gauge}"), route("ANY", "/tides/{gauge}"), route("GET", "/tides/north"), route("POST", "/tides/readings"));
+    @Test
+    void whyIsSaidOfEachThatComesAfter() {
+        List<Route> routes = List.of(
+                route("GET", "/tides/**"),
+                route("GET", "/tides/{gauge}"),
+                route("ANY", "/tides/{gauge}"),
+                route("GET", "/tides/north"),
+                route("POST", "/tides/readings"));
         Precedence.Tried tried = Precedence.trying(routes, "GET", "", segments("/tides/north"));
         assertThat(tried.answers().orElseThrow().label()).isEqualTo("GET /tides/north");
-        assertThat(tried.behind()).extracting(it -> it.route().label()).containsExactly("GET /tides/{gauge}", "ANY /tides/{gauge}", "GET /tides/**");
-        assertThat(tried.behind()).extracting(Precedence.Behind::why).containsExactly("at segment 2 it has 'north', and the other {gauge}", "it names the method, and the other takes any",
-                "at segment 2 it has {gauge}, and the other /**");
-        assertThat(Precedence.trying(routes, "DELETE", "", segments("/tides")).methods()).extracting(Route::label).containsExactly("GET /tides/**");
-        assertThat(Precedence.overlaps(route("GET", "/tides/{any}"), routes)).hasSize(4).first().asString().contains("GET /tides/** fits some of the same requests; there this one answers");
+        assertThat(tried.behind())
+                .extracting(it -> it.route().label())
+                .containsExactly("GET /tides/{gauge}", "ANY /tides/{gauge}", "GET /tides/**");
+        assertThat(tried.behind())
+                .extracting(Precedence.Behind::why)
+                .containsExactly(
+                        "at segment 2 it has 'north', and the other {gauge}",
+                        "it names the method, and the other takes any",
+                        "at segment 2 it has {gauge}, and the other /**");
+        assertThat(Precedence.trying(routes, "DELETE", "", segments("/tides")).methods())
+                .extracting(Route::label)
+                .containsExactly("GET /tides/**");
+        assertThat(Precedence.overlaps(route("GET", "/tides/{any}"), routes))
+                .hasSize(4)
+                .first()
+                .asString()
+                .contains("GET /tides/** fits some of the same requests; there this one answers");
     }
 
     private static Route of(String issuer, String path) {
         Route it = route("GET", path);
-        return new Route(issuer + path, issuer, it.methods(), it.pattern(), it.guard(), it.target(), it.shaping(), it.limits(), false, 1, Instant.EPOCH);
+        return new Route(
+                issuer + path,
+                issuer,
+                it.methods(),
+                it.pattern(),
+                it.guard(),
+                it.target(),
+                it.shaping(),
+                it.limits(),
+                false,
+                1,
+                Instant.EPOCH);
     }
 
     @ParameterizedTest(name = "{0}{1}: {2}")
@@ -116,10 +165,20 @@ class PrecedenceTest {
             gull.example,   /e,   gull.example/e
             """)
     void aHostBelongsToTheIssuerWhoseRoutesNameIt(String host, String path, String answers) {
-        List<Route> routes = List.of(of("harbour", "tides.example/a/{x}"), of("harbour", "/a/**"), of("harbour", "/c"), of("gullwing", "/d"), of("gullwing", "gull.example/e"));
+        List<Route> routes = List.of(
+                of("harbour", "tides.example/a/{x}"),
+                of("harbour", "/a/**"),
+                of("harbour", "/c"),
+                of("gullwing", "/d"),
+                of("gullwing", "gull.example/e"));
         Map<Route, Route> entries = new HashMap<>();
         routes.forEach(it -> entries.put(it, it));
-        String found = new RouteTable<>(entries).match("GET", host == null ? "" : host, segments(path)) instanceof RouteTable.Match.Found<Route>(Route it) ? it.pattern().host().isEmpty() ? it.issuerId() + " " + it.pattern() : it.pattern().toString() : null;
+        String found = new RouteTable<>(entries).match("GET", host == null ? "" : host, segments(path))
+                        instanceof RouteTable.Match.Found<Route>(Route it)
+                ? it.pattern().host().isEmpty()
+                        ? it.issuerId() + " " + it.pattern()
+                        : it.pattern().toString()
+                : null;
         assertThat(found).isEqualTo(answers);
     }
 
@@ -138,17 +197,38 @@ class PrecedenceTest {
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"tides.example", "tides example/a", "tides.example:8080/a", "-tides.example/a", "tides..example/a", "*.example/a", "a_b.example/a", "tides.example//a", "user@tides.example/a"})
+    @ValueSource(
+            strings = {
+                "tides.example",
+                "tides example/a",
+                "tides.example:8080/a",
+                "-tides.example/a",
+                "tides..example/a",
+                "*.example/a",
+                "a_b.example/a",
+                "tides.example//a",
+                "user@tides.example/a"
+            })
     void aHostIsAHost(String text) {
         assertThat(PathPattern.read(text)).isInstanceOf(PathPattern.Reading.Impossible.class);
     }
 
-    @Test void whyAHostGoesFirstIsSaid() {
+    @Test
+    void whyAHostGoesFirstIsSaid() {
         List<Route> routes = List.of(of("harbour", "/a/b"), of("harbour", "tides.example/a/**"));
         Precedence.Tried tried = Precedence.trying(routes, "GET", "tides.example", segments("/a/b"));
         assertThat(tried.answers().orElseThrow().label()).isEqualTo("GET tides.example/a/**");
-        assertThat(tried.behind()).extracting(Precedence.Behind::why).containsExactly("it names the host, and the other takes any");
-        assertThat(Precedence.trying(routes, "GET", "", segments("/a/b")).answers().orElseThrow().label()).isEqualTo("GET /a/b");
-        assertThat(((PathPattern.Reading.Good) PathPattern.read("Tides.Example/a")).pattern().toString()).isEqualTo("tides.example/a");
+        assertThat(tried.behind())
+                .extracting(Precedence.Behind::why)
+                .containsExactly("it names the host, and the other takes any");
+        assertThat(Precedence.trying(routes, "GET", "", segments("/a/b"))
+                        .answers()
+                        .orElseThrow()
+                        .label())
+                .isEqualTo("GET /a/b");
+        assertThat(((PathPattern.Reading.Good) PathPattern.read("Tides.Example/a"))
+                        .pattern()
+                        .toString())
+                .isEqualTo("tides.example/a");
     }
 }

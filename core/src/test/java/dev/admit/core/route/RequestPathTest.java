@@ -22,8 +22,9 @@ class RequestPathTest {
             /%3Fnot-a-query,        /%3Fnot-a-query
             /a%7bb%7d,              /a%7Bb%7D""")
     void whatIsMatchedIsWhatIsForwarded(String raw, String forwarded) {
-        assertThat(RequestPath.read(raw)).isInstanceOfSatisfying(RequestPath.Reading.Good.class,
-                good -> assertThat(good.path().encoded()).isEqualTo(forwarded));
+        assertThat(RequestPath.read(raw)).isInstanceOfSatisfying(RequestPath.Reading.Good.class, good -> assertThat(
+                        good.path().encoded())
+                .isEqualTo(forwarded));
     }
 
     @ParameterizedTest(name = "{0} is refused as {1}")
@@ -52,11 +53,13 @@ class RequestPathTest {
             /tides/%c0%ae,      no UTF-8
             /tïdes,             bare character""")
     void whatCouldBeReadTwoWaysIsRefused(String raw, String why) {
-        assertThat(RequestPath.read(raw)).isInstanceOfSatisfying(RequestPath.Reading.Unsafe.class,
-                unsafe -> assertThat(unsafe.came()).contains(why));
+        assertThat(RequestPath.read(raw))
+                .isInstanceOfSatisfying(RequestPath.Reading.Unsafe.class, unsafe -> assertThat(unsafe.came())
+                        .contains(why));
     }
 
-    @Test void anEndlessPathIsRefused() {
+    @Test
+    void anEndlessPathIsRefused() {
         assertThat(RequestPath.read("/" + "a".repeat(5000))).isInstanceOf(RequestPath.Reading.Unsafe.class);
     }
 }

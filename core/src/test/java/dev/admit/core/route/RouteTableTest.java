@@ -16,22 +16,44 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
 class RouteTableTest {
-    private static final List<String> ROUTES = List.of("GET /tides/**", "POST /tides/readings", "GET /tides/readings/latest", "GET /berths/{berth}",
-            "PUT /berths/{berth}/ship", "GET /berths/n1", "ANY /office/**", "GET /office/hours", "GET /{first}/{second}/ship", "GET /");
+    private static final List<String> ROUTES = List.of(
+            "GET /tides/**",
+            "POST /tides/readings",
+            "GET /tides/readings/latest",
+            "GET /berths/{berth}",
+            "PUT /berths/{berth}/ship",
+            "GET /berths/n1",
+            "ANY /office/**",
+            "GET /office/hours",
+            "GET /{first}/{second}/ship",
+            "GET /");
 
     private static RouteTable<String> table(List<String> routes) {
         Map<Route, String> entries = new LinkedHashMap<>();
         for (String label : routes) {
             String[] parts = label.split(" ");
             PathPattern pattern = ((PathPattern.Reading.Good) PathPattern.read(parts[1])).pattern();
-            entries.put(new Route("rt_" + entries.size(), "iss", new TreeSet<>(parts[0].equals("ANY") ? List.of() : List.of(parts[0].split(","))), pattern,
-                    new Route.Guard.Open(), new Route.Target.Upstream(Optional.empty()), Shaping.NONE, Limits.NONE, false, 1, Instant.EPOCH), label);
+            entries.put(
+                    new Route(
+                            "rt_" + entries.size(),
+                            "iss",
+                            new TreeSet<>(parts[0].equals("ANY") ? List.of() : List.of(parts[0].split(","))),
+                            pattern,
+                            new Route.Guard.Open(),
+                            new Route.Target.Upstream(Optional.empty()),
+                            Shaping.NONE,
+                            Limits.NONE,
+                            false,
+                            1,
+                            Instant.EPOCH),
+                    label);
         }
         return new RouteTable<>(entries);
     }
 
     private static String match(RouteTable<String> table, String method, String path) {
-        List<String> segments = ((RequestPath.Reading.Good) RequestPath.read(path)).path().segments();
+        List<String> segments =
+                ((RequestPath.Reading.Good) RequestPath.read(path)).path().segments();
         return switch (table.match(method, "", segments)) {
             case RouteTable.Match.Found<String>(String route) -> route;
             case RouteTable.Match.OtherMethod<String>(var allowed) -> "only " + String.join(",", allowed);
@@ -66,7 +88,8 @@ class RouteTableTest {
         assertThat(match(table(ROUTES), method, path)).isEqualTo(expected);
     }
 
-    @RepeatedTest(5) void theOrderOfSavingNeverMatters() {
+    @RepeatedTest(5)
+    void theOrderOfSavingNeverMatters() {
         List<String> shuffled = new ArrayList<>(ROUTES);
         Collections.shuffle(shuffled);
         RouteTable<String> table = table(shuffled);
@@ -95,14 +118,23 @@ class RouteTableTest {
     void aPatternThatCannotMatchIsNamed(String pattern, String fault) {
         PathPattern.Reading reading = PathPattern.read(pattern);
         if (fault == null) {
-            assertThat(reading).isInstanceOfSatisfying(PathPattern.Reading.Good.class, good -> assertThat(good.pattern()).hasToString(pattern));
+            assertThat(reading)
+                    .isInstanceOfSatisfying(PathPattern.Reading.Good.class, good -> assertThat(good.pattern())
+                            .hasToString(pattern));
         } else {
-            assertThat(reading).isInstanceOfSatisfying(PathPattern.Reading.Impossible.class, it -> assertThat(it.expected()).contains(fault));
+            assertThat(reading)
+                    .isInstanceOfSatisfying(PathPattern.Reading.Impossible.class, it -> assertThat(it.expected())
+                            .contains(fault));
         }
     }
 
-    @Test void namesDoNotMakeAnotherShape() {
-        assertThat(((PathPattern.Reading.Good) PathPattern.read("/a/{b}")).pattern().shape())
-                .isEqualTo(((PathPattern.Reading.Good) PathPattern.read("/a/{c}")).pattern().shape());
+    @Test
+    void namesDoNotMakeAnotherShape() {
+        assertThat(((PathPattern.Reading.Good) PathPattern.read("/a/{b}"))
+                        .pattern()
+                        .shape())
+                .isEqualTo(((PathPattern.Reading.Good) PathPattern.read("/a/{c}"))
+                        .pattern()
+                        .shape());
     }
 }

@@ -32,11 +32,21 @@ class ShapingTest {
             /berths/{berth},         /b/{berth},          /berths/%C3%A9,       /b/%C3%A9""")
     void aPathBecomes(String route, String to, String came, String became) {
         assertThat(PathRewrite.faultOf(to, pattern(route))).isEmpty();
-        assertThat(PathRewrite.of(to).on(pattern(route).namesIn(segments(came)), pattern(route).restOf(segments(came)))).isEqualTo(became);
+        assertThat(PathRewrite.of(to)
+                        .on(
+                                pattern(route).namesIn(segments(came)),
+                                pattern(route).restOf(segments(came))))
+                .isEqualTo(became);
     }
 
     @ParameterizedTest(name = "{0} cannot become {1}")
-    @CsvSource({"/tides/{gauge},/x/{other}", "/tides/{gauge},/x/**", "/tides/**,no-slash", "/tides/**,/a/../b", "/tides/**,/x/**/y"})
+    @CsvSource({
+        "/tides/{gauge},/x/{other}",
+        "/tides/{gauge},/x/**",
+        "/tides/**,no-slash",
+        "/tides/**,/a/../b",
+        "/tides/**,/x/**/y"
+    })
     void whatTheRouteDoesNotKnowItsPathCannotBecome(String route, String to) {
         assertThat(PathRewrite.faultOf(to, pattern(route))).isPresent();
     }
@@ -58,7 +68,8 @@ class ShapingTest {
     void whatIsFilledInStaysAText(Spelling spelling, String text, String value, String becomes) {
         String raw = value.replace("\\r", "\r").replace("\\n", "\n");
         String expected = spelling == Spelling.JSON ? becomes.replace("\\\\", "\\") : becomes;
-        assertThat(Template.read(text, spelling).on(Map.of("claims", Map.of("sub", raw)))).isEqualTo(expected);
+        assertThat(Template.read(text, spelling).on(Map.of("claims", Map.of("sub", raw))))
+                .isEqualTo(expected);
     }
 
     @ParameterizedTest(name = "{0}: {1}")
@@ -77,18 +88,25 @@ class ShapingTest {
     void aTextIsATemplateOrIsToldWhenItIsSavedAndStaysAsItIs(String text, boolean good) {
         assertThat(Template.faultOf(text).isEmpty()).isEqualTo(good);
         Template read = Template.read(text, Spelling.PLAIN);
-        if (!good || !text.contains("{{")) assertThat(read.on(Map.of())).as("kept before there were templates").isEqualTo(text);
+        if (!good || !text.contains("{{"))
+            assertThat(read.on(Map.of())).as("kept before there were templates").isEqualTo(text);
         assertThat(read.isFixed()).isEqualTo(!good || !text.contains("{{"));
     }
 
-    @Test void aSectionIsThereWhenItsValueIs() {
-        Template read = Template.read("{{#claims.firm}}of {{claims.firm}}{{/claims.firm}}{{^claims.firm}}nobody{{/claims.firm}}", Spelling.HEADER);
+    @Test
+    void aSectionIsThereWhenItsValueIs() {
+        Template read = Template.read(
+                "{{#claims.firm}}of {{claims.firm}}{{/claims.firm}}{{^claims.firm}}nobody{{/claims.firm}}",
+                Spelling.HEADER);
         assertThat(read.on(Map.of("claims", Map.of("firm", "Gullwing")))).isEqualTo("of Gullwing");
         assertThat(read.on(Map.of("claims", Map.of()))).isEqualTo("nobody");
     }
 
-    @Test void aConditionSeesWhatItIsGivenAndNothingElse() {
-        assertThat(readable("claims.firm == 'Customs' && path.voyage.startsWith('v-') && method == 'GET' && now > 0 && headers['x-shift'] == 'night'")).isTrue();
+    @Test
+    void aConditionSeesWhatItIsGivenAndNothingElse() {
+        assertThat(readable("claims.firm == 'Customs' && path.voyage.startsWith('v-') && method == 'GET' && now "
+                        + "> 0 && headers['x-shift'] == 'night'"))
+                .isTrue();
         assertThat(readable("claims.firm")).as("no yes or no").isTrue(); // its type is known only when it is computed
         assertThat(readable("'a' + 'b'")).isFalse();
         assertThat(readable("secrets.all")).isFalse();

@@ -32,21 +32,51 @@ import org.junit.jupiter.api.Test;
 /** A client that is watched: from nothing at all to its first call, and what is to be changed on the way. */
 class WatchClientTest {
     private static final Instant NOW = Instant.parse("2026-11-23T09:00:00Z");
-    private final Issuer issuer = new Issuer("iss_h", "harbour", "Harbour", "", URI.create("https://h.example/harbour"), IssuerRules.USUAL, 0, 1, NOW);
-    private final Client client = new Client("cl_night", "iss_h", "night-audit", ClientKind.SERVICE, Client.Texts.titled("Night audit"), Client.Proof.by(ClientAuthMethod.CLIENT_SECRET_BASIC), Client.Addresses.NONE, Optional.empty(),
-            List.of(), Client.People.USUAL, true, 1, NOW);
+    private final Issuer issuer = new Issuer(
+            "iss_h", "harbour", "Harbour", "", URI.create("https://h.example/harbour"), IssuerRules.USUAL, 0, 1, NOW);
+    private final Client client = new Client(
+            "cl_night",
+            "iss_h",
+            "night-audit",
+            ClientKind.SERVICE,
+            Client.Texts.titled("Night audit"),
+            Client.Proof.by(ClientAuthMethod.CLIENT_SECRET_BASIC),
+            Client.Addresses.NONE,
+            Optional.empty(),
+            List.of(),
+            Client.People.USUAL,
+            true,
+            1,
+            NOW);
     private final List<Decision> all = new ArrayList<>();
     private final Decisions decisions = mock(Decisions.class);
-    private final WatchClient watch = new WatchClient(decisions, new KnownClients(id -> id.equals("cl_night") ? Optional.of(new KnownClient(client, List.of(), List.of())) : Optional.empty(), new Strangers(), 10));
+    private final WatchClient watch = new WatchClient(
+            decisions,
+            new KnownClients(
+                    id -> id.equals("cl_night")
+                            ? Optional.of(new KnownClient(client, List.of(), List.of()))
+                            : Optional.empty(),
+                    new Strangers(),
+                    10));
     private int made;
 
-    @BeforeEach void newestFirst() {
-        when(decisions.list(argThat(it -> it != null && it.client().isPresent()), any())).thenAnswer(asked -> new Page<>(all.reversed().stream().filter(it -> it.about().clientId().equals("cl_night")).toList(), Optional.empty()));
-        when(decisions.list(argThat(it -> it != null && it.client().isEmpty()), any())).thenAnswer(asked -> new Page<>(all.reversed(), Optional.empty()));
+    @BeforeEach
+    void newestFirst() {
+        when(decisions.list(argThat(it -> it != null && it.client().isPresent()), any()))
+                .thenAnswer(asked -> new Page<>(
+                        all.reversed().stream()
+                                .filter(it -> it.about().clientId().equals("cl_night"))
+                                .toList(),
+                        Optional.empty()));
+        when(decisions.list(argThat(it -> it != null && it.client().isEmpty()), any()))
+                .thenAnswer(asked -> new Page<>(all.reversed(), Optional.empty()));
     }
 
     private void came(Plane plane, String clientId, Reason reason, String mend) {
-        Decision.Builder builder = new Decision.Builder(plane, NOW.plusSeconds(++made)).request("GET", "/manifests/v-204", "127.0.0.1").client(clientId, "").scopes("manifests.inspect");
+        Decision.Builder builder = new Decision.Builder(plane, NOW.plusSeconds(++made))
+                .request("GET", "/manifests/v-204", "127.0.0.1")
+                .client(clientId, "")
+                .scopes("manifests.inspect");
         if (reason != null) builder.add(CheckResult.refused("check", reason, "one thing", "another", Mend.of(mend)));
         all.add(builder.answered(reason == null ? 200 : reason.status()));
     }
@@ -55,43 +85,67 @@ class WatchClientTest {
         return watch.since(issuer, client, NOW, true);
     }
 
-    @Test void nothingYet() {
-        assertThat(progress().steps()).extracting(WatchClient.Step::said).containsExactly("night-audit has not asked for a token yet.", "No call with a token of it has come to the gateway yet.");
+    @Test
+    void nothingYet() {
+        assertThat(progress().steps())
+                .extracting(WatchClient.Step::said)
+                .containsExactly(
+                        "night-audit has not asked for a token yet.",
+                        "No call with a token of it has come to the gateway yet.");
         assertThat(progress().next()).isEmpty();
         assertThat(progress().admitted()).isFalse();
     }
 
-    @Test void fromTheFirstAttemptToTheFirstCall() {
+    @Test
+    void fromTheFirstAttemptToTheFirstCall() {
         came(Plane.TOKEN, "", Reason.CLIENT_NOT_AUTHENTICATED, "Look at the id and the secret.");
-        assertThat(progress().steps()).extracting(WatchClient.Step::said).last().isEqualTo("1 request of nobody known came meanwhile, maybe of it: 1 client-not-authenticated.");
+        assertThat(progress().steps())
+                .extracting(WatchClient.Step::said)
+                .last()
+                .isEqualTo("1 request of nobody known came meanwhile, maybe of it: 1 client-not-authenticated.");
         assertThat(progress().next().orElseThrow().sentence()).isEqualTo("Look at the id and the secret.");
 
         came(Plane.TOKEN, "cl_night", Reason.SCOPE_NOT_APPROVED, "An administrator must approve it.");
-        assertThat(progress().steps().getFirst()).isEqualTo(new WatchClient.Step(false, "It asked for a token and was refused: expected one thing; came another."));
-        assertThat(progress().next().orElseThrow().sentence()).as("of the newest").isEqualTo("An administrator must approve it.");
+        assertThat(progress().steps().getFirst())
+                .isEqualTo(new WatchClient.Step(
+                        false, "It asked for a token and was refused: expected one thing; came another."));
+        assertThat(progress().next().orElseThrow().sentence())
+                .as("of the newest")
+                .isEqualTo("An administrator must approve it.");
 
         came(Plane.GATEWAY, "", Reason.NO_ROUTE, "Nothing answers there.");
-        assertThat(progress().next().orElseThrow().sentence()).as("its own, not what may be anybody's").isEqualTo("An administrator must approve it.");
+        assertThat(progress().next().orElseThrow().sentence())
+                .as("its own, not what may be anybody's")
+                .isEqualTo("An administrator must approve it.");
 
         came(Plane.TOKEN, "cl_night", null, "");
-        assertThat(progress().next().orElseThrow().sentence()).as("it has a token, and calls come to nothing").isEqualTo("Nothing answers there.");
-        assertThat(progress().steps().getFirst()).isEqualTo(new WatchClient.Step(true, "It got a token for manifests.inspect."));
+        assertThat(progress().next().orElseThrow().sentence())
+                .as("it has a token, and calls come to nothing")
+                .isEqualTo("Nothing answers there.");
+        assertThat(progress().steps().getFirst())
+                .isEqualTo(new WatchClient.Step(true, "It got a token for manifests.inspect."));
         came(Plane.GATEWAY, "cl_night", Reason.WRONG_AUDIENCE, "Request a token for the API.");
         assertThat(progress().steps().get(1).said()).startsWith("Its call GET /manifests/v-204 was refused");
 
         came(Plane.GATEWAY, "cl_night", null, "");
         assertThat(progress().admitted()).isTrue();
-        assertThat(progress().steps()).as("of strangers nothing is said any more").extracting(WatchClient.Step::done).containsExactly(true, true);
+        assertThat(progress().steps())
+                .as("of strangers nothing is said any more")
+                .extracting(WatchClient.Step::done)
+                .containsExactly(true, true);
         assertThat(progress().next()).isEmpty();
         assertThat(progress().came()).hasSize(6);
     }
 
-    @Test void whoWatchesOnlyTheirOwnClientSeesNobodyElse() {
+    @Test
+    void whoWatchesOnlyTheirOwnClientSeesNobodyElse() {
         came(Plane.GATEWAY, "", Reason.NO_TOKEN, "Fetch a token.");
         came(Plane.GATEWAY, "cl_of_another", Reason.REVOKED, "Fetch a new one.");
         came(Plane.GATEWAY, "", Reason.SIGN_IN_NEEDED, "Sign in.");
         came(Plane.ADMIN, "", Reason.NO_TOKEN, "Fetch a token.");
-        assertThat(progress().came()).as("a person at a browser and the admin API are no attempts of a client, nor is what another one did").hasSize(1);
+        assertThat(progress().came())
+                .as("a person at a browser and the admin API are no attempts of a client, nor is what another one did")
+                .hasSize(1);
         WatchClient.Progress owners = watch.since(issuer, client, NOW, false);
         assertThat(owners.came()).isEmpty();
         assertThat(owners.steps()).hasSize(2);

@@ -14,7 +14,8 @@ class BearerCredentialsTest {
 
     private static String verdict(List<String> headers, String query) {
         Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, Instant.EPOCH);
-        return BearerCredentials.read(headers, query, decision).orElseGet(() -> decision.refusal().orElseThrow().reason().toString());
+        return BearerCredentials.read(headers, query, decision)
+                .orElseGet(() -> decision.refusal().orElseThrow().reason().toString());
     }
 
     @ParameterizedTest(name = "{0}: {1}")
@@ -35,7 +36,8 @@ class BearerCredentialsTest {
         assertThat(verdict(List.of(header), null)).isEqualTo(verdict);
     }
 
-    @Test void twoHeadersAreTwoTokens() {
+    @Test
+    void twoHeadersAreTwoTokens() {
         assertThat(verdict(List.of("Bearer a", "Bearer a"), null)).isEqualTo("two-tokens");
     }
 

@@ -19,7 +19,16 @@ class RevocationsTest {
     private final TokenId cutOff = ids.next();
     private final TokenId after = ids.next();
 
-    private record Token(String issuerId, String clientId, TokenId id, List<String> audiences, List<String> scopes, String subject, String sessionId, String familyId) implements Revocations.Revocable {}
+    private record Token(
+            String issuerId,
+            String clientId,
+            TokenId id,
+            List<String> audiences,
+            List<String> scopes,
+            String subject,
+            String sessionId,
+            String familyId)
+            implements Revocations.Revocable {}
 
     private Token ofPerson(TokenId id) {
         return new Token("iss", "cl", id, List.of("urn:tides"), List.of("openid", "tides.read"), "pe", "ses", "fam");
@@ -33,9 +42,11 @@ class RevocationsTest {
         return switch (what) {
             case "person" -> new Revocation.Meant.OfPerson("pe", Optional.empty(), Optional.empty());
             case "person at client" -> new Revocation.Meant.OfPerson("pe", Optional.of("cl"), Optional.empty());
-            case "person at another client" -> new Revocation.Meant.OfPerson("pe", Optional.of("other"), Optional.empty());
+            case "person at another client" ->
+                new Revocation.Meant.OfPerson("pe", Optional.of("other"), Optional.empty());
             case "person and scope" -> new Revocation.Meant.OfPerson("pe", Optional.empty(), Optional.of("tides.read"));
-            case "person and another scope" -> new Revocation.Meant.OfPerson("pe", Optional.empty(), Optional.of("berths.book"));
+            case "person and another scope" ->
+                new Revocation.Meant.OfPerson("pe", Optional.empty(), Optional.of("berths.book"));
             case "another person" -> new Revocation.Meant.OfPerson("other", Optional.empty(), Optional.empty());
             case "people with scope" -> new Revocation.Meant.OfPeople("iss", "tides.read");
             case "people elsewhere" -> new Revocation.Meant.OfPeople("other", "tides.read");
@@ -48,8 +59,20 @@ class RevocationsTest {
     }
 
     @ParameterizedTest(name = "{0}: of a person {1}, the client's own {2}")
-    @CsvSource({"person, true, false", "person at client, true, false", "person at another client, false, false", "person and scope, true, false", "person and another scope, false, false", "another person, false, false",
-        "people with scope, true, false", "people elsewhere, false, false", "session, true, false", "another session, false, false", "family, true, false", "client, true, true"})
+    @CsvSource({
+        "person, true, false",
+        "person at client, true, false",
+        "person at another client, false, false",
+        "person and scope, true, false",
+        "person and another scope, false, false",
+        "another person, false, false",
+        "people with scope, true, false",
+        "people elsewhere, false, false",
+        "session, true, false",
+        "another session, false, false",
+        "family, true, false",
+        "client, true, true"
+    })
     void whatIsMeantIsEndedAndNothingElse(String what, boolean endsPersons, boolean endsClients) {
         Revocations revocations = new Revocations();
         revocations.add(new Revocation(meant(what), cutOff.order(), NOW.plusSeconds(100)));
@@ -57,13 +80,18 @@ class RevocationsTest {
         assertThat(revocations.ending(clientsOwn(before)).isPresent()).isEqualTo(endsClients);
         assertThat(revocations.ending(ofPerson(after))).as("minted since").isEmpty();
         revocations.drop(NOW.plusSeconds(101));
-        assertThat(revocations.ending(ofPerson(before))).as("nothing so old is alive any more").isEmpty();
+        assertThat(revocations.ending(ofPerson(before)))
+                .as("nothing so old is alive any more")
+                .isEmpty();
     }
 
-    @Test void aLaterCutOffStandsBesideAnEarlierOne() {
+    @Test
+    void aLaterCutOffStandsBesideAnEarlierOne() {
         Revocations revocations = new Revocations();
         revocations.add(new Revocation(meant("session"), ids.next().order(), NOW.plusSeconds(100)));
         revocations.add(new Revocation(meant("session"), cutOff.order(), NOW.plusSeconds(10)));
-        assertThat(revocations.ending(ofPerson(after))).as("the later one counts").isPresent();
+        assertThat(revocations.ending(ofPerson(after)))
+                .as("the later one counts")
+                .isPresent();
     }
 }

@@ -45,14 +45,26 @@ class VerifyTokenTest {
     private static final TokenSource SOURCE = new OwnTokens("iss_h", ISSUER, KEYS);
 
     private static IssuerKeys keys(SigningKey key) {
-        SigningKeys.Kept kept = new SigningKeys.Kept(key.kid(), "iss_h", SigningKeys.Purpose.ACCESS, key.algorithm().getName(), new byte[0], Instant.EPOCH, Instant.EPOCH, false, Optional.empty());
+        SigningKeys.Kept kept = new SigningKeys.Kept(
+                key.kid(),
+                "iss_h",
+                SigningKeys.Purpose.ACCESS,
+                key.algorithm().getName(),
+                new byte[0],
+                Instant.EPOCH,
+                Instant.EPOCH,
+                false,
+                Optional.empty());
         return IssuerKeys.of(List.of(kept), it -> key, Duration.ofHours(24));
     }
 
     private final TokenIds ids = new TokenIds(Clock.fixed(NOW, ZoneOffset.UTC), 0);
     private final Revocations revocations = new Revocations();
-    private final List<TokenCheck> checks = List.of(AudienceCheck.of(TIDES), new LifetimeCheck(Duration.ofSeconds(30)),
-            new RevocationCheck(revocations), ScopeCheck.of(List.of("tides.read"), false));
+    private final List<TokenCheck> checks = List.of(
+            AudienceCheck.of(TIDES),
+            new LifetimeCheck(Duration.ofSeconds(30)),
+            new RevocationCheck(revocations),
+            ScopeCheck.of(List.of("tides.read"), false));
 
     private Map<String, Object> claims() {
         Map<String, Object> claims = new LinkedHashMap<>();
@@ -68,7 +80,9 @@ class VerifyTokenTest {
     }
 
     private static JWSHeader.Builder header() {
-        return new JWSHeader.Builder(JWSAlgorithm.ES256).type(new JOSEObjectType("at+jwt")).keyID(KEY.kid());
+        return new JWSHeader.Builder(JWSAlgorithm.ES256)
+                .type(new JOSEObjectType("at+jwt"))
+                .keyID(KEY.kid());
     }
 
     private static String signed(JWSHeader header, Map<String, Object> claims, SigningKey key) {
@@ -101,14 +115,29 @@ class VerifyTokenTest {
         return decision.refusal();
     }
 
-    @Test void whatTheAuthorityMintsIsAccepted() {
-        String minted = MintAccessToken.mint(new MintAccessToken.Grant(ISSUER, "cl_buoy", TIDES, "cl_buoy", List.of("tides.read"), NOW,
-                NOW.plusSeconds(900), ids.next(), Map.of("aud", "urn:other", "tier", "gold"), Optional.empty()), KEY);
-        assertThat(verdictOn(minted)).as("an extra claim replaces none of the standard").isEqualTo("accepted");
+    @Test
+    void whatTheAuthorityMintsIsAccepted() {
+        String minted = MintAccessToken.mint(
+                new MintAccessToken.Grant(
+                        ISSUER,
+                        "cl_buoy",
+                        TIDES,
+                        "cl_buoy",
+                        List.of("tides.read"),
+                        NOW,
+                        NOW.plusSeconds(900),
+                        ids.next(),
+                        Map.of("aud", "urn:other", "tier", "gold"),
+                        Optional.empty()),
+                KEY);
+        assertThat(verdictOn(minted))
+                .as("an extra claim replaces none of the standard")
+                .isEqualTo("accepted");
         assertThat(verdictOn(tokenWith(claims -> {}))).isEqualTo("accepted");
     }
 
-    @Test void oneChangedBitAnywhereIsRefused() {
+    @Test
+    void oneChangedBitAnywhereIsRefused() {
         String token = tokenWith(claims -> {});
         List<String> accepted = new ArrayList<>();
         for (int i = 0; i < token.length(); i++) {
@@ -131,35 +160,55 @@ class VerifyTokenTest {
             id+jwt,                wrong-type
             absent,                wrong-type""")
     void onlyAccessTokensOpenARoute(String type, String verdict) {
-        JWSHeader header = new JWSHeader.Builder(JWSAlgorithm.ES256).type(type == null ? null : new JOSEObjectType(type)).keyID(KEY.kid()).build();
+        JWSHeader header = new JWSHeader.Builder(JWSAlgorithm.ES256)
+                .type(type == null ? null : new JOSEObjectType(type))
+                .keyID(KEY.kid())
+                .build();
         assertThat(verdictOn(signed(header, claims(), KEY))).isEqualTo(verdict);
     }
 
-    @Test void noneIsNoAlgorithm() {
-        PlainHeader none = new PlainHeader.Builder().type(new JOSEObjectType("at+jwt")).customParam("kid", KEY.kid()).build();
-        assertThat(verdictOn(new PlainObject(none, new Payload(claims())).serialize())).isEqualTo("wrong-algorithm");
-        assertThat(verdictOn(new PlainObject(none, new Payload(claims())).serialize() + "AAAA")).isEqualTo("wrong-algorithm");
+    @Test
+    void noneIsNoAlgorithm() {
+        PlainHeader none = new PlainHeader.Builder()
+                .type(new JOSEObjectType("at+jwt"))
+                .customParam("kid", KEY.kid())
+                .build();
+        assertThat(verdictOn(new PlainObject(none, new Payload(claims())).serialize()))
+                .isEqualTo("wrong-algorithm");
+        assertThat(verdictOn(new PlainObject(none, new Payload(claims())).serialize() + "AAAA"))
+                .isEqualTo("wrong-algorithm");
     }
 
-    @Test void thePublicKeyIsNoSharedSecret() throws Exception {
-        JWSHeader header = new JWSHeader.Builder(JWSAlgorithm.HS256).type(new JOSEObjectType("at+jwt")).keyID(KEY.kid()).build();
+    @Test
+    void thePublicKeyIsNoSharedSecret() throws Exception {
+        JWSHeader header = new JWSHeader.Builder(JWSAlgorithm.HS256)
+                .type(new JOSEObjectType("at+jwt"))
+                .keyID(KEY.kid())
+                .build();
         JWSObject forged = new JWSObject(header, new Payload(claims()));
         forged.sign(new MACSigner(KEY.published().toECKey().toECPublicKey().getEncoded()));
         assertThat(verdictOn(forged.serialize())).isEqualTo("wrong-algorithm");
     }
 
-    @Test void anotherKeyUnderOurIdIsRefused() {
-        assertThat(verdictOn(signed(header().build(), claims(), SigningKey.generate(SigningAlgorithm.ES256)))).isEqualTo("bad-signature");
+    @Test
+    void anotherKeyUnderOurIdIsRefused() {
+        assertThat(verdictOn(signed(header().build(), claims(), SigningKey.generate(SigningAlgorithm.ES256))))
+                .isEqualTo("bad-signature");
     }
 
-    @Test void aKeyInTheHeaderIsNeverFollowed() {
+    @Test
+    void aKeyInTheHeaderIsNeverFollowed() {
         SigningKey attackers = SigningKey.generate(SigningAlgorithm.ES256);
-        JWSHeader header = header().jwk(attackers.published()).jwkURL(URI.create("http://127.0.0.1:1/keys")).build();
+        JWSHeader header = header().jwk(attackers.published())
+                .jwkURL(URI.create("http://127.0.0.1:1/keys"))
+                .build();
         assertThat(verdictOn(signed(header, claims(), attackers))).isEqualTo("bad-signature");
     }
 
-    @Test void whatIsCriticalAndUnknownIsRefused() {
-        JWSHeader header = header().criticalParams(Set.of("exp2")).customParam("exp2", 1).build();
+    @Test
+    void whatIsCriticalAndUnknownIsRefused() {
+        JWSHeader header =
+                header().criticalParams(Set.of("exp2")).customParam("exp2", 1).build();
         assertThat(verdictOn(signed(header, claims(), KEY))).isEqualTo("unknown-critical-header");
     }
 
@@ -169,11 +218,17 @@ class VerifyTokenTest {
             key_other,  unknown-key
             ../../keys, unknown-key""")
     void theKeyIsChosenByItsIdAlone(String kid, String verdict) {
-        assertThat(verdictOn(signed(header().keyID(kid).build(), claims(), KEY))).isEqualTo(verdict);
+        assertThat(verdictOn(signed(header().keyID(kid).build(), claims(), KEY)))
+                .isEqualTo(verdict);
     }
 
     @ParameterizedTest(name = "iss {0}")
-    @CsvSource({"http://127.0.0.1:9470/gullwing", "http://127.0.0.1:9470/harbour/", "HTTP://127.0.0.1:9470/harbour", "http://127.0.0.1:9470/harbour#x"})
+    @CsvSource({
+        "http://127.0.0.1:9470/gullwing",
+        "http://127.0.0.1:9470/harbour/",
+        "HTTP://127.0.0.1:9470/harbour",
+        "http://127.0.0.1:9470/harbour#x"
+    })
     void theIssuerIsComparedAsAnExactString(String issuer) {
         assertThat(verdictOn(tokenWith(claims -> claims.put("iss", issuer)))).isEqualTo("wrong-issuer");
     }
@@ -189,25 +244,32 @@ class VerifyTokenTest {
             900,   31, not-yet-valid""")
     void aTokenHoldsInItsLifetimeAndThirtySecondsAround(long exp, long iat, String verdict) {
         assertThat(verdictOn(tokenWith(claims -> {
-            claims.put("exp", NOW.getEpochSecond() + exp);
-            claims.put("iat", NOW.getEpochSecond() + iat);
-        }))).isEqualTo(verdict);
+                    claims.put("exp", NOW.getEpochSecond() + exp);
+                    claims.put("iat", NOW.getEpochSecond() + iat);
+                })))
+                .isEqualTo(verdict);
     }
 
-    @Test void notBeforeIsHonoured() {
-        assertThat(verdictOn(tokenWith(claims -> claims.put("nbf", NOW.getEpochSecond() + 60)))).isEqualTo("not-yet-valid");
+    @Test
+    void notBeforeIsHonoured() {
+        assertThat(verdictOn(tokenWith(claims -> claims.put("nbf", NOW.getEpochSecond() + 60))))
+                .isEqualTo("not-yet-valid");
     }
 
-    @Test void aRefusalShowsBothAudiences() {
-        Refusal refusal = refusalOf(tokenWith(claims -> claims.put("aud", "https://berths.saltmarsh.example"))).orElseThrow();
+    @Test
+    void aRefusalShowsBothAudiences() {
+        Refusal refusal = refusalOf(tokenWith(claims -> claims.put("aud", "https://berths.saltmarsh.example")))
+                .orElseThrow();
         assertThat(refusal.reason()).hasToString("wrong-audience");
         assertThat(refusal.expected()).contains(TIDES);
         assertThat(refusal.came()).contains("https://berths.saltmarsh.example");
         assertThat(refusal.mend().sentence()).contains("resource=" + TIDES);
     }
 
-    @Test void oneOfSeveralAudiencesIsEnough() {
-        assertThat(verdictOn(tokenWith(claims -> claims.put("aud", List.of("https://x.example", TIDES))))).isEqualTo("accepted");
+    @Test
+    void oneOfSeveralAudiencesIsEnough() {
+        assertThat(verdictOn(tokenWith(claims -> claims.put("aud", List.of("https://x.example", TIDES)))))
+                .isEqualTo("accepted");
     }
 
     @ParameterizedTest(name = "scope {0}: {1}")
@@ -217,14 +279,16 @@ class VerifyTokenTest {
             tides.readx tides.rea,   insufficient-scope
             absent,                  insufficient-scope""")
     void theScopeMustBeThere(String scope, String verdict) {
-        assertThat(verdictOn(tokenWith(claims -> claims.compute("scope", (name, before) -> scope)))).isEqualTo(verdict);
+        assertThat(verdictOn(tokenWith(claims -> claims.compute("scope", (name, before) -> scope))))
+                .isEqualTo(verdict);
     }
 
     @ParameterizedTest(name = "without {0}")
     @CsvSource({"sub", "aud", "exp", "iat", "jti", "client_id"})
     void everyClaimOfTheProfileIsNeeded(String claim) {
         assertThat(verdictOn(tokenWith(claims -> claims.remove(claim)))).isEqualTo("malformed-token");
-        assertThat(verdictOn(tokenWith(claims -> claims.put(claim, Map.of("a", 1))))).isEqualTo("malformed-token");
+        assertThat(verdictOn(tokenWith(claims -> claims.put(claim, Map.of("a", 1)))))
+                .isEqualTo("malformed-token");
     }
 
     @ParameterizedTest
@@ -233,24 +297,39 @@ class VerifyTokenTest {
         assertThat(verdictOn(text)).isIn("malformed-token", "wrong-algorithm");
     }
 
-    @Test void aRevocationMeansWhatWasMintedBeforeItAndNothingAfter() {
+    @Test
+    void aRevocationMeansWhatWasMintedBeforeItAndNothingAfter() {
         String before = tokenWith(claims -> {});
-        revocations.add(new Revocation(new Revocation.Meant.OfClient("cl_buoy", Optional.of("tides.publish")), ids.next().order(), NOW.plusSeconds(1000)));
+        revocations.add(new Revocation(
+                new Revocation.Meant.OfClient("cl_buoy", Optional.of("tides.publish")),
+                ids.next().order(),
+                NOW.plusSeconds(1000)));
         String after = tokenWith(claims -> {});
         assertThat(verdictOn(before)).isEqualTo("revoked");
-        assertThat(verdictOn(after)).as("minted within the same millisecond, after the withdrawal").isEqualTo("accepted");
-        assertThat(verdictOn(tokenWith(claims -> claims.put("scope", "tides.read")))).isEqualTo("accepted");
+        assertThat(verdictOn(after))
+                .as("minted within the same millisecond, after the withdrawal")
+                .isEqualTo("accepted");
+        assertThat(verdictOn(tokenWith(claims -> claims.put("scope", "tides.read"))))
+                .isEqualTo("accepted");
     }
 
-    @Test void aRememberedTokenIsForgottenWithItsKey() {
+    @Test
+    void aRememberedTokenIsForgottenWithItsKey() {
         RememberedTokens remembered = new RememberedTokens(10, null, new Strangers());
         String token = tokenWith(claims -> {});
         IssuerKeys withoutIt = keys(SigningKey.generate(SigningAlgorithm.ES256));
-        assertThat(remembered.verify(token, SOURCE, new Decision.Builder(Plane.GATEWAY, NOW))).isPresent();
-        assertThat(remembered.verify(token, SOURCE, new Decision.Builder(Plane.GATEWAY, NOW))).isPresent();
+        assertThat(remembered.verify(token, SOURCE, new Decision.Builder(Plane.GATEWAY, NOW)))
+                .isPresent();
+        assertThat(remembered.verify(token, SOURCE, new Decision.Builder(Plane.GATEWAY, NOW)))
+                .isPresent();
         Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, NOW);
-        assertThat(remembered.verify(token, new OwnTokens("iss_h", ISSUER, withoutIt), decision)).isEmpty();
+        assertThat(remembered.verify(token, new OwnTokens("iss_h", ISSUER, withoutIt), decision))
+                .isEmpty();
         assertThat(decision.refusal().orElseThrow().reason()).hasToString("unknown-key");
-        assertThat(remembered.verify(token, new OwnTokens("iss_g", "http://127.0.0.1:9470/gullwing", KEYS), new Decision.Builder(Plane.GATEWAY, NOW))).isEmpty();
+        assertThat(remembered.verify(
+                        token,
+                        new OwnTokens("iss_g", "http://127.0.0.1:9470/gullwing", KEYS),
+                        new Decision.Builder(Plane.GATEWAY, NOW)))
+                .isEmpty();
     }
 }

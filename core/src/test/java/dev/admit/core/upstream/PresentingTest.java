@@ -33,19 +33,23 @@ class PresentingTest {
     private int tokens;
 
     private final Clock clock = new Clock() {
-        @Override public Instant instant() {
+        @Override
+        public Instant instant() {
             return now;
         }
 
-        @Override public java.time.ZoneId getZone() {
+        @Override
+        public java.time.ZoneId getZone() {
             return ZoneOffset.UTC;
         }
 
-        @Override public Clock withZone(java.time.ZoneId zone) {
+        @Override
+        public Clock withZone(java.time.ZoneId zone) {
             return this;
         }
     };
-    private final Presenting presenting = new Presenting(new AskForToken(this::metadata, this::post), elsewhere::add, clock);
+    private final Presenting presenting =
+            new Presenting(new AskForToken(this::metadata, this::post), elsewhere::add, clock);
 
     private String metadata(URI address) throws FindKeys.NotFetched {
         if (address.getPath().endsWith("openid-configuration")) throw new FindKeys.NotFetched("no connection");
@@ -54,15 +58,26 @@ class PresentingTest {
 
     private AskForToken.Answer post(URI address, String authorization, String form) {
         asked.add(address + " " + authorization + " " + form);
-        return new AskForToken.Answer(status, answer.isEmpty() ? "{\"access_token\":\"t%d\",\"token_type\":\"bearer\",\"expires_in\":100}".formatted(++tokens) : answer);
+        return new AskForToken.Answer(
+                status,
+                answer.isEmpty()
+                        ? "{\"access_token\":\"t%d\",\"token_type\":\"bearer\",\"expires_in\":100}".formatted(++tokens)
+                        : answer);
     }
 
     private Presenting.Ready ready(UpstreamCredential.Shown shown) {
-        return presenting.of(new UpstreamCredential("uc_1", "iss_h", "warnings", UPSTREAM, shown, 1, NOW), () -> SECRET);
+        return presenting.of(
+                new UpstreamCredential("uc_1", "iss_h", "warnings", UPSTREAM, shown, 1, NOW), () -> SECRET);
     }
 
     private static UpstreamCredential.Shown.Token token(boolean inBody) {
-        return new UpstreamCredential.Shown.Token(Optional.of(URI.create("https://coastguard.example/a")), Optional.empty(), "harbour office", inBody, Optional.of("sea.warnings"), Map.of("audience", "https://w.example"));
+        return new UpstreamCredential.Shown.Token(
+                Optional.of(URI.create("https://coastguard.example/a")),
+                Optional.empty(),
+                "harbour office",
+                inBody,
+                Optional.of("sea.warnings"),
+                Map.of("audience", "https://w.example"));
     }
 
     private void fetch() {
@@ -74,7 +89,8 @@ class PresentingTest {
         return stage.toCompletableFuture().join().value();
     }
 
-    @Test void manyWhoWaitCauseOneFetch() {
+    @Test
+    void manyWhoWaitCauseOneFetch() {
         Presenting.Ready ready = ready(token(false));
         List<CompletionStage<Presenting.Presented>> waiting = new ArrayList<>();
         for (int i = 0; i < 50; i++) waiting.add(ready.present());
@@ -85,7 +101,8 @@ class PresentingTest {
         assertThat(asked).hasSize(1);
     }
 
-    @Test void itIsRenewedWhileTheOldOneStillServes() {
+    @Test
+    void itIsRenewedWhileTheOldOneStillServes() {
         Presenting.Ready ready = ready(token(false));
         ready.present();
         fetch();
@@ -97,10 +114,13 @@ class PresentingTest {
         fetch();
         assertThat(value(ready.present())).isEqualTo("Bearer t2");
         now = NOW.plusSeconds(300);
-        assertThat(ready.present().toCompletableFuture()).as("the old one is over").isNotDone();
+        assertThat(ready.present().toCompletableFuture())
+                .as("the old one is over")
+                .isNotDone();
     }
 
-    @Test void oneThatWasRefusedIsNotShownAgain() {
+    @Test
+    void oneThatWasRefusedIsNotShownAgain() {
         Presenting.Ready ready = ready(token(false));
         ready.present();
         fetch();
@@ -110,24 +130,36 @@ class PresentingTest {
         fetch();
         assertThat(value(next)).isEqualTo("Bearer t2");
         ready.refused(refused);
-        assertThat(value(ready.present())).as("an old refusal does not take the new one away").isEqualTo("Bearer t2");
-        assertThat(ready(new UpstreamCredential.Shown.Login("a")).refused(refused)).as("there is no other password").isFalse();
+        assertThat(value(ready.present()))
+                .as("an old refusal does not take the new one away")
+                .isEqualTo("Bearer t2");
+        assertThat(ready(new UpstreamCredential.Shown.Login("a")).refused(refused))
+                .as("there is no other password")
+                .isFalse();
     }
 
-    @Test void idAndSecretAreSpelledAsTheStandardWants() {
+    @Test
+    void idAndSecretAreSpelledAsTheStandardWants() {
         ready(token(false)).present();
         fetch();
         // RFC 6749 §2.3.1: each is form-encoded, then joined, then base64.
         String basic = java.util.Base64.getEncoder().encodeToString("harbour+office:kelp%3Amussel+%25%2F".getBytes());
-        assertThat(asked.getFirst()).isEqualTo("https://coastguard.example/token Basic " + basic + " grant_type=client_credentials&scope=sea.warnings&audience=https%3A%2F%2Fw.example");
+        assertThat(asked.getFirst())
+                .isEqualTo("https://coastguard.example/token Basic " + basic
+                        + " grant_type=client_credentials&scope=sea.warnings&audience=https%3A%2F%2Fw.example");
 
-        new Presenting(new AskForToken(this::metadata, this::post), Runnable::run, clock).of(new UpstreamCredential("uc_2", "iss_h", "w", UPSTREAM, token(true), 1, NOW), () -> SECRET).present();
-        assertThat(asked.getLast()).contains(" null ").contains("client_id=harbour+office&client_secret=kelp%3Amussel+%25%2F");
+        new Presenting(new AskForToken(this::metadata, this::post), Runnable::run, clock)
+                .of(new UpstreamCredential("uc_2", "iss_h", "w", UPSTREAM, token(true), 1, NOW), () -> SECRET)
+                .present();
+        assertThat(asked.getLast())
+                .contains(" null ")
+                .contains("client_id=harbour+office&client_secret=kelp%3Amussel+%25%2F");
     }
 
     @ParameterizedTest(name = "{0} {1}: {2}")
     @CsvSource(delimiter = '|', quoteCharacter = '`', textBlock = """
-            401 | {"error":"invalid_client","error_description":"no"}                     | answered 401, 'invalid_client': 'no'
+            401 | {"error":"invalid_client","error_description":"no"}                     | answered 401, \
+            'invalid_client': 'no'
             302 | moved                                                                   | answered 302
             200 | {"access_token":"t","token_type":"mac"}                                 | no bearer token
             200 | {"access_token":"a\\r\\nAdmit-Person: x","token_type":"bearer"}           | no bearer token
@@ -139,7 +171,10 @@ class PresentingTest {
         Presenting.Ready ready = ready(token(false));
         CompletionStage<Presenting.Presented> waiting = ready.present();
         fetch();
-        assertThatThrownBy(() -> waiting.toCompletableFuture().join()).isInstanceOf(CompletionException.class).hasMessageContaining(said).hasMessageNotContaining(SECRET);
+        assertThatThrownBy(() -> waiting.toCompletableFuture().join())
+                .isInstanceOf(CompletionException.class)
+                .hasMessageContaining(said)
+                .hasMessageNotContaining(SECRET);
         assertThatThrownBy(() -> ready.present().toCompletableFuture().join()).hasMessageContaining(said);
         assertThat(asked).hasSize(1);
         now = NOW.plus(Duration.ofSeconds(3));
@@ -148,11 +183,22 @@ class PresentingTest {
         assertThat(asked).hasSize(2);
     }
 
-    @Test void aHeaderAndALoginAreAtHandAtOnce() {
-        assertThat(value(ready(new UpstreamCredential.Shown.Header("X-Key")).present())).isEqualTo(SECRET);
-        Presenting.Presented login = presenting.of(new UpstreamCredential("uc_3", "iss_h", "w", UPSTREAM, new UpstreamCredential.Shown.Login("desk"), 1, NOW), () -> "p").present().toCompletableFuture().join();
+    @Test
+    void aHeaderAndALoginAreAtHandAtOnce() {
+        assertThat(value(ready(new UpstreamCredential.Shown.Header("X-Key")).present()))
+                .isEqualTo(SECRET);
+        Presenting.Presented login = presenting
+                .of(
+                        new UpstreamCredential(
+                                "uc_3", "iss_h", "w", UPSTREAM, new UpstreamCredential.Shown.Login("desk"), 1, NOW),
+                        () -> "p")
+                .present()
+                .toCompletableFuture()
+                .join();
         assertThat(login.value()).isEqualTo("Basic ZGVzazpw");
-        assertThat(login.toString() + ready(token(false))).doesNotContain("ZGVzazpw").doesNotContain(SECRET);
+        assertThat(login.toString() + ready(token(false)))
+                .doesNotContain("ZGVzazpw")
+                .doesNotContain(SECRET);
     }
 
     @ParameterizedTest(name = "{0}: {1}")

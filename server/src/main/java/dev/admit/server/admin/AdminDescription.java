@@ -17,26 +17,47 @@ import org.springframework.context.annotation.Configuration;
 @Configuration
 class AdminDescription {
 
-    @Bean OpenAPI description() {
+    @Bean
+    OpenAPI description() {
         return new OpenAPI()
                 .info(new Info().title("Admit: admin API").version("0.1.0").description("""
-                        Everything that can be registered, approved and looked up. Calls carry an access token of the operator issuer for the \
-                        audience of this API: reading wants admin.read, changing admin.change. Lists page with a cursor. A change carries the ETag \
-                        of what it was made from in If-Match. Errors are problem details (RFC 9457) with a pointer to each bad field."""))
-                .components(new Components().addSecuritySchemes("token", new SecurityScheme().type(SecurityScheme.Type.HTTP).scheme("bearer").bearerFormat("JWT")))
+                        Everything that can be registered, approved and looked up. Calls carry an access token of the \
+                        operator issuer for the \
+                        audience of this API: reading wants admin.read, changing admin.change. Lists page with a \
+                        cursor. A change carries the ETag \
+                        of what it was made from in If-Match. Errors are problem details (RFC 9457) with a pointer to \
+                        each bad field."""))
+                .components(new Components()
+                        .addSecuritySchemes(
+                                "token",
+                                new SecurityScheme()
+                                        .type(SecurityScheme.Type.HTTP)
+                                        .scheme("bearer")
+                                        .bearerFormat("JWT")))
                 .addSecurityItem(new SecurityRequirement().addList("token"));
     }
 
-    @Bean OpenApiCustomizer problemAnswers() {
-        return api -> api.getPaths().values().stream().flatMap(path -> path.readOperations().stream())
-                .forEach(operation -> operation.getResponses().addApiResponse("default", new ApiResponse().description("What is wrong, and what to do")
-                        .content(new Content().addMediaType("application/problem+json", new MediaType().schema(problem())))));
+    @Bean
+    OpenApiCustomizer problemAnswers() {
+        return api -> api.getPaths().values().stream()
+                .flatMap(path -> path.readOperations().stream())
+                .forEach(operation -> operation
+                        .getResponses()
+                        .addApiResponse(
+                                "default",
+                                new ApiResponse()
+                                        .description("What is wrong, and what to do")
+                                        .content(new Content()
+                                                .addMediaType(
+                                                        "application/problem+json",
+                                                        new MediaType().schema(problem())))));
     }
 
     private static Schema<?> problem() {
         Schema<Object> problem = new Schema<>();
         problem.addType("object");
-        for (String text : new String[] {"type", "title", "detail", "reason", "expected", "came", "confirm", "decision"}) {
+        for (String text :
+                new String[] {"type", "title", "detail", "reason", "expected", "came", "confirm", "decision"}) {
             Schema<Object> string = new Schema<>();
             string.addType("string");
             problem.addProperty(text, string);

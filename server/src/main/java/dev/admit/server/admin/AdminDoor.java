@@ -1,6 +1,9 @@
 package dev.admit.server.admin;
 
-import dev.admit.core.token.CompactJws;
+import dev.admit.core.access.AdminApi;
+import dev.admit.core.access.AdminRights;
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.core.change.Actor;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.IssuerInForce;
@@ -10,17 +13,14 @@ import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Journal;
 import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Refusal;
-import dev.admit.core.token.BearerDoor;
 import dev.admit.core.owner.OwnerRights;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
-import dev.admit.core.access.AdminApi;
-import dev.admit.core.access.AdminRights;
-import dev.admit.core.access.AdminRole;
-import dev.admit.core.access.Permission;
-import dev.admit.core.token.BearerKindCheck;
-import dev.admit.core.token.NoTrialCheck;
 import dev.admit.core.token.AudienceCheck;
+import dev.admit.core.token.BearerDoor;
+import dev.admit.core.token.BearerKindCheck;
+import dev.admit.core.token.CompactJws;
+import dev.admit.core.token.NoTrialCheck;
 import dev.admit.core.token.ScopeCheck;
 import dev.admit.core.token.TokenCheck;
 import dev.admit.core.token.VerifiedToken;
@@ -43,7 +43,8 @@ import org.springframework.web.servlet.config.annotation.InterceptorRegistry;
 import org.springframework.web.servlet.config.annotation.WebMvcConfigurer;
 
 /**
- * Protects the admin API by Admit's own tokens, as each endpoint declares with {@link Permitted}. It stands before the handlers, not before addresses, because one address has many spellings.
+ * Protects the admin API by Admit's own tokens, as each endpoint declares with {@link Permitted}. It stands before the
+ * handlers, not before addresses, because one address has many spellings.
  */
 @Component
 class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
@@ -63,7 +64,15 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
     private final Clock clock;
     private final RefusalAnswer answers = new RefusalAnswer();
 
-    AdminDoor(LiveConfiguration configuration, KnownClients directory, BearerDoor door, People people, OwnerRights owners, Permissions permissions, Journal journal, Clock clock) {
+    AdminDoor(
+            LiveConfiguration configuration,
+            KnownClients directory,
+            BearerDoor door,
+            People people,
+            OwnerRights owners,
+            Permissions permissions,
+            Journal journal,
+            Clock clock) {
         this.configuration = configuration;
         this.directory = directory;
         this.door = door;
@@ -74,37 +83,74 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
         this.clock = clock;
     }
 
-    @Override public void addInterceptors(InterceptorRegistry registry) {
+    @Override
+    public void addInterceptors(InterceptorRegistry registry) {
         registry.addInterceptor(this);
     }
 
-    @Override public boolean preHandle(HttpServletRequest request, HttpServletResponse response, Object handler) throws IOException {
+    @Override
+    public boolean preHandle(HttpServletRequest request, HttpServletResponse response, Object handler)
+            throws IOException {
         if (!isProtected(request, handler)) return true;
         Optional<IssuerInForce> service = configuration.get().issuer(AdminApi.ISSUER);
         if (service.isEmpty()) {
-            response.sendError(HttpServletResponse.SC_SERVICE_UNAVAILABLE, "The service is starting for the first time.");
+            response.sendError(
+                    HttpServletResponse.SC_SERVICE_UNAVAILABLE, "The service is starting for the first time.");
             return false;
         }
-        Decision.Builder decision = new Decision.Builder(Plane.ADMIN, clock.instant()).issuer(AdminApi.ISSUER).api(AdminApi.NAME)
+        Decision.Builder decision = new Decision.Builder(Plane.ADMIN, clock.instant())
+                .issuer(AdminApi.ISSUER)
+                .api(AdminApi.NAME)
                 .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr());
         response.setHeader("Cache-Control", "no-store");
         Permission permission = permissions.of(handler);
         Optional<IssuerInForce> ofPerson = issuerOfPerson(request);
-        boolean passed = ofPerson.isPresent() ? passPerson(request, ofPerson.get(), permission, decision.issuer(ofPerson.get().issuer().name())) : passClient(request, service.get(), permission, decision);
-        if (!passed) refuse(decision, ofPerson.isPresent() ? AdminApi.RUN : permission.least() == AdminRole.AUDITOR ? AdminApi.READ : AdminApi.CHANGE, response);
+        boolean passed = ofPerson.isPresent()
+                ? passPerson(
+                        request,
+                        ofPerson.get(),
+                        permission,
+                        decision.issuer(ofPerson.get().issuer().name()))
+                : passClient(request, service.get(), permission, decision);
+        if (!passed)
+            refuse(
+                    decision,
+                    ofPerson.isPresent()
+                            ? AdminApi.RUN
+                            : permission.least() == AdminRole.AUDITOR ? AdminApi.READ : AdminApi.CHANGE,
+                    response);
         return passed;
     }
 
     /** A client of the service's own issuer, on its own, by the scopes of its token. */
-    private boolean passClient(HttpServletRequest request, IssuerInForce service, Permission permission, Decision.Builder decision) {
-        List<TokenCheck> checks = checks(service, ScopeCheck.of(permission.least() == AdminRole.AUDITOR ? List.of(AdminApi.READ, AdminApi.CHANGE) : List.of(AdminApi.CHANGE), true));
+    private boolean passClient(
+            HttpServletRequest request, IssuerInForce service, Permission permission, Decision.Builder decision) {
+        List<TokenCheck> checks = checks(
+                service,
+                ScopeCheck.of(
+                        permission.least() == AdminRole.AUDITOR
+                                ? List.of(AdminApi.READ, AdminApi.CHANGE)
+                                : List.of(AdminApi.CHANGE),
+                        true));
         checks.add(new BearerKindCheck(false));
         Optional<VerifiedToken> token = pass(request, service, checks, decision);
         if (token.isEmpty()) return false;
-        AdminRights.Caller caller = AdminRights.Caller.client(Set.copyOf(token.get().scopes()));
-        if (decision.add(AdminRights.check(caller, permission, Optional.ofNullable(named(request).get("issuer")))) instanceof CheckResult.Refused) return false;
-        String name = directory.find(token.get().clientId()).map(known -> known.client().name()).orElse(token.get().clientId());
-        request.setAttribute(ACTOR, new Actor(token.get().clientId(), name, request.getRemoteAddr(), power(caller.role().orElseThrow())));
+        AdminRights.Caller caller =
+                AdminRights.Caller.client(Set.copyOf(token.get().scopes()));
+        if (decision.add(AdminRights.check(
+                        caller, permission, Optional.ofNullable(named(request).get("issuer"))))
+                instanceof CheckResult.Refused) return false;
+        String name = directory
+                .find(token.get().clientId())
+                .map(known -> known.client().name())
+                .orElse(token.get().clientId());
+        request.setAttribute(
+                ACTOR,
+                new Actor(
+                        token.get().clientId(),
+                        name,
+                        request.getRemoteAddr(),
+                        power(caller.role().orElseThrow())));
         return true;
     }
 
@@ -113,33 +159,62 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
         String header = request.getHeader("Authorization");
         if (header == null || !header.regionMatches(true, 0, "Bearer ", 0, 7)) return Optional.empty();
         // One that cannot be read is nobody's: the door says what is wrong with it.
-        Optional<Map<String, Object>> claims = CompactJws.read(header.substring(7).strip()).map(CompactJws::payload);
-        boolean runs = claims.filter(it -> it.get("scope") instanceof String scope && List.of(scope.split(" ")).contains(AdminApi.RUN)).isPresent();
-        return runs ? configuration.get().issuersByName().values().stream().filter(it -> it.url().equals(claims.get().get("iss"))).findFirst() : Optional.empty();
+        Optional<Map<String, Object>> claims =
+                CompactJws.read(header.substring(7).strip()).map(CompactJws::payload);
+        boolean runs = claims.filter(it -> it.get("scope") instanceof String scope
+                        && List.of(scope.split(" ")).contains(AdminApi.RUN))
+                .isPresent();
+        return runs
+                ? configuration.get().issuersByName().values().stream()
+                        .filter(it -> it.url().equals(claims.get().get("iss")))
+                        .findFirst()
+                : Optional.empty();
     }
 
-    /** A person comes by the issuer's own protocol; what they may do is looked up each time, so that a role that is taken away is gone at once. */
-    private boolean passPerson(HttpServletRequest request, IssuerInForce issuer, Permission permission, Decision.Builder decision) {
-        Optional<VerifiedToken> token = pass(request, issuer, checks(issuer, ScopeCheck.of(List.of(AdminApi.RUN), false)), decision);
+    /**
+     * A person comes by the issuer's own protocol; what they may do is looked up each time, so that a role that is
+     * taken away is gone at once.
+     */
+    private boolean passPerson(
+            HttpServletRequest request, IssuerInForce issuer, Permission permission, Decision.Builder decision) {
+        Optional<VerifiedToken> token =
+                pass(request, issuer, checks(issuer, ScopeCheck.of(List.of(AdminApi.RUN), false)), decision);
         if (token.isEmpty()) return false;
-        Optional<Person> person = token.filter(it -> !it.isClientsOwn()).flatMap(it -> people.find(it.subject())).filter(it -> it.issuerId().equals(issuer.issuer().id()) && it.enabled());
+        Optional<Person> person = token.filter(it -> !it.isClientsOwn())
+                .flatMap(it -> people.find(it.subject()))
+                .filter(it -> it.issuerId().equals(issuer.issuer().id()) && it.enabled());
         String own = issuer.issuer().name();
         Map<String, String> named = named(request);
         AdminRights.Caller caller = new AdminRights.Caller(own, person.flatMap(Person::running));
         CheckResult byRole = AdminRights.check(caller, permission, Optional.ofNullable(named.get("issuer")));
         // What their admin role refuses they may still do where they own the thing.
         boolean here = named.getOrDefault("issuer", own).equals(own);
-        Optional<CheckResult> asOwner = byRole instanceof CheckResult.Refused && here ? person.flatMap(it -> owners.check(it.id(), issuer.issuer(), permission.owner(), objects(named))) : Optional.empty();
+        Optional<CheckResult> asOwner = byRole instanceof CheckResult.Refused && here
+                ? person.flatMap(it -> owners.check(it.id(), issuer.issuer(), permission.owner(), objects(named)))
+                : Optional.empty();
         if (decision.add(asOwner.orElse(byRole)) instanceof CheckResult.Refused) return false;
         Person who = person.orElseThrow();
-        request.setAttribute(ACTOR, new Actor(who.id(), who.email(), request.getRemoteAddr(), asOwner.isPresent() ? Actor.Power.OWNER : power(who.running().orElseThrow())));
+        request.setAttribute(
+                ACTOR,
+                new Actor(
+                        who.id(),
+                        who.email(),
+                        request.getRemoteAddr(),
+                        asOwner.isPresent()
+                                ? Actor.Power.OWNER
+                                : power(who.running().orElseThrow())));
         if (asOwner.isPresent()) request.setAttribute(OWNED_BY, who.id());
         if (!own.equals(AdminApi.ISSUER) || asOwner.isPresent()) request.setAttribute(ONLY, own);
         return true;
     }
 
-    private Optional<VerifiedToken> pass(HttpServletRequest request, IssuerInForce issuer, List<TokenCheck> checks, Decision.Builder decision) {
-        return door.pass(Collections.list(request.getHeaders("Authorization")), request.getQueryString(), BearerDoor.Ways.of(issuer.tokens(), checks), decision);
+    private Optional<VerifiedToken> pass(
+            HttpServletRequest request, IssuerInForce issuer, List<TokenCheck> checks, Decision.Builder decision) {
+        return door.pass(
+                Collections.list(request.getHeaders("Authorization")),
+                request.getQueryString(),
+                BearerDoor.Ways.of(issuer.tokens(), checks),
+                decision);
     }
 
     private static Actor.Power power(AdminRole role) {
@@ -150,7 +225,10 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
         };
     }
 
-    /** What the address names, as the handler was matched: the same values that the endpoint works with, however they were spelt. */
+    /**
+     * What the address names, as the handler was matched: the same values that the endpoint works with, however they
+     * were spelt.
+     */
     @SuppressWarnings("unchecked")
     private static Map<String, String> named(HttpServletRequest request) {
         Object named = request.getAttribute(HandlerMapping.URI_TEMPLATE_VARIABLES_ATTRIBUTE);
@@ -158,22 +236,28 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
     }
 
     private static OwnerRights.Named objects(Map<String, String> named) {
-        return new OwnerRights.Named(Optional.ofNullable(named.get("api")), Optional.ofNullable(named.get("client")), Optional.ofNullable(named.get("route")), Optional.ofNullable(named.get("approval")));
+        return new OwnerRights.Named(
+                Optional.ofNullable(named.get("api")),
+                Optional.ofNullable(named.get("client")),
+                Optional.ofNullable(named.get("route")),
+                Optional.ofNullable(named.get("approval")));
     }
 
     /**
-     * Whatever a class of this package would answer, however its address was spelt; and all else below /admin, but for the
-     * description of the API, which holds nothing that is not in this source.
+     * Whatever a class of this package would answer, however its address was spelt; and all else below /admin, but for
+     * the description of the API, which holds nothing that is not in this source.
      */
     private static boolean isProtected(HttpServletRequest request, Object handler) {
-        if (handler instanceof HandlerMethod method && method.getBeanType().getPackage().equals(AdminDoor.class.getPackage())) return true;
+        if (handler instanceof HandlerMethod method
+                && method.getBeanType().getPackage().equals(AdminDoor.class.getPackage())) return true;
         String path = request.getServletPath();
         return (path.equals("/admin") || path.startsWith("/admin/")) && !path.equals("/admin/openapi.json");
     }
 
     /** The audience of the admin API, what holds of every token, no trial token, and one of the scopes. */
     private static List<TokenCheck> checks(IssuerInForce issuer, TokenCheck scope) {
-        List<TokenCheck> checks = new ArrayList<>(List.of(AudienceCheck.of(issuer.admin().audience())));
+        List<TokenCheck> checks =
+                new ArrayList<>(List.of(AudienceCheck.of(issuer.admin().audience())));
         checks.addAll(issuer.everywhere());
         checks.add(new NoTrialCheck());
         checks.add(scope);

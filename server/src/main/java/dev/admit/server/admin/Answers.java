@@ -4,15 +4,15 @@ import dev.admit.contract.FaultView;
 import dev.admit.contract.MendView;
 import dev.admit.contract.PageView;
 import dev.admit.contract.Problem;
+import dev.admit.contract.StepsView;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
 import dev.admit.core.change.Page;
-import dev.admit.contract.StepsView;
-import dev.admit.core.trust.FindKeys;
 import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Refusal;
+import dev.admit.core.trust.FindKeys;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.util.Base64;
@@ -44,8 +44,11 @@ final class Answers {
     }
 
     /** 200 with the thing and its ETag, or the problem. */
-    static <T, V> ResponseEntity<V> changed(Change<T> change, Function<T, Long> version, BiFunction<T, List<String>, V> view) {
-        return answer(change, made -> ResponseEntity.ok().eTag(etag(version.apply(made.value()))).body(view.apply(made.value(), notes(made))));
+    static <T, V> ResponseEntity<V> changed(
+            Change<T> change, Function<T, Long> version, BiFunction<T, List<String>, V> view) {
+        return answer(change, made -> ResponseEntity.ok()
+                .eTag(etag(version.apply(made.value())))
+                .body(view.apply(made.value(), notes(made))));
     }
 
     private static List<String> notes(Change.Made<?> made) {
@@ -54,9 +57,13 @@ final class Answers {
     }
 
     /** 201 with the thing, its ETag and where it is, or the problem. */
-    static <T, V> ResponseEntity<V> created(Change<T> change, Function<T, Long> version, Function<T, String> path,
-                                            BiFunction<T, List<String>, V> view) {
-        return answer(change, made -> ResponseEntity.created(URI.create(path.apply(made.value()))).eTag(etag(version.apply(made.value())))
+    static <T, V> ResponseEntity<V> created(
+            Change<T> change,
+            Function<T, Long> version,
+            Function<T, String> path,
+            BiFunction<T, List<String>, V> view) {
+        return answer(change, made -> ResponseEntity.created(URI.create(path.apply(made.value())))
+                .eTag(etag(version.apply(made.value())))
                 .body(view.apply(made.value(), notes(made))));
     }
 
@@ -66,34 +73,78 @@ final class Answers {
     }
 
     static StepsView steps(List<FindKeys.Step> steps) {
-        return new StepsView(steps.stream().allMatch(FindKeys.Step::good), steps.stream().map(it -> new StepsView.Step(it.step(), it.good(), it.said())).toList());
+        return new StepsView(
+                steps.stream().allMatch(FindKeys.Step::good),
+                steps.stream()
+                        .map(it -> new StepsView.Step(it.step(), it.good(), it.said()))
+                        .toList());
     }
 
     static <T> ResponseEntity<T> found(T view, long version) {
         return ResponseEntity.ok().eTag(etag(version)).body(view);
     }
 
-    private static <T, V> ResponseEntity<V> answer(Change<T> change, Function<Change.Made<T>, ResponseEntity<V>> whenMade) {
+    private static <T, V> ResponseEntity<V> answer(
+            Change<T> change, Function<Change.Made<T>, ResponseEntity<V>> whenMade) {
         return switch (change) {
             case Change.Made<T> made -> whenMade.apply(made);
             case Change.Invalid<T>(List<FieldFault> faults) -> instead(invalid(faults));
-            case Change.Taken<T>(FieldFault fault) -> instead(problem(409, "taken", "It is there already", fault.expected(), fault.came(),
-                    fault.mend(), List.of(fault)));
+            case Change.Taken<T>(FieldFault fault) ->
+                instead(problem(
+                        409,
+                        "taken",
+                        "It is there already",
+                        fault.expected(),
+                        fault.came(),
+                        fault.mend(),
+                        List.of(fault)));
             case Change.Absent<T>(String kind, String named) -> instead(absent(kind, named));
-            case Change.Stale<T>(long current, long came) -> instead(problem(412, "stale", "Somebody else changed it", "version " + came,
-                    "version " + current, "Read it again, and make the change from what it is now.", List.of()));
-            case Change.NeedsConfirmation<T>(String word, String what, List<String> wouldBreak) -> instead(confirmation(word, what, wouldBreak));
+            case Change.Stale<T>(long current, long came) ->
+                instead(problem(
+                        412,
+                        "stale",
+                        "Somebody else changed it",
+                        "version " + came,
+                        "version " + current,
+                        "Read it again, and make the change from what it is now.",
+                        List.of()));
+            case Change.NeedsConfirmation<T>(String word, String what, List<String> wouldBreak) ->
+                instead(confirmation(word, what, wouldBreak));
             case Change.Forbidden<T> forbidden -> instead(forbidden(forbidden.who(), forbidden.what()));
-            case Change.Refused<T>(String sentence, String mend) -> instead(body(409, new Problem("urn:admit:problem:rule", "Refused by a rule", 409,
-                    sentence + " " + Command.at(issuer(), mend), "rule", null, null, new MendView(Command.at(issuer(), mend), null, null), null, null, null, null)));
+            case Change.Refused<T>(String sentence, String mend) ->
+                instead(body(
+                        409,
+                        new Problem(
+                                "urn:admit:problem:rule",
+                                "Refused by a rule",
+                                409,
+                                sentence + " " + Command.at(issuer(), mend),
+                                "rule",
+                                null,
+                                null,
+                                new MendView(Command.at(issuer(), mend), null, null),
+                                null,
+                                null,
+                                null,
+                                null)));
         };
     }
 
     static ResponseEntity<Problem> forbidden(String who, String what) {
-        return problem(403, "admin-role-too-low", "Refused by a rule", "one of the " + who, "somebody else", "Only %s may %s. Ask one of them.".formatted(who, what), List.of());
+        return problem(
+                403,
+                "admin-role-too-low",
+                "Refused by a rule",
+                "one of the " + who,
+                "somebody else",
+                "Only %s may %s. Ask one of them.".formatted(who, what),
+                List.of());
     }
 
-    /** A body is written by what it is; what a method declares is the answer when all went well, for the API's description. */
+    /**
+     * A body is written by what it is; what a method declares is the answer when all went well, for the API's
+     * description.
+     */
     @SuppressWarnings("unchecked")
     private static <V> ResponseEntity<V> instead(ResponseEntity<?> problem) {
         return (ResponseEntity<V>) problem;
@@ -101,19 +152,43 @@ final class Answers {
 
     static ResponseEntity<Problem> invalid(List<FieldFault> faults) {
         FieldFault first = faults.getFirst();
-        return problem(422, "invalid", "Some fields cannot be taken", first.expected(), first.came(), first.mend(), faults);
+        return problem(
+                422, "invalid", "Some fields cannot be taken", first.expected(), first.came(), first.mend(), faults);
     }
 
     /** A check refused what was wanted; its decision says the rest. */
     static ResponseEntity<Problem> refusal(Refusal it, String decision) {
-        MendView mend = new MendView(it.mend().sentence(), it.mend().at(issuer()).command().orElse(null), it.mend().who().orElse(null));
+        MendView mend = new MendView(
+                it.mend().sentence(),
+                it.mend().at(issuer()).command().orElse(null),
+                it.mend().who().orElse(null));
         int status = it.reason().status() == 403 ? 403 : 409;
-        return body(status, new Problem("urn:admit:problem:" + it.reason(), "Refused by a rule", status, it.sentence(), it.reason().toString(), it.expected(), it.came(), mend, null, null, null, decision));
+        return body(
+                status,
+                new Problem(
+                        "urn:admit:problem:" + it.reason(),
+                        "Refused by a rule",
+                        status,
+                        it.sentence(),
+                        it.reason().toString(),
+                        it.expected(),
+                        it.came(),
+                        mend,
+                        null,
+                        null,
+                        null,
+                        decision));
     }
 
     static ResponseEntity<Problem> absent(String kind, String named) {
-        return problem(404, "absent", "There is no such " + kind, "the name or id of " + article(kind), Fields.quoted(named),
-                "List what is there.", List.of());
+        return problem(
+                404,
+                "absent",
+                "There is no such " + kind,
+                "the name or id of " + article(kind),
+                Fields.quoted(named),
+                "List what is there.",
+                List.of());
     }
 
     private static String article(String kind) {
@@ -122,42 +197,92 @@ final class Answers {
 
     private static ResponseEntity<Problem> confirmation(String word, String what, List<String> wouldBreak) {
         String sentence = "%s Say confirm=%s to go on.".formatted(what, word);
-        return body(409, new Problem("urn:admit:problem:needs-confirmation", "It wants a word of confirmation", 409, sentence, "needs-confirmation",
-                null, null, new MendView(sentence, null, null), null, wouldBreak, word, null));
+        return body(
+                409,
+                new Problem(
+                        "urn:admit:problem:needs-confirmation",
+                        "It wants a word of confirmation",
+                        409,
+                        sentence,
+                        "needs-confirmation",
+                        null,
+                        null,
+                        new MendView(sentence, null, null),
+                        null,
+                        wouldBreak,
+                        word,
+                        null));
     }
 
-    static ResponseEntity<Problem> problem(int status, String reason, String title, String expected, String came, String mend,
-                                           List<FieldFault> faults) {
+    static ResponseEntity<Problem> problem(
+            int status,
+            String reason,
+            String title,
+            String expected,
+            String came,
+            String mend,
+            List<FieldFault> faults) {
         String issuer = issuer();
-        List<FaultView> views = faults.stream().map(it -> new FaultView(it.pointer(), it.expected(), it.came(), Command.at(issuer, it.mend()))).toList();
+        List<FaultView> views = faults.stream()
+                .map(it -> new FaultView(it.pointer(), it.expected(), it.came(), Command.at(issuer, it.mend())))
+                .toList();
         return told(status, reason, title, expected, came, Command.at(issuer, mend), views);
     }
 
     /** The issuer that the request's address names, so that each command in an answer names it; empty for none. */
     static String issuer() {
         return RequestContextHolder.getRequestAttributes() instanceof ServletRequestAttributes now
-                && now.getRequest().getAttribute(HandlerMapping.URI_TEMPLATE_VARIABLES_ATTRIBUTE) instanceof Map<?, ?> named && named.get("issuer") instanceof String issuer ? issuer : "";
+                        && now.getRequest().getAttribute(HandlerMapping.URI_TEMPLATE_VARIABLES_ATTRIBUTE)
+                                instanceof Map<?, ?> named
+                        && named.get("issuer") instanceof String issuer
+                ? issuer
+                : "";
     }
 
-    private static ResponseEntity<Problem> told(int status, String reason, String title, String expected, String came, String mend, List<FaultView> views) {
+    private static ResponseEntity<Problem> told(
+            int status, String reason, String title, String expected, String came, String mend, List<FaultView> views) {
         String where = views.size() == 1 ? " at " + views.getFirst().pointer() : "";
-        return body(status, new Problem("urn:admit:problem:" + reason, title, status, "Expected %s%s; came %s. %s".formatted(expected, where, came, mend),
-                reason, expected, came, new MendView(mend, null, null), views.isEmpty() ? null : views, null, null, null));
+        return body(
+                status,
+                new Problem(
+                        "urn:admit:problem:" + reason,
+                        title,
+                        status,
+                        "Expected %s%s; came %s. %s".formatted(expected, where, came, mend),
+                        reason,
+                        expected,
+                        came,
+                        new MendView(mend, null, null),
+                        views.isEmpty() ? null : views,
+                        null,
+                        null,
+                        null));
     }
 
     private static ResponseEntity<Problem> body(int status, Problem problem) {
-        return ResponseEntity.status(status).contentType(MediaType.APPLICATION_PROBLEM_JSON).body(problem);
+        return ResponseEntity.status(status)
+                .contentType(MediaType.APPLICATION_PROBLEM_JSON)
+                .body(problem);
     }
 
     private static String etag(long version) {
         return "\"" + version + "\"";
     }
 
-    /** The condition of a change. A change without one could overwrite another's unseen, so it is asked for (RFC 6585 §3). */
+    /**
+     * The condition of a change. A change without one could overwrite another's unseen, so it is asked for (RFC 6585
+     * §3).
+     */
     static Expected required(String ifMatch) {
         if (ifMatch == null) {
-            throw new Refused(problem(428, "no-condition", "The change wants a condition", "a header If-Match with the ETag of what was read, or *",
-                    "none", "Read it, and send its ETag back.", List.of()));
+            throw new Refused(problem(
+                    428,
+                    "no-condition",
+                    "The change wants a condition",
+                    "a header If-Match with the ETag of what was read, or *",
+                    "none",
+                    "Read it, and send its ETag back.",
+                    List.of()));
         }
         return optional(ifMatch);
     }
@@ -168,21 +293,31 @@ final class Answers {
         try {
             return Expected.version(Long.parseLong(ifMatch.strip().replaceAll("^\"|\"$", "")));
         } catch (NumberFormatException notOurs) {
-            throw new Refused(problem(412, "stale", "Somebody else changed it", "an ETag of this service", Fields.quoted(ifMatch),
-                    "Read it again, and send its ETag back.", List.of()));
+            throw new Refused(problem(
+                    412,
+                    "stale",
+                    "Somebody else changed it",
+                    "an ETag of this service",
+                    Fields.quoted(ifMatch),
+                    "Read it again, and send its ETag back.",
+                    List.of()));
         }
     }
 
     static Page.Ask ask(Integer limit, String after) {
         int size = limit == null ? USUAL_PAGE : limit;
         if (size < 1 || size > Page.Ask.MOST) {
-            throw new Refused(invalid(List.of(new FieldFault("/limit", "1 to " + Page.Ask.MOST, String.valueOf(size), "Choose a size in between."))));
+            throw new Refused(invalid(List.of(new FieldFault(
+                    "/limit", "1 to " + Page.Ask.MOST, String.valueOf(size), "Choose a size in between."))));
         }
-        return new Page.Ask(Optional.ofNullable(after).filter(it -> !it.isEmpty()).map(Answers::decode), size);
+        return new Page.Ask(
+                Optional.ofNullable(after).filter(it -> !it.isEmpty()).map(Answers::decode), size);
     }
 
     static <T, V> PageView<V> page(Page<T> page, Function<T, V> view) {
-        return new PageView<>(page.items().stream().map(view).toList(), page.next().map(Answers::encode).orElse(null));
+        return new PageView<>(
+                page.items().stream().map(view).toList(),
+                page.next().map(Answers::encode).orElse(null));
     }
 
     private static String encode(String cursor) {

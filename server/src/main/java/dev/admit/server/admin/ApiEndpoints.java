@@ -1,16 +1,16 @@
 package dev.admit.server.admin;
 
-import dev.admit.core.access.AdminRole;
-import dev.admit.core.access.Permission;
 import dev.admit.contract.ApiSecretMade;
 import dev.admit.contract.ApiView;
 import dev.admit.contract.ApiWanted;
 import dev.admit.contract.Changed;
 import dev.admit.contract.PageView;
 import dev.admit.contract.ScopeView;
-import dev.admit.contract.SecretWanted;
 import dev.admit.contract.ScopeWanted;
+import dev.admit.contract.SecretWanted;
 import dev.admit.contract.StandingApprovalWanted;
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.core.change.Actor;
 import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ScopeRegistration;
@@ -49,7 +49,13 @@ class ApiEndpoints {
     private final Lookup lookup;
     private final Views views;
 
-    ApiEndpoints(Apis apis, Scopes scopes, ApiRegistration apiRegistration, ScopeRegistration scopeRegistration, Lookup lookup, Views views) {
+    ApiEndpoints(
+            Apis apis,
+            Scopes scopes,
+            ApiRegistration apiRegistration,
+            ScopeRegistration scopeRegistration,
+            Lookup lookup,
+            Views views) {
         this.apis = apis;
         this.scopes = scopes;
         this.apiRegistration = apiRegistration;
@@ -59,114 +65,193 @@ class ApiEndpoints {
     }
 
     @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.ANYTHING)
-    @GetMapping PageView<ApiView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit,
-            @RequestParam(required = false) String after, @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
-        return Answers.page(apis.list(lookup.issuer(issuer).id(), Optional.ofNullable(ownedBy), Answers.ask(limit, after)), views::api);
+    @GetMapping
+    PageView<ApiView> list(
+            @PathVariable String issuer,
+            @RequestParam(required = false) Integer limit,
+            @RequestParam(required = false) String after,
+            @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
+        return Answers.page(
+                apis.list(lookup.issuer(issuer).id(), Optional.ofNullable(ownedBy), Answers.ask(limit, after)),
+                views::api);
     }
 
     @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.API)
-    @GetMapping("/{api}") ResponseEntity<ApiView> show(@PathVariable String issuer, @PathVariable String api) {
+    @GetMapping("/{api}")
+    ResponseEntity<ApiView> show(@PathVariable String issuer, @PathVariable String api) {
         Api found = lookup.api(lookup.issuer(issuer), api);
         return Answers.found(views.api(found), found.version());
     }
 
     @ResponseStatus(HttpStatus.CREATED)
     @Permitted(AdminRole.OPERATOR)
-    @PostMapping ResponseEntity<Changed<ApiView>> register(@PathVariable String issuer, @RequestBody ApiWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping
+    ResponseEntity<Changed<ApiView>> register(
+            @PathVariable String issuer,
+            @RequestBody ApiWanted wanted,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.created(apiRegistration.register(owner, wanted(wanted), actor), Api::version,
-                api -> "/admin/issuers/%s/apis/%s".formatted(owner.name(), api.name()), (api, notes) -> new Changed<>(views.api(api), notes));
+        return Answers.created(
+                apiRegistration.register(owner, wanted(wanted), actor),
+                Api::version,
+                api -> "/admin/issuers/%s/apis/%s".formatted(owner.name(), api.name()),
+                (api, notes) -> new Changed<>(views.api(api), notes));
     }
 
     @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.API)
-    @PatchMapping("/{api}") ResponseEntity<Changed<ApiView>> change(@PathVariable String issuer, @PathVariable String api, @RequestBody ApiWanted wanted,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm,
+    @PatchMapping("/{api}")
+    ResponseEntity<Changed<ApiView>> change(
+            @PathVariable String issuer,
+            @PathVariable String api,
+            @RequestBody ApiWanted wanted,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch,
+            @RequestParam(required = false) String confirm,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         lookup.apiToChange(owner, api);
-        return Answers.changed(apiRegistration.change(owner, api, wanted(wanted), Answers.required(ifMatch), confirm, actor), Api::version,
+        return Answers.changed(
+                apiRegistration.change(owner, api, wanted(wanted), Answers.required(ifMatch), confirm, actor),
+                Api::version,
                 (changed, notes) -> new Changed<>(views.api(changed), notes));
     }
 
     /** A credential with which the API asks at the introspection endpoint. */
     @ResponseStatus(HttpStatus.CREATED)
     @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.API)
-    @PostMapping("/{api}/secrets") ResponseEntity<ApiSecretMade> addSecret(@PathVariable String issuer, @PathVariable String api, @RequestBody SecretWanted wanted,
+    @PostMapping("/{api}/secrets")
+    ResponseEntity<ApiSecretMade> addSecret(
+            @PathVariable String issuer,
+            @PathVariable String api,
+            @RequestBody SecretWanted wanted,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.apiToChange(owner, api);
-        return Answers.created(apiRegistration.addSecret(owner, api, wanted.label(), wanted.lifetime(), actor), made -> 1L,
+        return Answers.created(
+                apiRegistration.addSecret(owner, api, wanted.label(), wanted.lifetime(), actor),
+                made -> 1L,
                 made -> "/admin/issuers/%s/apis/%s".formatted(owner.name(), found.name()),
                 (made, notes) -> new ApiSecretMade(views.api(found), ReadySecret.of(owner, found, made), notes));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.API)
-    @DeleteMapping("/{api}/secrets/{secret}") ResponseEntity<Void> removeSecret(@PathVariable String issuer, @PathVariable String api, @PathVariable String secret,
+    @DeleteMapping("/{api}/secrets/{secret}")
+    ResponseEntity<Void> removeSecret(
+            @PathVariable String issuer,
+            @PathVariable String api,
+            @PathVariable String secret,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.removed(apiRegistration.removeSecret(owner, lookup.apiToChange(owner, api).name(), secret, actor));
+        return Answers.removed(apiRegistration.removeSecret(
+                owner, lookup.apiToChange(owner, api).name(), secret, actor));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @Permitted(AdminRole.OPERATOR)
-    @DeleteMapping("/{api}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable String api,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @DeleteMapping("/{api}")
+    ResponseEntity<Void> remove(
+            @PathVariable String issuer,
+            @PathVariable String api,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch,
+            @RequestParam(required = false) String confirm,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         lookup.apiToChange(owner, api);
         return Answers.removed(apiRegistration.remove(owner, api, Answers.optional(ifMatch), confirm, actor));
     }
 
     private static ApiRegistration.Wanted wanted(ApiWanted it) {
-        return new ApiRegistration.Wanted(it.name(), it.title(), it.audience(), it.upstream(), it.outsideDomains(), it.allByDefault());
+        return new ApiRegistration.Wanted(
+                it.name(), it.title(), it.audience(), it.upstream(), it.outsideDomains(), it.allByDefault());
     }
 
     /** All of them: an API has few enough for one page. */
     @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.API)
-    @GetMapping("/{api}/scopes") PageView<ScopeView> scopes(@PathVariable String issuer, @PathVariable String api) {
+    @GetMapping("/{api}/scopes")
+    PageView<ScopeView> scopes(@PathVariable String issuer, @PathVariable String api) {
         Api found = lookup.api(lookup.issuer(issuer), api);
-        List<ScopeView> all = scopes.of(found.id()).stream().map(scope -> views.scope(found, scope)).toList();
+        List<ScopeView> all = scopes.of(found.id()).stream()
+                .map(scope -> views.scope(found, scope))
+                .toList();
         return new PageView<>(all, null);
     }
 
     @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.API)
-    @GetMapping("/{api}/scopes/{scope}") ResponseEntity<ScopeView> scope(@PathVariable String issuer, @PathVariable String api, @PathVariable String scope) {
+    @GetMapping("/{api}/scopes/{scope}")
+    ResponseEntity<ScopeView> scope(@PathVariable String issuer, @PathVariable String api, @PathVariable String scope) {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.api(owner, api);
-        Scope it = scopes.named(owner.id(), scope).filter(one -> one.apiId().equals(found.id())).orElseThrow(Lookup.absent("scope", scope));
+        Scope it = scopes.named(owner.id(), scope)
+                .filter(one -> one.apiId().equals(found.id()))
+                .orElseThrow(Lookup.absent("scope", scope));
         return Answers.found(views.scope(found, it), it.version());
     }
 
     @ResponseStatus(HttpStatus.CREATED)
     @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.API)
-    @PostMapping("/{api}/scopes") ResponseEntity<Changed<ScopeView>> addScope(@PathVariable String issuer, @PathVariable String api, @RequestBody ScopeWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping("/{api}/scopes")
+    ResponseEntity<Changed<ScopeView>> addScope(
+            @PathVariable String issuer,
+            @PathVariable String api,
+            @RequestBody ScopeWanted wanted,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.apiToChange(owner, api);
-        return Answers.created(scopeRegistration.add(owner, found, wanted(wanted), actor), Scope::version,
-                scope -> "/admin/issuers/%s/apis/%s/scopes/%s".formatted(owner.name(), found.name(), UriUtils.encode(scope.name(), StandardCharsets.UTF_8)),
+        return Answers.created(
+                scopeRegistration.add(owner, found, wanted(wanted), actor),
+                Scope::version,
+                scope -> "/admin/issuers/%s/apis/%s/scopes/%s"
+                        .formatted(owner.name(), found.name(), UriUtils.encode(scope.name(), StandardCharsets.UTF_8)),
                 (scope, notes) -> new Changed<>(views.scope(found, scope), notes));
     }
 
     @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.API)
-    @PatchMapping("/{api}/scopes/{scope}") ResponseEntity<Changed<ScopeView>> changeScope(@PathVariable String issuer, @PathVariable String api,
-            @PathVariable String scope, @RequestBody ScopeWanted wanted, @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PatchMapping("/{api}/scopes/{scope}")
+    ResponseEntity<Changed<ScopeView>> changeScope(
+            @PathVariable String issuer,
+            @PathVariable String api,
+            @PathVariable String scope,
+            @RequestBody ScopeWanted wanted,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.apiToChange(owner, api);
-        return Answers.changed(scopeRegistration.change(owner, found, scope, wanted(wanted), Answers.required(ifMatch), actor), Scope::version,
+        return Answers.changed(
+                scopeRegistration.change(owner, found, scope, wanted(wanted), Answers.required(ifMatch), actor),
+                Scope::version,
                 (changed, notes) -> new Changed<>(views.scope(found, changed), notes));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.API)
-    @DeleteMapping("/{api}/scopes/{scope}") ResponseEntity<Void> removeScope(@PathVariable String issuer, @PathVariable String api,
-            @PathVariable String scope, @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @DeleteMapping("/{api}/scopes/{scope}")
+    ResponseEntity<Void> removeScope(
+            @PathVariable String issuer,
+            @PathVariable String api,
+            @PathVariable String scope,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch,
+            @RequestParam(required = false) String confirm,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.removed(scopeRegistration.remove(owner, lookup.apiToChange(owner, api), scope, Answers.optional(ifMatch), confirm, actor));
+        return Answers.removed(scopeRegistration.remove(
+                owner, lookup.apiToChange(owner, api), scope, Answers.optional(ifMatch), confirm, actor));
     }
 
     private static ScopeRegistration.Wanted wanted(ScopeWanted it) {
-        return new ScopeRegistration.Wanted(it.name(), it.effect(), it.reach(), it.holders(), it.words(), it.wordsForPerson(), it.approver(),
-                it.byRole(), it.life(), it.closesOn(), it.givenByDefault(), it.inMetadata(), standing(it.standingApproval()));
+        return new ScopeRegistration.Wanted(
+                it.name(),
+                it.effect(),
+                it.reach(),
+                it.holders(),
+                it.words(),
+                it.wordsForPerson(),
+                it.approver(),
+                it.byRole(),
+                it.life(),
+                it.closesOn(),
+                it.givenByDefault(),
+                it.inMetadata(),
+                standing(it.standingApproval()));
     }
 
     private static ScopeRegistration.WantedStanding standing(StandingApprovalWanted it) {

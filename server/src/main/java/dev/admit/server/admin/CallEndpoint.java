@@ -1,9 +1,9 @@
 package dev.admit.server.admin;
 
-import dev.admit.core.access.AdminRole;
 import dev.admit.contract.CallView;
 import dev.admit.contract.CallWanted;
 import dev.admit.contract.DecisionView;
+import dev.admit.core.access.AdminRole;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
@@ -28,8 +28,8 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RestController;
 
 /**
- * Calls a route through the gateway for an operator: as nobody, as a client with a trial token, as a person who signed in for one, or
- * with a token at hand. Request, answer and decision come back together; the trial token stays here.
+ * Calls a route through the gateway for an operator: as nobody, as a client with a trial token, as a person who signed
+ * in for one, or with a token at hand. Request, answer and decision come back together; the trial token stays here.
  */
 @RestController
 class CallEndpoint {
@@ -45,7 +45,15 @@ class CallEndpoint {
     private final Lookup lookup;
     private final RouteNeeds needs;
 
-    CallEndpoint(TrialTokens trials, PersonTrials persons, CallGateway gateway, Gateway where, Decisions decisions, BatchedJournal journal, Lookup lookup, RouteNeeds needs) {
+    CallEndpoint(
+            TrialTokens trials,
+            PersonTrials persons,
+            CallGateway gateway,
+            Gateway where,
+            Decisions decisions,
+            BatchedJournal journal,
+            Lookup lookup,
+            RouteNeeds needs) {
         this.needs = needs;
         this.trials = trials;
         this.persons = persons;
@@ -57,39 +65,83 @@ class CallEndpoint {
     }
 
     @Permitted(AdminRole.OPERATOR)
-    @PostMapping("/admin/issuers/{issuer}/calls") CallView call(@PathVariable String issuer, @RequestBody CallWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping("/admin/issuers/{issuer}/calls")
+    CallView call(
+            @PathVariable String issuer,
+            @RequestBody CallWanted wanted,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        String method = wanted.method() == null ? "GET" : wanted.method().strip().toUpperCase(Locale.ROOT);
+        String method =
+                wanted.method() == null ? "GET" : wanted.method().strip().toUpperCase(Locale.ROOT);
         URI url = read(wanted, method);
         String curl = curl(wanted, method, url);
         Optional<String> token;
         if (said(wanted.client())) {
             Client client = lookup.client(owner, wanted.client());
-            String scope = said(wanted.scope()) || said(wanted.resource()) ? wanted.scope() : needs.of(owner, client, method, said(wanted.host()) ? wanted.host().strip() : "", url.getRawPath()).orElse(null);
+            String scope = said(wanted.scope()) || said(wanted.resource())
+                    ? wanted.scope()
+                    : needs.of(
+                                    owner,
+                                    client,
+                                    method,
+                                    said(wanted.host()) ? wanted.host().strip() : "",
+                                    url.getRawPath())
+                            .orElse(null);
             TrialTokens.Made made = trials.make(owner, client, TrialEndpoint.form(scope, wanted.resource()), actor);
             if (made.outcome() instanceof GrantOutcome.Issued issued) token = Optional.of(issued.accessToken());
             else return new CallView(0, List.of(), "", false, 0, null, curl, Views.decision(made.decision()));
         } else if (said(wanted.person())) {
             token = persons.open(wanted.person(), actor);
-            if (token.isEmpty()) throw fault("/person", "what you were handed after a person signed in", "something else", "Have a person sign in again.");
+            if (token.isEmpty())
+                throw fault(
+                        "/person",
+                        "what you were handed after a person signed in",
+                        "something else",
+                        "Have a person sign in again.");
         } else {
             token = Optional.ofNullable(wanted.token()).map(String::strip).filter(it -> !it.isEmpty());
         }
         return send(owner, url, method, wanted, token, curl);
     }
 
-    private CallView send(Issuer owner, URI url, String method, CallWanted wanted, Optional<String> token, String curl) {
-        List<Map.Entry<String, String>> headers = new ArrayList<>(headers(wanted).entrySet());
+    private CallView send(
+            Issuer owner, URI url, String method, CallWanted wanted, Optional<String> token, String curl) {
+        List<Map.Entry<String, String>> headers =
+                new ArrayList<>(headers(wanted).entrySet());
         token.ifPresent(it -> headers.add(Map.entry("Authorization", "Bearer " + it)));
         try {
-            CallGateway.Came came = gateway.call(url, method, said(wanted.host()) ? wanted.host().strip() : "", headers, wanted.body());
-            Optional<String> id = came.headers().stream().filter(it -> it.getKey().equalsIgnoreCase("Admit-Decision")).map(Map.Entry::getValue).findFirst();
-            return new CallView(came.status(), came.headers().stream().map(it -> new CallView.Header(it.getKey(), it.getValue())).toList(), came.body(), came.cut(), came.micros(),
-                    id.flatMap(it -> decision(it, owner)).orElse(null), curl, null);
+            CallGateway.Came came = gateway.call(
+                    url, method, said(wanted.host()) ? wanted.host().strip() : "", headers, wanted.body());
+            Optional<String> id = came.headers().stream()
+                    .filter(it -> it.getKey().equalsIgnoreCase("Admit-Decision"))
+                    .map(Map.Entry::getValue)
+                    .findFirst();
+            return new CallView(
+                    came.status(),
+                    came.headers().stream()
+                            .map(it -> new CallView.Header(it.getKey(), it.getValue()))
+                            .toList(),
+                    came.body(),
+                    came.cut(),
+                    came.micros(),
+                    id.flatMap(it -> decision(it, owner)).orElse(null),
+                    curl,
+                    null);
         } catch (IllegalArgumentException notSendable) {
-            throw fault("/headers", "headers and a method that an HTTP client may send", String.valueOf(notSendable.getMessage()), "Take it out; lengths and connections are not for the caller to set.");
+            throw fault(
+                    "/headers",
+                    "headers and a method that an HTTP client may send",
+                    String.valueOf(notSendable.getMessage()),
+                    "Take it out; lengths and connections are not for the caller to set.");
         } catch (IOException gone) {
-            throw new Answers.Refused(Answers.problem(502, "gateway-silent", "The gateway did not answer", "an answer within 35 s", String.valueOf(gone.getMessage()), "Look whether the service is healthy, and try again.", List.of()));
+            throw new Answers.Refused(Answers.problem(
+                    502,
+                    "gateway-silent",
+                    "The gateway did not answer",
+                    "an answer within 35 s",
+                    String.valueOf(gone.getMessage()),
+                    "Look whether the service is healthy, and try again.",
+                    List.of()));
         }
     }
 
@@ -98,7 +150,10 @@ class CallEndpoint {
         for (int tries = 0; tries < 20; tries++) {
             journal.flush();
             var found = decisions.find(id);
-            if (found.isPresent()) return found.filter(it -> it.about().issuer().isEmpty() || it.about().issuer().equals(owner.name())).map(Views::decision);
+            if (found.isPresent())
+                return found.filter(it -> it.about().issuer().isEmpty()
+                                || it.about().issuer().equals(owner.name()))
+                        .map(Views::decision);
             try {
                 Thread.sleep(15);
             } catch (InterruptedException stopped) {
@@ -110,24 +165,41 @@ class CallEndpoint {
     }
 
     private URI read(CallWanted wanted, String method) {
-        if (!method.matches("[A-Z]{1,20}") || method.equals("CONNECT") || method.equals("TRACE")) throw fault("/method", "an HTTP method such as GET", Fields.quoted(method), "Correct it.");
+        if (!method.matches("[A-Z]{1,20}") || method.equals("CONNECT") || method.equals("TRACE"))
+            throw fault("/method", "an HTTP method such as GET", Fields.quoted(method), "Correct it.");
         String path = wanted.path() == null ? "" : wanted.path().strip();
-        if (wanted.body() != null && wanted.body().length() > MOST_BODY) throw fault("/body", "at most 256 KiB", "more", "Send large bodies by another client.");
+        if (wanted.body() != null && wanted.body().length() > MOST_BODY)
+            throw fault("/body", "at most 256 KiB", "more", "Send large bodies by another client.");
         try {
-            if (path.startsWith("/") && !path.startsWith("//") && path.length() < 8_000) return URI.create(where.url("127.0.0.1") + path);
+            if (path.startsWith("/") && !path.startsWith("//") && path.length() < 8_000)
+                return URI.create(where.url("127.0.0.1") + path);
         } catch (IllegalArgumentException notAPath) {
-            throw fault("/path", "a path in percent-encoding, such as /tides/north-quay", Fields.quoted(path), "Encode what an address may not hold.");
+            throw fault(
+                    "/path",
+                    "a path in percent-encoding, such as /tides/north-quay",
+                    Fields.quoted(path),
+                    "Encode what an address may not hold.");
         }
-        throw fault("/path", "a path at the gateway, such as /tides/north-quay", path.isEmpty() ? "nothing" : Fields.quoted(path), "Begin it with one slash.");
+        throw fault(
+                "/path",
+                "a path at the gateway, such as /tides/north-quay",
+                path.isEmpty() ? "nothing" : Fields.quoted(path),
+                "Begin it with one slash.");
     }
 
     private static Map<String, String> headers(CallWanted wanted) {
         Map<String, String> headers = wanted.headers() == null ? Map.of() : wanted.headers();
-        if (headers.size() > MOST_HEADERS) throw fault("/headers", "at most " + MOST_HEADERS, headers.size() + " of them", "Take some out.");
+        if (headers.size() > MOST_HEADERS)
+            throw fault("/headers", "at most " + MOST_HEADERS, headers.size() + " of them", "Take some out.");
         for (String name : headers.keySet()) {
             String lower = name.toLowerCase(Locale.ROOT);
             // The call comes from this machine, whose word on a caller's address may be taken.
-            if (lower.equals("forwarded") || lower.startsWith("x-forwarded") || lower.equals("host")) throw fault("/headers", "headers that say nothing of where the call comes from or goes to", Fields.quoted(name), "Take it out.");
+            if (lower.equals("forwarded") || lower.startsWith("x-forwarded") || lower.equals("host"))
+                throw fault(
+                        "/headers",
+                        "headers that say nothing of where the call comes from or goes to",
+                        Fields.quoted(name),
+                        "Take it out.");
         }
         return headers;
     }
@@ -145,8 +217,10 @@ class CallEndpoint {
         StringBuilder line = new StringBuilder("curl -s -i -X ").append(method);
         boolean token = said(wanted.client()) || said(wanted.person()) || said(wanted.token());
         if (token) line.append(" -H \"Authorization: Bearer $TOKEN\"");
-        if (said(wanted.host())) line.append(" -H ").append(quoted("Host: " + wanted.host().strip()));
-        if (wanted.headers() != null) wanted.headers().forEach((name, value) -> line.append(" -H ").append(quoted(name + ": " + value)));
+        if (said(wanted.host()))
+            line.append(" -H ").append(quoted("Host: " + wanted.host().strip()));
+        if (wanted.headers() != null)
+            wanted.headers().forEach((name, value) -> line.append(" -H ").append(quoted(name + ": " + value)));
         if (said(wanted.body())) line.append(" --data-raw ").append(quoted(wanted.body()));
         return line.append(' ').append(quoted(url.toString())).toString();
     }

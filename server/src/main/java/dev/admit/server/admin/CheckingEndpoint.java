@@ -1,8 +1,8 @@
 package dev.admit.server.admin;
 
+import dev.admit.contract.CheckingView;
 import dev.admit.core.access.AdminRole;
 import dev.admit.core.access.Permission;
-import dev.admit.contract.CheckingView;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.Command;
@@ -34,25 +34,50 @@ class CheckingEndpoint {
     }
 
     @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.API)
-    @GetMapping("/admin/issuers/{issuer}/apis/{api}/checking") CheckingView checking(@PathVariable String issuer, @PathVariable String api) {
+    @GetMapping("/admin/issuers/{issuer}/apis/{api}/checking")
+    CheckingView checking(@PathVariable String issuer, @PathVariable String api) {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.api(owner, api);
         IssuerInForce inForce = configuration.get().issuer(owner.name()).orElseThrow(Lookup.absent("issuer", issuer));
         List<String> algorithms = inForce.keys().algorithmsAt(clock.instant());
-        List<String> scopes = inForce.scopesByName().values().stream().filter(scope -> scope.apiId().equals(found.id())).map(Scope::name).sorted().toList();
-        String env = new DotEnv().with("ISSUER", inForce.url()).with("JWKS_URI", inForce.url() + "/jwks").with("AUDIENCE", found.audience()).with("ALGORITHMS", String.join(" ", algorithms)).toString();
+        List<String> scopes = inForce.scopesByName().values().stream()
+                .filter(scope -> scope.apiId().equals(found.id()))
+                .map(Scope::name)
+                .sorted()
+                .toList();
+        String env = new DotEnv()
+                .with("ISSUER", inForce.url())
+                .with("JWKS_URI", inForce.url() + "/jwks")
+                .with("AUDIENCE", found.audience())
+                .with("ALGORITHMS", String.join(" ", algorithms))
+                .toString();
         Map<String, String> code = Programs.in("/checking", EXAMPLES);
-        return new CheckingView(found.name(), inForce.url(), inForce.url() + "/jwks", found.audience(), algorithms, scopes, inForce.url() + "/introspect", env, code, notes(found, algorithms));
+        return new CheckingView(
+                found.name(),
+                inForce.url(),
+                inForce.url() + "/jwks",
+                found.audience(),
+                algorithms,
+                scopes,
+                inForce.url() + "/introspect",
+                env,
+                code,
+                notes(found, algorithms));
     }
 
     private static List<String> notes(Api api, List<String> algorithms) {
         List<String> notes = new ArrayList<>();
         if (api.minting().format() == Minting.Format.OPAQUE) {
-            notes.add("Tokens of this API are opaque: they can only be asked about at the introspection endpoint. Make a secret for that with: " + Command.of("api", "secret", "add", api.name()));
+            notes.add("Tokens of this API are opaque: they can only be asked about at the introspection endpoint. "
+                    + "Make a secret for that with: "
+                    + Command.of("api", "secret", "add", api.name()));
         }
-        if (algorithms.contains("EdDSA")) notes.add("The library of the Java example takes EdDSA only with a second library for it (com.google.crypto.tink:tink).");
+        if (algorithms.contains("EdDSA"))
+            notes.add("The library of the Java example takes EdDSA only with a second library for it "
+                    + "(com.google.crypto.tink:tink).");
         notes.add("When the issuer brings in a key for another algorithm, add that to ALGORITHMS before it signs.");
-        notes.add("A token that was withdrawn stays good for whoever checks by themselves until it runs out; ask at the introspection endpoint, or let the gateway check, where that is too late.");
+        notes.add("A token that was withdrawn stays good for whoever checks by themselves until it runs out; ask at "
+                + "the introspection endpoint, or let the gateway check, where that is too late.");
         return notes;
     }
 }

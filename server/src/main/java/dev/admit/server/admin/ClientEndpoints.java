@@ -1,7 +1,5 @@
 package dev.admit.server.admin;
 
-import dev.admit.core.access.AdminRole;
-import dev.admit.core.access.Permission;
 import com.nimbusds.jose.util.JSONObjectUtils;
 import dev.admit.contract.Changed;
 import dev.admit.contract.ClientMade;
@@ -11,6 +9,8 @@ import dev.admit.contract.NameWanted;
 import dev.admit.contract.PageView;
 import dev.admit.contract.SecretMade;
 import dev.admit.contract.SecretWanted;
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
@@ -49,7 +49,13 @@ class ClientEndpoints {
     private final Lookup lookup;
     private final Views views;
 
-    ClientEndpoints(Clients clients, ClientRegistration registration, Approvals approvals, TellOwners tell, Lookup lookup, Views views) {
+    ClientEndpoints(
+            Clients clients,
+            ClientRegistration registration,
+            Approvals approvals,
+            TellOwners tell,
+            Lookup lookup,
+            Views views) {
         this.clients = clients;
         this.registration = registration;
         this.approvals = approvals;
@@ -60,22 +66,40 @@ class ClientEndpoints {
 
     /** @param sort name, which is usual, or -created for the newest first */
     @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.ANYTHING)
-    @GetMapping PageView<ClientView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit,
-            @RequestParam(required = false) String after, @RequestParam(defaultValue = "") String holding, @RequestParam(required = false) String kind,
-            @RequestParam(required = false) String tag, @RequestParam(required = false) String owner, @RequestParam(required = false) Boolean enabled,
-            @RequestParam(defaultValue = "name") String sort, @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
+    @GetMapping
+    PageView<ClientView> list(
+            @PathVariable String issuer,
+            @RequestParam(required = false) Integer limit,
+            @RequestParam(required = false) String after,
+            @RequestParam(defaultValue = "") String holding,
+            @RequestParam(required = false) String kind,
+            @RequestParam(required = false) String tag,
+            @RequestParam(required = false) String owner,
+            @RequestParam(required = false) Boolean enabled,
+            @RequestParam(defaultValue = "name") String sort,
+            @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         Issuer its = lookup.issuer(issuer);
         Fields fields = new Fields();
-        Optional<ClientKind> kindWanted = kind == null ? Optional.empty() : fields.word("/kind", kind, ClientKind.class, null);
-        if (!sort.equals("name") && !sort.equals("-created")) fields.fault("/sort", "name or -created", Fields.quoted(sort), "Choose one of them.");
+        Optional<ClientKind> kindWanted =
+                kind == null ? Optional.empty() : fields.word("/kind", kind, ClientKind.class, null);
+        if (!sort.equals("name") && !sort.equals("-created"))
+            fields.fault("/sort", "name or -created", Fields.quoted(sort), "Choose one of them.");
         if (fields.faulty()) throw new Answers.Refused(Answers.invalid(fields.faults()));
-        Clients.Wanted wanted = new Clients.Wanted(holding.strip(), kindWanted, Optional.ofNullable(tag), Optional.ofNullable(owner), Optional.ofNullable(enabled), Optional.ofNullable(ownedBy),
+        Clients.Wanted wanted = new Clients.Wanted(
+                holding.strip(),
+                kindWanted,
+                Optional.ofNullable(tag),
+                Optional.ofNullable(owner),
+                Optional.ofNullable(enabled),
+                Optional.ofNullable(ownedBy),
                 sort.equals("-created"));
-        return Answers.page(clients.list(its.id(), wanted, Answers.ask(limit, after)), client -> views.client(its, client));
+        return Answers.page(
+                clients.list(its.id(), wanted, Answers.ask(limit, after)), client -> views.client(its, client));
     }
 
     @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.CLIENT)
-    @GetMapping("/{client}") ResponseEntity<ClientView> show(@PathVariable String issuer, @PathVariable String client) {
+    @GetMapping("/{client}")
+    ResponseEntity<ClientView> show(@PathVariable String issuer, @PathVariable String client) {
         Issuer owner = lookup.issuer(issuer);
         Client found = lookup.client(owner, client);
         return Answers.found(views.client(owner, found), found.version());
@@ -83,77 +107,139 @@ class ClientEndpoints {
 
     @ResponseStatus(HttpStatus.CREATED)
     @Permitted(AdminRole.OPERATOR)
-    @PostMapping ResponseEntity<ClientMade> register(@PathVariable String issuer, @RequestBody ClientWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping
+    ResponseEntity<ClientMade> register(
+            @PathVariable String issuer,
+            @RequestBody ClientWanted wanted,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        Change<ClientRegistration.Registered> registered = registration.register(owner, wanted(wanted), wanted.secretLifetime(), actor);
-        return Answers.created(told(owner, registered, actor),
-                made -> made.client().version(), made -> "/admin/issuers/%s/clients/%s".formatted(owner.name(), made.client().name()),
+        Change<ClientRegistration.Registered> registered =
+                registration.register(owner, wanted(wanted), wanted.secretLifetime(), actor);
+        return Answers.created(
+                told(owner, registered, actor),
+                made -> made.client().version(),
+                made -> "/admin/issuers/%s/clients/%s"
+                        .formatted(owner.name(), made.client().name()),
                 (made, notes) -> made(owner, made, notes));
     }
 
-    private Change<ClientRegistration.Registered> told(Issuer issuer, Change<ClientRegistration.Registered> registered, Actor actor) {
-        if (registered instanceof Change.Made<ClientRegistration.Registered> made) tell.that(made.value().client(), issuer, approvals.ofClient(made.value().client().id()), actor);
+    private Change<ClientRegistration.Registered> told(
+            Issuer issuer, Change<ClientRegistration.Registered> registered, Actor actor) {
+        if (registered instanceof Change.Made<ClientRegistration.Registered> made)
+            tell.that(
+                    made.value().client(),
+                    issuer,
+                    approvals.ofClient(made.value().client().id()),
+                    actor);
         return registered;
     }
 
     private ClientMade made(Issuer owner, ClientRegistration.Registered made, List<String> notes) {
-        return new ClientMade(views.client(owner, made.client()), made.secret().map(secret -> views.secretOnce(owner, made.client(), secret)).orElse(null), notes);
+        return new ClientMade(
+                views.client(owner, made.client()),
+                made.secret()
+                        .map(secret -> views.secretOnce(owner, made.client(), secret))
+                        .orElse(null),
+                notes);
     }
 
     /** Another client like this one; it has a secret of its own, and what it asks for waits anew. */
     @ResponseStatus(HttpStatus.CREATED)
     @Permitted(AdminRole.OPERATOR)
-    @PostMapping("/{client}/copy") ResponseEntity<ClientMade> copy(@PathVariable String issuer, @PathVariable String client, @RequestBody NameWanted wanted,
+    @PostMapping("/{client}/copy")
+    ResponseEntity<ClientMade> copy(
+            @PathVariable String issuer,
+            @PathVariable String client,
+            @RequestBody NameWanted wanted,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.created(told(owner, registration.copy(owner, client, wanted.name(), actor), actor), made -> made.client().version(),
-                made -> "/admin/issuers/%s/clients/%s".formatted(owner.name(), made.client().name()), (made, notes) -> made(owner, made, notes));
+        return Answers.created(
+                told(owner, registration.copy(owner, client, wanted.name(), actor), actor),
+                made -> made.client().version(),
+                made -> "/admin/issuers/%s/clients/%s"
+                        .formatted(owner.name(), made.client().name()),
+                (made, notes) -> made(owner, made, notes));
     }
 
     @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.CLIENT)
-    @PatchMapping("/{client}") ResponseEntity<Changed<ClientView>> change(@PathVariable String issuer, @PathVariable String client, @RequestBody ClientWanted wanted,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PatchMapping("/{client}")
+    ResponseEntity<Changed<ClientView>> change(
+            @PathVariable String issuer,
+            @PathVariable String client,
+            @RequestBody ClientWanted wanted,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        boolean howItGetsTokens = wanted.kind() != null || wanted.authMethod() != null || wanted.grantTypes() != null || wanted.jwks() != null || wanted.jwksUri() != null
+        boolean howItGetsTokens = wanted.kind() != null
+                || wanted.authMethod() != null
+                || wanted.grantTypes() != null
+                || wanted.jwks() != null
+                || wanted.jwksUri() != null
                 || wanted.assertionAlg() != null;
-        if (howItGetsTokens) Lockout.refuseForOneself(lookup.client(owner, client).id(), actor);
-        return Answers.changed(registration.change(owner, client, wanted(wanted), Answers.required(ifMatch), actor), Client::version,
+        if (howItGetsTokens)
+            Lockout.refuseForOneself(lookup.client(owner, client).id(), actor);
+        return Answers.changed(
+                registration.change(owner, client, wanted(wanted), Answers.required(ifMatch), actor),
+                Client::version,
                 (changed, notes) -> new Changed<>(views.client(owner, changed), notes));
     }
 
     /** An administrator says yes for everyone to the client's identity scopes, or takes that back. */
     @Permitted(AdminRole.ADMINISTRATOR)
-    @PostMapping("/{client}/identity/{answer}") ResponseEntity<Changed<ClientView>> identity(@PathVariable String issuer, @PathVariable String client, @PathVariable String answer,
+    @PostMapping("/{client}/identity/{answer}")
+    ResponseEntity<Changed<ClientView>> identity(
+            @PathVariable String issuer,
+            @PathVariable String client,
+            @PathVariable String answer,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        if (!answer.equals("give") && !answer.equals("withdraw")) throw new Answers.Refused(Answers.absent("answer", answer));
-        return Answers.changed(registration.giveIdentity(owner, client, answer.equals("give"), actor), Client::version, (changed, notes) -> new Changed<>(views.client(owner, changed), notes));
+        if (!answer.equals("give") && !answer.equals("withdraw"))
+            throw new Answers.Refused(Answers.absent("answer", answer));
+        return Answers.changed(
+                registration.giveIdentity(owner, client, answer.equals("give"), actor),
+                Client::version,
+                (changed, notes) -> new Changed<>(views.client(owner, changed), notes));
     }
 
     @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.CLIENT)
-    @PostMapping("/{client}/on") ResponseEntity<Changed<ClientView>> on(@PathVariable String issuer, @PathVariable String client,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping("/{client}/on")
+    ResponseEntity<Changed<ClientView>> on(
+            @PathVariable String issuer,
+            @PathVariable String client,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return switchTo(lookup.issuer(issuer), client, true, ifMatch, actor);
     }
 
     /** From the next request on its tokens are refused. */
     @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.CLIENT)
-    @PostMapping("/{client}/off") ResponseEntity<Changed<ClientView>> off(@PathVariable String issuer, @PathVariable String client,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping("/{client}/off")
+    ResponseEntity<Changed<ClientView>> off(
+            @PathVariable String issuer,
+            @PathVariable String client,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Lockout.refuseForOneself(lookup.client(owner, client).id(), actor);
         return switchTo(owner, client, false, ifMatch, actor);
     }
 
-    private ResponseEntity<Changed<ClientView>> switchTo(Issuer owner, String client, boolean on, String ifMatch, Actor actor) {
-        return Answers.changed(registration.switchTo(owner, client, on, Answers.optional(ifMatch), actor), Client::version,
+    private ResponseEntity<Changed<ClientView>> switchTo(
+            Issuer owner, String client, boolean on, String ifMatch, Actor actor) {
+        return Answers.changed(
+                registration.switchTo(owner, client, on, Answers.optional(ifMatch), actor),
+                Client::version,
                 (switched, notes) -> new Changed<>(views.client(owner, switched), notes));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.CLIENT)
-    @DeleteMapping("/{client}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable String client,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm,
+    @DeleteMapping("/{client}")
+    ResponseEntity<Void> remove(
+            @PathVariable String issuer,
+            @PathVariable String client,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch,
+            @RequestParam(required = false) String confirm,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Lockout.refuseForOneself(lookup.client(owner, client).id(), actor);
@@ -162,37 +248,76 @@ class ClientEndpoints {
 
     @ResponseStatus(HttpStatus.CREATED)
     @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.CLIENT)
-    @PostMapping("/{client}/secrets") ResponseEntity<SecretMade> addSecret(@PathVariable String issuer, @PathVariable String client,
-            @RequestBody SecretWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping("/{client}/secrets")
+    ResponseEntity<SecretMade> addSecret(
+            @PathVariable String issuer,
+            @PathVariable String client,
+            @RequestBody SecretWanted wanted,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Client found = lookup.client(owner, client);
-        return Answers.created(registration.addSecret(owner, client, wanted.label(), wanted.lifetime(), actor), made -> 1L,
+        return Answers.created(
+                registration.addSecret(owner, client, wanted.label(), wanted.lifetime(), actor),
+                made -> 1L,
                 made -> "/admin/issuers/%s/clients/%s".formatted(owner.name(), found.name()),
-                (made, notes) -> new SecretMade(views.client(owner, found), views.secretOnce(owner, found, made), notes));
+                (made, notes) ->
+                        new SecretMade(views.client(owner, found), views.secretOnce(owner, found, made), notes));
     }
 
     /** A new secret; the others run out after an overlap. */
     @ResponseStatus(HttpStatus.CREATED)
     @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.CLIENT)
-    @PostMapping("/{client}/secrets/replace") ResponseEntity<SecretMade> replaceSecrets(@PathVariable String issuer, @PathVariable String client,
-            @RequestBody SecretWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping("/{client}/secrets/replace")
+    ResponseEntity<SecretMade> replaceSecrets(
+            @PathVariable String issuer,
+            @PathVariable String client,
+            @RequestBody SecretWanted wanted,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Client found = lookup.client(owner, client);
-        return Answers.created(registration.replaceSecrets(owner, client, wanted.label(), wanted.lifetime(), wanted.overlap(), actor), made -> 1L,
+        return Answers.created(
+                registration.replaceSecrets(owner, client, wanted.label(), wanted.lifetime(), wanted.overlap(), actor),
+                made -> 1L,
                 made -> "/admin/issuers/%s/clients/%s".formatted(owner.name(), found.name()),
-                (made, notes) -> new SecretMade(views.client(owner, found), views.secretOnce(owner, found, made), notes));
+                (made, notes) ->
+                        new SecretMade(views.client(owner, found), views.secretOnce(owner, found, made), notes));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.CLIENT)
-    @DeleteMapping("/{client}/secrets/{secret}") ResponseEntity<Void> removeSecret(@PathVariable String issuer, @PathVariable String client,
-            @PathVariable String secret, @RequestParam(required = false) String confirm, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @DeleteMapping("/{client}/secrets/{secret}")
+    ResponseEntity<Void> removeSecret(
+            @PathVariable String issuer,
+            @PathVariable String client,
+            @PathVariable String secret,
+            @RequestParam(required = false) String confirm,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.removed(registration.removeSecret(lookup.issuer(issuer), client, secret, confirm, actor));
     }
 
     private static ClientRegistration.Wanted wanted(ClientWanted it) {
-        return new ClientRegistration.Wanted(it.name(), it.title(), it.description(), it.kind(), it.authMethod(), it.owner(), it.contacts(), it.links(), it.tags(),
-                it.redirectUris(), it.origins(), it.grantTypes(), it.identityScopes(), it.jwks() == null ? null : it.jwks().isEmpty() ? "" : JSONObjectUtils.toJSONString(it.jwks()),
-                it.jwksUri(), it.assertionAlg(), it.secondFactor(), it.idTokenAlg(), it.afterSignOut(), it.mayIntrospect(), it.asks(), it.clientId());
+        return new ClientRegistration.Wanted(
+                it.name(),
+                it.title(),
+                it.description(),
+                it.kind(),
+                it.authMethod(),
+                it.owner(),
+                it.contacts(),
+                it.links(),
+                it.tags(),
+                it.redirectUris(),
+                it.origins(),
+                it.grantTypes(),
+                it.identityScopes(),
+                it.jwks() == null ? null : it.jwks().isEmpty() ? "" : JSONObjectUtils.toJSONString(it.jwks()),
+                it.jwksUri(),
+                it.assertionAlg(),
+                it.secondFactor(),
+                it.idTokenAlg(),
+                it.afterSignOut(),
+                it.mayIntrospect(),
+                it.asks(),
+                it.clientId());
     }
 }

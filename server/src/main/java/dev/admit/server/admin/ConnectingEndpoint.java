@@ -25,11 +25,16 @@ import org.springframework.web.bind.annotation.RestController;
 /** For a client's developer: the addresses and values that its kind needs, and programs that work with them. */
 @RestController
 class ConnectingEndpoint {
-    private static final List<String> PROGRAMS = List.of("Connect.java", "connect.mjs", "connect.py", "connect.go", "Connect.cs");
+    private static final List<String> PROGRAMS =
+            List.of("Connect.java", "connect.mjs", "connect.py", "connect.go", "Connect.cs");
 
     /** How a client gets its tokens, and in which languages that is shown. */
     private enum Way {
-        MACHINE("machine", PROGRAMS), ASSERTION("assertion", PROGRAMS), SIGN_IN("sign-in", PROGRAMS), BROWSER("browser", List.of("connect.js")), DEVICE("device", PROGRAMS);
+        MACHINE("machine", PROGRAMS),
+        ASSERTION("assertion", PROGRAMS),
+        SIGN_IN("sign-in", PROGRAMS),
+        BROWSER("browser", List.of("connect.js")),
+        DEVICE("device", PROGRAMS);
 
         private final String folder;
         private final List<String> files;
@@ -58,27 +63,58 @@ class ConnectingEndpoint {
     }
 
     @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.CLIENT)
-    @GetMapping("/admin/issuers/{issuer}/clients/{client}/connecting") ConnectingView connecting(@PathVariable String issuer, @PathVariable String client) {
+    @GetMapping("/admin/issuers/{issuer}/clients/{client}/connecting")
+    ConnectingView connecting(@PathVariable String issuer, @PathVariable String client) {
         Issuer owner = lookup.issuer(issuer);
         Client found = lookup.client(owner, client);
         IssuerInForce inForce = configuration.get().issuer(owner.name()).orElseThrow(Lookup.absent("issuer", issuer));
         Way way = Way.of(found);
-        List<String> asked = approvals.ofClient(found.id()).stream().map(Approval::scopeName).sorted().toList();
+        List<String> asked = approvals.ofClient(found.id()).stream()
+                .map(Approval::scopeName)
+                .sorted()
+                .toList();
         boolean signsIn = way == Way.SIGN_IN || way == Way.BROWSER;
         Stream<String> own = way == Way.MACHINE || way == Way.ASSERTION ? Stream.of() : found.identityScopes().stream();
         String scope = Stream.concat(own, asked.stream()).collect(Collectors.joining(" "));
-        List<String> audiences = asked.stream().map(inForce.scopesByName()::get).filter(Objects::nonNull).map(Scope::apiId).distinct().map(inForce.apisById()::get).filter(Objects::nonNull).map(Api::audience).toList();
-        String redirect = signsIn && !found.addresses().redirects().isEmpty() ? found.addresses().redirects().getFirst() : null;
+        List<String> audiences = asked.stream()
+                .map(inForce.scopesByName()::get)
+                .filter(Objects::nonNull)
+                .map(Scope::apiId)
+                .distinct()
+                .map(inForce.apisById()::get)
+                .filter(Objects::nonNull)
+                .map(Api::audience)
+                .toList();
+        String redirect = signsIn && !found.addresses().redirects().isEmpty()
+                ? found.addresses().redirects().getFirst()
+                : null;
         Map<String, String> code = Programs.in("/connecting/" + way.folder, way.files);
-        return new ConnectingView(found.kind().toString(), found.id(), inForce.url(), signsIn ? inForce.url() + "/authorize" : null, inForce.url() + "/token",
-                way == Way.DEVICE ? inForce.url() + "/device_authorization" : null, redirect, signsIn ? "S256" : null, audiences, scope, env(found, inForce, way, redirect, scope), code);
+        return new ConnectingView(
+                found.kind().toString(),
+                found.id(),
+                inForce.url(),
+                signsIn ? inForce.url() + "/authorize" : null,
+                inForce.url() + "/token",
+                way == Way.DEVICE ? inForce.url() + "/device_authorization" : null,
+                redirect,
+                signsIn ? "S256" : null,
+                audiences,
+                scope,
+                env(found, inForce, way, redirect, scope),
+                code);
     }
 
     private static String env(Client client, IssuerInForce issuer, Way way, String redirect, String scope) {
-        DotEnv env = new DotEnv().with("ISSUER", issuer.url()).with("TOKEN_ENDPOINT", issuer.url() + "/token").with("CLIENT_ID", client.id());
-        if (way == Way.SIGN_IN || way == Way.BROWSER) env.with("AUTHORIZATION_ENDPOINT", issuer.url() + "/authorize").with("REDIRECT_URI", redirect == null ? "" : redirect);
+        DotEnv env = new DotEnv()
+                .with("ISSUER", issuer.url())
+                .with("TOKEN_ENDPOINT", issuer.url() + "/token")
+                .with("CLIENT_ID", client.id());
+        if (way == Way.SIGN_IN || way == Way.BROWSER)
+            env.with("AUTHORIZATION_ENDPOINT", issuer.url() + "/authorize")
+                    .with("REDIRECT_URI", redirect == null ? "" : redirect);
         if (way == Way.DEVICE) env.with("DEVICE_AUTHORIZATION_ENDPOINT", issuer.url() + "/device_authorization");
-        if (client.authMethod().hasSecret()) env.with("AUTH_METHOD", client.authMethod()).with("CLIENT_SECRET", "");
+        if (client.authMethod().hasSecret())
+            env.with("AUTH_METHOD", client.authMethod()).with("CLIENT_SECRET", "");
         if (client.authMethod() == ClientAuthMethod.PRIVATE_KEY_JWT) env.with("PRIVATE_KEY", "");
         return env.with("SCOPE", scope).toString();
     }

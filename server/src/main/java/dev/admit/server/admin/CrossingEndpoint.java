@@ -1,9 +1,9 @@
 package dev.admit.server.admin;
 
-import dev.admit.core.access.AdminRole;
 import dev.admit.contract.CrossingView;
 import dev.admit.contract.RouteView;
 import dev.admit.contract.ScopeView;
+import dev.admit.core.access.AdminRole;
 import dev.admit.core.change.Page;
 import dev.admit.core.crossing.Crossing;
 import dev.admit.core.decision.BatchedJournal;
@@ -12,17 +12,17 @@ import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scopes;
+import dev.admit.core.route.Route;
 import dev.admit.core.route.Routes;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import dev.admit.core.route.Route;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.TreeMap;
 import java.util.Optional;
+import java.util.TreeMap;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RequestParam;
@@ -45,7 +45,17 @@ class CrossingEndpoint {
     private final Times times;
     private final Clock clock;
 
-    CrossingEndpoint(Crossing.Callers callers, Decisions decisions, BatchedJournal journal, Apis apis, Scopes scopes, Routes routes, Lookup lookup, Views views, Times times, Clock clock) {
+    CrossingEndpoint(
+            Crossing.Callers callers,
+            Decisions decisions,
+            BatchedJournal journal,
+            Apis apis,
+            Scopes scopes,
+            Routes routes,
+            Lookup lookup,
+            Views views,
+            Times times,
+            Clock clock) {
         this.callers = callers;
         this.decisions = decisions;
         this.journal = journal;
@@ -58,10 +68,17 @@ class CrossingEndpoint {
         this.clock = clock;
     }
 
-    /** @param holding narrows the clients, @param members the id of a caller that stands for several, to see them one by one, @param since a time, or a length of time ago */
+    /**
+     * @param holding narrows the clients, @param members the id of a caller that stands for several, to see them one by
+     *     one, @param since a time, or a length of time ago
+     */
     @Permitted(AdminRole.AUDITOR)
-    @GetMapping("/admin/issuers/{issuer}/crossing") CrossingView show(@PathVariable String issuer, @RequestParam(defaultValue = "") String holding,
-            @RequestParam(defaultValue = "") String members, @RequestParam(required = false) String since) {
+    @GetMapping("/admin/issuers/{issuer}/crossing")
+    CrossingView show(
+            @PathVariable String issuer,
+            @RequestParam(defaultValue = "") String holding,
+            @RequestParam(defaultValue = "") String members,
+            @RequestParam(required = false) String since) {
         Issuer owner = lookup.issuer(issuer);
         journal.flush();
         Instant from = times.ago("/since", since).orElse(clock.instant().minus(USUAL));
@@ -70,26 +87,47 @@ class CrossingEndpoint {
         if (holding.isBlank()) asking.addAll(elsewhere(owner, passed));
         Crossing crossing = Crossing.of(asking, passed, members);
         List<ScopeView> theirs = new ArrayList<>();
-        for (Api api : apis.list(owner.id(), new Page.Ask(Optional.empty(), Page.Ask.MOST)).items()) scopes.of(api.id()).forEach(scope -> theirs.add(views.scope(api, scope)));
-        List<RouteView> table = routes.of(owner.id()).stream().map(it -> views.route(owner, it)).toList();
-        return new CrossingView(crossing.callers().stream().map(it -> new CrossingView.Caller(it.id(), it.kind(), it.enabled(), it.names(), it.members(), it.asks())).toList(), theirs, table,
-                traffic(crossing.traffic()), traffic(crossing.unknown()), crossing.clients(), crossing.together(), from);
+        for (Api api : apis.list(owner.id(), new Page.Ask(Optional.empty(), Page.Ask.MOST))
+                .items()) scopes.of(api.id()).forEach(scope -> theirs.add(views.scope(api, scope)));
+        List<RouteView> table =
+                routes.of(owner.id()).stream().map(it -> views.route(owner, it)).toList();
+        return new CrossingView(
+                crossing.callers().stream()
+                        .map(it -> new CrossingView.Caller(
+                                it.id(), it.kind(), it.enabled(), it.names(), it.members(), it.asks()))
+                        .toList(),
+                theirs,
+                table,
+                traffic(crossing.traffic()),
+                traffic(crossing.unknown()),
+                crossing.clients(),
+                crossing.together(),
+                from);
     }
 
-    /** Callers that came with tokens of trusted issuers; what they hold stands in their tokens, so it is what the routes they passed need. */
+    /**
+     * Callers that came with tokens of trusted issuers; what they hold stands in their tokens, so it is what the routes
+     * they passed need.
+     */
     private List<Crossing.Asking> elsewhere(Issuer owner, List<Crossing.Passed> passed) {
         Map<String, List<String>> needed = new HashMap<>();
-        for (Route route : routes.of(owner.id())) if (route.guard() instanceof Route.Guard.Token token) needed.put(route.label(), token.scopes());
+        for (Route route : routes.of(owner.id()))
+            if (route.guard() instanceof Route.Guard.Token token) needed.put(route.label(), token.scopes());
         Map<String, TreeMap<String, String>> scopesOf = new TreeMap<>();
         for (Crossing.Passed it : passed) {
             if (!it.clientId().contains(":")) continue; // a client of a trusted issuer is known as ISSUER:CLIENT
             TreeMap<String, String> held = scopesOf.computeIfAbsent(it.clientId(), fresh -> new TreeMap<>());
-            if (it.admitted() > 0) needed.getOrDefault(it.route(), List.of()).forEach(scope -> held.put(scope, "given"));
+            if (it.admitted() > 0)
+                needed.getOrDefault(it.route(), List.of()).forEach(scope -> held.put(scope, "given"));
         }
-        return scopesOf.entrySet().stream().map(it -> new Crossing.Asking(it.getKey(), it.getKey(), "elsewhere", true, it.getValue())).toList();
+        return scopesOf.entrySet().stream()
+                .map(it -> new Crossing.Asking(it.getKey(), it.getKey(), "elsewhere", true, it.getValue()))
+                .toList();
     }
 
     private static List<CrossingView.Traffic> traffic(List<Crossing.Traffic> all) {
-        return all.stream().map(it -> new CrossingView.Traffic(it.caller(), it.route(), it.admitted(), it.refused())).toList();
+        return all.stream()
+                .map(it -> new CrossingView.Traffic(it.caller(), it.route(), it.admitted(), it.refused()))
+                .toList();
     }
 }

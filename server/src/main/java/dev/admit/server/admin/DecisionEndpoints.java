@@ -1,10 +1,10 @@
 package dev.admit.server.admin;
 
-import dev.admit.core.access.AdminRole;
-import dev.admit.core.access.Permission;
 import dev.admit.contract.CountView;
 import dev.admit.contract.DecisionView;
 import dev.admit.contract.PageView;
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.core.change.Fields;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
@@ -41,37 +41,84 @@ class DecisionEndpoints {
      *
      * @param person an address or id, @param since a time, or a length of time ago such as 1h, @param until as since
      */
-    record Asked(String issuer, String client, String person, String api, String route, String verdict, String reason, String plane, String since, String until) {}
+    record Asked(
+            String issuer,
+            String client,
+            String person,
+            String api,
+            String route,
+            String verdict,
+            String reason,
+            String plane,
+            String since,
+            String until) {}
 
     @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY, owner = Permission.OwnerOf.ANYTHING)
-    @GetMapping PageView<DecisionView> list(Asked asked, @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after,
-            @RequestAttribute(name = AdminDoor.ONLY, required = false) String only, @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
+    @GetMapping
+    PageView<DecisionView> list(
+            Asked asked,
+            @RequestParam(required = false) Integer limit,
+            @RequestParam(required = false) String after,
+            @RequestAttribute(name = AdminDoor.ONLY, required = false) String only,
+            @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         journal.flush(); // whoever asks has usually just made the request
         return Answers.page(decisions.list(filter(asked, only, ownedBy), Answers.ask(limit, after)), Views::decision);
     }
 
-    /** How many of each there are among those that are kept, over all time or in stretches of it. @param by client, person, api, route, verdict, reason or plane, @param per such as 5m */
+    /**
+     * How many of each there are among those that are kept, over all time or in stretches of it. @param by client,
+     * person, api, route, verdict, reason or plane, @param per such as 5m
+     */
     @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY, owner = Permission.OwnerOf.ANYTHING)
-    @GetMapping("/counts") PageView<CountView> counts(Asked asked, @RequestParam(defaultValue = "reason") String by, @RequestParam(required = false) String per,
-            @RequestAttribute(name = AdminDoor.ONLY, required = false) String only, @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
+    @GetMapping("/counts")
+    PageView<CountView> counts(
+            Asked asked,
+            @RequestParam(defaultValue = "reason") String by,
+            @RequestParam(required = false) String per,
+            @RequestAttribute(name = AdminDoor.ONLY, required = false) String only,
+            @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         journal.flush();
         Fields fields = new Fields();
         Optional<Decisions.By> column = fields.word("/by", by, Decisions.By.class, null);
-        Optional<Duration> stretch = said(per).flatMap(it -> fields.duration("/per", it, Duration.ofSeconds(1), Duration.ofDays(366)));
+        Optional<Duration> stretch =
+                said(per).flatMap(it -> fields.duration("/per", it, Duration.ofSeconds(1), Duration.ofDays(366)));
         if (fields.faulty()) throw new Answers.Refused(Answers.invalid(fields.faults()));
-        return new PageView<>(decisions.count(filter(asked, only, ownedBy), column.orElseThrow(), stretch).stream().map(it -> new CountView(it.what(), it.from().orElse(null), it.decisions())).toList(), null);
+        return new PageView<>(
+                decisions.count(filter(asked, only, ownedBy), column.orElseThrow(), stretch).stream()
+                        .map(it -> new CountView(it.what(), it.from().orElse(null), it.decisions()))
+                        .toList(),
+                null);
     }
 
     private Decisions.Filter filter(Asked it, String only, String ownedBy) {
-        return new Decisions.Filter(said(only == null ? it.issuer() : only), said(it.client()), said(it.person()), said(it.api()), said(it.route()), said(it.verdict()), said(it.reason()), said(it.plane()),
-                times.ago("/since", it.since()), times.ago("/until", it.until()), said(ownedBy), only == null);
+        return new Decisions.Filter(
+                said(only == null ? it.issuer() : only),
+                said(it.client()),
+                said(it.person()),
+                said(it.api()),
+                said(it.route()),
+                said(it.verdict()),
+                said(it.reason()),
+                said(it.plane()),
+                times.ago("/since", it.since()),
+                times.ago("/until", it.until()),
+                said(ownedBy),
+                only == null);
     }
 
     @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY, owner = Permission.OwnerOf.ANYTHING)
-    @GetMapping("/{id}") DecisionView show(@PathVariable String id, @RequestAttribute(name = AdminDoor.ONLY, required = false) String only,
+    @GetMapping("/{id}")
+    DecisionView show(
+            @PathVariable String id,
+            @RequestAttribute(name = AdminDoor.ONLY, required = false) String only,
             @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         journal.flush();
-        return decisions.find(id).filter(it -> theirs.mayBeSeen(it, only, ownedBy)).map(views::forReader).map(Views::decision).orElseThrow(Lookup.absent("decision", id));
+        return decisions
+                .find(id)
+                .filter(it -> theirs.mayBeSeen(it, only, ownedBy))
+                .map(views::forReader)
+                .map(Views::decision)
+                .orElseThrow(Lookup.absent("decision", id));
     }
 
     private static Optional<String> said(String value) {

@@ -2,18 +2,24 @@ package dev.admit.server.admin;
 
 import dev.admit.core.decision.Command;
 
-/** Settings as a .env file. A shell that reads it takes each value as it stands: owners and clients choose some of them. */
+/**
+ * Settings as a .env file. A shell that reads it takes each value as it stands: owners and clients choose some of them.
+ */
 final class DotEnv {
     private final StringBuilder lines = new StringBuilder();
 
     /** @param value empty where the reader fills it in */
     DotEnv with(String name, Object value) {
         String text = value.toString();
-        lines.append(name).append('=').append(text.isEmpty() ? "" : Command.quoted(text)).append('\n');
+        lines.append(name)
+                .append('=')
+                .append(text.isEmpty() ? "" : Command.quoted(text))
+                .append('\n');
         return this;
     }
 
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return lines.toString();
     }
 }

@@ -1,10 +1,10 @@
 package dev.admit.server.admin;
 
-import dev.admit.core.access.AdminRole;
 import dev.admit.contract.Changed;
 import dev.admit.contract.FieldView;
 import dev.admit.contract.FieldWanted;
 import dev.admit.contract.PageView;
+import dev.admit.core.access.AdminRole;
 import dev.admit.core.change.Actor;
 import dev.admit.core.person.ProfileField;
 import dev.admit.core.signin.FieldRegistration;
@@ -37,34 +37,75 @@ class FieldEndpoints {
     }
 
     @Permitted(AdminRole.AUDITOR)
-    @GetMapping PageView<FieldView> list(@PathVariable String issuer) {
-        return new PageView<>(profiles.fieldsOf(lookup.issuer(issuer)).stream().map(FieldEndpoints::view).toList(), null);
+    @GetMapping
+    PageView<FieldView> list(@PathVariable String issuer) {
+        return new PageView<>(
+                profiles.fieldsOf(lookup.issuer(issuer)).stream()
+                        .map(FieldEndpoints::view)
+                        .toList(),
+                null);
     }
 
     @ResponseStatus(HttpStatus.CREATED)
     @Permitted(AdminRole.ADMINISTRATOR)
-    @PostMapping ResponseEntity<Changed<FieldView>> add(@PathVariable String issuer, @RequestBody FieldWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
-        return Answers.created(registration.add(lookup.issuer(issuer), wanted(wanted), actor), ProfileField::version, it -> "/admin/issuers/%s/fields".formatted(issuer),
+    @PostMapping
+    ResponseEntity<Changed<FieldView>> add(
+            @PathVariable String issuer,
+            @RequestBody FieldWanted wanted,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        return Answers.created(
+                registration.add(lookup.issuer(issuer), wanted(wanted), actor),
+                ProfileField::version,
+                it -> "/admin/issuers/%s/fields".formatted(issuer),
                 (it, notes) -> new Changed<>(view(it), notes));
     }
 
     @Permitted(AdminRole.ADMINISTRATOR)
-    @PatchMapping("/{field}") ResponseEntity<Changed<FieldView>> change(@PathVariable String issuer, @PathVariable String field, @RequestBody FieldWanted wanted,
+    @PatchMapping("/{field}")
+    ResponseEntity<Changed<FieldView>> change(
+            @PathVariable String issuer,
+            @PathVariable String field,
+            @RequestBody FieldWanted wanted,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
-        return Answers.changed(registration.change(lookup.issuer(issuer), field, wanted(wanted), actor), ProfileField::version, (it, notes) -> new Changed<>(view(it), notes));
+        return Answers.changed(
+                registration.change(lookup.issuer(issuer), field, wanted(wanted), actor),
+                ProfileField::version,
+                (it, notes) -> new Changed<>(view(it), notes));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @Permitted(AdminRole.ADMINISTRATOR)
-    @DeleteMapping("/{field}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable String field, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @DeleteMapping("/{field}")
+    ResponseEntity<Void> remove(
+            @PathVariable String issuer, @PathVariable String field, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.removed(registration.remove(lookup.issuer(issuer), field, actor));
     }
 
     private static FieldRegistration.Wanted wanted(FieldWanted it) {
-        return new FieldRegistration.Wanted(it.name(), it.title(), it.type(), it.choices(), it.rule(), it.atSignUp(), it.editable(), it.claim(), it.onProfilePage());
+        return new FieldRegistration.Wanted(
+                it.name(),
+                it.title(),
+                it.type(),
+                it.choices(),
+                it.rule(),
+                it.atSignUp(),
+                it.editable(),
+                it.claim(),
+                it.onProfilePage());
     }
 
     private static FieldView view(ProfileField it) {
-        return new FieldView(it.name(), it.title(), it.type().toString(), it.choices(), it.rule().orElse(null), it.atSignUp(), it.editable(), it.claim().orElse(null), it.onProfilePage(), it.isStandard(), it.version());
+        return new FieldView(
+                it.name(),
+                it.title(),
+                it.type().toString(),
+                it.choices(),
+                it.rule().orElse(null),
+                it.atSignUp(),
+                it.editable(),
+                it.claim().orElse(null),
+                it.onProfilePage(),
+                it.isStandard(),
+                it.version());
     }
 }

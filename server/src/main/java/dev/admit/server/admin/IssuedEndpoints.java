@@ -1,11 +1,11 @@
 package dev.admit.server.admin;
 
-import dev.admit.core.access.AdminRole;
 import dev.admit.contract.AliveView;
 import dev.admit.contract.Changed;
 import dev.admit.contract.IssuedView;
 import dev.admit.contract.PageView;
 import dev.admit.contract.RevokeWanted;
+import dev.admit.core.access.AdminRole;
 import dev.admit.core.audit.AuditLine;
 import dev.admit.core.audit.AuditTrail;
 import dev.admit.core.audit.TokenEvents;
@@ -47,7 +47,14 @@ class IssuedEndpoints {
     private final Lookup lookup;
     private final Clock clock;
 
-    IssuedEndpoints(LiveConfiguration configuration, AuditTrail trail, TokenEvents events, AliveTokens alive, RevokeToken revoke, Lookup lookup, Clock clock) {
+    IssuedEndpoints(
+            LiveConfiguration configuration,
+            AuditTrail trail,
+            TokenEvents events,
+            AliveTokens alive,
+            RevokeToken revoke,
+            Lookup lookup,
+            Clock clock) {
         this.configuration = configuration;
         this.trail = trail;
         this.events = events;
@@ -58,31 +65,56 @@ class IssuedEndpoints {
     }
 
     @Permitted(AdminRole.AUDITOR)
-    @GetMapping PageView<IssuedView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after,
-            @RequestParam(required = false) String client, @RequestParam(defaultValue = "") String api, @RequestParam(name = "alive", defaultValue = "false") boolean onlyAlive) {
+    @GetMapping
+    PageView<IssuedView> list(
+            @PathVariable String issuer,
+            @RequestParam(required = false) Integer limit,
+            @RequestParam(required = false) String after,
+            @RequestParam(required = false) String client,
+            @RequestParam(defaultValue = "") String api,
+            @RequestParam(name = "alive", defaultValue = "false") boolean onlyAlive) {
         Issuer owner = lookup.issuer(issuer);
         events.flush();
         Instant now = clock.instant();
         IssuerInForce inForce = inForce(owner);
         String clientId = client == null ? "" : lookup.client(owner, client).id();
-        return Answers.page(trail.issued(owner.id(), clientId, api, onlyAlive ? Optional.of(now) : Optional.empty(), Answers.ask(limit, after)), line -> view(line, inForce, now));
+        return Answers.page(
+                trail.issued(
+                        owner.id(),
+                        clientId,
+                        api,
+                        onlyAlive ? Optional.of(now) : Optional.empty(),
+                        Answers.ask(limit, after)),
+                line -> view(line, inForce, now));
     }
 
     @Permitted(AdminRole.AUDITOR)
-    @GetMapping("/alive") AliveView count(@PathVariable String issuer) {
+    @GetMapping("/alive")
+    AliveView count(@PathVariable String issuer) {
         events.flush();
         AliveTokens.Counts counts = alive.count(inForce(lookup.issuer(issuer)), clock.instant());
-        return new AliveView(counts.counts().stream().map(it -> new AliveView.Count(it.client(), it.api(), it.tokens())).toList(),
-                counts.counts().stream().mapToLong(AliveTokens.Count::tokens).sum(), counts.exact());
+        return new AliveView(
+                counts.counts().stream()
+                        .map(it -> new AliveView.Count(it.client(), it.api(), it.tokens()))
+                        .toList(),
+                counts.counts().stream().mapToLong(AliveTokens.Count::tokens).sum(),
+                counts.exact());
     }
 
     /** From the next request on they are refused; the clients can fetch new ones. */
     @Permitted(AdminRole.OPERATOR)
-    @PostMapping("/revoke") ResponseEntity<Changed<String>> revoke(@PathVariable String issuer, @RequestBody RevokeWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping("/revoke")
+    ResponseEntity<Changed<String>> revoke(
+            @PathVariable String issuer,
+            @RequestBody RevokeWanted wanted,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        long named = Stream.of(wanted.token(), wanted.client(), wanted.api(), wanted.approval()).filter(it -> it != null && !it.isBlank()).count();
+        long named = Stream.of(wanted.token(), wanted.client(), wanted.api(), wanted.approval())
+                .filter(it -> it != null && !it.isBlank())
+                .count();
         if (named != 1) {
-            throw new Answers.Refused(Answers.invalid(List.of(new FieldFault("/", "one of token, client, api, approval", named + " of them", "Say which tokens are to end."))));
+            throw new Answers.Refused(Answers.invalid(List.of(new FieldFault(
+                    "/", "one of token, client, api, approval", named + " of them", "Say which tokens are to end."))));
         }
         return Answers.changed(end(owner, wanted, actor), it -> 1L, Changed::new);
     }
@@ -95,8 +127,12 @@ class IssuedEndpoints {
         }
         if (wanted.api() != null) return revoke.forApi(lookup.api(owner, wanted.api()), actor);
         if (wanted.approval() != null) return revoke.leaningOn(lookup.approval(owner, wanted.approval()), actor);
-        TokenId id = TokenId.read(wanted.token().strip()).orElseThrow(() -> new Answers.Refused(Answers.invalid(List.of(new FieldFault("/token", "the id (jti) of a token",
-                Fields.quoted(wanted.token()), "Send the id, not the token itself.")))));
+        TokenId id = TokenId.read(wanted.token().strip())
+                .orElseThrow(() -> new Answers.Refused(Answers.invalid(List.of(new FieldFault(
+                        "/token",
+                        "the id (jti) of a token",
+                        Fields.quoted(wanted.token()),
+                        "Send the id, not the token itself.")))));
         return revoke.one(id, inForce(owner), clock.instant(), actor);
     }
 
@@ -105,8 +141,19 @@ class IssuedEndpoints {
     }
 
     private IssuedView view(AuditLine it, IssuerInForce issuer, Instant now) {
-        String scope = IssuedToken.read(it.issuerId(), it.whoId(), it.token().orElseThrow().id(), it.after()).map(token -> String.join(" ", token.scopes())).orElse("");
-        return new IssuedView(it.token().orElseThrow().id(), it.who(), it.whoId(), it.on(), scope, it.at(), it.token().orElseThrow().expiresAt(), it.from(),
+        String scope = IssuedToken.read(
+                        it.issuerId(), it.whoId(), it.token().orElseThrow().id(), it.after())
+                .map(token -> String.join(" ", token.scopes()))
+                .orElse("");
+        return new IssuedView(
+                it.token().orElseThrow().id(),
+                it.who(),
+                it.whoId(),
+                it.on(),
+                scope,
+                it.at(),
+                it.token().orElseThrow().expiresAt(),
+                it.from(),
                 alive.ending(it, issuer, now).orElse(null));
     }
 }

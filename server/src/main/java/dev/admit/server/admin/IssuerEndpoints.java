@@ -1,14 +1,14 @@
 package dev.admit.server.admin;
 
-import dev.admit.core.access.AdminRole;
-import dev.admit.core.access.Permission;
-import dev.admit.core.access.AdminApi;
 import dev.admit.contract.Changed;
 import dev.admit.contract.IssuerView;
 import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.PageView;
 import dev.admit.contract.PeopleRulesView;
 import dev.admit.contract.ServiceView;
+import dev.admit.core.access.AdminApi;
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.core.change.Actor;
 import dev.admit.core.registration.IssuerRegistration;
 import dev.admit.core.registry.Issuer;
@@ -49,55 +49,96 @@ class IssuerEndpoints {
     }
 
     @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY, owner = Permission.OwnerOf.ANYTHING)
-    @GetMapping ServiceView service() {
+    @GetMapping
+    ServiceView service() {
         // The operator issuer's URL is the public URL and one segment more.
-        URI publicUrl = URI.create(lookup.issuer(AdminApi.ISSUER).url().resolve(".").toString().replaceAll("/$", ""));
+        URI publicUrl = URI.create(
+                lookup.issuer(AdminApi.ISSUER).url().resolve(".").toString().replaceAll("/$", ""));
         // Whoever listens on every address is called at the one that the issuers are known by.
         return new ServiceView("0.1.0", publicUrl.toString(), gateway.url(publicUrl.getHost()));
     }
 
     @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY, owner = Permission.OwnerOf.ANYTHING)
-    @GetMapping("/issuers") PageView<IssuerView> list(@RequestParam(required = false) Integer limit, @RequestParam(required = false) String after,
+    @GetMapping("/issuers")
+    PageView<IssuerView> list(
+            @RequestParam(required = false) Integer limit,
+            @RequestParam(required = false) String after,
             @RequestAttribute(name = AdminDoor.ONLY, required = false) String only) {
         if (only != null) return new PageView<>(java.util.List.of(views.issuer(lookup.issuer(only))), null);
         return Answers.page(issuers.list(Answers.ask(limit, after)), views::issuer);
     }
 
     @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.ANYTHING)
-    @GetMapping("/issuers/{issuer}") ResponseEntity<IssuerView> show(@PathVariable String issuer) {
+    @GetMapping("/issuers/{issuer}")
+    ResponseEntity<IssuerView> show(@PathVariable String issuer) {
         Issuer found = lookup.issuer(issuer);
         return Answers.found(views.issuer(found), found.version());
     }
 
     @ResponseStatus(HttpStatus.CREATED)
     @Permitted(value = AdminRole.ADMINISTRATOR, of = Permission.Of.SERVICE)
-    @PostMapping("/issuers") ResponseEntity<Changed<IssuerView>> create(@RequestBody IssuerWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
-        return Answers.created(registration.create(wanted(wanted), actor), Issuer::version,
-                issuer -> "/admin/issuers/" + issuer.name(), (issuer, notes) -> new Changed<>(views.issuer(issuer), notes));
+    @PostMapping("/issuers")
+    ResponseEntity<Changed<IssuerView>> create(
+            @RequestBody IssuerWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        return Answers.created(
+                registration.create(wanted(wanted), actor),
+                Issuer::version,
+                issuer -> "/admin/issuers/" + issuer.name(),
+                (issuer, notes) -> new Changed<>(views.issuer(issuer), notes));
     }
 
     @Permitted(AdminRole.ADMINISTRATOR)
-    @PatchMapping("/issuers/{issuer}") ResponseEntity<Changed<IssuerView>> change(@PathVariable String issuer, @RequestBody IssuerWanted wanted,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
-        return Answers.changed(registration.change(issuer, wanted(wanted), Answers.required(ifMatch), actor), Issuer::version,
+    @PatchMapping("/issuers/{issuer}")
+    ResponseEntity<Changed<IssuerView>> change(
+            @PathVariable String issuer,
+            @RequestBody IssuerWanted wanted,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        return Answers.changed(
+                registration.change(issuer, wanted(wanted), Answers.required(ifMatch), actor),
+                Issuer::version,
                 (changed, notes) -> new Changed<>(views.issuer(changed), notes));
     }
 
     /** Removes the issuer with everything it holds; its audit stays. */
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @Permitted(value = AdminRole.ADMINISTRATOR, of = Permission.Of.SERVICE)
-    @DeleteMapping("/issuers/{issuer}") ResponseEntity<Void> remove(@PathVariable String issuer, @RequestParam(required = false) String confirm,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @DeleteMapping("/issuers/{issuer}")
+    ResponseEntity<Void> remove(
+            @PathVariable String issuer,
+            @RequestParam(required = false) String confirm,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Lockout.refuseForOperatorIssuer(lookup.issuer(issuer));
         return Answers.removed(registration.remove(issuer, Answers.optional(ifMatch), confirm, actor));
     }
 
     private static IssuerRegistration.Wanted wanted(IssuerWanted it) {
-        return new IssuerRegistration.Wanted(it.name(), it.title(), it.description(), it.domains(), it.keyRotation(), it.secretLifetime(), it.longestSecret(),
-                it.secretsWithoutEnd(), it.developmentAddresses(), it.grantTypes(), wanted(it.people()));
+        return new IssuerRegistration.Wanted(
+                it.name(),
+                it.title(),
+                it.description(),
+                it.domains(),
+                it.keyRotation(),
+                it.secretLifetime(),
+                it.longestSecret(),
+                it.secretsWithoutEnd(),
+                it.developmentAddresses(),
+                it.grantTypes(),
+                wanted(it.people()));
     }
 
     private static IssuerRegistration.WantedPeople wanted(PeopleRulesView it) {
-        return it == null ? null : new IssuerRegistration.WantedPeople(it.signUp(), it.secondFactor(), it.sessionIdle(), it.sessionLongest(), it.logo(), it.accent(), it.welcome(), it.styleSheet());
+        return it == null
+                ? null
+                : new IssuerRegistration.WantedPeople(
+                        it.signUp(),
+                        it.secondFactor(),
+                        it.sessionIdle(),
+                        it.sessionLongest(),
+                        it.logo(),
+                        it.accent(),
+                        it.welcome(),
+                        it.styleSheet());
     }
 }

@@ -27,8 +27,21 @@ class LastRequest {
     Map<String, String> of(Issuer issuer, Route route) {
         journal.flush();
         Optional<String> any = Optional.empty();
-        Decisions.Filter filter = new Decisions.Filter(Optional.of(issuer.name()), any, any, any, Optional.of(route.label()), any, any, Optional.of("gateway"), Optional.empty(), Optional.empty(), any, false);
-        Optional<Decision> last = decisions.list(filter, new Page.Ask(Optional.empty(), 1)).items().stream().findFirst();
+        Decisions.Filter filter = new Decisions.Filter(
+                Optional.of(issuer.name()),
+                any,
+                any,
+                any,
+                Optional.of(route.label()),
+                any,
+                any,
+                Optional.of("gateway"),
+                Optional.empty(),
+                Optional.empty(),
+                any,
+                false);
+        Optional<Decision> last = decisions.list(filter, new Page.Ask(Optional.empty(), 1)).items().stream()
+                .findFirst();
         Map<String, String> examples = new LinkedHashMap<>();
         if (last.isEmpty()) return examples;
         Decision.About about = last.get().about();
@@ -36,7 +49,8 @@ class LastRequest {
         examples.put("route", route.label());
         examples.put("method", about.method());
         if (!about.clientId().isEmpty()) examples.put("claims.NAME", "claims.client_id = " + about.clientId());
-        if (RequestPath.read(about.path()) instanceof RequestPath.Reading.Good(RequestPath path)) route.pattern().namesIn(path.segments()).forEach((name, value) -> examples.put("path." + name, value));
+        if (RequestPath.read(about.path()) instanceof RequestPath.Reading.Good(RequestPath path))
+            route.pattern().namesIn(path.segments()).forEach((name, value) -> examples.put("path." + name, value));
         return examples;
     }
 }

@@ -19,8 +19,9 @@ import org.springframework.web.bind.annotation.RestController;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * What changes, as server-sent events: {@code changed} with the issuer, what, on what and by whom, and {@code decided} with the issuer.
- * It ends after two minutes, so that who may look on is looked up anew; browsers come back by themselves.
+ * What changes, as server-sent events: {@code changed} with the issuer, what, on what and by whom, and {@code decided}
+ * with the issuer. It ends after two minutes, so that who may look on is looked up anew; browsers come back by
+ * themselves.
  */
 @RestController
 class LiveEndpoint {
@@ -37,13 +38,18 @@ class LiveEndpoint {
         this.theirs = theirs;
     }
 
-    @EventListener(ContextClosedEvent.class) void stop() {
+    @EventListener(ContextClosedEvent.class)
+    void stop() {
         stopping = true;
     }
 
     @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY, owner = Permission.OwnerOf.ANYTHING)
-    @GetMapping("/admin/live") void look(HttpServletResponse response, @RequestAttribute(name = AdminDoor.ONLY, required = false) String only,
-            @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) throws IOException {
+    @GetMapping("/admin/live")
+    void look(
+            HttpServletResponse response,
+            @RequestAttribute(name = AdminDoor.ONLY, required = false) String only,
+            @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy)
+            throws IOException {
         Optional<LiveFeed.Onlooker> joined = feed.join();
         if (joined.isEmpty()) {
             response.setStatus(503);
@@ -54,7 +60,10 @@ class LiveEndpoint {
         response.setHeader("Cache-Control", "no-store");
         response.setHeader("X-Accel-Buffering", "no");
         try {
-            tell(joined.get(), event -> mayHear(only, event) ? theirs.of(event, ownedBy) : Optional.empty(), response.getOutputStream());
+            tell(
+                    joined.get(),
+                    event -> mayHear(only, event) ? theirs.of(event, ownedBy) : Optional.empty(),
+                    response.getOutputStream());
         } catch (InterruptedException stopped) {
             Thread.currentThread().interrupt();
         } finally {
@@ -63,14 +72,20 @@ class LiveEndpoint {
     }
 
     /** On a virtual thread of its own: waiting costs nothing. */
-    private void tell(LiveFeed.Onlooker onlooker, Function<LiveFeed.Event, Optional<LiveFeed.Event>> heard, OutputStream out) throws IOException, InterruptedException {
+    private void tell(
+            LiveFeed.Onlooker onlooker, Function<LiveFeed.Event, Optional<LiveFeed.Event>> heard, OutputStream out)
+            throws IOException, InterruptedException {
         long end = System.nanoTime() + LONGEST_MILLIS * 1_000_000;
         write(out, "retry: 1000\n\n");
         while (!stopping && System.nanoTime() < end) {
             LiveFeed.Event event = onlooker.next(HEARTBEAT_MILLIS);
             Optional<LiveFeed.Event> theirs = event == null ? Optional.empty() : heard.apply(event);
             if (event == null) write(out, ":\n\n"); // so that whoever is gone is noticed
-            else if (theirs.isPresent()) write(out, "event: " + (theirs.get().isOfDecisions() ? "decided" : "changed") + "\ndata: " + json(theirs.get()) + "\n\n");
+            else if (theirs.isPresent())
+                write(
+                        out,
+                        "event: " + (theirs.get().isOfDecisions() ? "decided" : "changed") + "\ndata: "
+                                + json(theirs.get()) + "\n\n");
         }
     }
 

@@ -11,7 +11,9 @@ final class Lockout {
     /** @throws Answers.Refused when the API is the one that protects the admin API */
     static void refuseForAdminApi(Issuer issuer, String apiName) {
         if (issuer.name().equals(AdminApi.ISSUER) && apiName.equals(AdminApi.NAME)) {
-            throw refused("the API %s of the issuer %s, which protects the admin API".formatted(apiName, issuer.name()), "It stays as it is.");
+            throw refused(
+                    "the API %s of the issuer %s, which protects the admin API".formatted(apiName, issuer.name()),
+                    "It stays as it is.");
         }
     }
 
@@ -25,12 +27,20 @@ final class Lockout {
     /** @throws Answers.Refused when the client is the one that makes the call */
     static void refuseForOneself(String clientId, Actor actor) {
         if (clientId.equals(actor.id())) {
-            throw refused("%s, which makes this very call and would lock itself out".formatted(actor.name()), "Do it as another operator.");
+            throw refused(
+                    "%s, which makes this very call and would lock itself out".formatted(actor.name()),
+                    "Do it as another operator.");
         }
     }
 
     private static Answers.Refused refused(String came, String mend) {
-        return new Answers.Refused(Answers.problem(409, "lockout", "Refused by a rule", "a change after which the service can still be run", came, mend,
+        return new Answers.Refused(Answers.problem(
+                409,
+                "lockout",
+                "Refused by a rule",
+                "a change after which the service can still be run",
+                came,
+                mend,
                 java.util.List.of()));
     }
 }

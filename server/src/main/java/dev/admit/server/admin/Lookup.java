@@ -42,7 +42,8 @@ class Lookup {
     }
 
     Client client(Issuer issuer, String named) {
-        return clients.named(issuer.id(), named == null ? "" : named).orElseThrow(absent("client", named == null ? "" : named));
+        return clients.named(issuer.id(), named == null ? "" : named)
+                .orElseThrow(absent("client", named == null ? "" : named));
     }
 
     Approval approval(Issuer issuer, String id) {

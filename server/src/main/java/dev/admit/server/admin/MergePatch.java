@@ -20,7 +20,7 @@ class MergePatch {
     }
 
     /**
-     * @param now   what is there
+     * @param now what is there
      * @param patch as it was sent
      * @return what is wanted from now on
      * @throws HttpMessageNotReadableException when the result is none of the type, as for a body that cannot be read

@@ -16,7 +16,8 @@ class MetricsEndpoint {
     }
 
     @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.SERVICE)
-    @GetMapping(path = "/admin/metrics", produces = "text/plain; version=0.0.4; charset=utf-8") String metrics() {
+    @GetMapping(path = "/admin/metrics", produces = "text/plain; version=0.0.4; charset=utf-8")
+    String metrics() {
         return metrics.text();
     }
 }

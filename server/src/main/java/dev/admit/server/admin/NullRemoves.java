@@ -23,8 +23,9 @@ import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ObjectNode;
 
 /**
- * Lets a member of a PATCH that is null remove what is there (RFC 7396 §1), where a member that is left out keeps it: a text becomes the
- * empty text, a list an empty one, which the use cases take as nothing. What has no absence, such as a flag, is refused.
+ * Lets a member of a PATCH that is null remove what is there (RFC 7396 §1), where a member that is left out keeps it: a
+ * text becomes the empty text, a list an empty one, which the use cases take as nothing. What has no absence, such as a
+ * flag, is refused.
  */
 @RestControllerAdvice
 class NullRemoves extends RequestBodyAdviceAdapter {
@@ -34,11 +35,20 @@ class NullRemoves extends RequestBodyAdviceAdapter {
         this.json = json;
     }
 
-    @Override public boolean supports(MethodParameter parameter, Type target, Class<? extends HttpMessageConverter<?>> converter) {
-        return parameter.hasMethodAnnotation(PatchMapping.class) && parameter.getParameterType().isRecord();
+    @Override
+    public boolean supports(
+            MethodParameter parameter, Type target, Class<? extends HttpMessageConverter<?>> converter) {
+        return parameter.hasMethodAnnotation(PatchMapping.class)
+                && parameter.getParameterType().isRecord();
     }
 
-    @Override public HttpInputMessage beforeBodyRead(HttpInputMessage message, MethodParameter parameter, Type target, Class<? extends HttpMessageConverter<?>> converter) throws IOException {
+    @Override
+    public HttpInputMessage beforeBodyRead(
+            HttpInputMessage message,
+            MethodParameter parameter,
+            Type target,
+            Class<? extends HttpMessageConverter<?>> converter)
+            throws IOException {
         byte[] body = message.getBody().readAllBytes();
         return new Read(message.getHeaders(), new ByteArrayInputStream(emptied(body, parameter.getParameterType())));
     }
@@ -60,7 +70,8 @@ class NullRemoves extends RequestBodyAdviceAdapter {
         for (RecordComponent component : type.getRecordComponents()) {
             String name = nameOf(component);
             JsonNode value = members.get(name);
-            if (value instanceof ObjectNode nested && component.getType().isRecord()) empty(nested, component.getType(), at + "/" + name);
+            if (value instanceof ObjectNode nested && component.getType().isRecord())
+                empty(nested, component.getType(), at + "/" + name);
             else if (value != null && value.isNull()) members.set(name, emptyOf(component.getType(), at + "/" + name));
         }
     }
@@ -75,20 +86,30 @@ class NullRemoves extends RequestBodyAdviceAdapter {
         if (Collection.class.isAssignableFrom(type)) return json.createArrayNode();
         if (type.isRecord()) {
             ObjectNode whole = json.createObjectNode();
-            for (RecordComponent component : type.getRecordComponents()) whole.set(nameOf(component), emptyOf(component.getType(), name));
+            for (RecordComponent component : type.getRecordComponents())
+                whole.set(nameOf(component), emptyOf(component.getType(), name));
             return whole;
         }
         boolean pairs = Map.class.isAssignableFrom(type);
-        throw new Answers.Refused(Answers.invalid(List.of(pairs ? new FieldFault(name, "an object", "null", "Name each pair that is to go, with null as its value.")
-                : new FieldFault(name, "a value, because this member cannot be absent", "null", "Leave it out to keep what is there."))));
+        throw new Answers.Refused(Answers.invalid(List.of(
+                pairs
+                        ? new FieldFault(
+                                name, "an object", "null", "Name each pair that is to go, with null as its value.")
+                        : new FieldFault(
+                                name,
+                                "a value, because this member cannot be absent",
+                                "null",
+                                "Leave it out to keep what is there."))));
     }
 
     private record Read(HttpHeaders headers, InputStream body) implements HttpInputMessage {
-        @Override public HttpHeaders getHeaders() {
+        @Override
+        public HttpHeaders getHeaders() {
             return headers;
         }
 
-        @Override public InputStream getBody() {
+        @Override
+        public InputStream getBody() {
             return body;
         }
     }

@@ -12,7 +12,10 @@ import java.util.List;
 import java.util.Optional;
 import org.springframework.stereotype.Component;
 
-/** What of the live feed an owner hears: what changes at the APIs and clients that they own, and that something was decided there. */
+/**
+ * What of the live feed an owner hears: what changes at the APIs and clients that they own, and that something was
+ * decided there.
+ */
 @Component
 class OwnersChanges {
     private final Owners owners;
@@ -28,7 +31,9 @@ class OwnersChanges {
         if (ownedBy == null) return Optional.of(event);
         List<Owned> owned = owners.ofPerson(ownedBy).stream().map(Owner::owned).toList();
         Optional<IssuerInForce> issuer = configuration.get().issuer(event.issuer());
-        return event.narrowed(told -> isTheirs(told, owned, issuer), decided -> owns(owned, Owned.Kind.API, decided.api()) || ownsClientById(owned, decided.clientId()));
+        return event.narrowed(
+                told -> isTheirs(told, owned, issuer),
+                decided -> owns(owned, Owned.Kind.API, decided.api()) || ownsClientById(owned, decided.clientId()));
     }
 
     /** What is of a kind that is not named here is nobody's but of those who run the issuer. */
@@ -38,19 +43,30 @@ class OwnersChanges {
             case "api", "api-secret", "minting" -> owns(owned, Owned.Kind.API, on[0]);
             case "client", "secret" -> owns(owned, Owned.Kind.CLIENT, on[0]);
             case "scope" -> ownsApiOfScope(owned, on[0], issuer);
-            case "role" -> issuer.flatMap(it -> it.rolesById().values().stream().filter(role -> role.name().equals(on[0])).findFirst()).map(Role::apiId)
-                    .flatMap(api -> apiName(issuer, api)).filter(api -> owns(owned, Owned.Kind.API, api)).isPresent();
-            case "approval" -> owns(owned, Owned.Kind.CLIENT, on[0]) || on.length > 1 && ownsApiOfScope(owned, on[1], issuer);
+            case "role" ->
+                issuer.flatMap(it -> it.rolesById().values().stream()
+                                .filter(role -> role.name().equals(on[0]))
+                                .findFirst())
+                        .map(Role::apiId)
+                        .flatMap(api -> apiName(issuer, api))
+                        .filter(api -> owns(owned, Owned.Kind.API, api))
+                        .isPresent();
+            case "approval" ->
+                owns(owned, Owned.Kind.CLIENT, on[0]) || on.length > 1 && ownsApiOfScope(owned, on[1], issuer);
             default -> false;
         };
     }
 
     private static boolean ownsApiOfScope(List<Owned> owned, String scope, Optional<IssuerInForce> issuer) {
-        return issuer.flatMap(it -> Optional.ofNullable(it.scopesByName().get(scope))).flatMap(it -> apiName(issuer, it.apiId())).filter(api -> owns(owned, Owned.Kind.API, api)).isPresent();
+        return issuer.flatMap(it -> Optional.ofNullable(it.scopesByName().get(scope)))
+                .flatMap(it -> apiName(issuer, it.apiId()))
+                .filter(api -> owns(owned, Owned.Kind.API, api))
+                .isPresent();
     }
 
     private static Optional<String> apiName(Optional<IssuerInForce> issuer, String apiId) {
-        return issuer.flatMap(it -> Optional.ofNullable(it.apisById().get(apiId))).map(Api::name);
+        return issuer.flatMap(it -> Optional.ofNullable(it.apisById().get(apiId)))
+                .map(Api::name);
     }
 
     private static boolean owns(List<Owned> owned, Owned.Kind kind, String name) {
@@ -58,6 +74,7 @@ class OwnersChanges {
     }
 
     private static boolean ownsClientById(List<Owned> owned, String clientId) {
-        return owned.stream().anyMatch(it -> it.kind() == Owned.Kind.CLIENT && it.id().equals(clientId));
+        return owned.stream()
+                .anyMatch(it -> it.kind() == Owned.Kind.CLIENT && it.id().equals(clientId));
     }
 }

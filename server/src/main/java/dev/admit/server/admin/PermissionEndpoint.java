@@ -17,7 +17,8 @@ class PermissionEndpoint {
     }
 
     @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY, owner = Permission.OwnerOf.ANYTHING)
-    @GetMapping("/admin/permissions") PageView<PermissionView> list() {
+    @GetMapping("/admin/permissions")
+    PageView<PermissionView> list() {
         return new PageView<>(permissions.all(), null);
     }
 }

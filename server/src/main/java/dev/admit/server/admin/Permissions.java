@@ -19,9 +19,11 @@ import org.springframework.web.servlet.mvc.method.annotation.RequestMappingHandl
 @Component
 class Permissions implements SmartInitializingSingleton {
     /** Addresses below /admin that no endpoint answers: whoever may see anything here is told that nothing is there. */
-    private static final Permission NOTHING_THERE = new Permission(AdminRole.AUDITOR, Permission.Of.ANY, Permission.OwnerOf.ANYTHING);
+    private static final Permission NOTHING_THERE =
+            new Permission(AdminRole.AUDITOR, Permission.Of.ANY, Permission.OwnerOf.ANYTHING);
     /** An endpoint that declares nothing, should one come about after the start. */
-    private static final Permission NOBODY = new Permission(AdminRole.ADMINISTRATOR, Permission.Of.SERVICE, Permission.OwnerOf.NOTHING);
+    private static final Permission NOBODY =
+            new Permission(AdminRole.ADMINISTRATOR, Permission.Of.SERVICE, Permission.OwnerOf.NOTHING);
 
     private final ObjectProvider<RequestMappingHandlerMapping> mappings;
 
@@ -32,12 +34,18 @@ class Permissions implements SmartInitializingSingleton {
     /** An endpoint of the admin API declares nothing. */
     static final class Undeclared extends IllegalStateException {
         Undeclared(List<String> endpoints) {
-            super("These endpoints of the admin API do not say who may use them. Add @Permitted to each: " + String.join(", ", endpoints));
+            super("These endpoints of the admin API do not say who may use them. Add @Permitted to each: "
+                    + String.join(", ", endpoints));
         }
     }
 
-    @Override public void afterSingletonsInstantiated() {
-        List<String> undeclared = endpoints().filter(it -> declared(it.getValue()).isEmpty()).map(it -> it.getKey() + " " + it.getValue()).sorted().toList();
+    @Override
+    public void afterSingletonsInstantiated() {
+        List<String> undeclared = endpoints()
+                .filter(it -> declared(it.getValue()).isEmpty())
+                .map(it -> it.getKey() + " " + it.getValue())
+                .sorted()
+                .toList();
         if (!undeclared.isEmpty()) throw new Undeclared(undeclared);
     }
 
@@ -49,9 +57,15 @@ class Permissions implements SmartInitializingSingleton {
 
     /** All of them, by path and method. */
     List<PermissionView> all() {
-        return endpoints().flatMap(it -> it.getKey().getMethodsCondition().getMethods().stream()
-                        .flatMap(method -> it.getKey().getPatternValues().stream().map(path -> view(method.name(), path, declared(it.getValue()).orElse(NOBODY)))))
-                .sorted(Comparator.comparing(PermissionView::path).thenComparing(PermissionView::method)).toList();
+        return endpoints()
+                .flatMap(it -> it.getKey().getMethodsCondition().getMethods().stream()
+                        .flatMap(method -> it.getKey().getPatternValues().stream()
+                                .map(path -> view(
+                                        method.name(),
+                                        path,
+                                        declared(it.getValue()).orElse(NOBODY)))))
+                .sorted(Comparator.comparing(PermissionView::path).thenComparing(PermissionView::method))
+                .toList();
     }
 
     private static PermissionView view(String method, String path, Permission it) {
@@ -63,16 +77,23 @@ class Permissions implements SmartInitializingSingleton {
     }
 
     private Stream<Map.Entry<RequestMappingInfo, HandlerMethod>> endpoints() {
-        return mappings.orderedStream().flatMap(it -> it.getHandlerMethods().entrySet().stream()).filter(it -> isOfAdminApi(it.getValue()) || isBelowAdmin(it.getKey(), it.getValue()));
+        return mappings.orderedStream()
+                .flatMap(it -> it.getHandlerMethods().entrySet().stream())
+                .filter(it -> isOfAdminApi(it.getValue()) || isBelowAdmin(it.getKey(), it.getValue()));
     }
 
     private static boolean isOfAdminApi(HandlerMethod method) {
         return method.getBeanType().getPackage().equals(Permissions.class.getPackage());
     }
 
-    /** Endpoints of ours that stand elsewhere in the source. The description of the API is the library's own, and public. */
+    /**
+     * Endpoints of ours that stand elsewhere in the source. The description of the API is the library's own, and
+     * public.
+     */
     private static boolean isBelowAdmin(RequestMappingInfo info, HandlerMethod method) {
-        return isOurs(method) && info.getPatternValues().stream().anyMatch(path -> path.equals("/admin") || path.startsWith("/admin/"));
+        return isOurs(method)
+                && info.getPatternValues().stream()
+                        .anyMatch(path -> path.equals("/admin") || path.startsWith("/admin/"));
     }
 
     private static boolean isOurs(HandlerMethod method) {
@@ -80,6 +101,7 @@ class Permissions implements SmartInitializingSingleton {
     }
 
     private static Optional<Permission> declared(HandlerMethod method) {
-        return Optional.ofNullable(method.getMethodAnnotation(Permitted.class)).map(it -> new Permission(it.value(), it.of(), it.owner()));
+        return Optional.ofNullable(method.getMethodAnnotation(Permitted.class))
+                .map(it -> new Permission(it.value(), it.of(), it.owner()));
     }
 }

@@ -60,7 +60,20 @@ class PersonEndpoints {
     private final Lookup lookup;
     private final Clock clock;
 
-    PersonEndpoints(People people, PersonRegistration registration, OwnAccount account, SignUp signUp, Credentials credentials, Sessions sessions, PersonalApprovals approvals, KnownClients clients, Roles roles, AuditTrail trail, Times times, Lookup lookup, Clock clock) {
+    PersonEndpoints(
+            People people,
+            PersonRegistration registration,
+            OwnAccount account,
+            SignUp signUp,
+            Credentials credentials,
+            Sessions sessions,
+            PersonalApprovals approvals,
+            KnownClients clients,
+            Roles roles,
+            AuditTrail trail,
+            Times times,
+            Lookup lookup,
+            Clock clock) {
         this.people = people;
         this.registration = registration;
         this.account = account;
@@ -78,23 +91,42 @@ class PersonEndpoints {
 
     /** @param holding part of an address, a name or another field, @param role the name of one */
     @Permitted(AdminRole.AUDITOR)
-    @GetMapping PageView<PersonView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after,
-            @RequestParam(defaultValue = "") String holding, @RequestParam(required = false) String role) {
+    @GetMapping
+    PageView<PersonView> list(
+            @PathVariable String issuer,
+            @RequestParam(required = false) Integer limit,
+            @RequestParam(required = false) String after,
+            @RequestParam(defaultValue = "") String holding,
+            @RequestParam(required = false) String role) {
         Issuer owner = lookup.issuer(issuer);
-        String roleId = role == null ? "" : roles.named(owner.id(), role).map(Role::id).orElseThrow(Lookup.absent("role", role));
-        return Answers.page(people.list(owner.id(), holding.strip(), roleId, Answers.ask(limit, after)), it -> view(owner, it));
+        String roleId = role == null
+                ? ""
+                : roles.named(owner.id(), role).map(Role::id).orElseThrow(Lookup.absent("role", role));
+        return Answers.page(
+                people.list(owner.id(), holding.strip(), roleId, Answers.ask(limit, after)), it -> view(owner, it));
     }
 
-    /** Whose admin role changed, when and by whom, the newest first. @param since a time, or a length of time ago; 30 days when null */
+    /**
+     * Whose admin role changed, when and by whom, the newest first. @param since a time, or a length of time ago; 30
+     * days when null
+     */
     @Permitted(AdminRole.AUDITOR)
-    @GetMapping("/admin-roles") PageView<AdminRoleChangeView> adminRoles(@PathVariable String issuer, @RequestParam(required = false) String since, @RequestParam(required = false) Integer limit,
+    @GetMapping("/admin-roles")
+    PageView<AdminRoleChangeView> adminRoles(
+            @PathVariable String issuer,
+            @RequestParam(required = false) String since,
+            @RequestParam(required = false) Integer limit,
             @RequestParam(required = false) String after) {
-        Instant from = times.ago("/since", since).orElseGet(() -> clock.instant().minus(Duration.ofDays(30)));
-        return Answers.page(AdminRoleChange.since(trail, lookup.issuer(issuer).id(), from, Answers.ask(limit, after)), it -> new AdminRoleChangeView(it.at(), it.email(), it.before(), it.after(), it.by()));
+        Instant from =
+                times.ago("/since", since).orElseGet(() -> clock.instant().minus(Duration.ofDays(30)));
+        return Answers.page(
+                AdminRoleChange.since(trail, lookup.issuer(issuer).id(), from, Answers.ask(limit, after)),
+                it -> new AdminRoleChangeView(it.at(), it.email(), it.before(), it.after(), it.by()));
     }
 
     @Permitted(AdminRole.AUDITOR)
-    @GetMapping("/{person}") ResponseEntity<PersonView> show(@PathVariable String issuer, @PathVariable String person) {
+    @GetMapping("/{person}")
+    ResponseEntity<PersonView> show(@PathVariable String issuer, @PathVariable String person) {
         Issuer owner = lookup.issuer(issuer);
         Person found = people.named(owner.id(), person).orElseThrow(Lookup.absent("person", person));
         return Answers.found(view(owner, found), found.version());
@@ -102,45 +134,69 @@ class PersonEndpoints {
 
     @ResponseStatus(HttpStatus.CREATED)
     @Permitted(AdminRole.ADMINISTRATOR)
-    @PostMapping ResponseEntity<Changed<PersonView>> add(@PathVariable String issuer, @RequestBody PersonWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping
+    ResponseEntity<Changed<PersonView>> add(
+            @PathVariable String issuer,
+            @RequestBody PersonWanted wanted,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        Optional<PersonRegistration.ChosenPassword> password = Optional.ofNullable(wanted.password()).map(PersonRegistration.ChosenPassword::new);
+        Optional<PersonRegistration.ChosenPassword> password =
+                Optional.ofNullable(wanted.password()).map(PersonRegistration.ChosenPassword::new);
         Change<Person> added = registration.add(owner, wanted(wanted), password, actor);
-        if (added instanceof Change.Made<Person> made && password.isEmpty()) signUp.invite(owner, made.value(), true, clock.instant());
-        return Answers.created(added, Person::version, it -> "/admin/issuers/%s/people/%s".formatted(owner.name(), it.id()),
+        if (added instanceof Change.Made<Person> made && password.isEmpty())
+            signUp.invite(owner, made.value(), true, clock.instant());
+        return Answers.created(
+                added,
+                Person::version,
+                it -> "/admin/issuers/%s/people/%s".formatted(owner.name(), it.id()),
                 (it, notes) -> new Changed<>(view(owner, it), notes));
     }
 
     @Permitted(AdminRole.ADMINISTRATOR)
-    @PatchMapping("/{person}") ResponseEntity<Changed<PersonView>> change(@PathVariable String issuer, @PathVariable String person, @RequestBody PersonWanted wanted,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PatchMapping("/{person}")
+    ResponseEntity<Changed<PersonView>> change(
+            @PathVariable String issuer,
+            @PathVariable String person,
+            @RequestBody PersonWanted wanted,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return changed(owner, registration.change(owner, person, wanted(wanted), Answers.required(ifMatch), actor));
     }
 
     @Permitted(AdminRole.ADMINISTRATOR)
-    @PostMapping("/{person}/on") ResponseEntity<Changed<PersonView>> on(@PathVariable String issuer, @PathVariable String person, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping("/{person}/on")
+    ResponseEntity<Changed<PersonView>> on(
+            @PathVariable String issuer, @PathVariable String person, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return changed(owner, registration.switchTo(owner, person, true, actor));
     }
 
     /** From the next request on tokens on their behalf are refused. */
     @Permitted(AdminRole.ADMINISTRATOR)
-    @PostMapping("/{person}/off") ResponseEntity<Changed<PersonView>> off(@PathVariable String issuer, @PathVariable String person, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping("/{person}/off")
+    ResponseEntity<Changed<PersonView>> off(
+            @PathVariable String issuer, @PathVariable String person, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return changed(owner, registration.switchTo(owner, person, false, actor));
     }
 
     /** Signs them out everywhere; tokens on their behalf are refused from the next request on. */
     @Permitted(AdminRole.ADMINISTRATOR)
-    @PostMapping("/{person}/end-sessions") ResponseEntity<Changed<PersonView>> endSessions(@PathVariable String issuer, @PathVariable String person, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping("/{person}/end-sessions")
+    ResponseEntity<Changed<PersonView>> endSessions(
+            @PathVariable String issuer, @PathVariable String person, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return changed(owner, account.endSessions(people.named(owner.id(), person).orElseThrow(Lookup.absent("person", person)), actor));
+        return changed(
+                owner,
+                account.endSessions(
+                        people.named(owner.id(), person).orElseThrow(Lookup.absent("person", person)), actor));
     }
 
     /** Mails them a code with which they choose another password. */
     @Permitted(AdminRole.ADMINISTRATOR)
-    @PostMapping("/{person}/reset-password") ResponseEntity<Changed<PersonView>> resetPassword(@PathVariable String issuer, @PathVariable String person) {
+    @PostMapping("/{person}/reset-password")
+    ResponseEntity<Changed<PersonView>> resetPassword(@PathVariable String issuer, @PathVariable String person) {
         Issuer owner = lookup.issuer(issuer);
         Person found = people.named(owner.id(), person).orElseThrow(Lookup.absent("person", person));
         signUp.invite(owner, found, credentials.password(found.id()).isEmpty(), clock.instant());
@@ -149,14 +205,20 @@ class PersonEndpoints {
 
     /** Takes the second factor away, for somebody who lost theirs. */
     @Permitted(AdminRole.ADMINISTRATOR)
-    @PostMapping("/{person}/reset-factor") ResponseEntity<Changed<PersonView>> resetFactor(@PathVariable String issuer, @PathVariable String person, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping("/{person}/reset-factor")
+    ResponseEntity<Changed<PersonView>> resetFactor(
+            @PathVariable String issuer, @PathVariable String person, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return changed(owner, registration.resetFactor(owner, person, actor));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @Permitted(AdminRole.ADMINISTRATOR)
-    @DeleteMapping("/{person}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable String person, @RequestParam(required = false) String confirm,
+    @DeleteMapping("/{person}")
+    ResponseEntity<Void> remove(
+            @PathVariable String issuer,
+            @PathVariable String person,
+            @RequestParam(required = false) String confirm,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.removed(registration.remove(lookup.issuer(issuer), person, confirm, actor));
     }
@@ -170,12 +232,37 @@ class PersonEndpoints {
     }
 
     PersonView view(Issuer owner, Person it) {
-        List<String> names = it.roles().stream().flatMap(id -> roles.named(owner.id(), id).stream()).map(Role::name).toList();
+        List<String> names = it.roles().stream()
+                .flatMap(id -> roles.named(owner.id(), id).stream())
+                .map(Role::name)
+                .toList();
         List<PersonView.SessionView> where = sessions.ofPerson(it.id(), clock.instant()).stream()
-                .map(one -> new PersonView.SessionView(one.id(), one.authTime(), one.seenAt(), one.endsAt(), one.from(), one.agent(), one.methods())).toList();
+                .map(one -> new PersonView.SessionView(
+                        one.id(), one.authTime(), one.seenAt(), one.endsAt(), one.from(), one.agent(), one.methods()))
+                .toList();
         List<PersonView.Approved> approved = approvals.ofPerson(it.id()).stream()
-                .map(one -> new PersonView.Approved(one.clientId(), clients.find(one.clientId()).map(known -> known.client().name()).orElse(""), one.scope(), one.givenAt())).toList();
-        return new PersonView(it.id(), it.email(), it.emailVerified(), it.name(), it.profile(), names, it.running().map(Object::toString).orElse(null), it.enabled(),
-                credentials.password(it.id()).isPresent(), credentials.seed(it.id()).isPresent(), where, approved, it.version(), it.createdAt());
+                .map(one -> new PersonView.Approved(
+                        one.clientId(),
+                        clients.find(one.clientId())
+                                .map(known -> known.client().name())
+                                .orElse(""),
+                        one.scope(),
+                        one.givenAt()))
+                .toList();
+        return new PersonView(
+                it.id(),
+                it.email(),
+                it.emailVerified(),
+                it.name(),
+                it.profile(),
+                names,
+                it.running().map(Object::toString).orElse(null),
+                it.enabled(),
+                credentials.password(it.id()).isPresent(),
+                credentials.seed(it.id()).isPresent(),
+                where,
+                approved,
+                it.version(),
+                it.createdAt());
     }
 }

@@ -8,8 +8,8 @@ import java.util.Optional;
 import org.springframework.stereotype.Component;
 
 /**
- * What the console is handed after a person signed in for a client that an operator tries: the trial token, sealed, so that no token
- * lies in the browser. It is of use to that operator alone, at {@link CallEndpoint} alone.
+ * What the console is handed after a person signed in for a client that an operator tries: the trial token, sealed, so
+ * that no token lies in the browser. It is of use to that operator alone, at {@link CallEndpoint} alone.
  */
 @Component
 public class PersonTrials {
@@ -25,6 +25,8 @@ public class PersonTrials {
     }
 
     Optional<String> open(String handed, Actor operator) {
-        return sealed.open(handed).filter(it -> operator.id().equals(it.get("o"))).map(it -> (String) it.get("t"));
+        return sealed.open(handed)
+                .filter(it -> operator.id().equals(it.get("o")))
+                .map(it -> (String) it.get("t"));
     }
 }

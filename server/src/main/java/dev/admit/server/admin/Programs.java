@@ -12,7 +12,9 @@ import java.util.Map;
 final class Programs {
     private Programs() {}
 
-    /** @param folder of the resources, such as {@code /checking}. @return file name → text, in the order of the files */
+    /**
+     * @param folder of the resources, such as {@code /checking}. @return file name → text, in the order of the files
+     */
     static Map<String, String> in(String folder, List<String> files) {
         Map<String, String> programs = new LinkedHashMap<>();
         for (String file : files) {

@@ -1,11 +1,11 @@
 package dev.admit.server.admin;
 
-import dev.admit.core.access.AdminRole;
 import dev.admit.contract.Changed;
 import dev.admit.contract.PageView;
 import dev.admit.contract.RevisionView;
 import dev.admit.contract.RouteView;
 import dev.admit.contract.WhyWanted;
+import dev.admit.core.access.AdminRole;
 import dev.admit.core.change.Actor;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.route.BringBack;
@@ -40,31 +40,57 @@ class RevisionEndpoints {
 
     /** The newest first. */
     @Permitted(AdminRole.AUDITOR)
-    @GetMapping PageView<RevisionView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit, @RequestParam(required = false) String after) {
+    @GetMapping
+    PageView<RevisionView> list(
+            @PathVariable String issuer,
+            @RequestParam(required = false) Integer limit,
+            @RequestParam(required = false) String after) {
         return Answers.page(revisions.list(lookup.issuer(issuer).id(), Answers.ask(limit, after)), this::view);
     }
 
     @Permitted(AdminRole.AUDITOR)
-    @GetMapping("/{number}") RevisionView show(@PathVariable String issuer, @PathVariable long number) {
-        return revisions.find(lookup.issuer(issuer).id(), number).map(this::view).orElseThrow(Lookup.absent("revision", String.valueOf(number)));
+    @GetMapping("/{number}")
+    RevisionView show(@PathVariable String issuer, @PathVariable long number) {
+        return revisions
+                .find(lookup.issuer(issuer).id(), number)
+                .map(this::view)
+                .orElseThrow(Lookup.absent("revision", String.valueOf(number)));
     }
 
     /** The routes as they stood with it. */
     @Permitted(AdminRole.AUDITOR)
-    @GetMapping("/{number}/routes") PageView<RouteView> routes(@PathVariable String issuer, @PathVariable long number) {
+    @GetMapping("/{number}/routes")
+    PageView<RouteView> routes(@PathVariable String issuer, @PathVariable long number) {
         Issuer its = lookup.issuer(issuer);
         revisions.find(its.id(), number).orElseThrow(Lookup.absent("revision", String.valueOf(number)));
-        return new PageView<>(revisions.at(its.id(), number).stream().map(it -> views.route(its, it)).toList(), null);
+        return new PageView<>(
+                revisions.at(its.id(), number).stream()
+                        .map(it -> views.route(its, it))
+                        .toList(),
+                null);
     }
 
     /** Puts the routes as they stood with it. It is a revision of its own. */
     @Permitted(AdminRole.OPERATOR)
-    @PostMapping("/{number}/bring-back") ResponseEntity<Changed<RevisionView>> bringBack(@PathVariable String issuer, @PathVariable long number, @RequestBody WhyWanted wanted,
-            @RequestParam(required = false) String confirm, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
-        return Answers.changed(back.to(lookup.issuer(issuer), number, confirm, wanted.why(), actor), Revision::number, (made, notes) -> new Changed<>(view(made), notes));
+    @PostMapping("/{number}/bring-back")
+    ResponseEntity<Changed<RevisionView>> bringBack(
+            @PathVariable String issuer,
+            @PathVariable long number,
+            @RequestBody WhyWanted wanted,
+            @RequestParam(required = false) String confirm,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        return Answers.changed(
+                back.to(lookup.issuer(issuer), number, confirm, wanted.why(), actor),
+                Revision::number,
+                (made, notes) -> new Changed<>(view(made), notes));
     }
 
     private RevisionView view(Revision it) {
-        return new RevisionView(it.number(), it.at(), it.who(), it.why(), KeepRevision.inWords(revisions.steps(it.issuerId(), it.number())));
+        return new RevisionView(
+                it.number(),
+                it.at(),
+                it.who(),
+                it.why(),
+                KeepRevision.inWords(revisions.steps(it.issuerId(), it.number())));
     }
 }

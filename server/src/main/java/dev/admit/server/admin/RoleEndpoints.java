@@ -1,11 +1,11 @@
 package dev.admit.server.admin;
 
-import dev.admit.core.access.AdminRole;
-import dev.admit.core.access.Permission;
 import dev.admit.contract.Changed;
 import dev.admit.contract.PageView;
 import dev.admit.contract.RoleView;
 import dev.admit.contract.RoleWanted;
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.core.change.Actor;
 import dev.admit.core.registration.RoleRegistration;
 import dev.admit.core.registry.Api;
@@ -41,44 +41,70 @@ class RoleEndpoints {
     }
 
     @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.API)
-    @GetMapping PageView<RoleView> list(@PathVariable String issuer, @PathVariable String api) {
+    @GetMapping
+    PageView<RoleView> list(@PathVariable String issuer, @PathVariable String api) {
         Api found = lookup.api(lookup.issuer(issuer), api);
-        return new PageView<>(roles.of(found.id()).stream().map(role -> view(found, role)).toList(), null);
+        return new PageView<>(
+                roles.of(found.id()).stream().map(role -> view(found, role)).toList(), null);
     }
 
     @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.API)
-    @GetMapping("/{role}") ResponseEntity<RoleView> show(@PathVariable String issuer, @PathVariable String api, @PathVariable String role) {
+    @GetMapping("/{role}")
+    ResponseEntity<RoleView> show(@PathVariable String issuer, @PathVariable String api, @PathVariable String role) {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.api(owner, api);
-        Role it = roles.named(owner.id(), role).filter(one -> one.apiId().equals(found.id())).orElseThrow(Lookup.absent("role", role));
+        Role it = roles.named(owner.id(), role)
+                .filter(one -> one.apiId().equals(found.id()))
+                .orElseThrow(Lookup.absent("role", role));
         return Answers.found(view(found, it), it.version());
     }
 
     @ResponseStatus(HttpStatus.CREATED)
     @Permitted(value = AdminRole.ADMINISTRATOR, owner = Permission.OwnerOf.API)
-    @PostMapping ResponseEntity<Changed<RoleView>> add(@PathVariable String issuer, @PathVariable String api, @RequestBody RoleWanted wanted,
+    @PostMapping
+    ResponseEntity<Changed<RoleView>> add(
+            @PathVariable String issuer,
+            @PathVariable String api,
+            @RequestBody RoleWanted wanted,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.apiToChange(owner, api);
-        return Answers.created(registration.add(owner, found, wanted(wanted), actor), Role::version,
-                role -> "/admin/issuers/%s/apis/%s/roles/%s".formatted(owner.name(), found.name(), role.name()), (role, notes) -> new Changed<>(view(found, role), notes));
+        return Answers.created(
+                registration.add(owner, found, wanted(wanted), actor),
+                Role::version,
+                role -> "/admin/issuers/%s/apis/%s/roles/%s".formatted(owner.name(), found.name(), role.name()),
+                (role, notes) -> new Changed<>(view(found, role), notes));
     }
 
     @Permitted(value = AdminRole.ADMINISTRATOR, owner = Permission.OwnerOf.API)
-    @PatchMapping("/{role}") ResponseEntity<Changed<RoleView>> change(@PathVariable String issuer, @PathVariable String api, @PathVariable String role, @RequestBody RoleWanted wanted,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PatchMapping("/{role}")
+    ResponseEntity<Changed<RoleView>> change(
+            @PathVariable String issuer,
+            @PathVariable String api,
+            @PathVariable String role,
+            @RequestBody RoleWanted wanted,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.apiToChange(owner, api);
-        return Answers.changed(registration.change(owner, found, role, wanted(wanted), Answers.required(ifMatch), actor), Role::version,
+        return Answers.changed(
+                registration.change(owner, found, role, wanted(wanted), Answers.required(ifMatch), actor),
+                Role::version,
                 (changed, notes) -> new Changed<>(view(found, changed), notes));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @Permitted(value = AdminRole.ADMINISTRATOR, owner = Permission.OwnerOf.API)
-    @DeleteMapping("/{role}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable String api, @PathVariable String role,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @DeleteMapping("/{role}")
+    ResponseEntity<Void> remove(
+            @PathVariable String issuer,
+            @PathVariable String api,
+            @PathVariable String role,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.removed(registration.remove(owner, lookup.apiToChange(owner, api), role, Answers.optional(ifMatch), actor));
+        return Answers.removed(
+                registration.remove(owner, lookup.apiToChange(owner, api), role, Answers.optional(ifMatch), actor));
     }
 
     private static RoleView view(Api api, Role it) {

@@ -1,7 +1,5 @@
 package dev.admit.server.admin;
 
-import dev.admit.core.access.AdminRole;
-import dev.admit.core.access.Permission;
 import dev.admit.contract.PageView;
 import dev.admit.contract.PlaceholderView;
 import dev.admit.contract.RouteLimits;
@@ -10,6 +8,8 @@ import dev.admit.contract.RouteShaping;
 import dev.admit.contract.RouteView;
 import dev.admit.contract.RouteWanted;
 import dev.admit.contract.RouteWho;
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Expected;
 import dev.admit.core.registry.Issuer;
@@ -51,7 +51,13 @@ class RouteEndpoints {
 
     private final LastRequest lastRequest;
 
-    RouteEndpoints(Routes routes, RouteRegistration registration, Lookup lookup, Views views, MergePatch patches, LastRequest lastRequest) {
+    RouteEndpoints(
+            Routes routes,
+            RouteRegistration registration,
+            Lookup lookup,
+            Views views,
+            MergePatch patches,
+            LastRequest lastRequest) {
         this.lastRequest = lastRequest;
         this.patches = patches;
         this.routes = routes;
@@ -61,49 +67,86 @@ class RouteEndpoints {
     }
 
     @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.ANYTHING)
-    @GetMapping PageView<RouteView> list(@PathVariable String issuer, @RequestParam(required = false) Integer limit,
-            @RequestParam(required = false) String after, @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
+    @GetMapping
+    PageView<RouteView> list(
+            @PathVariable String issuer,
+            @RequestParam(required = false) Integer limit,
+            @RequestParam(required = false) String after,
+            @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.page(routes.list(owner.id(), Optional.ofNullable(ownedBy), Answers.ask(limit, after)), route -> views.route(owner, route));
+        return Answers.page(
+                routes.list(owner.id(), Optional.ofNullable(ownedBy), Answers.ask(limit, after)),
+                route -> views.route(owner, route));
     }
 
     @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.ROUTE_API)
-    @GetMapping("/{route}") ResponseEntity<RouteView> show(@PathVariable String issuer, @PathVariable String route) {
+    @GetMapping("/{route}")
+    ResponseEntity<RouteView> show(@PathVariable String issuer, @PathVariable String route) {
         Issuer owner = lookup.issuer(issuer);
         Route found = routes.find(owner.id(), route).orElseThrow(Lookup.absent("route", route));
         return Answers.found(views.route(owner, found), found.version());
     }
 
-    /** What the texts of a route may be filled in with, each with what it held in the last request that the route answered. */
+    /**
+     * What the texts of a route may be filled in with, each with what it held in the last request that the route
+     * answered.
+     */
     @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.ROUTE_API)
-    @GetMapping("/{route}/placeholders") PageView<PlaceholderView> placeholders(@PathVariable String issuer, @PathVariable String route) {
+    @GetMapping("/{route}/placeholders")
+    PageView<PlaceholderView> placeholders(@PathVariable String issuer, @PathVariable String route) {
         Issuer owner = lookup.issuer(issuer);
         Route found = routes.find(owner.id(), route).orElseThrow(Lookup.absent("route", route));
         Map<String, String> examples = lastRequest.of(owner, found);
-        return new PageView<>(Placeholders.of(found.pattern()).entrySet().stream().map(it -> new PlaceholderView(it.getKey(), it.getValue(), examples.get(it.getKey()))).toList(), null);
+        return new PageView<>(
+                Placeholders.of(found.pattern()).entrySet().stream()
+                        .map(it -> new PlaceholderView(it.getKey(), it.getValue(), examples.get(it.getKey())))
+                        .toList(),
+                null);
     }
 
     @ResponseStatus(HttpStatus.CREATED)
     @Permitted(AdminRole.OPERATOR)
-    @PostMapping ResponseEntity<RouteRevised> add(@PathVariable String issuer, @RequestBody RouteWanted wanted, @RequestParam(required = false) String why,
+    @PostMapping
+    ResponseEntity<RouteRevised> add(
+            @PathVariable String issuer,
+            @RequestBody RouteWanted wanted,
+            @RequestParam(required = false) String why,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.created(registration.add(owner, wanted(wanted), why, actor), made -> made.route().version(),
-                made -> "/admin/issuers/%s/routes/%s".formatted(owner.name(), made.route().id()),
+        return Answers.created(
+                registration.add(owner, wanted(wanted), why, actor),
+                made -> made.route().version(),
+                made -> "/admin/issuers/%s/routes/%s"
+                        .formatted(owner.name(), made.route().id()),
                 (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
     }
 
     @Permitted(AdminRole.OPERATOR)
-    @PutMapping("/{route}") ResponseEntity<RouteRevised> replace(@PathVariable String issuer, @PathVariable String route, @RequestBody RouteWanted wanted,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm, @RequestParam(required = false) String why,
+    @PutMapping("/{route}")
+    ResponseEntity<RouteRevised> replace(
+            @PathVariable String issuer,
+            @PathVariable String route,
+            @RequestBody RouteWanted wanted,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch,
+            @RequestParam(required = false) String confirm,
+            @RequestParam(required = false) String why,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return put(lookup.issuer(issuer), route, wanted, Answers.required(ifMatch), confirm, why, actor);
     }
 
-    /** Changes what the body names, and keeps the rest (RFC 7396): a member that is null goes, and a list takes the place of the list that was there. */
+    /**
+     * Changes what the body names, and keeps the rest (RFC 7396): a member that is null goes, and a list takes the
+     * place of the list that was there.
+     */
     @Permitted(AdminRole.OPERATOR)
-    @PatchMapping("/{route}") ResponseEntity<RouteRevised> change(@PathVariable String issuer, @PathVariable String route, @RequestBody JsonNode patch,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String confirm, @RequestParam(required = false) String why,
+    @PatchMapping("/{route}")
+    ResponseEntity<RouteRevised> change(
+            @PathVariable String issuer,
+            @PathVariable String route,
+            @RequestBody JsonNode patch,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch,
+            @RequestParam(required = false) String confirm,
+            @RequestParam(required = false) String why,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Expected expected = Answers.required(ifMatch);
@@ -113,41 +156,112 @@ class RouteEndpoints {
         return put(owner, route, wanted, expected.or(old.version()), confirm, why, actor);
     }
 
-    private ResponseEntity<RouteRevised> put(Issuer owner, String route, RouteWanted wanted, Expected expected, String confirm, String why, Actor actor) {
-        return Answers.changed(registration.replace(owner, route, wanted(wanted), expected, confirm, why, actor), made -> made.route().version(),
+    private ResponseEntity<RouteRevised> put(
+            Issuer owner,
+            String route,
+            RouteWanted wanted,
+            Expected expected,
+            String confirm,
+            String why,
+            Actor actor) {
+        return Answers.changed(
+                registration.replace(owner, route, wanted(wanted), expected, confirm, why, actor),
+                made -> made.route().version(),
                 (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
     }
 
     /** A route that is there, as it would be wanted. */
     private static RouteWanted wantedOf(RouteView it) {
-        return new RouteWanted(it.methods(), it.path(), it.api(), it.scopes(), it.mode(), it.open() ? true : null, it.anyScope() ? true : null, it.upstream(), it.answer(), it.cors(), it.who(), it.shaping(), it.limits());
+        return new RouteWanted(
+                it.methods(),
+                it.path(),
+                it.api(),
+                it.scopes(),
+                it.mode(),
+                it.open() ? true : null,
+                it.anyScope() ? true : null,
+                it.upstream(),
+                it.answer(),
+                it.cors(),
+                it.who(),
+                it.shaping(),
+                it.limits());
     }
 
     @Permitted(AdminRole.OPERATOR)
-    @DeleteMapping("/{route}") ResponseEntity<RouteRevised> remove(@PathVariable String issuer, @PathVariable String route,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestParam(required = false) String why, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @DeleteMapping("/{route}")
+    ResponseEntity<RouteRevised> remove(
+            @PathVariable String issuer,
+            @PathVariable String route,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch,
+            @RequestParam(required = false) String why,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.changed(registration.remove(owner, route, Answers.optional(ifMatch), why, actor), made -> made.route().version(),
+        return Answers.changed(
+                registration.remove(owner, route, Answers.optional(ifMatch), why, actor),
+                made -> made.route().version(),
                 (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
     }
 
     private static RouteRegistration.Wanted wanted(RouteWanted it) {
-        return new RouteRegistration.Wanted(it.methods(), it.path(), it.api(), it.scopes(), it.mode(), it.open(), it.anyScope(), it.upstream(),
-                it.answer() == null ? null : new RouteRegistration.WantedAnswer(it.answer().status(), it.answer().contentType(), it.answer().body()), it.cors(), who(it.who()), shaping(it.shaping()), limits(it.limits()));
+        return new RouteRegistration.Wanted(
+                it.methods(),
+                it.path(),
+                it.api(),
+                it.scopes(),
+                it.mode(),
+                it.open(),
+                it.anyScope(),
+                it.upstream(),
+                it.answer() == null
+                        ? null
+                        : new RouteRegistration.WantedAnswer(
+                                it.answer().status(),
+                                it.answer().contentType(),
+                                it.answer().body()),
+                it.cors(),
+                who(it.who()),
+                shaping(it.shaping()),
+                limits(it.limits()));
     }
 
     private static RouteWords.Who who(RouteWho it) {
-        return it == null ? null : new RouteWords.Who(it.issuers(), it.bearer(), it.clients(), it.roles(), it.signedInWithin(), it.strength(), it.when(), it.signIn());
+        return it == null
+                ? null
+                : new RouteWords.Who(
+                        it.issuers(),
+                        it.bearer(),
+                        it.clients(),
+                        it.roles(),
+                        it.signedInWithin(),
+                        it.strength(),
+                        it.when(),
+                        it.signIn());
     }
 
     private static RouteWords.Shaping shaping(RouteShaping it) {
-        return it == null ? null : new RouteWords.Shaping(it.path(), it.setOnRequest(), it.renamedOnRequest(), it.removedOnRequest(), it.setOnAnswer(), it.removedOnAnswer(), it.connect(), it.silence(), it.whole(), it.credential(), texts(it.refusals()), it.passage());
+        return it == null
+                ? null
+                : new RouteWords.Shaping(
+                        it.path(),
+                        it.setOnRequest(),
+                        it.renamedOnRequest(),
+                        it.removedOnRequest(),
+                        it.setOnAnswer(),
+                        it.removedOnAnswer(),
+                        it.connect(),
+                        it.silence(),
+                        it.whole(),
+                        it.credential(),
+                        texts(it.refusals()),
+                        it.passage());
     }
 
     private static Map<String, RouteWords.Text> texts(Map<String, RouteShaping.OwnText> many) {
         if (many == null) return null;
         Map<String, RouteWords.Text> texts = new LinkedHashMap<>();
-        many.forEach((when, it) -> texts.put(when, it == null ? null : new RouteWords.Text(it.contentType(), it.body())));
+        many.forEach(
+                (when, it) -> texts.put(when, it == null ? null : new RouteWords.Text(it.contentType(), it.body())));
         return texts;
     }
 

@@ -1,9 +1,9 @@
 package dev.admit.server.admin;
 
+import dev.admit.contract.ServiceCheck;
+import dev.admit.core.access.AdminApi;
 import dev.admit.core.access.AdminRole;
 import dev.admit.core.access.Permission;
-import dev.admit.core.access.AdminApi;
-import dev.admit.contract.ServiceCheck;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.audit.AuditTrail;
 import dev.admit.core.audit.TokenEvents;
@@ -36,7 +36,13 @@ class ServiceEndpoints {
     private final BatchedJournal journal;
     private final Issuers issuers;
 
-    ServiceEndpoints(ServiceFiles files, Audit audit, AuditTrail trail, TokenEvents events, BatchedJournal journal, Issuers issuers) {
+    ServiceEndpoints(
+            ServiceFiles files,
+            Audit audit,
+            AuditTrail trail,
+            TokenEvents events,
+            BatchedJournal journal,
+            Issuers issuers) {
         this.files = files;
         this.audit = audit;
         this.trail = trail;
@@ -45,9 +51,13 @@ class ServiceEndpoints {
         this.issuers = issuers;
     }
 
-    /** The database as of this moment, while the service goes on. Signing keys in it are sealed; the master key is not in it. */
+    /**
+     * The database as of this moment, while the service goes on. Signing keys in it are sealed; the master key is not
+     * in it.
+     */
     @Permitted(value = AdminRole.ADMINISTRATOR, of = Permission.Of.SERVICE)
-    @PostMapping("/backup") void backup(HttpServletResponse response, @RequestAttribute(AdminDoor.ACTOR) Actor actor) throws IOException {
+    @PostMapping("/backup")
+    void backup(HttpServletResponse response, @RequestAttribute(AdminDoor.ACTOR) Actor actor) throws IOException {
         events.flush();
         journal.flush();
         audit.added(actor, issuers.named(AdminApi.ISSUER).orElseThrow().id(), "service.backup", "database", Map.of());
@@ -63,11 +73,13 @@ class ServiceEndpoints {
 
     /** Reads every page of the database and every line of every audit. */
     @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.SERVICE)
-    @GetMapping("/check") ServiceCheck check() {
+    @GetMapping("/check")
+    ServiceCheck check() {
         events.flush();
         List<String> faults = new ArrayList<>(Backup.faults(files.database()));
         for (String issuerId : trail.issuers()) {
-            if (audit.verify(issuerId, seq -> { }) instanceof Audit.Proof.Broken(long seq, String fault)) faults.add("The audit of %s: %s".formatted(issuerId, fault));
+            if (audit.verify(issuerId, seq -> {}) instanceof Audit.Proof.Broken(long seq, String fault))
+                faults.add("The audit of %s: %s".formatted(issuerId, fault));
         }
         return new ServiceCheck(faults.isEmpty(), faults);
     }

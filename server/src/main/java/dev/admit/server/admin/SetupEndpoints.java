@@ -1,10 +1,10 @@
 package dev.admit.server.admin;
 
-import dev.admit.core.access.AdminRole;
-import dev.admit.core.access.Permission;
 import dev.admit.contract.SecretOnce;
 import dev.admit.contract.SetupView;
 import dev.admit.contract.SetupWanted;
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
@@ -45,7 +45,8 @@ class SetupEndpoints {
     private final Views views;
     private final Clock clock;
 
-    SetupEndpoints(LoadSetup loadSetup, ExportSetup exportSetup, Issuers issuers, Lookup lookup, Views views, Clock clock) {
+    SetupEndpoints(
+            LoadSetup loadSetup, ExportSetup exportSetup, Issuers issuers, Lookup lookup, Views views, Clock clock) {
         this.loadSetup = loadSetup;
         this.exportSetup = exportSetup;
         this.issuers = issuers;
@@ -56,56 +57,93 @@ class SetupEndpoints {
 
     /** @param api only this API with its scopes and routes, @param client only this client */
     @Permitted(AdminRole.AUDITOR)
-    @GetMapping("/issuers/{issuer}/setup") ResponseEntity<String> export(@PathVariable String issuer, @RequestParam(required = false) String api,
+    @GetMapping("/issuers/{issuer}/setup")
+    ResponseEntity<String> export(
+            @PathVariable String issuer,
+            @RequestParam(required = false) String api,
             @RequestParam(required = false) String client) {
         Issuer owner = lookup.issuer(issuer);
-        Setup setup = api != null ? exportSetup.piece(owner, lookup.api(owner, api)) : client != null ? exportSetup.piece(owner, lookup.client(owner, client)) : exportSetup.whole(owner);
-        return ResponseEntity.ok().contentType(MediaType.parseMediaType("application/yaml")).body(SetupYaml.write(setup, "%s as it was at %s. Secrets are never in it.".formatted(api != null ? "The API " + api : client != null ? "The client " + client : owner.title(),
-                clock.instant().truncatedTo(ChronoUnit.SECONDS))));
+        Setup setup = api != null
+                ? exportSetup.piece(owner, lookup.api(owner, api))
+                : client != null ? exportSetup.piece(owner, lookup.client(owner, client)) : exportSetup.whole(owner);
+        return ResponseEntity.ok()
+                .contentType(MediaType.parseMediaType("application/yaml"))
+                .body(SetupYaml.write(
+                        setup,
+                        "%s as it was at %s. Secrets are never in it."
+                                .formatted(
+                                        api != null
+                                                ? "The API " + api
+                                                : client != null ? "The client " + client : owner.title(),
+                                        clock.instant().truncatedTo(ChronoUnit.SECONDS))));
     }
 
     @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY)
-    @GetMapping("/setup/schema") Map<String, Object> schema() {
+    @GetMapping("/setup/schema")
+    Map<String, Object> schema() {
         return SetupSchema.schema();
     }
 
     /** What loading would change. */
     @Permitted(value = AdminRole.ADMINISTRATOR, of = Permission.Of.SERVICE)
-    @PostMapping("/setup/compare") SetupView compare(@RequestBody SetupWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping("/setup/compare")
+    SetupView compare(@RequestBody SetupWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return run(wanted, actor, false);
     }
 
     @Permitted(value = AdminRole.ADMINISTRATOR, of = Permission.Of.SERVICE)
-    @PostMapping("/setup/load") SetupView load(@RequestBody SetupWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping("/setup/load")
+    SetupView load(@RequestBody SetupWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return run(wanted, actor, true);
     }
 
     /** As the one above, for whoever runs this issuer alone: a file of another is not taken. */
     @Permitted(AdminRole.ADMINISTRATOR)
-    @PostMapping("/issuers/{issuer}/setup/compare") SetupView compare(@PathVariable String issuer, @RequestBody SetupWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping("/issuers/{issuer}/setup/compare")
+    SetupView compare(
+            @PathVariable String issuer,
+            @RequestBody SetupWanted wanted,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return run(ofIssuer(lookup.issuer(issuer), wanted), actor, false);
     }
 
     @Permitted(AdminRole.ADMINISTRATOR)
-    @PostMapping("/issuers/{issuer}/setup/load") SetupView load(@PathVariable String issuer, @RequestBody SetupWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping("/issuers/{issuer}/setup/load")
+    SetupView load(
+            @PathVariable String issuer,
+            @RequestBody SetupWanted wanted,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return run(ofIssuer(lookup.issuer(issuer), wanted), actor, true);
     }
 
     private static SetupWanted ofIssuer(Issuer issuer, SetupWanted wanted) {
-        if (SetupYaml.read(wanted.file() == null ? "" : wanted.file(), Optional.ofNullable(wanted.stage())) instanceof SetupYaml.Reading.Good good && !issuer.name().equals(good.setup().issuer())) {
-            throw new Answers.Refused(Answers.invalid(List.of(new FieldFault("/issuer", issuer.name(), Fields.quoted(String.valueOf(good.setup().issuer())), "Load it at its own issuer."))));
+        if (SetupYaml.read(wanted.file() == null ? "" : wanted.file(), Optional.ofNullable(wanted.stage()))
+                        instanceof SetupYaml.Reading.Good good
+                && !issuer.name().equals(good.setup().issuer())) {
+            throw new Answers.Refused(Answers.invalid(List.of(new FieldFault(
+                    "/issuer",
+                    issuer.name(),
+                    Fields.quoted(String.valueOf(good.setup().issuer())),
+                    "Load it at its own issuer."))));
         }
         return wanted;
     }
 
     private SetupView run(SetupWanted wanted, Actor actor, boolean forGood) {
         switch (SetupYaml.read(wanted.file() == null ? "" : wanted.file(), Optional.ofNullable(wanted.stage()))) {
-            case SetupYaml.Reading.Malformed(List<FieldFault> faults) -> throw new Answers.Refused(Answers.invalid(faults));
+            case SetupYaml.Reading.Malformed(List<FieldFault> faults) ->
+                throw new Answers.Refused(Answers.invalid(faults));
             case SetupYaml.Reading.Good(Setup setup, Map<String, String> places) -> {
                 issuers.named(setup.issuer() == null ? "" : setup.issuer()).ifPresent(Lockout::refuseForOperatorIssuer);
-                LoadSetup.Request request = new LoadSetup.Request(setup, wanted.secrets() == null ? Map.of() : wanted.secrets(), Boolean.TRUE.equals(wanted.withoutRest()));
+                LoadSetup.Request request = new LoadSetup.Request(
+                        setup,
+                        wanted.secrets() == null ? Map.of() : wanted.secrets(),
+                        Boolean.TRUE.equals(wanted.withoutRest()));
                 return switch (forGood ? loadSetup.load(request, actor) : loadSetup.compare(request, actor)) {
-                    case SetupOutcome.Refused(List<FieldFault> faults) -> throw new Answers.Refused(Answers.invalid(faults.stream().map(fault -> SetupYaml.placed(fault, places)).toList()));
+                    case SetupOutcome.Refused(List<FieldFault> faults) ->
+                        throw new Answers.Refused(Answers.invalid(faults.stream()
+                                .map(fault -> SetupYaml.placed(fault, places))
+                                .toList()));
                     case SetupOutcome.Fits fits -> view(setup.issuer(), fits, forGood);
                 };
             }
@@ -116,10 +154,22 @@ class SetupEndpoints {
         Map<String, SecretOnce> made = new LinkedHashMap<>();
         if (loaded) {
             Issuer owner = lookup.issuer(issuer);
-            fits.made().forEach(one -> made.put(one.client().name(), views.secretOnce(owner, one.client(), one.secret())));
+            fits.made()
+                    .forEach(one -> made.put(one.client().name(), views.secretOnce(owner, one.client(), one.secret())));
         }
-        return new SetupView(issuer, loaded, fits.steps().stream().map(step -> new SetupView.Step(step.verb(), step.what(),
-                step.members().stream().map(it -> new SetupView.Difference(it.member(), views.byName(it.before()), views.byName(it.after()))).toList())).toList(), made,
+        return new SetupView(
+                issuer,
+                loaded,
+                fits.steps().stream()
+                        .map(step -> new SetupView.Step(
+                                step.verb(),
+                                step.what(),
+                                step.members().stream()
+                                        .map(it -> new SetupView.Difference(
+                                                it.member(), views.byName(it.before()), views.byName(it.after())))
+                                        .toList()))
+                        .toList(),
+                made,
                 fits.notes().stream().map(note -> Command.at(issuer, note)).toList());
     }
 }

@@ -14,12 +14,16 @@ class TheirDecisions {
         this.owners = owners;
     }
 
-    /** @param only the name of the only issuer they may see, or null, @param ownedBy the person who answers for something, or null */
+    /**
+     * @param only the name of the only issuer they may see, or null, @param ownedBy the person who answers for
+     *     something, or null
+     */
     boolean mayBeSeen(Decision it, String only, String ownedBy) {
         if (only != null && !it.about().issuer().equals(only)) return false;
-        return ownedBy == null || owners.ofPerson(ownedBy).stream().map(Owner::owned).anyMatch(owned -> switch (owned.kind()) {
-            case API -> owned.name().equals(it.about().api());
-            case CLIENT -> owned.id().equals(it.about().clientId());
-        });
+        return ownedBy == null
+                || owners.ofPerson(ownedBy).stream().map(Owner::owned).anyMatch(owned -> switch (owned.kind()) {
+                    case API -> owned.name().equals(it.about().api());
+                    case CLIENT -> owned.id().equals(it.about().clientId());
+                });
     }
 }

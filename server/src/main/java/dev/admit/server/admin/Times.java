@@ -19,7 +19,10 @@ class Times {
         this.clock = clock;
     }
 
-    /** @param text such as {@code 2027-01-31T00:00:00Z}, or {@code 90d} from now; null or blank for none. @throws Answers.Refused when it is neither */
+    /**
+     * @param text such as {@code 2027-01-31T00:00:00Z}, or {@code 90d} from now; null or blank for none. @throws
+     *     Answers.Refused when it is neither
+     */
     Optional<Instant> ahead(String pointer, String text) {
         return read(pointer, text, 1);
     }
@@ -36,7 +39,9 @@ class Times {
         } catch (DateTimeParseException notATime) {
             Fields fields = new Fields();
             Optional<Duration> length = fields.duration(pointer, text, Duration.ZERO, LONGEST);
-            return Optional.of(clock.instant().plus(length.orElseThrow(() -> new Answers.Refused(Answers.invalid(fields.faults()))).multipliedBy(direction)));
+            return Optional.of(clock.instant()
+                    .plus(length.orElseThrow(() -> new Answers.Refused(Answers.invalid(fields.faults())))
+                            .multipliedBy(direction)));
         }
     }
 }

@@ -1,8 +1,8 @@
 package dev.admit.server.admin;
 
-import dev.admit.core.access.AdminRole;
 import dev.admit.contract.TrialView;
 import dev.admit.contract.TrialWanted;
+import dev.admit.core.access.AdminRole;
 import dev.admit.core.change.Actor;
 import dev.admit.core.grant.GrantOutcome;
 import dev.admit.core.registry.Client;
@@ -29,14 +29,27 @@ class TrialEndpoint {
     }
 
     @Permitted(AdminRole.OPERATOR)
-    @PostMapping("/admin/issuers/{issuer}/tokens/trial") ResponseEntity<TrialView> make(@PathVariable String issuer, @RequestBody TrialWanted wanted,
-            @RequestAttribute(AdminDoor.ACTOR) Actor actor, HttpServletRequest request) {
+    @PostMapping("/admin/issuers/{issuer}/tokens/trial")
+    ResponseEntity<TrialView> make(
+            @PathVariable String issuer,
+            @RequestBody TrialWanted wanted,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor,
+            HttpServletRequest request) {
         Issuer owner = lookup.issuer(issuer);
         Client client = lookup.client(owner, wanted.client());
         TrialTokens.Made made = trials.make(owner, client, form(wanted.scope(), wanted.resource()), actor);
         return switch (made.outcome()) {
-            case GrantOutcome.Issued issued -> ResponseEntity.ok(new TrialView(issued.accessToken(), client.name(), issued.audience(), issued.scope(), issued.token().expiresAt(), made.decision().id()));
-            case GrantOutcome.Refused refused -> throw new Answers.Refused(Answers.refusal(refused.refusal(), made.decision().id()));
+            case GrantOutcome.Issued issued ->
+                ResponseEntity.ok(new TrialView(
+                        issued.accessToken(),
+                        client.name(),
+                        issued.audience(),
+                        issued.scope(),
+                        issued.token().expiresAt(),
+                        made.decision().id()));
+            case GrantOutcome.Refused refused ->
+                throw new Answers.Refused(
+                        Answers.refusal(refused.refusal(), made.decision().id()));
         };
     }
 

@@ -17,7 +17,9 @@ import java.time.Clock;
 import java.util.Map;
 import org.springframework.stereotype.Component;
 
-/** Has trial tokens made; each is decided on like any token request, and stands in the audit with the operator's name. */
+/**
+ * Has trial tokens made; each is decided on like any token request, and stands in the audit with the operator's name.
+ */
 @Component
 public class TrialTokens {
     private final IssueToken issue;
@@ -27,7 +29,13 @@ public class TrialTokens {
     private final Audit audit;
     private final Clock clock;
 
-    TrialTokens(IssueToken issue, KnownClients clients, LiveConfiguration configuration, Journal journal, Audit audit, Clock clock) {
+    TrialTokens(
+            IssueToken issue,
+            KnownClients clients,
+            LiveConfiguration configuration,
+            Journal journal,
+            Audit audit,
+            Clock clock) {
         this.issue = issue;
         this.clients = clients;
         this.configuration = configuration;
@@ -40,16 +48,35 @@ public class TrialTokens {
 
     /** @param form as {@link IssueToken#issueTrial} has it */
     public Made make(Issuer issuer, Client client, Map<String, String> form, Actor operator) {
-        Decision.Builder decision = new Decision.Builder(Plane.TOKEN, clock.instant()).issuer(issuer.name()).request("POST", "/admin/issuers/%s/tokens/trial".formatted(issuer.name()), operator.from());
-        GrantOutcome outcome = issue.issueTrial(new Trial(operator), FormParameters.of(form), clients.find(client.id()).orElseThrow(Lookup.absent("client", client.name())),
-                configuration.get().issuer(issuer.name()).orElseThrow(Lookup.absent("issuer", issuer.name())), decision);
-        int status = switch (outcome) {
-            case GrantOutcome.Issued issued -> {
-                audit.added(operator, issuer.id(), "token.trial", client.name(), Map.of("scope", issued.scope(), "audience", issued.audience(), "token", issued.token().id()));
-                yield 200;
-            }
-            case GrantOutcome.Refused refused -> refused.refusal().reason().status();
-        };
+        Decision.Builder decision = new Decision.Builder(Plane.TOKEN, clock.instant())
+                .issuer(issuer.name())
+                .request("POST", "/admin/issuers/%s/tokens/trial".formatted(issuer.name()), operator.from());
+        GrantOutcome outcome = issue.issueTrial(
+                new Trial(operator),
+                FormParameters.of(form),
+                clients.find(client.id()).orElseThrow(Lookup.absent("client", client.name())),
+                configuration.get().issuer(issuer.name()).orElseThrow(Lookup.absent("issuer", issuer.name())),
+                decision);
+        int status =
+                switch (outcome) {
+                    case GrantOutcome.Issued issued -> {
+                        audit.added(
+                                operator,
+                                issuer.id(),
+                                "token.trial",
+                                client.name(),
+                                Map.of(
+                                        "scope",
+                                        issued.scope(),
+                                        "audience",
+                                        issued.audience(),
+                                        "token",
+                                        issued.token().id()));
+                        yield 200;
+                    }
+                    case GrantOutcome.Refused refused ->
+                        refused.refusal().reason().status();
+                };
         journal.write(decision, status);
         return new Made(outcome, decision.answered(status));
     }

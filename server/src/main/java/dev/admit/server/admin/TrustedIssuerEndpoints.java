@@ -1,11 +1,11 @@
 package dev.admit.server.admin;
 
-import dev.admit.core.access.AdminRole;
 import dev.admit.contract.Changed;
 import dev.admit.contract.PageView;
 import dev.admit.contract.StepsView;
 import dev.admit.contract.TrustedIssuerView;
 import dev.admit.contract.TrustedIssuerWanted;
+import dev.admit.core.access.AdminRole;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Expected;
 import dev.admit.core.registration.TrustRegistration;
@@ -49,45 +49,71 @@ class TrustedIssuerEndpoints {
     }
 
     @Permitted(AdminRole.AUDITOR)
-    @GetMapping PageView<TrustedIssuerView> list(@PathVariable String issuer) {
-        return new PageView<>(trusted.of(lookup.issuer(issuer).id()).stream().map(this::view).toList(), null);
+    @GetMapping
+    PageView<TrustedIssuerView> list(@PathVariable String issuer) {
+        return new PageView<>(
+                trusted.of(lookup.issuer(issuer).id()).stream().map(this::view).toList(), null);
     }
 
     @Permitted(AdminRole.AUDITOR)
-    @GetMapping("/{trusted}") ResponseEntity<TrustedIssuerView> show(@PathVariable String issuer, @PathVariable("trusted") String named) {
+    @GetMapping("/{trusted}")
+    ResponseEntity<TrustedIssuerView> show(@PathVariable String issuer, @PathVariable("trusted") String named) {
         TrustedIssuer it = find(issuer, named);
         return Answers.found(view(it), it.version());
     }
 
     @ResponseStatus(HttpStatus.CREATED)
     @Permitted(AdminRole.ADMINISTRATOR)
-    @PostMapping ResponseEntity<Changed<TrustedIssuerView>> add(@PathVariable String issuer, @RequestBody TrustedIssuerWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PostMapping
+    ResponseEntity<Changed<TrustedIssuerView>> add(
+            @PathVariable String issuer,
+            @RequestBody TrustedIssuerWanted wanted,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return Answers.created(registration.looked(registration.add(owner, wanted(wanted), actor)), TrustedIssuer::version,
-                it -> "/admin/issuers/%s/trusted-issuers/%s".formatted(owner.name(), it.name()), (it, notes) -> new Changed<>(view(it), notes));
+        return Answers.created(
+                registration.looked(registration.add(owner, wanted(wanted), actor)),
+                TrustedIssuer::version,
+                it -> "/admin/issuers/%s/trusted-issuers/%s".formatted(owner.name(), it.name()),
+                (it, notes) -> new Changed<>(view(it), notes));
     }
 
     @Permitted(AdminRole.ADMINISTRATOR)
-    @PatchMapping("/{trusted}") ResponseEntity<Changed<TrustedIssuerView>> change(@PathVariable String issuer, @PathVariable("trusted") String named, @RequestBody TrustedIssuerWanted wanted,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @PatchMapping("/{trusted}")
+    ResponseEntity<Changed<TrustedIssuerView>> change(
+            @PathVariable String issuer,
+            @PathVariable("trusted") String named,
+            @RequestBody TrustedIssuerWanted wanted,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Expected expected = Answers.required(ifMatch);
         TrustedIssuer old = find(issuer, named);
         TrustedIssuerView before = view(old);
-        TrustRegistration.Wanted merged = wanted(wanted, MergePatch.pairs(before.scopes(), wanted.scopes()), MergePatch.pairs(before.clients(), wanted.clients()));
-        return Answers.changed(registration.looked(registration.change(lookup.issuer(issuer), named, merged, expected.or(old.version()), actor)), TrustedIssuer::version,
+        TrustRegistration.Wanted merged = wanted(
+                wanted,
+                MergePatch.pairs(before.scopes(), wanted.scopes()),
+                MergePatch.pairs(before.clients(), wanted.clients()));
+        return Answers.changed(
+                registration.looked(
+                        registration.change(lookup.issuer(issuer), named, merged, expected.or(old.version()), actor)),
+                TrustedIssuer::version,
                 (it, notes) -> new Changed<>(view(it), notes));
     }
 
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @Permitted(AdminRole.ADMINISTRATOR)
-    @DeleteMapping("/{trusted}") ResponseEntity<Void> remove(@PathVariable String issuer, @PathVariable("trusted") String named,
-            @RequestHeader(name = "If-Match", required = false) String ifMatch, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+    @DeleteMapping("/{trusted}")
+    ResponseEntity<Void> remove(
+            @PathVariable String issuer,
+            @PathVariable("trusted") String named,
+            @RequestHeader(name = "If-Match", required = false) String ifMatch,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.removed(registration.remove(lookup.issuer(issuer), named, Answers.optional(ifMatch), actor));
     }
 
     /** Looks for its keys now. */
     @Permitted(AdminRole.OPERATOR)
-    @PostMapping("/{trusted}/look") StepsView look(@PathVariable String issuer, @PathVariable("trusted") String named) {
+    @PostMapping("/{trusted}/look")
+    StepsView look(@PathVariable String issuer, @PathVariable("trusted") String named) {
         return Answers.steps(registration.look(find(issuer, named)).steps());
     }
 
@@ -98,19 +124,53 @@ class TrustedIssuerEndpoints {
     private TrustedIssuerView view(TrustedIssuer it) {
         TrustedKeys.Standing standing = registration.standing(it);
         Map<String, String> linked = new LinkedHashMap<>();
-        it.clients().forEach((theirs, ours) -> linked.put(theirs, clients.named(it.issuerId(), ours).map(Client::name).orElse(ours)));
-        return new TrustedIssuerView(it.id(), it.name(), it.url(), it.keys() instanceof TrustedIssuer.Keys.InMetadata(URI at) ? at.toString() : null,
-                it.keys() instanceof TrustedIssuer.Keys.At(URI at) ? at.toString() : null, it.keys() instanceof TrustedIssuer.Keys.Pasted, it.algorithms().stream().map(Object::toString).toList(), it.types(),
-                it.audience().orElse(null), it.claims().scope(), it.claims().roles(), it.claims().person(), it.claims().client(), it.scopes(), linked, standing.kids(), standing.foundAt().orElse(null),
-                standing.fault().orElse(null), it.version(), it.createdAt());
+        it.clients()
+                .forEach((theirs, ours) -> linked.put(
+                        theirs,
+                        clients.named(it.issuerId(), ours).map(Client::name).orElse(ours)));
+        return new TrustedIssuerView(
+                it.id(),
+                it.name(),
+                it.url(),
+                it.keys() instanceof TrustedIssuer.Keys.InMetadata(URI at) ? at.toString() : null,
+                it.keys() instanceof TrustedIssuer.Keys.At(URI at) ? at.toString() : null,
+                it.keys() instanceof TrustedIssuer.Keys.Pasted,
+                it.algorithms().stream().map(Object::toString).toList(),
+                it.types(),
+                it.audience().orElse(null),
+                it.claims().scope(),
+                it.claims().roles(),
+                it.claims().person(),
+                it.claims().client(),
+                it.scopes(),
+                linked,
+                standing.kids(),
+                standing.foundAt().orElse(null),
+                standing.fault().orElse(null),
+                it.version(),
+                it.createdAt());
     }
 
     private static TrustRegistration.Wanted wanted(TrustedIssuerWanted it) {
         return wanted(it, it.scopes(), it.clients());
     }
 
-    private static TrustRegistration.Wanted wanted(TrustedIssuerWanted it, Map<String, String> scopes, Map<String, String> clients) {
-        return new TrustRegistration.Wanted(it.name(), it.url(), it.metadata(), it.jwksUri(), it.jwks(), it.algorithms(), it.types(), it.audience(), it.scopeClaim(), it.rolesClaim(), it.personClaim(),
-                it.clientClaim(), scopes, clients);
+    private static TrustRegistration.Wanted wanted(
+            TrustedIssuerWanted it, Map<String, String> scopes, Map<String, String> clients) {
+        return new TrustRegistration.Wanted(
+                it.name(),
+                it.url(),
+                it.metadata(),
+                it.jwksUri(),
+                it.jwks(),
+                it.algorithms(),
+                it.types(),
+                it.audience(),
+                it.scopeClaim(),
+                it.rolesClaim(),
+                it.personClaim(),
+                it.clientClaim(),
+                scopes,
+                clients);
     }
 }

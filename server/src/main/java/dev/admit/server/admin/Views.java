@@ -17,7 +17,9 @@ import dev.admit.contract.ScopeView;
 import dev.admit.contract.SecretOnce;
 import dev.admit.contract.SecretView;
 import dev.admit.contract.StandingAnswer;
+import dev.admit.contract.StandingApprovalView;
 import dev.admit.core.approval.Approval;
+import dev.admit.core.approval.Approvals;
 import dev.admit.core.change.Fields;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.clientauth.KnownClients;
@@ -25,26 +27,29 @@ import dev.admit.core.clientauth.SecretUses;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.grant.IssueToken;
 import dev.admit.core.owner.Owned;
 import dev.admit.core.owner.Owner;
 import dev.admit.core.owner.Owners;
-import dev.admit.core.decision.Command;
-import dev.admit.core.decision.Plane;
 import dev.admit.core.person.People;
+import dev.admit.core.person.Person;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Client;
+import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.ClientSecret;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.IssuerRules;
 import dev.admit.core.registry.PeopleRules;
 import dev.admit.core.registry.Scope;
+import dev.admit.core.registry.StandingApproval;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteWords;
 import dev.admit.core.route.Shaping;
@@ -53,11 +58,6 @@ import dev.admit.core.standing.ClientStanding;
 import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.trust.TrustedIssuers;
 import dev.admit.core.upstream.UpstreamCredentials;
-import dev.admit.contract.StandingApprovalView;
-import dev.admit.core.approval.Approvals;
-import dev.admit.core.registry.ClientKind;
-import dev.admit.core.registry.StandingApproval;
-import dev.admit.core.person.Person;
 import java.text.ParseException;
 import java.time.Clock;
 import java.time.Instant;
@@ -88,7 +88,18 @@ class Views {
     private final UpstreamCredentials credentials;
     private final Clock clock;
 
-    Views(LiveConfiguration configuration, KnownClients directory, SecretUses uses, Apis apis, Clients clients, Owners owners, People people, Approvals approvals, TrustedIssuers trusted, UpstreamCredentials credentials, Clock clock) {
+    Views(
+            LiveConfiguration configuration,
+            KnownClients directory,
+            SecretUses uses,
+            Apis apis,
+            Clients clients,
+            Owners owners,
+            People people,
+            Approvals approvals,
+            TrustedIssuers trusted,
+            UpstreamCredentials credentials,
+            Clock clock) {
         this.configuration = configuration;
         this.directory = directory;
         this.uses = uses;
@@ -105,20 +116,53 @@ class Views {
     IssuerView issuer(Issuer it) {
         IssuerRules rules = it.rules();
         List<String> grantTypes = IssueToken.grantTypes(it);
-        return new IssuerView(it.id(), it.name(), it.title(), it.description(), it.url().toString(), rules.domains(), rules.keyRotation().map(Fields::written).orElse("none"),
-                Fields.written(rules.secretLifetime()), Fields.written(rules.longestSecret()), rules.secretsWithoutEnd(), rules.developmentAddresses(), grantTypes,
-                people(rules.people()), it.revision(), it.version(), it.createdAt());
+        return new IssuerView(
+                it.id(),
+                it.name(),
+                it.title(),
+                it.description(),
+                it.url().toString(),
+                rules.domains(),
+                rules.keyRotation().map(Fields::written).orElse("none"),
+                Fields.written(rules.secretLifetime()),
+                Fields.written(rules.longestSecret()),
+                rules.secretsWithoutEnd(),
+                rules.developmentAddresses(),
+                grantTypes,
+                people(rules.people()),
+                it.revision(),
+                it.version(),
+                it.createdAt());
     }
 
     private static PeopleRulesView people(PeopleRules it) {
         PeopleRules.Look look = it.look();
-        return new PeopleRulesView(it.signUp(), it.secondFactor(), Fields.written(it.sessionIdle()), Fields.written(it.sessionLongest()), look.logo().orElse(null), look.accent().orElse(null),
-                look.welcome().orElse(null), look.styleSheet().orElse(null));
+        return new PeopleRulesView(
+                it.signUp(),
+                it.secondFactor(),
+                Fields.written(it.sessionIdle()),
+                Fields.written(it.sessionLongest()),
+                look.logo().orElse(null),
+                look.accent().orElse(null),
+                look.welcome().orElse(null),
+                look.styleSheet().orElse(null));
     }
 
     ApiView api(Api it) {
-        return new ApiView(it.id(), it.name(), it.title(), it.audience(), it.upstream().map(Object::toString).orElse(null), owners(Owned.of(it)),
-                apis.secretsOf(it.id()).stream().map(secret -> new SecretView(secret.id(), secret.label(), secret.createdAt(), secret.expiresAt(), null)).toList(), it.allByDefault(), it.version(), it.createdAt());
+        return new ApiView(
+                it.id(),
+                it.name(),
+                it.title(),
+                it.audience(),
+                it.upstream().map(Object::toString).orElse(null),
+                owners(Owned.of(it)),
+                apis.secretsOf(it.id()).stream()
+                        .map(secret -> new SecretView(
+                                secret.id(), secret.label(), secret.createdAt(), secret.expiresAt(), null))
+                        .toList(),
+                it.allByDefault(),
+                it.version(),
+                it.createdAt());
     }
 
     private List<String> owners(Owned owned) {
@@ -126,31 +170,93 @@ class Views {
     }
 
     ScopeView scope(Api api, Scope it) {
-        return new ScopeView(it.id(), it.name(), api.name(), it.effect().toString(), it.reach().toString(), it.holders().toString(), it.words(),
-                it.wordsForPerson().orElse(null), it.approver().toString(), it.byRole(), it.life().toString(), it.closesOn().orElse(null),
-                it.givenByDefault(), it.inMetadata(), it.standing().map(standing -> standing(api, it, standing)).orElse(null), it.version());
+        return new ScopeView(
+                it.id(),
+                it.name(),
+                api.name(),
+                it.effect().toString(),
+                it.reach().toString(),
+                it.holders().toString(),
+                it.words(),
+                it.wordsForPerson().orElse(null),
+                it.approver().toString(),
+                it.byRole(),
+                it.life().toString(),
+                it.closesOn().orElse(null),
+                it.givenByDefault(),
+                it.inMetadata(),
+                it.standing().map(standing -> standing(api, it, standing)).orElse(null),
+                it.version());
     }
 
     StandingApprovalView standing(Api api, Scope scope, StandingApproval it) {
         Instant now = clock.instant();
-        return new StandingApprovalView(api.name(), scope.name(), it.kinds().stream().map(ClientKind::toString).toList(), it.tags(),
-                it.owners().stream().map(id -> people.named(scope.issuerId(), id).map(Person::email).orElse(id)).toList(), it.setBy(), it.setAt(),
-                approvals.ofScope(scope.id()).stream().filter(approval -> approval.byStanding() && approval.isGivenAt(now)).count());
+        return new StandingApprovalView(
+                api.name(),
+                scope.name(),
+                it.kinds().stream().map(ClientKind::toString).toList(),
+                it.tags(),
+                it.owners().stream()
+                        .map(id -> people.named(scope.issuerId(), id)
+                                .map(Person::email)
+                                .orElse(id))
+                        .toList(),
+                it.setBy(),
+                it.setAt(),
+                approvals.ofScope(scope.id()).stream()
+                        .filter(approval -> approval.byStanding() && approval.isGivenAt(now))
+                        .count());
     }
 
     ClientView client(Issuer issuer, Client it) {
         List<String> owners = owners(Owned.of(it));
         KnownClient known = directory.find(it.id()).orElse(new KnownClient(it, List.of(), List.of()));
-        ClientStanding standing = configuration.get().issuer(issuer.name()).map(inForce -> ClientStanding.of(known, inForce, !owners.isEmpty(), clock.instant()))
+        ClientStanding standing = configuration
+                .get()
+                .issuer(issuer.name())
+                .map(inForce -> ClientStanding.of(known, inForce, !owners.isEmpty(), clock.instant()))
                 .orElse(new ClientStanding(List.of(), List.of(), List.of()));
         Client.Texts texts = it.texts();
-        return new ClientView(it.id(), it.name(), it.title(), texts.description(), it.kind().toString(), it.authMethod().toString(), it.owner(), owners, texts.contacts(),
-                texts.links().stream().map(Object::toString).toList(), texts.tags(), it.addresses().redirects(), it.addresses().origins(),
-                it.usableGrantTypes(), it.identityScopes(), it.proof().jwks().map(Views::json).orElse(null),
-                it.proof().jwksUri().map(Object::toString).orElse(null), it.proof().algorithm().map(Object::toString).orElse(null), it.people().identityGiven(),
-                it.people().secondFactor(), it.people().idTokenAlg().map(Object::toString).orElse(null), it.people().afterSignOut(), it.mayIntrospect(), it.enabled(), issuer.name(),
-                issuer.url() + "/token", clients.secretsOf(it.id()).stream().map(this::secret).toList(), known.approvals().stream().map(approval -> approval(issuer, approval)).toList(),
-                standing.may(), standing.missing().stream().map(line -> Command.at(issuer.name(), line)).toList(), standing.remarks().stream().map(line -> Command.at(issuer.name(), line)).toList(), it.version(), it.createdAt());
+        return new ClientView(
+                it.id(),
+                it.name(),
+                it.title(),
+                texts.description(),
+                it.kind().toString(),
+                it.authMethod().toString(),
+                it.owner(),
+                owners,
+                texts.contacts(),
+                texts.links().stream().map(Object::toString).toList(),
+                texts.tags(),
+                it.addresses().redirects(),
+                it.addresses().origins(),
+                it.usableGrantTypes(),
+                it.identityScopes(),
+                it.proof().jwks().map(Views::json).orElse(null),
+                it.proof().jwksUri().map(Object::toString).orElse(null),
+                it.proof().algorithm().map(Object::toString).orElse(null),
+                it.people().identityGiven(),
+                it.people().secondFactor(),
+                it.people().idTokenAlg().map(Object::toString).orElse(null),
+                it.people().afterSignOut(),
+                it.mayIntrospect(),
+                it.enabled(),
+                issuer.name(),
+                issuer.url() + "/token",
+                clients.secretsOf(it.id()).stream().map(this::secret).toList(),
+                known.approvals().stream()
+                        .map(approval -> approval(issuer, approval))
+                        .toList(),
+                standing.may(),
+                standing.missing().stream()
+                        .map(line -> Command.at(issuer.name(), line))
+                        .toList(),
+                standing.remarks().stream()
+                        .map(line -> Command.at(issuer.name(), line))
+                        .toList(),
+                it.version(),
+                it.createdAt());
     }
 
     private static Map<String, Object> json(String jwks) {
@@ -162,50 +268,144 @@ class Views {
     }
 
     SecretView secret(ClientSecret it) {
-        return new SecretView(it.id(), it.label(), it.createdAt(), it.expiresAt().orElse(null), uses.since(it.id()).or(it::usedAt).orElse(null));
+        return new SecretView(
+                it.id(),
+                it.label(),
+                it.createdAt(),
+                it.expiresAt().orElse(null),
+                uses.since(it.id()).or(it::usedAt).orElse(null));
     }
 
     /** A secret with the lines to paste: the only answer it is ever part of. */
     SecretOnce secretOnce(Issuer issuer, Client client, ClientRegistration.IssuedSecret it) {
-        return ReadySecret.of(issuer, client, directory.find(client.id()).map(KnownClient::approvals).orElse(List.of()).stream().map(Approval::scopeName).toList(), it);
+        return ReadySecret.of(
+                issuer,
+                client,
+                directory.find(client.id()).map(KnownClient::approvals).orElse(List.of()).stream()
+                        .map(Approval::scopeName)
+                        .toList(),
+                it);
     }
 
     ApprovalView approval(Issuer issuer, Approval it) {
         Optional<IssuerInForce> inForce = configuration.get().issuer(issuer.name());
         Optional<Scope> scope = inForce.map(found -> found.scopesByName().get(it.scopeName()));
-        String api = scope.flatMap(found -> inForce.map(in -> in.apisById().get(found.apiId()))).map(Api::name).orElse("");
+        String api = scope.flatMap(found -> inForce.map(in -> in.apisById().get(found.apiId())))
+                .map(Api::name)
+                .orElse("");
         Instant now = clock.instant();
-        List<String> owners = scope.map(found -> owners(new Owned(Owned.Kind.API, found.apiId(), api))).orElse(List.of());
+        List<String> owners = scope.map(found -> owners(new Owned(Owned.Kind.API, found.apiId(), api)))
+                .orElse(List.of());
         boolean waits = scope.isPresent() && it.statusAt(now) == Approval.Status.WAITING;
-        return new ApprovalView(it.id(), it.clientId(), directory.find(it.clientId()).map(known -> known.client().name()).orElse(""), api,
-                it.scopeName(), scope.map(Scope::words).orElse(""), it.statusAt(now).toString(), it.askedAt(), it.askedBy(),
-                it.decidedAt().orElse(null), it.decidedBy().orElse(null), it.expiresAt().orElse(null), it.reason(), waits ? directory.find(it.clientId()).map(known -> ClientStanding.waitsFor(known.client(), scope.get(), owners)).orElse(null) : null,
-                it.byStanding(), it.version());
+        return new ApprovalView(
+                it.id(),
+                it.clientId(),
+                directory
+                        .find(it.clientId())
+                        .map(known -> known.client().name())
+                        .orElse(""),
+                api,
+                it.scopeName(),
+                scope.map(Scope::words).orElse(""),
+                it.statusAt(now).toString(),
+                it.askedAt(),
+                it.askedBy(),
+                it.decidedAt().orElse(null),
+                it.decidedBy().orElse(null),
+                it.expiresAt().orElse(null),
+                it.reason(),
+                waits
+                        ? directory
+                                .find(it.clientId())
+                                .map(known -> ClientStanding.waitsFor(known.client(), scope.get(), owners))
+                                .orElse(null)
+                        : null,
+                it.byStanding(),
+                it.version());
     }
 
     RouteView route(Issuer issuer, Route it) {
-        Optional<Route.Guard.Token> token = it.guard() instanceof Route.Guard.Token guard ? Optional.of(guard) : Optional.empty();
-        String api = token.flatMap(guard -> configuration.get().issuer(issuer.name()).map(in -> in.apisById().get(guard.apiId()))).map(Api::name).orElse(null);
-        String upstream = it.target() instanceof Route.Target.Upstream(var base) ? base.map(Object::toString).orElse(null) : null;
+        Optional<Route.Guard.Token> token =
+                it.guard() instanceof Route.Guard.Token guard ? Optional.of(guard) : Optional.empty();
+        String api = token.flatMap(
+                        guard -> configuration.get().issuer(issuer.name()).map(in -> in.apisById()
+                                .get(guard.apiId())))
+                .map(Api::name)
+                .orElse(null);
+        String upstream = it.target() instanceof Route.Target.Upstream(var base)
+                ? base.map(Object::toString).orElse(null)
+                : null;
         StandingAnswer answer = it.target() instanceof Route.Target.StandingAnswer(int status, String type, String body)
-                ? new StandingAnswer(status, type, body) : null;
-        return new RouteView(it.id(), List.copyOf(it.methods()), it.pattern().toString(), api, token.map(Route.Guard.Token::scopes).orElse(List.of()),
-                token.map(guard -> guard.any() ? "any-of" : "all-of").orElse(null), token.isEmpty(),
-                token.map(guard -> guard.scopes().isEmpty()).orElse(false), upstream, answer, it.cors(),
-                who(RouteWords.of(it, id -> directory.find(id).map(known -> known.client().name()).orElse(id), id -> id.equals(issuer.id()) ? issuer.name() : trusted.named(issuer.id(), id).map(TrustedIssuer::name).orElse(id))), shaping(RouteWords.of(it.shaping(), id -> credentials.named(issuer.id(), id).map(kept -> kept.credential().name()).orElse(id))), limits(RouteWords.of(it.limits())), it.version(), it.createdAt());
+                ? new StandingAnswer(status, type, body)
+                : null;
+        return new RouteView(
+                it.id(),
+                List.copyOf(it.methods()),
+                it.pattern().toString(),
+                api,
+                token.map(Route.Guard.Token::scopes).orElse(List.of()),
+                token.map(guard -> guard.any() ? "any-of" : "all-of").orElse(null),
+                token.isEmpty(),
+                token.map(guard -> guard.scopes().isEmpty()).orElse(false),
+                upstream,
+                answer,
+                it.cors(),
+                who(RouteWords.of(
+                        it,
+                        id -> directory
+                                .find(id)
+                                .map(known -> known.client().name())
+                                .orElse(id),
+                        id -> id.equals(issuer.id())
+                                ? issuer.name()
+                                : trusted.named(issuer.id(), id)
+                                        .map(TrustedIssuer::name)
+                                        .orElse(id))),
+                shaping(RouteWords.of(it.shaping(), id -> credentials
+                        .named(issuer.id(), id)
+                        .map(kept -> kept.credential().name())
+                        .orElse(id))),
+                limits(RouteWords.of(it.limits())),
+                it.version(),
+                it.createdAt());
     }
 
     private static RouteWho who(RouteWords.Who it) {
-        return it == null ? null : new RouteWho(some(it.issuers()), it.bearer() == null ? Who.Bearer.ANYONE.toString() : it.bearer(), some(it.clients()), some(it.roles()), it.signedInWithin(), it.strength(), it.when(), it.signIn());
+        return it == null
+                ? null
+                : new RouteWho(
+                        some(it.issuers()),
+                        it.bearer() == null ? Who.Bearer.ANYONE.toString() : it.bearer(),
+                        some(it.clients()),
+                        some(it.roles()),
+                        it.signedInWithin(),
+                        it.strength(),
+                        it.when(),
+                        it.signIn());
     }
 
     private static RouteShaping shaping(RouteWords.Shaping it) {
-        return it == null ? null : new RouteShaping(it.path(), some(it.setOnRequest()), some(it.renamedOnRequest()), some(it.removedOnRequest()), some(it.setOnAnswer()), some(it.removedOnAnswer()),
-                it.connect(), it.silence(), it.whole(), it.credential(), texts(it.refusals()), it.passage() == null ? Shaping.Passage.REUSED.toString() : it.passage());
+        return it == null
+                ? null
+                : new RouteShaping(
+                        it.path(),
+                        some(it.setOnRequest()),
+                        some(it.renamedOnRequest()),
+                        some(it.removedOnRequest()),
+                        some(it.setOnAnswer()),
+                        some(it.removedOnAnswer()),
+                        it.connect(),
+                        it.silence(),
+                        it.whole(),
+                        it.credential(),
+                        texts(it.refusals()),
+                        it.passage() == null ? Shaping.Passage.REUSED.toString() : it.passage());
     }
 
     private static RouteLimits limits(RouteWords.Limits it) {
-        return it == null ? null : new RouteLimits(some(it.rates()), some(it.quotas()), it.atOnce(), it.body(), it.headers());
+        return it == null
+                ? null
+                : new RouteLimits(some(it.rates()), some(it.quotas()), it.atOnce(), it.body(), it.headers());
     }
 
     private static Map<String, RouteShaping.OwnText> texts(Map<String, RouteWords.Text> many) {
@@ -222,46 +422,105 @@ class Views {
         return many == null ? Map.of() : many;
     }
 
-    /** A decision for a reader who asks why: a removed client is said to be one, and a command names people by their addresses. */
+    /**
+     * A decision for a reader who asks why: a removed client is said to be one, and a command names people by their
+     * addresses.
+     */
     Decision forReader(Decision it) {
         if (it.refusal().isEmpty() || it.plane() == Plane.ADMIN) return it;
         Decision.About about = it.about();
         boolean theirs = about.clientId().contains(":"); // of a trusted issuer, which is never registered here
-        if (!about.clientId().isEmpty() && !theirs && directory.find(about.clientId()).isEmpty()) {
+        if (!about.clientId().isEmpty()
+                && !theirs
+                && directory.find(about.clientId()).isEmpty()) {
             String name = about.clientName().isEmpty() ? about.clientId() : about.clientName();
-            return it.mended(Mend.of("The client %s was removed, or never was here. Register a client, or have the caller use another.".formatted(name)).by("an operator"));
+            return it.mended(
+                    Mend.of(("The client %s was removed, or never was here. Register a client, or have the caller "
+                                            + "use another.")
+                                    .formatted(name))
+                            .by("an operator"));
         }
         Mend mend = trustedByName(it.refusal().get().mend(), about.issuer());
         if (mend.command().isPresent() && about.subject().isEmpty()) return it.mended(mend);
         if (mend.command().isEmpty()) return it;
-        return people.find(about.subject()).map(person -> it.mended(new Mend(mend.sentence(), mend.command().map(line -> Command.named(line, about.subject(), person.email())), mend.who()))).orElse(it);
+        return people.find(about.subject())
+                .map(person -> it.mended(new Mend(
+                        mend.sentence(),
+                        mend.command().map(line -> Command.named(line, about.subject(), person.email())),
+                        mend.who())))
+                .orElse(it);
     }
 
     /** A text in which people are named by id, with their addresses instead. */
     String byName(String text) {
-        return text == null ? null : PERSON_ID.matcher(text).replaceAll(id -> Matcher.quoteReplacement(people.find(id.group()).map(Person::email).orElse(id.group())));
+        return text == null
+                ? null
+                : PERSON_ID
+                        .matcher(text)
+                        .replaceAll(id -> Matcher.quoteReplacement(
+                                people.find(id.group()).map(Person::email).orElse(id.group())));
     }
 
     private Mend trustedByName(Mend mend, String issuerName) {
         Matcher id = mend.command().map(TRUSTED_ID::matcher).orElse(null);
         if (id == null || !id.find()) return mend;
-        Optional<String> name = configuration.get().issuer(issuerName).flatMap(its -> trusted.named(its.issuer().id(), id.group())).map(TrustedIssuer::name);
-        return new Mend(mend.sentence(), mend.command().map(line -> name.map(it -> Command.named(line, id.group(), it)).orElse(line)), mend.who());
+        Optional<String> name = configuration
+                .get()
+                .issuer(issuerName)
+                .flatMap(its -> trusted.named(its.issuer().id(), id.group()))
+                .map(TrustedIssuer::name);
+        return new Mend(
+                mend.sentence(),
+                mend.command().map(line -> name.map(it -> Command.named(line, id.group(), it))
+                        .orElse(line)),
+                mend.who());
     }
 
     static DecisionView decision(Decision it) {
         Decision.About about = it.about();
         Optional<Refusal> refusal = it.refusal();
-        return new DecisionView(it.id(), it.at(), it.plane().toString(), about.issuer(), about.clientId(), about.clientName(), about.subject(),
-                about.api(), about.route(), about.revision(), about.method(), about.path(), about.scopes(), about.from(), it.verdict().toString(),
-                refusal.map(why -> why.reason().toString()).orElse(null), refusal.map(why -> why.reason().error()).filter(error -> !error.isEmpty()).orElse(null),
-                it.answered(), it.micros(), IntStream.range(0, it.checks().size()).mapToObj(i -> check(it.checks().get(i), i < it.took().size() ? it.took().get(i) : null)).toList(), refusal.map(why -> mend(why.mend())).orElse(null), it.done());
+        return new DecisionView(
+                it.id(),
+                it.at(),
+                it.plane().toString(),
+                about.issuer(),
+                about.clientId(),
+                about.clientName(),
+                about.subject(),
+                about.api(),
+                about.route(),
+                about.revision(),
+                about.method(),
+                about.path(),
+                about.scopes(),
+                about.from(),
+                it.verdict().toString(),
+                refusal.map(why -> why.reason().toString()).orElse(null),
+                refusal.map(why -> why.reason().error())
+                        .filter(error -> !error.isEmpty())
+                        .orElse(null),
+                it.answered(),
+                it.micros(),
+                IntStream.range(0, it.checks().size())
+                        .mapToObj(i -> check(
+                                it.checks().get(i),
+                                i < it.took().size() ? it.took().get(i) : null))
+                        .toList(),
+                refusal.map(why -> mend(why.mend())).orElse(null),
+                it.done());
     }
 
     private static CheckView check(CheckResult check, Integer nanos) {
         return switch (check) {
             case CheckResult.Passed it -> new CheckView(it.check(), "passed", it.expected(), it.came(), null, nanos);
-            case CheckResult.Refused it -> new CheckView(it.check(), "refused", it.refusal().expected(), it.refusal().came(), null, nanos);
+            case CheckResult.Refused it ->
+                new CheckView(
+                        it.check(),
+                        "refused",
+                        it.refusal().expected(),
+                        it.refusal().came(),
+                        null,
+                        nanos);
             case CheckResult.Skipped it -> new CheckView(it.check(), "skipped", null, null, it.why(), nanos);
         };
     }

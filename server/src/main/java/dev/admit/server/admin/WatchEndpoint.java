@@ -1,9 +1,9 @@
 package dev.admit.server.admin;
 
-import dev.admit.core.access.AdminRole;
-import dev.admit.core.access.Permission;
 import dev.admit.contract.MendView;
 import dev.admit.contract.WatchView;
+import dev.admit.core.access.AdminRole;
+import dev.admit.core.access.Permission;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
@@ -28,7 +28,13 @@ class WatchEndpoint {
     private final Times times;
     private final Clock clock;
 
-    WatchEndpoint(Decisions decisions, KnownClients clients, BatchedJournal journal, Lookup lookup, Times times, Clock clock) {
+    WatchEndpoint(
+            Decisions decisions,
+            KnownClients clients,
+            BatchedJournal journal,
+            Lookup lookup,
+            Times times,
+            Clock clock) {
         this.watch = new WatchClient(decisions, clients);
         this.journal = journal;
         this.lookup = lookup;
@@ -38,13 +44,29 @@ class WatchEndpoint {
 
     /** @param since a time, or a length of time ago; ten minutes when null */
     @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.CLIENT)
-    @GetMapping("/admin/issuers/{issuer}/clients/{client}/watch") WatchView watch(@PathVariable String issuer, @PathVariable String client, @RequestParam(required = false) String since,
+    @GetMapping("/admin/issuers/{issuer}/clients/{client}/watch")
+    WatchView watch(
+            @PathVariable String issuer,
+            @PathVariable String client,
+            @RequestParam(required = false) String since,
             @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         Issuer owner = lookup.issuer(issuer);
         journal.flush(); // what was decided a moment ago is wanted most
-        Instant from = times.ago("/since", since).orElseGet(() -> clock.instant().minus(USUAL));
+        Instant from =
+                times.ago("/since", since).orElseGet(() -> clock.instant().minus(USUAL));
         WatchClient.Progress it = watch.since(owner, lookup.client(owner, client), from, ownedBy == null);
-        return new WatchView(it.steps().stream().map(step -> new WatchView.Step(step.done(), step.said())).toList(),
-                it.next().map(mend -> new MendView(mend.sentence(), mend.command().orElse(null), mend.who().orElse(null))).orElse(null), it.came().stream().map(Views::decision).toList(), it.admitted(), clock.instant());
+        return new WatchView(
+                it.steps().stream()
+                        .map(step -> new WatchView.Step(step.done(), step.said()))
+                        .toList(),
+                it.next()
+                        .map(mend -> new MendView(
+                                mend.sentence(),
+                                mend.command().orElse(null),
+                                mend.who().orElse(null)))
+                        .orElse(null),
+                it.came().stream().map(Views::decision).toList(),
+                it.admitted(),
+                clock.instant());
     }
 }

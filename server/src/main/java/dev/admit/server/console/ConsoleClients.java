@@ -17,9 +17,10 @@ import java.util.Optional;
 import org.springframework.stereotype.Component;
 
 /**
- * The console as a client of an issuer: registered by Admit itself when somebody first signs in to it there, and known by a sealed id.
- * It has exactly the console's address, and nobody can change it. It is public, because what comes of it is redeemed in this very
- * process. An administrator who switches it off keeps people of that issuer out of the console; that stays as it is.
+ * The console as a client of an issuer: registered by Admit itself when somebody first signs in to it there, and known
+ * by a sealed id. It has exactly the console's address, and nobody can change it. It is public, because what comes of
+ * it is redeemed in this very process. An administrator who switches it off keeps people of that issuer out of the
+ * console; that stays as it is.
  */
 @Component
 class ConsoleClients {
@@ -49,32 +50,65 @@ class ConsoleClients {
 
     /** Its approval among it: nobody can take that back, so it is missing only where a start was cut off in between. */
     private boolean isAsMade(Client it) {
-        return it.people().identityGiven() && it.addresses().redirects().equals(List.of(redirectUri())) && it.addresses().origins().isEmpty() && it.identityScopes().equals(List.of(IdentityScopes.OPENID, AdminApi.RUN));
+        return it.people().identityGiven()
+                && it.addresses().redirects().equals(List.of(redirectUri()))
+                && it.addresses().origins().isEmpty()
+                && it.identityScopes().equals(List.of(IdentityScopes.OPENID, AdminApi.RUN));
     }
 
     private Client made(Issuer issuer) {
         clients.named(issuer.id(), NAME).ifPresent(other -> putAside(issuer, other));
         Change<ClientRegistration.Registered> registered = registration.register(issuer, wanted(), null, Actor.ADMIT);
-        if (!(registered instanceof Change.Made<ClientRegistration.Registered> made)) throw new IllegalStateException("the console could not be registered: " + registered);
+        if (!(registered instanceof Change.Made<ClientRegistration.Registered> made))
+            throw new IllegalStateException("the console could not be registered: " + registered);
         own.keepConsole(issuer.id(), made.value().client().id());
         registration.giveIdentity(issuer, NAME, true, Actor.ADMIT);
         return clients.named(issuer.id(), NAME).orElseThrow();
     }
 
-    /** A client of that name that is not this one: of an older version, or changed behind Admit's back. It runs Admit no more. */
+    /**
+     * A client of that name that is not this one: of an older version, or changed behind Admit's back. It runs Admit no
+     * more.
+     */
     private void putAside(Issuer issuer, Client other) {
-        String name = "admit-old-console-" + Ids.random("").toLowerCase(java.util.Locale.ROOT).replaceAll("[^a-z0-9]", "").substring(0, 8);
+        String name = "admit-old-console-"
+                + Ids.random("")
+                        .toLowerCase(java.util.Locale.ROOT)
+                        .replaceAll("[^a-z0-9]", "")
+                        .substring(0, 8);
         registration.giveIdentity(issuer, NAME, false, Actor.ADMIT);
         registration.switchTo(issuer, NAME, false, Expected.ANY, Actor.ADMIT);
         registration.change(issuer, NAME, named(name), Expected.ANY, Actor.ADMIT);
     }
 
     private ClientRegistration.Wanted wanted() {
-        return new ClientRegistration.Wanted(NAME, "Admit's console", "Runs Admit in a browser, for people who may", "browser", null, "Admit itself", null, null, null, List.of(redirectUri()), null,
-                List.of("authorization_code", "refresh_token"), List.of(IdentityScopes.OPENID, AdminApi.RUN), null, null, null, null, null, null, null, List.of());
+        return new ClientRegistration.Wanted(
+                NAME,
+                "Admit's console",
+                "Runs Admit in a browser, for people who may",
+                "browser",
+                null,
+                "Admit itself",
+                null,
+                null,
+                null,
+                List.of(redirectUri()),
+                null,
+                List.of("authorization_code", "refresh_token"),
+                List.of(IdentityScopes.OPENID, AdminApi.RUN),
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                List.of());
     }
 
     private static ClientRegistration.Wanted named(String name) {
-        return new ClientRegistration.Wanted(name, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null);
+        return new ClientRegistration.Wanted(
+                name, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null,
+                null, null, null, null);
     }
 }

@@ -1,9 +1,9 @@
 package dev.admit.server.console;
 
-import dev.admit.core.access.AdminApi;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import dev.admit.contract.FaultView;
 import dev.admit.contract.Problem;
+import dev.admit.core.access.AdminApi;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.FieldFault;
@@ -38,7 +38,9 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RestController;
 
-/** What the console asks of its own: who is signed in, the first person of an empty service, and the end of a session. */
+/**
+ * What the console asks of its own: who is signed in, the first person of an empty service, and the end of a session.
+ */
 @RestController
 class ConsoleEndpoints {
     private final ConsoleSessions sessions;
@@ -53,8 +55,17 @@ class ConsoleEndpoints {
     private final Clock clock;
     private volatile boolean settled;
 
-    ConsoleEndpoints(ConsoleSessions sessions, LiveConfiguration configuration, People people, Owners owners, IssueToken issue, PersonRegistration registration, Journal journal, PublicOrigin origin,
-                     Gateway gateway, Clock clock) {
+    ConsoleEndpoints(
+            ConsoleSessions sessions,
+            LiveConfiguration configuration,
+            People people,
+            Owners owners,
+            IssueToken issue,
+            PersonRegistration registration,
+            Journal journal,
+            PublicOrigin origin,
+            Gateway gateway,
+            Clock clock) {
         this.sessions = sessions;
         this.configuration = configuration;
         this.people = people;
@@ -70,14 +81,25 @@ class ConsoleEndpoints {
     /**
      * Who is signed in.
      *
-     * @param all     whether they run the whole service, and not one issuer
-     * @param rank    administrator, operator or auditor; null for none
-     * @param owns    whether they answer for an API or a client
-     * @param form    to go with each change
+     * @param all whether they run the whole service, and not one issuer
+     * @param rank administrator, operator or auditor; null for none
+     * @param owns whether they answer for an API or a client
+     * @param form to go with each change
      * @param gateway where requests are checked
      */
-    record Signed(String issuer, boolean all, String id, String email, String name, String rank, boolean owns, String form, String gateway, @JsonProperty("public_url") String publicUrl) {
-        @Override public String toString() {
+    record Signed(
+            String issuer,
+            boolean all,
+            String id,
+            String email,
+            String name,
+            String rank,
+            boolean owns,
+            String form,
+            String gateway,
+            @JsonProperty("public_url") String publicUrl) {
+        @Override
+        public String toString() {
             return "Signed[" + id + "]";
         }
     }
@@ -85,20 +107,36 @@ class ConsoleEndpoints {
     /** Nobody is. @param first whether nobody is there yet who could: the service is new */
     record Nobody(boolean first) {}
 
-    @GetMapping(ConsoleAddresses.SESSION) ResponseEntity<?> session(HttpServletRequest request) {
+    @GetMapping(ConsoleAddresses.SESSION)
+    ResponseEntity<?> session(HttpServletRequest request) {
         Optional<ConsoleSession> session = sessions.of(request);
-        Optional<Person> person = session.filter(it -> sessions.accessToken(it, request).isPresent()).flatMap(it -> people.find(it.personId()));
+        Optional<Person> person = session.filter(
+                        it -> sessions.accessToken(it, request).isPresent())
+                .flatMap(it -> people.find(it.personId()));
         if (person.isEmpty()) return noStore().body(new Nobody(isNew())); // no error: it is what the page asks
         String issuer = session.get().issuer();
-        return noStore().body(new Signed(issuer, issuer.equals(AdminApi.ISSUER), person.get().id(), person.get().email(), person.get().name(), person.get().running().map(Object::toString).orElse(null),
-                !owners.ofPerson(person.get().id()).isEmpty(), session.get().formToken(), gateway.url(origin.url().getHost()), origin.toString()));
+        return noStore()
+                .body(new Signed(
+                        issuer,
+                        issuer.equals(AdminApi.ISSUER),
+                        person.get().id(),
+                        person.get().email(),
+                        person.get().name(),
+                        person.get().running().map(Object::toString).orElse(null),
+                        !owners.ofPerson(person.get().id()).isEmpty(),
+                        session.get().formToken(),
+                        gateway.url(origin.url().getHost()),
+                        origin.toString()));
     }
 
     private static ResponseEntity.BodyBuilder noStore() {
         return ResponseEntity.ok().header("Cache-Control", "no-store");
     }
 
-    /** New is a service of which nobody could be signed in: no person at all is there, of any issuer. Anybody may ask, so a no is remembered. */
+    /**
+     * New is a service of which nobody could be signed in: no person at all is there, of any issuer. Anybody may ask,
+     * so a no is remembered.
+     */
     private boolean isNew() {
         if (settled) return false;
         boolean empty = hasNobody();
@@ -107,38 +145,100 @@ class ConsoleEndpoints {
     }
 
     private boolean hasNobody() {
-        return configuration.get().issuersByName().values().stream().allMatch(it -> people.list(it.issuer().id(), "", "", new Page.Ask(Optional.empty(), 1)).items().isEmpty());
+        return configuration.get().issuersByName().values().stream()
+                .allMatch(it -> people.list(it.issuer().id(), "", "", new Page.Ask(Optional.empty(), 1))
+                        .items()
+                        .isEmpty());
     }
 
-    @PostMapping(ConsoleAddresses.SIGN_OUT) ResponseEntity<Map<String, String>> signOut(HttpServletRequest request, HttpServletResponse response) {
+    @PostMapping(ConsoleAddresses.SIGN_OUT)
+    ResponseEntity<Map<String, String>> signOut(HttpServletRequest request, HttpServletResponse response) {
         Optional<ConsoleSession> session = sessions.of(request);
         if (session.isEmpty()) return ResponseEntity.ok(Map.of("to", ConsoleAddresses.CONSOLE));
-        if (!ConsoleDoor.isOurs(session.get(), request)) return ResponseEntity.status(403).build();
-        return ResponseEntity.ok(Map.of("to", sessions.end(session.get(), request, response).orElse(ConsoleAddresses.CONSOLE)));
+        if (!ConsoleDoor.isOurs(session.get(), request))
+            return ResponseEntity.status(403).build();
+        return ResponseEntity.ok(
+                Map.of("to", sessions.end(session.get(), request, response).orElse(ConsoleAddresses.CONSOLE)));
     }
 
     /** @param credential the JSON of the file that the first start wrote, or the two members of it */
-    record FirstWanted(@JsonProperty("client_id") String clientId, @JsonProperty("client_secret") String clientSecret, String email, String name, String password) {
-        @Override public String toString() {
+    record FirstWanted(
+            @JsonProperty("client_id") String clientId,
+            @JsonProperty("client_secret") String clientSecret,
+            String email,
+            String name,
+            String password) {
+        @Override
+        public String toString() {
             return "FirstWanted[hidden]";
         }
     }
 
-    /** Adds the first person of a new service, its administrator; whoever does that proves to have what the first start handed over. */
-    @PostMapping(ConsoleAddresses.FIRST) ResponseEntity<?> first(@RequestBody FirstWanted wanted, HttpServletRequest request) {
-        if (ConsoleDoor.comesFromElsewhere(request)) return ResponseEntity.status(403).build();
+    /**
+     * Adds the first person of a new service, its administrator; whoever does that proves to have what the first start
+     * handed over.
+     */
+    @PostMapping(ConsoleAddresses.FIRST)
+    ResponseEntity<?> first(@RequestBody FirstWanted wanted, HttpServletRequest request) {
+        if (ConsoleDoor.comesFromElsewhere(request))
+            return ResponseEntity.status(403).build();
         IssuerInForce admit = configuration.get().issuer(AdminApi.ISSUER).orElseThrow();
-        if (!isNew()) return problem(409, "not-new", "The service is not new any more", "a service without people", "one with", "Sign in; or have somebody add you: admit person add ADDRESS --running administrator --issuer admit", null);
+        if (!isNew())
+            return problem(
+                    409,
+                    "not-new",
+                    "The service is not new any more",
+                    "a service without people",
+                    "one with",
+                    "Sign in; or have somebody add you: admit person add ADDRESS --running administrator --issuer "
+                            + "admit",
+                    null);
         if (!proves(wanted, admit, request)) {
-            return problem(403, "not-the-operator", "The credential is not the operator's", "what the first start wrote to operator-credential.json", "something else", "Copy the whole file, or the client id and secret in it.", List.of(new FaultView("/client_secret", "the operator's secret", "another", "Copy it from the file.")));
+            return problem(
+                    403,
+                    "not-the-operator",
+                    "The credential is not the operator's",
+                    "what the first start wrote to operator-credential.json",
+                    "something else",
+                    "Copy the whole file, or the client id and secret in it.",
+                    List.of(new FaultView(
+                            "/client_secret", "the operator's secret", "another", "Copy it from the file.")));
         }
-        Change<Person> added = registration.add(admit.issuer(), new PersonRegistration.Wanted(wanted.email(), Map.of("name", wanted.name() == null || wanted.name().isBlank() ? String.valueOf(wanted.email()) : wanted.name().strip()), List.of(), "administrator"),
-                Optional.of(new PersonRegistration.ChosenPassword(wanted.password())), new Actor(wanted.clientId(), FirstStart.OPERATOR, request.getRemoteAddr(), Actor.Power.ADMINISTRATOR));
+        Change<Person> added = registration.add(
+                admit.issuer(),
+                new PersonRegistration.Wanted(
+                        wanted.email(),
+                        Map.of(
+                                "name",
+                                wanted.name() == null || wanted.name().isBlank()
+                                        ? String.valueOf(wanted.email())
+                                        : wanted.name().strip()),
+                        List.of(),
+                        "administrator"),
+                Optional.of(new PersonRegistration.ChosenPassword(wanted.password())),
+                new Actor(wanted.clientId(), FirstStart.OPERATOR, request.getRemoteAddr(), Actor.Power.ADMINISTRATOR));
         return switch (added) {
             case Change.Made<Person> made -> ResponseEntity.ok(Map.of("issuer", AdminApi.ISSUER));
-            case Change.Invalid<Person>(List<FieldFault> faults) -> problem(422, "invalid", "Some fields cannot be taken", faults.getFirst().expected(), faults.getFirst().came(), faults.getFirst().mend(),
-                    faults.stream().map(it -> new FaultView(it.pointer(), it.expected(), it.came(), it.mend())).toList());
-            default -> problem(409, "not-new", "The service is not new any more", "a service without people", "one with", "Sign in.", null);
+            case Change.Invalid<Person>(List<FieldFault> faults) ->
+                problem(
+                        422,
+                        "invalid",
+                        "Some fields cannot be taken",
+                        faults.getFirst().expected(),
+                        faults.getFirst().came(),
+                        faults.getFirst().mend(),
+                        faults.stream()
+                                .map(it -> new FaultView(it.pointer(), it.expected(), it.came(), it.mend()))
+                                .toList());
+            default ->
+                problem(
+                        409,
+                        "not-new",
+                        "The service is not new any more",
+                        "a service without people",
+                        "one with",
+                        "Sign in.",
+                        null);
         };
     }
 
@@ -146,9 +246,20 @@ class ConsoleEndpoints {
     private boolean proves(FirstWanted wanted, IssuerInForce admit, HttpServletRequest request) {
         String pair = form(wanted.clientId()) + ":" + form(wanted.clientSecret());
         String basic = "Basic " + Base64.getEncoder().encodeToString(pair.getBytes(StandardCharsets.UTF_8));
-        Decision.Builder decision = new Decision.Builder(Plane.TOKEN, clock.instant()).issuer(AdminApi.ISSUER).request("POST", ConsoleAddresses.FIRST, request.getRemoteAddr());
-        GrantOutcome outcome = issue.issue(new FormRequest("POST", "application/x-www-form-urlencoded", List.of(basic), "", ("grant_type=client_credentials&scope=" + AdminApi.CHANGE).getBytes(StandardCharsets.US_ASCII), request.getRemoteAddr(), false),
-                admit, decision);
+        Decision.Builder decision = new Decision.Builder(Plane.TOKEN, clock.instant())
+                .issuer(AdminApi.ISSUER)
+                .request("POST", ConsoleAddresses.FIRST, request.getRemoteAddr());
+        GrantOutcome outcome = issue.issue(
+                new FormRequest(
+                        "POST",
+                        "application/x-www-form-urlencoded",
+                        List.of(basic),
+                        "",
+                        ("grant_type=client_credentials&scope=" + AdminApi.CHANGE).getBytes(StandardCharsets.US_ASCII),
+                        request.getRemoteAddr(),
+                        false),
+                admit,
+                decision);
         decision.decided();
         try {
             Thread.sleep(decision.heldBack());
@@ -165,7 +276,28 @@ class ConsoleEndpoints {
         return ConsoleSignIn.encoded(text == null ? "" : text.strip());
     }
 
-    private static ResponseEntity<Problem> problem(int status, String reason, String title, String expected, String came, String mend, List<FaultView> faults) {
-        return ResponseEntity.status(status).contentType(MediaType.APPLICATION_PROBLEM_JSON).body(new Problem("urn:admit:problem:" + reason, title, status, "Expected %s; came %s. %s".formatted(expected, came, mend), reason, expected, came, null, faults, null, null, null));
+    private static ResponseEntity<Problem> problem(
+            int status,
+            String reason,
+            String title,
+            String expected,
+            String came,
+            String mend,
+            List<FaultView> faults) {
+        return ResponseEntity.status(status)
+                .contentType(MediaType.APPLICATION_PROBLEM_JSON)
+                .body(new Problem(
+                        "urn:admit:problem:" + reason,
+                        title,
+                        status,
+                        "Expected %s; came %s. %s".formatted(expected, came, mend),
+                        reason,
+                        expected,
+                        came,
+                        null,
+                        faults,
+                        null,
+                        null,
+                        null));
     }
 }

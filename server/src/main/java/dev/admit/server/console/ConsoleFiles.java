@@ -16,16 +16,30 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.regex.Pattern;
 
 /**
- * The console's files, as the build compressed them. Their names hold a hash of what is in them, so browsers keep them for a year; the
- * page itself is asked for anew each time. What is no file is a page, which the script in it draws.
+ * The console's files, as the build compressed them. Their names hold a hash of what is in them, so browsers keep them
+ * for a year; the page itself is asked for anew each time. What is no file is a page, which the script in it draws.
  */
 final class ConsoleFiles extends HttpFilter {
     private static final Pattern ASSET = Pattern.compile("[A-Za-z0-9_-]+(\\.[A-Za-z0-9_-]+)*\\.(js|css|svg|woff2)");
     private static final Map<String, String> ENDINGS = Map.of("br", ".br", "gzip", ".gz");
-    private static final Map<String, String> TYPES = Map.of("js", "text/javascript;charset=utf-8", "css", "text/css;charset=utf-8", "svg", "image/svg+xml", "woff2", "font/woff2");
-    /** Nothing from elsewhere; no script but the files, no style but them and the one element that keeps a page from scrolling behind a window, by its word. */
-    private static final String POLICY = "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-%s'; img-src 'self' data:; font-src 'self'; connect-src 'self'; frame-src 'self'; form-action 'self'; "
-            + "frame-ancestors 'none'; base-uri 'none'; require-trusted-types-for 'script'; trusted-types 'none'";
+    private static final Map<String, String> TYPES = Map.of(
+            "js",
+            "text/javascript;charset=utf-8",
+            "css",
+            "text/css;charset=utf-8",
+            "svg",
+            "image/svg+xml",
+            "woff2",
+            "font/woff2");
+    /**
+     * Nothing from elsewhere; no script but the files, no style but them and the one element that keeps a page from
+     * scrolling behind a window, by its word.
+     */
+    private static final String POLICY =
+            "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-%s'; img-src 'self' data:; font-src "
+                    + "'self'; connect-src 'self'; frame-src 'self'; form-action 'self'; "
+                    + "frame-ancestors 'none'; base-uri 'none'; require-trusted-types-for 'script'; trusted-types "
+                    + "'none'";
 
     /** In the page, where the word of each answer goes. */
     private static final String NONCE = "NONCE";
@@ -37,7 +51,9 @@ final class ConsoleFiles extends HttpFilter {
         this.origin = origin;
     }
 
-    @Override protected void doFilter(HttpServletRequest request, HttpServletResponse response, FilterChain chain) throws IOException, ServletException {
+    @Override
+    protected void doFilter(HttpServletRequest request, HttpServletResponse response, FilterChain chain)
+            throws IOException, ServletException {
         String path = request.getRequestURI();
         boolean own = path.startsWith(ConsoleAddresses.OWN + "/");
         if (own && !path.startsWith(ConsoleAddresses.ASSETS)) {
@@ -65,16 +81,20 @@ final class ConsoleFiles extends HttpFilter {
     }
 
     private void page(HttpServletRequest request, HttpServletResponse response) throws IOException {
-        // Its cookie and the issuers' belong to one host: somebody who comes by the other name of this machine is shown the way.
+        // Its cookie and the issuers' belong to one host: somebody who comes by the other name of this machine is shown
+        // the way.
         String host = request.getHeader("Host");
-        if (host != null && host.equals("localhost:" + origin.url().getPort()) && "127.0.0.1".equals(origin.url().getHost())) {
+        if (host != null
+                && host.equals("localhost:" + origin.url().getPort())
+                && "127.0.0.1".equals(origin.url().getHost())) {
             ConsoleSignIn.redirect(response, origin + request.getRequestURI());
             return;
         }
         if (file("index.html").isEmpty()) {
             response.setStatus(404);
             response.setContentType("text/plain;charset=utf-8");
-            response.getOutputStream().print("The console was not built with this service. Build it with: mvn package\n");
+            response.getOutputStream()
+                    .print("The console was not built with this service. Build it with: mvn package\n");
             return;
         }
         response.setContentType("text/html;charset=utf-8");
@@ -85,13 +105,16 @@ final class ConsoleFiles extends HttpFilter {
         response.setHeader("Referrer-Policy", "no-referrer");
         response.setHeader("Cross-Origin-Opener-Policy", "same-origin");
         response.setHeader("Permissions-Policy", "camera=(), geolocation=(), microphone=()");
-        byte[] html = new String(file("index.html").get(), StandardCharsets.UTF_8).replace(NONCE, nonce).getBytes(StandardCharsets.UTF_8);
+        byte[] html = new String(file("index.html").get(), StandardCharsets.UTF_8)
+                .replace(NONCE, nonce)
+                .getBytes(StandardCharsets.UTF_8);
         response.setContentLength(html.length);
         if (!request.getMethod().equals("HEAD")) response.getOutputStream().write(html);
     }
 
     private void send(String file, HttpServletRequest request, HttpServletResponse response) throws IOException {
-        String accepted = Optional.ofNullable(request.getHeader("Accept-Encoding")).orElse("");
+        String accepted =
+                Optional.ofNullable(request.getHeader("Accept-Encoding")).orElse("");
         byte[] bytes = file(file).orElseThrow();
         response.setHeader("Vary", "Accept-Encoding");
         for (String coding : List.of("br", "gzip")) {

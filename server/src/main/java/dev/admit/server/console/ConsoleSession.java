@@ -22,7 +22,8 @@ final class ConsoleSession {
             return !now.isBefore(expiresAt.minus(EARLY));
         }
 
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return "Tokens[hidden]";
         }
     }
@@ -65,7 +66,8 @@ final class ConsoleSession {
         return renewing;
     }
 
-    @Override public String toString() {
+    @Override
+    public String toString() {
         return "ConsoleSession[" + personId + "]";
     }
 }

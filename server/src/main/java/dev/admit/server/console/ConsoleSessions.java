@@ -1,6 +1,5 @@
 package dev.admit.server.console;
 
-import java.util.List;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.admit.core.browser.SignInAtGate;
@@ -16,13 +15,15 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.Arrays;
 import java.util.Base64;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.springframework.stereotype.Component;
 
 /**
- * Who is signed in to the console. Sessions are in memory: after a restart whoever is still signed in at their issuer is sent there and
- * back without a page. The cookie goes along with requests of the console's own pages alone, and no script can read it.
+ * Who is signed in to the console. Sessions are in memory: after a restart whoever is still signed in at their issuer
+ * is sent there and back without a page. The cookie goes along with requests of the console's own pages alone, and no
+ * script can read it.
  */
 @Component
 class ConsoleSessions {
@@ -30,7 +31,8 @@ class ConsoleSessions {
     private static final int MOST = 10_000;
     private static final SecureRandom RANDOM = new SecureRandom();
 
-    private final Cache<SecretHash, ConsoleSession> sessions = Caffeine.newBuilder().maximumSize(MOST).expireAfterAccess(IDLE).build();
+    private final Cache<SecretHash, ConsoleSession> sessions =
+            Caffeine.newBuilder().maximumSize(MOST).expireAfterAccess(IDLE).build();
     private final SignInAtGate.Issuers issuers;
     private final LiveConfiguration configuration;
     private final PublicOrigin origin;
@@ -61,9 +63,13 @@ class ConsoleSessions {
 
     /** Strict: pages of other sites never send it, and the console's own requests always do. */
     private void set(HttpServletResponse response, String text, String life) {
-        // With https the name holds browsers to this very host, which wants the path to be the whole of it (RFC 6265bis §4.1.3.2).
+        // With https the name holds browsers to this very host, which wants the path to be the whole of it (RFC 6265bis
+        // §4.1.3.2).
         String path = origin.secure() ? "/" : ConsoleAddresses.CONSOLE;
-        response.addHeader("Set-Cookie", "%s=%s; Path=%s; HttpOnly; SameSite=Strict%s%s".formatted(cookieName(), text, path, origin.secure() ? "; Secure" : "", life));
+        response.addHeader(
+                "Set-Cookie",
+                "%s=%s; Path=%s; HttpOnly; SameSite=Strict%s%s"
+                        .formatted(cookieName(), text, path, origin.secure() ? "; Secure" : "", life));
     }
 
     Optional<ConsoleSession> of(HttpServletRequest request) {
@@ -72,7 +78,13 @@ class ConsoleSessions {
 
     static Optional<String> cookieOf(HttpServletRequest request, String name) {
         Cookie[] cookies = request.getCookies();
-        return cookies == null ? Optional.empty() : one(Arrays.stream(cookies).filter(it -> it.getName().equals(name)).map(Cookie::getValue).distinct().toList());
+        return cookies == null
+                ? Optional.empty()
+                : one(Arrays.stream(cookies)
+                        .filter(it -> it.getName().equals(name))
+                        .map(Cookie::getValue)
+                        .distinct()
+                        .toList());
     }
 
     /** Of two with one name one must be planted, so neither is taken. */
@@ -85,7 +97,10 @@ class ConsoleSessions {
         return cookieOf(request, cookieName()).filter(it -> it.length() == 43);
     }
 
-    /** The access token that stands for the session now; renewed where it is nearly over. Empty when the sign-in has ended. */
+    /**
+     * The access token that stands for the session now; renewed where it is nearly over. Empty when the sign-in has
+     * ended.
+     */
     Optional<String> accessToken(ConsoleSession session, HttpServletRequest request) {
         Instant now = clock.instant();
         if (!session.tokens().isOver(now)) return Optional.of(session.tokens().accessToken());
@@ -107,7 +122,10 @@ class ConsoleSessions {
         if (refresh.isEmpty() || issuer.isEmpty()) return false;
         Map<String, String> form = Map.of("grant_type", "refresh_token", "refresh_token", refresh.get());
         Optional<SignInAtGate.Tokens> fresh = issuers.redeem(issuer.get(), session.clientId(), form, from);
-        fresh.ifPresent(it -> session.renewed(new ConsoleSession.Tokens(it.accessToken(), now.plusSeconds(it.lifetime()), it.refreshToken().or(() -> refresh))));
+        fresh.ifPresent(it -> session.renewed(new ConsoleSession.Tokens(
+                it.accessToken(),
+                now.plusSeconds(it.lifetime()),
+                it.refreshToken().or(() -> refresh))));
         return fresh.isPresent();
     }
 
@@ -120,7 +138,12 @@ class ConsoleSessions {
         forget(request);
         set(response, "", "; Max-Age=0");
         return configuration.get().issuer(session.issuer()).map(issuer -> {
-            issuers.end(issuer, session.clientId(), session.tokens().accessToken(), session.tokens().refreshToken(), request.getRemoteAddr());
+            issuers.end(
+                    issuer,
+                    session.clientId(),
+                    session.tokens().accessToken(),
+                    session.tokens().refreshToken(),
+                    request.getRemoteAddr());
             return issuer.url() + "/end-session?client_id=" + session.clientId();
         });
     }

@@ -1,13 +1,13 @@
 package dev.admit.server.console;
 
 import com.nimbusds.jwt.JWTParser;
+import dev.admit.core.access.AdminApi;
 import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SealedJson;
 import dev.admit.core.registry.Client;
-import dev.admit.core.access.AdminApi;
 import dev.admit.server.PublicOrigin;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
@@ -28,7 +28,10 @@ import org.springframework.stereotype.Controller;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 
-/** Signs people in to the console as any client does: at their issuer, with code, PKCE and state, and back (RFC 6749 §4.1, RFC 7636, RFC 9207). */
+/**
+ * Signs people in to the console as any client does: at their issuer, with code, PKCE and state, and back (RFC 6749
+ * §4.1, RFC 7636, RFC 9207).
+ */
 @Controller
 class ConsoleSignIn {
     private static final Duration PATIENCE = Duration.ofMinutes(15);
@@ -42,14 +45,25 @@ class ConsoleSignIn {
     private final Clock clock;
     private final SealedJson underWay;
 
-    /** Lies in the browser that asked, sealed: so an answer counts there alone, and nothing is kept of whoever never comes back. */
+    /**
+     * Lies in the browser that asked, sealed: so an answer counts there alone, and nothing is kept of whoever never
+     * comes back.
+     */
     private record UnderWay(String issuer, String state, String verifier, String to) {
-        @Override public String toString() {
+        @Override
+        public String toString() {
             return "UnderWay[" + issuer + "]";
         }
     }
 
-    ConsoleSignIn(LiveConfiguration configuration, ConsoleClients clients, ConsoleSessions sessions, SignInAtGate.Issuers issuers, PublicOrigin origin, MasterKey masterKey, Clock clock) {
+    ConsoleSignIn(
+            LiveConfiguration configuration,
+            ConsoleClients clients,
+            ConsoleSessions sessions,
+            SignInAtGate.Issuers issuers,
+            PublicOrigin origin,
+            MasterKey masterKey,
+            Clock clock) {
         this.configuration = configuration;
         this.clients = clients;
         this.sessions = sessions;
@@ -60,7 +74,12 @@ class ConsoleSignIn {
     }
 
     /** @param issuer whose person it is, @param to the page of the console that they wanted */
-    @GetMapping(ConsoleAddresses.SIGN_IN) void begin(@RequestParam(defaultValue = "") String issuer, @RequestParam(defaultValue = "/") String to, HttpServletResponse response) throws IOException {
+    @GetMapping(ConsoleAddresses.SIGN_IN)
+    void begin(
+            @RequestParam(defaultValue = "") String issuer,
+            @RequestParam(defaultValue = "/") String to,
+            HttpServletResponse response)
+            throws IOException {
         Optional<IssuerInForce> its = configuration.get().issuer(issuer.strip());
         if (its.isEmpty()) {
             back(response, "/?problem=issuer&issuer=" + encoded(issuer.length() > 60 ? "" : issuer));
@@ -69,7 +88,17 @@ class ConsoleSignIn {
         Client client = clients.of(its.get().issuer());
         String state = ConsoleSessions.random();
         String verifier = ConsoleSessions.random();
-        String sealed = underWay.seal(Map.of("i", its.get().issuer().name(), "n", state, "v", verifier, "t", isWithin(to) ? to : "/", "e", clock.instant().plus(PATIENCE).getEpochSecond()));
+        String sealed = underWay.seal(Map.of(
+                "i",
+                its.get().issuer().name(),
+                "n",
+                state,
+                "v",
+                verifier,
+                "t",
+                isWithin(to) ? to : "/",
+                "e",
+                clock.instant().plus(PATIENCE).getEpochSecond()));
         set(response, sealed, PATIENCE.toSeconds());
         Map<String, String> query = new LinkedHashMap<>();
         query.put("response_type", "code");
@@ -82,8 +111,15 @@ class ConsoleSignIn {
         redirect(response, its.get().url() + "/authorize?" + joined(query));
     }
 
-    @GetMapping(ConsoleAddresses.SIGNED_IN) void finish(@RequestParam(defaultValue = "") String state, @RequestParam(defaultValue = "") String code, @RequestParam(defaultValue = "") String iss,
-            @RequestParam(defaultValue = "") String error, HttpServletRequest request, HttpServletResponse response) throws IOException {
+    @GetMapping(ConsoleAddresses.SIGNED_IN)
+    void finish(
+            @RequestParam(defaultValue = "") String state,
+            @RequestParam(defaultValue = "") String code,
+            @RequestParam(defaultValue = "") String iss,
+            @RequestParam(defaultValue = "") String error,
+            HttpServletRequest request,
+            HttpServletResponse response)
+            throws IOException {
         set(response, "", 0);
         Optional<UnderWay> begun = begun(request).filter(it -> it.state().equals(state));
         Optional<IssuerInForce> issuer = begun.flatMap(it -> configuration.get().issuer(it.issuer()));
@@ -98,7 +134,15 @@ class ConsoleSignIn {
             return;
         }
         Client client = clients.of(issuer.get().issuer());
-        Map<String, String> form = Map.of("grant_type", "authorization_code", "code", code, "redirect_uri", clients.redirectUri(), "code_verifier", it.verifier());
+        Map<String, String> form = Map.of(
+                "grant_type",
+                "authorization_code",
+                "code",
+                code,
+                "redirect_uri",
+                clients.redirectUri(),
+                "code_verifier",
+                it.verifier());
         Optional<SignInAtGate.Tokens> tokens = issuers.redeem(issuer.get(), client.id(), form, request.getRemoteAddr());
         Optional<String> person = tokens.flatMap(ConsoleSignIn::subject);
         if (person.isEmpty()) {
@@ -106,24 +150,45 @@ class ConsoleSignIn {
             return;
         }
         Instant now = clock.instant();
-        sessions.begin(new ConsoleSession(it.issuer(), client.id(), person.get(), ConsoleSessions.random(),
-                new ConsoleSession.Tokens(tokens.get().accessToken(), now.plusSeconds(tokens.get().lifetime()), tokens.get().refreshToken())), response);
+        sessions.begin(
+                new ConsoleSession(
+                        it.issuer(),
+                        client.id(),
+                        person.get(),
+                        ConsoleSessions.random(),
+                        new ConsoleSession.Tokens(
+                                tokens.get().accessToken(),
+                                now.plusSeconds(tokens.get().lifetime()),
+                                tokens.get().refreshToken())),
+                response);
         back(response, it.to());
     }
 
     private void set(HttpServletResponse response, String text, long seconds) {
-        response.addHeader("Set-Cookie", "%s=%s; Path=%s; Max-Age=%d; HttpOnly; SameSite=Lax%s".formatted(cookieName(), text, origin.secure() ? "/" : ConsoleAddresses.OWN, seconds, origin.secure() ? "; Secure" : ""));
+        response.addHeader(
+                "Set-Cookie",
+                "%s=%s; Path=%s; Max-Age=%d; HttpOnly; SameSite=Lax%s"
+                        .formatted(
+                                cookieName(),
+                                text,
+                                origin.secure() ? "/" : ConsoleAddresses.OWN,
+                                seconds,
+                                origin.secure() ? "; Secure" : ""));
     }
 
     private Optional<UnderWay> begun(HttpServletRequest request) {
-        return ConsoleSessions.cookieOf(request, cookieName()).flatMap(underWay::open).filter(it -> clock.instant().isBefore(Instant.ofEpochSecond(((Number) it.get("e")).longValue())))
-                .map(it -> new UnderWay((String) it.get("i"), (String) it.get("n"), (String) it.get("v"), (String) it.get("t")));
+        return ConsoleSessions.cookieOf(request, cookieName())
+                .flatMap(underWay::open)
+                .filter(it -> clock.instant().isBefore(Instant.ofEpochSecond(((Number) it.get("e")).longValue())))
+                .map(it -> new UnderWay(
+                        (String) it.get("i"), (String) it.get("n"), (String) it.get("v"), (String) it.get("t")));
     }
 
     /** It came from within: what it says needs no proof. */
     private static Optional<String> subject(SignInAtGate.Tokens tokens) {
         try {
-            return Optional.ofNullable(JWTParser.parse(tokens.accessToken()).getJWTClaimsSet().getSubject());
+            return Optional.ofNullable(
+                    JWTParser.parse(tokens.accessToken()).getJWTClaimsSet().getSubject());
         } catch (ParseException opaque) {
             return Optional.empty();
         }
@@ -135,7 +200,10 @@ class ConsoleSignIn {
 
     /** Only pages of the console are gone to: never another host, whatever a link says. */
     static boolean isWithin(String to) {
-        return to.startsWith("/") && !to.startsWith("//") && to.length() < 2_000 && to.chars().allMatch(c -> c > 0x20 && c < 0x7f && c != '\\');
+        return to.startsWith("/")
+                && !to.startsWith("//")
+                && to.length() < 2_000
+                && to.chars().allMatch(c -> c > 0x20 && c < 0x7f && c != '\\');
     }
 
     static void back(HttpServletResponse response, String to) {
@@ -150,7 +218,11 @@ class ConsoleSignIn {
     }
 
     static String joined(Map<String, String> query) {
-        return String.join("&", query.entrySet().stream().map(it -> it.getKey() + "=" + encoded(it.getValue())).toList());
+        return String.join(
+                "&",
+                query.entrySet().stream()
+                        .map(it -> it.getKey() + "=" + encoded(it.getValue()))
+                        .toList());
     }
 
     static String encoded(String text) {
@@ -160,7 +232,10 @@ class ConsoleSignIn {
     /** RFC 7636 §4.2, S256. */
     static String challenge(String verifier) {
         try {
-            return Base64.getUrlEncoder().withoutPadding().encodeToString(MessageDigest.getInstance("SHA-256").digest(verifier.getBytes(StandardCharsets.US_ASCII)));
+            return Base64.getUrlEncoder()
+                    .withoutPadding()
+                    .encodeToString(
+                            MessageDigest.getInstance("SHA-256").digest(verifier.getBytes(StandardCharsets.US_ASCII)));
         } catch (NoSuchAlgorithmException everyJavaHasIt) {
             throw new IllegalStateException(everyJavaHasIt);
         }

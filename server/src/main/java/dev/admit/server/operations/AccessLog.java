@@ -18,8 +18,9 @@ import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ObjectNode;
 
 /**
- * One line of JSON for each request, of whatever plane: who, what, the verdict and how long it took; never a token, a secret or a query.
- * Lines are written by another thread. A file that was moved away is begun anew, so that whoever turns logs over needs no signal.
+ * One line of JSON for each request, of whatever plane: who, what, the verdict and how long it took; never a token, a
+ * secret or a query. Lines are written by another thread. A file that was moved away is begun anew, so that whoever
+ * turns logs over needs no signal.
  */
 public final class AccessLog implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(AccessLog.class);
@@ -39,7 +40,8 @@ public final class AccessLog implements AutoCloseable {
     }
 
     private void open() throws IOException {
-        writer = Files.newBufferedWriter(file, StandardCharsets.UTF_8, StandardOpenOption.CREATE, StandardOpenOption.APPEND);
+        writer = Files.newBufferedWriter(
+                file, StandardCharsets.UTF_8, StandardOpenOption.CREATE, StandardOpenOption.APPEND);
     }
 
     /** @param answered the HTTP status that was sent */
@@ -51,9 +53,19 @@ public final class AccessLog implements AutoCloseable {
         Decision it = builder.answered(answered);
         Decision.About about = it.about();
         ObjectNode line = JSON.createObjectNode();
-        line.put("time", it.at().toString()).put("decision", it.id()).put("plane", it.plane().toString()).put("from", about.from()).put("method", about.method()).put("path", about.path())
-                .put("status", answered).put("ms", builder.elapsed() / 1_000_000.0).put("verdict", it.verdict().toString());
-        putSome(line, "reason", it.refusal().map(Refusal::reason).map(Object::toString).orElse(""));
+        line.put("time", it.at().toString())
+                .put("decision", it.id())
+                .put("plane", it.plane().toString())
+                .put("from", about.from())
+                .put("method", about.method())
+                .put("path", about.path())
+                .put("status", answered)
+                .put("ms", builder.elapsed() / 1_000_000.0)
+                .put("verdict", it.verdict().toString());
+        putSome(
+                line,
+                "reason",
+                it.refusal().map(Refusal::reason).map(Object::toString).orElse(""));
         putSome(line, "issuer", about.issuer());
         putSome(line, "client", about.clientId());
         putSome(line, "subject", about.subject());
@@ -88,7 +100,8 @@ public final class AccessLog implements AutoCloseable {
         }
     }
 
-    @Override public synchronized void close() throws IOException {
+    @Override
+    public synchronized void close() throws IOException {
         flush();
         writer.close();
     }

@@ -16,15 +16,16 @@ import java.util.Set;
 import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.concurrent.TimeUnit;
 import java.util.function.Function;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
-import java.util.concurrent.CopyOnWriteArrayList;
-import java.util.concurrent.TimeUnit;
 
 /**
- * Tells whoever looks on what has changed, so that they need not ask again and again. What it tells is read from the audit as it was
- * committed: nobody hears of a change that another reading would not show yet. It says what kind of thing changed, never how.
+ * Tells whoever looks on what has changed, so that they need not ask again and again. What it tells is read from the
+ * audit as it was committed: nobody hears of a change that another reading would not show yet. It says what kind of
+ * thing changed, never how.
  */
 public final class LiveFeed {
     private static final int MOST_ONLOOKERS = 500;
@@ -32,7 +33,9 @@ public final class LiveFeed {
     private static final int WAITING = 100;
     private static final int MOST_DECIDED = 1_000;
 
-    /** One line of the audit. @param what such as client.changed, @param on the name of the thing, @param who changed it */
+    /**
+     * One line of the audit. @param what such as client.changed, @param on the name of the thing, @param who changed it
+     */
     public record Told(String what, String on, String who) {}
 
     /** What decisions were about; empty where that was not known. */
@@ -63,11 +66,16 @@ public final class LiveFeed {
         /** What of it somebody may hear; empty for nothing. */
         public Optional<Event> narrowed(Predicate<Told> mayHear, Predicate<Decided> mayHearOf) {
             List<Told> theirs = told.stream().filter(mayHear).toList();
-            return theirs.isEmpty() && decided.stream().noneMatch(mayHearOf) ? Optional.empty() : Optional.of(new Event(issuer, theirs, Set.of()));
+            return theirs.isEmpty() && decided.stream().noneMatch(mayHearOf)
+                    ? Optional.empty()
+                    : Optional.of(new Event(issuer, theirs, Set.of()));
         }
     }
 
-    /** One who looks on. An onlooker who takes nothing misses events, not memory; the end of the queue tells to look at everything anew. */
+    /**
+     * One who looks on. An onlooker who takes nothing misses events, not memory; the end of the queue tells to look at
+     * everything anew.
+     */
     public static final class Onlooker {
         private final BlockingQueue<Event> events = new ArrayBlockingQueue<>(WAITING);
 
@@ -82,6 +90,7 @@ public final class LiveFeed {
     private final List<Onlooker> onlookers = new CopyOnWriteArrayList<>();
     /** By issuer, what its decisions were about. */
     private final Map<String, Set<Decided>> decided = new ConcurrentHashMap<>();
+
     private final Map<String, Long> seen = new HashMap<>();
 
     public LiveFeed(AuditTrail trail, Issuers issuers) {
@@ -103,7 +112,10 @@ public final class LiveFeed {
     }
 
     private long lastOf(Issuer issuer) {
-        return trail.list(issuer.id(), AuditTrail.Filter.ALL, new Page.Ask(Optional.empty(), 1)).items().stream().mapToLong(AuditLine::seq).findFirst().orElse(0);
+        return trail.list(issuer.id(), AuditTrail.Filter.ALL, new Page.Ask(Optional.empty(), 1)).items().stream()
+                .mapToLong(AuditLine::seq)
+                .findFirst()
+                .orElse(0);
     }
 
     void saw(Decision.Builder decision) {
@@ -112,7 +124,10 @@ public final class LiveFeed {
         if (its.size() < MOST_DECIDED) its.add(new Decided(decision.api(), decision.clientId()));
     }
 
-    /** Tells what came since the last time. Called again and again by whoever keeps house; costs nothing while nobody looks on. */
+    /**
+     * Tells what came since the last time. Called again and again by whoever keeps house; costs nothing while nobody
+     * looks on.
+     */
     public synchronized void tell() {
         if (onlookers.isEmpty()) return;
         List<Event> events = new ArrayList<>();
@@ -120,9 +135,15 @@ public final class LiveFeed {
             List<AuditLine> lines = trail.following(issuer.id(), seen.getOrDefault(issuer.id(), 0L), MOST_LINES);
             if (lines.isEmpty()) continue;
             seen.put(issuer.id(), lines.getLast().seq());
-            events.add(new Event(issuer.name(), lines.stream().map(line -> new Told(line.what(), line.on(), line.who())).toList(), Set.of()));
+            events.add(new Event(
+                    issuer.name(),
+                    lines.stream()
+                            .map(line -> new Told(line.what(), line.on(), line.who()))
+                            .toList(),
+                    Set.of()));
         }
-        for (String issuer : List.copyOf(decided.keySet())) events.add(new Event(issuer, List.of(), decided.remove(issuer)));
+        for (String issuer : List.copyOf(decided.keySet()))
+            events.add(new Event(issuer, List.of(), decided.remove(issuer)));
         for (Onlooker it : onlookers) events.forEach(it.events::offer);
     }
 }

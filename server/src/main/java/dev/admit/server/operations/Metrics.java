@@ -22,25 +22,50 @@ import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
 
-/** What is counted and timed for Prometheus. Labels have few values: planes, issuers, verdicts and reasons, never a client, a person or a path. */
+/**
+ * What is counted and timed for Prometheus. Labels have few values: planes, issuers, verdicts and reasons, never a
+ * client, a person or a path.
+ */
 public final class Metrics implements AutoCloseable {
-    private static final Duration[] BUCKETS = {Duration.ofMillis(1), Duration.ofMillis(5), Duration.ofMillis(10), Duration.ofMillis(25), Duration.ofMillis(50), Duration.ofMillis(100), Duration.ofMillis(250),
-        Duration.ofMillis(500), Duration.ofSeconds(1), Duration.ofSeconds(5), Duration.ofSeconds(30)};
+    private static final Duration[] BUCKETS = {
+        Duration.ofMillis(1),
+        Duration.ofMillis(5),
+        Duration.ofMillis(10),
+        Duration.ofMillis(25),
+        Duration.ofMillis(50),
+        Duration.ofMillis(100),
+        Duration.ofMillis(250),
+        Duration.ofMillis(500),
+        Duration.ofSeconds(1),
+        Duration.ofSeconds(5),
+        Duration.ofSeconds(30)
+    };
 
     private static final Plane[] PLANES = Plane.values();
     private static final int KINDS = Reason.values().length + 1;
 
     private final PrometheusMeterRegistry registry = new PrometheusMeterRegistry(PrometheusConfig.DEFAULT);
-    /** By issuer; within one by plane, and there by reason with the admitted first. Looked up for every request, so it makes nothing. */
+    /**
+     * By issuer; within one by plane, and there by reason with the admitted first. Looked up for every request, so it
+     * makes nothing.
+     */
     private final Map<String, Counter[]> decisions = new ConcurrentHashMap<>();
-    private final Timer[] requests = timers("admit.requests", "From the request to the end of the answer, the upstream's time with it");
+
+    private final Timer[] requests =
+            timers("admit.requests", "From the request to the end of the answer, the upstream's time with it");
     private final Timer[] deciding = timers("admit.deciding", "What the decision alone took");
     private final JvmGcMetrics collections = new JvmGcMetrics();
 
     public Metrics(RememberedTokens tokens, KnownClients clients, KeepingRule kept) {
-        Gauge.builder("admit.verified.tokens", tokens, RememberedTokens::remembered).description("Verified tokens that are remembered").register(registry);
-        Gauge.builder("admit.known.clients", clients, KnownClients::remembered).description("Clients that are remembered").register(registry);
-        FunctionCounter.builder("admit.decisions.not.kept", kept, KeepingRule::passedOver).description("Decisions that were counted and not kept whole").register(registry);
+        Gauge.builder("admit.verified.tokens", tokens, RememberedTokens::remembered)
+                .description("Verified tokens that are remembered")
+                .register(registry);
+        Gauge.builder("admit.known.clients", clients, KnownClients::remembered)
+                .description("Clients that are remembered")
+                .register(registry);
+        FunctionCounter.builder("admit.decisions.not.kept", kept, KeepingRule::passedOver)
+                .description("Decisions that were counted and not kept whole")
+                .register(registry);
         new JvmMemoryMetrics().bindTo(registry);
         new JvmThreadMetrics().bindTo(registry);
         new ProcessorMetrics().bindTo(registry);
@@ -50,10 +75,12 @@ public final class Metrics implements AutoCloseable {
     /** To be called once for each decision, when the answer goes out. */
     public void saw(Decision.Builder decision) {
         Plane plane = decision.plane();
-        Reason reason = decision.refusal().isPresent() ? decision.refusal().get().reason() : null;
+        Reason reason =
+                decision.refusal().isPresent() ? decision.refusal().get().reason() : null;
         Counter[] ofIssuer = decisions.computeIfAbsent(decision.issuer(), fresh -> new Counter[PLANES.length * KINDS]);
         int at = plane.ordinal() * KINDS + (reason == null ? 0 : reason.ordinal() + 1);
-        if (ofIssuer[at] == null) ofIssuer[at] = counter(plane, decision.issuer(), reason); // two that race are given the same one
+        if (ofIssuer[at] == null)
+            ofIssuer[at] = counter(plane, decision.issuer(), reason); // two that race are given the same one
         ofIssuer[at].increment();
         requests[plane.ordinal()].record(decision.elapsed(), TimeUnit.NANOSECONDS);
         deciding[plane.ordinal()].record(decision.deciding(), TimeUnit.NANOSECONDS);
@@ -61,12 +88,23 @@ public final class Metrics implements AutoCloseable {
 
     /** @param reason null for admitted */
     private Counter counter(Plane plane, String issuer, Reason reason) {
-        return Counter.builder("admit.decisions").description("Decisions by verdict and reason").tag("plane", plane.toString()).tag("issuer", issuer)
-                .tag("verdict", reason == null ? "admitted" : "refused").tag("reason", reason == null ? "" : reason.toString()).register(registry);
+        return Counter.builder("admit.decisions")
+                .description("Decisions by verdict and reason")
+                .tag("plane", plane.toString())
+                .tag("issuer", issuer)
+                .tag("verdict", reason == null ? "admitted" : "refused")
+                .tag("reason", reason == null ? "" : reason.toString())
+                .register(registry);
     }
 
     private Timer[] timers(String name, String words) {
-        return Arrays.stream(PLANES).map(plane -> Timer.builder(name).description(words).tag("plane", plane.toString()).serviceLevelObjectives(BUCKETS).register(registry)).toArray(Timer[]::new);
+        return Arrays.stream(PLANES)
+                .map(plane -> Timer.builder(name)
+                        .description(words)
+                        .tag("plane", plane.toString())
+                        .serviceLevelObjectives(BUCKETS)
+                        .register(registry))
+                .toArray(Timer[]::new);
     }
 
     /** In the text format of Prometheus. */
@@ -74,7 +112,8 @@ public final class Metrics implements AutoCloseable {
         return registry.scrape();
     }
 
-    @Override public void close() {
+    @Override
+    public void close() {
         collections.close();
         registry.close();
     }

@@ -4,9 +4,14 @@ import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Journal;
 import java.util.Optional;
 
-/** The journal that everything writes to: each decision is counted, told to who looks on and to the access log where there is one, and kept. */
-public record ObservedJournal(Journal kept, Metrics metrics, LiveFeed feed, Optional<AccessLog> log) implements Journal {
-    @Override public void write(Decision.Builder decision, int answered) {
+/**
+ * The journal that everything writes to: each decision is counted, told to who looks on and to the access log where
+ * there is one, and kept.
+ */
+public record ObservedJournal(Journal kept, Metrics metrics, LiveFeed feed, Optional<AccessLog> log)
+        implements Journal {
+    @Override
+    public void write(Decision.Builder decision, int answered) {
         metrics.saw(decision);
         log.ifPresent(it -> it.saw(decision, answered));
         kept.write(decision, answered);

@@ -9,8 +9,8 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * One thing of their account that a client sent a person to do, and where it gets them back: one of its registered redirect addresses,
- * compared as exactly as for a code.
+ * One thing of their account that a client sent a person to do, and where it gets them back: one of its registered
+ * redirect addresses, compared as exactly as for a code.
  *
  * @param state of the client, handed back as it came
  */
@@ -20,25 +20,53 @@ record AccountTask(Client client, String back, String state) {
     /** Empty when none was named, or one that is not the client's: then the person is simply on their own page. */
     static Optional<AccountTask> read(Visit visit, KnownClients clients) {
         Optional<String> back = visit.form().one("back");
-        return visit.form().one("client_id").flatMap(clients::find).map(known -> known.client())
-                .filter(client -> client.enabled() && client.issuerId().equals(visit.issuer().issuer().id()) && back.filter(client.addresses().redirects()::contains).isPresent())
-                .map(client -> new AccountTask(client, back.orElseThrow(), visit.form().one("state").filter(it -> it.length() <= LONGEST_STATE).orElse("")));
+        return visit.form()
+                .one("client_id")
+                .flatMap(clients::find)
+                .map(known -> known.client())
+                .filter(client -> client.enabled()
+                        && client.issuerId().equals(visit.issuer().issuer().id())
+                        && back.filter(client.addresses().redirects()::contains).isPresent())
+                .map(client -> new AccountTask(
+                        client,
+                        back.orElseThrow(),
+                        visit.form()
+                                .one("state")
+                                .filter(it -> it.length() <= LONGEST_STATE)
+                                .orElse("")));
     }
 
     /** The same, on its way through signing in. @param page where it is done */
     Flow flow(String page, java.time.Instant now) {
-        return new Flow(Map.of("task", List.of(page), "client_id", List.of(client.id()), "redirect_uri", List.of(back), "state", List.of(state)), now.toEpochMilli(), "", "");
+        return new Flow(
+                Map.of(
+                        "task",
+                        List.of(page),
+                        "client_id",
+                        List.of(client.id()),
+                        "redirect_uri",
+                        List.of(back),
+                        "state",
+                        List.of(state)),
+                now.toEpochMilli(),
+                "",
+                "");
     }
 
     /** Where a flow that carries a task goes on. */
     static Optional<String> pathOf(Flow flow) {
-        return Optional.ofNullable(flow.asked().get("task")).map(task -> task.getFirst() + "?client_id=" + encoded(flow.asked().get("client_id").getFirst()) + "&back=" + encoded(flow.asked().get("redirect_uri").getFirst())
-                + "&state=" + encoded(flow.asked().get("state").getFirst()));
+        return Optional.ofNullable(flow.asked().get("task"))
+                .map(task -> task.getFirst() + "?client_id="
+                        + encoded(flow.asked().get("client_id").getFirst()) + "&back="
+                        + encoded(flow.asked().get("redirect_uri").getFirst()) + "&state="
+                        + encoded(flow.asked().get("state").getFirst()));
     }
 
     /** @param outcome {@code changed} or {@code unchanged} */
     String returning(Visit visit, String outcome) {
-        return back + (back.contains("?") ? "&" : "?") + "outcome=" + outcome + (state.isEmpty() ? "" : "&state=" + encoded(state)) + "&iss=" + encoded(visit.issuer().url());
+        return back + (back.contains("?") ? "&" : "?") + "outcome=" + outcome
+                + (state.isEmpty() ? "" : "&state=" + encoded(state)) + "&iss="
+                + encoded(visit.issuer().url());
     }
 
     private static String encoded(String text) {

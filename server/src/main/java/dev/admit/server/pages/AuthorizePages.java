@@ -21,7 +21,10 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 
-/** The authorization endpoint (RFC 6749 §3.1) and the way through the pages: each step is a page, or the answer to the client. */
+/**
+ * The authorization endpoint (RFC 6749 §3.1) and the way through the pages: each step is a page, or the answer to the
+ * client.
+ */
 @Controller
 class AuthorizePages {
     private final Visits visits;
@@ -31,7 +34,13 @@ class AuthorizePages {
     private final SecondFactorPages secondFactor;
     private final Flows flows;
 
-    AuthorizePages(Visits visits, Render render, Authorize authorize, ApprovePage approvePage, SecondFactorPages secondFactor, Flows flows) {
+    AuthorizePages(
+            Visits visits,
+            Render render,
+            Authorize authorize,
+            ApprovePage approvePage,
+            SecondFactorPages secondFactor,
+            Flows flows) {
         this.visits = visits;
         this.render = render;
         this.authorize = authorize;
@@ -41,12 +50,14 @@ class AuthorizePages {
     }
 
     @GetMapping("/{issuer}/authorize")
-    void asked(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
+    void asked(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response)
+            throws IOException {
         visits.show(issuer, request, response, this::begin);
     }
 
     @PostMapping("/{issuer}/authorize")
-    void posted(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
+    void posted(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response)
+            throws IOException {
         visits.postFromAnywhere(issuer, request, response, this::begin);
     }
 
@@ -63,7 +74,8 @@ class AuthorizePages {
 
     /** Comes after each page, and asks from the start what comes next. */
     @GetMapping("/{issuer}/continue")
-    void onwards(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
+    void onwards(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response)
+            throws IOException {
         visits.show(issuer, request, response, visit -> {
             Optional<Flow> flow = flows.of(visit);
             if (flow.isEmpty()) tooOld(visit);
@@ -72,7 +84,8 @@ class AuthorizePages {
     }
 
     @PostMapping("/{issuer}/choose")
-    void chosen(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
+    void chosen(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response)
+            throws IOException {
         visits.post(issuer, request, response, visit -> {
             Optional<Flow> flow = flows.of(visit);
             if (flow.isEmpty()) tooOld(visit);
@@ -81,50 +94,102 @@ class AuthorizePages {
     }
 
     @PostMapping("/{issuer}/approve")
-    void answered(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
+    void answered(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response)
+            throws IOException {
         visits.post(issuer, request, response, visit -> {
             Optional<Flow> flow = flows.of(visit);
             if (flow.isEmpty()) tooOld(visit);
-            else go(visit, flow.get(), Optional.of(new Authorize.Said(visit.form().one("answer").filter("yes"::equals).isPresent(), visit.form().all("shown"))));
+            else
+                go(
+                        visit,
+                        flow.get(),
+                        Optional.of(new Authorize.Said(
+                                visit.form().one("answer").filter("yes"::equals).isPresent(),
+                                visit.form().all("shown"))));
         });
     }
 
     private void tooOld(Visit visit) throws IOException {
-        render.message(visit, 400, "This page is no longer good", "It was open for too long. Go back to the application, and begin again.");
+        render.message(
+                visit,
+                400,
+                "This page is no longer good",
+                "It was open for too long. Go back to the application, and begin again.");
     }
 
     private void go(Visit visit, Flow flow, Optional<Authorize.Said> said) throws IOException {
-        Step step = authorize.next(flow.parameters(), visit.issuer(), visit.people(), flow.progress(), said, visit.decision());
+        Step step = authorize.next(
+                flow.parameters(), visit.issuer(), visit.people(), flow.progress(), said, visit.decision());
         switch (step) {
             case Step.ForThePage(Refusal refusal) -> {
                 visits.decided(visit, 400);
                 visit.response().setHeader("Admit-Decision", visit.decision().id());
-                render.page(visit, 400, "refused", Map.of("title", "The application sent something that does not fit", "refusal", refusal, "decision", visit.decision().id()), Optional.empty());
+                render.page(
+                        visit,
+                        400,
+                        "refused",
+                        Map.of(
+                                "title",
+                                "The application sent something that does not fit",
+                                "refusal",
+                                refusal,
+                                "decision",
+                                visit.decision().id()),
+                        Optional.empty());
             }
-            case Step.Answer(AuthorizationRequest.Reply reply, Map<String, String> parameters) -> answer(visit, reply, parameters);
+            case Step.Answer(AuthorizationRequest.Reply reply, Map<String, String> parameters) ->
+                answer(visit, reply, parameters);
             case Step.SignIn(AuthorizationRequest request, boolean create, Optional<SignedIn> again) -> {
                 String sealed = flows.sealed(visit, flow);
                 if (create) Visits.redirect(visit, visit.path("sign-up?flow=" + sealed));
                 else SignInPages.form(render, visit, sealed, request, again, Optional.empty());
             }
             case Step.Choose(AuthorizationRequest request, List<SignedIn> people) ->
-                    render.page(visit, 200, "choose", Map.of("flow", flows.sealed(visit, flow), "client", request.client().client(), "people", people), Optional.of(request.reply().redirectUri()));
-            case Step.SecondFactor(AuthorizationRequest request, SignedIn who) -> secondFactor.ask(visit, flows.sealed(visit, flow.with(who.session().id())), who, Optional.of(request.reply().redirectUri()), Optional.empty());
-            case Step.Approve(AuthorizationRequest request, SignedIn who, var rights) -> approvePage.show(visit, flows.sealed(visit, flow.with(who.session().id())), request, who, rights);
+                render.page(
+                        visit,
+                        200,
+                        "choose",
+                        Map.of(
+                                "flow",
+                                flows.sealed(visit, flow),
+                                "client",
+                                request.client().client(),
+                                "people",
+                                people),
+                        Optional.of(request.reply().redirectUri()));
+            case Step.SecondFactor(AuthorizationRequest request, SignedIn who) ->
+                secondFactor.ask(
+                        visit,
+                        flows.sealed(visit, flow.with(who.session().id())),
+                        who,
+                        Optional.of(request.reply().redirectUri()),
+                        Optional.empty());
+            case Step.Approve(AuthorizationRequest request, SignedIn who, var rights) ->
+                approvePage.show(
+                        visit, flows.sealed(visit, flow.with(who.session().id())), request, who, rights);
         }
     }
 
-    private void answer(Visit visit, AuthorizationRequest.Reply reply, Map<String, String> parameters) throws IOException {
+    private void answer(Visit visit, AuthorizationRequest.Reply reply, Map<String, String> parameters)
+            throws IOException {
         if (reply.mode() == AuthorizationRequest.Mode.FORM_POST) {
             visits.decided(visit, 200);
-            render.page(visit, 200, "form-post", Map.of("action", reply.redirectUri(), "parameters", parameters, "script", Render.SUBMIT), Optional.of(reply.redirectUri()));
+            render.page(
+                    visit,
+                    200,
+                    "form-post",
+                    Map.of("action", reply.redirectUri(), "parameters", parameters, "script", Render.SUBMIT),
+                    Optional.of(reply.redirectUri()));
             return;
         }
         visits.decided(visit, 303);
         StringBuilder to = new StringBuilder(reply.redirectUri());
         char before = reply.redirectUri().contains("?") ? '&' : '?';
         for (Map.Entry<String, String> it : parameters.entrySet()) {
-            to.append(before).append(it.getKey()).append('=').append(URLEncoder.encode(it.getValue(), StandardCharsets.UTF_8));
+            to.append(before)
+                    .append(it.getKey())
+                    .append('=')
+                    .append(URLEncoder.encode(it.getValue(), StandardCharsets.UTF_8));
             before = '&';
         }
         visit.response().setHeader("Admit-Decision", visit.decision().id());

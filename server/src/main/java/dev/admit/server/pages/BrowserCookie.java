@@ -15,8 +15,9 @@ import org.springframework.http.ResponseCookie;
 import org.springframework.stereotype.Component;
 
 /**
- * The cookie by which the sign-in pages know a browser. It carries a keyed hash, so that nobody can make one up; and with https a name
- * that browsers accept from this very host alone, so that no neighbour on the host or below the domain can plant one (RFC 6265bis §4.1.3).
+ * The cookie by which the sign-in pages know a browser. It carries a keyed hash, so that nobody can make one up; and
+ * with https a name that browsers accept from this very host alone, so that no neighbour on the host or below the
+ * domain can plant one (RFC 6265bis §4.1.3).
  */
 @Component
 class BrowserCookie {
@@ -30,24 +31,44 @@ class BrowserCookie {
         this.masterKey = masterKey;
     }
 
-    /** The text that this service gave the browser; empty where it gave none, and where two came, of which one must be planted. */
+    /**
+     * The text that this service gave the browser; empty where it gave none, and where two came, of which one must be
+     * planted.
+     */
     Optional<String> read(IssuerInForce issuer, HttpServletRequest request) {
         Cookie[] all = request.getCookies() == null ? new Cookie[0] : request.getCookies();
-        List<String> ours = Arrays.stream(all).filter(it -> it.getName().equals(name(issuer))).map(Cookie::getValue).distinct().flatMap(it -> opened(issuer, it).stream()).toList();
+        List<String> ours = Arrays.stream(all)
+                .filter(it -> it.getName().equals(name(issuer)))
+                .map(Cookie::getValue)
+                .distinct()
+                .flatMap(it -> opened(issuer, it).stream())
+                .toList();
         return ours.size() == 1 ? Optional.of(ours.getFirst()) : Optional.empty();
     }
 
     private Optional<String> opened(IssuerInForce issuer, String value) {
         if (value == null || value.length() < TEXT + 2 || value.charAt(TEXT) != '.') return Optional.empty();
         String text = value.substring(0, TEXT);
-        boolean good = MessageDigest.isEqual(hash(issuer, text).getBytes(StandardCharsets.US_ASCII), value.substring(TEXT + 1).getBytes(StandardCharsets.UTF_8));
+        boolean good = MessageDigest.isEqual(
+                hash(issuer, text).getBytes(StandardCharsets.US_ASCII),
+                value.substring(TEXT + 1).getBytes(StandardCharsets.UTF_8));
         return good ? Optional.of(text) : Optional.empty();
     }
 
-    /** Lax, because people come from the application's own site and have to be known then; a form is protected by its token. */
+    /**
+     * Lax, because people come from the application's own site and have to be known then; a form is protected by its
+     * token.
+     */
     String give(IssuerInForce issuer, String text) {
         boolean secure = isSecure(issuer);
-        return ResponseCookie.from(name(issuer), text + "." + hash(issuer, text)).path(secure ? "/" : "/" + issuer.issuer().name()).maxAge(LIFE).httpOnly(true).sameSite("Lax").secure(secure).build().toString();
+        return ResponseCookie.from(name(issuer), text + "." + hash(issuer, text))
+                .path(secure ? "/" : "/" + issuer.issuer().name())
+                .maxAge(LIFE)
+                .httpOnly(true)
+                .sameSite("Lax")
+                .secure(secure)
+                .build()
+                .toString();
     }
 
     /**

@@ -17,10 +17,10 @@ import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * An authorization request on its way through the pages, or a device that waits. It travels sealed with the forms, so that nothing
- * is kept for whoever never comes back, and several can go on in one browser.
+ * An authorization request on its way through the pages, or a device that waits. It travels sealed with the forms, so
+ * that nothing is kept for whoever never comes back, and several can go on in one browser.
  *
- * @param asked    the parameters as they came
+ * @param asked the parameters as they came
  * @param userCode of a device, when it is one that waits
  */
 record Flow(Map<String, List<String>> asked, long startedAt, String sessionId, String userCode) {
@@ -28,8 +28,23 @@ record Flow(Map<String, List<String>> asked, long startedAt, String sessionId, S
     private static final TypeReference<Map<String, List<String>>> PARAMETERS = new TypeReference<>() {};
     private static final Duration LIFETIME = Duration.ofHours(1);
     /** What is of use later; the rest is not carried along. */
-    private static final List<String> KEPT = List.of("client_id", "redirect_uri", "response_type", "response_mode", "scope", "state", "nonce", "code_challenge", "code_challenge_method", "prompt",
-            "max_age", "login_hint", "acr_values", "resource", "request", "request_uri");
+    private static final List<String> KEPT = List.of(
+            "client_id",
+            "redirect_uri",
+            "response_type",
+            "response_mode",
+            "scope",
+            "state",
+            "nonce",
+            "code_challenge",
+            "code_challenge_method",
+            "prompt",
+            "max_age",
+            "login_hint",
+            "acr_values",
+            "resource",
+            "request",
+            "request_uri");
 
     static Flow begun(RequestParameters asked, Instant now) {
         Map<String, List<String>> kept = new LinkedHashMap<>();
@@ -52,7 +67,8 @@ record Flow(Map<String, List<String>> asked, long startedAt, String sessionId, S
     }
 
     Authorize.Progress progress() {
-        return new Authorize.Progress(Instant.ofEpochMilli(startedAt), Optional.of(sessionId).filter(it -> !it.isEmpty()));
+        return new Authorize.Progress(
+                Instant.ofEpochMilli(startedAt), Optional.of(sessionId).filter(it -> !it.isEmpty()));
     }
 
     /** Where the way may end. A flow is sealed only after the address was found to be registered. */
@@ -67,17 +83,25 @@ record Flow(Map<String, List<String>> asked, long startedAt, String sessionId, S
     String sealed(MasterKey key, String issuer) {
         Map<String, List<String>> all = new LinkedHashMap<>(asked);
         all.put("\u0000", List.of(String.valueOf(startedAt), sessionId, userCode));
-        return Base64.getUrlEncoder().withoutPadding().encodeToString(key.seal(JSON.writeValueAsBytes(all), "flow at " + issuer));
+        return Base64.getUrlEncoder()
+                .withoutPadding()
+                .encodeToString(key.seal(JSON.writeValueAsBytes(all), "flow at " + issuer));
     }
 
     /** Empty when it is none of ours, or too old. */
     static Optional<Flow> open(Optional<String> sealed, MasterKey key, String issuer, Instant now) {
         if (sealed.isEmpty()) return Optional.empty();
         try {
-            Map<String, List<String>> all = new LinkedHashMap<>(JSON.readValue(new String(key.open(Base64.getUrlDecoder().decode(sealed.get()), "flow at " + issuer), StandardCharsets.UTF_8), PARAMETERS));
+            Map<String, List<String>> all = new LinkedHashMap<>(JSON.readValue(
+                    new String(
+                            key.open(Base64.getUrlDecoder().decode(sealed.get()), "flow at " + issuer),
+                            StandardCharsets.UTF_8),
+                    PARAMETERS));
             List<String> own = all.remove("\u0000");
             Flow flow = new Flow(all, Long.parseLong(own.get(0)), own.get(1), own.get(2));
-            return now.isBefore(Instant.ofEpochMilli(flow.startedAt).plus(LIFETIME)) ? Optional.of(flow) : Optional.empty();
+            return now.isBefore(Instant.ofEpochMilli(flow.startedAt).plus(LIFETIME))
+                    ? Optional.of(flow)
+                    : Optional.empty();
         } catch (SigningFault | IllegalArgumentException | JacksonException none) {
             return Optional.empty();
         }

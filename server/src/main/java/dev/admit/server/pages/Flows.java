@@ -15,7 +15,11 @@ class Flows {
 
     /** The flow that the form carries; empty when there is none, or one that is not ours or too old. */
     Optional<Flow> of(Visit visit) {
-        return Flow.open(visit.form().one("flow"), masterKey, visit.issuer().url(), visit.decision().at());
+        return Flow.open(
+                visit.form().one("flow"),
+                masterKey,
+                visit.issuer().url(),
+                visit.decision().at());
     }
 
     String sealed(Visit visit, Flow flow) {

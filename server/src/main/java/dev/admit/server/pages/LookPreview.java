@@ -1,10 +1,10 @@
 package dev.admit.server.pages;
 
 import dev.admit.core.access.AdminRole;
-import dev.admit.server.admin.Permitted;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.registry.PeopleRules;
+import dev.admit.server.admin.Permitted;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
@@ -26,8 +26,8 @@ import org.thymeleaf.TemplateEngine;
 import org.thymeleaf.context.Context;
 
 /**
- * How an issuer's sign-in page would look: the real page with a look that is not saved yet, which can do nothing. It lies below the admin
- * API's address and so behind its door.
+ * How an issuer's sign-in page would look: the real page with a look that is not saved yet, which can do nothing. It
+ * lies below the admin API's address and so behind its door.
  */
 @RestController
 class LookPreview {
@@ -45,15 +45,39 @@ class LookPreview {
 
     /** @param accent as {@code #1f6f63}; what is left out is as it is saved, as with @param welcome and @param title */
     @Permitted(AdminRole.AUDITOR)
-    @GetMapping("/admin/issuers/{issuer}/look") void show(@PathVariable String issuer, @RequestParam(required = false) String accent, @RequestParam(required = false) String welcome,
-            @RequestParam(required = false) String title, HttpServletResponse response) throws IOException {
-        Issuer its = issuers.named(issuer).orElseThrow(() -> new ResponseStatusException(HttpStatus.NOT_FOUND, "No issuer of this name is here. Check the address."));
+    @GetMapping("/admin/issuers/{issuer}/look")
+    void show(
+            @PathVariable String issuer,
+            @RequestParam(required = false) String accent,
+            @RequestParam(required = false) String welcome,
+            @RequestParam(required = false) String title,
+            HttpServletResponse response)
+            throws IOException {
+        Issuer its = issuers.named(issuer)
+                .orElseThrow(() -> new ResponseStatusException(
+                        HttpStatus.NOT_FOUND, "No issuer of this name is here. Check the address."));
         PeopleRules.Look saved = its.rules().people().look();
-        Optional<String> colour = accent == null ? saved.accent() : Optional.of(accent).filter(it -> ACCENT.matcher(it).matches());
-        Optional<String> words = welcome == null ? saved.welcome() : Optional.of(cut(welcome)).filter(it -> !it.isBlank());
+        Optional<String> colour = accent == null
+                ? saved.accent()
+                : Optional.of(accent).filter(it -> ACCENT.matcher(it).matches());
+        Optional<String> words =
+                welcome == null ? saved.welcome() : Optional.of(cut(welcome)).filter(it -> !it.isBlank());
         PeopleRules.Look look = new PeopleRules.Look(saved.logo(), colour, words, saved.styleSheet());
         Map<String, Object> values = new HashMap<>();
-        values.put("issuer", title == null ? its : new Issuer(its.id(), its.name(), cut(title), its.description(), its.url(), its.rules(), its.revision(), its.version(), its.createdAt()));
+        values.put(
+                "issuer",
+                title == null
+                        ? its
+                        : new Issuer(
+                                its.id(),
+                                its.name(),
+                                cut(title),
+                                its.description(),
+                                its.url(),
+                                its.rules(),
+                                its.revision(),
+                                its.version(),
+                                its.createdAt()));
         values.put("look", look);
         values.put("base", "");
         values.put("style", "x");
@@ -63,10 +87,16 @@ class LookPreview {
         values.put("email", "");
         values.put("again", false);
         String style = StyleSheet.of(look).replace("</", "<\\/"); // what the owner wrote must not end the element
-        String html = STYLE.matcher(templates.process("sign-in", new Context(Locale.ENGLISH, values))).replaceFirst(java.util.regex.Matcher.quoteReplacement("<style>" + style + "</style>")).replace(" autofocus=\"autofocus\"", "");
+        String html = STYLE.matcher(templates.process("sign-in", new Context(Locale.ENGLISH, values)))
+                .replaceFirst(java.util.regex.Matcher.quoteReplacement("<style>" + style + "</style>"))
+                .replace(" autofocus=\"autofocus\"", "");
         response.setContentType("text/html;charset=UTF-8");
         response.setHeader("Cache-Control", "no-store");
-        response.setHeader("Content-Security-Policy", "sandbox; default-src 'none'; style-src 'sha256-%s'; img-src data:; form-action 'none'; frame-ancestors 'self'; base-uri 'none'".formatted(hash(style)));
+        response.setHeader(
+                "Content-Security-Policy",
+                ("sandbox; default-src 'none'; style-src 'sha256-%s'; img-src data:; form-action 'none'; "
+                                + "frame-ancestors 'self'; base-uri 'none'")
+                        .formatted(hash(style)));
         response.setHeader("X-Content-Type-Options", "nosniff");
         response.getOutputStream().write(html.getBytes(StandardCharsets.UTF_8));
     }
@@ -77,7 +107,9 @@ class LookPreview {
 
     private static String hash(String style) {
         try {
-            return Base64.getEncoder().encodeToString(MessageDigest.getInstance("SHA-256").digest(style.getBytes(StandardCharsets.UTF_8)));
+            return Base64.getEncoder()
+                    .encodeToString(
+                            MessageDigest.getInstance("SHA-256").digest(style.getBytes(StandardCharsets.UTF_8)));
         } catch (NoSuchAlgorithmException everyJavaHasIt) {
             throw new IllegalStateException(everyJavaHasIt);
         }

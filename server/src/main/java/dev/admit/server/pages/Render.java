@@ -33,8 +33,11 @@ class Render {
         page(visit, 200, template, values, Optional.empty());
     }
 
-    /** @param leadsTo an address outside that a form of the page may end at: browsers hold redirects against form-action */
-    void page(Visit visit, int status, String template, Map<String, Object> values, Optional<String> leadsTo) throws IOException {
+    /**
+     * @param leadsTo an address outside that a form of the page may end at: browsers hold redirects against form-action
+     */
+    void page(Visit visit, int status, String template, Map<String, Object> values, Optional<String> leadsTo)
+            throws IOException {
         Map<String, Object> all = new HashMap<>(values);
         PeopleRules.Look look = visit.issuer().issuer().rules().people().look();
         all.put("issuer", visit.issuer().issuer());
@@ -44,8 +47,12 @@ class Render {
         visit.person().ifPresent(it -> all.put("me", it.person()));
         all.putIfAbsent("fault", null);
         all.putIfAbsent("flow", "");
-        all.put("formToken", cookies.formToken(visit.issuer(), visit.browser().cookie().orElseThrow(), String.valueOf(all.get("flow"))));
-        byte[] html = templates.process(template, new Context(Locale.ENGLISH, all)).getBytes(StandardCharsets.UTF_8);
+        all.put(
+                "formToken",
+                cookies.formToken(
+                        visit.issuer(), visit.browser().cookie().orElseThrow(), String.valueOf(all.get("flow"))));
+        byte[] html =
+                templates.process(template, new Context(Locale.ENGLISH, all)).getBytes(StandardCharsets.UTF_8);
         HttpServletResponse response = visit.response();
         response.setStatus(status);
         response.setContentType("text/html;charset=UTF-8");
@@ -60,19 +67,31 @@ class Render {
     }
 
     private static void protect(HttpServletResponse response, Optional<String> leadsTo, boolean submits) {
-        response.setHeader("Content-Security-Policy", "default-src 'none'; style-src 'self'; img-src 'self' data:; form-action 'self'" + leadsTo.map(to -> " " + source(to)).orElse("")
-                + (submits ? "; script-src 'sha256-" + Base64.getEncoder().encodeToString(sha256(SUBMIT)) + "'" : "") + "; frame-ancestors 'none'; base-uri 'none'");
+        response.setHeader(
+                "Content-Security-Policy",
+                "default-src 'none'; style-src 'self'; img-src 'self' data:; form-action 'self'"
+                        + leadsTo.map(to -> " " + source(to)).orElse("")
+                        + (submits
+                                ? "; script-src 'sha256-" + Base64.getEncoder().encodeToString(sha256(SUBMIT)) + "'"
+                                : "")
+                        + "; frame-ancestors 'none'; base-uri 'none'");
         response.setHeader("X-Frame-Options", "DENY");
         response.setHeader("X-Content-Type-Options", "nosniff");
-        response.setHeader("Referrer-Policy", "same-origin"); // a form without a referrer has Origin: null, which anybody can have
+        response.setHeader(
+                "Referrer-Policy", "same-origin"); // a form without a referrer has Origin: null, which anybody can have
         response.setHeader("Cross-Origin-Opener-Policy", "same-origin");
         response.setHeader("Cache-Control", "no-store");
     }
 
-    /** As a source of CSP: the origin, or the scheme alone of an application on the machine. It was checked when it was registered. */
+    /**
+     * As a source of CSP: the origin, or the scheme alone of an application on the machine. It was checked when it was
+     * registered.
+     */
     private static String source(String address) {
         URI uri = URI.create(address);
-        return uri.getHost() == null ? uri.getScheme() + ":" : uri.getScheme() + "://" + uri.getHost() + (uri.getPort() < 0 ? "" : ":" + uri.getPort());
+        return uri.getHost() == null
+                ? uri.getScheme() + ":"
+                : uri.getScheme() + "://" + uri.getHost() + (uri.getPort() < 0 ? "" : ":" + uri.getPort());
     }
 
     static String version(PeopleRules.Look look) {

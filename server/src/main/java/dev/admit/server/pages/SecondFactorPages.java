@@ -38,21 +38,50 @@ class SecondFactorPages {
     }
 
     /** The page that is next for a person who needs a second factor now. */
-    void ask(Visit visit, String flow, SignedIn who, Optional<String> leadsTo, Optional<String> fault) throws IOException {
+    void ask(Visit visit, String flow, SignedIn who, Optional<String> leadsTo, Optional<String> fault)
+            throws IOException {
         if (factor.has(who.person())) code(visit, flow, who, leadsTo, fault);
-        else setUp(visit, flow, who, factor.offer(who.person(), visit.issuer().issuer().title()), leadsTo, fault);
+        else
+            setUp(
+                    visit,
+                    flow,
+                    who,
+                    factor.offer(who.person(), visit.issuer().issuer().title()),
+                    leadsTo,
+                    fault);
     }
 
-    private void code(Visit visit, String flow, SignedIn who, Optional<String> leadsTo, Optional<String> fault) throws IOException {
-        Map<String, Object> values = new LinkedHashMap<>(Map.of("flow", flow, "who", who.person(), "session", who.session().id()));
+    private void code(Visit visit, String flow, SignedIn who, Optional<String> leadsTo, Optional<String> fault)
+            throws IOException {
+        Map<String, Object> values = new LinkedHashMap<>(Map.of(
+                "flow", flow, "who", who.person(), "session", who.session().id()));
         fault.ifPresent(it -> values.put("fault", it));
-        int status = visit.decision().refusal().map(why -> why.reason().status()).orElse(200);
+        int status =
+                visit.decision().refusal().map(why -> why.reason().status()).orElse(200);
         render.page(visit, status, "second-factor", values, leadsTo);
     }
 
-    private void setUp(Visit visit, String flow, SignedIn who, SecondFactor.Offer offer, Optional<String> leadsTo, Optional<String> fault) throws IOException {
-        Map<String, Object> values = new LinkedHashMap<>(Map.of("flow", flow, "who", who.person(), "session", who.session().id(), "offer", offer, "picture", picture(offer.uri()),
-                "replaces", factor.has(who.person())));
+    private void setUp(
+            Visit visit,
+            String flow,
+            SignedIn who,
+            SecondFactor.Offer offer,
+            Optional<String> leadsTo,
+            Optional<String> fault)
+            throws IOException {
+        Map<String, Object> values = new LinkedHashMap<>(Map.of(
+                "flow",
+                flow,
+                "who",
+                who.person(),
+                "session",
+                who.session().id(),
+                "offer",
+                offer,
+                "picture",
+                picture(offer.uri()),
+                "replaces",
+                factor.has(who.person())));
         fault.ifPresent(it -> values.put("fault", it));
         render.page(visit, fault.isPresent() ? 401 : 200, "factor-set-up", values, leadsTo);
     }
@@ -63,13 +92,25 @@ class SecondFactorPages {
         visits.show(issuer, request, response, visit -> {
             if (visit.person().isEmpty()) Visits.redirect(visit, visit.path("sign-in"));
             // Whoever has one must show it before another can take its place.
-            else if (factor.has(visit.person().get().person()) && !visit.person().get().session().hasSecondFactor()) code(visit, "", visit.person().get(), Optional.empty(), Optional.empty());
-            else setUp(visit, "", visit.person().get(), factor.offer(visit.person().get().person(), visit.issuer().issuer().title()), Optional.empty(), Optional.empty());
+            else if (factor.has(visit.person().get().person())
+                    && !visit.person().get().session().hasSecondFactor())
+                code(visit, "", visit.person().get(), Optional.empty(), Optional.empty());
+            else
+                setUp(
+                        visit,
+                        "",
+                        visit.person().get(),
+                        factor.offer(
+                                visit.person().get().person(),
+                                visit.issuer().issuer().title()),
+                        Optional.empty(),
+                        Optional.empty());
         });
     }
 
     @PostMapping("/{issuer}/second-factor")
-    void checked(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
+    void checked(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response)
+            throws IOException {
         visits.post(issuer, request, response, visit -> {
             Optional<SignedIn> who = who(visit);
             if (who.isEmpty()) {
@@ -79,8 +120,17 @@ class SecondFactorPages {
             if (!factor.check(who.get().person(), visit.form().one("code").orElse(""), visit.decision())) {
                 int status = visit.decision().refusal().orElseThrow().reason().status();
                 visits.decided(visit, status);
-                code(visit, visit.form().one("flow").orElse(""), who.get(), leadsTo(visit), Optional.of(status == 429 ? "Too many wrong codes. Wait an hour, or ask " + visit.issuer().issuer().title() + "."
-                        : "This code does not fit. Wait for the next one, and check the clock of your authenticator."));
+                code(
+                        visit,
+                        visit.form().one("flow").orElse(""),
+                        who.get(),
+                        leadsTo(visit),
+                        Optional.of(
+                                status == 429
+                                        ? "Too many wrong codes. Wait an hour, or ask "
+                                                + visit.issuer().issuer().title() + "."
+                                        : "This code does not fit. Wait for the next one, and check the clock of "
+                                                + "your authenticator."));
                 return;
             }
             strengthen(visit, who.get());
@@ -89,27 +139,48 @@ class SecondFactorPages {
     }
 
     @PostMapping("/{issuer}/factor")
-    void enrolled(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
+    void enrolled(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response)
+            throws IOException {
         visits.post(issuer, request, response, visit -> {
             Optional<SignedIn> who = who(visit);
-            boolean mustShowFirst = who.isPresent() && factor.has(who.get().person()) && !who.get().session().hasSecondFactor();
+            boolean mustShowFirst = who.isPresent()
+                    && factor.has(who.get().person())
+                    && !who.get().session().hasSecondFactor();
             if (who.isEmpty() || mustShowFirst) {
                 Visits.redirect(visit, visit.path(mustShowFirst ? "factor" : "sign-in"));
                 return;
             }
             String sealed = visit.form().one("offer").orElse("");
-            Optional<List<String>> codes = factor.enrol(who.get().person(), sealed, visit.form().one("code").orElse(""), visit.decision());
+            Optional<List<String>> codes = factor.enrol(
+                    who.get().person(), sealed, visit.form().one("code").orElse(""), visit.decision());
             if (codes.isEmpty()) {
                 visits.decided(visit, 401);
-                setUp(visit, visit.form().one("flow").orElse(""), who.get(), factor.again(sealed, who.get().person(), visit.issuer().issuer().title()), leadsTo(visit),
-                        Optional.of("This code does not fit. Wait for the next one, and check the clock of your authenticator."));
+                setUp(
+                        visit,
+                        visit.form().one("flow").orElse(""),
+                        who.get(),
+                        factor.again(
+                                sealed,
+                                who.get().person(),
+                                visit.issuer().issuer().title()),
+                        leadsTo(visit),
+                        Optional.of("This code does not fit. Wait for the next one, and check the clock of your "
+                                + "authenticator."));
                 return;
             }
-            SignIn.Begun begun = signIn.begin(visit.issuer().issuer(), who.get().person(), visit.browser(), List.of("pwd", "otp", "mfa"), visit.decision().at());
+            SignIn.Begun begun = signIn.begin(
+                    visit.issuer().issuer(),
+                    who.get().person(),
+                    visit.browser(),
+                    List.of("pwd", "otp", "mfa"),
+                    visit.decision().at());
             visits.give(visit.issuer(), begun.cookie(), visit.response());
             visits.decided(visit, 200);
             String next = flows.of(visit)
-                    .map(flow -> visit.path("continue?flow=" + flows.sealed(visit, flow.with(begun.signedIn().session().id())))).orElse(visit.path("profile"));
+                    .map(flow -> visit.path("continue?flow="
+                            + flows.sealed(
+                                    visit, flow.with(begun.signedIn().session().id()))))
+                    .orElse(visit.path("profile"));
             render.page(visit, 200, "recovery-codes", Map.of("codes", codes.get(), "next", next), Optional.empty());
         });
     }
@@ -121,23 +192,36 @@ class SecondFactorPages {
     /** Which of the people in this browser. */
     private static Optional<SignedIn> who(Visit visit) {
         String session = visit.form().one("session").orElse("");
-        return visit.people().stream().filter(it -> it.session().id().equals(session)).findFirst();
+        return visit.people().stream()
+                .filter(it -> it.session().id().equals(session))
+                .findFirst();
     }
 
     private void strengthen(Visit visit, SignedIn who) {
-        SignIn.Begun begun = signIn.begin(visit.issuer().issuer(), who.person(), visit.browser(), List.of("pwd", "otp", "mfa"), visit.decision().at());
+        SignIn.Begun begun = signIn.begin(
+                visit.issuer().issuer(),
+                who.person(),
+                visit.browser(),
+                List.of("pwd", "otp", "mfa"),
+                visit.decision().at());
         visits.give(visit.issuer(), begun.cookie(), visit.response());
         SignInPages.onwards(visit, begun.signedIn(), flows);
     }
 
-    /** The path of a picture for a camera: one square for each dark module. No picture file is needed, and no script. */
+    /**
+     * The path of a picture for a camera: one square for each dark module. No picture file is needed, and no script.
+     */
     public record Picture(int size, String path) {}
 
     static Picture picture(String text) {
         try {
-            BitMatrix dark = new QRCodeWriter().encode(text, BarcodeFormat.QR_CODE, 0, 0, Map.of(EncodeHintType.MARGIN, 2));
+            BitMatrix dark =
+                    new QRCodeWriter().encode(text, BarcodeFormat.QR_CODE, 0, 0, Map.of(EncodeHintType.MARGIN, 2));
             StringBuilder path = new StringBuilder();
-            for (int y = 0; y < dark.getHeight(); y++) for (int x = 0; x < dark.getWidth(); x++) if (dark.get(x, y)) path.append('M').append(x).append(' ').append(y).append("h1v1h-1z");
+            for (int y = 0; y < dark.getHeight(); y++)
+                for (int x = 0; x < dark.getWidth(); x++)
+                    if (dark.get(x, y))
+                        path.append('M').append(x).append(' ').append(y).append("h1v1h-1z");
             return new Picture(dark.getWidth(), path.toString());
         } catch (WriterException tooLong) {
             throw new IllegalStateException("a picture of " + text.length() + " characters", tooLong);

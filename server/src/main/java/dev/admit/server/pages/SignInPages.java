@@ -37,12 +37,21 @@ class SignInPages {
     }
 
     /** The form, for a client. */
-    static void form(Render render, Visit visit, String flow, AuthorizationRequest request, Optional<SignedIn> again, Optional<String> fault) throws IOException {
+    static void form(
+            Render render,
+            Visit visit,
+            String flow,
+            AuthorizationRequest request,
+            Optional<SignedIn> again,
+            Optional<String> fault)
+            throws IOException {
         Map<String, Object> values = new LinkedHashMap<>();
         values.put("flow", flow);
         values.put("client", request.client().client());
         values.put("where", ApprovePage.where(request));
-        values.put("email", again.map(it -> it.person().email()).or(request::loginHint).orElse(""));
+        values.put(
+                "email",
+                again.map(it -> it.person().email()).or(request::loginHint).orElse(""));
         values.put("again", again.isPresent());
         fault.ifPresent(it -> values.put("fault", it));
         render.page(visit, 200, "sign-in", values, Optional.of(request.reply().redirectUri()));
@@ -50,7 +59,8 @@ class SignInPages {
 
     /** For oneself: to one's own profile. */
     @GetMapping("/{issuer}/sign-in")
-    void show(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
+    void show(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response)
+            throws IOException {
         visits.show(issuer, request, response, visit -> {
             Map<String, Object> values = new LinkedHashMap<>();
             values.put("flow", visit.form().one("flow").orElse(""));
@@ -61,11 +71,19 @@ class SignInPages {
     }
 
     @PostMapping("/{issuer}/sign-in")
-    void signIn(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
+    void signIn(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response)
+            throws IOException {
         visits.post(issuer, request, response, visit -> {
             String email = visit.form().one("email").orElse("");
             String password = visit.form().one("password").orElse("");
-            Optional<Person> person = password.length() > 1000 ? Optional.empty() : signIn.byPassword(visit.issuer().issuer(), email, password, known.of(visit.issuer(), visit.request(), email), visit.decision());
+            Optional<Person> person = password.length() > 1000
+                    ? Optional.empty()
+                    : signIn.byPassword(
+                            visit.issuer().issuer(),
+                            email,
+                            password,
+                            known.of(visit.issuer(), visit.request(), email),
+                            visit.decision());
             if (person.isEmpty()) {
                 refused(visit, email);
                 return;
@@ -77,7 +95,12 @@ class SignInPages {
 
     /** Signs the person in and sends them on; the page for a second factor comes where one is wanted. */
     private void begin(Visit visit, Person person) {
-        SignIn.Begun begun = signIn.begin(visit.issuer().issuer(), person, visit.browser(), List.of("pwd"), visit.decision().at());
+        SignIn.Begun begun = signIn.begin(
+                visit.issuer().issuer(),
+                person,
+                visit.browser(),
+                List.of("pwd"),
+                visit.decision().at());
         visits.give(visit.issuer(), begun.cookie(), visit.response());
         visit.response().addHeader("Set-Cookie", known.knowing(visit.issuer(), visit.request(), person.email()));
         onwards(visit, begun.signedIn(), flows);
@@ -87,13 +110,20 @@ class SignInPages {
     static void onwards(Visit visit, SignedIn who, Flows flows) {
         Optional<Flow> flow = flows.of(visit);
         if (flow.isEmpty()) Visits.redirect(visit, visit.path("profile"));
-        else if (AccountTask.pathOf(flow.get()).isPresent()) Visits.redirect(visit, visit.path(AccountTask.pathOf(flow.get()).get()));
-        else if (!flow.get().userCode().isEmpty()) Visits.redirect(visit, visit.path("device?user_code=" + flow.get().userCode()));
-        else Visits.redirect(visit, visit.path("continue?flow=" + flows.sealed(visit, flow.get().with(who.session().id()))));
+        else if (AccountTask.pathOf(flow.get()).isPresent())
+            Visits.redirect(visit, visit.path(AccountTask.pathOf(flow.get()).get()));
+        else if (!flow.get().userCode().isEmpty())
+            Visits.redirect(visit, visit.path("device?user_code=" + flow.get().userCode()));
+        else
+            Visits.redirect(
+                    visit,
+                    visit.path("continue?flow="
+                            + flows.sealed(visit, flow.get().with(who.session().id()))));
     }
 
     private void refused(Visit visit, String email) throws IOException {
-        int status = visit.decision().refusal().map(why -> why.reason().status()).orElse(401);
+        int status =
+                visit.decision().refusal().map(why -> why.reason().status()).orElse(401);
         visits.decided(visit, status);
         Map<String, Object> values = new LinkedHashMap<>();
         values.put("flow", visit.form().one("flow").orElse(""));
@@ -101,11 +131,17 @@ class SignInPages {
         values.put("again", false);
         Optional<Flow> flow = flows.of(visit);
         flow.flatMap(Flow::clientId).flatMap(clients::find).ifPresent(client -> values.put("client", client.client()));
-        values.put("fault", switch (status) {
-            case 429 -> "Too many tries were made. Wait an hour, sign in with a browser that you have used here before, or choose another password.";
-            case 400 -> "You cannot sign in here at present. Ask " + visit.issuer().issuer().title() + ".";
-            default -> "Address and password do not fit together. Check both, or choose another password.";
-        });
+        values.put(
+                "fault",
+                switch (status) {
+                    case 429 ->
+                        "Too many tries were made. Wait an hour, sign in with a browser that you have used here "
+                                + "before, or choose another password.";
+                    case 400 ->
+                        "You cannot sign in here at present. Ask "
+                                + visit.issuer().issuer().title() + ".";
+                    default -> "Address and password do not fit together. Check both, or choose another password.";
+                });
         if (status == 429) visit.response().setHeader("Retry-After", "3600");
         render.page(visit, status, "sign-in", values, flow.flatMap(Flow::leadsTo));
     }

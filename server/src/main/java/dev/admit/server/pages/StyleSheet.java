@@ -14,8 +14,10 @@ final class StyleSheet {
 
     static String of(PeopleRules.Look look) {
         StringBuilder css = new StringBuilder(OWN);
-        look.accent().ifPresent(accent -> css.append("\n:root{--accent:%s;--on-accent:%s}\n@media (prefers-color-scheme:dark){:root{--accent:%s;--on-accent:%s}}\n"
-                .formatted(accent, on(accent), accent, on(accent))));
+        look.accent()
+                .ifPresent(accent -> css.append(("\n:root{--accent:%s;--on-accent:%s}\n@media "
+                                + "(prefers-color-scheme:dark){:root{--accent:%s;--on-accent:%s}}\n")
+                        .formatted(accent, on(accent), accent, on(accent))));
         look.styleSheet().ifPresent(more -> css.append('\n').append(more).append('\n'));
         return css.toString();
     }

@@ -20,7 +20,14 @@ class StyleSheetEndpoint {
 
     @GetMapping("/{issuer}/pages.css")
     ResponseEntity<String> style(@PathVariable String issuer) {
-        return configuration.get().issuer(issuer).map(it -> ResponseEntity.ok().contentType(MediaType.valueOf("text/css;charset=UTF-8")).cacheControl(CacheControl.maxAge(Duration.ofDays(365)).immutable())
-                .header("X-Content-Type-Options", "nosniff").body(StyleSheet.of(it.issuer().rules().people().look()))).orElse(ResponseEntity.notFound().build());
+        return configuration
+                .get()
+                .issuer(issuer)
+                .map(it -> ResponseEntity.ok()
+                        .contentType(MediaType.valueOf("text/css;charset=UTF-8"))
+                        .cacheControl(CacheControl.maxAge(Duration.ofDays(365)).immutable())
+                        .header("X-Content-Type-Options", "nosniff")
+                        .body(StyleSheet.of(it.issuer().rules().people().look())))
+                .orElse(ResponseEntity.notFound().build());
     }
 }

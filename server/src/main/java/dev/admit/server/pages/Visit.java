@@ -13,10 +13,17 @@ import java.util.Optional;
 /**
  * One request for a page.
  *
- * @param form   what was posted, or for a GET its query; empty where it could not be read
+ * @param form what was posted, or for a GET its query; empty where it could not be read
  * @param people who are signed in in this browser
  */
-record Visit(IssuerInForce issuer, SignIn.Browser browser, List<SignedIn> people, FormParameters form, Decision.Builder decision, HttpServletRequest request, HttpServletResponse response) {
+record Visit(
+        IssuerInForce issuer,
+        SignIn.Browser browser,
+        List<SignedIn> people,
+        FormParameters form,
+        Decision.Builder decision,
+        HttpServletRequest request,
+        HttpServletResponse response) {
 
     Optional<SignedIn> person() {
         return people.stream().findFirst();

@@ -21,7 +21,10 @@ import java.util.Optional;
 import org.springframework.stereotype.Component;
 import org.springframework.web.server.ResponseStatusException;
 
-/** What every page has in common: whose it is, which browser asks, that a form was sent from our own page, and what becomes of the decision. */
+/**
+ * What every page has in common: whose it is, which browser asks, that a form was sent from our own page, and what
+ * becomes of the decision.
+ */
 @Component
 class Visits {
     private static final int LARGEST_FORM = 64 * 1024;
@@ -34,7 +37,13 @@ class Visits {
     private final BrowserCookie cookies;
     private final Clock clock;
 
-    Visits(LiveConfiguration configuration, SignIn signIn, Journal journal, Render render, BrowserCookie cookies, Clock clock) {
+    Visits(
+            LiveConfiguration configuration,
+            SignIn signIn,
+            Journal journal,
+            Render render,
+            BrowserCookie cookies,
+            Clock clock) {
         this.configuration = configuration;
         this.signIn = signIn;
         this.journal = journal;
@@ -49,18 +58,34 @@ class Visits {
     }
 
     /** A page that changes nothing. */
-    void show(String issuerName, HttpServletRequest request, HttpServletResponse response, Page page) throws IOException {
-        Optional<FormParameters> query = read(Optional.ofNullable(request.getQueryString()).orElse("").getBytes(StandardCharsets.UTF_8), LONGEST_QUERY);
+    void show(String issuerName, HttpServletRequest request, HttpServletResponse response, Page page)
+            throws IOException {
+        Optional<FormParameters> query = read(
+                Optional.ofNullable(request.getQueryString()).orElse("").getBytes(StandardCharsets.UTF_8),
+                LONGEST_QUERY);
         handle(issuerName, request, response, query, page);
     }
 
     /** A form that was posted; from a page of another place it is not taken (cross-site request forgery). */
-    void post(String issuerName, HttpServletRequest request, HttpServletResponse response, Page page) throws IOException {
-        Optional<FormParameters> form = isForm(request) ? read(request.getInputStream().readNBytes(LARGEST_FORM + 1), LARGEST_FORM) : Optional.empty();
+    void post(String issuerName, HttpServletRequest request, HttpServletResponse response, Page page)
+            throws IOException {
+        Optional<FormParameters> form = isForm(request)
+                ? read(request.getInputStream().readNBytes(LARGEST_FORM + 1), LARGEST_FORM)
+                : Optional.empty();
         handle(issuerName, request, response, form, visit -> {
-            boolean ours = visit.form().one("form").filter(token -> MessageDigest.isEqual(token.getBytes(StandardCharsets.UTF_8), expected(visit).getBytes(StandardCharsets.UTF_8))).isPresent();
+            boolean ours = visit.form()
+                    .one("form")
+                    .filter(token -> MessageDigest.isEqual(
+                            token.getBytes(StandardCharsets.UTF_8),
+                            expected(visit).getBytes(StandardCharsets.UTF_8)))
+                    .isPresent();
             if (!ours || isFromElsewhere(request, visit.issuer())) {
-                render.message(visit, 403, "This form cannot be taken", "It was sent from another place, or the page was open for too long. Go back, open the page again, and send it once more.");
+                render.message(
+                        visit,
+                        403,
+                        "This form cannot be taken",
+                        "It was sent from another place, or the page was open for too long. Go back, open the page "
+                                + "again, and send it once more.");
                 return;
             }
             page.on(visit);
@@ -69,22 +94,56 @@ class Visits {
 
     /** What the page gave that this form is on: for this browser, and for the sign-in that the form carries. */
     private String expected(Visit visit) {
-        return cookies.formToken(visit.issuer(), visit.browser().cookie().orElseThrow(), visit.form().one("flow").orElse(""));
+        return cookies.formToken(
+                visit.issuer(),
+                visit.browser().cookie().orElseThrow(),
+                visit.form().one("flow").orElse(""));
     }
 
     /** A form that another site may post: an authorization request (OpenID Connect Core §3.1.2.1). */
-    void postFromAnywhere(String issuerName, HttpServletRequest request, HttpServletResponse response, Page page) throws IOException {
-        handle(issuerName, request, response, isForm(request) ? read(request.getInputStream().readNBytes(LARGEST_FORM + 1), LARGEST_FORM) : Optional.empty(), page);
+    void postFromAnywhere(String issuerName, HttpServletRequest request, HttpServletResponse response, Page page)
+            throws IOException {
+        handle(
+                issuerName,
+                request,
+                response,
+                isForm(request)
+                        ? read(request.getInputStream().readNBytes(LARGEST_FORM + 1), LARGEST_FORM)
+                        : Optional.empty(),
+                page);
     }
 
-    private void handle(String issuerName, HttpServletRequest request, HttpServletResponse response, Optional<FormParameters> form, Page page) throws IOException {
-        IssuerInForce issuer = configuration.get().issuer(issuerName).orElseThrow(() -> new ResponseStatusException(org.springframework.http.HttpStatus.NOT_FOUND,
-                "No issuer of this name is here. Check the address."));
-        Decision.Builder decision = new Decision.Builder(Plane.SIGN_IN, clock.instant()).request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr()).issuer(issuerName);
+    private void handle(
+            String issuerName,
+            HttpServletRequest request,
+            HttpServletResponse response,
+            Optional<FormParameters> form,
+            Page page)
+            throws IOException {
+        IssuerInForce issuer = configuration
+                .get()
+                .issuer(issuerName)
+                .orElseThrow(() -> new ResponseStatusException(
+                        org.springframework.http.HttpStatus.NOT_FOUND,
+                        "No issuer of this name is here. Check the address."));
+        Decision.Builder decision = new Decision.Builder(Plane.SIGN_IN, clock.instant())
+                .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr())
+                .issuer(issuerName);
         SignIn.Browser browser = browser(issuer, request, response);
-        Visit visit = new Visit(issuer, browser, signIn.in(browser, issuer.issuer(), decision.at()), form.orElse(FormParameters.NONE), decision, request, response);
+        Visit visit = new Visit(
+                issuer,
+                browser,
+                signIn.in(browser, issuer.issuer(), decision.at()),
+                form.orElse(FormParameters.NONE),
+                decision,
+                request,
+                response);
         if (form.isEmpty()) {
-            render.message(visit, 400, "This request cannot be read", "It is too long, or not in percent-encoded UTF-8. Begin again from the application.");
+            render.message(
+                    visit,
+                    400,
+                    "This request cannot be read",
+                    "It is too long, or not in percent-encoded UTF-8. Begin again from the application.");
             return;
         }
         try {
@@ -96,12 +155,17 @@ class Visits {
     }
 
     private static boolean isForm(HttpServletRequest request) {
-        return request.getContentType() != null && request.getContentType().toLowerCase(java.util.Locale.ROOT).startsWith("application/x-www-form-urlencoded");
+        return request.getContentType() != null
+                && request.getContentType()
+                        .toLowerCase(java.util.Locale.ROOT)
+                        .startsWith("application/x-www-form-urlencoded");
     }
 
     private static Optional<FormParameters> read(byte[] text, int longest) {
         if (text.length > longest) return Optional.empty();
-        return FormParameters.read(text) instanceof FormParameters.Reading.Good(FormParameters good) ? Optional.of(good) : Optional.empty();
+        return FormParameters.read(text) instanceof FormParameters.Reading.Good(FormParameters good)
+                ? Optional.of(good)
+                : Optional.empty();
     }
 
     private SignIn.Browser browser(IssuerInForce issuer, HttpServletRequest request, HttpServletResponse response) {
@@ -110,20 +174,28 @@ class Visits {
             cookie = Optional.of(Handed.browser());
             give(issuer, cookie.get(), response);
         }
-        return new SignIn.Browser(cookie, request.getRemoteAddr(), Optional.ofNullable(request.getHeader("User-Agent")).orElse(""));
+        return new SignIn.Browser(
+                cookie,
+                request.getRemoteAddr(),
+                Optional.ofNullable(request.getHeader("User-Agent")).orElse(""));
     }
 
     void give(IssuerInForce issuer, String text, HttpServletResponse response) {
         response.addHeader("Set-Cookie", cookies.give(issuer, text));
     }
 
-    /** Fetch Metadata says whose page sent a form; a browser too old for that says its origin. A program that says neither holds no browser's cookie. */
+    /**
+     * Fetch Metadata says whose page sent a form; a browser too old for that says its origin. A program that says
+     * neither holds no browser's cookie.
+     */
     private static boolean isFromElsewhere(HttpServletRequest request, IssuerInForce issuer) {
         String site = request.getHeader("Sec-Fetch-Site");
         if (site != null) return !site.equals("same-origin") && !site.equals("none");
         String origin = request.getHeader("Origin");
         String ours = issuer.url().substring(0, issuer.url().lastIndexOf('/'));
-        return origin != null && !origin.equals(ours) && !origin.equals(request.getScheme() + "://" + request.getHeader("Host"));
+        return origin != null
+                && !origin.equals(ours)
+                && !origin.equals(request.getScheme() + "://" + request.getHeader("Host"));
     }
 
     /** Keeps the decision, and makes whoever guesses wait. */
@@ -141,7 +213,8 @@ class Visits {
     }
 
     static void redirect(Visit visit, String to) {
-        visit.response().setStatus(HttpServletResponse.SC_SEE_OTHER); // RFC 9700 §4.12: never one that sends the form on
+        visit.response()
+                .setStatus(HttpServletResponse.SC_SEE_OTHER); // RFC 9700 §4.12: never one that sends the form on
         visit.response().setHeader("Location", to);
         visit.response().setHeader("Cache-Control", "no-store");
         visit.response().setHeader("Referrer-Policy", "no-referrer");
@@ -149,7 +222,10 @@ class Visits {
 
     static Map<String, String> asMap(FormParameters form, String prefix) {
         Map<String, String> values = new java.util.LinkedHashMap<>();
-        form.names().stream().filter(name -> name.startsWith(prefix)).forEach(name -> values.put(name.substring(prefix.length()), form.one(name).orElse("")));
+        form.names().stream()
+                .filter(name -> name.startsWith(prefix))
+                .forEach(name -> values.put(
+                        name.substring(prefix.length()), form.one(name).orElse("")));
         return values;
     }
 }

@@ -14,7 +14,8 @@ class DeviceEndpoint implements FormAddresses.Endpoints {
         this.start = start;
     }
 
-    @Override public Map<String, Forms.Deciding> byLastSegment() {
+    @Override
+    public Map<String, Forms.Deciding> byLastSegment() {
         return Map.of("device_authorization", (form, found, decision) -> switch (start.start(form, found, decision)) {
             case StartDevice.Outcome.Started(Map<String, Object> members) -> Forms.Answer.of(members);
             case StartDevice.Outcome.Refused(Refusal refusal) -> Forms.Answer.refused(refusal, decision.id());

@@ -13,8 +13,8 @@ import org.springframework.web.servlet.HandlerMapping;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * Finds the endpoints that clients post forms to, {@code /<issuer>/token} and the like, ahead of all other addresses: looking
- * through the patterns of every controller took an eighth of a token request's CPU time.
+ * Finds the endpoints that clients post forms to, {@code /<issuer>/token} and the like, ahead of all other addresses:
+ * looking through the patterns of every controller took an eighth of a token request's CPU time.
  */
 @Component
 class FormAddresses implements HandlerMapping, Ordered {
@@ -33,11 +33,13 @@ class FormAddresses implements HandlerMapping, Ordered {
         endpoints.forEach(some -> byLastSegment.putAll(some.byLastSegment()));
     }
 
-    @Override public int getOrder() {
+    @Override
+    public int getOrder() {
         return HIGHEST_PRECEDENCE;
     }
 
-    @Override public HandlerExecutionChain getHandler(HttpServletRequest request) {
+    @Override
+    public HandlerExecutionChain getHandler(HttpServletRequest request) {
         String path = request.getRequestURI();
         int last = path.lastIndexOf('/');
         Forms.Deciding deciding = byLastSegment.get(path.substring(last + 1));
@@ -50,7 +52,14 @@ class FormAddresses implements HandlerMapping, Ordered {
                 // What Spring does for controllers, and for them alone.
                 answer.setStatus(none.getStatusCode().value());
                 answer.setContentType(MediaType.APPLICATION_PROBLEM_JSON_VALUE);
-                answer.getOutputStream().write(JSON.writeValueAsBytes(Map.of("status", none.getStatusCode().value(), "title", "Not Found", "detail", String.valueOf(none.getReason()))));
+                answer.getOutputStream()
+                        .write(JSON.writeValueAsBytes(Map.of(
+                                "status",
+                                none.getStatusCode().value(),
+                                "title",
+                                "Not Found",
+                                "detail",
+                                String.valueOf(none.getReason()))));
             }
         });
     }

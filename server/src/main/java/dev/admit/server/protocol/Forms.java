@@ -24,7 +24,10 @@ import org.springframework.http.MediaType;
 import org.springframework.stereotype.Component;
 import tools.jackson.databind.json.JsonMapper;
 
-/** What the endpoints to which clients post forms have in common: how a request comes in, how an answer goes out and is recorded. */
+/**
+ * What the endpoints to which clients post forms have in common: how a request comes in, how an answer goes out and is
+ * recorded.
+ */
 @Component
 class Forms {
     private static final int LARGEST_BODY = 32 * 1024;
@@ -55,7 +58,8 @@ class Forms {
             body.put("reason", refusal.reason().toString());
             refusal.mend().command().ifPresent(command -> body.put("mend", command));
             body.put("decision", decisionId);
-            return new Answer(refusal.reason().status(), body, refusal.reason().error().equals("invalid_client"));
+            return new Answer(
+                    refusal.reason().status(), body, refusal.reason().error().equals("invalid_client"));
         }
     }
 
@@ -64,41 +68,65 @@ class Forms {
         Answer on(FormRequest request, IssuerInForce issuer, Decision.Builder decision);
     }
 
-    void handle(String issuer, HttpServletRequest request, HttpServletResponse response, Deciding deciding) throws IOException {
+    void handle(String issuer, HttpServletRequest request, HttpServletResponse response, Deciding deciding)
+            throws IOException {
         IssuerInForce found = configuration.get().issuer(issuer).orElseThrow(NoIssuer::new);
         Decision.Builder decision = new Decision.Builder(Plane.TOKEN, clock.instant())
-                .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr()).issuer(issuer);
+                .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr())
+                .issuer(issuer);
         response.setHeader("Admit-Decision", decision.id());
         response.setHeader("Cache-Control", "no-store"); // RFC 6749 §5.1, and on errors too
         response.setHeader("Pragma", "no-cache");
         Optional<FormRequest> form = read(request, decision);
-        Answer answer = form.isPresent() ? deciding.on(form.get(), found, decision)
+        Answer answer = form.isPresent()
+                ? deciding.on(form.get(), found, decision)
                 : Answer.refused(decision.refusal().orElseThrow(), decision.id());
         decision.decided();
         holdBack(decision.heldBack());
         // Whoever tried the header is told the scheme.
-        boolean triedBasic = form.isPresent() && form.get().authorization().stream().anyMatch(header -> header.regionMatches(true, 0, "Basic", 0, 5));
-        if (answer.challenge() && triedBasic) response.setHeader("WWW-Authenticate", "Basic realm=\"" + issuer + "\", charset=\"UTF-8\"");
+        boolean triedBasic = form.isPresent()
+                && form.get().authorization().stream().anyMatch(header -> header.regionMatches(true, 0, "Basic", 0, 5));
+        if (answer.challenge() && triedBasic)
+            response.setHeader("WWW-Authenticate", "Basic realm=\"" + issuer + "\", charset=\"UTF-8\"");
         send(answer, response);
         journal.write(decision, answer.status());
     }
 
-    private static Optional<FormRequest> read(HttpServletRequest request, Decision.Builder decision) throws IOException {
+    private static Optional<FormRequest> read(HttpServletRequest request, Decision.Builder decision)
+            throws IOException {
         if (!request.getMethod().equals("POST")) {
-            decision.add(CheckResult.refused("method", Reason.MALFORMED_REQUEST, "POST", request.getMethod(), Mend.of("Send the parameters by POST, as a form.")));
+            decision.add(CheckResult.refused(
+                    "method",
+                    Reason.MALFORMED_REQUEST,
+                    "POST",
+                    request.getMethod(),
+                    Mend.of("Send the parameters by POST, as a form.")));
             return Optional.empty();
         }
         byte[] body = request.getInputStream().readNBytes(LARGEST_BODY + 1);
         if (body.length > LARGEST_BODY) {
-            decision.add(CheckResult.refused("form", Reason.MALFORMED_REQUEST, "at most " + LARGEST_BODY + " bytes", "a larger body",
+            decision.add(CheckResult.refused(
+                    "form",
+                    Reason.MALFORMED_REQUEST,
+                    "at most " + LARGEST_BODY + " bytes",
+                    "a larger body",
                     Mend.of("Send the parameters of this request only.")));
             return Optional.empty();
         }
-        return Optional.of(new FormRequest(request.getMethod(), mediaType(request.getContentType()), Collections.list(request.getHeaders("Authorization")),
-                request.getQueryString() == null ? "" : request.getQueryString(), body, request.getRemoteAddr(), isFromBrowser(request)));
+        return Optional.of(new FormRequest(
+                request.getMethod(),
+                mediaType(request.getContentType()),
+                Collections.list(request.getHeaders("Authorization")),
+                request.getQueryString() == null ? "" : request.getQueryString(),
+                body,
+                request.getRemoteAddr(),
+                isFromBrowser(request)));
     }
 
-    /** Every browser sends Origin with a POST of a page. Sec-Fetch-Mode alone says nothing: a server-side fetch sends it too. */
+    /**
+     * Every browser sends Origin with a POST of a page. Sec-Fetch-Mode alone says nothing: a server-side fetch sends it
+     * too.
+     */
     private static boolean isFromBrowser(HttpServletRequest request) {
         return request.getHeader("Origin") != null || request.getHeader("Sec-Fetch-Site") != null;
     }
@@ -106,7 +134,9 @@ class Forms {
     private static String mediaType(String contentType) {
         if (contentType == null) return "";
         int parameters = contentType.indexOf(';');
-        return (parameters < 0 ? contentType : contentType.substring(0, parameters)).strip().toLowerCase(Locale.ROOT);
+        return (parameters < 0 ? contentType : contentType.substring(0, parameters))
+                .strip()
+                .toLowerCase(Locale.ROOT);
     }
 
     private static void holdBack(Duration length) {

@@ -14,8 +14,9 @@ import org.springframework.stereotype.Component;
 import org.springframework.web.filter.OncePerRequestFilter;
 
 /**
- * Lets pages of browser clients call the endpoints that they need from their own origin, and nobody else's (CORS). Metadata and keys are
- * for everyone. No cookie is ever let through, so nothing here acts for a person who is signed in.
+ * Lets pages of browser clients call the endpoints that they need from their own origin, and nobody else's (CORS).
+ * Metadata and keys are for everyone. No cookie is ever let through, so nothing here acts for a person who is signed
+ * in.
  */
 @Component
 @Order(Ordered.HIGHEST_PRECEDENCE + 10)
@@ -32,14 +33,23 @@ class PagesThatCall extends OncePerRequestFilter {
     }
 
     private boolean isOfPage(String issuer, String origin) {
-        return configuration.get().issuer(issuer).filter(it -> origins.allows(it.issuer().id(), origin)).isPresent();
+        return configuration
+                .get()
+                .issuer(issuer)
+                .filter(it -> origins.allows(it.issuer().id(), origin))
+                .isPresent();
     }
 
-    @Override protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain) throws ServletException, IOException {
+    @Override
+    protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain)
+            throws ServletException, IOException {
         String origin = request.getHeader("Origin");
         String[] path = request.getRequestURI().split("/", 4);
         String last = request.getRequestURI().substring(request.getRequestURI().lastIndexOf('/') + 1);
-        boolean known = path.length >= 3 && (FOR_CLIENTS.contains(last) || FOR_ALL.contains(last) || request.getRequestURI().startsWith("/.well-known/"));
+        boolean known = path.length >= 3
+                && (FOR_CLIENTS.contains(last)
+                        || FOR_ALL.contains(last)
+                        || request.getRequestURI().startsWith("/.well-known/"));
         if (origin == null || !known) {
             chain.doFilter(request, response);
             return;

@@ -17,7 +17,8 @@ class TokenEndpoint implements FormAddresses.Endpoints {
         this.issueToken = issueToken;
     }
 
-    @Override public Map<String, Forms.Deciding> byLastSegment() {
+    @Override
+    public Map<String, Forms.Deciding> byLastSegment() {
         return Map.of("token", (form, found, decision) -> answer(issueToken.issue(form, found, decision), decision));
     }
 

@@ -39,16 +39,24 @@ class UserInfoEndpoint {
         this.clock = clock;
     }
 
-    @RequestMapping(path = "/{issuer}/userinfo", method = {RequestMethod.GET, RequestMethod.POST})
-    void tell(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
+    @RequestMapping(
+            path = "/{issuer}/userinfo",
+            method = {RequestMethod.GET, RequestMethod.POST})
+    void tell(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response)
+            throws IOException {
         IssuerInForce found = configuration.get().issuer(issuer).orElseThrow(NoIssuer::new);
-        Decision.Builder decision = new Decision.Builder(Plane.TOKEN, clock.instant()).request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr()).issuer(issuer);
+        Decision.Builder decision = new Decision.Builder(Plane.TOKEN, clock.instant())
+                .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr())
+                .issuer(issuer);
         response.setHeader("Cache-Control", "no-store");
         response.setHeader("Pragma", "no-cache");
         response.setHeader("Admit-Decision", decision.id());
-        Optional<Map<String, Object>> claims = userInfo.of(Collections.list(request.getHeaders("Authorization")), request.getQueryString(), found, decision);
+        Optional<Map<String, Object>> claims = userInfo.of(
+                Collections.list(request.getHeaders("Authorization")), request.getQueryString(), found, decision);
         decision.decided();
-        int status = claims.isPresent() ? 200 : decision.refusal().orElseThrow().reason().status();
+        int status = claims.isPresent()
+                ? 200
+                : decision.refusal().orElseThrow().reason().status();
         response.setStatus(status);
         byte[] body;
         if (claims.isPresent()) {

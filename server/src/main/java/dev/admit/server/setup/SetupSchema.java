@@ -9,9 +9,13 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 
-/** The JSON Schema (2020-12) of a setup file, for editors; made from the records that read it, so that the two cannot differ. */
+/**
+ * The JSON Schema (2020-12) of a setup file, for editors; made from the records that read it, so that the two cannot
+ * differ.
+ */
 public final class SetupSchema {
-    private static final Map<String, List<String>> WORDS = Map.ofEntries(Map.entry("effect", List.of("reads", "changes", "both")),
+    private static final Map<String, List<String>> WORDS = Map.ofEntries(
+            Map.entry("effect", List.of("reads", "changes", "both")),
             Map.entry("reach", List.of("own", "everyone")),
             Map.entry("holders", List.of("people", "clients", "both")),
             Map.entry("approver", List.of("person", "administrator")),
@@ -21,7 +25,8 @@ public final class SetupSchema {
             Map.entry("mode", List.of("all-of", "any-of")),
             Map.entry("kind", List.of("service", "web", "browser", "native", "device")),
             Map.entry("auth_method", List.of("client_secret_basic", "client_secret_post", "private_key_jwt", "none")),
-            Map.entry("assertion_alg", List.of("ES256", "RS256", "PS256", "EdDSA")), Map.entry("id_token_alg", List.of("ES256", "RS256", "PS256", "EdDSA")),
+            Map.entry("assertion_alg", List.of("ES256", "RS256", "PS256", "EdDSA")),
+            Map.entry("id_token_alg", List.of("ES256", "RS256", "PS256", "EdDSA")),
             Map.entry("type", List.of("text", "number", "date", "choice")));
 
     private SetupSchema() {}
@@ -42,7 +47,8 @@ public final class SetupSchema {
             schema.put("items", of(many.getActualTypeArguments()[0], ""));
         } else if (type instanceof ParameterizedType map) {
             schema.put("type", "object");
-            schema.put("additionalProperties", member.equals("jwks") ? true : of(map.getActualTypeArguments()[1], member));
+            schema.put(
+                    "additionalProperties", member.equals("jwks") ? true : of(map.getActualTypeArguments()[1], member));
         } else if (type == String.class) {
             schema.put("type", "string");
             if (WORDS.containsKey(member)) schema.put("enum", WORDS.get(member));
@@ -54,7 +60,8 @@ public final class SetupSchema {
         } else {
             Map<String, Object> properties = new LinkedHashMap<>();
             for (RecordComponent one : ((Class<?>) type).getRecordComponents()) {
-                String name = one.getName().replaceAll("([a-z])([A-Z])", "$1_$2").toLowerCase(Locale.ROOT);
+                String name =
+                        one.getName().replaceAll("([a-z])([A-Z])", "$1_$2").toLowerCase(Locale.ROOT);
                 properties.put(name, of(one.getGenericType(), name));
             }
             schema.put("type", List.of("object", "null"));

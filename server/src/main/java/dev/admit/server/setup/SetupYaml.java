@@ -28,14 +28,40 @@ import tools.jackson.dataformat.yaml.YAMLWriteFeature;
 /** A setup file as YAML: read with the place of whatever is wrong, written for people to read. */
 public final class SetupYaml {
     private static final int LONGEST = 2_000_000;
-    private static final YAMLMapper YAML = YAMLMapper.builder().propertyNamingStrategy(PropertyNamingStrategies.SNAKE_CASE)
-            .enable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES).enable(tools.jackson.core.StreamReadFeature.STRICT_DUPLICATE_DETECTION)
+    private static final YAMLMapper YAML = YAMLMapper.builder()
+            .propertyNamingStrategy(PropertyNamingStrategies.SNAKE_CASE)
+            .enable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES)
+            .enable(tools.jackson.core.StreamReadFeature.STRICT_DUPLICATE_DETECTION)
             .disable(tools.jackson.databind.MapperFeature.ALLOW_COERCION_OF_SCALARS)
-            .disable(YAMLWriteFeature.WRITE_DOC_START_MARKER).disable(YAMLWriteFeature.SPLIT_LINES).enable(YAMLWriteFeature.MINIMIZE_QUOTES).enable(YAMLWriteFeature.INDENT_ARRAYS_WITH_INDICATOR)
-            .changeDefaultPropertyInclusion(it -> it.withValueInclusion(com.fasterxml.jackson.annotation.JsonInclude.Include.NON_NULL)).build();
+            .disable(YAMLWriteFeature.WRITE_DOC_START_MARKER)
+            .disable(YAMLWriteFeature.SPLIT_LINES)
+            .enable(YAMLWriteFeature.MINIMIZE_QUOTES)
+            .enable(YAMLWriteFeature.INDENT_ARRAYS_WITH_INDICATOR)
+            .changeDefaultPropertyInclusion(
+                    it -> it.withValueInclusion(com.fasterxml.jackson.annotation.JsonInclude.Include.NON_NULL))
+            .build();
     /** What may differ between stages: addresses and limits, and nothing that says who may do what. */
-    private static final Set<String> OF_A_STAGE = Set.of("upstream", "redirect_uris", "origins", "jwks_uri", "url", "metadata", "token_endpoint", "links", "contacts", "lifetime", "key_rotation", "secret_lifetime",
-            "longest_secret", "domains", "audience", "from_env", "from_file", "development_addresses", "title", "description");
+    private static final Set<String> OF_A_STAGE = Set.of(
+            "upstream",
+            "redirect_uris",
+            "origins",
+            "jwks_uri",
+            "url",
+            "metadata",
+            "token_endpoint",
+            "links",
+            "contacts",
+            "lifetime",
+            "key_rotation",
+            "secret_lifetime",
+            "longest_secret",
+            "domains",
+            "audience",
+            "from_env",
+            "from_file",
+            "development_addresses",
+            "title",
+            "description");
 
     private SetupYaml() {}
 
@@ -64,7 +90,8 @@ public final class SetupYaml {
         return new Reading.Good(YAML.treeToValue(base, Setup.class), places);
     }
 
-    private static void overlay(JsonNode base, JsonNode stage, String at, Map<String, String> places, List<FieldFault> faults) {
+    private static void overlay(
+            JsonNode base, JsonNode stage, String at, Map<String, String> places, List<FieldFault> faults) {
         for (Map.Entry<String, JsonNode> member : stage.properties()) {
             String pointer = at + "/" + member.getKey().replace("~", "~0").replace("/", "~1");
             JsonNode there = base.path(member.getKey());
@@ -74,26 +101,52 @@ public final class SetupYaml {
             } else if (!inside && isOfAStage(at, member.getKey()) && base instanceof ObjectNode object) {
                 object.set(member.getKey(), member.getValue());
             } else if (!member.getValue().equals(there)) {
-                faults.add(fault(pointer, places, inside ? "something that the setup file has too" : "a value that may differ between stages: an address or a limit",
-                        Fields.quoted(member.getKey()), inside ? "Check its spelling." : "Put it into the setup file."));
+                faults.add(fault(
+                        pointer,
+                        places,
+                        inside
+                                ? "something that the setup file has too"
+                                : "a value that may differ between stages: an address or a limit",
+                        Fields.quoted(member.getKey()),
+                        inside ? "Check its spelling." : "Put it into the setup file."));
             }
         }
     }
 
-    /** The issuer that an upstream credential is of differs between stages; the issuer that the file is about does not. */
+    /**
+     * The issuer that an upstream credential is of differs between stages; the issuer that the file is about does not.
+     */
     private static boolean isOfAStage(String at, String member) {
         return OF_A_STAGE.contains(member) || member.equals("issuer") && at.startsWith("/upstream_credentials/");
     }
 
     private static Reading readOne(String text, String which) {
-        if (text.length() > LONGEST) return new Reading.Malformed(List.of(new FieldFault("/", "at most %d characters".formatted(LONGEST), text.length() + " characters", "Load it in pieces.")));
-        if (text.isBlank()) return new Reading.Malformed(List.of(new FieldFault("/", "a setup file", "nothing", "Begin with issuer: NAME.")));
+        if (text.length() > LONGEST)
+            return new Reading.Malformed(List.of(new FieldFault(
+                    "/",
+                    "at most %d characters".formatted(LONGEST),
+                    text.length() + " characters",
+                    "Load it in pieces.")));
+        if (text.isBlank())
+            return new Reading.Malformed(
+                    List.of(new FieldFault("/", "a setup file", "nothing", "Begin with issuer: NAME.")));
         try {
             Setup setup = YAML.readValue(text, Setup.class);
             return new Reading.Good(setup, places(text));
         } catch (UnrecognizedPropertyException unknown) {
-            return malformed(unknown, text, which, "one of " + String.join(", ", unknown.getKnownPropertyIds().stream().map(String::valueOf).sorted().toList()),
-                    "the unknown member " + Fields.quoted(unknown.getPropertyName()), "Check its spelling.");
+            return malformed(
+                    unknown,
+                    text,
+                    which,
+                    "one of "
+                            + String.join(
+                                    ", ",
+                                    unknown.getKnownPropertyIds().stream()
+                                            .map(String::valueOf)
+                                            .sorted()
+                                            .toList()),
+                    "the unknown member " + Fields.quoted(unknown.getPropertyName()),
+                    "Check its spelling.");
         } catch (MismatchedInputException wrongType) {
             return malformed(wrongType, text, which, "another type of value", "this one", "Correct its type.");
         } catch (DatabindException other) {
@@ -103,15 +156,23 @@ public final class SetupYaml {
         }
     }
 
-    private static Reading malformed(JacksonException fault, String text, String which, String expected, String came, String mend) {
+    private static Reading malformed(
+            JacksonException fault, String text, String which, String expected, String came, String mend) {
         StringBuilder pointer = new StringBuilder();
-        for (JacksonException.Reference part : fault.getPath()) pointer.append('/').append(part.getPropertyName() != null ? part.getPropertyName() : String.valueOf(part.getIndex()));
-        // The library tells of a member when it is done with the object around it; where the member stands is known better here.
+        for (JacksonException.Reference part : fault.getPath())
+            pointer.append('/')
+                    .append(part.getPropertyName() != null ? part.getPropertyName() : String.valueOf(part.getIndex()));
+        // The library tells of a member when it is done with the object around it; where the member stands is known
+        // better here.
         String known = placesOfWhatCanBeRead(text).get(pointer.toString());
-        if (known != null) return new Reading.Malformed(List.of(new FieldFault(pointer.toString(), expected, came + " at " + known + " of " + which, mend)));
+        if (known != null)
+            return new Reading.Malformed(List.of(
+                    new FieldFault(pointer.toString(), expected, came + " at " + known + " of " + which, mend)));
         TokenStreamLocation at = fault.getLocation();
-        String place = at == null ? "" : " at line %d, column %d of %s".formatted(at.getLineNr(), at.getColumnNr(), which);
-        return new Reading.Malformed(List.of(new FieldFault(pointer.isEmpty() ? "/" : pointer.toString(), expected, came + place, mend)));
+        String place =
+                at == null ? "" : " at line %d, column %d of %s".formatted(at.getLineNr(), at.getColumnNr(), which);
+        return new Reading.Malformed(
+                List.of(new FieldFault(pointer.isEmpty() ? "/" : pointer.toString(), expected, came + place, mend)));
     }
 
     /** The same fault with the place in the file, or of the nearest thing around it that has one. */
@@ -119,7 +180,8 @@ public final class SetupYaml {
         return fault(fault.pointer(), places, fault.expected(), fault.came(), fault.mend());
     }
 
-    private static FieldFault fault(String pointer, Map<String, String> places, String expected, String came, String mend) {
+    private static FieldFault fault(
+            String pointer, Map<String, String> places, String expected, String came, String mend) {
         for (String at = pointer; !at.isEmpty(); at = at.substring(0, Math.max(0, at.lastIndexOf('/')))) {
             if (places.containsKey(at)) return new FieldFault(pointer, expected, came + " at " + places.get(at), mend);
         }
@@ -144,7 +206,12 @@ public final class SetupYaml {
             for (JsonToken token = parser.nextToken(); token != null; token = parser.nextToken()) {
                 if (token == JsonToken.PROPERTY_NAME) {
                     name = parser.currentName().replace("~", "~0").replace("/", "~1");
-                    places.put(String.join("", path.reversed()) + "/" + name, "line %d, column %d".formatted(parser.currentTokenLocation().getLineNr(), parser.currentTokenLocation().getColumnNr()));
+                    places.put(
+                            String.join("", path.reversed()) + "/" + name,
+                            "line %d, column %d"
+                                    .formatted(
+                                            parser.currentTokenLocation().getLineNr(),
+                                            parser.currentTokenLocation().getColumnNr()));
                     continue;
                 }
                 boolean inArray = !indexes.isEmpty() && indexes.peek() >= 0;
@@ -155,7 +222,12 @@ public final class SetupYaml {
                 }
                 String here = inArray ? "/" + indexes.peek() : name.isEmpty() ? "" : "/" + name;
                 if (inArray) {
-                    places.put(String.join("", path.reversed()) + here, "line %d, column %d".formatted(parser.currentTokenLocation().getLineNr(), parser.currentTokenLocation().getColumnNr()));
+                    places.put(
+                            String.join("", path.reversed()) + here,
+                            "line %d, column %d"
+                                    .formatted(
+                                            parser.currentTokenLocation().getLineNr(),
+                                            parser.currentTokenLocation().getColumnNr()));
                     indexes.push(indexes.pop() + 1);
                 }
                 if (token == JsonToken.START_OBJECT || token == JsonToken.START_ARRAY) {
@@ -169,6 +241,10 @@ public final class SetupYaml {
 
     /** @param heading a comment for the top */
     public static String write(Setup setup, String heading) {
-        return "# " + heading + "\n" + YAML.writeValueAsString(setup).replaceAll("(?m)^(apis|routes|clients|rules|fields|trusted_issuers|upstream_credentials):", "\n$1:");
+        return "# " + heading + "\n"
+                + YAML.writeValueAsString(setup)
+                        .replaceAll(
+                                "(?m)^(apis|routes|clients|rules|fields|trusted_issuers|upstream_credentials):",
+                                "\n$1:");
     }
 }

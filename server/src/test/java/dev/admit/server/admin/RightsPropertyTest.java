@@ -54,8 +54,9 @@ import net.jqwik.api.lifecycle.AfterContainer;
 import net.jqwik.api.lifecycle.BeforeContainer;
 
 /**
- * Random acts by random people, on what endpoints declare and use cases allow. Whatever they did, nobody ends with a right that no
- * administrator granted: not by a credential, an address or a key of a client that can run Admit, by a role, a scope or an approval.
+ * Random acts by random people, on what endpoints declare and use cases allow. Whatever they did, nobody ends with a
+ * right that no administrator granted: not by a credential, an address or a key of a client that can run Admit, by a
+ * role, a scope or an approval.
  */
 class RightsPropertyTest {
     private static final List<String> WHO = List.of("administrator", "operator", "auditor", "owner", "person");
@@ -66,28 +67,84 @@ class RightsPropertyTest {
     private static final Map<String, Person> PEOPLE = new HashMap<>();
     private static long sequences;
 
-    @BeforeContainer static void start() throws Exception {
+    @BeforeContainer
+    static void start() throws Exception {
         Path memory = Path.of("/dev/shm"); // ten thousand sequences need no disk
-        data = Files.isDirectory(memory) ? Files.createTempDirectory(memory, "admit-rights") : Files.createTempDirectory("admit-rights");
-        authority = Authority.start(new Settings("127.0.0.1", freePort(), freePort(), Optional.empty(), data, Optional.empty(), 1_000_000, Duration.ofSeconds(5), false, Optional.empty(), Optional.empty(),
-                List.of(), Duration.ofDays(30), Duration.ofDays(30), Optional.empty(), Optional.empty(), Duration.ZERO));
+        data = Files.isDirectory(memory)
+                ? Files.createTempDirectory(memory, "admit-rights")
+                : Files.createTempDirectory("admit-rights");
+        authority = Authority.start(new Settings(
+                "127.0.0.1",
+                freePort(),
+                freePort(),
+                Optional.empty(),
+                data,
+                Optional.empty(),
+                1_000_000,
+                Duration.ofSeconds(5),
+                false,
+                Optional.empty(),
+                Optional.empty(),
+                List.of(),
+                Duration.ofDays(30),
+                Duration.ofDays(30),
+                Optional.empty(),
+                Optional.empty(),
+                Duration.ZERO));
         part(FirstStart.class).prepare();
         admit = part(Issuers.class).named(AdminApi.ISSUER).orElseThrow();
-        cast = made(part(ApiRegistration.class).register(admit, new ApiRegistration.Wanted("cast", "Cast", "urn:cast", "http://127.0.0.1:9"), Actor.ADMIT));
+        cast = made(part(ApiRegistration.class)
+                .register(
+                        admit,
+                        new ApiRegistration.Wanted("cast", "Cast", "urn:cast", "http://127.0.0.1:9"),
+                        Actor.ADMIT));
         for (String name : List.of("cast.read", "cast.write")) {
-            made(part(ScopeRegistration.class).add(admit, cast, new ScopeRegistration.Wanted(name, "changes", "everyone", "both", null, null, "administrator", true, "in-use", null, false, true, null), Actor.ADMIT));
+            made(part(ScopeRegistration.class)
+                    .add(
+                            admit,
+                            cast,
+                            new ScopeRegistration.Wanted(
+                                    name,
+                                    "changes",
+                                    "everyone",
+                                    "both",
+                                    null,
+                                    null,
+                                    "administrator",
+                                    true,
+                                    "in-use",
+                                    null,
+                                    false,
+                                    true,
+                                    null),
+                            Actor.ADMIT));
         }
-        made(part(RoleRegistration.class).add(admit, cast, new RoleRegistration.Wanted("reader", "Reader", List.of("cast.read"), false), Actor.ADMIT));
+        made(part(RoleRegistration.class)
+                .add(
+                        admit,
+                        cast,
+                        new RoleRegistration.Wanted("reader", "Reader", List.of("cast.read"), false),
+                        Actor.ADMIT));
         for (String who : WHO) {
             String role = List.of("owner", "person").contains(who) ? null : who;
-            PEOPLE.put(who, made(part(PersonRegistration.class).add(admit, new PersonRegistration.Wanted(who + "@admit.example", Map.of("name", who), List.of(), role), Optional.empty(), Actor.ADMIT)));
+            PEOPLE.put(
+                    who,
+                    made(part(PersonRegistration.class)
+                            .add(
+                                    admit,
+                                    new PersonRegistration.Wanted(
+                                            who + "@admit.example", Map.of("name", who), List.of(), role),
+                                    Optional.empty(),
+                                    Actor.ADMIT)));
         }
     }
 
-    @AfterContainer static void stop() throws Exception {
+    @AfterContainer
+    static void stop() throws Exception {
         authority.close();
         try (var files = Files.walk(data)) {
-            files.sorted(java.util.Comparator.reverseOrder()).forEach(it -> it.toFile().delete());
+            files.sorted(java.util.Comparator.reverseOrder())
+                    .forEach(it -> it.toFile().delete());
         }
     }
 
@@ -108,17 +165,40 @@ class RightsPropertyTest {
 
     /** What somebody tries. Each names the endpoint by which it comes, whose declaration decides first. */
     private enum Act {
-        ASK_ADMIN(ApprovalEndpoints.class, "ask"), ASK_CAST(ApprovalEndpoints.class, "ask"), GIVE(ApprovalEndpoints.class, "give"), DECLINE(ApprovalEndpoints.class, "decline"), WITHDRAW(ApprovalEndpoints.class, "withdraw"),
-        DROP(ApprovalEndpoints.class, "drop"), ADD_SECRET(ClientEndpoints.class, "addSecret"), REPLACE_SECRETS(ClientEndpoints.class, "replaceSecrets"), OWN_KEY(ClientEndpoints.class, "change"),
-        OWN_REDIRECT(ClientEndpoints.class, "change"), WANT_RUN(ClientEndpoints.class, "change"), OTHER_KIND(ClientEndpoints.class, "change"), INTROSPECT(ClientEndpoints.class, "change"),
-        GIVE_IDENTITY(ClientEndpoints.class, "identity"), COPY(ClientEndpoints.class, "copy"), SWITCH_OFF(ClientEndpoints.class, "off"), SWITCH_ON(ClientEndpoints.class, "on"), REMOVE(ClientEndpoints.class, "remove"),
-        REGISTER(ClientEndpoints.class, "register"), REGISTER_RUNNING(ClientEndpoints.class, "register"), TRIAL(TrialEndpoint.class, "make"), BECOME(PersonEndpoints.class, "change"), OWN(OwnerEndpoints.class, "name"),
-        IMPORT_KEY(KeyEndpoints.class, "rotate"), FILL_ROLE(RoleEndpoints.class, "change"), OPEN_SCOPE(ApiEndpoints.class, "changeScope");
+        ASK_ADMIN(ApprovalEndpoints.class, "ask"),
+        ASK_CAST(ApprovalEndpoints.class, "ask"),
+        GIVE(ApprovalEndpoints.class, "give"),
+        DECLINE(ApprovalEndpoints.class, "decline"),
+        WITHDRAW(ApprovalEndpoints.class, "withdraw"),
+        DROP(ApprovalEndpoints.class, "drop"),
+        ADD_SECRET(ClientEndpoints.class, "addSecret"),
+        REPLACE_SECRETS(ClientEndpoints.class, "replaceSecrets"),
+        OWN_KEY(ClientEndpoints.class, "change"),
+        OWN_REDIRECT(ClientEndpoints.class, "change"),
+        WANT_RUN(ClientEndpoints.class, "change"),
+        OTHER_KIND(ClientEndpoints.class, "change"),
+        INTROSPECT(ClientEndpoints.class, "change"),
+        GIVE_IDENTITY(ClientEndpoints.class, "identity"),
+        COPY(ClientEndpoints.class, "copy"),
+        SWITCH_OFF(ClientEndpoints.class, "off"),
+        SWITCH_ON(ClientEndpoints.class, "on"),
+        REMOVE(ClientEndpoints.class, "remove"),
+        REGISTER(ClientEndpoints.class, "register"),
+        REGISTER_RUNNING(ClientEndpoints.class, "register"),
+        TRIAL(TrialEndpoint.class, "make"),
+        BECOME(PersonEndpoints.class, "change"),
+        OWN(OwnerEndpoints.class, "name"),
+        IMPORT_KEY(KeyEndpoints.class, "rotate"),
+        FILL_ROLE(RoleEndpoints.class, "change"),
+        OPEN_SCOPE(ApiEndpoints.class, "changeScope");
 
         private final Permission permission;
 
         Act(Class<?> endpoints, String method) {
-            Method it = Arrays.stream(endpoints.getDeclaredMethods()).filter(one -> one.getName().equals(method) && one.isAnnotationPresent(Permitted.class)).findFirst().orElseThrow();
+            Method it = Arrays.stream(endpoints.getDeclaredMethods())
+                    .filter(one -> one.getName().equals(method) && one.isAnnotationPresent(Permitted.class))
+                    .findFirst()
+                    .orElseThrow();
             Permitted declared = it.getAnnotation(Permitted.class);
             permission = new Permission(declared.value(), declared.of(), declared.owner());
         }
@@ -143,11 +223,26 @@ class RightsPropertyTest {
         /** As the door decides: by role, else as an owner. @return what they act as; empty when refused */
         Optional<Actor> admitted(String who, Act act) {
             Person person = part(People.class).find(PEOPLE.get(who).id()).orElseThrow();
-            if (AdminRights.check(new AdminRights.Caller(AdminApi.ISSUER, person.running()), act.permission, Optional.of(AdminApi.ISSUER)) instanceof CheckResult.Passed) {
-                return Optional.of(new Actor(person.id(), person.email(), "", Actor.Power.valueOf(person.running().orElseThrow().name())));
+            if (AdminRights.check(
+                            new AdminRights.Caller(AdminApi.ISSUER, person.running()),
+                            act.permission,
+                            Optional.of(AdminApi.ISSUER))
+                    instanceof CheckResult.Passed) {
+                return Optional.of(new Actor(
+                        person.id(),
+                        person.email(),
+                        "",
+                        Actor.Power.valueOf(person.running().orElseThrow().name())));
             }
-            OwnerRights.Named named = new OwnerRights.Named(Optional.of("cast"), Optional.of(name), Optional.empty(), approvals().stream().findFirst().map(Approval::id));
-            return part(OwnerRights.class).check(person.id(), admit, act.permission.owner(), named).filter(CheckResult.Passed.class::isInstance).map(it -> new Actor(person.id(), person.email(), "", Actor.Power.OWNER));
+            OwnerRights.Named named = new OwnerRights.Named(
+                    Optional.of("cast"),
+                    Optional.of(name),
+                    Optional.empty(),
+                    approvals().stream().findFirst().map(Approval::id));
+            return part(OwnerRights.class)
+                    .check(person.id(), admit, act.permission.owner(), named)
+                    .filter(CheckResult.Passed.class::isInstance)
+                    .map(it -> new Actor(person.id(), person.email(), "", Actor.Power.OWNER));
         }
 
         void act(String who, Act act, int pick) {
@@ -156,7 +251,16 @@ class RightsPropertyTest {
             clock++;
             boolean done = tried(act, by.get(), pick);
             if (!done) return;
-            if (Set.of(Act.ADD_SECRET, Act.REPLACE_SECRETS, Act.OWN_KEY, Act.OWN_REDIRECT, Act.REGISTER, Act.REGISTER_RUNNING, Act.TRIAL, Act.COPY).contains(act)) holds.put(who, clock);
+            if (Set.of(
+                            Act.ADD_SECRET,
+                            Act.REPLACE_SECRETS,
+                            Act.OWN_KEY,
+                            Act.OWN_REDIRECT,
+                            Act.REGISTER,
+                            Act.REGISTER_RUNNING,
+                            Act.TRIAL,
+                            Act.COPY)
+                    .contains(act)) holds.put(who, clock);
         }
 
         private boolean tried(Act act, Actor by, int pick) {
@@ -167,56 +271,185 @@ class RightsPropertyTest {
                 granted.clear();
                 holds.clear();
                 List<String> asks = act == Act.REGISTER ? List.of("cast.read") : List.of(AdminApi.CHANGE);
-                return clients.register(admit, ClientRegistration.Wanted.service(name, null, null, asks), null, by) instanceof Change.Made;
+                return clients.register(admit, ClientRegistration.Wanted.service(name, null, null, asks), null, by)
+                        instanceof Change.Made;
             }
             if (client.isEmpty()) return false;
-            Optional<Approval> approval = approvals().isEmpty() ? Optional.empty() : Optional.of(approvals().get(pick % approvals().size()));
+            Optional<Approval> approval = approvals().isEmpty()
+                    ? Optional.empty()
+                    : Optional.of(approvals().get(pick % approvals().size()));
             return switch (act) {
                 case ASK_ADMIN -> part(Approving.class).ask(client.get(), AdminApi.CHANGE, by) instanceof Change.Made;
                 case ASK_CAST -> part(Approving.class).ask(client.get(), "cast.write", by) instanceof Change.Made;
-                case GIVE -> approval.isPresent() && gave(approval.get().scopeName(), by, part(Approving.class).give(client.get(), approval.get(), Optional.empty(), by, Expected.ANY) instanceof Change.Made);
-                case DECLINE -> approval.isPresent() && part(Approving.class).decline(client.get(), approval.get(), "", by, Expected.ANY) instanceof Change.Made;
-                case WITHDRAW -> approval.isPresent() && part(Approving.class).withdraw(client.get(), approval.get(), "", by, Expected.ANY) instanceof Change.Made;
-                case DROP -> approval.isPresent() && part(Approving.class).drop(client.get(), approval.get(), by) instanceof Change.Made;
+                case GIVE ->
+                    approval.isPresent()
+                            && gave(
+                                    approval.get().scopeName(),
+                                    by,
+                                    part(Approving.class)
+                                                    .give(
+                                                            client.get(),
+                                                            approval.get(),
+                                                            Optional.empty(),
+                                                            by,
+                                                            Expected.ANY)
+                                            instanceof Change.Made);
+                case DECLINE ->
+                    approval.isPresent()
+                            && part(Approving.class).decline(client.get(), approval.get(), "", by, Expected.ANY)
+                                    instanceof Change.Made;
+                case WITHDRAW ->
+                    approval.isPresent()
+                            && part(Approving.class).withdraw(client.get(), approval.get(), "", by, Expected.ANY)
+                                    instanceof Change.Made;
+                case DROP ->
+                    approval.isPresent()
+                            && part(Approving.class).drop(client.get(), approval.get(), by) instanceof Change.Made;
                 case ADD_SECRET -> clients.addSecret(admit, name, null, null, by) instanceof Change.Made;
-                case REPLACE_SECRETS -> clients.replaceSecrets(admit, name, null, null, null, by) instanceof Change.Made;
-                case OWN_KEY -> changed(wanted(null, "private_key_jwt", null, null, "https://keys.example/" + clock, null), by);
-                case OWN_REDIRECT -> changed(wanted(null, null, List.of("http://127.0.0.1/" + clock), null, null, null), by);
+                case REPLACE_SECRETS ->
+                    clients.replaceSecrets(admit, name, null, null, null, by) instanceof Change.Made;
+                case OWN_KEY ->
+                    changed(wanted(null, "private_key_jwt", null, null, "https://keys.example/" + clock, null), by);
+                case OWN_REDIRECT ->
+                    changed(wanted(null, null, List.of("http://127.0.0.1/" + clock), null, null, null), by);
                 case WANT_RUN -> changed(wanted(null, null, null, List.of("openid", AdminApi.RUN), null, null), by);
-                case OTHER_KIND -> changed(wanted("native", null, List.of("http://127.0.0.1/back"), null, null, null), by);
+                case OTHER_KIND ->
+                    changed(wanted("native", null, List.of("http://127.0.0.1/back"), null, null, null), by);
                 case INTROSPECT -> {
                     boolean done = changed(wanted(null, null, null, null, null, true), by);
                     if (done && by.isAdministrator()) mayIntrospect.add(name);
                     yield done;
                 }
-                case GIVE_IDENTITY -> gave(AdminApi.RUN, by, clients.giveIdentity(admit, name, true, by) instanceof Change.Made);
-                case COPY -> clients.copy(admit, name, name + "-copy-" + clock, by) instanceof Change.Made && copied(name + "-copy-" + clock);
+                case GIVE_IDENTITY ->
+                    gave(AdminApi.RUN, by, clients.giveIdentity(admit, name, true, by) instanceof Change.Made);
+                case COPY ->
+                    clients.copy(admit, name, name + "-copy-" + clock, by) instanceof Change.Made
+                            && copied(name + "-copy-" + clock);
                 case SWITCH_OFF -> clients.switchTo(admit, name, false, Expected.ANY, by) instanceof Change.Made;
                 case SWITCH_ON -> clients.switchTo(admit, name, true, Expected.ANY, by) instanceof Change.Made;
                 case REMOVE -> clients.remove(admit, name, Expected.ANY, name, by) instanceof Change.Made;
                 case TRIAL -> tries(client.get(), by);
-                case BECOME -> part(PersonRegistration.class).change(admit, PEOPLE.get("operator").id(), new PersonRegistration.Wanted(null, null, null, by.isAdministrator() ? "operator" : "administrator"), Expected.ANY, by) instanceof Change.Made;
-                case OWN -> part(NameOwners.class).name(admit, PEOPLE.get("owner").id(), pick % 2 == 0 ? Owned.of(cast) : Owned.of(client.get()), by) instanceof Change.Made;
-                case IMPORT_KEY -> !(part(KeyRegistration.class).rotate(admit, new KeyRegistration.Wanted(null, null, "1h", "no key at all"), by, null) instanceof Change.Forbidden) && imports(by);
-                case FILL_ROLE -> by.isAdministrator() ? false : part(RoleRegistration.class).change(admit, cast, "reader", new RoleRegistration.Wanted(null, null, List.of("cast.read", "cast.write"), null), Expected.ANY, by) instanceof Change.Made && filled(by);
-                case OPEN_SCOPE -> by.isAdministrator() ? false : part(ScopeRegistration.class).change(admit, cast, "cast.write", new ScopeRegistration.Wanted(null, null, null, null, null, null, pick % 2 == 0 ? "person" : null, pick % 2 == 0 ? null : false, null, null, null, null, null), Expected.ANY, by) instanceof Change.Made && opened(by, pick);
+                case BECOME ->
+                    part(PersonRegistration.class)
+                                    .change(
+                                            admit,
+                                            PEOPLE.get("operator").id(),
+                                            new PersonRegistration.Wanted(
+                                                    null,
+                                                    null,
+                                                    null,
+                                                    by.isAdministrator() ? "operator" : "administrator"),
+                                            Expected.ANY,
+                                            by)
+                            instanceof Change.Made;
+                case OWN ->
+                    part(NameOwners.class)
+                                    .name(
+                                            admit,
+                                            PEOPLE.get("owner").id(),
+                                            pick % 2 == 0 ? Owned.of(cast) : Owned.of(client.get()),
+                                            by)
+                            instanceof Change.Made;
+                case IMPORT_KEY ->
+                    !(part(KeyRegistration.class)
+                                            .rotate(
+                                                    admit,
+                                                    new KeyRegistration.Wanted(null, null, "1h", "no key at all"),
+                                                    by,
+                                                    null)
+                                    instanceof Change.Forbidden)
+                            && imports(by);
+                case FILL_ROLE ->
+                    by.isAdministrator()
+                            ? false
+                            : part(RoleRegistration.class)
+                                                    .change(
+                                                            admit,
+                                                            cast,
+                                                            "reader",
+                                                            new RoleRegistration.Wanted(
+                                                                    null,
+                                                                    null,
+                                                                    List.of("cast.read", "cast.write"),
+                                                                    null),
+                                                            Expected.ANY,
+                                                            by)
+                                            instanceof Change.Made
+                                    && filled(by);
+                case OPEN_SCOPE ->
+                    by.isAdministrator()
+                            ? false
+                            : part(ScopeRegistration.class)
+                                                    .change(
+                                                            admit,
+                                                            cast,
+                                                            "cast.write",
+                                                            new ScopeRegistration.Wanted(
+                                                                    null,
+                                                                    null,
+                                                                    null,
+                                                                    null,
+                                                                    null,
+                                                                    null,
+                                                                    pick % 2 == 0 ? "person" : null,
+                                                                    pick % 2 == 0 ? null : false,
+                                                                    null,
+                                                                    null,
+                                                                    null,
+                                                                    null,
+                                                                    null),
+                                                            Expected.ANY,
+                                                            by)
+                                            instanceof Change.Made
+                                    && opened(by, pick);
                 case REGISTER, REGISTER_RUNNING -> false;
             };
         }
 
         private boolean gave(String scope, Actor by, boolean done) {
             if (!done) return false;
-            assertThat(by.isAdministrator() || by.isOwner() && scope.startsWith("cast.")).as("%s gave %s", by.power(), scope).isTrue();
+            assertThat(by.isAdministrator() || by.isOwner() && scope.startsWith("cast."))
+                    .as("%s gave %s", by.power(), scope)
+                    .isTrue();
             granted.put(scope, clock);
             return true;
         }
 
         private boolean changed(ClientRegistration.Wanted wanted, Actor by) {
-            return part(ClientRegistration.class).change(admit, name, wanted, Expected.ANY, by) instanceof Change.Made<Client> made && made.value().version() > 0;
+            return part(ClientRegistration.class).change(admit, name, wanted, Expected.ANY, by)
+                            instanceof Change.Made<Client> made
+                    && made.value().version() > 0;
         }
 
-        private static ClientRegistration.Wanted wanted(String kind, String method, List<String> redirects, List<String> identity, String jwksUri, Boolean introspects) {
-            return new ClientRegistration.Wanted(null, null, null, kind, method, null, null, null, null, redirects, null, null, identity, null, jwksUri, null, null, null, null, introspects, null);
+        private static ClientRegistration.Wanted wanted(
+                String kind,
+                String method,
+                List<String> redirects,
+                List<String> identity,
+                String jwksUri,
+                Boolean introspects) {
+            return new ClientRegistration.Wanted(
+                    null,
+                    null,
+                    null,
+                    kind,
+                    method,
+                    null,
+                    null,
+                    null,
+                    null,
+                    redirects,
+                    null,
+                    null,
+                    identity,
+                    null,
+                    jwksUri,
+                    null,
+                    null,
+                    null,
+                    null,
+                    introspects,
+                    null);
         }
 
         private boolean copied(String copy) {
@@ -229,13 +462,17 @@ class RightsPropertyTest {
 
         /** Each change is published with all that is there, so nothing stays. */
         void end() {
-            if (client().isPresent()) made(part(ClientRegistration.class).remove(admit, name, Expected.ANY, name, Actor.ADMIT));
+            if (client().isPresent())
+                made(part(ClientRegistration.class).remove(admit, name, Expected.ANY, name, Actor.ADMIT));
         }
 
         /** A trial token of a client that can run Admit is an administrator's to have. */
         private boolean tries(Client client, Actor by) {
             TrialTokens.Made it = part(TrialTokens.class).make(admit, client, Map.of("scope", AdminApi.CHANGE), by);
-            if (it.outcome() instanceof GrantOutcome.Issued) assertThat(by.isAdministrator()).as("a trial token for %s", by.power()).isTrue();
+            if (it.outcome() instanceof GrantOutcome.Issued)
+                assertThat(by.isAdministrator())
+                        .as("a trial token for %s", by.power())
+                        .isTrue();
             return false;
         }
 
@@ -246,40 +483,74 @@ class RightsPropertyTest {
 
         private static boolean filled(Actor by) {
             assertThat(by.isOwner()).as("%s fills a role", by.power()).isTrue();
-            made(part(RoleRegistration.class).change(admit, cast, "reader", new RoleRegistration.Wanted(null, null, List.of("cast.read"), null), Expected.ANY, Actor.ADMIT));
+            made(part(RoleRegistration.class)
+                    .change(
+                            admit,
+                            cast,
+                            "reader",
+                            new RoleRegistration.Wanted(null, null, List.of("cast.read"), null),
+                            Expected.ANY,
+                            Actor.ADMIT));
             return true;
         }
 
         private static boolean opened(Actor by, int pick) {
-            assertThat(by.isOwner() && pick % 2 != 0).as("%s opens a scope to more people", by.power()).isTrue();
-            made(part(ScopeRegistration.class).change(admit, cast, "cast.write", new ScopeRegistration.Wanted(null, null, null, null, null, null, null, true, null, null, null, null, null), Expected.ANY, Actor.ADMIT));
+            assertThat(by.isOwner() && pick % 2 != 0)
+                    .as("%s opens a scope to more people", by.power())
+                    .isTrue();
+            made(part(ScopeRegistration.class)
+                    .change(
+                            admit,
+                            cast,
+                            "cast.write",
+                            new ScopeRegistration.Wanted(
+                                    null, null, null, null, null, null, null, true, null, null, null, null, null),
+                            Expected.ANY,
+                            Actor.ADMIT));
             return true;
         }
 
-        /** Whoever holds the client, and did so last after an administrator granted it something, has a right that nobody granted them. */
+        /**
+         * Whoever holds the client, and did so last after an administrator granted it something, has a right that
+         * nobody granted them.
+         */
         void nobodyHasMoreThanWasGranted() {
             for (String who : WHO) {
-                Optional<AdminRole> role = part(People.class).find(PEOPLE.get(who).id()).orElseThrow().running();
-                assertThat(role.map(Object::toString).orElse("none")).as("the admin role of the %s", who).isEqualTo(List.of("owner", "person").contains(who) ? "none" : who);
+                Optional<AdminRole> role = part(People.class)
+                        .find(PEOPLE.get(who).id())
+                        .orElseThrow()
+                        .running();
+                assertThat(role.map(Object::toString).orElse("none"))
+                        .as("the admin role of the %s", who)
+                        .isEqualTo(List.of("owner", "person").contains(who) ? "none" : who);
             }
             Optional<Client> client = client();
             if (client.isEmpty()) return;
-            assertThat(client.get().mayIntrospect()).as("may introspect").isEqualTo(client.get().mayIntrospect() && mayIntrospect.contains(name));
-            boolean runs = client.get().people().identityGiven() && client.get().identityScopes().contains(AdminApi.RUN);
+            assertThat(client.get().mayIntrospect())
+                    .as("may introspect")
+                    .isEqualTo(client.get().mayIntrospect() && mayIntrospect.contains(name));
+            boolean runs = client.get().people().identityGiven()
+                    && client.get().identityScopes().contains(AdminApi.RUN);
             Set<String> given = new HashSet<>();
             if (runs) given.add(AdminApi.RUN);
-            approvals().stream().filter(it -> it.status() == Approval.Status.GIVEN && AdminApi.SCOPES.contains(it.scopeName())).forEach(it -> given.add(it.scopeName()));
+            approvals().stream()
+                    .filter(it -> it.status() == Approval.Status.GIVEN && AdminApi.SCOPES.contains(it.scopeName()))
+                    .forEach(it -> given.add(it.scopeName()));
             for (String scope : given) {
                 assertThat(granted).as("somebody who may granted %s", scope).containsKey(scope);
                 holds.forEach((who, since) -> {
-                    if (!who.equals("administrator")) assertThat(since).as("the %s took hold of a client with %s", who, scope).isLessThan(granted.get(scope));
+                    if (!who.equals("administrator"))
+                        assertThat(since)
+                                .as("the %s took hold of a client with %s", who, scope)
+                                .isLessThan(granted.get(scope));
                 });
             }
         }
     }
 
     @Property(tries = 10_000, shrinking = ShrinkingMode.BOUNDED)
-    void nobodyEndsWithARightThatNoAdministratorGranted(@ForAll @Size(min = 4, max = 12) List<@IntRange(min = 0, max = 100_000) Integer> picks) {
+    void nobodyEndsWithARightThatNoAdministratorGranted(
+            @ForAll @Size(min = 4, max = 12) List<@IntRange(min = 0, max = 100_000) Integer> picks) {
         World world = new World();
         world.act(WHO.get(picks.getFirst() % 2), Act.REGISTER, 0); // somebody who may
         for (int pick : picks) {

@@ -33,17 +33,34 @@ class LiveFeedTest {
     private final List<AuditLine> lines = new ArrayList<>();
     private final LiveFeed feed = new LiveFeed(trail, issuers);
 
-    @BeforeEach void anIssuerWithAnAudit() {
-        when(issuers.all()).thenReturn(List.of(new Issuer("iss_1", "harbour", "Harbour", "", URI.create("http://127.0.0.1/harbour"), IssuerRules.USUAL, 0, 1, NOW)));
-        when(trail.following(eq("iss_1"), anyLong(), anyInt())).thenAnswer(asked -> lines.stream().filter(it -> it.seq() > asked.getArgument(1, Long.class)).toList());
-        when(trail.list(eq("iss_1"), any(), any())).thenAnswer(asked -> new Page<>(lines.isEmpty() ? List.of() : List.of(lines.getLast()), Optional.empty()));
+    @BeforeEach
+    void anIssuerWithAnAudit() {
+        when(issuers.all())
+                .thenReturn(List.of(new Issuer(
+                        "iss_1",
+                        "harbour",
+                        "Harbour",
+                        "",
+                        URI.create("http://127.0.0.1/harbour"),
+                        IssuerRules.USUAL,
+                        0,
+                        1,
+                        NOW)));
+        when(trail.following(eq("iss_1"), anyLong(), anyInt())).thenAnswer(asked -> lines.stream()
+                .filter(it -> it.seq() > asked.getArgument(1, Long.class))
+                .toList());
+        when(trail.list(eq("iss_1"), any(), any()))
+                .thenAnswer(
+                        asked -> new Page<>(lines.isEmpty() ? List.of() : List.of(lines.getLast()), Optional.empty()));
     }
 
     private void changed(String what, String on) {
-        lines.add(new AuditLine("iss_1", lines.size() + 1, NOW, what, "Corin Ashby", "corin", "", on, "", "", Optional.empty(), ""));
+        lines.add(new AuditLine(
+                "iss_1", lines.size() + 1, NOW, what, "Corin Ashby", "corin", "", on, "", "", Optional.empty(), ""));
     }
 
-    @Test void whoeverLooksOnHearsWhatChangedSinceAndNotWhatWasBefore() throws Exception {
+    @Test
+    void whoeverLooksOnHearsWhatChangedSinceAndNotWhatWasBefore() throws Exception {
         changed("client.added", "before");
         LiveFeed.Onlooker onlooker = feed.join().orElseThrow();
         feed.tell();
@@ -60,7 +77,8 @@ class LiveFeedTest {
         assertThat(onlooker.next(1)).as("once").isNull();
     }
 
-    @Test void decisionsAreToldOncePerTellingHoweverMany() throws Exception {
+    @Test
+    void decisionsAreToldOncePerTellingHoweverMany() throws Exception {
         LiveFeed.Onlooker onlooker = feed.join().orElseThrow();
         for (int i = 0; i < 100; i++) feed.saw(new Decision.Builder(Plane.GATEWAY, NOW).issuer("harbour"));
         feed.tell();
@@ -68,13 +86,15 @@ class LiveFeedTest {
         assertThat(onlooker.next(1)).isNull();
     }
 
-    @Test void nothingIsReadWhileNobodyLooksOn() {
+    @Test
+    void nothingIsReadWhileNobodyLooksOn() {
         feed.tell();
         feed.saw(new Decision.Builder(Plane.GATEWAY, NOW).issuer("harbour"));
         verify(trail, never()).following(any(), anyLong(), anyInt());
     }
 
-    @Test void whoTakesNothingMissesEventsAndKeepsNobodyElseFromTheirs() throws Exception {
+    @Test
+    void whoTakesNothingMissesEventsAndKeepsNobodyElseFromTheirs() throws Exception {
         LiveFeed.Onlooker asleep = feed.join().orElseThrow();
         LiveFeed.Onlooker awake = feed.join().orElseThrow();
         for (int i = 0; i < 500; i++) {
@@ -92,7 +112,8 @@ class LiveFeedTest {
         assertThat(awake.next(1)).isNotNull();
     }
 
-    @Test void thereIsRoomForSoManyAndNoMore() {
+    @Test
+    void thereIsRoomForSoManyAndNoMore() {
         for (int i = 0; i < 500; i++) assertThat(feed.join()).isPresent();
         assertThat(feed.join()).isEmpty();
     }

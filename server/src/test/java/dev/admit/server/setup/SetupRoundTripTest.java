@@ -52,7 +52,10 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.RepeatedTest;
 import org.junit.jupiter.api.RepetitionInfo;
 
-/** Whatever an issuer came to hold: its setup file is taken back without a difference, and makes the same of an empty service. */
+/**
+ * Whatever an issuer came to hold: its setup file is taken back without a difference, and makes the same of an empty
+ * service.
+ */
 class SetupRoundTripTest {
     private static final Actor BY = Actor.ADMIT;
     private static final List<String> KINDS = List.of("service", "web", "browser", "native", "device");
@@ -64,17 +67,38 @@ class SetupRoundTripTest {
     private Random random;
     private Issuer issuer;
 
-    @BeforeAll static void start() throws Exception {
+    @BeforeAll
+    static void start() throws Exception {
         Path memory = Path.of("/dev/shm"); // so many issuers need no disk
-        folder = Files.isDirectory(memory) ? Files.createTempDirectory(memory, "admit-setup") : Files.createTempDirectory("admit-setup");
+        folder = Files.isDirectory(memory)
+                ? Files.createTempDirectory(memory, "admit-setup")
+                : Files.createTempDirectory("admit-setup");
         first = started("first");
         second = started("second");
-        keys = new JWKSet(new ECKeyGenerator(Curve.P_256).keyID("one").generate().toPublicJWK()).toString();
+        keys = new JWKSet(
+                        new ECKeyGenerator(Curve.P_256).keyID("one").generate().toPublicJWK())
+                .toString();
     }
 
     private static Authority started(String name) throws Exception {
-        Authority authority = Authority.start(new Settings("127.0.0.1", freePort(), freePort(), Optional.empty(), folder.resolve(name), Optional.empty(), 1_000_000, Duration.ofSeconds(5), false,
-                Optional.empty(), Optional.empty(), List.of(), Duration.ofDays(30), Duration.ofDays(30), Optional.empty(), Optional.empty(), Duration.ZERO));
+        Authority authority = Authority.start(new Settings(
+                "127.0.0.1",
+                freePort(),
+                freePort(),
+                Optional.empty(),
+                folder.resolve(name),
+                Optional.empty(),
+                1_000_000,
+                Duration.ofSeconds(5),
+                false,
+                Optional.empty(),
+                Optional.empty(),
+                List.of(),
+                Duration.ofDays(30),
+                Duration.ofDays(30),
+                Optional.empty(),
+                Optional.empty(),
+                Duration.ZERO));
         authority.part(FirstStart.class).prepare();
         return authority;
     }
@@ -85,7 +109,8 @@ class SetupRoundTripTest {
         }
     }
 
-    @AfterAll static void stop() throws Exception {
+    @AfterAll
+    static void stop() throws Exception {
         first.close();
         second.close();
         try (var files = Files.walk(folder)) {
@@ -93,16 +118,21 @@ class SetupRoundTripTest {
         }
     }
 
-    @RepeatedTest(20) void whatIsExportedIsTakenBackAndMakesTheSameElsewhere(RepetitionInfo repetition) {
+    @RepeatedTest(20)
+    void whatIsExportedIsTakenBackAndMakesTheSameElsewhere(RepetitionInfo repetition) {
         random = new Random(repetition.getCurrentRepetition());
         String name = "quay-" + repetition.getCurrentRepetition();
-        issuer = ((Change.Made<Issuer>) first.part(IssuerRegistration.class).create(new IssuerRegistration.Wanted(name, "Quay"), BY)).value();
+        issuer = ((Change.Made<Issuer>)
+                        first.part(IssuerRegistration.class).create(new IssuerRegistration.Wanted(name, "Quay"), BY))
+                .value();
         fill();
         for (int i = 0; i < 25; i++) act();
 
         String file = exported(first);
         SetupOutcome again = first.part(LoadSetup.class).compare(request(file), BY);
-        assertThat(again).as(file).isInstanceOfSatisfying(SetupOutcome.Fits.class, fits -> assertThat(fits.steps()).as(file).isEmpty());
+        assertThat(again).as(file).isInstanceOfSatisfying(SetupOutcome.Fits.class, fits -> assertThat(fits.steps())
+                .as(file)
+                .isEmpty());
         SetupOutcome elsewhere = second.part(LoadSetup.class).load(request(file), BY);
         assertThat(elsewhere).as(file).isInstanceOf(SetupOutcome.Fits.class);
         assertThat(exported(second).replace(origin(second), origin(first))).isEqualTo(file);
@@ -120,7 +150,10 @@ class SetupRoundTripTest {
     private LoadSetup.Request request(String file) {
         Setup setup = ((SetupYaml.Reading.Good) SetupYaml.read(file, Optional.empty())).setup();
         Map<String, String> secrets = new HashMap<>();
-        if (setup.upstreamCredentials() != null) setup.upstreamCredentials().keySet().forEach(it -> secrets.put("upstream-credential " + it, "a secret of theirs"));
+        if (setup.upstreamCredentials() != null)
+            setup.upstreamCredentials()
+                    .keySet()
+                    .forEach(it -> secrets.put("upstream-credential " + it, "a secret of theirs"));
         return new LoadSetup.Request(setup, secrets, false);
     }
 
@@ -128,7 +161,8 @@ class SetupRoundTripTest {
         return random.nextInt(in) == 0;
     }
 
-    @SafeVarargs private <T> T one(T... of) {
+    @SafeVarargs
+    private <T> T one(T... of) {
         return of[random.nextInt(of.length)];
     }
 
@@ -155,16 +189,40 @@ class SetupRoundTripTest {
     private void act() {
         int which = random.nextInt(5);
         switch (random.nextInt(13)) {
-            case 0 -> first.part(ClientRegistration.class).remove(issuer, "client-" + which, Expected.ANY, "client-" + which, BY);
-            case 1 -> first.part(RoleRegistration.class).remove(issuer, api(which % 2), "role-" + which % 2, Expected.ANY, BY);
-            case 2 -> first.part(ScopeRegistration.class).remove(issuer, api(which % 2), "api-" + which % 2 + ".s" + which % 3, Expected.ANY, "api-" + which % 2 + ".s" + which % 3, BY);
+            case 0 ->
+                first.part(ClientRegistration.class)
+                        .remove(issuer, "client-" + which, Expected.ANY, "client-" + which, BY);
+            case 1 ->
+                first.part(RoleRegistration.class)
+                        .remove(issuer, api(which % 2), "role-" + which % 2, Expected.ANY, BY);
+            case 2 ->
+                first.part(ScopeRegistration.class)
+                        .remove(
+                                issuer,
+                                api(which % 2),
+                                "api-" + which % 2 + ".s" + which % 3,
+                                Expected.ANY,
+                                "api-" + which % 2 + ".s" + which % 3,
+                                BY);
             case 3 -> first.part(TrustRegistration.class).remove(issuer, "theirs-" + which % 2, Expected.ANY, BY);
-            case 4 -> first.part(UpstreamCredentialRegistration.class).remove(issuer, "key-" + which % 2, Expected.ANY, BY);
+            case 4 ->
+                first.part(UpstreamCredentialRegistration.class).remove(issuer, "key-" + which % 2, Expected.ANY, BY);
             case 5 -> first.part(FieldRegistration.class).remove(issuer, "field_" + which % 3, BY);
             case 6 -> first.part(ApiRegistration.class).remove(issuer, "api-2", Expected.ANY, "api-2", BY);
-            case 7 -> route(which).ifPresent(it -> first.part(RouteRegistration.class).remove(issuer, it.id(), Expected.ANY, null, BY));
-            case 8 -> first.part(ClientRegistration.class).change(issuer, "client-" + which, wanted("renamed-" + which, null), Expected.ANY, BY);
-            case 9 -> first.part(ClientRegistration.class).change(issuer, "client-" + which, wanted(null, one(KINDS.toArray(String[]::new))), Expected.ANY, BY);
+            case 7 ->
+                route(which).ifPresent(it -> first.part(RouteRegistration.class)
+                        .remove(issuer, it.id(), Expected.ANY, null, BY));
+            case 8 ->
+                first.part(ClientRegistration.class)
+                        .change(issuer, "client-" + which, wanted("renamed-" + which, null), Expected.ANY, BY);
+            case 9 ->
+                first.part(ClientRegistration.class)
+                        .change(
+                                issuer,
+                                "client-" + which,
+                                wanted(null, one(KINDS.toArray(String[]::new))),
+                                Expected.ANY,
+                                BY);
             case 10 -> answer(which);
             case 11 -> minting("api-" + which % 2);
             default -> addRoute("/again" + which);
@@ -172,7 +230,9 @@ class SetupRoundTripTest {
     }
 
     private dev.admit.core.registry.Api api(int number) {
-        return first.part(dev.admit.core.registry.Apis.class).named(issuer.id(), "api-" + number).orElseThrow();
+        return first.part(dev.admit.core.registry.Apis.class)
+                .named(issuer.id(), "api-" + number)
+                .orElseThrow();
     }
 
     private Optional<Route> route(int number) {
@@ -181,39 +241,131 @@ class SetupRoundTripTest {
     }
 
     private void addApi(String name) {
-        first.part(ApiRegistration.class).register(issuer, new ApiRegistration.Wanted(name, orNull(() -> "The " + name), orNull(() -> one("urn:" + name, "https://elsewhere.example/" + name)),
-                orNull(() -> "http://127.0.0.1:9"), true, random.nextBoolean()), BY);
-        Optional<dev.admit.core.registry.Api> made = first.part(dev.admit.core.registry.Apis.class).named(issuer.id(), name);
+        first.part(ApiRegistration.class)
+                .register(
+                        issuer,
+                        new ApiRegistration.Wanted(
+                                name,
+                                orNull(() -> "The " + name),
+                                orNull(() -> one("urn:" + name, "https://elsewhere.example/" + name)),
+                                orNull(() -> "http://127.0.0.1:9"),
+                                true,
+                                random.nextBoolean()),
+                        BY);
+        Optional<dev.admit.core.registry.Api> made =
+                first.part(dev.admit.core.registry.Apis.class).named(issuer.id(), name);
         if (made.isEmpty()) return;
         for (int i = 0; i < 3; i++) {
             String holders = one("people", "clients", "both");
-            first.part(ScopeRegistration.class).add(issuer, made.get(), new ScopeRegistration.Wanted(name + ".s" + i, one("reads", "changes", "both"), one("own", "everyone"), holders, orNull(() -> "Reads it."),
-                    holders.equals("clients") ? null : orNull(() -> "It reads it for you."), orNull(() -> holders.equals("clients") ? "administrator" : one("person", "administrator")), orNull(() -> !holders.equals("clients")),
-                    one("draft", "in-use", "in-use"), null, random.nextBoolean(), random.nextBoolean(),
-                    orNull(() -> new ScopeRegistration.WantedStanding(orNull(() -> List.of(one("service", "web"))), orNull(() -> List.of("night-shift", "buoy")), null))), BY);
+            first.part(ScopeRegistration.class)
+                    .add(
+                            issuer,
+                            made.get(),
+                            new ScopeRegistration.Wanted(
+                                    name + ".s" + i,
+                                    one("reads", "changes", "both"),
+                                    one("own", "everyone"),
+                                    holders,
+                                    orNull(() -> "Reads it."),
+                                    holders.equals("clients") ? null : orNull(() -> "It reads it for you."),
+                                    orNull(() -> holders.equals("clients")
+                                            ? "administrator"
+                                            : one("person", "administrator")),
+                                    orNull(() -> !holders.equals("clients")),
+                                    one("draft", "in-use", "in-use"),
+                                    null,
+                                    random.nextBoolean(),
+                                    random.nextBoolean(),
+                                    orNull(() -> new ScopeRegistration.WantedStanding(
+                                            orNull(() -> List.of(one("service", "web"))),
+                                            orNull(() -> List.of("night-shift", "buoy")),
+                                            null))),
+                            BY);
         }
-        for (int i = 0; i < 2; i++) first.part(RoleRegistration.class).add(issuer, made.get(), new RoleRegistration.Wanted("role-" + i, null, some(List.of(name + ".s0", name + ".s1", name + ".s2")), random.nextBoolean()), BY);
+        for (int i = 0; i < 2; i++)
+            first.part(RoleRegistration.class)
+                    .add(
+                            issuer,
+                            made.get(),
+                            new RoleRegistration.Wanted(
+                                    "role-" + i,
+                                    null,
+                                    some(List.of(name + ".s0", name + ".s1", name + ".s2")),
+                                    random.nextBoolean()),
+                            BY);
     }
 
     private void addField(String name) {
         String type = one("text", "choice", "number");
-        first.part(FieldRegistration.class).add(issuer, new FieldRegistration.Wanted(name, "Field", type, type.equals("choice") ? List.of("North", "South") : null, type.equals("text") ? orNull(() -> "[a-z]+") : null,
-                random.nextBoolean(), random.nextBoolean(), orNull(() -> name), random.nextBoolean()), BY);
-        if (chance(3)) first.part(FieldRegistration.class).change(issuer, "given_name", new FieldRegistration.Wanted(null, "First name", null, null, null, random.nextBoolean(), random.nextBoolean(), null, random.nextBoolean()), BY);
+        first.part(FieldRegistration.class)
+                .add(
+                        issuer,
+                        new FieldRegistration.Wanted(
+                                name,
+                                "Field",
+                                type,
+                                type.equals("choice") ? List.of("North", "South") : null,
+                                type.equals("text") ? orNull(() -> "[a-z]+") : null,
+                                random.nextBoolean(),
+                                random.nextBoolean(),
+                                orNull(() -> name),
+                                random.nextBoolean()),
+                        BY);
+        if (chance(3))
+            first.part(FieldRegistration.class)
+                    .change(
+                            issuer,
+                            "given_name",
+                            new FieldRegistration.Wanted(
+                                    null,
+                                    "First name",
+                                    null,
+                                    null,
+                                    null,
+                                    random.nextBoolean(),
+                                    random.nextBoolean(),
+                                    null,
+                                    random.nextBoolean()),
+                            BY);
     }
 
     private ClientRegistration.Wanted wanted(String name, String kind) {
         boolean redirects = kind != null && !kind.equals("service") && !kind.equals("device");
-        return new ClientRegistration.Wanted(name, orNull(() -> "A client"), orNull(() -> "What it is"), kind, null, orNull(() -> "Junia Hale"), orNull(() -> List.of("junia.hale@saltmarsh.example")),
-                orNull(() -> List.of("https://saltmarsh.example/about")), orNull(() -> some(List.of("night", "day"))), redirects ? List.of("http://127.0.0.1:7/" + random.nextInt(9)) : null,
-                "browser".equals(kind) ? List.of("http://127.0.0.1:7") : null, null, null, null, null, null, orNull(random::nextBoolean), null, null, orNull(random::nextBoolean), null);
+        return new ClientRegistration.Wanted(
+                name,
+                orNull(() -> "A client"),
+                orNull(() -> "What it is"),
+                kind,
+                null,
+                orNull(() -> "Junia Hale"),
+                orNull(() -> List.of("junia.hale@saltmarsh.example")),
+                orNull(() -> List.of("https://saltmarsh.example/about")),
+                orNull(() -> some(List.of("night", "day"))),
+                redirects ? List.of("http://127.0.0.1:7/" + random.nextInt(9)) : null,
+                "browser".equals(kind) ? List.of("http://127.0.0.1:7") : null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                orNull(random::nextBoolean),
+                null,
+                null,
+                orNull(random::nextBoolean),
+                null);
     }
 
     private void addClient(String name) {
         String kind = one(KINDS.toArray(String[]::new));
-        Change<ClientRegistration.Registered> made = first.part(ClientRegistration.class).register(issuer, wanted(name, kind), null, BY);
-        if (!(made instanceof Change.Made<ClientRegistration.Registered>(ClientRegistration.Registered it, List<String> notes))) return;
-        for (int i = 0; i < 3; i++) if (chance(2)) first.part(Approving.class).ask(it.client(), "api-" + random.nextInt(2) + ".s" + random.nextInt(3), BY);
+        Change<ClientRegistration.Registered> made =
+                first.part(ClientRegistration.class).register(issuer, wanted(name, kind), null, BY);
+        if (!(made
+                instanceof
+                Change.Made<ClientRegistration.Registered>(ClientRegistration.Registered it, List<String> notes)))
+            return;
+        for (int i = 0; i < 3; i++)
+            if (chance(2))
+                first.part(Approving.class).ask(it.client(), "api-" + random.nextInt(2) + ".s" + random.nextInt(3), BY);
         if (chance(3)) first.part(ClientRegistration.class).switchTo(issuer, name, false, Expected.ANY, BY);
         if (chance(3)) first.part(ClientRegistration.class).giveIdentity(issuer, name, true, BY);
     }
@@ -232,14 +384,45 @@ class SetupRoundTripTest {
         if (chance(2)) scopes.put("sea.read", "api-0.s0");
         Map<String, String> clients = new HashMap<>();
         if (chance(2)) clients.put("boat", "client-" + random.nextInt(5));
-        first.part(TrustRegistration.class).add(issuer, new TrustRegistration.Wanted(name, "https://" + name + ".example", null, null, keys, orNull(() -> List.of("ES256")), orNull(() -> List.of("JWT")),
-                orNull(() -> "urn:theirs"), orNull(() -> "scp"), orNull(() -> "/a/roles"), null, orNull(() -> "azp"), scopes, clients), BY);
+        first.part(TrustRegistration.class)
+                .add(
+                        issuer,
+                        new TrustRegistration.Wanted(
+                                name,
+                                "https://" + name + ".example",
+                                null,
+                                null,
+                                keys,
+                                orNull(() -> List.of("ES256")),
+                                orNull(() -> List.of("JWT")),
+                                orNull(() -> "urn:theirs"),
+                                orNull(() -> "scp"),
+                                orNull(() -> "/a/roles"),
+                                null,
+                                orNull(() -> "azp"),
+                                scopes,
+                                clients),
+                        BY);
     }
 
     private void addCredential(String name) {
         boolean header = random.nextBoolean();
-        first.part(UpstreamCredentialRegistration.class).add(issuer, new UpstreamCredentialRegistration.Wanted(name, "http://127.0.0.1:9", header ? "X-Key" : null, header ? null : "harbour", null, "a secret of theirs", null, null,
-                null, null, null), BY);
+        first.part(UpstreamCredentialRegistration.class)
+                .add(
+                        issuer,
+                        new UpstreamCredentialRegistration.Wanted(
+                                name,
+                                "http://127.0.0.1:9",
+                                header ? "X-Key" : null,
+                                header ? null : "harbour",
+                                null,
+                                "a secret of theirs",
+                                null,
+                                null,
+                                null,
+                                null,
+                                null),
+                        BY);
     }
 
     private void addRoute(String path) {
@@ -247,20 +430,78 @@ class SetupRoundTripTest {
         List<String> scopes = some(List.of(api + ".s0", api + ".s1"));
         boolean answers = random.nextBoolean();
         boolean open = chance(5);
-        RouteWords.Who who = open ? null : orNull(() -> new RouteWords.Who(orNull(() -> List.of(issuer.name(), "theirs-" + random.nextInt(2))), orNull(() -> one("people", "clients")),
-                orNull(() -> some(List.of("client-0", "client-1"))), orNull(() -> some(List.of("role-0", "role-1"))), null, null, orNull(() -> "method == 'GET'"), null));
-        RouteWords.Shaping shaping = orNull(() -> new RouteWords.Shaping(null, orNull(() -> Map.of("X-A", "{{path.gauge}}")), null, orNull(() -> List.of("X-B")), orNull(() -> Map.of("X-C", "c")), null, null, null, null,
-                answers ? null : orNull(() -> "key-" + random.nextInt(2)), orNull(() -> Map.of("any", new RouteWords.Text("text/plain; charset=utf-8", "{{sentence}}"))), orNull(() -> one("none", "each-request"))));
-        RouteWords.Limits limits = orNull(() -> new RouteWords.Limits(orNull(() -> List.of("60 per 1m by address")), orNull(() -> List.of("100 a day by route")), orNull(() -> 4), orNull(() -> 500L), orNull(() -> 4000)));
-        first.part(RouteRegistration.class).add(issuer, new RouteRegistration.Wanted(IntStream.range(0, 1 + random.nextInt(2)).mapToObj(it -> List.of("GET", "PUT").get(it)).toList(), "/" + issuer.name() + "s" + path,
-                open ? null : api, open || scopes.isEmpty() ? null : scopes, scopes.size() > 1 ? one("any-of", "all-of") : null, open ? true : null, !open && scopes.isEmpty() ? true : null,
-                answers ? null : "http://127.0.0.1:9", answers ? new RouteRegistration.WantedAnswer(200, null, "yes") : null, random.nextBoolean(), who, shaping, limits), null, BY);
+        RouteWords.Who who = open
+                ? null
+                : orNull(() -> new RouteWords.Who(
+                        orNull(() -> List.of(issuer.name(), "theirs-" + random.nextInt(2))),
+                        orNull(() -> one("people", "clients")),
+                        orNull(() -> some(List.of("client-0", "client-1"))),
+                        orNull(() -> some(List.of("role-0", "role-1"))),
+                        null,
+                        null,
+                        orNull(() -> "method == 'GET'"),
+                        null));
+        RouteWords.Shaping shaping = orNull(() -> new RouteWords.Shaping(
+                null,
+                orNull(() -> Map.of("X-A", "{{path.gauge}}")),
+                null,
+                orNull(() -> List.of("X-B")),
+                orNull(() -> Map.of("X-C", "c")),
+                null,
+                null,
+                null,
+                null,
+                answers ? null : orNull(() -> "key-" + random.nextInt(2)),
+                orNull(() -> Map.of("any", new RouteWords.Text("text/plain; charset=utf-8", "{{sentence}}"))),
+                orNull(() -> one("none", "each-request"))));
+        RouteWords.Limits limits = orNull(() -> new RouteWords.Limits(
+                orNull(() -> List.of("60 per 1m by address")),
+                orNull(() -> List.of("100 a day by route")),
+                orNull(() -> 4),
+                orNull(() -> 500L),
+                orNull(() -> 4000)));
+        first.part(RouteRegistration.class)
+                .add(
+                        issuer,
+                        new RouteRegistration.Wanted(
+                                IntStream.range(0, 1 + random.nextInt(2))
+                                        .mapToObj(it -> List.of("GET", "PUT").get(it))
+                                        .toList(),
+                                "/" + issuer.name() + "s" + path,
+                                open ? null : api,
+                                open || scopes.isEmpty() ? null : scopes,
+                                scopes.size() > 1 ? one("any-of", "all-of") : null,
+                                open ? true : null,
+                                !open && scopes.isEmpty() ? true : null,
+                                answers ? null : "http://127.0.0.1:9",
+                                answers ? new RouteRegistration.WantedAnswer(200, null, "yes") : null,
+                                random.nextBoolean(),
+                                who,
+                                shaping,
+                                limits),
+                        null,
+                        BY);
     }
 
     private void minting(String api) {
         List<MintingRegistration.WantedException> exceptions = new ArrayList<>();
-        if (chance(2)) exceptions.add(new MintingRegistration.WantedException("night", List.of("client-" + random.nextInt(5)), null, null, "2m", null, null, null, null));
-        first.part(MintingRegistration.class).change(issuer, api, new MintingRegistration.Wanted(one("5m", "15m"), one("jwt", "opaque"), random.nextBoolean() ? List.of(new MintingRegistration.WantedClaim("tags", "client.tags")) : null, null,
-                null, exceptions), Expected.ANY, BY);
+        if (chance(2))
+            exceptions.add(new MintingRegistration.WantedException(
+                    "night", List.of("client-" + random.nextInt(5)), null, null, "2m", null, null, null, null));
+        first.part(MintingRegistration.class)
+                .change(
+                        issuer,
+                        api,
+                        new MintingRegistration.Wanted(
+                                one("5m", "15m"),
+                                one("jwt", "opaque"),
+                                random.nextBoolean()
+                                        ? List.of(new MintingRegistration.WantedClaim("tags", "client.tags"))
+                                        : null,
+                                null,
+                                null,
+                                exceptions),
+                        Expected.ANY,
+                        BY);
     }
 }
