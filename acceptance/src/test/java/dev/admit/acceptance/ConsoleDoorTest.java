@@ -462,7 +462,7 @@ class ConsoleDoorTest {
     void noSpellingLeadsToTheNeighbour(String path) throws Exception {
         String request = "GET " + API + "%s HTTP/1.1\r\nHost: 127.0.0.1:" + demo.port + "\r\nCookie: admit_console="
                 + Session.of("corin").visitor().cookies.get("admit_console") + "\r\nConnection: close\r\n\r\n";
-        assertThat(Wire.raw(demo.port, request.formatted("/issuers/harbour/clients")))
+        assertThat(Wire.raw(demo.port, request.formatted("/issuers/harbour/clients?holding=tide")))
                 .startsWith("HTTP/1.1 200")
                 .contains("tide-buoy-07");
         assertThat(Wire.raw(demo.port, request.formatted(path)))

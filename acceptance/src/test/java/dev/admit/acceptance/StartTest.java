@@ -1,6 +1,7 @@
 package dev.admit.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.awaitility.Awaitility.await;
 
 import java.net.InetAddress;
 import java.net.ServerSocket;
@@ -40,8 +41,8 @@ class StartTest {
             Path file = data.resolve("operator-credential.json");
             assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(file)))
                     .isEqualTo("rw-------");
+            await().untilAsserted(() -> assertThat(service.said()).contains("admit sign-in --credential"));
             assertThat(service.said())
-                    .contains("admit sign-in --credential")
                     .doesNotContain(credential(data).path("client_secret").asString());
             Running.Said signedIn = service.admit("sign-in", "--credential", file.toString(), "--name", "mine");
             assertThat(signedIn.exitCode()).as(signedIn.err()).isZero();
