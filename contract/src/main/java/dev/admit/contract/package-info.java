@@ -1,0 +1,5 @@
+/**
+ * What the admin API says and hears, one record for each object and direction. The service and the command line share
+ * it.
+ */
+package dev.admit.contract;

@@ -1,0 +1,4 @@
+/**
+ * Browsers that the gateway signs in: the session in a sealed cookie, and the way to the authorization server and back.
+ */
+package dev.admit.core.browser;

@@ -1,0 +1,5 @@
+/**
+ * The decision about one request at the gateway, from path to verdict. It knows a request as plain values and no HTTP
+ * server; trying a request that was never sent goes the same way.
+ */
+package dev.admit.core.gate;

@@ -1,0 +1,5 @@
+/**
+ * Reads JSON strictly: one value, no member twice, bounded in size and depth. Everything that comes from outside as
+ * JSON is read here.
+ */
+package dev.admit.core.json;

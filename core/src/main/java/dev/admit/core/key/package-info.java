@@ -1,0 +1,5 @@
+/**
+ * The keys of an issuer: their order from upcoming over active to retired, rotation, and the sealing of what is secret
+ * under the master key.
+ */
+package dev.admit.core.key;

@@ -1,0 +1,5 @@
+/**
+ * How the tokens of an API are made: lifetime, format and extra claims, with their exceptions. The strictest value
+ * wins, so that order never matters.
+ */
+package dev.admit.core.minting;

@@ -1,0 +1,5 @@
+/**
+ * A person and what is kept of them: address, profile, credentials, sessions. The ports of these records are here; what
+ * people do is in {@link dev.admit.core.signin}.
+ */
+package dev.admit.core.person;

@@ -1,0 +1,5 @@
+/**
+ * The use cases that add, change and remove issuers, APIs, scopes, roles, clients, keys and trusted issuers. Each reads
+ * what is wanted, asks whether the actor may, and writes record and audit in one transaction.
+ */
+package dev.admit.core.registration;

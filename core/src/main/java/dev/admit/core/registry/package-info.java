@@ -1,0 +1,2 @@
+/** The objects that an issuer is made of: APIs, scopes, roles, clients, and the ports by which they are kept. */
+package dev.admit.core.registry;

@@ -1,0 +1,5 @@
+/**
+ * Routes: patterns and which of them fits, what is checked, where a request goes and how it is transformed, and the
+ * numbered revisions of all routes of an issuer.
+ */
+package dev.admit.core.route;

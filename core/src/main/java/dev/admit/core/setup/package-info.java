@@ -1,0 +1,4 @@
+/**
+ * Setup files: an issuer as one document, compared with what is there, loaded altogether or not at all, and exported.
+ */
+package dev.admit.core.setup;

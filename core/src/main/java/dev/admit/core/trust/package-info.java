@@ -1,0 +1,4 @@
+/**
+ * Issuers elsewhere whose tokens a route may accept: their keys, what their claims mean here, and the check of a token.
+ */
+package dev.admit.core.trust;

@@ -1,0 +1,5 @@
+/**
+ * The admin API. Each endpoint says with {@link dev.admit.server.admin.Permitted} who may use it; one that says nothing
+ * stops the start.
+ */
+package dev.admit.server.admin;

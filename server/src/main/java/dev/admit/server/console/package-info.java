@@ -1,0 +1,5 @@
+/**
+ * Serves the console and stands for its person: the cookie means a session here, and the person's right is put on the
+ * call.
+ */
+package dev.admit.server.console;

@@ -1,0 +1,5 @@
+/**
+ * The authorization server: wiring, settings, start and stop. Beside it stand the protocol, the pages, the admin API
+ * and the console.
+ */
+package dev.admit.server;

@@ -1,0 +1,2 @@
+/** The endpoints of OAuth 2.0 and OpenID Connect: forms in, JSON out, errors in the words of the standards. */
+package dev.admit.server.protocol;

@@ -1,0 +1,2 @@
+/** Setup files as YAML. */
+package dev.admit.server.setup;
