@@ -1,5 +1,5 @@
-// Draws docs/structure.txt as docs/structure.svg. Run: node docs/draw.mjs, or with --check to see whether the drawing is
-// of this text.
+// Draws docs/structure.txt as docs/structure.svg. Run: node docs/draw.mjs, or with --check to see whether the drawing
+// is of this text.
 import { existsSync, readFileSync, writeFileSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
@@ -41,15 +41,15 @@ const arrows = lines.flatMap((line) => {
 });
 const drawn = [...boxes.values()].map((it) =>
   [
-    `  <rect x="${it.x - BOX_WIDTH / 2}" y="${it.y - BOX_HEIGHT / 2}" width="${BOX_WIDTH}" height="${BOX_HEIGHT}" rx="6"`,
-    `    fill="#fdfcf8" stroke="#1f7060"/>`,
+    `  <rect x="${it.x - BOX_WIDTH / 2}" y="${it.y - BOX_HEIGHT / 2}" width="${BOX_WIDTH}"`,
+    `    height="${BOX_HEIGHT}" rx="6" fill="#fdfcf8" stroke="#1f7060"/>`,
     `  <text x="${it.x}" y="${it.y - 6}" font-weight="600">${escaped(it.name)}</text>`,
     `  <text x="${it.x}" y="${it.y + 15}" font-size="12" fill="#5b6470">${escaped(it.words)}</text>`,
   ].join("\n"),
 );
 const height = Math.max(...[...boxes.values()].map((it) => it.y)) + BOX_HEIGHT / 2 + 20;
-const svg = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${WIDTH} ${height}" font-family="sans-serif" font-size="15"
-  text-anchor="middle" fill="#1d2530">
+const svg = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${WIDTH} ${height}"
+  font-family="sans-serif" font-size="15" text-anchor="middle" fill="#1d2530">
   <defs><marker id="tip" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="8" markerHeight="8" orient="auto">
     <path d="M0 0L8 4L0 8z" fill="#5b6470"/></marker></defs>
   <rect width="${WIDTH}" height="${height}" fill="#f6f5ef"/>

@@ -150,6 +150,13 @@ class CommandLineTest {
     }
 
     @Test
+    void whatAnUpstreamSaysItselfIsNoRefusal() throws Exception {
+        Running.Said said = demo.admit("call", "GET", "/tides/no-such-gauge", "--as", "tide-buoy-07");
+        assertThat(said.out()).contains("answered  404").contains("no gauge").doesNotContain("refused");
+        assertThat(demo.admit("call", "GET", "/no/such/path").out()).contains("refused  404");
+    }
+
+    @Test
     void aTokenIsFetchedAndReadInWords() throws Exception {
         Running.Said fetched = done("token", "fetch", "tide-buoy-07", "--scope", "tides.read");
         assertThat(fetched.out().strip().split("\\.")).hasSize(3);

@@ -2,12 +2,19 @@ package dev.admit.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Set;
+import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.api.parallel.ResourceLock;
 import org.openqa.selenium.By;
+import org.openqa.selenium.WebElement;
 import tools.jackson.databind.JsonNode;
 
 /**
@@ -17,6 +24,10 @@ import tools.jackson.databind.JsonNode;
 @ResourceLock(Running.CONSOLES)
 class ConsolePagesTest {
     private static Running demo;
+
+    @TempDir
+    Path folder;
+
     private static final List<String> PAGES = new ArrayList<>(List.of(
             "",
             "/apis",
@@ -28,6 +39,7 @@ class ConsolePagesTest {
             "/clients/customs-sync",
             "/approvals",
             "/approvals?status=given",
+            "/approvals?status=ahead",
             "/gateway",
             "/gateway/new",
             "/gateway/revisions",
@@ -79,9 +91,14 @@ class ConsolePagesTest {
                         .asString());
     }
 
+    /** Pages where a line waits for what is typed, or for what is there no more. */
+    private static final Pattern UNFINISHED =
+            Pattern.compile(".*(/new|/no/such/page|nobody-of-this-name.*|/tokens|/tokens/issued|/people/owners)");
+
     @Test
-    void everyPageIsForEverybody() {
+    void everyPageIsForEverybody() throws Exception {
         List<String> violations = new ArrayList<>();
+        Set<String> lines = new LinkedHashSet<>();
         try (Chromium browser = Chromium.open(false, 1280)) {
             browser.driver.get(demo.authority() + "/console");
             inBoth("sign in", browser, violations);
@@ -95,6 +112,12 @@ class ConsolePagesTest {
                 browser.awaitGone(
                         By.xpath("//main//*[@role='status' and starts-with(normalize-space(.), 'Reading ')]"));
                 inBoth(page.isEmpty() ? "the crossing" : page, browser, violations);
+                if (!UNFINISHED.matcher(page).matches()) {
+                    browser.driver.findElements(By.cssSelector("main code")).stream()
+                            .map(WebElement::getText)
+                            .filter(it -> it.startsWith("admit "))
+                            .forEach(lines::add);
+                }
                 browser.elsewhere(demo.authority()).forEach(it -> violations.add(page + " asked elsewhere: " + it));
                 // A thing that is not there is a 404, which the browser says by itself.
                 browser.faults().stream()
@@ -103,6 +126,25 @@ class ConsolePagesTest {
             }
         }
         assertThat(violations).isEmpty();
+        assertThat(lines).hasSizeGreaterThan(20);
+        for (String line : lines) pasted(line);
+    }
+
+    /** Runs a line of a page in a shell, as somebody would who pastes it. */
+    private void pasted(String line) throws Exception {
+        String once = line.replace("client watch ", "client watch --once ");
+        ProcessBuilder commandLine = demo.commandLine(demo.home, List.of());
+        String program = commandLine.command().stream().map("'%s'"::formatted).collect(Collectors.joining(" "));
+        Process shell = commandLine
+                .command("bash", "-ec", "admit() { %s \"$@\"; }%n%s".formatted(program, once))
+                .directory(folder.toFile())
+                .redirectErrorStream(true)
+                .start();
+        String said = new String(shell.getInputStream().readAllBytes());
+        // A call may be answered by an upstream that has nothing there.
+        assertThat(shell.waitFor())
+                .as("%s%n%s", line, said)
+                .isLessThanOrEqualTo(line.startsWith("admit call ") ? 1 : 0);
     }
 
     /** Light and wide, then dark and narrow: both themes, both widths. */

@@ -124,24 +124,30 @@ final class Call implements Callable<Integer> {
         json.put("body", answer.body());
         common.say(json, () -> {
             Output out = common.out();
-            int status = answer.statusCode();
-            out.line("%s  %d  %s %s"
-                    .formatted(
-                            out.verdict(status < 400 ? "admitted" : status < 500 ? "refused" : "failed"),
-                            status,
-                            method.toUpperCase(Locale.ROOT),
-                            url));
-            answer.headers().firstValue("WWW-Authenticate").ifPresent(challenge -> out.fields("Challenge", challenge));
             boolean problem = answer.headers()
                     .firstValue("Content-Type")
                     .filter(type -> type.startsWith("application/problem+json"))
                     .isPresent();
+            out.line("%s  %d  %s %s"
+                    .formatted(
+                            out.verdict(verdict(answer.statusCode(), problem)),
+                            answer.statusCode(),
+                            method.toUpperCase(Locale.ROOT),
+                            url));
+            answer.headers().firstValue("WWW-Authenticate").ifPresent(challenge -> out.fields("Challenge", challenge));
             if (problem) tellProblem(out, Http.json(answer));
             else out.line(pretty(answer.body()));
             answer.headers()
                     .firstValue("Admit-Decision")
                     .ifPresent(id -> out.line(out.faint("Why: ") + Http.command("admit decision show %s", id)));
         });
+    }
+
+    /** An upstream has 4xx of its own for requests that were admitted; the decision tells which it was. */
+    private static String verdict(int status, boolean problem) {
+        if (status < 400) return "admitted";
+        if (status >= 500) return "failed";
+        return problem || status == 401 || status == 403 ? "refused" : "answered";
     }
 
     /** What the gateway itself has to say, as words; the whole of it is there with --json. */

@@ -165,7 +165,7 @@ final class Output {
         return switch (verdict) {
             case "admitted", "given", "passed", "active" -> coloured("32", mark(verdict));
             case "waiting", "upcoming", "retiring" -> coloured("33", mark(verdict));
-            case "skipped", "retired" -> faint(mark(verdict));
+            case "skipped", "retired", "answered" -> faint(mark(verdict));
             default -> coloured("31", mark(verdict));
         };
     }
@@ -175,7 +175,7 @@ final class Output {
         return switch (verdict) {
             case "admitted", "given", "passed", "active" -> "● " + verdict;
             case "waiting", "upcoming", "retiring" -> "◐ " + verdict;
-            case "skipped", "retired" -> "· " + verdict;
+            case "skipped", "retired", "answered" -> "· " + verdict;
             default -> "⊟ " + verdict;
         };
     }
