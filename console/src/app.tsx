@@ -77,7 +77,7 @@ function Begin() {
   const { who } = useSession();
   const { all } = useIssuers();
   const others = all.filter((it) => it.name !== "admit");
-  if (!who.rank) return <Navigate replace to={`/${who.issuer}/${who.owns ? "apis" : "nothing"}`} />;
+  if (!who.rank) return <Navigate replace to={`/${who.issuer}/apis`} />;
   if (who.all && others.length === 0) return <Navigate replace to="/first-api" />;
   const first = who.all ? (others.length === 1 ? others[0] : undefined) : all[0];
   return <Navigate replace to={`/${first ? first.name : ALL}`} />;
@@ -136,7 +136,6 @@ function Places() {
       <Route path="keys" element={<Keys />} />
       <Route path="review/*" element={<Review />} />
       <Route path="settings/*" element={<Settings />} />
-      <Route path="nothing" element={<MayNothing />} />
       <Route
         path="*"
         element={
@@ -149,20 +148,6 @@ function Places() {
         }
       />
     </Routes>
-  );
-}
-
-function MayNothing() {
-  const { who } = useSession();
-  return (
-    <>
-      <Head title="The console" />
-      <Empty title="You may see nothing here">
-        {who.name} runs nothing at {who.issuer} and answers for no API or client. An administrator can give you an admin
-        role, or name you as an owner. You can <a href={`/${who.issuer}/profile`}>see your profile</a>, or sign out at
-        the top right.
-      </Empty>
-    </>
   );
 }
 

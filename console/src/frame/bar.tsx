@@ -1,12 +1,9 @@
 // The bar at the top: which issuer, the places in the order of the work, and the box that finds everything.
 import { DropdownMenu } from "radix-ui";
 import { NavLink, useLocation, useNavigate } from "react-router";
-import { ROOT, fetchFrom } from "../api/http";
 import { useConnection } from "../api/live";
-import { Text } from "../api/shapes";
-import * as v from "valibot";
 import { ALL, useIssuers } from "./issuers";
-import { useSession } from "./session";
+import { signOut, useSession } from "./session";
 
 export type PlaceName =
   "apis" | "clients" | "approvals" | "gateway" | "tokens" | "decisions" | "people" | "keys" | "review" | "settings";
@@ -129,10 +126,6 @@ function IssuerFilter() {
 
 function Me() {
   const { who } = useSession();
-  const signOut = async () => {
-    const answered = await fetchFrom(v.object({ to: Text }), ROOT + "/sign-out", { method: "POST", body: {} });
-    window.location.assign(answered.value.to);
-  };
   const initials = who.name
     .split(/[\s@.]+/)
     .slice(0, 2)

@@ -5,7 +5,7 @@ import { createContext, type ReactNode, useContext, useEffect } from "react";
 import * as v from "valibot";
 import { ROOT, asRefused, fetchFrom, onSignedOut, signedInWith } from "../api/http";
 import { Nobody, Signed } from "../api/shapes";
-import { Refusal, Waiting } from "../parts/basics";
+import { Button, Refusal, Waiting } from "../parts/basics";
 import { FirstPerson } from "./first-person";
 import { SignInPage } from "./sign-in";
 
@@ -16,6 +16,12 @@ export function useSession(): Session {
   const session = useContext(SessionContext);
   if (!session) throw new Error("nobody is signed in");
   return session;
+}
+
+/** Ends the session here and at the issuer, and goes where people sign in. */
+export async function signOut() {
+  const answered = await fetchFrom(v.object({ to: v.string() }), ROOT + "/sign-out", { method: "POST", body: {} });
+  window.location.assign(answered.value.to);
 }
 
 type Standing = { signed: Signed } | { signed: null; first: boolean };
@@ -46,6 +52,7 @@ export function SessionProvider({ children }: { children: ReactNode }) {
     );
   const { signed } = asked.data;
   if (!signed) return asked.data.first ? <FirstPerson /> : <SignInPage />;
+  if (!signed.rank && !signed.owns) return <MayNothing who={signed} />;
   const change = signed.rank === "administrator" || signed.rank === "operator";
   const approve = signed.rank === "administrator";
   return (
@@ -57,5 +64,24 @@ export function SessionProvider({ children }: { children: ReactNode }) {
     >
       {children}
     </SessionContext.Provider>
+  );
+}
+
+/** For a person who has no admin role and owns nothing: every place would be refused. */
+function MayNothing({ who }: { who: Signed }) {
+  return (
+    <main className="mx-auto max-w-xl p-8">
+      <h1 className="mb-4">You may see nothing here</h1>
+      <p className="mb-3">
+        {who.name} is signed in at {who.issuer}, has no admin role there, and owns no API and no client.
+      </p>
+      <p className="mb-5">An administrator can give you an admin role, or name you as an owner.</p>
+      <p className="flex flex-wrap items-center gap-3">
+        <Button kind="act" onClick={() => void signOut()}>
+          Sign out
+        </Button>
+        <a href={`/${who.issuer}/profile`}>Your profile</a>
+      </p>
+    </main>
   );
 }

@@ -115,7 +115,7 @@ export const SCOPE_FIELDS: Field[] = [
     name: "standing_kinds",
     label: "Approved ahead for clients of kind",
     cli: "--standing-kind",
-    choices: KINDS,
+    choices: KINDS.map(([kind]) => [kind, ""]),
     help: "A client that fits all that is said here has the scope as soon as it requests it.",
   },
   {

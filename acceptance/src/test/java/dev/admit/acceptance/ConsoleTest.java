@@ -49,6 +49,22 @@ class ConsoleTest {
         chromium.await(By.id("page"));
     }
 
+    @Test
+    void aPersonWithoutAnAdminRoleIsToldSoAndSignsOut() throws Exception {
+        try (Chromium other = Chromium.open(false, 1280)) {
+            other.driver.get(demo.authority() + "/console");
+            other.fill("Issuer", "harbour");
+            other.click("Sign in at its page");
+            other.signIn(Visitor.person(demo, "tobias"));
+            other.awaitText("You may see nothing here");
+            List<String> violations = new ArrayList<>();
+            other.check("without an admin role", violations);
+            assertThat(violations).isEmpty();
+            other.click("Sign out");
+            other.awaitText("Signed in in this browser: tobias.wren@saltmarsh.example.");
+        }
+    }
+
     private static void open(String path) {
         browser.driver.get(demo.authority() + "/console" + path);
     }
