@@ -116,7 +116,7 @@ class ConsoleDoorTest {
                         .build(),
                 HttpResponse.BodyHandlers.ofString());
         StringBuilder body = new StringBuilder();
-        for (Matcher it = Pattern.compile("<input type=\"hidden\" name=\"([^\"]*)\" value=\"([^\"]*)\"")
+        for (Matcher it = Pattern.compile("<input\\s+type=\"hidden\"\\s+name=\"([^\"]*)\"\\s+value=\"([^\"]*)\"")
                         .matcher(form.body());
                 it.find(); )
             body.append(it.group(1))

@@ -21,7 +21,7 @@ final class Visitor {
     private static final HttpClient CLIENT =
             HttpClient.newBuilder().followRedirects(HttpClient.Redirect.NEVER).build();
     private static final Pattern HIDDEN =
-            Pattern.compile("<input type=\"hidden\" name=\"([^\"]*)\" value=\"([^\"]*)\"");
+            Pattern.compile("<input\\s+type=\"hidden\"\\s+name=\"([^\"]*)\"\\s+value=\"([^\"]*)\"");
 
     private final Running demo;
     final Map<String, String> cookies = new LinkedHashMap<>();
