@@ -314,7 +314,8 @@ class AuthorizationTest {
                 .contains("Who goes on?")
                 .contains("edda.lorne@")
                 .contains("isolde.marrin@");
-        java.util.regex.Matcher isolde = java.util.regex.Pattern.compile("(ses_[^\"]+)\" aria-label=\"Go on as isolde")
+        java.util.regex.Matcher isolde = java.util.regex.Pattern.compile(
+                        "(ses_[^\"]+)\"\\s+aria-label=\"Go on as isolde")
                 .matcher(choose.body());
         assertThat(isolde.find()).isTrue();
         Seen back = choose.send("/harbour/choose", "session", isolde.group(1));
