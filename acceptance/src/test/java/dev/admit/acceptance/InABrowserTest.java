@@ -124,7 +124,7 @@ class InABrowserTest {
         await(By.id("email"));
         type(junia.path("login").asString(), Keys.TAB);
         type(junia.path("password").asString(), Keys.ENTER);
-        await(By.xpath("//button[text()='Approve']"));
+        await(By.xpath("//button[normalize-space(.)='Approve']"));
         tabTo("Approve");
         type(Keys.ENTER);
         await(By.id("tides"));
@@ -289,13 +289,13 @@ class InABrowserTest {
         JsonNode junia = Visitor.person(demo, "junia");
         await(By.id("email")).sendKeys(junia.path("login").asString());
         browser.findElement(By.id("password")).sendKeys(junia.path("password").asString(), Keys.ENTER);
-        await(By.xpath("//button[text()='Decline']"));
+        await(By.xpath("//button[normalize-space(.)='Decline']"));
         check("approve", violations);
         for (String page : List.of("profile", "approvals", "sessions", "password", "factor", "sign-out"))
             look(issuer + page, violations);
         browser.get(demo.authority()
                 + Visitor.asking(demo, "pilot-tablet", Visitor.Pkce.make(), "openid", "prompt", "select_account"));
-        await(By.xpath("//button[text()='Go on']"));
+        await(By.xpath("//button[normalize-space(.)='Go on']"));
         check("choose", violations);
         JsonNode device = Wire.form(
                         issuer + "device_authorization",
@@ -308,7 +308,7 @@ class InABrowserTest {
                                         .asString() + "&scope=tides.read")
                 .json();
         browser.get(device.path("verification_uri_complete").asString());
-        await(By.xpath("//button[text()='Approve']"));
+        await(By.xpath("//button[normalize-space(.)='Approve']"));
         check("approve a device", violations);
         look(issuer + "sign-in", violations);
         JsonNode ama = Visitor.person(demo, "ama");
