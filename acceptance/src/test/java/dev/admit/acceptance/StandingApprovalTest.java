@@ -14,6 +14,7 @@ import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.ValueSource;
 import tools.jackson.databind.JsonNode;
 
 /** A scope approved ahead: whoever fits has it at once, nobody else does, and nobody makes themselves fit. */
@@ -38,13 +39,7 @@ class StandingApprovalTest {
                             .asString());
         made("POST", "/apis", "{\"name\":\"ahead\"}");
         for (String verb : List.of("tagged", "owned", "machines", "kept", "merged", "filed", "refused", "bare")) {
-            made(
-                    "POST",
-                    "/apis/ahead/scopes",
-                    ("{\"name\":\"ahead.%s\","
-                                    + "\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"both\",\"approver\""
-                                    + ":\"administrator\"}")
-                            .formatted(verb));
+            added("ahead." + verb);
         }
         made("POST", "/owners", "{\"person\":\"isolde.marrin@saltmarsh.example\",\"api\":\"ahead\"}");
         standing("ahead.tagged", "{\"tags\":[\"night-watch\"]}");
@@ -67,6 +62,15 @@ class StandingApprovalTest {
         Wire.Answer answer = operator.harbour(method, path, body);
         assertThat(answer.status()).as(answer.body()).isBetween(200, 299);
         return answer.json();
+    }
+
+    private static void added(String scope) throws Exception {
+        made(
+                "POST",
+                "/apis/ahead/scopes",
+                ("{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"both\","
+                                + "\"approver\":\"administrator\"}")
+                        .formatted(scope));
     }
 
     private static JsonNode standing(String scope, String whom) throws Exception {
@@ -231,6 +235,76 @@ class StandingApprovalTest {
         Wire.Answer dropped = as("junia", "DELETE", "/approvals/" + id, null);
         assertThat(dropped.status()).as(dropped.body()).isEqualTo(409);
         assertThat(dropped.body()).contains("Ask an administrator");
+    }
+
+    /** However often it is asked for, whoever said no. */
+    @ParameterizedTest
+    @ValueSource(strings = {"isolde", "corin"})
+    void aNoOutlivesAskingTwice(String decliner) throws Exception {
+        String scope = "ahead.twice-" + decliner;
+        added(scope);
+        String request = "{\"client\":\"quayside-board\",\"scope\":\"%s\"}".formatted(scope);
+        String id = as("junia", "POST", "/approvals", request)
+                .json()
+                .path("now")
+                .path("id")
+                .asString();
+        assertThat(as(decliner, "POST", "/approvals/" + id + "/decline", "{}").status())
+                .isEqualTo(200);
+        standing(scope, "{\"kinds\":[\"browser\"]}");
+        for (int again = 0; again < 3; again++) {
+            Wire.Answer asked = as("junia", "POST", "/approvals", request);
+            assertThat(asked.json().path("now").path("status").asString())
+                    .as(asked.body())
+                    .isEqualTo("waiting");
+        }
+        assertThat(as("junia", "DELETE", "/approvals/" + id, null).status())
+                .as("nor by taking it off while it waits again")
+                .isEqualTo(409);
+        as("junia", "PATCH", "/clients/quayside-board", "{\"kind\":\"native\"}");
+        assertThat(as("junia", "DELETE", "/approvals/" + id, null).status())
+                .as("nor by not fitting for a moment")
+                .isEqualTo(409);
+        as("junia", "PATCH", "/clients/quayside-board", "{\"kind\":\"browser\"}");
+    }
+
+    /** A yes with an end is not turned into one without by taking it off and asking again. */
+    @Test
+    void anEndStays() throws Exception {
+        added("ahead.ended");
+        made(
+                "POST",
+                "/approvals/grant",
+                "{\"client\":\"quayside-board\",\"scopes\":[\"ahead.ended\"],\"until\":\"1d\"}");
+        standing("ahead.ended", "{\"kinds\":[\"browser\"]}");
+        String id = operator.harbour("GET", "/approvals?client=quayside-board&scope=ahead.ended", null)
+                .json()
+                .path("items")
+                .get(0)
+                .path("id")
+                .asString();
+        assertThat(as("junia", "DELETE", "/approvals/" + id, null).status()).isEqualTo(409);
+    }
+
+    /** Owners of APIs see ids of people in decisions, and learn no address by them. */
+    @Test
+    void onlyAdministratorsNamePeople() throws Exception {
+        String id = operator.harbour("GET", "/people/ama.keld@saltmarsh.example", null)
+                .json()
+                .path("id")
+                .asString();
+        added("ahead.people");
+        for (String named : List.of(id, "ama.keld@saltmarsh.example", "nobody@saltmarsh.example")) {
+            String body = "{\"standing_approval\":{\"owners\":[\"%s\"]}}".formatted(named);
+            Wire.Answer answer = as("isolde", "PATCH", "/apis/ahead/scopes/ahead.people", body);
+            assertThat(answer.status()).as(answer.body()).isEqualTo(403);
+            assertThat(answer.body()).doesNotContain("ama.keld");
+        }
+        standing("ahead.people", "{\"owners\":[\"ama.keld@saltmarsh.example\"]}");
+        assertThat(as("isolde", "PATCH", "/apis/ahead/scopes/ahead.people", "{\"standing_approval\":null}")
+                        .status())
+                .as("taking it away gives nothing")
+                .isEqualTo(200);
     }
 
     @Test

@@ -55,6 +55,14 @@ public record Approval(
         return statusAt(now) == Status.GIVEN;
     }
 
+    /**
+     * Whether a person answered it, with a yes, a no or an end: from then on only people answer it, also when it is
+     * asked for again. A request that waits for the first time has version 1.
+     */
+    boolean wasAnswered() {
+        return version > 1 && !byStanding;
+    }
+
     Approval given(Instant now, String by, Optional<Instant> until) {
         return new Approval(
                 id,

@@ -233,6 +233,7 @@ public final class Approving {
         return switch (before.statusAt(now)) {
             case WAITING ->
                 scopes.named(before.issuerId(), before.scopeName())
+                        .filter(scope -> !before.wasAnswered())
                         .flatMap(scope -> answeredAhead(client, scope, before))
                         .map(Change::made)
                         .orElseGet(() -> hadAsked(before));
@@ -389,11 +390,11 @@ public final class Approving {
             if (found.get().lastWord() && !by.isAdministrator()) return lastWord(client, found.get());
             Optional<Change<Approval>> refusal = adminClients.refusal(client, "take a request off this client", by);
             if (refusal.isPresent()) return refusal.get();
-            if (!by.isAdministrator() && wouldComeBack(client, found.get())) {
+            if (!by.isAdministrator() && wouldBeForgotten(found.get())) {
                 return new Change.Refused<>(
-                        ("%s was refused to %s, and the standing approval of the scope would give it at the next "
-                                        + "request.")
-                                .formatted(found.get().scopeName(), client.name()),
+                        ("Somebody answered the request of %s for %s, and a standing approval of the scope may answer "
+                                        + "the next one otherwise.")
+                                .formatted(client.name(), found.get().scopeName()),
                         "Ask an administrator.");
             }
             revoke.approval(found.get());
@@ -404,13 +405,11 @@ public final class Approving {
         });
     }
 
-    /** Whether somebody said no, which nobody would remember any more. */
-    private boolean wouldComeBack(Client client, Approval approval) {
-        boolean no = approval.status() == Approval.Status.DECLINED || approval.status() == Approval.Status.WITHDRAWN;
-        return no
-                && scopes.named(client.issuerId(), approval.scopeName())
+    /** Whether an answer of a person would go, and a standing approval be asked, whom it fits at this moment or not. */
+    private boolean wouldBeForgotten(Approval approval) {
+        return approval.wasAnswered()
+                && scopes.named(approval.issuerId(), approval.scopeName())
                         .flatMap(Scope::standing)
-                        .filter(it -> it.fits(client, ownersOf.apply(client)))
                         .isPresent();
     }
 

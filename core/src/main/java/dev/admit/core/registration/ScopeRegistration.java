@@ -136,6 +136,7 @@ public final class ScopeRegistration {
     public record WantedStanding(List<String> kinds, List<String> tags, List<String> owners) {}
 
     public Change<Scope> add(Issuer issuer, Api api, Wanted wanted, Actor by) {
+        if (namesPeople(wanted) && !by.isAdministrator()) return namingPeople();
         Fields fields = new Fields();
         // People are proposed as approvers to those alone who may name them.
         Optional<Scope> read = read(
@@ -169,6 +170,7 @@ public final class ScopeRegistration {
 
     /** Changes a scope; its name stays, because tokens and clients hold it. */
     public Change<Scope> change(Issuer issuer, Api api, String named, Wanted wanted, Expected expected, Actor by) {
+        if (namesPeople(wanted) && !by.isAdministrator()) return namingPeople();
         Fields fields = new Fields();
         return published(withdrawal.revoking(revoke -> {
             Optional<Scope> found = in(issuer, api, named);
@@ -287,6 +289,20 @@ public final class ScopeRegistration {
         return new Change.Refused<>(
                 "That people approve %s themselves is for an administrator to allow.".formatted(scope.name()),
                 "Ask an administrator.");
+    }
+
+    /**
+     * Who answers for what is an administrator's to say, and nobody else is to learn which addresses and ids there are.
+     */
+    private static boolean namesPeople(Wanted wanted) {
+        WantedStanding standing = wanted.standing();
+        return standing != null
+                && standing.owners() != null
+                && !standing.owners().isEmpty();
+    }
+
+    private static Change<Scope> namingPeople() {
+        return Change.Forbidden.toAllBut("administrators", "name people in a standing approval");
     }
 
     private static boolean mayGive(Actor by) {
