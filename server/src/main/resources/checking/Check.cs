@@ -1,5 +1,5 @@
-// Checks access tokens in the API itself, with the package Microsoft.IdentityModel.JsonWebTokens. Run: dotnet run TOKEN
-// SCOPE
+// Checks access tokens in the API itself, with the package Microsoft.IdentityModel.JsonWebTokens. Run: dotnet run
+// TOKEN SCOPE
 using Microsoft.IdentityModel.JsonWebTokens;
 using Microsoft.IdentityModel.Tokens;
 

@@ -1,6 +1,5 @@
 // With the package Microsoft.IdentityModel.JsonWebTokens. dotnet run, with the settings in the environment and the
-// private key in the file
-// PRIVATE_KEY (PEM, for ES256). RFC 7523 §2.2.
+// private key in the file PRIVATE_KEY (PEM, for ES256). RFC 7523 §2.2.
 using System.Security.Cryptography;
 using Microsoft.IdentityModel.JsonWebTokens;
 using Microsoft.IdentityModel.Tokens;

@@ -1,6 +1,5 @@
-// With github.com/golang-jwt/jwt/v5. go run connect.go, with the settings in the environment and the private key in the
-// file PRIVATE_KEY
-// (PEM, for ES256). RFC 7523 §2.2.
+// With github.com/golang-jwt/jwt/v5. go run connect.go, with the settings in the environment and the private key in
+// the file PRIVATE_KEY (PEM, for ES256). RFC 7523 §2.2.
 package main
 
 import (

@@ -1,5 +1,5 @@
-# python3 connect.py, with the settings in the environment and the private key in the file PRIVATE_KEY (PEM, for ES256).
-# RFC 7523 §2.2.
+# python3 connect.py, with the settings in the environment and the private key in the file PRIVATE_KEY (PEM, for
+# ES256). RFC 7523 §2.2.
 import os, sys, time, uuid
 import jwt, requests
 

@@ -1,7 +1,6 @@
 // In the page, as a module: await signIn(settings) sends the person to sign in; on the page that they come back to,
-// await token(settings) has the
-// access token (RFC 6749 §4.1, RFC 7636). settings = { authorizationEndpoint, tokenEndpoint, clientId, redirectUri,
-// scope }. No secret is in it.
+// await token(settings) has the access token (RFC 6749 §4.1, RFC 7636). settings = { authorizationEndpoint,
+// tokenEndpoint, clientId, redirectUri, scope }. No secret is in it.
 const encoded = (bytes) =>
   btoa(String.fromCharCode(...new Uint8Array(bytes)))
     .replaceAll("+", "-")

@@ -1,6 +1,5 @@
-// dotnet run prints where to send the browser, and a verifier to keep; dotnet run CODE VERIFIER exchanges the code that
-// came back
-// (RFC 6749 §4.1, RFC 7636). The settings are in the environment.
+// dotnet run prints where to send the browser, and a verifier to keep; dotnet run CODE VERIFIER exchanges the code
+// that came back (RFC 6749 §4.1, RFC 7636). The settings are in the environment.
 using System.Net.Http.Headers;
 using System.Security.Cryptography;
 using System.Text;

@@ -1,6 +1,5 @@
-// go run connect.go prints where to send the browser, and a verifier to keep; go run connect.go CODE VERIFIER exchanges
-// the code that came back
-// (RFC 6749 §4.1, RFC 7636). The settings are in the environment.
+// go run connect.go prints where to send the browser, and a verifier to keep; go run connect.go CODE VERIFIER
+// exchanges the code that came back (RFC 6749 §4.1, RFC 7636). The settings are in the environment.
 package main
 
 import (

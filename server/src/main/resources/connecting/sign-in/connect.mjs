@@ -1,6 +1,5 @@
 // node connect.mjs prints where to send the browser, and a verifier to keep; node connect.mjs CODE VERIFIER exchanges
-// the code that came back
-// (RFC 6749 §4.1, RFC 7636). The settings are in the environment.
+// the code that came back (RFC 6749 §4.1, RFC 7636). The settings are in the environment.
 import { createHash, randomBytes } from "node:crypto";
 const env = process.env;
 const [code, kept] = process.argv.slice(2);

@@ -1,6 +1,5 @@
 # python3 connect.py prints where to send the browser, and a verifier to keep; python3 connect.py CODE VERIFIER
-# exchanges the code that came back
-# (RFC 6749 §4.1, RFC 7636). The settings are in the environment.
+# exchanges the code that came back (RFC 6749 §4.1, RFC 7636). The settings are in the environment.
 import base64, hashlib, os, secrets, sys
 from urllib.parse import urlencode
 import requests
