@@ -384,13 +384,14 @@ class Wiring {
             Routes routes,
             Approvals approvals,
             People people,
+            Clients clients,
             NamedBy namedBy,
             Withdrawal withdrawal,
             Audit audit,
             LiveConfiguration live,
             Clock clock) {
         return new ScopeRegistration(
-                database, scopes, roles, routes, approvals, people, namedBy, withdrawal, audit, live, clock);
+                database, scopes, roles, routes, approvals, people, clients, namedBy, withdrawal, audit, live, clock);
     }
 
     @Bean

@@ -144,6 +144,7 @@ final class Harbour implements AutoCloseable {
                 keptRoutes,
                 approvals,
                 new SqlitePeople(database),
+                new SqliteClients(database),
                 namedBy,
                 withdrawal,
                 audit,

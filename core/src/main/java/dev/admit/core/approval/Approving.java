@@ -71,7 +71,10 @@ public final class Approving {
         return ask(client, scopeName, true, by);
     }
 
-    /** As above, but it waits, whatever standing approval there is: what a setup file says of a request that waited. */
+    /**
+     * As above, but it waits for a person, whatever standing approval there is: what a setup file says of a request
+     * that waited.
+     */
     public Change<Approval> askToWait(Client client, String scopeName, Actor by) {
         return ask(client, scopeName, false, by);
     }
@@ -86,7 +89,7 @@ public final class Approving {
             Scope scope = scopes.named(client.issuerId(), scopeName.strip()).orElseThrow();
             Optional<Approval> before = approvals.of(client.id(), scope.id());
             if (before.isPresent()) return askAgain(client, before.get(), clock.instant(), by);
-            return Change.made(answered ? note(client, scopeName, by) : waiting(client, scope, by));
+            return Change.made(answered ? note(client, scopeName, by) : waiting(client, scope, 2, by));
         }));
     }
 
@@ -169,7 +172,7 @@ public final class Approving {
      */
     public Approval note(Client client, String scopeName, Actor by) {
         Scope scope = scopes.named(client.issuerId(), scopeName.strip()).orElseThrow();
-        Approval waiting = waiting(client, scope, by);
+        Approval waiting = waiting(client, scope, 1, by);
         return answeredAhead(client, scope, waiting).orElse(waiting);
     }
 
@@ -207,7 +210,8 @@ public final class Approving {
         return Optional.empty();
     }
 
-    private Approval waiting(Client client, Scope scope, Actor by) {
+    /** @param version 1 for one that a standing approval may answer, 2 for one of which somebody said that it waits */
+    private Approval waiting(Client client, Scope scope, long version, Actor by) {
         Approval waiting = new Approval(
                 Ids.random("ap_"),
                 client.issuerId(),
@@ -223,7 +227,7 @@ public final class Approving {
                 "",
                 false,
                 false,
-                1);
+                version);
         approvals.insert(waiting);
         audit.added(by, client.issuerId(), "approval.asked", on(client, waiting), waiting);
         return waiting;

@@ -12,13 +12,16 @@ import dev.admit.core.change.Expected;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
 import dev.admit.core.change.Ids;
+import dev.admit.core.change.Page;
 import dev.admit.core.change.Republish;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.decision.Command;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
 import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientKind;
+import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Roles;
@@ -52,6 +55,7 @@ public final class ScopeRegistration {
 
     private static final int LONGEST_NAME = 200;
     private static final int MOST_STANDING = 20;
+    private static final Page.Ask TAGGED = Page.Ask.first(20);
     private static final String AHEAD = "A client that fits has %s as soon as it requests it, without anyone's answer.";
     private static final Pattern USUAL_NAME = Pattern.compile("[a-z0-9]+(-[a-z0-9]+)*(\\.[a-z0-9]+(-[a-z0-9]+)*)+");
     private static final Set<String> EVERYTHING =
@@ -63,6 +67,7 @@ public final class ScopeRegistration {
     private final Routes routes;
     private final Approvals approvals;
     private final People people;
+    private final Clients clients;
     private final NamedBy namedBy;
     private final Withdrawal withdrawal;
     private final Audit audit;
@@ -76,6 +81,7 @@ public final class ScopeRegistration {
             Routes routes,
             Approvals approvals,
             People people,
+            Clients clients,
             NamedBy namedBy,
             Withdrawal withdrawal,
             Audit audit,
@@ -87,6 +93,7 @@ public final class ScopeRegistration {
         this.routes = routes;
         this.approvals = approvals;
         this.people = people;
+        this.clients = clients;
         this.namedBy = namedBy;
         this.withdrawal = withdrawal;
         this.audit = audit;
@@ -161,7 +168,10 @@ public final class ScopeRegistration {
                         "Choose another name."));
             scopes.insert(scope);
             audit.added(by, issuer.id(), "scope.added", scope.name(), scope);
-            if (scope.standing().isPresent()) fields.note(AHEAD.formatted(scope.name()));
+            if (scope.standing().isPresent()) {
+                fields.note(AHEAD.formatted(scope.name()));
+                sayWhoFitsByTag(fields, scope, by);
+            }
             List<String> notes = new ArrayList<>(fields.notes());
             notes.addAll(ScopeProposal.advice(scope, scopes.of(api.id()).size()));
             return new Change.Made<>(scope, notes);
@@ -218,6 +228,7 @@ public final class ScopeRegistration {
             if (givesAhead && !mayGive(by)) return standing();
             if (givesAhead) {
                 fields.note(AHEAD.formatted(read.get().name()));
+                sayWhoFitsByTag(fields, read.get(), by);
                 sayWhoWaits(fields, found.get());
             }
             if (found.get().standing().isPresent() && read.get().standing().isEmpty()) sayWhoKeeps(fields, found.get());
@@ -311,6 +322,19 @@ public final class ScopeRegistration {
 
     private static Change<Scope> standing() {
         return Change.Forbidden.toAllBut("administrators or owners of the API", "give a standing approval");
+    }
+
+    /** Before a standing approval went by it, anybody who registers clients could put the tag on them. */
+    private void sayWhoFitsByTag(Fields fields, Scope scope, Actor by) {
+        List<String> tagged = scope.standing().orElseThrow().tags().stream()
+                .flatMap(tag -> clients.list(scope.issuerId(), Clients.Wanted.tagged(tag), TAGGED).items().stream())
+                .map(Client::name)
+                .distinct()
+                .toList();
+        if (tagged.isEmpty()) return;
+        // Owners of an API do not learn which clients there are.
+        String which = by.isAdministrator() ? String.join(", ", tagged) : String.valueOf(tagged.size());
+        fields.note("Clients that carry such a tag already, whoever put it there: %s.".formatted(which));
     }
 
     private void sayWhoWaits(Fields fields, Scope scope) {

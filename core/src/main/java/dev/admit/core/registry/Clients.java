@@ -38,6 +38,18 @@ public interface Clients {
             boolean newest) {
         public static final Wanted ALL = new Wanted(
                 "", Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), false);
+
+        /** All that have a tag, by name. */
+        public static Wanted tagged(String tag) {
+            return new Wanted(
+                    "",
+                    Optional.empty(),
+                    Optional.of(tag),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    false);
+        }
     }
 
     Page<Client> list(String issuerId, Wanted wanted, Page.Ask ask);
