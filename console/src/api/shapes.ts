@@ -109,6 +109,7 @@ export const StandingApproval = v.object({
   owners: list,
   set_by: v.string(),
   set_at: v.string(),
+  sentence: v.string(),
   clients: number,
 });
 export type StandingApproval = v.InferOutput<typeof StandingApproval>;

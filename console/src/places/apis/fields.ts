@@ -1,5 +1,5 @@
 import type { Field, Values } from "../../parts/form";
-import type { Api, Minting, Scope, StandingApproval } from "../../api/shapes";
+import type { Api, Minting, Scope } from "../../api/shapes";
 import { APPROVERS, EFFECTS, FORMATS, HOLDERS, KINDS, LIVES, REACHES } from "../../parts/words";
 
 export const API_FIELDS: Field[] = [
@@ -143,12 +143,6 @@ export function scopeBody(members: Record<string, unknown>): Record<string, unkn
   return kinds === undefined && tags === undefined && owners === undefined
     ? rest
     : { ...rest, standing_approval: { kinds, tags, owners } };
-}
-/** Whom a standing approval is for. */
-export function fitting(it: StandingApproval): string {
-  const kinds = it.kinds.length > 0 ? `clients of kind ${it.kinds.join(" or ")}` : "clients";
-  const tags = it.tags.length > 0 ? ` with the tag ${it.tags.join(" or ")}` : "";
-  return kinds + tags + (it.owners.length > 0 ? ` of ${it.owners.join(" or ")}` : "");
 }
 export function scopeValues(it: Scope): Values {
   return {

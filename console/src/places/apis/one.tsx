@@ -38,7 +38,6 @@ import {
   NO_STANDING,
   SCOPE_FIELDS,
   apiValues,
-  fitting,
   mintingBody,
   mintingValues,
   scopeBody,
@@ -255,7 +254,7 @@ function Scopes({ issuer, api, all, may }: { issuer: string; api: Api; all: Scop
                   {!it.in_metadata && <Tag>not published</Tag>}
                 </p>
                 {it.standing_approval && (
-                  <p className="text-ochre-ink">Approved ahead for {fitting(it.standing_approval)}.</p>
+                  <p className="text-ochre-ink">Approved ahead for {it.standing_approval.sentence}.</p>
                 )}
                 {it.closes_on && (
                   <p className="text-ochre-ink">

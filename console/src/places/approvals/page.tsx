@@ -14,7 +14,6 @@ import { Form } from "../../parts/form";
 import { Told, verdictOf } from "../../parts/mark";
 import { Table } from "../../parts/table";
 import { Time } from "../../parts/time";
-import { fitting } from "../apis/fields";
 
 const Changed = changed(Approval);
 /** Not a state of a request, but what answers requests that nobody made yet. */
@@ -259,7 +258,7 @@ function Ahead({ one }: { one: boolean }) {
         </Link>
       ),
     },
-    { id: "whom", header: "Approved ahead for", accessorFn: (row) => fitting(row.value) },
+    { id: "whom", header: "Approved ahead for", accessorFn: (row) => row.value.sentence },
     { id: "clients", header: "Clients that have it by this", accessorFn: (row) => row.value.clients },
     {
       id: "set",

@@ -286,6 +286,38 @@ class StandingApprovalTest {
         assertThat(as("junia", "DELETE", "/approvals/" + id, null).status()).isEqualTo(409);
     }
 
+    /** Whoever registers clients may have put the tag on one beforehand. */
+    @Test
+    void whoCarriesATagAlreadyIsSaid() throws Exception {
+        added("ahead.before");
+        assertThat(as("edda", "POST", "/clients", "{\"name\":\"ahead-early\",\"tags\":[\"early\"]}")
+                        .status())
+                .isEqualTo(201);
+        assertThat(standing("ahead.before", "{\"tags\":[\"early\"]}")
+                        .path("notes")
+                        .toString())
+                .contains("already, whoever put it there: ahead-early.");
+        standing("ahead.before", "null");
+        Wire.Answer byOwner = as(
+                "isolde", "PATCH", "/apis/ahead/scopes/ahead.before", "{\"standing_approval\":{\"tags\":[\"early\"]}}");
+        assertThat(byOwner.body()).contains("whoever put it there: 1.").doesNotContain("ahead-early");
+    }
+
+    /** What a file says waits is answered by people. */
+    @Test
+    void whatASetupFileLetsWaitGoesOnWaiting() throws Exception {
+        added("ahead.waits");
+        standing("ahead.waits", "{\"kinds\":[\"service\"]}");
+        Path file = Files.writeString(
+                folder.resolve("waits.yaml"),
+                "issuer: harbour\nclients:\n  ahead-waits:\n    asks:\n      ahead.waits: waiting\n");
+        assertThat(demo.admit("setup", "load", file.toString(), "--confirm", "harbour")
+                        .exitCode())
+                .isZero();
+        assertThat(asked("ahead-waits", "ahead.waits").path("status").asString())
+                .isEqualTo("waiting");
+    }
+
     /** Owners of APIs see ids of people in decisions, and learn no address by them. */
     @Test
     void onlyAdministratorsNamePeople() throws Exception {

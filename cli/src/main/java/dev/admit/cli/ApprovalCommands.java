@@ -115,7 +115,7 @@ final class ApprovalCommands {
                                         "Of",
                                         it.api(),
                                         "Approved ahead",
-                                        "for " + ScopeCommands.whom(it),
+                                        "for " + it.sentence(),
                                         "Clients now",
                                         it.clients() + " have it by this",
                                         "Set",

@@ -138,15 +138,10 @@ final class ScopeCommands {
                             "Metadata",
                             it.inMetadata() ? "listed" : "left out",
                             "Approved ahead",
-                            it.standingApproval() == null ? "" : "for " + whom(it.standingApproval())));
+                            it.standingApproval() == null
+                                    ? ""
+                                    : "for " + it.standingApproval().sentence()));
         }
-    }
-
-    /** Whom a standing approval is for, as people say it. */
-    static String whom(StandingApprovalView it) {
-        String clients = it.kinds().isEmpty() ? "clients" : "clients of kind " + String.join(" or ", it.kinds());
-        String tagged = it.tags().isEmpty() ? "" : " with the tag " + String.join(" or ", it.tags());
-        return clients + tagged + (it.owners().isEmpty() ? "" : " of " + String.join(" or ", it.owners()));
     }
 
     /** The fields that can be set. */

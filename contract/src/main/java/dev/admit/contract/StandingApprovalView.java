@@ -8,6 +8,7 @@ import java.util.List;
  * For which clients a scope is approved ahead: one that fits has it as soon as it requests it.
  *
  * @param owners e-mail addresses
+ * @param sentence whom it is for, as people say it
  * @param clients how many have the scope by it now
  */
 public record StandingApprovalView(
@@ -18,4 +19,5 @@ public record StandingApprovalView(
         List<String> owners,
         @JsonProperty("set_by") String setBy,
         @JsonProperty("set_at") Instant setAt,
+        String sentence,
         long clients) {}

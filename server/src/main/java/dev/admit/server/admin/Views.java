@@ -191,18 +191,22 @@ class Views {
 
     StandingApprovalView standing(Api api, Scope scope, StandingApproval it) {
         Instant now = clock.instant();
+        List<String> kinds = it.kinds().stream().map(ClientKind::toString).toList();
+        List<String> owners = it.owners().stream()
+                .map(id -> people.named(scope.issuerId(), id).map(Person::email).orElse(id))
+                .toList();
+        String sentence = (kinds.isEmpty() ? "clients" : "clients of kind " + String.join(" or ", kinds))
+                + (it.tags().isEmpty() ? "" : " with the tag " + String.join(" or ", it.tags()))
+                + (owners.isEmpty() ? "" : " of " + String.join(" or ", owners));
         return new StandingApprovalView(
                 api.name(),
                 scope.name(),
-                it.kinds().stream().map(ClientKind::toString).toList(),
+                kinds,
                 it.tags(),
-                it.owners().stream()
-                        .map(id -> people.named(scope.issuerId(), id)
-                                .map(Person::email)
-                                .orElse(id))
-                        .toList(),
+                owners,
                 it.setBy(),
                 it.setAt(),
+                sentence,
                 approvals.ofScope(scope.id()).stream()
                         .filter(approval -> approval.byStanding() && approval.isGivenAt(now))
                         .count());
