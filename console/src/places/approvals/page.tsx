@@ -193,7 +193,7 @@ export default function Approvals() {
   ];
   return (
     <>
-      <Head title="Approvals" what="Nothing is given by asking: what waits, and what was answered for everyone." />
+      <Head title="Approvals" what="What waits, what was answered for everyone, and what is approved ahead." />
       <div className="mb-3 flex flex-wrap items-center gap-1" role="group" aria-label="Which">
         {STATES.map(([word, words]) => (
           <Button

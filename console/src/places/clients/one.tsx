@@ -315,7 +315,7 @@ function Asks({ issuer, client }: { issuer: string; client: Client }) {
           wide
           onClose={() => setAsking(false)}
           title={`What more ${client.name} asks for`}
-          what="Nothing is given by asking."
+          what="It waits for an answer, unless it is approved ahead."
         >
           <Form
             start={{ scopes: [], role: "" }}

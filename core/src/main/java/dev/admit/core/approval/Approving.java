@@ -22,7 +22,7 @@ import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.function.Function;
 
-/** Asking for scopes, and answering. Nothing is given by asking. */
+/** Asking for scopes, and answering. Nothing is given by asking, but what was approved ahead. */
 public final class Approving {
     private static final int MOST_GRANTED = 100;
     private final Transactions transactions;
