@@ -173,7 +173,7 @@ final class ApprovalCommands {
     @Command(
             name = "ask",
             description =
-                    "Note that a client wants a scope, or every scope of a role. It waits for an answer, unless it is approved ahead.",
+                    "Request a scope, or every scope of a role, for a client. It waits unless it is approved ahead.",
             footer = {"", "Example: admit approval ask night-audit manifests.inspect"})
     static final class Ask extends OfAsk {
         /** A scope has the name first; an API's roles are looked through only where no scope can have it. */
