@@ -49,7 +49,7 @@ final class Operator {
     JsonNode decision(Wire.Answer answer) throws Exception {
         // An answer may be here a moment before its decision is written down.
         Wire.Answer decision = get("/decisions/" + answer.header("Admit-Decision"));
-        for (int again = 0; decision.status() == 404 && again < 20; again++) {
+        for (int again = 0; decision.status() == 404 && again < 200; again++) {
             Thread.sleep(50);
             decision = get("/decisions/" + answer.header("Admit-Decision"));
         }
