@@ -8,7 +8,7 @@ import { ALL, IssuersProvider, useIssuers } from "./frame/issuers";
 import { SessionProvider, useSession } from "./frame/session";
 import { Button, ButtonLink, Empty, Head, Waiting } from "./parts/basics";
 
-const Crossing = lazy(() => import("./places/crossing/page"));
+const AccessMap = lazy(() => import("./places/access-map/page"));
 const Apis = lazy(() => import("./places/apis/list"));
 const Api = lazy(() => import("./places/apis/one"));
 const NewApi = lazy(() => import("./places/apis/new"));
@@ -77,7 +77,7 @@ function Begin() {
   const { who } = useSession();
   const { all } = useIssuers();
   const others = all.filter((it) => it.name !== "admit");
-  if (!who.rank) return <Navigate replace to={`/${who.issuer}/apis`} />;
+  if (!who.admin_role) return <Navigate replace to={`/${who.issuer}/apis`} />;
   if (who.all && others.length === 0) return <Navigate replace to="/first-api" />;
   const first = who.all ? (others.length === 1 ? others[0] : undefined) : all[0];
   return <Navigate replace to={`/${first ? first.name : ALL}`} />;
@@ -112,7 +112,7 @@ function Framed({ children }: { children: ReactNode }) {
 function Places() {
   return (
     <Routes>
-      <Route index element={<Crossing />} />
+      <Route index element={<AccessMap />} />
       <Route path="apis" element={<Apis />} />
       <Route path="apis/new" element={<NewApi />} />
       <Route path="apis/:api" element={<Api />} />
@@ -141,7 +141,7 @@ function Places() {
         element={
           <>
             <Head title="There is no such page" />
-            <Empty title="Nothing is at this address" act={<ButtonLink to="/">To the crossing</ButtonLink>}>
+            <Empty title="Nothing is at this address" act={<ButtonLink to="/">To the access map</ButtonLink>}>
               It may be of an older console, or misspelt.
             </Empty>
           </>

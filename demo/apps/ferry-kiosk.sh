@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# A kiosk without a browser: it shows a short code, waits for somebody to approve it elsewhere, and shows the tide
+# A kiosk without a browser: it shows a short code, waits for a person to approve it elsewhere, and shows the tide
 # (RFC 8628).
 # Usage: ferry-kiosk.sh ISSUER GATEWAY CLIENT-ID
 set -euo pipefail

@@ -26,12 +26,12 @@ def fetch(url, form=None, token=None, body=None):
 metadata = fetch(issuer + "/.well-known/openid-configuration")
 verifier, state = secrets.token_urlsafe(48), secrets.token_urlsafe(24)
 challenge = base64.urlsafe_b64encode(hashlib.sha256(verifier.encode()).digest()).rstrip(b"=").decode()
-came = {}
+received = {}
 
 
 class Back(http.server.BaseHTTPRequestHandler):
     def do_GET(self):
-        came.update(urllib.parse.parse_qsl(urllib.parse.urlsplit(self.path).query))
+        received.update(urllib.parse.parse_qsl(urllib.parse.urlsplit(self.path).query))
         self.send_response(200)
         self.end_headers()
         self.wfile.write(b"You can close this page.")
@@ -49,9 +49,9 @@ print("Open in a browser:\n%s?%s" % (metadata["authorization_endpoint"], urllib.
     ("code_challenge", challenge), ("code_challenge_method", "S256"), ("resource", tides), ("resource", berths)])),
         flush=True)
 listener.handle_request()
-if came.get("state") != state or came.get("iss") != issuer:
+if received.get("state") != state or received.get("iss") != issuer:
     sys.exit("This is no answer to what was asked.")
-if "error" in came:
+if "error" in received:
     sys.exit("Refused: " + came["error_description"])
 tokens = fetch(metadata["token_endpoint"], {"grant_type": "authorization_code", "code": came["code"],
     "redirect_uri": callback, "code_verifier": verifier, "client_id": client})

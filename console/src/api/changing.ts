@@ -1,4 +1,4 @@
-// Changing what is there: told at once, taken back when it was refused, and never over somebody else's change unseen.
+// Changing what is there: told at once, taken back when it was refused, and never over another person's change unseen.
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
 import * as v from "valibot";
@@ -45,8 +45,8 @@ export type Patched<T> =
 
 /**
  * Changes a thing that lies at an address: shown as if it were done while it is under way; put back when it was
- * refused. When somebody
- * else was faster, what they made of it comes back instead, so that whoever changes it decides.
+ * refused. When a person
+ * else was faster, what they made of it comes back instead, so that the one who changes it decides.
  */
 export function usePatch<T extends v.GenericSchema>(
   shape: T,

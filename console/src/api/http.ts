@@ -25,7 +25,7 @@ export type Asking = {
 };
 
 let form = "";
-/** What changes have to bring along; told once, when somebody is signed in. */
+/** What changes have to bring along; told once, when a person is signed in. */
 export function signedInWith(word: string): void {
   form = word;
 }

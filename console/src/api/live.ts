@@ -22,7 +22,7 @@ const GATHER_MILLIS = 300;
 const DECISIONS_MILLIS = 1_000;
 
 /**
- * Listens while somebody is signed in. After a loss everything is read anew, because nobody told what happened
+ * Listens while a person is signed in. After a loss everything is read anew, because nobody told what happened
  * meanwhile.
  */
 export function useLive(): Connection {
@@ -67,7 +67,7 @@ export function useLive(): Connection {
         void client.invalidateQueries({ queryKey: ["decisions"] });
         void client.invalidateQueries({
           predicate: (it) =>
-            typeof it.queryKey[2] === "string" && /^\/(crossing|clients\/[^/]+\/watch)/.test(it.queryKey[2]),
+            typeof it.queryKey[2] === "string" && /^\/(access-map|clients\/[^/]+\/watch)/.test(it.queryKey[2]),
         });
       }, DECISIONS_MILLIS);
     });

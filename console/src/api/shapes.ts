@@ -18,23 +18,23 @@ const pairs = v.pipe(
 );
 const number = v.number();
 
-export const Mend = v.object({ sentence: text, command: text, who: text });
-export const Fault = v.object({ pointer: v.string(), expected: text, came: text, mend: text });
+export const Fix = v.object({ sentence: text, command: text, who: text });
+export const Fault = v.object({ pointer: v.string(), expected: text, received: text, fix: text });
 export const Problem = v.object({
   title: text,
   status: v.optional(v.nullable(number), null),
   detail: text,
   reason: text,
   expected: text,
-  came: text,
-  mend: v.optional(v.nullable(Mend), null),
+  received: text,
+  fix: v.optional(v.nullable(Fix), null),
   faults: v.optional(v.nullable(v.array(Fault)), null),
   would_break: v.optional(v.nullable(v.array(v.string())), null),
   confirm: text,
   decision: text,
 });
 export type Problem = v.InferOutput<typeof Problem>;
-export type Mend = v.InferOutput<typeof Mend>;
+export type Fix = v.InferOutput<typeof Fix>;
 export type Fault = v.InferOutput<typeof Fault>;
 
 export const Signed = v.object({
@@ -43,7 +43,7 @@ export const Signed = v.object({
   id: v.string(),
   email: v.string(),
   name: v.string(),
-  rank: text,
+  admin_role: text,
   owns: v.boolean(),
   form: v.string(),
   gateway: v.string(),
@@ -56,11 +56,11 @@ export function page<T extends v.GenericSchema>(item: T) {
   return v.object({ items: v.array(item), next: text });
 }
 
-const PeopleRules = v.object({
+const PeopleSettings = v.object({
   sign_up: flag,
   second_factor: flag,
-  session_idle: text,
-  session_longest: text,
+  session_idle_timeout: text,
+  max_session_age: text,
   logo: text,
   accent: text,
   welcome: text,
@@ -75,11 +75,11 @@ export const Issuer = v.object({
   domains: list,
   key_rotation: text,
   secret_lifetime: text,
-  longest_secret: text,
-  secrets_without_end: yes,
-  development_addresses: yes,
+  max_secret_lifetime: text,
+  non_expiring_secrets: yes,
+  loopback_redirects: yes,
   grant_types: list,
-  people: PeopleRules,
+  people: PeopleSettings,
   revision: number,
   version: number,
   created_at: v.string(),
@@ -96,6 +96,7 @@ export const Api = v.object({
   upstream: text,
   owners: list,
   secrets: v.array(Secret),
+  default_scopes: list,
   all_by_default: v.boolean(),
   version: number,
   created_at: v.string(),
@@ -119,15 +120,14 @@ export const Scope = v.object({
   api: v.string(),
   effect: v.string(),
   reach: v.string(),
-  holders: v.string(),
-  words: v.string(),
-  words_for_person: text,
+  for: v.string(),
+  consequence: v.string(),
+  consequence_reads: v.object({ person: v.string(), administrator: v.string() }),
   approver: v.string(),
   by_role: v.boolean(),
-  life: v.string(),
+  status: v.string(),
   closes_on: text,
-  given_by_default: v.boolean(),
-  in_metadata: v.boolean(),
+  listed: v.boolean(),
   standing_approval: v.optional(v.nullable(StandingApproval), null),
   version: number,
 });
@@ -151,8 +151,8 @@ const Exempt = v.object({
   grant_types: list,
   lifetime: text,
   format: text,
-  refresh_idle: text,
-  refresh_longest: text,
+  refresh_idle_timeout: text,
+  max_refresh_age: text,
   without: list,
 });
 export const Minting = v.object({
@@ -160,8 +160,8 @@ export const Minting = v.object({
   lifetime: v.string(),
   format: v.string(),
   claims: v.array(Claim),
-  refresh_idle: text,
-  refresh_longest: text,
+  refresh_idle_timeout: text,
+  max_refresh_age: text,
   exceptions: v.array(Exempt),
   version: number,
 });
@@ -183,10 +183,10 @@ export const Approval = v.object({
   client: v.string(),
   api: v.string(),
   scope: v.string(),
-  words: v.string(),
+  consequence: v.string(),
   status: v.string(),
-  asked_at: text,
-  asked_by: text,
+  requested_at: text,
+  requested_by: text,
   decided_at: text,
   decided_by: text,
   expires_at: text,
@@ -200,11 +200,10 @@ export type Approval = v.InferOutput<typeof Approval>;
 export const Client = v.object({
   client_id: v.string(),
   name: v.string(),
-  title: v.string(),
+  client_name: v.string(),
   description: text,
   kind: v.string(),
-  auth_method: v.string(),
-  owner: text,
+  token_endpoint_auth_method: v.string(),
   owners: list,
   contacts: list,
   links: list,
@@ -212,20 +211,20 @@ export const Client = v.object({
   redirect_uris: list,
   origins: list,
   grant_types: list,
-  identity_scopes: list,
+  openid_scopes: list,
   jwks: v.optional(v.nullable(v.record(v.string(), v.unknown())), null),
   jwks_uri: text,
-  assertion_alg: text,
-  identity_given: v.boolean(),
+  token_endpoint_auth_signing_alg: text,
+  openid_granted: v.boolean(),
   second_factor: v.boolean(),
-  id_token_alg: text,
-  after_sign_out: list,
+  id_token_signed_response_alg: text,
+  post_logout_redirect_uris: list,
   may_introspect: v.boolean(),
   enabled: v.boolean(),
   issuer: v.string(),
   token_endpoint: v.string(),
   secrets: v.array(Secret),
-  asks: v.array(Approval),
+  scopes: v.array(Approval),
   may: list,
   missing: list,
   remarks: list,
@@ -251,39 +250,37 @@ export const ApiSecretMade = v.object({ now: Api, secret: SecretOnce, notes: lis
 const OwnText = v.object({ content_type: text, body: text });
 const Who = v.object({
   issuers: list,
-  bearer: text,
+  for: text,
   clients: list,
   roles: list,
-  signed_in_within: text,
-  strength: text,
-  when: text,
+  max_age: text,
+  acr: text,
+  condition: text,
   sign_in: text,
 });
-const Shaping = v.object({
+const Transform = v.object({
   path: text,
   set_on_request: pairs,
   renamed_on_request: pairs,
   removed_on_request: list,
-  set_on_answer: pairs,
-  removed_on_answer: list,
-  connect: text,
-  silence: text,
-  whole: text,
+  set_on_response: pairs,
+  removed_on_response: list,
   credential: text,
   refusals: v.pipe(
     v.optional(v.nullable(v.record(v.string(), OwnText)), {}),
     v.transform((all) => all ?? {}),
   ),
-  passage: text,
+  proof: text,
 });
+const Timeouts = v.object({ connect: text, idle: text, total: text });
 const Limits = v.object({
   rates: list,
   quotas: list,
-  at_once: v.optional(v.nullable(number), null),
+  concurrent: v.optional(v.nullable(number), null),
   body: v.optional(v.nullable(number), null),
   headers: v.optional(v.nullable(number), null),
 });
-const Standing = v.object({ status: v.optional(v.nullable(number), null), content_type: text, body: text });
+const FixedResponse = v.object({ status: v.optional(v.nullable(number), null), content_type: text, body: text });
 export const Route = v.object({
   id: v.string(),
   methods: list,
@@ -294,10 +291,11 @@ export const Route = v.object({
   open: yes,
   any_scope: yes,
   upstream: text,
-  answer: v.optional(v.nullable(Standing), null),
+  fixed_response: v.optional(v.nullable(FixedResponse), null),
   cors: v.boolean(),
   who: v.optional(v.nullable(Who), null),
-  shaping: v.optional(v.nullable(Shaping), null),
+  transform: v.optional(v.nullable(Transform), null),
+  timeouts: v.optional(v.nullable(Timeouts), null),
   limits: v.optional(v.nullable(Limits), null),
   version: number,
   created_at: v.string(),
@@ -317,7 +315,7 @@ export const Check = v.object({
   check: v.string(),
   outcome: v.string(),
   expected: text,
-  came: text,
+  received: text,
   why: text,
   nanos: v.optional(v.nullable(number), null),
 });
@@ -325,7 +323,7 @@ export type Check = v.InferOutput<typeof Check>;
 export const Decision = v.object({
   id: v.string(),
   at: v.string(),
-  plane: v.string(),
+  endpoint: v.string(),
   issuer: v.string(),
   client_id: v.string(),
   client: v.string(),
@@ -343,7 +341,7 @@ export const Decision = v.object({
   answered: number,
   micros: number,
   checks: v.array(Check),
-  mend: v.optional(v.nullable(Mend), null),
+  fix: v.optional(v.nullable(Fix), null),
   done: list,
 });
 export type Decision = v.InferOutput<typeof Decision>;
@@ -351,8 +349,8 @@ export const Explained = v.object({ sentences: list, decision: Decision });
 export const Count = v.object({ what: v.optional(v.nullable(v.string()), ""), from: text, decisions: number });
 export const Watch = v.object({
   steps: v.array(v.object({ done: v.boolean(), said: v.string() })),
-  next: v.optional(v.nullable(Mend), null),
-  came: v.array(Decision),
+  next: v.optional(v.nullable(Fix), null),
+  decisions: v.array(Decision),
   admitted: v.boolean(),
   now: text,
 });
@@ -364,7 +362,7 @@ export const Person = v.object({
   name: v.string(),
   profile: pairs,
   roles: list,
-  running: text,
+  admin_role: text,
   enabled: v.boolean(),
   has_password: v.boolean(),
   has_factor: v.boolean(),
@@ -379,7 +377,7 @@ export const Person = v.object({
       methods: list,
     }),
   ),
-  approved: v.array(v.object({ client_id: v.string(), client: v.string(), scope: v.string(), given_at: text })),
+  approved: v.array(v.object({ client_id: v.string(), client: v.string(), scope: v.string(), granted_at: text })),
   version: number,
   created_at: v.string(),
 });
@@ -404,7 +402,7 @@ export const ProfileField = v.object({
   title: v.string(),
   type: v.string(),
   choices: list,
-  rule: text,
+  pattern: text,
   at_sign_up: v.boolean(),
   editable: v.boolean(),
   on_profile_page: v.boolean(),
@@ -466,7 +464,7 @@ export const Issued = v.object({
   ended: text,
 });
 export type Issued = v.InferOutput<typeof Issued>;
-export const Alive = v.object({
+export const ActiveTokens = v.object({
   counts: v.array(v.object({ client: v.string(), api: v.string(), tokens: number })),
   total: number,
   exact: v.boolean(),
@@ -574,7 +572,7 @@ export const SetupOutcome = v.object({
 export const Service = v.object({ version: v.string(), public_url: v.string(), gateway: v.string() });
 export const ServiceCheck = v.object({ whole: v.boolean(), faults: list });
 const Traffic = v.object({ caller: v.string(), route: v.string(), admitted: number, refused: number });
-export const Crossing = v.object({
+export const AccessMap = v.object({
   callers: v.array(
     v.object({
       id: v.string(),
@@ -582,7 +580,7 @@ export const Crossing = v.object({
       enabled: v.boolean(),
       names: list,
       members: number,
-      asks: v.record(v.string(), v.string()),
+      scopes: v.record(v.string(), v.string()),
     }),
   ),
   scopes: v.array(Scope),
@@ -593,7 +591,7 @@ export const Crossing = v.object({
   together: v.boolean(),
   since: v.string(),
 });
-export type Crossing = v.InferOutput<typeof Crossing>;
+export type AccessMap = v.InferOutput<typeof AccessMap>;
 
 /** What changes answer: the thing as it is now, and what Admit did or advises. */
 export function changed<T extends v.GenericSchema>(item: T) {

@@ -23,7 +23,7 @@ const OWNERS: PlaceName[] = ["apis", "clients", "approvals", "decisions"];
 
 export function usePlaces(): [PlaceName, string][] {
   const { who } = useSession();
-  return who.rank ? PLACES : PLACES.filter(([name]) => OWNERS.includes(name));
+  return who.admin_role ? PLACES : PLACES.filter(([name]) => OWNERS.includes(name));
 }
 
 export function Bar({ onFind }: { onFind: () => void }) {
@@ -45,7 +45,7 @@ export function Bar({ onFind }: { onFind: () => void }) {
           to={`/${chosen}`}
           end
           className="plain rounded px-1.5 py-1 font-semibold"
-          aria-label="Admit, the crossing"
+          aria-label="Admit, the access map"
         >
           Admit
         </NavLink>
@@ -151,8 +151,8 @@ function Me() {
             <p className="font-semibold">{who.name}</p>
             <p className="text-faint">{who.email}</p>
             <p className="text-faint">
-              {who.rank
-                ? `${who.rank} of ${who.all ? "the whole service" : who.issuer}`
+              {who.admin_role
+                ? `${who.admin_role} of ${who.all ? "the whole service" : who.issuer}`
                 : who.owns
                   ? `answers for things of ${who.issuer}`
                   : `may see nothing here`}

@@ -7,6 +7,7 @@ import { ask, query } from "../api/http";
 import { Api, Client, Person, Route, Scope, TrustedIssuer, UpstreamCredential, page } from "../api/shapes";
 import { usePlaces } from "./bar";
 import { ALL, place, useIssuers, useTarget } from "./issuers";
+import { routeLabel } from "../parts/words";
 import { useSession } from "./session";
 
 type Found = { key: string; kind: string; label: string; more: string; to: string };
@@ -125,7 +126,7 @@ function useFound(text: string): Found[] {
     enabled: text.length > 1 && issuers.length > 0,
     queryFn: async ({ signal }): Promise<Found[]> => {
       const each = await Promise.all(
-        issuers.slice(0, 10).map((issuer) => search(issuer, text, who.rank !== null, signal)),
+        issuers.slice(0, 10).map((issuer) => search(issuer, text, who.admin_role !== null, signal)),
       );
       return each.flat();
     },
@@ -145,25 +146,25 @@ function useFound(text: string): Found[] {
 }
 
 async function search(issuer: string, text: string, runs: boolean, signal: AbortSignal): Promise<Found[]> {
-  const holding = query({ holding: text, limit: 12 });
+  const search = query({ search: text, limit: 12 });
   const base = `/issuers/${encodeURIComponent(issuer)}`;
   const low = text.toLowerCase();
   const fits = (...texts: (string | null)[]) => texts.some((it) => it?.toLowerCase().includes(low));
   const soft = async <T,>(reading: Promise<T[]>): Promise<T[]> => reading.catch(() => []);
   const clients = soft(
-    ask(page(Client), `${base}/clients${holding}`, { signal }).then(({ value }) =>
+    ask(page(Client), `${base}/clients${search}`, { signal }).then(({ value }) =>
       value.items.map((it): Found => ({
         key: it.client_id,
         kind: "client",
         label: it.name,
-        more: `${issuer} · ${it.title}`,
+        more: `${issuer} · ${it.client_name}`,
         to: place(issuer, "clients", it.name),
       })),
     ),
   );
   const people = runs
     ? soft(
-        ask(page(Person), `${base}/people${holding}`, { signal }).then(({ value }) =>
+        ask(page(Person), `${base}/people${search}`, { signal }).then(({ value }) =>
           value.items.map((it): Found => ({
             key: it.id,
             kind: "person",
@@ -182,7 +183,7 @@ async function search(issuer: string, text: string, runs: boolean, signal: Abort
       value.items.map((it): Found => ({
         key: it.id,
         kind: "route",
-        label: `${it.methods.join(",") || "ANY"} ${it.path}`,
+        label: routeLabel(it),
         more: issuer,
         to: place(issuer, "gateway", "routes", it.id),
       })),
@@ -197,7 +198,7 @@ async function search(issuer: string, text: string, runs: boolean, signal: Abort
               key: it.id,
               kind: "scope",
               label: it.name,
-              more: `${issuer} · ${it.words}`,
+              more: `${issuer} · ${it.consequence_reads.administrator}`,
               to: place(issuer, "apis", api.name),
             })),
           ),
@@ -274,9 +275,9 @@ function actionsOf(
     to: place(chosen, name),
   }));
   all.unshift({
-    key: "go crossing",
+    key: "go access-map",
     kind: "go to",
-    label: "The crossing",
+    label: "Access map",
     more: "who can call what",
     to: place(chosen === ALL ? issuer : chosen),
   });
@@ -288,7 +289,7 @@ function actionsOf(
       one("Call a route", place(issuer, "call")),
       one("Protect an API from the start, in five steps", "/first-api", ""),
       one("Try a method and path against the routes", place(issuer, "gateway", "try")),
-      one("Bring an earlier revision of the routes back", place(issuer, "gateway", "revisions")),
+      one("Restore an earlier revision of the routes", place(issuer, "gateway", "revisions")),
       one("Add a trusted issuer", place(issuer, "gateway", "trusted-issuers")),
       one("Add an upstream credential", place(issuer, "gateway", "upstream-credentials")),
       one("Read a token", place(issuer, "tokens")),

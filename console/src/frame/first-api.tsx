@@ -23,7 +23,7 @@ import { Button, ButtonLink, Head, Line, Refusal, shell } from "../parts/basics"
 import { type Field, Form } from "../parts/form";
 import { Mark } from "../parts/mark";
 import { SecretShown } from "../parts/secret";
-import { HOLDERS } from "../parts/words";
+import { FOR } from "../parts/words";
 import { place, useIssuers } from "./issuers";
 import { useSession } from "./session";
 
@@ -31,7 +31,7 @@ type Made = {
   issuer: string;
   api: string;
   scope: string;
-  words: string;
+  consequence: string;
   client: string;
   approved: boolean;
   path: string;
@@ -48,7 +48,7 @@ export default function FirstApi() {
     issuer: who.all ? (first?.name ?? "") : who.issuer,
     api: "",
     scope: "",
-    words: "",
+    consequence: "",
     client: "",
     approved: false,
     path: "",
@@ -56,13 +56,7 @@ export default function FirstApi() {
   const [secret, setSecret] = useState<v.InferOutput<typeof SecretOnce> | null>(null);
   const put = (more: Partial<Made>) => setMade((before) => ({ ...before, ...more }));
   const step = !made.scope ? 0 : !made.client ? 1 : !made.approved ? 2 : !made.path ? 3 : 4;
-  if (!may.change)
-    return (
-      <Head
-        title="The first protected API"
-        what="Somebody who may change things here does this: an operator or an administrator."
-      />
-    );
+  if (!may.change) return <Head title="The first protected API" what="An operator or an administrator does this." />;
   return (
     <>
       <Head
@@ -136,7 +130,7 @@ function StepApi({
       title="What is to be protected"
       why={
         "An API has a name, an audience that its tokens are for, and scopes: what may be " +
-        "done with it. Admit proposes the words and the audience."
+        "done with it. Admit proposes the consequence and the audience."
       }
     >
       <Form
@@ -147,7 +141,7 @@ function StepApi({
           upstream: "",
           verb: "read",
           effect: "reads",
-          holders: "clients",
+          for: "clients",
         }}
         submit="Add the API and its scope"
         fields={[
@@ -181,9 +175,9 @@ function StepApi({
           },
           {
             kind: "choice",
-            name: "holders",
+            name: "for",
             label: "Who holds it",
-            choices: HOLDERS.filter(([word]) => word !== "people"),
+            choices: FOR.filter(([word]) => word !== "people"),
           },
         ]}
         cli={(values) =>
@@ -191,7 +185,7 @@ function StepApi({
           `${values.upstream ? ` --upstream ${shell(String(values.upstream))}` : ""}; ` +
           `admit scope add ${shell(String(values.name || "NAME"))} ` +
           `${shell(`${String(values.name || "NAME")}.${String(values.verb || "read")}`)} ` +
-          `--effect ${String(values.effect)} --holders ${String(values.holders)}`
+          `--effect ${String(values.effect)} --for ${String(values.for)}`
         }
         onSubmit={async (_, values): Promise<Refused | null> => {
           let issuer = String(values.issuer ?? "");
@@ -216,14 +210,22 @@ function StepApi({
                 name: `${name}.${String(values.verb).trim()}`,
                 effect: values.effect,
                 reach: "everyone",
-                holders: values.holders,
-                given_by_default: values.effect === "reads",
+                for: values.for,
               },
             },
-            (it) => ({ now: `${it.now.name} is there: ${it.now.words}` }),
+            (it) => ({ now: `${it.now.name} is there: ${it.now.consequence_reads.administrator}` }),
           );
           if (!scope.done) return scope.refusal;
-          onDone({ issuer, api: name, scope: scope.value.now.name, words: scope.value.now.words });
+          const made = scope.value.now;
+          if (values.effect === "reads") {
+            const defaults = await act(changed(Api), ofIssuer(issuer, "apis", name), {
+              method: "PATCH",
+              body: { default_scopes: [made.name] },
+              ifMatch: "*",
+            });
+            if (!defaults.done) return defaults.refusal;
+          }
+          onDone({ issuer, api: name, scope: made.name, consequence: made.consequence_reads.administrator });
           return null;
         }}
       />
@@ -242,14 +244,14 @@ function StepClient({
   return (
     <Step
       title="Who will call it"
-      why={`A client asks for ${made.scope}; asking gives nothing yet. Its secret is shown once.`}
+      why={`A client requests ${made.scope}; a request grants nothing yet. Its secret is shown once.`}
     >
       <Form
         start={{ name: "", title: "" }}
         submit="Register the client"
         cli={(values) =>
           `admit client add ${shell(String(values.name || "NAME"))} ` +
-          `--ask ${shell(made.scope)} --issuer ${shell(made.issuer)}`
+          `--scope ${shell(made.scope)} --issuer ${shell(made.issuer)}`
         }
         fields={[
           { kind: "text", name: "name", label: "Name of the client", mono: true, placeholder: "night-watch" },
@@ -259,7 +261,7 @@ function StepClient({
           const outcome = await act(
             ClientMade,
             ofIssuer(made.issuer, "clients"),
-            { method: "POST", body: { ...body, kind: "service", asks: [made.scope] } },
+            { method: "POST", body: { ...body, kind: "machine", scopes: [made.scope] } },
             (it) => ({ now: `The client ${it.now.name} is registered.` }),
           );
           if (!outcome.done) return outcome.refusal;
@@ -274,7 +276,7 @@ function StepClient({
 function StepApproval({ made, may, onDone }: { made: Made; may: boolean; onDone: () => void }) {
   const act = useAct();
   const [refused, setRefused] = useState<Refused | null>(null);
-  const give = async () => {
+  const grant = async () => {
     try {
       const waiting = await ask(
         ApprovalPage,
@@ -285,7 +287,7 @@ function StepApproval({ made, may, onDone }: { made: Made; may: boolean; onDone:
       if (!one) return;
       const outcome = await act(
         changed(Approval),
-        ofIssuer(made.issuer, "approvals", one.id, "give"),
+        ofIssuer(made.issuer, "approvals", one.id, "grant"),
         { method: "POST", body: {} },
         () => ({ now: `${made.client} may use ${made.scope}.` }),
       );
@@ -297,16 +299,17 @@ function StepApproval({ made, may, onDone }: { made: Made; may: boolean; onDone:
   };
   return (
     <Step
-      title="Somebody approves"
+      title="An administrator approves"
       why="A permission for a client on its own always needs an administrator. This is what they read:"
     >
       <blockquote className="mb-4 border-l-2 border-accent pl-3">
-        <span className="mono">{made.client}</span> asks for <span className="mono">{made.scope}</span>: {made.words}
+        <span className="mono">{made.client}</span> requests <span className="mono">{made.scope}</span>:{" "}
+        {made.consequence}
       </blockquote>
       {refused && <Refusal of={refused} />}
       {may ? (
-        <Button kind="act" onClick={() => void give()}>
-          Give it
+        <Button kind="act" onClick={() => void grant()}>
+          Grant it
         </Button>
       ) : (
         <p className="text-ochre-ink">It waits for an administrator of {made.issuer}.</p>
@@ -338,7 +341,7 @@ function StepGateway({ made, onDone }: { made: Made; onDone: (path: string) => v
             kind: "flag",
             name: "answers",
             label: "The gateway answers by itself",
-            words: "For when nothing listens at the upstream yet. Take it out once something does.",
+            words: "For when nothing listens at the upstream yet. Remove it once something does.",
           },
         ]}
         onSubmit={async (_, values) => {
@@ -354,10 +357,10 @@ function StepGateway({ made, onDone }: { made: Made; onDone: (path: string) => v
                 scopes: [made.scope],
                 ...(values.answers
                   ? {
-                      answer: {
+                      fixed_response: {
                         status: 200,
                         content_type: "application/json",
-                        body: '{"said":"It was admitted","request":"{{request_id}}"}',
+                        body: '{"gate":"open","decision":"{{decision}}"}',
                       },
                     }
                   : {}),
@@ -415,7 +418,7 @@ function StepCall({ made }: { made: Made }) {
       {calls && (
         <p className="mt-5 flex flex-wrap gap-2">
           <ButtonLink kind="act" to={`/${made.issuer}`}>
-            See the crossing
+            See the access map
           </ButtonLink>
           <ButtonLink to={place(made.issuer, "clients", made.client)}>Open the client</ButtonLink>
         </p>
@@ -437,7 +440,7 @@ function One({ title, of, issuer }: { title: string; of: Called; issuer: string 
         <Mark verdict={admitted ? "admitted" : "refused"} />
         {admitted ? "admitted" : `refused: ${decision?.reason ?? ""}`}, answered {of.status}
       </p>
-      {!admitted && decision?.mend?.sentence && <p className="mt-1">{decision.mend.sentence}</p>}
+      {!admitted && decision?.fix?.sentence && <p className="mt-1">{decision.fix.sentence}</p>}
       {admitted && of.status >= 500 && (
         <p className="mt-1 text-ochre-ink">The gateway let it through; what is behind it did not answer.</p>
       )}

@@ -31,7 +31,7 @@ export function FirstPerson() {
         start={{ email: "", name: "", password: "", credential: "" }}
         submit="Make me the administrator"
         cli={(values) =>
-          `admit person add ${shell(String(values.email || "ADDRESS"))} --issuer admit --running administrator`
+          `admit person add ${shell(String(values.email || "ADDRESS"))} --issuer admit --admin-role administrator`
         }
         onSubmit={(_, values) => add(values)}
         fields={[

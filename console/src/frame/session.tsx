@@ -24,9 +24,9 @@ export async function signOut() {
   window.location.assign(answered.value.to);
 }
 
-type Standing = { signed: Signed } | { signed: null; first: boolean };
+type SessionState = { signed: Signed } | { signed: null; first: boolean };
 
-async function standing(): Promise<Standing> {
+async function standing(): Promise<SessionState> {
   const { value } = await fetchFrom(v.union([Signed, Nobody]), ROOT + "/session");
   if (!("form" in value)) return { signed: null, first: value.first };
   signedInWith(value.form);
@@ -52,9 +52,9 @@ export function SessionProvider({ children }: { children: ReactNode }) {
     );
   const { signed } = asked.data;
   if (!signed) return asked.data.first ? <FirstPerson /> : <SignInPage />;
-  if (!signed.rank && !signed.owns) return <MayNothing who={signed} />;
-  const change = signed.rank === "administrator" || signed.rank === "operator";
-  const approve = signed.rank === "administrator";
+  if (!signed.admin_role && !signed.owns) return <MayNothing who={signed} />;
+  const change = signed.admin_role === "administrator" || signed.admin_role === "operator";
+  const approve = signed.admin_role === "administrator";
   return (
     <SessionContext.Provider
       value={{

@@ -11,7 +11,7 @@ const problems: Record<string, string> = {
     "The sign-in was not finished, or is not allowed here. An " +
     "administrator can look at the decisions of the issuer for the reason.",
   lost: "The sign-in was begun too long ago, or in another browser. Begin again.",
-  trial: "The trial could not go on: it was begun by somebody else, or too long ago. Sign in, and begin it again.",
+  trial: "The trial could not go on: another person began it, or it began too long ago. Sign in, and begin it again.",
 };
 
 export function SignInPage() {
@@ -63,7 +63,7 @@ export function SignInPage() {
           aria-describedby="issuer-help"
         />
         <p id="issuer-help" className="mt-1 text-[0.8125rem] text-faint">
-          The issuer that you are a person of. Whoever runs the whole service is one of <code>admit</code>.
+          The issuer that you are a person of. People who run the whole service belong to <code>admit</code>.
         </p>
         <Button kind="act" type="submit" className="mt-4 w-full py-1.5">
           Sign in at its page
@@ -73,7 +73,7 @@ export function SignInPage() {
   );
 }
 
-/** Somebody who followed a link to a page of an issuer is most likely one of its people. */
+/** A person who followed a link to a page of an issuer is most likely one of its people. */
 function firstOfPath(): string {
   const first = window.location.pathname.split("/")[2] ?? "";
   return /^[a-z0-9-]+$/.test(first) ? first : "";

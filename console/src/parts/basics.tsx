@@ -135,11 +135,11 @@ export function Refusal({ of, again }: { of: Refused; again?: () => void }) {
         <Mark verdict="refused" />
         {problem.title ?? "It was refused"}
       </p>
-      <p className="mt-1">{problem.detail ?? problem.mend?.sentence}</p>
-      {problem.mend?.who && <p className="mt-1">Who can: {problem.mend.who}.</p>}
-      {problem.mend?.command && (
+      <p className="mt-1">{problem.detail ?? problem.fix?.sentence}</p>
+      {problem.fix?.who && <p className="mt-1">Who can: {problem.fix.who}.</p>}
+      {problem.fix?.command && (
         <div className="mt-2">
-          <Line>{problem.mend.command}</Line>
+          <Line>{problem.fix.command}</Line>
         </div>
       )}
       {again && (

@@ -202,9 +202,9 @@ function AskedRemoval({
       >
         {asked && word && <Confirmation of={asked} typed={typed} onType={setTyped} />}
         <div className="mt-4 flex justify-end gap-2">
-          <Button onClick={onClose}>Keep it</Button>
+          <Button onClick={onClose}>Cancel</Button>
           <Button kind="danger" type="submit" disabled={busy || (word !== null && typed !== word)}>
-            {busy ? "Under way" : "Remove"}
+            {busy ? "Working…" : "Remove"}
           </Button>
         </div>
       </form>
@@ -254,7 +254,7 @@ export function Sure({
         <div className="mt-4 flex justify-end gap-2">
           <Button onClick={() => setOpen(false)}>Leave it</Button>
           <Button kind={kind === "plain" ? "act" : kind} disabled={busy} onClick={() => void run()}>
-            {busy ? "Under way" : yes}
+            {busy ? "Working…" : yes}
           </Button>
         </div>
       </Window>

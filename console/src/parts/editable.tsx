@@ -1,4 +1,4 @@
-// A section of an object's page: read it, change it where it stands, and settle it when somebody else was faster.
+// A section of an object's page: read it, change it where it stands, and settle it when another person was faster.
 import { type ReactNode, useState } from "react";
 import type * as v from "valibot";
 import { usePatch } from "../api/changing";
@@ -157,7 +157,7 @@ export function Editable<T extends v.GenericSchema>({
         <Window
           open
           onClose={() => setConflict(null)}
-          title="Somebody else changed it meanwhile"
+          title="Another person changed it meanwhile"
           what="Nothing of theirs is lost: choose which values are to hold."
           wide
         >

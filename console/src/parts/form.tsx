@@ -15,6 +15,7 @@ type Common = {
   when?: (values: Values) => boolean;
   wide?: boolean;
   /** Said with a change, and not a part of the thing. */ editOnly?: boolean;
+  /** Folded away under this name until it is wanted. */ section?: string;
 };
 export type Field = Common &
   (
@@ -183,6 +184,22 @@ export function Form({ fields, start, before = null, submit, onSubmit, onCancel,
     setBusy(false);
     setRefusal(refused);
   };
+  const sections = [...new Set(shown.flatMap((field) => field.section ?? []))];
+  const first = shown.findIndex((field) => field.section);
+  const grid = (some: Field[]) => (
+    <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2">
+      {some.map((field) => (
+        <Control
+          key={field.name}
+          field={field}
+          values={values}
+          value={values[field.name] ?? ""}
+          fault={faults.find((fault) => isOf(fault, field)) ?? null}
+          onChange={(value) => setValues((all) => ({ ...all, [field.name]: value }))}
+        />
+      ))}
+    </div>
+  );
   const line = cli ? `${cli(values)} ${options(shown, values, before)}`.trim() : null;
   return (
     <form
@@ -193,18 +210,21 @@ export function Form({ fields, start, before = null, submit, onSubmit, onCancel,
       }}
     >
       {note}
-      <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2">
-        {shown.map((field) => (
-          <Control
-            key={field.name}
-            field={field}
-            values={values}
-            value={values[field.name] ?? ""}
-            fault={faults.find((fault) => isOf(fault, field)) ?? null}
-            onChange={(value) => setValues((all) => ({ ...all, [field.name]: value }))}
-          />
-        ))}
-      </div>
+      {grid(sections.length === 0 ? shown : shown.slice(0, first).filter((field) => !field.section))}
+      {sections.map((name) => {
+        const theirs = shown.filter((field) => field.section === name);
+        const faulty = theirs.some((field) => faults.some((fault) => isOf(fault, field)));
+        return (
+          <details key={name} open={faulty || undefined} className="mt-3 rounded border border-hair">
+            <summary className="cursor-pointer px-3 py-2">
+              <span className="font-semibold">{name}</span>{" "}
+              <span className="text-faint">{held(theirs, values) || "as usual"}</span>
+            </summary>
+            <div className="px-3 pt-1 pb-3">{grid(theirs)}</div>
+          </details>
+        );
+      })}
+      {sections.length > 0 && <div className="mt-4">{grid(shown.slice(first).filter((field) => !field.section))}</div>}
       {children?.(values)}
       {refusal && (elsewhere.length > 0 || faults.length === 0) && (
         <div className="mt-4">
@@ -221,7 +241,7 @@ export function Form({ fields, start, before = null, submit, onSubmit, onCancel,
       )}
       <div className="mt-4 flex flex-wrap items-center gap-2">
         <Button kind="act" type="submit" disabled={busy}>
-          {busy ? "Under way" : submit}
+          {busy ? "Working…" : submit}
         </Button>
         {onCancel && <Button onClick={onCancel}>Cancel</Button>}
       </div>
@@ -235,12 +255,29 @@ export function Form({ fields, start, before = null, submit, onSubmit, onCancel,
   );
 }
 
+/** What a folded section holds, in one line. */
+function held(fields: Field[], values: Values): string {
+  return fields
+    .flatMap((field) => {
+      const value = values[field.name];
+      if (value === undefined || value === null || isNothing(value)) return [];
+      if (field.kind === "flag") return [field.label];
+      if (Array.isArray(value)) return [`${field.label}: ${value.join(", ")}`];
+      if (typeof value === "object") return [`${field.label}: ${Object.keys(value).join(", ")}`];
+      if (field.kind === "choice")
+        return [`${field.label}: ${field.choices.find(([word]) => word === value)?.[1] ?? String(value)}`];
+      const text = String(value).replace(/\s+/g, " ");
+      return [`${field.label}: ${text.length > 40 ? text.slice(0, 40) + "…" : text}`];
+    })
+    .join("; ");
+}
+
 function isOf(fault: Fault, field: Field): boolean {
   return fault.pointer === "/" + field.name || fault.pointer.startsWith("/" + field.name + "/");
 }
 
 function sentence(fault: Fault): string {
-  return `Expected ${fault.expected ?? "something else"}; came ${fault.came ?? "this"}. ${fault.mend ?? ""}`;
+  return `Expected ${fault.expected ?? "something else"}; received ${fault.received ?? "this"}. ${fault.fix ?? ""}`;
 }
 
 function Control({

@@ -46,10 +46,10 @@ export function Told({ verdict, children }: { verdict: Verdict; children: string
   );
 }
 
-/** How the state of an ask, a key or a scope reads as a verdict. */
+/** How the state of a request, a key or a scope reads as a verdict. */
 export function verdictOf(word: string): Verdict {
   switch (word) {
-    case "given":
+    case "granted":
     case "admitted":
     case "active":
     case "in-use":

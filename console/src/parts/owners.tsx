@@ -25,10 +25,10 @@ export function Owners({
   return (
     <Section
       title="Who answers for it"
-      act={may.runPeople && <Button onClick={() => setNaming(true)}>Name somebody</Button>}
+      act={may.runPeople && <Button onClick={() => setNaming(true)}>Name a person</Button>}
     >
       {owners.length === 0 && (
-        <p className="text-faint">Nobody yet. Whoever answers for it may see and change it without running Admit.</p>
+        <p className="text-faint">Nobody yet. An owner may see and change it without an admin role.</p>
       )}
       <ul>
         {owners.map((email) => (

@@ -1,4 +1,4 @@
-// What was said to whoever works here: one line for what is now true, the way to take it back, and what was refused.
+// What was said to the user: one line for what is now true, the way to undo it, and what was refused.
 import { Toast } from "radix-ui";
 import { createContext, type ReactNode, useCallback, useContext, useMemo, useState } from "react";
 import { Mark } from "./mark";

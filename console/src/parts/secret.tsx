@@ -49,7 +49,7 @@ export function SecretShown({ of, onClose }: { of: v.InferOutput<typeof SecretOn
       <div className="mt-4 flex justify-end gap-2">
         <Button onClick={download}>Download as .env</Button>
         <Button kind="act" onClick={onClose}>
-          I have it
+          Done
         </Button>
       </div>
     </Window>

@@ -1,8 +1,9 @@
 // Words that several pages choose among, each with what it means.
 import type { Route } from "../api/shapes";
+import { shell } from "./basics";
 
 export const KINDS: [string, string][] = [
-  ["service", "service: a program with no person"],
+  ["machine", "machine: a program with no person"],
   ["web", "web: an application with a server"],
   ["browser", "browser: a page without a server of its own"],
   ["native", "native: installed on a person's machine"],
@@ -17,7 +18,7 @@ export const REACHES: [string, string][] = [
   ["own", "the caller's own things"],
   ["everyone", "everyone's things"],
 ];
-export const HOLDERS: [string, string][] = [
+export const FOR: [string, string][] = [
   ["people", "people, through a client"],
   ["clients", "clients on their own"],
   ["both", "both, under one name"],
@@ -26,8 +27,8 @@ export const APPROVERS: [string, string][] = [
   ["person", "the person"],
   ["administrator", "an administrator"],
 ];
-export const LIVES: [string, string][] = [
-  ["draft", "draft: never given"],
+export const STATUSES: [string, string][] = [
+  ["draft", "draft: never granted"],
   ["in-use", "in use"],
   ["closing", "closing on a date"],
 ];
@@ -35,7 +36,7 @@ export const FORMATS: [string, string][] = [
   ["jwt", "JWT: checked anywhere"],
   ["opaque", "opaque: means nothing outside"],
 ];
-export const RUNNING: [string, string][] = [
+export const ADMIN_ROLES: [string, string][] = [
   ["", "does not run Admit"],
   ["auditor", "auditor: sees"],
   ["operator", "operator: sees and changes"],
@@ -52,7 +53,12 @@ export const METHODS: [string, string][] = [
 
 /** As decisions and the command line name it. */
 export function routeLabel(route: Pick<Route, "methods" | "path">): string {
-  return `${route.methods.length === 0 ? "ANY" : route.methods.join(",")} ${route.path}`;
+  return route.methods.length === 0 ? route.path : `${route.methods.join(",")} ${route.path}`;
+}
+
+/** The same in a command line. */
+export function routeWords(methods: string[], path: string): string {
+  return methods.length === 0 ? shell(path) : `${methods.join(",")} ${shell(path)}`;
 }
 
 export function joined(words: string[], by = "and"): string {
@@ -72,24 +78,24 @@ export function routeSentences(route: Route): string[] {
         `${joined(route.scopes, route.mode === "any-of" ? "or" : "and")} may call ${what}.`,
     );
   const who = route.who;
-  if (who?.bearer === "people") said.push("Only on a person's behalf.");
-  if (who?.bearer === "clients") said.push("Only clients on their own.");
+  if (who?.for === "people") said.push("Only on a person's behalf.");
+  if (who?.for === "clients") said.push("Only clients on their own.");
   if (who && who.clients.length > 0) said.push(`Only ${joined(who.clients, "or")}.`);
   if (who && who.roles.length > 0) said.push(`Only people with the role ${joined(who.roles, "or")}.`);
-  if (who?.signed_in_within) said.push(`The person signed in within the last ${who.signed_in_within}.`);
-  if (who?.strength) said.push(`The sign-in was as strong as ${who.strength}.`);
-  if (who?.when) said.push("A condition on the request has to be met.");
+  if (who?.max_age) said.push(`The person signed in within the last ${who.max_age}.`);
+  if (who?.acr) said.push(`The person signed in with acr ${who.acr}.`);
+  if (who?.condition) said.push("A condition on the request has to be met.");
   if (who && who.issuers.length > 0) said.push(`Tokens of ${joined(who.issuers)} are taken.`);
   if (who?.sign_in) said.push(`Browsers without a token are signed in as ${who.sign_in}.`);
   for (const rate of route.limits?.rates ?? []) said.push(`At most ${rate}.`);
   for (const quota of route.limits?.quotas ?? []) said.push(`At most ${quota}.`);
-  if (route.limits?.at_once) said.push(`At most ${route.limits.at_once} at once.`);
-  if (route.answer) said.push(`The gateway answers by itself, with ${route.answer.status ?? 200}.`);
+  if (route.limits?.concurrent) said.push(`At most ${route.limits.concurrent} concurrent requests.`);
+  if (route.fixed_response) said.push(`The gateway responds by itself, with ${route.fixed_response.status ?? 200}.`);
   else
     said.push(
       `What passes goes to ${route.upstream ?? "the API's upstream"}` +
-        `${route.shaping?.path ? `, as ${route.shaping.path}` : ""}.`,
+        `${route.transform?.path ? `, as ${route.transform.path}` : ""}.`,
     );
-  if (route.shaping?.credential) said.push(`The gateway presents ${route.shaping.credential} there.`);
+  if (route.transform?.credential) said.push(`The gateway presents ${route.transform.credential} there.`);
   return said;
 }

@@ -1,6 +1,6 @@
 import type { Field, Values } from "../../parts/form";
 import type { Api, Minting, Scope } from "../../api/shapes";
-import { APPROVERS, EFFECTS, FORMATS, HOLDERS, KINDS, LIVES, REACHES } from "../../parts/words";
+import { APPROVERS, EFFECTS, FORMATS, FOR, KINDS, STATUSES, REACHES } from "../../parts/words";
 
 export const API_FIELDS: Field[] = [
   { kind: "text", name: "title", label: "Title", cli: "--title", help: "What people read." },
@@ -21,6 +21,15 @@ export const API_FIELDS: Field[] = [
     mono: true,
     wide: true,
     help: "Its resource identifier, the aud of its tokens. One is proposed when it stays empty.",
+  },
+  {
+    kind: "lines",
+    name: "default_scopes",
+    label: "Default scopes",
+    cli: "--default-scope",
+    cliRepeat: true,
+    help: "What a request gets that names no scope. Names of its scopes.",
+    editOnly: true,
   },
   {
     kind: "flag",
@@ -44,6 +53,7 @@ export function apiValues(it: Api): Values {
     title: it.title,
     upstream: it.upstream ?? "",
     audience: it.audience,
+    default_scopes: it.default_scopes,
     all_by_default: it.all_by_default,
     outside_domains: false,
   };
@@ -52,7 +62,7 @@ export function apiValues(it: Api): Values {
 export const SCOPE_FIELDS: Field[] = [
   { kind: "choice", name: "effect", label: "What it does", cli: "--effect", choices: EFFECTS },
   { kind: "choice", name: "reach", label: "What it reaches", cli: "--reach", choices: REACHES },
-  { kind: "choice", name: "holders", label: "Who holds it", cli: "--holders", choices: HOLDERS },
+  { kind: "choice", name: "for", label: "Who holds it", cli: "--for", choices: FOR },
   {
     kind: "choice",
     name: "approver",
@@ -62,28 +72,20 @@ export const SCOPE_FIELDS: Field[] = [
   },
   {
     kind: "area",
-    name: "words",
-    label: "One sentence that says the consequence",
-    cli: "--words",
+    name: "consequence",
+    label: "Consequence, in one sentence",
+    cli: "--consequence",
     rows: 2,
-    help: "Admit proposes one when it stays empty.",
+    help: "Admit proposes one when it stays empty. {whose} reads your, everyone's or the caller's own.",
   },
-  {
-    kind: "area",
-    name: "words_for_person",
-    label: "The same for the person who signs in, where it should differ",
-    cli: "--words-for-person",
-    rows: 2,
-    when: (values) => values.holders !== "clients",
-  },
-  { kind: "choice", name: "life", label: "Life", cli: "--life", choices: LIVES },
+  { kind: "choice", name: "status", label: "Status", cli: "--status", choices: STATUSES },
   {
     kind: "text",
     name: "closes_on",
     label: "Closes on",
     cli: "--closes-on",
     placeholder: "30d, or 2027-01-31T00:00:00Z",
-    when: (values) => values.life === "closing",
+    when: (values) => values.status === "closing",
   },
   {
     kind: "flag",
@@ -92,27 +94,20 @@ export const SCOPE_FIELDS: Field[] = [
     words: "Only people whose role has it may use it; else it is open to all.",
     cli: "--by-role",
     cliStyle: "negatable",
-    when: (values) => values.holders !== "clients",
+    when: (values) => values.for !== "clients",
   },
   {
     kind: "flag",
-    name: "given_by_default",
-    label: "Given by default",
-    words: "When a request names no scope.",
-    cli: "--default",
-    cliStyle: "negatable",
-  },
-  {
-    kind: "flag",
-    name: "in_metadata",
-    label: "In public metadata",
-    words: "Its name is published.",
-    cli: "--in-metadata",
+    name: "listed",
+    label: "Listed",
+    words: "The issuer's public metadata names it.",
+    cli: "--listed",
     cliStyle: "negatable",
   },
   {
     kind: "several",
     name: "standing_kinds",
+    section: "Approved ahead",
     label: "Approved ahead for clients of kind",
     cli: "--standing-kind",
     choices: KINDS.map(([kind]) => [kind, ""]),
@@ -121,6 +116,7 @@ export const SCOPE_FIELDS: Field[] = [
   {
     kind: "lines",
     name: "standing_tags",
+    section: "Approved ahead",
     label: "… with one of these tags",
     cli: "--standing-tag",
     cliRepeat: true,
@@ -130,12 +126,23 @@ export const SCOPE_FIELDS: Field[] = [
   {
     kind: "lines",
     name: "standing_owners",
+    section: "Approved ahead",
     label: "… that one of these people answers for",
     cli: "--standing-owner",
     cliRepeat: true,
     placeholder: "edda.lorne@saltmarsh.example",
   },
 ];
+/** What both readers of a consequence will find. */
+export function consequenceReads(values: Values): { person: string | null; administrator: string } | null {
+  const text = typeof values.consequence === "string" ? values.consequence.trim() : "";
+  if (text === "") return null;
+  const own = values.reach === "own";
+  return {
+    person: values.for === "clients" ? null : text.replaceAll("{whose}", own ? "your" : "everyone's"),
+    administrator: text.replaceAll("{whose}", own ? "the caller's own" : "everyone's"),
+  };
+}
 export const NO_STANDING: Values = { standing_kinds: [], standing_tags: [], standing_owners: [] };
 /** What a form says of a standing approval, as the service takes it. */
 export function scopeBody(members: Record<string, unknown>): Record<string, unknown> {
@@ -148,15 +155,13 @@ export function scopeValues(it: Scope): Values {
   return {
     effect: it.effect,
     reach: it.reach,
-    holders: it.holders,
+    for: it.for,
     approver: it.approver,
-    words: it.words,
-    words_for_person: it.words_for_person ?? "",
-    life: it.life,
+    consequence: it.consequence,
+    status: it.status,
     closes_on: it.closes_on ?? "",
     by_role: it.by_role,
-    given_by_default: it.given_by_default,
-    in_metadata: it.in_metadata,
+    listed: it.listed,
     standing_kinds: it.standing_approval?.kinds ?? [],
     standing_tags: it.standing_approval?.tags ?? [],
     standing_owners: it.standing_approval?.owners ?? [],
@@ -173,8 +178,14 @@ export const MINTING_FIELDS: Field[] = [
     help: "Such as 15m; 24h at most.",
   },
   { kind: "choice", name: "format", label: "Format", cli: "--format", choices: FORMATS },
-  { kind: "text", name: "refresh_idle", label: "Refresh, unused for", cli: "--refresh-idle", placeholder: "14d" },
-  { kind: "text", name: "refresh_longest", label: "Refresh, at longest", cli: "--refresh-longest", placeholder: "90d" },
+  {
+    kind: "text",
+    name: "refresh_idle_timeout",
+    label: "Refresh, unused for",
+    cli: "--refresh-idle-timeout",
+    placeholder: "14d",
+  },
+  { kind: "text", name: "max_refresh_age", label: "Refresh, at longest", cli: "--max-refresh-age", placeholder: "90d" },
   {
     kind: "pairs",
     name: "claims",
@@ -188,8 +199,8 @@ export function mintingValues(it: Minting): Values {
   return {
     lifetime: it.lifetime,
     format: it.format,
-    refresh_idle: it.refresh_idle ?? "",
-    refresh_longest: it.refresh_longest ?? "",
+    refresh_idle_timeout: it.refresh_idle_timeout ?? "",
+    max_refresh_age: it.max_refresh_age ?? "",
     claims: Object.fromEntries(it.claims.map((one) => [one.name, one.expression])),
   };
 }

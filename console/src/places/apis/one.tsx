@@ -25,7 +25,7 @@ import {
 import { Code } from "../../parts/code";
 import { Removal, Window } from "../../parts/dialogs";
 import { Editable } from "../../parts/editable";
-import { Form } from "../../parts/form";
+import { Form, type Values } from "../../parts/form";
 import { Told, verdictOf } from "../../parts/mark";
 import { Owners } from "../../parts/owners";
 import { Piece } from "../../parts/piece";
@@ -41,6 +41,7 @@ import {
   mintingBody,
   mintingValues,
   scopeBody,
+  consequenceReads,
   scopeValues,
 } from "./fields";
 
@@ -140,7 +141,7 @@ export default function ApiPage() {
             }
           >
             <Editable
-              title="What it is"
+              title="Details"
               path={path}
               shape={Api}
               answer={ApiChanged}
@@ -163,7 +164,7 @@ export default function ApiPage() {
             </Show>
             <SecretsOfApi path={path} api={it} may={may.change} />
             <CheckingSection path={path} api={it} />
-            {who.rank && <Owners issuer={issuer} kind="api" name={it.name} owners={it.owners} />}
+            {who.admin_role && <Owners issuer={issuer} kind="api" name={it.name} owners={it.owners} />}
           </WithRail>
         </>
       )}
@@ -197,19 +198,18 @@ function Scopes({ issuer, api, all, may }: { issuer: string; api: Api; all: Scop
               name: "",
               effect: "reads",
               reach: "everyone",
-              holders: "clients",
+              for: "clients",
               approver: "",
-              words: "",
-              words_for_person: "",
-              life: "in-use",
+              consequence: "",
+              status: "in-use",
               closes_on: "",
               by_role: false,
-              given_by_default: false,
-              in_metadata: true,
+              listed: true,
               ...NO_STANDING,
             }}
             submit="Add the scope"
             onCancel={() => setAdding(false)}
+            children={(values) => <Consequence values={values} />}
             cli={(values) => `admit scope add ${shell(api.name)} ${shell(String(values.name || "NAME"))}`}
             onSubmit={async (body, values) => {
               const outcome = await act(ScopeChanged, base, { method: "POST", body: scopeBody(body) }, () => ({
@@ -232,7 +232,7 @@ function Scopes({ issuer, api, all, may }: { issuer: string; api: Api; all: Scop
             )
           }
         >
-          Say first what it does and whom it reaches; Admit proposes the words and who approves.
+          Say first what it does and whom it reaches; Admit proposes the consequence and who approves.
         </Empty>
       )}
       <ul className="flex flex-col">
@@ -241,17 +241,19 @@ function Scopes({ issuer, api, all, may }: { issuer: string; api: Api; all: Scop
             <div className="flex flex-wrap items-start justify-between gap-2">
               <div className="min-w-0 flex-1 basis-72">
                 <span className="mono font-semibold">{it.name}</span>{" "}
-                {it.life !== "in-use" && <Told verdict={verdictOf(it.life)}>{it.life}</Told>}
-                <p>{it.words}</p>
-                {it.words_for_person && <p className="text-faint">To the person: {it.words_for_person}</p>}
+                {it.status !== "in-use" && <Told verdict={verdictOf(it.status)}>{it.status}</Told>}
+                <p>{it.consequence_reads.administrator}</p>
+                {it.for !== "clients" && it.consequence_reads.person !== it.consequence_reads.administrator && (
+                  <p className="text-faint">To the person: {it.consequence_reads.person}</p>
+                )}
                 <p className="mt-1 flex flex-wrap gap-1.5">
                   <Tag>{it.effect === "both" ? "reads and changes" : it.effect}</Tag>
                   <Tag>{it.reach === "own" ? "own things" : "everyone's"}</Tag>
-                  <Tag>{it.holders === "both" ? "people and clients" : `for ${it.holders}`}</Tag>
+                  <Tag>{it.for === "both" ? "people and clients" : `for ${it.for}`}</Tag>
                   <Tag>{it.approver === "person" ? "the person approves" : "an administrator approves"}</Tag>
                   {it.by_role && <Tag>by role</Tag>}
-                  {it.given_by_default && <Tag>by default</Tag>}
-                  {!it.in_metadata && <Tag>not published</Tag>}
+                  {api.default_scopes.includes(it.name) && <Tag>by default</Tag>}
+                  {!it.listed && <Tag>not listed</Tag>}
                 </p>
                 {it.standing_approval && (
                   <p className="text-ochre-ink">Approved ahead for {it.standing_approval.sentence}.</p>
@@ -270,7 +272,7 @@ function Scopes({ issuer, api, all, may }: { issuer: string; api: Api; all: Scop
                   <Removal
                     label="Remove"
                     title={`Remove ${it.name}`}
-                    explain="Whoever holds it loses it with the next request."
+                    explain="Clients and people that hold it lose it with the next request."
                     path={`${base}/${it.id}`}
                     said={`${it.name} is removed.`}
                   />
@@ -282,6 +284,23 @@ function Scopes({ issuer, api, all, may }: { issuer: string; api: Api; all: Scop
       </ul>
       {editing && <ScopeWindow base={base} api={api} scope={editing} onClose={() => setEditing(null)} />}
     </Section>
+  );
+}
+
+/** While one types: what both readers of the consequence will find. */
+function Consequence({ values }: { values: Values }) {
+  const reads = consequenceReads(values);
+  if (!reads) return null;
+  return (
+    <section aria-label="What this means" className="mt-4 rounded bg-shade px-3 py-2">
+      <h2 className="mb-1">What this means</h2>
+      <Facts
+        of={[
+          ...(reads.person === null ? [] : [["The person reads", reads.person] as [string, string]]),
+          ["An administrator reads", reads.administrator],
+        ]}
+      />
+    </section>
   );
 }
 
@@ -301,6 +320,7 @@ function ScopeWindow({ base, api, scope, onClose }: { base: string; api: Api; sc
         fields={SCOPE_FIELDS}
         start={start}
         before={start}
+        children={(values) => <Consequence values={values} />}
         submit="Save"
         onCancel={onClose}
         cli={() => `admit scope change ${shell(api.name)} ${shell(scope.name)}`}
@@ -337,20 +357,20 @@ function Roles({
       name: "scopes",
       label: "Its scopes",
       cli: "--scope",
-      choices: scopes.map((it): [string, string] => [it.name, it.words]),
+      choices: scopes.map((it): [string, string] => [it.name, it.consequence_reads.administrator]),
     } as const,
     {
       kind: "flag",
       name: "second_factor",
       label: "Second factor",
-      words: "Whoever has it signs in with a second factor.",
+      words: "People who have it sign in with a second factor.",
       cli: "--second-factor",
     } as const,
   ];
   return (
     <Section title="Roles" act={may && <Button onClick={() => setEditing("new")}>Add a role</Button>}>
       {all.length === 0 && (
-        <p className="text-faint">None. A role is a named set of scopes, given to people, or asked for by clients.</p>
+        <p className="text-faint">None. A role is a named set of scopes, given to people, or requested by clients.</p>
       )}
       <ul>
         {all.map((it) => (
@@ -371,7 +391,7 @@ function Roles({
                 <Removal
                   label="Remove"
                   title={`Remove the role ${it.name}`}
-                  explain="Whoever has it loses what it gave, with the next request."
+                  explain="People and clients that have it lose its scopes with the next request."
                   path={`${base}/${it.name}`}
                   said={`The role ${it.name} is removed.`}
                 />
@@ -490,8 +510,8 @@ function MintingSection({
           of={[
             ["Lifetime", minting.lifetime],
             ["Format", minting.format === "jwt" ? "JWT" : minting.format],
-            ["Refresh, unused for", minting.refresh_idle ?? "as usual"],
-            ["Refresh, at longest", minting.refresh_longest ?? "as usual"],
+            ["Refresh, unused for", minting.refresh_idle_timeout ?? "as usual"],
+            ["Refresh, at longest", minting.max_refresh_age ?? "as usual"],
             [
               "Extra claims",
               minting.claims.length === 0 ? (
@@ -565,8 +585,8 @@ function MintingSection({
               grant_types: [],
               lifetime: "",
               format: "",
-              refresh_idle: "",
-              refresh_longest: "",
+              refresh_idle_timeout: "",
+              max_refresh_age: "",
               without: [],
             }}
             submit="Add it"
@@ -587,8 +607,8 @@ function MintingSection({
                   ["opaque", "opaque"],
                 ],
               },
-              { kind: "text", name: "refresh_idle", label: "Refresh, unused for at most" },
-              { kind: "text", name: "refresh_longest", label: "Refresh, at longest" },
+              { kind: "text", name: "refresh_idle_timeout", label: "Refresh, unused for at most" },
+              { kind: "text", name: "max_refresh_age", label: "Refresh, at longest" },
               { kind: "lines", name: "without", label: "Claims left out" },
             ]}
             onSubmit={async (body) => {
@@ -600,8 +620,8 @@ function MintingSection({
                 without: [],
                 lifetime: null,
                 format: null,
-                refresh_idle: null,
-                refresh_longest: null,
+                refresh_idle_timeout: null,
+                max_refresh_age: null,
                 ...body,
                 name: read.success ? read.output.name : "",
               };
@@ -623,7 +643,7 @@ function SecretsOfApi({ path, api, may }: { path: string; api: Api; may: boolean
   return (
     <Section title="Its own credential" act={may && <Button onClick={() => setAdding(true)}>Make a secret</Button>}>
       <p className="text-faint">
-        With it the API asks for introspection of tokens for itself; its user name is <code>{api.id}</code>.
+        With it the API requests introspection of tokens for itself; its user name is <code>{api.id}</code>.
       </p>
       <ul>
         {api.secrets.map((it) => (
@@ -634,7 +654,7 @@ function SecretsOfApi({ path, api, may }: { path: string; api: Api; may: boolean
             <span>
               {it.label}{" "}
               <span className="text-faint">
-                runs out <Time at={it.expires_at} />
+                expires <Time at={it.expires_at} />
               </span>
             </span>
             {may && (

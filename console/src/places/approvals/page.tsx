@@ -20,7 +20,7 @@ const Changed = changed(Approval);
 const AHEAD = "ahead";
 const STATES: [string, string][] = [
   ["waiting", "Waiting"],
-  ["given", "Given"],
+  ["granted", "Granted"],
   ["declined", "Declined"],
   ["withdrawn", "Withdrawn"],
   ["expired", "Expired"],
@@ -47,15 +47,17 @@ export default function Approvals() {
   // A client or a scope is of one issuer; where all are shown it is not narrowed by them.
   const one = shown.length === 1;
   const list = useRows(Approval, "/approvals", {
-    status: status === AHEAD ? "given" : status,
+    status: status === AHEAD ? "granted" : status,
     client: one ? client : "",
     scope: one ? scope : "",
   });
-  const [answering, setAnswering] = useState<{ row: Row<Approval>; how: "give" | "decline" | "withdraw" } | null>(null);
+  const [answering, setAnswering] = useState<{ row: Row<Approval>; how: "grant" | "decline" | "withdraw" } | null>(
+    null,
+  );
   const { may } = useSession();
   const act = useAct();
-  const give = async (row: Row<Approval>) => {
-    await act(Changed, ofIssuer(row.issuer, "approvals", row.value.id, "give"), { method: "POST", body: {} }, () => ({
+  const grant = async (row: Row<Approval>) => {
+    await act(Changed, ofIssuer(row.issuer, "approvals", row.value.id, "grant"), { method: "POST", body: {} }, () => ({
       now: `${row.value.client} may use ${row.value.scope}.`,
       undo: async () => {
         await act(
@@ -85,7 +87,7 @@ export default function Approvals() {
           <Link className="mono" to={place(original.issuer, "apis", original.value.api)}>
             {original.value.scope}
           </Link>
-          <p className="text-faint max-sm:hidden">{original.value.words}</p>
+          <p className="text-faint max-sm:hidden">{original.value.consequence}</p>
           {original.value.waits_for && (
             <p className="text-[0.8125rem] text-ochre-ink sm:hidden">waits for {original.value.waits_for}</p>
           )}
@@ -94,7 +96,7 @@ export default function Approvals() {
     },
     {
       id: "status",
-      header: "Stands",
+      header: "Status",
       accessorFn: (row) => row.value.status,
       cell: ({ row: { original } }) => (
         <div>
@@ -109,12 +111,12 @@ export default function Approvals() {
     },
     {
       id: "asked",
-      header: "Asked",
-      accessorFn: (row) => row.value.asked_at ?? "",
+      header: "Requested",
+      accessorFn: (row) => row.value.requested_at ?? "",
       cell: ({ row: { original } }) => (
         <>
-          <Time at={original.value.asked_at} />
-          <span className="block text-[0.8125rem] text-faint">by {original.value.asked_by}</span>
+          <Time at={original.value.requested_at} />
+          <span className="block text-[0.8125rem] text-faint">by {original.value.requested_by}</span>
         </>
       ),
       meta: { aside: true },
@@ -154,7 +156,7 @@ export default function Approvals() {
       cell: ({ row: { original } }) =>
         may.approve && (
           <span className="flex flex-wrap justify-end gap-2 lg:flex-nowrap [&>button]:whitespace-nowrap">
-            {original.value.status === "given" ? (
+            {original.value.status === "granted" ? (
               <Button
                 kind="danger"
                 onClick={() => setAnswering({ row: original, how: "withdraw" })}
@@ -166,14 +168,14 @@ export default function Approvals() {
               <>
                 <Button
                   kind="act"
-                  onClick={() => void give(original)}
-                  aria-label={`Give ${original.value.scope} to ${original.value.client}`}
+                  onClick={() => void grant(original)}
+                  aria-label={`Grant ${original.value.scope} to ${original.value.client}`}
                 >
-                  Give
+                  Grant
                 </Button>
                 <Button
-                  onClick={() => setAnswering({ row: original, how: "give" })}
-                  aria-label={`Give ${original.value.scope} to ${original.value.client} for a time`}
+                  onClick={() => setAnswering({ row: original, how: "grant" })}
+                  aria-label={`Grant ${original.value.scope} to ${original.value.client} for a time`}
                 >
                   For a time
                 </Button>
@@ -216,7 +218,7 @@ export default function Approvals() {
           {list.state === "ready" && list.rows.length === 0 && (
             <Empty title={status === "waiting" ? "Nothing waits" : "There is none"}>
               {status === "waiting"
-                ? "Every ask has its answer. New ones come here by themselves."
+                ? "Every request has its answer. New ones come here by themselves."
                 : "Choose another state above."}
             </Empty>
           )}
@@ -310,18 +312,18 @@ function Answering({
   onClose,
 }: {
   row: Row<Approval>;
-  how: "give" | "decline" | "withdraw";
+  how: "grant" | "decline" | "withdraw";
   onClose: () => void;
 }) {
   const act = useAct();
   const { client, scope } = row.value;
   const what = {
-    give: `${client} may then use ${scope} until then.`,
+    grant: `${client} may then use ${scope} until then.`,
     decline: `${client} goes without ${scope}; who asked reads why.`,
-    withdraw: `Tokens of ${client} with ${scope} are refused from the next request on, whether they ran out or not.`,
+    withdraw: `Tokens of ${client} with ${scope} are refused from the next request on, whether they expired or not.`,
   }[how];
   const said = {
-    give: `${client} may use ${scope}, for a time.`,
+    grant: `${client} may use ${scope}, for a time.`,
     decline: `${scope} is declined for ${client}.`,
     withdraw: `${scope} is withdrawn from ${client}.`,
   }[how];
@@ -329,16 +331,16 @@ function Answering({
     <Window
       open
       onClose={onClose}
-      title={{ give: "Give for a time", decline: "Decline", withdraw: "Withdraw" }[how]}
+      title={{ grant: "Grant for a time", decline: "Decline", withdraw: "Withdraw" }[how]}
       what={what}
     >
       <Form
-        start={{ until: how === "give" ? "90d" : "", reason: "" }}
-        submit={{ give: "Give", decline: "Decline", withdraw: "Withdraw" }[how]}
+        start={{ until: how === "grant" ? "90d" : "", reason: "" }}
+        submit={{ grant: "Grant", decline: "Decline", withdraw: "Withdraw" }[how]}
         onCancel={onClose}
         cli={() => `admit approval ${shell(how)} ${shell(client)} ${shell(scope)}`}
         fields={
-          how === "give"
+          how === "grant"
             ? [
                 {
                   kind: "text",

@@ -11,7 +11,7 @@ import { Button, ButtonLink, Head, Line, Refusal, Section, shell } from "../../p
 import { Mark } from "../../parts/mark";
 import { micros } from "../../parts/time";
 import { routeLabel } from "../../parts/words";
-import { Checks, MendShown, issuerOf } from "../decisions/parts";
+import { Checks, FixShown, issuerOf } from "../decisions/parts";
 
 type As = "nobody" | "client" | "person" | "token";
 type Asked = {
@@ -176,7 +176,7 @@ export default function CallPage() {
                   ["nobody", "nobody, without a token"],
                   ["client", "a client, with a trial token"],
                   ["person", "a person who signs in for one"],
-                  ["token", "whoever has this token"],
+                  ["token", "the bearer of this token"],
                 ] as [As, string][]
               ).map(([word, words]) => (
                 <label key={word} className="flex items-center gap-2">
@@ -203,7 +203,7 @@ export default function CallPage() {
                     <option value="">choose one</option>
                     {[...kinds]
                       .filter(([, kind]) =>
-                        asked.as === "client" ? kind === "service" || asked.client !== "" : kind !== "service",
+                        asked.as === "client" ? kind === "machine" || asked.client !== "" : kind !== "machine",
                       )
                       .map(([name, kind]) => (
                         <option key={name} value={name}>
@@ -306,7 +306,7 @@ export default function CallPage() {
               type="submit"
               disabled={busy || (asked.as === "person" && !handed) || (asked.as === "client" && asked.client === "")}
             >
-              {busy ? "Under way" : called ? "Send it again" : "Send it"}
+              {busy ? "Working…" : called ? "Send it again" : "Send it"}
             </Button>
           </p>
           <Section title="The same elsewhere">
@@ -316,21 +316,21 @@ export default function CallPage() {
             </div>
           </Section>
         </form>
-        <section aria-label="What came" aria-live="polite" className="min-w-0">
+        <section aria-label="What was received" aria-live="polite" className="min-w-0">
           {refused && <Refusal of={refused} />}
           {!called && !refused && (
             <p className="rounded border border-dashed border-faint px-4 py-8 text-center text-faint">
               The answer and the decision stand here.
             </p>
           )}
-          {called && <Came of={called} issuer={issuer} />}
+          {called && <Answer of={called} issuer={issuer} />}
         </section>
       </div>
     </>
   );
 }
 
-function Came({ of, issuer }: { of: Called; issuer: string }) {
+function Answer({ of, issuer }: { of: Called; issuer: string }) {
   if (of.trial) {
     return (
       <>
@@ -339,7 +339,7 @@ function Came({ of, issuer }: { of: Called; issuer: string }) {
           No token was given, so nothing was sent
         </p>
         <Checks of={of.trial} />
-        <MendShown of={of.trial} issuer={issuer} />
+        <FixShown of={of.trial} issuer={issuer} />
       </>
     );
   }
@@ -356,7 +356,7 @@ function Came({ of, issuer }: { of: Called; issuer: string }) {
       {of.decision && (
         <>
           <Checks of={of.decision} />
-          <MendShown of={of.decision} issuer={issuerOf(of.decision, issuer)} />
+          <FixShown of={of.decision} issuer={issuerOf(of.decision, issuer)} />
         </>
       )}
       <h2 className="mt-5 mb-2">The answer</h2>

@@ -1,10 +1,10 @@
 import type { Field, Values } from "../../parts/form";
 import type { Client } from "../../api/shapes";
 
-const withPeople = (values: Values) => values.kind !== "service";
+const withPeople = (values: Values) => values.kind !== "machine";
 const GRANTS: [string, string][] = [
   ["authorization_code", "a person signs in"],
-  ["refresh_token", "goes on when the token runs out"],
+  ["refresh_token", "goes on when the token expires"],
   ["client_credentials", "on its own"],
   ["urn:ietf:params:oauth:grant-type:device_code", "a person approves on another device"],
 ];
@@ -19,8 +19,13 @@ const IDENTITY: [string, string][] = [
 ];
 
 export const TEXT_FIELDS: Field[] = [
-  { kind: "text", name: "title", label: "Title", cli: "--title", help: "What people read when they approve." },
-  { kind: "text", name: "owner", label: "Who answers for it, in words", cli: "--owner" },
+  {
+    kind: "text",
+    name: "client_name",
+    label: "Client name",
+    cli: "--client-name",
+    help: "What people read when they approve.",
+  },
   { kind: "area", name: "description", label: "What it is for", cli: "--description", rows: 2 },
   { kind: "lines", name: "contacts", label: "Contacts", cli: "--contact" },
   { kind: "lines", name: "links", label: "Links", cli: "--link", placeholder: "https://pilots.saltmarsh.example" },
@@ -30,8 +35,8 @@ export const ADDRESS_FIELDS: Field[] = [
   {
     kind: "lines",
     name: "redirect_uris",
-    label: "Redirect addresses",
-    cli: "--redirect",
+    label: "Redirect URIs",
+    cli: "--redirect-uri",
     placeholder: "https://desk.saltmarsh.example/back",
     help: "Compared character by character. A development address on loopback is fine.",
   },
@@ -42,14 +47,19 @@ export const ADDRESS_FIELDS: Field[] = [
     cli: "--origin",
     when: (values) => values.kind === "browser" || values.kind === "web",
   },
-  { kind: "lines", name: "after_sign_out", label: "Where people go after signing out", cli: "--after-sign-out" },
+  {
+    kind: "lines",
+    name: "post_logout_redirect_uris",
+    label: "Where people go after signing out",
+    cli: "--post-logout-redirect-uri",
+  },
 ];
 export const PROOF_FIELDS: Field[] = [
   {
     kind: "choice",
-    name: "auth_method",
+    name: "token_endpoint_auth_method",
     label: "How it proves itself",
-    cli: "--auth-method",
+    cli: "--token-endpoint-auth-method",
     choices: [
       ["client_secret_basic", "a secret, in the header"],
       ["client_secret_post", "a secret, in the form"],
@@ -59,9 +69,9 @@ export const PROOF_FIELDS: Field[] = [
   },
   {
     kind: "choice",
-    name: "assertion_alg",
+    name: "token_endpoint_auth_signing_alg",
     label: "Algorithm of its signatures",
-    cli: "--assertion-alg",
+    cli: "--token-endpoint-auth-signing-alg",
     choices: [
       ["", "any of its keys'"],
       ["ES256", "ES256"],
@@ -69,7 +79,7 @@ export const PROOF_FIELDS: Field[] = [
       ["PS256", "PS256"],
       ["EdDSA", "EdDSA"],
     ],
-    when: (values) => values.auth_method === "private_key_jwt",
+    when: (values) => values.token_endpoint_auth_method === "private_key_jwt",
   },
   {
     kind: "text",
@@ -78,7 +88,7 @@ export const PROOF_FIELDS: Field[] = [
     cli: "--jwks-uri",
     mono: true,
     wide: true,
-    when: (values) => values.auth_method === "private_key_jwt",
+    when: (values) => values.token_endpoint_auth_method === "private_key_jwt",
   },
   {
     kind: "area",
@@ -87,15 +97,15 @@ export const PROOF_FIELDS: Field[] = [
     mono: true,
     json: true,
     rows: 4,
-    when: (values) => values.auth_method === "private_key_jwt",
+    when: (values) => values.token_endpoint_auth_method === "private_key_jwt",
     editOnly: true,
   },
   { kind: "several", name: "grant_types", label: "Grant types", cli: "--grant-type", choices: GRANTS },
   {
     kind: "several",
-    name: "identity_scopes",
+    name: "openid_scopes",
     label: "What it may ask about people",
-    cli: "--identity",
+    cli: "--openid-scope",
     choices: IDENTITY,
     when: withPeople,
   },
@@ -113,13 +123,13 @@ export const PROOF_FIELDS: Field[] = [
     label: "Introspection",
     words: "It may introspect every token of the issuer, as a gateway elsewhere does. For administrators to allow.",
     cli: "--may-introspect",
-    when: (values) => values.kind === "service" || values.kind === "web",
+    when: (values) => values.kind === "machine" || values.kind === "web",
   },
   {
     kind: "choice",
-    name: "id_token_alg",
+    name: "id_token_signed_response_alg",
     label: "ID tokens signed with",
-    cli: "--id-token-alg",
+    cli: "--id-token-signed-response-alg",
     choices: [
       ["", "RS256, as usual"],
       ["ES256", "ES256"],
@@ -132,23 +142,22 @@ export const PROOF_FIELDS: Field[] = [
 export function clientValues(it: Client): Values {
   return {
     kind: it.kind,
-    title: it.title,
-    owner: it.owner ?? "",
+    client_name: it.client_name,
     description: it.description ?? "",
     contacts: it.contacts,
     links: it.links,
     tags: it.tags,
     redirect_uris: it.redirect_uris,
     origins: it.origins,
-    after_sign_out: it.after_sign_out,
-    auth_method: it.auth_method,
-    assertion_alg: it.assertion_alg ?? "",
+    post_logout_redirect_uris: it.post_logout_redirect_uris,
+    token_endpoint_auth_method: it.token_endpoint_auth_method,
+    token_endpoint_auth_signing_alg: it.token_endpoint_auth_signing_alg ?? "",
     jwks_uri: it.jwks_uri ?? "",
     jwks: it.jwks ? JSON.stringify(it.jwks, null, 2) : "",
     grant_types: it.grant_types,
-    identity_scopes: it.identity_scopes,
+    openid_scopes: it.openid_scopes,
     second_factor: it.second_factor,
     may_introspect: it.may_introspect,
-    id_token_alg: it.id_token_alg ?? "",
+    id_token_signed_response_alg: it.id_token_signed_response_alg ?? "",
   };
 }

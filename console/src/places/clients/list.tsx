@@ -13,13 +13,13 @@ import { Time } from "../../parts/time";
 export default function Clients() {
   const [params, setParams] = useSearchParams();
   const narrowed = {
-    holding: params.get("holding") ?? "",
+    search: params.get("search") ?? "",
     kind: params.get("kind") ?? "",
     tag: params.get("tag") ?? "",
     enabled: params.get("enabled") ?? "",
     sort: params.get("sort") ?? "",
   };
-  const [typed, setTyped] = useState(narrowed.holding);
+  const [typed, setTyped] = useState(narrowed.search);
   const put = (name: string, value: string) =>
     setParams(
       (before) => {
@@ -43,13 +43,13 @@ export default function Clients() {
         <Link to={place(original.issuer, "clients", original.value.name)}>{original.value.name}</Link>
       ),
     },
-    { id: "title", header: "Title", accessorFn: (row) => row.value.title, meta: { aside: true } },
+    { id: "client_name", header: "Client name", accessorFn: (row) => row.value.client_name, meta: { aside: true } },
     { id: "kind", header: "Kind", accessorFn: (row) => row.value.kind },
     {
       id: "standing",
-      header: "Standing",
+      header: "Status",
       accessorFn: standing,
-      cell: ({ row: { original } }) => <Standing of={original.value} />,
+      cell: ({ row: { original } }) => <ClientState of={original.value} />,
     },
     {
       id: "tags",
@@ -82,7 +82,7 @@ export default function Clients() {
       meta: { aside: true },
     },
   ];
-  const anything = narrowed.holding || narrowed.kind || narrowed.tag || narrowed.enabled;
+  const anything = narrowed.search || narrowed.kind || narrowed.tag || narrowed.enabled;
   return (
     <>
       <Head
@@ -90,7 +90,7 @@ export default function Clients() {
         what="Who calls: what each may do, and what it still waits for."
         next={
           may.change &&
-          who.rank && (
+          who.admin_role && (
             <ButtonLink kind="act" to={place(target, "clients", "new")}>
               Register a client
             </ButtonLink>
@@ -102,18 +102,18 @@ export default function Clients() {
         className="mb-3 flex flex-wrap items-center gap-2"
         onSubmit={(event) => {
           event.preventDefault();
-          put("holding", typed.trim());
+          put("search", typed.trim());
         }}
       >
         <input
           className="field !w-64"
           type="search"
           aria-label="Names, titles, owners, addresses that hold"
-          placeholder="Name, title, owner, address"
+          placeholder="Name, contact, address"
           value={typed}
           onChange={(event) => {
             setTyped(event.target.value);
-            if (event.target.value === "") put("holding", "");
+            if (event.target.value === "") put("search", "");
           }}
         />
         <Button type="submit">Find</Button>
@@ -124,7 +124,7 @@ export default function Clients() {
           onChange={(event) => put("kind", event.target.value)}
         >
           <option value="">any kind</option>
-          {["service", "web", "browser", "native", "device"].map((it) => (
+          {["machine", "web", "browser", "native", "device"].map((it) => (
             <option key={it}>{it}</option>
           ))}
         </select>
@@ -167,21 +167,21 @@ export default function Clients() {
               </Button>
             }
           >
-            Names, titles, owners, contacts, links, tags and redirect addresses are looked at.
+            Names, titles, owners, contacts, links, tags and redirect URIs are looked at.
           </Empty>
         ) : (
           <Empty
             title="No client is registered"
             act={
               may.change &&
-              who.rank && (
+              who.admin_role && (
                 <ButtonLink kind="act" to={place(target, "clients", "new")}>
                   Register the first one
                 </ButtonLink>
               )
             }
           >
-            A client is whoever will call: a service, an application with a server, a page, an installed program, or a
+            A client is what will call: a machine, an application with a server, a page, an installed program, or a
             device.
           </Empty>
         ))}
@@ -198,7 +198,7 @@ export default function Clients() {
       )}
       <div className="mt-5">
         <Line>
-          {`admit client list${narrowed.holding ? ` --holding ${shell(narrowed.holding)}` : ""}` +
+          {`admit client list${narrowed.search ? ` --search ${shell(narrowed.search)}` : ""}` +
             `${narrowed.kind ? ` --kind ${narrowed.kind}` : ""}` +
             `${narrowed.enabled ? ` --enabled ${narrowed.enabled}` : ""}${narrowed.sort ? " --newest" : ""}`}
         </Line>
@@ -209,16 +209,16 @@ export default function Clients() {
 
 function standing(row: Row<Client>): string {
   if (!row.value.enabled) return "off";
-  if (row.value.asks.some((it) => it.status === "waiting")) return "waits";
+  if (row.value.scopes.some((it) => it.status === "waiting")) return "waits";
   return row.value.missing.length > 0 ? "lacks" : "ready";
 }
 
-function Standing({ of }: { of: Client }) {
+function ClientState({ of }: { of: Client }) {
   if (!of.enabled) return <Told verdict="ended">off</Told>;
-  const waiting = of.asks.filter((it) => it.status === "waiting").length;
+  const waiting = of.scopes.filter((it) => it.status === "waiting").length;
   if (of.missing.length > 0 && waiting === 0) return <Told verdict="waiting">lacks something</Told>;
   return waiting > 0 ? (
-    <Told verdict="waiting">{`${waiting} ${waiting === 1 ? "ask waits" : "asks wait"}`}</Told>
+    <Told verdict="waiting">{`${waiting} ${waiting === 1 ? "request waits" : "requests wait"}`}</Told>
   ) : (
     <Told verdict="admitted">ready</Told>
   );

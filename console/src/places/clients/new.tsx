@@ -24,24 +24,24 @@ export default function NewClient() {
         title="Register a client"
         what={
           <>
-            With the issuer <code>{issuer}</code>. Asking for a scope gives nothing: somebody approves.
+            With the issuer <code>{issuer}</code>. Requesting a scope grants nothing: an administrator or each person
+            approves.
           </>
         }
       />
       <Form
         start={{
           name: "",
-          kind: "service",
-          title: "",
-          owner: "",
+          kind: "machine",
+          client_name: "",
           description: "",
           contacts: [],
           links: [],
           tags: [],
           redirect_uris: [],
           origins: [],
-          auth_method: "",
-          asks: [],
+          token_endpoint_auth_method: "",
+          scopes: [],
           secret_lifetime: "",
         }}
         submit="Register it"
@@ -59,15 +59,15 @@ export default function NewClient() {
           { kind: "choice", name: "kind", label: "Who runs it", cli: "--kind", choices: KINDS },
           {
             kind: "choice",
-            name: "auth_method",
+            name: "token_endpoint_auth_method",
             label: "How it proves itself",
-            cli: "--auth-method",
+            cli: "--token-endpoint-auth-method",
             choices: [
               ["", "by a secret, as usual"],
               ["client_secret_post", "by a secret, in the form"],
               ["private_key_jwt", "by a key of its own"],
             ],
-            when: (values) => values.kind === "service" || values.kind === "web",
+            when: (values) => values.kind === "machine" || values.kind === "web",
           },
           {
             kind: "text",
@@ -75,7 +75,7 @@ export default function NewClient() {
             label: "Where its keys are",
             cli: "--jwks-uri",
             mono: true,
-            when: (values) => values.auth_method === "private_key_jwt",
+            when: (values) => values.token_endpoint_auth_method === "private_key_jwt",
           },
           {
             kind: "area",
@@ -84,25 +84,26 @@ export default function NewClient() {
             mono: true,
             json: true,
             rows: 4,
-            when: (values) => values.auth_method === "private_key_jwt",
+            when: (values) => values.token_endpoint_auth_method === "private_key_jwt",
           },
           {
             kind: "text",
             name: "secret_lifetime",
-            label: "The secret runs out after",
+            label: "The secret expires after",
             cli: "--secret-lifetime",
             placeholder: "90d",
             when: (values) =>
-              (values.kind === "service" || values.kind === "web") && values.auth_method !== "private_key_jwt",
+              (values.kind === "machine" || values.kind === "web") &&
+              values.token_endpoint_auth_method !== "private_key_jwt",
           },
           {
             kind: "lines",
             name: "redirect_uris",
-            label: "Redirect addresses",
-            cli: "--redirect",
+            label: "Redirect URIs",
+            cli: "--redirect-uri",
             placeholder: "http://127.0.0.1:9495/back",
             help: "Where people are sent back to, character by character.",
-            when: (values) => values.kind !== "service" && values.kind !== "device",
+            when: (values) => values.kind !== "machine" && values.kind !== "device",
           },
           {
             kind: "lines",
@@ -113,10 +114,10 @@ export default function NewClient() {
           },
           {
             kind: "several",
-            name: "asks",
-            label: "Which scopes it asks for",
-            cli: "--ask",
-            choices: scopes.map((it): [string, string] => [it.name, it.words]),
+            name: "scopes",
+            label: "Which scopes it requests",
+            cli: "--scope",
+            choices: scopes.map((it): [string, string] => [it.name, it.consequence_reads.administrator]),
             none: "No API has a scope yet.",
           },
           ...TEXT_FIELDS,

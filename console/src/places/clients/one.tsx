@@ -73,11 +73,11 @@ export default function ClientPage() {
   return (
     <Show of={client} what="the client">
       {(it, etag) => {
-        const waiting = it.asks.filter((one) => one.status === "waiting" && one.waits_for !== "each person");
+        const waiting = it.scopes.filter((one) => one.status === "waiting" && one.waits_for !== "each person");
         return (
           <>
             <Head
-              title={it.title}
+              title={it.client_name}
               what={
                 <span className="flex flex-wrap items-center gap-x-3 gap-y-1">
                   <span className="mono">{it.name}</span>
@@ -93,15 +93,15 @@ export default function ClientPage() {
                       Answer what waits
                     </ButtonLink>
                   )}
-                  {waiting.length === 0 && it.enabled && it.asks.length > 0 && may.change && who.rank && (
+                  {waiting.length === 0 && it.enabled && it.scopes.length > 0 && may.change && who.admin_role && (
                     <ButtonLink
                       kind="act"
-                      to={place(issuer, "call") + query({ client: it.name, as: it.kind === "service" ? "" : "person" })}
+                      to={place(issuer, "call") + query({ client: it.name, as: it.kind === "machine" ? "" : "person" })}
                     >
                       Call as it
                     </ButtonLink>
                   )}
-                  {who.rank && (
+                  {who.admin_role && (
                     <ButtonLink to={place(issuer, "decisions", "watch") + query({ client: it.name })}>
                       Watch it
                     </ButtonLink>
@@ -152,9 +152,9 @@ export default function ClientPage() {
               }
             >
               <Connection path={path} name={it.name} />
-              <Asks issuer={issuer} client={it} />
+              <RequestedScopes issuer={issuer} client={it} />
               <Editable
-                title="What it is"
+                title="Details"
                 path={path}
                 shape={Client}
                 answer={ClientChanged}
@@ -181,7 +181,7 @@ export default function ClientPage() {
                 cli={`admit client change ${shell(it.name)}`}
                 extra={<Identity issuer={issuer} client={it} />}
               />
-              {it.kind !== "service" && it.kind !== "device" && (
+              {it.kind !== "machine" && it.kind !== "device" && (
                 <Editable
                   title="Addresses"
                   path={path}
@@ -197,7 +197,7 @@ export default function ClientPage() {
                 />
               )}
               <Minted path={path} client={it} />
-              {who.rank && <Owners issuer={issuer} kind="client" name={it.name} owners={it.owners} />}
+              {who.admin_role && <Owners issuer={issuer} kind="client" name={it.name} owners={it.owners} />}
             </WithRail>
             {secret && (
               <SecretShown
@@ -213,7 +213,7 @@ export default function ClientPage() {
                 open
                 onClose={() => setCopying(false)}
                 title={`Another client like ${it.name}`}
-                what="It has a secret of its own; what it asks for waits anew."
+                what="It has a secret of its own; what it requests waits anew."
               >
                 <Form
                   fields={[{ kind: "text", name: "name", label: "Its name", mono: true, wide: true }]}
@@ -241,29 +241,30 @@ export default function ClientPage() {
   );
 }
 
-function Asks({ issuer, client }: { issuer: string; client: Client }) {
+function RequestedScopes({ issuer, client }: { issuer: string; client: Client }) {
   const { may } = useSession();
   const act = useAct();
   const [asking, setAsking] = useState(false);
+  const { scopes: requested } = client;
   const scopes = useScopes(asking ? issuer : "~");
   return (
-    <Section title="What it asks for" act={may.change && <Button onClick={() => setAsking(true)}>Ask for more</Button>}>
-      {client.asks.length === 0 && (
+    <Section title="Scopes" act={may.change && <Button onClick={() => setAsking(true)}>Request more</Button>}>
+      {requested.length === 0 && (
         <Empty
-          title="It asks for nothing"
+          title="It requests nothing"
           act={
             may.change && (
               <Button kind="act" onClick={() => setAsking(true)}>
-                Ask for a scope
+                Request a scope
               </Button>
             )
           }
         >
-          Without an ask there is nothing to approve, and nothing it may do.
+          Without a request there is nothing to approve, and nothing it may do.
         </Empty>
       )}
       <ul>
-        {client.asks.map((it) => (
+        {requested.map((it) => (
           <li
             key={it.id}
             className={
@@ -275,7 +276,7 @@ function Asks({ issuer, client }: { issuer: string; client: Client }) {
               <Link className="mono" to={place(issuer, "apis", it.api)}>
                 {it.scope}
               </Link>
-              <p>{it.words}</p>
+              <p>{it.consequence}</p>
               {it.waits_for && <p className="text-ochre-ink">Waits for {it.waits_for}</p>}
               {it.reason && <p className="text-faint">Because: {it.reason}</p>}
               {it.expires_at && (
@@ -286,17 +287,17 @@ function Asks({ issuer, client }: { issuer: string; client: Client }) {
             </div>
             <span className="flex items-center gap-3">
               <Told verdict={verdictOf(it.status)}>{it.status}</Told>
-              {may.change && it.status !== "given" && (
+              {may.change && it.status !== "granted" && (
                 <Button
                   onClick={() =>
                     void act(v.unknown(), ofIssuer(issuer, "approvals", it.id), { method: "DELETE" }, () => ({
-                      now: `${client.name} asks for ${it.scope} no longer.`,
+                      now: `${client.name} requests ${it.scope} no longer.`,
                       undo: async () => {
                         await act(
                           ApprovalChanged,
                           ofIssuer(issuer, "approvals"),
                           { method: "POST", body: { client: client.name, scope: it.scope } },
-                          () => ({ now: "It asks again." }),
+                          () => ({ now: "It requests it again." }),
                         );
                       },
                     }))
@@ -314,7 +315,7 @@ function Asks({ issuer, client }: { issuer: string; client: Client }) {
           open
           wide
           onClose={() => setAsking(false)}
-          title={`What more ${client.name} asks for`}
+          title={`What more ${client.name} requests`}
           what="It waits for an answer, unless it is approved ahead."
         >
           <Form
@@ -322,7 +323,7 @@ function Asks({ issuer, client }: { issuer: string; client: Client }) {
             submit="Ask"
             cli={(values) =>
               (Array.isArray(values.scopes) && values.scopes.length > 0 ? values.scopes : ["SCOPE"])
-                .map((scope) => `admit approval ask ${shell(client.name)} ${shell(scope)}`)
+                .map((scope) => `admit approval request ${shell(client.name)} ${shell(scope)}`)
                 .join("; ")
             }
             fields={[
@@ -331,9 +332,9 @@ function Asks({ issuer, client }: { issuer: string; client: Client }) {
                 name: "scopes",
                 label: "Scopes",
                 choices: scopes
-                  .filter((it) => !client.asks.some((ask) => ask.scope === it.name))
-                  .map((it): [string, string] => [it.name, it.words]),
-                none: "It asks for every scope there is.",
+                  .filter((it) => !requested.some((one) => one.scope === it.name))
+                  .map((it): [string, string] => [it.name, it.consequence_reads.administrator]),
+                none: "It requests every scope there is.",
               },
               { kind: "text", name: "role", label: "Or a role, with all its scopes", mono: true },
             ]}
@@ -343,7 +344,7 @@ function Asks({ issuer, client }: { issuer: string; client: Client }) {
                   v.unknown(),
                   ofIssuer(issuer, "approvals", "roles"),
                   { method: "POST", body: { client: client.name, role: values.role } },
-                  () => ({ now: `${client.name} asks for the role ${String(values.role)}.` }),
+                  () => ({ now: `${client.name} requests the role ${String(values.role)}.` }),
                 );
                 if (!outcome.done) return outcome.refusal;
               }
@@ -352,7 +353,7 @@ function Asks({ issuer, client }: { issuer: string; client: Client }) {
                   ApprovalChanged,
                   ofIssuer(issuer, "approvals"),
                   { method: "POST", body: { client: client.name, scope } },
-                  () => ({ now: `${client.name} asks for ${scope}.` }),
+                  () => ({ now: `${client.name} requests ${scope}.` }),
                 );
                 if (!outcome.done) return outcome.refusal;
               }
@@ -370,11 +371,11 @@ function Secrets({ path, client, onSecret }: { path: string; client: Client; onS
   const { may } = useSession();
   const act = useAct();
   const [making, setMaking] = useState<"add" | "replace" | null>(null);
-  if (client.auth_method === "none" || client.auth_method === "private_key_jwt") {
+  if (client.token_endpoint_auth_method === "none" || client.token_endpoint_auth_method === "private_key_jwt") {
     return (
       <Section title="Credentials">
         <p className="text-faint">
-          {client.auth_method === "none"
+          {client.token_endpoint_auth_method === "none"
             ? `A client of kind ${client.kind} cannot keep a credential, and has none.`
             : "It signs with a key of its own; Admit knows the public half."}
         </p>
@@ -417,10 +418,10 @@ function Secrets({ path, client, onSecret }: { path: string; client: Client; onS
                 made <Time at={it.created_at} />, used <Time at={it.used_at} />,{" "}
                 {it.expires_at ? (
                   <>
-                    runs out <Time at={it.expires_at} />
+                    expires <Time at={it.expires_at} />
                   </>
                 ) : (
-                  "never runs out"
+                  "never expires"
                 )}
               </span>
             </span>
@@ -430,7 +431,7 @@ function Secrets({ path, client, onSecret }: { path: string; client: Client; onS
                 title={`Remove the secret ${it.label ?? ""}`}
                 explain={
                   "The client can prove itself with it no longer. Tokens that it " +
-                  "fetched live on until they run out."
+                  "fetched live on until they expire."
                 }
                 path={`${path}/secrets/${it.id}`}
                 said={`The secret ${it.label ?? ""} is removed.`}
@@ -447,7 +448,7 @@ function Secrets({ path, client, onSecret }: { path: string; client: Client; onS
           what={
             making === "add"
               ? "Several may overlap."
-              : "The others run out after an overlap, so that nothing stands still."
+              : "The others expire after an overlap, so that nothing stands still."
           }
         >
           <Form
@@ -462,7 +463,7 @@ function Secrets({ path, client, onSecret }: { path: string; client: Client; onS
                     {
                       kind: "text",
                       name: "overlap",
-                      label: "The others run out after",
+                      label: "The others expire after",
                       cli: "--overlap",
                       placeholder: "1d",
                     } as const,
@@ -489,28 +490,28 @@ function Secrets({ path, client, onSecret }: { path: string; client: Client; onS
 function Identity({ issuer, client }: { issuer: string; client: Client }) {
   const { may } = useSession();
   const act = useAct();
-  if (client.identity_scopes.length === 0) return null;
-  const answer = (given: boolean) =>
+  if (client.openid_scopes.length === 0) return null;
+  const answer = (granted: boolean) =>
     act(
       ClientChanged,
-      ofIssuer(issuer, "clients", client.name, "identity", given ? "give" : "withdraw"),
+      ofIssuer(issuer, "clients", client.name, "openid", granted ? "grant" : "withdraw"),
       { method: "POST" },
       () => ({
-        now: given
+        now: granted
           ? `What ${client.name} may know of people is approved for everyone.`
           : `Each person is asked again what ${client.name} may know.`,
       }),
     );
   return (
     <p className="mt-3 flex flex-wrap items-center gap-3 border-t border-hair pt-3">
-      {client.identity_given ? (
+      {client.openid_granted ? (
         <Told verdict="admitted">What it may know of people is approved for everyone</Told>
       ) : (
         <Told verdict="waiting">Each person is asked what it may know of them</Told>
       )}
       {may.runPeople && (
-        <Button onClick={() => void answer(!client.identity_given)}>
-          {client.identity_given ? "Take back" : "Approve for everyone"}
+        <Button onClick={() => void answer(!client.openid_granted)}>
+          {client.openid_granted ? "Withdraw" : "Approve for everyone"}
         </Button>
       )}
     </p>

@@ -1,4 +1,4 @@
-// What passed over time, and why the rest did not. Each figure has its numbers as a table for whoever does not see it.
+// What passed over time, and why the rest did not. Each figure has its numbers as a table for screen readers.
 import type * as v from "valibot";
 import { Bar, BarChart, CartesianGrid, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts";
 import type { Count } from "../../api/shapes";
@@ -146,13 +146,13 @@ export default function Charts({
             value={by}
             onChange={(event) => onBy(event.target.value)}
           >
-            {["reason", "client", "api", "route", "person", "plane", "verdict"].map((it) => (
+            {["reason", "client", "api", "route", "person", "endpoint", "verdict"].map((it) => (
               <option key={it}>{it}</option>
             ))}
           </select>
         </figcaption>
         {most.length === 0 ? (
-          <p className="text-faint">{by === "reason" ? "Nothing was refused." : "Nothing came."}</p>
+          <p className="text-faint">{by === "reason" ? "Nothing was refused." : "Nothing was received."}</p>
         ) : (
           <ul className="flex flex-col gap-1">
             {most.map((it) => (
@@ -165,7 +165,7 @@ export default function Charts({
                     "rounded px-1 text-left hover:bg-shade"
                   }
                 >
-                  <span className="truncate">{it.what || "nobody known"}</span>
+                  <span className="truncate">{it.what || "unknown caller"}</span>
                   <span className="tabular-nums">{count(it.decisions)}</span>
                   <span className="col-span-2 h-1 rounded bg-shade" aria-hidden="true">
                     <span

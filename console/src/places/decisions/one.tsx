@@ -7,7 +7,7 @@ import { useSession } from "../../frame/session";
 import { ButtonLink, Facts, Head, Line, Section, Sentences, Show, shell } from "../../parts/basics";
 import { Mark } from "../../parts/mark";
 import { Time, micros } from "../../parts/time";
-import { Checks, MendShown, issuerOf, sentence } from "./parts";
+import { Checks, FixShown, issuerOf, sentence } from "./parts";
 
 export default function DecisionPage() {
   const { decision: id = "" } = useParams();
@@ -35,9 +35,9 @@ export default function DecisionPage() {
                 </span>
               }
               next={
-                it.plane === "gateway" &&
+                it.endpoint === "gateway" &&
                 may.change &&
-                who.rank && (
+                who.admin_role && (
                   <ButtonLink kind="act" to={place(issuer, "call") + again}>
                     Send it again, with a change
                   </ButtonLink>
@@ -47,7 +47,7 @@ export default function DecisionPage() {
             <div className="grid gap-8 lg:grid-cols-[minmax(0,1fr)_22rem]">
               <div className="min-w-0">
                 <Checks of={it} />
-                <MendShown of={it} issuer={issuer} />
+                <FixShown of={it} issuer={issuer} />
                 <div className="mt-5 border-t border-hair pt-5">
                   <Section title="What was done to the request">
                     <Sentences of={it.done} none="Nothing: it went no further." />
@@ -67,7 +67,7 @@ export default function DecisionPage() {
                           {it.client}
                         </Link>
                       ) : (
-                        it.client_id || "nobody known"
+                        it.client_id || "unknown caller"
                       ),
                     ],
                     ...(it.subject && it.subject !== it.client_id
@@ -114,7 +114,7 @@ export default function DecisionPage() {
                         {it.from}
                       </span>,
                     ],
-                    ["Where", it.plane],
+                    ["Endpoint", it.endpoint],
                     ["Took", micros(it.micros)],
                   ]}
                 />

@@ -17,7 +17,7 @@ const Charts = lazy(() => import("./charts"));
 const Page = page(Decision);
 const Counts = page(Count);
 const STRETCH: Record<string, string> = { "15m": "1m", "1h": "5m", "1d": "1h", "7d": "6h", "30d": "1d" };
-const NAMES = ["client", "person", "api", "route", "verdict", "reason", "plane", "since", "until"] as const;
+const NAMES = ["client", "person", "api", "route", "verdict", "reason", "endpoint", "since", "until"] as const;
 
 export default function Decisions() {
   const issuer = useIssuer();
@@ -78,7 +78,7 @@ export default function Decisions() {
         id: "client",
         header: "Client",
         accessorFn: (it) => it.client,
-        cell: ({ row: { original } }) => original.client || <span className="text-faint">nobody known</span>,
+        cell: ({ row: { original } }) => original.client || <span className="text-faint">unknown caller</span>,
       },
       {
         id: "route",
@@ -87,7 +87,7 @@ export default function Decisions() {
         cell: ({ row: { original } }) => <span className="mono">{original.route}</span>,
         meta: { aside: true },
       },
-      { id: "plane", header: "Where", accessorFn: (it) => it.plane, meta: { aside: true } },
+      { id: "endpoint", header: "Endpoint", accessorFn: (it) => it.endpoint, meta: { aside: true } },
       { id: "answered", header: "Answer", accessorFn: (it) => it.answered, meta: { aside: true, right: true } },
     ],
     [all, issuer],
@@ -96,12 +96,12 @@ export default function Decisions() {
     <>
       <Head
         title="Decisions"
-        what="Every request to the gateway and every token request: each check, its verdict, and what would mend it."
+        what="Every request to the gateway and every token request: each check, its verdict, and how to fix it."
         next={
           <>
             <ButtonLink to={place(issuer, "decisions", "watch")}>Watch a client</ButtonLink>
             <Button aria-pressed={still} onClick={() => setStill((before) => !before)}>
-              {still ? "Go on" : "Hold still"}
+              {still ? "Resume" : "Pause"}
             </Button>
           </>
         }
@@ -133,9 +133,9 @@ export default function Decisions() {
       >
         <Choice name="verdict" label="Verdict" value={said.verdict} onChange={put} of={["admitted", "refused"]} />
         <Choice
-          name="plane"
+          name="endpoint"
           label="Where"
-          value={said.plane}
+          value={said.endpoint}
           onChange={put}
           of={["gateway", "token", "sign-in", "admin"]}
         />

@@ -11,7 +11,7 @@ export function issuerOf(decision: Decision, usual: string): string {
 }
 
 export function sentence(it: Decision): string {
-  const who = it.client || (it.client_id ? "a client that is gone" : "somebody unknown");
+  const who = it.client || (it.client_id ? "a removed client" : "an unknown caller");
   const what = `${it.method} ${it.path}`;
   return it.verdict === "admitted" ? `Admitted: ${who} called ${what}` : `Refused: ${who} called ${what}`;
 }
@@ -24,23 +24,23 @@ export function Verdict({ of, compact = false }: { of: Decision; compact?: boole
   );
 }
 
-export function MendShown({ of, issuer }: { of: Decision; issuer: string }) {
-  const mend = of.mend;
-  if (!mend?.sentence) return null;
+export function FixShown({ of, issuer }: { of: Decision; issuer: string }) {
+  const fix = of.fix;
+  if (!fix?.sentence) return null;
   const page = pageOf(
-    of.client && of.client_id ? (mend.command?.replaceAll(of.client_id, of.client) ?? null) : mend.command,
+    of.client && of.client_id ? (fix.command?.replaceAll(of.client_id, of.client) ?? null) : fix.command,
     issuer,
   );
   return (
     <div className="mt-3 rounded border border-hair bg-accent-shade px-4 py-3">
-      <h2>What mends it</h2>
+      <h2>How to fix it</h2>
       <p className="mt-1">
-        {mend.sentence}
-        {mend.who && <span className="text-faint"> Who: {mend.who}.</span>}
+        {fix.sentence}
+        {fix.who && <span className="text-faint"> Who: {fix.who}.</span>}
       </p>
-      {mend.command && (
+      {fix.command && (
         <div className="mt-2">
-          <Line>{mend.command}</Line>
+          <Line>{fix.command}</Line>
         </div>
       )}
       {page && (
@@ -68,7 +68,7 @@ export function pageOf(command: string | null, issuer: string): { to: string; wo
         ? { to: place(issuer, "clients", name), words: `Open ${name}` }
         : { to: place(issuer, "clients"), words: "Open the clients" };
     case "approval":
-      return verb === "ask" || verb === "identity"
+      return verb === "request" || verb === "openid"
         ? named
           ? { to: place(issuer, "clients", name), words: `Open ${name}` }
           : { to: place(issuer, "clients"), words: "Open the clients" }
@@ -106,7 +106,7 @@ export function pageOf(command: string | null, issuer: string): { to: string; wo
     case "owner":
       return { to: place(issuer, "people", "owners"), words: "Open the owners" };
     case "issuer":
-      return { to: place(issuer, "settings", "issuer"), words: "Open the issuer's rules" };
+      return { to: place(issuer, "settings", "issuer"), words: "Open the issuer's settings" };
     case "key":
       return { to: place(issuer, "keys"), words: "Open the keys" };
     default:
@@ -133,8 +133,8 @@ export function Checks({ of }: { of: Decision }) {
               <dd className="break-words text-[1.0625rem]">{refused.expected}</dd>
             </div>
             <div>
-              <dt className="text-faint">Came</dt>
-              <dd className="break-words text-[1.0625rem]">{refused.came}</dd>
+              <dt className="text-faint">Received</dt>
+              <dd className="break-words text-[1.0625rem]">{refused.received}</dd>
             </div>
           </dl>
         </div>
@@ -168,7 +168,7 @@ function OneCheck({ of }: { of: Check }) {
         {of.outcome === "passed" ? (
           <>
             {of.expected}
-            {of.came && of.came !== of.expected && <span className="text-faint">; came {of.came}</span>}
+            {of.received && of.received !== of.expected && <span className="text-faint">; received {of.received}</span>}
           </>
         ) : (
           <span className="text-faint">skipped: {of.why}</span>

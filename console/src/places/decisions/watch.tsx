@@ -15,7 +15,7 @@ export default function WatchPage() {
   const [params, setParams] = useSearchParams();
   const client = params.get("client") ?? "";
   const [typed, setTyped] = useState(client);
-  const known = useThing(page(Client), ofIssuer(issuer, "clients") + query({ limit: 50, holding: typed }), {
+  const known = useThing(page(Client), ofIssuer(issuer, "clients") + query({ limit: 50, search: typed }), {
     keep: true,
   });
   return (
@@ -23,7 +23,7 @@ export default function WatchPage() {
       <Head
         title={client ? `Watching ${client}` : "Watch a client"}
         what={
-          "What comes of it and of nobody known, what was missing, and what to " +
+          "What comes of it and of an unknown caller, what was missing, and what to " +
           "change, until its first request is admitted."
         }
       />
@@ -108,13 +108,13 @@ function Watched({ issuer, client }: { issuer: string; client: string }) {
                 <Line>{`admit client watch ${shell(client)}`}</Line>
               </div>
             </div>
-            <section aria-labelledby="came" aria-live="polite">
-              <h2 id="came" className="mb-2">
-                What came
+            <section aria-labelledby="decisions" aria-live="polite">
+              <h2 id="decisions" className="mb-2">
+                What decisions
               </h2>
-              {it.came.length === 0 && <p className="text-faint">Nothing yet, of it or of nobody known.</p>}
+              {it.decisions.length === 0 && <p className="text-faint">Nothing yet, of it or of an unknown caller.</p>}
               <ul>
-                {it.came.map((one) => (
+                {it.decisions.map((one) => (
                   <li
                     key={one.id}
                     className="grid gap-x-4 border-b border-hair py-2 sm:grid-cols-[7rem_12rem_minmax(0,1fr)]"
@@ -125,7 +125,7 @@ function Watched({ issuer, client }: { issuer: string; client: string }) {
                     <Verdict of={one} />
                     <span className="mono min-w-0 break-all">
                       {one.method} {one.path}
-                      {!one.client && <span className="ml-2 font-sans text-faint">nobody known</span>}
+                      {!one.client && <span className="ml-2 font-sans text-faint">unknown caller</span>}
                     </span>
                   </li>
                 ))}

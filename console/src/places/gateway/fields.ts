@@ -69,9 +69,9 @@ export function guardFields(apis: string[], scopes: [string, string][], apiOf?: 
 export const WHO_FIELDS: Field[] = [
   {
     kind: "choice",
-    name: "who/bearer",
-    label: "Whose token",
-    cli: "--bearer",
+    name: "who/for",
+    label: "Caller",
+    cli: "--for",
     choices: [
       ["", "anyone's"],
       ["people", "on a person's behalf only"],
@@ -80,9 +80,9 @@ export const WHO_FIELDS: Field[] = [
   },
   {
     kind: "choice",
-    name: "who/strength",
-    label: "Strength of the sign-in",
-    cli: "--strength",
+    name: "who/acr",
+    label: "Sign-in strength (acr)",
+    cli: "--acr",
     choices: [
       ["", "any"],
       ["urn:admit:acr:1", "one factor"],
@@ -91,9 +91,9 @@ export const WHO_FIELDS: Field[] = [
   },
   {
     kind: "text",
-    name: "who/signed_in_within",
-    label: "Signed in within",
-    cli: "--signed-in-within",
+    name: "who/max_age",
+    label: "Signed in at most so long ago",
+    cli: "--max-age",
     placeholder: "15m",
   },
   { kind: "text", name: "who/sign_in", label: "Sign browsers in as the client", cli: "--sign-in", mono: true },
@@ -108,9 +108,9 @@ export const WHO_FIELDS: Field[] = [
   },
   {
     kind: "area",
-    name: "who/when",
+    name: "who/condition",
     label: "Condition, in CEL",
-    cli: "--when",
+    cli: "--condition",
     mono: true,
     rows: 2,
     help: "Over claims, path, method, headers and now.",
@@ -120,28 +120,28 @@ export const TARGET_FIELDS: Field[] = [
   {
     kind: "flag",
     name: "answers",
-    label: "A standing answer",
+    label: "A fixed response",
     words: "The gateway answers by itself; nothing is forwarded.",
   },
   {
     kind: "number",
-    name: "answer/status",
+    name: "fixed_response/status",
     label: "Status",
-    cli: "--answer-status",
+    cli: "--fixed-status",
     when: (values) => values.answers === true,
   },
   {
     kind: "text",
-    name: "answer/content_type",
+    name: "fixed_response/content_type",
     label: "Type",
-    cli: "--answer-type",
+    cli: "--fixed-type",
     when: (values) => values.answers === true,
   },
   {
     kind: "area",
-    name: "answer/body",
+    name: "fixed_response/body",
     label: "Body, a Mustache template",
-    cli: "--answer",
+    cli: "--fixed-response",
     mono: true,
     rows: 4,
     when: (values) => values.answers === true,
@@ -157,7 +157,7 @@ export const TARGET_FIELDS: Field[] = [
   },
   {
     kind: "text",
-    name: "shaping/path",
+    name: "transform/path",
     label: "The path becomes",
     cli: "--upstream-path",
     mono: true,
@@ -166,7 +166,7 @@ export const TARGET_FIELDS: Field[] = [
   },
   {
     kind: "text",
-    name: "shaping/credential",
+    name: "transform/credential",
     label: "Upstream credential",
     cli: "--credential",
     mono: true,
@@ -174,9 +174,9 @@ export const TARGET_FIELDS: Field[] = [
   },
   {
     kind: "choice",
-    name: "shaping/passage",
-    label: "Passage",
-    cli: "--passage",
+    name: "transform/proof",
+    label: "Gateway proof",
+    cli: "--proof",
     choices: [
       ["", "used again for 30 s"],
       ["reused", "used again for 30 s, said"],
@@ -187,40 +187,40 @@ export const TARGET_FIELDS: Field[] = [
   },
   {
     kind: "text",
-    name: "shaping/connect",
-    label: "Time to connect",
-    cli: "--connect",
+    name: "timeouts/connect",
+    label: "Connect timeout",
+    cli: "--connect-timeout",
     placeholder: "5s",
     when: (values) => values.answers !== true,
   },
   {
     kind: "text",
-    name: "shaping/silence",
-    label: "Time without a word",
-    cli: "--silence",
+    name: "timeouts/idle",
+    label: "Idle timeout",
+    cli: "--idle-timeout",
     placeholder: "30s",
     when: (values) => values.answers !== true,
   },
   {
     kind: "text",
-    name: "shaping/whole",
-    label: "Time for the whole",
-    cli: "--whole",
+    name: "timeouts/total",
+    label: "Total timeout",
+    cli: "--total-timeout",
     when: (values) => values.answers !== true,
   },
   {
     kind: "flag",
     name: "cors",
-    label: "Pages may call it",
-    words: "Pages of the issuer's browser clients, from their own origins.",
+    label: "CORS",
+    words: "Pages of the issuer's browser clients may call it from their own origins.",
     cli: "--cors",
     cliStyle: "negatable",
   },
 ];
-export const SHAPING_FIELDS: Field[] = [
+export const TRANSFORM_FIELDS: Field[] = [
   {
     kind: "pairs",
-    name: "shaping/set_on_request",
+    name: "transform/set_on_request",
     label: "Request headers set",
     cli: "--request-header",
     placeholder: "X-Quay = {{claims.home_quay}}",
@@ -228,13 +228,23 @@ export const SHAPING_FIELDS: Field[] = [
   },
   {
     kind: "pairs",
-    name: "shaping/renamed_on_request",
+    name: "transform/renamed_on_request",
     label: "Request headers renamed",
     cli: "--rename-request-header",
   },
-  { kind: "lines", name: "shaping/removed_on_request", label: "Request headers removed", cli: "--drop-request-header" },
-  { kind: "pairs", name: "shaping/set_on_answer", label: "Answer headers set", cli: "--answer-header" },
-  { kind: "lines", name: "shaping/removed_on_answer", label: "Answer headers removed", cli: "--drop-answer-header" },
+  {
+    kind: "lines",
+    name: "transform/removed_on_request",
+    label: "Request headers removed",
+    cli: "--drop-request-header",
+  },
+  { kind: "pairs", name: "transform/set_on_response", label: "Response headers set", cli: "--response-header" },
+  {
+    kind: "lines",
+    name: "transform/removed_on_response",
+    label: "Response headers removed",
+    cli: "--drop-response-header",
+  },
   {
     kind: "pairs",
     name: "refusals",
@@ -242,7 +252,7 @@ export const SHAPING_FIELDS: Field[] = [
     cli: "--refusal",
     placeholder: "insufficient-scope = Ask the harbour office for {{needed}}.",
     help:
-      "By a reason, a status or any. {{sentence}}, {{expected}}, {{came}}, {{mend}}, {{status}}, " +
+      "By a reason, a status or any. {{sentence}}, {{expected}}, {{received}}, {{fix}}, {{status}}, " +
       "{{reason}}, {{needed}}, {{decision}} and {{route}} are filled in. Status and challenge stay.",
   },
 ];
@@ -255,8 +265,8 @@ export const LIMIT_FIELDS: Field[] = [
     placeholder: "60 per 1m by client",
     help: "By client, person, address or route.",
   },
-  { kind: "lines", name: "limits/quotas", label: "Quotas", cli: "--quota", placeholder: "100000 a month by client" },
-  { kind: "number", name: "limits/at_once", label: "Requests at once", cli: "--at-once" },
+  { kind: "lines", name: "limits/quotas", label: "Quotas", cli: "--quota", placeholder: "100000 per month by client" },
+  { kind: "number", name: "limits/concurrent", label: "Concurrent requests", cli: "--concurrent" },
   { kind: "number", name: "limits/body", label: "Largest body, bytes", cli: "--body" },
   { kind: "number", name: "limits/headers", label: "Most header bytes", cli: "--header-bytes" },
 ];
@@ -272,36 +282,36 @@ export function routeValues(it: Route): Values {
     any_scope: it.any_scope,
     cors: it.cors,
     upstream: it.upstream ?? "",
-    answers: it.answer !== null,
+    answers: it.fixed_response !== null,
     why: "",
-    "answer/status": it.answer?.status ?? 200,
-    "answer/content_type": it.answer?.content_type ?? "application/json",
-    "answer/body": it.answer?.body ?? "",
-    "who/bearer": it.who?.bearer && it.who.bearer !== "anyone" ? it.who.bearer : "",
-    "who/strength": it.who?.strength ?? "",
-    "who/signed_in_within": it.who?.signed_in_within ?? "",
+    "fixed_response/status": it.fixed_response?.status ?? 200,
+    "fixed_response/content_type": it.fixed_response?.content_type ?? "application/json",
+    "fixed_response/body": it.fixed_response?.body ?? "",
+    "who/for": it.who?.for && it.who.for !== "anyone" ? it.who.for : "",
+    "who/acr": it.who?.acr ?? "",
+    "who/max_age": it.who?.max_age ?? "",
     "who/sign_in": it.who?.sign_in ?? "",
     "who/clients": it.who?.clients ?? [],
     "who/roles": it.who?.roles ?? [],
     "who/issuers": it.who?.issuers ?? [],
-    "who/when": it.who?.when ?? "",
-    "shaping/path": it.shaping?.path ?? "",
-    "shaping/credential": it.shaping?.credential ?? "",
-    "shaping/passage": it.shaping?.passage ?? "",
-    "shaping/connect": it.shaping?.connect ?? "",
-    "shaping/silence": it.shaping?.silence ?? "",
-    "shaping/whole": it.shaping?.whole ?? "",
-    "shaping/set_on_request": it.shaping?.set_on_request ?? {},
-    "shaping/renamed_on_request": it.shaping?.renamed_on_request ?? {},
-    "shaping/removed_on_request": it.shaping?.removed_on_request ?? [],
-    "shaping/set_on_answer": it.shaping?.set_on_answer ?? {},
-    "shaping/removed_on_answer": it.shaping?.removed_on_answer ?? [],
+    "who/condition": it.who?.condition ?? "",
+    "transform/path": it.transform?.path ?? "",
+    "transform/credential": it.transform?.credential ?? "",
+    "transform/proof": it.transform?.proof ?? "",
+    "timeouts/connect": it.timeouts?.connect ?? "",
+    "timeouts/idle": it.timeouts?.idle ?? "",
+    "timeouts/total": it.timeouts?.total ?? "",
+    "transform/set_on_request": it.transform?.set_on_request ?? {},
+    "transform/renamed_on_request": it.transform?.renamed_on_request ?? {},
+    "transform/removed_on_request": it.transform?.removed_on_request ?? [],
+    "transform/set_on_response": it.transform?.set_on_response ?? {},
+    "transform/removed_on_response": it.transform?.removed_on_response ?? [],
     refusals: Object.fromEntries(
-      Object.entries(it.shaping?.refusals ?? {}).map(([when, own]) => [when, own.body ?? ""]),
+      Object.entries(it.transform?.refusals ?? {}).map(([when, own]) => [when, own.body ?? ""]),
     ),
     "limits/rates": it.limits?.rates ?? [],
     "limits/quotas": it.limits?.quotas ?? [],
-    "limits/at_once": it.limits?.at_once ?? null,
+    "limits/concurrent": it.limits?.concurrent ?? null,
     "limits/body": it.limits?.body ?? null,
     "limits/headers": it.limits?.headers ?? null,
   };
@@ -334,7 +344,7 @@ export function routeBody(values: Values, before: Route | null): Record<string, 
   const refusals = Object.fromEntries(
     Object.entries(texts).map(([when, body]) => [
       when,
-      { content_type: before?.shaping?.refusals[when]?.content_type ?? null, body },
+      { content_type: before?.transform?.refusals[when]?.content_type ?? null, body },
     ]),
   );
   const scopes = list("scopes") ?? [];
@@ -350,10 +360,10 @@ export function routeBody(values: Values, before: Route | null): Record<string, 
         }),
     ...(answers
       ? {
-          answer: {
-            status: number("answer/status"),
-            content_type: said("answer/content_type"),
-            body: typeof values["answer/body"] === "string" ? values["answer/body"] : "",
+          fixed_response: {
+            status: number("fixed_response/status"),
+            content_type: said("fixed_response/content_type"),
+            body: typeof values["fixed_response/body"] === "string" ? values["fixed_response/body"] : "",
           },
         }
       : { upstream: said("upstream") }),
@@ -361,32 +371,36 @@ export function routeBody(values: Values, before: Route | null): Record<string, 
       ? null
       : present({
           issuers: list("who/issuers"),
-          bearer: said("who/bearer"),
+          for: said("who/for"),
           clients: list("who/clients"),
           roles: list("who/roles"),
-          signed_in_within: said("who/signed_in_within"),
-          strength: said("who/strength"),
-          when: said("who/when"),
+          max_age: said("who/max_age"),
+          acr: said("who/acr"),
+          condition: said("who/condition"),
           sign_in: said("who/sign_in"),
         }),
-    shaping: present({
-      path: answers ? null : said("shaping/path"),
-      credential: answers ? null : said("shaping/credential"),
-      passage: answers ? null : said("shaping/passage"),
-      connect: answers ? null : said("shaping/connect"),
-      silence: answers ? null : said("shaping/silence"),
-      whole: answers ? null : said("shaping/whole"),
-      set_on_request: pairs("shaping/set_on_request"),
-      renamed_on_request: pairs("shaping/renamed_on_request"),
-      removed_on_request: list("shaping/removed_on_request"),
-      set_on_answer: pairs("shaping/set_on_answer"),
-      removed_on_answer: list("shaping/removed_on_answer"),
+    transform: present({
+      path: answers ? null : said("transform/path"),
+      credential: answers ? null : said("transform/credential"),
+      proof: answers ? null : said("transform/proof"),
+      set_on_request: pairs("transform/set_on_request"),
+      renamed_on_request: pairs("transform/renamed_on_request"),
+      removed_on_request: list("transform/removed_on_request"),
+      set_on_response: pairs("transform/set_on_response"),
+      removed_on_response: list("transform/removed_on_response"),
       refusals: Object.keys(refusals).length > 0 ? refusals : null,
     }),
+    timeouts: answers
+      ? null
+      : present({
+          connect: said("timeouts/connect"),
+          idle: said("timeouts/idle"),
+          total: said("timeouts/total"),
+        }),
     limits: present({
       rates: list("limits/rates"),
       quotas: list("limits/quotas"),
-      at_once: number("limits/at_once"),
+      concurrent: number("limits/concurrent"),
       body: number("limits/body"),
       headers: number("limits/headers"),
     }),
@@ -409,7 +423,11 @@ export function routeWith(before: Route, members: Record<string, unknown>): Reco
 function flat(members: Record<string, unknown>): Values {
   const flattened: Values = {};
   for (const [name, value] of Object.entries(members)) {
-    if (["who", "shaping", "limits", "answer"].includes(name) && typeof value === "object" && value !== null) {
+    if (
+      ["who", "transform", "timeouts", "limits", "fixed_response"].includes(name) &&
+      typeof value === "object" &&
+      value !== null
+    ) {
       for (const [inner, one] of Object.entries(value)) flattened[`${name}/${inner}`] = plain(one);
     } else flattened[name] = plain(value);
   }

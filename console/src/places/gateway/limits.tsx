@@ -15,7 +15,7 @@ export function Limits() {
       limits !== null &&
       (limits.rates.length > 0 ||
         limits.quotas.length > 0 ||
-        limits.at_once !== null ||
+        limits.concurrent !== null ||
         limits.body !== null ||
         limits.headers !== null),
   );
@@ -35,7 +35,7 @@ export function Limits() {
     {
       id: "once",
       header: "At once",
-      accessorFn: (row) => row.value.limits?.at_once ?? 0,
+      accessorFn: (row) => row.value.limits?.concurrent ?? 0,
       cell: (it) => (it.getValue() === 0 ? "" : count(Number(it.getValue()))),
       meta: { aside: true, right: true },
     },
@@ -53,7 +53,7 @@ export function Limits() {
       {list.refusal && <Refusal of={list.refusal} />}
       {list.state === "ready" && limited.length === 0 && (
         <Empty title="No route is limited">
-          Rates, quotas, requests at once and sizes are set on each route's page.
+          Rates, quotas, concurrent requests and sizes are set on each route's page.
         </Empty>
       )}
       {limited.length > 0 && <Table label="Limits" rows={limited} columns={columns} rowId={(row) => row.value.id} />}

@@ -1,13 +1,23 @@
+import * as v from "valibot";
 import { useNavigate, useSearchParams } from "react-router";
 import { useAct } from "../../api/changing";
 import { ofIssuer, query } from "../../api/http";
-import { RouteRevised } from "../../api/shapes";
+import { Route, type Route as RouteShape, RouteRevised } from "../../api/shapes";
 import { place, useIssuer } from "../../frame/issuers";
-import { Head, shell } from "../../parts/basics";
-import { type Field, Form } from "../../parts/form";
+import { Head, Sentences } from "../../parts/basics";
+import { type Field, Form, type Values } from "../../parts/form";
 import { useScopes } from "../../parts/scopes";
-import { routeLabel } from "../../parts/words";
-import { LIMIT_FIELDS, TARGET_FIELDS, WHAT_FIELDS, WHO_FIELDS, guardFields, routeBody, routeValues } from "./fields";
+import { routeLabel, routeSentences, routeWords } from "../../parts/words";
+import {
+  LIMIT_FIELDS,
+  TARGET_FIELDS,
+  TRANSFORM_FIELDS,
+  WHAT_FIELDS,
+  WHO_FIELDS,
+  guardFields,
+  routeBody,
+  routeValues,
+} from "./fields";
 
 const EMPTY = routeValues({
   id: "",
@@ -19,14 +29,36 @@ const EMPTY = routeValues({
   open: false,
   any_scope: false,
   upstream: null,
-  answer: null,
+  fixed_response: null,
   cors: false,
   who: null,
-  shaping: null,
+  transform: null,
+  timeouts: null,
   limits: null,
   version: 0,
   created_at: "",
 });
+
+/** What most routes leave as usual, in eight folded sections. */
+const FOLDED: Field[] = Object.entries({
+  Upstream: TARGET_FIELDS.filter((it) => /^(upstream|transform\/(path|credential|proof))$/.test(it.name)),
+  "Fixed response": TARGET_FIELDS.filter((it) => /^(answers|fixed_response\/.*)$/.test(it.name)),
+  Callers: WHO_FIELDS.filter((it) => /^who\/(for|clients|roles|issuers|condition)$/.test(it.name)),
+  "Browsers and sign-in": [
+    ...TARGET_FIELDS.filter((it) => it.name === "cors"),
+    ...WHO_FIELDS.filter((it) => /^who\/(sign_in|acr|max_age)$/.test(it.name)),
+  ],
+  Headers: TRANSFORM_FIELDS.filter((it) => it.name !== "refusals"),
+  Refusals: TRANSFORM_FIELDS.filter((it) => it.name === "refusals"),
+  Timeouts: TARGET_FIELDS.filter((it) => it.name.startsWith("timeouts/")),
+  Limits: LIMIT_FIELDS,
+}).flatMap(([section, fields]) => fields.map((field) => ({ ...field, section })));
+
+/** The route that a form describes so far. */
+function drafted(values: Values): RouteShape | null {
+  const draft = v.safeParse(Route, { id: "", version: 0, created_at: "", ...routeBody(values, null) });
+  return draft.success && draft.output.path !== "" ? draft.output : null;
+}
 
 export default function NewRoute() {
   const issuer = useIssuer();
@@ -57,18 +89,26 @@ export default function NewRoute() {
           ...WHAT_FIELDS,
           ...guardFields(
             apis,
-            scopes.map((it) => [it.name, it.words]),
+            scopes.map((it) => [it.name, it.consequence_reads.administrator]),
             new Map(scopes.map((it) => [it.name, it.api])),
           ),
-          ...TARGET_FIELDS,
-          ...WHO_FIELDS,
-          ...LIMIT_FIELDS,
+          ...FOLDED,
           why,
         ]}
+        children={(values) => {
+          const route = drafted(values);
+          return (
+            route && (
+              <section aria-label="What this means" className="mt-4 rounded bg-shade px-3 py-2">
+                <h2 className="mb-1">What this means</h2>
+                <Sentences of={routeSentences(route)} />
+              </section>
+            )
+          );
+        }}
         cli={(values) =>
           `admit route add ` +
-          `${Array.isArray(values.methods) && values.methods.length > 0 ? values.methods.join(",") : "ANY"} ` +
-          `${shell(String(values.path || "PATH"))}`
+          routeWords(Array.isArray(values.methods) ? values.methods : [], String(values.path || "PATH"))
         }
         onSubmit={async (_, values) => {
           // Scopes of an API that was chosen before are no longer shown, and not meant.

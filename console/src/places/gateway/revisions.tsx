@@ -103,10 +103,10 @@ function Looking({ of: { issuer, value }, may, onClose }: { of: Row<Revision>; m
   const routes = useThing(page(Route), ofIssuer(issuer, "revisions", String(value.number), "routes"));
   const act = useAct();
   const [confirming, setConfirming] = useState<{ of: Refused; body: Record<string, unknown> } | null>(null);
-  const bringBack = async (body: Record<string, unknown>, word?: string): Promise<Refused | null> => {
+  const restoreRevision = async (body: Record<string, unknown>, word?: string): Promise<Refused | null> => {
     const outcome = await act(
       Nothing,
-      ofIssuer(issuer, "revisions", String(value.number), "bring-back") + query({ confirm: word }),
+      ofIssuer(issuer, "revisions", String(value.number), "restore") + query({ confirm: word }),
       { method: "POST", body },
       () => ({ now: `The routes stand as in revision ${value.number}.` }),
     );
@@ -140,25 +140,25 @@ function Looking({ of: { issuer, value }, may, onClose }: { of: Row<Revision>; m
         <Form
           fields={[{ kind: "text", name: "why", label: "Why it comes back", cli: "--why", wide: true }]}
           start={{ why: "" }}
-          submit={`Bring revision ${value.number} back`}
+          submit={`Restore revision ${value.number}`}
           onCancel={onClose}
-          cli={() => `admit revision bring-back ${value.number}`}
+          cli={() => `admit revision restore ${value.number}`}
           note={
             <p className="mb-3 text-faint">
               The routes stand again as they stood then; keys, withdrawals and switch-offs stay as they are now. It
               makes a revision of its own.
             </p>
           }
-          onSubmit={(body) => bringBack(body)}
+          onSubmit={(body) => restoreRevision(body)}
         />
       )}
       {confirming && (
         <Confirm
           of={confirming.of}
-          title={`Bring revision ${value.number} back`}
+          title={`Restore revision ${value.number}`}
           onClose={() => setConfirming(null)}
           onYes={async (word) => {
-            await bringBack(confirming.body, word);
+            await restoreRevision(confirming.body, word);
           }}
         />
       )}

@@ -4,14 +4,14 @@ import { useThing } from "../../api/reading";
 import { Placeholder, Route, RouteRevised, page } from "../../api/shapes";
 import { place, useIssuer } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
-import { ButtonLink, Head, Line, Sentences, Show, Tag, WithRail, shell } from "../../parts/basics";
+import { ButtonLink, Head, Line, Sentences, Show, Tag, WithRail } from "../../parts/basics";
 import { Removal } from "../../parts/dialogs";
 import { Editable } from "../../parts/editable";
 import { useScopes } from "../../parts/scopes";
-import { routeLabel, routeSentences } from "../../parts/words";
+import { routeLabel, routeSentences, routeWords } from "../../parts/words";
 import {
   LIMIT_FIELDS,
-  SHAPING_FIELDS,
+  TRANSFORM_FIELDS,
   TARGET_FIELDS,
   WHAT_FIELDS,
   WHO_FIELDS,
@@ -33,10 +33,10 @@ export default function RoutePage() {
     <Show of={route} what="the route">
       {(it, etag) => {
         const label = routeLabel(it);
-        const cli = `admit route change ${it.methods.join(",") || "ANY"} ${shell(it.path)}`;
+        const cli = `admit route change ${routeWords(it.methods, it.path)}`;
         const theirs = scopes
           .filter((scope) => scope.api === it.api)
-          .map((scope): [string, string] => [scope.name, scope.words]);
+          .map((scope): [string, string] => [scope.name, scope.consequence_reads.administrator]);
         const common = {
           path,
           shape: Route,
@@ -44,7 +44,7 @@ export default function RoutePage() {
           valuesOf: routeValues,
           thing: it,
           etag,
-          may: may.change && who.rank !== null,
+          may: may.change && who.admin_role !== null,
           said: `${label} is changed, and live.`,
           cli,
           whole: routeWith,
@@ -58,13 +58,13 @@ export default function RoutePage() {
                 <span className="flex gap-2">
                   {it.open && <Tag tone="weak">open to anyone</Tag>}
                   {it.any_scope && <Tag tone="weak">any scope</Tag>}
-                  {it.answer && <Tag>standing answer</Tag>}
+                  {it.fixed_response && <Tag>fixed response</Tag>}
                   {it.cors && <Tag>pages may call it</Tag>}
                 </span>
               }
               next={
                 <>
-                  {may.change && who.rank && (
+                  {may.change && who.admin_role && (
                     <ButtonLink
                       kind="act"
                       to={
@@ -80,13 +80,13 @@ export default function RoutePage() {
                     </ButtonLink>
                   )}
                   <ButtonLink to={place(issuer, "decisions") + query({ route: label })}>Its decisions</ButtonLink>
-                  {may.change && who.rank && (
+                  {may.change && who.admin_role && (
                     <Removal
                       label="Remove"
                       title={`Remove ${label}`}
                       explain={
                         "Its path is answered with 404 from the next request on. The " +
-                        "revision before can be brought back."
+                        "revision before can be restored."
                       }
                       path={path}
                       said={`${label} is removed.`}
@@ -101,7 +101,7 @@ export default function RoutePage() {
                 <>
                   <Sentences of={routeSentences(it)} />
                   <div className="mt-3">
-                    <Line>{`admit route show ${it.methods.join(",") || "ANY"} ${shell(it.path)}`}</Line>
+                    <Line>{`admit route show ${routeWords(it.methods, it.path)}`}</Line>
                   </div>
                 </>
               }
@@ -113,7 +113,7 @@ export default function RoutePage() {
               <Editable
                 {...common}
                 title="What is set and removed"
-                fields={SHAPING_FIELDS}
+                fields={TRANSFORM_FIELDS}
                 extra={<Examples path={path} />}
               />
               <Editable {...common} title="Limits" fields={LIMIT_FIELDS} />

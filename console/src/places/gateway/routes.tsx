@@ -64,8 +64,8 @@ export function RouteTable() {
           original: { value },
         },
       }) =>
-        value.answer ? (
-          <span>answers {value.answer.status ?? 200} itself</span>
+        value.fixed_response ? (
+          <span>fixed response {value.fixed_response.status ?? 200}</span>
         ) : (
           <span className="mono break-all">{value.upstream ?? "the API's upstream"}</span>
         ),
@@ -138,15 +138,15 @@ export function RouteTable() {
 function rules(route: Route): string[] {
   const who = route.who;
   return [
-    ...(who?.bearer && who.bearer !== "anyone" ? [who.bearer] : []),
+    ...(who?.for && who.for !== "anyone" ? [who.for] : []),
     ...(who && who.clients.length > 0 ? ["named clients"] : []),
     ...(who && who.roles.length > 0 ? ["roles"] : []),
-    ...(who?.when ? ["condition"] : []),
+    ...(who?.condition ? ["condition"] : []),
     ...(who?.sign_in ? ["signs in"] : []),
-    ...(who?.strength || who?.signed_in_within ? ["step-up"] : []),
+    ...(who?.acr || who?.max_age ? ["step-up"] : []),
     ...(who && who.issuers.length > 0 ? ["issuers elsewhere"] : []),
     ...(route.limits && (route.limits.rates.length > 0 || route.limits.quotas.length > 0) ? ["limits"] : []),
-    ...(route.shaping?.credential ? ["credential"] : []),
+    ...(route.transform?.credential ? ["credential"] : []),
     ...(route.cors ? ["pages"] : []),
   ];
 }

@@ -207,7 +207,7 @@ export function TrustedIssuerPage() {
   const [steps, setSteps] = useState<StepsShape | null>(null);
   const [refused, setRefused] = useState<React.ComponentProps<typeof Refusal>["of"] | null>(null);
   const look = async () => {
-    const outcome = await act(StepsShape, `${path}/look`, { method: "POST", body: {} });
+    const outcome = await act(StepsShape, `${path}/check`, { method: "POST", body: {} });
     setSteps(outcome.done ? outcome.value : null);
     setRefused(outcome.done ? null : outcome.refusal);
   };

@@ -127,7 +127,7 @@ export function UpstreamCredentials() {
         </Link>
       ),
     },
-    { id: "form", header: "What it is", accessorFn: (row) => row.value.form },
+    { id: "form", header: "Details", accessorFn: (row) => row.value.form },
     {
       id: "upstream",
       header: "For",
@@ -159,7 +159,7 @@ export function UpstreamCredentials() {
       {list.state === "ready" && list.rows.length === 0 && (
         <Empty title="The gateway presents nothing of its own">
           A fixed header, a login, or a token that it fetches as a client of any issuer, for an upstream that belongs to
-          somebody else.
+          another person.
         </Empty>
       )}
       {list.rows.length > 0 && (
@@ -198,7 +198,7 @@ export function UpstreamCredentials() {
               {
                 kind: "choice",
                 name: "form",
-                label: "What it is",
+                label: "Details",
                 choices: [
                   ["header", "the value of a header"],
                   ["login", "a login and password"],

@@ -35,7 +35,7 @@ export default function Keys() {
   );
 }
 
-const PURPOSE: Record<string, string> = { access: "Access tokens", identity: "ID tokens" };
+const PURPOSE: Record<string, string> = { "access-token": "Access tokens", "id-token": "ID tokens" };
 
 function OfIssuer({ issuer, title, rotation }: { issuer: string; title: string; rotation: string }) {
   const path = ofIssuer(issuer, "keys");
@@ -55,7 +55,7 @@ function OfIssuer({ issuer, title, rotation }: { issuer: string; title: string; 
       <Show of={keys} what="the keys">
         {({ items }) => (
           <>
-            {["access", "identity"].map((purpose) => {
+            {["access-token", "id-token"].map((purpose) => {
               const theirs = items.filter((it) => it.purpose === purpose);
               return theirs.length === 0 ? null : (
                 <div key={purpose} className="mb-5">
@@ -82,7 +82,7 @@ function OfIssuer({ issuer, title, rotation }: { issuer: string; title: string; 
                     <p className="text-faint">
                       {it.state === "removed" ? (
                         <>
-                          taken out <Time at={it.removed_at} />
+                          removed <Time at={it.removed_at} />
                         </>
                       ) : (
                         <>
@@ -106,7 +106,7 @@ function OfIssuer({ issuer, title, rotation }: { issuer: string; title: string; 
                     <Told verdict={verdictOf(it.state)}>{it.state}</Told>
                     {may.runPeople && it.state !== "removed" && it.state !== "retired" && (
                       <Removal
-                        label="Take out"
+                        label="Remove"
                         title="Take this key out at once"
                         explain={
                           "For a key that was stolen: every token that it signed is refused from " +
@@ -134,7 +134,7 @@ function OfIssuer({ issuer, title, rotation }: { issuer: string; title: string; 
           what="It is published at once, and signs after a time, so that everyone who checks has it by then."
         >
           <Form
-            start={{ purpose: "access", alg: "", after: "", import: "" }}
+            start={{ purpose: "access-token", alg: "", after: "", import: "" }}
             submit="Make it"
             onCancel={() => setMaking(false)}
             cli={() => `admit key rotate --issuer ${issuer}`}
@@ -145,8 +145,8 @@ function OfIssuer({ issuer, title, rotation }: { issuer: string; title: string; 
                 label: "For",
                 cli: "--purpose",
                 choices: [
-                  ["access", "access tokens"],
-                  ["identity", "ID tokens"],
+                  ["access-token", "access tokens"],
+                  ["id-token", "ID tokens"],
                 ],
               },
               {
@@ -173,7 +173,7 @@ function OfIssuer({ issuer, title, rotation }: { issuer: string; title: string; 
               {
                 kind: "area",
                 name: "import",
-                label: "Or bring in a private key: PEM or JWK",
+                label: "Or import a private key: PEM or JWK",
                 mono: true,
                 rows: 4,
                 help: "It is sealed, and never shown again.",

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { ask, ofIssuer } from "../../api/http";
 import { Api, type ProfileField, ProfileField as FieldShape, Role, page } from "../../api/shapes";
 import type { Field } from "../../parts/form";
-import { RUNNING } from "../../parts/words";
+import { ADMIN_ROLES } from "../../parts/words";
 
 /** What may be said of a person at an issuer: its fields, and the roles of its APIs. */
 export function usePersonFields(issuer: string): { fields: ProfileField[]; roles: [string, string][] } {
@@ -10,7 +10,7 @@ export function usePersonFields(issuer: string): { fields: ProfileField[]; roles
     queryKey: ["issuer", issuer, "person-fields"],
     enabled: issuer !== "~",
     queryFn: async ({ signal }) => {
-      const fields = await ask(page(FieldShape), ofIssuer(issuer, "fields"), { signal });
+      const fields = await ask(page(FieldShape), ofIssuer(issuer, "profile-fields"), { signal });
       const apis = await ask(page(Api), ofIssuer(issuer, "apis") + "?limit=200", { signal });
       const roles = await Promise.all(
         apis.value.items.map((api) =>
@@ -37,13 +37,18 @@ export function profileFields(fields: ProfileField[]): Field[] {
           label: it.title,
           choices: [["", "none"], ...it.choices.map((one): [string, string] => [one, one])],
         }
-      : { kind: "text", name: `profile/${it.name}`, label: it.title, help: it.rule ? `As ${it.rule}` : undefined },
+      : {
+          kind: "text",
+          name: `profile/${it.name}`,
+          label: it.title,
+          help: it.pattern ? `As ${it.pattern}` : undefined,
+        },
   );
 }
 
 export function rightsFields(roles: [string, string][]): Field[] {
   return [
-    { kind: "choice", name: "running", label: "At Admit itself", cli: "--running", choices: RUNNING },
+    { kind: "choice", name: "admin_role", label: "Admin role", cli: "--admin-role", choices: ADMIN_ROLES },
     { kind: "several", name: "roles", label: "Roles", cli: "--role", choices: roles, none: "No API has a role yet." },
   ];
 }

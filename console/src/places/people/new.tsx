@@ -15,7 +15,7 @@ export default function NewPerson() {
   const start: Values = {
     email: "",
     password: "",
-    running: "",
+    admin_role: "",
     roles: [],
     ...Object.fromEntries(fields.map((it) => [`profile/${it.name}`, ""])),
   };

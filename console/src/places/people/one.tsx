@@ -46,7 +46,7 @@ export default function PersonPage() {
       {(it, etag) => {
         const values = (one: Person): Values => ({
           email: one.email,
-          running: one.running ?? "",
+          admin_role: one.admin_role ?? "",
           roles: one.roles,
           ...Object.fromEntries(fields.map((field) => [`profile/${field.name}`, one.profile[field.name] ?? ""])),
         });
@@ -114,7 +114,7 @@ export default function PersonPage() {
                         ? "They may use only what is open to all."
                         : `They may do what the ${it.roles.length === 1 ? "role" : "roles"} ` +
                           `${joined(it.roles)} ${it.roles.length === 1 ? "has" : "have"}, and what is open to all.`,
-                      it.running ? `At Admit itself they are ${it.running}.` : "They do not run Admit.",
+                      it.admin_role ? `Admin role they are ${it.admin_role}.` : "They have no admin role.",
                       it.has_factor ? "They have a second factor." : "They have no second factor.",
                       `Signed in at ${it.sessions.length} ${it.sessions.length === 1 ? "place" : "places"}.`,
                     ]}
@@ -148,7 +148,7 @@ export default function PersonPage() {
                         <Sure
                           label="Take the second factor away"
                           title="Take the second factor away"
-                          explain="For somebody who lost theirs. They can set up another."
+                          explain="For a person who lost the second factor. They can set up another."
                           yes="Take it away"
                           onYes={() => run("reset-factor", `${it.name} has no second factor any more.`)}
                         />
@@ -188,7 +188,7 @@ export default function PersonPage() {
                   {it.approved.map((one) => (
                     <li key={one.client_id + one.scope} className="border-b border-hair py-1.5 last:border-b-0">
                       <Link to={place(issuer, "clients", one.client)}>{one.client}</Link>:{" "}
-                      <span className="mono">{one.scope}</span>, <Time at={one.given_at} />
+                      <span className="mono">{one.scope}</span>, <Time at={one.granted_at} />
                     </li>
                   ))}
                 </ul>

@@ -49,11 +49,11 @@ export default function People() {
 
 function PeopleList() {
   const [params, setParams] = useSearchParams();
-  const holding = params.get("holding") ?? "";
+  const search = params.get("search") ?? "";
   const role = params.get("role") ?? "";
-  const [typed, setTyped] = useState(holding);
+  const [typed, setTyped] = useState(search);
   const { shown } = useIssuers();
-  const list = useRows(Person, "/people", { holding, role: shown.length === 1 ? role : "" });
+  const list = useRows(Person, "/people", { search, role: shown.length === 1 ? role : "" });
   const columns: ColumnDef<Row<Person>>[] = [
     {
       id: "name",
@@ -78,13 +78,13 @@ function PeopleList() {
           {original.value.roles.map((it) => (
             <Tag key={it}>{it}</Tag>
           ))}
-          {original.value.running && <Tag tone="accent">{original.value.running}</Tag>}
+          {original.value.admin_role && <Tag tone="accent">{original.value.admin_role}</Tag>}
         </span>
       ),
     },
     {
       id: "state",
-      header: "Stands",
+      header: "Status",
       accessorFn: (row) => (row.value.enabled ? "on" : "off"),
       cell: ({
         row: {
@@ -124,7 +124,7 @@ function PeopleList() {
         className="mb-3 flex flex-wrap items-center gap-2"
         onSubmit={(event) => {
           event.preventDefault();
-          setParams({ ...(typed ? { holding: typed } : {}) });
+          setParams({ ...(typed ? { search: typed } : {}) });
         }}
       >
         <input
@@ -144,8 +144,8 @@ function PeopleList() {
       {list.state === "loading" && <Waiting what="the people" />}
       {list.refusal && <Refusal of={list.refusal} />}
       {list.state === "ready" && list.rows.length === 0 && (
-        <Empty title={holding ? "Nobody fits" : "Nobody is here yet"}>
-          {holding
+        <Empty title={search ? "Nobody fits" : "Nobody is here yet"}>
+          {search
             ? "Addresses, names and profile fields are looked at."
             : "People are added here, or sign up where the issuer lets them."}
         </Empty>
@@ -162,7 +162,7 @@ function PeopleList() {
         />
       )}
       <div className="mt-5">
-        <Line>{`admit person list${holding ? ` --holding ${shell(holding)}` : ""}`}</Line>
+        <Line>{`admit person list${search ? ` --search ${shell(search)}` : ""}`}</Line>
       </div>
     </>
   );
@@ -185,9 +185,9 @@ const FIELD_FIELDS: Field[] = [
   { kind: "lines", name: "choices", label: "Choices", cli: "--choice", when: (values) => values.type === "choice" },
   {
     kind: "text",
-    name: "rule",
-    label: "Rule, a regular expression",
-    cli: "--rule",
+    name: "pattern",
+    label: "Pattern, a regular expression",
+    cli: "--pattern",
     mono: true,
     when: (values) => values.type === "text",
   },
@@ -196,7 +196,7 @@ const FIELD_FIELDS: Field[] = [
     kind: "flag",
     name: "at_sign_up",
     label: "Asked at sign-up",
-    words: "Whoever signs up fills it in.",
+    words: "People fill it in when they sign up.",
     cli: "--at-sign-up",
   },
   { kind: "flag", name: "editable", label: "Editable", words: "The person may change it.", cli: "--editable" },
@@ -210,7 +210,7 @@ const FIELD_FIELDS: Field[] = [
 ];
 
 function Fields() {
-  const list = useRows(ProfileField, "/fields");
+  const list = useRows(ProfileField, "/profile-fields");
   const target = useTarget();
   const { may } = useSession();
   const act = useAct();
@@ -272,7 +272,7 @@ function Fields() {
                 label="Remove"
                 title={`Remove the field ${original.value.name}`}
                 explain="What people have in it goes with it."
-                path={ofIssuer(original.issuer, "fields", original.value.name)}
+                path={ofIssuer(original.issuer, "profile-fields", original.value.name)}
                 said={`The field ${original.value.name} is removed.`}
               />
             )}
@@ -287,7 +287,7 @@ function Fields() {
           title: editing.value.title,
           type: editing.value.type,
           choices: editing.value.choices,
-          rule: editing.value.rule ?? "",
+          pattern: editing.value.pattern ?? "",
           claim: editing.value.claim ?? "",
           at_sign_up: editing.value.at_sign_up,
           editable: editing.value.editable,
@@ -307,7 +307,7 @@ function Fields() {
         <Table label="Profile fields" rows={list.rows} columns={columns} rowId={(row) => row.issuer + row.value.name} />
       )}
       <div className="mt-5">
-        <Line>admit field list</Line>
+        <Line>admit profile-field list</Line>
       </div>
       {editing && (
         <Window
@@ -329,7 +329,7 @@ function Fields() {
                 title: "",
                 type: "text",
                 choices: [],
-                rule: "",
+                pattern: "",
                 claim: "",
                 at_sign_up: false,
                 editable: true,
@@ -341,18 +341,23 @@ function Fields() {
             onCancel={() => setEditing(null)}
             cli={(values) =>
               editing === "new"
-                ? `admit field add ${shell(String(values.name || "NAME"))}`
-                : `admit field change ${shell(editing.value.name)}`
+                ? `admit profile-field add ${shell(String(values.name || "NAME"))}`
+                : `admit profile-field change ${shell(editing.value.name)}`
             }
             onSubmit={async (body, values) => {
               const outcome =
                 editing === "new"
-                  ? await act(changed(ProfileField), ofIssuer(issuer, "fields"), { method: "POST", body }, () => ({
-                      now: `The field ${String(values.name)} is there.`,
-                    }))
+                  ? await act(
+                      changed(ProfileField),
+                      ofIssuer(issuer, "profile-fields"),
+                      { method: "POST", body },
+                      () => ({
+                        now: `The field ${String(values.name)} is there.`,
+                      }),
+                    )
                   : await act(
                       changed(ProfileField),
-                      ofIssuer(issuer, "fields", editing.value.name),
+                      ofIssuer(issuer, "profile-fields", editing.value.name),
                       {
                         method: "PATCH",
                         body,
@@ -449,7 +454,7 @@ function OwnersList() {
       {list.state === "loading" && <Waiting what="who answers for what" />}
       {list.refusal && <Refusal of={list.refusal} />}
       {list.state === "ready" && list.rows.length === 0 && (
-        <Empty title="Nobody answers for anything">Somebody is named on the page of an API or a client.</Empty>
+        <Empty title="Nobody answers for anything">Owners are named on the page of an API or a client.</Empty>
       )}
       {list.rows.length > 0 && (
         <Table

@@ -170,7 +170,7 @@ function Prove({ issuer }: { issuer: string }) {
   const prove = async () => {
     setProof("under way");
     try {
-      const { value } = await ask(AuditProof, ofIssuer(issuer, "audit", "proof") + query({}));
+      const { value } = await ask(AuditProof, ofIssuer(issuer, "audit", "check") + query({}));
       setProof({
         whole: value.whole,
         words: value.whole

@@ -109,7 +109,7 @@ export function Findings() {
           .map((it): Finding => ({
             key: it.id,
             weight: "waiting",
-            words: `The secret ${it.label ?? ""} runs out soon, or has.`,
+            words: `The secret ${it.label ?? ""} expires soon, or has.`,
             to,
             on,
             issuer,
@@ -124,7 +124,7 @@ export function Findings() {
       {clients.refusal && <Refusal of={clients.refusal} />}
       {found.length === 0 && (
         <Empty title="Nothing stands out">
-          Open routes, secrets that run out, addresses for development and the like would stand here.
+          Open routes, secrets that expire, addresses for development and the like would stand here.
         </Empty>
       )}
       <AdminRoles />

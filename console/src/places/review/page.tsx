@@ -9,7 +9,7 @@ export default function Review() {
   const issuer = useIssuer();
   return (
     <>
-      <Head title="Review" what="What is weak, unused or running out; and who changed what." />
+      <Head title="Review" what="What is weak, unused or expiring; and who changed what." />
       <Tabs
         label="Of the review"
         of={[

@@ -15,7 +15,7 @@ import { type Field, Form, type Values } from "../../parts/form";
 const Changed = changed(Issuer);
 const GRANTS: [string, string][] = [
   ["authorization_code", "a person signs in"],
-  ["refresh_token", "goes on when the token runs out"],
+  ["refresh_token", "goes on when the token expires"],
   ["client_credentials", "a client on its own"],
   ["urn:ietf:params:oauth:grant-type:device_code", "a person approves on another device"],
 ];
@@ -38,21 +38,21 @@ const RULES: Field[] = [
     cli: "--key-rotation",
     placeholder: "90d, or none",
   },
-  { kind: "text", name: "secret_lifetime", label: "Secrets run out after", cli: "--secret-lifetime" },
-  { kind: "text", name: "longest_secret", label: "At longest after", cli: "--longest-secret" },
+  { kind: "text", name: "secret_lifetime", label: "Secrets expire after", cli: "--secret-lifetime" },
+  { kind: "text", name: "max_secret_lifetime", label: "At longest after", cli: "--max-secret-lifetime" },
   {
     kind: "flag",
-    name: "secrets_without_end",
+    name: "non_expiring_secrets",
     label: "Secrets without end",
     words: "May be made; each is marked.",
-    cli: "--secrets-without-end",
+    cli: "--non-expiring-secrets",
   },
   {
     kind: "flag",
-    name: "development_addresses",
+    name: "loopback_redirects",
     label: "Addresses for development",
     words: "Plain http on loopback is taken for clients that are not native.",
-    cli: "--development-addresses",
+    cli: "--loopback-redirects",
   },
   { kind: "several", name: "grant_types", label: "Grant types that are on", cli: "--grant-type", choices: GRANTS },
 ];
@@ -71,8 +71,13 @@ const PEOPLE: Field[] = [
     words: "Everyone needs one.",
     cli: "--second-factor",
   },
-  { kind: "text", name: "people/session_idle", label: "A session ends when unused for", cli: "--session-idle" },
-  { kind: "text", name: "people/session_longest", label: "And in any case after", cli: "--session-longest" },
+  {
+    kind: "text",
+    name: "people/session_idle_timeout",
+    label: "A session ends when unused for",
+    cli: "--session-idle-timeout",
+  },
+  { kind: "text", name: "people/max_session_age", label: "And in any case after", cli: "--max-session-age" },
 ];
 function valuesOf(it: Issuer): Values {
   return {
@@ -81,14 +86,14 @@ function valuesOf(it: Issuer): Values {
     domains: it.domains,
     key_rotation: it.key_rotation ?? "none",
     secret_lifetime: it.secret_lifetime ?? "",
-    longest_secret: it.longest_secret ?? "",
-    secrets_without_end: it.secrets_without_end,
-    development_addresses: it.development_addresses,
+    max_secret_lifetime: it.max_secret_lifetime ?? "",
+    non_expiring_secrets: it.non_expiring_secrets,
+    loopback_redirects: it.loopback_redirects,
     grant_types: it.grant_types,
     "people/sign_up": it.people.sign_up === true,
     "people/second_factor": it.people.second_factor === true,
-    "people/session_idle": it.people.session_idle ?? "",
-    "people/session_longest": it.people.session_longest ?? "",
+    "people/session_idle_timeout": it.people.session_idle_timeout ?? "",
+    "people/max_session_age": it.people.max_session_age ?? "",
   };
 }
 
@@ -178,7 +183,7 @@ export function Issuers() {
   );
 }
 
-export function IssuerRules() {
+export function IssuerSettings() {
   const issuer = useTarget();
   const path = ofIssuer(issuer);
   const { may } = useSession();
@@ -199,7 +204,7 @@ export function IssuerRules() {
         };
         return (
           <div className="max-w-3xl">
-            <Section title="To paste">
+            <Section title="Connection details">
               <Facts
                 of={[
                   ["URL", <Paste key="u" text={it.url} what="the URL" />],

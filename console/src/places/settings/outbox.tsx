@@ -12,14 +12,14 @@ import { Told } from "../../parts/mark";
 import { Table } from "../../parts/table";
 import { Time } from "../../parts/time";
 
-/** The text of a mail. A code in it is shown to an administrator who asks for it, which the audit says. */
+/** The text of a mail. A code in it is shown to an administrator who requests it, which the audit says. */
 function Reading({ of, issuer }: { of: Mail; issuer: string }) {
   const { may } = useSession();
   const act = useAct();
   const [mail, setMail] = useState(of);
   const [refused, setRefused] = useState<Refused | null>(null);
   const reveal = async () => {
-    const outcome = await act(changed(Mail), `${ofIssuer(issuer, "mails", of.id)}/reveal`, {
+    const outcome = await act(changed(Mail), `${ofIssuer(issuer, "outbox", of.id)}/reveal`, {
       method: "POST",
       body: {},
     });
@@ -34,7 +34,7 @@ function Reading({ of, issuer }: { of: Mail; issuer: string }) {
       {mail.hidden && may.runPeople && (
         <p className="mt-3">
           <Button onClick={() => void reveal()}>Show the code</Button>{" "}
-          <span className="text-faint">Whoever has the code has the account. The audit says who looked.</span>
+          <span className="text-faint">The code opens the account. The audit says who looked.</span>
         </p>
       )}
       {mail.hidden && !may.runPeople && (
@@ -49,7 +49,7 @@ export function Outbox() {
   const [params, setParams] = useSearchParams();
   const to = params.get("to") ?? "";
   const [typed, setTyped] = useState(to);
-  const list = useRows(Mail, "/mails", { to });
+  const list = useRows(Mail, "/outbox", { to });
   const [reading, setReading] = useState<Row<Mail> | null>(null);
   const columns: ColumnDef<Row<Mail>>[] = [
     {
@@ -76,7 +76,7 @@ export function Outbox() {
     },
     {
       id: "state",
-      header: "Stands",
+      header: "Status",
       accessorFn: (row) => row.value.sent_at ?? row.value.fault ?? "",
       cell: ({
         row: {
@@ -136,7 +136,7 @@ export function Outbox() {
         />
       )}
       <div className="mt-5">
-        <Line>{`admit mail list${to ? ` --to ${shell(to)}` : ""}`}</Line>
+        <Line>{`admit outbox list${to ? ` --to ${shell(to)}` : ""}`}</Line>
       </div>
       {reading && (
         <Window

@@ -4,7 +4,7 @@ import { useSession } from "../../frame/session";
 import { Head } from "../../parts/basics";
 import { Tabs } from "../../parts/tabs";
 import { Display } from "./display";
-import { IssuerRules, Issuers } from "./issuers";
+import { IssuerSettings, Issuers } from "./issuers";
 import { Look } from "./look";
 import { Outbox } from "./outbox";
 import { Service } from "./service";
@@ -21,7 +21,7 @@ export default function Settings() {
         label="Of the settings"
         of={[
           [at(), "Issuers"],
-          [at("issuer"), "Rules"],
+          [at("issuer"), "Issuer"],
           [at("look"), "Look of its pages"],
           [at("setup"), "Setup file"],
           [at("outbox"), "Outbox"],
@@ -31,7 +31,7 @@ export default function Settings() {
       />
       <Routes>
         <Route index element={<Issuers />} />
-        <Route path="issuer" element={<IssuerRules />} />
+        <Route path="issuer" element={<IssuerSettings />} />
         <Route path="look" element={<Look />} />
         <Route path="setup" element={<SetupFile />} />
         <Route path="outbox" element={<Outbox />} />

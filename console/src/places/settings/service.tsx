@@ -50,7 +50,10 @@ export function Service() {
             <Facts
               of={[
                 ["Version", it.version],
-                ["Authority", <Paste key="a" text={it.public_url} what="the authority's address" />],
+                [
+                  "Authorization server",
+                  <Paste key="a" text={it.public_url} what="the authorization server's address" />,
+                ],
                 ["Gateway", <Paste key="g" text={it.gateway} what="the gateway's address" />],
               ]}
             />

@@ -1,4 +1,4 @@
-// The issuer as one file: taken out, compared with what runs, and loaded altogether or not at all.
+// The issuer as one file: exported, compared with what runs, and loaded altogether or not at all.
 import { useState } from "react";
 import type * as v from "valibot";
 import { useAct } from "../../api/changing";
@@ -20,12 +20,12 @@ export function SetupFile() {
   const [exported, setExported] = useState<string | null>(null);
   const [file, setFile] = useState("");
   const [stage, setStage] = useState("");
-  const [withoutRest, setWithoutRest] = useState(false);
+  const [removeUnlisted, setWithoutRest] = useState(false);
   const [compared, setCompared] = useState<Outcome | null>(null);
   const [refused, setRefused] = useState<Refused | null>(null);
   const [made, setMade] = useState<v.InferOutput<typeof SecretOnce>[]>([]);
   const [busy, setBusy] = useState(false);
-  const body = { file, stage: stage || undefined, without_rest: withoutRest };
+  const body = { file, stage: stage || undefined, remove_unlisted: removeUnlisted };
   const take = async () => {
     try {
       const answered = await fetchFrom(Text, ROOT + "/api" + ofIssuer(issuer, "setup"));
@@ -123,7 +123,7 @@ export function SetupFile() {
             <input
               type="checkbox"
               className="mt-1 size-4 accent-(--accent)"
-              checked={withoutRest}
+              checked={removeUnlisted}
               onChange={(event) => {
                 setWithoutRest(event.target.checked);
                 setCompared(null);
@@ -145,7 +145,7 @@ export function SetupFile() {
             <Refusal of={refused} />
             {refused.problem.faults?.map((it) => (
               <p key={it.pointer} className="mt-1 text-rust">
-                <code>{it.pointer}</code>: expected {it.expected}; came {it.came}. {it.mend}
+                <code>{it.pointer}</code>: expected {it.expected}; received {it.received}. {it.fix}
               </p>
             ))}
           </div>
@@ -189,7 +189,7 @@ export function SetupFile() {
                   title={`Load this file into ${issuer}`}
                   explain={
                     `${compared.steps.length} changes, altogether or not at all. What ` +
-                    `routes were before can be brought back; the rest is in the audit.`
+                    `routes were before can be restored; the rest is in the audit.`
                   }
                   yes="Load it"
                   onYes={async () => {

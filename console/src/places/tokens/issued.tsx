@@ -4,7 +4,7 @@ import { Link, useSearchParams } from "react-router";
 import { useAct } from "../../api/changing";
 import { ofIssuer } from "../../api/http";
 import { type Row, useRows, useThing } from "../../api/reading";
-import { Alive, Issued, Nothing } from "../../api/shapes";
+import { ActiveTokens, Issued, Nothing } from "../../api/shapes";
 import { place, useIssuers, useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { Button, Empty, Line, Refusal, Section, Show, Waiting, shell } from "../../parts/basics";
@@ -20,10 +20,14 @@ export function IssuedTokens() {
   const { may } = useSession();
   const act = useAct();
   const [params, setParams] = useSearchParams();
-  const wanted = { client: params.get("client") ?? "", api: params.get("api") ?? "", alive: params.get("alive") ?? "" };
+  const wanted = {
+    client: params.get("client") ?? "",
+    api: params.get("api") ?? "",
+    active: params.get("active") ?? "",
+  };
   const [typed, setTyped] = useState(wanted.client);
   const list = useRows(Issued, "/tokens", { ...wanted, client: shown.length === 1 ? wanted.client : "" });
-  const alive = useThing(Alive, ofIssuer(issuer, "tokens", "alive"));
+  const active = useThing(ActiveTokens, ofIssuer(issuer, "tokens", "active"));
   const end = (row: Row<Issued>) =>
     act(
       Nothing,
@@ -57,7 +61,7 @@ export function IssuedTokens() {
     { id: "api", header: "API", accessorFn: (row) => row.value.api, meta: { aside: true } },
     {
       id: "state",
-      header: "Stands",
+      header: "Status",
       accessorFn: (row) => row.value.ended ?? row.value.expires_at,
       cell: ({
         row: {
@@ -67,10 +71,10 @@ export function IssuedTokens() {
         value.ended ? (
           <Told verdict="refused">{value.ended}</Told>
         ) : Date.parse(value.expires_at) < Date.now() ? (
-          <Told verdict="ended">run out</Told>
+          <Told verdict="ended">expired</Told>
         ) : (
           <span>
-            runs out <Time at={value.expires_at} />
+            expires <Time at={value.expires_at} />
           </span>
         ),
     },
@@ -101,11 +105,11 @@ export function IssuedTokens() {
   ];
   return (
     <>
-      <Show of={alive} what="how many are alive">
+      <Show of={active} what="how many are active">
         {(it) => (
           <p className="mb-3">
             {it.exact ? "" : "About "}
-            {count(it.total)} {it.total === 1 ? "token may be" : "tokens may be"} alive
+            {count(it.total)} {it.total === 1 ? "token may be" : "tokens may be"} active
             {it.counts.length > 0 && (
               <>
                 :{" "}
@@ -124,7 +128,7 @@ export function IssuedTokens() {
         role="search"
         onSubmit={(event) => {
           event.preventDefault();
-          setParams({ ...(typed ? { client: typed } : {}), ...(wanted.alive ? { alive: wanted.alive } : {}) });
+          setParams({ ...(typed ? { client: typed } : {}), ...(wanted.active ? { active: wanted.active } : {}) });
         }}
       >
         <label>
@@ -138,15 +142,15 @@ export function IssuedTokens() {
         </label>
         <Button type="submit">Find</Button>
         <Button
-          aria-pressed={wanted.alive === "true"}
+          aria-pressed={wanted.active === "true"}
           onClick={() =>
             setParams({
               ...(wanted.client ? { client: wanted.client } : {}),
-              ...(wanted.alive ? {} : { alive: "true" }),
+              ...(wanted.active ? {} : { active: "true" }),
             })
           }
         >
-          {wanted.alive ? "Alive only ×" : "Alive only"}
+          {wanted.active ? "Active only ×" : "Active only"}
         </Button>
       </form>
       {list.state === "loading" && <Waiting what="the tokens" />}
@@ -176,7 +180,7 @@ export function IssuedTokens() {
       <div className="mt-5">
         <Line>
           {`admit token list${wanted.client ? ` --client ${shell(wanted.client)}` : ""}` +
-            `${wanted.alive ? " --alive" : ""}`}
+            `${wanted.active ? " --active" : ""}`}
         </Line>
       </div>
     </>
@@ -190,7 +194,7 @@ function EndMany({ issuer }: { issuer: string }) {
     <>
       <Form
         start={{ by: "client", name: "" }}
-        submit="Go on"
+        submit="Continue"
         cli={(values) => `admit token revoke --${shell(String(values.by))} ${shell(String(values.name || "NAME"))}`}
         fields={[
           {

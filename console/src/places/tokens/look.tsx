@@ -12,7 +12,7 @@ import { Sure } from "../../parts/dialogs";
 import { Form } from "../../parts/form";
 import { Mark, Told } from "../../parts/mark";
 import { relativeTo, useExact, useNow } from "../../parts/time";
-import { Checks, MendShown } from "../decisions/parts";
+import { Checks, FixShown } from "../decisions/parts";
 import { type Read, readToken, seconds, sentences } from "./read";
 
 export function ReadToken() {
@@ -86,10 +86,10 @@ function JwtShown({ read, issuer }: { read: Read; issuer: string }) {
           id &&
           may.change && (
             <Sure
-              label="End it"
+              label="Revoke it"
               title="End this token"
               explain="It is refused from the next request on. The client can fetch another."
-              yes="End it"
+              yes="Revoke it"
               onYes={async (): Promise<Refused | null> => {
                 const outcome = await act(
                   Nothing,
@@ -129,7 +129,7 @@ function TimeLine({ claims }: { claims: Record<string, unknown> }) {
   if (from === null || to === null)
     return <p className="text-faint">It does not say {from === null ? "since when" : "until when"}.</p>;
   const share = Math.max(0, Math.min(1, (now - from) / Math.max(1, to - from)));
-  const state = now < from ? "not yet good" : now < to ? "good by its times" : "run out";
+  const state = now < from ? "not yet good" : now < to ? "good by its times" : "expired";
   return (
     <figure>
       <svg
@@ -148,7 +148,7 @@ function TimeLine({ claims }: { claims: Record<string, unknown> }) {
         <span className="inline-flex items-start gap-1.5 font-semibold">
           <Mark verdict={now >= from && now < to ? "admitted" : "refused"} />
           {state}
-          {now < to && now >= from ? `, runs out ${relativeTo(now, to)}` : now >= to ? ` ${relativeTo(now, to)}` : ""}
+          {now < to && now >= from ? `, expires ${relativeTo(now, to)}` : now >= to ? ` ${relativeTo(now, to)}` : ""}
         </span>
         <span>{write(to)}</span>
       </figcaption>
@@ -195,7 +195,7 @@ function OnRoute({ issuer, token }: { issuer: string; token: string }) {
               : `It would be refused: ${explained.decision.reason ?? ""}`}
           </p>
           <Checks of={explained.decision} />
-          <MendShown of={explained.decision} issuer={issuer} />
+          <FixShown of={explained.decision} issuer={issuer} />
         </div>
       )}
     </Section>

@@ -26,14 +26,14 @@ export async function signIn(settings) {
 }
 
 export async function token(settings) {
-  const came = new URLSearchParams(location.search);
+  const received = new URLSearchParams(location.search);
   const begun = JSON.parse(sessionStorage.getItem("sign-in") ?? "null");
   sessionStorage.removeItem("sign-in");
-  if (!begun || came.get("state") !== begun.state) throw new Error("This sign-in did not begin here.");
-  if (came.has("error")) throw new Error(came.get("error_description") ?? came.get("error"));
+  if (!begun || received.get("state") !== begun.state) throw new Error("This sign-in did not begin here.");
+  if (received.has("error")) throw new Error(received.get("error_description") ?? received.get("error"));
   const form = new URLSearchParams({
     grant_type: "authorization_code",
-    code: came.get("code"),
+    code: received.get("code"),
     client_id: settings.clientId,
     redirect_uri: settings.redirectUri,
     code_verifier: begun.verifier,

@@ -73,7 +73,7 @@ class AdminApiTest {
         }
         String approval = operator.get("/issuers/admit/clients/operator")
                 .json()
-                .path("asks")
+                .path("scopes")
                 .get(0)
                 .path("id")
                 .asString();
@@ -89,7 +89,7 @@ class AdminApiTest {
     @Test
     void theServiceSaysWhereItAndItsGatewayAre() throws Exception {
         JsonNode service = operator.get("").json();
-        assertThat(service.path("public_url").asString()).isEqualTo(demo.authority());
+        assertThat(service.path("public_url").asString()).isEqualTo(demo.server());
         assertThat(service.path("gateway").asString()).isEqualTo(demo.gateway());
     }
 
@@ -123,14 +123,14 @@ class AdminApiTest {
             /apis                    | {"name":5}                                              | 422 | /name
             /apis                    | {"name":["x"]}                                          | 422 | /name
             /apis                    | {"name":"x","title":"a\\nb"}                            | 422 | /title
-            /apis/tides/scopes       | {"name":"tides all","effect":"reads","reach":"own","holders":"clients"} | 422 \
+            /apis/tides/scopes       | {"name":"tides all","effect":"reads","reach":"own","for":"clients"} | 422 \
             | /name
-            /apis/tides/scopes       | {"name":"tides.look","effect":"looks","reach":"own","holders":"clients"} | 422 \
+            /apis/tides/scopes       | {"name":"tides.look","effect":"looks","reach":"own","for":"clients"} | 422 \
             | /effect
-            /apis/tides/scopes       | {"name":"tides.read","effect":"reads","reach":"own","holders":"clients"} | 409 \
+            /apis/tides/scopes       | {"name":"tides.read","effect":"reads","reach":"own","for":"clients"} | 409 \
             | /name
-            /clients                 | {"name":"x","asks":["tides.nope"]}                      | 422 | /asks/0
-            /clients                 | {"name":"x","asks":["berths.book"]}                     | 422 | /asks/0
+            /clients                 | {"name":"x","scopes":["tides.nope"]}                      | 422 | /scopes/0
+            /clients                 | {"name":"x","scopes":["berths.book"]}                     | 422 | /scopes/0
             /clients                 | {"name":"x","kind":"robot"}                             | 422 | /kind
             /clients                 | {"name":"x","secret_lifetime":"soon"}                   | 422 | /secret_lifetime
             /clients                 | {"name":"tide-buoy-07"}                                 | 409 | /name
@@ -145,7 +145,7 @@ class AdminApiTest {
         assertThat(answer.header("Content-Type")).startsWith("application/problem+json");
         JsonNode fault = answer.json().path("faults").get(0);
         assertThat(fault.path("pointer").asString()).isEqualTo(pointer);
-        for (String member : new String[] {"expected", "came", "mend"})
+        for (String member : new String[] {"expected", "received", "fix"})
             assertThat(fault.path(member).asString()).as(member).isNotBlank();
     }
 
@@ -248,7 +248,7 @@ class AdminApiTest {
         assertThat(secret).startsWith("admsec_");
         assertThat(made.path("secret").path("authorization").asString()).startsWith("Basic ");
         assertThat(operator.get("/issuers/harbour/clients/shown-once").body()).doesNotContain(secret);
-        assertThat(operator.get("/issuers/harbour/clients?holding=shown").body())
+        assertThat(operator.get("/issuers/harbour/clients?search=shown").body())
                 .doesNotContain(secret)
                 .contains("shown-once");
     }
@@ -275,7 +275,7 @@ class AdminApiTest {
 
     @Test
     void hostileUnicodeAndLongTextsAreRefusedInEveryField() throws Exception {
-        for (String field : new String[] {"title", "owner"}) {
+        for (String field : new String[] {"client_name"}) {
             for (String value : new String[] {"a\\u202eb", "a\\r\\nb", "\\u0000", "x".repeat(201), "\\ud800"}) {
                 Wire.Answer answer = operator.harbour(
                         "POST", "/clients", "{\"name\":\"hostile\",\"%s\":\"%s\"}".formatted(field, value));
@@ -312,18 +312,19 @@ class AdminApiTest {
             apis   | "name":"a","outside_domains":"yes" | /outside_domains
             apis   | "name":"a","colour":1 | /colour
             scopes | "name":"tides read" | /name
-            scopes | "name":"sc_tides","effect":"reads","reach":"own","holders":"people" | /name
-            scopes | "name":"tides.x","effect":"eats","reach":"own","holders":"people" | /effect
-            scopes | "name":"tides.x","effect":"reads","reach":"far","holders":"people" | /reach
-            scopes | "name":"tides.x","effect":"reads","reach":"own","holders":"dogs" | /holders
-            scopes | "name":"tides.x","effect":"reads","reach":"own","holders":"clients","approver":"person" | /approver
-            scopes | "name":"tides.x","effect":"reads","reach":"own","holders":"people","life":"closing" | /closes_on
-            scopes | "name":"tides.x","effect":"reads","reach":"own","holders":"people","life":"closing",\
+            scopes | "name":"sc_tides","effect":"reads","reach":"own","for":"people" | /name
+            scopes | "name":"tides.x","effect":"eats","reach":"own","for":"people" | /effect
+            scopes | "name":"tides.x","effect":"reads","reach":"far","for":"people" | /reach
+            scopes | "name":"tides.x","effect":"reads","reach":"own","for":"dogs" | /for
+            scopes | "name":"tides.x","effect":"reads","reach":"own","for":"clients","approver":"person" | /approver
+            scopes | "name":"tides.x","effect":"reads","reach":"own","for":"people","status":"closing" | /closes_on
+            scopes | "name":"tides.x","effect":"reads","reach":"own","for":"people","status":"closing",\
             "closes_on":"soon" | /closes_on
-            scopes | "name":"tides.x","effect":"reads","reach":"own","holders":"people","words":"\\u0007" | /words
-            scopes | "name":"tides.x","effect":"reads","reach":"own","holders":"people","words_for_person":"a\\nb" | \
-            /words_for_person
-            scopes | "name":"tides.x","effect":"reads","reach":"own","holders":"people","by_role":"x" | /by_role
+            scopes | "name":"tides.x","effect":"reads","reach":"own","for":"people","consequence":"\\u0007" | \
+            /consequence
+            scopes | "name":"tides.x","effect":"reads","reach":"own","for":"people","consequence":"See {all}." | \
+            /consequence
+            scopes | "name":"tides.x","effect":"reads","reach":"own","for":"people","by_role":"x" | /by_role
             roles  | "name":"with.dot","scopes":["tides.read"] | /name
             roles  | "name":"a","title":"\\ud800","scopes":["tides.read"] | /title
             roles  | "name":"a" | /scopes
@@ -336,9 +337,9 @@ class AdminApiTest {
             routes | "path":"/x","api":"nope","scopes":["tides.read"] | /api
             routes | "path":"/x","api":"tides","scopes":["berths.read"] | /scopes/0
             routes | "path":"/x","api":"tides","scopes":["tides.read"],"mode":"some-of" | /mode
-            routes | "path":"/x","open":true,"answer":{"status":99} | /answer/status
-            routes | "path":"/x","open":true,"answer":{"content_type":"a\\r\\nb"} | /answer/content_type
-            routes | "path":"/x","open":true,"answer":{"colour":1} | /answer/colour""")
+            routes | "path":"/x","open":true,"fixed_response":{"status":99} | /fixed_response/status
+            routes | "path":"/x","open":true,"fixed_response":{"content_type":"a\\r\\nb"} | /fixed_response/content_type
+            routes | "path":"/x","open":true,"fixed_response":{"colour":1} | /fixed_response/colour""")
     void eachFieldOfWhatIsRegisteredIsCheckedAndNamed(String what, String members, String pointer) throws Exception {
         String path = what.equals("scopes") || what.equals("roles") ? "/apis/tides/" + what : "/" + what;
         Wire.Answer answer = operator.harbour("POST", path, "{" + members + "}");
@@ -353,7 +354,7 @@ class AdminApiTest {
         for (String[] one : new String[][] {
             {"/apis", "\"name\":\"a\",\"title\":\"%s\"", "/title"},
             {"/apis", "\"name\":\"%s\"", "/name"},
-            {"/clients", "\"name\":\"a\",\"owner\":\"%s\"", "/owner"},
+            {"/clients", "\"name\":\"a\",\"client_name\":\"%s\"", "/client_name"},
             {"/apis/tides/roles", "\"name\":\"a\",\"scopes\":[\"tides.read\"],\"title\":\"%s\"", "/title"},
             {"/clients", "\"name\":\"a\",\"tags\":[\"%s\"]", "/tags/0"}
         }) {

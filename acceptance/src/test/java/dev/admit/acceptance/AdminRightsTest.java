@@ -92,7 +92,7 @@ class AdminRightsTest {
      * gone.
      */
     private static int status(String method, String path, String token) throws Exception {
-        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(demo.authority() + path))
+        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(demo.server() + path))
                 .header("If-Match", "\"999999\"")
                 .header("Content-Type", "application/json");
         if (token != null) request.header("Authorization", "Bearer " + token);
@@ -189,27 +189,27 @@ class AdminRightsTest {
     @Test
     void aTokenOfANeighbourThatLooksLikeOneOfTheAdminApiIsRefused() throws Exception {
         Wire.Answer taken = operator.post(
-                "/issuers/gullwing/apis", "{\"name\":\"admin\",\"audience\":\"%s/admin\"}".formatted(demo.authority()));
+                "/issuers/gullwing/apis", "{\"name\":\"admin\",\"audience\":\"%s/admin\"}".formatted(demo.server()));
         assertThat(taken.status())
                 .as("the audience of the admin API is taken at every issuer")
                 .isEqualTo(409);
         operator.post("/issuers/gullwing/apis", "{\"name\":\"admin\",\"audience\":\"urn:cast:admin\"}");
         operator.post(
                 "/issuers/gullwing/apis/admin/scopes",
-                "{\"name\":\"admin.change\",\"effect\":\"changes\",\"reach\":\"everyone\",\"holders\":\"clients\"}");
+                "{\"name\":\"admin.change\",\"effect\":\"changes\",\"reach\":\"everyone\",\"for\":\"clients\"}");
         JsonNode made = operator.post(
-                        "/issuers/gullwing/clients", "{\"name\":\"look-alike\",\"asks\":[\"admin.change\"]}")
+                        "/issuers/gullwing/clients", "{\"name\":\"look-alike\",\"scopes\":[\"admin.change\"]}")
                 .json();
         operator.post(
                 "/issuers/gullwing/approvals/"
-                        + made.path("now").path("asks").get(0).path("id").asString() + "/give",
+                        + made.path("now").path("scopes").get(0).path("id").asString() + "/grant",
                 "{}");
         JsonNode credential = Running.JSON.readTree("{\"client_id\":\"%s\",\"client_secret\":\"%s\"}"
                 .formatted(
                         made.path("now").path("client_id").asString(),
                         made.path("secret").path("secret").asString()));
         Wire.Answer fetched = Wire.form(
-                demo.authority() + "/gullwing/token",
+                demo.server() + "/gullwing/token",
                 Wire.basic(credential),
                 "grant_type=client_credentials&scope=admin.change");
         assertThat(fetched.status()).as(fetched.body()).isEqualTo(200);

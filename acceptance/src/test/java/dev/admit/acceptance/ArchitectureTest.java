@@ -38,7 +38,7 @@ class ArchitectureTest {
                 .layer("demo")
                 .definedBy("dev.admit.demo..")
                 .whereLayer("core")
-                .mayNotAccessAnyLayer()
+                .mayOnlyAccessLayers("contract")
                 .whereLayer("contract")
                 .mayNotAccessAnyLayer()
                 .whereLayer("store")
@@ -50,7 +50,7 @@ class ArchitectureTest {
                 .whereLayer("server")
                 .mayOnlyAccessLayers("core", "store", "gateway", "contract")
                 .whereLayer("demo")
-                .mayOnlyAccessLayers("core", "store", "server", "cli")
+                .mayOnlyAccessLayers("core", "store", "server", "cli", "contract")
                 .check(ADMIT);
     }
 

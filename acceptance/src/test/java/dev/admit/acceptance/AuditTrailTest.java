@@ -23,8 +23,8 @@ class AuditTrailTest {
 
     @Test
     void aChangeShowsWithItsActorAddressAndDifference() throws Exception {
-        operator.harbour("POST", "/clients", "{\"name\":\"audited-caller\",\"owner\":\"Corin Ashby\"}");
-        operator.harbour("PATCH", "/clients/audited-caller", "{\"owner\":\"Isolde Marrin\"}");
+        operator.harbour("POST", "/clients", "{\"name\":\"audited-caller\",\"contacts\":[\"Corin Ashby\"]}");
+        operator.harbour("PATCH", "/clients/audited-caller", "{\"contacts\":[\"Isolde Marrin\"]}");
         JsonNode line = operator.harbour("GET", "/audit?what=client.changed&on=audited-caller", null)
                 .json()
                 .path("items")
@@ -72,9 +72,9 @@ class AuditTrailTest {
 
     @Test
     void theCommandLineListsAndVerifies() throws Exception {
-        Running.Said listed = demo.admit("audit", "list", "--what", "approval.given", "--most", "500");
+        Running.Said listed = demo.admit("audit", "list", "--what", "approval.granted", "--limit", "500");
         assertThat(listed.out()).contains("tide-buoy-07 tides.read").contains("Corin Ashby");
-        Running.Said verified = demo.admit("audit", "verify");
+        Running.Said verified = demo.admit("audit", "check");
         assertThat(verified.exitCode()).isZero();
         assertThat(verified.out()).contains("are whole");
     }

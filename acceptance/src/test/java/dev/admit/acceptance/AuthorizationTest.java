@@ -73,7 +73,7 @@ class AuthorizationTest {
         JsonNode id = Visitor.claims(tokens.path("id_token").asString());
         assertThat(id.path("aud").asString()).isEqualTo(access.path("client_id").asString());
         assertThat(id.path("nonce").asString()).isEqualTo("the-nonce");
-        assertThat(id.has("email")).as("the scope email was not asked for").isFalse();
+        assertThat(id.has("email")).as("the scope email was not requested").isFalse();
         assertThat(Wire.call(
                                 "GET",
                                 demo.gateway() + "/tides/north-quay",
@@ -192,8 +192,8 @@ class AuthorizationTest {
             none with login        | prompt                | none login    | invalid_request | prompt=none
             max_age no number      | max_age               | -1            | invalid_request | max_age
             unknown scope          | scope                 | tides.burn    | invalid_scope | scope
-            scope never asked for  | scope                 | manifests.read | invalid_scope | approval ask
-            identity not asked for | scope                 | openid email  | invalid_scope | --add-identity email \
+            scope never requested  | scope                 | manifests.read | invalid_scope | approval request
+            identity not requested | scope                 | openid email  | invalid_scope | --add-openid-scope email \
             --issuer harbour
             two APIs, no resource  | scope                 | tides.read berths.read | invalid_scope | resource
             for clients alone      | scope                 | tides.publish | invalid_scope | client_credentials
@@ -204,8 +204,7 @@ class AuthorizationTest {
             request by reference   | request_uri           | https://x.example/r | request_uri_not_supported | \
             parameters
             nobody signed in       | prompt                | none          | login_required | prompt=none""")
-    void theClientIsToldWhatIsWrong(String what, String name, String value, String error, String mend)
-            throws Exception {
+    void theClientIsToldWhatIsWrong(String what, String name, String value, String error, String fix) throws Exception {
         Seen back = new Visitor(demo)
                 .get(Visitor.asking(
                         demo, "quayside-board", Pkce.make(), "openid tides.read", name, value == null ? "" : value));
@@ -214,7 +213,7 @@ class AuthorizationTest {
         assertThat(back.parameter("iss")).endsWith("/harbour");
         JsonNode decision =
                 operator.get("/decisions/" + back.header("Admit-Decision")).json();
-        assertThat(decision.path("mend").toString() + decision.path("checks")).contains(mend);
+        assertThat(decision.path("fix").toString() + decision.path("checks")).contains(fix);
     }
 
     @Test
@@ -254,7 +253,7 @@ class AuthorizationTest {
         assertThat(Visitor.claims(tokens.path("access_token").asString())
                         .path("aud")
                         .asString())
-                .as("with identity scopes alone the issuer")
+                .as("with OpenID scopes alone the issuer")
                 .endsWith("/harbour");
     }
 
@@ -315,7 +314,7 @@ class AuthorizationTest {
                 .contains("edda.lorne@")
                 .contains("isolde.marrin@");
         java.util.regex.Matcher isolde = java.util.regex.Pattern.compile(
-                        "(ses_[^\"]+)\"\\s+aria-label=\"Go on as isolde")
+                        "(ses_[^\"]+)\"\\s+aria-label=\"Continue as isolde")
                 .matcher(choose.body());
         assertThat(isolde.find()).isTrue();
         Seen back = choose.send("/harbour/choose", "session", isolde.group(1));
@@ -338,7 +337,7 @@ class AuthorizationTest {
                         "POST",
                         "/clients",
                         "{\"name\":\"assigner\",\"kind\":\"native\",\"redirect_uris\":[\"http://127.0.0.1/back\"],\""
-                                + "identity_scopes\":[\"openid\"],\"asks\":[\"berths.assign\",\"berths.read\"]}")
+                                + "openid_scopes\":[\"openid\"],\"scopes\":[\"berths.assign\",\"berths.read\"]}")
                 .json();
         String id = made.path("now").path("client_id").asString();
         Pkce pkce = Pkce.make();
@@ -364,22 +363,22 @@ class AuthorizationTest {
                 new Visitor(demo).get(Visitor.asking(demo, "pilot-tablet", pkce, "berths.assign", "client_id", id)),
                 demo,
                 "isolde");
-        assertThat(alone.text()).contains("Back to the application").doesNotContain("Go on ");
+        assertThat(alone.text()).contains("Back to the application").doesNotContain("Continue");
         assertThat(alone.send("/harbour/approve", "answer", "no").parameter("error"))
                 .isEqualTo("access_denied");
 
         String approval = "";
-        for (JsonNode ask : made.path("now").path("asks"))
+        for (JsonNode ask : made.path("now").path("scopes"))
             if (ask.path("scope").asString().equals("berths.assign"))
                 approval = ask.path("id").asString();
-        operator.harbour("POST", "/approvals/" + approval + "/give", "{}");
+        operator.harbour("POST", "/approvals/" + approval + "/grant", "{}");
         Seen asked = Visitor.signIn(
                 new Visitor(demo).get(Visitor.asking(demo, "pilot-tablet", pkce, "berths.assign", "client_id", id)),
                 demo,
                 "isolde");
         assertThat(asked.text())
                 .as("any program on the device can pass for a native client: the person is asked all the same")
-                .contains("Go on");
+                .contains("Continue");
         Seen given = asked.send("/harbour/approve", "answer", "yes");
         String token = exchangeAs(id, given.parameter("code"), pkce)
                 .json()
@@ -603,7 +602,7 @@ class AuthorizationTest {
                         .json()
                         .path("reason")
                         .asString())
-                .as("what was lost is of no use to whoever found it")
+                .as("what was lost is of no use to the one who found it")
                 .isEqualTo("refresh-token-used-twice");
     }
 

@@ -45,7 +45,7 @@ class BordersTest {
         route(
                 "harbour",
                 ("\"path\":\"/borders/**\","
-                                + "\"open\":true,\"upstream\":\"%s\",\"shaping\":{\"set_on_request\":{\"X-Tenant\""
+                                + "\"open\":true,\"upstream\":\"%s\",\"transform\":{\"set_on_request\":{\"X-Tenant\""
                                 + ":\"ours\"},\"removed_on_request\":[\"X-Debug\"],\"renamed_on_request\":"
                                 + "{\"X-Old\":\""
                                 + "X-New\"}}")
@@ -108,7 +108,7 @@ class BordersTest {
         Wire.Answer refused = operator.harbour(
                 "POST",
                 "/routes",
-                "{\"path\":\"/%s/**\",\"open\":true,\"answer\":{\"body\":\"mine\"}}".formatted(issuer));
+                "{\"path\":\"/%s/**\",\"open\":true,\"fixed_response\":{\"body\":\"mine\"}}".formatted(issuer));
         assertThat(refused.status()).as(refused.body()).isEqualTo(422);
         Wire.Answer answer = Wire.get(demo.gateway() + path);
         assertThat(answer.status()).isEqualTo(404);
@@ -138,7 +138,7 @@ class BordersTest {
     void aNeighbourTakesNoHostThatIsNotItsOwn(String host) throws Exception {
         Wire.Answer refused = operator.post(
                 "/issuers/gullwing/routes",
-                "{\"path\":\"%s/mine\",\"open\":true,\"answer\":{\"body\":\"mine\"}}".formatted(host));
+                "{\"path\":\"%s/mine\",\"open\":true,\"fixed_response\":{\"body\":\"mine\"}}".formatted(host));
         assertThat(refused.status()).as(refused.body()).isEqualTo(422);
         assertThat(refused.json().path("faults").get(0).path("pointer").asString())
                 .isEqualTo("/path");
@@ -160,7 +160,8 @@ class BordersTest {
         route(
                 "gullwing",
                 "\"path\":\"/gulls-page\","
-                        + "\"open\":true,\"answer\":{\"content_type\":\"text/html\",\"body\":\"<script>fetch('/offic"
+                        + "\"open\":true,\"fixed_response\":{\"content_type\":\"text/html\",\"body\":\"<script>fetch"
+                        + "('/offic"
                         + "e/berths')</script>\"}");
         assertThat(Wire.get(demo.gateway() + "/gulls-page").header("Content-Security-Policy"))
                 .isEqualTo("sandbox");
@@ -178,8 +179,8 @@ class BordersTest {
         route(
                 "harbour",
                 "\"path\":\"/harbours-page\",\"open\":true,"
-                        + "\"answer\":{\"content_type\":\"text/html\",\"body\":\"here\"},\"shaping\":{\"set_on_answe"
-                        + "r\":{\"Content-Security-Policy\":\"default-src 'self'\"}}");
+                        + "\"fixed_response\":{\"content_type\":\"text/html\",\"body\":\"here\"},"
+                        + "\"transform\":{\"set_on_response\":{\"Content-Security-Policy\":\"default-src 'self'\"}}");
         assertThat(Wire.get(demo.gateway() + "/harbours-page")
                         .response()
                         .headers()
@@ -187,7 +188,8 @@ class BordersTest {
                 .as("said on purpose")
                 .containsExactly("default-src 'self'");
         String refusal =
-                "\"shaping\":{\"refusals\":{\"any\":{\"content_type\":\"text/html\",\"body\":\"<script>x</script>\"}}}";
+                "\"transform\":{\"refusals\":{\"any\":{\"content_type\":\"text/html\",\"body\":\"<script>x</script"
+                        + ">\"}}}";
         route(
                 "gullwing",
                 "\"path\":\"/gulls-refusal\",\"api\":\"%s\",\"scopes\":[\"%s\"],%s"
@@ -279,7 +281,7 @@ class BordersTest {
         for (int i = 0; i < headers.length; i += 2) all.put(headers[i], headers[i + 1]);
         return Wire.send(
                 "POST",
-                demo.authority() + "/harbour/sign-in",
+                demo.server() + "/harbour/sign-in",
                 all,
                 "form=" + page.hidden("form").getFirst() + "&flow="
                         + Wire.encoded(page.hidden("flow").stream().findFirst().orElse(""))
@@ -343,14 +345,10 @@ class BordersTest {
         Visitor attacker = new Visitor(demo);
         attacker.get("/harbour/sign-in");
         String both = "admit-harbour=" + attacker.cookies.get("admit-harbour") + "; admit-harbour=" + his;
-        assertThat(Wire.send(
-                                "GET",
-                                demo.authority() + "/harbour/profile",
-                                Map.of("Cookie", "admit-harbour=" + his),
-                                null)
+        assertThat(Wire.send("GET", demo.server() + "/harbour/profile", Map.of("Cookie", "admit-harbour=" + his), null)
                         .status())
                 .isEqualTo(200);
-        assertThat(Wire.send("GET", demo.authority() + "/harbour/profile", Map.of("Cookie", both), null)
+        assertThat(Wire.send("GET", demo.server() + "/harbour/profile", Map.of("Cookie", both), null)
                         .body())
                 .doesNotContain("Tobias");
     }

@@ -44,12 +44,12 @@ class BroughtFromElsewhereTest {
     }
 
     private static String scope(String name) {
-        return "{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"clients\"}".formatted(name);
+        return "{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"for\":\"clients\"}".formatted(name);
     }
 
     private static Wire.Answer token(JsonNode client, String form) throws Exception {
         return Wire.form(
-                demo.authority() + "/" + ISSUER + "/token", Wire.basic(client), "grant_type=client_credentials" + form);
+                demo.server() + "/" + ISSUER + "/token", Wire.basic(client), "grant_type=client_credentials" + form);
     }
 
     private static JsonNode client(String json) throws Exception {
@@ -81,7 +81,8 @@ class BroughtFromElsewhereTest {
         String path = "/depot-stock/" + Math.abs(name.hashCode());
         String route = made(post(
                         "/routes",
-                        ("{\"methods\":[\"GET\"],\"path\":\"%s\",\"api\":\"stock\",\"scopes\":[\"%s\"],\"answer\":{\""
+                        ("{\"methods\":[\"GET\"],\"path\":\"%s\",\"api\":\"stock\",\"scopes\":[\"%s\"],\"fixed_respo"
+                                        + "nse\":{\""
                                         + "body\":\"in\"}}")
                                 .formatted(path, name)))
                 .path("now")
@@ -116,7 +117,7 @@ class BroughtFromElsewhereTest {
         Wire.Answer refused = post(
                 "/apis/stock/scopes",
                 Running.JSON.writeValueAsString(
-                        Map.of("name", name, "effect", "reads", "reach", "everyone", "holders", "clients")));
+                        Map.of("name", name, "effect", "reads", "reach", "everyone", "for", "clients")));
         assertThat(refused.status()).isEqualTo(422);
         assertThat(refused.body()).contains(says);
     }
@@ -248,11 +249,12 @@ class BroughtFromElsewhereTest {
     @Test
     void aTextNamesOnlyWhatIsFilledIn() throws Exception {
         String body =
-                "{\"methods\":[\"GET\"],\"path\":\"/depot-told/{shelf}\",\"open\":true,\"answer\":{\"body\":\"%s\"}}";
+                "{\"methods\":[\"GET\"],\"path\":\"/depot-told/{shelf}\",\"open\":true,\"fixed_response\":{\"body\""
+                        + ":\"%s\"}}";
         for (String unknown : new String[] {"{{path.other}}", "{{clams.sub}}", "{{#pth}}x{{/pth}}"}) {
             Wire.Answer refused = post("/routes", body.formatted(unknown));
             assertThat(refused.status()).as(refused.body()).isEqualTo(422);
-            assertThat(refused.body()).contains("/answer/body", "decision, route, method, path.shelf");
+            assertThat(refused.body()).contains("/fixed_response/body", "decision, route, method, path.shelf");
         }
         String id = made(post("/routes", body.formatted("{{path.shelf}} {{decision}} {{route}} {{method}}")))
                 .path("now")
@@ -271,10 +273,11 @@ class BroughtFromElsewhereTest {
                 .contains("{{path.shelf}}", "a7");
         assertThat(post(
                                 "/routes",
-                                "{\"methods\":[\"GET\"],\"path\":\"/depot-y\",\"open\":true,\"answer\":{\"body\""
-                                        + ":\"\"},\"shaping\":{\"refusals\":{\"any\":{\"body\":\"{{sentense}}\"}}}}")
+                                "{\"methods\":[\"GET\"],\"path\":\"/depot-y\",\"open\":true,\"fixed_response\":{\"bo"
+                                        + "dy\""
+                                        + ":\"\"},\"transform\":{\"refusals\":{\"any\":{\"body\":\"{{sentense}}\"}}}}")
                         .body())
-                .contains("sentence, expected, came");
+                .contains("sentence, expected, received");
     }
 
     @Test
@@ -285,7 +288,7 @@ class BroughtFromElsewhereTest {
         made(post("/approvals/grant", "{\"client\":\"taker\",\"scopes\":[\"stock.one\",\"stock.two\"]}"));
         Wire.Answer none = token(client, "");
         assertThat(none.status()).isEqualTo(400);
-        assertThat(none.json().path("mend").asString()).contains("--scope 'stock.one stock.two'");
+        assertThat(none.json().path("fix").asString()).contains("--scope 'stock.one stock.two'");
         made(send("PATCH", "/apis/stock", "{\"all_by_default\":true}"));
         assertThat(made(token(client, "")).path("scope").asString()).isEqualTo("stock.one stock.two");
         made(send("PATCH", "/apis/stock", "{\"all_by_default\":false}"));
@@ -296,10 +299,10 @@ class BroughtFromElsewhereTest {
     void aStandardProfileFieldIsShownRequiredOrLockedLikeAnyOther() throws Exception {
         made(operator.send(
                 "PATCH",
-                "/issuers/harbour/fields/given_name",
+                "/issuers/harbour/profile-fields/given_name",
                 "*",
                 "{\"title\":\"First name\",\"at_sign_up\":true,\"editable\":false}"));
-        made(operator.send("PATCH", "/issuers/harbour/fields/locale", "*", "{\"on_profile_page\":false}"));
+        made(operator.send("PATCH", "/issuers/harbour/profile-fields/locale", "*", "{\"on_profile_page\":false}"));
         Visitor tobias = new Visitor(demo);
         Visitor.Seen page = Visitor.signIn(tobias.get("/harbour/profile"), demo, "tobias");
         Visitor.Seen profile = tobias.get("/harbour/profile");
@@ -308,15 +311,15 @@ class BroughtFromElsewhereTest {
                 .contains("field-family_name")
                 .doesNotContain("field-given_name\"")
                 .doesNotContain("field-locale");
-        assertThat(operator.send("PATCH", "/issuers/harbour/fields/given_name", "*", "{\"claim\":\"other\"}")
+        assertThat(operator.send("PATCH", "/issuers/harbour/profile-fields/given_name", "*", "{\"claim\":\"other\"}")
                         .status())
                 .as("the claim is the standard's")
                 .isEqualTo(422);
         assertThat(operator.get("/issuers/harbour/setup").body()).contains("given_name");
-        assertThat(operator.send("DELETE", "/issuers/harbour/fields/given_name", null, null)
+        assertThat(operator.send("DELETE", "/issuers/harbour/profile-fields/given_name", null, null)
                         .status())
                 .isEqualTo(204);
-        assertThat(operator.send("DELETE", "/issuers/harbour/fields/locale", null, null)
+        assertThat(operator.send("DELETE", "/issuers/harbour/profile-fields/locale", null, null)
                         .status())
                 .isEqualTo(204);
         assertThat(tobias.get("/harbour/profile").body())

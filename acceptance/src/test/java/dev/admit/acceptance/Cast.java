@@ -71,8 +71,8 @@ final class Cast {
     private String program(String issuer) throws Exception {
         JsonNode client = made("/issuers/" + issuer + "/clients", """
                 {"name":"cast-program","kind":"native","redirect_uris":["http://127.0.0.1/back"],\
-                "identity_scopes":["openid","admit:run"]}""");
-        made("/issuers/%s/clients/cast-program/identity/give".formatted(issuer), "{}");
+                "openid_scopes":["openid","admit:run"]}""");
+        made("/issuers/%s/clients/cast-program/openid/grant".formatted(issuer), "{}");
         return client.path("now").path("client_id").asString();
     }
 
@@ -84,7 +84,7 @@ final class Cast {
                                 address(issuer, role),
                                 role,
                                 PASSWORD,
-                                admin == null ? "" : ",\"running\":\"" + admin + "\""));
+                                admin == null ? "" : ",\"admin_role\":\"" + admin + "\""));
     }
 
     private void things(String issuer) throws Exception {
@@ -95,9 +95,8 @@ final class Cast {
                         .formatted(API, issuer));
         made(
                 at + "/apis/" + API + "/scopes",
-                "{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"clients\"}"
-                        .formatted(SCOPE));
-        made(at + "/clients", "{\"name\":\"%s\",\"asks\":[\"%s\"]}".formatted(CLIENT, SCOPE));
+                "{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"for\":\"clients\"}".formatted(SCOPE));
+        made(at + "/clients", "{\"name\":\"%s\",\"scopes\":[\"%s\"]}".formatted(CLIENT, SCOPE));
         routes.put(
                 issuer,
                 made(
@@ -151,7 +150,7 @@ final class Cast {
         if (answered.body().contains("/" + issuer + "/approve\""))
             answered = answered.send("/" + issuer + "/approve", "answer", "yes");
         Wire.Answer answer = Wire.form(
-                demo.authority() + "/" + issuer + "/token",
+                demo.server() + "/" + issuer + "/token",
                 null,
                 "grant_type=authorization_code&code=%s&redirect_uri=%s&code_verifier=%s&client_id=%s"
                         .formatted(

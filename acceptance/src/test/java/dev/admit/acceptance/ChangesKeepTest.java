@@ -36,21 +36,21 @@ class ChangesKeepTest {
                 "tides.read",
                 "--client",
                 "tide-buoy-07",
-                "--bearer",
+                "--for",
                 "clients",
-                "--when",
+                "--condition",
                 "method == 'GET'",
                 "--rate",
                 "60 per 1m by client",
                 "--quota",
-                "1000 a month by client",
-                "--at-once",
+                "1000 per month by client",
+                "--concurrent",
                 "7",
                 "--request-header",
                 "X-Gauge={{path.gauge}}",
-                "--drop-answer-header",
+                "--drop-response-header",
                 "X-Secret",
-                "--silence",
+                "--idle-timeout",
                 "5s");
         route = operator.harbour("GET", "/routes?limit=200", null)
                 .json()
@@ -94,22 +94,22 @@ class ChangesKeepTest {
         done("route", "change", "GET", PATH, "--no-cors");
         assertThat(without(now(), "version")).isEqualTo(without(before, "version"));
         JsonNode deep = operator.harbour(
-                        "PATCH", "/routes/" + route, "{\"limits\":{\"at_once\":3},\"who\":{\"bearer\":\"clients\"}}")
+                        "PATCH", "/routes/" + route, "{\"limits\":{\"concurrent\":3},\"who\":{\"for\":\"clients\"}}")
                 .json()
                 .path("now");
-        assertThat(deep.path("limits").path("at_once").asInt()).isEqualTo(3);
+        assertThat(deep.path("limits").path("concurrent").asInt()).isEqualTo(3);
         assertThat(without(deep, "limits", "version")).isEqualTo(without(before, "limits", "version"));
-        assertThat(without(deep.path("limits"), "at_once")).isEqualTo(without(before.path("limits"), "at_once"));
+        assertThat(without(deep.path("limits"), "concurrent")).isEqualTo(without(before.path("limits"), "concurrent"));
         assertThat(operator.harbour(
                                 "PATCH",
                                 "/routes/" + route + "?confirm=%2Fkept%2F%7Bgauge%7D",
-                                "{\"limits\":{\"at_once\":7}}")
+                                "{\"limits\":{\"concurrent\":7}}")
                         .status())
                 .isEqualTo(200);
     }
 
     @Test
-    void aScopeKeepsThatItHasNoSentenceForThePerson() throws Exception {
+    void aScopeKeepsItsConsequence() throws Exception {
         done(
                 "scope",
                 "add",
@@ -119,13 +119,13 @@ class ChangesKeepTest {
                 "reads",
                 "--reach",
                 "everyone",
-                "--holders",
+                "--for",
                 "both",
-                "--words",
+                "--consequence",
                 "See what is kept.");
         JsonNode before =
                 operator.harbour("GET", "/apis/tides/scopes/tides.kept", null).json();
-        assertThat(before.path("words_for_person").isNull()).isTrue();
+        assertThat(before.path("consequence").asString()).isEqualTo("See what is kept.");
         done("scope", "change", "tides", "tides.kept", "--by-role");
         assertThat(without(
                         operator.harbour("GET", "/apis/tides/scopes/tides.kept", null)
@@ -139,10 +139,10 @@ class ChangesKeepTest {
     @ParameterizedTest(name = "{0}: {1}")
     @CsvSource(delimiter = '|', textBlock = """
             {"limits":{"rates":null}}          | No rate limit of 60 per 1m by client any more.
-            {"limits":null}                    | No quota of 1000 a month by client any more.
-            {"limits":{"at_once":8}}           | 8 requests at once pass, not only 7.
+            {"limits":null}                    | No quota of 1000 per month by client any more.
+            {"limits":{"concurrent":8}}           | 8 concurrent requests pass, not only 7.
             {"who":null}                       | Any client passes, not only tide-buoy-07.
-            {"who":{"when":null}}              | No condition has to be met any more; it was: method == 'GET'
+            {"who":{"condition":null}}              | No condition has to be met any more; it was: method == 'GET'
             {"who":{"clients":["tide-buoy-07","old-crane"]}} | The client old-crane passes too.
             {"who":{"issuers":["harbour","coastguard"]}}     | Tokens of coastguard pass too.
             {"scopes":null,"any_scope":true}   | Any token of the API passes, whatever its scope.
@@ -151,7 +151,7 @@ class ChangesKeepTest {
             not any more.
             {"cors":true}                      | Pages of browser clients may call it.
             {"open":true,"api":null,"scopes":null,"mode":null,"who":null,"limits":null,\
-            "shaping":{"set_on_request":null},"upstream":"http://127.0.0.1:1"} | Anyone passes, without a token.""")
+            "transform":{"set_on_request":null},"upstream":"http://127.0.0.1:1"} | Anyone passes, without a token.""")
     void whatLetsMorePassIsNotMadeWithoutItsWord(String patch, String said) throws Exception {
         JsonNode before = now();
         for (String word : new String[] {"", "?confirm=yes"}) {
@@ -201,11 +201,11 @@ class ChangesKeepTest {
                 .path("number")
                 .asString();
         done("route", "change", "GET", "/loose/**", "--client", "tide-buoy-07");
-        Running.Said refused = demo.admit("revision", "bring-back", number);
+        Running.Said refused = demo.admit("revision", "restore", number);
         assertThat(refused.exitCode()).isEqualTo(1);
         assertThat(refused.err())
                 .contains("GET /loose/**: Any client passes, not only tide-buoy-07.", "--confirm " + number);
-        done("revision", "bring-back", number, "--confirm", number);
+        done("revision", "restore", number, "--confirm", number);
         done("route", "remove", "GET", "/loose/**");
     }
 
@@ -217,11 +217,11 @@ class ChangesKeepTest {
         assertThat(now().path("who").path("clients").toString()).contains("tide-buoy-07", "old-crane");
         done("route", "change", "GET", PATH, "--remove-client", "old-crane", "--add-request-header", "X-Other=b");
         assertThat(now().path("who").path("clients").toString()).isEqualTo("[\"tide-buoy-07\"]");
-        assertThat(now().path("shaping").path("set_on_request").toString()).contains("X-Gauge", "X-Other");
+        assertThat(now().path("transform").path("set_on_request").toString()).contains("X-Gauge", "X-Other");
         assertThat(done("route", "change", "GET", PATH, "--remove-request-header", "X-Other")
                         .out())
                 .contains("The request does not get X-Other any more.");
-        assertThat(now().path("shaping").path("set_on_request").toString())
+        assertThat(now().path("transform").path("set_on_request").toString())
                 .isEqualTo("{\"X-Gauge\":\"{{path.gauge}}\"}");
         operator.harbour(
                 "POST",
@@ -232,7 +232,7 @@ class ChangesKeepTest {
                 "client",
                 "change",
                 "kept-desk",
-                "--add-redirect",
+                "--add-redirect-uri",
                 "https://desk.saltmarsh.example/other",
                 "--add-tag",
                 "quay",
@@ -241,7 +241,7 @@ class ChangesKeepTest {
         JsonNode client = operator.harbour("GET", "/clients/kept-desk", null).json();
         assertThat(client.path("redirect_uris").toString()).contains("/back", "/other");
         assertThat(client.path("tags").toString()).isEqualTo("[\"quay\"]");
-        assertThat(done("client", "change", "kept-desk", "--redirect", "https://desk.saltmarsh.example/third")
+        assertThat(done("client", "change", "kept-desk", "--redirect-uri", "https://desk.saltmarsh.example/third")
                         .out())
                 .contains("No longer there: the redirect URI https://desk.saltmarsh.example/back, "
                         + "https://desk.saltmarsh.example/other.");
@@ -311,11 +311,11 @@ class ChangesKeepTest {
     }
 
     @ParameterizedTest(name = "{0} {1}")
-    @CsvSource({"--open, --api, tides", "--answer, --upstream, http://127.0.0.1:1"})
+    @CsvSource({"--open, --api, tides", "--fixed-response, --upstream, http://127.0.0.1:1"})
     void optionsThatContradictAreRefusedWithBothNamed(String one, String other, String value) throws Exception {
         List<String> words = new java.util.ArrayList<>(List.of("route", "add", "GET", "/contradiction"));
         words.add(one);
-        if (one.equals("--answer")) words.add("text");
+        if (one.equals("--fixed-response")) words.add("text");
         words.addAll(List.of(other, value));
         Running.Said said = demo.admit(words.toArray(String[]::new));
         assertThat(said.exitCode()).isEqualTo(2);
@@ -327,12 +327,14 @@ class ChangesKeepTest {
             {"path":"/x","open":true,"api":"tides","upstream":"http://127.0.0.1:1"}                      | open or api
             {"path":"/x","open":true,"any_scope":true,"upstream":"http://127.0.0.1:1"}                   | open or \
             any_scope
-            {"path":"/x","open":true,"answer":{"body":"a"},"shaping":{"path":"/v2"}}                     | answer or \
-            shaping/path
-            {"path":"/x","open":true,"answer":{"body":"a"},"shaping":{"silence":"2s"}}                   | answer or \
-            the times of shaping
-            {"path":"/x","api":"tides","scopes":["tides.read"],"who":{"bearer":"clients","sign_in":"berth-desk"}} | \
-            sign_in or bearer""")
+            {"path":"/x","open":true,"fixed_response":{"body":"a"},"transform":{"path":"/v2"}}                     | \
+            fixed_response or \
+            transform/path
+            {"path":"/x","open":true,"fixed_response":{"body":"a"},"timeouts":{"idle":"2s"}}                   | \
+            fixed_response or \
+            timeouts
+            {"path":"/x","api":"tides","scopes":["tides.read"],"who":{"for":"clients","sign_in":"berth-desk"}} | \
+            sign_in or for""")
     void membersThatContradictAreRefusedWithBothNamed(String body, String named) throws Exception {
         Wire.Answer refused = operator.harbour("POST", "/routes", body);
         assertThat(refused.status()).as(refused.body()).isEqualTo(422);

@@ -118,8 +118,9 @@ class ChangingUnderLoadTest {
 
     private static String route(int state) {
         return ("{\"methods\":[\"GET\"],"
-                        + "\"path\":\"/changing\",\"api\":\"tides\",\"scopes\":[\"tides.read\"],\"answer\":{\"body\""
-                        + ":\"s%1$d\"},\"shaping\":{\"set_on_answer\":{\"X-State\":\"s%1$d\"}}}")
+                        + "\"path\":\"/changing\",\"api\":\"tides\",\"scopes\":[\"tides.read\"],\"fixed_response\":"
+                        + "{\"body\""
+                        + ":\"s%1$d\"},\"transform\":{\"set_on_response\":{\"X-State\":\"s%1$d\"}}}")
                 .formatted(state);
     }
 

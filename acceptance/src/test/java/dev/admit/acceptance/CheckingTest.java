@@ -40,12 +40,12 @@ class CheckingTest {
             operator.harbour(
                     "POST",
                     "/apis/self/scopes",
-                    "{\"name\":\"self.%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"clients\"}"
+                    "{\"name\":\"self.%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"for\":\"clients\"}"
                             .formatted(scope));
         client = operator.approvedClient("self-caller", "self.read");
         operator.harbour("PATCH", "/apis/self/minting", "{\"lifetime\":\"1s\"}");
         expired = Wire.form(
-                        demo.authority() + "/harbour/token",
+                        demo.server() + "/harbour/token",
                         Wire.basic(client),
                         "grant_type=client_credentials&scope=self.read")
                 .json()
@@ -54,7 +54,7 @@ class CheckingTest {
         expiredAt = System.currentTimeMillis() + 1_000;
         operator.harbour("PATCH", "/apis/self/minting", "{\"lifetime\":\"15m\"}");
         good = Wire.form(
-                        demo.authority() + "/harbour/token",
+                        demo.server() + "/harbour/token",
                         Wire.basic(client),
                         "grant_type=client_credentials&scope=self.read")
                 .json()
@@ -79,9 +79,9 @@ class CheckingTest {
                 .isZero();
     }
 
-    private record Came(int exitCode, String out) {}
+    private record Result(int exitCode, String out) {}
 
-    private Came run(String example, String token, String scope) throws Exception {
+    private Result run(String example, String token, String scope) throws Exception {
         Files.writeString(
                 folder.resolve(example), values.path("code").path(example).asString());
         if (!Files.exists(folder.resolve("node_modules")))
@@ -98,13 +98,13 @@ class CheckingTest {
         builder.environment().putAll(Running.env(values));
         Process process = builder.start();
         String out = new String(process.getInputStream().readAllBytes());
-        return new Came(process.waitFor(), out);
+        return new Result(process.waitFor(), out);
     }
 
     @ParameterizedTest
     @ValueSource(strings = {"Check.java", "check.mjs", "check.py"})
     void theExampleAdmitsWhatIsGoodAndRefusesWhatIsNot(String example) throws Exception {
-        Came admitted = run(example, good, "self.read");
+        Result admitted = run(example, good, "self.read");
         assertThat(admitted.out())
                 .isEqualTo("admitted " + client.path("client_id").asString() + "\n");
 
@@ -136,16 +136,16 @@ class CheckingTest {
             assertThat(run(example, one.getValue(), "self.read"))
                     .as(one.getKey())
                     .satisfies(CheckingTest::isRefused);
-        Came lacking = run(example, good, "self.write");
+        Result lacking = run(example, good, "self.write");
         assertThat(lacking.out()).isEqualTo("refused: insufficient_scope\n");
         Thread.sleep(Math.max(
                 0, expiredAt + 31_000 - System.currentTimeMillis())); // beyond the leeway for clocks of each library
         assertThat(run(example, expired, "self.read")).as("an expired token").satisfies(CheckingTest::isRefused);
     }
 
-    private static void isRefused(Came came) {
-        assertThat(came.exitCode()).isEqualTo(1);
-        assertThat(came.out()).startsWith("refused: ");
+    private static void isRefused(Result received) {
+        assertThat(received.exitCode()).isEqualTo(1);
+        assertThat(received.out()).startsWith("refused: ");
     }
 
     @Test
@@ -156,7 +156,7 @@ class CheckingTest {
         assertThat(demo.admit("api", "checking", "tides", "--code", "check.py").out())
                 .startsWith("# Checks access tokens");
         assertThat(demo.admit("api", "checking", "tides").out())
-                .contains("until it runs out")
+                .contains("until it expires")
                 .contains("tides.publish tides.read");
         assertThat(demo.admit("api", "checking", "tides", "--code", "check.rb").exitCode())
                 .isEqualTo(2);

@@ -103,10 +103,19 @@ final class Chromium implements AutoCloseable {
 
     /** The control that a label belongs to. */
     WebElement labelled(String label) {
-        return await(
+        return revealed(
                 By.xpath(("//*[@id=//label[normalize-space(.)=%1$s]/@for] | //label[starts-with(normalize-space(.), "
                                 + "%1$s)]//*[self::input or self::select or self::textarea] | //*[@aria-label=%1$s]")
                         .formatted(quoted(label))));
+    }
+
+    /** As a person does: a folded section is opened first. */
+    WebElement revealed(By what) {
+        WebElement there = new WebDriverWait(driver, PATIENCE)
+                .ignoring(StaleElementReferenceException.class)
+                .until(ExpectedConditions.presenceOfElementLocated(what));
+        driver.executeScript("const folded = arguments[0].closest('details'); if (folded) folded.open = true", there);
+        return await(what);
     }
 
     void fill(String label, String text) {
@@ -140,7 +149,7 @@ final class Chromium implements AutoCloseable {
                 .toList();
     }
 
-    /** What stands in the way of somebody: by axe, and by width. */
+    /** What stands in the way of a person: by axe, and by width. */
     void check(String page, List<String> violations) {
         // In the page itself: another window for the result has a second to open, which a busy machine does not keep,
         // and there are no frames.
@@ -164,12 +173,12 @@ final class Chromium implements AutoCloseable {
     }
 
     /** Addresses that were fetched and are not of this service. */
-    List<String> elsewhere(String authority) {
+    List<String> elsewhere(String server) {
         List<String> others = new ArrayList<>();
         Object names = driver.executeScript("return performance.getEntriesByType('resource').map(it => it.name)");
         if (names instanceof List<?> all)
             all.forEach(name -> {
-                if (!name.toString().startsWith(authority + "/")) others.add(name.toString());
+                if (!name.toString().startsWith(server + "/")) others.add(name.toString());
             });
         return others;
     }

@@ -35,7 +35,7 @@ class ClientTest {
 
     @ParameterizedTest(name = "{0}: {1}")
     @CsvSource({
-        "service, client_secret_basic, true",
+        "machine, client_secret_basic, true",
         "web, client_secret_basic, true",
         "browser, none, false",
         "native, none, false",
@@ -44,7 +44,8 @@ class ClientTest {
     void eachKindProvesItselfAsItCan(String kind, String method, boolean secret) throws Exception {
         JsonNode made = register("\"name\":\"kind-%s\",\"kind\":\"%s\"".formatted(kind, kind))
                 .json();
-        assertThat(made.path("now").path("auth_method").asString()).isEqualTo(method);
+        assertThat(made.path("now").path("token_endpoint_auth_method").asString())
+                .isEqualTo(method);
         assertThat(made.path("secret").isObject()).isEqualTo(secret);
         if (!secret)
             assertThat(operator.harbour("POST", "/clients/kind-" + kind + "/secrets", "{}")
@@ -77,7 +78,7 @@ class ClientTest {
                 "native  | javascript.x:alert(1)                    | good",
                         "browser | http://127.0.0.1:9496/back              | good",
                         "browser | ftp://board.saltmarsh.example/          | bad",
-                "service | https://desk.saltmarsh.example/back      | bad",
+                "machine | https://desk.saltmarsh.example/back      | bad",
                         "device  | https://desk.saltmarsh.example/back     | bad"
             })
     void redirectAddressesAreCheckedByKind(String kind, String address, String verdict) throws Exception {
@@ -127,7 +128,7 @@ class ClientTest {
 
     @Test
     void developmentAddressesCanBeSwitchedOffForAnIssuer() throws Exception {
-        operator.post("/issuers", "{\"name\":\"strict-addresses\",\"development_addresses\":false}");
+        operator.post("/issuers", "{\"name\":\"strict-addresses\",\"loopback_redirects\":false}");
         String web = "{\"name\":\"desk\",\"kind\":\"web\",\"redirect_uris\":[\"http://127.0.0.1:9495/back\"]}";
         assertThat(operator.post("/issuers/strict-addresses/clients", web).status())
                 .isEqualTo(422);
@@ -141,17 +142,18 @@ class ClientTest {
             delimiter = '|',
             value = {
                 "\"kind\":\"robot\" | /kind",
-                "\"kind\":\"browser\",\"auth_method\":\"client_secret_basic\" | /auth_method",
-                "\"auth_method\":\"none\" | /auth_method",
-                "\"auth_method\":\"private_key_jwt\" | /jwks",
-                "\"auth_method\":\"private_key_jwt\",\"jwks\":{\"keys\":[]} | /jwks",
+                "\"kind\":\"browser\",\"token_endpoint_auth_method\":\"client_secret_basic\" | "
+                        + "/token_endpoint_auth_method",
+                "\"token_endpoint_auth_method\":\"none\" | /token_endpoint_auth_method",
+                "\"token_endpoint_auth_method\":\"private_key_jwt\" | /jwks",
+                "\"token_endpoint_auth_method\":\"private_key_jwt\",\"jwks\":{\"keys\":[]} | /jwks",
                 "\"jwks\":{\"keys\":[{\"kty\":\"oct\",\"k\":\"AAAA\"}]} | /jwks",
                 "\"jwks\":{\"keyz\":1} | /jwks",
                 "\"jwks_uri\":\"nope\" | /jwks_uri",
-                "\"title\":7 | /title",
-                "\"title\":\"a\\u0000b\" | /title",
-                "\"title\":\"two\\r\\nlines\" | /title",
-                "\"owner\":\"\\u202egnirotS\" | /owner",
+                "\"client_name\":7 | /client_name",
+                "\"client_name\":\"a\\u0000b\" | /client_name",
+                "\"client_name\":\"two\\r\\nlines\" | /client_name",
+                "\"contacts\":[\"\\u202egnirotS\"] | /contacts/0",
                 "\"description\":\"\\ud800\" | /description",
                 "\"tags\":[\"Not a tag\"] | /tags/0",
                 "\"tags\":\"x\" | /tags",
@@ -159,15 +161,15 @@ class ClientTest {
                 "\"contacts\":[\"\"] | /contacts/0",
                 "\"grant_types\":[\"password\"] | /grant_types/0",
                 "\"kind\":\"browser\",\"grant_types\":[\"client_credentials\"] | /grant_types/0",
-                "\"identity_scopes\":[\"openid\"] | /identity_scopes/0",
-                "\"kind\":\"web\",\"identity_scopes\":[\"admin\"] | /identity_scopes/0",
+                "\"openid_scopes\":[\"openid\"] | /openid_scopes/0",
+                "\"kind\":\"web\",\"openid_scopes\":[\"admin\"] | /openid_scopes/0",
                 "\"secret_lifetime\":\"never\" | /secret_lifetime",
                 "\"secret_lifetime\":\"400d\" | /secret_lifetime",
                 "\"kind\":\"browser\",\"secret_lifetime\":\"9d\" | /secret_lifetime",
-                "\"asks\":[\"tides.nope\"] | /asks/0",
-                "\"asks\":[\"berths.book\"] | /asks/0",
-                "\"kind\":\"web\",\"asks\":[\"tides.publish\"] | /asks/0",
-                "\"assertion_alg\":\"HS256\" | /assertion_alg",
+                "\"scopes\":[\"tides.nope\"] | /scopes/0",
+                "\"scopes\":[\"berths.book\"] | /scopes/0",
+                "\"kind\":\"web\",\"scopes\":[\"tides.publish\"] | /scopes/0",
+                "\"token_endpoint_auth_signing_alg\":\"HS256\" | /token_endpoint_auth_signing_alg",
                 "\"colour\":\"red\" | /colour"
             })
     void eachFieldIsCheckedAndNamed(String members, String pointer) throws Exception {
@@ -201,17 +203,17 @@ class ClientTest {
 
     @Test
     void clientsAreFoundByAnyOfTheirTextsFilteredSortedAndPaged() throws Exception {
-        register("\"name\":\"found-a\",\"description\":\"Counts gulls\",\"owner\":\"Edda "
-                + "Lorne\",\"contacts\":[\"edda@saltmarsh.example\"],"
+        register("\"name\":\"found-a\",\"description\":\"Counts gulls\",\"contacts\":[\"Edda "
+                + "Lorne\",\"edda@saltmarsh.example\"],"
                 + "\"links\":[\"https://wiki.saltmarsh.example/gulls\"],\"tags\":[\"ornithology\"]");
-        register("\"name\":\"found-b\",\"kind\":\"device\",\"owner\":\"Edda "
-                + "Lorne\",\"tags\":[\"ornithology\",\"north\"]");
+        register("\"name\":\"found-b\",\"kind\":\"device\",\"contacts\":[\"Edda "
+                + "Lorne\"],\"tags\":[\"ornithology\",\"north\"]");
         for (String text : List.of("found-a", "COUNTS gulls", "edda@saltmarsh", "wiki.saltmarsh.example/gulls"))
-            assertThat(names("&holding=" + Wire.encoded(text))).as(text).containsExactly("found-a");
-        assertThat(names("&holding=ornith")).containsExactly("found-a", "found-b");
+            assertThat(names("&search=" + Wire.encoded(text))).as(text).containsExactly("found-a");
+        assertThat(names("&search=ornith")).containsExactly("found-a", "found-b");
         assertThat(names("&tag=ornithology&kind=device")).containsExactly("found-b");
         assertThat(names("&tag=ornitholog")).isEmpty();
-        assertThat(names("&owner=Edda%20Lorne&sort=-created")).containsExactly("found-b", "found-a");
+        assertThat(names("&contact=Edda%20Lorne&sort=-created")).containsExactly("found-b", "found-a");
         assertThat(names("&enabled=false&tag=ornithology")).isEmpty();
         assertThat(operator.harbour("GET", "/clients?sort=colour", null)
                         .json()
@@ -238,7 +240,7 @@ class ClientTest {
     @Test
     void aCopyHasAllButTheSecretsAndTheApprovals() throws Exception {
         JsonNode original = operator.approvedClient("copied", "tides.read");
-        operator.harbour("PATCH", "/clients/copied", "{\"tags\":[\"buoy\"],\"owner\":\"Corin Ashby\"}");
+        operator.harbour("PATCH", "/clients/copied", "{\"tags\":[\"buoy\"],\"contacts\":[\"Corin Ashby\"]}");
         Running.Said said = demo.admit("client", "copy", "copied", "copied-too");
         assertThat(said.out())
                 .contains("shown now and never again")
@@ -246,9 +248,9 @@ class ClientTest {
         JsonNode copy = operator.harbour("GET", "/clients/copied-too", null).json();
         assertThat(copy.path("client_id").asString())
                 .isNotEqualTo(original.path("client_id").asString());
-        assertThat(copy.path("owner").asString()).isEqualTo("Corin Ashby");
+        assertThat(copy.path("contacts").path(0).asString()).isEqualTo("Corin Ashby");
         assertThat(copy.path("tags").get(0).asString()).isEqualTo("buoy");
-        assertThat(copy.path("asks").get(0).path("status").asString()).isEqualTo("waiting");
+        assertThat(copy.path("scopes").get(0).path("status").asString()).isEqualTo("waiting");
         assertThat(copy.path("secrets").size()).isEqualTo(1);
     }
 
@@ -261,9 +263,9 @@ class ClientTest {
                 .startsWith("Tide heights: See the tide heights")
                 .contains("(tides.read)");
         assertThat(client.path("missing").toString())
-                .contains("It asks for manifests.inspect: an administrator must approve");
+                .contains("It requests manifests.inspect: an administrator must approve");
         assertThat(client.path("remarks").toString()).contains("Nobody answers for it");
-        register("\"name\":\"board\",\"kind\":\"browser\",\"asks\":[\"tides.read\"]");
+        register("\"name\":\"board\",\"kind\":\"browser\",\"scopes\":[\"tides.read\"]");
         JsonNode board = operator.harbour("GET", "/clients/board", null).json();
         assertThat(board.path("missing").toString()).contains("no redirect URI").doesNotContain("administrator");
         assertThat(board.path("may").get(0).asString()).contains("for each person who approves");
@@ -275,12 +277,12 @@ class ClientTest {
 
     @Test
     void personalAndMachinePermissionsInOneClientArePointedOut() throws Exception {
-        JsonNode made = register("\"name\":\"two-faced\",\"kind\":\"web\",\"owner\":\"Edda "
-                        + "Lorne\",\"redirect_uris\":[\"https://desk.saltmarsh.example/back\"],"
-                        + "\"grant_types\":[\"client_credentials\"],\"asks\":[\"tides.read\",\"berths.assign\"]")
+        JsonNode made = register("\"name\":\"two-faced\",\"kind\":\"web\",\"contacts\":[\"Edda "
+                        + "Lorne\"],\"redirect_uris\":[\"https://desk.saltmarsh.example/back\"],"
+                        + "\"grant_types\":[\"client_credentials\"],\"scopes\":[\"tides.read\",\"berths.assign\"]")
                 .json();
-        for (JsonNode ask : made.path("now").path("asks"))
-            operator.harbour("POST", "/approvals/" + ask.path("id").asString() + "/give", "{}");
+        for (JsonNode ask : made.path("now").path("scopes"))
+            operator.harbour("POST", "/approvals/" + ask.path("id").asString() + "/grant", "{}");
         assertThat(operator.harbour("GET", "/clients/two-faced", null)
                         .json()
                         .path("remarks")
@@ -291,13 +293,13 @@ class ClientTest {
                         made.path("now").path("client_id").asString(),
                         made.path("secret").path("secret").asString()));
         assertThat(Wire.form(
-                                demo.authority() + "/harbour/token",
+                                demo.server() + "/harbour/token",
                                 Wire.basic(client),
                                 "grant_type=client_credentials&scope=tides.read")
                         .status())
                 .isEqualTo(200);
         assertThat(Wire.form(
-                                demo.authority() + "/harbour/token",
+                                demo.server() + "/harbour/token",
                                 Wire.basic(client),
                                 "grant_type=client_credentials&scope=berths.assign")
                         .json()
@@ -308,25 +310,23 @@ class ClientTest {
 
     @Test
     void aClientIsEditedAsTextInAnEditor(@TempDir Path folder) throws Exception {
-        register("\"name\":\"edited\",\"owner\":\"Corin Ashby\"");
+        register("\"name\":\"edited\",\"contacts\":[\"Corin Ashby\"]");
         Running.Said said = demo.admit(
                 "", java.util.Map.of("EDITOR", "sed -i 's/Corin Ashby/Edda Lorne/'"), "client", "edit", "edited");
-        assertThat(said.out())
-                .as(said.err())
-                .contains("texts.owner: Corin Ashby → Edda Lorne")
-                .contains("It is live.");
+        assertThat(said.out()).as(said.err()).contains("Edda Lorne").contains("It is live.");
         assertThat(operator.harbour("GET", "/clients/edited", null)
                         .json()
-                        .path("owner")
+                        .path("contacts")
+                        .path(0)
                         .asString())
                 .isEqualTo("Edda Lorne");
         assertThat(demo.admit("", java.util.Map.of("EDITOR", "true"), "client", "edit", "edited")
                         .out())
                 .contains("Nothing was changed.");
-        Running.Said wrong =
-                demo.admit("", java.util.Map.of("EDITOR", "sed -i 's/owner:/onwer:/'"), "client", "edit", "edited");
+        Running.Said wrong = demo.admit(
+                "", java.util.Map.of("EDITOR", "sed -i 's/contacts:/contcats:/'"), "client", "edit", "edited");
         assertThat(wrong.exitCode()).isEqualTo(1);
-        assertThat(wrong.err().replaceAll("\\s+", " ")).contains("the unknown member 'onwer' at line");
+        assertThat(wrong.err().replaceAll("\\s+", " ")).contains("the unknown member 'contcats' at line");
         assertThat(demo.admit("", java.util.Map.of("EDITOR", "false"), "client", "edit", "edited")
                         .err())
                 .contains("nothing was changed");
@@ -359,18 +359,18 @@ class ClientTest {
                         .path("pointer")
                         .asString())
                 .isEqualTo("/scopes");
-        register("\"name\":\"roled\",\"kind\":\"web\",\"asks\":[\"quay-hand\"]");
+        register("\"name\":\"roled\",\"kind\":\"web\",\"scopes\":[\"quay-hand\"]");
         assertThat(operator.harbour("GET", "/clients/roled", null)
                         .json()
-                        .path("asks")
+                        .path("scopes")
                         .size())
                 .isEqualTo(2);
         register("\"name\":\"roled-later\",\"kind\":\"web\"");
-        Running.Said said = demo.admit("approval", "ask", "roled-later", "harbour-master");
+        Running.Said said = demo.admit("approval", "request", "roled-later", "harbour-master");
         assertThat(said.out())
                 .as(said.err())
-                .contains("asks for berths.read and berths.book and berths.assign, by the role harbour-master");
-        assertThat(demo.admit("approval", "ask", "roled-later", "nobody").err())
+                .contains("requests berths.read and berths.book and berths.assign, by the role harbour-master");
+        assertThat(demo.admit("approval", "request", "roled-later", "nobody").err())
                 .contains("scope: expected the name of a scope of this issuer");
         assertThat(operator.harbour("DELETE", "/apis/berths/scopes/berths.book?confirm=berths.book", null)
                         .body())
@@ -385,7 +385,7 @@ class ClientTest {
                 .isZero();
         assertThat(operator.harbour("GET", "/clients/roled", null)
                         .json()
-                        .path("asks")
+                        .path("scopes")
                         .size())
                 .as("what was asked by it stays")
                 .isEqualTo(2);
@@ -401,7 +401,7 @@ class ClientTest {
                 .formatted(
                         client.path("client_id").asString(),
                         said.json().path("secret").path("secret").asString()));
-        String endpoint = demo.authority() + "/harbour/token";
+        String endpoint = demo.server() + "/harbour/token";
         assertThat(Wire.form(endpoint, Wire.basic(fresh), "grant_type=client_credentials&scope=tides.read")
                         .status())
                 .isEqualTo(200);
@@ -432,12 +432,13 @@ class ClientTest {
     void aSecretWithoutEndIsMadeOnlyWhereTheIssuerAllowsItAndIsMarked() throws Exception {
         operator.post(
                 "/issuers",
-                "{\"name\":\"endless\",\"secrets_without_end\":true,\"secret_lifetime\":\"10d\",\"longest_secret\""
+                "{\"name\":\"endless\",\"non_expiring_secrets\":true,\"secret_lifetime\":\"10d\",\"max_secret_lifeti"
+                        + "me\""
                         + ":\"20d\"}");
         JsonNode made = operator.post("/issuers/endless/clients", "{\"name\":\"old\",\"secret_lifetime\":\"never\"}")
                 .json();
         assertThat(made.path("secret").path("expires_at").isNull()).isTrue();
-        assertThat(made.path("now").path("remarks").toString()).contains("never runs out");
+        assertThat(made.path("now").path("remarks").toString()).contains("never expires");
         assertThat(operator.post("/issuers/endless/clients", "{\"name\":\"b\",\"secret_lifetime\":\"21d\"}")
                         .status())
                 .isEqualTo(422);
@@ -452,14 +453,15 @@ class ClientTest {
     @Test
     void theReadyLinesOfASecretWork(@TempDir Path folder) throws Exception {
         JsonNode made =
-                register("\"name\":\"ready-lines\",\"asks\":[\"tides.read\"]").json();
+                register("\"name\":\"ready-lines\",\"scopes\":[\"tides.read\"]").json();
         operator.harbour(
                 "POST",
-                "/approvals/" + made.path("now").path("asks").get(0).path("id").asString() + "/give",
+                "/approvals/"
+                        + made.path("now").path("scopes").get(0).path("id").asString() + "/grant",
                 "{}");
         JsonNode secret = made.path("secret");
         assertThat(Wire.form(
-                                demo.authority() + "/harbour/token",
+                                demo.server() + "/harbour/token",
                                 secret.path("authorization").asString(),
                                 "grant_type=client_credentials")
                         .status())
@@ -501,23 +503,23 @@ class ClientTest {
         assertThat(demo.admit("secret", "add", "as-env", "--code", "cobol").out())
                 .contains("Secret")
                 .contains("there is java, javascript, python");
-        assertThat(demo.admit("issuer", "add", "never-ending", "--secrets-without-end", "true")
+        assertThat(demo.admit("issuer", "add", "never-ending", "--non-expiring-secrets", "true")
                         .exitCode())
                 .isZero();
         assertThat(demo.admit("client", "add", "old", "--issuer", "never-ending", "--secret-lifetime", "never")
                         .out())
-                .contains("This secret never runs out");
+                .contains("This secret never expires");
         assertThat(demo.admit("client", "list", "--enabled", "false").exitCode())
                 .isZero();
     }
 
     @Test
     void whoeverWaitsIsToldForWhom() throws Exception {
-        register("\"name\":\"waits-for-people\",\"kind\":\"browser\",\"asks\":[\"tides.read\",\"berths.assign\"]");
-        JsonNode asks = operator.harbour("GET", "/clients/waits-for-people", null)
+        register("\"name\":\"waits-for-people\",\"kind\":\"browser\",\"scopes\":[\"tides.read\",\"berths.assign\"]");
+        JsonNode requested = operator.harbour("GET", "/clients/waits-for-people", null)
                 .json()
-                .path("asks");
-        for (JsonNode ask : asks)
+                .path("scopes");
+        for (JsonNode ask : requested)
             assertThat(ask.path("waits_for").asString())
                     .isEqualTo(
                             ask.path("scope").asString().equals("tides.read")
@@ -534,7 +536,7 @@ class ClientTest {
     void aClientProvesItselfWithAKeyThatTheCommandLineMadeAndUses(@TempDir Path folder) throws Exception {
         Path key = folder.resolve("customs.pem");
         Running.Said added =
-                demo.admit("client", "add", "signing-caller", "--make-key", key.toString(), "--ask", "tides.read");
+                demo.admit("client", "add", "signing-caller", "--make-key", key.toString(), "--scope", "tides.read");
         assertThat(added.exitCode()).as(added.err()).isZero();
         assertThat(added.out()).doesNotContain("Secret");
         assertThat(java.nio.file.attribute.PosixFilePermissions.toString(Files.getPosixFilePermissions(key)))
@@ -598,11 +600,12 @@ class ClientTest {
 
     private static String keyed(String name, String address) throws Exception {
         JsonNode made = register(
-                        "\"name\":\"%s\",\"jwks_uri\":\"%s\",\"asks\":[\"tides.read\"]".formatted(name, address))
+                        "\"name\":\"%s\",\"jwks_uri\":\"%s\",\"scopes\":[\"tides.read\"]".formatted(name, address))
                 .json();
         operator.harbour(
                 "POST",
-                "/approvals/" + made.path("now").path("asks").get(0).path("id").asString() + "/give",
+                "/approvals/"
+                        + made.path("now").path("scopes").get(0).path("id").asString() + "/grant",
                 "{}");
         return made.path("now").path("client_id").asString();
     }
@@ -611,7 +614,7 @@ class ClientTest {
         var claims = new com.nimbusds.jwt.JWTClaimsSet.Builder()
                 .issuer(clientId)
                 .subject(clientId)
-                .audience(demo.authority() + "/harbour")
+                .audience(demo.server() + "/harbour")
                 .jwtID(java.util.UUID.randomUUID().toString())
                 .expirationTime(new java.util.Date(System.currentTimeMillis() + 60_000))
                 .build();
@@ -622,7 +625,7 @@ class ClientTest {
                 claims);
         jwt.sign(new com.nimbusds.jose.crypto.ECDSASigner(key));
         return Wire.form(
-                        demo.authority() + "/harbour/token",
+                        demo.server() + "/harbour/token",
                         null,
                         "grant_type=client_credentials&client_assertion_type="
                                 + Wire.encoded("urn:ietf:params:oauth:client-assertion-type:jwt-bearer")

@@ -51,21 +51,21 @@ class CommandLineTest {
                                 "reads",
                                 "--reach",
                                 "everyone",
-                                "--holders",
+                                "--for",
                                 "clients",
                                 "--issuer",
                                 "pier")
                         .out())
-                .contains("Note: The words were proposed");
+                .contains("Note: The consequence was proposed");
         Running.Said client =
-                done("client", "add", "lamp-lighter", "--ask", "lamps.read", "--keep", "--issuer", "pier");
+                done("client", "add", "lamp-lighter", "--scope", "lamps.read", "--keep", "--issuer", "pier");
         assertThat(client.out())
                 .contains("never again")
                 .contains("Authorization: Basic ")
                 .contains("Next: admit approval grant lamp-lighter lamps.read --issuer pier");
         assertThat(done("client", "show", "lamp-lighter", "--issuer", "pier").out())
                 .contains("◐ waiting  lamps.read")
-                .contains("To do  It asks for lamps.read: an administrator must approve");
+                .contains("Missing  It requests lamps.read: an administrator must approve");
         done("approval", "grant", "lamp-lighter", "lamps.read", "--issuer", "pier", "--until", "30d");
         assertThat(done("client", "show", "lamp-lighter", "--issuer", "pier").out())
                 .contains("Nothing is missing");
@@ -78,7 +78,7 @@ class CommandLineTest {
                                 "lamps",
                                 "--scope",
                                 "lamps.read",
-                                "--answer",
+                                "--fixed-response",
                                 "lit",
                                 "--issuer",
                                 "pier")
@@ -101,9 +101,14 @@ class CommandLineTest {
         done("api", "add", "nets", "--upstream", "http://127.0.0.1:1");
         done("api", "change", "nets", "--title", "Fishing nets");
         assertThat(done("api", "show", "nets").out()).contains("Fishing nets");
-        done("scope", "add", "nets", "nets.read", "--effect", "reads", "--reach", "everyone", "--holders", "clients");
-        done("scope", "change", "nets", "nets.read", "--default");
-        assertThat(done("scope", "show", "nets", "nets.read").out()).contains("given when a request names no scope");
+        done("scope", "add", "nets", "nets.read", "--effect", "reads", "--reach", "everyone", "--for", "clients");
+        done("scope", "change", "nets", "nets.read", "--no-listed");
+        assertThat(done("scope", "show", "nets", "nets.read").out()).contains("left out");
+        done("api", "change", "nets", "--add-default-scope", "nets.read");
+        assertThat(done("api", "show", "nets").out()).containsPattern("Default scopes +nets.read");
+        Running.Said unknown = demo.admit("api", "change", "nets", "--default-scope", "tides.read");
+        assertThat(unknown.exitCode()).isEqualTo(1);
+        assertThat(unknown.err()).contains("a scope of this API");
         assertThat(done("scope", "list", "nets").out()).contains("nets.read");
         done("route", "add", "GET,POST", "/nets/{net}", "--api", "nets", "--scope", "nets.read");
         done(
@@ -120,13 +125,13 @@ class CommandLineTest {
                 "/nets/{net}");
         assertThat(done("route", "show", "GET", "/nets/{net}").out()).contains("any token");
         assertThat(done("route", "remove", "GET", "/nets/{net}").out()).contains("live with revision");
-        done("client", "add", "mender", "--ask", "nets.read");
+        done("client", "add", "mender", "--scope", "nets.read");
         assertThat(done("client", "off", "mender").out())
                 .contains("refused from now on")
                 .contains("Next: admit client on mender");
-        assertThat(done("client", "show", "mender").out()).contains("To do  It is switched off");
+        assertThat(done("client", "show", "mender").out()).contains("Missing  It is switched off");
         done("client", "on", "mender");
-        done("client", "change", "mender", "--owner", "Junia Hale");
+        done("client", "change", "mender", "--contact", "Junia Hale");
         assertThat(done("client", "show", "mender").out()).contains("Junia Hale");
         String secret = done("secret", "add", "mender", "--label", "second", "--json")
                 .json()
@@ -136,7 +141,7 @@ class CommandLineTest {
         assertThat(done("secret", "list", "mender").out()).contains("second");
         done("secret", "remove", "mender", secret);
         done("approval", "decline", "mender", "nets.read", "--reason", "not this season");
-        done("approval", "ask", "mender", "nets.read");
+        done("approval", "request", "mender", "nets.read");
         done("approval", "grant", "mender", "nets.read");
         done("approval", "withdraw", "mender", "nets.read");
         done("approval", "drop", "mender", "nets.read");
@@ -205,7 +210,7 @@ class CommandLineTest {
                 "role list",
                 "audit list",
                 "token list",
-                "token alive",
+                "token active",
                 "api minting tides",
                 "client minting tide-buoy-07",
                 "client show berth-desk",

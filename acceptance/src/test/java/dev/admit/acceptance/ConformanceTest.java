@@ -93,7 +93,7 @@ class ConformanceTest {
                     good[0] + "." + good[1] + "." + encoded,
                     encoded + "." + encoded + "." + encoded)) {
                 int status = gateway(token);
-                int admin = Wire.call("GET", demo.authority() + "/admin/issuers", token)
+                int admin = Wire.call("GET", demo.server() + "/admin/issuers", token)
                         .status();
                 if (status != 401 && status != 400 || admin != 401 && admin != 400)
                     wrong.add(status + " " + admin + " " + value.substring(0, Math.min(40, value.length())));
@@ -176,8 +176,8 @@ class ConformanceTest {
                                 "/routes",
                                 "{\"path\":\"/fresh\","
                                         + "\"methods\":[\"GET\"],"
-                                        + "\"api\":\"tides\",\"scopes\":[\"tides.read\"],\"who\":{\"signed_in_withi"
-                                        + "n\":\"5m\"},\"answer\":{\"body\":\"fresh\"}}")
+                                        + "\"api\":\"tides\",\"scopes\":[\"tides.read\"],"
+                                        + "\"who\":{\"max_age\":\"5m\"},\"fixed_response\":{\"body\":\"fresh\"}}")
                         .status())
                 .isEqualTo(201);
         Wire.Answer answer =
@@ -186,7 +186,7 @@ class ConformanceTest {
         assertThat(answer.header("WWW-Authenticate"))
                 .contains("insufficient_user_authentication")
                 .contains("max_age=300");
-        assertThat(operator.decision(answer).path("mend").toString() + answer.body())
+        assertThat(operator.decision(answer).path("fix").toString() + answer.body())
                 .contains("No client gets such a token on its own");
     }
 
@@ -282,9 +282,9 @@ class ConformanceTest {
     void noMethodShowsARequestAndNoAnswerTellsAVersion() throws Exception {
         for (String address : List.of(
                 demo.gateway() + "/tides/north-quay",
-                demo.authority() + "/harbour/jwks",
-                demo.authority() + "/admin/issuers",
-                demo.authority() + "/console")) {
+                demo.server() + "/harbour/jwks",
+                demo.server() + "/admin/issuers",
+                demo.server() + "/console")) {
             Wire.Answer answer = Wire.send("TRACE", address, Map.of("Authorization", "Bearer a-secret"), null);
             assertThat(answer.status()).as(address).isBetween(400, 499);
             assertThat(answer.body()).as(address).doesNotContain("a-secret");
@@ -312,14 +312,14 @@ class ConformanceTest {
                         .asBoolean())
                 .as("its own tokens alone")
                 .isFalse();
-        String path = demo.authority() + "/admin/issuers/harbour/clients/gateway-elsewhere";
+        String path = demo.server() + "/admin/issuers/harbour/clients/gateway-elsewhere";
         for (String who :
                 List.of("operator of harbour", "auditor of harbour", "owner of harbour", "administrator of gullwing")) {
             assertThat(patch(path, cast.people.get(who).token())).as(who).isEqualTo(403);
         }
         assertThat(Wire.send(
                                 "POST",
-                                demo.authority() + "/admin/issuers/harbour/clients",
+                                demo.server() + "/admin/issuers/harbour/clients",
                                 Map.of(
                                         "Authorization",
                                         "Bearer "

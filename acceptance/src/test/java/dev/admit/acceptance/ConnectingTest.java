@@ -86,7 +86,9 @@ class ConnectingTest {
     void aMachineFetchesItsToken(String file, String method) throws Exception {
         String name = "connects-" + Math.abs((file + method).hashCode());
         JsonNode made = operator.harbour(
-                        "POST", "/clients", "{\"name\":\"%s\",\"auth_method\":\"%s\"}".formatted(name, method))
+                        "POST",
+                        "/clients",
+                        "{\"name\":\"%s\",\"token_endpoint_auth_method\":\"%s\"}".formatted(name, method))
                 .json();
         operator.harbour("POST", "/approvals/grant", "{\"client\":\"%s\",\"scopes\":[\"tides.read\"]}".formatted(name));
         String out = ran(

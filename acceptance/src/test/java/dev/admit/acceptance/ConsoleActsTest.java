@@ -36,14 +36,14 @@ class ConsoleActsTest {
     }
 
     private static void signIn(Chromium chromium, String issuer, JsonNode person) {
-        chromium.driver.get(demo.authority() + "/console?issuer=" + issuer);
+        chromium.driver.get(demo.server() + "/console?issuer=" + issuer);
         chromium.click("Sign in at its page");
         chromium.signIn(person);
         chromium.await(By.id("page"));
     }
 
     private static void open(String path) {
-        browser.driver.get(demo.authority() + "/console/harbour" + path);
+        browser.driver.get(demo.server() + "/console/harbour" + path);
         browser.await(By.cssSelector("main h1"));
     }
 
@@ -53,7 +53,7 @@ class ConsoleActsTest {
 
     /** A checkbox or radio button by the beginning of what stands beside it. */
     private static void tick(String label) {
-        browser.await(By.xpath("//label[starts-with(normalize-space(.), '%s')]".formatted(label)))
+        browser.revealed(By.xpath("//label[starts-with(normalize-space(.), '%s')]".formatted(label)))
                 .click();
     }
 
@@ -95,9 +95,15 @@ class ConsoleActsTest {
                 .isEqualTo("changes");
 
         browser.click("Change foghorn.sound");
-        tick("Given by default");
-        assertThat(line("admit scope change foghorn foghorn.sound")).contains(" --default");
+        tick("Listed");
+        assertThat(line("admit scope change foghorn foghorn.sound")).contains(" --no-listed");
         dialog("Save");
+        browser.await(By.xpath("//*[text()='not listed']"));
+
+        browser.click("Change details");
+        browser.labelled("Default scopes").sendKeys("foghorn.sound");
+        assertThat(line("admit api change foghorn")).contains(" --default-scope foghorn.sound");
+        browser.click("Save");
         browser.await(By.xpath("//*[text()='by default']"));
 
         browser.click("Add a role");
@@ -131,7 +137,7 @@ class ConsoleActsTest {
         browser.click("Show values and code");
         browser.await(By.xpath("//summary[contains(., '.env')]"));
 
-        browser.click("Name somebody");
+        browser.click("Name a person");
         browser.fill("Their address", "junia.hale@saltmarsh.example");
         dialog("Name them");
         browser.await(By.xpath("//li[contains(., 'junia.hale@saltmarsh.example')]"));
@@ -155,26 +161,26 @@ class ConsoleActsTest {
 
     @Test
     void aClientsSecretsAsksAndCopy() throws Exception {
-        operator.harbour("POST", "/clients", "{\"name\":\"acted-upon\",\"title\":\"Acted upon\"}");
+        operator.harbour("POST", "/clients", "{\"name\":\"acted-upon\",\"client_name\":\"Acted upon\"}");
         open("/clients/acted-upon");
-        browser.click("Ask for more");
+        browser.click("Request more");
         tick("tides.read");
         dialog("Ask");
         browser.await(By.xpath("//li[contains(., 'tides.read') and contains(., 'waiting')]"));
         browser.click("Drop");
-        browser.awaitText("It asks for nothing");
+        browser.awaitText("It requests nothing");
         browser.click("Undo");
         browser.await(By.xpath("//li[contains(., 'tides.read') and contains(., 'waiting')]"));
         browser.click("Replace");
-        browser.fill("The others run out after", "1h");
+        browser.fill("The others expire after", "1h");
         assertThat(line("admit secret replace acted-upon")).contains("--overlap 1h");
         dialog("Replace");
         browser.awaitText("The secret is shown this one time");
         String secret = browser.await(By.xpath("//dt[contains(., 'The secret')]/following-sibling::dd"))
                 .getText();
-        dialog("I have it");
+        dialog("Done");
         assertThat(Wire.form(
-                                demo.authority() + "/harbour/introspect",
+                                demo.server() + "/harbour/introspect",
                                 "Basic "
                                         + java.util.Base64.getEncoder()
                                                 .encodeToString((harbour("/clients/acted-upon")
@@ -190,10 +196,10 @@ class ConsoleActsTest {
         browser.click("Copy");
         browser.fill("Its name", "acted-upon-too");
         dialog("Copy");
-        dialog("I have it");
+        dialog("Done");
         browser.awaitHeading("Acted upon");
         assertThat(harbour("/clients/acted-upon-too")
-                        .path("asks")
+                        .path("scopes")
                         .get(0)
                         .path("status")
                         .asString())
@@ -230,7 +236,7 @@ class ConsoleActsTest {
         String piece = (String) ((JavascriptExecutor) browser.driver)
                 .executeAsyncScript(
                         "fetch(arguments[0]).then(it => it.text()).then(arguments[1])",
-                        browser.await(By.xpath("//a[normalize-space(.)='Take it out as a setup file']"))
+                        browser.await(By.xpath("//a[normalize-space(.)='Export as a setup file']"))
                                 .getAttribute("href"));
         assertThat(piece).contains("keyed", "buoy").doesNotContain("tide-buoy-07");
     }
@@ -245,24 +251,24 @@ class ConsoleActsTest {
 
     @Test
     void whatWaitsIsDeclinedGivenForATimeAndWithdrawn() throws Exception {
-        operator.harbour("POST", "/clients", "{\"name\":\"answered\",\"asks\":[\"berths.read\",\"tides.read\"]}");
+        operator.harbour("POST", "/clients", "{\"name\":\"answered\",\"scopes\":[\"berths.read\",\"tides.read\"]}");
         open("/approvals?client=answered");
         browser.click("Decline berths.read for answered");
         browser.fill("Reason", "Not yet needed");
         dialog("Decline");
         browser.awaitGone(By.xpath("//tr[contains(., 'berths.read')]"));
-        browser.click("Give tides.read to answered for a time");
+        browser.click("Grant tides.read to answered for a time");
         browser.fill("Until", "30d");
-        dialog("Give");
+        dialog("Grant");
         browser.awaitText("Nothing waits");
-        browser.click("Given");
+        browser.click("Granted");
         browser.click("Withdraw tides.read from answered");
         dialog("Withdraw");
         browser.awaitText("There is none");
-        JsonNode asks = harbour("/clients/answered").path("asks");
-        assertThat(asks.get(0).path("status").asString()).isEqualTo("declined");
-        assertThat(asks.get(0).path("reason").asString()).isEqualTo("Not yet needed");
-        assertThat(asks.get(1).path("status").asString()).isEqualTo("withdrawn");
+        JsonNode requested = harbour("/clients/answered").path("scopes");
+        assertThat(requested.get(0).path("status").asString()).isEqualTo("declined");
+        assertThat(requested.get(0).path("reason").asString()).isEqualTo("Not yet needed");
+        assertThat(requested.get(1).path("status").asString()).isEqualTo("withdrawn");
     }
 
     @Test
@@ -271,7 +277,7 @@ class ConsoleActsTest {
         tick("GET");
         browser.fill("Path", "/acted/{thing}");
         tick("Open");
-        tick("A standing answer");
+        tick("A fixed response");
         browser.fill("Body, a Mustache template", "first");
         browser.fill("Why", "for the harbour's feast");
         browser.click("Add it");
@@ -297,7 +303,7 @@ class ConsoleActsTest {
         open("/gateway/revisions");
         browser.click("Look at revision " + before);
         browser.fill("Why it comes back", "the first was better");
-        dialog("Bring revision %d back".formatted(before));
+        dialog("Restore revision %d".formatted(before));
         browser.awaitText("No rate limit of 2 per 1h by address any more.");
         browser.fill("Type " + before + " to go on", String.valueOf(before));
         dialog("Change it");
@@ -353,8 +359,8 @@ class ConsoleActsTest {
         browser.fill("Path", "/berths/n1");
         browser.click("Run the checks");
         browser.await(By.xpath("//p[contains(., 'It would be refused: wrong-audience')]"));
-        browser.click("End it");
-        dialog("End it");
+        browser.click("Revoke it");
+        dialog("Revoke it");
         browser.awaitText("The token is refused from the next request on.");
         assertThat(Wire.call("GET", demo.gateway() + "/tides/north-quay", token).status())
                 .isEqualTo(401);
@@ -423,7 +429,7 @@ class ConsoleActsTest {
         browser.click("Show the file");
         assertThat(browser.await(By.cssSelector("pre")).getText()).contains("issuer: harbour");
         WebElement file = browser.await(By.id("setup-file"));
-        file.sendKeys("issuer: harbour\nclients:\n  from-a-file:\n    title: From a file\n");
+        file.sendKeys("issuer: harbour\nclients:\n  from-a-file:\n    client_name: From a file\n");
         browser.click("Compare with what runs");
         browser.await(By.xpath("//h3[contains(., 'would change')]"));
         browser.await(By.xpath("//li[contains(., 'added') and contains(., 'from-a-file')]"));
@@ -433,11 +439,12 @@ class ConsoleActsTest {
         browser.click("Load it");
         dialog("Load it");
         browser.awaitText("things changed.");
-        assertThat(harbour("/clients/from-a-file").path("title").asString()).isEqualTo("From a file");
+        assertThat(harbour("/clients/from-a-file").path("client_name").asString())
+                .isEqualTo("From a file");
         browser.driver.navigate().refresh();
         browser.await(By.id("setup-file")).sendKeys("issuer: gullwing\ntitle: Taken over\n");
         browser.click("Compare with what runs");
-        browser.await(By.xpath("//*[@role='alert'][contains(., 'came')]"));
+        browser.await(By.xpath("//*[@role='alert'][contains(., 'received')]"));
         browser.faults(); // the refusal, and a file that is of another issuer
     }
 
@@ -449,13 +456,13 @@ class ConsoleActsTest {
         browser.driver.switchTo().frame(browser.await(By.cssSelector("iframe")));
         browser.await(By.xpath("//p[text()='Mind the tide.']"));
         browser.driver.switchTo().defaultContent();
-        assertThat(Wire.get(demo.authority() + "/harbour/sign-in").body()).doesNotContain("Mind the tide.");
+        assertThat(Wire.get(demo.server() + "/harbour/sign-in").body()).doesNotContain("Mind the tide.");
         browser.click("Save the look");
         browser.awaitText("The pages of harbour look so from now on.");
-        assertThat(Wire.get(demo.authority() + "/harbour/sign-in").body()).contains("Mind the tide.");
+        assertThat(Wire.get(demo.server() + "/harbour/sign-in").body()).contains("Mind the tide.");
         browser.click("Undo");
         browser.awaitText("Taken back.");
-        assertThat(Wire.get(demo.authority() + "/harbour/sign-in").body()).doesNotContain("Mind the tide.");
+        assertThat(Wire.get(demo.server() + "/harbour/sign-in").body()).doesNotContain("Mind the tide.");
     }
 
     @Test
@@ -498,21 +505,21 @@ class ConsoleActsTest {
             if (it.path("issuer").asString().equals("admit")) corin = it;
         try (Chromium other = Chromium.open(false, 1280)) {
             signIn(other, "admit", corin);
-            other.awaitHeading("The crossing");
-            other.driver.get(demo.authority() + "/console/~/clients");
+            other.awaitHeading("Access map");
+            other.driver.get(demo.server() + "/console/~/clients");
             other.await(By.xpath("//tr[contains(., 'tide-buoy-07') and contains(., 'harbour')]"));
             other.await(By.xpath("//tr[contains(., 'operator') and contains(., 'admit')]"));
-            other.driver.get(demo.authority() + "/console/~/settings");
+            other.driver.get(demo.server() + "/console/~/settings");
             other.click("Add an issuer");
             other.fill("Name, the last part of its URL", "lightship");
             other.await(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Add it']"))
                     .click();
             other.await(By.xpath("//h2[contains(., 'What lightship is')]"));
             assertThat(operator.get("/issuers/lightship").status()).isEqualTo(200);
-            other.driver.get(demo.authority() + "/console/admit/settings/service");
+            other.driver.get(demo.server() + "/console/admit/settings/service");
             other.click("Check");
             other.awaitText("Every record and every line of the audits is whole.");
-            other.driver.get(demo.authority() + "/console/~/settings");
+            other.driver.get(demo.server() + "/console/~/settings");
             other.await(By.xpath("//li[contains(., 'lightship')]//button[normalize-space(.)='Remove']"))
                     .click();
             other.await(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Remove']"))

@@ -55,7 +55,7 @@ class ConsoleDoorTest {
         }
 
         HttpResponse<String> send(String method, String path, String json, String... headers) throws Exception {
-            HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(demo.authority() + path))
+            HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(demo.server() + path))
                     .header("Cookie", "admit_console=" + visitor.cookies.get("admit_console"))
                     .header("Content-Type", "application/json")
                     .method(method, HttpRequest.BodyPublishers.ofString(json));
@@ -71,9 +71,9 @@ class ConsoleDoorTest {
     @Test
     void whoeverIsSignedInSeesWhatTheyMayAndTheBrowserHasNoToken() throws Exception {
         Session corin = Session.of("corin");
-        assertThat(corin.who().path("rank").asString()).isEqualTo("administrator");
+        assertThat(corin.who().path("admin_role").asString()).isEqualTo("administrator");
         assertThat(corin.who().path("all").asBoolean()).isFalse();
-        assertThat(corin.get("/issuers/harbour/clients?holding=tide-buoy").body())
+        assertThat(corin.get("/issuers/harbour/clients?search=tide-buoy").body())
                 .contains("tide-buoy-07");
         assertThat(corin.get("/issuers/gullwing/clients").status())
                 .as("a neighbour")
@@ -107,7 +107,7 @@ class ConsoleDoorTest {
                 .followRedirects(HttpClient.Redirect.NEVER)
                 .build();
         HttpResponse<String> at = client.send(
-                HttpRequest.newBuilder(URI.create(demo.authority() + "/console/_/sign-in?issuer=harbour"))
+                HttpRequest.newBuilder(URI.create(demo.server() + "/console/_/sign-in?issuer=harbour"))
                         .build(),
                 HttpResponse.BodyHandlers.ofString());
         HttpResponse<String> form = client.send(
@@ -129,7 +129,7 @@ class ConsoleDoorTest {
                 .append("&password=")
                 .append(Wire.encoded(corin.path("password").asString()));
         HttpResponse<String> next = client.send(
-                HttpRequest.newBuilder(URI.create(demo.authority() + "/harbour/sign-in"))
+                HttpRequest.newBuilder(URI.create(demo.server() + "/harbour/sign-in"))
                         .header("Content-Type", "application/x-www-form-urlencoded")
                         .POST(HttpRequest.BodyPublishers.ofString(body.toString()))
                         .build(),
@@ -137,7 +137,7 @@ class ConsoleDoorTest {
         for (int i = 0; i < 5; i++) {
             String to = next.headers().firstValue("Location").orElseThrow();
             next = client.send(
-                    HttpRequest.newBuilder(URI.create(to.startsWith("/") ? demo.authority() + to : to))
+                    HttpRequest.newBuilder(URI.create(to.startsWith("/") ? demo.server() + to : to))
                             .build(),
                     HttpResponse.BodyHandlers.ofString());
             String cookies = String.join("\n", next.headers().allValues("Set-Cookie"));
@@ -147,7 +147,7 @@ class ConsoleDoorTest {
                         .findFirst()
                         .orElseThrow();
         }
-        throw new AssertionError("no cookie came");
+        throw new AssertionError("no cookie was received");
     }
 
     @Test
@@ -236,25 +236,25 @@ class ConsoleDoorTest {
                 edda.who().path("form").asString());
         assertThat(out.statusCode()).isEqualTo(200);
         assertThat(Running.JSON.readTree(out.body()).path("to").asString())
-                .startsWith(demo.authority() + "/harbour/end-session");
+                .startsWith(demo.server() + "/harbour/end-session");
         assertThat(edda.send("GET", API + "/issuers", "").statusCode()).isEqualTo(401);
     }
 
     @Test
-    void aRankThatIsTakenAwayIsGoneWithTheNextRequest() throws Exception {
+    void anAdminRoleThatIsTakenAwayIsGoneWithTheNextRequest() throws Exception {
         Operator operator = Operator.of(demo);
         operator.harbour(
                 "POST",
                 "/people",
-                "{\"email\":\"short.rank@saltmarsh.example\",\"password\":\"a quiet morning "
-                        + "tide\",\"running\":\"operator\",\"profile\":{\"name\":\"Short Rank\"}}");
+                "{\"email\":\"short.role@saltmarsh.example\",\"password\":\"a quiet morning "
+                        + "tide\",\"admin_role\":\"operator\",\"profile\":{\"name\":\"Short Rank\"}}");
         Visitor visitor = new Visitor(demo);
         visitor.get("/console/_/sign-in?issuer=harbour")
-                .send("/harbour/sign-in", "email", "short.rank@saltmarsh.example", "password", "a quiet morning tide");
+                .send("/harbour/sign-in", "email", "short.role@saltmarsh.example", "password", "a quiet morning tide");
         assertThat(visitor.get(API + "/issuers/harbour/clients").status()).isEqualTo(200);
-        operator.harbour("PATCH", "/people/short.rank@saltmarsh.example", "{\"running\":\"\"}");
+        operator.harbour("PATCH", "/people/short.role@saltmarsh.example", "{\"admin_role\":\"\"}");
         assertThat(visitor.get(API + "/issuers/harbour/clients").status()).isIn(401, 403);
-        operator.harbour("POST", "/people/short.rank@saltmarsh.example/off", "{}");
+        operator.harbour("POST", "/people/short.role@saltmarsh.example/off", "{}");
         assertThat(visitor.get(API + "/issuers/harbour/clients").status()).isGreaterThanOrEqualTo(401);
     }
 
@@ -272,14 +272,14 @@ class ConsoleDoorTest {
         Visitor.Seen back =
                 Visitor.signIn(visitor.get("/console/_/sign-in?issuer=harbour&to=" + Wire.encoded(to)), demo, "corin");
         assertThat(back.location()).isEmpty();
-        assertThat(back.response().uri().toString()).startsWith(demo.authority() + "/console/");
+        assertThat(back.response().uri().toString()).startsWith(demo.server() + "/console/");
     }
 
     @Test
     void anAnswerCountsOnceInTheBrowserThatAskedAndWithItsStateAlone() throws Exception {
         HttpClient client = HttpClient.newHttpClient();
         String begun = client.send(
-                        HttpRequest.newBuilder(URI.create(demo.authority() + "/console/_/sign-in?issuer=harbour"))
+                        HttpRequest.newBuilder(URI.create(demo.server() + "/console/_/sign-in?issuer=harbour"))
                                 .build(),
                         HttpResponse.BodyHandlers.ofString())
                 .headers()
@@ -290,11 +290,11 @@ class ConsoleDoorTest {
                 .containsEntry("code_challenge_method", "S256")
                 .containsEntry("response_type", "code");
         for (String query : List.of(
-                "state=%s&code=x&iss=%s/harbour".formatted(state, Wire.encoded(demo.authority())),
+                "state=%s&code=x&iss=%s/harbour".formatted(state, Wire.encoded(demo.server())),
                 "state=made-up&code=x",
                 "code=x")) {
             HttpResponse<String> answer = client.send(
-                    HttpRequest.newBuilder(URI.create(demo.authority() + "/console/_/signed-in?" + query))
+                    HttpRequest.newBuilder(URI.create(demo.server() + "/console/_/signed-in?" + query))
                             .build(),
                     HttpResponse.BodyHandlers.ofString());
             assertThat(answer.statusCode()).isEqualTo(303);
@@ -319,7 +319,7 @@ class ConsoleDoorTest {
         JsonNode operator = demo.ready().path("operator");
         Wire.Answer notNew = Wire.send(
                 "POST",
-                demo.authority() + first,
+                demo.server() + first,
                 Map.of("Content-Type", "application/json"),
                 json.formatted(
                         operator.path("client_id").asString(),
@@ -328,17 +328,16 @@ class ConsoleDoorTest {
         try (Running fresh = Running.service(folder, folder.resolve("data"))) {
             JsonNode credential =
                     Running.JSON.readTree(Files.readString(folder.resolve("data/operator-credential.json")));
-            assertThat(Wire.get(fresh.authority() + "/console/_/session").body())
-                    .contains("\"first\":true");
+            assertThat(Wire.get(fresh.server() + "/console/_/session").body()).contains("\"first\":true");
             Wire.Answer wrong = Wire.send(
                     "POST",
-                    fresh.authority() + first,
+                    fresh.server() + first,
                     Map.of("Content-Type", "application/json"),
                     json.formatted(credential.path("client_id").asString(), "not-it"));
             assertThat(wrong.status()).isEqualTo(403);
             Wire.Answer elsewhere = Wire.send(
                     "POST",
-                    fresh.authority() + first,
+                    fresh.server() + first,
                     Map.of("Content-Type", "application/json", "Sec-Fetch-Site", "cross-site"),
                     json.formatted(
                             credential.path("client_id").asString(),
@@ -346,7 +345,7 @@ class ConsoleDoorTest {
             assertThat(elsewhere.status()).isEqualTo(403);
             Wire.Answer weak = Wire.send(
                     "POST",
-                    fresh.authority() + first,
+                    fresh.server() + first,
                     Map.of("Content-Type", "application/json"),
                     json.formatted(
                                     credential.path("client_id").asString(),
@@ -357,17 +356,16 @@ class ConsoleDoorTest {
                     .isEqualTo("/password");
             Wire.Answer made = Wire.send(
                     "POST",
-                    fresh.authority() + first,
+                    fresh.server() + first,
                     Map.of("Content-Type", "application/json"),
                     json.formatted(
                             credential.path("client_id").asString(),
                             credential.path("client_secret").asString()));
             assertThat(made.status()).as(made.body()).isEqualTo(200);
-            assertThat(Wire.get(fresh.authority() + "/console/_/session").body())
-                    .contains("\"first\":false");
+            assertThat(Wire.get(fresh.server() + "/console/_/session").body()).contains("\"first\":false");
             assertThat(Wire.send(
                                     "POST",
-                                    fresh.authority() + first,
+                                    fresh.server() + first,
                                     Map.of("Content-Type", "application/json"),
                                     json.formatted(
                                             credential.path("client_id").asString(),
@@ -379,7 +377,7 @@ class ConsoleDoorTest {
 
     @Test
     void filesAreCompressedKeptForLongAndBoundByAPolicy() throws Exception {
-        Wire.Answer page = Wire.get(demo.authority() + "/console/harbour/clients");
+        Wire.Answer page = Wire.get(demo.server() + "/console/harbour/clients");
         assertThat(page.header("Content-Security-Policy"))
                 .contains("default-src 'none'")
                 .contains("script-src 'self';")
@@ -389,7 +387,7 @@ class ConsoleDoorTest {
         Matcher nonce = Pattern.compile("name=\"nonce\" content=\"([^\"]+)\"").matcher(page.body());
         assertThat(nonce.find()).isTrue();
         assertThat(page.header("Content-Security-Policy")).contains("'nonce-" + nonce.group(1) + "'");
-        assertThat(Wire.get(demo.authority() + "/console/harbour/clients").body())
+        assertThat(Wire.get(demo.server() + "/console/harbour/clients").body())
                 .as("another word each time")
                 .doesNotContain(nonce.group(1));
         assertThat(page.body())
@@ -402,7 +400,7 @@ class ConsoleDoorTest {
         while (files.find()) {
             HttpResponse<byte[]> file = HttpClient.newHttpClient()
                     .send(
-                            HttpRequest.newBuilder(URI.create(demo.authority() + files.group(1)))
+                            HttpRequest.newBuilder(URI.create(demo.server() + files.group(1)))
                                     .header("Accept-Encoding", "gzip, br")
                                     .build(),
                             HttpResponse.BodyHandlers.ofByteArray());
@@ -415,7 +413,7 @@ class ConsoleDoorTest {
             }
         }
         assertThat(first).as("script of the first load, compressed").isBetween(10_000L, 250_000L);
-        assertThat(Wire.send("POST", demo.authority() + "/console/harbour", Map.of(), "x")
+        assertThat(Wire.send("POST", demo.server() + "/console/harbour", Map.of(), "x")
                         .status())
                 .isEqualTo(405);
     }
@@ -462,7 +460,7 @@ class ConsoleDoorTest {
     void noSpellingLeadsToTheNeighbour(String path) throws Exception {
         String request = "GET " + API + "%s HTTP/1.1\r\nHost: 127.0.0.1:" + demo.port + "\r\nCookie: admit_console="
                 + Session.of("corin").visitor().cookies.get("admit_console") + "\r\nConnection: close\r\n\r\n";
-        assertThat(Wire.raw(demo.port, request.formatted("/issuers/harbour/clients?holding=tide")))
+        assertThat(Wire.raw(demo.port, request.formatted("/issuers/harbour/clients?search=tide")))
                 .startsWith("HTTP/1.1 200")
                 .contains("tide-buoy-07");
         assertThat(Wire.raw(demo.port, request.formatted(path)))
@@ -475,7 +473,7 @@ class ConsoleDoorTest {
         Session corin = Session.of("corin");
         HttpResponse<java.io.InputStream> stream = HttpClient.newHttpClient()
                 .send(
-                        HttpRequest.newBuilder(URI.create(demo.authority() + API + "/live"))
+                        HttpRequest.newBuilder(URI.create(demo.server() + API + "/live"))
                                 .header(
                                         "Cookie",
                                         "admit_console="
@@ -518,7 +516,7 @@ class ConsoleDoorTest {
                 .contains("#a6452b")
                 .contains("&lt;script&gt;")
                 .doesNotContain("<script>");
-        assertThat(Wire.get(demo.authority() + "/admin/issuers/harbour/look").status())
+        assertThat(Wire.get(demo.server() + "/admin/issuers/harbour/look").status())
                 .isEqualTo(401);
     }
 
@@ -526,7 +524,7 @@ class ConsoleDoorTest {
     @CsvSource({
         "POST, /issuers/harbour/tokens/trial, 403",
         "POST, /issuers/harbour/calls, 403",
-        "GET, /issuers/harbour/crossing, 200"
+        "GET, /issuers/harbour/access-map, 200"
     })
     void anAuditorLooksAndCallsNothing(String method, String path, int status) throws Exception {
         Session nell = Session.of("nell");

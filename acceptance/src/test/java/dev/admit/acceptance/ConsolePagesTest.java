@@ -38,7 +38,7 @@ class ConsolePagesTest {
             "/clients/berth-desk",
             "/clients/customs-sync",
             "/approvals",
-            "/approvals?status=given",
+            "/approvals?status=granted",
             "/approvals?status=ahead",
             "/gateway",
             "/gateway/new",
@@ -83,7 +83,7 @@ class ConsolePagesTest {
         operator.decision(refused);
         PAGES.add("/decisions/" + refused.header("Admit-Decision"));
         PAGES.add("/people/"
-                + operator.get("/issuers/harbour/people?holding=ama")
+                + operator.get("/issuers/harbour/people?search=ama")
                         .json()
                         .path("items")
                         .get(0)
@@ -100,25 +100,25 @@ class ConsolePagesTest {
         List<String> violations = new ArrayList<>();
         Set<String> lines = new LinkedHashSet<>();
         try (Chromium browser = Chromium.open(false, 1280)) {
-            browser.driver.get(demo.authority() + "/console");
+            browser.driver.get(demo.server() + "/console");
             inBoth("sign in", browser, violations);
             browser.fill("Issuer", "harbour");
             browser.click("Sign in at its page");
             browser.signIn(Visitor.person(demo, "corin"));
             browser.await(By.id("page"));
             for (String page : PAGES) {
-                browser.driver.get(demo.authority() + "/console/harbour" + page);
+                browser.driver.get(demo.server() + "/console/harbour" + page);
                 browser.await(By.cssSelector("main h1"));
                 browser.awaitGone(
                         By.xpath("//main//*[@role='status' and starts-with(normalize-space(.), 'Reading ')]"));
-                inBoth(page.isEmpty() ? "the crossing" : page, browser, violations);
+                inBoth(page.isEmpty() ? "the access map" : page, browser, violations);
                 if (!UNFINISHED.matcher(page).matches()) {
                     browser.driver.findElements(By.cssSelector("main code")).stream()
                             .map(WebElement::getText)
                             .filter(it -> it.startsWith("admit "))
                             .forEach(lines::add);
                 }
-                browser.elsewhere(demo.authority()).forEach(it -> violations.add(page + " asked elsewhere: " + it));
+                browser.elsewhere(demo.server()).forEach(it -> violations.add(page + " asked elsewhere: " + it));
                 // A thing that is not there is a 404, which the browser says by itself.
                 browser.faults().stream()
                         .filter(it -> !page.contains("nobody-of-this-name") || !it.contains("404"))
@@ -130,7 +130,7 @@ class ConsolePagesTest {
         for (String line : lines) pasted(line);
     }
 
-    /** Runs a line of a page in a shell, as somebody would who pastes it. */
+    /** Runs a line of a page in a shell, as a person would who pastes it. */
     private void pasted(String line) throws Exception {
         String once = line.replace("client watch ", "client watch --once ");
         ProcessBuilder commandLine = demo.commandLine(demo.home, List.of());

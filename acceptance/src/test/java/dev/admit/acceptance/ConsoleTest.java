@@ -42,7 +42,7 @@ class ConsoleTest {
     }
 
     private static void signIn(Chromium chromium, String name) {
-        chromium.driver.get(demo.authority() + "/console");
+        chromium.driver.get(demo.server() + "/console");
         chromium.fill("Issuer", "harbour");
         chromium.click("Sign in at its page");
         chromium.signIn(Visitor.person(demo, name));
@@ -52,7 +52,7 @@ class ConsoleTest {
     @Test
     void aPersonWithoutAnAdminRoleIsToldSoAndSignsOut() throws Exception {
         try (Chromium other = Chromium.open(false, 1280)) {
-            other.driver.get(demo.authority() + "/console");
+            other.driver.get(demo.server() + "/console");
             other.fill("Issuer", "harbour");
             other.click("Sign in at its page");
             other.signIn(Visitor.person(demo, "tobias"));
@@ -66,24 +66,24 @@ class ConsoleTest {
     }
 
     private static void open(String path) {
-        browser.driver.get(demo.authority() + "/console" + path);
+        browser.driver.get(demo.server() + "/console" + path);
     }
 
     private static void quiet() {
         assertThat(browser.faults()).as("the browser had nothing to say").isEmpty();
-        assertThat(browser.elsewhere(demo.authority()))
+        assertThat(browser.elsewhere(demo.server()))
                 .as("no request to another host")
                 .isEmpty();
     }
 
     @Test
-    void theCrossingShowsWhoCanCallWhatAndDimsTheRest() throws Exception {
+    void theAccessMapShowsWhoCanCallWhatAndDimsTheRest() throws Exception {
         String token = Wire.token(demo, "tide-buoy-07", "&scope=tides.read");
         for (int i = 0; i < 3; i++) Wire.call("GET", demo.gateway() + "/tides/north-quay", token);
         open("/harbour");
-        browser.awaitHeading("The crossing");
+        browser.awaitHeading("Access map");
         browser.click("tides.read");
-        browser.awaitText("tide-buoy-07: tides.read is given");
+        browser.awaitText("tide-buoy-07: tides.read is granted");
         browser.await(By.xpath("//li[contains(., 'quayside-board: tides.read is waiting')]"));
         String far = browser.driver
                 .findElement(By.xpath("//button[contains(., 'manifests.inspect')]"))
@@ -102,15 +102,15 @@ class ConsoleTest {
     }
 
     @Test
-    void aRefusalIsFollowedToItsMendAndThenPasses() throws Exception {
-        operator.harbour("POST", "/clients", "{\"name\":\"late-approved\",\"asks\":[\"manifests.inspect\"]}");
+    void aRefusalIsFollowedToItsFixAndThenPasses() throws Exception {
+        operator.harbour("POST", "/clients", "{\"name\":\"late-approved\",\"scopes\":[\"manifests.inspect\"]}");
         open("/harbour/call?method=GET&path=/manifests/v-204&client=late-approved&scope=manifests.inspect");
         browser.click("Send it");
         browser.awaitText("No token was given, so nothing was sent");
         browser.awaitText("scope-not-approved");
         browser.click("Answer it in Approvals");
         browser.awaitHeading("Approvals");
-        browser.click("Give manifests.inspect to late-approved");
+        browser.click("Grant manifests.inspect to late-approved");
         browser.awaitText("late-approved may use manifests.inspect.");
         open("/harbour/call?method=GET&path=/manifests/v-204&client=late-approved&scope=manifests.inspect");
         browser.click("Send it");
@@ -141,12 +141,12 @@ class ConsoleTest {
     void aPersonSignsInForAClientThatIsTried() {
         try (Chromium other = Chromium.open(false, 1280)) {
             signIn(other, "corin");
-            other.driver.get(demo.authority()
+            other.driver.get(demo.server()
                     + "/console/harbour/call?method=GET&path=/tides/north-quay&client=quayside-board&scope=tides.read");
             other.await(By.xpath("//label[contains(., 'a person who signs in')]"))
                     .click();
             other.click("Sign in for quayside-board");
-            other.await(By.xpath("//button[normalize-space(.)='Go on']")).click();
+            other.await(By.xpath("//button[normalize-space(.)='Continue']")).click();
             other.await(By.xpath("//button[normalize-space(.)='Approve']")).click();
             other.await(By.xpath("//p[contains(., 'corin.ashby@saltmarsh.example signed in for quayside-board')]"));
             other.click("Send it");
@@ -162,27 +162,29 @@ class ConsoleTest {
     @Test
     void ofTwoEditorsNeitherOverwritesTheOtherUnseen() throws Exception {
         operator.harbour(
-                "POST", "/clients", "{\"name\":\"edited-twice\",\"title\":\"As it was\",\"owner\":\"Nobody\"}");
+                "POST",
+                "/clients",
+                "{\"name\":\"edited-twice\",\"client_name\":\"As it was\",\"contacts\":[\"Nobody\"]}");
         open("/harbour/clients/edited-twice");
-        browser.click("Change what it is");
-        browser.fill("Title", "Mine");
-        operator.harbour("PATCH", "/clients/edited-twice", "{\"title\":\"Theirs\",\"owner\":\"Edda\"}");
+        browser.click("Change details");
+        browser.fill("Client name", "Mine");
+        operator.harbour("PATCH", "/clients/edited-twice", "{\"client_name\":\"Theirs\",\"contacts\":[\"Edda\"]}");
         browser.click("Save");
-        browser.awaitText("Somebody else changed it meanwhile");
+        browser.awaitText("Another person changed it meanwhile");
         browser.await(By.xpath("//td[normalize-space(.)='Theirs']"));
         browser.click("Put mine on top");
         browser.awaitHeading("Mine");
         JsonNode now = operator.get("/issuers/harbour/clients/edited-twice").json();
-        assertThat(now.path("title").asString()).isEqualTo("Mine");
-        assertThat(now.path("owner").asString())
+        assertThat(now.path("client_name").asString()).isEqualTo("Mine");
+        assertThat(now.path("contacts").path(0).asString())
                 .as("what only they changed stays")
                 .isEqualTo("Edda");
 
-        browser.click("Change what it is");
-        browser.fill("Title", "Mine again");
-        operator.harbour("PATCH", "/clients/edited-twice", "{\"title\":\"Theirs again\"}");
+        browser.click("Change details");
+        browser.fill("Client name", "Mine again");
+        operator.harbour("PATCH", "/clients/edited-twice", "{\"client_name\":\"Theirs again\"}");
         browser.click("Save");
-        browser.awaitText("Somebody else changed it meanwhile");
+        browser.awaitText("Another person changed it meanwhile");
         browser.click("Keep theirs");
         browser.awaitHeading("Theirs again");
         browser.faults(); // the two refusals are said there, as they have to be
@@ -206,8 +208,8 @@ class ConsoleTest {
                         .path("enabled")
                         .asBoolean())
                 .isTrue();
-        browser.click("Change what it is");
-        browser.fill("Title", "For a moment");
+        browser.click("Change details");
+        browser.fill("Client name", "For a moment");
         browser.click("Save");
         browser.awaitHeading("For a moment");
         browser.awaitText("switched-by-hand is changed.");
@@ -216,7 +218,7 @@ class ConsoleTest {
                     .forEach(org.openqa.selenium.WebElement::click);
             return operator(() -> operator.get("/issuers/harbour/clients/switched-by-hand")
                     .json()
-                    .path("title")
+                    .path("client_name")
                     .asString()
                     .equals("switched-by-hand"));
         });
@@ -239,7 +241,7 @@ class ConsoleTest {
         browser.await(By.xpath("//h2[normalize-space(.)='Remove to-be-removed']"));
         browser.await(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Remove']"))
                 .click();
-        browser.awaitText("its secrets, asks, approvals and every token it holds");
+        browser.awaitText("its secrets, requested scopes, approvals and every token it holds");
         assertThat(browser.driver
                         .findElement(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Remove']"))
                         .isEnabled())
@@ -248,14 +250,14 @@ class ConsoleTest {
         browser.awaitHeading("Clients");
         assertThat(operator.get("/issuers/harbour/clients/to-be-removed").status())
                 .isEqualTo(404);
-        browser.faults(); // the refusal that asked for the word
+        browser.faults(); // the refusal that requested the word
     }
 
     @Test
     void whatOthersDoShowsByItself() throws Exception {
         open("/harbour/approvals");
         browser.awaitHeading("Approvals");
-        operator.harbour("POST", "/clients", "{\"name\":\"came-by-itself\",\"asks\":[\"berths.read\"]}");
+        operator.harbour("POST", "/clients", "{\"name\":\"came-by-itself\",\"scopes\":[\"berths.read\"]}");
         browser.await(By.xpath("//tr[contains(., 'came-by-itself')]"));
         open("/harbour/decisions?verdict=refused");
         browser.awaitHeading("Decisions");
@@ -270,7 +272,7 @@ class ConsoleTest {
         open("/harbour/decisions/watch?client=watched-here");
         browser.awaitHeading("Watching watched-here");
         String token = Wire.form(
-                        demo.authority() + "/harbour/token",
+                        demo.server() + "/harbour/token",
                         Wire.basic(client),
                         "grant_type=client_credentials&scope=tides.read")
                 .json()
@@ -299,12 +301,12 @@ class ConsoleTest {
         browser.tabTo("Register it", 40);
         browser.type(Keys.ENTER);
         browser.awaitText("The secret is shown this one time");
-        browser.tabTo("I have it", 25);
+        browser.tabTo("Done", 25);
         browser.type(Keys.ENTER);
         browser.awaitHeading("keys-only");
         assertThat(operator.get("/issuers/harbour/clients/keys-only")
                         .json()
-                        .path("asks")
+                        .path("scopes")
                         .get(0)
                         .path("scope")
                         .asString())
@@ -337,14 +339,14 @@ class ConsoleTest {
             List<Callable<Integer>> calls = new ArrayList<>();
             for (int i = 0; i < 1_000; i++) {
                 String json =
-                        "{\"name\":\"flock-%04d\",\"kind\":\"device\",\"tags\":[\"flock\"],\"asks\":[\"tides.read\"]}"
+                        "{\"name\":\"flock-%04d\",\"kind\":\"device\",\"tags\":[\"flock\"],\"scopes\":[\"tides.read\"]}"
                                 .formatted(i);
                 calls.add(() -> operator.harbour("POST", "/clients", json).status());
             }
             for (var one : callers.invokeAll(calls)) assertThat(one.get()).isEqualTo(201);
         }
         try {
-            open("/harbour/clients?holding=flock");
+            open("/harbour/clients?search=flock");
             browser.awaitHeading("Clients");
             browser.await(By.xpath("//tr[contains(., 'flock-0000')]"));
             for (int i = 0;
@@ -363,7 +365,7 @@ class ConsoleTest {
                     .isLessThan(120);
             browser.awaitText("1,000 in all");
 
-            open("/harbour?holding=flock");
+            open("/harbour?search=flock");
             browser.await(By.xpath("//button[contains(., '1000 of kind device')]"))
                     .click();
             browser.await(By.xpath("//button[normalize-space(.)='Show them one by one']"));
@@ -385,7 +387,7 @@ class ConsoleTest {
     void whoeverMayOnlyLookIsOfferedNothingElse() {
         try (Chromium other = Chromium.open(true, 1280)) {
             signIn(other, "nell");
-            other.driver.get(demo.authority() + "/console/harbour/clients/tide-buoy-07");
+            other.driver.get(demo.server() + "/console/harbour/clients/tide-buoy-07");
             other.awaitHeading("Tide buoy 7");
             assertThat(other.driver.findElements(By.xpath(
                             "//main//button[contains(., 'Change') or contains(., 'Remove') or contains(., 'Switch')]")))
@@ -396,7 +398,7 @@ class ConsoleTest {
             other.awaitHeading("APIs");
             other.click("berths");
             other.awaitHeading("Ship berths");
-            other.await(By.xpath("//button[@aria-label='Change what it is']"));
+            other.await(By.xpath("//button[@aria-label='Change details']"));
             assertThat(other.driver.findElements(By.xpath("//nav[@aria-label='Places']//a")).stream()
                             .map(org.openqa.selenium.WebElement::getText)
                             .toList())
@@ -406,7 +408,7 @@ class ConsoleTest {
     }
 
     @Test
-    void aLossOfConnectionIsSaidAndMendedByItself(@TempDir Path folder) throws Exception {
+    void aLossOfConnectionIsSaidAndEndsByItself(@TempDir Path folder) throws Exception {
         int[] port = new int[1];
         try (CutLine line = new CutLine(() -> port[0])) {
             port[0] = Running.freePort();
@@ -416,7 +418,7 @@ class ConsoleTest {
                 other.driver.get("http://127.0.0.1:%d/console?issuer=harbour".formatted(line.port()));
                 other.click("Sign in at its page");
                 other.signIn(Visitor.person(own, "corin"));
-                other.awaitHeading("The crossing");
+                other.awaitHeading("Access map");
                 other.driver.get("http://127.0.0.1:%d/console/harbour/clients".formatted(line.port()));
                 other.awaitHeading("Clients");
                 line.cut();
@@ -430,7 +432,7 @@ class ConsoleTest {
                         .asString();
                 new Operator("http://127.0.0.1:%d/admin".formatted(port[0]), tokens)
                         .harbour("POST", "/clients", "{\"name\":\"while-nobody-looked\"}");
-                line.mend();
+                line.fix();
                 other.awaitGone(By.xpath("//*[contains(text(), 'No connection')]"));
                 other.await(By.xpath("//tr[contains(., 'while-nobody-looked')]"));
             }
@@ -441,7 +443,7 @@ class ConsoleTest {
     void anEmptyServiceIsLedToItsFirstAdmittedCall(@TempDir Path folder) throws Exception {
         try (Running fresh = Running.service(folder, folder.resolve("data"));
                 Chromium other = Chromium.open(false, 1280)) {
-            other.driver.get(fresh.authority() + "/console");
+            other.driver.get(fresh.server() + "/console");
             other.awaitHeading("This service is new");
             other.fill("Your name", "Corin Ashby");
             other.fill("Your e-mail address", "corin.ashby@saltmarsh.example");
@@ -459,20 +461,20 @@ class ConsoleTest {
             other.click("Add the API and its scope");
             other.fill("Name of the client", "night-watch");
             other.click("Register the client");
-            other.click("I have it");
-            other.click("Give it");
+            other.click("Done");
+            other.click("Grant it");
             other.click("Put the route in front");
             other.click("Call it, twice");
             other.await(By.xpath(
                     "//div[h3[contains(., 'As night-watch')]]/p[contains(., 'admitted') and contains(., '200')]"));
             other.await(By.xpath("//div[h3[contains(., 'Without a token')]]/p[contains(., 'refused: no-token') and "
                     + "contains(., '401')]"));
-            other.awaitText("It was admitted");
-            other.click("See the crossing");
-            other.awaitHeading("The crossing");
+            other.awaitText("\"gate\"");
+            other.click("See the access map");
+            other.awaitHeading("Access map");
             other.await(By.xpath("//button[contains(., 'night-watch')]"));
             assertThat(other.faults()).isEmpty();
-            assertThat(other.elsewhere(fresh.authority())).isEmpty();
+            assertThat(other.elsewhere(fresh.server())).isEmpty();
         }
     }
 }

@@ -7,13 +7,13 @@ import java.net.Socket;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 
-/** A line between a browser and a service that can be cut, and mended. */
+/** A line between a browser and a service that can be cut, and fixed. */
 final class CutLine implements AutoCloseable {
     private final ServerSocket listening = new ServerSocket(0);
     private final Set<Socket> open = ConcurrentHashMap.newKeySet();
     private volatile boolean cut;
 
-    /** @param to the service's port, asked for when somebody comes */
+    /** @param to the service's port, requested when a person comes */
     CutLine(java.util.function.IntSupplier to) throws IOException {
         Thread.ofVirtual().start(() -> {
             while (!listening.isClosed()) {
@@ -57,7 +57,7 @@ final class CutLine implements AutoCloseable {
         open.clear();
     }
 
-    void mend() {
+    void fix() {
         cut = false;
     }
 

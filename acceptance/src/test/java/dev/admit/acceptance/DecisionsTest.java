@@ -24,7 +24,7 @@ class DecisionsTest {
         operator = Operator.of(demo);
         JsonNode client = operator.approvedClient("counted", "tides.read");
         String token = Wire.form(
-                        demo.authority() + "/harbour/token",
+                        demo.server() + "/harbour/token",
                         Wire.basic(client),
                         "grant_type=client_credentials&scope=tides.read")
                 .json()
@@ -49,12 +49,12 @@ class DecisionsTest {
 
     @ParameterizedTest(name = "{0}: {1}")
     @CsvSource(delimiter = '|', textBlock = """
-            client=counted&plane=gateway                               | 6
-            client=counted&plane=gateway&verdict=admitted              | 3
+            client=counted&endpoint=gateway                               | 6
+            client=counted&endpoint=gateway&verdict=admitted              | 3
             client=counted&reason=insufficient-scope                   | 2
             client=counted&reason=wrong-audience&api=berths            | 1
-            client=counted&plane=gateway&route=GET%20/tides/**         | 3
-            client=counted&since=1h&plane=gateway                      | 6
+            client=counted&endpoint=gateway&route=GET%20/tides/**         | 3
+            client=counted&since=1h&endpoint=gateway                      | 6
             client=counted&until=1h                                    | 0
             client=counted&since=2999-01-01T00:00:00Z                  | 0
             person=isolde.marrin@saltmarsh.example&client=counted      | 0""")
@@ -64,14 +64,14 @@ class DecisionsTest {
 
     @Test
     void aPersonsAreFoundByTheirAddress() throws Exception {
-        assertThat(found("person=isolde.marrin@saltmarsh.example&plane=gateway&api=berths"))
+        assertThat(found("person=isolde.marrin@saltmarsh.example&endpoint=gateway&api=berths"))
                 .isNotEmpty()
                 .allMatch(it -> it.path("subject").asString().startsWith("pe_"));
     }
 
     @Test
     void theyAreCountedByAnyOfThese() throws Exception {
-        JsonNode byReason = operator.get("/decisions/counts?client=counted&plane=gateway&by=reason")
+        JsonNode byReason = operator.get("/decisions/counts?client=counted&endpoint=gateway&by=reason")
                 .json()
                 .path("items");
         assertThat(byReason.size()).isEqualTo(3);
@@ -79,11 +79,11 @@ class DecisionsTest {
                 .as("no reason: admitted")
                 .isEmpty();
         assertThat(byReason.get(0).path("decisions").asLong()).isEqualTo(3);
-        JsonNode byDay = operator.get("/decisions/counts?client=counted&plane=gateway&by=verdict&per=1d")
+        JsonNode byDay = operator.get("/decisions/counts?client=counted&endpoint=gateway&by=verdict&per=1d")
                 .json()
                 .path("items");
         assertThat(byDay).allMatch(it -> it.path("from").asString().endsWith("T00:00:00Z"));
-        for (String by : List.of("client", "person", "api", "route", "plane"))
+        for (String by : List.of("client", "person", "api", "route", "endpoint"))
             assertThat(operator.get("/decisions/counts?client=counted&by=" + by)
                             .json()
                             .path("items"))
@@ -117,7 +117,7 @@ class DecisionsTest {
 
     @Test
     void theCommandLineCountsAndFollows() throws Exception {
-        assertThat(demo.admit("decision", "count", "--client", "counted", "--plane", "gateway")
+        assertThat(demo.admit("decision", "count", "--client", "counted", "--endpoint", "gateway")
                         .out())
                 .contains("insufficient-scope")
                 .contains("admitted");
@@ -134,7 +134,7 @@ class DecisionsTest {
                 Thread.currentThread().interrupt();
             }
         });
-        Running.Said followed = demo.admit("decision", "follow", "--reason", "no-route", "--most", "2");
+        Running.Said followed = demo.admit("decision", "follow", "--reason", "no-route", "--limit", "2");
         caller.interrupt();
         assertThat(followed.exitCode()).as(followed.err()).isZero();
         assertThat(followed.out().lines().filter(it -> it.contains("/followed-")))

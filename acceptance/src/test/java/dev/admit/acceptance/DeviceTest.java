@@ -64,7 +64,7 @@ class DeviceTest {
         assertThat(typed.text())
                 .contains("Ferry kiosk")
                 .contains(device.path("user_code").asString())
-                .contains("Somebody who sent you a link");
+                .contains("A person who sent you a link");
         assertThat(poll(
                                 device,
                                 demo.ready()
@@ -149,7 +149,7 @@ class DeviceTest {
     @ParameterizedTest(name = "{0}")
     @CsvSource(delimiter = '|', textBlock = """
             unknown scope     | client_id=KIOSK&scope=tides.burn | invalid_scope
-            never asked for   | client_id=KIOSK&scope=berths.book | invalid_scope
+            never requested   | client_id=KIOSK&scope=berths.book | invalid_scope
             no such client    | client_id=cl_x&scope=tides.read  | invalid_client
             another kind      | client_id=BOARD&scope=tides.read | unauthorized_client
             no client         | scope=tides.read                 | invalid_client""")

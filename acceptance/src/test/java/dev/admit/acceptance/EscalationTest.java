@@ -51,7 +51,7 @@ class EscalationTest {
         Map<String, String> headers = new HashMap<>(
                 Map.of("Authorization", "Bearer " + cast.people.get(who).token(), "If-Match", "*"));
         if (body != null) headers.put("Content-Type", "application/json");
-        return Wire.send(method, demo.authority() + "/admin" + path, headers, body);
+        return Wire.send(method, demo.server() + "/admin" + path, headers, body);
     }
 
     // Clients that can run Admit.
@@ -84,7 +84,7 @@ class EscalationTest {
                 .path("token")
                 .asString();
         assertThat(made).isNotEmpty();
-        Wire.Answer answer = Wire.call("GET", demo.authority() + "/admin/issuers", made);
+        Wire.Answer answer = Wire.call("GET", demo.server() + "/admin/issuers", made);
         assertThat(answer.status()).isEqualTo(401);
         assertThat(answer.body()).contains("trial-token");
     }
@@ -94,14 +94,15 @@ class EscalationTest {
             POST   | /issuers/admit/clients/operator/secrets          | {"label":"mine"}
             POST   | /issuers/admit/clients/operator/secrets/replace  | {"label":"mine"}
             PATCH  | /issuers/admit/clients/operator                  | \
-            {"auth_method":"private_key_jwt","jwks_uri":"https://evil.example/keys"}
-            PATCH  | /issuers/admit/clients/operator                  | {"title":"Mine"}
+            {"token_endpoint_auth_method":"private_key_jwt","jwks_uri":"https://evil.example/keys"}
+            PATCH  | /issuers/admit/clients/operator                  | {"client_name":"Mine"}
             POST   | /issuers/admit/clients/operator/copy             | {"name":"a-copy"}
             POST   | /issuers/admit/clients/operator/off              | -
             DELETE | /issuers/admit/clients/operator?confirm=operator | -
-            POST   | /issuers/admit/clients                           | {"name":"fresh-runner","asks":["admin.change"]}
             POST   | /issuers/admit/clients                           | \
-            {"name":"fresh-page","kind":"native","redirect_uris":["http://127.0.0.1/x"],"identity_scopes":["openid",\
+            {"name":"fresh-runner","scopes":["admin.change"]}
+            POST   | /issuers/admit/clients                           | \
+            {"name":"fresh-page","kind":"native","redirect_uris":["http://127.0.0.1/x"],"openid_scopes":["openid",\
             "admit:run"]}
             POST   | /issuers/admit/approvals                         | {"client":"cast-client","scope":"admin.read"}
             PATCH  | /issuers/admit/clients/cast-program              | {"redirect_uris":["http://127.0.0.1/mine"]}
@@ -127,7 +128,7 @@ class EscalationTest {
                                 "owner of harbour",
                                 "PATCH",
                                 "/issuers/harbour/clients/cast-client",
-                                "{\"kind\":\"native\",\"redirect_uris\":[\"http://127.0.0.1/x\"],\"identity_scopes\""
+                                "{\"kind\":\"native\",\"redirect_uris\":[\"http://127.0.0.1/x\"],\"openid_scopes\""
                                         + ":[\"openid\",\"admit:run\"]}")
                         .status())
                 .isEqualTo(403);
@@ -152,7 +153,7 @@ class EscalationTest {
                                     "POST",
                                     "/issuers/admit/apis/admin/scopes",
                                     "{\"name\":\"admin.more\","
-                                            + "\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"clients\"}")
+                                            + "\"effect\":\"reads\",\"reach\":\"everyone\",\"for\":\"clients\"}")
                             .status())
                     .isEqualTo(409);
             assertThat(as(who, "PATCH", "/issuers/admit/apis/admin/minting", "{\"lifetime\":\"1h\"}")
@@ -165,7 +166,7 @@ class EscalationTest {
     @Test
     void noApiTakesTheAudienceOfAnIssuer() throws Exception {
         for (String issuer : new String[] {"harbour", "admit", "gullwing"}) {
-            String body = "{\"audience\":\"" + demo.authority() + "/" + issuer + "\"}";
+            String body = "{\"audience\":\"" + demo.server() + "/" + issuer + "\"}";
             Wire.Answer answer = as("operator of admit", "PATCH", "/issuers/harbour/apis/berths?confirm=berths", body);
             assertThat(answer.status()).as(answer.body()).isEqualTo(422);
             assertThat(answer.body()).contains("/audience", "an issuer");
@@ -174,16 +175,16 @@ class EscalationTest {
 
     @Test
     void nobodyChangesTheConsolesClientOrTakesItsName() throws Exception {
-        // Whoever opens the console has it made, and finds it as it is.
-        Wire.send("GET", demo.authority() + "/console/_/sign-in?issuer=gullwing", Map.of(), null);
+        // The one who opens the console has it made, and finds it as it is.
+        Wire.send("GET", demo.server() + "/console/_/sign-in?issuer=gullwing", Map.of(), null);
         JsonNode before =
                 operator.get("/issuers/gullwing/clients/admit-console").json();
         assertThat(before.path("redirect_uris").toString())
-                .isEqualTo("[\"" + demo.authority() + "/console/_/signed-in\"]");
+                .isEqualTo("[\"" + demo.server() + "/console/_/signed-in\"]");
         for (String body : new String[] {
             "{\"redirect_uris\":[\"http://127.0.0.1:9/mine\"]}",
             "{\"origins\":[\"http://127.0.0.1:9\"]}",
-            "{\"title\":\"Mine\"}",
+            "{\"client_name\":\"Mine\"}",
             "{\"name\":\"moved-away\"}"
         }) {
             assertThat(operator.send("PATCH", "/issuers/gullwing/clients/admit-console", "*", body)
@@ -191,7 +192,7 @@ class EscalationTest {
                     .as("an administrator, " + body)
                     .isEqualTo(409);
         }
-        assertThat(operator.post("/issuers/gullwing/clients/admit-console/identity/withdraw", "{}")
+        assertThat(operator.post("/issuers/gullwing/clients/admit-console/openid/withdraw", "{}")
                         .status())
                 .isEqualTo(409);
         assertThat(operator.send("DELETE", "/issuers/gullwing/clients/admit-console?confirm=admit-console", "*", null)
@@ -203,7 +204,7 @@ class EscalationTest {
         assertThat(operator.send("PATCH", "/issuers/gullwing/clients/cast-client", "*", "{\"name\":\"admit-console\"}")
                         .status())
                 .isEqualTo(422);
-        Wire.send("GET", demo.authority() + "/console/_/sign-in?issuer=gullwing", Map.of(), null);
+        Wire.send("GET", demo.server() + "/console/_/sign-in?issuer=gullwing", Map.of(), null);
         assertThat(operator.get("/issuers/gullwing/clients/admit-console")
                         .json()
                         .path("version"))
@@ -233,7 +234,7 @@ class EscalationTest {
                 .path("kid")
                 .asString();
         assertThat(kid).isNotEmpty();
-        assertThat(Wire.get(demo.authority() + "/gullwing/jwks").body())
+        assertThat(Wire.get(demo.server() + "/gullwing/jwks").body())
                 .as("published, so that everybody has it in time")
                 .contains(kid);
         JsonNode real =
@@ -257,7 +258,7 @@ class EscalationTest {
                     claims.jwtID(timeOrdered(System.currentTimeMillis() + ahead))
                             .build());
             forged.sign(new ECDSASigner((ECPrivateKey) pair.getPrivate()));
-            assertThat(Wire.call("GET", demo.authority() + "/admin/issuers/gullwing/people", forged.serialize())
+            assertThat(Wire.call("GET", demo.server() + "/admin/issuers/gullwing/people", forged.serialize())
                             .status())
                     .isEqualTo(401);
         }
@@ -286,7 +287,7 @@ class EscalationTest {
             "auditor of admit",
             "administrator of admit"
         }) {
-            assertThat(as(who, "GET", "/issuers/harbour/mails?to=cast-administrator@harbour.example", null)
+            assertThat(as(who, "GET", "/issuers/harbour/outbox?to=cast-administrator@harbour.example", null)
                             .body())
                     .as(who)
                     .contains("(hidden)")
@@ -297,18 +298,18 @@ class EscalationTest {
         for (String who : new String[] {
             "auditor of harbour", "operator of harbour", "owner of harbour", "administrator of gullwing"
         }) {
-            assertThat(as(who, "POST", "/issuers/harbour/mails/" + ofPerson + "/reveal", "{}")
+            assertThat(as(who, "POST", "/issuers/harbour/outbox/" + ofPerson + "/reveal", "{}")
                             .status())
                     .as(who)
                     .isEqualTo(403);
         }
         for (String who : new String[] {"administrator of harbour", "administrator of admit"}) {
-            assertThat(as(who, "POST", "/issuers/harbour/mails/" + ofAdministrator + "/reveal", "{}")
+            assertThat(as(who, "POST", "/issuers/harbour/outbox/" + ofAdministrator + "/reveal", "{}")
                             .status())
                     .as(who + ": an account that may as much")
                     .isEqualTo(409);
         }
-        String body = as("administrator of harbour", "POST", "/issuers/harbour/mails/" + ofPerson + "/reveal", "{}")
+        String body = as("administrator of harbour", "POST", "/issuers/harbour/outbox/" + ofPerson + "/reveal", "{}")
                 .json()
                 .path("now")
                 .path("body")
@@ -323,7 +324,7 @@ class EscalationTest {
     }
 
     private static String mail(String to) throws Exception {
-        return operator.get("/issuers/harbour/mails?to=" + to + "@harbour.example")
+        return operator.get("/issuers/harbour/outbox?to=" + to + "@harbour.example")
                 .json()
                 .path("items")
                 .get(0)
@@ -341,7 +342,7 @@ class EscalationTest {
         Visitor.Seen page = new Visitor(demo)
                 .get("/harbour/forgotten")
                 .send("/harbour/forgotten", "email", "absent-minded@saltmarsh.example");
-        String id = operator.get("/issuers/harbour/mails?to=absent-minded@saltmarsh.example")
+        String id = operator.get("/issuers/harbour/outbox?to=absent-minded@saltmarsh.example")
                 .json()
                 .path("items")
                 .get(0)
@@ -358,9 +359,9 @@ class EscalationTest {
                                 "other plain words here")
                         .text())
                 .contains("Sign in");
-        assertThat(operator.harbour("POST", "/mails/" + id + "/reveal", "{}").status())
+        assertThat(operator.harbour("POST", "/outbox/" + id + "/reveal", "{}").status())
                 .isEqualTo(409);
-        assertThat(operator.harbour("GET", "/mails/" + id, null)
+        assertThat(operator.harbour("GET", "/outbox/" + id, null)
                         .json()
                         .path("hidden")
                         .asBoolean())
@@ -378,9 +379,9 @@ class EscalationTest {
         operator.harbour("POST", "/approvals", "{\"client\":\"cast-program\",\"scope\":\"tides.read\"}");
         JsonNode alone =
                 Visitor.claims(cast.people.get("administrator of harbour").token());
-        assertThat(alone.path("aud").asString()).isEqualTo(demo.authority() + "/admin");
+        assertThat(alone.path("aud").asString()).isEqualTo(demo.server() + "/admin");
         String both = "&resource=" + Wire.encoded("https://tides.saltmarsh.example") + "&resource="
-                + Wire.encoded(demo.authority() + "/admin");
+                + Wire.encoded(demo.server() + "/admin");
         String ofTides = Cast.token(
                         demo,
                         "harbour",
@@ -395,8 +396,7 @@ class EscalationTest {
         assertThat(Visitor.claims(ofTides).path("scope").asString())
                 .contains("tides.read")
                 .doesNotContain("admit:run");
-        assertThat(Wire.call("GET", demo.authority() + "/admin/issuers", ofTides)
-                        .status())
+        assertThat(Wire.call("GET", demo.server() + "/admin/issuers", ofTides).status())
                 .isEqualTo(401);
         assertThat(Wire.call(
                                 "GET",
@@ -413,9 +413,9 @@ class EscalationTest {
     void anAdministratorsNoEndsWhatPeopleApprovedAndStands() throws Exception {
         JsonNode made = operator.harbour("POST", "/clients", """
                 {"name":"told-no","kind":"native","redirect_uris":["http://127.0.0.1/back"],\
-                "identity_scopes":["openid"],"asks":["tides.read"]}""").json();
+                "openid_scopes":["openid"],"scopes":["tides.read"]}""").json();
         String client = made.path("now").path("client_id").asString();
-        String approval = made.path("now").path("asks").get(0).path("id").asString();
+        String approval = made.path("now").path("scopes").get(0).path("id").asString();
         String token = Cast.token(
                         demo,
                         "harbour",
@@ -461,7 +461,7 @@ class EscalationTest {
                                 Visitor.Pkce.make().challenge()))
                 .send("/harbour/sign-in", "email", "cast-person@harbour.example", "password", "four plain words here");
         assertThat(page.text()).contains("only an administrator can approve");
-        assertThat(as("administrator of harbour", "POST", "/issuers/harbour/approvals/" + approval + "/give", "{}")
+        assertThat(as("administrator of harbour", "POST", "/issuers/harbour/approvals/" + approval + "/grant", "{}")
                         .status())
                 .isEqualTo(200);
         Cast.token(
@@ -478,9 +478,9 @@ class EscalationTest {
     @CsvSource(delimiter = '|', textBlock = """
             {"approver":"person"}
             {"by_role":false}
-            {"holders":"both"}""")
+            {"for":"both"}""")
     void anOperatorOpensNoScopeToMorePeople(String body) throws Exception {
-        String scope = body.contains("holders") ? "manifests.amend" : "berths.assign";
+        String scope = body.contains("for") ? "manifests.amend" : "berths.assign";
         assertThat(as(
                                 "operator of harbour",
                                 "PATCH",
@@ -495,7 +495,7 @@ class EscalationTest {
     void nobodyMakesAScopeThatPeopleApproveButAnAdministrator(String who) throws Exception {
         String at = "/issuers/harbour/apis/" + Cast.API + "/scopes";
         String scope = Cast.API + (who.startsWith("owner") ? ".owners" : ".operators");
-        String made = "{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"own\",\"holders\":\"both\"%s}";
+        String made = "{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"own\",\"for\":\"both\"%s}";
         assertThat(operator.post(at, made.formatted(scope, ",\"approver\":\"administrator\""))
                         .status())
                 .isEqualTo(201);
@@ -548,7 +548,7 @@ class EscalationTest {
                                 "administrator of harbour",
                                 "PATCH",
                                 "/issuers/harbour/people/risen@saltmarsh.example",
-                                "{\"running\":\"auditor\"}")
+                                "{\"admin_role\":\"auditor\"}")
                         .status())
                 .isEqualTo(200);
         assertThat(as(
@@ -563,7 +563,7 @@ class EscalationTest {
                                 "administrator of harbour",
                                 "PATCH",
                                 "/issuers/harbour/people/risen@saltmarsh.example",
-                                "{\"running\":\"operator\"}")
+                                "{\"admin_role\":\"operator\"}")
                         .status())
                 .isEqualTo(200);
 
@@ -636,7 +636,7 @@ class EscalationTest {
 
     @Test
     void anOwnerHearsOfTheirsAlone() throws Exception {
-        HttpRequest request = HttpRequest.newBuilder(URI.create(demo.authority() + "/admin/live"))
+        HttpRequest request = HttpRequest.newBuilder(URI.create(demo.server() + "/admin/live"))
                 .header(
                         "Authorization",
                         "Bearer " + cast.people.get("owner of harbour").token())
@@ -645,10 +645,12 @@ class EscalationTest {
                 HttpClient.newHttpClient().send(request, HttpResponse.BodyHandlers.ofInputStream());
         BufferedReader lines = new BufferedReader(new InputStreamReader(stream.body()));
         lines.readLine();
-        operator.harbour("PATCH", "/clients/old-crane", "{\"title\":\"Old crane, seen by nobody\"}");
+        operator.harbour("PATCH", "/clients/old-crane", "{\"client_name\":\"Old crane, seen by nobody\"}");
         Wire.call("GET", demo.gateway() + "/tides/north-quay", null);
         operator.harbour(
-                "PATCH", "/clients/cast-client", "{\"title\":\"Told to its owner %s\"}".formatted(UUID.randomUUID()));
+                "PATCH",
+                "/clients/cast-client",
+                "{\"client_name\":\"Told to its owner %s\"}".formatted(UUID.randomUUID()));
         StringBuilder heard = new StringBuilder();
         CompletableFuture<Void> reading = CompletableFuture.runAsync(() -> {
             try {

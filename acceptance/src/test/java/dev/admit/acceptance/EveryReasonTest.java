@@ -31,7 +31,7 @@ import tools.jackson.databind.JsonNode;
 
 /**
  * For each reason that the gateway has to refuse: it is provoked through a real socket; status, challenge, body,
- * decision and mend are looked at; and following the mend makes the same request pass. The issuer is one of its own,
+ * decision and fix are looked at; and following the fix makes the same request pass. The issuer is one of its own,
  * whose key this test has.
  */
 @ResourceLock(Running.DEMO)
@@ -48,7 +48,7 @@ class EveryReasonTest {
         Wire.Answer make() throws Exception;
     }
 
-    /** @param follow what the mend says, done; null where it is in the second call itself */
+    /** @param follow what the fix says, done; null where it is in the second call itself */
     private record Case(Call refused, Act follow, Call passes) {}
 
     /** Made when it is sent: one that was made before a revocation would be refused for that. */
@@ -61,7 +61,7 @@ class EveryReasonTest {
     }
 
     private static final Map<Reason, Case> CASES = new LinkedHashMap<>();
-    /** Where else they are provoked and mended: by a person's sign-in, by a page, by a browser. */
+    /** Where else they are provoked and fixed: by a person's sign-in, by a page, by a browser. */
     private static final Map<Reason, String> ELSEWHERE = Map.ofEntries(
             Map.entry(Reason.ROLE_MISSING, "RouteRulesTest"),
             Map.entry(Reason.SIGN_IN_TOO_OLD, "SignInCheckTest"),
@@ -69,8 +69,8 @@ class EveryReasonTest {
             Map.entry(Reason.PERSON_WANTED, "RouteRulesTest"),
             Map.entry(Reason.SIGN_IN_NEEDED, "GatewaySignInTest"),
             Map.entry(Reason.FROM_ANOTHER_SITE, "GatewaySignInTest"),
-            Map.entry(Reason.PAGE_NOT_KNOWN, "InABrowserTest"),
-            Map.entry(Reason.TOO_MANY_AT_ONCE, "RouteRulesTest"),
+            Map.entry(Reason.ORIGIN_NOT_REGISTERED, "InABrowserTest"),
+            Map.entry(Reason.TOO_MANY_CONCURRENT, "RouteRulesTest"),
             Map.entry(Reason.TOO_MANY_UNKNOWN_TOKENS, "GuessingTest"),
             Map.entry(Reason.TOO_OLD, "TrustTest"));
     /** Of the admin API alone. */
@@ -78,16 +78,16 @@ class EveryReasonTest {
             Reason.TRIAL_TOKEN,
             Reason.TOKEN_OF_A_PERSON,
             Reason.TRIAL_OF_ADMIN_CLIENT,
-            Reason.NOT_THEIR_ROLE,
-            Reason.NOT_THEIR_ISSUER,
-            Reason.NOT_THEIRS);
+            Reason.ADMIN_ROLE_TOO_LOW,
+            Reason.OTHER_ISSUER,
+            Reason.NOT_OWNER);
 
     @BeforeAll
     static void start() throws Exception {
         demo = Running.demo();
         operator = Operator.of(demo);
         made(operator.post("/issuers", "{\"name\":\"pilotage\",\"title\":\"Pilotage\"}"));
-        issuer = demo.authority() + "/pilotage";
+        issuer = demo.server() + "/pilotage";
         key = new ECKeyGenerator(Curve.P_256).generate();
         made(operator.post(
                 "/issuers/pilotage/keys?confirm=pilotage",
@@ -105,13 +105,12 @@ class EveryReasonTest {
         for (String scope : List.of("pilots.read", "pilots.late"))
             made(post(
                     "/apis/pilots/scopes",
-                    "{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"both\"}"
-                            .formatted(scope)));
-        linked = made(post("/clients", "{\"name\":\"launch\",\"asks\":[\"pilots.read\"]}"));
+                    "{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"for\":\"both\"}".formatted(scope)));
+        linked = made(post("/clients", "{\"name\":\"launch\",\"scopes\":[\"pilots.read\"]}"));
         clientId = linked.path("now").path("client_id").asString();
         made(post(
                 "/approvals/"
-                        + linked.path("now").path("asks").get(0).path("id").asString() + "/give",
+                        + linked.path("now").path("scopes").get(0).path("id").asString() + "/grant",
                 "{}"));
         route("good", "");
         cases();
@@ -136,7 +135,8 @@ class EveryReasonTest {
 
     private static String routeJson(String name, String more) {
         return ("{\"methods\":[\"GET\",\"POST\"],"
-                        + "\"path\":\"/reasons/%s\",\"api\":\"pilots\",\"scopes\":[\"pilots.read\"],\"answer\":{\"bo"
+                        + "\"path\":\"/reasons/%s\",\"api\":\"pilots\",\"scopes\":[\"pilots.read\"],\"fixed_respons"
+                        + "e\":{\"bo"
                         + "dy\":\"passed\"}%s}")
                 .formatted(name, more.isEmpty() ? "" : "," + more);
     }
@@ -199,7 +199,7 @@ class EveryReasonTest {
         return Wire.send("GET", demo.gateway() + "/reasons/good", headers, null);
     }
 
-    /** A token that is wrong; its mend is another token. */
+    /** A token that is wrong; its fix is another token. */
     private static void token(Reason reason, Consumer<Map<String, Object>> claims, Consumer<JWSHeader.Builder> header) {
         CASES.put(reason, new Case(() -> call("good", signed(claims, header)), null, () -> call("good", good())));
     }
@@ -251,13 +251,13 @@ class EveryReasonTest {
                 Reason.SCOPE_CLOSED,
                 new Case(
                         () -> call("good", signed(it -> it.put("scope", "pilots.read pilots.late"), it -> {})),
-                        () -> made(operator.send("PATCH", "/issuers/pilotage" + scope, "*", "{\"life\":\"in-use\"}")),
+                        () -> made(operator.send("PATCH", "/issuers/pilotage" + scope, "*", "{\"status\":\"in-use\"}")),
                         () -> call("good", signed(it -> it.put("scope", "pilots.read pilots.late"), it -> {}))));
 
         byRoute(
                 Reason.CLIENT_WANTED,
                 "kind",
-                "\"who\":{\"bearer\":\"clients\"}",
+                "\"who\":{\"for\":\"clients\"}",
                 "",
                 () -> signed(it -> it.put("sub", "pe_somebody"), it -> {}));
         made(post("/clients", "{\"name\":\"other-launch\"}"));
@@ -270,8 +270,8 @@ class EveryReasonTest {
         byRoute(
                 Reason.CONDITION_NOT_MET,
                 "condition",
-                "\"who\":{\"when\":\"method == 'POST'\"}",
-                "\"who\":{\"when\":\"method == 'GET'\"}",
+                "\"who\":{\"condition\":\"method == 'POST'\"}",
+                "\"who\":{\"condition\":\"method == 'GET'\"}",
                 EveryReasonTest::good);
         String rated = route("rated", "\"limits\":{\"rates\":[\"1 per 1h by client\"]}");
         CASES.put(
@@ -280,12 +280,12 @@ class EveryReasonTest {
                         () -> second("rated", good()),
                         () -> change(rated, "rated", "\"limits\":{\"rates\":[\"100 per 1h by client\"]}"),
                         () -> call("rated", good())));
-        String quota = route("quota", "\"limits\":{\"quotas\":[\"1 a month by client\"]}");
+        String quota = route("quota", "\"limits\":{\"quotas\":[\"1 per month by client\"]}");
         CASES.put(
                 Reason.QUOTA_EXCEEDED,
                 new Case(
                         () -> second("quota", good()),
-                        () -> change(quota, "quota", "\"limits\":{\"quotas\":[\"100 a month by client\"]}"),
+                        () -> change(quota, "quota", "\"limits\":{\"quotas\":[\"100 per month by client\"]}"),
                         () -> call("quota", good())));
         String small = route("small", "\"limits\":{\"body\":3}");
         CASES.put(
@@ -323,8 +323,8 @@ class EveryReasonTest {
         made(post(
                 "/trusted-issuers",
                 ("{\"name\":\"coastguard\","
-                                + "\"url\":\"%s\",\"types\":[\"JWT\"],\"scope_claim\":\"scp\","
-                                + "\"client_claim\":\"azp\",\"scopes\":{\"sea.heights\":\"pilots.read\"},\"clients\""
+                                + "\"url\":\"%s\",\"types\":[\"watch+jwt\"],\"scope_claim\":\"watch_may\","
+                                + "\"client_claim\":\"vessel\",\"scopes\":{\"sea.heights\":\"pilots.read\"},\"clients\""
                                 + ":{\"patrol-boat\":\"other-launch\"}}")
                         .formatted(outside.path("issuer").asString())));
         route("outside", "\"who\":{\"issuers\":[\"coastguard\"]}");
@@ -347,7 +347,7 @@ class EveryReasonTest {
                 .asString();
     }
 
-    /** A route that refuses; its mend is another rule. */
+    /** A route that refuses; its fix is another rule. */
     private static void byRoute(Reason reason, String name, String refusing, String passing, Token token)
             throws Exception {
         String id = route(name, refusing);
@@ -409,7 +409,7 @@ class EveryReasonTest {
     }
 
     @TestFactory
-    Stream<DynamicTest> eachIsProvokedToldAndMended() {
+    Stream<DynamicTest> eachIsProvokedToldAndFixed() {
         return CASES.entrySet().stream()
                 .map(it -> DynamicTest.dynamicTest(it.getKey().toString(), () -> check(it.getKey(), it.getValue())));
     }
@@ -418,13 +418,13 @@ class EveryReasonTest {
         if (reason == Reason.REVOKED) made(post("/tokens/revoke", "{\"client\":\"launch\"}"));
         if (reason == Reason.SCOPE_CLOSED)
             made(operator.send(
-                    "PATCH", "/issuers/pilotage/apis/pilots/scopes/pilots.late", "*", "{\"life\":\"draft\"}"));
+                    "PATCH", "/issuers/pilotage/apis/pilots/scopes/pilots.late", "*", "{\"status\":\"draft\"}"));
         if (reason == Reason.LINKED_CLIENT_OFF) made(post("/clients/other-launch/off", "{}"));
         Wire.Answer no = it.refused().make();
         assertThat(no.status()).as(no.body()).isEqualTo(reason.status());
         assertThat(no.json().path("reason").asString()).isEqualTo(reason.toString());
         assertThat(no.json().path("expected").asString()).isNotEmpty();
-        assertThat(no.json().path("mend").path("sentence").asString()).isNotEmpty();
+        assertThat(no.json().path("fix").path("sentence").asString()).isNotEmpty();
         assertThat(no.header("Cache-Control")).isEqualTo("no-store");
         boolean challenged = reason.status() == 401 || reason.error().equals("insufficient_scope");
         if (challenged) assertThat(no.header("WWW-Authenticate")).startsWith("Bearer realm=\"pilots\"");
@@ -433,8 +433,8 @@ class EveryReasonTest {
         JsonNode decision = operator.decision(no);
         assertThat(decision.path("verdict").asString()).isEqualTo("refused");
         assertThat(decision.path("reason").asString()).isEqualTo(reason.toString());
-        assertThat(decision.path("mend").path("sentence").asString())
-                .isEqualTo(no.json().path("mend").path("sentence").asString());
+        assertThat(decision.path("fix").path("sentence").asString())
+                .isEqualTo(no.json().path("fix").path("sentence").asString());
         assertThat(decision.path("checks")
                         .valueStream()
                         .filter(check -> check.path("outcome").asString().equals("refused")))

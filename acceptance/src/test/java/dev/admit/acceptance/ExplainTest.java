@@ -39,7 +39,7 @@ class ExplainTest {
     }
 
     @Test
-    void aDecisionIsToldInSentencesWithItsMend() throws Exception {
+    void aDecisionIsToldInSentencesWithItsFix() throws Exception {
         Wire.Answer refused = Wire.call("POST", demo.gateway() + "/tides/readings", token);
         String said = operator.get("/decisions/" + refused.header("Admit-Decision") + "/explained")
                 .json()
@@ -49,7 +49,7 @@ class ExplainTest {
                 .contains(
                         "POST /tides/readings of tide-buoy-07 was refused by the gateway.",
                         "The check scope refused it (insufficient-scope)",
-                        "expected the scope tides.publish; came the scope tides.read",
+                        "expected the scope tides.publish; received the scope tides.read",
                         "The command is: admit client show");
     }
 
@@ -89,7 +89,8 @@ class ExplainTest {
                 "POST",
                 "/routes",
                 "{\"methods\":[\"GET\"],"
-                        + "\"path\":\"/once\",\"open\":true,\"answer\":{\"status\":200,\"body\":\"here\"},\"limits\""
+                        + "\"path\":\"/once\",\"open\":true,\"fixed_response\":{\"status\":200,\"body\":\"here\"},\""
+                        + "limits\""
                         + ":{\"rates\":[\"1 per 1d by route\"]}}");
         for (int i = 0; i < 3; i++)
             assertThat(asked("GET", "/once", null)

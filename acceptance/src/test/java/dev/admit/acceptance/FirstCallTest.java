@@ -73,7 +73,7 @@ class FirstCallTest {
         assertThat(why.out())
                 .contains("Refused by the check audience (wrong-audience)")
                 .contains("expected")
-                .contains("mend")
+                .contains("fix")
                 .contains("● passed   signature");
     }
 
@@ -95,7 +95,8 @@ class FirstCallTest {
         assertThat(ready.path("people").isArray()).isTrue();
         assertThat(ready.path("gateway").asString()).isEqualTo(demo.gateway());
         JsonNode buoy = ready.path("clients").path("tide-buoy-07");
-        assertThat(buoy.propertyNames()).contains("client_id", "client_secret", "auth_method", "resource", "scopes");
+        assertThat(buoy.propertyNames())
+                .contains("client_id", "client_secret", "token_endpoint_auth_method", "resource", "scopes");
         assertThat(ready.path("routes").size()).isEqualTo(11);
         assertThat(ready.path("issuers").propertyNames()).contains("harbour", "gullwing");
         assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(demo.home.resolveSibling("ready.json"))))
@@ -112,7 +113,7 @@ class FirstCallTest {
                 .isEqualTo("North");
         JsonNode inspector = operator.approvedClient("day-audit", "manifests.inspect");
         String token = Wire.form(
-                        demo.authority() + "/harbour/token",
+                        demo.server() + "/harbour/token",
                         Wire.basic(inspector),
                         "grant_type=client_credentials&scope=manifests.inspect")
                 .json()
@@ -141,7 +142,7 @@ class FirstCallTest {
                 .doesNotContain("tides", "berths", "manifests");
         assertThat(operator.get("/issuers/gullwing/apis/tides").status()).isEqualTo(404);
         Wire.Answer refused = Wire.form(
-                demo.authority() + "/gullwing/token",
+                demo.server() + "/gullwing/token",
                 Wire.basic(demo.ready().path("clients").path("tide-buoy-07")),
                 "grant_type=client_credentials");
         assertThat(refused.json().path("error").asString()).isEqualTo("invalid_client");

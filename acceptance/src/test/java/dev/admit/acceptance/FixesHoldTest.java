@@ -45,8 +45,8 @@ class FixesHoldTest {
         for (String scope : List.of("hulls.read", "hulls.paint", "hulls.late")) {
             made(post(
                     "/apis/hulls/scopes",
-                    ("{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"both\",\"approver\""
-                                    + ":\"administrator\",\"life\":\"%s\"}")
+                    ("{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"for\":\"both\",\"approver\""
+                                    + ":\"administrator\",\"status\":\"%s\"}")
                             .formatted(scope, scope.endsWith("late") ? "draft" : "in-use")));
         }
     }
@@ -78,7 +78,7 @@ class FixesHoldTest {
     }
 
     private static Callable<Wire.Answer> token(JsonNode client, String form) {
-        return () -> Wire.form(demo.authority() + "/" + ISSUER + "/token", Wire.basic(client), form);
+        return () -> Wire.form(demo.server() + "/" + ISSUER + "/token", Wire.basic(client), form);
     }
 
     private static String fetched(JsonNode client, String scope) throws Exception {
@@ -91,7 +91,8 @@ class FixesHoldTest {
     private static void route(String path, String more) throws Exception {
         made(post(
                 "/routes",
-                ("{\"methods\":[\"GET\"],\"path\":\"%s\",\"api\":\"hulls\",\"scopes\":[\"hulls.read\"],\"answer\":{\""
+                ("{\"methods\":[\"GET\"],\"path\":\"%s\",\"api\":\"hulls\",\"scopes\":[\"hulls.read\"],\"fixed_respo"
+                                + "nse\":{\""
                                 + "body\":\"in\"}%s}")
                         .formatted(path, more)));
     }
@@ -102,7 +103,7 @@ class FixesHoldTest {
         cases.add(new Case("a scope that was not requested", token(client("hull-a", ""), own + "hulls.read"), "-"));
         cases.add(new Case(
                 "a scope that waits",
-                token(client("hull-b", ",\"asks\":[\"hulls.read\"]"), own + "hulls.read"),
+                token(client("hull-b", ",\"scopes\":[\"hulls.read\"]"), own + "hulls.read"),
                 "hulls.read: waiting"));
         JsonNode withdrawn = granted("hull-c", "", "hulls.read");
         String approval = operator.get("/issuers/" + ISSUER + "/approvals?client=hull-c")
@@ -118,7 +119,7 @@ class FixesHoldTest {
         cases.add(new Case(
                 "a scope that is a draft",
                 token(granted("hull-e", "", "hulls.late"), own + "hulls.late"),
-                "life: draft"));
+                "status: draft"));
         JsonNode web = granted(
                 "hull-f",
                 ",\"kind\":\"web\",\"redirect_uris\":[\"https://hulls.saltmarsh.example/back\"]",
@@ -134,11 +135,10 @@ class FixesHoldTest {
         JsonNode outside = demo.ready().path("outside");
         made(post(
                 "/trusted-issuers",
-                ("{\"name\":\"coastguard\","
-                                + "\"url\":\"%s\",\"types\":[\"JWT\"],\"scope_claim\":\"scp\",\"client_claim\":\"az"
-                                + "p\",\"audience\":\"https://hulls.saltmarsh.example\",\"scopes\":{\"sea.ot"
-                                + "her\":\""
-                                + "hulls.paint\"}}")
+                ("{\"name\":\"coastguard\",\"url\":\"%s\",\"types\":[\"watch+jwt\"],"
+                                + "\"scope_claim\":\"watch_may\",\"client_claim\":\"vessel\","
+                                + "\"audience\":\"https://hulls.saltmarsh.example\","
+                                + "\"scopes\":{\"sea.other\":\"hulls.paint\"}}")
                         .formatted(outside.path("issuer").asString())));
         route("/hulls/outside", ",\"who\":{\"issuers\":[\"coastguard\"]}");
         cases.add(new Case(
@@ -161,7 +161,7 @@ class FixesHoldTest {
                 () -> authorize(web, "https://hulls.saltmarsh.example/other", "openid"),
                 "-"));
         cases.add(new Case(
-                "an identity scope that is not registered",
+                "an OpenID scope that is not registered",
                 () -> authorize(web, "https://hulls.saltmarsh.example/back", "openid phone"),
                 "-"));
         cases.add(new Case(
@@ -179,7 +179,7 @@ class FixesHoldTest {
                     () -> authorize(it, back + "/other", "openid"),
                     "-"));
             cases.add(new Case(
-                    "an identity scope that a %s client has not registered".formatted(kind),
+                    "an OpenID scope that a %s client has not registered".formatted(kind),
                     () -> authorize(it, back, "openid phone"),
                     "-"));
             cases.add(new Case(
@@ -188,8 +188,8 @@ class FixesHoldTest {
                     "-"));
         }
         JsonNode typing = granted("hull-device", ",\"kind\":\"device\"", "hulls.read");
-        cases.add(new Case(
-                "an identity scope that a device has not registered", () -> begun(typing, "openid phone"), "-"));
+        cases.add(
+                new Case("an OpenID scope that a device has not registered", () -> begun(typing, "openid phone"), "-"));
         cases.add(new Case("a scope that a device did not request", () -> begun(typing, "hulls.paint"), "-"));
         cases.add(new Case("a client that is switched off", token(off, own + "hulls.read"), "enabled: false"));
         return cases;
@@ -197,7 +197,7 @@ class FixesHoldTest {
 
     private static Wire.Answer begun(JsonNode device, String scope) throws Exception {
         return Wire.form(
-                demo.authority() + "/" + ISSUER + "/device_authorization",
+                demo.server() + "/" + ISSUER + "/device_authorization",
                 null,
                 "client_id=" + device.path("client_id").asString() + "&scope=" + Wire.encoded(scope));
     }
@@ -211,7 +211,7 @@ class FixesHoldTest {
                         Wire.encoded(redirect),
                         Wire.encoded(scope),
                         "a".repeat(43));
-        Wire.Answer answer = Wire.get(demo.authority() + "/" + ISSUER + "/authorize" + query);
+        Wire.Answer answer = Wire.get(demo.server() + "/" + ISSUER + "/authorize" + query);
         return answer;
     }
 
@@ -222,13 +222,13 @@ class FixesHoldTest {
 
     /** What its page says that a client lacks is done line by line, until nothing is missing. */
     @ParameterizedTest
-    @ValueSource(strings = {"service", "web", "browser", "native", "device"})
+    @ValueSource(strings = {"machine", "web", "browser", "native", "device"})
     void theLinesOfAClientsPageLeaveNothingMissing(String kind) throws Exception {
         String name = "hull-lacks-" + kind;
-        boolean returns = !List.of("service", "device").contains(kind);
+        boolean returns = !List.of("machine", "device").contains(kind);
         String redirects = returns ? ",\"redirect_uris\":[\"https://hulls.saltmarsh.example/lacks\"]" : "";
-        String asks = ",\"asks\":[\"hulls.read\",\"hulls.paint\"]";
-        String client = "{\"name\":\"%s\",\"kind\":\"%s\"%s%s}".formatted(name, kind, redirects, asks);
+        String requested = ",\"scopes\":[\"hulls.read\",\"hulls.paint\"]";
+        String client = "{\"name\":\"%s\",\"kind\":\"%s\"%s%s}".formatted(name, kind, redirects, requested);
         JsonNode made = made(post("/clients", client));
         JsonNode secret = made.path("now").path("secrets").path(0).path("id");
         String at = "/issuers/" + ISSUER + "/clients/" + name;
@@ -236,7 +236,7 @@ class FixesHoldTest {
             String only = at + "/secrets/" + secret.asString() + "?confirm=" + name;
             assertThat(operator.send("DELETE", only, "*", null).status()).isEqualTo(204);
         }
-        String declined = made.path("now").path("asks").path(0).path("id").asString();
+        String declined = made.path("now").path("scopes").path(0).path("id").asString();
         made(post("/approvals/" + declined + "/decline", "{}"));
         made(post("/clients/" + name + "/off", "{}"));
         List<String> done = new ArrayList<>();
@@ -321,7 +321,7 @@ class FixesHoldTest {
         if (!id.isEmpty()) {
             for (int again = 0; again < 20; again++) {
                 Wire.Answer decision = operator.get("/decisions/" + id);
-                if (decision.status() == 200) return decision.json().path("mend");
+                if (decision.status() == 200) return decision.json().path("fix");
                 Thread.sleep(50);
             }
         }
@@ -334,7 +334,7 @@ class FixesHoldTest {
      * @param more narrows it, such as {@code &reason=…}; a decision is written a moment late
      */
     private static JsonNode fixOfNewest(String more) throws Exception {
-        String query = "/decisions?issuer=" + ISSUER + "&plane=sign-in&verdict=refused&limit=1" + more;
+        String query = "/decisions?issuer=" + ISSUER + "&endpoint=sign-in&verdict=refused&limit=1" + more;
         JsonNode newest = operator.get(query).json().path("items");
         for (int again = 0; newest.isEmpty() && again < 20; again++) {
             Thread.sleep(50);
@@ -342,7 +342,7 @@ class FixesHoldTest {
         }
         return operator.get("/decisions/" + newest.get(0).path("id").asString())
                 .json()
-                .path("mend");
+                .path("fix");
     }
 
     /** As a shell splits the line. */

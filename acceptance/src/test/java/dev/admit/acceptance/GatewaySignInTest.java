@@ -60,13 +60,13 @@ class GatewaySignInTest {
                 "POST",
                 "/apis/lodge/scopes",
                 "{\"name\":\"lodge.enter\","
-                        + "\"effect\":\"reads\",\"reach\":\"own\",\"holders\":\"people\",\"approver\":\"person\"}");
+                        + "\"effect\":\"reads\",\"reach\":\"own\",\"for\":\"people\",\"approver\":\"person\"}");
         Wire.Answer client = operator.harbour(
                 "POST",
                 "/clients",
                 ("{\"name\":\"lodge-desk\","
-                                + "\"kind\":\"web\",\"redirect_uris\":[\"%s/_admit/signed-in\"],\"identity_scopes\":"
-                                + "[\"openid\",\"offline_access\"],\"asks\":[\"lodge.enter\"]}")
+                                + "\"kind\":\"web\",\"redirect_uris\":[\"%s/_admit/signed-in\"],\"openid_scopes\":"
+                                + "[\"openid\",\"offline_access\"],\"scopes\":[\"lodge.enter\"]}")
                         .formatted(demo.gateway()));
         assertThat(client.status()).as(client.body()).isEqualTo(201);
         Wire.Answer route = operator.harbour(
@@ -133,7 +133,7 @@ class GatewaySignInTest {
         assertThat(sent.status()).as(sent.body()).isEqualTo(303);
         Visitor.Seen page = Visitor.signIn(
                 new Visitor(demo)
-                        .get(sent.header("Location").substring(demo.authority().length())),
+                        .get(sent.header("Location").substring(demo.server().length())),
                 demo,
                 person);
         return (page.location().isEmpty() ? Visitor.approve(page) : page).location();
@@ -152,7 +152,7 @@ class GatewaySignInTest {
         Browser browser = new Browser();
         Wire.Answer sent = browser.open("/lodge/desk?page=2");
         assertThat(sent.header("Location"))
-                .startsWith(demo.authority() + "/harbour/authorize?response_type=code")
+                .startsWith(demo.server() + "/harbour/authorize?response_type=code")
                 .contains("code_challenge_method=S256")
                 .contains("scope=openid+offline_access+lodge.enter");
         assertThat(sent.header("Set-Cookie"))
@@ -167,7 +167,7 @@ class GatewaySignInTest {
         assertThat(page.status()).as(page.body()).isEqualTo(200);
         JsonNode got = page.json();
         assertThat(got.path("admit-person").asString()).isNotEmpty();
-        assertThat(got.path("admit-passage").asString()).isNotEmpty();
+        assertThat(got.path("admit-proof").asString()).isNotEmpty();
         assertThat(got.path("cookie").asString())
                 .as("the gateway's cookie is no backend's")
                 .isEqualTo("theirs=kept");
@@ -283,7 +283,7 @@ class GatewaySignInTest {
     private static int renewals() throws Exception {
         Thread.sleep(600); // what was decided is kept in batches
         int renewals = 0;
-        for (JsonNode it : operator.get("/decisions?client=lodge-desk&plane=token&limit=200")
+        for (JsonNode it : operator.get("/decisions?client=lodge-desk&endpoint=token&limit=200")
                 .json()
                 .path("items")) {
             if (it.path("verdict").asString().equals("admitted")
@@ -299,7 +299,7 @@ class GatewaySignInTest {
         String old = browser.cookies.get(name);
         Wire.Answer out = browser.open("/_admit/sign-out", "Sec-Fetch-Site", "same-origin");
         assertThat(out.status()).isEqualTo(303);
-        assertThat(out.header("Location")).startsWith(demo.authority() + "/harbour/end-session?client_id=cl_");
+        assertThat(out.header("Location")).startsWith(demo.server() + "/harbour/end-session?client_id=cl_");
         assertThat(browser.cookies).isEmpty();
         browser.cookies.put(name, old);
         assertThat(browser.send("GET", "/lodge/desk", "Accept", "application/json")
@@ -317,7 +317,7 @@ class GatewaySignInTest {
         assertThat(answer).startsWith("HTTP/1.1 401").doesNotContain("Location:");
         String id = answer.replaceFirst("(?s).*Admit-Decision: (\\S+).*", "$1");
         assertThat(operator.get("/decisions/" + id).json().path("done").toString())
-                .contains("http://evil.example/_admit/signed-in is no redirect address of lodge-desk");
+                .contains("http://evil.example/_admit/signed-in is no redirect URI of lodge-desk");
     }
 
     @Test
@@ -333,7 +333,7 @@ class GatewaySignInTest {
                 "{\"name\":\"no-way-back\",\"kind\":\"web\",\"redirect_uris\":[\"http://127.0.0.1:9/back\"]}");
         assertThat(operator.harbour("POST", "/routes", wanted.formatted("no-way-back"))
                         .body())
-                .contains("a redirect address that ends in /_admit/signed-in");
+                .contains("a redirect URI that ends in /_admit/signed-in");
     }
 
     @Test

@@ -39,7 +39,7 @@ class GatewayTest {
 
     @BeforeAll
     static void start() throws Exception {
-        demo = Running.demo(folder, "--largest-body", "100000", "--upstream-silence", "2");
+        demo = Running.demo(folder, "--largest-body", "100000", "--upstream-idle", "2");
         operator = Operator.of(demo);
         good = Wire.token(demo, "tide-buoy-07", "&scope=tides.read");
         depot = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
@@ -161,8 +161,7 @@ class GatewayTest {
                 Base64URL.encode("{\"alg\":\"none\",\"typ\":\"at+jwt\",\"kid\":\"" + kid + "\"}") + "."
                         + new Payload(claims).toBase64URL() + ".";
             case "public key as secret" -> {
-                var key = JWKSet.parse(
-                                Wire.get(demo.authority() + "/harbour/jwks").body())
+                var key = JWKSet.parse(Wire.get(demo.server() + "/harbour/jwks").body())
                         .getKeyByKeyId(kid)
                         .toECKey();
                 JWSObject forged = new JWSObject(
@@ -183,24 +182,24 @@ class GatewayTest {
                 operator.post(
                         "/issuers/gullwing/apis/ferries/scopes",
                         "{\"name\":\"tides.read\","
-                                + "\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"clients\"}");
+                                + "\"effect\":\"reads\",\"reach\":\"everyone\",\"for\":\"clients\"}");
                 JsonNode made = operator.post(
-                                "/issuers/gullwing/clients", "{\"name\":\"gull\",\"asks\":[\"tides.read\"]}")
+                                "/issuers/gullwing/clients", "{\"name\":\"gull\",\"scopes\":[\"tides.read\"]}")
                         .json();
                 operator.post(
                         "/issuers/gullwing/approvals/"
                                 + made.path("now")
-                                        .path("asks")
+                                        .path("scopes")
                                         .get(0)
                                         .path("id")
-                                        .asString() + "/give",
+                                        .asString() + "/grant",
                         "{}");
                 JsonNode client = Running.JSON.readTree("{\"client_id\":\"%s\",\"client_secret\":\"%s\"}"
                         .formatted(
                                 made.path("now").path("client_id").asString(),
                                 made.path("secret").path("secret").asString()));
                 yield Wire.form(
-                                demo.authority() + "/gullwing/token",
+                                demo.server() + "/gullwing/token",
                                 Wire.basic(client),
                                 "grant_type=client_credentials&scope=tides.read")
                         .json()
@@ -260,7 +259,7 @@ class GatewayTest {
         assertThat(answer.status()).isEqualTo(401);
         assertThat(answer.header("WWW-Authenticate")).isEqualTo("Bearer realm=\"tides\"");
         assertThat(answer.header("Content-Type")).isEqualTo("application/problem+json");
-        assertThat(answer.json().path("mend").path("sentence").asString()).isNotBlank();
+        assertThat(answer.json().path("fix").path("sentence").asString()).isNotBlank();
     }
 
     @Test
@@ -401,7 +400,8 @@ class GatewayTest {
                     "POST",
                     "/routes",
                     ("{\"methods\":[\"GET\"],"
-                                    + "\"path\":\"/bell\",\"open\":true,\"answer\":{\"status\":203,\"body\":\"%d\"}}")
+                                    + "\"path\":\"/bell\",\"open\":true,\"fixed_response\":{\"status\":203,\"body\""
+                                    + ":\"%d\"}}")
                             .formatted(round));
             int revision = made.json().path("revision").asInt();
             assertThat(Wire.get(demo.gateway() + "/bell").body()).isEqualTo(String.valueOf(round));
@@ -410,7 +410,7 @@ class GatewayTest {
                     "PUT",
                     path,
                     "{\"methods\":[\"GET\"],\"path\":\"/bell\",\"api\":\"tides\","
-                            + "\"scopes\":[\"tides.read\"],\"answer\":{\"body\":\"rung\"}}");
+                            + "\"scopes\":[\"tides.read\"],\"fixed_response\":{\"body\":\"rung\"}}");
             assertThat(changed.json().path("revision").asInt()).isEqualTo(revision + 1);
             assertThat(Wire.get(demo.gateway() + "/bell").status()).isEqualTo(401);
             assertThat(Wire.call("GET", demo.gateway() + "/bell", good).body()).isEqualTo("rung");
@@ -425,7 +425,7 @@ class GatewayTest {
     void anyOfTheScopesIsEnoughWhereTheRouteSaysSo() throws Exception {
         JsonNode inspector = operator.approvedClient("inspector", "manifests.inspect");
         String token = Wire.form(
-                        demo.authority() + "/harbour/token",
+                        demo.server() + "/harbour/token",
                         Wire.basic(inspector),
                         "grant_type=client_credentials&scope=manifests.inspect")
                 .json()
@@ -437,7 +437,7 @@ class GatewayTest {
                 "POST",
                 "/routes",
                 "{\"methods\":[\"GET\"],\"path\":\"/both\",\"api\":\"manifests\",\"scopes\":[\"manifests.read\",\"ma"
-                        + "nifests.inspect\"],\"answer\":{\"body\":\"x\"}}");
+                        + "nifests.inspect\"],\"fixed_response\":{\"body\":\"x\"}}");
         Wire.Answer refused = Wire.call("GET", demo.gateway() + "/both", token);
         assertThat(reason(refused)).isEqualTo("403 insufficient-scope");
         assertThat(refused.header("WWW-Authenticate")).contains("scope=\"manifests.read manifests.inspect\"");

@@ -194,7 +194,7 @@ class GuessingTest {
             String code = "%06d".formatted(i);
             guesses.add(() -> Wire.send(
                             "POST",
-                            demo.authority() + "/harbour/second-factor",
+                            demo.server() + "/harbour/second-factor",
                             Map.of("Cookie", cookies, "Content-Type", "application/x-www-form-urlencoded"),
                             form + code)
                     .status());
@@ -220,7 +220,7 @@ class GuessingTest {
         for (int i = 0; i < 40; i++) {
             last = Wire.send(
                     "POST",
-                    demo.authority() + "/harbour/device_authorization",
+                    demo.server() + "/harbour/device_authorization",
                     Map.of("Content-Type", "application/x-www-form-urlencoded", "X-Forwarded-For", "10.6.0.1"),
                     "client_id=" + kiosk);
             if (last.status() == 200) begun++;
@@ -268,10 +268,10 @@ class GuessingTest {
                 .get("/harbour/forgotten")
                 .send("/harbour/forgotten", "email", "nobody-at-all@saltmarsh.example");
         assertThat(codes() - between)
-                .as("one record, as for somebody")
+                .as("one record, as for a person")
                 .isEqualTo(between - before)
                 .isEqualTo(1);
-        assertThat(operator.harbour("GET", "/mails?to=nobody-at-all@saltmarsh.example", null)
+        assertThat(operator.harbour("GET", "/outbox?to=nobody-at-all@saltmarsh.example", null)
                         .json()
                         .path("items"))
                 .isEmpty();

@@ -46,9 +46,10 @@ class InABrowserTest {
                 .harbour(
                         "POST",
                         "/clients",
-                        ("{\"name\":\"tested-board\",\"kind\":\"browser\",\"title\":\"Tested "
+                        ("{\"name\":\"tested-board\",\"kind\":\"browser\",\"client_name\":\"Tested "
                                         + "board\",\"redirect_uris\":[\"%s/back\"],"
-                                        + "\"origins\":[\"%s\"],\"after_sign_out\":[\"%s/\"],\"asks\":[\"tides.rea"
+                                        + "\"origins\":[\"%s\"],\"post_logout_redirect_uris\":[\"%s/\"],\"scopes\":"
+                                        + "[\"tides.rea"
                                         + "d\",\"berths.read\"]}")
                                 .formatted(origin, origin, origin))
                 .json();
@@ -171,7 +172,7 @@ class InABrowserTest {
     /** From signing up to signing out, no mouse. */
     @Test
     void everythingAPersonDoesCanBeDoneWithTheKeyboardAlone() throws Exception {
-        String issuer = demo.authority() + "/harbour/";
+        String issuer = demo.server() + "/harbour/";
         String address = "keys.only@saltmarsh.example";
         open(false, 1280).get(issuer + "sign-up");
         typeInto("email", address);
@@ -246,8 +247,7 @@ class InABrowserTest {
     void aFormThatIsPostedBackArrivesWithoutAClick() throws Exception {
         open(false, 1280);
         Visitor.Pkce pkce = Visitor.Pkce.make();
-        browser.get(
-                demo.authority() + Visitor.asking(demo, "berth-desk", pkce, "openid", "response_mode", "form_post"));
+        browser.get(demo.server() + Visitor.asking(demo, "berth-desk", pkce, "openid", "response_mode", "form_post"));
         JsonNode isolde = Visitor.person(demo, "isolde");
         await(By.id("email")).sendKeys(isolde.path("login").asString());
         browser.findElement(By.id("password")).sendKeys(isolde.path("password").asString(), Keys.ENTER);
@@ -260,7 +260,7 @@ class InABrowserTest {
     void everyPageIsForEverybody(boolean dark, int width) throws Exception {
         open(dark, width);
         List<String> violations = new ArrayList<>();
-        String issuer = demo.authority() + "/harbour/";
+        String issuer = demo.server() + "/harbour/";
         for (String page : List.of(
                 "sign-in",
                 "sign-up",
@@ -274,7 +274,7 @@ class InABrowserTest {
         browser.findElement(By.id("password")).sendKeys("not a password", Keys.ENTER);
         await(By.id("fault"));
         check("sign-in refused", violations);
-        browser.get(demo.authority()
+        browser.get(demo.server()
                 + Visitor.asking(
                         demo,
                         "pilot-tablet",
@@ -293,9 +293,9 @@ class InABrowserTest {
         check("approve", violations);
         for (String page : List.of("profile", "approvals", "sessions", "password", "factor", "sign-out"))
             look(issuer + page, violations);
-        browser.get(demo.authority()
+        browser.get(demo.server()
                 + Visitor.asking(demo, "pilot-tablet", Visitor.Pkce.make(), "openid", "prompt", "select_account"));
-        await(By.xpath("//button[normalize-space(.)='Go on']"));
+        await(By.xpath("//button[normalize-space(.)='Continue']"));
         check("choose", violations);
         JsonNode device = Wire.form(
                         issuer + "device_authorization",

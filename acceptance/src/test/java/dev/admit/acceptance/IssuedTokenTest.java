@@ -32,13 +32,14 @@ class IssuedTokenTest {
             operator.harbour(
                     "POST",
                     "/apis/%s/scopes".formatted(name),
-                    "{\"name\":\"%s.read\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"clients\"}"
+                    "{\"name\":\"%s.read\",\"effect\":\"reads\",\"reach\":\"everyone\",\"for\":\"clients\"}"
                             .formatted(name));
             operator.harbour(
                     "POST",
                     "/routes",
                     ("{\"methods\":[\"GET\"],"
-                                    + "\"path\":\"/%s\",\"api\":\"%s\",\"scopes\":[\"%s.read\"],\"answer\":{\"body\""
+                                    + "\"path\":\"/%s\",\"api\":\"%s\",\"scopes\":[\"%s.read\"],\"fixed_response\":"
+                                    + "{\"body\""
                                     + ":\"in\"}}")
                             .formatted(name, name, name));
             Wire.Answer changed = operator.harbour("PATCH", "/apis/%s/minting".formatted(name), minting);
@@ -48,7 +49,7 @@ class IssuedTokenTest {
 
         JsonNode fetch() throws Exception {
             Wire.Answer answer = Wire.form(
-                    demo.authority() + "/harbour/token",
+                    demo.server() + "/harbour/token",
                     Wire.basic(client),
                     "grant_type=client_credentials&scope=" + name + ".read");
             assertThat(answer.status()).as(answer.body()).isEqualTo(200);
@@ -74,11 +75,11 @@ class IssuedTokenTest {
     }
 
     private static Wire.Answer introspect(JsonNode as, String token) throws Exception {
-        return Wire.form(demo.authority() + "/harbour/introspect", Wire.basic(as), "token=" + token);
+        return Wire.form(demo.server() + "/harbour/introspect", Wire.basic(as), "token=" + token);
     }
 
     private static Wire.Answer revoke(JsonNode as, String token) throws Exception {
-        return Wire.form(demo.authority() + "/harbour/revoke", Wire.basic(as), "token=" + token);
+        return Wire.form(demo.server() + "/harbour/revoke", Wire.basic(as), "token=" + token);
     }
 
     @ParameterizedTest
@@ -140,15 +141,15 @@ class IssuedTokenTest {
         assertThat(wrong.status()).isEqualTo(401);
         assertThat(wrong.header("WWW-Authenticate")).startsWith("Basic");
         assertThat(wrong.header("Cache-Control")).isEqualTo("no-store");
-        assertThat(Wire.form(demo.authority() + "/harbour/introspect", null, "token=x")
+        assertThat(Wire.form(demo.server() + "/harbour/introspect", null, "token=x")
                         .status())
                 .isEqualTo(401);
-        assertThat(Wire.form(demo.authority() + "/harbour/introspect", Wire.basic(api), "")
+        assertThat(Wire.form(demo.server() + "/harbour/introspect", Wire.basic(api), "")
                         .json()
                         .path("error")
                         .asString())
                 .isEqualTo("invalid_request");
-        assertThat(Wire.form(demo.authority() + "/gullwing/introspect", Wire.basic(api), "token=" + one.token())
+        assertThat(Wire.form(demo.server() + "/gullwing/introspect", Wire.basic(api), "token=" + one.token())
                         .status())
                 .as("another issuer")
                 .isEqualTo(401);
@@ -194,11 +195,11 @@ class IssuedTokenTest {
         assertThat(demo.admit("token", "revoke", "--token", id).exitCode()).isZero();
         assertThat(place.call(one).status()).isEqualTo(401);
         assertThat(place.call(other).status()).isEqualTo(200);
-        JsonNode alive = operator.harbour("GET", "/tokens/alive", null).json();
-        for (JsonNode count : alive.path("counts"))
+        JsonNode active = operator.harbour("GET", "/tokens/active", null).json();
+        for (JsonNode count : active.path("counts"))
             if (count.path("api").asString().equals("ended-" + format))
                 assertThat(count.path("tokens").asInt()).isEqualTo(1);
-        assertThat(operator.harbour("GET", "/tokens?alive=true&api=ended-" + format, null)
+        assertThat(operator.harbour("GET", "/tokens?active=true&api=ended-" + format, null)
                         .json()
                         .path("items")
                         .get(1)
@@ -215,7 +216,7 @@ class IssuedTokenTest {
                 .isEqualTo("/token");
         assertThat(demo.admit("token", "list", "--api", "ended-" + format).out())
                 .contains("⊟ revoked");
-        assertThat(demo.admit("token", "alive").out()).contains("may still be alive");
+        assertThat(demo.admit("token", "active").out()).contains("may still be active");
     }
 
     @Test
@@ -237,7 +238,7 @@ class IssuedTokenTest {
                             .status())
                     .isEqualTo(200);
             Wire.form(
-                    first.authority() + "/harbour/revoke",
+                    first.server() + "/harbour/revoke",
                     Wire.basic(first.ready().path("clients").path("old-crane")),
                     "token=" + jwt);
         }
@@ -277,14 +278,14 @@ class IssuedTokenTest {
         assertThat(operator.harbour(
                                 "PATCH",
                                 "/apis/closing/scopes/closing.read",
-                                "{\"life\":\"closing\",\"closes_on\":\"" + soon + "\"}")
+                                "{\"status\":\"closing\",\"closes_on\":\"" + soon + "\"}")
                         .status())
                 .isEqualTo(200);
         assertThat(place.call(token).status()).as("not yet").isEqualTo(200);
         Thread.sleep(1600);
         assertThat(place.call(token).json().path("reason").asString()).isEqualTo("scope-closed");
         assertThat(Wire.form(
-                                demo.authority() + "/harbour/token",
+                                demo.server() + "/harbour/token",
                                 Wire.basic(place.client()),
                                 "grant_type=client_credentials&scope=closing.read")
                         .json()
@@ -356,20 +357,22 @@ class IssuedTokenTest {
     @Test
     void anOperatorDoesNotChangeHowItGetsItsOwnTokens() throws Exception {
         Wire.Answer answer = operator.send(
-                "PATCH", "/issuers/admit/clients/operator", "*", "{\"auth_method\":\"client_secret_post\"}");
+                "PATCH",
+                "/issuers/admit/clients/operator",
+                "*",
+                "{\"token_endpoint_auth_method\":\"client_secret_post\"}");
         assertThat(answer.json().path("reason").asString()).isEqualTo("lockout");
-        assertThat(operator.send("PATCH", "/issuers/admit/clients/operator", "*", "{\"owner\":\"Corin Ashby\"}")
+        assertThat(operator.send("PATCH", "/issuers/admit/clients/operator", "*", "{\"contacts\":[\"Corin Ashby\"]}")
                         .status())
                 .isEqualTo(200);
     }
 
     @Test
     void metadataNamesTheseEndpoints() throws Exception {
-        JsonNode metadata = Wire.get(demo.authority() + "/harbour/.well-known/oauth-authorization-server")
+        JsonNode metadata = Wire.get(demo.server() + "/harbour/.well-known/oauth-authorization-server")
                 .json();
-        assertThat(metadata.path("introspection_endpoint").asString())
-                .isEqualTo(demo.authority() + "/harbour/introspect");
-        assertThat(metadata.path("revocation_endpoint").asString()).isEqualTo(demo.authority() + "/harbour/revoke");
+        assertThat(metadata.path("introspection_endpoint").asString()).isEqualTo(demo.server() + "/harbour/introspect");
+        assertThat(metadata.path("revocation_endpoint").asString()).isEqualTo(demo.server() + "/harbour/revoke");
         assertThat(metadata.path("token_endpoint_auth_methods_supported").toString())
                 .contains("private_key_jwt", "none");
     }
@@ -380,14 +383,14 @@ class IssuedTokenTest {
         JsonNode guess = Running.JSON.readTree("{\"client_id\":\"%s\",\"client_secret\":\"wrong\"}"
                 .formatted(client.path("client_id").asString()));
         for (int i = 0; i < 8; i++)
-            Wire.form(demo.authority() + "/harbour/token", Wire.basic(guess), "grant_type=client_credentials");
+            Wire.form(demo.server() + "/harbour/token", Wire.basic(guess), "grant_type=client_credentials");
         long before = System.nanoTime();
-        assertThat(Wire.form(demo.authority() + "/harbour/token", Wire.basic(guess), "grant_type=client_credentials")
+        assertThat(Wire.form(demo.server() + "/harbour/token", Wire.basic(guess), "grant_type=client_credentials")
                         .status())
                 .isEqualTo(401);
         long guessed = System.nanoTime() - before;
         before = System.nanoTime();
-        assertThat(Wire.form(demo.authority() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials")
+        assertThat(Wire.form(demo.server() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials")
                         .status())
                 .isEqualTo(200);
         assertThat(System.nanoTime() - before)

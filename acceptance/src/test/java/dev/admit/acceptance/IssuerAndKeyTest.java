@@ -37,22 +37,22 @@ class IssuerAndKeyTest {
             operator.post(at + "/apis", "{\"name\":\"%s-api\",\"audience\":\"urn:%s\"}".formatted(name, name));
             operator.post(
                     at + "/apis/%s-api/scopes".formatted(name),
-                    "{\"name\":\"%s.read\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"clients\"}"
+                    "{\"name\":\"%s.read\",\"effect\":\"reads\",\"reach\":\"everyone\",\"for\":\"clients\"}"
                             .formatted(name));
             assertThat(operator.post(
                                     at + "/routes",
                                     ("{\"methods\":[\"GET\"],"
                                                     + "\"path\":\"/at-%s\",\"api\":\"%s-api\",\"scopes\":[\"%s.rea"
-                                                    + "d\"],\"answer\":{\"body\":\"in\"}}")
+                                                    + "d\"],\"fixed_response\":{\"body\":\"in\"}}")
                                             .formatted(name, name, name))
                             .status())
                     .isEqualTo(201);
             JsonNode made = operator.post(
-                            at + "/clients", "{\"name\":\"caller\",\"asks\":[\"%s.read\"]}".formatted(name))
+                            at + "/clients", "{\"name\":\"caller\",\"scopes\":[\"%s.read\"]}".formatted(name))
                     .json();
             operator.post(
                     at + "/approvals/"
-                            + made.path("now").path("asks").get(0).path("id").asString() + "/give",
+                            + made.path("now").path("scopes").get(0).path("id").asString() + "/grant",
                     "{}");
             return new Place(
                     name,
@@ -64,7 +64,7 @@ class IssuerAndKeyTest {
 
         String token() throws Exception {
             return Wire.form(
-                            demo.authority() + "/" + name + "/token",
+                            demo.server() + "/" + name + "/token",
                             Wire.basic(client),
                             "grant_type=client_credentials&scope=%s.read".formatted(name))
                     .json()
@@ -113,7 +113,7 @@ class IssuerAndKeyTest {
     private static List<String> states(Place place) throws Exception {
         List<String> states = new ArrayList<>();
         place.send("GET", "/keys", null).json().path("items").forEach(key -> {
-            if (key.path("purpose").asString().equals("access"))
+            if (key.path("purpose").asString().equals("access-token"))
                 states.add(key.path("state").asString());
         });
         return states;
@@ -124,7 +124,7 @@ class IssuerAndKeyTest {
         Place place = Place.made("keys-next");
         JsonNode upcoming = place.send("POST", "/keys", "{}").json().path("now");
         assertThat(upcoming.path("state").asString()).isEqualTo("upcoming");
-        assertThat(Wire.get(demo.authority() + "/keys-next/jwks").body())
+        assertThat(Wire.get(demo.server() + "/keys-next/jwks").body())
                 .contains(upcoming.path("kid").asString())
                 .doesNotContain("\"d\"");
         assertThat(header(place.token()).path("kid").asString())
@@ -147,7 +147,7 @@ class IssuerAndKeyTest {
     @Test
     void keysForIdTokensHaveALifeOfTheirOwn() throws Exception {
         Place place = Place.made("keys-identity");
-        String metadata = demo.authority() + "/keys-identity/.well-known/openid-configuration";
+        String metadata = demo.server() + "/keys-identity/.well-known/openid-configuration";
         assertThat(Wire.get(metadata)
                         .json()
                         .path("id_token_signing_alg_values_supported")
@@ -156,10 +156,10 @@ class IssuerAndKeyTest {
         JsonNode next = place.send(
                         "POST",
                         "/keys?confirm=keys-identity",
-                        "{\"purpose\":\"identity\",\"alg\":\"PS256\",\"after\":\"0s\"}")
+                        "{\"purpose\":\"id-token\",\"alg\":\"PS256\",\"after\":\"0s\"}")
                 .json()
                 .path("now");
-        assertThat(next.path("purpose").asString()).isEqualTo("identity");
+        assertThat(next.path("purpose").asString()).isEqualTo("id-token");
         assertThat(Wire.get(metadata)
                         .json()
                         .path("id_token_signing_alg_values_supported")
@@ -186,7 +186,7 @@ class IssuerAndKeyTest {
         assertThat(refused.status()).isEqualTo(401);
         assertThat(refused.json().path("reason").asString()).isEqualTo("unknown-key");
         assertThat(place.call(place.token())).as("another key signs").isEqualTo(200);
-        assertThat(Wire.get(demo.authority() + "/keys-stolen/jwks").body()).doesNotContain(kid);
+        assertThat(Wire.get(demo.server() + "/keys-stolen/jwks").body()).doesNotContain(kid);
     }
 
     @Test
@@ -240,7 +240,7 @@ class IssuerAndKeyTest {
                         .status())
                 .isEqualTo(204);
         assertThat(place.call(token)).isEqualTo(404);
-        assertThat(Wire.get(demo.authority() + "/short-lived/jwks").status()).isEqualTo(404);
+        assertThat(Wire.get(demo.server() + "/short-lived/jwks").status()).isEqualTo(404);
         assertThat(operator.get("/issuers/" + id + "/audit?what=issuer.removed")
                         .json()
                         .path("items")
@@ -274,7 +274,7 @@ class IssuerAndKeyTest {
         assertThat(demo.admit("client", "change", "caller", "--issuer", "grantless", "--grant-type", "")
                         .exitCode())
                 .isZero();
-        assertThat(Wire.form(demo.authority() + "/grantless/token", Wire.basic(place.client()), form)
+        assertThat(Wire.form(demo.server() + "/grantless/token", Wire.basic(place.client()), form)
                         .json()
                         .path("error")
                         .asString())
@@ -294,11 +294,11 @@ class IssuerAndKeyTest {
         assertThat(demo.admit("issuer", "change", "grantless", "--grant-type", "")
                         .out())
                 .contains("this issuer gives no tokens");
-        Wire.Answer off = Wire.form(demo.authority() + "/grantless/token", Wire.basic(place.client()), form);
+        Wire.Answer off = Wire.form(demo.server() + "/grantless/token", Wire.basic(place.client()), form);
         assertThat(off.json().path("error").asString()).as("off for the issuer").isEqualTo("unsupported_grant_type");
-        assertThat(off.json().path("mend").asString())
+        assertThat(off.json().path("fix").asString())
                 .isEqualTo("admit issuer change grantless --add-grant-type client_credentials");
-        assertThat(Wire.get(demo.authority() + "/grantless/.well-known/openid-configuration")
+        assertThat(Wire.get(demo.server() + "/grantless/.well-known/openid-configuration")
                         .body())
                 .doesNotContain("grant_types_supported")
                 .doesNotContain("token_endpoint\"");
@@ -309,13 +309,13 @@ class IssuerAndKeyTest {
                                 "grantless",
                                 "--grant-type",
                                 "client_credentials",
-                                "--secrets-without-end",
+                                "--non-expiring-secrets",
                                 "true")
                         .exitCode())
                 .isZero();
         assertThat(operator.get("/issuers/grantless")
                         .json()
-                        .path("secrets_without_end")
+                        .path("non_expiring_secrets")
                         .asBoolean(false))
                 .isTrue();
         assertThat(place.token()).isNotEmpty();

@@ -48,7 +48,7 @@ class LocalProgramTest {
         assertThat(again.body()).contains("/harbour/approve\"");
         assertThat(again.body())
                 .as("what is given stands open")
-                .contains("Go on only if you started this yourself.")
+                .contains("Continue only if you started this yourself.")
                 .contains("<details open")
                 .contains(scope.split(" ")[1]);
         assertThat(again.send("/harbour/approve", "answer", "no").parameter("error"))

@@ -98,7 +98,7 @@ class MailTest {
                     .doesNotContainPattern("\\d{4} \\d{4}");
             assertThat(operator.harbour(
                                     "POST",
-                                    "/mails/"
+                                    "/outbox/"
                                             + mail(operator, "reader")
                                                     .path("id")
                                                     .asString() + "/reveal",
@@ -112,12 +112,12 @@ class MailTest {
                     .atMost(Duration.ofSeconds(20))
                     .until(() ->
                             !mail(operator, "refused").path("fault").asString().isEmpty());
-            assertThat(demo.admit("mail", "list").out()).contains("sent").contains("not sent");
+            assertThat(demo.admit("outbox", "list").out()).contains("sent").contains("not sent");
         }
     }
 
     private static JsonNode mail(Operator operator, String to) throws Exception {
-        return operator.harbour("GET", "/mails?to=" + to + "@saltmarsh.example", null)
+        return operator.harbour("GET", "/outbox?to=" + to + "@saltmarsh.example", null)
                 .json()
                 .path("items")
                 .path(0);

@@ -19,8 +19,8 @@ import org.junit.jupiter.api.parallel.ResourceLock;
 import tools.jackson.databind.JsonNode;
 
 /**
- * What whoever runs the service sees of it: numbers, lines, and a stop that cuts nobody off; and what clients can read
- * of a resource.
+ * What the one who runs the service sees of it: numbers, lines, and a stop that cuts nobody off; and what clients can
+ * read of a resource.
  */
 @ResourceLock(Running.DEMO)
 class ObservationTest {
@@ -40,8 +40,8 @@ class ObservationTest {
     void decisionsAreCountedAndTimedForPrometheus() throws Exception {
         Running demo = Running.demo();
         Operator operator = Operator.of(demo);
-        String refused =
-                "admit_decisions_total{issuer=\"harbour\",plane=\"gateway\",reason=\"no-token\",verdict=\"refused\"}";
+        String refused = "admit_decisions_total{endpoint=\"gateway\",issuer=\"harbour\","
+                + "reason=\"no-token\",verdict=\"refused\"}";
         double before = number(operator.get("/metrics").body(), refused);
         for (int i = 0; i < 3; i++) Wire.get(demo.gateway() + "/tides/north-quay");
         assertThat(Wire.call(
@@ -55,8 +55,8 @@ class ObservationTest {
         assertThat(answer.header("Content-Type")).startsWith("text/plain");
         assertThat(number(answer.body(), refused)).isEqualTo(before + 3);
         assertThat(answer.body())
-                .contains("admit_requests_seconds_bucket{plane=\"gateway\"")
-                .contains("admit_deciding_seconds_count{plane=\"token\"}")
+                .contains("admit_requests_seconds_bucket{endpoint=\"gateway\"")
+                .contains("admit_deciding_seconds_count{endpoint=\"token\"}")
                 .contains("admit_verified_tokens ")
                 .contains("jvm_memory_used_bytes");
         assertThat(answer.body())
@@ -98,8 +98,8 @@ class ObservationTest {
                     Map.of("Accept", "text/html", "X-Forwarded-Proto", "https"),
                     null);
             assertThat(Operator.of(demo).decision(behindProxy).path("done").toString())
-                    .as("a proxy that is trusted says how the browser came")
-                    .contains("https://localhost:" + demo.gatewayPort + "/_admit/signed-in is no redirect address");
+                    .as("a proxy that is trusted says how the browser received")
+                    .contains("https://localhost:" + demo.gatewayPort + "/_admit/signed-in is no redirect URI");
 
             Files.move(log, folder.resolve("access.log.1"));
             Wire.Answer after = Wire.get(demo.gateway() + "/nowhere");
@@ -159,10 +159,10 @@ class ObservationTest {
             assertThat(arrived.await(10, TimeUnit.SECONDS)).isTrue();
             demo.process.destroy();
             long end = System.nanoTime() + 3_000_000_000L;
-            Wire.Answer ready = Wire.get(demo.authority() + "/health/readiness");
+            Wire.Answer ready = Wire.get(demo.server() + "/health/readiness");
             while (ready.status() == 200 && System.nanoTime() < end) {
                 Thread.sleep(50);
-                ready = Wire.get(demo.authority() + "/health/readiness");
+                ready = Wire.get(demo.server() + "/health/readiness");
             }
             assertThat(ready.status()).as("no more should come").isEqualTo(503);
             assertThat(Wire.get(demo.gateway() + "/status").status())
@@ -193,11 +193,12 @@ class ObservationTest {
         operator.harbour(
                 "POST",
                 "/apis/charts/scopes",
-                "{\"name\":\"charts.read\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"both\"}");
+                "{\"name\":\"charts.read\",\"effect\":\"reads\",\"reach\":\"everyone\",\"for\":\"both\"}");
         assertThat(operator.harbour(
                                 "POST",
                                 "/routes",
-                                "{\"path\":\"/charts/**\",\"api\":\"charts\",\"scopes\":[\"charts.read\"],\"answer\""
+                                "{\"path\":\"/charts/**\",\"api\":\"charts\",\"scopes\":[\"charts.read\"],\"fixed_re"
+                                        + "sponse\""
                                         + ":{\"body\":\"a chart\"}}")
                         .status())
                 .isEqualTo(201);

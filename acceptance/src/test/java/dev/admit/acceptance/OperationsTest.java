@@ -69,7 +69,7 @@ class OperationsTest {
                             assertThat(operator.harbour(
                                                     "POST",
                                                     "/clients",
-                                                    "{\"name\":\"load-%d-%s\",\"asks\":[\"tides.read\"]}"
+                                                    "{\"name\":\"load-%d-%s\",\"scopes\":[\"tides.read\"]}"
                                                             .formatted(
                                                                     n,
                                                                     Thread.currentThread()
@@ -131,13 +131,13 @@ class OperationsTest {
             int clients = 0;
             String after = "";
             do {
-                JsonNode page = operator.harbour("GET", "/clients?limit=200&holding=load-" + after, null)
+                JsonNode page = operator.harbour("GET", "/clients?limit=200&search=load-" + after, null)
                         .json();
                 for (JsonNode client : page.path("items")) {
                     assertThat(client.path("secrets").size())
                             .as("each client whole")
                             .isEqualTo(1);
-                    assertThat(client.path("asks").size()).isEqualTo(1);
+                    assertThat(client.path("scopes").size()).isEqualTo(1);
                     clients++;
                 }
                 after = page.path("next").isString()
@@ -299,7 +299,7 @@ class OperationsTest {
                 "--tls-key",
                 folder.resolve("tls.key").toString())) {
             assertThat(service.said())
-                    .contains("Authority  https://127.0.0.1:" + service.port)
+                    .contains("Server     https://127.0.0.1:" + service.port)
                     .contains("Gateway    https://localhost:" + service.gatewayPort);
             assertThat(subject(service.port)).contains("first");
             assertThat(subject(service.gatewayPort)).contains("first");
@@ -370,12 +370,12 @@ class OperationsTest {
             assertThat(from(demo, null)).isEqualTo("127.0.0.1");
             String audited = Wire.send(
                             "POST",
-                            demo.authority() + "/admin/issuers/harbour/clients",
+                            demo.server() + "/admin/issuers/harbour/clients",
                             Map.of(
                                     "Authorization",
                                     "Bearer "
                                             + Wire.form(
-                                                            demo.authority() + "/admit/token",
+                                                            demo.server() + "/admit/token",
                                                             Wire.basic(
                                                                     demo.ready().path("operator")),
                                                             "grant_type=client_credentials")

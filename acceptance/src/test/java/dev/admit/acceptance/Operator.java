@@ -58,13 +58,13 @@ final class Operator {
 
     /** The newest mail to an address, its code shown. */
     String mailTo(String address) throws Exception {
-        String id = harbour("GET", "/mails?to=" + Wire.encoded(address), null)
+        String id = harbour("GET", "/outbox?to=" + Wire.encoded(address), null)
                 .json()
                 .path("items")
                 .path(0)
                 .path("id")
                 .asString();
-        return harbour("POST", "/mails/" + id + "/reveal", "{}")
+        return harbour("POST", "/outbox/" + id + "/reveal", "{}")
                 .json()
                 .path("now")
                 .path("body")
@@ -73,10 +73,10 @@ final class Operator {
 
     /** A client of the harbour with one scope approved, made for one test. */
     JsonNode approvedClient(String name, String scope) throws Exception {
-        JsonNode made = harbour("POST", "/clients", "{\"name\":\"%s\",\"asks\":[\"%s\"]}".formatted(name, scope))
+        JsonNode made = harbour("POST", "/clients", "{\"name\":\"%s\",\"scopes\":[\"%s\"]}".formatted(name, scope))
                 .json();
-        String approval = made.path("now").path("asks").get(0).path("id").asString();
-        Wire.Answer given = harbour("POST", "/approvals/" + approval + "/give", "{}");
+        String approval = made.path("now").path("scopes").get(0).path("id").asString();
+        Wire.Answer given = harbour("POST", "/approvals/" + approval + "/grant", "{}");
         if (given.status() != 200) throw new AssertionError(given.body());
         return Running.JSON.readTree("{\"client_id\":\"%s\",\"client_secret\":\"%s\",\"approval\":\"%s\"}"
                 .formatted(

@@ -48,7 +48,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.parallel.ResourceLock;
 import tools.jackson.databind.JsonNode;
 
-/** A client library of somebody else goes every way, with nothing but the issuer's URL and its registration. */
+/** A client library of another person goes every way, with nothing but the issuer's URL and its registration. */
 @ResourceLock(Running.DEMO)
 class OtherClientLibraryTest {
     private static Running demo;

@@ -65,7 +65,7 @@ class OwnersTest {
             isolde | GET    | /setup                              | -                            | 403
             isolde | GET    | /owners                             | -                            | 403
             isolde | GET    | /tokens                             | -                            | 403
-            isolde | GET    | /mails                              | -                            | 403
+            isolde | GET    | /outbox                              | -                            | 403
             isolde | PATCH  | /apis/berths                        | {"title":"Ship berths"}      | 200
             isolde | PATCH  | /apis/berths/scopes/berths.read     | {"by_role":false}              | 200
             isolde | PATCH  | /apis/tides                         | {"title":"Mine now"}         | 403
@@ -78,7 +78,7 @@ class OwnersTest {
             {"person":"isolde.marrin@saltmarsh.example","api":"tides"} | 403
             isolde | POST   | /owners/hand-over                   | \
             {"from":"junia.hale@saltmarsh.example","to":"isolde.marrin@saltmarsh.example"} | 403
-            isolde | PATCH  | /people/isolde.marrin@saltmarsh.example | {"running":"administrator"} | 403
+            isolde | PATCH  | /people/isolde.marrin@saltmarsh.example | {"admin_role":"administrator"} | 403
             isolde | POST   | /apis/berths/../tides/secrets       | {"label":"x"}                | 404
             isolde | GET    | /apis/berths%2f..%2ftides           | -                            | 400
             isolde | GET    | /apis/berths;x=1/../tides           | -                            | 404
@@ -86,12 +86,12 @@ class OwnersTest {
             edda   | POST   | /owners                             | \
             {"person":"edda.lorne@saltmarsh.example","api":"berths"} | 403
             junia  | GET    | /clients/quayside-board             | -                            | 200
-            junia  | PATCH  | /clients/quayside-board             | {"title":"Quayside board"}   | 200
+            junia  | PATCH  | /clients/quayside-board             | {"client_name":"Quayside board"}   | 200
             junia  | GET    | /clients/berth-desk                 | -                            | 403
             junia  | POST   | /clients/berth-desk/secrets         | {"label":"x"}                | 403
             junia  | POST   | /clients                            | {"name":"mine"}              | 403
             junia  | POST   | /clients/quayside-board/copy        | {"name":"a-copy"}            | 403
-            junia  | POST   | /clients/quayside-board/identity/give | {}                         | 403
+            junia  | POST   | /clients/quayside-board/openid/grant | {}                         | 403
             junia  | POST   | /approvals                          | {"client":"quayside-board","scope":"berths.read"} \
             | 201
             junia  | POST   | /approvals                          | {"client":"night-audit","scope":"berths.read"} | 403
@@ -153,12 +153,12 @@ class OwnersTest {
         return names;
     }
 
-    /** @return the id of an ask that waits */
+    /** @return the id of a request that waits */
     private static String asking(String client, String scope) throws Exception {
         Wire.Answer made =
-                operator.harbour("POST", "/clients", "{\"name\":\"%s\",\"asks\":[\"%s\"]}".formatted(client, scope));
+                operator.harbour("POST", "/clients", "{\"name\":\"%s\",\"scopes\":[\"%s\"]}".formatted(client, scope));
         assertThat(made.status()).as(made.body()).isEqualTo(201);
-        return made.json().path("now").path("asks").get(0).path("id").asString();
+        return made.json().path("now").path("scopes").get(0).path("id").asString();
     }
 
     @Test
@@ -171,14 +171,14 @@ class OwnersTest {
                         .asString())
                 .contains(ISOLDE)
                 .contains("or an administrator");
-        assertThat(as("isolde", "POST", "/approvals/" + tides + "/give", "{}").status())
+        assertThat(as("isolde", "POST", "/approvals/" + tides + "/grant", "{}").status())
                 .isEqualTo(403);
-        assertThat(as("junia", "POST", "/approvals/" + berths + "/give", "{}").status())
+        assertThat(as("junia", "POST", "/approvals/" + berths + "/grant", "{}").status())
                 .isEqualTo(403);
         assertThat(as("isolde", "DELETE", "/approvals/" + berths, null).status())
                 .as("whose client it is takes the ask off")
                 .isEqualTo(403);
-        assertThat(as("isolde", "POST", "/approvals/" + berths + "/give", "{}")
+        assertThat(as("isolde", "POST", "/approvals/" + berths + "/grant", "{}")
                         .json()
                         .path("now")
                         .path("decided_by")
@@ -189,24 +189,24 @@ class OwnersTest {
     @Test
     void anAdministratorKeepsTheLastWord() throws Exception {
         String ask = asking("last-word", "berths.read");
-        assertThat(as("isolde", "POST", "/approvals/" + ask + "/give", "{}").status())
+        assertThat(as("isolde", "POST", "/approvals/" + ask + "/grant", "{}").status())
                 .isEqualTo(200);
         assertThat(as("corin", "POST", "/approvals/" + ask + "/withdraw", "{\"reason\":\"not this one\"}")
                         .status())
                 .isEqualTo(200);
         operator.harbour("POST", "/approvals", "{\"client\":\"last-word\",\"scope\":\"berths.read\"}");
-        Wire.Answer again = as("isolde", "POST", "/approvals/" + ask + "/give", "{}");
+        Wire.Answer again = as("isolde", "POST", "/approvals/" + ask + "/grant", "{}");
         assertThat(again.status()).isEqualTo(409);
         assertThat(again.body()).contains("keeps the last word");
         assertThat(as("isolde", "DELETE", "/apis/berths/scopes/berths.read?confirm=berths.read", null)
                         .status())
                 .as("nor by making the scope anew")
                 .isEqualTo(409);
-        assertThat(as("corin", "POST", "/approvals/" + ask + "/give", "{}").status())
+        assertThat(as("corin", "POST", "/approvals/" + ask + "/grant", "{}").status())
                 .isEqualTo(200);
         assertThat(as("isolde", "POST", "/approvals/" + ask + "/withdraw", "{}").status())
                 .isEqualTo(200);
-        assertThat(as("isolde", "POST", "/approvals/" + ask + "/give", "{}").status())
+        assertThat(as("isolde", "POST", "/approvals/" + ask + "/grant", "{}").status())
                 .as("it is not waiting, and given anew all the same")
                 .isEqualTo(200);
     }
@@ -231,9 +231,9 @@ class OwnersTest {
     void theyAreMailedWhatIsAskedOfTheirApi() throws Exception {
         asking("tells-isolde", "berths.read");
         asking("tells-nobody", "tides.read");
-        List<String> subjects = names(operator.get("/issuers/harbour/mails?to=" + ISOLDE), "subject");
+        List<String> subjects = names(operator.get("/issuers/harbour/outbox?to=" + ISOLDE), "subject");
         assertThat(subjects)
-                .anyMatch(it -> it.contains("tells-isolde asks for berths.read"))
+                .anyMatch(it -> it.contains("tells-isolde requests berths.read"))
                 .noneMatch(it -> it.contains("tells-nobody"));
     }
 
@@ -321,14 +321,14 @@ class OwnersTest {
 
     @Test
     void aClientRunsAdmitOnlyAfterAnAdministratorSaidSoAndAsItWasThen() throws Exception {
-        assertThat(as("junia", "PATCH", "/clients/quayside-board", "{\"identity_scopes\":[\"openid\",\"admit:run\"]}")
+        assertThat(as("junia", "PATCH", "/clients/quayside-board", "{\"openid_scopes\":[\"openid\",\"admit:run\"]}")
                         .status())
                 .as("its owner")
                 .isEqualTo(403);
-        assertThat(as("corin", "PATCH", "/clients/quayside-board", "{\"identity_scopes\":[\"openid\",\"admit:run\"]}")
+        assertThat(as("corin", "PATCH", "/clients/quayside-board", "{\"openid_scopes\":[\"openid\",\"admit:run\"]}")
                         .status())
                 .isEqualTo(200);
-        assertThat(as("junia", "PATCH", "/clients/quayside-board", "{\"title\":\"Mine\"}")
+        assertThat(as("junia", "PATCH", "/clients/quayside-board", "{\"client_name\":\"Mine\"}")
                         .status())
                 .as("nor anything else of a client that can run Admit")
                 .isEqualTo(403);
@@ -340,39 +340,39 @@ class OwnersTest {
         JsonNode tokens = Visitor.exchange(demo, "quayside-board", back.parameter("code"), pkce, "")
                 .json();
         assertThat(tokens.path("scope").asString()).doesNotContain("admit:run");
-        assertThat(as("corin", "PATCH", "/clients/quayside-board", "{\"identity_scopes\":[\"openid\"]}")
+        assertThat(as("corin", "PATCH", "/clients/quayside-board", "{\"openid_scopes\":[\"openid\"]}")
                         .status())
                 .isEqualTo(200);
     }
 
     @ParameterizedTest(name = "{0}")
     @CsvSource(delimiter = '|', textBlock = """
-            {"identity_scopes":["openid","admit:run","email"]} | false
+            {"openid_scopes":["openid","admit:run","email"]} | false
             {"redirect_uris":["http://127.0.0.1/elsewhere"]}   | false
             {"grant_types":["authorization_code"]}             | false
             {"kind":"browser","redirect_uris":["http://127.0.0.1/back"]} | false
             {"origins":["http://127.0.0.1:9"],"kind":"browser"}| false
-            {"identity_scopes":["openid"]}                     | true
-            {"title":"Another title"}                          | true""")
+            {"openid_scopes":["openid"]}                     | true
+            {"client_name":"Another"}                          | true""")
     void whatRunsAdmitIsApprovedAgainWhenItIsNotWhatWasApproved(String change, boolean stays) throws Exception {
         String name = "runner-" + Integer.toHexString(change.hashCode());
         operator.harbour(
                 "POST",
                 "/clients",
                 ("{\"name\":\"%s\",\"kind\":\"native\","
-                                + "\"redirect_uris\":[\"http://127.0.0.1/back\"],\"identity_scopes\":[\"openid\",\"a"
+                                + "\"redirect_uris\":[\"http://127.0.0.1/back\"],\"openid_scopes\":[\"openid\",\"a"
                                 + "dmit:run\"]}")
                         .formatted(name));
         assertThat(operator.harbour("GET", "/clients/" + name, null)
                         .json()
                         .path("missing")
                         .toString())
-                .contains("admit approval identity");
-        operator.harbour("POST", "/clients/" + name + "/identity/give", "{}");
+                .contains("admit approval openid");
+        operator.harbour("POST", "/clients/" + name + "/openid/grant", "{}");
         assertThat(operator.harbour("PATCH", "/clients/" + name, change)
                         .json()
                         .path("now")
-                        .path("identity_given")
+                        .path("openid_granted")
                         .asBoolean())
                 .isEqualTo(stays);
     }

@@ -40,7 +40,7 @@ class PastedLinesTest {
         made(
                 "POST",
                 "/apis/pasted/scopes",
-                Map.of("name", SCOPE, "effect", "reads", "reach", "everyone", "holders", "both"));
+                Map.of("name", SCOPE, "effect", "reads", "reach", "everyone", "for", "both"));
         made("POST", "/people", Map.of("email", EMAIL));
         made("POST", "/owners", Map.of("person", EMAIL, "api", "pasted"));
     }
@@ -67,7 +67,7 @@ class PastedLinesTest {
         for (JsonNode it : List.of(connecting("pasted-machine"), connecting("pasted-web"), machine, web, checking)) {
             Files.writeString(folder.resolve("settings"), it.path("env").asString());
             String read = shell("set -a; . ./settings; printenv ISSUER SCOPE REDIRECT_URI");
-            assertThat(read).contains(demo.authority() + "/harbour");
+            assertThat(read).contains(demo.server() + "/harbour");
             if (it.path("env").asString().contains("SCOPE")) assertThat(read).contains(SCOPE);
             if (it.path("env").asString().contains("REDIRECT_URI"))
                 assertThat(read).contains(REDIRECT);
@@ -83,7 +83,7 @@ class PastedLinesTest {
 
     @Test
     void commandsAboutAScopeNameItWhole() throws Exception {
-        assertThat(pasted(demo.admit("client", "add", "pasted-asker", "--ask", SCOPE, "--issuer", "harbour")
+        assertThat(pasted(demo.admit("client", "add", "pasted-asker", "--scope", SCOPE, "--issuer", "harbour")
                         .all()))
                 .contains(SCOPE);
         assertThat(pasted(demo.admit("client", "show", "pasted-asker", "--issuer", "harbour")
@@ -94,18 +94,18 @@ class PastedLinesTest {
                                 "change",
                                 "pasted",
                                 SCOPE,
-                                "--words",
+                                "--consequence",
                                 "See what was pasted.",
                                 "--issuer",
                                 "harbour")
                         .all()))
                 .contains(SCOPE);
-        String asked = operator.harbour("GET", "/mails?limit=200&to=" + Wire.encoded(EMAIL), null)
+        String asked = operator.harbour("GET", "/outbox?limit=200&to=" + Wire.encoded(EMAIL), null)
                 .json()
                 .path("items")
                 .valueStream()
                 .map(it -> it.path("body").asString())
-                .filter(it -> it.contains("asks for"))
+                .filter(it -> it.contains("requests"))
                 .findFirst()
                 .orElseThrow();
         assertThat(pasted(asked)).contains(SCOPE);
@@ -144,7 +144,8 @@ class PastedLinesTest {
     }
 
     /**
-     * A word that was chosen by whoever registers or signs up reaches a command through the one place that quotes it.
+     * A word that was chosen by the one who registers or signs up reaches a command through the one place that quotes
+     * it.
      */
     @Test
     void noCommandIsPutTogetherWithoutQuotes() throws Exception {

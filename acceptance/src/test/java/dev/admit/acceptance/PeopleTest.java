@@ -15,7 +15,7 @@ import org.junit.jupiter.params.provider.CsvSource;
 import tools.jackson.databind.JsonNode;
 
 /**
- * People: signing in and up, passwords and second factors, roles, their own pages; and who tries to be somebody else.
+ * People: signing in and up, passwords and second factors, roles, their own pages; and who tries to be another person.
  */
 @ResourceLock(Running.DEMO)
 class PeopleTest {
@@ -28,7 +28,7 @@ class PeopleTest {
         operator = Operator.of(demo);
     }
 
-    /** Adds somebody with a password, for one test. */
+    /** Adds a person with a password, for one test. */
     private static String added(String name, String more) throws Exception {
         String email = name + "@saltmarsh.example";
         Wire.Answer answer = operator.harbour(
@@ -66,7 +66,7 @@ class PeopleTest {
         operator.harbour("POST", "/people/" + off + "/off", "{}");
         assertThat(page.send("/harbour/sign-in", "email", off, "password", "wrong all the same")
                         .text())
-                .as("who is off shows only to whoever has the password")
+                .as("who is off shows only to the one who has the password")
                 .contains("do not fit together");
         assertThat(in(new Visitor(demo), off).text()).contains("cannot sign in here at present");
     }
@@ -98,7 +98,7 @@ class PeopleTest {
         Seen seen = Visitor.signIn(victim.get("/harbour/sign-in"), demo, "junia");
         assertThat(seen.text()).contains("Your profile");
         assertThat(victim.cookies.get("admit-harbour"))
-                .as("whoever put the cookie there does not have the session")
+                .as("the one who put the cookie there does not have the session")
                 .isNotEqualTo(planted);
         Visitor attacker = new Visitor(demo);
         attacker.cookies.put("admit-harbour", planted);
@@ -188,7 +188,7 @@ class PeopleTest {
                 "password",
                 "four plain words here");
         assertThat(wrong.status()).isEqualTo(422);
-        assertThat(wrong.text()).contains("fits the rule");
+        assertThat(wrong.text()).contains("fits the pattern");
         Seen next = form.send(
                 "/harbour/sign-up/finish",
                 "code",
@@ -198,7 +198,7 @@ class PeopleTest {
                 "field-licence_no",
                 "FP-0001",
                 "field-firm",
-                "not asked for",
+                "not requested",
                 "password",
                 "four plain words here");
         Seen back = next.send("/harbour/approve", "answer", "yes");
@@ -207,7 +207,7 @@ class PeopleTest {
                 .isEqualTo(200);
         JsonNode person = operator.harbour("GET", "/people/fresh.person@saltmarsh.example", null)
                 .json();
-        assertThat(person.path("profile").toString()).contains("FP-0001").doesNotContain("not asked for");
+        assertThat(person.path("profile").toString()).contains("FP-0001").doesNotContain("not requested");
         assertThat(person.path("email_verified").asBoolean()).isTrue();
         Seen elsewhere = new Visitor(demo).get("/harbour/sign-up");
         assertThat(elsewhere
@@ -234,7 +234,7 @@ class PeopleTest {
         Seen known = page.send("/harbour/sign-up", "email", "junia.hale@saltmarsh.example");
         Seen unknown = page.send("/harbour/sign-up", "email", "somebody.else@saltmarsh.example");
         assertThat(known.text()).isEqualTo(unknown.text());
-        assertThat(operator.harbour("GET", "/mails?to=junia.hale@saltmarsh.example", null)
+        assertThat(operator.harbour("GET", "/outbox?to=junia.hale@saltmarsh.example", null)
                         .body())
                 .contains("here already");
         String code = mailedTo("somebody.else@saltmarsh.example");
@@ -271,7 +271,7 @@ class PeopleTest {
     void mailDoesNotFloodAnAddress() throws Exception {
         Seen page = new Visitor(demo).get("/harbour/sign-up");
         for (int i = 0; i < 9; i++) page.send("/harbour/sign-up", "email", "flooded@saltmarsh.example");
-        assertThat(operator.harbour("GET", "/mails?to=flooded@saltmarsh.example", null)
+        assertThat(operator.harbour("GET", "/outbox?to=flooded@saltmarsh.example", null)
                         .json()
                         .path("items")
                         .size())
@@ -314,7 +314,7 @@ class PeopleTest {
         Seen chosen = form.send("/harbour/new-password", "code", mailedTo(email), "password", "other plain words here");
         assertThat(chosen.text()).contains("Sign in");
         assertThat(before.get("/harbour/profile").text())
-                .as("whoever was signed in is not")
+                .as("the one who was signed in is not")
                 .contains("Sign in");
         assertThat(in(new Visitor(demo), email).text()).as("the old password").contains("do not fit");
         assertThat(chosen.send("/harbour/sign-in", "email", email, "password", "other plain words here")
@@ -388,14 +388,14 @@ class PeopleTest {
                 .as("a recovery code opens once")
                 .contains("does not fit");
         assertThat(again.get("/harbour/factor").text())
-                .as("whoever has the password alone cannot put another in its place")
+                .as("the one who has the password alone cannot put another in its place")
                 .contains("Type the six digits");
         assertThat(again.get("/harbour/profile").text())
                 .as("nor see the profile")
                 .contains("Second factor")
                 .doesNotContain("Home quay");
         assertThat(in(Visitor.asking(demo, "berth-desk", pkce, "openid"), email).text())
-                .as("nor go on to a client, whatever it asks for")
+                .as("nor go on to a client, whatever it requests")
                 .contains("Type the six digits");
         for (int i = 0; i < 10; i++) third.send("/harbour/second-factor", "code", "00000" + i);
         assertThat(third.send("/harbour/second-factor", "code", "123456").status())
@@ -529,7 +529,7 @@ class PeopleTest {
                 .isEqualTo(401);
         assertThat(person.get("/harbour/profile").text()).contains("Sign in");
         assertThat(demo.admit("person", "remove", email).exitCode())
-                .as("asks for confirmation")
+                .as("requests confirmation")
                 .isEqualTo(1);
         assertThat(demo.admit("person", "remove", email, "--confirm", email).exitCode())
                 .isZero();
@@ -634,12 +634,12 @@ class PeopleTest {
             capitals          | {"name":"Quay"} | /name
             unknown type      | {"name":"quay","type":"colour"} | /type
             choice of none    | {"name":"quay","type":"choice"} | /choices
-            a rule that hangs | {"name":"quay","rule":"(a+)+b"} | /rule
-            no rule at all    | {"name":"quay","rule":"(["} | /rule
-            a rule on numbers | {"name":"quay","type":"number","rule":"1"} | /rule
+            a rule that hangs | {"name":"quay","pattern":"(a+)+b"} | /pattern
+            no rule at all    | {"name":"quay","pattern":"(["} | /pattern
+            a rule on numbers | {"name":"quay","type":"number","pattern":"1"} | /pattern
             a line break      | {"name":"quay","title":"a\\nb"} | /title""")
     void aFieldThatMakesNoSenseIsRefused(String what, String json, String pointer) throws Exception {
-        Wire.Answer answer = operator.harbour("POST", "/fields", json);
+        Wire.Answer answer = operator.harbour("POST", "/profile-fields", json);
         assertThat(answer.status()).as(answer.body()).isEqualTo(422);
         assertThat(answer.json().path("faults").toString()).contains(pointer);
     }
@@ -654,7 +654,7 @@ class PeopleTest {
             hidden character  | {"email":"x@y.example","profile":{"name":"a\\u202eb"}} | /profile/name
             too long          | {"email":"x@y.example","profile":{"name":"%s"}} | /profile/name
             unknown role      | {"email":"x@y.example","roles":["admiral"]} | /roles/0
-            unknown rank      | {"email":"x@y.example","running":"god"} | /running""")
+            unknown role      | {"email":"x@y.example","admin_role":"god"} | /admin_role""")
     void aPersonThatMakesNoSenseIsRefused(String what, String json, String pointer) throws Exception {
         Wire.Answer answer = operator.harbour("POST", "/people", json.formatted("x".repeat(201)));
         assertThat(answer.status()).as(answer.body()).isEqualTo(422);
@@ -698,15 +698,14 @@ class PeopleTest {
                         "POST",
                         "/clients",
                         "{\"name\":\"asks-identity\","
-                                + "\"kind\":\"native\",\"redirect_uris\":[\"http://127.0.0.1/back\"],\"identity_scop"
-                                + "es\":[\"openid\",\"email\"]}")
+                                + "\"kind\":\"native\",\"redirect_uris\":[\"http://127.0.0.1/back\"],"
+                                + "\"openid_scopes\":[\"openid\",\"email\"]}")
                 .json();
         String id = made.path("now").path("client_id").asString();
         String email = added("asked-once", "");
         String asking = Visitor.asking(demo, "pilot-tablet", Pkce.make(), "openid email", "client_id", id);
         assertThat(in(asking, email).text()).contains("See your e-mail address");
-        assertThat(demo.admit("approval", "identity", "asks-identity").exitCode())
-                .isZero();
+        assertThat(demo.admit("approval", "openid", "asks-identity").exitCode()).isZero();
         Pkce pkce = Pkce.make();
         Seen back = in(Visitor.asking(demo, "pilot-tablet", pkce, "openid email", "client_id", id), email);
         String token = Wire.form(
@@ -723,7 +722,7 @@ class PeopleTest {
                 .asString();
         String userInfo = demo.ready().path("issuers").path("harbour").asString() + "/userinfo";
         assertThat(Wire.call("GET", userInfo, token).status()).isEqualTo(200);
-        assertThat(demo.admit("approval", "identity", "asks-identity", "--withdraw")
+        assertThat(demo.admit("approval", "openid", "asks-identity", "--withdraw")
                         .exitCode())
                 .isZero();
         assertThat(Wire.call("GET", userInfo, token).status())
@@ -748,19 +747,19 @@ class PeopleTest {
         operator.harbour(
                 "POST",
                 "/apis/idle/scopes",
-                "{\"name\":\"idle.read\",\"effect\":\"reads\",\"reach\":\"own\",\"holders\":\"people\",\"approver\""
+                "{\"name\":\"idle.read\",\"effect\":\"reads\",\"reach\":\"own\",\"for\":\"people\",\"approver\""
                         + ":\"person\"}");
         Wire.Answer minting = operator.harbour(
                 "PATCH",
                 "/apis/idle/minting",
-                "{\"refresh_idle\":\"1s\",\"refresh_longest\":\"2s\",\"claims\":[{\"name\":\"rank\",\"expression\""
-                        + ":\"person.roles\"}]}");
+                "{\"refresh_idle_timeout\":\"1s\",\"max_refresh_age\":\"2s\","
+                        + "\"claims\":[{\"name\":\"rank\",\"expression\":\"person.roles\"}]}");
         assertThat(minting.status()).as(minting.body()).isEqualTo(200);
         String id = operator.harbour(
                         "POST",
                         "/clients",
                         "{\"name\":\"impatient\",\"kind\":\"native\",\"redirect_uris\":[\"http://127.0.0.1/back\"]"
-                                + ",\"asks\":[\"idle.read\"]}")
+                                + ",\"scopes\":[\"idle.read\"]}")
                 .json()
                 .path("now")
                 .path("client_id")
@@ -807,18 +806,21 @@ class PeopleTest {
                 .contains("licence_no = PL-2041");
         assertThat(demo.admit("person", "show", "nobody@saltmarsh.example").exitCode())
                 .isEqualTo(1);
-        assertThat(demo.admit("field", "list").out()).contains("home_quay").contains("North | South | Fish Quay");
-        assertThat(demo.admit("field", "add", "shoe", "--type", "number", "--claim", "shoe")
+        assertThat(demo.admit("profile-field", "list").out())
+                .contains("home_quay")
+                .contains("North | South | Fish Quay");
+        assertThat(demo.admit("profile-field", "add", "shoe", "--type", "number", "--claim", "shoe")
                         .exitCode())
                 .isZero();
-        assertThat(demo.admit("field", "change", "shoe", "--editable", "false").exitCode())
+        assertThat(demo.admit("profile-field", "change", "shoe", "--editable", "false")
+                        .exitCode())
                 .isZero();
         assertThat(demo.admit("setup", "export").out())
-                .contains("fields:")
+                .contains("profile_fields:")
                 .contains("shoe")
                 .contains("sign_up: true")
                 .doesNotContain("nell.draper");
-        assertThat(demo.admit("field", "remove", "shoe").exitCode()).isZero();
-        assertThat(demo.admit("mail", "list").exitCode()).isZero();
+        assertThat(demo.admit("profile-field", "remove", "shoe").exitCode()).isZero();
+        assertThat(demo.admit("outbox", "list").exitCode()).isZero();
     }
 }

@@ -9,7 +9,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.parallel.ResourceLock;
 import tools.jackson.databind.JsonNode;
 
-/** Each change to the routes makes a revision; any one can be brought back, and with it nothing but routes. */
+/** Each change to the routes makes a revision; any one can be restored, and with it nothing but routes. */
 @ResourceLock(Running.DEMO)
 class RevisionsTest {
     private static int issuers;
@@ -30,7 +30,7 @@ class RevisionsTest {
         send(
                 "POST",
                 "/apis/slips/scopes",
-                "{\"name\":\"slips.read\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"clients\"}");
+                "{\"name\":\"slips.read\",\"effect\":\"reads\",\"reach\":\"everyone\",\"for\":\"clients\"}");
     }
 
     private Wire.Answer send(String method, String path, String json) throws Exception {
@@ -43,7 +43,8 @@ class RevisionsTest {
                 "POST",
                 "/routes?why=" + Wire.encoded(why),
                 ("{\"methods\":[\"GET\"],"
-                                + "\"path\":\"/at-%s%s\",\"open\":true,\"answer\":{\"status\":200,\"body\":\"here\"}}")
+                                + "\"path\":\"/at-%s%s\",\"open\":true,\"fixed_response\":{\"status\":200,\"body\""
+                                + ":\"here\"}}")
                         .formatted(issuer, path));
         assertThat(made.status()).as(made.body()).isEqualTo(201);
         return made.json();
@@ -70,7 +71,8 @@ class RevisionsTest {
                 "PUT",
                 "/routes/" + id + "?why=a+longer+word",
                 ("{\"methods\":[\"GET\"],"
-                                + "\"path\":\"/at-%s/a\",\"open\":true,\"answer\":{\"status\":201,\"body\":\"here\"}}")
+                                + "\"path\":\"/at-%s/a\",\"open\":true,\"fixed_response\":{\"status\":201,\"body\""
+                                + ":\"here\"}}")
                         .formatted(issuer));
         send("DELETE", "/routes/" + id, null);
         JsonNode all = send("GET", "/revisions", null).json().path("items");
@@ -107,13 +109,13 @@ class RevisionsTest {
         send("DELETE", "/routes/" + b.path("now").path("id").asString(), null);
         add("/c", "");
         assertThat(List.of(status("/a"), status("/b"), status("/c"))).containsExactly(200, 404, 200);
-        JsonNode back = send("POST", "/revisions/2/bring-back?confirm=2", "{\"why\":\"c was too much\"}")
+        JsonNode back = send("POST", "/revisions/2/restore?confirm=2", "{\"why\":\"c was too much\"}")
                 .json();
         assertThat(back.path("now").path("number").asLong()).isEqualTo(5);
         assertThat(back.path("now").path("changed").toString())
                 .contains("added GET /at-" + issuer + "/b", "removed GET /at-" + issuer + "/c");
         assertThat(List.of(status("/a"), status("/b"), status("/c"))).containsExactly(200, 200, 404);
-        assertThat(send("POST", "/revisions/4/bring-back?confirm=4", "{}")
+        assertThat(send("POST", "/revisions/4/restore?confirm=4", "{}")
                         .json()
                         .path("now")
                         .path("number")
@@ -121,12 +123,12 @@ class RevisionsTest {
                 .as("and back again")
                 .isEqualTo(6);
         assertThat(List.of(status("/a"), status("/b"), status("/c"))).containsExactly(200, 404, 200);
-        assertThat(send("POST", "/revisions/6/bring-back?confirm=6", "{}")
+        assertThat(send("POST", "/revisions/6/restore?confirm=6", "{}")
                         .json()
                         .path("notes")
                         .toString())
                 .contains("stand so now");
-        assertThat(send("POST", "/revisions/77/bring-back?confirm=77", "{}").status())
+        assertThat(send("POST", "/revisions/77/restore?confirm=77", "{}").status())
                 .isEqualTo(404);
     }
 
@@ -137,10 +139,11 @@ class RevisionsTest {
                 "/issuers/" + issuer + "/routes/" + made.path("now").path("id").asString();
         String etag = "\"" + made.path("now").path("version").asLong() + "\"";
         String body =
-                "{\"methods\":[\"GET\"],\"path\":\"/at-%s/a\",\"open\":true,\"answer\":{\"status\":202,\"body\":\"x\"}}"
+                ("{\"methods\":[\"GET\"],\"path\":\"/at-%s/a\",\"open\":true,\"fixed_response\":{\"status\":202,\"bod"
+                                + "y\":\"x\"}}")
                         .formatted(issuer);
         assertThat(operator.send("PUT", path, etag, body).status()).isEqualTo(200);
-        send("POST", "/revisions/1/bring-back?confirm=1", "{}");
+        send("POST", "/revisions/1/restore?confirm=1", "{}");
         assertThat(status("/a")).isEqualTo(200);
         assertThat(operator.send("PUT", path, etag, body).status())
                 .as("the condition of before")
@@ -153,21 +156,21 @@ class RevisionsTest {
                 "POST",
                 "/routes",
                 ("{\"methods\":[\"GET\"],\"path\":\"/at-%s/guarded\",\"api\":\"slips\",\"scopes\":[\"slips.read\"],\""
-                                + "answer\":{\"status\":200,\"body\":\"in\"}}")
+                                + "fixed_response\":{\"status\":200,\"body\":\"in\"}}")
                         .formatted(issuer));
-        JsonNode client = send("POST", "/clients", "{\"name\":\"keeper\",\"asks\":[\"slips.read\"]}")
+        JsonNode client = send("POST", "/clients", "{\"name\":\"keeper\",\"scopes\":[\"slips.read\"]}")
                 .json();
         send(
                 "POST",
                 "/approvals/"
-                        + client.path("now").path("asks").get(0).path("id").asString() + "/give",
+                        + client.path("now").path("scopes").get(0).path("id").asString() + "/grant",
                 "{}");
         JsonNode proof = Running.JSON.readTree("{\"client_id\":\"%s\",\"client_secret\":\"%s\"}"
                 .formatted(
                         client.path("now").path("client_id").asString(),
                         client.path("secret").path("secret").asString()));
         String token = Wire.form(
-                        demo.authority() + "/" + issuer + "/token",
+                        demo.server() + "/" + issuer + "/token",
                         Wire.basic(proof),
                         "grant_type=client_credentials&scope=slips.read")
                 .json()
@@ -177,7 +180,7 @@ class RevisionsTest {
         assertThat(Wire.call("GET", url, token).status()).isEqualTo(200);
         send("POST", "/clients/keeper/off", "{}");
         add("/more", "");
-        send("POST", "/revisions/1/bring-back?confirm=1", "{}");
+        send("POST", "/revisions/1/restore?confirm=1", "{}");
         assertThat(Wire.call("GET", url, token).status())
                 .as("switched off is switched off")
                 .isEqualTo(401);
@@ -194,7 +197,7 @@ class RevisionsTest {
         send("DELETE", "/routes/" + made.path("now").path("id").asString(), null);
         assertThat(send("DELETE", "/apis/slips/scopes/slips.read", null).status())
                 .isEqualTo(204);
-        Wire.Answer refused = send("POST", "/revisions/1/bring-back?confirm=1", "{}");
+        Wire.Answer refused = send("POST", "/revisions/1/restore?confirm=1", "{}");
         assertThat(refused.status()).isEqualTo(409);
         assertThat(refused.body()).contains("the scope slips.read is gone");
         assertThat(paths()).as("nothing is half done").isEmpty();
@@ -209,11 +212,11 @@ class RevisionsTest {
         assertThat(operator.post(
                                 "/issuers/" + other + "/routes",
                                 ("{\"methods\":[\"GET\"],\"path\":\"/at-%s/taken\",\"open\":true,"
-                                                + "\"answer\":{\"status\":200,\"body\":\"theirs\"}}")
+                                                + "\"fixed_response\":{\"status\":200,\"body\":\"theirs\"}}")
                                         .formatted(issuer))
                         .status())
                 .isEqualTo(201);
-        assertThat(send("POST", "/revisions/1/bring-back?confirm=1", "{}").status())
+        assertThat(send("POST", "/revisions/1/restore?confirm=1", "{}").status())
                 .isEqualTo(409);
         assertThat(Wire.get(demo.gateway() + "/at-" + issuer + "/taken").body()).isEqualTo("theirs");
     }
@@ -224,7 +227,7 @@ class RevisionsTest {
         JsonNode made = send(
                         "POST",
                         "/routes",
-                        "{\"methods\":[\"GET\"],\"path\":\"%s/x\",\"open\":true,\"answer\":{\"body\":\"here\"}}"
+                        "{\"methods\":[\"GET\"],\"path\":\"%s/x\",\"open\":true,\"fixed_response\":{\"body\":\"here\"}}"
                                 .formatted(host))
                 .json();
         send("DELETE", "/routes/" + made.path("now").path("id").asString(), null);
@@ -233,7 +236,7 @@ class RevisionsTest {
                                 "PATCH", "/issuers/" + issuer + "-owner", "*", "{\"domains\":[\"%s\"]}".formatted(host))
                         .status())
                 .isEqualTo(200);
-        Wire.Answer refused = send("POST", "/revisions/1/bring-back?confirm=1", "{}");
+        Wire.Answer refused = send("POST", "/revisions/1/restore?confirm=1", "{}");
         assertThat(refused.status()).as(refused.body()).isEqualTo(409);
         assertThat(refused.body()).contains("a domain of another issuer");
     }
@@ -248,7 +251,7 @@ class RevisionsTest {
         assertThat(demo.admit("revision", "show", "1", "--issuer", issuer).out())
                 .contains("/at-" + issuer + "/a")
                 .doesNotContain("/at-" + issuer + "/b");
-        assertThat(demo.admit("revision", "bring-back", "1", "--issuer", issuer, "--why", "too much")
+        assertThat(demo.admit("revision", "restore", "1", "--issuer", issuer, "--why", "too much")
                         .out())
                 .contains("removed GET /at-" + issuer + "/b")
                 .contains("live with revision 3");

@@ -20,7 +20,7 @@ import tools.jackson.databind.JsonNode;
 
 /**
  * What a route asks of a token beside its scopes, what it does to a request, and how much passes: through real sockets,
- * with decision and mend.
+ * with decision and fix.
  */
 @ResourceLock(Running.DEMO)
 class RouteRulesTest {
@@ -42,14 +42,14 @@ class RouteRulesTest {
                 "POST",
                 "/apis/locks/scopes",
                 "{\"name\":\"locks.work\","
-                        + "\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"both\",\"approver\":\"person\"}");
+                        + "\"effect\":\"reads\",\"reach\":\"everyone\",\"for\":\"both\",\"approver\":\"person\"}");
         TOKENS.put("client", token(operator.approvedClient("lock-keeper", "locks.work")));
         TOKENS.put("other client", token(operator.approvedClient("lock-watcher", "locks.work")));
         operator.harbour(
                 "POST",
                 "/clients",
                 "{\"name\":\"lock-tablet\","
-                        + "\"kind\":\"native\",\"redirect_uris\":[\"http://127.0.0.1/back\"],\"asks\":[\"locks.wor"
+                        + "\"kind\":\"native\",\"redirect_uris\":[\"http://127.0.0.1/back\"],\"scopes\":[\"locks.wor"
                         + "k\"]}");
         TOKENS.put("tobias", person("tobias", ""));
         TOKENS.put("isolde", person("isolde", ""));
@@ -133,7 +133,7 @@ class RouteRulesTest {
                 "POST",
                 "/routes",
                 ("{\"path\":\"%s/{lock}\","
-                                + "\"api\":\"locks\",\"scopes\":[\"locks.work\"],\"shaping\":{\"path\":\"/received\""
+                                + "\"api\":\"locks\",\"scopes\":[\"locks.work\"],\"transform\":{\"path\":\"/received\""
                                 + "}%s}")
                         .formatted(path, more.isEmpty() ? "" : "," + more));
         assertThat(made.status()).as(made.body()).isEqualTo(201);
@@ -146,9 +146,9 @@ class RouteRulesTest {
 
     @ParameterizedTest(name = "{0}: {1} is refused for {2}, {3} passes")
     @CsvSource(delimiter = '|', quoteCharacter = '`', textBlock = """
-            "who":{"bearer":"people"}                              | client           | person-wanted            | \
+            "who":{"for":"people"}                              | client           | person-wanted            | \
             tobias
-            "who":{"bearer":"clients"}                             | tobias           | client-wanted            | \
+            "who":{"for":"clients"}                             | tobias           | client-wanted            | \
             client
             "who":{"clients":["lock-keeper"]}                      | other client     | client-not-named         | \
             client
@@ -158,18 +158,22 @@ class RouteRulesTest {
             ama, two factors
             "who":{"roles":["pilot"]}                              | client           | role-missing             | \
             tobias
-            "who":{"strength":"urn:admit:acr:2"}                   | tobias           | sign-in-not-strong-enough | \
+            "who":{"acr":"urn:admit:acr:2"}                   | tobias           | sign-in-not-strong-enough | \
             ama, two factors
-            "who":{"signed_in_within":"1h"}                        | client           | sign-in-too-old          | \
+            "who":{"max_age":"1h"}                        | client           | sign-in-too-old          | \
             tobias
-            "who":{"when":"path.lock == 'sea' && method == 'GET'"} | -                | condition-not-met        | \
+            "who":{"condition":"path.lock == 'sea' && method == 'GET'"} | -                | condition-not-met        \
+            | \
             client
-            "who":{"when":"claims.roles.exists(r, r == 'pilot')"}  | isolde           | condition-not-met        | \
+            "who":{"condition":"claims.roles.exists(r, r == 'pilot')"}  | isolde           | condition-not-met        \
+            | \
             tobias
-            "who":{"when":"claims.nothing == 'x'"}                 | client           | condition-not-met        | -
-            "who":{"when":"now > 0 && !('authorization' in headers)"} | -             | -                        | \
+            "who":{"condition":"claims.nothing == 'x'"}                 | client           | condition-not-met        \
+            | -
+            "who":{"condition":"now > 0 && !('authorization' in headers)"} | -             | -                        \
+            | \
             client""")
-    void eachRuleRefusesForItsOwnReasonAndItsMendPasses(String more, String refused, String reason, String passes)
+    void eachRuleRefusesForItsOwnReasonAndItsFixPasses(String more, String refused, String reason, String passes)
             throws Exception {
         String path = route(more);
         if (!reason.equals("-")) {
@@ -179,7 +183,7 @@ class RouteRulesTest {
             assertThat(no.status()).isEqualTo(reason.startsWith("sign-in") ? 401 : 403);
             JsonNode decision = operator.decision(no);
             assertThat(decision.path("reason").asString()).isEqualTo(reason);
-            assertThat(decision.path("mend").path("sentence").asString()).isNotEmpty();
+            assertThat(decision.path("fix").path("sentence").asString()).isNotEmpty();
             if (reason.equals("condition-not-met")) {
                 assertThat(no.body())
                         .as("how a condition reads is not told")
@@ -199,7 +203,7 @@ class RouteRulesTest {
 
     @Test
     void aWeakOrOldSignInIsToldWhatToAskFor() throws Exception {
-        String path = route("\"who\":{\"strength\":\"urn:admit:acr:2\",\"signed_in_within\":\"10m\"}");
+        String path = route("\"who\":{\"acr\":\"urn:admit:acr:2\",\"max_age\":\"10m\"}");
         Wire.Answer no = call("tobias", path + "/sea");
         assertThat(no.header("WWW-Authenticate"))
                 .contains("acr_values=\"urn:admit:acr:2\"")
@@ -209,10 +213,11 @@ class RouteRulesTest {
     @Test
     void theBackendGetsWhatTheRouteSaysAndNeverWhatTheCallerPutInItsPlace() throws Exception {
         Wire.Answer made = operator.harbour("POST", "/routes", """
-                {"path":"/shaped/{lock}/**","api":"locks","scopes":["locks.work"],"shaping":{"path":"/received",\
+                {"path":"/shaped/{lock}/**","api":"locks","scopes":["locks.work"],"transform":{"path":"/received",\
                 "set_on_request":{"X-Lock":"{{path.lock}} by {{claims.client_id}}","X-Fixed":"yes"},
                  "renamed_on_request":{"X-Old":"X-New"},"removed_on_request":["X-Secret"],\
-                "set_on_answer":{"X-Revision":"{{revision}}","Content-Language":"en"},"removed_on_answer":["Via"]}}""");
+                "set_on_response":{"X-Looked":"{{decision}}","Content-Language":"en"},\
+                "removed_on_response":["Via"]}}""");
         assertThat(made.status()).as(made.body()).isEqualTo(201);
         Wire.Answer answer = Wire.send(
                 "GET",
@@ -239,16 +244,16 @@ class RouteRulesTest {
                 .doesNotContain("forged")
                 .doesNotContain("s3cret")
                 .doesNotContain("\"x-old\"");
-        assertThat(answer.header("X-Revision")).matches("\\d+");
+        assertThat(answer.header("X-Looked")).startsWith("dec_");
         assertThat(answer.header("Content-Language")).isEqualTo("en");
         assertThat(answer.header("Via")).isEmpty();
         assertThat(operator.decision(answer).path("done").toString()).contains("the path became /received");
     }
 
     @Test
-    void aStandingAnswerIsFilledInAndStaysJson() throws Exception {
+    void aFixedResponseIsFilledInAndStaysJson() throws Exception {
         operator.harbour("POST", "/routes", """
-                {"path":"/fill/{lock}","api":"locks","scopes":["locks.work"],"answer":{"status":200,\
+                {"path":"/fill/{lock}","api":"locks","scopes":["locks.work"],"fixed_response":{"status":200,\
                 "content_type":"application/json","body":"{\\"lock\\":\\"{{path.lock}}\\",\
                 \\"who\\":\\"{{claims.sub}}\\",\\"route\\":\\"{{route}}\\"}"}}""");
         Wire.Answer answer = call("client", "/fill/a%22b");
@@ -298,18 +303,18 @@ class RouteRulesTest {
 
     @Test
     void noMoreThanSoManyAreUnderWayAndEachThatEndsMakesRoom() throws Exception {
-        String path = route("\"limits\":{\"at_once\":1}");
+        String path = route("\"limits\":{\"concurrent\":1}");
         try (var threads = Executors.newVirtualThreadPerTaskExecutor()) {
             Future<Wire.Answer> first = threads.submit(() -> waiting(path, 3000));
             pause(1000);
             Wire.Answer second = waiting(path, 0);
             assertThat(second.status()).isEqualTo(429);
-            assertThat(second.json().path("reason").asString()).isEqualTo("too-many-at-once");
+            assertThat(second.json().path("reason").asString()).isEqualTo("too-many-concurrent");
             assertThat(second.header("Retry-After")).isEqualTo("1");
-            assertThat(operator.decision(second).path("reason").asString()).isEqualTo("too-many-at-once");
+            assertThat(operator.decision(second).path("reason").asString()).isEqualTo("too-many-concurrent");
             assertThat(first.get().status()).isEqualTo(200);
         }
-        // Whoever has the end of an answer may come again a moment before its place is counted as free.
+        // The one who has the end of an answer may come again a moment before its place is counted as free.
         for (int i = 0; i < 3; i++) {
             pause(100);
             assertThat(waiting(path, 0).status()).isEqualTo(200);
@@ -320,13 +325,13 @@ class RouteRulesTest {
     @CsvSource(
             delimiter = '|',
             quoteCharacter = '`',
-            value = {"`\"silence\":\"1s\"`", "`\"whole\":\"1s\"`"})
+            value = {"`\"idle\":\"1s\"`", "`\"total\":\"1s\"`"})
     void anExchangeThatTakesTooLongEndsWith504(String limit) throws Exception {
         String path = "/slow-" + ++routes;
         operator.harbour(
                 "POST",
                 "/routes",
-                "{\"path\":\"%s/{lock}\",\"api\":\"locks\",\"scopes\":[\"locks.work\"],\"shaping\":{%s}}"
+                "{\"path\":\"%s/{lock}\",\"api\":\"locks\",\"scopes\":[\"locks.work\"],\"timeouts\":{%s}}"
                         .formatted(path, limit));
         assertThat(waiting(path, 0).status()).isEqualTo(200);
         assertThat(waiting(path, 4000).status()).isEqualTo(504);
@@ -347,48 +352,49 @@ class RouteRulesTest {
 
     /** A text that cannot be read must not be saved: what is compiled for the gateway is compiled whole. */
     @Test
-    void aStandingAnswerThatIsNoTemplateIsRefusedAndTheGatewayGoesOn() throws Exception {
+    void aFixedResponseThatIsNoTemplateIsRefusedAndTheGatewayGoesOn() throws Exception {
         for (String body : List.of("{{#open}}", "{{> x}}", "{{=<% %>=}}")) {
             Wire.Answer answer = operator.harbour(
                     "POST",
                     "/routes",
-                    "{\"path\":\"/broken\",\"open\":true,\"answer\":{\"body\":\"%s\"}}".formatted(body));
+                    "{\"path\":\"/broken\",\"open\":true,\"fixed_response\":{\"body\":\"%s\"}}".formatted(body));
             assertThat(answer.status()).as(body).isEqualTo(422);
-            assertThat(answer.body()).contains("/answer/body");
+            assertThat(answer.body()).contains("/fixed_response/body");
         }
         operator.harbour(
                 "POST",
                 "/routes",
-                "{\"path\":\"/nested\",\"open\":true,\"answer\":{\"content_type\":\"application/json\",\"body\":\""
+                "{\"path\":\"/nested\",\"open\":true,\"fixed_response\":{\"content_type\":\"application/json\",\"bod"
+                        + "y\":\""
                         + "{\\\"a\\\":{\\\"b\\\":{}}}\"}}");
         assertThat(Wire.get(demo.gateway() + "/nested").body()).isEqualTo("{\"a\":{\"b\":{}}}");
     }
 
     @ParameterizedTest(name = "{0}: {1}")
     @CsvSource(delimiter = '|', quoteCharacter = '`', textBlock = """
-            "who":{"bearer":"everyone"}                    | /who/bearer
+            "who":{"for":"everyone"}                    | /who/for
             "who":{"clients":["nobody-such"]}              | /who/clients/0
-            "who":{"when":"claims.sub =="}                 | /who/when
-            "who":{"when":"'a' + 'b'"}                     | /who/when
-            "who":{"strength":"two words"}                 | /who/strength
-            "who":{"bearer":"clients","strength":"x"}      | /who/bearer
-            "who":{"signed_in_within":"soon"}              | /who/signed_in_within
+            "who":{"condition":"claims.sub =="}                 | /who/condition
+            "who":{"condition":"'a' + 'b'"}                     | /who/condition
+            "who":{"acr":"two words"}                 | /who/acr
+            "who":{"for":"clients","acr":"x"}      | /who/for
+            "who":{"max_age":"soon"}              | /who/max_age
             "who":{"unknown":1}                            | unknown
-            "shaping":{"path":"/x/{other}"}                | /shaping/path
-            "shaping":{"set_on_request":{"Admit-Person":"x"}} | /shaping/set_on_request
-            "shaping":{"set_on_request":{"Host":"x"}}      | /shaping/set_on_request
-            "shaping":{"set_on_request":{"a b":"x"}}       | /shaping/set_on_request
-            "shaping":{"set_on_request":{"Authorization":"Basic c2VjcmV0"}} | /shaping/set_on_request
-            "shaping":{"renamed_on_request":{"Authorization":"X-Token"}} | /shaping/renamed_on_request
-            "shaping":{"passage":"sometimes"}              | /shaping/passage
-            "shaping":{"set_on_request":{"X-A":"{{#open}}"}} | /shaping/set_on_request/X-A
-            "shaping":{"set_on_answer":{"X-A":"a\\u000d\\u000ab"}} | /shaping/set_on_answer/X-A
-            "shaping":{"removed_on_answer":["Admit-Decision"]} | /shaping/removed_on_answer
-            "shaping":{"whole":"2d"}                       | /shaping/whole
+            "transform":{"path":"/x/{other}"}                | /transform/path
+            "transform":{"set_on_request":{"Admit-Person":"x"}} | /transform/set_on_request
+            "transform":{"set_on_request":{"Host":"x"}}      | /transform/set_on_request
+            "transform":{"set_on_request":{"a b":"x"}}       | /transform/set_on_request
+            "transform":{"set_on_request":{"Authorization":"Basic c2VjcmV0"}} | /transform/set_on_request
+            "transform":{"renamed_on_request":{"Authorization":"X-Token"}} | /transform/renamed_on_request
+            "transform":{"proof":"sometimes"}              | /transform/proof
+            "transform":{"set_on_request":{"X-A":"{{#open}}"}} | /transform/set_on_request/X-A
+            "transform":{"set_on_response":{"X-A":"a\\u000d\\u000ab"}} | /transform/set_on_response/X-A
+            "transform":{"removed_on_response":["Admit-Decision"]} | /transform/removed_on_response
+            "timeouts":{"total":"2d"}                       | /timeouts/total
             "limits":{"rates":["many per day"]}            | /limits/rates/0
             "limits":{"rates":["0 per 1m by client"]}      | /limits/rates/0
             "limits":{"rates":["5 per 1m by moon"]}        | /limits/rates/0
-            "limits":{"at_once":0}                         | /limits/at_once
+            "limits":{"concurrent":0}                         | /limits/concurrent
             "limits":{"body":-1}                           | /limits/body""")
     void whatMakesNoSenseIsToldAtItsPlace(String more, String pointer) throws Exception {
         Wire.Answer answer = operator.harbour(
@@ -410,25 +416,25 @@ class RouteRulesTest {
                 "locks",
                 "--scope",
                 "locks.work",
-                "--bearer",
+                "--for",
                 "people",
                 "--role",
                 "pilot",
-                "--when",
+                "--condition",
                 "path.lock != 'shut'",
-                "--signed-in-within",
+                "--max-age",
                 "30m",
                 "--upstream-path",
                 "/received",
                 "--request-header",
                 "X-Lock={{path.lock}}",
-                "--drop-answer-header",
+                "--drop-response-header",
                 "Via",
                 "--rate",
                 "60 per 1m by person",
-                "--at-once",
+                "--concurrent",
                 "5",
-                "--silence",
+                "--idle-timeout",
                 "10s");
         assertThat(made.exitCode()).as(made.err()).isZero();
         String shown = demo.admit("route", "show", "GET", "/by-line/{lock}/**").out();
@@ -440,9 +446,9 @@ class RouteRulesTest {
                 "The path becomes /received.",
                 "The request gets X-Lock: {{path.lock}}",
                 "At most 60 per 1m by person.",
-                "At most 5 requests at once.",
-                "The answer loses Via.",
-                "say nothing for 10s")) assertThat(shown).contains(line);
+                "At most 5 concurrent requests.",
+                "The response loses Via.",
+                "send nothing for 10s")) assertThat(shown).contains(line);
         assertThat(call("tobias", "/by-line/sea/x").status()).isEqualTo(200);
         assertThat(call("isolde", "/by-line/sea/x").json().path("reason").asString())
                 .isEqualTo("role-missing");
@@ -459,7 +465,7 @@ class RouteRulesTest {
 
     @Test
     void aQuotaSaysWhenItBeginsAnew() throws Exception {
-        String path = route("\"limits\":{\"quotas\":[\"2 a day by client\",\"1000 a month by route\"]}");
+        String path = route("\"limits\":{\"quotas\":[\"2 per day by client\",\"1000 per month by route\"]}");
         Wire.Answer first = call("client", path + "/sea");
         assertThat(first.header("RateLimit-Policy")).isEqualTo("\"client-day\";q=2;w=86400");
         assertThat(first.header("RateLimit")).startsWith("\"client-day\";r=1;t=");
@@ -491,8 +497,8 @@ class RouteRulesTest {
     void aRefusalSpeaksInTheRoutesOwnWordsAndKeepsItsStatusAndChallenge() throws Exception {
         String path = "/worded";
         Wire.Answer made = operator.harbour("POST", "/routes", """
-                {"path":"/worded/{lock}","api":"locks","scopes":["locks.work"],"who":{"bearer":"people"},\
-                "shaping":{"path":"/received","refusals":{
+                {"path":"/worded/{lock}","api":"locks","scopes":["locks.work"],"who":{"for":"people"},\
+                "transform":{"path":"/received","refusals":{
                   "person-wanted":{"content_type":"text/html; charset=utf-8","body":"<p>{{sentence}} \
                 <b>{{decision}}</b></p>"},"401":{"body":"Who are you? {{reason}}"},"any":{"body":"No."}}}}""");
         assertThat(made.status()).as(made.body()).isEqualTo(201);
@@ -527,7 +533,7 @@ class RouteRulesTest {
                     "POST",
                     "/routes",
                     ("{\"path\":\"%s\",\"api\":\"locks\",\"scopes\":[\"locks.work\"],"
-                                    + "\"upstream\":\"http://127.0.0.1:%d\",\"shaping\":{\"connect\":\"1s\"}}")
+                                    + "\"upstream\":\"http://127.0.0.1:%d\",\"timeouts\":{\"connect\":\"1s\"}}")
                             .formatted(path, full.getLocalPort()));
             assertThat(made.status()).as(made.body()).isEqualTo(201);
             long begin = System.nanoTime();
@@ -545,7 +551,8 @@ class RouteRulesTest {
         Wire.Answer made = operator.harbour(
                 "POST",
                 "/routes",
-                "{\"path\":\"locks.saltmarsh.example/by-host\",\"open\":true,\"answer\":{\"body\":\"the locks\"}}");
+                "{\"path\":\"locks.saltmarsh.example/by-host\",\"open\":true,\"fixed_response\":{\"body\":\"the "
+                        + "locks\"}}");
         assertThat(made.status()).as(made.body()).isEqualTo(201);
         String there = Wire.raw(
                 demo.gatewayPort,
@@ -555,19 +562,20 @@ class RouteRulesTest {
                 .isEqualTo(404);
         assertThat(demo.admit("route", "try", "GET", "/by-host", "--host", "locks.saltmarsh.example")
                         .out())
-                .contains("is answered by the route ANY locks.saltmarsh.example/by-host");
+                .contains("is answered by the route locks.saltmarsh.example/by-host");
 
         Wire.Answer taken = operator.send(
                 "POST",
                 "/issuers/gullwing/routes",
                 null,
-                "{\"path\":\"locks.saltmarsh.example/elsewhere\",\"open\":true,\"answer\":{\"body\":\"gulls\"}}");
+                "{\"path\":\"locks.saltmarsh.example/elsewhere\",\"open\":true,\"fixed_response\":{\"body\":\"gull"
+                        + "s\"}}");
         assertThat(taken.status()).as("a domain of the harbour").isEqualTo(422);
         Wire.Answer path = operator.send(
                 "POST",
                 "/issuers/gullwing/routes",
                 null,
-                "{\"path\":\"/tides/{any}/gulls\",\"open\":true,\"answer\":{\"body\":\"gulls\"}}");
+                "{\"path\":\"/tides/{any}/gulls\",\"open\":true,\"fixed_response\":{\"body\":\"gulls\"}}");
         assertThat(path.status()).as("some of what GET /tides/** takes").isEqualTo(409);
         assertThat(path.body()).contains("what is another issuer's stays theirs");
     }

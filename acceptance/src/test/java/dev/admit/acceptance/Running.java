@@ -206,7 +206,7 @@ final class Running implements AutoCloseable {
         return ready;
     }
 
-    String authority() {
+    String server() {
         return "http://127.0.0.1:" + port;
     }
 

@@ -31,7 +31,7 @@ class SetupFileTest {
     private static final String QUAY = """
             issuer: %s
             title: South quay
-            rules:
+            settings:
               domains: [%s.example]
             apis:
               %s-cranes:
@@ -43,7 +43,7 @@ class SetupFileTest {
                   exceptions:
                     night: {tags: [night], lifetime: 1m}
                 scopes:
-                  %s-cranes.lift: {effect: changes, reach: everyone, holders: clients, words: Lift whatever hangs on \
+                  %s-cranes.lift: {effect: changes, reach: everyone, for: clients, consequence: Lift whatever hangs on \
             the hook.}
             routes:
               - route: POST /at-%s/cranes/{crane}/lift
@@ -51,9 +51,9 @@ class SetupFileTest {
                 scopes: [%s-cranes.lift]
             clients:
               hoist:
-                owner: Edda Lorne
+                contacts: [Edda Lorne]
                 tags: [night]
-                asks: {%s-cranes.lift: given}
+                scopes: {%s-cranes.lift: granted}
               board:
                 kind: browser
                 redirect_uris: ["https://board.%s.example/back"]
@@ -89,7 +89,7 @@ class SetupFileTest {
         JsonNode secret = loaded.path("made").path("hoist");
         assertThat(secret.path("secret").asString()).startsWith("admsec_");
         JsonNode token = Wire.form(
-                        demo.authority() + "/quay-a/token",
+                        demo.server() + "/quay-a/token",
                         secret.path("authorization").asString(),
                         "grant_type=client_credentials&scope=quay-a-cranes.lift")
                 .json();
@@ -123,7 +123,7 @@ class SetupFileTest {
         String exported = operator.get("/issuers/quay-b/setup").body();
         assertThat(exported)
                 .contains("issuer: quay-b")
-                .contains("words: Lift whatever hangs on the hook.")
+                .contains("consequence: Lift whatever hangs on the hook.")
                 .doesNotContain("admsec_")
                 .doesNotContain("hash");
         assertThat(send("compare", exported, "").json().path("steps").size()).isZero();
@@ -141,7 +141,7 @@ class SetupFileTest {
                 .doesNotContain("clients:");
         assertThat(demo.admit("setup", "export", "--client", "customs-sync").out())
                 .contains("jwks_uri")
-                .contains("manifests.inspect: given")
+                .contains("manifests.inspect: granted")
                 .doesNotContain("apis:");
     }
 
@@ -157,7 +157,8 @@ class SetupFileTest {
         assertThat(refused.status()).isEqualTo(422);
         assertThat(refused.json().path("faults").get(0).path("pointer").asString())
                 .isEqualTo("/clients/board/redirect_uris/0");
-        assertThat(refused.json().path("faults").get(0).path("came").asString()).contains("at line 27");
+        assertThat(refused.json().path("faults").get(0).path("received").asString())
+                .contains("at line 27");
         assertThat(operator.get("/issuers/quay-d/setup").body().replaceAll("# .*", ""))
                 .isEqualTo(before);
         assertThat(operator.get("/issuers/quay-d").json().path("title").asString())
@@ -172,11 +173,11 @@ class SetupFileTest {
                                 .replace("upstream: http://127.0.0.1:9499\n", "\n")
                                 .replace(
                                         "scopes: [quay-e-cranes.lift]\n",
-                                        "scopes: [quay-e-cranes.lift]\n    answer: {body: up}\n"),
+                                        "scopes: [quay-e-cranes.lift]\n    fixed_response: {body: up}\n"),
                         "")
                 .json();
         String token = Wire.form(
-                        demo.authority() + "/quay-e/token",
+                        demo.server() + "/quay-e/token",
                         loaded.path("made").path("hoist").path("authorization").asString(),
                         "grant_type=client_credentials&scope=quay-e-cranes.lift")
                 .json()
@@ -187,11 +188,11 @@ class SetupFileTest {
                 .isEqualTo(200);
         String without = "issuer: quay-e\nclients: {board: {}}\napis: {quay-e-cranes: {scopes: {quay-e-cranes.lift: "
                 + "{}}}}\nroutes:\n  - {route: 'POST /at-quay-e/cranes/{crane}/lift', api: quay-e-cranes, "
-                + "scopes: [quay-e-cranes.lift], answer: {body: up}}\n";
+                + "scopes: [quay-e-cranes.lift], fixed_response: {body: up}}\n";
         assertThat(send("compare", without, "").json().path("steps").size())
                 .as("what is not in the file stays")
                 .isZero();
-        JsonNode gone = send("load", without, ",\"without_rest\":true").json();
+        JsonNode gone = send("load", without, ",\"remove_unlisted\":true").json();
         assertThat(gone.path("steps").toString()).contains("removed").contains("client hoist");
         assertThat(Wire.call("POST", demo.gateway() + "/at-quay-e/cranes/1/lift", token)
                         .json()
@@ -205,15 +206,19 @@ class SetupFileTest {
             delimiter = '|',
             value = {
                 "title: South quay | titel: South quay | /titel | line 2, column",
-                "words: Lift | word: Lift | /apis/q-cranes/scopes/q-cranes.lift/word | line 15, column",
+                "consequence: Lift | consequences: Lift | /apis/q-cranes/scopes/q-cranes.lift/consequences | "
+                        + "line 15, column",
                 "lifetime: 5m | lifetime: forever | /apis/q-cranes/minting/lifetime | at line 10, column 7",
                 "effect: changes | effect: ruins | /apis/q-cranes/scopes/q-cranes.lift/effect | at line 15",
                 "kind: browser | kind: [browser] | /clients/board/kind | line 26",
-                "asks: {q-cranes.lift: given} | asks: {q-cranes.lower: given} | /clients/hoist/asks/q-cranes.lower "
+                "scopes: {q-cranes.lift: granted} | scopes: {q-cranes.lower: granted} | "
+                        + "/clients/hoist/scopes/q-cranes.lower "
                         + "| at line 24",
-                "asks: {q-cranes.lift: given} | asks: {q-cranes.lift: maybe} | /clients/hoist/asks/q-cranes.lift | "
+                "scopes: {q-cranes.lift: granted} | scopes: {q-cranes.lift: maybe} | "
+                        + "/clients/hoist/scopes/q-cranes.lift | "
                         + "at line 24",
-                "route: POST /at-q/cranes/{crane}/lift | route: /q/cranes | /routes/0/route | at line 17",
+                "route: POST /at-q/cranes/{crane}/lift | route: POST to /q/cranes | /routes/0/route | at line 17",
+                "route: POST /at-q/cranes/{crane}/lift | route: POST | /routes/0/path | at line 17",
                 "route: POST /at-q/cranes/{crane}/lift | route: GET /tides/** | /routes/0/path | a route of another "
                         + "issuer",
                 "audience: https://cranes.q.example | audience: https://cranes.example | /apis/q-cranes/audience | "
@@ -221,14 +226,14 @@ class SetupFileTest {
                 "issuer: q | isuer: q | /isuer | line 1",
                 "title: South quay | title: 'South | / | line",
                 "title: South quay | issuer: q | / | line 2",
-                "domains: [q.example] | domains: quay | /rules/domains | line 4"
+                "domains: [q.example] | domains: quay | /settings/domains | line 4"
             })
     void eachMistakeIsNamedWithItsPlace(String right, String wrong, String pointer, String place) throws Exception {
         Wire.Answer answer = send("load", quay("q").replace(right, wrong), "");
         assertThat(answer.status()).as(answer.body()).isEqualTo(422);
         JsonNode fault = answer.json().path("faults").get(0);
         assertThat(fault.path("pointer").asString()).as(answer.body()).isEqualTo(pointer);
-        assertThat(fault.path("came").asString()).contains(place);
+        assertThat(fault.path("received").asString()).contains(place);
         assertThat(operator.get("/issuers/q").status()).isEqualTo(404);
     }
 
@@ -251,7 +256,7 @@ class SetupFileTest {
                         .asString())
                 .isEqualTo("https://live.quay.example/back");
         for (String wrong : new String[] {
-            "clients: {hoist: {asks: {quay-f-cranes.lift: waiting}}}",
+            "clients: {hoist: {scopes: {quay-f-cranes.lift: waiting}}}",
             "apis: {quay-f-crane: {upstream: 'http://127.0.0.1:1'}}",
             "clients: {hoist: {kind: web}}"
         }) {
@@ -291,7 +296,7 @@ class SetupFileTest {
         JsonNode hoist = operator.get("/issuers/quay-g/clients/hoist").json();
         assertThat(hoist.path("secrets").size()).isEqualTo(1);
         assertThat(Wire.form(
-                                demo.authority() + "/quay-g/token",
+                                demo.server() + "/quay-g/token",
                                 Wire.basic(Running.JSON.readTree("{\"client_id\":\"%s\",\"client_secret\":\"%s\"}"
                                         .formatted(hoist.path("client_id").asString(), secret))),
                                 "grant_type=client_credentials&scope=quay-g-cranes.lift")

@@ -17,7 +17,7 @@ import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 import tools.jackson.databind.JsonNode;
 
-/** A scope approved ahead: whoever fits has it at once, nobody else does, and nobody makes themselves fit. */
+/** A scope approved ahead: the one who fits has it at once, nobody else does, and nobody makes themselves fit. */
 @ResourceLock(Running.DEMO)
 class StandingApprovalTest {
     private static Running demo;
@@ -68,7 +68,7 @@ class StandingApprovalTest {
         made(
                 "POST",
                 "/apis/ahead/scopes",
-                ("{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"holders\":\"both\","
+                ("{\"name\":\"%s\",\"effect\":\"reads\",\"reach\":\"everyone\",\"for\":\"both\","
                                 + "\"approver\":\"administrator\"}")
                         .formatted(scope));
     }
@@ -91,9 +91,9 @@ class StandingApprovalTest {
         JsonNode client = made(
                 "POST",
                 "/clients",
-                "{\"name\":\"ahead-watch\",\"tags\":[\"night-watch\"],\"asks\":[\"ahead.tagged\"]}");
-        JsonNode approval = client.path("now").path("asks").get(0);
-        assertThat(approval.path("status").asString()).isEqualTo("given");
+                "{\"name\":\"ahead-watch\",\"tags\":[\"night-watch\"],\"scopes\":[\"ahead.tagged\"]}");
+        JsonNode approval = client.path("now").path("scopes").get(0);
+        assertThat(approval.path("status").asString()).isEqualTo("granted");
         assertThat(approval.path("by_standing_approval").asBoolean()).isTrue();
         JsonNode credential = Running.JSON.valueToTree(Map.of(
                 "client_id",
@@ -101,7 +101,7 @@ class StandingApprovalTest {
                 "client_secret",
                 client.path("secret").path("secret").asString()));
         assertThat(Wire.form(
-                                demo.authority() + "/harbour/token",
+                                demo.server() + "/harbour/token",
                                 Wire.basic(credential),
                                 "grant_type=client_credentials&scope=ahead.tagged")
                         .json()
@@ -110,19 +110,19 @@ class StandingApprovalTest {
                 .isEqualTo("ahead.tagged");
         assertThat(demo.admit("approval", "list", "--client", "ahead-watch").out())
                 .contains("ahead,");
-        assertThat(operator.get("/issuers/harbour/audit?limit=20").body()).contains("approval.given-ahead");
+        assertThat(operator.get("/issuers/harbour/audit?limit=20").body()).contains("approval.granted-ahead");
 
         made("POST", "/clients", "{\"name\":\"ahead-day\",\"tags\":[\"day-watch\"]}");
         assertThat(asked("ahead-day", "ahead.tagged").path("status").asString()).isEqualTo("waiting");
         made("PATCH", "/clients/ahead-day", "{\"tags\":[\"night-watch\"]}");
         assertThat(asked("ahead-day", "ahead.tagged").path("status").asString())
                 .as("asked again, it fits")
-                .isEqualTo("given");
+                .isEqualTo("granted");
     }
 
     @Test
     void eachListHasToHold() throws Exception {
-        standing("ahead.machines", "{\"kinds\":[\"service\",\"web\"],\"tags\":[\"inner\"]}");
+        standing("ahead.machines", "{\"kinds\":[\"machine\",\"web\"],\"tags\":[\"inner\"]}");
         made("POST", "/clients", "{\"name\":\"ahead-inner\",\"tags\":[\"inner\"]}");
         made("POST", "/clients", "{\"name\":\"ahead-outer\"}");
         made(
@@ -132,7 +132,7 @@ class StandingApprovalTest {
                         + "\"kind\":\"browser\",\"tags\":[\"inner\"],\"redirect_uris\":[\"https://page.saltmarsh.exa"
                         + "mple/back\"]}");
         assertThat(asked("ahead-inner", "ahead.machines").path("status").asString())
-                .isEqualTo("given");
+                .isEqualTo("granted");
         assertThat(asked("ahead-outer", "ahead.machines").path("status").asString())
                 .isEqualTo("waiting");
         assertThat(asked("ahead-page", "ahead.machines").path("status").asString())
@@ -150,7 +150,7 @@ class StandingApprovalTest {
                         .path("now")
                         .path("status")
                         .asString())
-                .isEqualTo("given");
+                .isEqualTo("granted");
         Wire.Answer removed = as(
                 "corin", "DELETE", "/people/junia.hale@saltmarsh.example?confirm=junia.hale@saltmarsh.example", null);
         assertThat(removed.status()).isEqualTo(409);
@@ -159,18 +159,18 @@ class StandingApprovalTest {
 
     @ParameterizedTest(name = "{0}: {3}")
     @CsvSource(delimiter = '|', nullValues = "-", textBlock = """
-            stranger | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":{"kinds":["service"]}} | 401
-            tobias   | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":{"kinds":["service"]}} | 403
-            nell     | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":{"kinds":["service"]}} | 403
-            junia    | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":{"kinds":["service"]}} | 403
-            edda     | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":{"kinds":["service"]}} | 403
+            stranger | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":{"kinds":["machine"]}} | 401
+            tobias   | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":{"kinds":["machine"]}} | 403
+            nell     | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":{"kinds":["machine"]}} | 403
+            junia    | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":{"kinds":["machine"]}} | 403
+            edda     | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":{"kinds":["machine"]}} | 403
             edda     | PATCH | /apis/ahead/scopes/ahead.tagged | \
-            {"standing_approval":{"kinds":["service"],"tags":[]}} | 403
+            {"standing_approval":{"kinds":["machine"],"tags":[]}} | 403
             edda     | PATCH | /apis/ahead/scopes/ahead.tagged | \
             {"standing_approval":{"tags":["night-watch","day-watch"]}} | 403
             edda     | POST  | /apis/ahead/scopes | \
-            {"name":"ahead.edda","effect":"reads","reach":"everyone","holders":"clients",\
-            "standing_approval":{"kinds":["service"]}} | 403
+            {"name":"ahead.edda","effect":"reads","reach":"everyone","for":"clients",\
+            "standing_approval":{"kinds":["machine"]}} | 403
             edda     | POST  | /clients | {"name":"ahead-edda","tags":["night-watch"]} | 403
             edda     | POST  | /clients/ahead-copied/copy | {"name":"ahead-copy"} | 403
             edda     | PATCH | /clients/night-audit | {"tags":["night-watch"]} | 403
@@ -178,9 +178,9 @@ class StandingApprovalTest {
             tobias   | GET   | /approvals/standing | - | 403
             stranger | GET   | /approvals/standing | - | 401
             nell     | GET   | /approvals/standing | - | 200
-            isolde   | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":{"kinds":["service"]}} | 200
+            isolde   | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":{"kinds":["machine"]}} | 200
             isolde   | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":null} | 200
-            corin    | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":{"kinds":["service"]}} | 200
+            corin    | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":{"kinds":["machine"]}} | 200
             edda     | PATCH | /apis/ahead/scopes/ahead.bare | {"standing_approval":null} | 200""")
     void onlyWhoMayGrantGivesAheadAndNobodyMakesThemselvesFit(
             String who, String method, String path, String body, int status) throws Exception {
@@ -204,7 +204,7 @@ class StandingApprovalTest {
                 "PATCH",
                 "/issuers/admit/apis/admin/scopes/admin.read",
                 "*",
-                "{\"standing_approval\":{\"kinds\":[\"service\"]}}");
+                "{\"standing_approval\":{\"kinds\":[\"machine\"]}}");
         assertThat(answer.status()).as(answer.body()).isBetween(400, 409);
         assertThat(operator.get("/issuers/admit/approvals/standing").json().path("items"))
                 .isEmpty();
@@ -237,7 +237,7 @@ class StandingApprovalTest {
         assertThat(dropped.body()).contains("Ask an administrator");
     }
 
-    /** However often it is asked for, whoever said no. */
+    /** However often it is requested, the one who said no. */
     @ParameterizedTest
     @ValueSource(strings = {"isolde", "corin"})
     void aNoOutlivesAskingTwice(String decliner) throws Exception {
@@ -286,7 +286,7 @@ class StandingApprovalTest {
         assertThat(as("junia", "DELETE", "/approvals/" + id, null).status()).isEqualTo(409);
     }
 
-    /** Whoever registers clients may have put the tag on one beforehand. */
+    /** The one who registers clients may have put the tag on one beforehand. */
     @Test
     void whoCarriesATagAlreadyIsSaid() throws Exception {
         added("ahead.before");
@@ -296,21 +296,21 @@ class StandingApprovalTest {
         assertThat(standing("ahead.before", "{\"tags\":[\"early\"]}")
                         .path("notes")
                         .toString())
-                .contains("already, whoever put it there: ahead-early.");
+                .contains("already: ahead-early.");
         standing("ahead.before", "null");
         Wire.Answer byOwner = as(
                 "isolde", "PATCH", "/apis/ahead/scopes/ahead.before", "{\"standing_approval\":{\"tags\":[\"early\"]}}");
-        assertThat(byOwner.body()).contains("whoever put it there: 1.").doesNotContain("ahead-early");
+        assertThat(byOwner.body()).contains("already: 1.").doesNotContain("ahead-early");
     }
 
     /** What a file says waits is answered by people. */
     @Test
     void whatASetupFileLetsWaitGoesOnWaiting() throws Exception {
         added("ahead.waits");
-        standing("ahead.waits", "{\"kinds\":[\"service\"]}");
+        standing("ahead.waits", "{\"kinds\":[\"machine\"]}");
         Path file = Files.writeString(
                 folder.resolve("waits.yaml"),
-                "issuer: harbour\nclients:\n  ahead-waits:\n    asks:\n      ahead.waits: waiting\n");
+                "issuer: harbour\nclients:\n  ahead-waits:\n    scopes:\n      ahead.waits: waiting\n");
         assertThat(demo.admit("setup", "load", file.toString(), "--confirm", "harbour")
                         .exitCode())
                 .isZero();
@@ -341,10 +341,10 @@ class StandingApprovalTest {
 
     @Test
     void aChangeKeepsTheListsThatItDoesNotName() throws Exception {
-        standing("ahead.merged", "{\"kinds\":[\"service\"],\"tags\":[\"inner\"]}");
+        standing("ahead.merged", "{\"kinds\":[\"machine\"],\"tags\":[\"inner\"]}");
         standing("ahead.merged", "{\"tags\":[\"inner\",\"outer\"]}");
         assertThat(scope("ahead.merged").path("standing_approval").path("kinds").toString())
-                .isEqualTo("[\"service\"]");
+                .isEqualTo("[\"machine\"]");
         made("PATCH", "/apis/ahead/scopes/ahead.merged", "{\"by_role\":true}");
         assertThat(scope("ahead.merged").path("standing_approval").path("tags").toString())
                 .isEqualTo("[\"inner\",\"outer\"]");
@@ -373,19 +373,19 @@ class StandingApprovalTest {
                                 "ahead",
                                 "ahead.kept",
                                 "--standing-kind",
-                                "service",
+                                "machine",
                                 "--standing-tag",
                                 "kept")
                         .out())
                 .contains("as soon as it requests it");
-        assertThat(demo.admit("client", "add", "ahead-keeper", "--tag", "kept", "--ask", "ahead.kept")
+        assertThat(demo.admit("client", "add", "ahead-keeper", "--tag", "kept", "--scope", "ahead.kept")
                         .all())
                 .contains("it has ahead.kept");
         assertThat(demo.admit("scope", "change", "ahead", "ahead.kept", "--add-standing-tag", "spare")
                         .exitCode())
                 .isZero();
         assertThat(demo.admit("approval", "standing").out())
-                .contains("clients of kind service with the tag kept or spare")
+                .contains("clients of kind machine with the tag kept or spare")
                 .contains("1 have it by this");
         assertThat(demo.admit(
                                 "scope",
@@ -400,12 +400,12 @@ class StandingApprovalTest {
         Running.Said ended = demo.admit("scope", "change", "ahead", "ahead.kept", "--no-standing-approval");
         assertThat(ended.out()).contains("stays given; clients that have it: 1");
         assertThat(demo.admit("approval", "list", "--client", "ahead-keeper").out())
-                .contains("given");
+                .contains("granted");
     }
 
     @Test
     void theSetupFileSaysIt() throws Exception {
-        standing("ahead.filed", "{\"kinds\":[\"service\"],\"owners\":[\"isolde.marrin@saltmarsh.example\"]}");
+        standing("ahead.filed", "{\"kinds\":[\"machine\"],\"owners\":[\"isolde.marrin@saltmarsh.example\"]}");
         String file = demo.admit("setup", "export", "--api", "ahead").out();
         assertThat(file).contains("standing_approval:").contains("isolde.marrin@saltmarsh.example");
         Path same = Files.writeString(folder.resolve("same.yaml"), file);
@@ -428,7 +428,7 @@ class StandingApprovalTest {
                         .path("kinds")
                         .get(0)
                         .asString())
-                .isEqualTo("service");
+                .isEqualTo("machine");
         assertThat(scope("ahead.filed")
                         .path("standing_approval")
                         .path("tags")

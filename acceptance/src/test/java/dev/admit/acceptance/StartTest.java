@@ -22,12 +22,11 @@ class StartTest {
     Path folder;
 
     private static Operator operator(Running service, JsonNode credential) throws Exception {
-        Wire.Answer token = Wire.form(
-                service.authority() + "/admit/token", Wire.basic(credential), "grant_type=client_credentials");
+        Wire.Answer token =
+                Wire.form(service.server() + "/admit/token", Wire.basic(credential), "grant_type=client_credentials");
         assertThat(token.status()).as(token.body()).isEqualTo(200);
         return new Operator(
-                service.authority() + "/admin",
-                token.json().path("access_token").asString());
+                service.server() + "/admin", token.json().path("access_token").asString());
     }
 
     private JsonNode credential(Path data) throws Exception {
@@ -63,13 +62,13 @@ class StartTest {
         Path data = folder.resolve("data");
         String url;
         try (Running service = Running.service(folder, data)) {
-            url = Wire.get(service.authority() + "/admit/.well-known/openid-configuration")
+            url = Wire.get(service.server() + "/admit/.well-known/openid-configuration")
                     .json()
                     .path("issuer")
                     .asString();
         }
         try (Running elsewhere = Running.service(folder, data)) {
-            assertThat(Wire.get(elsewhere.authority() + "/admit/.well-known/openid-configuration")
+            assertThat(Wire.get(elsewhere.server() + "/admit/.well-known/openid-configuration")
                             .json()
                             .path("issuer")
                             .asString())
@@ -94,7 +93,7 @@ class StartTest {
                 List.of("--public-url", "http://login.saltmarsh.example"),
                 List.of("--public-url", "https://x.example/?a=b"),
                 List.of("--public-url", "https://x.example/login"),
-                List.of("--upstream-silence", "0"))) {
+                List.of("--upstream-idle", "0"))) {
             Running refused = Running.ending(
                     folder,
                     Running.freePort(),
@@ -121,14 +120,14 @@ class StartTest {
     @Test
     void aTakenPortIsNamedWithItsOption() throws Exception {
         try (ServerSocket taken = new ServerSocket(0, 1, InetAddress.getByName("127.0.0.1"))) {
-            Running authority = Running.ending(
+            Running server = Running.ending(
                     folder,
                     taken.getLocalPort(),
                     Running.freePort(),
                     "--data",
                     folder.resolve("a").toString());
-            assertThat(authority.process.exitValue()).isEqualTo(4);
-            assertThat(authority.said())
+            assertThat(server.process.exitValue()).isEqualTo(4);
+            assertThat(server.said())
                     .contains("Port " + taken.getLocalPort())
                     .contains("--port")
                     .doesNotContain("\tat dev.admit");

@@ -24,7 +24,7 @@ class TokenEndpointTest {
     @BeforeAll
     static void start() throws Exception {
         demo = Running.demo();
-        endpoint = demo.authority() + "/harbour/token";
+        endpoint = demo.server() + "/harbour/token";
         buoy = demo.ready().path("clients").path("tide-buoy-07");
     }
 
@@ -37,10 +37,10 @@ class TokenEndpointTest {
                 "/.well-known/openid-configuration/harbour"
             })
     void metadataAnswersAtEachOfItsAddresses(String path) throws Exception {
-        Wire.Answer answer = Wire.get(demo.authority() + path);
+        Wire.Answer answer = Wire.get(demo.server() + path);
         JsonNode metadata = answer.json();
         assertThat(answer.status()).isEqualTo(200);
-        assertThat(metadata.path("issuer").asString()).isEqualTo(demo.authority() + "/harbour");
+        assertThat(metadata.path("issuer").asString()).isEqualTo(demo.server() + "/harbour");
         assertThat(metadata.path("token_endpoint").asString()).isEqualTo(endpoint);
         assertThat(metadata.path("grant_types_supported").toString())
                 .isEqualTo("[\"authorization_code\","
@@ -64,7 +64,7 @@ class TokenEndpointTest {
             "/nowhere/.well-known/openid-configuration",
             "/.well-known/oauth-authorization-server/nowhere"
         }) {
-            Wire.Answer answer = Wire.get(demo.authority() + path);
+            Wire.Answer answer = Wire.get(demo.server() + path);
             assertThat(answer.status()).as(path).isEqualTo(404);
             assertThat(answer.header("Content-Type")).as(path).startsWith("application/problem+json");
         }
@@ -72,13 +72,13 @@ class TokenEndpointTest {
 
     @Test
     void aTokenVerifiesWithThePublishedKeysAndTheyArePublicOnly() throws Exception {
-        String jwks = Wire.get(demo.authority() + "/harbour/jwks").body();
+        String jwks = Wire.get(demo.server() + "/harbour/jwks").body();
         assertThat(jwks).doesNotContain("\"d\"");
         JWSObject token = JWSObject.parse(Wire.token(demo, "tide-buoy-07", ""));
         var key = JWKSet.parse(jwks).getKeyByKeyId(token.getHeader().getKeyID());
         assertThat(token.verify(new ECDSAVerifier(key.toECKey()))).isTrue();
         assertThat(token.getPayload().toJSONObject())
-                .containsEntry("iss", demo.authority() + "/harbour")
+                .containsEntry("iss", demo.server() + "/harbour")
                 .containsEntry("aud", "https://tides.saltmarsh.example");
     }
 
@@ -100,11 +100,13 @@ class TokenEndpointTest {
         JsonNode made = operator.harbour(
                         "POST",
                         "/clients",
-                        "{\"name\":\"form-caller\",\"auth_method\":\"client_secret_post\",\"asks\":[\"tides.read\"]}")
+                        "{\"name\":\"form-caller\",\"token_endpoint_auth_method\":\"client_secret_post\",\"scopes\":"
+                                + "[\"tides.read\"]}")
                 .json();
         operator.harbour(
                 "POST",
-                "/approvals/" + made.path("now").path("asks").get(0).path("id").asString() + "/give",
+                "/approvals/"
+                        + made.path("now").path("scopes").get(0).path("id").asString() + "/grant",
                 "{}");
         String form = "grant_type=client_credentials&client_id=%s&client_secret=%s"
                 .formatted(
@@ -114,7 +116,7 @@ class TokenEndpointTest {
         Wire.Answer wrong = Wire.form(endpoint, null, form + "x");
         assertThat(wrong.status()).isEqualTo(401);
         assertThat(wrong.header("WWW-Authenticate"))
-                .as("whoever did not try the header is not asked for it")
+                .as("the one who did not try the header is not asked for it")
                 .isEmpty();
         assertThat(made.path("secret").path("curl").asString())
                 .startsWith("curl -s -d client_id=")
@@ -168,7 +170,7 @@ class TokenEndpointTest {
 
     @ParameterizedTest
     @CsvSource({"Origin, https://app.saltmarsh.example", "Origin, null", "Sec-Fetch-Site, cross-site"})
-    void aSecretFromABrowserIsRefusedWithTheMend(String header, String value) throws Exception {
+    void aSecretFromABrowserIsRefusedWithTheFix(String header, String value) throws Exception {
         Wire.Answer refused = Wire.send(
                 "POST",
                 endpoint,
@@ -197,10 +199,10 @@ class TokenEndpointTest {
                 Wire.basic(demo.ready().path("clients").path("night-audit")),
                 "grant_type=client_credentials&scope=manifests.inspect");
         JsonNode decision = operator.decision(refused);
-        assertThat(decision.path("plane").asString()).isEqualTo("token");
+        assertThat(decision.path("endpoint").asString()).isEqualTo("token");
         assertThat(decision.path("verdict").asString()).isEqualTo("refused");
         assertThat(decision.path("client").asString()).isEqualTo("night-audit");
-        assertThat(decision.path("mend").path("command").asString())
+        assertThat(decision.path("fix").path("command").asString())
                 .isEqualTo("admit approval grant night-audit manifests.inspect --issuer harbour");
         assertThat(decision.toString())
                 .doesNotContain(demo.ready()
@@ -212,10 +214,10 @@ class TokenEndpointTest {
 
     @Test
     void healthAndReadinessAnswer() throws Exception {
-        assertThat(Wire.get(demo.authority() + "/health").json().path("status").asString())
+        assertThat(Wire.get(demo.server() + "/health").json().path("status").asString())
                 .isEqualTo("UP");
-        assertThat(Wire.get(demo.authority() + "/health/liveness").status()).isEqualTo(200);
-        assertThat(Wire.get(demo.authority() + "/health/readiness")
+        assertThat(Wire.get(demo.server() + "/health/liveness").status()).isEqualTo(200);
+        assertThat(Wire.get(demo.server() + "/health/readiness")
                         .json()
                         .path("status")
                         .asString())

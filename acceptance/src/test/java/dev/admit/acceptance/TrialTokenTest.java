@@ -55,7 +55,7 @@ class TrialTokenTest {
     @ParameterizedTest(name = "{0} with {1}: {2}")
     @CsvSource(nullValues = "none", textBlock = """
             night-audit,  manifests.inspect, scope-not-approved
-            tide-buoy-07, berths.read,       scope-not-asked
+            tide-buoy-07, berths.read,       scope-not-requested
             tide-buoy-07, nothing.such,      unknown-scope
             quayside-board, tides.read,      grant-not-allowed""")
     void itGivesNoMoreThanTheClientHas(String client, String scope, String reason) throws Exception {
@@ -148,7 +148,7 @@ class TrialTokenTest {
     void nobodyButAnOperatorBeginsATrialSignInAndItsAddressIsNobodysElse() throws Exception {
         // The console's address is no client's redirect: only a request whose state this service sealed may be answered
         // there.
-        String tried = demo.authority() + "/console/_/tried";
+        String tried = demo.server() + "/console/_/tried";
         Visitor.Seen page = new Visitor(demo)
                 .get(Visitor.asking(demo, "quayside-board", Visitor.Pkce.make(), "tides.read", "redirect_uri", tried));
         assertThat(page.status()).isEqualTo(400);
@@ -193,7 +193,7 @@ class TrialTokenTest {
                         Visitor.Pkce.make(),
                         "tides.read",
                         "redirect_uri",
-                        demo.authority() + "/console/_/tried",
+                        demo.server() + "/console/_/tried",
                         "state",
                         state));
         assertThat(other.status()).as("of another client").isEqualTo(400);

@@ -105,7 +105,7 @@ class TrustedIssuerTest {
         long end = System.nanoTime() + 30_000_000_000L;
         Wire.Answer answer = call("/tides/north-quay", after);
         while (answer.status() != 200
-                && System.nanoTime() < end) { // somebody may have looked less than ten seconds ago
+                && System.nanoTime() < end) { // a person may have looked less than ten seconds ago
             assertThat(answer.json().path("reason").asString()).isEqualTo("unknown-key");
             Thread.sleep(500);
             answer = call("/tides/north-quay", after);
@@ -126,9 +126,9 @@ class TrustedIssuerTest {
                 "--url",
                 url.replace("127.0.0.1", "localhost"),
                 "--type",
-                "JWT",
+                "watch+jwt",
                 "--client-claim",
-                "azp",
+                "vessel",
                 "--scope",
                 "sea.heights=tides.read",
                 "--client",
@@ -138,7 +138,7 @@ class TrustedIssuerTest {
                 .as("its metadata names another issuer")
                 .contains("Its keys are not known")
                 .contains("no route takes its tokens yet");
-        Running.Said look = demo.admit("trusted-issuer", "look", "lighthouse");
+        Running.Said look = demo.admit("trusted-issuer", "check", "lighthouse");
         assertThat(look.exitCode()).isEqualTo(1);
         assertThat(look.out())
                 .contains("● metadata")

@@ -49,11 +49,12 @@ class UpstreamCredentialTest {
         upstream.createContext("/", exchange -> {
             try (exchange) {
                 exchange.getRequestBody().readAllBytes();
-                String came = exchange.getRequestHeaders().getFirst("Authorization") + "|"
+                String received = exchange.getRequestHeaders().getFirst("Authorization") + "|"
                         + exchange.getRequestHeaders().getFirst("X-Key");
-                boolean good =
-                        exchange.getRequestURI().getPath().startsWith("/fetched") ? came.startsWith(taken + "|") : true;
-                byte[] body = came.getBytes();
+                boolean good = exchange.getRequestURI().getPath().startsWith("/fetched")
+                        ? received.startsWith(taken + "|")
+                        : true;
+                byte[] body = received.getBytes();
                 if (!good) exchange.getResponseHeaders().set("WWW-Authenticate", "Bearer realm=\"inner\"");
                 exchange.sendResponseHeaders(good ? 200 : 401, body.length);
                 exchange.getResponseBody().write(body);
@@ -208,7 +209,7 @@ class UpstreamCredentialTest {
                 "led-away");
         assertThat(elsewhere.exitCode()).isEqualTo(1);
         assertThat(elsewhere.err().replaceAll("\\s+", " "))
-                .contains("shaping/credential")
+                .contains("transform/credential")
                 .contains("which is for " + url());
         Running.Said moved =
                 demo.admit("upstream-credential", "change", "led-away", "--upstream", "http://127.0.0.1:1");

@@ -102,7 +102,7 @@ final class Visitor {
     }
 
     private URI uri(String path) {
-        return URI.create(path.startsWith("http") ? path : demo.authority() + path);
+        return URI.create(path.startsWith("http") ? path : demo.server() + path);
     }
 
     private Seen send(HttpRequest.Builder request, String... headers) throws Exception {
@@ -122,7 +122,7 @@ final class Visitor {
                     cookie.substring(cookie.indexOf('=') + 1, cookie.indexOf(';')));
         String location = response.headers().firstValue("Location").orElse("");
         if (location.isEmpty()) return new Seen(response.statusCode(), response.body(), response, "", this);
-        if (location.startsWith("/") || location.startsWith(demo.authority() + "/")) return get(location);
+        if (location.startsWith("/") || location.startsWith(demo.server() + "/")) return get(location);
         return new Seen(response.statusCode(), response.body(), response, location, this);
     }
 
@@ -228,7 +228,7 @@ final class Visitor {
         return Wire.form(demo.ready().path("issuers").path("harbour").asString() + "/token", null, form + proof);
     }
 
-    /** The whole way, for somebody who says yes. */
+    /** The whole way, for a person who says yes. */
     static JsonNode tokens(Running demo, String client, String name, String scope, String... more) throws Exception {
         Pkce pkce = Pkce.make();
         Seen back = approve(signIn(new Visitor(demo).get(asking(demo, client, pkce, scope, more)), demo, name));

@@ -24,7 +24,7 @@ class WithdrawalTest {
 
     private static String token(JsonNode client) throws Exception {
         return Wire.form(
-                        demo.authority() + "/harbour/token",
+                        demo.server() + "/harbour/token",
                         Wire.basic(client),
                         "grant_type=client_credentials&scope=tides.read")
                 .json()
@@ -51,7 +51,7 @@ class WithdrawalTest {
         assertThat(refused.status()).isEqualTo(401);
         assertThat(refused.json().path("reason").asString()).isEqualTo("revoked");
         assertThat(Wire.form(
-                                demo.authority() + "/harbour/token",
+                                demo.server() + "/harbour/token",
                                 Wire.basic(client),
                                 "grant_type=client_credentials&scope=tides.read")
                         .json()
@@ -60,7 +60,7 @@ class WithdrawalTest {
                 .isEqualTo("scope-not-approved");
 
         operator.harbour("POST", "/approvals", "{\"client\":\"withdrawn-caller\",\"scope\":\"tides.read\"}");
-        operator.harbour("POST", "/approvals/" + client.path("approval").asString() + "/give", "{}");
+        operator.harbour("POST", "/approvals/" + client.path("approval").asString() + "/grant", "{}");
         assertThat(call(token(client)).status()).as("within the same second").isEqualTo(200);
         assertThat(call(before).status()).as("giving again revives nothing").isEqualTo(401);
     }
@@ -78,7 +78,7 @@ class WithdrawalTest {
                         .status())
                 .isEqualTo(204);
         assertThat(call(token).json().path("reason").asString()).isEqualTo("revoked");
-        assertThat(Wire.form(demo.authority() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials")
+        assertThat(Wire.form(demo.server() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials")
                         .json()
                         .path("error")
                         .asString())
@@ -98,10 +98,9 @@ class WithdrawalTest {
                 .isFalse();
         assertThat(call(before).json().path("reason").asString()).isEqualTo("revoked");
         Wire.Answer refused =
-                Wire.form(demo.authority() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials");
+                Wire.form(demo.server() + "/harbour/token", Wire.basic(client), "grant_type=client_credentials");
         assertThat(refused.json().path("reason").asString()).isEqualTo("client-switched-off");
-        assertThat(refused.json().path("mend").asString())
-                .isEqualTo("admit client on switched-caller --issuer harbour");
+        assertThat(refused.json().path("fix").asString()).isEqualTo("admit client on switched-caller --issuer harbour");
         assertThat(operator.harbour("POST", "/clients/switched-caller/on", "{}").status())
                 .isEqualTo(200);
         assertThat(call(token(client)).status()).isEqualTo(200);

@@ -95,7 +95,7 @@ public final class Bench {
                 unchecked);
         byte[] each = Load.request("GET", "/each/north-quay", "Authorization: Bearer " + admit.token(0) + "\r\n", "");
         row(
-                "gateway, a passage bound to each request, against one that is used again",
+                "gateway, a gateway proof bound to each request, against one that is used again",
                 new Side(admit.gatewayPort(), admit.process(), 200, n -> each),
                 new Side(admit.gatewayPort(), admit.process(), 200, n -> authorized));
         row(
@@ -157,24 +157,24 @@ public final class Bench {
                 new Side(admit.port(), admit.process(), 200, n -> floor));
     }
 
-    /** What the console's first page asks for, with as many clients as it has to stay readable with. */
+    /** What the console's first page requests, with as many clients as it has to stay readable with. */
     private void consoleRow(Service small, int upstreamPort) throws Exception {
         System.out.println("| figure | many, 1/s | few, 1/s | ratio | many, CPU µs | few, CPU µs | more CPU µs |");
         System.out.println("| --- | --- | --- | --- | --- | --- | --- |");
         try (Service many = Service.start(upstreamPort, 1, 5_000)) {
-            byte[] ofMany = crossing(many);
-            byte[] ofFew = crossing(small);
+            byte[] ofMany = accessMap(many);
+            byte[] ofFew = accessMap(small);
             row(
-                    "the crossing of 5,000 clients against that of 100",
+                    "the access map of 5,000 clients against that of 100",
                     new Side(many.port(), many.process(), 200, n -> ofMany),
                     new Side(small.port(), small.process(), 200, n -> ofFew));
         }
     }
 
-    private static byte[] crossing(Service service) throws Exception {
+    private static byte[] accessMap(Service service) throws Exception {
         return Load.request(
                 "GET",
-                "/admin/issuers/harbour/crossing",
+                "/admin/issuers/harbour/access-map",
                 "Authorization: Bearer " + service.operatorToken() + "\r\n",
                 "");
     }

@@ -1,19 +1,19 @@
 package dev.admit.bench;
 
+import dev.admit.core.authorization.AuthorizationGrant;
+import dev.admit.core.authorization.AuthorizationGrants;
+import dev.admit.core.authorization.IssuedCode;
+import dev.admit.core.authorization.RefreshToken;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Transactions;
-import dev.admit.core.family.Families;
-import dev.admit.core.family.Family;
-import dev.admit.core.family.IssuedCode;
-import dev.admit.core.family.RefreshToken;
 import dev.admit.core.person.Person;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.signin.PersonRegistration;
-import dev.admit.server.Authority;
+import dev.admit.server.AuthorizationServer;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
@@ -35,16 +35,14 @@ final class BenchPeople {
 
     private BenchPeople() {}
 
-    static void fill(Authority authority, Issuer issuer) {
-        Person person = made(authority
-                .part(PersonRegistration.class)
+    static void fill(AuthorizationServer server, Issuer issuer) {
+        Person person = made(server.part(PersonRegistration.class)
                 .add(
                         issuer,
                         new PersonRegistration.Wanted("bench@saltmarsh.example", Map.of("name", "Bench"), null, null),
                         Optional.of(new PersonRegistration.ChosenPassword("four plain words here")),
                         Actor.ADMIT));
-        made(authority
-                .part(ClientRegistration.class)
+        made(server.part(ClientRegistration.class)
                 .register(
                         issuer,
                         new ClientRegistration.Wanted(
@@ -52,7 +50,6 @@ final class BenchPeople {
                                 null,
                                 null,
                                 "native",
-                                null,
                                 null,
                                 null,
                                 null,
@@ -71,21 +68,20 @@ final class BenchPeople {
                                 null),
                         null,
                         Actor.ADMIT));
-        made(authority.part(ClientRegistration.class).giveIdentity(issuer, "tablet", true, Actor.ADMIT));
-        String client = authority
-                .part(Clients.class)
+        made(server.part(ClientRegistration.class).grantOpenid(issuer, "tablet", true, Actor.ADMIT));
+        String client = server.part(Clients.class)
                 .named(issuer.id(), "tablet")
                 .orElseThrow()
                 .id();
         System.out.println(client);
-        Families families = authority.part(Families.class);
+        AuthorizationGrants grants = server.part(AuthorizationGrants.class);
         Instant now = Instant.now();
         Instant end = now.plus(Duration.ofDays(1));
         for (int from = 0; from < 2 * EACH; from += 5_000) {
             int first = from;
-            authority.part(Transactions.class).inOne(() -> {
+            server.part(Transactions.class).inOne(() -> {
                 for (int i = first; i < first + 5_000; i++) {
-                    Family family = new Family(
+                    AuthorizationGrant grant = new AuthorizationGrant(
                             "fam_bench_" + i,
                             issuer.id(),
                             client,
@@ -99,14 +95,14 @@ final class BenchPeople {
                             now,
                             end,
                             Optional.empty());
-                    families.insert(family);
+                    grants.insert(grant);
                     if (i < EACH)
-                        families.insert(new RefreshToken(
-                                SecretHash.of("refresh-" + i), family.id(), client, now, end, Optional.empty()));
+                        grants.insert(new RefreshToken(
+                                SecretHash.of("refresh-" + i), grant.id(), client, now, end, Optional.empty()));
                     else
-                        families.insert(new IssuedCode(
+                        grants.insert(new IssuedCode(
                                 SecretHash.of("code-" + (i - EACH)),
-                                family.id(),
+                                grant.id(),
                                 client,
                                 REDIRECT,
                                 challenge(),

@@ -39,7 +39,7 @@ final class Floor {
                         : new Constant(401, new Unchecked(URI.create("http://127.0.0.1:" + args[1]))));
         server.start();
         System.out.println(connector.getLocalPort());
-        System.in.read(); // until whoever started it goes away
+        System.in.read(); // until the one who started it goes away
         System.exit(0);
     }
 

@@ -29,7 +29,7 @@ final class Load {
     }
 
     /**
-     * Sends for a time, or until the requests run out.
+     * Sends for a time, or until the requests expire.
      *
      * @param requests the n-th request of all; null ends
      * @param status what every answer must be
@@ -51,8 +51,8 @@ final class Load {
                         byte[] request = requests.apply((int) sent.getAndIncrement());
                         if (request == null) return;
                         socket.getOutputStream().write(request);
-                        int came = readAnswer(in);
-                        if (came != status) throw new IOException("answered " + came + " instead of " + status);
+                        int received = readAnswer(in);
+                        if (received != status) throw new IOException("answered " + received + " instead of " + status);
                         answered.incrementAndGet();
                     }
                 } catch (IOException fault) {

@@ -107,8 +107,8 @@ final class PeopleRows {
         }
     }
 
-    private void flood(String figure, int port, int authority, byte[] request) throws Exception {
-        byte[] signIn = signIn(authority);
+    private void flood(String figure, int port, int server, byte[] request) throws Exception {
+        byte[] signIn = signIn(server);
         Load.run(port, 8, seconds, 200, n -> request);
         double[] quiet = new double[rounds];
         double[] flooded = new double[rounds];
@@ -117,7 +117,7 @@ final class PeopleRows {
             AtomicBoolean over = new AtomicBoolean();
             Thread flood = Thread.ofPlatform().start(() -> {
                 try {
-                    Load.run(authority, 16, seconds + 1, 303, n -> over.get() ? null : signIn);
+                    Load.run(server, 16, seconds + 1, 303, n -> over.get() ? null : signIn);
                 } catch (IllegalStateException refused) {
                     // too many at once are turned away; that is what it is for
                 } catch (InterruptedException stopping) {

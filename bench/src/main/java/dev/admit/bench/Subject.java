@@ -4,6 +4,7 @@ import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
+import dev.admit.core.change.Expected;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.configuration.LiveConfiguration;
@@ -23,9 +24,10 @@ import dev.admit.core.route.Limits;
 import dev.admit.core.route.PathPattern;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.Routes;
-import dev.admit.core.route.Shaping;
+import dev.admit.core.route.Timeouts;
+import dev.admit.core.route.Transform;
 import dev.admit.core.route.Who;
-import dev.admit.server.Authority;
+import dev.admit.server.AuthorizationServer;
 import dev.admit.server.FirstStart;
 import dev.admit.server.Settings;
 import java.net.URI;
@@ -50,7 +52,7 @@ final class Subject {
      */
     public static void main(String[] args) throws Exception {
         Path data = Files.createTempDirectory("admit-bench");
-        Authority authority = Authority.start(
+        AuthorizationServer server = AuthorizationServer.start(
                 new Settings(
                         "127.0.0.1",
                         Integer.parseInt(args[0]),
@@ -70,79 +72,66 @@ final class Subject {
                         Optional.empty(),
                         Duration.ZERO),
                 TokenFloor.class);
-        FirstStart.Credential operator =
-                authority.part(FirstStart.class).prepare().orElseThrow();
-        fill(
-                authority,
-                URI.create("http://127.0.0.1:" + args[2]),
-                Integer.parseInt(args[3]),
-                Integer.parseInt(args[4]));
+        FirstStart.Credential operator = server.part(FirstStart.class).prepare().orElseThrow();
+        fill(server, URI.create("http://127.0.0.1:" + args[2]), Integer.parseInt(args[3]), Integer.parseInt(args[4]));
         System.out.println(operator.clientId() + " " + operator.secret());
         System.out.println("ready");
-        System.in.read(); // until whoever started it goes away
-        authority.close();
+        System.in.read(); // until the one who started it goes away
+        server.close();
         try (var all = Files.walk(data)) {
             for (Path each : all.sorted(java.util.Comparator.reverseOrder()).toList()) Files.delete(each);
         }
         System.exit(0);
     }
 
-    private static void fill(Authority authority, URI upstream, int routes, int clients) {
-        Issuer issuer = made(authority
-                .part(IssuerRegistration.class)
+    private static void fill(AuthorizationServer server, URI upstream, int routes, int clients) {
+        Issuer issuer = made(server.part(IssuerRegistration.class)
                 .create(new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority"), Actor.ADMIT));
-        Api tides = made(authority
-                .part(ApiRegistration.class)
+        Api tides = made(server.part(ApiRegistration.class)
                 .register(
                         issuer,
                         new ApiRegistration.Wanted(
                                 "tides", null, "https://tides.saltmarsh.example", upstream.toString()),
                         Actor.ADMIT));
-        Scope read = made(authority
-                .part(ScopeRegistration.class)
+        Scope read = made(server.part(ScopeRegistration.class)
                 .add(
                         issuer,
                         tides,
                         new ScopeRegistration.Wanted(
-                                "tides.read",
-                                "reads",
-                                "everyone",
-                                "clients",
-                                null,
-                                null,
-                                null,
-                                null,
-                                null,
-                                null,
-                                true,
-                                null,
-                                null),
+                                "tides.read", "reads", "everyone", "clients", null, null, null, null, null, null, null),
                         Actor.ADMIT));
-        Transactions transactions = authority.part(Transactions.class);
+        made(server.part(ApiRegistration.class)
+                .change(
+                        issuer,
+                        "tides",
+                        new ApiRegistration.Wanted(null, null, null, null, null, List.of("tides.read"), null),
+                        Expected.ANY,
+                        null,
+                        Actor.ADMIT));
+        Transactions transactions = server.part(Transactions.class);
         transactions.inOne(() -> {
             for (int i = 0; i < routes; i++)
-                authority
-                        .part(Routes.class)
+                server.part(Routes.class)
                         .insert(route(
                                 issuer,
                                 tides,
                                 i == 0 ? "/tides/**" : "/quays/q%d/berths/{berth}/b%d".formatted(i % 100, i),
-                                Shaping.Passage.REUSED));
-            authority.part(Routes.class).insert(route(issuer, tides, "/each/**", Shaping.Passage.EACH_REQUEST));
+                                Transform.Proof.REUSED));
+            server.part(Routes.class).insert(route(issuer, tides, "/each/**", Transform.Proof.EACH_REQUEST));
             return null;
         });
         for (int from = 0; from < clients; from += 5_000) {
             int first = from;
             transactions.inOne(() -> {
-                for (int i = first; i < Math.min(first + 5_000, clients); i++) insertClient(authority, issuer, read, i);
+                for (int i = first; i < Math.min(first + 5_000, clients); i++) insertClient(server, issuer, read, i);
                 return null;
             });
         }
-        authority.part(LiveConfiguration.class).republish();
-        BenchPeople.fill(authority, issuer);
+        server.part(LiveConfiguration.class).republish();
+        BenchPeople.fill(server, issuer);
     }
 
-    private static Route route(Issuer issuer, Api api, String path, Shaping.Passage passage) {
+    private static Route route(Issuer issuer, Api api, String path, Transform.Proof proof) {
         PathPattern pattern = ((PathPattern.Reading.Good) PathPattern.read(path)).pattern();
         return new Route(
                 Ids.random("rt_"),
@@ -151,40 +140,38 @@ final class Subject {
                 pattern,
                 new Route.Guard.Token(api.id(), List.of("tides.read"), false, Who.ANYONE),
                 new Route.Target.Upstream(Optional.empty()),
-                with(passage),
+                with(proof),
+                Timeouts.NONE,
                 Limits.NONE,
                 false,
                 1,
                 Instant.now());
     }
 
-    private static Shaping with(Shaping.Passage passage) {
-        Shaping it = Shaping.NONE;
-        return new Shaping(
+    private static Transform with(Transform.Proof proof) {
+        Transform it = Transform.NONE;
+        return new Transform(
                 it.path(),
                 it.setOnRequest(),
                 it.renamedOnRequest(),
                 it.removedOnRequest(),
-                it.setOnAnswer(),
-                it.removedOnAnswer(),
-                it.connect(),
-                it.silence(),
-                it.whole(),
+                it.setOnResponse(),
+                it.removedOnResponse(),
                 it.credential(),
                 it.refusals(),
-                passage);
+                proof);
     }
 
-    private static void insertClient(Authority authority, Issuer issuer, Scope scope, int n) {
+    private static void insertClient(AuthorizationServer server, Issuer issuer, Scope scope, int n) {
         String id = "cl_bench_" + n;
         Instant now = Instant.now();
-        Clients clients = authority.part(Clients.class);
+        Clients clients = server.part(Clients.class);
         clients.insert(new Client(
                 id,
                 issuer.id(),
                 "bench-" + n,
-                ClientKind.SERVICE,
-                Client.Texts.titled("Bench"),
+                ClientKind.MACHINE,
+                Client.Texts.named("Bench"),
                 Client.Proof.by(ClientAuthMethod.CLIENT_SECRET_POST),
                 Client.Addresses.NONE,
                 Optional.empty(),
@@ -201,15 +188,14 @@ final class Subject {
                 now,
                 Optional.of(now.plus(Duration.ofDays(1))),
                 Optional.empty()));
-        authority
-                .part(Approvals.class)
+        server.part(Approvals.class)
                 .insert(new Approval(
                         "ap_bench_" + n,
                         issuer.id(),
                         id,
                         scope.id(),
                         scope.name(),
-                        Approval.Status.GIVEN,
+                        Approval.Status.GRANTED,
                         now,
                         "bench",
                         Optional.of(now),

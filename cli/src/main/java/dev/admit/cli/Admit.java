@@ -13,7 +13,7 @@ import picocli.CommandLine.Command;
         version = "admit 0.1.0",
         synopsisSubcommandLabel = "THING VERB",
         description = {
-            "Registers APIs and clients, approves what they ask for, and shows why a request was let through or "
+            "Registers APIs and clients, approves what they request, and shows why a request was let through or "
                     + "refused.",
             ""
         },

@@ -10,8 +10,10 @@ import java.util.List;
 import java.util.Map;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
@@ -84,6 +86,10 @@ final class ApiCommands {
                                 it.audience(),
                                 "Upstream",
                                 it.upstream(),
+                                "Default scopes",
+                                it.allByDefault()
+                                        ? "all that a client is approved for"
+                                        : String.join(", ", it.defaultScopes()),
                                 "Owners",
                                 String.join(", ", it.owners()),
                                 "Id",
@@ -108,7 +114,7 @@ final class ApiCommands {
                             .done(
                                     "It has no scope yet.",
                                     Http.command(
-                                            "admit scope add %s %s.read --effect reads --reach everyone --holders "
+                                            "admit scope add %s %s.read --effect reads --reach everyone --for "
                                                     + "clients",
                                             name, name));
                 else ScopeCommands.table(common.out(), scopes);
@@ -168,6 +174,7 @@ final class ApiCommands {
                                     fields.audience,
                                     fields.upstream,
                                     fields.outsideDomains,
+                                    null,
                                     fields.allByDefault),
                             JsonNode.class);
             Changed<ApiView> made = common.admin().read(answer.json(), new TypeReference<>() {});
@@ -178,7 +185,7 @@ final class ApiCommands {
                                 "The API %s is registered; its tokens carry the audience %s."
                                         .formatted(made.now().name(), made.now().audience()),
                                 Http.command(
-                                        "admit scope add %s %s.read --effect reads --reach everyone --holders clients",
+                                        "admit scope add %s %s.read --effect reads --reach everyone --for clients",
                                         made.now().name(), made.now().name()));
             });
         }
@@ -201,24 +208,41 @@ final class ApiCommands {
         @Option(names = "--name", paramLabel = "NEW", description = "A new name.")
         String newName;
 
-        @Option(names = "--confirm", paramLabel = "WORD", description = "Said when tokens in use would stop working.")
+        @Option(
+                names = "--default-scope",
+                paramLabel = "SCOPE",
+                description = "What a request gets that names no scope; may be said again.")
+        List<String> defaultScopes;
+
+        @Option(
+                names = "--confirm",
+                paramLabel = "WORD",
+                description = "The API's name, said again, when tokens in use would stop working.")
         String confirm;
+
+        @Spec
+        CommandSpec command;
 
         @Override
         public void run() {
             String path = common.path("apis", name);
-            String etag = common.admin().get(path, ApiView.class).etag().orElse("*");
+            Admin.Answer<ApiView> old = common.admin().get(path, ApiView.class);
             Admin.Answer<JsonNode> answer = common.admin()
                     .change(
                             "PATCH",
                             path + Confirm.query(confirm),
-                            etag,
+                            old.etag().orElse("*"),
                             new ApiWanted(
                                     newName,
                                     fields.title,
                                     fields.audience,
                                     fields.upstream,
                                     fields.outsideDomains,
+                                    Lists.of(command)
+                                            .list(
+                                                    "--default-scope",
+                                                    defaultScopes,
+                                                    old.value().defaultScopes()),
                                     fields.allByDefault),
                             JsonNode.class);
             Changed<ApiView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
@@ -244,7 +268,10 @@ final class ApiCommands {
         @Parameters(paramLabel = "API")
         String name;
 
-        @Option(names = "--confirm", paramLabel = "WORD", description = "Said when something leans on it.")
+        @Option(
+                names = "--confirm",
+                paramLabel = "WORD",
+                description = "The API's name, said again, when routes or approvals need it.")
         String confirm;
 
         @Override
@@ -274,7 +301,7 @@ final class ApiCommands {
         @Parameters(paramLabel = "API")
         String name;
 
-        @Option(names = "--label", description = "What to call it.")
+        @Option(names = "--label", description = "Its label.")
         String label;
 
         @Option(names = "--lifetime", paramLabel = "TIME", description = "Such as 90d. Default: a year.")

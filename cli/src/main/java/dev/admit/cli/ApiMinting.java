@@ -42,16 +42,16 @@ final class ApiMinting implements Runnable {
     String format;
 
     @Option(
-            names = "--refresh-idle",
+            names = "--refresh-idle-timeout",
             paramLabel = "TIME",
-            description = "After so long unused a refresh token is of no more use.")
-    String refreshIdle;
+            description = "A refresh token expires when it is not used for so long, such as 14d.")
+    String refreshIdleTimeout;
 
     @Option(
-            names = "--refresh-longest",
+            names = "--max-refresh-age",
             paramLabel = "TIME",
-            description = "How long after a sign-in tokens can be refreshed at all.")
-    String refreshLongest;
+            description = "How long after a sign-in tokens can be refreshed, such as 90d.")
+    String maxRefreshAge;
 
     @Option(
             names = "--claim",
@@ -62,7 +62,8 @@ final class ApiMinting implements Runnable {
     @Option(
             names = "--exception",
             paramLabel = "FIELDS",
-            description = "name=, clients=, tags=, grant_types=, lifetime=, format=, refresh_idle=, refresh_longest=, "
+            description = "name=, clients=, tags=, grant_types=, lifetime=, format=, refresh_idle_timeout=, "
+                    + "max_refresh_age=, "
                     + "without=, joined by commas; several values by +. May be said again. '' for none.")
     List<String> exceptions;
 
@@ -80,14 +81,14 @@ final class ApiMinting implements Runnable {
         if (lifetime == null
                 && format == null
                 && wantedClaims == null
-                && refreshIdle == null
-                && refreshLongest == null
+                && refreshIdleTimeout == null
+                && maxRefreshAge == null
                 && wantedExceptions == null) {
             common.say(before.json(), () -> tell(common.out(), before.value()));
             return;
         }
         MintingWanted wanted =
-                new MintingWanted(lifetime, format, wantedClaims, refreshIdle, refreshLongest, wantedExceptions);
+                new MintingWanted(lifetime, format, wantedClaims, refreshIdleTimeout, maxRefreshAge, wantedExceptions);
         Admin.Answer<JsonNode> answer =
                 common.admin().change("PATCH", path, before.etag().orElse("*"), wanted, JsonNode.class);
         Changed<MintingView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
@@ -153,7 +154,7 @@ final class ApiMinting implements Runnable {
                 "Format",
                 it.format(),
                 "Refreshed",
-                "for %s at most, idle for %s".formatted(it.refreshLongest(), it.refreshIdle()));
+                "for %s at most, idle for %s".formatted(it.maxRefreshAge(), it.refreshIdleTimeout()));
         it.claims().forEach(claim -> out.line("Claim      %s = %s".formatted(claim.name(), claim.expression())));
         for (MintingView.Exempt one : it.exceptions()) {
             List<String> when = new ArrayList<>();
@@ -163,8 +164,8 @@ final class ApiMinting implements Runnable {
             List<String> then = new ArrayList<>();
             if (one.lifetime() != null) then.add("at most " + one.lifetime());
             if (one.format() != null) then.add(one.format());
-            if (one.refreshIdle() != null) then.add("refresh idle " + one.refreshIdle());
-            if (one.refreshLongest() != null) then.add("refreshed for " + one.refreshLongest());
+            if (one.refreshIdleTimeout() != null) then.add("refresh idle " + one.refreshIdleTimeout());
+            if (one.maxRefreshAge() != null) then.add("refreshed for " + one.maxRefreshAge());
             if (!one.without().isEmpty()) then.add("without " + String.join(" ", one.without()));
             out.line("Exception  %s: for %s: %s"
                     .formatted(one.name(), String.join(" and ", when), String.join(", ", then)));
@@ -193,8 +194,8 @@ final class ApiMinting implements Runnable {
                                     "grant_types",
                                     "lifetime",
                                     "format",
-                                    "refresh_idle",
-                                    "refresh_longest",
+                                    "refresh_idle_timeout",
+                                    "max_refresh_age",
                                     "without")
                             .contains(key)) {
                 throw new Failure(
@@ -210,8 +211,8 @@ final class ApiMinting implements Runnable {
                 several(fields.get("grant_types")),
                 fields.get("lifetime"),
                 fields.get("format"),
-                fields.get("refresh_idle"),
-                fields.get("refresh_longest"),
+                fields.get("refresh_idle_timeout"),
+                fields.get("max_refresh_age"),
                 several(fields.get("without")));
     }
 

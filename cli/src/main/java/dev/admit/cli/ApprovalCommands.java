@@ -3,10 +3,10 @@ package dev.admit.cli;
 import dev.admit.contract.Answer;
 import dev.admit.contract.ApiView;
 import dev.admit.contract.ApprovalView;
-import dev.admit.contract.AskWanted;
 import dev.admit.contract.Changed;
 import dev.admit.contract.GrantWanted;
 import dev.admit.contract.RoleView;
+import dev.admit.contract.ScopeRequestWanted;
 import dev.admit.contract.ScopeView;
 import dev.admit.contract.StandingApprovalView;
 import java.util.List;
@@ -19,11 +19,11 @@ import tools.jackson.databind.JsonNode;
 
 @Command(
         name = "approval",
-        description = "What clients ask for, and the answers.",
+        description = "Scopes that clients request, and the answers.",
         subcommands = {
             ApprovalCommands.ListAll.class,
             ApprovalCommands.Standing.class,
-            ApprovalCommands.Ask.class,
+            ApprovalCommands.Request.class,
             ApprovalCommands.Grant.class,
             ApprovalCommands.Decline.class,
             ApprovalCommands.Withdraw.class,
@@ -34,7 +34,7 @@ final class ApprovalCommands {
 
     @Command(
             name = "list",
-            description = "List asks with their answers.",
+            description = "List requests with their answers.",
             footer = {"", "Example: admit approval list --status waiting"})
     static final class ListAll implements Runnable {
         @Mixin
@@ -43,16 +43,16 @@ final class ApprovalCommands {
         @Option(
                 names = "--status",
                 paramLabel = "WORD",
-                description = "waiting, given, declined, withdrawn or expired.")
+                description = "waiting, granted, declined, withdrawn or expired.")
         String status;
 
-        @Option(names = "--client", paramLabel = "CLIENT", description = "Only what this one asks for.")
+        @Option(names = "--client", paramLabel = "CLIENT", description = "Only requests of this client.")
         String client;
 
-        @Option(names = "--scope", paramLabel = "SCOPE", description = "Only asks for this one.")
+        @Option(names = "--scope", paramLabel = "SCOPE", description = "Only requests for this scope.")
         String scope;
 
-        @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.")
+        @Option(names = "--limit", paramLabel = "N", description = "At most so many lines. Default: ${DEFAULT-VALUE}.")
         int most = 1000;
 
         @Override
@@ -65,17 +65,17 @@ final class ApprovalCommands {
             common.say(all, () -> {
                 if (all.isEmpty())
                     common.out()
-                            .done(status == null ? "Nobody asks for anything." : "Nothing is " + status + ".", null);
+                            .done(status == null ? "No client requests a scope." : "Nothing is " + status + ".", null);
                 else
                     common.out()
                             .table(
-                                    List.of("STATUS", "CLIENT", "SCOPE", "ASKED", "ANSWER", "UNTIL"),
+                                    List.of("STATUS", "CLIENT", "SCOPE", "REQUESTED", "ANSWER", "UNTIL"),
                                     all.stream()
                                             .map(it -> List.of(
                                                     Output.mark(it.status()),
                                                     it.client(),
                                                     it.scope(),
-                                                    Output.relative(it.askedAt(), common.now()),
+                                                    Output.relative(it.requestedAt(), common.now()),
                                                     it.decidedAt() == null
                                                             ? it.waitsFor() == null ? "" : "waits for " + it.waitsFor()
                                                             : it.decidedBy()
@@ -125,8 +125,8 @@ final class ApprovalCommands {
         }
     }
 
-    /** Client and scope, which together name an ask. */
-    abstract static class OfAsk implements Runnable {
+    /** Client and scope, which together name a request. */
+    abstract static class OfRequest implements Runnable {
         @Mixin
         Common common;
 
@@ -137,45 +137,45 @@ final class ApprovalCommands {
         String scope;
 
         ApprovalView find() {
-            // By what is asked, not by the client: whoever answers for an API sees the asks for it, and not every
+            // By what is asked, not by the client: the one who answers for an API sees the requests it, and not every
             // client.
-            List<ApprovalView> asks = common.admin()
+            List<ApprovalView> requested = common.admin()
                     .list(
                             common.path("approvals") + Http.query("client", client, "scope", scope),
                             ApprovalView.class,
                             1);
-            return asks.stream()
+            return requested.stream()
                     .findFirst()
                     .orElseThrow(() -> new Failure(
                             Failure.REFUSED,
-                            "%s does not ask for %s. See what it asks for with: %s"
+                            "%s does not request %s. See what it requests with: %s"
                                     .formatted(client, scope, Http.command("admit client show %s", client))));
         }
 
         void answer(String verb, Answer answer, String now, String next) {
-            ApprovalView ask = find();
+            ApprovalView one = find();
             Admin.Answer<JsonNode> said = common.admin()
                     .change(
                             "POST",
-                            common.path("approvals", ask.id(), verb),
-                            "\"" + ask.version() + "\"",
+                            common.path("approvals", one.id(), verb),
+                            "\"" + one.version() + "\"",
                             answer,
                             JsonNode.class);
             Changed<ApprovalView> changed = common.admin().read(said.json(), new TypeReference<>() {});
             common.say(said.json(), () -> {
                 common.out().notes(changed.notes());
                 common.out()
-                        .done(now.formatted(ask.client(), ask.scope()), Http.command(next, ask.client(), ask.scope()));
+                        .done(now.formatted(one.client(), one.scope()), Http.command(next, one.client(), one.scope()));
             });
         }
     }
 
     @Command(
-            name = "ask",
+            name = "request",
             description =
                     "Request a scope, or every scope of a role, for a client. It waits unless it is approved ahead.",
-            footer = {"", "Example: admit approval ask night-audit manifests.inspect"})
-    static final class Ask extends OfAsk {
+            footer = {"", "Example: admit approval request night-audit manifests.inspect"})
+    static final class Request extends OfRequest {
         /** A scope has the name first; an API's roles are looked through only where no scope can have it. */
         private boolean isRole() {
             if (!scope.matches("[a-z0-9]+(-[a-z0-9]+)*")) return false; // no role has such a name
@@ -201,11 +201,14 @@ final class ApprovalCommands {
         public void run() {
             if (isRole()) {
                 Admin.Answer<JsonNode> answer = common.admin()
-                        .post(common.path("approvals", "roles"), new AskWanted(client, null, scope), JsonNode.class);
+                        .post(
+                                common.path("approvals", "roles"),
+                                new ScopeRequestWanted(client, null, scope),
+                                JsonNode.class);
                 Changed<List<ApprovalView>> made = common.admin().read(answer.json(), new TypeReference<>() {});
                 common.say(answer.json(), () -> common.out()
                         .done(
-                                "%s asks for %s, by the role %s."
+                                "%s requests %s, by the role %s."
                                         .formatted(
                                                 client,
                                                 String.join(
@@ -217,8 +220,8 @@ final class ApprovalCommands {
                                 "admit approval list --status waiting"));
                 return;
             }
-            Admin.Answer<JsonNode> answer =
-                    common.admin().post(common.path("approvals"), new AskWanted(client, scope, null), JsonNode.class);
+            Admin.Answer<JsonNode> answer = common.admin()
+                    .post(common.path("approvals"), new ScopeRequestWanted(client, scope, null), JsonNode.class);
             Changed<ApprovalView> made = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(made.notes());
@@ -226,12 +229,12 @@ final class ApprovalCommands {
                 common.out()
                         .done(
                                 made.now().waitsFor() == null
-                                        ? "%s asks for %s; it is %s."
+                                        ? "%s requests %s; it is %s."
                                                 .formatted(
                                                         made.now().client(),
                                                         made.now().scope(),
                                                         made.now().status())
-                                        : "%s asks for %s; it waits for %s."
+                                        : "%s requests %s; it waits for %s."
                                                 .formatted(
                                                         made.now().client(),
                                                         made.now().scope(),
@@ -270,18 +273,18 @@ final class ApprovalCommands {
         public void run() {
             if (wanted.size() == 1) {
                 // An owner of the API grants what waits; what nobody requested is for administrators.
-                List<ApprovalView> asks = common.admin()
+                List<ApprovalView> requested = common.admin()
                         .list(
                                 common.path("approvals") + Http.query("scope", wanted.getFirst(), "client", client),
                                 ApprovalView.class,
                                 1);
-                if (!asks.isEmpty()) {
-                    ApprovalView ask = asks.getFirst();
+                if (!requested.isEmpty()) {
+                    ApprovalView one = requested.getFirst();
                     Admin.Answer<JsonNode> said = common.admin()
                             .change(
                                     "POST",
-                                    common.path("approvals", ask.id(), "give"),
-                                    "\"" + ask.version() + "\"",
+                                    common.path("approvals", one.id(), "grant"),
+                                    "\"" + one.version() + "\"",
                                     new Answer(until, null),
                                     JsonNode.class);
                     Changed<ApprovalView> changed = common.admin().read(said.json(), new TypeReference<>() {});
@@ -316,13 +319,13 @@ final class ApprovalCommands {
     }
 
     @Command(
-            name = "identity",
-            description = "Say yes for everyone to what a client may learn of people (openid and the like), so that "
-                    + "nobody is asked; or take that back.",
+            name = "openid",
+            description = "Approve a client's OpenID scopes (openid and the like) for everyone, so that no person is "
+                    + "asked; or withdraw that approval.",
             footer = {
                 "",
-                "Example: admit approval identity berth-desk",
-                "Example: admit approval identity berth-desk --withdraw"
+                "Example: admit approval openid berth-desk",
+                "Example: admit approval openid berth-desk --withdraw"
             })
     static final class Identity implements Runnable {
         @Mixin
@@ -340,7 +343,7 @@ final class ApprovalCommands {
         public void run() {
             Admin.Answer<tools.jackson.databind.JsonNode> answer = common.admin()
                     .post(
-                            common.path("clients", client, "identity", withdraw ? "withdraw" : "give"),
+                            common.path("clients", client, "openid", withdraw ? "withdraw" : "grant"),
                             java.util.Map.of(),
                             tools.jackson.databind.JsonNode.class);
             common.say(answer.json(), () -> common.out()
@@ -354,11 +357,11 @@ final class ApprovalCommands {
 
     @Command(
             name = "decline",
-            description = "Say no to what waits.",
+            description = "Decline a request that waits.",
             footer = {"", "Example: admit approval decline night-audit manifests.inspect --reason 'Use the day report'"
             })
-    static final class Decline extends OfAsk {
-        @Option(names = "--reason", description = "Why, for whoever asked.")
+    static final class Decline extends OfRequest {
+        @Option(names = "--reason", description = "Why, for the client's owners.")
         String reason;
 
         @Override
@@ -369,9 +372,9 @@ final class ApprovalCommands {
 
     @Command(
             name = "withdraw",
-            description = "Take a yes back; tokens that lean on it are refused from the next request on.",
+            description = "Withdraw an approval; tokens that lean on it are refused from the next request on.",
             footer = {"", "Example: admit approval withdraw tide-buoy-07 tides.publish"})
-    static final class Withdraw extends OfAsk {
+    static final class Withdraw extends OfRequest {
         @Option(names = "--reason", description = "Why.")
         String reason;
 
@@ -387,17 +390,17 @@ final class ApprovalCommands {
 
     @Command(
             name = "drop",
-            description = "Take an ask off a client, with its answer.",
+            description = "Remove a request of a client, with its approval.",
             footer = {"", "Example: admit approval drop night-audit manifests.inspect"})
-    static final class Drop extends OfAsk {
+    static final class Drop extends OfRequest {
         @Override
         public void run() {
-            ApprovalView ask = find();
-            common.admin().remove(common.path("approvals", ask.id()), JsonNode.class);
-            common.say(java.util.Map.of("removed", ask.id()), () -> common.out()
+            ApprovalView one = find();
+            common.admin().remove(common.path("approvals", one.id()), JsonNode.class);
+            common.say(java.util.Map.of("removed", one.id()), () -> common.out()
                     .done(
-                            "%s no longer asks for %s.".formatted(ask.client(), ask.scope()),
-                            Http.command("admit client show %s", ask.client())));
+                            "%s no longer requests %s.".formatted(one.client(), one.scope()),
+                            Http.command("admit client show %s", one.client())));
         }
     }
 }

@@ -28,10 +28,10 @@ final class AuditCommands {
         @Option(names = "--what", paramLabel = "WORD", description = "Such as client, or client.changed.")
         String what;
 
-        @Option(names = "--who", paramLabel = "NAME", description = "Only what this one did.")
+        @Option(names = "--who", paramLabel = "NAME", description = "Only lines of this person or client.")
         String who;
 
-        @Option(names = "--on", paramLabel = "NAME", description = "Only what was done to this.")
+        @Option(names = "--on", paramLabel = "NAME", description = "Only lines about this object.")
         String on;
 
         @Option(
@@ -43,7 +43,7 @@ final class AuditCommands {
         @Option(names = "--until", paramLabel = "TIME", description = "Before then: a time, or a length of time ago.")
         String until;
 
-        @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.")
+        @Option(names = "--limit", paramLabel = "N", description = "At most so many lines. Default: ${DEFAULT-VALUE}.")
         int most = 20;
 
         @Override
@@ -117,16 +117,16 @@ final class AuditCommands {
     }
 
     @Command(
-            name = "verify",
+            name = "check",
             description = "Prove that no line was altered or removed.",
-            footer = {"", "Example: admit audit verify"})
+            footer = {"", "Example: admit audit check"})
     static final class Verify implements java.util.concurrent.Callable<Integer> {
         @Mixin
         Common common;
 
         @Override
         public Integer call() {
-            Admin.Answer<AuditProof> answer = common.admin().get(common.path("audit", "proof"), AuditProof.class);
+            Admin.Answer<AuditProof> answer = common.admin().get(common.path("audit", "check"), AuditProof.class);
             AuditProof proof = answer.value();
             common.say(answer.json(), () -> {
                 if (!proof.whole()) common.out().done("The audit is not whole. " + proof.fault(), null);

@@ -158,14 +158,14 @@ final class Call implements Callable<Integer> {
                     problem.path("reason").asString(),
                     "Expected",
                     problem.path("expected").asString(""),
-                    "Came",
-                    problem.path("came").asString(""),
-                    "Mend",
-                    problem.path("mend").path("sentence").asString(""),
+                    "Received",
+                    problem.path("received").asString(""),
+                    "Fix",
+                    problem.path("fix").path("sentence").asString(""),
                     "Command",
-                    problem.path("mend").path("command").asString(""),
+                    problem.path("fix").path("command").asString(""),
                     "Who acts",
-                    problem.path("mend").path("who").asString(""));
+                    problem.path("fix").path("who").asString(""));
         } else {
             out.fields(
                     "Failed",

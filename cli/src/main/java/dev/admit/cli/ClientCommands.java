@@ -23,7 +23,7 @@ import tools.jackson.databind.JsonNode;
 
 @Command(
         name = "client",
-        description = "Callers, with what they ask for.",
+        description = "Clients, with the scopes they request.",
         subcommands = {
             ClientCommands.ListAll.class,
             ClientCommands.Show.class,
@@ -43,16 +43,16 @@ final class ClientCommands {
     @Command(
             name = "list",
             description = "List the clients of an issuer.",
-            footer = {"", "Example: admit client list --holding buoy"})
+            footer = {"", "Example: admit client list --search buoy"})
     static final class ListAll implements Runnable {
         @Mixin
         Common common;
 
         @Option(
-                names = "--holding",
+                names = "--search",
                 paramLabel = "TEXT",
-                description = "Only those with this in name, id, texts, owner, contacts, links or tags.")
-        String holding;
+                description = "Only those with this in name, id, texts, contacts, links or tags.")
+        String search;
 
         @Option(names = "--kind", paramLabel = "WORD", description = "Only of this kind.")
         String kind;
@@ -60,8 +60,8 @@ final class ClientCommands {
         @Option(names = "--tag", paramLabel = "WORD", description = "Only with this tag.")
         String tag;
 
-        @Option(names = "--owner", paramLabel = "NAME", description = "Only those that this one answers for.")
-        String owner;
+        @Option(names = "--contact", paramLabel = "TEXT", description = "Only those that this one answers for.")
+        String contact;
 
         @Option(
                 names = "--enabled",
@@ -73,7 +73,7 @@ final class ClientCommands {
         @Option(names = "--newest", description = "The newest first, instead of by name.")
         boolean newest;
 
-        @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.")
+        @Option(names = "--limit", paramLabel = "N", description = "At most so many lines. Default: ${DEFAULT-VALUE}.")
         int most = 200;
 
         @Override
@@ -82,14 +82,14 @@ final class ClientCommands {
                     .list(
                             common.path("clients")
                                     + Http.query(
-                                            "holding",
-                                            holding,
+                                            "search",
+                                            search,
                                             "kind",
                                             kind,
                                             "tag",
                                             tag,
-                                            "owner",
-                                            owner,
+                                            "contact",
+                                            contact,
                                             "enabled",
                                             enabled == null ? null : enabled.toString(),
                                             "sort",
@@ -97,20 +97,20 @@ final class ClientCommands {
                             ClientView.class,
                             most);
             common.say(all, () -> {
-                if (all.isEmpty()) common.out().done("No client here.", "admit client add NAME --ask SCOPE");
+                if (all.isEmpty()) common.out().done("No client here.", "admit client add NAME --scope SCOPE");
                 else
                     common.out()
                             .table(
-                                    List.of("CLIENT", "CLIENT ID", "KIND", "MAY HOLD", "TO DO"),
+                                    List.of("CLIENT", "CLIENT ID", "KIND", "MAY HOLD", "STATUS"),
                                     all.stream()
                                             .map(it -> List.of(
                                                     it.name(),
                                                     it.clientId(),
                                                     it.kind(),
-                                                    it.asks().stream()
-                                                            .filter(ask ->
-                                                                    ask.status().equals("given")
-                                                                            || "each person".equals(ask.waitsFor()))
+                                                    it.scopes().stream()
+                                                            .filter(one ->
+                                                                    one.status().equals("granted")
+                                                                            || "each person".equals(one.waitsFor()))
                                                             .map(ApprovalView::scope)
                                                             .collect(Collectors.joining(" ")),
                                                     it.missing().isEmpty()
@@ -122,9 +122,8 @@ final class ClientCommands {
         }
     }
 
-    private static String owner(ClientView it) {
-        if (it.owners().isEmpty()) return it.owner().isEmpty() ? "nobody" : it.owner();
-        return (it.owner() + " " + (it.owner().isEmpty() ? "" : "– ") + String.join(", ", it.owners())).strip();
+    private static String owners(ClientView it) {
+        return it.owners().isEmpty() ? "nobody" : String.join(", ", it.owners());
     }
 
     @Command(
@@ -147,8 +146,8 @@ final class ClientCommands {
                 out.fields(
                         "Client",
                         it.name(),
-                        "Title",
-                        it.title(),
+                        "Client name",
+                        it.clientName(),
                         "Description",
                         it.description(),
                         "Client id",
@@ -158,13 +157,16 @@ final class ClientCommands {
                         "Switched",
                         it.enabled() ? "on" : "off",
                         "Proves itself",
-                        "by " + it.authMethod() + (it.assertionAlg() == null ? "" : ", " + it.assertionAlg()),
+                        "by " + it.tokenEndpointAuthMethod()
+                                + (it.tokenEndpointAuthSigningAlg() == null
+                                        ? ""
+                                        : ", " + it.tokenEndpointAuthSigningAlg()),
                         "Keys",
-                        it.jwksUri() != null ? "at " + it.jwksUri() : it.jwks() != null ? "given" : "",
+                        it.jwksUri() != null ? "at " + it.jwksUri() : it.jwks() != null ? "in the registration" : "",
                         "May use",
                         it.grantTypes().isEmpty() ? "no grant type" : String.join(", ", it.grantTypes()),
-                        "Owner",
-                        owner(it),
+                        "Owners",
+                        owners(it),
                         "Contacts",
                         String.join(", ", it.contacts()),
                         "Links",
@@ -176,7 +178,7 @@ final class ClientCommands {
                         "Origins",
                         String.join(" ", it.origins()),
                         "Of a person",
-                        String.join(" ", it.identityScopes()),
+                        String.join(" ", it.openidScopes()),
                         "Introspects",
                         it.mayIntrospect() ? "every token of its issuer" : "",
                         "Token endpoint",
@@ -185,12 +187,13 @@ final class ClientCommands {
                         Output.when(it.createdAt(), common.now()));
                 out.line("");
                 for (String may : it.may())
-                    out.line(out.verdict("given").replace("given", "may") + "  " + Output.plain(may));
-                for (ApprovalView ask : it.asks()) {
-                    if (!ask.status().equals("given") && !"each person".equals(ask.waitsFor()))
-                        out.line("%s  %s  %s"
-                                .formatted(
-                                        out.verdict(ask.status()), ask.scope(), out.faint(Output.plain(ask.words()))));
+                    out.told(out.verdict("granted").replace("granted", "may"), "● may".length(), Output.plain(may));
+                for (ApprovalView one : it.scopes()) {
+                    if (!one.status().equals("granted") && !"each person".equals(one.waitsFor()))
+                        out.told(
+                                out.verdict(one.status()),
+                                ("● " + one.status()).length(),
+                                one.scope() + ": " + Output.plain(one.consequence()));
                 }
                 for (SecretView secret : it.secrets()) {
                     out.line("Secret %s (%s) %s, %s"
@@ -209,31 +212,31 @@ final class ClientCommands {
                     out.done(
                             "Nothing is missing.",
                             it.grantTypes().contains("client_credentials")
-                                    ? it.asks().stream()
-                                            .filter(ask -> ask.status().equals("given"))
+                                    ? it.scopes().stream()
+                                            .filter(one -> one.status().equals("granted"))
                                             .findFirst()
-                                            .map(ask -> Http.command(
-                                                    "admit token fetch %s --scope %s", it.name(), ask.scope()))
+                                            .map(one -> Http.command(
+                                                    "admit token fetch %s --scope %s", it.name(), one.scope()))
                                             .orElse(null)
                                     : null);
-                else it.missing().forEach(lack -> out.hint("To do", lack));
+                else it.missing().forEach(lack -> out.hint("Missing", lack));
             });
         }
     }
 
     static void tellMade(Common common, ClientMade made, String verb) {
         common.out().notes(made.notes());
-        List<ApprovalView> waiting = made.now().asks().stream()
-                .filter(ask -> ask.status().equals("waiting"))
+        List<ApprovalView> waiting = made.now().scopes().stream()
+                .filter(one -> one.status().equals("waiting"))
                 .toList();
-        List<String> given = made.now().asks().stream()
-                .filter(ask -> ask.status().equals("given"))
+        List<String> granted = made.now().scopes().stream()
+                .filter(one -> one.status().equals("granted"))
                 .map(ApprovalView::scope)
                 .toList();
-        String requests = made.now().asks().isEmpty()
-                ? "; it asks for nothing yet"
-                : (given.isEmpty() ? "" : "; it has " + String.join(" and ", given))
-                        + (waiting.isEmpty() ? "" : "; what it asks for waits");
+        String requests = made.now().scopes().isEmpty()
+                ? "; it requests nothing yet"
+                : (granted.isEmpty() ? "" : "; it has " + String.join(" and ", granted))
+                        + (waiting.isEmpty() ? "" : "; what it requests waits");
         common.out()
                 .done(
                         "The client %s is %s as %s%s."
@@ -242,9 +245,9 @@ final class ClientCommands {
                                 ? Http.command(
                                         "admit approval grant %s %s",
                                         made.now().name(), waiting.getFirst().scope())
-                                : given.isEmpty()
+                                : granted.isEmpty()
                                         ? Http.command(
-                                                "admit approval ask %s SCOPE",
+                                                "admit approval request %s SCOPE",
                                                 made.now().name())
                                         : Http.command(
                                                 "admit client show %s",
@@ -256,9 +259,9 @@ final class ClientCommands {
             description = "Register a client; one with a secret gets its first.",
             footer = {
                 "",
-                "Example: admit client add tide-buoy-07 --ask tides.read --ask tides.publish --keep",
-                "Example: admit client add customs-sync --make-key customs.pem --ask manifests.inspect",
-                "Example: admit client add quayside-board --kind browser --redirect "
+                "Example: admit client add tide-buoy-07 --scope tides.read --scope tides.publish --keep",
+                "Example: admit client add customs-sync --make-key customs.pem --scope manifests.inspect",
+                "Example: admit client add quayside-board --kind browser --redirect-uri "
                         + "https://board.saltmarsh.example/back"
             })
     static final class Add implements Runnable {
@@ -271,8 +274,8 @@ final class ClientCommands {
         @Parameters(paramLabel = "NAME")
         String name;
 
-        @Option(names = "--ask", paramLabel = "SCOPE", description = "A scope it asks for; may be said again.")
-        List<String> asks;
+        @Option(names = "--scope", paramLabel = "SCOPE", description = "A scope it requests; may be said again.")
+        List<String> scopes;
 
         @Option(
                 names = "--client-id",
@@ -283,7 +286,7 @@ final class ClientCommands {
         @Option(
                 names = "--grant",
                 paramLabel = "SCOPE|ROLE",
-                description = "Ask for it and grant it at once, as an administrator may; may be said again.")
+                description = "Request it and grant it at once, as an administrator may; may be said again.")
         List<String> grants;
 
         @Option(names = "--secret-lifetime", paramLabel = "TIME", description = "Such as 30d. Default: the issuer's.")
@@ -295,7 +298,7 @@ final class ClientCommands {
         @Override
         public void run() {
             Admin.Answer<ClientMade> answer = fields.send(() -> common.admin()
-                    .post(common.path("clients"), fields.wanted(name, asks, lifetime, clientId), ClientMade.class));
+                    .post(common.path("clients"), fields.wanted(name, scopes, lifetime, clientId), ClientMade.class));
             ClientMade made = answer.value();
             if (grants != null) granted(made.now());
             shown.show(common, answer.json(), made.now(), made.secret(), () -> tellMade(common, made, "registered"));
@@ -321,7 +324,7 @@ final class ClientCommands {
 
     @Command(
             name = "copy",
-            description = "Register another client like one that is there; what it asks for waits anew.",
+            description = "Register another client like one that is there; what it requests waits anew.",
             footer = {"", "Example: admit client copy tide-buoy-07 tide-buoy-08"})
     static final class Copy implements Runnable {
         @Mixin
@@ -382,7 +385,7 @@ final class ClientCommands {
     @Command(
             name = "change",
             description = "Change a client; what is not named stays.",
-            footer = {"", "Example: admit client change old-crane --owner 'Isolde Marrin' --tag crane"})
+            footer = {"", "Example: admit client change old-crane --contact 'Isolde Marrin' --tag crane"})
     static final class Change implements Runnable {
         @Mixin
         Common common;
@@ -453,7 +456,7 @@ final class ClientCommands {
                 description = "A time, or so long ago. Default: now; with --once 10m.")
         String since;
 
-        @Option(names = "--once", description = "Say how it stands, and end.")
+        @Option(names = "--once", description = "Show the state once, and end.")
         boolean once;
 
         @Override
@@ -469,7 +472,7 @@ final class ClientCommands {
                                 WatchView.class);
                 WatchView it = answer.value();
                 if (from == null && !once) from = it.now().minusSeconds(1).toString(); // of the service's clock
-                for (var one : it.came().reversed()) {
+                for (var one : it.decisions().reversed()) {
                     if (seen.contains(one.id())) continue;
                     seen.add(one.id());
                     if (!once) common.say(one, () -> common.out().line(String.join("  ", DecisionCommands.row(one))));

@@ -17,8 +17,8 @@ import tools.jackson.core.type.TypeReference;
  * it.
  */
 final class ClientFields {
-    @Option(names = "--title", description = "What people read.")
-    String title;
+    @Option(names = "--client-name", paramLabel = "TEXT", description = "The name that people read.")
+    String clientName;
 
     @Option(names = "--description", description = "What it is for.")
     String description;
@@ -26,19 +26,19 @@ final class ClientFields {
     @Option(
             names = "--kind",
             paramLabel = "WORD",
-            description = "service, web, browser, native or device: who runs it.")
+            description = "machine, web, browser, native or device: who runs it.")
     String kind;
 
     @Option(
-            names = "--auth-method",
+            names = "--token-endpoint-auth-method",
             paramLabel = "WORD",
             description = "client_secret_basic, client_secret_post, private_key_jwt or none.")
-    String authMethod;
+    String tokenEndpointAuthMethod;
 
-    @Option(names = "--owner", description = "Who answers for it; '' for nobody.")
-    String owner;
-
-    @Option(names = "--contact", paramLabel = "TEXT", description = "An address or a number; may be said again.")
+    @Option(
+            names = "--contact",
+            paramLabel = "TEXT",
+            description = "Who answers for it: a name, an address or a number; may be said again.")
     List<String> contacts;
 
     @Option(names = "--link", paramLabel = "URL", description = "A page about it; may be said again.")
@@ -47,7 +47,7 @@ final class ClientFields {
     @Option(names = "--tag", paramLabel = "WORD", description = "May be said again.")
     List<String> tags;
 
-    @Option(names = "--redirect", paramLabel = "URI", description = "Where people come back to; may be said again.")
+    @Option(names = "--redirect-uri", paramLabel = "URI", description = "Where people come back to; may be said again.")
     List<String> redirects;
 
     @Option(
@@ -60,7 +60,7 @@ final class ClientFields {
     List<String> grantTypes;
 
     @Option(
-            names = "--identity",
+            names = "--openid-scope",
             paramLabel = "SCOPE",
             description = "What it may ask a person for, such as openid; may be said again.")
     List<String> identity;
@@ -77,8 +77,11 @@ final class ClientFields {
     @Option(names = "--jwks-uri", paramLabel = "URL", description = "Where its public keys are.")
     String jwksUri;
 
-    @Option(names = "--assertion-alg", paramLabel = "WORD", description = "The algorithm its assertions must use.")
-    String assertionAlg;
+    @Option(
+            names = "--token-endpoint-auth-signing-alg",
+            paramLabel = "WORD",
+            description = "The algorithm its assertions must use.")
+    String tokenEndpointAuthSigningAlg;
 
     @Option(
             names = "--second-factor",
@@ -88,16 +91,16 @@ final class ClientFields {
     Boolean secondFactor;
 
     @Option(
-            names = "--id-token-alg",
+            names = "--id-token-signed-response-alg",
             paramLabel = "WORD",
             description = "What its ID tokens are signed with. Default: RS256.")
-    String idTokenAlg;
+    String idTokenSignedResponseAlg;
 
     @Option(
-            names = "--after-sign-out",
+            names = "--post-logout-redirect-uri",
             paramLabel = "URI",
             description = "Where it may have people sent after they signed out; may be said again.")
-    List<String> afterSignOut;
+    List<String> postLogoutRedirectUris;
 
     @Option(
             names = "--may-introspect",
@@ -109,14 +112,13 @@ final class ClientFields {
 
     private boolean keyMade;
 
-    ClientWanted wanted(String name, List<String> asks, String lifetime, String clientId) {
+    ClientWanted wanted(String name, List<String> scopes, String lifetime, String clientId) {
         return new ClientWanted(
                 name,
-                title,
+                clientName,
                 description,
                 kind,
-                authMethod,
-                owner,
+                tokenEndpointAuthMethod,
                 Common.whole(contacts),
                 Common.whole(links),
                 Common.whole(tags),
@@ -126,12 +128,12 @@ final class ClientFields {
                 Common.whole(identity),
                 keys(),
                 jwksUri,
-                assertionAlg,
+                tokenEndpointAuthSigningAlg,
                 secondFactor,
-                idTokenAlg,
-                Common.whole(afterSignOut),
+                idTokenSignedResponseAlg,
+                Common.whole(postLogoutRedirectUris),
                 mayIntrospect,
-                asks,
+                scopes,
                 lifetime,
                 clientId);
     }
@@ -140,24 +142,23 @@ final class ClientFields {
     ClientWanted change(String name, ClientView old, Lists lists) {
         return new ClientWanted(
                 name,
-                title,
+                clientName,
                 description,
                 kind,
-                authMethod,
-                owner,
+                tokenEndpointAuthMethod,
                 lists.list("--contact", contacts, old.contacts()),
                 lists.list("--link", links, old.links()),
                 lists.list("--tag", tags, old.tags()),
-                lists.list("--redirect", redirects, old.redirectUris()),
+                lists.list("--redirect-uri", redirects, old.redirectUris()),
                 lists.list("--origin", origins, old.origins()),
                 lists.list("--grant-type", grantTypes, old.grantTypes()),
-                lists.list("--identity", identity, old.identityScopes()),
+                lists.list("--openid-scope", identity, old.openidScopes()),
                 keys(),
                 jwksUri,
-                assertionAlg,
+                tokenEndpointAuthSigningAlg,
                 secondFactor,
-                idTokenAlg,
-                lists.list("--after-sign-out", afterSignOut, old.afterSignOut()),
+                idTokenSignedResponseAlg,
+                lists.list("--post-logout-redirect-uri", postLogoutRedirectUris, old.postLogoutRedirectUris()),
                 mayIntrospect,
                 null,
                 null,

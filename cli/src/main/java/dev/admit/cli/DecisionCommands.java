@@ -46,8 +46,8 @@ final class DecisionCommands {
         @Option(names = "--reason", paramLabel = "WORD", description = "Such as wrong-audience.")
         String reason;
 
-        @Option(names = "--plane", paramLabel = "WORD", description = "token, gateway or admin.")
-        String plane;
+        @Option(names = "--endpoint", paramLabel = "WORD", description = "token, gateway or admin.")
+        String endpoint;
 
         @Option(names = "--since", paramLabel = "TIME", description = "A time, or a length of time ago such as 1h.")
         String since;
@@ -71,8 +71,8 @@ final class DecisionCommands {
                 verdict,
                 "reason",
                 reason,
-                "plane",
-                plane,
+                "endpoint",
+                endpoint,
                 "since",
                 since,
                 "until",
@@ -109,7 +109,7 @@ final class DecisionCommands {
         @Mixin
         Narrowed narrowed;
 
-        @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.")
+        @Option(names = "--limit", paramLabel = "N", description = "At most so many lines. Default: ${DEFAULT-VALUE}.")
         int most = 20;
 
         @Override
@@ -146,7 +146,7 @@ final class DecisionCommands {
         @Option(
                 names = "--by",
                 paramLabel = "WORD",
-                description = "client, person, api, route, verdict, reason or plane. Default: ${DEFAULT-VALUE}.")
+                description = "client, person, api, route, verdict, reason or endpoint. Default: ${DEFAULT-VALUE}.")
         String by = "reason";
 
         @Option(names = "--per", paramLabel = "TIME", description = "In stretches so long, such as 1h.")
@@ -203,7 +203,7 @@ final class DecisionCommands {
         @Mixin
         Narrowed narrowed;
 
-        @Option(names = "--most", paramLabel = "N", description = "End after so many.")
+        @Option(names = "--limit", paramLabel = "N", description = "End after so many.")
         int most = Integer.MAX_VALUE;
 
         @Override
@@ -230,7 +230,7 @@ final class DecisionCommands {
 
     @Command(
             name = "show",
-            description = "Show a decision: its checks, the values compared, what would mend it.",
+            description = "Show a decision: its checks, the values compared, how to fix it.",
             footer = {"", "Example: admit decision show dec_…"})
     static final class Show implements Runnable {
         @Mixin
@@ -262,14 +262,14 @@ final class DecisionCommands {
                 out.fields(
                         "  expected",
                         check.expected(),
-                        "  came",
-                        check.came(),
-                        "  mend",
-                        it.mend().sentence(),
+                        "  received",
+                        check.received(),
+                        "  fix",
+                        it.fix().sentence(),
                         "  command",
-                        it.mend().command(),
+                        it.fix().command(),
                         "  who acts",
-                        it.mend().who());
+                        it.fix().who());
             }
             out.line("");
             List<List<String>> rows = new ArrayList<>();
@@ -281,7 +281,7 @@ final class DecisionCommands {
                         check.check(),
                         took(check.nanos()),
                         expected,
-                        refused || check.came() == null ? "" : check.came()));
+                        refused || check.received() == null ? "" : check.received()));
             }
             out.table(List.of("OUTCOME", "CHECK", "TOOK", "EXPECTED", "CAME"), rows);
             out.line("");
@@ -290,9 +290,9 @@ final class DecisionCommands {
                     Output.when(it.at(), common.now()),
                     "Where",
                     "the "
-                            + (it.plane().equals("token")
+                            + (it.endpoint().equals("token")
                                     ? "token endpoint"
-                                    : it.plane().equals("admin") ? "admin API" : "gateway"),
+                                    : it.endpoint().equals("admin") ? "admin API" : "gateway"),
                     "Issuer",
                     it.issuer(),
                     "Client",

@@ -9,9 +9,8 @@ import picocli.CommandLine.Parameters;
 
 @Command(
         name = "explain",
-        description =
-                "Say in sentences why a request was let through or refused, and how to mend it; also for one that "
-                        + "was never sent.",
+        description = "Say in sentences why a request was let through or refused, and how to fix it; also for one that "
+                + "was never sent.",
         footer = {
             "",
             "Example: admit explain dec_…",

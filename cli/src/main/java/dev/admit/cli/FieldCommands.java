@@ -11,7 +11,7 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
 @Command(
-        name = "field",
+        name = "profile-field",
         description = "What people have in their profiles, beside the standard fields.",
         subcommands = {
             FieldCommands.ListAll.class,
@@ -24,14 +24,14 @@ final class FieldCommands {
     @Command(
             name = "list",
             description = "List the profile fields of an issuer.",
-            footer = {"", "Example: admit field list"})
+            footer = {"", "Example: admit profile-field list"})
     static final class ListAll implements Runnable {
         @Mixin
         Common common;
 
         @Override
         public void run() {
-            List<FieldView> all = common.admin().list(common.path("fields"), FieldView.class, 1000);
+            List<FieldView> all = common.admin().list(common.path("profile-fields"), FieldView.class, 1000);
             common.say(all, () -> common.out()
                     .table(
                             List.of("FIELD", "TITLE", "TYPE", "AT SIGN-UP", "EDITED BY", "CLAIM"),
@@ -58,8 +58,11 @@ final class FieldCommands {
         @Option(names = "--choice", paramLabel = "TEXT", description = "One of the choices; may be said again.")
         List<String> choices;
 
-        @Option(names = "--rule", paramLabel = "REGEX", description = "What a text must match as a whole; '' for none.")
-        String rule;
+        @Option(
+                names = "--pattern",
+                paramLabel = "REGEX",
+                description = "What a text must match as a whole; '' for none.")
+        String pattern;
 
         @Option(
                 names = "--at-sign-up",
@@ -90,7 +93,7 @@ final class FieldCommands {
 
         FieldWanted wanted(String name) {
             return new FieldWanted(
-                    name, title, type, Common.whole(choices), rule, atSignUp, editable, claim, onProfilePage);
+                    name, title, type, Common.whole(choices), pattern, atSignUp, editable, claim, onProfilePage);
         }
     }
 
@@ -99,7 +102,8 @@ final class FieldCommands {
             description = "Add a profile field.",
             footer = {
                 "",
-                "Example: admit field add home_quay --title 'Home quay' --choice North --choice South --claim home_quay"
+                "Example: admit profile-field add home_quay --title 'Home quay' --choice North --choice South "
+                        + "--claim home_quay"
             })
     static final class Add implements Runnable {
         @Mixin
@@ -114,7 +118,7 @@ final class FieldCommands {
         @Override
         public void run() {
             Admin.Answer<JsonNode> answer =
-                    common.admin().post(common.path("fields"), members.wanted(name), JsonNode.class);
+                    common.admin().post(common.path("profile-fields"), members.wanted(name), JsonNode.class);
             common.say(answer.json(), () -> common.out()
                     .done(
                             "People may have the field %s.".formatted(name),
@@ -125,7 +129,7 @@ final class FieldCommands {
     @Command(
             name = "change",
             description = "Change a profile field; what is not named stays.",
-            footer = {"", "Example: admit field change home_quay --editable false"})
+            footer = {"", "Example: admit profile-field change home_quay --editable false"})
     static final class Change implements Runnable {
         @Mixin
         Common common;
@@ -139,16 +143,16 @@ final class FieldCommands {
         @Override
         public void run() {
             Admin.Answer<JsonNode> answer = common.admin()
-                    .change("PATCH", common.path("fields", name), "*", members.wanted(null), JsonNode.class);
+                    .change("PATCH", common.path("profile-fields", name), "*", members.wanted(null), JsonNode.class);
             common.say(answer.json(), () -> common.out()
-                    .done("The field %s is changed.".formatted(name), "admit field list"));
+                    .done("The field %s is changed.".formatted(name), "admit profile-field list"));
         }
     }
 
     @Command(
             name = "remove",
             description = "Remove a profile field; what people have in it is kept unseen.",
-            footer = {"", "Example: admit field remove home_quay"})
+            footer = {"", "Example: admit profile-field remove home_quay"})
     static final class Remove implements Runnable {
         @Mixin
         Common common;
@@ -158,11 +162,11 @@ final class FieldCommands {
 
         @Override
         public void run() {
-            common.admin().remove(common.path("fields", name), JsonNode.class);
+            common.admin().remove(common.path("profile-fields", name), JsonNode.class);
             common.say(Map.of("removed", name), () -> common.out()
                     .done(
                             "The field %s is gone from every profile, page and token.".formatted(name),
-                            "admit field list"));
+                            "admit profile-field list"));
         }
     }
 }

@@ -164,7 +164,7 @@ final class Http {
 
     /** A token as a client on its own, or the refusal as a failure. @return the whole answer */
     JsonNode fetchToken(SavedServers.Credential client, String scope, String resource) {
-        if ("private_key_jwt".equals(client.authMethod())) {
+        if ("private_key_jwt".equals(client.tokenEndpointAuthMethod())) {
             String assertion = ClientKey.assertion(
                     client.clientSecret(),
                     "the kept key",
@@ -177,7 +177,7 @@ final class Http {
         if (scope != null) form.append("&scope=").append(encoded(scope));
         if (resource != null) form.append("&resource=").append(encoded(resource));
         Map<String, String> headers = Map.of("Content-Type", "application/x-www-form-urlencoded");
-        if ("client_secret_post".equals(client.authMethod())) {
+        if ("client_secret_post".equals(client.tokenEndpointAuthMethod())) {
             form.append("&client_id=")
                     .append(encoded(client.clientId()))
                     .append("&client_secret=")
@@ -244,7 +244,7 @@ final class Http {
         }
 
         Failure asFailure() {
-            String mend = body.path("mend").asString("");
+            String fix = body.path("fix").asString("");
             return new Failure(
                     Failure.REFUSED,
                     "Refused: %s (%s). %s%s%s"
@@ -252,7 +252,7 @@ final class Http {
                                     body.path("error").asString("no error code"),
                                     body.path("reason").asString("status " + status),
                                     body.path("error_description").asString(""),
-                                    mend.isEmpty() ? "" : "\nMend: " + mend,
+                                    fix.isEmpty() ? "" : "\nFix: " + fix,
                                     body.has("decision")
                                             ? "\nWhy:  "
                                                     + command(
@@ -300,19 +300,19 @@ final class Http {
                 .append('.');
         if (problem.faults() != null && !problem.faults().isEmpty()) {
             problem.faults()
-                    .forEach(fault -> text.append("\n  %sexpected %s; came %s. %s"
+                    .forEach(fault -> text.append("\n  %sexpected %s; received %s. %s"
                             .formatted(
                                     fault.pointer().length() < 2
                                             ? ""
                                             : fault.pointer().substring(1) + ": ",
                                     fault.expected(),
-                                    fault.came(),
-                                    fault.mend())));
+                                    fault.received(),
+                                    fault.fix())));
         } else if (problem.detail() != null) {
             text.append(' ').append(problem.detail());
         }
-        if (problem.mend() != null && problem.mend().command() != null)
-            text.append("\nMend: ").append(problem.mend().command());
+        if (problem.fix() != null && problem.fix().command() != null)
+            text.append("\nFix: ").append(problem.fix().command());
         if (problem.decision() != null)
             text.append("\nWhy: admit decision show ").append(problem.decision());
         return new Failure(

@@ -3,7 +3,7 @@ package dev.admit.cli;
 import dev.admit.contract.Changed;
 import dev.admit.contract.IssuerView;
 import dev.admit.contract.IssuerWanted;
-import dev.admit.contract.PeopleRulesView;
+import dev.admit.contract.PeopleSettingsView;
 import java.util.List;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -87,14 +87,14 @@ final class IssuerCommands {
                             "%s, at most %s%s"
                                     .formatted(
                                             it.secretLifetime(),
-                                            it.longestSecret(),
-                                            it.secretsWithoutEnd() ? ", or without end" : ""),
+                                            it.maxSecretLifetime(),
+                                            it.nonExpiringSecrets() ? ", or without end" : ""),
                             "People",
                             "%s; signed in for %s unused, %s at most%s"
                                     .formatted(
                                             it.people().signUp() ? "anyone may sign up" : "added or invited",
-                                            it.people().sessionIdle(),
-                                            it.people().sessionLongest(),
+                                            it.people().sessionIdleTimeout(),
+                                            it.people().maxSessionAge(),
                                             it.people().secondFactor() ? "; everyone needs a second factor" : ""),
                             "Sign-in page",
                             it.url() + "/sign-in",
@@ -128,25 +128,25 @@ final class IssuerCommands {
         @Option(
                 names = "--secret-lifetime",
                 paramLabel = "TIME",
-                description = "Of client secrets, where nobody says another.")
+                description = "The usual lifetime of client secrets, such as 90d.")
         String secretLifetime;
 
-        @Option(names = "--longest-secret", paramLabel = "TIME", description = "No client secret may live longer.")
-        String longestSecret;
+        @Option(names = "--max-secret-lifetime", paramLabel = "TIME", description = "No client secret may live longer.")
+        String maxSecretLifetime;
 
         @Option(
-                names = "--secrets-without-end",
+                names = "--non-expiring-secrets",
                 arity = "1",
                 paramLabel = "true|false",
-                description = "Whether a secret may be made that never runs out.")
-        Boolean secretsWithoutEnd;
+                description = "Whether a secret may be made that never expires.")
+        Boolean nonExpiringSecrets;
 
         @Option(
-                names = "--development-addresses",
+                names = "--loopback-redirects",
                 arity = "1",
                 paramLabel = "true|false",
-                description = "Whether web clients may have plain-http redirect addresses on loopback.")
-        Boolean developmentAddresses;
+                description = "Whether web clients may have plain-http redirect URIs on loopback.")
+        Boolean loopbackRedirects;
 
         @Option(
                 names = "--grant-type",
@@ -169,16 +169,16 @@ final class IssuerCommands {
         Boolean secondFactor;
 
         @Option(
-                names = "--session-idle",
+                names = "--session-idle-timeout",
                 paramLabel = "TIME",
-                description = "After so long unused a sign-in ends, such as 8h.")
-        String sessionIdle;
+                description = "A sign-in ends when it is not used for so long, such as 8h.")
+        String sessionIdleTimeout;
 
         @Option(
-                names = "--session-longest",
+                names = "--max-session-age",
                 paramLabel = "TIME",
-                description = "After so long a sign-in ends in any case, such as 7d.")
-        String sessionLongest;
+                description = "A sign-in ends after so long in any case, such as 7d.")
+        String maxSessionAge;
 
         @Option(
                 names = "--logo",
@@ -216,19 +216,19 @@ final class IssuerCommands {
         private IssuerWanted wanted(String name, IssuerView old, Lists lists) {
             boolean none = signUp == null
                     && secondFactor == null
-                    && sessionIdle == null
-                    && sessionLongest == null
+                    && sessionIdleTimeout == null
+                    && maxSessionAge == null
                     && logo == null
                     && accent == null
                     && welcome == null
                     && styleSheet == null;
-            PeopleRulesView people = none
+            PeopleSettingsView people = none
                     ? null
-                    : new PeopleRulesView(
+                    : new PeopleSettingsView(
                             signUp,
                             secondFactor,
-                            sessionIdle,
-                            sessionLongest,
+                            sessionIdleTimeout,
+                            maxSessionAge,
                             OwnLook.picture(logo),
                             accent,
                             welcome,
@@ -240,9 +240,9 @@ final class IssuerCommands {
                     lists == null ? Common.whole(domains) : lists.list("--domain", domains, old.domains()),
                     keyRotation,
                     secretLifetime,
-                    longestSecret,
-                    secretsWithoutEnd,
-                    developmentAddresses,
+                    maxSecretLifetime,
+                    nonExpiringSecrets,
+                    loopbackRedirects,
                     lists == null ? Common.whole(grantTypes) : lists.list("--grant-type", grantTypes, old.grantTypes()),
                     people);
         }
@@ -250,7 +250,7 @@ final class IssuerCommands {
 
     @Command(
             name = "change",
-            description = "Change an issuer's texts and rules; what is not named stays.",
+            description = "Change an issuer's texts and settings; what is not named stays.",
             footer = {"", "Example: admit issuer change harbour --domain saltmarsh.example --key-rotation 30d"})
     static final class Change implements Runnable {
         @Mixin

@@ -65,7 +65,7 @@ final class KeyCommands {
     @Command(
             name = "rotate",
             description =
-                    "Bring in the next key: published now, signing after a while, so that everyone has it by then.",
+                    "Publish the next key: published now, signing after a while, so that everyone has it by then.",
             footer = {
                 "",
                 "Example: admit key rotate",
@@ -79,7 +79,7 @@ final class KeyCommands {
         @Option(
                 names = "--purpose",
                 paramLabel = "WORD",
-                description = "access, or identity for the key of ID tokens. Default: access.")
+                description = "access-token or id-token: which tokens it signs. Default: access-token.")
         String purpose;
 
         @Option(
@@ -141,7 +141,7 @@ final class KeyCommands {
 
     @Command(
             name = "remove",
-            description = "Take a key out in an emergency; every token it signed is refused from the next request on.",
+            description = "Remove a key in an emergency; every token it signed is refused from the next request on.",
             footer = {"", "Example: admit key remove key_… --confirm key_…"})
     static final class Remove implements Runnable {
         @Mixin

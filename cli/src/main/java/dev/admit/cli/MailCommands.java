@@ -12,7 +12,7 @@ import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JsonNode;
 
 @Command(
-        name = "mail",
+        name = "outbox",
         description = "The outbox: the mail of the last days, sent or not.",
         subcommands = {MailCommands.ListAll.class, MailCommands.Show.class})
 final class MailCommands {
@@ -20,7 +20,7 @@ final class MailCommands {
     @Command(
             name = "list",
             description = "List the mail of an issuer, the newest first.",
-            footer = {"", "Example: admit mail list --to tobias.wren@saltmarsh.example"})
+            footer = {"", "Example: admit outbox list --to tobias.wren@saltmarsh.example"})
     static final class ListAll implements Runnable {
         @Mixin
         Common common;
@@ -28,18 +28,19 @@ final class MailCommands {
         @Option(names = "--to", paramLabel = "ADDRESS", description = "Only to this address.")
         String to;
 
-        @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.")
+        @Option(names = "--limit", paramLabel = "N", description = "At most so many lines. Default: ${DEFAULT-VALUE}.")
         int most = 50;
 
         @Override
         public void run() {
-            List<MailView> all = common.admin().list(common.path("mails") + Http.query("to", to), MailView.class, most);
+            List<MailView> all =
+                    common.admin().list(common.path("outbox") + Http.query("to", to), MailView.class, most);
             common.say(all, () -> {
                 if (all.isEmpty()) common.out().done("No mail here.", null);
                 else
                     common.out()
                             .table(
-                                    List.of("MAIL", "TO", "SUBJECT", "WRITTEN", "STANDS"),
+                                    List.of("MAIL", "TO", "SUBJECT", "WRITTEN", "STATUS"),
                                     all.stream()
                                             .map(it -> List.of(
                                                     it.id(),
@@ -60,7 +61,7 @@ final class MailCommands {
     @Command(
             name = "show",
             description = "Show a mail. A code in it is hidden.",
-            footer = {"", "Example: admit mail show ml_01m84gvah1pccs88z3kmy7 --reveal"})
+            footer = {"", "Example: admit outbox show ml_01m84gvah1pccs88z3kmy7 --reveal"})
     static final class Show implements Runnable {
         @Mixin
         Common common;
@@ -77,8 +78,8 @@ final class MailCommands {
         @Override
         public void run() {
             Admin.Answer<?> answer = reveal
-                    ? common.admin().post(common.path("mails", id, "reveal"), Map.of(), JsonNode.class)
-                    : common.admin().get(common.path("mails", id), MailView.class);
+                    ? common.admin().post(common.path("outbox", id, "reveal"), Map.of(), JsonNode.class)
+                    : common.admin().get(common.path("outbox", id), MailView.class);
             MailView it = reveal
                     ? common.admin()
                             .<Changed<MailView>>read(answer.json(), new TypeReference<>() {})
@@ -93,7 +94,7 @@ final class MailCommands {
                                 it.subject(),
                                 "Written",
                                 Output.when(it.writtenAt(), common.now()),
-                                "Stands",
+                                "Status",
                                 stands(it),
                                 "Fault",
                                 it.fault());
@@ -104,7 +105,7 @@ final class MailCommands {
                             .done(
                                     "A code is hidden in it.",
                                     "An administrator sees it with: "
-                                            + Http.command("admit mail show %s --reveal", it.id()));
+                                            + Http.command("admit outbox show %s --reveal", it.id()));
             });
         }
     }

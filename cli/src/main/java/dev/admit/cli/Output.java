@@ -132,6 +132,13 @@ final class Output {
         }
     }
 
+    /** A verdict and a sentence, which goes on beneath itself. @param columns how wide the verdict shows */
+    void told(String verdict, int columns, String sentence) {
+        List<String> lines = wrapped(sentence, WIDTH - columns - 2);
+        line(verdict + "  " + lines.getFirst());
+        for (String more : lines.subList(1, lines.size())) line(" ".repeat(columns + 2) + more);
+    }
+
     /** A sentence that ends with a command: the command on a line of its own, whole, so that it can be copied. */
     void hint(String name, String sentence) {
         int command = sentence.indexOf("admit ");
@@ -163,7 +170,7 @@ final class Output {
     /** A verdict told by shape, word and colour together. */
     String verdict(String verdict) {
         return switch (verdict) {
-            case "admitted", "given", "passed", "active" -> coloured("32", mark(verdict));
+            case "admitted", "granted", "passed", "active" -> coloured("32", mark(verdict));
             case "waiting", "upcoming", "retiring" -> coloured("33", mark(verdict));
             case "skipped", "retired", "answered" -> faint(mark(verdict));
             default -> coloured("31", mark(verdict));
@@ -173,7 +180,7 @@ final class Output {
     /** The same mark without colour, for tables, whose columns count characters. */
     static String mark(String verdict) {
         return switch (verdict) {
-            case "admitted", "given", "passed", "active" -> "● " + verdict;
+            case "admitted", "granted", "passed", "active" -> "● " + verdict;
             case "waiting", "upcoming", "retiring" -> "◐ " + verdict;
             case "skipped", "retired", "answered" -> "· " + verdict;
             default -> "⊟ " + verdict;

@@ -32,13 +32,13 @@ final class OwnerCommands {
         @Option(
                 names = "--api",
                 paramLabel = "API",
-                description = "An API: its texts, scopes, roles and minting, and what clients ask of it.")
+                description = "An API: its texts, scopes, roles and minting, and what clients request of it.")
         String api;
 
         @Option(
                 names = "--client",
                 paramLabel = "CLIENT",
-                description = "A client: its texts, addresses and secrets, and what it asks for.")
+                description = "A client: its texts, addresses and secrets, and what it requests.")
         String client;
 
         @Override
@@ -61,7 +61,7 @@ final class OwnerCommands {
         @ArgGroup
         Thing thing;
 
-        @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.")
+        @Option(names = "--limit", paramLabel = "N", description = "At most so many lines. Default: ${DEFAULT-VALUE}.")
         int most = 200;
 
         @Override
@@ -172,7 +172,7 @@ final class OwnerCommands {
 
     @Command(
             name = "hand-over",
-            description = "Give everything that one person answers for to another, such as when somebody leaves.",
+            description = "Hand over all APIs and clients of one owner to another, such as when the first one leaves.",
             footer = {"", "Example: admit owner hand-over junia.hale@saltmarsh.example isolde.marrin@saltmarsh.example"
             })
     static final class HandOver implements Runnable {

@@ -37,33 +37,33 @@ final class PersonCommands {
     @Command(
             name = "list",
             description = "List the people of an issuer.",
-            footer = {"", "Example: admit person list --holding wren"})
+            footer = {"", "Example: admit person list --search wren"})
     static final class ListAll implements Runnable {
         @Mixin
         Common common;
 
         @Option(
-                names = "--holding",
+                names = "--search",
                 paramLabel = "TEXT",
                 description = "Only those with this in address, name or another field.")
-        String holding;
+        String search;
 
         @Option(names = "--role", paramLabel = "ROLE", description = "Only those who have it.")
         String role;
 
-        @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.")
+        @Option(names = "--limit", paramLabel = "N", description = "At most so many lines. Default: ${DEFAULT-VALUE}.")
         int most = 200;
 
         @Override
         public void run() {
             List<PersonView> all = common.admin()
-                    .list(common.path("people") + Http.query("holding", holding, "role", role), PersonView.class, most);
+                    .list(common.path("people") + Http.query("search", search, "role", role), PersonView.class, most);
             common.say(all, () -> {
                 if (all.isEmpty()) common.out().done("Nobody here.", "admit person add ADDRESS --name NAME");
                 else
                     common.out()
                             .table(
-                                    List.of("ADDRESS", "NAME", "ROLES", "STANDS"),
+                                    List.of("ADDRESS", "NAME", "ROLES", "STATUS"),
                                     all.stream()
                                             .map(it -> List.of(it.email(), it.name(), roles(it), stands(it)))
                                             .toList(),
@@ -74,7 +74,7 @@ final class PersonCommands {
 
     private static String roles(PersonView it) {
         String ofApis = String.join(" ", it.roles());
-        return it.running() == null ? ofApis : (it.running() + " of Admit " + ofApis).strip();
+        return it.adminRole() == null ? ofApis : (it.adminRole() + " of Admit " + ofApis).strip();
     }
 
     private static String stands(PersonView it) {
@@ -107,7 +107,7 @@ final class PersonCommands {
                         it.email() + (it.emailVerified() ? "" : ", not proven"),
                         "Id",
                         it.id(),
-                        "Stands",
+                        "Status",
                         stands(it),
                         "Roles",
                         roles(it),
@@ -138,7 +138,7 @@ final class PersonCommands {
 
     /** What is known of a person. */
     static final class Members {
-        @Option(names = "--name", description = "What they are called.")
+        @Option(names = "--name", description = "The person's name.")
         String name;
 
         @Option(
@@ -151,10 +151,10 @@ final class PersonCommands {
         List<String> roles;
 
         @Option(
-                names = "--running",
+                names = "--admin-role",
                 paramLabel = "WORD",
                 description = "administrator, operator or auditor of Admit itself; none for nothing.")
-        String running;
+        String adminRole;
 
         /** What a change says of a person who is there. */
         PersonWanted change(String email, PersonView old, Lists lists) {
@@ -164,13 +164,13 @@ final class PersonCommands {
             if (said != null) said.forEach((field, value) -> all.put(field, value == null ? "" : value.toString()));
             if (name != null) all.put("name", name);
             return new PersonWanted(
-                    email, all.isEmpty() ? null : all, lists.list("--role", roles, old.roles()), running, null);
+                    email, all.isEmpty() ? null : all, lists.list("--role", roles, old.roles()), adminRole, null);
         }
 
         PersonWanted wanted(String email, String password) {
             Map<String, String> all = new LinkedHashMap<>(profile == null ? Map.of() : profile);
             if (name != null) all.put("name", name);
-            return new PersonWanted(email, all.isEmpty() ? null : all, Common.whole(roles), running, password);
+            return new PersonWanted(email, all.isEmpty() ? null : all, Common.whole(roles), adminRole, password);
         }
     }
 
@@ -190,7 +190,7 @@ final class PersonCommands {
 
         @Option(
                 names = "--password",
-                description = "Set the first password; it is asked for, or read from standard input.")
+                description = "Set the first password. The command asks for it, or reads it from standard input.")
         boolean password;
 
         @Override
@@ -326,7 +326,7 @@ final class PersonCommands {
     @Command(
             name = "reset",
             description =
-                    "Help somebody who cannot sign in: mail them a code for another password, or take a lost second "
+                    "Help a person who cannot sign in: mail them a code for another password, or remove a lost second "
                             + "factor away.",
             footer = {"", "Example: admit person reset ama.keld@saltmarsh.example --factor"})
     static final class Reset implements Runnable {
@@ -339,7 +339,7 @@ final class PersonCommands {
         @Option(names = "--password", description = "Mail a code with which they choose another.")
         boolean password;
 
-        @Option(names = "--factor", description = "Take the second factor away.")
+        @Option(names = "--factor", description = "Remove the second factor.")
         boolean factor;
 
         @Override
@@ -351,7 +351,7 @@ final class PersonCommands {
                         person,
                         "reset-password",
                         "%s gets a code by mail, and chooses another password with it.",
-                        "admit mail list");
+                        "admit outbox list");
             else act(common, person, "reset-factor", "%s has no second factor any more.", "admit person show %s");
         }
     }
@@ -398,7 +398,7 @@ final class PersonCommands {
                 description = "A time, or a length of time ago. Default: ${DEFAULT-VALUE}.")
         String since = "30d";
 
-        @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.")
+        @Option(names = "--limit", paramLabel = "N", description = "At most so many lines. Default: ${DEFAULT-VALUE}.")
         int most = 200;
 
         @Override

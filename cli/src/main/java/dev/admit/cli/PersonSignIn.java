@@ -36,7 +36,7 @@ final class PersonSignIn {
             throw new Failure(
                     Failure.WRONG_USAGE,
                     "Say --client-id too: the client that stands for this command line at the issuer. An "
-                            + "administrator registers one with kind native and --identity admit:run.");
+                            + "administrator registers one with kind native and --openid-scope admit:run.");
         this.common = common;
         this.issuer = issuer;
         this.clientId = clientId.strip();
@@ -122,7 +122,7 @@ final class PersonSignIn {
     private JsonNode byBrowser(JsonNode metadata) {
         String verifier = random();
         String state = random();
-        CompletableFuture<Map<String, String>> came = new CompletableFuture<>();
+        CompletableFuture<Map<String, String>> received = new CompletableFuture<>();
         HttpServer listener;
         try {
             listener = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
@@ -140,7 +140,7 @@ final class PersonSignIn {
             exchange.sendResponseHeaders(200, page.length);
             exchange.getResponseBody().write(page);
             exchange.close();
-            came.complete(parameters(exchange.getRequestURI().getRawQuery()));
+            received.complete(parameters(exchange.getRequestURI().getRawQuery()));
         });
         listener.start();
         try {
@@ -156,7 +156,7 @@ final class PersonSignIn {
                     Http.encoded(SCOPE),
                     state,
                     challenge(verifier));
-            Map<String, String> answer = came.get(MINUTES, TimeUnit.MINUTES);
+            Map<String, String> answer = received.get(MINUTES, TimeUnit.MINUTES);
             // RFC 9207 §2.4: from another issuer it is not an answer to this; and without our state not one of this
             // browser's.
             if (!state.equals(answer.get("state")) || !issuer.equals(answer.get("iss")))

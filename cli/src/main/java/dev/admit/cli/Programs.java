@@ -15,7 +15,7 @@ final class Programs {
     String code;
 
     /**
-     * Prints what was asked for. @param settings a .env file. @param programs file name → text. @param otherwise says
+     * Prints what was requested. @param settings a .env file. @param programs file name → text. @param otherwise says
      * it all in a table
      */
     void tell(Output out, String settings, Map<String, String> programs, Runnable otherwise) {

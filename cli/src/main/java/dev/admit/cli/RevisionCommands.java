@@ -14,8 +14,12 @@ import tools.jackson.databind.JsonNode;
 
 @Command(
         name = "revision",
-        description = "The numbered states of an issuer's routes: who changed what, and bringing one back.",
-        subcommands = {RevisionCommands.ListAll.class, RevisionCommands.Show.class, RevisionCommands.BringBack.class})
+        description = "The numbered states of an issuer's routes: who changed what, and restoring one.",
+        subcommands = {
+            RevisionCommands.ListAll.class,
+            RevisionCommands.Show.class,
+            RevisionCommands.RestoreRevision.class
+        })
 final class RevisionCommands {
 
     @Command(
@@ -26,7 +30,7 @@ final class RevisionCommands {
         @Mixin
         Common common;
 
-        @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.")
+        @Option(names = "--limit", paramLabel = "N", description = "At most so many lines. Default: ${DEFAULT-VALUE}.")
         int most = 20;
 
         @Override
@@ -93,18 +97,18 @@ final class RevisionCommands {
     }
 
     @Command(
-            name = "bring-back",
+            name = "restore",
             description = "Put the routes as they stood with a revision: routes alone, never a key, a withdrawal or a "
                     + "switch-off. It is live when the command returns.",
-            footer = {"", "Example: admit revision bring-back 7 --why 'the new one was too strict'"})
-    static final class BringBack implements Runnable {
+            footer = {"", "Example: admit revision restore 7 --why 'the new one was too strict'"})
+    static final class RestoreRevision implements Runnable {
         @Mixin
         Common common;
 
         @Parameters(paramLabel = "REVISION")
         long number;
 
-        @Option(names = "--why", description = "Why, for whoever reads it later.")
+        @Option(names = "--why", description = "Why; kept with the revision.")
         String why;
 
         @Option(
@@ -117,7 +121,7 @@ final class RevisionCommands {
         public void run() {
             Admin.Answer<JsonNode> answer = common.admin()
                     .post(
-                            common.path("revisions", String.valueOf(number), "bring-back") + Confirm.query(confirm),
+                            common.path("revisions", String.valueOf(number), "restore") + Confirm.query(confirm),
                             new WhyWanted(why),
                             JsonNode.class);
             Changed<RevisionView> made = common.admin().read(answer.json(), new TypeReference<>() {});
@@ -129,7 +133,7 @@ final class RevisionCommands {
                             .done(
                                     "The routes stand as with revision %d, live with revision %d."
                                             .formatted(number, made.now().number()),
-                                    "admit revision bring-back %d"
+                                    "admit revision restore %d"
                                             .formatted(made.now().number() - 1));
                 }
             });

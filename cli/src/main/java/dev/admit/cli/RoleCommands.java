@@ -18,7 +18,7 @@ import tools.jackson.databind.JsonNode;
 
 @Command(
         name = "role",
-        description = "Named sets of an API's scopes; a client asks for all of them by the name.",
+        description = "Named sets of an API's scopes; a client requests all of them by the name.",
         subcommands = {
             RoleCommands.ListAll.class,
             RoleCommands.Add.class,
@@ -99,7 +99,7 @@ final class RoleCommands {
             common.say(answer.json(), () -> common.out()
                     .done(
                             "The role %s stands for %s.".formatted(name, String.join(" ", scopes)),
-                            Http.command("admit approval ask CLIENT %s", name)));
+                            Http.command("admit approval request CLIENT %s", name)));
         }
     }
 

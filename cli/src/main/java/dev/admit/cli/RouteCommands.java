@@ -1,13 +1,14 @@
 package dev.admit.cli;
 
+import dev.admit.contract.FixedResponse;
 import dev.admit.contract.PlaceholderView;
 import dev.admit.contract.RouteLimits;
 import dev.admit.contract.RouteRevised;
-import dev.admit.contract.RouteShaping;
+import dev.admit.contract.RouteTimeouts;
+import dev.admit.contract.RouteTransform;
 import dev.admit.contract.RouteView;
 import dev.admit.contract.RouteWanted;
 import dev.admit.contract.RouteWho;
-import dev.admit.contract.StandingAnswer;
 import dev.admit.contract.TriedView;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -35,7 +36,12 @@ import picocli.CommandLine.Spec;
 final class RouteCommands {
 
     private static String methods(RouteView it) {
-        return it.methods().isEmpty() ? "ANY" : String.join(",", it.methods());
+        return it.methods().isEmpty() ? "any" : String.join(",", it.methods());
+    }
+
+    /** As decisions name it: a path alone for any method. */
+    private static String label(RouteView it) {
+        return it.methods().isEmpty() ? it.path() : methods(it) + " " + it.path();
     }
 
     private static String wants(RouteView it) {
@@ -44,8 +50,8 @@ final class RouteCommands {
     }
 
     private static String goes(RouteView it) {
-        return it.answer() != null
-                ? "answers " + it.answer().status()
+        return it.fixedResponse() != null
+                ? "responds " + it.fixedResponse().status()
                 : it.upstream() == null ? "its API" : it.upstream();
     }
 
@@ -66,50 +72,56 @@ final class RouteCommands {
             RouteWho who = it.who();
             if (!who.issuers().isEmpty())
                 words.add("Tokens of %s pass.".formatted(String.join(" and of ", who.issuers())));
-            if (!who.bearer().equals("anyone"))
-                words.add(who.bearer().equals("people") ? "Only on a person's behalf." : "Only clients on their own.");
+            if (!who.forWhom().equals("anyone"))
+                words.add(who.forWhom().equals("people") ? "Only on a person's behalf." : "Only clients on their own.");
             if (!who.clients().isEmpty())
                 words.add("Only the client %s.".formatted(String.join(" or ", who.clients())));
             if (!who.roles().isEmpty()) words.add("Only with the role %s.".formatted(String.join(" or ", who.roles())));
-            if (who.signedInWithin() != null)
-                words.add("Only after a sign-in within %s.".formatted(who.signedInWithin()));
-            if (who.strength() != null) words.add("Only after a sign-in of the strength %s.".formatted(who.strength()));
+            if (who.maxAge() != null) words.add("Only after a sign-in within %s.".formatted(who.maxAge()));
+            if (who.acr() != null) words.add("Only after a sign-in with acr %s.".formatted(who.acr()));
             if (who.signIn() != null)
                 words.add("Browsers without a token are sent to sign in, as %s.".formatted(who.signIn()));
-            if (who.when() != null) words.add("Only when  " + Output.plain(who.when()));
+            if (who.condition() != null) words.add("Only when  " + Output.plain(who.condition()));
         }
-        if (it.shaping() != null) {
-            RouteShaping shaping = it.shaping();
-            if (shaping.path() != null) words.add("The path becomes %s.".formatted(shaping.path()));
-            shaping.renamedOnRequest()
+        if (it.transform() != null) {
+            RouteTransform transform = it.transform();
+            if (transform.path() != null) words.add("The path becomes %s.".formatted(transform.path()));
+            transform
+                    .renamedOnRequest()
                     .forEach((from, to) -> words.add("The request's %s is passed on as %s.".formatted(from, to)));
-            shaping.setOnRequest()
+            transform
+                    .setOnRequest()
                     .forEach((name, text) -> words.add("The request gets %s: %s".formatted(name, Output.plain(text))));
-            shaping.removedOnRequest().forEach(name -> words.add("The request loses %s.".formatted(name)));
-            shaping.setOnAnswer()
-                    .forEach((name, text) -> words.add("The answer gets %s: %s".formatted(name, Output.plain(text))));
-            shaping.removedOnAnswer().forEach(name -> words.add("The answer loses %s.".formatted(name)));
-            if (shaping.credential() != null)
-                words.add("The gateway presents %s to the upstream.".formatted(shaping.credential()));
-            shaping.refusals()
+            transform.removedOnRequest().forEach(name -> words.add("The request loses %s.".formatted(name)));
+            transform
+                    .setOnResponse()
+                    .forEach((name, text) -> words.add("The response gets %s: %s".formatted(name, Output.plain(text))));
+            transform.removedOnResponse().forEach(name -> words.add("The response loses %s.".formatted(name)));
+            if (transform.credential() != null)
+                words.add("The gateway presents %s to the upstream.".formatted(transform.credential()));
+            transform
+                    .refusals()
                     .forEach((when, text) -> words.add("Refused for %s: says %s"
                             .formatted(when.equals("any") ? "any reason" : when, Output.plain(text.body()))));
-            if (shaping.connect() != null)
-                words.add("A connection to the upstream may take %s.".formatted(shaping.connect()));
-            if (shaping.silence() != null)
-                words.add("The upstream may say nothing for %s.".formatted(shaping.silence()));
-            if (shaping.passage().equals("each-request"))
-                words.add("The upstream gets a passage bound to each request.");
-            if (shaping.passage().equals("none")) words.add("The upstream gets no passage.");
-            if (shaping.whole() != null) words.add("The exchange may take %s.".formatted(shaping.whole()));
+            if (transform.proof().equals("each-request"))
+                words.add("The upstream gets a gateway proof bound to each request.");
+            if (transform.proof().equals("none")) words.add("The upstream gets no gateway proof.");
+        }
+        if (it.timeouts() != null) {
+            RouteTimeouts timeouts = it.timeouts();
+            if (timeouts.connect() != null)
+                words.add("A connection to the upstream may take %s.".formatted(timeouts.connect()));
+            if (timeouts.idle() != null) words.add("The upstream may send nothing for %s.".formatted(timeouts.idle()));
+            if (timeouts.total() != null) words.add("The exchange may take %s.".formatted(timeouts.total()));
         }
         if (it.limits() != null) {
             it.limits().rates().forEach(rate -> words.add("At most %s.".formatted(rate)));
             it.limits().quotas().forEach(quota -> words.add("At most %s.".formatted(quota)));
             if (it.limits().headers() != null)
                 words.add("At most %d bytes of headers.".formatted(it.limits().headers()));
-            if (it.limits().atOnce() != null)
-                words.add("At most %d requests at once.".formatted(it.limits().atOnce()));
+            if (it.limits().concurrent() != null)
+                words.add(
+                        "At most %d concurrent requests.".formatted(it.limits().concurrent()));
             if (it.limits().body() != null)
                 words.add("At most %d bytes of body.".formatted(it.limits().body()));
         }
@@ -135,8 +147,11 @@ final class RouteCommands {
         }
     }
 
-    /** A route named by its id, or by method and path as a list shows them. */
-    static RouteView find(Common common, String idOrMethod, String path) {
+    /** A route named by its id, by its path when it takes any method, or by methods and path. */
+    static RouteView find(Common common, String first, String second) {
+        boolean pathAlone = second == null && first.contains("/");
+        String idOrMethod = pathAlone ? "any" : first;
+        String path = pathAlone ? first : second;
         if (path == null)
             return common.admin()
                     .get(common.path("routes", idOrMethod), RouteView.class)
@@ -146,7 +161,8 @@ final class RouteCommands {
                 .findFirst()
                 .orElseThrow(() -> new Failure(
                         Failure.REFUSED,
-                        "There is no route %s %s. List them with: admit route list".formatted(idOrMethod, path)));
+                        "There is no route %s. List them with: admit route list"
+                                .formatted(pathAlone ? path : idOrMethod + " " + path)));
     }
 
     @Command(
@@ -157,7 +173,7 @@ final class RouteCommands {
         @Mixin
         Common common;
 
-        @Parameters(index = "0", paramLabel = "ROUTE|METHODS")
+        @Parameters(index = "0", paramLabel = "ROUTE|METHODS|PATH")
         String idOrMethod;
 
         @Parameters(index = "1", paramLabel = "PATH", arity = "0..1")
@@ -170,7 +186,7 @@ final class RouteCommands {
                 common.out()
                         .fields(
                                 "Route",
-                                methods(it) + " " + it.path(),
+                                label(it),
                                 "Wants",
                                 wants(it),
                                 "API",
@@ -198,7 +214,7 @@ final class RouteCommands {
         @Mixin
         Common common;
 
-        @Parameters(index = "0", paramLabel = "ROUTE|METHODS")
+        @Parameters(index = "0", paramLabel = "ROUTE|METHODS|PATH")
         String idOrMethod;
 
         @Parameters(index = "1", paramLabel = "PATH", arity = "0..1")
@@ -272,16 +288,19 @@ final class RouteCommands {
                 description = "Where it forwards to, instead of the API's own upstream.")
         String upstream;
 
-        @Option(names = "--answer", paramLabel = "BODY", description = "A standing answer instead of an upstream.")
-        String answer;
+        @Option(
+                names = "--fixed-response",
+                paramLabel = "BODY",
+                description = "A fixed response instead of an upstream.")
+        String fixedResponse;
 
-        @Option(names = "--answer-status", paramLabel = "N", description = "Its status. Default: 200.")
-        Integer answerStatus;
+        @Option(names = "--fixed-status", paramLabel = "N", description = "Its status. Default: 200.")
+        Integer fixedStatus;
 
-        @Option(names = "--answer-type", paramLabel = "TYPE", description = "Its media type. Default: plain text.")
-        String answerType;
+        @Option(names = "--fixed-type", paramLabel = "TYPE", description = "Its media type. Default: plain text.")
+        String fixedType;
 
-        @Option(names = "--why", description = "Why, for whoever reads the revision later.")
+        @Option(names = "--why", description = "Why; kept with the revision.")
         String why;
 
         @Option(names = "--cors", description = "Pages of browser clients may call it from their own origin.")
@@ -293,11 +312,8 @@ final class RouteCommands {
                 description = "Whose tokens pass: the issuer's own name, or a trusted one's; may be said again.")
         List<String> issuers;
 
-        @Option(
-                names = "--bearer",
-                paramLabel = "WORD",
-                description = "people or clients: on whose behalf the token must be.")
-        String bearer;
+        @Option(names = "--for", paramLabel = "WORD", description = "people or clients: whom the token must be for.")
+        String forWhom;
 
         @Option(names = "--client", paramLabel = "CLIENT", description = "Only this client passes; may be said again.")
         List<String> clients;
@@ -309,16 +325,16 @@ final class RouteCommands {
         List<String> roles;
 
         @Option(
-                names = "--signed-in-within",
+                names = "--max-age",
                 paramLabel = "TIME",
-                description = "Only people who signed in so lately pass, such as 10m.")
-        String signedInWithin;
+                description = "Only people who signed in at most so long ago pass, such as 10m.")
+        String maxAge;
 
         @Option(
-                names = "--strength",
+                names = "--acr",
                 paramLabel = "ACR",
-                description = "Only people who signed in so strongly pass, such as urn:admit:acr:2.")
-        String strength;
+                description = "Only people who signed in with this acr pass, such as urn:admit:acr:2.")
+        String acr;
 
         @Option(
                 names = "--sign-in",
@@ -327,10 +343,10 @@ final class RouteCommands {
         String signIn;
 
         @Option(
-                names = "--when",
+                names = "--condition",
                 paramLabel = "CEL",
                 description = "A condition over claims, path, method, headers and now.")
-        String when;
+        String condition;
 
         @Option(
                 names = "--upstream-path",
@@ -355,28 +371,34 @@ final class RouteCommands {
         List<String> dropRequest;
 
         @Option(
-                names = "--answer-header",
+                names = "--response-header",
                 paramLabel = "NAME=TEXT",
-                description = "Set on the answer; may be said again.")
-        Map<String, String> answerHeaders;
+                description = "Set on the response; may be said again.")
+        Map<String, String> responseHeaders;
 
         @Option(
-                names = "--drop-answer-header",
+                names = "--drop-response-header",
                 paramLabel = "NAME",
-                description = "Taken off the answer; may be said again.")
-        List<String> dropAnswer;
+                description = "Removed from the response; may be said again.")
+        List<String> dropResponse;
 
         @Option(
-                names = "--connect",
+                names = "--connect-timeout",
                 paramLabel = "TIME",
-                description = "How long it may take until a connection to the upstream stands.")
-        String connect;
+                description = "How long the gateway waits for a connection to the upstream, such as 5s.")
+        String connectTimeout;
 
-        @Option(names = "--silence", paramLabel = "TIME", description = "How long the upstream may say nothing.")
-        String silence;
+        @Option(
+                names = "--idle-timeout",
+                paramLabel = "TIME",
+                description = "How long the upstream may send nothing, such as 30s.")
+        String idleTimeout;
 
-        @Option(names = "--whole", paramLabel = "TIME", description = "How long the whole exchange may take.")
-        String whole;
+        @Option(
+                names = "--total-timeout",
+                paramLabel = "TIME",
+                description = "How long the whole exchange may take, such as 2m.")
+        String totalTimeout;
 
         @Option(
                 names = "--credential",
@@ -388,7 +410,7 @@ final class RouteCommands {
                 names = "--refusal",
                 paramLabel = "WHEN=TEXT",
                 description = "What a refusal says, by its reason, its status, or any; may be said again. The text may "
-                        + "hold {{sentence}}, {{expected}}, {{came}}, {{mend}}, {{status}}, {{reason}}, "
+                        + "hold {{sentence}}, {{expected}}, {{received}}, {{fix}}, {{status}}, {{reason}}, "
                         + "{{needed}}, {{decision}} and {{route}}.")
         Map<String, String> refusals;
 
@@ -396,10 +418,10 @@ final class RouteCommands {
         String refusalType;
 
         @Option(
-                names = "--passage",
+                names = "--proof",
                 paramLabel = "WORD",
                 description = "The signed proof that the upstream gets: reused (as usual), each-request or none.")
-        String passage;
+        String proof;
 
         @Option(
                 names = "--rate",
@@ -410,7 +432,7 @@ final class RouteCommands {
         @Option(
                 names = "--quota",
                 paramLabel = "TEXT",
-                description = "Such as '100000 a month by client' (or day; person, route); may be said again.")
+                description = "Such as '100000 per month by client' (or day; person, route); may be said again.")
         List<String> quotas;
 
         @Option(
@@ -419,66 +441,64 @@ final class RouteCommands {
                 description = "The most that a request's headers may have together.")
         Integer headerBytes;
 
-        @Option(names = "--at-once", paramLabel = "N", description = "At most so many requests under way.")
-        Integer atOnce;
+        @Option(names = "--concurrent", paramLabel = "N", description = "At most so many requests under way.")
+        Integer concurrent;
 
         @Option(names = "--body", paramLabel = "BYTES", description = "The largest request body.")
         Long body;
 
         private RouteWho who() {
             boolean nothing = issuers == null
-                    && bearer == null
+                    && forWhom == null
                     && clients == null
                     && roles == null
-                    && signedInWithin == null
-                    && strength == null
-                    && when == null
+                    && maxAge == null
+                    && acr == null
+                    && condition == null
                     && signIn == null;
-            return nothing
-                    ? null
-                    : new RouteWho(issuers, bearer, clients, roles, signedInWithin, strength, when, signIn);
+            return nothing ? null : new RouteWho(issuers, forWhom, clients, roles, maxAge, acr, condition, signIn);
         }
 
-        private RouteShaping shaping() {
+        private RouteTransform transform() {
             boolean nothing = upstreamPath == null
                     && requestHeaders == null
                     && renamed == null
                     && dropRequest == null
-                    && answerHeaders == null
-                    && dropAnswer == null
-                    && connect == null
-                    && silence == null
-                    && whole == null
+                    && responseHeaders == null
+                    && dropResponse == null
                     && credential == null
                     && refusals == null
-                    && passage == null;
+                    && proof == null;
             return nothing
                     ? null
-                    : new RouteShaping(
+                    : new RouteTransform(
                             upstreamPath,
                             requestHeaders,
                             renamed,
                             dropRequest,
-                            answerHeaders,
-                            dropAnswer,
-                            connect,
-                            silence,
-                            whole,
+                            responseHeaders,
+                            dropResponse,
                             credential,
                             texts(),
-                            passage);
+                            proof);
         }
 
-        private Map<String, RouteShaping.OwnText> texts() {
+        private RouteTimeouts timeouts() {
+            boolean nothing = connectTimeout == null && idleTimeout == null && totalTimeout == null;
+            return nothing ? null : new RouteTimeouts(connectTimeout, idleTimeout, totalTimeout);
+        }
+
+        private Map<String, RouteTransform.OwnText> texts() {
             if (refusals == null) return null;
-            Map<String, RouteShaping.OwnText> texts = new LinkedHashMap<>();
-            refusals.forEach((when, text) -> texts.put(when, new RouteShaping.OwnText(refusalType, text)));
+            Map<String, RouteTransform.OwnText> texts = new LinkedHashMap<>();
+            refusals.forEach((when, text) -> texts.put(when, new RouteTransform.OwnText(refusalType, text)));
             return texts;
         }
 
         private RouteLimits limits() {
-            boolean nothing = rates == null && quotas == null && atOnce == null && body == null && headerBytes == null;
-            return nothing ? null : new RouteLimits(rates, quotas, atOnce, body, headerBytes);
+            boolean nothing =
+                    rates == null && quotas == null && concurrent == null && body == null && headerBytes == null;
+            return nothing ? null : new RouteLimits(rates, quotas, concurrent, body, headerBytes);
         }
 
         void refuseContradictions() {
@@ -487,17 +507,17 @@ final class RouteCommands {
             Contradiction.refuse("--open", open, "--any-scope", anyScope);
             Contradiction.refuse("--open", open, "--any-of", anyOf);
             Contradiction.refuse("--scope", scopes != null, "--any-scope", anyScope);
-            Contradiction.refuse("--answer", answer != null, "--upstream", upstream != null);
-            Contradiction.refuse("--answer", answer != null, "--credential", credential != null);
-            Contradiction.refuse("--answer", answer != null, "--upstream-path", upstreamPath != null);
+            Contradiction.refuse("--fixed-response", fixedResponse != null, "--upstream", upstream != null);
+            Contradiction.refuse("--fixed-response", fixedResponse != null, "--credential", credential != null);
+            Contradiction.refuse("--fixed-response", fixedResponse != null, "--upstream-path", upstreamPath != null);
         }
 
         RouteWanted wanted(String methods, String path) {
             refuseContradictions();
-            Contradiction.refuseAlone("--answer-status", answerStatus != null, "--answer", answer != null);
-            Contradiction.refuseAlone("--answer-type", answerType != null, "--answer", answer != null);
+            Contradiction.refuseAlone("--fixed-status", fixedStatus != null, "--fixed-response", fixedResponse != null);
+            Contradiction.refuseAlone("--fixed-type", fixedType != null, "--fixed-response", fixedResponse != null);
             Contradiction.refuseAlone("--refusal-type", refusalType != null, "--refusal", refusals != null);
-            List<String> named = methods.equalsIgnoreCase("ANY") ? List.of() : List.of(methods.split(","));
+            List<String> named = methods == null ? List.of() : List.of(methods.split(","));
             return new RouteWanted(
                     named,
                     path,
@@ -507,10 +527,11 @@ final class RouteCommands {
                     open ? true : null,
                     anyScope ? true : null,
                     upstream,
-                    answer == null ? null : new StandingAnswer(answerStatus, answerType, answer),
+                    fixedResponse == null ? null : new FixedResponse(fixedStatus, fixedType, fixedResponse),
                     cors ? true : null,
                     who(),
-                    shaping(),
+                    transform(),
+                    timeouts(),
                     limits());
         }
     }
@@ -528,8 +549,7 @@ final class RouteCommands {
             common.out().notes(it.notes());
             common.out()
                     .done(
-                            "The route %s %s is %s, live with revision %d."
-                                    .formatted(methods(it.now()), it.now().path(), how, it.revision()),
+                            "The route %s is %s, live with revision %d.".formatted(label(it.now()), how, it.revision()),
                             how.equals("gone")
                                     ? "admit route list"
                                     : Http.command(
@@ -552,15 +572,19 @@ final class RouteCommands {
         @Mixin
         FieldOptions fields;
 
-        @Parameters(index = "0", paramLabel = "METHODS", description = "Such as GET or GET,POST; ANY for any.")
-        String methods;
+        @Parameters(
+                index = "0",
+                paramLabel = "METHODS|PATH",
+                description = "Such as GET or GET,POST; leave METHODS out for any method.")
+        String first;
 
         @Parameters(
                 index = "1",
                 paramLabel = "PATH",
+                arity = "0..1",
                 description = "{name} stands for a segment, /** at the end for the rest. A host may stand before it: "
                         + "tides.saltmarsh.example/tides/**.")
-        String path;
+        String second;
 
         @Override
         public void run() {
@@ -569,7 +593,7 @@ final class RouteCommands {
                     common.admin()
                             .post(
                                     common.path("routes") + Http.query("why", fields.why),
-                                    fields.wanted(methods, path),
+                                    second == null ? fields.wanted(null, first) : fields.wanted(first, second),
                                     RouteRevised.class),
                     "there");
         }
@@ -590,7 +614,7 @@ final class RouteCommands {
         @Mixin
         FieldOptions fields;
 
-        @Parameters(index = "0", paramLabel = "ROUTE|METHODS")
+        @Parameters(index = "0", paramLabel = "ROUTE|METHODS|PATH")
         String methods;
 
         @Parameters(index = "1", paramLabel = "PATH", arity = "0..1")
@@ -602,7 +626,7 @@ final class RouteCommands {
         @Option(
                 names = "--no-limit",
                 paramLabel = "WORD",
-                description = "Take a limit away: at-once, body or header-bytes; may be said again.",
+                description = "Remove a limit: concurrent, body or header-bytes; may be said again.",
                 split = ",")
         List<String> noLimits;
 
@@ -615,7 +639,10 @@ final class RouteCommands {
                 description = "The route's path, said again, when the change lets more pass.")
         String confirm;
 
-        @Option(names = "--new-methods", paramLabel = "METHODS", description = "Other methods than before.")
+        @Option(
+                names = "--new-methods",
+                paramLabel = "METHODS",
+                description = "Other methods than before; '' for any method.")
         String newMethods;
 
         @Option(names = "--new-path", paramLabel = "PATH", description = "Another path than before.")
@@ -651,13 +678,13 @@ final class RouteCommands {
         @Mixin
         Common common;
 
-        @Parameters(index = "0", paramLabel = "ROUTE|METHODS")
+        @Parameters(index = "0", paramLabel = "ROUTE|METHODS|PATH")
         String idOrMethod;
 
         @Parameters(index = "1", paramLabel = "PATH", arity = "0..1")
         String path;
 
-        @Option(names = "--why", description = "Why, for whoever reads the revision later.")
+        @Option(names = "--why", description = "Why; kept with the revision.")
         String why;
 
         @Override

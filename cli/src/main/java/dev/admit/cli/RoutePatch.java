@@ -1,7 +1,7 @@
 package dev.admit.cli;
 
 import dev.admit.contract.RouteLimits;
-import dev.admit.contract.RouteShaping;
+import dev.admit.contract.RouteTransform;
 import dev.admit.contract.RouteView;
 import dev.admit.contract.RouteWho;
 import java.util.ArrayList;
@@ -14,8 +14,8 @@ import java.util.Map;
  */
 final class RoutePatch {
     private static final RouteWho NOBODY = new RouteWho(null, null, null, null, null, null, null, null);
-    private static final RouteShaping NOTHING =
-            new RouteShaping(null, null, null, null, null, null, null, null, null, null, null, null);
+    private static final RouteTransform NOTHING =
+            new RouteTransform(null, null, null, null, null, null, null, null, null);
     private static final RouteLimits NONE = new RouteLimits(null, null, null, null, null);
 
     private final RouteCommands.FieldOptions said;
@@ -36,14 +36,14 @@ final class RoutePatch {
     Map<String, Object> members(boolean allOf, boolean noCors, String newMethods, String newPath) {
         refuseContradictions(allOf, noCors);
         Map<String, Object> patch = new LinkedHashMap<>();
-        if (newMethods != null)
-            patch.put("methods", newMethods.equalsIgnoreCase("ANY") ? List.of() : List.of(newMethods.split(",")));
+        if (newMethods != null) patch.put("methods", newMethods.isBlank() ? List.of() : List.of(newMethods.split(",")));
         text(patch, "path", newPath);
         guard(patch, allOf);
         target(patch);
         if (said.cors || noCors) patch.put("cors", said.cors);
         if (!said.open) part(patch, "who", who(old.who() == null ? NOBODY : old.who()));
-        part(patch, "shaping", shaping(old.shaping() == null ? NOTHING : old.shaping()));
+        part(patch, "transform", transform(old.transform() == null ? NOTHING : old.transform()));
+        part(patch, "timeouts", timeouts());
         part(patch, "limits", limits(old.limits() == null ? NONE : old.limits()));
         return patch;
     }
@@ -75,13 +75,13 @@ final class RoutePatch {
 
     private void target(Map<String, Object> patch) {
         text(patch, "upstream", said.upstream);
-        if (said.upstream != null && !said.upstream.isBlank()) patch.put("answer", null);
-        Map<String, Object> answer = new LinkedHashMap<>();
-        if (said.answer != null) answer.put("body", said.answer);
-        if (said.answerStatus != null) answer.put("status", said.answerStatus);
-        if (said.answerType != null) answer.put("content_type", said.answerType);
-        if (answer.isEmpty()) return;
-        patch.put("answer", answer);
+        if (said.upstream != null && !said.upstream.isBlank()) patch.put("fixed_response", null);
+        Map<String, Object> fixed = new LinkedHashMap<>();
+        if (said.fixedResponse != null) fixed.put("body", said.fixedResponse);
+        if (said.fixedStatus != null) fixed.put("status", said.fixedStatus);
+        if (said.fixedType != null) fixed.put("content_type", said.fixedType);
+        if (fixed.isEmpty()) return;
+        patch.put("fixed_response", fixed);
         patch.put("upstream", null);
     }
 
@@ -90,43 +90,48 @@ final class RoutePatch {
         // None named stands for the route's own issuer, which stays when others are added.
         List<String> issuers = was.issuers() == null || was.issuers().isEmpty() ? List.of(issuer) : was.issuers();
         list(who, "issuers", "--token-issuer", said.issuers, issuers);
-        text(who, "bearer", said.bearer);
+        text(who, "for", said.forWhom);
         list(who, "clients", "--client", said.clients, was.clients());
         list(who, "roles", "--role", said.roles, was.roles());
-        text(who, "signed_in_within", said.signedInWithin);
-        text(who, "strength", said.strength);
-        text(who, "when", said.when);
+        text(who, "max_age", said.maxAge);
+        text(who, "acr", said.acr);
+        text(who, "condition", said.condition);
         text(who, "sign_in", said.signIn);
         return who;
     }
 
-    private Map<String, Object> shaping(RouteShaping was) {
-        Map<String, Object> shaping = new LinkedHashMap<>();
-        text(shaping, "path", said.upstreamPath);
-        pairs(shaping, "set_on_request", "--request-header", said.requestHeaders, was.setOnRequest());
-        pairs(shaping, "renamed_on_request", "--rename-request-header", said.renamed, was.renamedOnRequest());
-        list(shaping, "removed_on_request", "--drop-request-header", said.dropRequest, was.removedOnRequest());
-        pairs(shaping, "set_on_answer", "--answer-header", said.answerHeaders, was.setOnAnswer());
-        list(shaping, "removed_on_answer", "--drop-answer-header", said.dropAnswer, was.removedOnAnswer());
-        text(shaping, "connect", said.connect);
-        text(shaping, "silence", said.silence);
-        text(shaping, "whole", said.whole);
-        text(shaping, "credential", said.credential);
-        text(shaping, "passage", said.passage);
+    private Map<String, Object> transform(RouteTransform was) {
+        Map<String, Object> transform = new LinkedHashMap<>();
+        text(transform, "path", said.upstreamPath);
+        pairs(transform, "set_on_request", "--request-header", said.requestHeaders, was.setOnRequest());
+        pairs(transform, "renamed_on_request", "--rename-request-header", said.renamed, was.renamedOnRequest());
+        list(transform, "removed_on_request", "--drop-request-header", said.dropRequest, was.removedOnRequest());
+        pairs(transform, "set_on_response", "--response-header", said.responseHeaders, was.setOnResponse());
+        list(transform, "removed_on_response", "--drop-response-header", said.dropResponse, was.removedOnResponse());
+        text(transform, "credential", said.credential);
+        text(transform, "proof", said.proof);
         Map<String, Object> refusals = lists.pairs("--refusal", said.refusals, was.refusals());
         if (refusals != null) {
-            refusals.replaceAll(
-                    (when, text) -> text == null ? null : new RouteShaping.OwnText(said.refusalType, text.toString()));
-            shaping.put("refusals", refusals);
+            refusals.replaceAll((when, text) ->
+                    text == null ? null : new RouteTransform.OwnText(said.refusalType, text.toString()));
+            transform.put("refusals", refusals);
         }
-        return shaping;
+        return transform;
+    }
+
+    private Map<String, Object> timeouts() {
+        Map<String, Object> timeouts = new LinkedHashMap<>();
+        text(timeouts, "connect", said.connectTimeout);
+        text(timeouts, "idle", said.idleTimeout);
+        text(timeouts, "total", said.totalTimeout);
+        return timeouts;
     }
 
     private Map<String, Object> limits(RouteLimits was) {
         Map<String, Object> limits = new LinkedHashMap<>();
         list(limits, "rates", "--rate", said.rates, was.rates());
         list(limits, "quotas", "--quota", said.quotas, was.quotas());
-        number(limits, "at_once", "at-once", said.atOnce);
+        number(limits, "concurrent", "concurrent", said.concurrent);
         number(limits, "body", "body", said.body);
         number(limits, "headers", "header-bytes", said.headerBytes);
         return limits;

@@ -46,7 +46,7 @@ public final class SavedServers {
             @JsonProperty("token_endpoint") String tokenEndpoint,
             @JsonProperty("client_id") String clientId,
             @JsonProperty("client_secret") String clientSecret,
-            @JsonProperty("auth_method") String authMethod) {
+            @JsonProperty("auth_method") String tokenEndpointAuthMethod) {
         @Override
         public String toString() {
             return "Credential[" + clientId + ", hidden]";
@@ -72,7 +72,7 @@ public final class SavedServers {
          * kept.
          */
         boolean isPersons() {
-            return PERSON.equals(operator.authMethod());
+            return PERSON.equals(operator.tokenEndpointAuthMethod());
         }
 
         Server withOperator(Credential other) {
@@ -116,7 +116,7 @@ public final class SavedServers {
         } catch (IOException | JacksonException cause) {
             throw new Failure(
                     Failure.FAULT,
-                    "The file %s cannot be read (%s). Mend it, or remove it and sign in again."
+                    "The file %s cannot be read (%s). Fix it, or remove it and sign in again."
                             .formatted(file, cause.getMessage()));
         }
     }

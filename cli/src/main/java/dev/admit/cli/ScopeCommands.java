@@ -31,16 +31,16 @@ final class ScopeCommands {
 
     static void table(Output out, List<ScopeView> scopes) {
         out.table(
-                List.of("SCOPE", "DOES", "REACHES", "FOR", "APPROVED BY", "LIFE", "WORDS"),
+                List.of("SCOPE", "DOES", "REACHES", "FOR", "APPROVED BY", "STATUS", "CONSEQUENCE"),
                 scopes.stream()
                         .map(it -> List.of(
                                 it.name(),
                                 it.effect(),
                                 it.reach(),
-                                it.holders(),
+                                it.forWhom(),
                                 it.approver(),
-                                it.life() + (it.givenByDefault() ? ", default" : ""),
-                                it.words()))
+                                it.status(),
+                                it.consequenceReads().administrator()))
                         .toList());
     }
 
@@ -85,7 +85,7 @@ final class ScopeCommands {
                     common.out()
                             .done(
                                     "No scope yet.",
-                                    "admit scope add API NAME --effect reads --reach everyone --holders clients");
+                                    "admit scope add API NAME --effect reads --reach everyone --for clients");
                 else table(common.out(), all);
             });
         }
@@ -120,23 +120,23 @@ final class ScopeCommands {
                             "Reaches",
                             it.reach(),
                             "For",
-                            it.holders(),
-                            "Words",
-                            it.words(),
+                            it.forWhom(),
+                            "Consequence",
+                            it.consequenceReads().administrator(),
                             "To a person",
-                            it.wordsForPerson(),
+                            it.forWhom().equals("clients")
+                                    ? ""
+                                    : it.consequenceReads().person(),
                             "Approved by",
                             it.approver(),
                             "Open",
                             it.byRole() ? "by role" : "to all",
-                            "Life",
-                            it.life(),
+                            "Status",
+                            it.status(),
                             "Closes",
                             Output.when(it.closesOn(), common.now()),
-                            "By default",
-                            it.givenByDefault() ? "given when a request names no scope" : "",
                             "Metadata",
-                            it.inMetadata() ? "listed" : "left out",
+                            it.listed() ? "listed" : "left out",
                             "Approved ahead",
                             it.standingApproval() == null
                                     ? ""
@@ -152,14 +152,15 @@ final class ScopeCommands {
         @Option(names = "--reach", paramLabel = "WORD", description = "own or everyone: whose things it reaches.")
         String reach;
 
-        @Option(names = "--holders", paramLabel = "WORD", description = "people, clients, or both.")
-        String holders;
+        @Option(names = "--for", paramLabel = "WORD", description = "people, clients, or both.")
+        String forWhom;
 
-        @Option(names = "--words", description = "One sentence that says the consequence; proposed when left out.")
-        String words;
-
-        @Option(names = "--words-for-person", description = "The sentence for the signed-in person.")
-        String wordsForPerson;
+        @Option(
+                names = "--consequence",
+                paramLabel = "TEXT",
+                description = "One sentence that says what holding it allows; proposed when left out. {whose} in it "
+                        + "reads your, everyone's or the caller's own.")
+        String consequence;
 
         @Option(
                 names = "--approver",
@@ -170,17 +171,14 @@ final class ScopeCommands {
         @Option(names = "--by-role", negatable = true, description = "Only people with a role hold it.")
         Boolean byRole;
 
-        @Option(names = "--life", paramLabel = "WORD", description = "draft, in-use, or closing with --closes-on.")
-        String life;
+        @Option(names = "--status", paramLabel = "WORD", description = "draft, in-use, or closing with --closes-on.")
+        String status;
 
-        @Option(names = "--closes-on", paramLabel = "TIME", description = "From when on it is no longer given.")
+        @Option(names = "--closes-on", paramLabel = "TIME", description = "From when on it is no longer granted.")
         String closesOn;
 
-        @Option(names = "--default", negatable = true, description = "Given when a request names no scope.")
-        Boolean byDefault;
-
-        @Option(names = "--in-metadata", negatable = true, description = "Named in the issuer's public metadata.")
-        Boolean inMetadata;
+        @Option(names = "--listed", negatable = true, description = "Named in the issuer's public metadata.")
+        Boolean listed;
 
         @Option(
                 names = "--standing-kind",
@@ -217,19 +215,7 @@ final class ScopeCommands {
                                     lists.list("--standing-owner", owners, before == null ? null : before.owners()))
                             : null;
             return new ScopeWanted(
-                    name,
-                    effect,
-                    reach,
-                    holders,
-                    words,
-                    wordsForPerson,
-                    approver,
-                    byRole,
-                    life,
-                    closesOn,
-                    byDefault,
-                    inMetadata,
-                    standing);
+                    name, effect, reach, forWhom, consequence, approver, byRole, status, closesOn, listed, standing);
         }
     }
 
@@ -238,7 +224,7 @@ final class ScopeCommands {
             description = "Add a scope, or several, to an API.",
             footer = {
                 "",
-                "Example: admit scope add tides tides.read --effect reads --reach everyone --holders both --default"
+                "Example: admit scope add tides tides.read --effect reads --reach everyone --for both --default"
             })
     static final class Add implements Runnable {
         @Mixin
@@ -258,7 +244,8 @@ final class ScopeCommands {
 
         @Override
         public void run() {
-            if (names.size() > 1) Contradiction.refuse("--words", fields.words != null, "several names", true);
+            if (names.size() > 1)
+                Contradiction.refuse("--consequence", fields.consequence != null, "several names", true);
             names.forEach(this::add);
         }
 
@@ -273,7 +260,7 @@ final class ScopeCommands {
                 common.out().notes(made.notes());
                 common.out()
                         .done(
-                                "Clients can ask for %s. Who approves: %s."
+                                "Clients can request %s. Who approves: %s."
                                         .formatted(
                                                 made.now().name(),
                                                 made.now().approver().equals("person")
@@ -281,7 +268,7 @@ final class ScopeCommands {
                                                                 + "client on its own"
                                                         : "an administrator"),
                                 Http.command(
-                                        "admit client add NAME --ask %s",
+                                        "admit client add NAME --scope %s",
                                         made.now().name()));
             });
         }
@@ -341,7 +328,10 @@ final class ScopeCommands {
         @Parameters(index = "1", paramLabel = "SCOPE")
         String name;
 
-        @Option(names = "--confirm", paramLabel = "WORD", description = "Said when clients hold it.")
+        @Option(
+                names = "--confirm",
+                paramLabel = "WORD",
+                description = "The scope's name, said again, when clients hold it.")
         String confirm;
 
         @Override

@@ -23,7 +23,7 @@ import tools.jackson.databind.JsonNode;
         })
 final class SecretCommands {
 
-    /** Keeps a secret on this machine, because it was asked for. */
+    /** Keeps a secret on this machine, because it was requested. */
     static void keep(Common common, ClientView client, SecretOnce secret) {
         common.saved()
                 .change(contents -> contents.with(
@@ -36,7 +36,7 @@ final class SecretCommands {
                                                 client.tokenEndpoint(),
                                                 client.clientId(),
                                                 secret.secret(),
-                                                client.authMethod())),
+                                                client.tokenEndpointAuthMethod())),
                         false));
     }
 
@@ -84,7 +84,7 @@ final class SecretCommands {
         @Parameters(paramLabel = "CLIENT")
         String client;
 
-        @Option(names = "--label", description = "What to call it.")
+        @Option(names = "--label", description = "Its label.")
         String label;
 
         @Option(
@@ -122,7 +122,7 @@ final class SecretCommands {
 
     @Command(
             name = "replace",
-            description = "Make a new secret; the others run out after an overlap, so that nothing stops.",
+            description = "Make a new secret; the others expire after an overlap, so that nothing stops.",
             footer = {"", "Example: admit secret replace old-crane --overlap 2d"})
     static final class Replace implements Runnable {
         @Mixin
@@ -131,7 +131,7 @@ final class SecretCommands {
         @Parameters(paramLabel = "CLIENT")
         String client;
 
-        @Option(names = "--label", description = "What to call the new one.")
+        @Option(names = "--label", description = "The label of the new secret.")
         String label;
 
         @Option(names = "--lifetime", paramLabel = "TIME", description = "Of the new one. Default: the issuer's.")
@@ -155,7 +155,7 @@ final class SecretCommands {
                         common.out().notes(answer.value().notes());
                         common.out()
                                 .done(
-                                        "The new secret works now; the others run out within %s."
+                                        "The new secret works now; the others expire within %s."
                                                 .formatted(overlap == null ? "1d" : overlap),
                                         Http.command("admit secret list %s", client));
                     });

@@ -37,7 +37,7 @@ final class ServiceCommands {
                     .fields(
                             "Version",
                             answer.value().version(),
-                            "Authority",
+                            "Authorization server",
                             answer.value().publicUrl(),
                             "Gateway",
                             answer.value().gateway()));

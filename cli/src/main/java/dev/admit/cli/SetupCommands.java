@@ -59,22 +59,22 @@ final class SetupCommands {
                 description = "A second file with the values that differ here: addresses and limits.")
         Path stage;
 
-        @Option(names = "--without-rest", description = "What the issuer has beyond the file is to go.")
-        boolean withoutRest;
+        @Option(names = "--remove-unlisted", description = "Remove what the issuer has and the file does not list.")
+        boolean removeUnlisted;
 
         /** The command that loads it, with all that was said. */
         String load(String issuer) {
             return Http.command("admit setup load %s", file)
                     + (stage == null ? "" : Http.command(" --stage %s", stage))
-                    + (withoutRest ? " --without-rest" : "")
+                    + (removeUnlisted ? " --remove-unlisted" : "")
                     + Http.command(" --confirm %s", issuer);
         }
 
         SetupWanted wanted() {
             String text = read(file);
             return stage == null
-                    ? new SetupWanted(text, null, secrets(text), withoutRest)
-                    : new SetupWanted(text, read(stage), secrets(text, read(stage)), withoutRest);
+                    ? new SetupWanted(text, null, secrets(text), removeUnlisted)
+                    : new SetupWanted(text, read(stage), secrets(text, read(stage)), removeUnlisted);
         }
 
         static String read(Path path) {

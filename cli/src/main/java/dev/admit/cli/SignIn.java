@@ -33,7 +33,7 @@ final class SignIn implements Runnable {
     @Option(
             names = "--admin-api",
             paramLabel = "URL",
-            description = "Instead: the address of the admin API, with --client-id; the secret is asked for.")
+            description = "Instead: the address of the admin API, with --client-id; it asks for the secret.")
     String adminApi;
 
     @Option(names = "--client-id", paramLabel = "ID", description = "The operator's client id.")
@@ -112,7 +112,7 @@ final class SignIn implements Runnable {
                 "client_secret_basic");
     }
 
-    /** Handed over once: the saved servers have it now. */
+    /** OneTimeSecret over once: the saved servers have it now. */
     private void remove() {
         try {
             Files.delete(credential);

@@ -1,6 +1,6 @@
 package dev.admit.cli;
 
-import dev.admit.contract.AliveView;
+import dev.admit.contract.ActiveTokensView;
 import dev.admit.contract.ApprovalView;
 import dev.admit.contract.ClientView;
 import dev.admit.contract.IssuedView;
@@ -27,20 +27,20 @@ import tools.jackson.databind.JsonNode;
 
 @Command(
         name = "token",
-        description = "Fetch a token as a client, or a trial one; read one; see and end those that are out.",
+        description = "Fetch a token as a client, or a trial one; read one; list and revoke issued ones.",
         subcommands = {
             TokenCommands.Fetch.class,
             TokenCommands.TrialToken.class,
             TokenCommands.Read.class,
             TokenCommands.ListAll.class,
-            TokenCommands.Alive.class,
+            TokenCommands.Active.class,
             TokenCommands.Revoke.class
         })
 final class TokenCommands {
 
     /** Which client, and how its secret is found. */
     static final class AsClient {
-        @Option(names = "--scope", description = "Scopes to ask for, separated by spaces.")
+        @Option(names = "--scope", description = "Scopes to request, separated by spaces.")
         String scope;
 
         @Option(names = "--resource", paramLabel = "URI", description = "The audience of the API that is meant.")
@@ -75,19 +75,19 @@ final class TokenCommands {
                         ? held(common, client, route.scopes())
                         : String.join(" ", route.scopes());
             } catch (Failure notTold) {
-                // Whoever may not see the routes asks for what is given without a name.
+                // Without a view of the routes, the command requests what is granted without a name.
             }
         }
 
         private static String held(Common common, String client, List<String> scopes) {
-            List<ApprovalView> asks =
-                    common.admin().get(common.path("clients", client), ClientView.class).value().asks().stream()
+            List<ApprovalView> requested =
+                    common.admin().get(common.path("clients", client), ClientView.class).value().scopes().stream()
                             .filter(it -> scopes.contains(it.scope()))
                             .toList();
-            return asks.stream()
-                    .filter(it -> it.status().equals("given"))
+            return requested.stream()
+                    .filter(it -> it.status().equals("granted"))
                     .findFirst()
-                    .or(() -> asks.stream().findFirst())
+                    .or(() -> requested.stream().findFirst())
                     .map(ApprovalView::scope)
                     .orElse(scopes.getFirst());
         }
@@ -126,7 +126,7 @@ final class TokenCommands {
                                         + "token of theirs in --token, or from the page Call of the console.")
                                 .formatted(it.name(), it.kind()));
             }
-            if (it.authMethod().equals("private_key_jwt"))
+            if (it.tokenEndpointAuthMethod().equals("private_key_jwt"))
                 throw new Failure(
                         Failure.WRONG_USAGE,
                         "%s proves itself with a private key. Name its file: --key FILE".formatted(it.name()));
@@ -139,7 +139,8 @@ final class TokenCommands {
                                         + "standard input, or make one to keep: %s")
                                 .formatted(it.name(), Http.command("admit secret add %s --keep", it.name())));
             }
-            return new SavedServers.Credential(it.tokenEndpoint(), it.clientId(), secret.strip(), it.authMethod());
+            return new SavedServers.Credential(
+                    it.tokenEndpoint(), it.clientId(), secret.strip(), it.tokenEndpointAuthMethod());
         }
     }
 
@@ -188,7 +189,7 @@ final class TokenCommands {
         @Parameters(paramLabel = "CLIENT")
         String client;
 
-        @Option(names = "--scope", description = "Scopes to ask for, separated by spaces.")
+        @Option(names = "--scope", description = "Scopes to request, separated by spaces.")
         String scope;
 
         @Option(names = "--resource", paramLabel = "URI", description = "The audience of the API that is meant.")
@@ -310,8 +311,8 @@ final class TokenCommands {
 
     @Command(
             name = "list",
-            description = "List tokens that were issued, the newest first. What they were is nowhere.",
-            footer = {"", "Example: admit token list --alive --client tide-buoy-07"})
+            description = "List issued tokens, the newest first. The tokens themselves are not stored.",
+            footer = {"", "Example: admit token list --active --client tide-buoy-07"})
     static final class ListAll implements Runnable {
         @Mixin
         Common common;
@@ -322,10 +323,10 @@ final class TokenCommands {
         @Option(names = "--api", paramLabel = "NAME", description = "Only for this API.")
         String api;
 
-        @Option(names = "--alive", description = "Only those that have not run out.")
-        boolean alive;
+        @Option(names = "--active", description = "Only those that have not expired.")
+        boolean active;
 
-        @Option(names = "--most", paramLabel = "N", description = "At most so many. Default: ${DEFAULT-VALUE}.")
+        @Option(names = "--limit", paramLabel = "N", description = "At most so many lines. Default: ${DEFAULT-VALUE}.")
         int most = 20;
 
         @Override
@@ -333,7 +334,7 @@ final class TokenCommands {
             List<IssuedView> all = common.admin()
                     .list(
                             common.path("tokens")
-                                    + Http.query("client", client, "api", api, "alive", alive ? "true" : null),
+                                    + Http.query("client", client, "api", api, "active", active ? "true" : null),
                             IssuedView.class,
                             most);
             common.say(all, () -> {
@@ -357,16 +358,17 @@ final class TokenCommands {
     }
 
     @Command(
-            name = "alive",
-            description = "Count the tokens that may still be alive, by client and API.",
-            footer = {"", "Example: admit token alive"})
-    static final class Alive implements Runnable {
+            name = "active",
+            description = "Count the tokens that may still be active, by client and API.",
+            footer = {"", "Example: admit token active"})
+    static final class Active implements Runnable {
         @Mixin
         Common common;
 
         @Override
         public void run() {
-            Admin.Answer<AliveView> answer = common.admin().get(common.path("tokens", "alive"), AliveView.class);
+            Admin.Answer<ActiveTokensView> answer =
+                    common.admin().get(common.path("tokens", "active"), ActiveTokensView.class);
             common.say(answer.json(), () -> {
                 common.out()
                         .table(
@@ -376,7 +378,7 @@ final class TokenCommands {
                                         .toList());
                 common.out()
                         .done(
-                                "%s%d may still be alive."
+                                "%s%d may still be active."
                                         .formatted(
                                                 answer.value().exact() ? "" : "At least ",
                                                 answer.value().total()),
@@ -387,7 +389,7 @@ final class TokenCommands {
 
     @Command(
             name = "revoke",
-            description = "End tokens before their time; the clients can fetch new ones.",
+            description = "Revoke tokens; the clients can fetch new ones.",
             footer = {"", "Example: admit token revoke --client tide-buoy-07"})
     static final class Revoke implements Runnable {
         @Mixin
@@ -420,7 +422,7 @@ final class TokenCommands {
                             new RevokeWanted(token, client, api, approval),
                             JsonNode.class)
                     .json();
-            common.say(answer, () -> common.out().done("They are refused from now on.", "admit token alive"));
+            common.say(answer, () -> common.out().done("They are refused from now on.", "admit token active"));
         }
     }
 }

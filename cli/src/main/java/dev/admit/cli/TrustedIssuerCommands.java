@@ -288,10 +288,7 @@ final class TrustedIssuerCommands {
                             .post(common.path(THINGS), members.wanted(name), JsonNode.class)
                             .json(),
                     "The issuer %s is trusted; no route takes its tokens yet.",
-                    Http.command(
-                            "admit route change METHODS PATH --token-issuer %s --token-issuer %%s --api API --scope "
-                                    + "SCOPE",
-                            common.issuer()));
+                    "admit route change METHODS PATH --add-token-issuer %s");
         }
     }
 
@@ -333,9 +330,9 @@ final class TrustedIssuerCommands {
     }
 
     @Command(
-            name = "look",
-            description = "Look for the keys of a trusted issuer now, step by step.",
-            footer = {"", "Example: admit trusted-issuer look coastguard"})
+            name = "check",
+            description = "Check the keys of a trusted issuer now, step by step.",
+            footer = {"", "Example: admit trusted-issuer check coastguard"})
     static final class Look implements Runnable {
         @Mixin
         Common common;
@@ -346,7 +343,7 @@ final class TrustedIssuerCommands {
         @Override
         public void run() {
             Admin.Answer<StepsView> answer =
-                    common.admin().post(common.path(THINGS, name, "look"), Map.of(), StepsView.class);
+                    common.admin().post(common.path(THINGS, name, "check"), Map.of(), StepsView.class);
             common.say(answer.json(), () -> common.out().steps(answer.value()));
             if (!answer.value().good()) throw new Failure(Failure.REFUSED, "The keys that were known stay in force.");
         }

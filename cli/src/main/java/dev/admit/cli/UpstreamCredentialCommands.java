@@ -158,7 +158,7 @@ final class UpstreamCredentialCommands {
                 description = "header (as usual) or body: where id and secret go.")
         String auth;
 
-        @Option(names = "--scope", description = "The scope that is asked for, space-separated.")
+        @Option(names = "--scope", description = "The scope that is requested, space-separated.")
         String scope;
 
         @Option(
@@ -188,7 +188,8 @@ final class UpstreamCredentialCommands {
 
     @Command(
             name = "add",
-            description = "Add an upstream credential. Its secret is asked for, or read from standard input.",
+            description =
+                    "Add an upstream credential. The command asks for its secret, or reads it from standard input.",
             footer = {
                 "",
                 "Example: admit upstream-credential add coastguard-warnings --upstream "
@@ -271,7 +272,7 @@ final class UpstreamCredentialCommands {
         @Parameters(paramLabel = "NAME")
         String name;
 
-        @Option(names = "--path", description = "What is asked for below the upstream, with GET.")
+        @Option(names = "--path", description = "The path below the upstream that is called, with GET.")
         String path;
 
         @Override

@@ -1,4 +1,4 @@
 package dev.admit.contract;
 
-/** An answer to an ask. @param until how long a yes holds: 90d or a time, @param reason why it is a no */
+/** An answer to a request. @param until how long a yes holds: 90d or a time, @param reason why it is a no */
 public record Answer(String until, String reason) {}

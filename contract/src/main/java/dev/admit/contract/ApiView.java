@@ -5,9 +5,10 @@ import java.time.Instant;
 import java.util.List;
 
 /**
- * An API. @param allByDefault whether a request that names no scope gets every scope that the client is approved
- * for, @param upstream null when its routes name their own, @param owners the addresses of those who answer for
- * it, @param secrets with which it asks at the introspection endpoint
+ * An API. @param defaultScopes what a request gets that names no scope, @param allByDefault whether a request that
+ * names no scope gets every scope that the client is approved for, @param upstream null when its routes name their
+ * own, @param owners the addresses of those who answer for it, @param secrets with which it asks at the introspection
+ * endpoint
  */
 public record ApiView(
         String id,
@@ -17,6 +18,7 @@ public record ApiView(
         String upstream,
         List<String> owners,
         List<SecretView> secrets,
+        @JsonProperty("default_scopes") List<String> defaultScopes,
         @JsonProperty("all_by_default") boolean allByDefault,
         long version,
         @JsonProperty("created_at") Instant createdAt) {}

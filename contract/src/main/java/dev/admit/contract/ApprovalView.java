@@ -4,7 +4,7 @@ import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
 
 /**
- * What a client asks for and the answer to it. @param status waiting, given, declined, withdrawn or expired, @param
+ * What a client requests and the answer to it. @param status waiting, granted, declined, withdrawn or expired, @param
  * waitsFor who must act while it waits; else null, @param byStandingApproval whether the scope's standing approval gave
  * it
  */
@@ -14,10 +14,10 @@ public record ApprovalView(
         String client,
         String api,
         String scope,
-        String words,
+        String consequence,
         String status,
-        @JsonProperty("asked_at") Instant askedAt,
-        @JsonProperty("asked_by") String askedBy,
+        @JsonProperty("requested_at") Instant requestedAt,
+        @JsonProperty("requested_by") String requestedBy,
         @JsonProperty("decided_at") Instant decidedAt,
         @JsonProperty("decided_by") String decidedBy,
         @JsonProperty("expires_at") Instant expiresAt,

@@ -8,16 +8,15 @@ import java.util.Map;
 /**
  * A client.
  *
- * @param owner who answers for it, in words; may be empty
  * @param owners the addresses of the people who do, and so may change it
  * @param grantTypes that it may use
- * @param identityScopes which of the issuer's own scopes it may ask a person for
+ * @param openidScopes which of the issuer's own scopes it may ask a person for
  * @param jwks its public keys, where they were given; else null, as jwks_uri
- * @param identityGiven whether an administrator approved those for everyone
+ * @param openidGranted whether an administrator approved those for everyone
  * @param secondFactor whether a person needs one for it
  * @param mayIntrospect whether it may introspect every token of the issuer, and not its own alone
- * @param idTokenAlg what its ID tokens are signed with; null for RS256
- * @param afterSignOut where it may have people sent after they signed out
+ * @param idTokenSignedResponseAlg what its ID tokens are signed with; null for RS256
+ * @param postLogoutRedirectUris where it may have people sent after they signed out
  * @param may what it may do, as sentences
  * @param missing what it still lacks to work, as sentences; empty when nothing
  * @param remarks what is worth a second look
@@ -25,11 +24,10 @@ import java.util.Map;
 public record ClientView(
         @JsonProperty("client_id") String clientId,
         String name,
-        String title,
+        @JsonProperty("client_name") String clientName,
         String description,
         String kind,
-        @JsonProperty("auth_method") String authMethod,
-        String owner,
+        @JsonProperty("token_endpoint_auth_method") String tokenEndpointAuthMethod,
         List<String> owners,
         List<String> contacts,
         List<String> links,
@@ -37,20 +35,20 @@ public record ClientView(
         @JsonProperty("redirect_uris") List<String> redirectUris,
         List<String> origins,
         @JsonProperty("grant_types") List<String> grantTypes,
-        @JsonProperty("identity_scopes") List<String> identityScopes,
+        @JsonProperty("openid_scopes") List<String> openidScopes,
         Map<String, Object> jwks,
         @JsonProperty("jwks_uri") String jwksUri,
-        @JsonProperty("assertion_alg") String assertionAlg,
-        @JsonProperty("identity_given") boolean identityGiven,
+        @JsonProperty("token_endpoint_auth_signing_alg") String tokenEndpointAuthSigningAlg,
+        @JsonProperty("openid_granted") boolean openidGranted,
         @JsonProperty("second_factor") boolean secondFactor,
-        @JsonProperty("id_token_alg") String idTokenAlg,
-        @JsonProperty("after_sign_out") List<String> afterSignOut,
+        @JsonProperty("id_token_signed_response_alg") String idTokenSignedResponseAlg,
+        @JsonProperty("post_logout_redirect_uris") List<String> postLogoutRedirectUris,
         @JsonProperty("may_introspect") boolean mayIntrospect,
         boolean enabled,
         String issuer,
         @JsonProperty("token_endpoint") String tokenEndpoint,
         List<SecretView> secrets,
-        List<ApprovalView> asks,
+        List<ApprovalView> scopes,
         List<String> may,
         List<String> missing,
         List<String> remarks,

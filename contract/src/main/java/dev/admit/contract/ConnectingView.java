@@ -12,8 +12,8 @@ import java.util.Map;
  * @param deviceAuthorizationEndpoint for a client that may use the device grant
  * @param redirectUri the first that is registered
  * @param pkce the method that is wanted with each code
- * @param audiences of the APIs whose scopes it asks for
- * @param scope all that it asks for, space-separated
+ * @param audiences of the APIs whose scopes it requests
+ * @param scope all that it requests, space-separated
  * @param env the settings as a .env file; the secret is to be filled in
  * @param code file name → a program on general-purpose libraries that reads that .env
  */

@@ -7,7 +7,7 @@ import java.util.List;
 /**
  * One decision.
  *
- * @param plane token, gateway or admin
+ * @param endpoint token, gateway or admin
  * @param verdict admitted or refused
  * @param reason our word for a refusal, @param error the standard's; both null when admitted
  * @param answered the HTTP status
@@ -16,7 +16,7 @@ import java.util.List;
 public record DecisionView(
         String id,
         Instant at,
-        String plane,
+        String endpoint,
         String issuer,
         @JsonProperty("client_id") String clientId,
         String client,
@@ -34,5 +34,5 @@ public record DecisionView(
         int answered,
         long micros,
         List<CheckView> checks,
-        MendView mend,
+        FixView fix,
         List<String> done) {}

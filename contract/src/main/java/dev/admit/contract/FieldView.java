@@ -9,7 +9,7 @@ public record FieldView(
         String title,
         String type,
         List<String> choices,
-        String rule,
+        String pattern,
         @JsonProperty("at_sign_up") boolean atSignUp,
         boolean editable,
         String claim,

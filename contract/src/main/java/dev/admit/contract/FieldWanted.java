@@ -12,7 +12,7 @@ public record FieldWanted(
         String title,
         String type,
         List<String> choices,
-        String rule,
+        String pattern,
         @JsonProperty("at_sign_up") Boolean atSignUp,
         Boolean editable,
         String claim,

@@ -3,7 +3,7 @@ package dev.admit.contract;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
 
-/** A token that was issued. @param ended why it is no longer alive; null while it may be */
+/** A token that was issued. @param ended why it is no longer active; null while it may be */
 public record IssuedView(
         @JsonProperty("token_id") String tokenId,
         String client,

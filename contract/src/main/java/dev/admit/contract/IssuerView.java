@@ -10,7 +10,7 @@ import java.util.List;
  * @param url the issuer identifier
  * @param domains outside which an https audience wants an explicit word
  * @param keyRotation such as 90d, or none
- * @param developmentAddresses whether clients that are not native may have plain-http redirect addresses on loopback
+ * @param loopbackRedirects whether clients that are not native may have plain-http redirect URIs on loopback
  * @param grantTypes that are on
  * @param people how they sign in, and what the pages look like
  * @param revision of its routes
@@ -25,11 +25,11 @@ public record IssuerView(
         List<String> domains,
         @JsonProperty("key_rotation") String keyRotation,
         @JsonProperty("secret_lifetime") String secretLifetime,
-        @JsonProperty("longest_secret") String longestSecret,
-        @JsonProperty("secrets_without_end") boolean secretsWithoutEnd,
-        @JsonProperty("development_addresses") boolean developmentAddresses,
+        @JsonProperty("max_secret_lifetime") String maxSecretLifetime,
+        @JsonProperty("non_expiring_secrets") boolean nonExpiringSecrets,
+        @JsonProperty("loopback_redirects") boolean loopbackRedirects,
         @JsonProperty("grant_types") List<String> grantTypes,
-        PeopleRulesView people,
+        PeopleSettingsView people,
         long revision,
         long version,
         @JsonProperty("created_at") Instant createdAt) {}

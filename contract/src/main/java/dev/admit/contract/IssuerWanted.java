@@ -11,8 +11,8 @@ public record IssuerWanted(
         List<String> domains,
         @JsonProperty("key_rotation") String keyRotation,
         @JsonProperty("secret_lifetime") String secretLifetime,
-        @JsonProperty("longest_secret") String longestSecret,
-        @JsonProperty("secrets_without_end") Boolean secretsWithoutEnd,
-        @JsonProperty("development_addresses") Boolean developmentAddresses,
+        @JsonProperty("max_secret_lifetime") String maxSecretLifetime,
+        @JsonProperty("non_expiring_secrets") Boolean nonExpiringSecrets,
+        @JsonProperty("loopback_redirects") Boolean loopbackRedirects,
         @JsonProperty("grant_types") List<String> grantTypes,
-        PeopleRulesView people) {}
+        PeopleSettingsView people) {}

@@ -6,10 +6,10 @@ import java.time.Instant;
 /**
  * A signing key of an issuer, without its private half.
  *
- * @param purpose access or identity: which tokens it signs
+ * @param purpose access-token or id-token: which tokens it signs
  * @param state upcoming, active, retiring, retired or removed
  * @param signsUntil when the next one takes over; null while none is to
- * @param verifiesUntil when the last token it can have signed has run out; null while it signs
+ * @param verifiesUntil when the last token it can have signed has expired; null while it signs
  */
 public record KeyView(
         String kid,

@@ -5,7 +5,7 @@ import com.fasterxml.jackson.annotation.JsonProperty;
 /**
  * The key that is to sign next.
  *
- * @param purpose access, which is usual, or identity: which tokens it signs
+ * @param purpose access-token, which is usual, or id-token: which tokens it signs
  * @param alg ES256, RS256, PS256 or EdDSA; that of the active one when left out
  * @param after how long it is published before it signs, such as 10m, which is usual
  * @param imported a private key in PEM (PKCS #8) or as JWK; left out to have one made

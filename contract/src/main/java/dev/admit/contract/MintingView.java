@@ -9,8 +9,8 @@ public record MintingView(
         String lifetime,
         String format,
         List<Claim> claims,
-        @JsonProperty("refresh_idle") String refreshIdle,
-        @JsonProperty("refresh_longest") String refreshLongest,
+        @JsonProperty("refresh_idle_timeout") String refreshIdleTimeout,
+        @JsonProperty("max_refresh_age") String maxRefreshAge,
         @JsonProperty("exceptions") List<Exempt> exceptions,
         long version) {
 
@@ -25,7 +25,7 @@ public record MintingView(
             @JsonProperty("grant_types") List<String> grantTypes,
             String lifetime,
             String format,
-            @JsonProperty("refresh_idle") String refreshIdle,
-            @JsonProperty("refresh_longest") String refreshLongest,
+            @JsonProperty("refresh_idle_timeout") String refreshIdleTimeout,
+            @JsonProperty("max_refresh_age") String maxRefreshAge,
             List<String> without) {}
 }

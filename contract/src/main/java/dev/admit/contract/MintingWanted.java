@@ -8,6 +8,6 @@ public record MintingWanted(
         String lifetime,
         String format,
         List<MintingView.Claim> claims,
-        @JsonProperty("refresh_idle") String refreshIdle,
-        @JsonProperty("refresh_longest") String refreshLongest,
+        @JsonProperty("refresh_idle_timeout") String refreshIdleTimeout,
+        @JsonProperty("max_refresh_age") String maxRefreshAge,
         List<MintingView.Exempt> exceptions) {}

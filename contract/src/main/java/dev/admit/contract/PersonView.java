@@ -10,7 +10,7 @@ import java.util.Map;
  *
  * @param profile field → value
  * @param roles names
- * @param running what they may do at Admit itself; null for nothing
+ * @param adminRole what they may do at Admit itself; null for nothing
  * @param hasPassword whether one was chosen, as @param hasFactor
  * @param approved what they approved for themselves
  */
@@ -21,7 +21,7 @@ public record PersonView(
         String name,
         Map<String, String> profile,
         List<String> roles,
-        String running,
+        @JsonProperty("admin_role") String adminRole,
         boolean enabled,
         @JsonProperty("has_password") boolean hasPassword,
         @JsonProperty("has_factor") boolean hasFactor,
@@ -34,7 +34,7 @@ public record PersonView(
             @JsonProperty("client_id") String clientId,
             String client,
             String scope,
-            @JsonProperty("given_at") Instant givenAt) {}
+            @JsonProperty("granted_at") Instant grantedAt) {}
 
     /** Where they are signed in. */
     public record SessionView(

@@ -1,5 +1,6 @@
 package dev.admit.contract;
 
+import com.fasterxml.jackson.annotation.JsonProperty;
 import java.util.List;
 import java.util.Map;
 
@@ -8,11 +9,15 @@ import java.util.Map;
  *
  * @param profile field → value; an empty value takes it away
  * @param roles names; all of them
- * @param running administrator, operator, auditor or none
+ * @param adminRole administrator, operator, auditor or none
  * @param password when an administrator sets the first one, on adding only
  */
 public record PersonWanted(
-        String email, Map<String, String> profile, List<String> roles, String running, String password) {
+        String email,
+        Map<String, String> profile,
+        List<String> roles,
+        @JsonProperty("admin_role") String adminRole,
+        String password) {
     @Override
     public String toString() {
         return "PersonWanted[" + email + "]";

@@ -18,10 +18,11 @@ public record RouteView(
         Boolean open,
         @JsonProperty("any_scope") Boolean anyScope,
         String upstream,
-        StandingAnswer answer,
+        @JsonProperty("fixed_response") FixedResponse fixedResponse,
         boolean cors,
         RouteWho who,
-        RouteShaping shaping,
+        RouteTransform transform,
+        RouteTimeouts timeouts,
         RouteLimits limits,
         long version,
         @JsonProperty("created_at") Instant createdAt) {}

@@ -9,7 +9,7 @@ import java.util.List;
  * @param open true, said on purpose, lets anyone pass without a token
  * @param cors whether pages of browser clients may call it from their own origin
  * @param who what else must be so for a token to pass
- * @param shaping what is done to request and answer
+ * @param transform what is done to request and answer
  * @param limits how much passes
  * @param anyScope true, said on purpose, lets any token of the API pass
  */
@@ -22,8 +22,9 @@ public record RouteWanted(
         Boolean open,
         @JsonProperty("any_scope") Boolean anyScope,
         String upstream,
-        StandingAnswer answer,
+        @JsonProperty("fixed_response") FixedResponse fixedResponse,
         Boolean cors,
         RouteWho who,
-        RouteShaping shaping,
+        RouteTransform transform,
+        RouteTimeouts timeouts,
         RouteLimits limits) {}

@@ -4,23 +4,23 @@ import com.fasterxml.jackson.annotation.JsonProperty;
 import java.util.List;
 
 /**
- * Who may pass a route, of those with a good token and the scopes; what is null or empty asks for nothing.
+ * Who may pass a route, of those with a good token and the scopes; what is null or empty requests nothing.
  *
  * @param issuers names of this issuer and of trusted ones, whose tokens pass; this one alone when null
- * @param bearer people or clients; anyone when null
+ * @param forWhom people, clients or anyone; anyone when null
  * @param clients names
  * @param roles one of them must stand in the token
- * @param signedInWithin such as 10m
- * @param strength an acr value
+ * @param maxAge how long ago the person may have signed in, such as 10m (RFC 9470)
+ * @param acr how the person must have signed in (RFC 9470)
  * @param signIn the client as which the gateway signs browsers in that come without a token
- * @param when a condition in CEL over claims, path, method, headers and now
+ * @param condition in CEL over claims, path, method, headers and now
  */
 public record RouteWho(
         List<String> issuers,
-        String bearer,
+        @JsonProperty("for") String forWhom,
         List<String> clients,
         List<String> roles,
-        @JsonProperty("signed_in_within") String signedInWithin,
-        String strength,
-        String when,
+        @JsonProperty("max_age") String maxAge,
+        String acr,
+        String condition,
         @JsonProperty("sign_in") String signIn) {}

@@ -6,12 +6,14 @@ import java.time.Instant;
 /**
  * A scope of an API.
  *
+ * @param consequence what holding it allows, with {whose} where the reader finds whose things it reaches
+ * @param consequenceReads the same as its readers find it
  * @param effect reads, changes or both
  * @param reach own or everyone
- * @param holders people, clients or both
+ * @param forWhom people, clients or both
  * @param approver person or administrator
  * @param byRole whether only people with a role hold it
- * @param life draft, in-use or closing, the last with closes_on
+ * @param status draft, in-use or closing, the last with closes_on
  */
 public record ScopeView(
         String id,
@@ -19,14 +21,17 @@ public record ScopeView(
         String api,
         String effect,
         String reach,
-        String holders,
-        String words,
-        @JsonProperty("words_for_person") String wordsForPerson,
+        @JsonProperty("for") String forWhom,
+        String consequence,
+        @JsonProperty("consequence_reads") Reads consequenceReads,
         String approver,
         @JsonProperty("by_role") boolean byRole,
-        String life,
+        String status,
         @JsonProperty("closes_on") Instant closesOn,
-        @JsonProperty("given_by_default") boolean givenByDefault,
-        @JsonProperty("in_metadata") boolean inMetadata,
+        boolean listed,
         @JsonProperty("standing_approval") StandingApprovalView standingApproval,
-        long version) {}
+        long version) {
+
+    /** The consequence for the person who is asked, and for an administrator. */
+    public record Reads(String person, String administrator) {}
+}

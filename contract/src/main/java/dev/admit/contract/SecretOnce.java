@@ -8,7 +8,7 @@ import java.util.Map;
  * A secret just made: shown in this answer and never again.
  *
  * @param authorization the ready header for client_secret_basic; null for a client that proves itself in the body
- * @param curl one line that fetches a token, or asks for one
+ * @param curl one line that fetches a token, or requests one
  * @param env the settings as a .env file
  * @param code language → a few lines that do it with general-purpose libraries, reading that .env
  */

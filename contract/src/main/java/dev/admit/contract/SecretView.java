@@ -4,7 +4,7 @@ import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
 
 /**
- * A secret of a client or an API, without what it is. @param expiresAt null for one that never runs out, @param usedAt
+ * A secret of a client or an API, without what it is. @param expiresAt null for one that never expires, @param usedAt
  * null while unused
  */
 public record SecretView(

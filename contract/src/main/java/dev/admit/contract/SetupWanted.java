@@ -10,13 +10,13 @@ import java.util.Map;
  * @param stage a second file with the values that differ here; may be null
  * @param secrets client name, or 'upstream-credential' and a name → the secret that the file refers to, resolved where
  *     the file lies
- * @param withoutRest whether what the issuer has beyond the file is to go
+ * @param removeUnlisted whether what the issuer has beyond the file is to go
  */
 public record SetupWanted(
         String file,
         String stage,
         Map<String, String> secrets,
-        @JsonProperty("without_rest") Boolean withoutRest) {
+        @JsonProperty("remove_unlisted") Boolean removeUnlisted) {
     @Override
     public String toString() {
         return "SetupWanted[hidden]";

@@ -4,9 +4,9 @@ import java.time.Instant;
 import java.util.List;
 
 /**
- * How far a client has come. @param next what is to be changed; null when nothing is, @param came the newest
+ * How far a client has come. @param next what is to be changed; null when nothing is, @param received the newest
  * first, @param admitted whether a call of it has passed, @param now by the service's clock
  */
-public record WatchView(List<Step> steps, MendView next, List<DecisionView> came, boolean admitted, Instant now) {
+public record WatchView(List<Step> steps, FixView next, List<DecisionView> decisions, boolean admitted, Instant now) {
     public record Step(boolean done, String said) {}
 }

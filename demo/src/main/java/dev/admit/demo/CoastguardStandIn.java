@@ -101,10 +101,12 @@ final class CoastguardStandIn extends StandIn {
         JWTClaimsSet claims = new JWTClaimsSet.Builder()
                 .issuer(url().toString())
                 .subject(form.getOrDefault("person", PATROL_BOAT))
-                .claim("azp", PATROL_BOAT)
+                .claim("vessel", PATROL_BOAT)
                 .audience(form.getOrDefault("audience", WARNINGS))
-                .claim("scp", List.of(form.getOrDefault("scope", "sea.heights").split(" ")))
-                .claim("harbour", Map.of("roles", List.of("lookout")))
+                .claim(
+                        "watch_may",
+                        List.of(form.getOrDefault("scope", "sea.heights").split(" ")))
+                .claim("crew", Map.of("duties", List.of("lookout")))
                 .jwtID(UUID.randomUUID().toString())
                 .issueTime(Date.from(now))
                 .expirationTime(Date.from(now.plusSeconds(600)))
@@ -112,7 +114,7 @@ final class CoastguardStandIn extends StandIn {
         try {
             SignedJWT token = new SignedJWT(
                     new JWSHeader.Builder(JWSAlgorithm.RS256)
-                            .type(JOSEObjectType.JWT)
+                            .type(new JOSEObjectType("watch+jwt"))
                             .keyID(key.getKeyID())
                             .build(),
                     claims);
@@ -135,8 +137,8 @@ final class CoastguardStandIn extends StandIn {
                         "Saltmarsh Sound",
                         "warning",
                         "fog until noon",
-                        "asked_by",
-                        token.getJWTClaimsSet().getStringClaim("azp")));
+                        "requested_by",
+                        token.getJWTClaimsSet().getStringClaim("vessel")));
         } catch (ParseException | JOSEException none) {
             // told below
         }

@@ -4,7 +4,7 @@ import dev.admit.cli.SavedServers;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuers;
-import dev.admit.server.Authority;
+import dev.admit.server.AuthorizationServer;
 import dev.admit.server.FirstStart;
 import dev.admit.server.Main;
 import dev.admit.server.StartOptions;
@@ -29,7 +29,9 @@ import picocli.CommandLine.Option;
         name = "admit demo",
         mixinStandardHelpOptions = true,
         sortOptions = false,
-        description = "Starts the authority, the gateway and stand-ins for three APIs on loopback, with demo data.",
+        description =
+                "Starts the authorization server, the gateway and stand-ins for three APIs on loopback, with demo "
+                        + "data.",
         footer = {"", "Example: admit demo --ready-file /tmp/ready.json"})
 public final class DemoMain implements Callable<Integer> {
     private static final String SERVER = "demo";
@@ -72,10 +74,10 @@ public final class DemoMain implements Callable<Integer> {
         if (readyFile != null) ready.write(readyFile);
         List<AutoCloseable> apps = running.startApps(ready);
         Welcome.print(ready, folder, temporary, current ? "" : " --server " + SERVER);
-        running.authority().elsewhere().ifPresent(note -> System.out.println("Note: " + note));
+        running.server().elsewhere().ifPresent(note -> System.out.println("Note: " + note));
         // Only where nothing came yet: what really came is better.
         if (temporary && !withoutHistory)
-            Thread.ofVirtual().name("history").start(new History(running.authority(), ready)::make);
+            Thread.ofVirtual().name("history").start(new History(running.server(), ready)::make);
         Main.stopOnSignal(() -> {
                     for (AutoCloseable app : apps) app.close();
                     running.close();
@@ -89,7 +91,7 @@ public final class DemoMain implements Callable<Integer> {
 
     /** The parts of a demo that is up. */
     private record Running(
-            Authority authority,
+            AuthorizationServer server,
             List<StandIn> standIns,
             FirstStart.Credential operator,
             List<Harbour.DemoClient> clients,
@@ -99,7 +101,8 @@ public final class DemoMain implements Callable<Integer> {
             implements AutoCloseable {
 
         static Running start(StartOptions options, Path folder) throws IOException {
-            Authority authority = Authority.start(options.settings(folder).forDemo());
+            AuthorizationServer server =
+                    AuthorizationServer.start(options.settings(folder).forDemo());
             StandIn tides = new TidesStandIn();
             StandIn berths = new BerthsStandIn();
             StandIn manifests = new ManifestsStandIn();
@@ -109,38 +112,37 @@ public final class DemoMain implements Callable<Integer> {
             for (Map.Entry<String, StandIn> it : Map.of("tides", tides, "berths", berths, "manifests", manifests)
                     .entrySet()) {
                 it.getValue()
-                        .start(new PassageCheck(
-                                authority.gatewayUrl().resolve("/_admit/passage-keys"),
-                                authority.publicUrl() + "/" + Harbour.ISSUER,
+                        .start(new ProofCheck(
+                                server.gatewayUrl().resolve("/_admit/proof-keys"),
+                                server.publicUrl() + "/" + Harbour.ISSUER,
                                 "https://%s.saltmarsh.example".formatted(it.getKey())));
             }
             customs.start(null);
             coastguard.start(null);
-            FirstStart.Credential operator = operator(authority, folder);
+            FirstStart.Credential operator = operator(server, folder);
             Map<String, URI> upstreams =
                     Map.of("tides", tides.url(), "berths", berths.url(), "manifests", manifests.url());
-            Harbour harbour = new Harbour(authority, upstreams, customs, coastguard);
+            Harbour harbour = new Harbour(server, upstreams, customs, coastguard);
             return new Running(
-                    authority,
+                    server,
                     standIns,
                     operator,
                     harbour.prepare(),
                     harbour,
-                    new DemoPeople(authority).prepare(),
+                    new DemoPeople(server).prepare(),
                     coastguard);
         }
 
-        private static FirstStart.Credential operator(Authority authority, Path folder) throws IOException {
+        private static FirstStart.Credential operator(AuthorizationServer server, Path folder) throws IOException {
             Optional<FirstStart.Credential> first =
-                    authority.part(FirstStart.class).prepare();
+                    server.part(FirstStart.class).prepare();
             Files.deleteIfExists(FirstStart.credentialFile(folder)); // the ready file and the table hand it over
             if (first.isPresent()) return first.get();
-            var issuer = authority.part(Issuers.class).named(AdminApi.ISSUER).orElseThrow();
-            var operator = authority
-                    .part(Clients.class)
+            var issuer = server.part(Issuers.class).named(AdminApi.ISSUER).orElseThrow();
+            var operator = server.part(Clients.class)
                     .named(issuer.id(), FirstStart.OPERATOR)
                     .orElseThrow();
-            return new FirstStart.Credential(operator.id(), Harbour.freshSecret(authority, issuer, operator));
+            return new FirstStart.Credential(operator.id(), Harbour.freshSecret(server, issuer, operator));
         }
 
         ReadyFile describe() {
@@ -149,9 +151,9 @@ public final class DemoMain implements Callable<Integer> {
                 described.put(it.client().name(), ReadyFile.OneClient.of(it));
             }
             return new ReadyFile(
-                    authority.publicUrl() + "/admin",
-                    authority.gatewayUrl().toString(),
-                    authority.publicUrl() + "/console",
+                    server.publicUrl() + "/admin",
+                    server.gatewayUrl().toString(),
+                    server.publicUrl() + "/console",
                     harbour.issuerUrls(),
                     new ReadyFile.Operator(operator.clientId(), operator.secret()),
                     described,
@@ -181,7 +183,7 @@ public final class DemoMain implements Callable<Integer> {
 
         @Override
         public void close() {
-            authority.close();
+            server.close();
             standIns.forEach(StandIn::close);
         }
     }
@@ -201,7 +203,7 @@ public final class DemoMain implements Callable<Integer> {
                             tokens,
                             it.client().id(),
                             it.credential(),
-                            it.client().authMethod().toString()));
+                            it.client().tokenEndpointAuthMethod().toString()));
         }
         SavedServers.Credential operator = new SavedServers.Credential(
                 ready.issuers().get(AdminApi.ISSUER) + "/token",

@@ -14,7 +14,7 @@ import dev.admit.core.registry.Issuers;
 import dev.admit.core.signin.OwnAccount;
 import dev.admit.core.signin.PersonRegistration;
 import dev.admit.core.signin.SecondFactor;
-import dev.admit.server.Authority;
+import dev.admit.server.AuthorizationServer;
 import java.security.SecureRandom;
 import java.util.ArrayList;
 import java.util.List;
@@ -61,19 +61,25 @@ final class DemoPeople {
         "yawl"
     };
 
-    /** @param running at Admit itself, or null, @param ownsApi or null, @param ownsClient or null */
+    /** @param adminRole at Admit itself, or null, @param ownsApi or null, @param ownsClient or null */
     private record Known(
             String issuer,
             String email,
             String name,
             List<String> roles,
-            String running,
+            String adminRole,
             Map<String, String> more,
             boolean factor,
             String ownsApi,
             String ownsClient) {
-        Known(String issuer, String email, String name, List<String> roles, String running, Map<String, String> more) {
-            this(issuer, email, name, roles, running, more, false, null, null);
+        Known(
+                String issuer,
+                String email,
+                String name,
+                List<String> roles,
+                String adminRole,
+                Map<String, String> more) {
+            this(issuer, email, name, roles, adminRole, more, false, null, null);
         }
     }
 
@@ -121,40 +127,40 @@ final class DemoPeople {
             new Known("gullwing", "perrin.voss@gullwing.example", "Perrin Voss", List.of(), null, Map.of()),
             new Known("admit", "corin.ashby@saltmarsh.example", "Corin Ashby", List.of(), "administrator", Map.of()));
 
-    private final Authority authority;
+    private final AuthorizationServer server;
 
-    DemoPeople(Authority authority) {
-        this.authority = authority;
+    DemoPeople(AuthorizationServer server) {
+        this.server = server;
     }
 
     /** Adds those who are not there, and gives everyone a fresh password. */
     List<ReadyFile.OnePerson> prepare() {
         List<ReadyFile.OnePerson> ready = new ArrayList<>();
         for (Known known : ALL)
-            authority.part(Issuers.class).named(known.issuer()).ifPresent(issuer -> ready.add(prepare(known, issuer)));
+            server.part(Issuers.class).named(known.issuer()).ifPresent(issuer -> ready.add(prepare(known, issuer)));
         return ready;
     }
 
     private ReadyFile.OnePerson prepare(Known known, Issuer issuer) {
-        PersonRegistration registration = authority.part(PersonRegistration.class);
+        PersonRegistration registration = server.part(PersonRegistration.class);
         String password = password();
         PersonRegistration.ChosenPassword chosen = new PersonRegistration.ChosenPassword(password);
-        Optional<Person> before = authority.part(People.class).named(issuer.id(), known.email());
+        Optional<Person> before = server.part(People.class).named(issuer.id(), known.email());
         Map<String, String> profile = new java.util.HashMap<>(known.more());
         profile.put("name", known.name());
         Person person = made(
                 before.isPresent()
-                        ? authority.part(OwnAccount.class).setPassword(issuer, before.get(), chosen, Actor.ADMIT)
+                        ? server.part(OwnAccount.class).setPassword(issuer, before.get(), chosen, Actor.ADMIT)
                         : registration.add(
                                 issuer,
-                                new PersonRegistration.Wanted(known.email(), profile, known.roles(), known.running()),
+                                new PersonRegistration.Wanted(known.email(), profile, known.roles(), known.adminRole()),
                                 Optional.of(chosen),
                                 Actor.ADMIT));
         if (before.isEmpty()) nameOwner(known, issuer, person);
         String seed = null;
         if (known.factor()) {
             byte[] fresh = TimeCode.newSeed();
-            authority.part(SecondFactor.class).put(person, fresh);
+            server.part(SecondFactor.class).put(person, fresh);
             seed = TimeCode.base32(fresh);
         }
         return new ReadyFile.OnePerson(known.issuer(), known.email(), password, seed, known.roles());
@@ -162,13 +168,13 @@ final class DemoPeople {
 
     private void nameOwner(Known known, Issuer issuer, Person person) {
         Optional<Owned> api = Optional.ofNullable(known.ownsApi())
-                .flatMap(it -> authority.part(Apis.class).named(issuer.id(), it))
+                .flatMap(it -> server.part(Apis.class).named(issuer.id(), it))
                 .map(Owned::of);
         Optional<Owned> client = Optional.ofNullable(known.ownsClient())
-                .flatMap(it -> authority.part(Clients.class).named(issuer.id(), it))
+                .flatMap(it -> server.part(Clients.class).named(issuer.id(), it))
                 .map(Owned::of);
         Stream.concat(api.stream(), client.stream())
-                .forEach(owned -> made(authority.part(NameOwners.class).name(issuer, person.id(), owned, Actor.ADMIT)));
+                .forEach(owned -> made(server.part(NameOwners.class).name(issuer, person.id(), owned, Actor.ADMIT)));
     }
 
     private static String password() {

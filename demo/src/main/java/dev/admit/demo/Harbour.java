@@ -14,7 +14,7 @@ import dev.admit.core.route.Routes;
 import dev.admit.core.setup.LoadSetup;
 import dev.admit.core.setup.Setup;
 import dev.admit.core.setup.SetupOutcome;
-import dev.admit.server.Authority;
+import dev.admit.server.AuthorizationServer;
 import dev.admit.server.setup.SetupYaml;
 import java.io.IOException;
 import java.io.InputStream;
@@ -38,22 +38,26 @@ final class Harbour {
      * A client with what this start gave it to prove itself with: a secret, or a private key in PEM; empty for one that
      * has neither.
      */
-    record DemoClient(Client client, String credential, String resource, List<String> asks, boolean given) {
+    record DemoClient(Client client, String credential, String resource, List<String> scopes, boolean granted) {
         @Override
         public String toString() {
             return "DemoClient[" + client.name() + ", hidden]";
         }
     }
 
-    private final Authority authority;
+    private final AuthorizationServer server;
     private final Map<String, URI> upstreams;
     private final CustomsStandIn customs;
     private final CoastguardStandIn coastguard;
     private final Setup setup;
 
     /** @param upstreams API → where its stand-in listens */
-    Harbour(Authority authority, Map<String, URI> upstreams, CustomsStandIn customs, CoastguardStandIn coastguard) {
-        this.authority = authority;
+    Harbour(
+            AuthorizationServer server,
+            Map<String, URI> upstreams,
+            CustomsStandIn customs,
+            CoastguardStandIn coastguard) {
+        this.server = server;
         this.upstreams = upstreams;
         this.customs = customs;
         this.coastguard = coastguard;
@@ -75,7 +79,7 @@ final class Harbour {
 
     /** Where people come back to whom the gateway signs in. */
     private String atGateway() {
-        return authority.gatewayUrl() + SignInAtGate.BACK;
+        return server.gatewayUrl() + SignInAtGate.BACK;
     }
 
     /** The one route that leads to the coastguard, which is nobody's API here, leads to where it is this time. */
@@ -88,8 +92,8 @@ final class Harbour {
                 file.issuer(),
                 file.title(),
                 file.description(),
-                file.rules(),
-                file.fields(),
+                file.settings(),
+                file.profileFields(),
                 file.apis(),
                 routes,
                 file.clients(),
@@ -119,12 +123,12 @@ final class Harbour {
     List<DemoClient> prepare() {
         Map<String, String> secrets = new LinkedHashMap<>();
         setup.clients().forEach((name, part) -> {
-            boolean hasSecret =
-                    part.kind() == null && part.authMethod() == null || "client_secret_post".equals(part.authMethod());
+            boolean hasSecret = part.kind() == null && part.tokenEndpointAuthMethod() == null
+                    || "client_secret_post".equals(part.tokenEndpointAuthMethod());
             if (hasSecret) secrets.put(name, NewSecret.make().reveal());
         });
         secrets.put("upstream-credential coastguard-warnings", coastguard.secret());
-        Optional<Issuer> before = authority.part(Issuers.class).named(ISSUER);
+        Optional<Issuer> before = server.part(Issuers.class).named(ISSUER);
         if (before.isPresent()) refresh(before.get(), secrets);
         else
             FILES.forEach(
@@ -133,7 +137,7 @@ final class Harbour {
     }
 
     private void load(Setup file, Map<String, String> secrets) {
-        SetupOutcome outcome = authority.part(LoadSetup.class).load(new LoadSetup.Request(file, secrets, false), CORIN);
+        SetupOutcome outcome = server.part(LoadSetup.class).load(new LoadSetup.Request(file, secrets, false), CORIN);
         if (!(outcome instanceof SetupOutcome.Fits))
             throw new IllegalStateException("the demo's setup came to " + outcome);
     }
@@ -144,18 +148,18 @@ final class Harbour {
         upstreams.forEach((api, url) -> apis.put(api, Setup.ApiPart.at(url.toString())));
         Map<String, Setup.ClientPart> clients = new LinkedHashMap<>();
         for (String name : setup.clients().keySet()) {
-            Optional<Client> client = authority.part(Clients.class).named(harbour.id(), name);
+            Optional<Client> client = server.part(Clients.class).named(harbour.id(), name);
             if (client.isEmpty()) {
                 secrets.remove(name);
                 continue;
             }
-            if (secrets.containsKey(name)) forgetSecrets(authority, harbour, client.get());
+            if (secrets.containsKey(name)) forgetSecrets(server, harbour, client.get());
             String jwks = name.equals("customs-sync") ? customs.jwks().toString() : null;
             Setup.SecretPart secret = setup.clients().get(name).secret();
             Setup.ClientPart part = Setup.ClientPart.proving(jwks, secret);
             clients.put(name, name.equals("berth-desk") ? part.returningTo(List.of(DESK, atGateway())) : part);
         }
-        boolean warned = authority.part(Routes.class).of(harbour.id()).stream()
+        boolean warned = server.part(Routes.class).of(harbour.id()).stream()
                 .anyMatch(it -> it.label().equals(WARNINGS));
         List<Setup.RoutePart> routes = setup.routes().stream()
                 .filter(it -> warned && it.route().equals(WARNINGS))
@@ -181,11 +185,10 @@ final class Harbour {
                 secrets);
     }
 
-    private static void forgetSecrets(Authority authority, Issuer issuer, Client client) {
-        for (ClientSecret old : authority.part(Clients.class).secretsOf(client.id())) {
-            if (old.label().equals("given"))
-                made(authority
-                        .part(ClientRegistration.class)
+    private static void forgetSecrets(AuthorizationServer server, Issuer issuer, Client client) {
+        for (ClientSecret old : server.part(Clients.class).secretsOf(client.id())) {
+            if (old.label().equals("granted"))
+                made(server.part(ClientRegistration.class)
                         .removeSecret(issuer, client.name(), old.id(), client.name(), Actor.ADMIT));
         }
     }
@@ -194,35 +197,32 @@ final class Harbour {
      * What a secret was is nowhere, so a start on old data makes another, in the place of the one that the last start
      * made.
      */
-    static String freshSecret(Authority authority, Issuer issuer, Client client) {
-        forgetSecrets(authority, issuer, client);
+    static String freshSecret(AuthorizationServer server, Issuer issuer, Client client) {
+        forgetSecrets(server, issuer, client);
         String secret = NewSecret.make().reveal();
-        made(authority
-                .part(ClientRegistration.class)
-                .giveSecret(issuer, client.name(), secret, null, false, Actor.ADMIT));
+        made(server.part(ClientRegistration.class).giveSecret(issuer, client.name(), secret, null, false, Actor.ADMIT));
         return secret;
     }
 
     private List<DemoClient> describe(Map<String, String> secrets) {
-        Issuer harbour = authority.part(Issuers.class).named(ISSUER).orElseThrow();
+        Issuer harbour = server.part(Issuers.class).named(ISSUER).orElseThrow();
         List<DemoClient> clients = new ArrayList<>();
-        setup.clients().forEach((name, part) -> authority
-                .part(Clients.class)
+        setup.clients().forEach((name, part) -> server.part(Clients.class)
                 .named(harbour.id(), name)
                 .ifPresent(client -> {
-                    if (part.asks() == null) {
+                    if (part.scopes() == null) {
                         clients.add(new DemoClient(client, "", "", List.of(), true));
                         return;
                     }
-                    String api = part.asks().keySet().iterator().next().split("\\.")[0];
+                    String api = part.scopes().keySet().iterator().next().split("\\.")[0];
                     String credential =
                             name.equals("customs-sync") ? customs.privateKey() : secrets.getOrDefault(name, "");
                     clients.add(new DemoClient(
                             client,
                             credential,
                             setup.apis().get(api).audience(),
-                            List.copyOf(part.asks().keySet()),
-                            part.asks().containsValue("given")));
+                            List.copyOf(part.scopes().keySet()),
+                            part.scopes().containsValue("granted")));
                 }));
         return clients;
     }
@@ -234,8 +234,7 @@ final class Harbour {
     Map<String, String> issuerUrls() {
         Map<String, String> urls = new LinkedHashMap<>();
         for (String name : List.of("admit", ISSUER, "gullwing")) {
-            authority
-                    .part(Issuers.class)
+            server.part(Issuers.class)
                     .named(name)
                     .ifPresent(issuer -> urls.put(name, issuer.url().toString()));
         }

@@ -5,9 +5,9 @@ import dev.admit.core.change.Page;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Decisions;
-import dev.admit.core.decision.Plane;
+import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Verdict;
-import dev.admit.server.Authority;
+import dev.admit.server.AuthorizationServer;
 import java.io.IOException;
 import java.net.URI;
 import java.net.URLEncoder;
@@ -40,12 +40,12 @@ final class History {
 
     private final HttpClient http =
             HttpClient.newBuilder().connectTimeout(Duration.ofSeconds(5)).build();
-    private final Authority authority;
+    private final AuthorizationServer server;
     private final ReadyFile ready;
     private final Random random = new Random(7);
 
-    History(Authority authority, ReadyFile ready) {
-        this.authority = authority;
+    History(AuthorizationServer server, ReadyFile ready) {
+        this.server = server;
         this.ready = ready;
     }
 
@@ -110,11 +110,11 @@ final class History {
 
     /** The days before, hour by hour: much by day, little at night, more admitted than refused. */
     private void standIn() {
-        authority.part(BatchedJournal.class).flush();
-        Decisions decisions = authority.part(Decisions.class);
+        server.part(BatchedJournal.class).flush();
+        Decisions decisions = server.part(Decisions.class);
         List<Decision> sent =
                 decisions.list(Decisions.Filter.ALL, new Page.Ask(Optional.empty(), Page.Ask.MOST)).items().stream()
-                        .filter(it -> it.plane() == Plane.GATEWAY || it.plane() == Plane.TOKEN)
+                        .filter(it -> it.endpoint() == Endpoint.GATEWAY || it.endpoint() == Endpoint.TOKEN)
                         .toList();
         List<Decision> admitted =
                 sent.stream().filter(it -> it.verdict() == Verdict.ADMITTED).toList();
@@ -142,7 +142,7 @@ final class History {
         return new Decision(
                 Ids.timeOrdered("dec_", time.toEpochMilli()),
                 time,
-                it.plane(),
+                it.endpoint(),
                 it.about(),
                 it.checks(),
                 it.verdict(),

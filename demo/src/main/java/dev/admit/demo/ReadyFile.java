@@ -31,23 +31,23 @@ record ReadyFile(
             @JsonProperty("client_id") String clientId,
             @JsonProperty("client_secret") String clientSecret,
             @JsonProperty("private_key") String privateKey,
-            @JsonProperty("auth_method") String authMethod,
+            @JsonProperty("token_endpoint_auth_method") String tokenEndpointAuthMethod,
             String kind,
             String resource,
             List<String> scopes,
-            boolean given) {
+            boolean granted) {
 
         static OneClient of(Harbour.DemoClient it) {
-            boolean key = it.client().authMethod() == ClientAuthMethod.PRIVATE_KEY_JWT;
+            boolean key = it.client().tokenEndpointAuthMethod() == ClientAuthMethod.PRIVATE_KEY_JWT;
             return new OneClient(
                     it.client().id(),
                     key || it.credential().isEmpty() ? null : it.credential(),
                     key ? it.credential() : null,
-                    it.client().authMethod().toString(),
+                    it.client().tokenEndpointAuthMethod().toString(),
                     it.client().kind().toString(),
                     it.resource(),
-                    it.asks(),
-                    it.given());
+                    it.scopes(),
+                    it.granted());
         }
     }
 
@@ -72,15 +72,16 @@ record ReadyFile(
 
     record OneRoute(String method, String path, String api, List<String> scopes) {
         static OneRoute of(Setup.RoutePart it) {
+            int space = it.route().lastIndexOf(' ');
             return new OneRoute(
-                    it.route().split(" ")[0],
-                    it.route().split(" ")[1],
+                    space < 0 ? "" : it.route().substring(0, space),
+                    it.route().substring(space + 1),
                     it.api(),
                     it.scopes() == null ? List.of() : it.scopes());
         }
     }
 
-    /** Secrets are in it, so only its owner can read it; whoever waits for it finds it whole or not at all. */
+    /** Secrets are in it, so only its owner can read it; the one who waits for it finds it whole or not at all. */
     void write(Path file) throws IOException {
         DataFolder.writePrivately(
                 file, new JsonMapper().writerWithDefaultPrettyPrinter().writeValueAsString(this) + "\n");

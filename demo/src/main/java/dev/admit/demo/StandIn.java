@@ -20,7 +20,7 @@ abstract class StandIn implements AutoCloseable {
     private static final int LARGEST_BODY = 1024 * 1024;
 
     private final HttpServer server;
-    private volatile PassageCheck passages;
+    private volatile ProofCheck proofs;
 
     StandIn() throws IOException {
         server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
@@ -28,9 +28,9 @@ abstract class StandIn implements AutoCloseable {
         server.createContext("/", this::answer);
     }
 
-    /** @param passages by which it knows what came through the gateway; null for a place that anybody may call */
-    void start(PassageCheck passages) {
-        this.passages = passages;
+    /** @param proofs by which it knows what came through the gateway; null for a place that anybody may call */
+    void start(ProofCheck proofs) {
+        this.proofs = proofs;
         server.start();
     }
 
@@ -61,10 +61,11 @@ abstract class StandIn implements AutoCloseable {
         try (exchange) {
             byte[] body = exchange.getRequestBody().readNBytes(LARGEST_BODY);
             String path = exchange.getRequestURI().getPath();
-            boolean around = passages != null
-                    && !passages.passes(exchange.getRequestHeaders().getFirst("Admit-Passage"));
+            boolean around = proofs != null
+                    && !proofs.passes(exchange.getRequestHeaders().getFirst("Admit-Proof"));
             Reply reply = around
-                    ? Reply.error(403, "Call through the gateway: this backend takes no request without its passage.")
+                    ? Reply.error(
+                            403, "Call through the gateway: this backend takes no request without the gateway proof.")
                     : path.equals("/received")
                             ? Reply.ok(received(exchange, body))
                             : reply(

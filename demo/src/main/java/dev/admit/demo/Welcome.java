@@ -9,7 +9,7 @@ final class Welcome {
     /** @param server an option for commands when another server is the current one */
     static void print(ReadyFile ready, Path folder, boolean temporary, String server) {
         StringBuilder text = new StringBuilder("\nSaltmarsh Harbour is open.\n\n");
-        row(text, "Authority", ready.issuers().get(Harbour.ISSUER) + "   issuer harbour; gullwing is its neighbour");
+        row(text, "Issuer", ready.issuers().get(Harbour.ISSUER) + "   issuer harbour; gullwing is its neighbour");
         row(text, "Admin API", ready.adminApi());
         row(
                 text,
@@ -23,12 +23,12 @@ final class Welcome {
                 "Operator",
                 ready.operator().clientId() + "   admit on this machine is signed in as it until the demo ends");
         ready.clients().forEach((name, it) -> {
-            if (it.kind().equals("service"))
+            if (it.kind().equals("machine"))
                 row(
                         text,
                         name,
                         it.clientId() + "   " + String.join(" ", it.scopes())
-                                + (it.given() ? "   given" : "   waiting"));
+                                + (it.granted() ? "   granted" : "   waiting"));
         });
         text.append("\n  People sign in at ")
                 .append(ready.issuers().get(Harbour.ISSUER))

@@ -1,9 +1,9 @@
 package dev.admit.gateway;
 
 import dev.admit.core.browser.SignInAtGate;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.Configuration;
 import dev.admit.core.configuration.GuardedRoute;
-import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.gate.GateRequest;
 import java.net.URI;
 import java.net.URLDecoder;
@@ -165,7 +165,7 @@ final class BrowserDoor {
                 isSecure(request));
     }
 
-    private Optional<IssuerInForce> issuerOf(String apiId) {
+    private Optional<CompiledIssuer> issuerOf(String apiId) {
         return configuration.get().issuersByName().values().stream()
                 .filter(it -> it.apisById().containsKey(apiId))
                 .findFirst();

@@ -4,13 +4,13 @@ import dev.admit.core.browser.ReservedCookies;
 import dev.admit.core.configuration.GuardedRoute;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Journal;
-import dev.admit.core.decision.Mend;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.gate.GateOutcome;
-import dev.admit.core.gate.Passages;
+import dev.admit.core.gate.GatewayProofs;
 import dev.admit.core.route.HeaderName;
-import dev.admit.core.route.Shaping;
+import dev.admit.core.route.Timeouts;
 import dev.admit.core.upstream.Presenting;
 import java.io.IOException;
 import java.net.URI;
@@ -43,13 +43,13 @@ final class Forward extends ProxyHandler {
     private final GatewaySettings settings;
     private final Journal journal;
     private final RefusalAnswer refusals;
-    private final Passages passages;
+    private final GatewayProofs proofs;
 
-    Forward(GatewaySettings settings, Journal journal, RefusalAnswer refusals, Passages passages) {
+    Forward(GatewaySettings settings, Journal journal, RefusalAnswer refusals, GatewayProofs proofs) {
         this.settings = settings;
         this.journal = journal;
         this.refusals = refusals;
-        this.passages = passages;
+        this.proofs = proofs;
         setUseServerThreadPool(true);
     }
 
@@ -65,7 +65,7 @@ final class Forward extends ProxyHandler {
         super.configureHttpClient(client);
         client.setUserAgentField(null);
         client.setConnectTimeout(settings.upstreamConnect().toMillis());
-        client.setIdleTimeout(settings.upstreamSilence().toMillis());
+        client.setIdleTimeout(settings.upstreamIdle().toMillis());
         client.setMaxConnectionsPerDestination(MOST_CONNECTIONS);
         client.setMaxRequestsQueuedPerDestination(4 * MOST_CONNECTIONS);
     }
@@ -237,11 +237,11 @@ final class Forward extends ProxyHandler {
     protected void copyRequestHeaders(Request request, org.eclipse.jetty.client.Request toUpstream) {
         super.copyRequestHeaders(request, toUpstream);
         Passing passing = Passing.of(request);
-        Shaping shaping = passing.admitted().route().route().shaping();
-        shaping.connect().ifPresent(it -> boundConnect(toUpstream, it));
-        shaping.silence().ifPresent(it -> toUpstream.idleTimeout(it.toMillis(), TimeUnit.MILLISECONDS));
-        shaping.whole().ifPresent(it -> toUpstream.timeout(it.toMillis(), TimeUnit.MILLISECONDS));
-        Optional<String> passage = passages.of(
+        Timeouts timeouts = passing.admitted().route().route().timeouts();
+        timeouts.connect().ifPresent(it -> boundConnect(toUpstream, it));
+        timeouts.idle().ifPresent(it -> toUpstream.idleTimeout(it.toMillis(), TimeUnit.MILLISECONDS));
+        timeouts.total().ifPresent(it -> toUpstream.timeout(it.toMillis(), TimeUnit.MILLISECONDS));
+        Optional<String> proof = proofs.of(
                 passing.admitted(),
                 request.getMethod(),
                 passing.decision().id(),
@@ -256,7 +256,7 @@ final class Forward extends ProxyHandler {
             }
             PassedHeaders.withoutOurCookies(headers);
             Shape.request(passing.admitted(), toRename, headers);
-            PassedHeaders.add(passing, passage, headers);
+            PassedHeaders.add(passing, proof, headers);
             passing.presented().ifPresent(it -> headers.put(it.header(), it.value()));
         });
     }
@@ -331,7 +331,7 @@ final class Forward extends ProxyHandler {
                 Reason.MALFORMED_HTTP,
                 "a body to the letter of RFC 9112",
                 "one that breaks it",
-                Mend.of("Look at the chunks that the client sends.")));
+                Fix.of("Look at the chunks that the client sends.")));
         GateOutcome.Refused refused = new GateOutcome.Refused(
                 decision.refusal().orElseThrow(), Optional.of(passing.admitted().route()), Set.of());
         response.getHeaders()
@@ -351,7 +351,7 @@ final class Forward extends ProxyHandler {
                 Reason.BODY_TOO_LARGE,
                 "at most " + settings.mostBody(passing.admitted().route().route()) + " bytes",
                 "more",
-                Mend.of("Send less, or in parts.")));
+                Fix.of("Send less, or in parts.")));
         GateOutcome.Refused refused = new GateOutcome.Refused(
                 decision.refusal().orElseThrow(), Optional.of(passing.admitted().route()), Set.of());
         answer(

@@ -4,9 +4,9 @@ import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.configuration.GuardedRoute;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Endpoint;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Journal;
-import dev.admit.core.decision.Mend;
-import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.gate.DescribeResource;
 import dev.admit.core.gate.Gate;
@@ -38,7 +38,7 @@ import tools.jackson.databind.json.JsonMapper;
 final class GateHandler extends Handler.Wrapper {
     private static final JsonMapper JSON = new JsonMapper();
     static final String DECISION_HEADER = "Admit-Decision";
-    private static final String PASSAGE_KEYS = "/_admit/passage-keys";
+    private static final String PROOF_KEYS = "/_admit/proof-keys";
     private static final Set<String> CREDENTIALS = Set.of("authorization", "cookie", "proxy-authorization", "dpop");
 
     private final Gate gate;
@@ -48,7 +48,7 @@ final class GateHandler extends Handler.Wrapper {
     private final Forward forward;
     private final RefusalAnswer refusals;
     private final Counters counters;
-    private final byte[] passageKeys;
+    private final byte[] proofKeys;
     private final DescribeResource describe;
     private final BrowserDoor browsers;
 
@@ -60,7 +60,7 @@ final class GateHandler extends Handler.Wrapper {
             Forward forward,
             RefusalAnswer refusals,
             Counters counters,
-            String passageKeys,
+            String proofKeys,
             DescribeResource describe,
             BrowserDoor browsers) {
         this.gate = gate;
@@ -72,7 +72,7 @@ final class GateHandler extends Handler.Wrapper {
         this.counters = counters;
         this.describe = describe;
         this.browsers = browsers;
-        this.passageKeys = passageKeys.getBytes(StandardCharsets.UTF_8);
+        this.proofKeys = proofKeys.getBytes(StandardCharsets.UTF_8);
         setHandler(forward); // so that it lives and stops with this one
     }
 
@@ -85,8 +85,7 @@ final class GateHandler extends Handler.Wrapper {
     @Override
     public boolean handle(Request request, Response response, Callback callback) {
         String own = request.getHttpURI().getPath();
-        if (PASSAGE_KEYS.equals(own))
-            return publish(passageKeys, "application/jwk-set+json", request, response, callback);
+        if (PROOF_KEYS.equals(own)) return publish(proofKeys, "application/jwk-set+json", request, response, callback);
         if (own != null && own.startsWith(DescribeResource.WELL_KNOWN)) {
             Optional<Map<String, Object>> described =
                     describe.at(authority(request), own.substring(DescribeResource.WELL_KNOWN.length()));
@@ -116,7 +115,7 @@ final class GateHandler extends Handler.Wrapper {
     }
 
     private void decide(GateRequest asked, Request request, Response response, Callback callback) {
-        Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, clock.instant());
+        Decision.Builder decision = new Decision.Builder(Endpoint.GATEWAY, clock.instant());
         response.getHeaders().put(DECISION_HEADER, decision.id());
         switch (gate.decide(asked, decision)) {
             // Once more, with what is known then; a second look is not worth waiting for, so that it comes to an end.
@@ -153,7 +152,7 @@ final class GateHandler extends Handler.Wrapper {
         }
     }
 
-    /** On a thread that may wait: for the records, or for what somebody else found out meanwhile. */
+    /** On a thread that may wait: for the records, or for what another person found out meanwhile. */
     private static boolean inTime(Request request, Response response, Callback callback, Runnable work) {
         request.getContext().execute(() -> {
             try {
@@ -166,8 +165,8 @@ final class GateHandler extends Handler.Wrapper {
     }
 
     /**
-     * What the gateway itself publishes: the keys by which a backend checks passages (RFC 7517 §5), metadata (RFC 9728
-     * §3). No request of anybody's, so no decision.
+     * What the gateway itself publishes: the keys by which a backend checks gateway proofs (RFC 7517 §5), metadata (RFC
+     * 9728 §3). No request of anybody's, so no decision.
      */
     private static boolean publish(
             byte[] document, String type, Request request, Response response, Callback callback) {
@@ -252,9 +251,9 @@ final class GateHandler extends Handler.Wrapper {
      * Counts those under way, where the route bounds them, until the answer is out. @return null when there is no room
      */
     private Callback counted(GuardedRoute route, Callback callback) {
-        if (route.route().limits().atOnce().isEmpty()) return callback;
+        if (route.route().limits().concurrent().isEmpty()) return callback;
         String id = route.route().id();
-        return counters.enter(id, route.route().limits().atOnce().get())
+        return counters.enter(id, route.route().limits().concurrent().get())
                 ? Callback.from(callback, () -> counters.leave(id))
                 : null;
     }
@@ -272,13 +271,16 @@ final class GateHandler extends Handler.Wrapper {
         Callback counted = counted(admitted.route(), callback);
         if (counted == null) {
             decision.add(CheckResult.refused(
-                    "at-once",
-                    Reason.TOO_MANY_AT_ONCE,
-                    "at most %d requests at once"
-                            .formatted(
-                                    admitted.route().route().limits().atOnce().get()),
+                    "concurrent",
+                    Reason.TOO_MANY_CONCURRENT,
+                    "at most %d concurrent requests"
+                            .formatted(admitted.route()
+                                    .route()
+                                    .limits()
+                                    .concurrent()
+                                    .get()),
                     "one more",
-                    Mend.of("Wait for one to end; or have the limit raised on the route.")));
+                    Fix.of("Wait for one to end; or have the limit raised on the route.")));
             refuse(
                     new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()),
                     decision,
@@ -294,7 +296,7 @@ final class GateHandler extends Handler.Wrapper {
                     Reason.BODY_TOO_LARGE,
                     "at most " + most + " bytes",
                     request.getLength() + " bytes",
-                    Mend.of("Send less, or in parts.")));
+                    Fix.of("Send less, or in parts.")));
             refuse(
                     new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()),
                     decision,
@@ -303,7 +305,7 @@ final class GateHandler extends Handler.Wrapper {
                     counted);
             return;
         }
-        if (admitted.route().route().target() instanceof Route.Target.StandingAnswer answer) {
+        if (admitted.route().route().target() instanceof Route.Target.FixedResponse answer) {
             decision.done("answered by the route itself").decided();
             response.setStatus(answer.status());
             response.getHeaders().put(HttpHeader.CONTENT_TYPE, answer.contentType());

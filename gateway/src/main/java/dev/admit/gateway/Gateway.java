@@ -5,7 +5,7 @@ import dev.admit.core.configuration.Configuration;
 import dev.admit.core.decision.Journal;
 import dev.admit.core.gate.DescribeResource;
 import dev.admit.core.gate.Gate;
-import dev.admit.core.gate.Passages;
+import dev.admit.core.gate.GatewayProofs;
 import dev.admit.core.limit.Counters;
 import java.time.Clock;
 import java.util.concurrent.Executors;
@@ -20,7 +20,7 @@ import org.eclipse.jetty.server.SslConnectionFactory;
 import org.eclipse.jetty.server.handler.GracefulHandler;
 import org.eclipse.jetty.util.thread.QueuedThreadPool;
 
-/** The data plane: a Jetty server of its own, with {@link GateHandler} behind its one port. */
+/** The gateway: a Jetty server of its own, with {@link GateHandler} behind its one port. */
 public final class Gateway implements AutoCloseable {
     private static final int MOST_HEADER_BYTES = 16 * 1024;
     private static final int MOST_WAITED_AT_THE_END = 10_000;
@@ -57,16 +57,16 @@ public final class Gateway implements AutoCloseable {
         connector.setIdleTimeout(60_000);
         server.addConnector(connector);
         RefusalAnswer refusals = new RefusalAnswer();
-        Passages passages = new Passages();
+        GatewayProofs proofs = new GatewayProofs();
         GateHandler handler = new GateHandler(
                 gate,
                 journal,
                 clock,
                 settings,
-                new Forward(settings, journal, refusals, passages),
+                new Forward(settings, journal, refusals, proofs),
                 refusals,
                 counters,
-                passages.keys(),
+                proofs.keys(),
                 described,
                 new BrowserDoor(signIn, configuration, settings.proxies(), clock));
         server.setHandler(new GracefulHandler(handler)); // what is under way ends before the server does

@@ -11,7 +11,7 @@ import org.eclipse.jetty.util.ssl.SslContextFactory;
  * @param port 0 for any free one
  * @param mostBodyBytes a larger request body is refused with 413
  * @param upstreamConnect how long a connection to an upstream may take
- * @param upstreamSilence how long an upstream may say nothing before the answer is 504
+ * @param upstreamIdle how long an upstream may say nothing before the answer is 504
  * @param proxies whose word on the caller's address is taken
  * @param tls empty for plain http
  */
@@ -20,7 +20,7 @@ public record GatewaySettings(
         int port,
         long mostBodyBytes,
         Duration upstreamConnect,
-        Duration upstreamSilence,
+        Duration upstreamIdle,
         TrustedProxies proxies,
         Optional<SslContextFactory.Server> tls) {
 

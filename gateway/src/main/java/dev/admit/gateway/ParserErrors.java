@@ -2,9 +2,9 @@ package dev.admit.gateway;
 
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Endpoint;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Journal;
-import dev.admit.core.decision.Mend;
-import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Reason;
 import java.nio.ByteBuffer;
 import java.time.Clock;
@@ -30,7 +30,7 @@ final class ParserErrors implements Request.Handler {
     @Override
     public boolean handle(Request request, Response response, Callback callback) {
         int status = response.getStatus();
-        Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, clock.instant())
+        Decision.Builder decision = new Decision.Builder(Endpoint.GATEWAY, clock.instant())
                 .request(request.getMethod() == null ? "" : request.getMethod(), "", Request.getRemoteAddr(request));
         response.getHeaders().put(GateHandler.DECISION_HEADER, decision.id());
         response.getHeaders().put(HttpHeader.CONTENT_TYPE, "application/problem+json");
@@ -56,7 +56,7 @@ final class ParserErrors implements Request.Handler {
                 reason,
                 "a request to the letter of RFC 9112",
                 reason == Reason.HEADERS_TOO_LARGE ? "more header bytes than the gateway takes" : "one that breaks it",
-                Mend.of("Look at the request line, the header sizes and the lengths that the client sends.")));
+                Fix.of("Look at the request line, the header sizes and the lengths that the client sends.")));
         response.setStatus(reason.status());
         journal.write(decision, reason.status());
         response.write(true, ByteBuffer.wrap(refusals.body(decision.refusal().orElseThrow(), decision.id())), callback);

@@ -108,9 +108,9 @@ final class PassedHeaders {
         if (!kept.isEmpty()) headers.put(HttpHeader.COOKIE, kept);
     }
 
-    /** @param passage the proof that the request came this way; empty for none */
-    static void add(Passing passing, Optional<String> passage, HttpFields.Mutable headers) {
-        passage.ifPresent(it -> headers.put("Admit-Passage", it));
+    /** @param proof the proof that the request came this way; empty for none */
+    static void add(Passing passing, Optional<String> proof, HttpFields.Mutable headers) {
+        proof.ifPresent(it -> headers.put("Admit-Proof", it));
         headers.put(GateHandler.DECISION_HEADER, passing.decision().id());
         headers.put("Admit-Issuer", passing.admitted().route().issuer().issuer().name());
         if (passing.admitted().token().isEmpty()) return;

@@ -3,7 +3,7 @@ package dev.admit.gateway;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import com.github.benmanes.caffeine.cache.LoadingCache;
 import dev.admit.core.configuration.GuardedRoute;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.gate.GateOutcome;
@@ -39,7 +39,7 @@ public final class RefusalAnswer {
         headers.put(NOT_STORED);
         if (!refused.allowed().isEmpty()) headers.put(HttpHeader.ALLOW, String.join(", ", refused.allowed()));
         Shape.rate(refused.count(), headers);
-        if (refused.refusal().reason() == Reason.TOO_MANY_AT_ONCE) headers.put(HttpHeader.RETRY_AFTER, "1");
+        if (refused.refusal().reason() == Reason.TOO_MANY_CONCURRENT) headers.put(HttpHeader.RETRY_AFTER, "1");
         refused.route()
                 .filter(route -> owesChallenge(refused.refusal().reason()))
                 .ifPresent(route -> headers.put(
@@ -76,10 +76,10 @@ public final class RefusalAnswer {
                         refusal.sentence(),
                         "expected",
                         refusal.expected(),
-                        "came",
-                        refusal.came(),
-                        "mend",
-                        refusal.mend().sentence(),
+                        "received",
+                        refusal.received(),
+                        "fix",
+                        refusal.fix().sentence(),
                         "decision",
                         decisionId,
                         "needed",
@@ -145,19 +145,19 @@ public final class RefusalAnswer {
             to.writeStringProperty("detail", refusal.sentence());
             to.writeStringProperty("reason", reason.toString());
             to.writeStringProperty("expected", refusal.expected());
-            to.writeStringProperty("came", refusal.came());
-            writeMend(to, refusal.mend());
+            to.writeStringProperty("received", refusal.received());
+            writeFix(to, refusal.fix());
             to.writeEndObject();
         }
         return Arrays.copyOf(out.toByteArray(), out.size() - 1);
     }
 
-    private static void writeMend(JsonGenerator to, Mend mend) {
-        to.writeObjectPropertyStart("mend");
-        to.writeStringProperty("sentence", mend.sentence());
-        if (mend.command().isPresent())
-            to.writeStringProperty("command", mend.command().get());
-        if (mend.who().isPresent()) to.writeStringProperty("who", mend.who().get());
+    private static void writeFix(JsonGenerator to, Fix fix) {
+        to.writeObjectPropertyStart("fix");
+        to.writeStringProperty("sentence", fix.sentence());
+        if (fix.command().isPresent())
+            to.writeStringProperty("command", fix.command().get());
+        if (fix.who().isPresent()) to.writeStringProperty("who", fix.who().get());
         to.writeEndObject();
     }
 

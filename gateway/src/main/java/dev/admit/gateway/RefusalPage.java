@@ -32,7 +32,7 @@ final class RefusalPage {
     private RefusalPage() {}
 
     /**
-     * Whether a request asks for a page rather than for what programs read (RFC 9110 §12.5.1). A program that accepts
+     * Whether a request requests a page rather than for what programs read (RFC 9110 §12.5.1). A program that accepts
      * anything gets problem details.
      */
     static boolean isWanted(HttpFields request) {
@@ -55,15 +55,15 @@ final class RefusalPage {
         String title = title(refusal.reason().status());
         return ("<!doctype html><html lang=\"en\"><head><meta charset=\"utf-8\"><meta name=\"viewport\" "
                         + "content=\"width=device-width,initial-scale=1\"><title>%1$s</title><style>%2$s</style></head>"
-                        + "<body><main><h1>%1$s</h1><p>Expected %3$s; came %4$s.</p><p>%5$s</p><p><small>Decision "
+                        + "<body><main><h1>%1$s</h1><p>Expected %3$s; received %4$s.</p><p>%5$s</p><p><small>Decision "
                         + "<code>%6$s</code>. Name it to those who run this "
                         + "address.</small></p></main></body></html>")
                 .formatted(
                         title,
                         STYLE,
                         escaped(refusal.expected()),
-                        escaped(refusal.came()),
-                        escaped(refusal.mend().sentence()),
+                        escaped(refusal.received()),
+                        escaped(refusal.fix().sentence()),
                         escaped(decisionId))
                 .getBytes(StandardCharsets.UTF_8);
     }
@@ -73,7 +73,7 @@ final class RefusalPage {
             case 401 -> "This address wants an access token";
             case 403 -> "This may not be opened with this access token";
             case 404 -> "No page is here";
-            case 429 -> "Too many requests came";
+            case 429 -> "Too many requests received";
             default -> "The request was refused";
         };
     }

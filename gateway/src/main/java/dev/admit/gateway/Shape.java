@@ -2,7 +2,7 @@ package dev.admit.gateway;
 
 import dev.admit.core.gate.GateOutcome;
 import dev.admit.core.limit.Count;
-import dev.admit.core.route.Shaping;
+import dev.admit.core.route.Transform;
 import java.nio.ByteBuffer;
 import java.time.Duration;
 import java.util.LinkedHashMap;
@@ -19,11 +19,10 @@ final class Shape {
     private Shape() {}
 
     /**
-     * What the caller sent under names that become others. It is taken out before anything that looks like it is
-     * dropped.
+     * What the caller sent under names that become others. It is removed before anything that looks like it is dropped.
      */
     static Map<String, String> toRename(GateOutcome.Admitted admitted, HttpFields headers) {
-        Map<String, String> renamed = admitted.route().route().shaping().renamedOnRequest();
+        Map<String, String> renamed = admitted.route().route().transform().renamedOnRequest();
         if (renamed.isEmpty()) return Map.of();
         Map<String, String> values = new LinkedHashMap<>();
         renamed.forEach((from, to) -> {
@@ -49,11 +48,11 @@ final class Shape {
 
     /** On the way back. */
     static void answer(GateOutcome.Admitted admitted, HttpFields.Mutable headers) {
-        Shaping shaping = admitted.route().route().shaping();
-        shaping.removedOnAnswer().forEach(headers::remove);
+        Transform transform = admitted.route().route().transform();
+        transform.removedOnResponse().forEach(headers::remove);
         admitted.route()
                 .prepared()
-                .setOnAnswer()
+                .setOnResponse()
                 .forEach((name, text) -> headers.put(name, text.on(admitted.values())));
         if (admitted.route().prepared().sandboxed()) sandbox(headers);
         if (admitted.session().isPresent()) keepToTheBrowser(headers);
@@ -68,7 +67,7 @@ final class Shape {
     }
 
     /**
-     * A renewed session rides on the answer: no cache on the way may hand it to somebody else (RFC 9111 §5.2.2, §7.3).
+     * A renewed session rides on the answer: no cache on the way may hand it to another person (RFC 9111 §5.2.2, §7.3).
      */
     private static void keepToTheBrowser(HttpFields.Mutable headers) {
         headers.remove(HttpHeader.EXPIRES);
@@ -78,9 +77,9 @@ final class Shape {
 
     /** An answer whose headers are shaped when the first of it goes out, after the upstream's own were copied. */
     static Response answered(GateOutcome.Admitted admitted, Request request, Response response) {
-        Shaping shaping = admitted.route().route().shaping();
-        boolean asItIs = shaping.removedOnAnswer().isEmpty()
-                && shaping.setOnAnswer().isEmpty()
+        Transform transform = admitted.route().route().transform();
+        boolean asItIs = transform.removedOnResponse().isEmpty()
+                && transform.setOnResponse().isEmpty()
                 && !admitted.route().prepared().sandboxed()
                 && admitted.session().isEmpty();
         if (asItIs) return response;

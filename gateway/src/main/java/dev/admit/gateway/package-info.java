@@ -1,5 +1,5 @@
 /**
- * The data plane: Jetty handlers that turn bytes into a request of the core, and its verdict into forwarding, a fixed
+ * The gateway: Jetty handlers that turn bytes into a request of the core, and its verdict into forwarding, a fixed
  * response or a refusal.
  */
 package dev.admit.gateway;

@@ -66,7 +66,7 @@ class PassedHeadersTest {
     void howeverItIsSpelledNoCallerNamesTheCaller() {
         Random random = new Random(SEED);
         List<String> tails =
-                List.of("Person", "Caller", "Passage", "Scopes", "Issuer", "Token-Issuer", "Decision", "x", "");
+                List.of("Person", "Caller", "Proof", "Scopes", "Issuer", "Token-Issuer", "Decision", "x", "");
         for (int i = 0; i < 5_000; i++) {
             StringBuilder name = new StringBuilder();
             for (char c : "admit".toCharArray()) name.append(random.nextBoolean() ? c : Character.toUpperCase(c));

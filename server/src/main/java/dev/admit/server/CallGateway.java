@@ -44,14 +44,15 @@ public class CallGateway {
     }
 
     /** @param headers of the answer, in their order, @param cut whether the body went on */
-    public record Came(int status, List<Map.Entry<String, String>> headers, String body, boolean cut, long micros) {}
+    public record Response(
+            int status, List<Map.Entry<String, String>> headers, String body, boolean cut, long micros) {}
 
     /**
      * @param host for the Host header; empty for the address itself
      * @throws IllegalArgumentException when a header or the method is one that no HTTP client may send
      * @throws IOException when the gateway does not answer
      */
-    public Came call(URI url, String method, String host, List<Map.Entry<String, String>> headers, String body)
+    public Response call(URI url, String method, String host, List<Map.Entry<String, String>> headers, String body)
             throws IOException {
         HttpRequest.Builder request = HttpRequest.newBuilder(url)
                 .timeout(PATIENCE)
@@ -71,9 +72,12 @@ public class CallGateway {
                 bytes = in.readNBytes(MOST_BODY);
                 more = in.read() >= 0;
             }
-            List<Map.Entry<String, String>> came = new ArrayList<>();
-            answer.headers().map().forEach((name, values) -> values.forEach(value -> came.add(Map.entry(name, value))));
-            return new Came(answer.statusCode(), came, text(bytes, more), more, (System.nanoTime() - began) / 1000);
+            List<Map.Entry<String, String>> received = new ArrayList<>();
+            answer.headers()
+                    .map()
+                    .forEach((name, values) -> values.forEach(value -> received.add(Map.entry(name, value))));
+            return new Response(
+                    answer.statusCode(), received, text(bytes, more), more, (System.nanoTime() - began) / 1000);
         } catch (InterruptedException stopped) {
             Thread.currentThread().interrupt();
             throw new IOException("the call was stopped", stopped);

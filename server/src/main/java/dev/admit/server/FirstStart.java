@@ -41,7 +41,7 @@ public class FirstStart {
     private final ScopeRegistration scopeRegistration;
     private final ClientRegistration clientRegistration;
     private final Approving approving;
-    private final Authority.Opened opened;
+    private final AuthorizationServer.Opened opened;
 
     FirstStart(
             Transactions transactions,
@@ -53,7 +53,7 @@ public class FirstStart {
             ScopeRegistration scopeRegistration,
             ClientRegistration clientRegistration,
             Approving approving,
-            Authority.Opened opened) {
+            AuthorizationServer.Opened opened) {
         this.transactions = transactions;
         this.live = live;
         this.issuers = issuers;
@@ -74,7 +74,7 @@ public class FirstStart {
         }
     }
 
-    /** Where the credential of a first start lies until somebody takes it. */
+    /** Where the credential of a first start lies until a person takes it. */
     public static Path credentialFile(Path data) {
         return data.resolve("operator-credential.json");
     }
@@ -111,42 +111,37 @@ public class FirstStart {
         made(scopeRegistration.add(
                 issuer,
                 api,
-                scope(AdminApi.READ, "reads", "May see everything that is configured, and every decision.", true),
+                scope(AdminApi.READ, "reads", "May see everything that is configured, and every decision."),
                 Actor.ADMIT));
         made(scopeRegistration.add(
                 issuer,
                 api,
-                scope(AdminApi.CHANGE, "changes", "May change everything that is configured, and approve.", true),
+                scope(AdminApi.CHANGE, "changes", "May change everything that is configured, and approve."),
+                Actor.ADMIT));
+        List<String> both = List.of(AdminApi.READ, AdminApi.CHANGE);
+        made(apiRegistration.change(
+                issuer,
+                AdminApi.NAME,
+                new ApiRegistration.Wanted(null, null, null, null, null, both, null),
+                Expected.ANY,
+                null,
                 Actor.ADMIT));
         ClientRegistration.Registered operator = made(clientRegistration.register(
                 issuer,
-                ClientRegistration.Wanted.service(
-                        OPERATOR, "The operator of the first start", "", List.of(AdminApi.READ, AdminApi.CHANGE)),
+                ClientRegistration.Wanted.machine(OPERATOR, "The operator of the first start", both),
                 null,
                 Actor.ADMIT));
-        for (Approval asked : operator.asks())
-            made(approving.give(operator.client(), asked, Optional.empty(), Actor.ADMIT, Expected.ANY));
+        for (Approval asked : operator.requested())
+            made(approving.grant(operator.client(), asked, Optional.empty(), Actor.ADMIT, Expected.ANY));
         Credential credential = new Credential(
                 operator.client().id(), operator.secret().orElseThrow().secret().reveal());
         handOver(issuer, credential);
         return credential;
     }
 
-    private static ScopeRegistration.Wanted scope(String name, String effect, String words, boolean byDefault) {
+    private static ScopeRegistration.Wanted scope(String name, String effect, String consequence) {
         return new ScopeRegistration.Wanted(
-                name,
-                effect,
-                "everyone",
-                "clients",
-                words,
-                null,
-                "administrator",
-                false,
-                "in-use",
-                null,
-                byDefault,
-                true,
-                null);
+                name, effect, "everyone", "clients", consequence, "administrator", false, "in-use", null, true, null);
     }
 
     private void handOver(Issuer issuer, Credential credential) {

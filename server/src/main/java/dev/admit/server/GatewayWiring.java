@@ -18,8 +18,8 @@ import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.registry.Scopes;
-import dev.admit.core.route.BringBack;
 import dev.admit.core.route.KeepRevision;
+import dev.admit.core.route.RestoreRevision;
 import dev.admit.core.route.Revisions;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.Routes;
@@ -70,22 +70,22 @@ class GatewayWiring {
     }
 
     @Bean
-    FetchElsewhere fetchElsewhere() {
-        return new FetchElsewhere(FetchElsewhere.Reach.ANYWHERE);
+    OutboundHttp outboundHttp() {
+        return new OutboundHttp(OutboundHttp.Reach.ANYWHERE);
     }
 
     @Bean
-    Presenting presenting(FetchElsewhere fetch, Clock clock) {
+    Presenting presenting(OutboundHttp fetch, Clock clock) {
         return new Presenting(new AskForToken(fetch, fetch), Executors.newVirtualThreadPerTaskExecutor(), clock);
     }
 
     @Bean
-    TryCredential tryCredential(Presenting presenting, Authority.Opened opened, FetchElsewhere fetch) {
+    TryCredential tryCredential(Presenting presenting, AuthorizationServer.Opened opened, OutboundHttp fetch) {
         return new TryCredential(presenting, opened.masterKey(), fetch);
     }
 
     @Bean
-    TrustedKeys trustedKeys(FetchElsewhere fetch, TrustedIssuers trusted, Clock clock) {
+    TrustedKeys trustedKeys(OutboundHttp fetch, TrustedIssuers trusted, Clock clock) {
         return new TrustedKeys(new FindKeys(fetch), trusted, Executors.newVirtualThreadPerTaskExecutor(), clock);
     }
 
@@ -95,7 +95,7 @@ class GatewayWiring {
     }
 
     @Bean
-    BringBack bringBack(
+    RestoreRevision restoreRevision(
             Database database,
             Routes routes,
             Revisions revisions,
@@ -108,7 +108,7 @@ class GatewayWiring {
             RouteRegistration registration,
             Audit audit,
             LiveConfiguration live) {
-        return new BringBack(
+        return new RestoreRevision(
                 database,
                 routes,
                 revisions,
@@ -135,7 +135,7 @@ class GatewayWiring {
             UpstreamCredentials credentials,
             Routes routes,
             ObjectProvider<Gateway> gateway,
-            Authority.Opened opened,
+            AuthorizationServer.Opened opened,
             Audit audit,
             LiveConfiguration live,
             Clock clock) {
@@ -164,7 +164,7 @@ class GatewayWiring {
             Database database,
             UpstreamCredentials credentials,
             Routes routes,
-            Authority.Opened opened,
+            AuthorizationServer.Opened opened,
             Audit audit,
             LiveConfiguration live,
             Clock clock) {
@@ -202,7 +202,7 @@ class GatewayWiring {
     }
 
     @Bean
-    SignInAtGate signInAtGate(Authority.Opened opened, KnownClients directory, SignInAtGate.Issuers issuers) {
+    SignInAtGate signInAtGate(AuthorizationServer.Opened opened, KnownClients directory, SignInAtGate.Issuers issuers) {
         return new SignInAtGate(opened.masterKey(), directory, issuers, Executors.newVirtualThreadPerTaskExecutor());
     }
 
@@ -228,9 +228,9 @@ class GatewayWiring {
         return new TryRequest(configuration, door, origins, signIn, directory, clock);
     }
 
-    @Bean(destroyMethod = "") // stopped by Authority, before anything it leans on
+    @Bean(destroyMethod = "") // stopped by AuthorizationServer, before anything it leans on
     Gateway gateway(
-            Authority.Opened opened,
+            AuthorizationServer.Opened opened,
             LiveConfiguration configuration,
             SignInAtGate signIn,
             Gate gate,
@@ -244,7 +244,7 @@ class GatewayWiring {
                         settings.gatewayPort(),
                         settings.mostBody(),
                         Duration.ofSeconds(5),
-                        settings.upstreamSilence(),
+                        settings.upstreamIdle(),
                         TrustedProxies.of(settings.trustedProxies()),
                         opened.tls().map(TlsFiles::factory)),
                 gate,

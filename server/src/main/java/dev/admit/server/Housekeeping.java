@@ -2,12 +2,12 @@ package dev.admit.server;
 
 import dev.admit.core.audit.Audit;
 import dev.admit.core.audit.TokenEvents;
+import dev.admit.core.authorization.AuthorizationGrants;
+import dev.admit.core.authorization.DeviceRequests;
 import dev.admit.core.clientauth.SecretUses;
 import dev.admit.core.clientauth.UsedAssertions;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
-import dev.admit.core.family.DeviceRequests;
-import dev.admit.core.family.Families;
 import dev.admit.core.limit.Quotas;
 import dev.admit.core.mail.MailedCodes;
 import dev.admit.core.mail.Mails;
@@ -15,10 +15,10 @@ import dev.admit.core.registration.KeyRegistration;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.signin.Sessions;
-import dev.admit.core.token.KeptRevocations;
 import dev.admit.core.token.Lifetime;
 import dev.admit.core.token.OpaqueTokens;
 import dev.admit.core.token.Revocations;
+import dev.admit.core.token.StoredRevocations;
 import dev.admit.core.tries.Tries;
 import dev.admit.core.trust.TrustedKeys;
 import dev.admit.server.operations.AccessLog;
@@ -48,23 +48,23 @@ class Housekeeping {
 
     private final UsedAssertions assertions;
     private final Sessions sessions;
-    private final Families families;
+    private final AuthorizationGrants grants;
     private final DeviceRequests devices;
     private final MailedCodes codes;
     private final Mails mails;
     private final KeyRegistration keys;
     private final Issuers issuers;
     private final Decisions decisions;
-    private final KeptRevocations kept;
+    private final StoredRevocations kept;
     private final Revocations revocations;
     private final TrustedKeys trusted;
     private final Quotas quotas;
     private final LiveFeed feed;
-    private final Tries.Kept tries;
+    private final Tries.Stored tries;
     private final Clock clock;
 
     Housekeeping(
-            Authority.Opened opened,
+            AuthorizationServer.Opened opened,
             BatchedJournal journal,
             TokenEvents events,
             Audit audit,
@@ -72,19 +72,19 @@ class Housekeeping {
             OpaqueTokens opaque,
             UsedAssertions assertions,
             Sessions sessions,
-            Families families,
+            AuthorizationGrants grants,
             DeviceRequests devices,
             MailedCodes codes,
             Mails mails,
             KeyRegistration keys,
             Issuers issuers,
             Decisions decisions,
-            KeptRevocations kept,
+            StoredRevocations kept,
             Revocations revocations,
             TrustedKeys trusted,
             Quotas quotas,
             LiveFeed feed,
-            Tries.Kept tries,
+            Tries.Stored tries,
             Clock clock) {
         this.settings = opened.settings();
         this.tls = opened.tls();
@@ -96,7 +96,7 @@ class Housekeeping {
         this.opaque = opaque;
         this.assertions = assertions;
         this.sessions = sessions;
-        this.families = families;
+        this.grants = grants;
         this.devices = devices;
         this.codes = codes;
         this.mails = mails;
@@ -167,7 +167,7 @@ class Housekeeping {
         goOn("forgetting tries", () -> tries.drop(now.minus(Duration.ofHours(2))));
         goOn("forgetting used assertions", () -> assertions.drop(now));
         goOn("forgetting sessions", () -> sessions.drop(now));
-        goOn("forgetting families of tokens", () -> families.drop(now.minus(Lifetime.LONGEST)));
+        goOn("forgetting grants of tokens", () -> grants.drop(now.minus(Lifetime.LONGEST)));
         goOn("forgetting device requests", () -> devices.drop(now));
         goOn("forgetting mailed codes", () -> codes.drop(now));
         goOn("erasing codes in mails", () -> mails.eraseCodes(now));

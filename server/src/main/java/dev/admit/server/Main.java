@@ -16,7 +16,7 @@ import picocli.CommandLine.Option;
         name = "admit start",
         mixinStandardHelpOptions = true,
         sortOptions = false,
-        description = "Starts the authority and the gateway on a data folder that stays.",
+        description = "Starts the authorization server and the gateway on a data folder that stays.",
         footer = {"", "Example: admit start --data /var/lib/admit --public-url https://login.saltmarsh.example"})
 public final class Main implements Callable<Integer> {
     @Mixin
@@ -51,7 +51,7 @@ public final class Main implements Callable<Integer> {
             failed.getErr().println(fault.getMessage());
             return switch (fault) {
                 case Settings.Senseless senseless -> 2;
-                case Authority.PortTaken taken -> 4;
+                case AuthorizationServer.PortTaken taken -> 4;
                 case CannotOpen cannotOpen -> 4;
                 default -> {
                     fault.printStackTrace(failed.getErr());
@@ -64,12 +64,12 @@ public final class Main implements Callable<Integer> {
 
     @Override
     public Integer call() throws InterruptedException {
-        Authority authority = Authority.start(options.settings(data));
-        Optional<FirstStart.Credential> first = authority.part(FirstStart.class).prepare();
-        System.out.println("Authority  " + authority.publicUrl());
-        authority.elsewhere().ifPresent(note -> System.out.println("Note       " + note));
-        System.out.println("Gateway    " + authority.gatewayUrl());
-        System.out.println("Console    " + authority.publicUrl() + "/console"
+        AuthorizationServer server = AuthorizationServer.start(options.settings(data));
+        Optional<FirstStart.Credential> first = server.part(FirstStart.class).prepare();
+        System.out.println("Server     " + server.publicUrl());
+        server.elsewhere().ifPresent(note -> System.out.println("Note       " + note));
+        System.out.println("Gateway    " + server.gatewayUrl());
+        System.out.println("Console    " + server.publicUrl() + "/console"
                 + (first.isPresent() ? "   open it to say who runs this service" : ""));
         first.ifPresent(credential -> {
             System.out.println("Operator   made; its credential lies in " + FirstStart.credentialFile(data)
@@ -80,7 +80,7 @@ public final class Main implements Callable<Integer> {
                             "--credential",
                             FirstStart.credentialFile(data).toString()));
         });
-        stopOnSignal(authority).await();
+        stopOnSignal(server).await();
         return 0;
     }
 

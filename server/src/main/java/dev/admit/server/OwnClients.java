@@ -12,7 +12,7 @@ import org.springframework.stereotype.Component;
 
 /**
  * Which clients are Admit's own: the console's, one for each issuer. They are known by a sealed id, and not by a name,
- * so that no client that somebody registers can pass for one.
+ * so that no client that a person registers can pass for one.
  */
 @Component
 public class OwnClients {

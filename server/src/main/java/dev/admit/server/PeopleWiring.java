@@ -4,6 +4,8 @@ import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.PersonalApprovals;
 import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
+import dev.admit.core.authorization.AuthorizationGrants;
+import dev.admit.core.authorization.DeviceRequests;
 import dev.admit.core.authorize.Authorize;
 import dev.admit.core.authorize.DeviceApproval;
 import dev.admit.core.authorize.TrialSignIns;
@@ -12,9 +14,7 @@ import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.clientauth.SlowedGuessing;
 import dev.admit.core.configuration.LiveConfiguration;
-import dev.admit.core.family.DeviceRequests;
-import dev.admit.core.family.Families;
-import dev.admit.core.grant.EndFamily;
+import dev.admit.core.grant.EndGrant;
 import dev.admit.core.grant.StartDevice;
 import dev.admit.core.grant.TokensForPerson;
 import dev.admit.core.mail.MailedCodes;
@@ -48,9 +48,9 @@ import dev.admit.core.tries.Strangers;
 import dev.admit.core.tries.Tries;
 import dev.admit.server.console.ConsoleAddresses;
 import dev.admit.store.Database;
+import dev.admit.store.SqliteAuthorizationGrants;
 import dev.admit.store.SqliteCredentials;
 import dev.admit.store.SqliteDeviceRequests;
-import dev.admit.store.SqliteFamilies;
 import dev.admit.store.SqliteMailedCodes;
 import dev.admit.store.SqliteMails;
 import dev.admit.store.SqliteOwners;
@@ -92,8 +92,8 @@ class PeopleWiring {
     }
 
     @Bean
-    Families families(Database database) {
-        return new SqliteFamilies(database);
+    AuthorizationGrants grants(Database database) {
+        return new SqliteAuthorizationGrants(database);
     }
 
     @Bean
@@ -126,8 +126,8 @@ class PeopleWiring {
     }
 
     @Bean
-    EndSignIns endSignIns(Sessions sessions, Families families, Clock clock) {
-        return new EndSignIns(sessions, families, clock);
+    EndSignIns endSignIns(Sessions sessions, AuthorizationGrants grants, Clock clock) {
+        return new EndSignIns(sessions, grants, clock);
     }
 
     @Bean
@@ -170,7 +170,7 @@ class PeopleWiring {
     }
 
     @Bean
-    TrialSignIns trialSignIns(Authority.Opened opened, Clock clock) {
+    TrialSignIns trialSignIns(AuthorizationServer.Opened opened, Clock clock) {
         return new TrialSignIns(opened.masterKey(), opened.publicUrl() + ConsoleAddresses.TRIED, clock);
     }
 
@@ -179,22 +179,26 @@ class PeopleWiring {
             KnownClients clients,
             TrialSignIns trials,
             PersonalApprovals personal,
-            Families families,
+            AuthorizationGrants grants,
             SecondFactor factor,
             Database database,
             Audit audit) {
-        return new Authorize(clients, trials, personal, families, factor, database, audit);
+        return new Authorize(clients, trials, personal, grants, factor, database, audit);
     }
 
     @Bean
     TokensForPerson tokensForPerson(
-            Families families, People people, Sessions sessions, PersonalApprovals personal, Database database) {
-        return new TokensForPerson(families, people, sessions, personal, database);
+            AuthorizationGrants grants,
+            People people,
+            Sessions sessions,
+            PersonalApprovals personal,
+            Database database) {
+        return new TokensForPerson(grants, people, sessions, personal, database);
     }
 
     @Bean
-    EndFamily endFamily(Families families, Withdrawal withdrawal, Audit audit) {
-        return new EndFamily(families, withdrawal, audit);
+    EndGrant endGrant(AuthorizationGrants grants, Withdrawal withdrawal, Audit audit) {
+        return new EndGrant(grants, withdrawal, audit);
     }
 
     @Bean
@@ -213,7 +217,7 @@ class PeopleWiring {
     }
 
     @Bean
-    WriteMail writeMail(Database database, Mails mails, Authority.Opened opened, Clock clock) {
+    WriteMail writeMail(Database database, Mails mails, AuthorizationServer.Opened opened, Clock clock) {
         return new WriteMail(
                 database,
                 mails,
@@ -222,7 +226,7 @@ class PeopleWiring {
     }
 
     @Bean
-    RevealMail revealMail(Mails mails, People people, Authority.Opened opened, Audit audit, Clock clock) {
+    RevealMail revealMail(Mails mails, People people, AuthorizationServer.Opened opened, Audit audit, Clock clock) {
         return new RevealMail(mails, people, opened.masterKey(), audit, clock);
     }
 
@@ -265,19 +269,19 @@ class PeopleWiring {
     DeviceApproval deviceApproval(
             KnownClients clients,
             DeviceRequests devices,
-            Families families,
+            AuthorizationGrants grants,
             PersonalApprovals personal,
             SecondFactor factor,
             SlowedGuessing guessing,
             Tries tries,
             Database database,
             Audit audit) {
-        return new DeviceApproval(clients, devices, families, personal, factor, guessing, tries, database, audit);
+        return new DeviceApproval(clients, devices, grants, personal, factor, guessing, tries, database, audit);
     }
 
     @Bean
     SecondFactor secondFactor(
-            Tries tries, Credentials credentials, Authority.Opened opened, Database database, Audit audit) {
+            Tries tries, Credentials credentials, AuthorizationServer.Opened opened, Database database, Audit audit) {
         return new SecondFactor(credentials, opened.masterKey(), tries, database, audit);
     }
 

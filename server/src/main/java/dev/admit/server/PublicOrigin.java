@@ -3,12 +3,12 @@ package dev.admit.server;
 import java.net.URI;
 import org.springframework.stereotype.Component;
 
-/** The address by which browsers know the authority, without a path. */
+/** The address by which browsers know the authorization server, without a path. */
 @Component
 public class PublicOrigin {
     private final URI url;
 
-    PublicOrigin(Authority.Opened opened) {
+    PublicOrigin(AuthorizationServer.Opened opened) {
         this.url = opened.publicUrl();
     }
 

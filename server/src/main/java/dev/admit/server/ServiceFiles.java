@@ -9,9 +9,9 @@ import org.springframework.stereotype.Component;
 /** The files of a running service, for what reads them whole. */
 @Component
 public class ServiceFiles {
-    private final Authority.Opened opened;
+    private final AuthorizationServer.Opened opened;
 
-    ServiceFiles(Authority.Opened opened) {
+    ServiceFiles(AuthorizationServer.Opened opened) {
         this.opened = opened;
     }
 

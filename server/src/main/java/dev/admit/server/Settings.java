@@ -14,7 +14,7 @@ import java.util.Optional;
  * @param publicUrl what issuer URLs begin with; empty for what the data folder has, or loopback on the first start
  * @param masterKey base64 of 32 bytes, from the environment; empty for the file in the data folder
  * @param mostBody bytes; a larger request body is refused at the gateway
- * @param upstreamSilence how long an upstream may say nothing
+ * @param upstreamIdle how long an upstream may say nothing
  * @param tlsCertificate PEM, for both ports; empty for plain http, as @param tlsKey
  * @param trustedProxies whose word on the caller's address is taken; nobody else's is
  * @param smtp the mail server; empty where mail stays in the outbox
@@ -30,7 +30,7 @@ public record Settings(
         Path data,
         Optional<String> masterKey,
         long mostBody,
-        Duration upstreamSilence,
+        Duration upstreamIdle,
         boolean demo,
         Optional<Path> tlsCertificate,
         Optional<Path> tlsKey,
@@ -44,7 +44,7 @@ public record Settings(
     public static final int PORT = 9470;
     public static final int GATEWAY_PORT = 9471;
 
-    /** A setting makes no sense. The message is a sentence for whoever started the service. */
+    /** A setting makes no sense. The message is a sentence for the one who started the service. */
     public static final class Senseless extends RuntimeException {
         public Senseless(String sentence) {
             super(sentence);
@@ -82,7 +82,7 @@ public record Settings(
                 data,
                 masterKey,
                 mostBody,
-                upstreamSilence,
+                upstreamIdle,
                 true,
                 tlsCertificate,
                 tlsKey,

@@ -3,10 +3,10 @@ package dev.admit.server;
 import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.clientauth.KnownClients;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Journal;
-import dev.admit.core.decision.Plane;
 import dev.admit.core.grant.FormParameters;
 import dev.admit.core.grant.GrantOutcome;
 import dev.admit.core.grant.IssueToken;
@@ -33,7 +33,7 @@ final class SignInFromWithin implements SignInAtGate.Issuers {
 
     @Override
     public Optional<SignInAtGate.Tokens> redeem(
-            IssuerInForce issuer, String clientId, Map<String, String> form, String from) {
+            CompiledIssuer issuer, String clientId, Map<String, String> form, String from) {
         Decision.Builder decision = decision(issuer, "token", from);
         Optional<KnownClient> client = clients.find(clientId);
         if (client.isEmpty()) return Optional.empty();
@@ -54,7 +54,7 @@ final class SignInFromWithin implements SignInAtGate.Issuers {
 
     @Override
     public void end(
-            IssuerInForce issuer, String clientId, String accessToken, Optional<String> refreshToken, String from) {
+            CompiledIssuer issuer, String clientId, String accessToken, Optional<String> refreshToken, String from) {
         Decision.Builder decision = decision(issuer, "revoke", from);
         clients.find(clientId).ifPresent(client -> {
             revoke.ofSignedOut(
@@ -67,8 +67,8 @@ final class SignInFromWithin implements SignInAtGate.Issuers {
         });
     }
 
-    private Decision.Builder decision(IssuerInForce issuer, String endpoint, String from) {
-        return new Decision.Builder(Plane.TOKEN, clock.instant())
+    private Decision.Builder decision(CompiledIssuer issuer, String endpoint, String from) {
+        return new Decision.Builder(Endpoint.TOKEN, clock.instant())
                 .issuer(issuer.issuer().name())
                 .request("POST", "/" + issuer.issuer().name() + "/" + endpoint, from);
     }

@@ -13,7 +13,8 @@ public final class StartOptions {
     @Option(
             names = "--port",
             paramLabel = "PORT",
-            description = "Port of the authority: issuers, token endpoint, admin API. Default: ${DEFAULT-VALUE}.")
+            description =
+                    "Port of the authorization server: issuers, token endpoint, admin API. Default: ${DEFAULT-VALUE}.")
     int port = Settings.PORT;
 
     @Option(
@@ -32,7 +33,7 @@ public final class StartOptions {
             names = "--public-url",
             paramLabel = "URL",
             description =
-                    "What issuer URLs begin with: https, or loopback. Kept with the data from the first start on.")
+                    "What issuer URLs begin with: https, or loopback. Stored with the data from the first start on.")
     URI publicUrl;
 
     @Option(
@@ -42,10 +43,10 @@ public final class StartOptions {
     long largestBody = 10 * 1024 * 1024;
 
     @Option(
-            names = "--upstream-silence",
+            names = "--upstream-idle",
             paramLabel = "SECONDS",
             description = "How long an upstream may say nothing. Default: ${DEFAULT-VALUE}.")
-    int upstreamSilence = 30;
+    int upstreamIdle = 30;
 
     @Option(
             names = "--config",
@@ -127,9 +128,8 @@ public final class StartOptions {
 
     /** @throws Settings.Senseless when one of them makes no sense */
     public Settings settings(Path data) {
-        if (upstreamSilence < 1)
-            throw new Settings.Senseless(
-                    "--upstream-silence is %d. Give at least 1 second.".formatted(upstreamSilence));
+        if (upstreamIdle < 1)
+            throw new Settings.Senseless("--upstream-idle is %d. Give at least 1 second.".formatted(upstreamIdle));
         return new Settings(
                 host,
                 port,
@@ -138,7 +138,7 @@ public final class StartOptions {
                 data,
                 Optional.ofNullable(System.getenv("ADMIT_MASTER_KEY")).filter(key -> !key.isBlank()),
                 largestBody,
-                Duration.ofSeconds(upstreamSilence),
+                Duration.ofSeconds(upstreamIdle),
                 false,
                 Optional.ofNullable(tlsCertificate),
                 Optional.ofNullable(tlsKey),

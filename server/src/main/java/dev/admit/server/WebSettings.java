@@ -29,12 +29,12 @@ import tools.jackson.databind.cfg.CoercionAction;
 import tools.jackson.databind.cfg.CoercionInputShape;
 import tools.jackson.databind.type.LogicalType;
 
-/** How the authority's port speaks HTTP and JSON. */
+/** How the authorization server's port speaks HTTP and JSON. */
 @Configuration
 class WebSettings {
 
     @Bean
-    WebServerFactoryCustomizer<JettyServletWebServerFactory> jetty(Authority.Opened opened) {
+    WebServerFactoryCustomizer<JettyServletWebServerFactory> jetty(AuthorizationServer.Opened opened) {
         return factory -> factory.addServerCustomizers(server -> {
             for (var connector : server.getConnectors()) {
                 ServerConnector plain = (ServerConnector) connector;
@@ -80,7 +80,7 @@ class WebSettings {
 
     /** The caller's address, as a trusted proxy tells it; of nobody else a word about it is taken. */
     @Bean
-    FilterRegistrationBean<Filter> callersAddress(Authority.Opened opened) {
+    FilterRegistrationBean<Filter> callersAddress(AuthorizationServer.Opened opened) {
         TrustedProxies proxies = TrustedProxies.of(opened.settings().trustedProxies());
         FilterRegistrationBean<Filter> filter = new FilterRegistrationBean<>((request, response, chain) -> {
             HttpServletRequest http = (HttpServletRequest) request;

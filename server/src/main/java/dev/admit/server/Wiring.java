@@ -1,5 +1,6 @@
 package dev.admit.server;
 
+import dev.admit.core.accessmap.AccessMap;
 import dev.admit.core.approval.AdminClients;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.Approving;
@@ -8,6 +9,8 @@ import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.audit.AuditTrail;
 import dev.admit.core.audit.TokenEvents;
+import dev.admit.core.authorization.AuthorizationGrants;
+import dev.admit.core.authorization.DeviceRequests;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.ClientKeys;
 import dev.admit.core.clientauth.KnownClients;
@@ -16,16 +19,13 @@ import dev.admit.core.clientauth.SlowedGuessing;
 import dev.admit.core.clientauth.UsedAssertions;
 import dev.admit.core.configuration.BrowserOrigins;
 import dev.admit.core.configuration.LiveConfiguration;
-import dev.admit.core.crossing.Crossing;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
 import dev.admit.core.decision.KeepingRule;
-import dev.admit.core.family.DeviceRequests;
-import dev.admit.core.family.Families;
-import dev.admit.core.grant.EndFamily;
+import dev.admit.core.grant.EndGrant;
 import dev.admit.core.grant.IssueToken;
 import dev.admit.core.grant.TokensForPerson;
-import dev.admit.core.issued.AliveTokens;
+import dev.admit.core.issued.ActiveTokens;
 import dev.admit.core.issued.IntrospectToken;
 import dev.admit.core.issued.RevokeToken;
 import dev.admit.core.key.MasterKey;
@@ -57,12 +57,12 @@ import dev.admit.core.setup.ExportSetup;
 import dev.admit.core.setup.LoadSetup;
 import dev.admit.core.signin.FieldRegistration;
 import dev.admit.core.token.BearerDoor;
-import dev.admit.core.token.KeptRevocations;
 import dev.admit.core.token.MintingOrder;
 import dev.admit.core.token.OpaqueTokens;
 import dev.admit.core.token.RememberedTokens;
 import dev.admit.core.token.Revocation;
 import dev.admit.core.token.Revocations;
+import dev.admit.core.token.StoredRevocations;
 import dev.admit.core.token.TokenIds;
 import dev.admit.core.tries.Strangers;
 import dev.admit.core.tries.Tries;
@@ -79,9 +79,9 @@ import dev.admit.store.SqliteApprovals;
 import dev.admit.store.SqliteAudit;
 import dev.admit.store.SqliteCallers;
 import dev.admit.store.SqliteClients;
+import dev.admit.store.SqliteConfiguration;
 import dev.admit.store.SqliteDecisions;
 import dev.admit.store.SqliteIssuers;
-import dev.admit.store.SqliteKept;
 import dev.admit.store.SqliteKnownClients;
 import dev.admit.store.SqliteOpaqueTokens;
 import dev.admit.store.SqliteRevocations;
@@ -118,13 +118,13 @@ class Wiring {
         return Clock.systemUTC();
     }
 
-    @Bean(destroyMethod = "") // closed last, by Authority, when nothing writes any more
-    Database database(Authority.Opened opened) {
+    @Bean(destroyMethod = "") // closed last, by AuthorizationServer, when nothing writes any more
+    Database database(AuthorizationServer.Opened opened) {
         return opened.database();
     }
 
     @Bean
-    MasterKey masterKey(Authority.Opened opened) {
+    MasterKey masterKey(AuthorizationServer.Opened opened) {
         return opened.masterKey();
     }
 
@@ -166,7 +166,7 @@ class Wiring {
     }
 
     @Bean
-    KeptRevocations keptRevocations(Database database) {
+    StoredRevocations keptRevocations(Database database) {
         return new SqliteRevocations(database);
     }
 
@@ -191,7 +191,7 @@ class Wiring {
     }
 
     @Bean
-    Crossing.Callers callers(Database database, Clock clock) {
+    AccessMap.Callers callers(Database database, Clock clock) {
         return new SqliteCallers(database, clock);
     }
 
@@ -203,7 +203,7 @@ class Wiring {
     // What is in force, in memory.
 
     @Bean
-    Revocations revocations(KeptRevocations kept) {
+    Revocations revocations(StoredRevocations kept) {
         Revocations revocations = new Revocations();
         kept.all().forEach(revocations::add);
         return revocations;
@@ -212,13 +212,18 @@ class Wiring {
     @Bean
     LiveConfiguration configuration(
             Database database,
-            Authority.Opened opened,
+            AuthorizationServer.Opened opened,
             Revocations revocations,
             TrustedKeys trusted,
             Presenting presenting,
             KnownClients directory) {
         LiveConfiguration configuration = new LiveConfiguration(
-                new SqliteKept(database), opened.masterKey(), revocations, trusted, presenting, clientId -> directory
+                new SqliteConfiguration(database),
+                opened.masterKey(),
+                revocations,
+                trusted,
+                presenting,
+                clientId -> directory
                         .find(clientId)
                         .filter(known -> known.client().enabled())
                         .isPresent());
@@ -232,7 +237,7 @@ class Wiring {
     }
 
     @Bean
-    MintingOrder mintingOrder(Clock clock, KeptRevocations kept) {
+    MintingOrder mintingOrder(Clock clock, StoredRevocations kept) {
         // After a clock was set back, new tokens must still come after every cut-off that is in force.
         long latest = kept.all().stream().mapToLong(Revocation::before).max().orElse(0);
         return new MintingOrder(new TokenIds(clock, latest));
@@ -260,14 +265,15 @@ class Wiring {
 
     @Bean
     @Primary
-    ObservedJournal observedJournal(BatchedJournal kept, Metrics metrics, LiveFeed feed, Authority.Opened opened) {
+    ObservedJournal observedJournal(
+            BatchedJournal kept, Metrics metrics, LiveFeed feed, AuthorizationServer.Opened opened) {
         return new ObservedJournal(kept, metrics, feed, opened.accessLog());
     }
 
     // What can be done.
 
     @Bean
-    Audit audit(Database database, AuditTrail trail, Authority.Opened opened, Clock clock) {
+    Audit audit(Database database, AuditTrail trail, AuthorizationServer.Opened opened, Clock clock) {
         return new Audit(database, trail, opened.masterKey(), clock);
     }
 
@@ -280,7 +286,7 @@ class Wiring {
     Withdrawal withdrawal(
             Database database,
             MintingOrder order,
-            KeptRevocations kept,
+            StoredRevocations kept,
             Revocations revocations,
             KnownClients directory,
             BrowserOrigins origins,
@@ -335,7 +341,7 @@ class Wiring {
     KeyRegistration keyRegistration(
             Database database,
             SigningKeys keys,
-            Authority.Opened opened,
+            AuthorizationServer.Opened opened,
             Audit audit,
             LiveConfiguration live,
             Clock clock) {
@@ -348,7 +354,7 @@ class Wiring {
             Issuers issuers,
             Routes routes,
             KeyRegistration keys,
-            Authority.Opened opened,
+            AuthorizationServer.Opened opened,
             Audit audit,
             LiveConfiguration live,
             Clock clock) {
@@ -363,12 +369,14 @@ class Wiring {
             Apis apis,
             Clients clients,
             Routes routes,
+            Scopes scopes,
             Approvals approvals,
             Withdrawal withdrawal,
             Audit audit,
             LiveConfiguration live,
             Clock clock) {
-        return new ApiRegistration(database, issuers, apis, clients, routes, approvals, withdrawal, audit, live, clock);
+        return new ApiRegistration(
+                database, issuers, apis, clients, routes, scopes, approvals, withdrawal, audit, live, clock);
     }
 
     @Bean
@@ -379,6 +387,7 @@ class Wiring {
     @Bean
     ScopeRegistration scopeRegistration(
             Database database,
+            Apis apis,
             Scopes scopes,
             Roles roles,
             Routes routes,
@@ -391,7 +400,19 @@ class Wiring {
             LiveConfiguration live,
             Clock clock) {
         return new ScopeRegistration(
-                database, scopes, roles, routes, approvals, people, clients, namedBy, withdrawal, audit, live, clock);
+                database,
+                apis,
+                scopes,
+                roles,
+                routes,
+                approvals,
+                people,
+                clients,
+                namedBy,
+                withdrawal,
+                audit,
+                live,
+                clock);
     }
 
     @Bean
@@ -516,12 +537,12 @@ class Wiring {
     }
 
     @Bean
-    Tries.Kept keptTries(Database database) {
+    Tries.Stored keptTries(Database database) {
         return new SqliteTries(database);
     }
 
     @Bean
-    Tries tries(Tries.Kept kept) {
+    Tries tries(Tries.Stored kept) {
         return new Tries(kept);
     }
 
@@ -541,13 +562,13 @@ class Wiring {
             UsedAssertions used,
             SecretUses uses,
             SlowedGuessing guessing,
-            Authority.Opened opened) {
+            AuthorizationServer.Opened opened) {
         return new AuthenticateClient(
                 directory,
-                new ClientKeys(new FetchElsewhere(
+                new ClientKeys(new OutboundHttp(
                         opened.settings().demo()
-                                ? FetchElsewhere.Reach.OUTSIDE_AND_LOOPBACK
-                                : FetchElsewhere.Reach.OUTSIDE)),
+                                ? OutboundHttp.Reach.OUTSIDE_AND_LOOPBACK
+                                : OutboundHttp.Reach.OUTSIDE)),
                 used,
                 uses,
                 guessing);
@@ -559,10 +580,10 @@ class Wiring {
             MintingOrder order,
             OpaqueTokens opaque,
             TokenEvents events,
-            EndFamily endFamily,
+            EndGrant endGrant,
             TokensForPerson forPerson,
             DeviceRequests devices) {
-        return new IssueToken(authenticate, order, opaque, events, endFamily, forPerson, devices);
+        return new IssueToken(authenticate, order, opaque, events, endGrant, forPerson, devices);
     }
 
     @Bean
@@ -581,14 +602,14 @@ class Wiring {
             RememberedTokens tokens,
             Withdrawal withdrawal,
             Audit audit,
-            Families families,
-            EndFamily endFamily) {
-        return new RevokeToken(authenticate, tokens, withdrawal, audit, families, endFamily);
+            AuthorizationGrants grants,
+            EndGrant endGrant) {
+        return new RevokeToken(authenticate, tokens, withdrawal, audit, grants, endGrant);
     }
 
     @Bean
-    AliveTokens aliveTokens(AuditTrail trail, Revocations revocations) {
-        return new AliveTokens(trail, revocations);
+    ActiveTokens activeTokens(AuditTrail trail, Revocations revocations) {
+        return new ActiveTokens(trail, revocations);
     }
 
     @Bean

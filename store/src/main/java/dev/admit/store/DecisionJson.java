@@ -1,7 +1,7 @@
 package dev.admit.store;
 
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Refusal;
 import java.util.ArrayList;
@@ -26,16 +26,16 @@ final class DecisionJson {
             if (all.size() <= took.size()) one.put("ns", took.get(all.size() - 1));
             switch (check) {
                 case CheckResult.Passed passed ->
-                    one.put("passed", true).put("expected", passed.expected()).put("came", passed.came());
+                    one.put("passed", true).put("expected", passed.expected()).put("received", passed.received());
                 case CheckResult.Skipped skipped -> one.put("why", skipped.why());
                 case CheckResult.Refused(String name, Refusal why) -> {
                     one.put("passed", false)
                             .put("reason", why.reason().toString())
                             .put("expected", why.expected())
-                            .put("came", why.came())
-                            .put("mend", why.mend().sentence());
-                    why.mend().command().ifPresent(command -> one.put("command", command));
-                    why.mend().who().ifPresent(who -> one.put("who", who));
+                            .put("received", why.received())
+                            .put("fix", why.fix().sentence());
+                    why.fix().command().ifPresent(command -> one.put("command", command));
+                    why.fix().who().ifPresent(who -> one.put("who", who));
                 }
             }
         }
@@ -60,10 +60,11 @@ final class DecisionJson {
         if (!one.has("passed"))
             return new CheckResult.Skipped(name, one.get("why").asString());
         String expected = one.get("expected").asString();
-        String came = one.get("came").asString();
-        if (one.get("passed").asBoolean()) return CheckResult.passed(name, expected, came);
-        Mend mend = new Mend(one.get("mend").asString(), textOrNone(one, "command"), textOrNone(one, "who"));
-        return CheckResult.refused(name, Reason.of(one.get("reason").asString()).orElseThrow(), expected, came, mend);
+        String received = one.get("received").asString();
+        if (one.get("passed").asBoolean()) return CheckResult.passed(name, expected, received);
+        Fix fix = new Fix(one.get("fix").asString(), textOrNone(one, "command"), textOrNone(one, "who"));
+        return CheckResult.refused(
+                name, Reason.of(one.get("reason").asString()).orElseThrow(), expected, received, fix);
     }
 
     static String writePhrases(List<String> phrases) {

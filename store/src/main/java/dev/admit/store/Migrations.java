@@ -19,6 +19,7 @@ final class Migrations {
             Flyway flyway = Flyway.configure()
                     .dataSource(source)
                     .locations("classpath:db/migration")
+                    .javaMigrations(new V0024__PlainWordsInJson())
                     .ignoreMigrationPatterns("*:future")
                     .loggers("slf4j")
                     .load();

@@ -14,10 +14,11 @@ import tools.jackson.databind.json.JsonMapper;
 /** The tables {@code api} and {@code api_secret}. */
 public final class SqliteApis implements Apis {
     private static final String INSERT =
-            "INSERT INTO api (id, issuer_id, name, title, audience, upstream, minting, all_by_default, version, "
-                    + "created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
+            "INSERT INTO api (id, issuer_id, name, title, audience, upstream, minting, default_scopes, all_by_default, "
+                    + "version, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
     private static final String UPDATE =
-            "UPDATE api SET name = ?, title = ?, audience = ?, upstream = ?, minting = ?, all_by_default = ?, "
+            "UPDATE api SET name = ?, title = ?, audience = ?, upstream = ?, minting = ?, default_scopes = ?, "
+                    + "all_by_default = ?, "
                     + "version = ? WHERE id = ?";
     private static final String DELETE = "DELETE FROM api WHERE id = ?";
     private static final String NAMED = "SELECT * FROM api WHERE issuer_id = ? AND (name = ? OR id = ?)";
@@ -51,6 +52,7 @@ public final class SqliteApis implements Apis {
                 it.audience(),
                 it.upstream(),
                 JSON.writeValueAsString(it.minting()),
+                String.join("\n", it.defaultScopes()),
                 it.allByDefault(),
                 it.version(),
                 it.createdAt());
@@ -65,6 +67,7 @@ public final class SqliteApis implements Apis {
                 it.audience(),
                 it.upstream(),
                 JSON.writeValueAsString(it.minting()),
+                String.join("\n", it.defaultScopes()),
                 it.allByDefault(),
                 it.version(),
                 it.id());
@@ -138,6 +141,7 @@ public final class SqliteApis implements Apis {
                 row.textOrNone("minting")
                         .map(text -> JSON.readValue(text, Minting.class))
                         .orElse(Minting.USUAL),
+                row.lines("default_scopes"),
                 row.flag("all_by_default"),
                 row.number("version"),
                 row.time("created_at"));

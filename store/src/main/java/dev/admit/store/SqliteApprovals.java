@@ -11,12 +11,13 @@ import java.util.Optional;
 /** The table {@code approval}. */
 public final class SqliteApprovals implements Approvals {
     private static final String INSERT = """
-            INSERT INTO approval (id, issuer_id, client_id, scope_id, scope_name, status, asked_at, asked_by,
+            INSERT INTO approval (id, issuer_id, client_id, scope_id, scope_name, status, requested_at, requested_by,
             decided_at, decided_by,
                                   expires_at, reason, last_word, by_standing, version) VALUES (?, ?, ?, ?, ?, ?, ?, ?,
             ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
-            UPDATE approval SET status = ?, asked_at = ?, asked_by = ?, decided_at = ?, decided_by = ?, expires_at =
+            UPDATE approval SET status = ?, requested_at = ?, requested_by = ?, decided_at = ?, decided_by = ?, \
+            expires_at =
             ?, reason = ?,
                                 last_word = ?, by_standing = ?, version = ? WHERE id = ?""";
     private static final String DELETE = "DELETE FROM approval WHERE id = ?";
@@ -31,13 +32,13 @@ public final class SqliteApprovals implements Approvals {
      * The status counts with time taken into account, as {@link Approval#statusAt} has it. The cursor is time, then id.
      */
     private static final String LIST = """
-            SELECT * FROM approval WHERE issuer_id = ?1 AND (asked_at > ?2 OR asked_at = ?2 AND id > ?3)
-              AND (?4 IS NULL OR ?4 = CASE WHEN status = 'given' AND expires_at <= ?5 THEN 'expired' ELSE status END)
+            SELECT * FROM approval WHERE issuer_id = ?1 AND (requested_at > ?2 OR requested_at = ?2 AND id > ?3)
+              AND (?4 IS NULL OR ?4 = CASE WHEN status = 'granted' AND expires_at <= ?5 THEN 'expired' ELSE status END)
               AND (?7 IS NULL OR client_id = ?7) AND (?8 IS NULL OR scope_name = ?8)
               AND (?9 IS NULL OR scope_id IN (SELECT scope.id FROM scope JOIN owner ON owner.api_id = scope.api_id
             WHERE owner.person_id = ?9)
                    OR client_id IN (SELECT owner.client_id FROM owner WHERE owner.person_id = ?9))
-            ORDER BY asked_at, id LIMIT ?6""";
+            ORDER BY requested_at, id LIMIT ?6""";
 
     private final Database database;
 
@@ -55,8 +56,8 @@ public final class SqliteApprovals implements Approvals {
                 it.scopeId(),
                 it.scopeName(),
                 it.status(),
-                it.askedAt(),
-                it.askedBy(),
+                it.requestedAt(),
+                it.requestedBy(),
                 it.decidedAt(),
                 it.decidedBy(),
                 it.expiresAt(),
@@ -71,8 +72,8 @@ public final class SqliteApprovals implements Approvals {
         database.update(
                 UPDATE,
                 it.status(),
-                it.askedAt(),
-                it.askedBy(),
+                it.requestedAt(),
+                it.requestedBy(),
                 it.decidedAt(),
                 it.decidedBy(),
                 it.expiresAt(),
@@ -132,7 +133,7 @@ public final class SqliteApprovals implements Approvals {
                         it.scope(),
                         it.ownedBy()),
                 ask,
-                last -> last.askedAt().toEpochMilli() + " " + last.id());
+                last -> last.requestedAt().toEpochMilli() + " " + last.id());
     }
 
     private static Approval read(Row row) throws SQLException {
@@ -143,8 +144,8 @@ public final class SqliteApprovals implements Approvals {
                 row.text("scope_id"),
                 row.text("scope_name"),
                 row.word("status", Approval.Status.class),
-                row.time("asked_at"),
-                row.text("asked_by"),
+                row.time("requested_at"),
+                row.text("requested_by"),
                 row.timeOrNone("decided_at"),
                 row.textOrNone("decided_by"),
                 row.timeOrNone("expires_at"),

@@ -97,7 +97,7 @@ public final class SqliteAudit implements AuditTrail {
 
     @Override
     public Page<AuditLine> issued(
-            String issuerId, String clientId, String api, Optional<Instant> aliveAt, Page.Ask ask) {
+            String issuerId, String clientId, String api, Optional<Instant> activeAt, Page.Ask ask) {
         return Page.of(
                 database.list(
                         ISSUED,
@@ -106,7 +106,7 @@ public final class SqliteAudit implements AuditTrail {
                         ask.after().map(SqliteAudit::cursor).orElse(Long.MAX_VALUE),
                         clientId,
                         api,
-                        aliveAt,
+                        activeAt,
                         ask.limit() + 1),
                 ask,
                 line -> String.valueOf(line.seq()));

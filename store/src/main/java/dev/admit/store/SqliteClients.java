@@ -19,28 +19,33 @@ import tools.jackson.databind.json.JsonMapper;
 /** The tables {@code client} and {@code client_secret}. */
 public final class SqliteClients implements Clients {
     private static final String INSERT = """
-            INSERT INTO client (name, title, kind, auth_method, owner, description, contacts, links, tags, redirects,
+            INSERT INTO client (name, client_name, kind, token_endpoint_auth_method, description, contacts, links, \
+            tags, redirects,
             origins, grant_types,
-                                identity_scopes, jwks, jwks_uri, assertion_alg, people, may_introspect, enabled,
+                                openid_scopes, jwks, jwks_uri, token_endpoint_auth_signing_alg, people, \
+            may_introspect, enabled,
             version, id, issuer_id, created_at)
-            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
-            UPDATE client SET name = ?, title = ?, kind = ?, auth_method = ?, owner = ?, description = ?, contacts =
+            UPDATE client SET name = ?, client_name = ?, kind = ?, token_endpoint_auth_method = ?, description = ?, \
+            contacts =
             ?, links = ?, tags = ?,
-                              redirects = ?, origins = ?, grant_types = ?, identity_scopes = ?, jwks = ?, jwks_uri =
-            ?, assertion_alg = ?,
+                              redirects = ?, origins = ?, grant_types = ?, openid_scopes = ?, jwks = ?, jwks_uri =
+            ?, token_endpoint_auth_signing_alg = ?,
                               people = ?, may_introspect = ?, enabled = ?, version = ? WHERE id = ?""";
     private static final String DELETE = "DELETE FROM client WHERE id = ?";
     private static final String WITH_ID = "SELECT id FROM client WHERE id = ?";
     private static final String NAMED = "SELECT * FROM client WHERE issuer_id = ? AND (name = ? OR id = ?)";
     private static final String FITTING = """
             SELECT * FROM client WHERE issuer_id = ?1
-              AND (?2 = '' OR instr(lower(name || char(10) || id || char(10) || title || char(10) || description ||
-            char(10) || owner || char(10)
+              AND (?2 = '' OR instr(lower(name || char(10) || id || char(10) || client_name || char(10) || \
+            description ||
+            char(10)
                    || contacts || char(10) || links || char(10) || tags || char(10) || redirects), lower(?2)) > 0)
               AND (?3 IS NULL OR kind = ?3) AND (?4 IS NULL OR instr(char(10) || tags || char(10), char(10) || ?4 ||
             char(10)) > 0)
-              AND (?5 IS NULL OR owner = ?5) AND (?6 IS NULL OR enabled = ?6)
+              AND (?5 IS NULL OR instr(char(10) || contacts || char(10), char(10) || ?5 || char(10)) > 0) AND (?6 IS \
+            NULL OR enabled = ?6)
               AND (?7 IS NULL OR id IN (SELECT owner.client_id FROM owner WHERE owner.person_id = ?7))""";
     private static final String BY_NAME = FITTING + " AND name > ?8 ORDER BY name LIMIT ?9";
     /** The cursor is time, then id. */
@@ -77,10 +82,9 @@ public final class SqliteClients implements Clients {
         Client.Texts texts = it.texts();
         Object[] values = {
             it.name(),
-            texts.title(),
+            texts.clientName(),
             it.kind(),
-            it.authMethod(),
-            texts.owner(),
+            it.tokenEndpointAuthMethod(),
             texts.description(),
             joined(texts.contacts()),
             joined(texts.links()),
@@ -88,7 +92,7 @@ public final class SqliteClients implements Clients {
             joined(it.addresses().redirects()),
             joined(it.addresses().origins()),
             Row.joined(it.grantTypes()),
-            joined(it.identityScopes()),
+            joined(it.openidScopes()),
             it.proof().jwks(),
             it.proof().jwksUri(),
             it.proof().algorithm(),
@@ -123,7 +127,7 @@ public final class SqliteClients implements Clients {
     }
 
     @Override
-    public Page<Client> list(String issuerId, Wanted it, Page.Ask ask) {
+    public Page<Client> list(String issuerId, Filter it, Page.Ask ask) {
         String after = ask.after().orElse("");
         int most = ask.limit() + 1;
         if (!it.newest()) {
@@ -132,10 +136,10 @@ public final class SqliteClients implements Clients {
                             BY_NAME,
                             SqliteClients::read,
                             issuerId,
-                            it.holding(),
+                            it.search(),
                             it.kind(),
                             it.tag(),
-                            it.owner(),
+                            it.contact(),
                             it.enabled(),
                             it.ownedBy(),
                             after,
@@ -149,10 +153,10 @@ public final class SqliteClients implements Clients {
                         NEWEST,
                         SqliteClients::read,
                         issuerId,
-                        it.holding(),
+                        it.search(),
                         it.kind(),
                         it.tag(),
-                        it.owner(),
+                        it.contact(),
                         it.enabled(),
                         it.ownedBy(),
                         before,
@@ -206,19 +210,18 @@ public final class SqliteClients implements Clients {
 
     static Client read(Row row) throws SQLException {
         Client.Texts texts = new Client.Texts(
-                row.text("title"),
+                row.text("client_name"),
                 row.text("description"),
-                row.text("owner"),
                 row.lines("contacts"),
                 row.lines("links").stream().map(URI::create).toList(),
                 row.lines("tags"));
         Client.Proof proof = new Client.Proof(
-                row.word("auth_method", ClientAuthMethod.class),
+                row.word("token_endpoint_auth_method", ClientAuthMethod.class),
                 row.textOrNone("jwks"),
                 row.uriOrNone("jwks_uri"),
-                row.isNull("assertion_alg")
+                row.isNull("token_endpoint_auth_signing_alg")
                         ? Optional.empty()
-                        : Optional.of(row.word("assertion_alg", SigningAlgorithm.class)));
+                        : Optional.of(row.word("token_endpoint_auth_signing_alg", SigningAlgorithm.class)));
         return new Client(
                 row.text("id"),
                 row.text("issuer_id"),
@@ -228,7 +231,7 @@ public final class SqliteClients implements Clients {
                 proof,
                 new Client.Addresses(row.lines("redirects"), row.lines("origins")),
                 row.wordsOrNone("grant_types"),
-                row.lines("identity_scopes"),
+                row.lines("openid_scopes"),
                 row.textOrNone("people")
                         .map(text -> JSON.readValue(text, Client.People.class))
                         .orElse(Client.People.USUAL),

@@ -1,12 +1,12 @@
 package dev.admit.store;
 
+import dev.admit.core.accessmap.AccessMap.Passed;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Page;
-import dev.admit.core.crossing.Crossing.Passed;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Decisions;
-import dev.admit.core.decision.Plane;
+import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.decision.Verdict;
 import java.sql.SQLException;
@@ -19,7 +19,7 @@ import java.util.Optional;
 /** The table {@code decision}. */
 public final class SqliteDecisions implements Decisions {
     private static final String INSERT = """
-            INSERT INTO decision (id, at, plane, issuer, client_id, client_name, subject, api, route, revision,
+            INSERT INTO decision (id, at, endpoint, issuer, client_id, client_name, subject, api, route, revision,
             method, path, scopes,
                                   from_address, verdict, reason, answered, micros, checks, done)
             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
@@ -35,7 +35,7 @@ public final class SqliteDecisions implements Decisions {
             WHERE id < ?1 AND (?2 IS NULL OR issuer = ?2 OR ?13 AND issuer = '') AND (?3 IS NULL OR client_id = ?3 OR
             client_called = ?3)
               AND (?4 IS NULL OR route = ?4) AND (?5 IS NULL OR verdict = ?5) AND (?6 IS NULL OR reason = ?6) AND (?7
-            IS NULL OR plane = ?7)
+            IS NULL OR endpoint = ?7)
               AND (?8 IS NULL OR client_id IN (SELECT owner.client_id FROM owner WHERE owner.person_id = ?8)
                    OR EXISTS (SELECT 1 FROM owner JOIN api ON api.id = owner.api_id JOIN issuer ON issuer.id =
             api.issuer_id
@@ -48,13 +48,13 @@ public final class SqliteDecisions implements Decisions {
             "SELECT what, stretch, count(*) AS decisions FROM (" + """
             SELECT CASE ?14 WHEN 'client' THEN client_called WHEN 'person' THEN subject WHEN 'api' THEN api WHEN
             'route' THEN route WHEN 'verdict' THEN verdict
-                            WHEN 'reason' THEN reason ELSE plane END AS what,
+                            WHEN 'reason' THEN reason ELSE endpoint END AS what,
                    CASE WHEN ?15 IS NULL THEN NULL ELSE at / ?15 * ?15 END AS stretch FROM
             (""" + COLUMNS + FITTING + """
             )) GROUP BY what, stretch ORDER BY stretch DESC, decisions DESC, what LIMIT 10000""";
     private static final String PASSED = """
             SELECT client_id, route, sum(verdict = 'admitted') AS admitted, sum(verdict = 'refused') AS refused FROM (
-                SELECT client_id, route, verdict FROM decision WHERE id >= ?1 AND plane = 'gateway' AND issuer = ?2
+                SELECT client_id, route, verdict FROM decision WHERE id >= ?1 AND endpoint = 'gateway' AND issuer = ?2
             ORDER BY id DESC LIMIT ?3)
             GROUP BY client_id, route""";
     private static final String FORGET = "DELETE FROM decision WHERE id < ?";
@@ -76,7 +76,7 @@ public final class SqliteDecisions implements Decisions {
         return new Object[] {
             it.id(),
             it.at(),
-            it.plane(),
+            it.endpoint(),
             about.issuer(),
             about.clientId(),
             about.clientName(),
@@ -138,7 +138,7 @@ public final class SqliteDecisions implements Decisions {
             it.route(),
             it.verdict(),
             it.reason(),
-            it.plane(),
+            it.endpoint(),
             it.ownedBy(),
             it.person(),
             it.api(),
@@ -182,7 +182,7 @@ public final class SqliteDecisions implements Decisions {
         return new Decision(
                 row.text("id"),
                 row.time("at"),
-                row.word("plane", Plane.class),
+                row.word("endpoint", Endpoint.class),
                 about,
                 checks,
                 row.word("verdict", Verdict.class),

@@ -1,7 +1,7 @@
 package dev.admit.store;
 
-import dev.admit.core.family.DeviceRequest;
-import dev.admit.core.family.DeviceRequests;
+import dev.admit.core.authorization.DeviceRequest;
+import dev.admit.core.authorization.DeviceRequests;
 import dev.admit.core.registry.SecretHash;
 import java.sql.SQLException;
 import java.time.Duration;
@@ -11,7 +11,7 @@ import java.util.Optional;
 /** The table {@code device_request}. */
 public final class SqliteDeviceRequests implements DeviceRequests {
     private static final String INSERT = """
-            INSERT INTO device_request (hash, user_code, issuer_id, client_id, scopes, resources, status, family_id,
+            INSERT INTO device_request (hash, user_code, issuer_id, client_id, scopes, resources, status, grant_id,
             polled_at, interval, expires_at)
             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String FIND = "SELECT * FROM device_request WHERE hash = ?";
@@ -20,7 +20,7 @@ public final class SqliteDeviceRequests implements DeviceRequests {
                     + "expires_at > ?";
     private static final String POLLED = "UPDATE device_request SET polled_at = ?, interval = ? WHERE hash = ?";
     private static final String ANSWER =
-            "UPDATE device_request SET status = ?, family_id = ? WHERE hash = ? AND status = 'waiting'";
+            "UPDATE device_request SET status = ?, grant_id = ? WHERE hash = ? AND status = 'waiting'";
     private static final String CLAIM =
             "UPDATE device_request SET status = 'redeemed' WHERE hash = ? AND status = 'approved'";
     private static final String DROP = "DELETE FROM device_request WHERE expires_at < ?";
@@ -42,7 +42,7 @@ public final class SqliteDeviceRequests implements DeviceRequests {
                 String.join(" ", it.scopes()),
                 String.join(" ", it.resources()),
                 it.status(),
-                it.familyId(),
+                it.grantId(),
                 it.polledAt(),
                 it.interval(),
                 it.expiresAt());
@@ -64,8 +64,8 @@ public final class SqliteDeviceRequests implements DeviceRequests {
     }
 
     @Override
-    public boolean answer(SecretHash hash, DeviceRequest.Status status, Optional<String> familyId) {
-        return database.update(ANSWER, status, familyId, hash.bytes()) == 1;
+    public boolean answer(SecretHash hash, DeviceRequest.Status status, Optional<String> grantId) {
+        return database.update(ANSWER, status, grantId, hash.bytes()) == 1;
     }
 
     @Override
@@ -87,7 +87,7 @@ public final class SqliteDeviceRequests implements DeviceRequests {
                 row.words("scopes"),
                 row.words("resources"),
                 row.word("status", DeviceRequest.Status.class),
-                row.textOrNone("family_id"),
+                row.textOrNone("grant_id"),
                 row.timeOrNone("polled_at"),
                 row.length("interval"),
                 row.time("expires_at"));

@@ -2,9 +2,9 @@ package dev.admit.store;
 
 import dev.admit.core.change.Page;
 import dev.admit.core.registry.Issuer;
-import dev.admit.core.registry.IssuerRules;
+import dev.admit.core.registry.IssuerSettings;
 import dev.admit.core.registry.Issuers;
-import dev.admit.core.registry.PeopleRules;
+import dev.admit.core.registry.PeopleSettings;
 import java.net.URI;
 import java.sql.SQLException;
 import java.util.List;
@@ -15,13 +15,13 @@ import tools.jackson.databind.json.JsonMapper;
 public final class SqliteIssuers implements Issuers {
     private static final String INSERT = """
             INSERT INTO issuer (id, name, title, description, url, domains, key_rotation, secret_lifetime,
-            longest_secret, secrets_without_end,
-                                development_addresses, grant_types, people, revision, version, created_at)
+            max_secret_lifetime, non_expiring_secrets,
+                                loopback_redirects, grant_types, people, revision, version, created_at)
             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
             UPDATE issuer SET title = ?, description = ?, domains = ?, key_rotation = ?, secret_lifetime = ?,
-            longest_secret = ?,
-                              secrets_without_end = ?, development_addresses = ?, grant_types = ?, people = ?, version
+            max_secret_lifetime = ?,
+                              non_expiring_secrets = ?, loopback_redirects = ?, grant_types = ?, people = ?, version
             = ? WHERE id = ?""";
     private static final String NAMED = "SELECT * FROM issuer WHERE name = ? OR id = ?";
     private static final String LIST = "SELECT * FROM issuer WHERE name > ? ORDER BY name LIMIT ?";
@@ -31,7 +31,7 @@ public final class SqliteIssuers implements Issuers {
     private static final String HOLDS = """
             SELECT (SELECT count(*) FROM api WHERE issuer_id = ?1) AS apis, (SELECT count(*) FROM client WHERE
             issuer_id = ?1) AS clients,
-                   (SELECT count(*) FROM approval WHERE issuer_id = ?1 AND status = 'given') AS approvals,
+                   (SELECT count(*) FROM approval WHERE issuer_id = ?1 AND status = 'granted') AS approvals,
                    (SELECT count(*) FROM route WHERE issuer_id = ?1) AS routes""";
     /**
      * In this order, because later tables are referred to by earlier ones; what hangs on a client or an API goes with
@@ -56,7 +56,7 @@ public final class SqliteIssuers implements Issuers {
 
     @Override
     public void insert(Issuer it) {
-        IssuerRules rules = it.rules();
+        IssuerSettings rules = it.settings();
         database.update(
                 INSERT,
                 it.id(),
@@ -67,9 +67,9 @@ public final class SqliteIssuers implements Issuers {
                 String.join(" ", rules.domains()),
                 rules.keyRotation(),
                 rules.secretLifetime(),
-                rules.longestSecret(),
-                rules.secretsWithoutEnd(),
-                rules.developmentAddresses(),
+                rules.maxSecretLifetime(),
+                rules.nonExpiringSecrets(),
+                rules.loopbackRedirects(),
                 Row.joined(rules.grantTypes()),
                 JSON.writeValueAsString(rules.people()),
                 it.revision(),
@@ -79,7 +79,7 @@ public final class SqliteIssuers implements Issuers {
 
     @Override
     public void update(Issuer it) {
-        IssuerRules rules = it.rules();
+        IssuerSettings rules = it.settings();
         database.update(
                 UPDATE,
                 it.title(),
@@ -87,9 +87,9 @@ public final class SqliteIssuers implements Issuers {
                 String.join(" ", rules.domains()),
                 rules.keyRotation(),
                 rules.secretLifetime(),
-                rules.longestSecret(),
-                rules.secretsWithoutEnd(),
-                rules.developmentAddresses(),
+                rules.maxSecretLifetime(),
+                rules.nonExpiringSecrets(),
+                rules.loopbackRedirects(),
                 Row.joined(rules.grantTypes()),
                 JSON.writeValueAsString(rules.people()),
                 it.version(),
@@ -140,17 +140,17 @@ public final class SqliteIssuers implements Issuers {
     }
 
     private static Issuer read(Row row) throws SQLException {
-        IssuerRules rules = new IssuerRules(
+        IssuerSettings rules = new IssuerSettings(
                 row.words("domains"),
                 row.lengthOrNone("key_rotation"),
                 row.length("secret_lifetime"),
-                row.length("longest_secret"),
-                row.flag("secrets_without_end"),
-                row.flag("development_addresses"),
+                row.length("max_secret_lifetime"),
+                row.flag("non_expiring_secrets"),
+                row.flag("loopback_redirects"),
                 row.wordsOrNone("grant_types"),
                 row.textOrNone("people")
-                        .map(text -> JSON.readValue(text, PeopleRules.class))
-                        .orElse(PeopleRules.USUAL));
+                        .map(text -> JSON.readValue(text, PeopleSettings.class))
+                        .orElse(PeopleSettings.USUAL));
         return new Issuer(
                 row.text("id"),
                 row.text("name"),

@@ -23,7 +23,8 @@ public final class SqliteKnownClients implements KnownClient.Source {
             SELECT client.*,
               (SELECT json_group_array(json_array(id, label, hex(hash), created_at, expires_at, used_at)) FROM
             client_secret WHERE client_id = client.id) AS secrets,
-              (SELECT json_group_array(json_array(id, scope_id, scope_name, status, asked_at, asked_by, decided_at,
+              (SELECT json_group_array(json_array(id, scope_id, scope_name, status, requested_at, requested_by, \
+            decided_at,
             decided_by, expires_at, reason, last_word, version, by_standing))
                FROM (SELECT * FROM approval WHERE client_id = client.id ORDER BY scope_name)) AS approvals
             FROM client WHERE client.id = ?""";

@@ -14,11 +14,12 @@ import tools.jackson.databind.json.JsonMapper;
 /** The table {@code person}. */
 public final class SqlitePeople implements People {
     private static final String INSERT = """
-            INSERT INTO person (email, email_verified, profile, roles, running, enabled, version, changed_at, id,
+            INSERT INTO person (email, email_verified, profile, roles, admin_role, enabled, version, changed_at, id,
             issuer_id, created_at)
             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
-            UPDATE person SET email = ?, email_verified = ?, profile = ?, roles = ?, running = ?, enabled = ?, version
+            UPDATE person SET email = ?, email_verified = ?, profile = ?, roles = ?, admin_role = ?, enabled = ?, \
+            version
             = ?, changed_at = ? WHERE id = ?""";
     private static final String DELETE = "DELETE FROM person WHERE id = ?";
     private static final String FIND = "SELECT * FROM person WHERE id = ?";
@@ -47,7 +48,7 @@ public final class SqlitePeople implements People {
                 it.emailVerified(),
                 JSON.writeValueAsString(it.profile()),
                 String.join(" ", it.roles()),
-                it.running(),
+                it.adminRole(),
                 it.enabled(),
                 it.version(),
                 it.changedAt(),
@@ -64,7 +65,7 @@ public final class SqlitePeople implements People {
                 it.emailVerified(),
                 JSON.writeValueAsString(it.profile()),
                 String.join(" ", it.roles()),
-                it.running(),
+                it.adminRole(),
                 it.enabled(),
                 it.version(),
                 it.changedAt(),
@@ -87,10 +88,10 @@ public final class SqlitePeople implements People {
     }
 
     @Override
-    public Page<Person> list(String issuerId, String holding, String role, Page.Ask ask) {
+    public Page<Person> list(String issuerId, String search, String role, Page.Ask ask) {
         return Page.of(
                 database.list(
-                        LIST, SqlitePeople::read, issuerId, ask.after().orElse(""), holding, role, ask.limit() + 1),
+                        LIST, SqlitePeople::read, issuerId, ask.after().orElse(""), search, role, ask.limit() + 1),
                 ask,
                 Person::email);
     }
@@ -108,7 +109,7 @@ public final class SqlitePeople implements People {
                 row.flag("email_verified"),
                 Map.copyOf(JSON.readValue(row.text("profile"), MAP)),
                 row.words("roles"),
-                row.isNull("running") ? Optional.empty() : Optional.of(row.word("running", AdminRole.class)),
+                row.isNull("admin_role") ? Optional.empty() : Optional.of(row.word("admin_role", AdminRole.class)),
                 row.flag("enabled"),
                 row.number("version"),
                 row.time("created_at"),

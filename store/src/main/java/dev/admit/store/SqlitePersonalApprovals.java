@@ -9,7 +9,7 @@ import java.util.Optional;
 /** The table {@code personal_approval}. */
 public final class SqlitePersonalApprovals implements PersonalApprovals {
     private static final String INSERT =
-            "INSERT OR IGNORE INTO personal_approval (issuer_id, person_id, client_id, scope_name, given_at) VALUES "
+            "INSERT OR IGNORE INTO personal_approval (issuer_id, person_id, client_id, scope_name, granted_at) VALUES "
                     + "(?, ?, ?, ?, ?)";
     private static final String OF = "SELECT * FROM personal_approval WHERE person_id = ? AND client_id = ?";
     private static final String OF_PERSON =
@@ -28,7 +28,7 @@ public final class SqlitePersonalApprovals implements PersonalApprovals {
 
     @Override
     public void insert(PersonalApproval it) {
-        database.update(INSERT, it.issuerId(), it.personId(), it.clientId(), it.scope(), it.givenAt());
+        database.update(INSERT, it.issuerId(), it.personId(), it.clientId(), it.scope(), it.grantedAt());
     }
 
     @Override
@@ -57,6 +57,6 @@ public final class SqlitePersonalApprovals implements PersonalApprovals {
                 row.text("person_id"),
                 row.text("client_id"),
                 row.text("scope_name"),
-                row.time("given_at"));
+                row.time("granted_at"));
     }
 }

@@ -9,10 +9,10 @@ import java.util.Optional;
 /** The table {@code profile_field}. */
 public final class SqliteProfileFields implements ProfileFields {
     private static final String INSERT = """
-            INSERT INTO profile_field (title, type, choices, rule, at_sign_up, editable, claim, on_profile_page,
+            INSERT INTO profile_field (title, type, choices, pattern, at_sign_up, editable, claim, on_profile_page,
             version, id, issuer_id, name) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE =
-            "UPDATE profile_field SET title = ?, type = ?, choices = ?, rule = ?, at_sign_up = ?, editable = ?, "
+            "UPDATE profile_field SET title = ?, type = ?, choices = ?, pattern = ?, at_sign_up = ?, editable = ?, "
                     + "claim = ?, on_profile_page = ?, version = ? WHERE id = ?";
     private static final String DELETE = "DELETE FROM profile_field WHERE id = ?";
     private static final String NAMED = "SELECT * FROM profile_field WHERE issuer_id = ? AND name = ?";
@@ -32,7 +32,7 @@ public final class SqliteProfileFields implements ProfileFields {
                 it.title(),
                 it.type(),
                 String.join("\n", it.choices()),
-                it.rule(),
+                it.pattern(),
                 it.atSignUp(),
                 it.editable(),
                 it.claim(),
@@ -50,7 +50,7 @@ public final class SqliteProfileFields implements ProfileFields {
                 it.title(),
                 it.type(),
                 String.join("\n", it.choices()),
-                it.rule(),
+                it.pattern(),
                 it.atSignUp(),
                 it.editable(),
                 it.claim(),
@@ -86,7 +86,7 @@ public final class SqliteProfileFields implements ProfileFields {
                 row.text("title"),
                 row.word("type", ProfileField.Type.class),
                 row.lines("choices"),
-                row.textOrNone("rule"),
+                row.textOrNone("pattern"),
                 row.flag("at_sign_up"),
                 row.flag("editable"),
                 row.textOrNone("claim"),

@@ -5,7 +5,7 @@ import java.time.Instant;
 import java.util.List;
 
 /** The table {@code quota_use}. */
-public final class SqliteQuotas implements Quotas.Kept {
+public final class SqliteQuotas implements Quotas.Stored {
     private static final String ALL = "SELECT * FROM quota_use";
     private static final String KEEP = """
             INSERT INTO quota_use (route_id, quota, whom, began_at, used) VALUES (?, ?, ?, ?, ?)

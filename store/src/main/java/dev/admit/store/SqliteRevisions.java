@@ -16,8 +16,8 @@ public final class SqliteRevisions implements Revisions {
     private static final String INSERT =
             "INSERT INTO route_revision (issuer_id, number, at, who, who_id, why) VALUES (?, ?, ?, ?, ?, ?)";
     private static final String BEGAN = """
-            INSERT INTO route_history (methods, pattern, shape, api_id, scopes, any_of, upstream, answer_status,
-            answer_type, answer_body, cors, more, version, created_at, id, issuer_id, since)
+            INSERT INTO route_history (methods, pattern, shape, api_id, scopes, any_of, upstream, response_status,
+            response_type, response_body, cors, settings, version, created_at, id, issuer_id, since)
             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String ENDED = "UPDATE route_history SET until = ? WHERE id = ? AND until IS NULL";
     private static final String LIST =
@@ -26,9 +26,9 @@ public final class SqliteRevisions implements Revisions {
     private static final String AT =
             "SELECT * FROM route_history WHERE issuer_id = ?1 AND since <= ?2 AND (until IS NULL OR until > ?2) "
                     + "ORDER BY pattern, methods";
-    private static final String CAME =
+    private static final String ADDED =
             "SELECT * FROM route_history WHERE issuer_id = ? AND since = ? ORDER BY pattern, methods";
-    private static final String WENT =
+    private static final String REMOVED =
             "SELECT * FROM route_history WHERE issuer_id = ? AND until = ? ORDER BY pattern, methods";
     private static final String LAST_VERSION =
             "SELECT coalesce(max(version), 0) AS version FROM route_history WHERE id = ?";
@@ -85,12 +85,12 @@ public final class SqliteRevisions implements Revisions {
 
     @Override
     public List<Step> steps(String issuerId, long number) {
-        Map<String, Route> came = new LinkedHashMap<>();
-        database.list(CAME, SqliteRoutes::read, issuerId, number).forEach(it -> came.put(it.id(), it));
+        Map<String, Route> added = new LinkedHashMap<>();
+        database.list(ADDED, SqliteRoutes::read, issuerId, number).forEach(it -> added.put(it.id(), it));
         List<Step> steps = new java.util.ArrayList<>();
-        for (Route went : database.list(WENT, SqliteRoutes::read, issuerId, number))
-            steps.add(new Step(Optional.of(went), Optional.ofNullable(came.remove(went.id()))));
-        came.values().forEach(it -> steps.add(new Step(Optional.empty(), Optional.of(it))));
+        for (Route removed : database.list(REMOVED, SqliteRoutes::read, issuerId, number))
+            steps.add(new Step(Optional.of(removed), Optional.ofNullable(added.remove(removed.id()))));
+        added.values().forEach(it -> steps.add(new Step(Optional.empty(), Optional.of(it))));
         return steps;
     }
 

@@ -1,7 +1,7 @@
 package dev.admit.store;
 
-import dev.admit.core.token.KeptRevocations;
 import dev.admit.core.token.Revocation;
+import dev.admit.core.token.StoredRevocations;
 import dev.admit.core.token.TokenId;
 import java.sql.SQLException;
 import java.time.Instant;
@@ -9,10 +9,10 @@ import java.util.List;
 import java.util.Optional;
 
 /** The table {@code revocation}. */
-public final class SqliteRevocations implements KeptRevocations {
+public final class SqliteRevocations implements StoredRevocations {
     private static final String INSERT = """
             INSERT INTO revocation (client_id, scope, issuer_id, audience, token_id, person_id, session_id,
-            family_id, before_order, drop_at)
+            grant_id, before_order, drop_at)
             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String ALL = "SELECT * FROM revocation";
     private static final String DROP = "DELETE FROM revocation WHERE drop_at < ?";
@@ -38,8 +38,8 @@ public final class SqliteRevocations implements KeptRevocations {
                 insert(it, null, Optional.of(scope), issuerId, null, null, null, null, null);
             case Revocation.Meant.OfSession(String sessionId) ->
                 insert(it, null, Optional.empty(), null, null, null, null, sessionId, null);
-            case Revocation.Meant.OfFamily(String familyId) ->
-                insert(it, null, Optional.empty(), null, null, null, null, null, familyId);
+            case Revocation.Meant.OfGrant(String grantId) ->
+                insert(it, null, Optional.empty(), null, null, null, null, null, grantId);
         }
     }
 
@@ -52,9 +52,9 @@ public final class SqliteRevocations implements KeptRevocations {
             String token,
             String person,
             String session,
-            String family) {
+            String grant) {
         database.update(
-                INSERT, client, scope, issuer, audience, token, person, session, family, it.before(), it.dropAt());
+                INSERT, client, scope, issuer, audience, token, person, session, grant, it.before(), it.dropAt());
     }
 
     @Override
@@ -70,7 +70,7 @@ public final class SqliteRevocations implements KeptRevocations {
             return new Revocation.Meant.OfPerson(
                     row.text("person_id"), row.textOrNone("client_id"), row.textOrNone("scope"));
         if (!row.isNull("session_id")) return new Revocation.Meant.OfSession(row.text("session_id"));
-        if (!row.isNull("family_id")) return new Revocation.Meant.OfFamily(row.text("family_id"));
+        if (!row.isNull("grant_id")) return new Revocation.Meant.OfGrant(row.text("grant_id"));
         if (!row.isNull("issuer_id")) return new Revocation.Meant.OfPeople(row.text("issuer_id"), row.text("scope"));
         return new Revocation.Meant.OfClient(row.text("client_id"), row.textOrNone("scope"));
     }

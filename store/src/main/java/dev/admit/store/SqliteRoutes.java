@@ -5,7 +5,8 @@ import dev.admit.core.route.Limits;
 import dev.admit.core.route.PathPattern;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.Routes;
-import dev.admit.core.route.Shaping;
+import dev.admit.core.route.Timeouts;
+import dev.admit.core.route.Transform;
 import dev.admit.core.route.Who;
 import java.sql.SQLException;
 import java.util.List;
@@ -16,13 +17,15 @@ import tools.jackson.databind.json.JsonMapper;
 /** The table {@code route}. */
 public final class SqliteRoutes implements Routes {
     private static final String INSERT = """
-            INSERT INTO route (methods, pattern, shape, api_id, scopes, any_of, upstream, answer_status, answer_type,
-            answer_body, cors, more, version,
+            INSERT INTO route (methods, pattern, shape, api_id, scopes, any_of, upstream, response_status, \
+            response_type,
+            response_body, cors, settings, version,
                                created_at, id, issuer_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
             UPDATE route SET methods = ?, pattern = ?, shape = ?, api_id = ?, scopes = ?, any_of = ?, upstream = ?,
-            answer_status = ?,
-                             answer_type = ?, answer_body = ?, cors = ?, more = ?, version = ?, created_at = ? WHERE
+            response_status = ?,
+                             response_type = ?, response_body = ?, cors = ?, settings = ?, version = ?, created_at = \
+            ? WHERE
             id = ? AND issuer_id = ?""";
     private static final String DELETE = "DELETE FROM route WHERE id = ?";
     private static final String FIND = "SELECT * FROM route WHERE issuer_id = ? AND id = ?";
@@ -101,8 +104,8 @@ public final class SqliteRoutes implements Routes {
         Route.Guard.Token token = it.guard() instanceof Route.Guard.Token guard
                 ? guard
                 : new Route.Guard.Token(null, List.of(), false, Who.ANYONE);
-        Optional<Route.Target.StandingAnswer> answer =
-                it.target() instanceof Route.Target.StandingAnswer standing ? Optional.of(standing) : Optional.empty();
+        Optional<Route.Target.FixedResponse> answer =
+                it.target() instanceof Route.Target.FixedResponse standing ? Optional.of(standing) : Optional.empty();
         Object upstream = it.target() instanceof Route.Target.Upstream(var base) ? base : null;
         return new Object[] {
             String.join(",", it.methods()),
@@ -112,11 +115,11 @@ public final class SqliteRoutes implements Routes {
             String.join(" ", token.scopes()),
             token.any(),
             upstream,
-            answer.map(Route.Target.StandingAnswer::status),
-            answer.map(Route.Target.StandingAnswer::contentType),
-            answer.map(Route.Target.StandingAnswer::body),
+            answer.map(Route.Target.FixedResponse::status),
+            answer.map(Route.Target.FixedResponse::contentType),
+            answer.map(Route.Target.FixedResponse::body),
             it.cors(),
-            JSON.writeValueAsString(new More(token.who(), it.shaping(), it.limits())),
+            JSON.writeValueAsString(new Settings(token.who(), it.transform(), it.timeouts(), it.limits())),
             it.version(),
             it.createdAt(),
             it.id(),
@@ -125,14 +128,14 @@ public final class SqliteRoutes implements Routes {
     }
 
     /** What is kept as one text. */
-    private record More(Who who, Shaping shaping, Limits limits) {
-        static final More NONE = new More(Who.ANYONE, Shaping.NONE, Limits.NONE);
+    private record Settings(Who who, Transform transform, Timeouts timeouts, Limits limits) {
+        static final Settings NONE = new Settings(Who.ANYONE, Transform.NONE, Timeouts.NONE, Limits.NONE);
     }
 
     static Route read(Row row) throws SQLException {
-        More more = row.textOrNone("more")
-                .map(text -> JSON.readValue(text, More.class))
-                .orElse(More.NONE);
+        Settings settings = row.textOrNone("settings")
+                .map(text -> JSON.readValue(text, Settings.class))
+                .orElse(Settings.NONE);
         String methods = row.text("methods");
         String scopes = row.text("scopes");
         Route.Guard guard = row.isNull("api_id")
@@ -141,11 +144,11 @@ public final class SqliteRoutes implements Routes {
                         row.text("api_id"),
                         scopes.isEmpty() ? List.of() : List.of(scopes.split(" ")),
                         row.flag("any_of"),
-                        more.who());
-        Route.Target target = row.isNull("answer_status")
+                        settings.who());
+        Route.Target target = row.isNull("response_status")
                 ? new Route.Target.Upstream(row.uriOrNone("upstream"))
-                : new Route.Target.StandingAnswer(
-                        (int) row.number("answer_status"), row.text("answer_type"), row.text("answer_body"));
+                : new Route.Target.FixedResponse(
+                        (int) row.number("response_status"), row.text("response_type"), row.text("response_body"));
         return new Route(
                 row.text("id"),
                 row.text("issuer_id"),
@@ -153,8 +156,9 @@ public final class SqliteRoutes implements Routes {
                 pattern(row.text("pattern")),
                 guard,
                 target,
-                more.shaping(),
-                more.limits(),
+                settings.transform(),
+                settings.timeouts(),
+                settings.limits(),
                 row.flag("cors"),
                 row.number("version"),
                 row.time("created_at"));

@@ -14,14 +14,13 @@ import tools.jackson.databind.json.JsonMapper;
 /** The table {@code scope}. */
 public final class SqliteScopes implements Scopes {
     private static final String INSERT = """
-            INSERT INTO scope (id, issuer_id, api_id, name, effect, reach, holders, words, words_for_person,
-            approver, by_role, life,
-                               closes_on, given_by_default, in_metadata, standing, version)
-            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+            INSERT INTO scope (id, issuer_id, api_id, name, effect, reach, for_whom, consequence, approver, by_role,
+                               status, closes_on, listed, standing, version)
+            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
-            UPDATE scope SET effect = ?, reach = ?, holders = ?, words = ?, words_for_person = ?, approver = ?,
-            by_role = ?, life = ?,
-                             closes_on = ?, given_by_default = ?, in_metadata = ?, standing = ?, version = ?
+            UPDATE scope SET effect = ?, reach = ?, for_whom = ?, consequence = ?, approver = ?, by_role = ?, status \
+            = ?,
+                             closes_on = ?, listed = ?, standing = ?, version = ?
             WHERE id = ?""";
     private static final String DELETE = "DELETE FROM scope WHERE id = ?";
     private static final String NAMED = "SELECT * FROM scope WHERE issuer_id = ? AND (name = ? OR id = ?)";
@@ -48,15 +47,13 @@ public final class SqliteScopes implements Scopes {
                 it.name(),
                 it.effect(),
                 it.reach(),
-                it.holders(),
-                it.words(),
-                it.wordsForPerson(),
+                it.forWhom(),
+                it.consequence(),
                 it.approver(),
                 it.byRole(),
-                it.life(),
+                it.status(),
                 it.closesOn(),
-                it.givenByDefault(),
-                it.inMetadata(),
+                it.listed(),
                 written(it),
                 it.version());
     }
@@ -67,15 +64,13 @@ public final class SqliteScopes implements Scopes {
                 UPDATE,
                 it.effect(),
                 it.reach(),
-                it.holders(),
-                it.words(),
-                it.wordsForPerson(),
+                it.forWhom(),
+                it.consequence(),
                 it.approver(),
                 it.byRole(),
-                it.life(),
+                it.status(),
                 it.closesOn(),
-                it.givenByDefault(),
-                it.inMetadata(),
+                it.listed(),
                 written(it),
                 it.version(),
                 it.id());
@@ -113,15 +108,13 @@ public final class SqliteScopes implements Scopes {
                 row.text("name"),
                 row.word("effect", Scope.Effect.class),
                 row.word("reach", Scope.Reach.class),
-                row.word("holders", Scope.Holders.class),
-                row.text("words"),
-                row.textOrNone("words_for_person"),
+                row.word("for_whom", Scope.For.class),
+                row.text("consequence"),
                 row.word("approver", Scope.Approver.class),
                 row.flag("by_role"),
-                row.word("life", Scope.Life.class),
+                row.word("status", Scope.Status.class),
                 row.timeOrNone("closes_on"),
-                row.flag("given_by_default"),
-                row.flag("in_metadata"),
+                row.flag("listed"),
                 row.textOrNone("standing")
                         .map(text -> JSON.readValue(text, Standing.class).approval()),
                 row.number("version"));

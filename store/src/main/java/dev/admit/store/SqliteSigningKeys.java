@@ -22,7 +22,7 @@ public final class SqliteSigningKeys implements SigningKeys {
     }
 
     @Override
-    public void insert(Kept it) {
+    public void insert(Stored it) {
         database.update(
                 INSERT,
                 it.kid(),
@@ -37,21 +37,21 @@ public final class SqliteSigningKeys implements SigningKeys {
     }
 
     @Override
-    public void update(Kept it) {
+    public void update(Stored it) {
         database.update(UPDATE, it.signsFrom(), it.removedAt(), it.kid());
     }
 
     @Override
-    public List<Kept> of(String issuerId) {
+    public List<Stored> of(String issuerId) {
         return database.list(OF_ISSUER, SqliteSigningKeys::read, issuerId);
     }
 
-    List<Kept> all() {
+    List<Stored> all() {
         return database.list(ALL, SqliteSigningKeys::read);
     }
 
-    private static Kept read(Row row) throws SQLException {
-        return new Kept(
+    private static Stored read(Row row) throws SQLException {
+        return new Stored(
                 row.text("kid"),
                 row.text("issuer_id"),
                 row.word("purpose", Purpose.class),

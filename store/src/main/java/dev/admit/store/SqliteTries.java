@@ -5,7 +5,7 @@ import java.time.Duration;
 import java.time.Instant;
 
 /** The table {@code tries}. */
-public final class SqliteTries implements Tries.Kept {
+public final class SqliteTries implements Tries.Stored {
     // "stretch" is when the stretch of time began. One that lies further ahead than it is long comes from a clock that
     // was wrong.
     private static final String ADD = """

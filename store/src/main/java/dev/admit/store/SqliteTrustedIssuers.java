@@ -13,10 +13,11 @@ import tools.jackson.databind.json.JsonMapper;
 /** The table {@code trusted_issuer}. */
 public final class SqliteTrustedIssuers implements TrustedIssuers {
     private static final String INSERT =
-            "INSERT INTO trusted_issuer (name, url, more, version, created_at, id, issuer_id) VALUES (?, ?, ?, ?, "
+            "INSERT INTO trusted_issuer (name, url, settings, version, created_at, id, issuer_id) VALUES (?, ?, ?, ?, "
                     + "?, ?, ?)";
     private static final String UPDATE = """
-            UPDATE trusted_issuer SET url = ?1, more = ?2, version = ?3, found_keys = CASE WHEN ?4 THEN found_keys END,
+            UPDATE trusted_issuer SET url = ?1, settings = ?2, version = ?3, found_keys = CASE WHEN ?4 THEN \
+            found_keys END,
             found_at = CASE WHEN ?4 THEN found_at END WHERE id = ?5""";
     private static final String DELETE = "DELETE FROM trusted_issuer WHERE id = ?";
     private static final String NAMED = "SELECT * FROM trusted_issuer WHERE issuer_id = ?1 AND (name = ?2 OR id = ?2)";
@@ -34,7 +35,7 @@ public final class SqliteTrustedIssuers implements TrustedIssuers {
     }
 
     /** What is kept as one text. Of the three places of keys one is there. */
-    private record More(
+    private record Settings(
             URI metadata,
             URI jwksUri,
             String jwks,
@@ -44,8 +45,8 @@ public final class SqliteTrustedIssuers implements TrustedIssuers {
             TrustedIssuer.Claims claims,
             Map<String, String> scopes,
             Map<String, String> clients) {
-        static More of(TrustedIssuer it) {
-            return new More(
+        static Settings of(TrustedIssuer it) {
+            return new Settings(
                     it.keys() instanceof TrustedIssuer.Keys.InMetadata(URI at) ? at : null,
                     it.keys() instanceof TrustedIssuer.Keys.At(URI at) ? at : null,
                     it.keys() instanceof TrustedIssuer.Keys.Pasted(String text) ? text : null,
@@ -69,7 +70,7 @@ public final class SqliteTrustedIssuers implements TrustedIssuers {
                 INSERT,
                 it.name(),
                 it.url(),
-                JSON.writeValueAsString(More.of(it)),
+                JSON.writeValueAsString(Settings.of(it)),
                 it.version(),
                 it.createdAt(),
                 it.id(),
@@ -78,7 +79,7 @@ public final class SqliteTrustedIssuers implements TrustedIssuers {
 
     @Override
     public void update(TrustedIssuer it, boolean found) {
-        database.update(UPDATE, it.url(), JSON.writeValueAsString(More.of(it)), it.version(), found, it.id());
+        database.update(UPDATE, it.url(), JSON.writeValueAsString(Settings.of(it)), it.version(), found, it.id());
     }
 
     @Override
@@ -111,19 +112,19 @@ public final class SqliteTrustedIssuers implements TrustedIssuers {
     }
 
     private static TrustedIssuer read(Row row) throws SQLException {
-        More more = JSON.readValue(row.text("more"), More.class);
+        Settings settings = JSON.readValue(row.text("settings"), Settings.class);
         return new TrustedIssuer(
                 row.text("id"),
                 row.text("issuer_id"),
                 row.text("name"),
                 row.text("url"),
-                more.keys(),
-                more.algorithms(),
-                more.types(),
-                more.audience(),
-                more.claims(),
-                more.scopes(),
-                more.clients(),
+                settings.keys(),
+                settings.algorithms(),
+                settings.types(),
+                settings.audience(),
+                settings.claims(),
+                settings.scopes(),
+                settings.clients(),
                 row.number("version"),
                 row.time("created_at"));
     }

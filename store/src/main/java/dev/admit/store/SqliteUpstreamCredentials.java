@@ -13,10 +13,10 @@ import tools.jackson.databind.json.JsonMapper;
 /** The table {@code upstream_credential}. */
 public final class SqliteUpstreamCredentials implements UpstreamCredentials {
     private static final String INSERT =
-            "INSERT INTO upstream_credential (name, upstream, shown, sealed, version, created_at, id, issuer_id) "
+            "INSERT INTO upstream_credential (name, upstream, settings, sealed, version, created_at, id, issuer_id) "
                     + "VALUES (?, ?, ?, ?, ?, ?, ?, ?)";
     private static final String UPDATE =
-            "UPDATE upstream_credential SET upstream = ?, shown = ?, sealed = ?, version = ? WHERE id = ?";
+            "UPDATE upstream_credential SET upstream = ?, settings = ?, sealed = ?, version = ? WHERE id = ?";
     private static final String DELETE = "DELETE FROM upstream_credential WHERE id = ?";
     private static final String NAMED =
             "SELECT * FROM upstream_credential WHERE issuer_id = ?1 AND (name = ?2 OR id = ?2)";
@@ -71,7 +71,7 @@ public final class SqliteUpstreamCredentials implements UpstreamCredentials {
     }
 
     @Override
-    public void insert(Kept kept) {
+    public void insert(Stored kept) {
         UpstreamCredential it = kept.credential();
         database.update(
                 INSERT,
@@ -86,7 +86,7 @@ public final class SqliteUpstreamCredentials implements UpstreamCredentials {
     }
 
     @Override
-    public void update(Kept kept) {
+    public void update(Stored kept) {
         UpstreamCredential it = kept.credential();
         database.update(
                 UPDATE,
@@ -103,27 +103,27 @@ public final class SqliteUpstreamCredentials implements UpstreamCredentials {
     }
 
     @Override
-    public Optional<Kept> named(String issuerId, String name) {
+    public Optional<Stored> named(String issuerId, String name) {
         return database.one(NAMED, SqliteUpstreamCredentials::read, issuerId, name);
     }
 
     @Override
-    public List<Kept> of(String issuerId) {
+    public List<Stored> of(String issuerId) {
         return database.list(OF, SqliteUpstreamCredentials::read, issuerId);
     }
 
-    List<Kept> all() {
+    List<Stored> all() {
         return database.list(ALL, SqliteUpstreamCredentials::read);
     }
 
-    private static Kept read(Row row) throws SQLException {
-        return new Kept(
+    private static Stored read(Row row) throws SQLException {
+        return new Stored(
                 new UpstreamCredential(
                         row.text("id"),
                         row.text("issuer_id"),
                         row.text("name"),
                         row.uriOrNone("upstream").orElseThrow(),
-                        JSON.readValue(row.text("shown"), Words.class).shown(),
+                        JSON.readValue(row.text("settings"), Words.class).shown(),
                         row.number("version"),
                         row.time("created_at")),
                 row.bytes("sealed"));

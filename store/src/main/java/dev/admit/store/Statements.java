@@ -8,7 +8,7 @@ import java.util.Map;
 
 /**
  * The statements of one connection, prepared once: SQLite's reading of a statement costs more than most of them do. One
- * that is in use is taken out, so that a reader of rows may run the same again. Used by one thread at a time, as its
+ * that is in use is removed, so that a reader of rows may run the same again. Used by one thread at a time, as its
  * connection is.
  */
 final class Statements {
@@ -21,7 +21,7 @@ final class Statements {
         this.connection = connection;
     }
 
-    /** What is done with a statement while it is taken out. */
+    /** What is done with a statement while it is removed. */
     interface Use<T> {
         T of(PreparedStatement statement) throws SQLException;
     }

@@ -5,9 +5,9 @@ import com.nimbusds.jose.JWSHeader;
 import com.nimbusds.jose.JWSObject;
 import com.nimbusds.jose.Payload;
 import dev.admit.core.configuration.BrowserOrigins;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Plane;
+import dev.admit.core.decision.Endpoint;
 import dev.admit.core.gate.Gate;
 import dev.admit.core.gate.GateOutcome;
 import dev.admit.core.gate.GateRequest;
@@ -49,7 +49,7 @@ final class AtTheGate {
     /** @param authorization the values of the header, as they come */
     GateOutcome decide(String method, String path, String... authorization) {
         for (int look = 0; look < 3; look++) {
-            Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, clock.instant());
+            Decision.Builder decision = new Decision.Builder(Endpoint.GATEWAY, clock.instant());
             int query = path.indexOf('?');
             GateOutcome outcome = gate.decide(
                     new GateRequest(
@@ -81,7 +81,7 @@ final class AtTheGate {
         return verdict("GET", "/tides/north-quay", "Bearer " + token);
     }
 
-    IssuerInForce issuer() {
+    CompiledIssuer issuer() {
         return harbour.configuration.get().issuer("harbour").orElseThrow();
     }
 

@@ -24,7 +24,7 @@ import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
-/** The audit holds every change, and shows whatever somebody does to it behind the service's back. */
+/** The audit holds every change, and shows whatever a person does to it behind the service's back. */
 class AuditTest {
     @TempDir
     Path folder;
@@ -89,7 +89,7 @@ class AuditTest {
         harbour.readScope();
         var client = harbour.client("buoy", "tides.read");
         harbour.given(client);
-        made(harbour.approving.withdraw(client.client(), client.asks().getFirst(), "over", CORIN, Expected.ANY));
+        made(harbour.approving.withdraw(client.client(), client.requested().getFirst(), "over", CORIN, Expected.ANY));
         made(harbour.clients.switchTo(harbour.issuer, "buoy", false, Expected.ANY, CORIN));
         made(harbour.clients.remove(harbour.issuer, "buoy", Expected.ANY, "buoy", CORIN));
         var route =
@@ -102,7 +102,7 @@ class AuditTest {
                         "scope.added",
                         "client.added",
                         "approval.asked",
-                        "approval.given",
+                        "approval.granted",
                         "approval.withdrawn",
                         "client.off",
                         "client.removed",
@@ -163,7 +163,7 @@ class AuditTest {
     @Test
     void aChainThatWasComputedAnewIsFoundByTheSealedEnd() {
         fiveLines();
-        // Somebody with the database alone: other lines, chained as they should be, but no master key to seal the end
+        // A person with the database alone: other lines, chained as they should be, but no master key to seal the end
         // with.
         var forger = new Audit(harbour.database, trail, new MasterKey(MasterKey.generate()), Clock.systemUTC());
         byte[] sealed = trail.ends(harbour.issuer.id()).orElseThrow();

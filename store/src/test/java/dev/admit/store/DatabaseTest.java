@@ -7,8 +7,8 @@ import dev.admit.core.change.Page;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Decisions;
-import dev.admit.core.decision.Mend;
-import dev.admit.core.decision.Plane;
+import dev.admit.core.decision.Endpoint;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SigningAlgorithm;
@@ -16,11 +16,11 @@ import dev.admit.core.key.SigningKey;
 import dev.admit.core.key.SigningKeys;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Issuer;
-import dev.admit.core.registry.IssuerRules;
+import dev.admit.core.registry.IssuerSettings;
 import dev.admit.core.registry.Minting;
 import dev.admit.core.route.Limits;
 import dev.admit.core.route.Route;
-import dev.admit.core.route.Shaping;
+import dev.admit.core.route.Transform;
 import dev.admit.core.route.Who;
 import dev.admit.core.token.Revocation;
 import java.nio.file.Files;
@@ -132,7 +132,7 @@ class DatabaseTest {
         }
         try (Database database = Database.open(file)) {
             Issuer issuer = new SqliteIssuers(database).named("harbour").orElseThrow();
-            assertThat(issuer.rules()).isEqualTo(IssuerRules.USUAL);
+            assertThat(issuer.settings()).isEqualTo(IssuerSettings.USUAL);
             assertThat(new SqliteApis(database)
                             .named("iss_1", "tides")
                             .orElseThrow()
@@ -148,10 +148,10 @@ class DatabaseTest {
                     .named("iss_1", "tides")
                     .orElseThrow()
                     .minting();
-            assertThat(older.refreshLongest())
+            assertThat(older.maxRefreshAge())
                     .as("what was written before there were refresh tokens")
-                    .isEqualTo(Minting.USUAL.refreshLongest());
-            assertThat(older.exceptions().getFirst().refreshIdle()).isEmpty();
+                    .isEqualTo(Minting.USUAL.maxRefreshAge());
+            assertThat(older.exceptions().getFirst().refreshIdleTimeout()).isEmpty();
             Client client = new SqliteClients(database).named("iss_1", "buoy").orElseThrow();
             assertThat(client.people()).isEqualTo(Client.People.USUAL);
             assertThat(client.enabled()).isFalse();
@@ -164,14 +164,15 @@ class DatabaseTest {
                             new Revocation.Meant.OfClient("cl_1", Optional.of("tides.read")),
                             77,
                             Instant.ofEpochMilli(9000)));
-            SigningKeys.Kept kept = new SqliteSigningKeys(database).of("iss_1").getFirst();
+            SigningKeys.Stored kept =
+                    new SqliteSigningKeys(database).of("iss_1").getFirst();
             assertThat(kept.signsFrom()).isEqualTo(Instant.ofEpochMilli(1000));
             assertThat(new SqliteApprovals(database).ofClient("cl_1").getFirst().lastWord())
                     .as("who declined was an administrator")
                     .isTrue();
             Route route = new SqliteRoutes(database).find("iss_1", "rt_1").orElseThrow();
-            assertThat(List.of(route.shaping(), route.limits(), ((Route.Guard.Token) route.guard()).who()))
-                    .isEqualTo(List.of(Shaping.NONE, Limits.NONE, Who.ANYONE));
+            assertThat(List.of(route.transform(), route.limits(), ((Route.Guard.Token) route.guard()).who()))
+                    .isEqualTo(List.of(Transform.NONE, Limits.NONE, Who.ANYONE));
             assertThat(new SqliteRevisions(database).at("iss_1", 4))
                     .as("history begins with what stands")
                     .containsExactly(route);
@@ -260,7 +261,7 @@ class DatabaseTest {
     void aDecisionIsReadAsItWasWrittenAndFound() {
         try (Database database = Database.open(folder.resolve("a.db"))) {
             SqliteDecisions decisions = new SqliteDecisions(database);
-            Decision.Builder refused = new Decision.Builder(Plane.GATEWAY, Instant.parse("2026-06-01T12:00:00Z"))
+            Decision.Builder refused = new Decision.Builder(Endpoint.GATEWAY, Instant.parse("2026-06-01T12:00:00Z"))
                     .request("GET", "/x", "127.0.0.1")
                     .issuer("harbour");
             refused.add(CheckResult.passed("route", "a", "b"));
@@ -270,9 +271,9 @@ class DatabaseTest {
                     Reason.WRONG_AUDIENCE,
                     "x",
                     "y \"quoted\" \u2028",
-                    Mend.of("z", "admit z").by("an administrator")));
+                    Fix.of("z", "admit z").by("an administrator")));
             Decision first = refused.done("something").answered(401);
-            Decision second = new Decision.Builder(Plane.TOKEN, Instant.parse("2026-06-01T12:00:01Z"))
+            Decision second = new Decision.Builder(Endpoint.TOKEN, Instant.parse("2026-06-01T12:00:01Z"))
                     .issuer("gullwing")
                     .answered(200);
             decisions.keep(List.of(first, second));
@@ -301,7 +302,7 @@ class DatabaseTest {
                     .extracting(Decisions.Count::decisions)
                     .containsExactlyInAnyOrder(1L, 1L);
             assertThat(decisions.count(
-                            Decisions.Filter.ALL, Decisions.By.PLANE, Optional.of(java.time.Duration.ofDays(1))))
+                            Decisions.Filter.ALL, Decisions.By.ENDPOINT, Optional.of(java.time.Duration.ofDays(1))))
                     .allSatisfy(it -> assertThat(it.from()).hasValue(Instant.parse("2026-06-01T00:00:00Z")));
             Page<Decision> page = decisions.list(Decisions.Filter.ALL, Page.Ask.first(1));
             assertThat(decisions
@@ -365,11 +366,15 @@ class DatabaseTest {
                     .as("ids go on growing")
                     .isGreaterThan(before.order());
             Harbour.made(harbour.approving.withdraw(
-                    buoy.client(), buoy.asks().getFirst(), "over", Harbour.CORIN, dev.admit.core.change.Expected.ANY));
+                    buoy.client(),
+                    buoy.requested().getFirst(),
+                    "over",
+                    Harbour.CORIN,
+                    dev.admit.core.change.Expected.ANY));
             assertThat(harbour.revocations.ending(token(harbour, buoy.client(), before)))
                     .as("minted an hour ahead by the clock, but before")
                     .isPresent();
-            Harbour.made(harbour.approving.ask(buoy.client(), "tides.read", Harbour.CORIN));
+            Harbour.made(harbour.approving.request(buoy.client(), "tides.read", Harbour.CORIN));
             harbour.given(buoy);
             assertThat(harbour.revocations.ending(token(harbour, buoy.client(), harbour.order.minting(id -> id))))
                     .as("given anew")

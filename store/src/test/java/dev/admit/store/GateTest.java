@@ -2,6 +2,7 @@ package dev.admit.store;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.admit.contract.RouteTransform;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Expected;
 import dev.admit.core.decision.CheckResult;
@@ -10,7 +11,6 @@ import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.key.SigningKey;
 import dev.admit.core.route.RequestPath;
 import dev.admit.core.route.RouteRegistration;
-import dev.admit.core.route.RouteWords;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -103,7 +103,7 @@ class GateTest {
             AT+JWT,             admitted
             JWT,                wrong-type
             absent,             wrong-type
-            admit-passage+jwt,  wrong-type
+            admit-proof+jwt,  wrong-type
             """)
     void onlyAccessTokensOpenARoute(String type, String verdict) {
         assertThat(gate.verdictOn(AtTheGate.signed(
@@ -205,8 +205,8 @@ class GateTest {
 
     @Test
     void whatIsForwardedIsWhatWasMatched() {
-        RouteWords.Shaping moved = new RouteWords.Shaping(
-                "/v2/{gauge}/heights/**", null, null, null, null, null, null, null, null, null, null, null);
+        RouteTransform moved =
+                new RouteTransform("/v2/{gauge}/heights/**", null, null, null, null, null, null, null, null);
         Harbour.made(harbour.routes.add(
                 harbour.issuer,
                 new RouteRegistration.Wanted(
@@ -222,6 +222,7 @@ class GateTest {
                         null,
                         null,
                         moved,
+                        null,
                         null),
                 null,
                 Harbour.CORIN));
@@ -237,9 +238,9 @@ class GateTest {
             RequestPath again =
                     switch (RequestPath.read(admitted.path())) {
                         case RequestPath.Reading.Good(RequestPath good) -> good;
-                        case RequestPath.Reading.Unsafe(String came) ->
+                        case RequestPath.Reading.Unsafe(String received) ->
                             throw new AssertionError("%s was forwarded as %s, which has %s (seed %d)"
-                                    .formatted(path, admitted.path(), came, SEED));
+                                    .formatted(path, admitted.path(), received, SEED));
                     };
             assertThat(again.encoded()).as("of %s (seed %d)", path, SEED).isEqualTo(admitted.path());
             assertThat(again.segments().getFirst())

@@ -82,7 +82,7 @@ final class Harbour implements AutoCloseable {
                 Runnable::run,
                 clock);
         configuration = new LiveConfiguration(
-                new SqliteKept(database), MASTER_KEY, revocations, trustedKeys, presenting, id -> directory()
+                new SqliteConfiguration(database), MASTER_KEY, revocations, trustedKeys, presenting, id -> directory()
                         .find(id)
                         .filter(known -> known.client().enabled())
                         .isPresent());
@@ -130,6 +130,7 @@ final class Harbour implements AutoCloseable {
                 keptApis,
                 new SqliteClients(database),
                 keptRoutes,
+                keptScopes,
                 approvals,
                 withdrawal,
                 audit,
@@ -139,6 +140,7 @@ final class Harbour implements AutoCloseable {
                 new dev.admit.core.registration.NamedBy(keptApis, keptRoutes, trusted);
         scopes = new ScopeRegistration(
                 database,
+                keptApis,
                 keptScopes,
                 new SqliteRoles(database),
                 keptRoutes,
@@ -202,17 +204,17 @@ final class Harbour implements AutoCloseable {
         return new ApiRegistration.Wanted(name, null, audience, "http://127.0.0.1:9481");
     }
 
-    static ScopeRegistration.Wanted scope(String name, String effect, String reach, String holders) {
-        return new ScopeRegistration.Wanted(
-                name, effect, reach, holders, null, null, null, null, null, null, null, null, null);
+    static ScopeRegistration.Wanted scope(String name, String effect, String reach, String forWhom) {
+        return new ScopeRegistration.Wanted(name, effect, reach, forWhom, null, null, null, null, null, null, null);
     }
 
     static RouteRegistration.Wanted route(String method, String path, String... scopes) {
         return new RouteRegistration.Wanted(
-                method.equals("ANY") ? null : List.of(method),
+                method.equals("any") ? null : List.of(method),
                 path,
                 "tides",
                 List.of(scopes),
+                null,
                 null,
                 null,
                 null,
@@ -228,18 +230,18 @@ final class Harbour implements AutoCloseable {
         return made(scopes.add(issuer, tides, scope("tides.read", "reads", "everyone", "clients"), CORIN));
     }
 
-    ClientRegistration.Registered client(String name, String... asks) {
-        return made(clients.register(issuer, wantedClient(name, asks), null, CORIN));
+    ClientRegistration.Registered client(String name, String... scopes) {
+        return made(clients.register(issuer, wantedClient(name, scopes), null, CORIN));
     }
 
-    static ClientRegistration.Wanted wantedClient(String name, String... asks) {
-        return ClientRegistration.Wanted.service(name, null, null, List.of(asks));
+    static ClientRegistration.Wanted wantedClient(String name, String... scopes) {
+        return ClientRegistration.Wanted.machine(name, null, List.of(scopes));
     }
 
     Approval given(ClientRegistration.Registered client) {
-        return made(approving.give(
+        return made(approving.grant(
                 client.client(),
-                client.asks().getFirst(),
+                client.requested().getFirst(),
                 java.util.Optional.empty(),
                 CORIN,
                 dev.admit.core.change.Expected.ANY));

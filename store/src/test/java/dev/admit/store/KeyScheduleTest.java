@@ -53,13 +53,13 @@ class KeyScheduleTest {
         harbour.keys.rotateWhenDue(issuer());
         harbour.keys.rotateWhenDue(issuer());
         assertThat(harbour.keys.of(issuer()).stream()
-                        .filter(span -> span.purpose() == dev.admit.core.key.SigningKeys.Purpose.IDENTITY))
+                        .filter(span -> span.purpose() == dev.admit.core.key.SigningKeys.Purpose.ID_TOKEN))
                 .as("keys of both kinds go the same way")
                 .hasSameSizeAs(harbour.keys.of(issuer()).stream()
-                        .filter(span -> span.purpose() == dev.admit.core.key.SigningKeys.Purpose.ACCESS)
+                        .filter(span -> span.purpose() == dev.admit.core.key.SigningKeys.Purpose.ACCESS_TOKEN)
                         .toList());
         return harbour.keys.of(issuer()).stream()
-                .filter(span -> span.purpose() == dev.admit.core.key.SigningKeys.Purpose.ACCESS)
+                .filter(span -> span.purpose() == dev.admit.core.key.SigningKeys.Purpose.ACCESS_TOKEN)
                 .map(span -> span.stateAt(clock.instant()).toString())
                 .toList();
     }

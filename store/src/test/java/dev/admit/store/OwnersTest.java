@@ -165,17 +165,17 @@ class OwnersTest {
         harbour.readScope();
         ClientRegistration.Registered client = harbour.client("tide-buoy", "tides.read");
         Actor owner = new Actor("pe_isolde", "isolde@saltmarsh.example", "", Actor.Power.OWNER);
-        Approval asked = client.asks().getFirst();
+        Approval asked = client.requested().getFirst();
         Harbour.made(harbour.approving.decline(client.client(), asked, "", Harbour.CORIN, Expected.ANY));
-        Harbour.made(harbour.approving.ask(client.client(), "tides.read", owner));
-        assertThat(harbour.approving.give(client.client(), asked, Optional.empty(), owner, Expected.ANY))
+        Harbour.made(harbour.approving.request(client.client(), "tides.read", owner));
+        assertThat(harbour.approving.grant(client.client(), asked, Optional.empty(), owner, Expected.ANY))
                 .isInstanceOf(Change.Refused.class);
         assertThat(harbour.approving.drop(client.client(), asked, owner))
                 .as("to ask anew")
                 .isInstanceOf(Change.Refused.class);
-        Harbour.made(harbour.approving.give(client.client(), asked, Optional.empty(), Harbour.CORIN, Expected.ANY));
+        Harbour.made(harbour.approving.grant(client.client(), asked, Optional.empty(), Harbour.CORIN, Expected.ANY));
         Harbour.made(harbour.approving.withdraw(client.client(), asked, "", owner, Expected.ANY));
-        Harbour.made(harbour.approving.give(client.client(), asked, Optional.empty(), owner, Expected.ANY));
+        Harbour.made(harbour.approving.grant(client.client(), asked, Optional.empty(), owner, Expected.ANY));
         assertThat(harbour.directory
                         .find(client.client().id())
                         .orElseThrow()
@@ -223,7 +223,7 @@ class OwnersTest {
         ClientRegistration.Registered client = harbour.client("tide-buoy", "tides.read");
         Harbour.made(naming.name(harbour.issuer, "pe_isolde", tides(), Harbour.CORIN));
         Harbour.made(naming.name(harbour.issuer, "pe_junia", Owned.of(client.client()), Harbour.CORIN));
-        OwnerRights.Named named = named("", "", client.asks().getFirst().id());
+        OwnerRights.Named named = named("", "", client.requested().getFirst().id());
         assertThat(rights.check("pe_isolde", harbour.issuer, Permission.OwnerOf.APPROVAL_API, named)
                         .orElseThrow())
                 .isInstanceOf(CheckResult.Passed.class);
@@ -244,12 +244,12 @@ class OwnersTest {
         harbour.readScope();
         ClientRegistration.Registered client = harbour.client("tide-buoy", "tides.read");
         Actor by = new Actor("pe_edda", "edda@saltmarsh.example", "", power);
-        Approval asked = client.asks().getFirst();
+        Approval asked = client.requested().getFirst();
         Harbour.made(harbour.approving.decline(client.client(), asked, "", Harbour.CORIN, Expected.ANY));
         assertThat(harbour.approving.drop(client.client(), asked, by))
                 .as("to request it anew")
                 .isInstanceOf(Change.Refused.class);
-        Harbour.made(harbour.approving.ask(client.client(), "tides.read", by));
+        Harbour.made(harbour.approving.request(client.client(), "tides.read", by));
         assertThat(harbour.directory
                         .find(client.client().id())
                         .orElseThrow()
@@ -258,7 +258,7 @@ class OwnersTest {
                         .lastWord())
                 .isTrue();
         Class<?> refusal = by.isOwner() ? Change.Refused.class : Change.Forbidden.class;
-        assertThat(harbour.approving.give(client.client(), asked, Optional.empty(), by, Expected.ANY))
+        assertThat(harbour.approving.grant(client.client(), asked, Optional.empty(), by, Expected.ANY))
                 .isInstanceOf(refusal);
     }
 }

@@ -7,6 +7,8 @@ import static dev.admit.store.Harbour.route;
 import static dev.admit.store.Harbour.scope;
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.admit.contract.FixedResponse;
+import dev.admit.contract.RouteWho;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
@@ -117,10 +119,10 @@ class RegistrationTest {
             tides.everything, reads,   everyone, clients, made
             tides.read,       writes,  everyone, clients, invalid /effect
             tides.read,       reads,   world,    clients, invalid /reach
-            tides.read,       reads,   everyone, robots,  invalid /holders""")
-    void scopesAreNamedForWhatTheyPermit(String name, String effect, String reach, String holders, String expected) {
+            tides.read,       reads,   everyone, robots,  invalid /for""")
+    void scopesAreNamedForWhatTheyPermit(String name, String effect, String reach, String forWhom, String expected) {
         assertThat(outcome(
-                        harbour.scopes.add(harbour.issuer, harbour.tides, scope(name, effect, reach, holders), CORIN)))
+                        harbour.scopes.add(harbour.issuer, harbour.tides, scope(name, effect, reach, forWhom), CORIN)))
                 .isEqualTo(expected);
     }
 
@@ -133,12 +135,15 @@ class RegistrationTest {
         "both,own,people,administrator",
         "reads,own,clients,administrator"
     })
-    void theApproverIsProposedAndInDoubtAnAdministrator(String effect, String reach, String holders, String approver) {
+    void theApproverIsProposedAndInDoubtAnAdministrator(String effect, String reach, String forWhom, String approver) {
         Change.Made<Scope> added = (Change.Made<Scope>)
-                harbour.scopes.add(harbour.issuer, harbour.tides, scope("tides.look", effect, reach, holders), CORIN);
+                harbour.scopes.add(harbour.issuer, harbour.tides, scope("tides.look", effect, reach, forWhom), CORIN);
         assertThat(added.value().approver()).hasToString(approver);
-        assertThat(added.value().words()).isNotBlank();
-        assertThat(added.value().wordsForPerson().isPresent()).isEqualTo(!holders.equals("clients"));
+        assertThat(added.value().consequence()).isNotBlank();
+        assertThat(added.value().consequenceForPerson())
+                .contains(reach.equals("own") ? "your data" : "everyone's data");
+        assertThat(added.value().consequenceForAdministrator())
+                .contains(reach.equals("own") ? "the caller's own" : "everyone's");
         assertThat(added.notes().stream().anyMatch(note -> note.contains("both reads and changes")))
                 .isEqualTo(effect.equals("both"));
     }
@@ -166,7 +171,7 @@ class RegistrationTest {
     @ParameterizedTest(name = "route {0} {1}: {2}")
     @CsvSource(textBlock = """
             GET,     /tides/**,     made
-            ANY,     /tides/**,     made
+            any,     /tides/**,     made
             get,     /tides/x,      made
             CONNECT, /tides/x,      invalid /methods/0
             'GE T',  /tides/x,      invalid /methods/0
@@ -186,7 +191,20 @@ class RegistrationTest {
     void aRouteIsSavedOnlyWithAnAudienceAndADecisionOnScopes() {
         harbour.readScope();
         var without = new RouteRegistration.Wanted(
-                List.of("GET"), "/x", null, null, null, null, null, "http://127.0.0.1:1", null, null, null, null, null);
+                List.of("GET"),
+                "/x",
+                null,
+                null,
+                null,
+                null,
+                null,
+                "http://127.0.0.1:1",
+                null,
+                null,
+                null,
+                null,
+                null,
+                null);
         assertThat(outcome(harbour.routes.add(harbour.issuer, without, null, CORIN)))
                 .isEqualTo("invalid /api");
         assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x"), null, CORIN)))
@@ -194,7 +212,7 @@ class RegistrationTest {
         assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x", "tides.nope"), null, CORIN)))
                 .isEqualTo("invalid /scopes/0");
         var onPurpose = new RouteRegistration.Wanted(
-                List.of("GET"), "/x", "tides", null, null, null, true, null, null, null, null, null, null);
+                List.of("GET"), "/x", "tides", null, null, null, true, null, null, null, null, null, null, null);
         assertThat(((Change.Made<RouteRegistration.Revised>) harbour.routes.add(harbour.issuer, onPurpose, null, CORIN))
                         .notes())
                 .singleElement()
@@ -213,6 +231,7 @@ class RegistrationTest {
                 null,
                 null,
                 null,
+                null,
                 null);
         assertThat(outcome(harbour.routes.add(harbour.issuer, both, null, CORIN)))
                 .isEqualTo("invalid /open");
@@ -225,13 +244,14 @@ class RegistrationTest {
                 true,
                 null,
                 null,
-                new RouteRegistration.WantedAnswer(200, "text/plain\r\nSet-Cookie: a=b", ""),
+                new FixedResponse(200, "text/plain\r\nSet-Cookie: a=b", ""),
+                null,
                 null,
                 null,
                 null,
                 null);
         assertThat(outcome(harbour.routes.add(harbour.issuer, badAnswer, null, CORIN)))
-                .isEqualTo("invalid /answer/content_type");
+                .isEqualTo("invalid /fixed_response/content_type");
     }
 
     @Test
@@ -275,11 +295,12 @@ class RegistrationTest {
                 null,
                 null,
                 null,
+                null,
                 null);
         assertThat(harbour.routes.add(gullwing, open, null, CORIN))
                 .isInstanceOfSatisfying(
-                        Change.Taken.class,
-                        taken -> assertThat(taken.fault().came()).isEqualTo("some that a route of another issuer has"));
+                        Change.Taken.class, taken -> assertThat(taken.fault().received())
+                                .isEqualTo("some that a route of another issuer has"));
     }
 
     @Test
@@ -313,8 +334,7 @@ class RegistrationTest {
     void whatARouteOrAMappingNamesIsNotRemovedUnderIt() {
         harbour.readScope();
         ClientRegistration.Registered buoy = harbour.client("tide-buoy-07", "tides.read");
-        var who = new dev.admit.core.route.RouteWords.Who(
-                null, null, List.of("tide-buoy-07"), List.of("keeper"), null, null, null, null);
+        var who = new RouteWho(null, null, List.of("tide-buoy-07"), List.of("keeper"), null, null, null, null);
         made(harbour.routes.add(
                 harbour.issuer,
                 new RouteRegistration.Wanted(
@@ -329,6 +349,7 @@ class RegistrationTest {
                         null,
                         null,
                         who,
+                        null,
                         null,
                         null),
                 null,
@@ -387,14 +408,15 @@ class RegistrationTest {
                 Harbour.CORIN);
         assertThat(refused).isInstanceOfSatisfying(Change.Invalid.class, invalid -> assertThat(invalid.faults())
                 .extracting("pointer")
-                .containsExactly("/asks/1", "/asks/2"));
+                .containsExactly("/scopes/1", "/scopes/2"));
         assertThat(new SqliteClients(harbour.database).named(harbour.issuer.id(), "buoy"))
                 .isEmpty();
-        assertThat(harbour.client("buoy", "tides.read", "tides.read").asks()).hasSize(1);
+        assertThat(harbour.client("buoy", "tides.read", "tides.read").requested())
+                .hasSize(1);
     }
 
-    private dev.admit.core.standing.ClientStanding standing(dev.admit.core.registry.Client client) {
-        return dev.admit.core.standing.ClientStanding.of(
+    private dev.admit.core.clientstatus.ClientStatus standing(dev.admit.core.registry.Client client) {
+        return dev.admit.core.clientstatus.ClientStatus.of(
                 harbour.directory.find(client.id()).orElseThrow(),
                 harbour.configuration.get().issuer("harbour").orElseThrow(),
                 false,
@@ -405,16 +427,16 @@ class RegistrationTest {
     void anAskIsAnsweredWithdrawnAndAskedAgain() {
         harbour.readScope();
         ClientRegistration.Registered buoy = harbour.client("buoy", "tides.read");
-        Approval ask = buoy.asks().getFirst();
+        Approval ask = buoy.requested().getFirst();
         assertThat(outcome(harbour.approving.withdraw(buoy.client(), ask, null, Harbour.CORIN, Expected.ANY)))
                 .isEqualTo("refused");
         assertThat(made(harbour.approving.decline(buoy.client(), ask, "not now", Harbour.CORIN, Expected.ANY))
                         .reason())
                 .isEqualTo("not now");
-        assertThat(made(harbour.approving.ask(buoy.client(), "tides.read", Harbour.CORIN))
+        assertThat(made(harbour.approving.request(buoy.client(), "tides.read", Harbour.CORIN))
                         .status())
                 .isEqualTo(Approval.Status.WAITING);
-        assertThat(outcome(harbour.approving.give(
+        assertThat(outcome(harbour.approving.grant(
                         buoy.client(), ask, Optional.of(Instant.EPOCH), Harbour.CORIN, Expected.ANY)))
                 .isEqualTo("invalid /until");
         assertThat(harbour.given(buoy).decidedBy()).hasValue("Corin Ashby");
@@ -460,15 +482,15 @@ class RegistrationTest {
         List<String> seen = new ArrayList<>();
         Optional<String> after = Optional.empty();
         do {
-            var page = clients.list(harbour.issuer.id(), holding("buoy"), new Page.Ask(after, 3));
+            var page = clients.list(harbour.issuer.id(), search("buoy"), new Page.Ask(after, 3));
             page.items().forEach(client -> seen.add(client.name()));
             after = page.next();
         } while (after.isPresent());
         assertThat(seen).containsExactly("buoy-0", "buoy-1", "buoy-2", "buoy-3", "buoy-4", "buoy-5", "buoy-6");
-        assertThat(clients.list(harbour.issuer.id(), holding("oy-3"), Page.Ask.first(10))
+        assertThat(clients.list(harbour.issuer.id(), search("oy-3"), Page.Ask.first(10))
                         .items())
                 .hasSize(1);
-        assertThat(clients.list(harbour.issuer.id(), holding("%"), Page.Ask.first(10))
+        assertThat(clients.list(harbour.issuer.id(), search("%"), Page.Ask.first(10))
                         .items())
                 .as("no wildcard hides in a search")
                 .isEmpty();
@@ -488,8 +510,8 @@ class RegistrationTest {
         assertThat(made).hasValue(1);
     }
 
-    private static dev.admit.core.registry.Clients.Wanted holding(String text) {
-        return new dev.admit.core.registry.Clients.Wanted(
+    private static dev.admit.core.registry.Clients.Filter search(String text) {
+        return new dev.admit.core.registry.Clients.Filter(
                 text, Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), false);
     }
 }

@@ -89,7 +89,7 @@ class TriesTest {
     @Test
     void whoeverGoesOnWithNoneLeftCostsNoWrite() {
         try (Database database = Database.open(folder.resolve("a.db"))) {
-            Tries.Kept kept = spy(new SqliteTries(database));
+            Tries.Stored kept = spy(new SqliteTries(database));
             Tries tries = new Tries(kept);
             for (int i = 0; i < 1_000; i++) tries.charge(At.ACCOUNT, "someone", NOW);
             verify(kept, times(At.ACCOUNT.most() + 1)).add(anyString(), any(), any());

@@ -3,16 +3,16 @@ package dev.admit.store;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.nimbusds.jose.jwk.JWKSet;
+import dev.admit.contract.RouteWho;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.gate.GateOutcome;
 import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.key.SigningKey;
 import dev.admit.core.registration.TrustRegistration;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteRegistration;
-import dev.admit.core.route.RouteWords;
 import dev.admit.core.token.VerifiedToken;
 import dev.admit.core.trust.TrustedIssuer;
 import java.net.URI;
@@ -105,7 +105,8 @@ class TrustTest {
                 null,
                 null,
                 null,
-                new RouteWords.Who(issuers, null, null, null, null, null, null, null),
+                new RouteWho(issuers, null, null, null, null, null, null, null),
+                null,
                 null,
                 null);
     }
@@ -195,10 +196,10 @@ class TrustTest {
     }
 
     @Test
-    void aMendNamesTheirIssuerAndNotAClientOfOurs() {
+    void aFixNamesTheirIssuerAndNotAClientOfOurs() {
         Map<String, Object> claims = claims();
         claims.put("scp", "sea.wide");
-        Mend scope = mendOf(claims);
+        Fix scope = fixOf(claims);
         assertThat(scope.sentence()).contains(URL);
         assertThat(scope.command().orElseThrow())
                 .startsWith("admit trusted-issuer change ti_")
@@ -212,10 +213,10 @@ class TrustTest {
                 wanted(Map.of("sea.wide", "tides.read"), null),
                 Expected.ANY,
                 Harbour.CORIN));
-        assertThat(verdict(claims)).as("after the mend").isEqualTo("admitted");
+        assertThat(verdict(claims)).as("after the fix").isEqualTo("admitted");
 
         claims.put("aud", "https://tides.coastguard.example");
-        assertThat(mendOf(claims).command())
+        assertThat(fixOf(claims).command())
                 .as("another audience would hold for every route")
                 .isEmpty();
         Harbour.made(harbour.trust.change(
@@ -238,12 +239,12 @@ class TrustTest {
                         null),
                 Expected.ANY,
                 Harbour.CORIN));
-        assertThat(verdict(claims)).as("after that mend").isEqualTo("admitted");
+        assertThat(verdict(claims)).as("after that fix").isEqualTo("admitted");
     }
 
-    private Mend mendOf(Map<String, Object> claims) {
+    private Fix fixOf(Map<String, Object> claims) {
         GateOutcome outcome = gate.decide("GET", "/tides/x", "Bearer " + AtTheGate.signed(claims, theirs, "JWT"));
-        return ((GateOutcome.Refused) outcome).refusal().mend();
+        return ((GateOutcome.Refused) outcome).refusal().fix();
     }
 
     @Test
@@ -330,7 +331,7 @@ class TrustTest {
                 harbour.trusted.named(harbour.issuer.id(), "coastguard").orElseThrow();
 
         assertThat(harbour.trust.look(it).fault().orElseThrow()).contains("it names 'https://elsewhere.example'");
-        assertThat(harbour.trust.standing(it).kids()).doesNotContain(theirs.kid());
+        assertThat(harbour.trust.state(it).kids()).doesNotContain(theirs.kid());
         assertThat(verdict(claims())).isEqualTo("unknown-key");
     }
 

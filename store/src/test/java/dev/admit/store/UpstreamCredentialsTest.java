@@ -2,12 +2,12 @@ package dev.admit.store;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.admit.contract.RouteTransform;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.registration.UpstreamCredentialRegistration;
 import dev.admit.core.registration.UpstreamCredentialRegistration.Wanted;
 import dev.admit.core.route.RouteRegistration;
-import dev.admit.core.route.RouteWords;
 import dev.admit.core.upstream.UpstreamCredential;
 import dev.admit.core.upstream.UpstreamCredential.Shown;
 import java.nio.charset.StandardCharsets;
@@ -217,8 +217,7 @@ class UpstreamCredentialsTest {
     @Test
     void aRoutePresentsItWhereItIsMeantToGoAndAnApiThatMovesDoesNotTakeItAlong() {
         add(header("keyed", "http://127.0.0.1:9481", "X-Key", SECRET)); // where the API tides is
-        RouteWords.Shaping shaping =
-                new RouteWords.Shaping(null, null, null, null, null, null, null, null, null, "keyed", null, null);
+        RouteTransform transform = new RouteTransform(null, null, null, null, null, null, "keyed", null, null);
         RouteRegistration.Wanted route = new RouteRegistration.Wanted(
                 List.of("GET"),
                 "/keyed",
@@ -231,7 +230,8 @@ class UpstreamCredentialsTest {
                 null,
                 null,
                 null,
-                shaping,
+                transform,
+                null,
                 null);
         Harbour.made(harbour.routes.add(harbour.issuer, route, null, Harbour.CORIN));
         assertThat(guarded().mayPresent()).isTrue();

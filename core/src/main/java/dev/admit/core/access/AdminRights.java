@@ -1,7 +1,7 @@
 package dev.admit.core.access;
 
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.util.Optional;
 import java.util.Set;
@@ -40,27 +40,27 @@ public final class AdminRights {
     public static CheckResult check(Caller caller, Permission permission, Optional<String> addressed) {
         if (caller.role().isEmpty()) {
             return refused(
-                    Reason.NOT_THEIR_ROLE,
+                    Reason.ADMIN_ROLE_TOO_LOW,
                     "a person with an admin role",
                     "a person without one",
-                    Mend.of("Have the person given an admin role.").by("an administrator"));
+                    Fix.of("Have the person given an admin role.").by("an administrator"));
         }
         if (!reaches(caller, permission, addressed)) {
             return refused(
-                    Reason.NOT_THEIR_ISSUER,
+                    Reason.OTHER_ISSUER,
                     "what belongs to the issuer " + caller.issuer(),
                     addressed.map(it -> "the issuer " + it).orElse("the service"),
-                    Mend.of("Have somebody do it who runs the service.")
+                    Fix.of("Have a person do it who runs the service.")
                             .by("a person or client of the service's own issuer"));
         }
         AdminRole role = caller.role().get();
         if (role.isAtLeast(permission.least()))
             return CheckResult.passed(CHECK, "an admin role of at least " + permission.least(), role.toString());
         return refused(
-                Reason.NOT_THEIR_ROLE,
+                Reason.ADMIN_ROLE_TOO_LOW,
                 "an admin role of at least " + permission.least(),
                 role.toString(),
-                Mend.of("Ask an %s.".formatted(permission.least())).by("an " + permission.least()));
+                Fix.of("Ask an %s.".formatted(permission.least())).by("an " + permission.least()));
     }
 
     private static boolean reaches(Caller caller, Permission permission, Optional<String> addressed) {
@@ -72,7 +72,7 @@ public final class AdminRights {
         };
     }
 
-    private static CheckResult refused(Reason reason, String expected, String came, Mend mend) {
-        return CheckResult.refused(CHECK, reason, expected, came, mend);
+    private static CheckResult refused(Reason reason, String expected, String received, Fix fix) {
+        return CheckResult.refused(CHECK, reason, expected, received, fix);
     }
 }

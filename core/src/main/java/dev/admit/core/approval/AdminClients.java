@@ -14,9 +14,9 @@ import java.util.Optional;
 import java.util.function.Predicate;
 
 /**
- * The clients that can run Admit, or that wait to: those with {@code admit:run} or a scope of the admin API. Whoever
- * holds the credential of such a client, or receives its codes, has its rights. So only administrators register, change
- * or replace anything by which such a client proves itself or is reached.
+ * The clients that can run Admit, or that wait to: those with {@code admit:run} or a scope of the admin API. The one
+ * who holds the credential of such a client, or receives its codes, has its rights. So only administrators register,
+ * change or replace anything by which such a client proves itself or is reached.
  */
 public final class AdminClients {
     private final Issuers issuers;
@@ -36,7 +36,7 @@ public final class AdminClients {
 
     /** Whether the client requests what runs Admit, with or without an answer. */
     public boolean isOne(Client client) {
-        return client.identityScopes().contains(AdminApi.RUN)
+        return client.openidScopes().contains(AdminApi.RUN)
                 || approvals.ofClient(client.id()).stream()
                         .anyMatch(it -> runsAdmit(client.issuerId(), it.scopeName()));
     }

@@ -6,13 +6,13 @@ import java.util.Locale;
 import java.util.Optional;
 
 /**
- * What a client asks for, and the answer to it.
+ * What a client requests, and the answer to it.
  *
  * @param decidedBy who gave, declined or withdrew it; empty while it waits
- * @param expiresAt until when a given one holds; empty for as long as nobody withdraws it
+ * @param expiresAt until when a granted one holds; empty for as long as nobody withdraws it
  * @param reason why it was declined or withdrawn; may be empty
  * @param lastWord whether an administrator said no, so that only an administrator can say yes
- * @param byStanding whether it was given by the standing approval of the scope
+ * @param byStanding whether it was granted by the standing approval of the scope
  */
 public record Approval(
         String id,
@@ -21,8 +21,8 @@ public record Approval(
         String scopeId,
         String scopeName,
         Status status,
-        Instant askedAt,
-        String askedBy,
+        Instant requestedAt,
+        String requestedBy,
         Optional<Instant> decidedAt,
         Optional<String> decidedBy,
         Optional<Instant> expiresAt,
@@ -33,7 +33,7 @@ public record Approval(
 
     public enum Status {
         WAITING,
-        GIVEN,
+        GRANTED,
         DECLINED,
         WITHDRAWN,
         EXPIRED;
@@ -44,35 +44,35 @@ public record Approval(
         }
     }
 
-    /** The status with time taken into account: what was given for a while ends by itself. */
+    /** The status with time taken into account: what was granted for a while ends by itself. */
     public Status statusAt(Instant now) {
-        boolean over = status == Status.GIVEN
+        boolean over = status == Status.GRANTED
                 && expiresAt.filter(end -> !now.isBefore(end)).isPresent();
         return over ? Status.EXPIRED : status;
     }
 
-    public boolean isGivenAt(Instant now) {
-        return statusAt(now) == Status.GIVEN;
+    public boolean isGrantedAt(Instant now) {
+        return statusAt(now) == Status.GRANTED;
     }
 
     /**
      * Whether a person answered it, with a yes, a no or an end: from then on only people answer it, also when it is
-     * asked for again. A request that waits for the first time has version 1.
+     * requested again. A request that waits for the first time has version 1.
      */
     boolean wasAnswered() {
         return version > 1 && !byStanding;
     }
 
-    Approval given(Instant now, String by, Optional<Instant> until) {
+    Approval granted(Instant now, String by, Optional<Instant> until) {
         return new Approval(
                 id,
                 issuerId,
                 clientId,
                 scopeId,
                 scopeName,
-                Status.GIVEN,
-                askedAt,
-                askedBy,
+                Status.GRANTED,
+                requestedAt,
+                requestedBy,
                 Optional.of(now),
                 Optional.of(by),
                 until,
@@ -82,16 +82,16 @@ public record Approval(
                 version + 1);
     }
 
-    Approval givenByStanding(Instant now, String by) {
+    Approval grantedByStanding(Instant now, String by) {
         return new Approval(
                 id,
                 issuerId,
                 clientId,
                 scopeId,
                 scopeName,
-                Status.GIVEN,
-                askedAt,
-                askedBy,
+                Status.GRANTED,
+                requestedAt,
+                requestedBy,
                 Optional.of(now),
                 Optional.of(by),
                 Optional.empty(),
@@ -109,8 +109,8 @@ public record Approval(
                 scopeId,
                 scopeName,
                 how,
-                askedAt,
-                askedBy,
+                requestedAt,
+                requestedBy,
                 Optional.of(now),
                 Optional.of(by.name()),
                 Optional.empty(),

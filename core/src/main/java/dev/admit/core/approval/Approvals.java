@@ -4,7 +4,7 @@ import dev.admit.core.change.Page;
 import java.util.List;
 import java.util.Optional;
 
-/** The asks that are kept, each with its answer. */
+/** The requests that are kept, each with its answer. */
 public interface Approvals {
     void insert(Approval approval);
 

@@ -22,7 +22,7 @@ import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.function.Function;
 
-/** Asking for scopes, and answering. Nothing is given by asking, but what was approved ahead. */
+/** Requests for scopes, and the answers to them. Nothing is granted by asking, but what was approved ahead. */
 public final class Approving {
     private static final int MOST_GRANTED = 100;
     private final Transactions transactions;
@@ -67,19 +67,19 @@ public final class Approving {
      * Notes that a client wants a scope. Asked again after a no, it waits again; asked twice, nothing changes. A
      * standing approval answers at once.
      */
-    public Change<Approval> ask(Client client, String scopeName, Actor by) {
-        return ask(client, scopeName, true, by);
+    public Change<Approval> request(Client client, String scopeName, Actor by) {
+        return request(client, scopeName, true, by);
     }
 
     /**
      * As above, but it waits for a person, whatever standing approval there is: what a setup file says of a request
      * that waited.
      */
-    public Change<Approval> askToWait(Client client, String scopeName, Actor by) {
-        return ask(client, scopeName, false, by);
+    public Change<Approval> requestToWait(Client client, String scopeName, Actor by) {
+        return request(client, scopeName, false, by);
     }
 
-    private Change<Approval> ask(Client client, String scopeName, boolean answered, Actor by) {
+    private Change<Approval> request(Client client, String scopeName, boolean answered, Actor by) {
         return remembered(client, transactions.inOne(() -> {
             Optional<FieldFault> fault = faultOf(client, scopeName, "/scope");
             if (fault.isPresent()) return Change.invalid(fault.get());
@@ -93,8 +93,8 @@ public final class Approving {
         }));
     }
 
-    /** Asks for every scope of a role. What the role stands for later is asked for then. */
-    public Change<List<Approval>> askRole(Client client, String roleName, Actor by) {
+    /** Requests every scope of a role. What the role stands for later is requested then. */
+    public Change<List<Approval>> requestRole(Client client, String roleName, Actor by) {
         Change<List<Approval>> change = transactions.inOne(() -> {
             Optional<Role> role = roles.named(client.issuerId(), roleName == null ? "" : roleName.strip());
             if (role.isEmpty()) {
@@ -139,7 +139,7 @@ public final class Approving {
         return List.copyOf(all);
     }
 
-    /** Why a client cannot ask for this; empty when it can. @param pointer where the scope stands in the request */
+    /** Why a client cannot request this; empty when it can. @param pointer where the scope stands in the request */
     public Optional<FieldFault> faultOf(Client client, String scopeName, String pointer) {
         Optional<Scope> found = scopes.named(client.issuerId(), scopeName == null ? "" : scopeName.strip());
         if (found.isEmpty()) {
@@ -149,19 +149,19 @@ public final class Approving {
                     scopeName == null ? "nothing" : Fields.quoted(scopeName),
                     "List them with: admit scope list"));
         }
-        if (!client.kind().forPeople() && !found.get().holders().clients()) {
+        if (!client.kind().forPeople() && !found.get().forWhom().clients()) {
             return Optional.of(new FieldFault(
                     pointer,
                     "a scope for clients on their own",
                     found.get().name() + ", which is for people",
-                    "A client of kind %s acts for nobody; ask for a scope for clients.".formatted(client.kind())));
+                    "A client of kind %s acts for nobody; request a scope for clients.".formatted(client.kind())));
         }
-        if (client.kind().forPeople() && !found.get().holders().people() && !client.mayUse("client_credentials")) {
+        if (client.kind().forPeople() && !found.get().forWhom().people() && !client.mayUse("client_credentials")) {
             return Optional.of(new FieldFault(
                     pointer,
                     "a scope for people",
                     found.get().name() + ", which is for clients on their own",
-                    "A client of kind %s acts for people; ask for a scope for people.".formatted(client.kind())));
+                    "A client of kind %s acts for people; request a scope for people.".formatted(client.kind())));
         }
         return Optional.empty();
     }
@@ -180,16 +180,21 @@ public final class Approving {
         return scope.standing()
                 .filter(it -> it.fits(client, ownersOf.apply(client)))
                 .map(standing -> {
-                    Approval given = waiting.givenByStanding(clock.instant(), standing.setBy());
-                    approvals.update(given);
+                    Approval granted = waiting.grantedByStanding(clock.instant(), standing.setBy());
+                    approvals.update(granted);
                     audit.changed(
-                            Actor.ADMIT, client.issuerId(), "approval.given-ahead", on(client, given), waiting, given);
-                    return given;
+                            Actor.ADMIT,
+                            client.issuerId(),
+                            "approval.granted-ahead",
+                            on(client, granted),
+                            waiting,
+                            granted);
+                    return granted;
                 });
     }
 
     /**
-     * Why somebody who is no administrator may not put a tag on a client: clients with it have a scope as soon as they
+     * Why a person who is no administrator may not put a tag on a client: clients with it have a scope as soon as they
      * request it.
      */
     public <T> Optional<Change<T>> refusalOfTags(String issuerId, List<String> before, List<String> after, Actor by) {
@@ -210,7 +215,7 @@ public final class Approving {
         return Optional.empty();
     }
 
-    /** @param version 1 for one that a standing approval may answer, 2 for one of which somebody said that it waits */
+    /** @param version 1 for one that a standing approval may answer, 2 for one of which a person said that it waits */
     private Approval waiting(Client client, Scope scope, long version, Actor by) {
         Approval waiting = new Approval(
                 Ids.random("ap_"),
@@ -241,7 +246,7 @@ public final class Approving {
                         .flatMap(scope -> answeredAhead(client, scope, before))
                         .map(Change::made)
                         .orElseGet(() -> hadAsked(before));
-            case GIVEN -> hadAsked(before);
+            case GRANTED -> hadAsked(before);
             case DECLINED, WITHDRAWN, EXPIRED -> {
                 Approval again = before.askedAgain(now, by.name());
                 approvals.update(again);
@@ -252,7 +257,7 @@ public final class Approving {
     }
 
     private static Change<Approval> hadAsked(Approval before) {
-        return Change.made(before, "It had asked for " + before.scopeName() + " before.");
+        return Change.made(before, "It had requested " + before.scopeName() + " before.");
     }
 
     /**
@@ -279,7 +284,7 @@ public final class Approving {
                 if (fault.isPresent()) return Change.invalid(fault.get());
                 Scope scope = scopes.named(client.issuerId(), all.get(i)).orElseThrow();
                 Approval asked = approvals.of(client.id(), scope.id()).orElseGet(() -> note(client, scope.name(), by));
-                switch (give(client, asked, until, by, Expected.ANY)) {
+                switch (grant(client, asked, until, by, Expected.ANY)) {
                     case Change.Made<Approval> made -> granted.add(made.value());
                     case Change<Approval> other -> {
                         return other.map(List::of);
@@ -296,7 +301,7 @@ public final class Approving {
      * An administrator, or an owner of the API, says yes, for everyone. @param until empty for as long as nobody
      * withdraws it
      */
-    public Change<Approval> give(Client client, Approval asked, Optional<Instant> until, Actor by, Expected expected) {
+    public Change<Approval> grant(Client client, Approval asked, Optional<Instant> until, Actor by, Expected expected) {
         if (!by.isAdministrator() && !by.isOwner()) return answering();
         return remembered(client, transactions.inOne(() -> {
             Optional<Approval> found = approvals.find(asked.issuerId(), asked.id());
@@ -310,13 +315,13 @@ public final class Approving {
                 return Change.invalid(new FieldFault(
                         "/until", "a time ahead", until.get().toString(), "Choose a later time, or none."));
             }
-            if (approval.isGivenAt(now) && approval.expiresAt().equals(until)) {
-                return Change.made(approval, approval.scopeName() + " was given before.");
+            if (approval.isGrantedAt(now) && approval.expiresAt().equals(until)) {
+                return Change.made(approval, approval.scopeName() + " was granted before.");
             }
-            Approval given = approval.given(now, by.name(), until);
-            approvals.update(given);
-            audit.changed(by, client.issuerId(), "approval.given", on(client, given), approval, given);
-            return Change.made(given);
+            Approval granted = approval.granted(now, by.name(), until);
+            approvals.update(granted);
+            audit.changed(by, client.issuerId(), "approval.granted", on(client, granted), approval, granted);
+            return Change.made(granted);
         }));
     }
 
@@ -333,7 +338,7 @@ public final class Approving {
                 why,
                 by,
                 expected,
-                "Only what waits can be declined; withdraw what was given.");
+                "Only what waits can be declined; withdraw what was granted.");
     }
 
     /**
@@ -345,11 +350,11 @@ public final class Approving {
                 client,
                 asked,
                 Approval.Status.WITHDRAWN,
-                List.of(Approval.Status.GIVEN),
+                List.of(Approval.Status.GRANTED),
                 why,
                 by,
                 expected,
-                "Only what was given can be withdrawn; decline what waits.");
+                "Only what was granted can be withdrawn; decline what waits.");
     }
 
     private Change<Approval> end(
@@ -360,7 +365,7 @@ public final class Approving {
             String why,
             Actor by,
             Expected expected,
-            String mend) {
+            String fix) {
         if (!by.isAdministrator() && !by.isOwner()) return answering();
         Fields fields = new Fields();
         String reason = fields.line("/reason", why, "", Fields.LONG_TEXT_LENGTH);
@@ -374,7 +379,7 @@ public final class Approving {
             Instant now = clock.instant();
             if (!from.contains(approval.statusAt(now))) {
                 return new Change.Refused<>(
-                        "The approval of %s is %s.".formatted(approval.scopeName(), approval.statusAt(now)), mend);
+                        "The approval of %s is %s.".formatted(approval.scopeName(), approval.statusAt(now)), fix);
             }
             // What people approved for themselves ends with it, and is not kept: after a yes, each is asked anew.
             revoke.approval(approval);
@@ -386,7 +391,7 @@ public final class Approving {
         });
     }
 
-    /** Takes an ask off a client, with its answer; tokens that lean on it end. */
+    /** Takes a request off a client, with its answer; tokens that lean on it end. */
     public Change<Approval> drop(Client client, Approval asked, Actor by) {
         return withdrawal.revoking(revoke -> {
             Optional<Approval> found = approvals.find(asked.issuerId(), asked.id());
@@ -396,7 +401,7 @@ public final class Approving {
             if (refusal.isPresent()) return refusal.get();
             if (!by.isAdministrator() && wouldBeForgotten(found.get())) {
                 return new Change.Refused<>(
-                        ("Somebody answered the request of %s for %s, and a standing approval of the scope may answer "
+                        ("A person answered the request of %s for %s, and a standing approval of the scope may answer "
                                         + "the next one otherwise.")
                                 .formatted(client.name(), found.get().scopeName()),
                         "Ask an administrator.");

@@ -2,11 +2,11 @@ package dev.admit.core.approval;
 
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Transactions;
-import dev.admit.core.token.KeptRevocations;
 import dev.admit.core.token.Lifetime;
 import dev.admit.core.token.MintingOrder;
 import dev.admit.core.token.Revocation;
 import dev.admit.core.token.Revocations;
+import dev.admit.core.token.StoredRevocations;
 import dev.admit.core.token.TokenId;
 import java.time.Clock;
 import java.time.Instant;
@@ -26,7 +26,7 @@ import java.util.function.Supplier;
 public final class Withdrawal {
     private final Transactions transactions;
     private final MintingOrder order;
-    private final KeptRevocations kept;
+    private final StoredRevocations kept;
     private final Revocations inForce;
     private final Consumer<String> forgetClient;
     private final Clock clock;
@@ -37,7 +37,7 @@ public final class Withdrawal {
     public Withdrawal(
             Transactions transactions,
             MintingOrder order,
-            KeptRevocations kept,
+            StoredRevocations kept,
             Revocations inForce,
             Consumer<String> forgetClient,
             Clock clock) {
@@ -52,7 +52,7 @@ public final class Withdrawal {
     /** What a change can end. */
     public interface Revoke {
         /**
-         * Every token of the client that has the scope of this approval, whoever approved it: an administrator for
+         * Every token of the client that has the scope of this approval, the one who approved it: an administrator for
          * everyone, or people for themselves.
          */
         void approval(Approval approval);
@@ -66,7 +66,7 @@ public final class Withdrawal {
         /** Every token for an API. */
         void api(String issuerId, String audience);
 
-        /** One token. @param expiresAt when it runs out by itself */
+        /** One token. @param expiresAt when it expires by itself */
         void token(TokenId id, Instant expiresAt);
 
         /**
@@ -80,7 +80,7 @@ public final class Withdrawal {
 
         void session(String sessionId);
 
-        void family(String familyId);
+        void grant(String grantId);
 
         /** No token; but what is remembered of the client is out of date. */
         void forget(String clientId);
@@ -177,8 +177,8 @@ public final class Withdrawal {
             }
 
             @Override
-            public void family(String familyId) {
-                ended.add(new Revocation(new Revocation.Meant.OfFamily(familyId), cutOff.order(), dropAt));
+            public void grant(String grantId) {
+                ended.add(new Revocation(new Revocation.Meant.OfGrant(grantId), cutOff.order(), dropAt));
             }
 
             @Override

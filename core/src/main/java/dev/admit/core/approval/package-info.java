@@ -1,5 +1,5 @@
 /**
  * Requested scopes and the answers to them: by an administrator for everyone, by a person for themselves, or ahead for
- * clients that fit; and what ends when an answer is taken back.
+ * clients that fit; and what ends when an answer is withdrawn.
  */
 package dev.admit.core.approval;

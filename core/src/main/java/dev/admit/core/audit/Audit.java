@@ -14,7 +14,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
 
-/** Writes who changed what, chained by hash, and proves that nothing of it was altered or taken out since. */
+/** Writes who changed what, chained by hash, and proves that nothing of it was altered or removed since. */
 public final class Audit {
     private static final int AT_ONCE = 1_000;
 
@@ -39,13 +39,13 @@ public final class Audit {
     public static Map<String, List<String>> differences(Object before, Object after) {
         Map<String, Object> was = new LinkedHashMap<>();
         Map<String, Object> is = new LinkedHashMap<>();
-        flatten("", Described.of(before), was);
-        flatten("", Described.of(after), is);
+        flatten("", AuditJson.of(before), was);
+        flatten("", AuditJson.of(after), is);
         Map<String, List<String>> members = new LinkedHashMap<>();
         was.forEach((member, value) -> members.put(member, List.of(text(value), text(is.get(member)))));
         is.forEach((member, value) -> members.putIfAbsent(member, List.of("", text(value))));
         members.values().removeIf(both -> both.getFirst().equals(both.getLast()));
-        members.keySet().removeAll(List.of("version", "decided_at", "asked_at", "id"));
+        members.keySet().removeAll(List.of("version", "decided_at", "requested_at", "id"));
         return members;
     }
 
@@ -62,17 +62,17 @@ public final class Audit {
 
     /** A thing is there that was not. To be called in the transaction of the change, as the next two. */
     public void added(Actor by, String issuerId, String what, String on, Object after) {
-        write(by, issuerId, what, on, "", Described.json(Described.of(after)));
+        write(by, issuerId, what, on, "", AuditJson.json(AuditJson.of(after)));
     }
 
     /** A thing was changed; only the members that differ are written. */
     public void changed(Actor by, String issuerId, String what, String on, Object before, Object after) {
-        List<Map<String, Object>> difference = Described.difference(before, after);
-        write(by, issuerId, what, on, Described.json(difference.getFirst()), Described.json(difference.getLast()));
+        List<Map<String, Object>> difference = AuditJson.difference(before, after);
+        write(by, issuerId, what, on, AuditJson.json(difference.getFirst()), AuditJson.json(difference.getLast()));
     }
 
     public void removed(Actor by, String issuerId, String what, String on, Object before) {
-        write(by, issuerId, what, on, Described.json(Described.of(before)), "");
+        write(by, issuerId, what, on, AuditJson.json(AuditJson.of(before)), "");
     }
 
     private void write(Actor by, String issuerId, String what, String on, String before, String after) {
@@ -161,7 +161,7 @@ public final class Audit {
         boolean grown = chain(issuerId).last().seq() > chain.last().seq();
         return grown
                 ? ended(chain, at)
-                : new Proof.Broken(at.seq() + 1, "Line %d was added by somebody else.".formatted(at.seq() + 1));
+                : new Proof.Broken(at.seq() + 1, "Line %d was added by another person.".formatted(at.seq() + 1));
     }
 
     private static Proof ended(Chain chain, Chain.Link at) {

@@ -17,7 +17,7 @@ import java.util.Optional;
  * @param before what the change replaced, as JSON; empty text when there was nothing
  * @param after what is there since, as JSON; empty text when it is gone
  * @param token which token it is about, of a token event
- * @param hash of the line before this one and of this line's {@link #text}: whoever alters or removes a line breaks
+ * @param hash of the line before this one and of this line's {@link #text}: the one who alters or removes a line breaks
  *     every later one
  */
 public record AuditLine(
@@ -34,7 +34,7 @@ public record AuditLine(
         Optional<Token> token,
         String hash) {
 
-    /** @param id its {@code jti}, @param expiresAt when it runs out by itself */
+    /** @param id its {@code jti}, @param expiresAt when it expires by itself */
     public record Token(String id, Instant expiresAt) {}
 
     /** What the hash chain starts from: the hash before the first line. */

@@ -25,9 +25,9 @@ public interface AuditTrail {
      * Tokens that were issued, the newest first.
      *
      * @param clientId empty for every client, as @param api for every API
-     * @param aliveAt only those that had not run out by then; empty for all
+     * @param activeAt only those that had not expired by then; empty for all
      */
-    Page<AuditLine> issued(String issuerId, String clientId, String api, Optional<Instant> aliveAt, Page.Ask ask);
+    Page<AuditLine> issued(String issuerId, String clientId, String api, Optional<Instant> activeAt, Page.Ask ask);
 
     /** The last line older than a time; empty when there is none. */
     Optional<AuditLine> lastBefore(String issuerId, Instant time);

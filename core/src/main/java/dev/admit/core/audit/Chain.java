@@ -6,8 +6,8 @@ import java.nio.charset.StandardCharsets;
 import java.util.Optional;
 
 /**
- * Where an issuer's audit begins and ends. Kept sealed under the master key, which lies outside the database, so that
- * somebody who writes to the database cannot take lines off the end, or compute the whole chain anew.
+ * Where an issuer's audit begins and ends. Stored sealed under the master key, which lies outside the database, so that
+ * a person who writes to the database cannot take lines off the end, or compute the whole chain anew.
  *
  * @param first the line before the first that is still kept: the start, or the last one that was let go after its time
  * @param last the line that the next one follows

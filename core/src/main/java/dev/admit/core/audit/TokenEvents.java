@@ -7,7 +7,7 @@ import java.util.concurrent.atomic.AtomicInteger;
 
 /**
  * Takes note of every token that is issued, and hands the notes to the audit in batches: a clean stop loses none, a
- * killed process at most those of the last moment. When more wait than can be kept, whoever issues waits too.
+ * killed process at most those of the last moment. When more wait than can be kept, the one who issues waits too.
  */
 public final class TokenEvents {
     private static final int MOST_WAITING = 100_000;

@@ -10,7 +10,7 @@ import java.util.Set;
  * An authorization request that can be answered (RFC 6749 §4.1.1, OpenID Connect Core §3.1.2.1).
  *
  * @param reply where and how the answer goes
- * @param scopes requested, and asked for by the client's registration
+ * @param scopes requested, and requested by the client's registration
  * @param resources audiences, the usual one first; never empty
  * @param challenge of PKCE
  * @param acr the strength of sign-in that is wanted; empty for any

@@ -4,23 +4,23 @@ import dev.admit.core.access.AdminApi;
 import dev.admit.core.approval.PersonalApproval;
 import dev.admit.core.approval.PersonalApprovals;
 import dev.admit.core.audit.Audit;
+import dev.admit.core.authorization.AuthorizationGrant;
+import dev.admit.core.authorization.AuthorizationGrants;
+import dev.admit.core.authorization.IssuedCode;
+import dev.admit.core.authorization.OneTimeSecret;
 import dev.admit.core.authorize.AuthorizationRequest.Prompt;
 import dev.admit.core.authorize.AuthorizationRequest.Reply;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.clientauth.KnownClients;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Refusal;
-import dev.admit.core.family.Families;
-import dev.admit.core.family.Family;
-import dev.admit.core.family.Handed;
-import dev.admit.core.family.IssuedCode;
 import dev.admit.core.minting.MintingInForce;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Role;
@@ -45,7 +45,7 @@ public final class Authorize {
     private final KnownClients clients;
     private final TrialSignIns trials;
     private final PersonalApprovals personal;
-    private final Families families;
+    private final AuthorizationGrants grants;
     private final Transactions transactions;
     private final SecondFactor factor;
     private final Audit audit;
@@ -54,14 +54,14 @@ public final class Authorize {
             KnownClients clients,
             TrialSignIns trials,
             PersonalApprovals personal,
-            Families families,
+            AuthorizationGrants grants,
             SecondFactor factor,
             Transactions transactions,
             Audit audit) {
         this.clients = clients;
         this.trials = trials;
         this.personal = personal;
-        this.families = families;
+        this.grants = grants;
         this.transactions = transactions;
         this.factor = factor;
         this.audit = audit;
@@ -80,7 +80,7 @@ public final class Authorize {
 
     /** What comes next. */
     public sealed interface Step {
-        /** The request cannot be answered to whoever sent it. */
+        /** The request cannot be answered to the one who sent it. */
         record ForThePage(Refusal refusal) implements Step {}
 
         /** The answer to the client: a code or an error (RFC 6749 §4.1.2). */
@@ -107,7 +107,7 @@ public final class Authorize {
      */
     public Step next(
             RequestParameters asked,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             List<SignedIn> people,
             Progress progress,
             Optional<Said> said,
@@ -123,7 +123,7 @@ public final class Authorize {
 
     private Step choose(
             AuthorizationRequest request,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             List<SignedIn> people,
             Progress progress,
             Optional<Said> said,
@@ -141,7 +141,7 @@ public final class Authorize {
                                 Reason.PERSON_NOT_SIGNED_IN,
                                 "a person who is signed in",
                                 "nobody",
-                                Mend.of("Send the request without prompt=none."),
+                                Fix.of("Send the request without prompt=none."),
                                 request,
                                 issuer,
                                 decision)
@@ -160,7 +160,7 @@ public final class Authorize {
                         Reason.SEVERAL_PEOPLE_SIGNED_IN,
                         "one person who is signed in",
                         people.size() + " of them",
-                        Mend.of("Send login_hint with the address of one, or leave prompt=none out."),
+                        Fix.of("Send login_hint with the address of one, or leave prompt=none out."),
                         request,
                         issuer,
                         decision);
@@ -172,7 +172,7 @@ public final class Authorize {
 
     private Step prove(
             AuthorizationRequest request,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             SignedIn who,
             Progress progress,
             Optional<Said> said,
@@ -194,7 +194,7 @@ public final class Authorize {
                             Reason.PERSON_NOT_SIGNED_IN,
                             "a sign-in of at most max_age",
                             "one of " + signedIn,
-                            Mend.of("Send the request without prompt=none."),
+                            Fix.of("Send the request without prompt=none."),
                             request,
                             issuer,
                             decision)
@@ -213,7 +213,7 @@ public final class Authorize {
                             Reason.SIGN_IN_TOO_WEAK,
                             "a sign-in with a second factor",
                             "one without",
-                            Mend.of("Send the request without prompt=none."),
+                            Fix.of("Send the request without prompt=none."),
                             request,
                             issuer,
                             decision)
@@ -226,14 +226,14 @@ public final class Authorize {
         return approve(request, issuer, who, said, decision);
     }
 
-    private boolean needsSecondFactor(AuthorizationRequest request, IssuerInForce issuer, SignedIn who) {
+    private boolean needsSecondFactor(AuthorizationRequest request, CompiledIssuer issuer, SignedIn who) {
         return request.wantsSecondFactor()
                 || factor.isNeeded(who.person(), issuer, request.client().client());
     }
 
     private Step approve(
             AuthorizationRequest request,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             SignedIn who,
             Optional<Said> said,
             Decision.Builder decision) {
@@ -245,7 +245,7 @@ public final class Authorize {
                     Reason.PERSON_DECLINED,
                     "the person's approval",
                     "a no",
-                    Mend.of("Ask again when the person wants it."),
+                    Fix.of("Ask again when the person wants it."),
                     request,
                     issuer,
                     decision);
@@ -262,7 +262,7 @@ public final class Authorize {
                             "the person's approval each time, because any program on the device can pass for this "
                                     + "client",
                             "none",
-                            Mend.of("Send the request without prompt=none."),
+                            Fix.of("Send the request without prompt=none."),
                             request,
                             issuer,
                             decision)
@@ -276,7 +276,7 @@ public final class Authorize {
                             Reason.PERSON_HAS_NOT_APPROVED,
                             "the person's approval of each scope",
                             "none yet of " + String.join(" ", rights.toApprove()),
-                            Mend.of("Send the request without prompt=none."),
+                            Fix.of("Send the request without prompt=none."),
                             request,
                             issuer,
                             decision)
@@ -291,12 +291,12 @@ public final class Authorize {
             boolean mayNot = !rights.notTheirs().isEmpty();
             return refuse(
                     mayNot ? "person-may" : "approval",
-                    mayNot ? Reason.PERSON_MAY_NOT : Reason.ADMINISTRATOR_HAS_NOT_APPROVED,
+                    mayNot ? Reason.PERSON_LACKS_ROLE : Reason.ADMINISTRATOR_HAS_NOT_APPROVED,
                     mayNot ? "a person with a role that has the scope" : "an administrator's approval",
                     String.join(" ", mayNot ? rights.notTheirs() : rights.forAdministrator()),
                     mayNot
-                            ? roleMend(rights.notTheirs().getFirst(), issuer, who)
-                            : Mend.of(
+                            ? roleFix(rights.notTheirs().getFirst(), issuer, who)
+                            : Fix.of(
                                             "An administrator must approve it for this client.",
                                             giving(
                                                     request.client().client().name(),
@@ -313,41 +313,41 @@ public final class Authorize {
      * A client without a credential, whose address says nothing of who answers there: no https, and not this service
      * itself.
      */
-    private static boolean isUnproven(AuthorizationRequest request, IssuerInForce issuer) {
+    private static boolean isUnproven(AuthorizationRequest request, CompiledIssuer issuer) {
         String to = request.reply().redirectUri();
         boolean toThisService =
                 to.startsWith(issuer.url().substring(0, issuer.url().lastIndexOf('/') + 1));
         return !request.client().client().kind().confidential() && !to.startsWith("https://") && !toThisService;
     }
 
-    /** What is to be asked for each time: running Admit, going on without the person, and changing things. */
+    /** What is to be requested each time: running Admit, going on without the person, and changing things. */
     private static boolean matters(EffectiveRights rights) {
         return rights.identity().contains(AdminApi.RUN)
                 || rights.identity().contains(IdentityScopes.OFFLINE)
-                || rights.given().stream().anyMatch(scope -> scope.effect() != Scope.Effect.READS);
+                || rights.granted().stream().anyMatch(scope -> scope.effect() != Scope.Effect.READS);
     }
 
-    private static Mend roleMend(String scope, IssuerInForce issuer, SignedIn who) {
+    private static Fix roleFix(String scope, CompiledIssuer issuer, SignedIn who) {
         return issuer.rolesById().values().stream()
                 .filter(it -> it.scopes().contains(scope))
                 .map(Role::name)
                 .sorted()
                 .findFirst()
-                .map(role -> Mend.of(
-                                "Have the person given the role %s.".formatted(role),
+                .map(role -> Fix.of(
+                                "Have the person granted the role %s.".formatted(role),
                                 Command.of("person", "change", who.person().email(), "--add-role", role))
                         .by("an administrator"))
-                .orElseGet(() -> Mend.of("Have %s put into a role, and the person given that role.".formatted(scope))
+                .orElseGet(() -> Fix.of("Have %s put into a role, and the person granted that role.".formatted(scope))
                         .by("an administrator"));
     }
 
     private static String giving(String client, String scope) {
         return IdentityScopes.isOne(scope)
-                ? Command.of("approval", "identity", client)
+                ? Command.of("approval", "openid", client)
                 : Command.of("approval", "grant", client, scope);
     }
 
-    private EffectiveRights rights(AuthorizationRequest request, IssuerInForce issuer, SignedIn who, Instant now) {
+    private EffectiveRights rights(AuthorizationRequest request, CompiledIssuer issuer, SignedIn who, Instant now) {
         return EffectiveRights.of(
                 request.scopes(),
                 issuer,
@@ -359,7 +359,7 @@ public final class Authorize {
 
     private static void addChecks(AuthorizationRequest request, EffectiveRights rights, Decision.Builder decision) {
         decision.add(CheckResult.passed(
-                "requested", "scopes that this client asks for", String.join(" ", request.scopes())));
+                "requested", "scopes that this client requests", String.join(" ", request.scopes())));
         decision.add(CheckResult.passed(
                 "approval",
                 "an approval of each, for everyone or by the person",
@@ -377,7 +377,7 @@ public final class Authorize {
 
     private void note(
             AuthorizationRequest request,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             SignedIn who,
             List<String> scopes,
             Decision.Builder decision) {
@@ -398,14 +398,14 @@ public final class Authorize {
 
     private Step code(
             AuthorizationRequest request,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             SignedIn who,
             EffectiveRights rights,
             Decision.Builder decision) {
         Instant now = decision.at();
-        String code = Handed.code();
+        String code = OneTimeSecret.code();
         boolean offline = rights.identity().contains(IdentityScopes.OFFLINE);
-        Family family = new Family(
+        AuthorizationGrant grant = new AuthorizationGrant(
                 Ids.random("fam_"),
                 issuer.issuer().id(),
                 request.client().client().id(),
@@ -420,11 +420,11 @@ public final class Authorize {
                 now.plus(longest(request.resources(), request.client().client(), issuer)),
                 Optional.empty());
         transactions.inOne(() -> {
-            families.insert(family);
-            families.insert(new IssuedCode(
+            grants.insert(grant);
+            grants.insert(new IssuedCode(
                     SecretHash.of(code),
-                    family.id(),
-                    family.clientId(),
+                    grant.id(),
+                    grant.clientId(),
                     request.reply().redirectUri(),
                     request.challenge(),
                     now.plus(CODE_LIFETIME),
@@ -436,12 +436,12 @@ public final class Authorize {
     }
 
     /** The strictest of the APIs that tokens may be for. */
-    static Duration longest(List<String> resources, Client client, IssuerInForce issuer) {
+    static Duration longest(List<String> resources, Client client, CompiledIssuer issuer) {
         Duration longest = Duration.ofDays(366);
         for (String audience : resources) {
             MintingInForce minting = issuer.mintings()
                     .get(issuer.forAudience(audience).orElseThrow().id());
-            Duration its = minting.applied(client, "refresh_token").refreshLongest();
+            Duration its = minting.applied(client, "refresh_token").maxRefreshAge();
             if (its.compareTo(longest) < 0) longest = its;
         }
         return longest;
@@ -451,16 +451,16 @@ public final class Authorize {
             String check,
             Reason reason,
             String expected,
-            String came,
-            Mend mend,
+            String received,
+            Fix fix,
             AuthorizationRequest request,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             Decision.Builder decision) {
-        decision.add(CheckResult.refused(check, reason, expected, came, mend));
+        decision.add(CheckResult.refused(check, reason, expected, received, fix));
         return error(request.reply(), issuer, decision);
     }
 
-    private static Step error(Reply reply, IssuerInForce issuer, Decision.Builder decision) {
+    private static Step error(Reply reply, CompiledIssuer issuer, Decision.Builder decision) {
         Refusal refusal = decision.refusal().orElseThrow();
         Map<String, String> parameters = new LinkedHashMap<>();
         parameters.put("error", refusal.reason().error());
@@ -468,7 +468,7 @@ public final class Authorize {
         return answer(reply, issuer, parameters);
     }
 
-    private static Step answer(Reply reply, IssuerInForce issuer, Map<String, String> parameters) {
+    private static Step answer(Reply reply, CompiledIssuer issuer, Map<String, String> parameters) {
         Map<String, String> all = new LinkedHashMap<>(parameters);
         reply.state().ifPresent(state -> all.put("state", state));
         all.put("iss", issuer.url()); // RFC 9207 §2, on errors too

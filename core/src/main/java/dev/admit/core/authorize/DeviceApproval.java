@@ -3,21 +3,21 @@ package dev.admit.core.authorize;
 import dev.admit.core.approval.PersonalApproval;
 import dev.admit.core.approval.PersonalApprovals;
 import dev.admit.core.audit.Audit;
+import dev.admit.core.authorization.AuthorizationGrant;
+import dev.admit.core.authorization.AuthorizationGrants;
+import dev.admit.core.authorization.DeviceRequest;
+import dev.admit.core.authorization.DeviceRequests;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.clientauth.SlowedGuessing;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
-import dev.admit.core.family.DeviceRequest;
-import dev.admit.core.family.DeviceRequests;
-import dev.admit.core.family.Families;
-import dev.admit.core.family.Family;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.signin.SecondFactor;
 import dev.admit.core.signin.SignedIn;
@@ -33,7 +33,7 @@ import java.util.Optional;
 public final class DeviceApproval {
     private final KnownClients clients;
     private final DeviceRequests devices;
-    private final Families families;
+    private final AuthorizationGrants grants;
     private final PersonalApprovals personal;
     private final SecondFactor factor;
     private final SlowedGuessing guessing;
@@ -44,7 +44,7 @@ public final class DeviceApproval {
     public DeviceApproval(
             KnownClients clients,
             DeviceRequests devices,
-            Families families,
+            AuthorizationGrants grants,
             PersonalApprovals personal,
             SecondFactor factor,
             SlowedGuessing guessing,
@@ -53,7 +53,7 @@ public final class DeviceApproval {
             Audit audit) {
         this.clients = clients;
         this.devices = devices;
-        this.families = families;
+        this.grants = grants;
         this.personal = personal;
         this.factor = factor;
         this.guessing = guessing;
@@ -71,7 +71,8 @@ public final class DeviceApproval {
      *
      * @param browser the text of the browser's cookie
      */
-    public Optional<DeviceRequest> find(String typed, String browser, IssuerInForce issuer, Decision.Builder decision) {
+    public Optional<DeviceRequest> find(
+            String typed, String browser, CompiledIssuer issuer, Decision.Builder decision) {
         Instant now = decision.at();
         String session = HexFormat.of().formatHex(SecretHash.of(browser).bytes(), 0, 16);
         String network = Network.of(decision.from());
@@ -85,7 +86,7 @@ public final class DeviceApproval {
                                     Tries.At.USER_CODE_IN_BROWSER.most(),
                                     Tries.At.USER_CODE_IN_BROWSER.stretch().toMinutes()),
                     "more",
-                    Mend.of("Wait a quarter of an hour, then begin again on the device.")));
+                    Fix.of("Wait a quarter of an hour, then begin again on the device.")));
             return Optional.empty();
         }
         Optional<DeviceRequest> found = again(typed, issuer, decision);
@@ -97,7 +98,7 @@ public final class DeviceApproval {
     }
 
     /** The same for a code that was found before, and has come back sealed. */
-    public Optional<DeviceRequest> again(String typed, IssuerInForce issuer, Decision.Builder decision) {
+    public Optional<DeviceRequest> again(String typed, CompiledIssuer issuer, Decision.Builder decision) {
         Optional<DeviceRequest> found =
                 devices.waiting(issuer.issuer().id(), DeviceRequest.typed(typed), decision.at());
         if (found.isEmpty()) {
@@ -108,21 +109,21 @@ public final class DeviceApproval {
                             Reason.DEVICE_CODE_UNUSABLE,
                             "the code that a device shows now",
                             "one that none shows",
-                            Mend.of("Check it, or begin again on the device.")),
+                            Fix.of("Check it, or begin again on the device.")),
                     decision);
         }
         return found;
     }
 
     public Optional<Waiting> waiting(
-            DeviceRequest request, IssuerInForce issuer, SignedIn who, Decision.Builder decision) {
+            DeviceRequest request, CompiledIssuer issuer, SignedIn who, Decision.Builder decision) {
         return clients.find(request.clientId())
                 .filter(it -> it.client().enabled())
                 .map(client -> new Waiting(request, client, rights(request, issuer, client, who, decision)));
     }
 
     private EffectiveRights rights(
-            DeviceRequest request, IssuerInForce issuer, KnownClient client, SignedIn who, Decision.Builder decision) {
+            DeviceRequest request, CompiledIssuer issuer, KnownClient client, SignedIn who, Decision.Builder decision) {
         return EffectiveRights.of(
                 request.scopes(),
                 issuer,
@@ -133,19 +134,19 @@ public final class DeviceApproval {
     }
 
     /** Whether the person needs a second factor before they answer. */
-    public boolean needsSecondFactor(Waiting waiting, IssuerInForce issuer, SignedIn who) {
+    public boolean needsSecondFactor(Waiting waiting, CompiledIssuer issuer, SignedIn who) {
         return !who.session().hasSecondFactor()
                 && factor.isNeeded(who.person(), issuer, waiting.client().client());
     }
 
     /**
-     * @param shown the scopes that stood on the page. @return whether it was the answer: somebody may have been quicker
+     * @param shown the scopes that stood on the page. @return whether it was the answer: a person may have been quicker
      */
     public boolean answer(
             Waiting waiting,
             boolean approves,
             List<String> shown,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             SignedIn who,
             Decision.Builder decision) {
         DeviceRequest request = waiting.request();
@@ -159,11 +160,11 @@ public final class DeviceApproval {
                     Reason.PERSON_DECLINED,
                     "the person's approval",
                     "a no",
-                    Mend.of("Begin again on the device when the person wants it.")));
+                    Fix.of("Begin again on the device when the person wants it.")));
             return devices.answer(request.hash(), DeviceRequest.Status.DECLINED, Optional.empty());
         }
         boolean offline = request.scopes().contains(IdentityScopes.OFFLINE);
-        Family family = new Family(
+        AuthorizationGrant grant = new AuthorizationGrant(
                 Ids.random("fam_"),
                 issuer.issuer().id(),
                 request.clientId(),
@@ -184,7 +185,7 @@ public final class DeviceApproval {
             for (String scope : waiting.rights().toApprove())
                 personal.insert(new PersonalApproval(
                         issuer.issuer().id(), who.person().id(), request.clientId(), scope, decision.at()));
-            families.insert(family);
+            grants.insert(grant);
             audit.added(
                     new Actor(who.person().id(), who.person().email(), decision.from()),
                     issuer.issuer().id(),
@@ -197,7 +198,7 @@ public final class DeviceApproval {
                             String.join(" ", request.scopes()),
                             "device",
                             "yes"));
-            return devices.answer(request.hash(), DeviceRequest.Status.APPROVED, Optional.of(family.id()));
+            return devices.answer(request.hash(), DeviceRequest.Status.APPROVED, Optional.of(grant.id()));
         });
     }
 }

@@ -1,7 +1,7 @@
 package dev.admit.core.authorize;
 
 import dev.admit.core.decision.Command;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Issuer;
 
@@ -14,17 +14,17 @@ public final class GrantTypes {
     /**
      * One step at a time: the issuer's, then the client's; a sentence alone where no change of this client would do.
      */
-    public static Mend mend(Issuer issuer, Client client, String type) {
-        if (!issuer.rules().allows(type))
-            return Mend.of(
+    public static Fix fix(Issuer issuer, Client client, String type) {
+        if (!issuer.settings().allows(type))
+            return Fix.of(
                             "Have it switched on for this issuer.",
                             Command.of("issuer", "change", issuer.name(), "--add-grant-type", type))
                     .by("an operator");
         if (!client.kind().confidential() && type.equals(CLIENT_CREDENTIALS)) {
-            return Mend.of("A client of kind %s acts for people only; register kind service for a program on its own."
+            return Fix.of("A client of kind %s acts for people only; register kind machine for a program on its own."
                     .formatted(client.kind()));
         }
-        return Mend.of(
+        return Fix.of(
                         "Have it switched on for this client.",
                         Command.of("client", "change", client.name(), "--add-grant-type", type))
                 .by("an operator");

@@ -32,7 +32,7 @@ public final class IdentityScopes {
     }
 
     /**
-     * Whether only an administrator may approve it, for everyone: a client that somebody registered must not run Admit
+     * Whether only an administrator may approve it, for everyone: a client that a person registered must not run Admit
      * because one who may was asked on a page.
      */
     public static boolean needsAdministrator(String scope) {

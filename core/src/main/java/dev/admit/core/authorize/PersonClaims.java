@@ -1,6 +1,6 @@
 package dev.admit.core.authorize;
 
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.person.Person;
 import dev.admit.core.person.ProfileField;
 import java.util.LinkedHashMap;
@@ -12,7 +12,7 @@ public final class PersonClaims {
     private PersonClaims() {}
 
     /** Without {@code sub}, which every token has. */
-    public static Map<String, Object> of(Person person, List<String> scopes, IssuerInForce issuer) {
+    public static Map<String, Object> of(Person person, List<String> scopes, CompiledIssuer issuer) {
         Map<String, Object> claims = new LinkedHashMap<>();
         for (ProfileField field : ProfileField.standard()) {
             String scope =

@@ -6,11 +6,11 @@ import dev.admit.core.authorize.AuthorizationRequest.Reply;
 import dev.admit.core.change.Fields;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.clientauth.KnownClients;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientAddresses;
@@ -35,14 +35,14 @@ final class ReadRequest {
 
     private final KnownClients clients;
     private final TrialSignIns trials;
-    private final IssuerInForce issuer;
+    private final CompiledIssuer issuer;
     private final RequestParameters asked;
     private final Decision.Builder decision;
 
     ReadRequest(
             KnownClients clients,
             TrialSignIns trials,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             RequestParameters asked,
             Decision.Builder decision) {
         this.clients = clients;
@@ -58,7 +58,7 @@ final class ReadRequest {
         /** The client gets to know. */
         record Refused(Reply reply) implements Reading {}
 
-        /** Nobody but whoever looks at the page gets to know: where the answer should go cannot be trusted. */
+        /** Nobody but the one who looks at the page gets to know: where the answer should go cannot be trusted. */
         record ForThePage() implements Reading {}
     }
 
@@ -91,8 +91,8 @@ final class ReadRequest {
                     Reason.UNKNOWN_CLIENT,
                     "a client of this issuer that is switched on",
                     client.isPresent() ? "one that is switched off" : "none that is known here",
-                    Mend.of("Check client_id, and that it is registered with this issuer.", "admit client list")
-                            .by("whoever made the application"));
+                    Fix.of("Check client_id, and that it is registered with this issuer.", "admit client list")
+                            .by("the one who made the application"));
         }
         decision.client(client.get().client().id(), client.get().client().name());
         decision.add(CheckResult.passed(
@@ -103,55 +103,57 @@ final class ReadRequest {
     }
 
     /** What came is proposed only where it could be registered for this client. */
-    private Mend redirectMend(Client client, Optional<String> came) {
+    private Fix redirectFix(Client client, Optional<String> received) {
         String sentence = "Send one that is registered, or have this one registered.";
-        if (came.filter(it -> ClientAddresses.couldBeRegistered(it, client.kind(), issuer.issuer()))
+        if (received.filter(it -> ClientAddresses.couldBeRegistered(it, client.kind(), issuer.issuer()))
                 .isEmpty())
-            return Mend.of("Send one that is registered; this one cannot be.").by("whoever made the application");
-        return Mend.of(sentence, Command.of("client", "change", client.name(), "--add-redirect", came.get()))
+            return Fix.of("Send one that is registered; this one cannot be.").by("the one who made the application");
+        return Fix.of(sentence, Command.of("client", "change", client.name(), "--add-redirect-uri", received.get()))
                 .by("an operator");
     }
 
     private Optional<String> readRedirect(Client client) {
         List<String> registered = client.addresses().redirects();
-        Optional<String> came = asked.one("redirect_uri");
+        Optional<String> received = asked.one("redirect_uri");
         // OAuth 2.1 §4.1.1 lets it be left out where one is registered; the exchange would have to guess, so it is
         // always wanted here.
-        if (came.isPresent()
-                && trials.accepts(client.id(), came.get(), asked.one("state").orElse(""))) {
-            decision.add(CheckResult.passed("redirect", "the console, where an operator tries the client", came.get()));
-            return came;
+        if (received.isPresent()
+                && trials.accepts(
+                        client.id(), received.get(), asked.one("state").orElse(""))) {
+            decision.add(
+                    CheckResult.passed("redirect", "the console, where an operator tries the client", received.get()));
+            return received;
         }
-        boolean good = came.isPresent()
+        boolean good = received.isPresent()
                 && registered.stream()
-                        .anyMatch(it -> it.equals(came.get())
-                                || client.kind() == ClientKind.NATIVE && isSameButPort(it, came.get()));
+                        .anyMatch(it -> it.equals(received.get())
+                                || client.kind() == ClientKind.NATIVE && isSameButPort(it, received.get()));
         if (!good) {
             return refuse(
                     "redirect",
                     Reason.REDIRECT_NOT_REGISTERED,
                     registered.isEmpty()
                             ? "a registered redirect_uri; this client has none"
-                            : "one of the registered redirect addresses, character by character",
-                    came.map(Fields::quoted).orElse("none"),
-                    redirectMend(client, came));
+                            : "one of the registered redirect URIs, character by character",
+                    received.map(Fields::quoted).orElse("none"),
+                    redirectFix(client, received));
         }
-        decision.add(CheckResult.passed("redirect", "one of the registered redirect addresses", came.get()));
-        return came;
+        decision.add(CheckResult.passed("redirect", "one of the registered redirect URIs", received.get()));
+        return received;
     }
 
     /** RFC 8252 §7.3: the system gives a native application whichever port is free. */
-    private static boolean isSameButPort(String registered, String came) {
+    private static boolean isSameButPort(String registered, String received) {
         try {
             URI one = new URI(registered);
-            URI other = new URI(came);
+            URI other = new URI(received);
             boolean loopback = "http".equals(one.getScheme())
                     && Set.of("127.0.0.1", "[::1]", "localhost").contains(String.valueOf(one.getHost()));
             return loopback
                     && other.getPort() < 65536
                     && other.getRawUserInfo() == null
                     && other.getRawFragment() == null
-                    && came.equals("http://" + one.getHost() + (other.getPort() < 0 ? "" : ":" + other.getPort())
+                    && received.equals("http://" + one.getHost() + (other.getPort() < 0 ? "" : ":" + other.getPort())
                             + one.getRawPath() + (one.getRawQuery() == null ? "" : "?" + one.getRawQuery()));
         } catch (java.net.URISyntaxException none) {
             return false;
@@ -166,7 +168,7 @@ final class ReadRequest {
                     Reason.REPEATED_PARAMETER,
                     "each parameter once",
                     "one of them twice",
-                    Mend.of("Take one out; only resource may repeat."));
+                    Fix.of("Remove one; only resource may repeat."));
         // OpenID Connect Core §6: what is not supported is said so, rather than left out of account.
         if (asked.one("request").isPresent())
             return refuse(
@@ -174,14 +176,14 @@ final class ReadRequest {
                     Reason.REQUEST_OBJECT_NOT_TAKEN,
                     "plain parameters",
                     "a request object",
-                    Mend.of("Send the parameters themselves."));
+                    Fix.of("Send the parameters themselves."));
         if (asked.one("request_uri").isPresent())
             return refuse(
                     "request",
                     Reason.REQUEST_URI_NOT_TAKEN,
                     "plain parameters",
                     "a request_uri",
-                    Mend.of("Send the parameters themselves."));
+                    Fix.of("Send the parameters themselves."));
         if (asked.one("state").filter(it -> it.length() > LONGEST_PASSED_BACK).isPresent()
                 || asked.one("nonce")
                         .filter(it -> it.length() > LONGEST_PASSED_BACK)
@@ -191,7 +193,7 @@ final class ReadRequest {
                     Reason.MALFORMED_REQUEST,
                     "state and nonce of at most %d characters".formatted(LONGEST_PASSED_BACK),
                     "a longer one",
-                    Mend.of("Keep what is long, and send its hash."));
+                    Fix.of("Keep what is long, and send its hash."));
         }
         if (!readResponseType(client.client())) return Optional.empty();
         Optional<String> challenge = readChallenge();
@@ -221,7 +223,7 @@ final class ReadRequest {
     }
 
     private boolean readResponseType(Client client) {
-        String came = asked.one("response_type").orElse("none");
+        String received = asked.one("response_type").orElse("none");
         Optional<String> mode = asked.one("response_mode");
         if (mode.isPresent() && !Set.of("query", "form_post").contains(mode.get())) {
             refuse(
@@ -229,27 +231,27 @@ final class ReadRequest {
                     Reason.MALFORMED_REQUEST,
                     "response_mode query or form_post",
                     Fields.quoted(mode.get()),
-                    Mend.of("Leave it out, or choose one of them."));
+                    Fix.of("Leave it out, or choose one of them."));
             return false;
         }
-        if (!came.equals("code")) {
+        if (!received.equals("code")) {
             // RFC 9700 §2.1.2: tokens in the browser's address bar leak; the same client works with a code and PKCE.
             refuse(
                     "response-type",
-                    came.equals("none") ? Reason.MALFORMED_REQUEST : Reason.RESPONSE_TYPE_NOT_GIVEN,
+                    received.equals("none") ? Reason.MALFORMED_REQUEST : Reason.RESPONSE_TYPE_NOT_GIVEN,
                     "response_type=code",
-                    Fields.quoted(came),
-                    Mend.of("Send response_type=code with code_challenge and code_challenge_method=S256, and "
+                    Fields.quoted(received),
+                    Fix.of("Send response_type=code with code_challenge and code_challenge_method=S256, and "
                             + "exchange the code at the token endpoint."));
             return false;
         }
-        if (!client.mayUse("authorization_code") || !issuer.issuer().rules().allows("authorization_code")) {
+        if (!client.mayUse("authorization_code") || !issuer.issuer().settings().allows("authorization_code")) {
             refuse(
                     "response-type",
-                    Reason.CLIENT_FOR_NOBODY,
+                    Reason.NO_SIGN_IN_CLIENT,
                     "a client that may use authorization_code",
                     client.name() + " of kind " + client.kind(),
-                    GrantTypes.mend(issuer.issuer(), client, "authorization_code"));
+                    GrantTypes.fix(issuer.issuer(), client, "authorization_code"));
             return false;
         }
         decision.add(CheckResult.passed("response-type", "response_type=code", "code"));
@@ -258,7 +260,7 @@ final class ReadRequest {
 
     private Optional<String> readChallenge() {
         Optional<String> challenge = asked.one("code_challenge");
-        // RFC 7636 §4.3: without a method it would be plain, which whoever reads the request can answer.
+        // RFC 7636 §4.3: without a method it would be plain, which the one who reads the request can answer.
         if (!asked.one("code_challenge_method").equals(Optional.of("S256"))
                 || challenge.filter(it -> CHALLENGE.matcher(it).matches()).isEmpty()) {
             return refuse(
@@ -266,7 +268,7 @@ final class ReadRequest {
                     Reason.NO_CODE_CHALLENGE,
                     "code_challenge with code_challenge_method=S256",
                     challenge.isEmpty() ? "no code_challenge" : "another method, or no SHA-256",
-                    Mend.of("Make a code_verifier of 43 to 128 characters, and send the base64url of its SHA-256 "
+                    Fix.of("Make a code_verifier of 43 to 128 characters, and send the base64url of its SHA-256 "
                             + "(RFC 7636 section 4.2)."));
         }
         decision.add(CheckResult.passed("pkce", "a code_challenge by S256", "one"));
@@ -285,7 +287,7 @@ final class ReadRequest {
                         Reason.MALFORMED_REQUEST,
                         "prompt none, login, consent, select_account or create",
                         Fields.quoted(word),
-                        Mend.of("Choose among them."));
+                        Fix.of("Choose among them."));
             prompts.add(known.get());
         }
         if (prompts.contains(Prompt.NONE) && prompts.size() > 1) {
@@ -294,26 +296,26 @@ final class ReadRequest {
                     Reason.MALFORMED_REQUEST,
                     "prompt=none alone",
                     "others beside it",
-                    Mend.of("Send none, or the others."));
+                    Fix.of("Send none, or the others."));
         }
         return Optional.of(prompts);
     }
 
     private Optional<Optional<Duration>> readMaxAge() {
-        Optional<String> came = asked.one("max_age");
-        if (came.isEmpty()) return Optional.of(Optional.empty());
-        if (came.get().matches("\\d{1,9}"))
-            return Optional.of(Optional.of(Duration.ofSeconds(Long.parseLong(came.get()))));
+        Optional<String> received = asked.one("max_age");
+        if (received.isEmpty()) return Optional.of(Optional.empty());
+        if (received.get().matches("\\d{1,9}"))
+            return Optional.of(Optional.of(Duration.ofSeconds(Long.parseLong(received.get()))));
         return refuse(
                 "request",
                 Reason.MALFORMED_REQUEST,
                 "max_age in seconds",
-                Fields.quoted(came.get()),
-                Mend.of("Send a whole number."));
+                Fields.quoted(received.get()),
+                Fix.of("Send a whole number."));
     }
 
-    private <T> Optional<T> refuse(String check, Reason reason, String expected, String came, Mend mend) {
-        decision.add(CheckResult.refused(check, reason, expected, came, mend));
+    private <T> Optional<T> refuse(String check, Reason reason, String expected, String received, Fix fix) {
+        decision.add(CheckResult.refused(check, reason, expected, received, fix));
         return Optional.empty();
     }
 }

@@ -4,11 +4,11 @@ import dev.admit.core.access.AdminApi;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Fields;
 import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
@@ -22,18 +22,18 @@ import java.util.regex.Pattern;
 
 /**
  * Reads which scopes, of which APIs, a client wants on a person's behalf: that they are there, in use, for people, and
- * asked for by its registration.
+ * requested by its registration.
  */
 public final class ReadScopes {
     private static final Pattern SCOPES =
             Pattern.compile("[\\x21\\x23-\\x5B\\x5D-\\x7E]+( [\\x21\\x23-\\x5B\\x5D-\\x7E]+)*");
 
-    private final IssuerInForce issuer;
+    private final CompiledIssuer issuer;
     private final KnownClient client;
     private final Instant now;
     private final Decision.Builder decision;
 
-    public ReadScopes(IssuerInForce issuer, KnownClient client, Instant now, Decision.Builder decision) {
+    public ReadScopes(CompiledIssuer issuer, KnownClient client, Instant now, Decision.Builder decision) {
         this.issuer = issuer;
         this.client = client;
         this.now = now;
@@ -59,7 +59,7 @@ public final class ReadScopes {
                         Reason.MALFORMED_SCOPE,
                         "scope names separated by single spaces",
                         "something else",
-                        Mend.of("Send the names as they were registered."));
+                        Fix.of("Send the names as they were registered."));
             }
             names = List.copyOf(new LinkedHashSet<>(List.of(text.get().strip().split(" "))));
         }
@@ -67,9 +67,9 @@ public final class ReadScopes {
             return refuse(
                     "scope",
                     Reason.NO_DEFAULT_SCOPE,
-                    "a scope, because none is given by default here",
+                    "a scope, because none is granted by default here",
                     "no scope",
-                    Mend.of("Name what the application needs."));
+                    Fix.of("Name what the application needs."));
         for (String name : names) {
             if (!isForThem(name)) return Optional.empty();
         }
@@ -79,12 +79,11 @@ public final class ReadScopes {
 
     private List<String> byDefault() {
         List<Scope> usable = client.approvals().stream()
-                .map(ask -> issuer.scopesByName().get(ask.scopeName()))
+                .map(one -> issuer.scopesByName().get(one.scopeName()))
                 .filter(scope -> scope != null
-                        && scope.isGivenAt(now)
-                        && scope.holders().people()
-                        && (scope.givenByDefault()
-                                || issuer.apisById().get(scope.apiId()).allByDefault()))
+                        && scope.isGrantedAt(now)
+                        && scope.forWhom().people()
+                        && issuer.apisById().get(scope.apiId()).grantsByDefault(scope))
                 .toList();
         boolean oneApi = usable.stream().map(Scope::apiId).distinct().count() == 1;
         return oneApi ? usable.stream().map(Scope::name).toList() : List.of();
@@ -93,15 +92,15 @@ public final class ReadScopes {
     private boolean isForThem(String name) {
         Client its = client.client();
         if (IdentityScopes.isOne(name)) {
-            if (its.identityScopes().contains(name)) return true;
+            if (its.openidScopes().contains(name)) return true;
             refuse(
                     "scope",
-                    Reason.SCOPE_NOT_ASKED,
-                    "scopes this client asks for",
+                    Reason.SCOPE_NOT_REQUESTED,
+                    "scopes this client requests",
                     name,
-                    Mend.of(
+                    Fix.of(
                                     "Have the client registered with it.",
-                                    Command.of("client", "change", its.name(), "--add-identity", name))
+                                    Command.of("client", "change", its.name(), "--add-openid-scope", name))
                             .by("an operator"));
             return false;
         }
@@ -112,58 +111,60 @@ public final class ReadScopes {
                     Reason.UNKNOWN_SCOPE,
                     "scopes of this issuer",
                     Fields.quoted(name),
-                    Mend.of("Look up the name; it may belong to another issuer.", "admit scope list"));
+                    Fix.of("Look up the name; it may belong to another issuer.", "admit scope list"));
             return false;
         }
-        if (!scope.isGivenAt(now)) {
+        if (!scope.isGrantedAt(now)) {
             refuse(
                     "scope",
                     Reason.SCOPE_NOT_IN_USE,
                     "a scope in use",
-                    "%s, which is %s".formatted(name, scope.life()),
-                    Mend.of(
+                    "%s, which is %s".formatted(name, scope.status()),
+                    Fix.of(
                                     "Use another scope, or have this one put in use.",
                                     Command.of(
                                             "scope",
                                             "change",
                                             issuer.apisById().get(scope.apiId()).name(),
                                             name,
-                                            "--life",
+                                            "--status",
                                             "in-use"))
                             .by("an operator"));
             return false;
         }
-        if (!scope.holders().people()) {
+        if (!scope.forWhom().people()) {
             refuse(
                     "scope",
                     Reason.SCOPE_FOR_PEOPLE,
                     "scopes for people",
                     name + ", which is for clients on their own",
-                    Mend.of("Fetch it with client_credentials, as a service."));
+                    Fix.of("Fetch it with client_credentials, as a service."));
             return false;
         }
-        Optional<Approval> ask = client.approvalOf(name);
-        if (ask.isEmpty()) {
+        Optional<Approval> requested = client.approvalOf(name);
+        if (requested.isEmpty()) {
             refuse(
                     "scope",
-                    Reason.SCOPE_NOT_ASKED,
-                    "scopes this client asks for",
+                    Reason.SCOPE_NOT_REQUESTED,
+                    "scopes this client requests",
                     name,
                     scope.approver() == Scope.Approver.PERSON
-                            ? Mend.of("Have the client ask for it.", Command.of("approval", "ask", its.name(), name))
+                            ? Fix.of("Have the client request it.", Command.of("approval", "request", its.name(), name))
                                     .by("an operator")
-                            : Mend.of("Have it given to the client.", Command.of("approval", "grant", its.name(), name))
+                            : Fix.of(
+                                            "Have it granted to the client.",
+                                            Command.of("approval", "grant", its.name(), name))
                                     .by("an administrator"));
             return false;
         }
-        Approval.Status status = ask.get().statusAt(now);
-        if (status != Approval.Status.GIVEN && status != Approval.Status.WAITING) {
+        Approval.Status status = requested.get().statusAt(now);
+        if (status != Approval.Status.GRANTED && status != Approval.Status.WAITING) {
             refuse(
                     "scope",
                     Reason.SCOPE_NOT_APPROVED,
-                    "an ask that is given or waits",
+                    "a request that is granted or waits",
                     "one that is " + status,
-                    Mend.of(
+                    Fix.of(
                                     "An administrator must approve %s for this client.".formatted(name),
                                     Command.of("approval", "grant", its.name(), name))
                             .by("an administrator"));
@@ -172,7 +173,7 @@ public final class ReadScopes {
         return true;
     }
 
-    private Optional<List<String>> readResources(List<String> scopes, List<String> came) {
+    private Optional<List<String>> readResources(List<String> scopes, List<String> received) {
         LinkedHashSet<String> ofScopes = new LinkedHashSet<>();
         for (String scope : scopes) {
             // The admin API is an audience of its own: a token for it works nowhere else, and one for elsewhere not
@@ -183,7 +184,7 @@ public final class ReadScopes {
                         .get(issuer.scopesByName().get(scope).apiId())
                         .audience());
         }
-        if (came.isEmpty()) {
+        if (received.isEmpty()) {
             if (ofScopes.size() > 1) {
                 // RFC 9068 §3: without a resource it is not said in whose terms the scopes are to be read.
                 return refuse(
@@ -191,12 +192,12 @@ public final class ReadScopes {
                         Reason.SEVERAL_APIS,
                         "scopes of one API, or the resources named",
                         "scopes of " + String.join(" and ", ofScopes),
-                        Mend.of("Add resource=… for each."));
+                        Fix.of("Add resource=… for each."));
             }
             return Optional.of(ofScopes.isEmpty() ? List.of(issuer.url()) : List.copyOf(ofScopes));
         }
         List<String> resources = new ArrayList<>();
-        for (String audience : new LinkedHashSet<>(came)) {
+        for (String audience : new LinkedHashSet<>(received)) {
             Optional<Api> api = issuer.forAudience(audience);
             if (api.isEmpty()) {
                 return refuse(
@@ -204,7 +205,7 @@ public final class ReadScopes {
                         Reason.UNKNOWN_RESOURCE,
                         "the audience of an API of this issuer",
                         Fields.quoted(audience),
-                        Mend.of("Name the audience exactly as the API has it.", "admit api list"));
+                        Fix.of("Name the audience exactly as the API has it.", "admit api list"));
             }
             resources.add(audience);
         }
@@ -217,14 +218,14 @@ public final class ReadScopes {
                     Reason.SCOPE_OF_ANOTHER_API,
                     "scopes of " + String.join(" and ", resources),
                     "scopes of " + unnamed.get(),
-                    Mend.of("Name that resource too, or leave the scopes out."));
+                    Fix.of("Name that resource too, or leave the scopes out."));
         }
         decision.add(CheckResult.passed("resource", "audiences of APIs of this issuer", String.join(" ", resources)));
         return Optional.of(resources);
     }
 
-    private <T> Optional<T> refuse(String check, Reason reason, String expected, String came, Mend mend) {
-        decision.add(CheckResult.refused(check, reason, expected, came, mend));
+    private <T> Optional<T> refuse(String check, Reason reason, String expected, String received, Fix fix) {
+        decision.add(CheckResult.refused(check, reason, expected, received, fix));
         return Optional.empty();
     }
 }

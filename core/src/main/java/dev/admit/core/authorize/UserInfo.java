@@ -1,9 +1,9 @@
 package dev.admit.core.authorize;
 
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
@@ -28,7 +28,7 @@ public final class UserInfo {
                     Reason.INSUFFICIENT_SCOPE,
                     IdentityScopes.OPENID,
                     token.scopeText(),
-                    Mend.of("Request the scope openid when the person signs in."));
+                    Fix.of("Request the scope openid when the person signs in."));
 
     private final BearerDoor door;
     private final People people;
@@ -40,7 +40,7 @@ public final class UserInfo {
 
     /** @return the claims, or empty when a check refused; the decision says which */
     public Optional<Map<String, Object>> of(
-            List<String> authorization, String query, IssuerInForce issuer, Decision.Builder decision) {
+            List<String> authorization, String query, CompiledIssuer issuer, Decision.Builder decision) {
         List<TokenCheck> checks = new ArrayList<>(issuer.everywhere());
         checks.add(OPENID);
         Optional<VerifiedToken> token =
@@ -55,7 +55,7 @@ public final class UserInfo {
                     Reason.REVOKED,
                     "a person who is here",
                     "one who is not",
-                    Mend.of("Have the person sign in again.")));
+                    Fix.of("Have the person sign in again.")));
             return Optional.empty();
         }
         Map<String, Object> claims = new LinkedHashMap<>();

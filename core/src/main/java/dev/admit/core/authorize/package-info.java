@@ -1,5 +1,5 @@
 /**
- * The authorization endpoint: what a client may ask for, what a person still has to do, and the code at the end (RFC
+ * The authorization endpoint: what a client may request, what a person still has to do, and the code at the end (RFC
  * 6749 §4.1, RFC 7636, OpenID Connect Core).
  */
 package dev.admit.core.authorize;

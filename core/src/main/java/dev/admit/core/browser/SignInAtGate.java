@@ -4,8 +4,8 @@ import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.clientauth.KnownClients;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.GuardedRoute;
-import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.decision.Command;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.registry.Scope;
@@ -57,13 +57,14 @@ public final class SignInAtGate {
      */
     public interface Issuers {
         /** @param form of RFC 6749 §4.1.3 or §6. @return empty when it refused; its decision says why */
-        Optional<Tokens> redeem(IssuerInForce issuer, String clientId, Map<String, String> form, String from);
+        Optional<Tokens> redeem(CompiledIssuer issuer, String clientId, Map<String, String> form, String from);
 
         /**
          * Ends everything that one authorization led to. @param refreshToken empty where there is none; then its access
          * token alone ends
          */
-        void end(IssuerInForce issuer, String clientId, String accessToken, Optional<String> refreshToken, String from);
+        void end(
+                CompiledIssuer issuer, String clientId, String accessToken, Optional<String> refreshToken, String from);
     }
 
     private final SealedCookies cookies;
@@ -135,7 +136,7 @@ public final class SignInAtGate {
                 .orElseGet(Standing.None::new);
     }
 
-    private Optional<BrowserSession> renewed(IssuerInForce issuer, BrowserSession old, Instant now, String from) {
+    private Optional<BrowserSession> renewed(CompiledIssuer issuer, BrowserSession old, Instant now, String from) {
         Map<String, String> form = Map.of(
                 "grant_type",
                 "refresh_token",
@@ -172,7 +173,7 @@ public final class SignInAtGate {
         // An address that is not registered leads nowhere; so neither a forged Host header nor another host's route can
         // have a code.
         if (!client.get().client().addresses().redirects().contains(redirect)) {
-            return new Beginning.Impossible("%s is no redirect address of %s. Register it with: %s"
+            return new Beginning.Impossible("%s is no redirect URI of %s. Register it with: %s"
                     .formatted(
                             redirect,
                             client.get().client().name(),
@@ -182,7 +183,7 @@ public final class SignInAtGate {
                                             "client",
                                             "change",
                                             client.get().client().name(),
-                                            "--add-redirect",
+                                            "--add-redirect-uri",
                                             redirect))));
         }
         SealedCookies.UnderWay underWay = new SealedCookies.UnderWay(
@@ -204,8 +205,8 @@ public final class SignInAtGate {
                 "code_challenge", Base64.getUrlEncoder().withoutPadding().encodeToString(sha256(underWay.verifier())));
         query.put("code_challenge_method", "S256");
         Who who = ((Route.Guard.Token) route.route().guard()).who();
-        who.strength().ifPresent(it -> query.put("acr_values", it));
-        who.signedInWithin().ifPresent(it -> query.put("max_age", String.valueOf(it.toSeconds())));
+        who.acr().ifPresent(it -> query.put("acr_values", it));
+        who.maxAge().ifPresent(it -> query.put("max_age", String.valueOf(it.toSeconds())));
         String location = route.issuer().url() + "/authorize?"
                 + String.join(
                         "&",
@@ -216,18 +217,18 @@ public final class SignInAtGate {
     }
 
     /**
-     * Who somebody is, and all of the API's scopes that the client asks for, so that one session does for all its
+     * Who a person is, and all of the API's scopes that the client requests, so that one session does for all its
      * routes.
      */
     private static List<String> scopes(GuardedRoute route, KnownClient client) {
         List<String> scopes = new ArrayList<>();
         for (String identity : List.of("openid", "offline_access"))
-            if (client.client().identityScopes().contains(identity)) scopes.add(identity);
+            if (client.client().openidScopes().contains(identity)) scopes.add(identity);
         client.approvals().forEach(asked -> {
             Scope scope = route.issuer().scopesByName().get(asked.scopeName());
             if (scope != null
                     && scope.apiId().equals(route.api().orElseThrow().id())
-                    && scope.life() != Scope.Life.DRAFT) scopes.add(scope.name());
+                    && scope.status() != Scope.Status.DRAFT) scopes.add(scope.name());
         });
         return scopes;
     }
@@ -251,7 +252,7 @@ public final class SignInAtGate {
             Map<String, String> query,
             String cookie,
             String origin,
-            java.util.function.Function<String, Optional<IssuerInForce>> issuer,
+            java.util.function.Function<String, Optional<CompiledIssuer>> issuer,
             Instant now,
             String from) {
         Optional<SealedCookies.UnderWay> underWay = cookie == null
@@ -267,7 +268,7 @@ public final class SignInAtGate {
             return new Ending.Refused(
                     400, "This sign-in was not begun in this browser, or too long ago. Open the page again.");
         }
-        Optional<IssuerInForce> its = issuer.apply(underWay.get().apiId());
+        Optional<CompiledIssuer> its = issuer.apply(underWay.get().apiId());
         if (its.isEmpty()) return new Ending.Refused(404, "What this sign-in was for is gone.");
         if (!its.get().url().equals(query.get("iss")))
             return new Ending.Refused(400, "The answer came from another issuer."); // RFC 9207 §2.4
@@ -303,9 +304,9 @@ public final class SignInAtGate {
      * cookie is none of ours
      */
     public Optional<URI> signOut(
-            String cookie, java.util.function.Function<String, Optional<IssuerInForce>> issuer, String from) {
+            String cookie, java.util.function.Function<String, Optional<CompiledIssuer>> issuer, String from) {
         Optional<BrowserSession> session = cookies.session(cookie);
-        Optional<IssuerInForce> its = session.flatMap(it -> issuer.apply(it.apiId()));
+        Optional<CompiledIssuer> its = session.flatMap(it -> issuer.apply(it.apiId()));
         if (its.isEmpty()) return Optional.empty();
         issuers.end(
                 its.get(),

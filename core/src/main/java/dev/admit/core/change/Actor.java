@@ -25,7 +25,7 @@ public record Actor(String id, String name, String from, Power power) {
         ADMIT
     }
 
-    /** Somebody who changes what is their own: the least power. */
+    /** A person who changes what is their own: the least power. */
     public Actor(String id, String name, String from) {
         this(id, name, from, Power.THEMSELVES);
     }

@@ -18,8 +18,8 @@ public sealed interface Change<T> {
     /** There is no such thing here. */
     record Absent<T>(String kind, String named) implements Change<T> {}
 
-    /** Somebody else changed the thing since it was read (RFC 9110 §13.1.1). */
-    record Stale<T>(long current, long came) implements Change<T> {}
+    /** Another person changed the thing since it was read (RFC 9110 §13.1.1). */
+    record Stale<T>(long current, long received) implements Change<T> {}
 
     /**
      * The change would break something that works, or let something pass that was refused; said again with a word of
@@ -38,7 +38,7 @@ public sealed interface Change<T> {
     }
 
     /** A rule says no, whatever the fields hold. */
-    record Refused<T>(String sentence, String mend) implements Change<T> {}
+    record Refused<T>(String sentence, String fix) implements Change<T> {}
 
     /** The caller's power does not reach so far, whatever they send. */
     record Forbidden<T>(String who, String what) implements Change<T> {

@@ -19,6 +19,6 @@ public record Expected(Optional<Long> version) {
 
     /** The outcome when another version is there by now; empty when the change can go on. */
     public <T> Optional<Change<T>> stale(long current) {
-        return version.filter(came -> came != current).map(came -> new Change.Stale<>(current, came));
+        return version.filter(received -> received != current).map(received -> new Change.Stale<>(current, received));
     }
 }

@@ -18,7 +18,7 @@ import java.util.regex.Pattern;
 public final class Fields {
     private static final Pattern NAME = Pattern.compile("[a-z0-9]+(-[a-z0-9]+)*");
     private static final Pattern DURATION = Pattern.compile("(\\d{1,6})([smhd])");
-    /** ASCII alone: of two addresses that look alike one might belong to somebody else. */
+    /** ASCII alone: of two addresses that look alike one might belong to another person. */
     private static final Pattern EMAIL = Pattern.compile(
             "(?!-)[a-z0-9.!#$%&'*+/=?^_`{|}~-]{1,64}@[a-z0-9]([a-z0-9-]*[a-z0-9])?(\\.[a-z0-9]([a-z0-9-]*[a-z0-9])?)+");
 
@@ -53,8 +53,8 @@ public final class Fields {
         if (!gone.isEmpty()) note("No longer there: the %s %s.".formatted(kind, String.join(", ", gone)));
     }
 
-    public void fault(String pointer, String expected, String came, String mend) {
-        faults.add(new FieldFault(pointer, expected, came, mend));
+    public void fault(String pointer, String expected, String received, String fix) {
+        faults.add(new FieldFault(pointer, expected, received, fix));
     }
 
     /** A name people choose: lower-case words with hyphens. Returns an empty text, and a fault, when it is none. */

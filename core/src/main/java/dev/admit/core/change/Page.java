@@ -26,7 +26,7 @@ public record Page<T>(List<T> items, Optional<String> next) {
         }
     }
 
-    /** Cuts a list that was read with one item more than asked for. */
+    /** Cuts a list that was read with one item more than requested. */
     public static <T> Page<T> of(List<T> oneMore, Ask ask, java.util.function.Function<T, String> cursor) {
         if (oneMore.size() <= ask.limit()) return new Page<>(List.copyOf(oneMore), Optional.empty());
         List<T> items = List.copyOf(oneMore.subList(0, ask.limit()));

@@ -3,7 +3,7 @@ package dev.admit.core.clientauth;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.registry.Client;
@@ -23,7 +23,7 @@ public final class AuthenticateClient {
     /** Compared against for a client that is not there, so that both take the same time. */
     private static final SecretHash NOBODYS = NewSecret.make().hash();
 
-    private static final Mend LOOK_AGAIN = Mend.of(
+    private static final Fix LOOK_AGAIN = Fix.of(
             "Check client_id and credential, and that they are of this issuer; an operator can make another secret.",
             "admit secret add CLIENT");
 
@@ -59,8 +59,8 @@ public final class AuthenticateClient {
     public Optional<KnownClient> authenticate(
             PresentedClient presented, Issuer issuer, Instant now, Decision.Builder decision) {
         return switch (presented) {
-            case PresentedClient.Unusable(Reason reason, String came, String mend) ->
-                refuse("", reason, EXPECTED, came, Mend.of(mend), decision);
+            case PresentedClient.Unusable(Reason reason, String received, String fix) ->
+                refuse("", reason, EXPECTED, received, Fix.of(fix), decision);
             case PresentedClient.WithSecret it -> bySecret(it, issuer, now, decision);
             case PresentedClient.WithAssertion it -> byAssertion(it, issuer, now, decision);
             case PresentedClient.Named it -> byName(it, issuer, decision);
@@ -96,11 +96,11 @@ public final class AuthenticateClient {
                     presented.id(),
                     Reason.SECRET_EXPIRED,
                     EXPECTED,
-                    "the secret '%s', which ran out at %s"
+                    "the secret '%s', which expired at %s"
                             .formatted(
                                     secret.get().label(),
                                     secret.get().expiresAt().orElseThrow()),
-                    Mend.of("Have a new secret made.", Command.of("secret", "add", client.name()))
+                    Fix.of("Have a new secret made.", Command.of("secret", "add", client.name()))
                             .by("an operator"),
                     decision);
         }
@@ -126,28 +126,28 @@ public final class AuthenticateClient {
                 presented.assertion(), found.get().client(), keys.of(found.get().client()), ours, now);
         if (refusal.isPresent()) {
             Refusal why = refusal.get();
-            return refuse(presented.id(), why.reason(), why.expected(), why.came(), why.mend(), decision);
+            return refuse(presented.id(), why.reason(), why.expected(), why.received(), why.fix(), decision);
         }
         return provenBy(ClientAuthMethod.PRIVATE_KEY_JWT, found.get(), decision);
     }
 
     private Optional<KnownClient> byName(PresentedClient.Named presented, Issuer issuer, Decision.Builder decision) {
         Optional<KnownClient> found = find(presented.id(), issuer, decision);
-        if (found.filter(known -> known.client().authMethod() == ClientAuthMethod.NONE)
+        if (found.filter(known -> known.client().tokenEndpointAuthMethod() == ClientAuthMethod.NONE)
                 .isEmpty()) {
             return refuse(
                     presented.id(),
                     Reason.NO_CLIENT_AUTHENTICATION,
                     EXPECTED,
                     "client_id without a credential",
-                    Mend.of("Authenticate by Basic, with client_id and client_secret in the form, or with an "
+                    Fix.of("Authenticate by Basic, with client_id and client_secret in the form, or with an "
                             + "assertion."),
                     decision);
         }
         return provenBy(ClientAuthMethod.NONE, found.get(), decision);
     }
 
-    /** What is told only to whoever had the right credential. */
+    /** What is told only to the one who had the right credential. */
     private Optional<KnownClient> provenBy(ClientAuthMethod method, KnownClient known, Decision.Builder decision) {
         Client client = known.client();
         if (!client.enabled()) {
@@ -156,23 +156,28 @@ public final class AuthenticateClient {
                     Reason.CLIENT_SWITCHED_OFF,
                     EXPECTED,
                     "%s, which is switched off".formatted(client.name()),
-                    Mend.of("Have it switched on.", Command.of("client", "on", client.name()))
+                    Fix.of("Have it switched on.", Command.of("client", "on", client.name()))
                             .by("an operator"),
                     decision);
         }
-        if (method != client.authMethod()) {
+        if (method != client.tokenEndpointAuthMethod()) {
             return refuse(
                     client.id(),
                     Reason.WRONG_AUTHENTICATION_METHOD,
                     EXPECTED,
-                    "%s, where %s is registered".formatted(method, client.authMethod()),
-                    Mend.of(
+                    "%s, where %s is registered".formatted(method, client.tokenEndpointAuthMethod()),
+                    Fix.of(
                             "Authenticate by the registered method, or have the registration changed.",
-                            Command.of("client", "change", client.name(), "--auth-method", method.toString())),
+                            Command.of(
+                                    "client",
+                                    "change",
+                                    client.name(),
+                                    "--token-endpoint-auth-method",
+                                    method.toString())),
                     decision);
         }
         decision.subject(client.id());
-        decision.add(CheckResult.passed(CHECK, client.authMethod().toString(), client.name()));
+        decision.add(CheckResult.passed(CHECK, client.tokenEndpointAuthMethod().toString(), client.name()));
         return Optional.of(known);
     }
 
@@ -188,8 +193,8 @@ public final class AuthenticateClient {
     }
 
     private Optional<KnownClient> refuse(
-            String said, Reason reason, String expected, String came, Mend mend, Decision.Builder decision) {
-        CheckResult refused = CheckResult.refused(CHECK, reason, expected, came, mend);
+            String said, Reason reason, String expected, String received, Fix fix, Decision.Builder decision) {
+        CheckResult refused = CheckResult.refused(CHECK, reason, expected, received, fix);
         if (reason == Reason.CLIENT_NOT_AUTHENTICATED) guessing.refuse(said, refused, decision);
         else decision.add(refused);
         return Optional.empty();

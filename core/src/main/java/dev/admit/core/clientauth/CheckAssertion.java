@@ -5,7 +5,7 @@ import com.nimbusds.jose.jwk.JWK;
 import com.nimbusds.jose.jwk.JWKSet;
 import com.nimbusds.jwt.JWTClaimsSet;
 import com.nimbusds.jwt.SignedJWT;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.key.SigningAlgorithm;
@@ -140,7 +140,7 @@ final class CheckAssertion {
         return false;
     }
 
-    private static Optional<Refusal> refusal(Reason reason, String expected, String came, String mend) {
-        return Optional.of(new Refusal(reason, expected, came, Mend.of(mend)));
+    private static Optional<Refusal> refusal(Reason reason, String expected, String received, String fix) {
+        return Optional.of(new Refusal(reason, expected, received, Fix.of(fix)));
     }
 }

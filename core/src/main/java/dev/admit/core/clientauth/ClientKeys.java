@@ -55,7 +55,7 @@ public final class ClientKeys {
                 || kid.filter(id -> known.keys().get().getKeyByKeyId(id) == null)
                         .isPresent();
         if (!lacking || known != null && now.isBefore(known.at().plus(BETWEEN))) return;
-        // One at a time for each address; whoever comes meanwhile waits for that one.
+        // One at a time for each address; the one who comes meanwhile waits for that one.
         fetched.asMap()
                 .compute(
                         address,

@@ -5,7 +5,7 @@ import com.github.benmanes.caffeine.cache.LoadingCache;
 import dev.admit.core.tries.Strangers;
 import java.util.Optional;
 
-/** The clients that token requests ask for, read by primary key and remembered until the writer says otherwise. */
+/** The clients that token requests request, read by primary key and remembered until the writer says otherwise. */
 public final class KnownClients {
     private final KnownClient.Source source;
     private final Strangers strangers;
@@ -24,7 +24,7 @@ public final class KnownClients {
 
     /**
      * The same for an id that a stranger names. Once their network named many that are not there, the records are not
-     * asked for a while.
+     * requested a while.
      */
     public Optional<KnownClient> findFor(String clientId, String address) {
         KnownClient remembered = known.getIfPresent(clientId);

@@ -31,7 +31,7 @@ public sealed interface PresentedClient {
     /** A client that proves nothing and only says who it is. */
     record Named(String id) implements PresentedClient {}
 
-    record Unusable(Reason reason, String came, String mend) implements PresentedClient {}
+    record Unusable(Reason reason, String received, String fix) implements PresentedClient {}
 
     /** What of a form says who the client is; each where it is there. */
     record InForm(

@@ -4,14 +4,14 @@ import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.time.Duration;
 import java.util.concurrent.atomic.AtomicInteger;
 
 /**
- * Slows whoever guesses credentials, by address and by client. Only wrong ones are counted, held back and in the end
- * turned away; the right one is always looked at and let in at once, so no stranger can lock a client out.
+ * Slows the one who guesses credentials, by address and by client. Only wrong ones are counted, held back and in the
+ * end turned away; the right one is always looked at and let in at once, so no stranger can lock a client out.
  */
 public final class SlowedGuessing {
     /** So many wrong ones are taken for mistakes. */
@@ -47,7 +47,7 @@ public final class SlowedGuessing {
                     Reason.TOO_MANY_WRONG_CREDENTIALS,
                     "an address that sends few wrong credentials",
                     "one that sent many",
-                    Mend.of("Wait a minute, and check the credential before the next try; the right one is "
+                    Fix.of("Wait a minute, and check the credential before the next try; the right one is "
                             + "taken at any time.")));
             return;
         }

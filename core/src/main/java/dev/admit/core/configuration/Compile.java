@@ -21,8 +21,8 @@ import dev.admit.core.route.PathRewrite;
 import dev.admit.core.route.RequestCondition;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteTable;
-import dev.admit.core.route.Shaping;
 import dev.admit.core.route.Template;
+import dev.admit.core.route.Transform;
 import dev.admit.core.route.Who;
 import dev.admit.core.token.AudienceCheck;
 import dev.admit.core.token.BearerDoor;
@@ -34,7 +34,7 @@ import dev.admit.core.token.RevocationCheck;
 import dev.admit.core.token.Revocations;
 import dev.admit.core.token.RoleCheck;
 import dev.admit.core.token.ScopeCheck;
-import dev.admit.core.token.ScopeLifeCheck;
+import dev.admit.core.token.ScopeStatusCheck;
 import dev.admit.core.token.SignInCheck;
 import dev.admit.core.token.TokenCheck;
 import dev.admit.core.trust.LinkedClientCheck;
@@ -81,22 +81,23 @@ final class Compile {
         this.clientIsOn = clientIsOn;
     }
 
-    Configuration compile(Kept kept, long serial) {
+    Configuration compile(StoredConfiguration kept, long serial) {
         Map<String, List<Api>> apis = kept.apis().stream().collect(groupingBy(Api::issuerId));
         Map<String, List<Scope>> scopes = kept.scopes().stream().collect(groupingBy(Scope::issuerId));
-        Map<String, List<SigningKeys.Kept>> keys = kept.keys().stream().collect(groupingBy(SigningKeys.Kept::issuerId));
+        Map<String, List<SigningKeys.Stored>> keys =
+                kept.keys().stream().collect(groupingBy(SigningKeys.Stored::issuerId));
         Map<String, List<ApiSecret>> secrets = kept.apiSecrets().stream().collect(groupingBy(ApiSecret::apiId));
         Map<String, List<Role>> roles = kept.roles().stream().collect(groupingBy(Role::issuerId));
         Map<String, List<ProfileField>> fields = kept.fields().stream().collect(groupingBy(ProfileField::issuerId));
         Optional<Api> admin = adminApi(kept);
-        Map<String, IssuerInForce> byName = new HashMap<>();
-        Map<String, IssuerInForce> byId = new HashMap<>();
+        Map<String, CompiledIssuer> byName = new HashMap<>();
+        Map<String, CompiledIssuer> byId = new HashMap<>();
         for (Issuer issuer : kept.issuers()) {
             List<Api> its = apis.getOrDefault(issuer.id(), List.of());
             Api itsAdmin = admin.filter(api -> api.issuerId().equals(issuer.id()))
-                    .orElseGet(() -> IssuerInForce.adminApiAt(
+                    .orElseGet(() -> CompiledIssuer.adminApiAt(
                             issuer, admin.map(Api::audience).orElse("")));
-            IssuerInForce inForce = new IssuerInForce(
+            CompiledIssuer inForce = new CompiledIssuer(
                     issuer,
                     issuer.url().toString(),
                     IssuerKeys.of(
@@ -107,7 +108,7 @@ final class Compile {
                     its.stream().collect(toUnmodifiableMap(Api::audience, api -> api)),
                     scopes.getOrDefault(issuer.id(), List.of()).stream()
                             .collect(toUnmodifiableMap(Scope::name, scope -> scope)),
-                    Stream.concat(its.stream(), Stream.of(IssuerInForce.ownOf(issuer), itsAdmin))
+                    Stream.concat(its.stream(), Stream.of(CompiledIssuer.ownOf(issuer), itsAdmin))
                             .distinct()
                             .collect(toUnmodifiableMap(Api::id, MintingInForce::of)),
                     its.stream()
@@ -116,7 +117,7 @@ final class Compile {
                     roles.getOrDefault(issuer.id(), List.of()).stream()
                             .collect(toUnmodifiableMap(Role::id, role -> role)),
                     fields.getOrDefault(issuer.id(), List.of()),
-                    IssuerInForce.ownOf(issuer),
+                    CompiledIssuer.ownOf(issuer),
                     itsAdmin,
                     everywhere(scopes.getOrDefault(issuer.id(), List.of()), its));
             byName.put(issuer.name(), inForce);
@@ -125,7 +126,7 @@ final class Compile {
         Map<Route, GuardedRoute> routes = new HashMap<>();
         Map<String, TrustedIssuer> trusted =
                 kept.trusted().stream().collect(toUnmodifiableMap(TrustedIssuer::id, it -> it));
-        Map<String, UpstreamCredentials.Kept> credentials = kept.credentials().stream()
+        Map<String, UpstreamCredentials.Stored> credentials = kept.credentials().stream()
                 .collect(toUnmodifiableMap(it -> it.credential().id(), it -> it));
         SignInHosts signIns = SignInHosts.of(kept.routes());
         for (Route route : kept.routes())
@@ -134,7 +135,7 @@ final class Compile {
     }
 
     /** Empty while the service starts for the first time. */
-    private static Optional<Api> adminApi(Kept kept) {
+    private static Optional<Api> adminApi(StoredConfiguration kept) {
         Optional<String> service = kept.issuers().stream()
                 .filter(it -> it.name().equals(AdminApi.ISSUER))
                 .map(Issuer::id)
@@ -144,43 +145,44 @@ final class Compile {
                 .findFirst());
     }
 
-    private String opened(UpstreamCredentials.Kept it) {
+    private String opened(UpstreamCredentials.Stored it) {
         return new String(masterKey.open(it.sealed(), it.credential().sealedAs()), StandardCharsets.UTF_8);
     }
 
-    private SigningKey open(SigningKeys.Kept key) {
+    private SigningKey open(SigningKeys.Stored key) {
         return opened.computeIfAbsent(key.kid(), kid -> SigningKey.unseal(kid, key.sealed(), masterKey));
     }
 
     /** Lifetime, then revocation, then whether what it was given for is still given. */
     private List<TokenCheck> everywhere(List<Scope> scopes, List<Api> apis) {
-        Map<String, ScopeLifeCheck.End> ends = new HashMap<>();
+        Map<String, ScopeStatusCheck.End> ends = new HashMap<>();
         for (Scope scope : scopes) {
             String api = apis.stream()
                     .filter(it -> it.id().equals(scope.apiId()))
                     .map(Api::name)
                     .findFirst()
                     .orElse(scope.apiId());
-            if (scope.life() == Scope.Life.DRAFT) ends.put(scope.name(), new ScopeLifeCheck.End(Instant.MIN, api));
-            scope.closesOn().ifPresent(end -> ends.put(scope.name(), new ScopeLifeCheck.End(end, api)));
+            if (scope.status() == Scope.Status.DRAFT)
+                ends.put(scope.name(), new ScopeStatusCheck.End(Instant.MIN, api));
+            scope.closesOn().ifPresent(end -> ends.put(scope.name(), new ScopeStatusCheck.End(end, api)));
         }
         List<TokenCheck> checks =
                 new ArrayList<>(List.of(new LifetimeCheck(Lifetime.SKEW), new RevocationCheck(revocations)));
-        if (!ends.isEmpty()) checks.add(new ScopeLifeCheck(Map.copyOf(ends)));
+        if (!ends.isEmpty()) checks.add(new ScopeStatusCheck(Map.copyOf(ends)));
         return List.copyOf(checks);
     }
 
     private GuardedRoute guarded(
             Route route,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             Map<String, TrustedIssuer> trusted,
-            Map<String, UpstreamCredentials.Kept> credentials,
+            Map<String, UpstreamCredentials.Stored> credentials,
             SignInHosts signIns) {
         Optional<Api> api = route.apiId().map(issuer.apisById()::get);
         Optional<URI> upstream =
                 switch (route.target()) {
                     case Route.Target.Upstream(Optional<URI> base) -> base.or(() -> api.flatMap(Api::upstream));
-                    case Route.Target.StandingAnswer answer -> Optional.empty();
+                    case Route.Target.FixedResponse answer -> Optional.empty();
                 };
         BearerDoor.Ways ways = BearerDoor.Ways.NONE;
         String needed = "";
@@ -203,31 +205,31 @@ final class Compile {
                 ways,
                 needed,
                 upstream,
-                route.shaping()
+                route.transform()
                         .credential()
                         .map(credentials::get)
                         .map(it -> presenting.of(it.credential(), () -> opened(it))),
                 prepared(route, stepUp, signIns.sandboxes(route)));
     }
 
-    /** What a token must be good for, whoever minted it. */
+    /** What a token must be good for, the one who minted it. */
     private static List<TokenCheck> rights(Route route, Api api, List<String> scopes, boolean any, Who who) {
         List<TokenCheck> checks = new ArrayList<>();
         if (!scopes.isEmpty()) checks.add(ScopeCheck.of(scopes, any));
-        boolean signIn = who.signedInWithin().isPresent() || who.strength().isPresent();
+        boolean signIn = who.maxAge().isPresent() || who.acr().isPresent();
         // Where the sign-in is looked at, a token without one is told so (RFC 9470 §3): that says more than that a
         // person is wanted.
-        if (who.bearer() != Who.Bearer.ANYONE && !signIn)
-            checks.add(new BearerKindCheck(who.bearer() == Who.Bearer.PEOPLE));
+        if (who.forWhom() != Who.For.ANYONE && !signIn)
+            checks.add(new BearerKindCheck(who.forWhom() == Who.For.PEOPLE));
         if (!who.clients().isEmpty()) checks.add(new NamedClientCheck(Set.copyOf(who.clients()), route.label()));
         if (!who.roles().isEmpty()) checks.add(new RoleCheck(who.roles(), api.name()));
-        if (signIn) checks.add(new SignInCheck(who.signedInWithin(), who.strength()));
+        if (signIn) checks.add(new SignInCheck(who.maxAge(), who.acr()));
         return checks;
     }
 
     /** The order of RFC 9068 §4: aud, then the lifetime; revocation with it; then what the token is good for. */
     private BearerDoor.Ways ways(
-            IssuerInForce issuer, Api api, Who who, List<TokenCheck> rights, Map<String, TrustedIssuer> trusted) {
+            CompiledIssuer issuer, Api api, Who who, List<TokenCheck> rights, Map<String, TrustedIssuer> trusted) {
         List<BearerDoor.Way> ways = new ArrayList<>();
         if (who.issuers().isEmpty() || who.issuers().contains(issuer.issuer().id()))
             ways.add(new BearerDoor.Way(issuer.tokens(), checks(api.audience(), issuer, List.of(), rights)));
@@ -249,7 +251,7 @@ final class Compile {
     }
 
     private static List<TokenCheck> checks(
-            String audience, IssuerInForce issuer, List<TokenCheck> more, List<TokenCheck> rights) {
+            String audience, CompiledIssuer issuer, List<TokenCheck> more, List<TokenCheck> rights) {
         List<TokenCheck> checks = new ArrayList<>(List.of(AudienceCheck.of(audience)));
         checks.addAll(issuer.everywhere());
         checks.addAll(more);
@@ -259,29 +261,29 @@ final class Compile {
 
     private static GuardedRoute.Prepared prepared(Route route, String stepUp, boolean sandboxed) {
         Optional<String> when =
-                route.guard() instanceof Route.Guard.Token token ? token.who().when() : Optional.empty();
+                route.guard() instanceof Route.Guard.Token token ? token.who().condition() : Optional.empty();
         Optional<Template> answer =
-                route.target() instanceof Route.Target.StandingAnswer(int status, String type, String body)
+                route.target() instanceof Route.Target.FixedResponse(int status, String type, String body)
                         ? Optional.of(Template.read(body, Template.Spelling.of(type)))
                         : Optional.empty();
         return GuardedRoute.Prepared.of(
                 when.map(text -> condition(text, route.label())),
                 stepUp,
-                route.shaping().path().map(PathRewrite::of),
-                templates(route.shaping().setOnRequest()),
-                templates(route.shaping().setOnAnswer()),
+                route.transform().path().map(PathRewrite::of),
+                templates(route.transform().setOnRequest()),
+                templates(route.transform().setOnResponse()),
                 answer,
-                texts(route.shaping().refusals()),
-                ownHeaders(route.shaping()),
+                texts(route.transform().refusals()),
+                ownHeaders(route.transform()),
                 sandboxed);
     }
 
-    private static Set<String> ownHeaders(Shaping shaping) {
+    private static Set<String> ownHeaders(Transform transform) {
         return Stream.of(
-                        shaping.setOnRequest().keySet(),
-                        shaping.renamedOnRequest().keySet(),
-                        shaping.renamedOnRequest().values(),
-                        shaping.removedOnRequest())
+                        transform.setOnRequest().keySet(),
+                        transform.renamedOnRequest().keySet(),
+                        transform.renamedOnRequest().values(),
+                        transform.removedOnRequest())
                 .flatMap(java.util.Collection::stream)
                 .map(HeaderName::asBackendsRead)
                 .collect(java.util.stream.Collectors.toUnmodifiableSet());
@@ -296,7 +298,7 @@ final class Compile {
         }
     }
 
-    private static Map<String, GuardedRoute.OwnText> texts(Map<String, Shaping.Text> refusals) {
+    private static Map<String, GuardedRoute.OwnText> texts(Map<String, Transform.Text> refusals) {
         return refusals.entrySet().stream()
                 .collect(toUnmodifiableMap(
                         Map.Entry::getKey,

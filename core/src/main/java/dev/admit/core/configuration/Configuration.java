@@ -7,7 +7,7 @@ import java.util.Map;
 import java.util.Optional;
 
 /** Everything configured, compiled for the request paths. Immutable; a change makes a new one. */
-public record Configuration(long serial, Map<String, IssuerInForce> issuersByName, RouteTable<GuardedRoute> routes) {
+public record Configuration(long serial, Map<String, CompiledIssuer> issuersByName, RouteTable<GuardedRoute> routes) {
     public static final Configuration EMPTY = new Configuration(0, Map.of(), new RouteTable<>(Map.of()));
 
     /**
@@ -19,7 +19,7 @@ public record Configuration(long serial, Map<String, IssuerInForce> issuersByNam
                 && (ReservedPaths.isOwn(segments.getFirst()) || issuersByName.containsKey(segments.getFirst()));
     }
 
-    public Optional<IssuerInForce> issuer(String name) {
+    public Optional<CompiledIssuer> issuer(String name) {
         return Optional.ofNullable(issuersByName.get(name));
     }
 }

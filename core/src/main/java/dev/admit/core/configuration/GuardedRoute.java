@@ -19,13 +19,13 @@ import java.util.stream.Stream;
  * @param api whose tokens it wants; empty on an open route
  * @param ways whose tokens may pass, and what must hold of them; none on an open route
  * @param needed the scopes as the challenge names them (RFC 6750 §3), space-separated; may be empty
- * @param upstream where it forwards to; empty for a standing answer
+ * @param upstream where it forwards to; empty for a fixed response
  * @param credential what the gateway presents there
  */
 public record GuardedRoute(
         Route route,
         String label,
-        IssuerInForce issuer,
+        CompiledIssuer issuer,
         Optional<Api> api,
         BearerDoor.Ways ways,
         String needed,
@@ -55,8 +55,8 @@ public record GuardedRoute(
      * @param stepUp what a challenge says of the sign-in that is wanted (RFC 9470 §3); may be empty
      * @param rewrite what the path becomes
      * @param setOnRequest header → text
-     * @param setOnAnswer header → text
-     * @param answer the body of a standing answer
+     * @param setOnResponse header → text
+     * @param answer the body of a fixed response
      * @param refusals what a refusal says, by reason, status, or any
      * @param ownHeaders what it sets, renames or removes on a request, as backends read names
      * @param sandboxed whether its answers are kept from acting as a page of this host, where others are signed in
@@ -68,7 +68,7 @@ public record GuardedRoute(
             String stepUp,
             Optional<PathRewrite> rewrite,
             Map<String, Template> setOnRequest,
-            Map<String, Template> setOnAnswer,
+            Map<String, Template> setOnResponse,
             Optional<Template> answer,
             Map<String, OwnText> refusals,
             Set<String> ownHeaders,
@@ -80,12 +80,13 @@ public record GuardedRoute(
                 String stepUp,
                 Optional<PathRewrite> rewrite,
                 Map<String, Template> setOnRequest,
-                Map<String, Template> setOnAnswer,
+                Map<String, Template> setOnResponse,
                 Optional<Template> answer,
                 Map<String, OwnText> refusals,
                 Set<String> ownHeaders,
                 boolean sandboxed) {
-            boolean fillsIn = Stream.of(setOnRequest.values().stream(), setOnAnswer.values().stream(), answer.stream())
+            boolean fillsIn = Stream.of(
+                            setOnRequest.values().stream(), setOnResponse.values().stream(), answer.stream())
                     .flatMap(it -> it)
                     .anyMatch(it -> !it.isFixed());
             return new Prepared(
@@ -93,7 +94,7 @@ public record GuardedRoute(
                     stepUp,
                     rewrite,
                     setOnRequest,
-                    setOnAnswer,
+                    setOnResponse,
                     answer,
                     refusals,
                     ownHeaders,

@@ -12,12 +12,12 @@ import java.util.function.Supplier;
 /** The configuration in force: one immutable snapshot behind one reference. */
 public final class LiveConfiguration implements Supplier<Configuration>, Republish.Held {
     private final AtomicReference<Configuration> current = new AtomicReference<>(Configuration.EMPTY);
-    private final Kept.Source source;
+    private final StoredConfiguration.Source source;
     private final Compile compile;
     private final ThreadLocal<Boolean> held = new ThreadLocal<>();
 
     public LiveConfiguration(
-            Kept.Source source,
+            StoredConfiguration.Source source,
             MasterKey masterKey,
             Revocations revocations,
             TrustedKeys trusted,

@@ -38,7 +38,7 @@ record SignInHosts(Set<String> named, Set<String> issuers, boolean atAny) {
                 : named.contains(route.pattern().host());
         return besideSignIn
                 && !route.signsIn()
-                && route.shaping().setOnAnswer().keySet().stream()
+                && route.transform().setOnResponse().keySet().stream()
                         .noneMatch(it -> it.toLowerCase(Locale.ROOT).equals(POLICY));
     }
 }

@@ -3,6 +3,7 @@ package dev.admit.core.decision;
 import java.util.List;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Stream;
 
 /**
  * A line of Admit's command line that works as it stands: each word as a shell takes it, and the issuer that is meant.
@@ -20,6 +21,19 @@ public final class Command {
     public static String of(String... words) {
         return "admit "
                 + String.join(" ", List.of(words).stream().map(Command::quoted).toList());
+    }
+
+    /**
+     * A command on a route.
+     *
+     * @param label methods and path, or a path alone, as routes are named
+     * @param more what follows the route, as it is meant
+     */
+    public static String ofRoute(String act, String label, String... more) {
+        Stream<String> words = Stream.of("route", act);
+        return of(Stream.of(words, Stream.of(label.split(" ", 2)), Stream.of(more))
+                .flatMap(it -> it)
+                .toArray(String[]::new));
     }
 
     /** A word as a POSIX shell takes it. */

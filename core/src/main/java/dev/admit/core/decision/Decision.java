@@ -22,7 +22,7 @@ import java.util.concurrent.CompletionStage;
 public record Decision(
         String id,
         Instant at,
-        Plane plane,
+        Endpoint endpoint,
         About about,
         List<CheckResult> checks,
         Verdict verdict,
@@ -46,16 +46,16 @@ public record Decision(
             String scopes,
             String from) {}
 
-    /** The same, with another way to mend its refusal. */
-    public Decision mended(Mend mend) {
+    /** The same, with another way to fix its refusal. */
+    public Decision withFix(Fix fix) {
         return new Decision(
                 id,
                 at,
-                plane,
+                endpoint,
                 about,
                 checks,
                 verdict,
-                refusal.map(it -> new Refusal(it.reason(), it.expected(), it.came(), mend)),
+                refusal.map(it -> new Refusal(it.reason(), it.expected(), it.received(), fix)),
                 answered,
                 done,
                 micros,
@@ -66,7 +66,7 @@ public record Decision(
     public static final class Builder {
         private final String id;
         private final Instant at;
-        private final Plane plane;
+        private final Endpoint endpoint;
         private final long startedNanos = System.nanoTime();
         private long micros = -1;
         private final List<CheckResult> checks = new ArrayList<>(12);
@@ -88,8 +88,8 @@ public record Decision(
         private String scopes = "";
         private String from = "";
 
-        public Builder(Plane plane, Instant at) {
-            this.plane = plane;
+        public Builder(Endpoint endpoint, Instant at) {
+            this.endpoint = endpoint;
             this.at = at;
             this.id = Ids.timeOrdered("dec_", at.toEpochMilli());
         }
@@ -102,8 +102,8 @@ public record Decision(
             return at;
         }
 
-        public Plane plane() {
-            return plane;
+        public Endpoint endpoint() {
+            return endpoint;
         }
 
         public Builder request(String method, String path, String from) {
@@ -148,7 +148,7 @@ public record Decision(
         /** Adds what a check found and hands it back, so that the flow can stop at a refusal. */
         public CheckResult add(CheckResult found) {
             CheckResult result = found instanceof CheckResult.Refused(String check, Refusal why)
-                            && why.mend().command().isPresent()
+                            && why.fix().command().isPresent()
                     ? new CheckResult.Refused(check, atIssuer(why))
                     : found;
             long now = System.nanoTime();
@@ -163,14 +163,16 @@ public record Decision(
         /** A command names the issuer that is meant. */
         private Refusal atIssuer(Refusal why) {
             return new Refusal(
-                    why.reason(), why.expected(), why.came(), named(why.mend()).at(issuer));
+                    why.reason(),
+                    why.expected(),
+                    why.received(),
+                    named(why.fix()).at(issuer));
         }
 
         /** A command names the client as people do, where only its id was at hand. */
-        private Mend named(Mend mend) {
-            if (mend.command().isEmpty() || clientId.isEmpty() || clientName.isEmpty()) return mend;
-            return new Mend(
-                    mend.sentence(), mend.command().map(it -> Command.named(it, clientId, clientName)), mend.who());
+        private Fix named(Fix fix) {
+            if (fix.command().isEmpty() || clientId.isEmpty() || clientName.isEmpty()) return fix;
+            return new Fix(fix.sentence(), fix.command().map(it -> Command.named(it, clientId, clientName)), fix.who());
         }
 
         /** Something elsewhere must be known first; once it is, the request is to be decided on anew. */
@@ -220,7 +222,7 @@ public record Decision(
             return from;
         }
 
-        /** The answer is to wait so long, to slow whoever guesses. */
+        /** The answer is to wait so long, to slow the one who guesses. */
         public Builder holdBack(Duration length) {
             heldBack = length;
             return this;
@@ -248,7 +250,7 @@ public record Decision(
             return new Decision(
                     id,
                     at,
-                    plane,
+                    endpoint,
                     about,
                     List.copyOf(checks),
                     refusal == null ? Verdict.ADMITTED : Verdict.REFUSED,

@@ -1,7 +1,7 @@
 package dev.admit.core.decision;
 
+import dev.admit.core.accessmap.AccessMap.Passed;
 import dev.admit.core.change.Page;
-import dev.admit.core.crossing.Crossing.Passed;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
@@ -48,7 +48,7 @@ public interface Decisions {
         ROUTE,
         VERDICT,
         REASON,
-        PLANE;
+        ENDPOINT;
 
         @Override
         public String toString() {
@@ -73,7 +73,7 @@ public interface Decisions {
             Optional<String> route,
             Optional<String> verdict,
             Optional<String> reason,
-            Optional<String> plane,
+            Optional<String> endpoint,
             Optional<Instant> since,
             Optional<Instant> until,
             Optional<String> ownedBy,

@@ -3,7 +3,7 @@ package dev.admit.core.decision;
 import java.util.ArrayList;
 import java.util.List;
 
-/** A decision in sentences: what was decided, what went before, what was compared, and how to mend it. */
+/** A decision in sentences: what was decided, what went before, what was compared, and how to fix it. */
 public final class Explanation {
     private Explanation() {}
 
@@ -13,7 +13,7 @@ public final class Explanation {
         String request = it.about().method() + " " + it.about().path();
         String caller = it.about().clientName().isEmpty()
                 ? it.about().clientId().isEmpty()
-                        ? "somebody unknown"
+                        ? "an unknown caller"
                         : it.about().clientId()
                 : it.about().clientName();
         sentences.add("%s of %s %s %s by the %s."
@@ -22,9 +22,9 @@ public final class Explanation {
                         caller,
                         sent ? "was" : "would be",
                         it.verdict(),
-                        it.plane() == Plane.GATEWAY
+                        it.endpoint() == Endpoint.GATEWAY
                                 ? "gateway"
-                                : it.plane() == Plane.TOKEN ? "token endpoint" : "service"));
+                                : it.endpoint() == Endpoint.TOKEN ? "token endpoint" : "service"));
         if (!it.about().route().isEmpty())
             sentences.add("The route %s answers it%s."
                     .formatted(
@@ -43,7 +43,7 @@ public final class Explanation {
             sentences.add(
                     it.answered() >= 500
                             ? "What lies behind it answered %d: the fault is there.".formatted(it.answered())
-                            : "Nothing is to be mended.");
+                            : "There is nothing to fix.");
         return List.copyOf(sentences);
     }
 
@@ -53,18 +53,18 @@ public final class Explanation {
                 .map(CheckResult::check)
                 .findFirst()
                 .orElse("first");
-        sentences.add("The check %s refused it (%s): expected %s; came %s."
-                .formatted(check, why.reason(), why.expected(), why.came()));
-        sentences.add(why.mend().sentence());
-        why.mend().command().ifPresent(command -> sentences.add("The command is: " + command));
-        why.mend()
+        sentences.add("The check %s refused it (%s): expected %s; received %s."
+                .formatted(check, why.reason(), why.expected(), why.received()));
+        sentences.add(why.fix().sentence());
+        why.fix().command().ifPresent(command -> sentences.add("The command is: " + command));
+        why.fix()
                 .who()
                 .ifPresent(who -> sentences.add(
                         "That is for %s. Ask them: %s asks you to look at %s %s, which was refused for %s."
                                 .formatted(
                                         who,
                                         it.about().clientName().isEmpty()
-                                                ? "somebody"
+                                                ? "a person"
                                                 : it.about().clientName(),
                                         it.about().method(),
                                         it.about().path(),

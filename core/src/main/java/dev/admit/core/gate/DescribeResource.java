@@ -1,7 +1,7 @@
 package dev.admit.core.gate;
 
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.Configuration;
-import dev.admit.core.configuration.IssuerInForce;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Scope;
 import java.net.URI;
@@ -28,7 +28,7 @@ public final class DescribeResource {
      * @return empty where no API is called there
      */
     public Optional<Map<String, Object>> at(String authority, String path) {
-        for (IssuerInForce issuer : configuration.get().issuersByName().values()) {
+        for (CompiledIssuer issuer : configuration.get().issuersByName().values()) {
             for (Api api : issuer.apisById().values()) {
                 if (calledAt(api)
                         .filter(it -> it.getRawAuthority().equalsIgnoreCase(authority)
@@ -61,12 +61,12 @@ public final class DescribeResource {
         }
     }
 
-    private static Map<String, Object> described(IssuerInForce issuer, Api api) {
+    private static Map<String, Object> described(CompiledIssuer issuer, Api api) {
         Map<String, Object> metadata = new LinkedHashMap<>();
         metadata.put("resource", api.audience());
         metadata.put("authorization_servers", List.of(issuer.url()));
         List<String> scopes = issuer.scopesByName().values().stream()
-                .filter(it -> it.apiId().equals(api.id()) && it.inMetadata() && it.life() != Scope.Life.DRAFT)
+                .filter(it -> it.apiId().equals(api.id()) && it.listed() && it.status() != Scope.Status.DRAFT)
                 .map(Scope::name)
                 .sorted()
                 .toList();

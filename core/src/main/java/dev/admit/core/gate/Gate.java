@@ -8,7 +8,7 @@ import dev.admit.core.configuration.Configuration;
 import dev.admit.core.configuration.GuardedRoute;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.limit.Count;
 import dev.admit.core.limit.Counters;
@@ -54,13 +54,13 @@ public final class Gate {
         this.quotas = quotas;
     }
 
-    /** @param decision gets every check; its clock is read once, by whoever made it */
+    /** @param decision gets every check; its clock is read once, by the one who made it */
     public GateOutcome decide(GateRequest request, Decision.Builder decision) {
         Configuration now = configuration.get();
         RequestPath path;
         switch (RequestPath.read(request.rawPath())) {
-            case RequestPath.Reading.Unsafe(String came) -> {
-                return unsafe(request, came, decision);
+            case RequestPath.Reading.Unsafe(String received) -> {
+                return unsafe(request, received, decision);
             }
             case RequestPath.Reading.Good(RequestPath good) -> path = good;
         }
@@ -97,7 +97,7 @@ public final class Gate {
     }
 
     /**
-     * A browser asks for a page, without a token (Fetch §4.8). Empty where the route does not know pages: then it is a
+     * A browser requests a page, without a token (Fetch §4.8). Empty where the route does not know pages: then it is a
      * request as any other.
      */
     private Optional<GateOutcome> preflight(
@@ -112,10 +112,10 @@ public final class Gate {
         if (!mayCall(page, route)) {
             decision.add(CheckResult.refused(
                     "page",
-                    Reason.PAGE_NOT_KNOWN,
+                    Reason.ORIGIN_NOT_REGISTERED,
                     "a page of a browser client of this issuer",
                     Fields.quoted(page.origin()),
-                    Mend.of("Have the origin added to the client that the page is of.")
+                    Fix.of("Have the origin added to the client that the page is of.")
                             .by("an operator")));
             return Optional.of(new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(route), Set.of()));
         }
@@ -137,7 +137,7 @@ public final class Gate {
                         Reason.HEADERS_TOO_LARGE,
                         expected,
                         bytes + " bytes",
-                        Mend.of("Send fewer or shorter headers; or have the limit raised on the route."));
+                        Fix.of("Send fewer or shorter headers; or have the limit raised on the route."));
     }
 
     private GateOutcome checkToken(
@@ -179,7 +179,7 @@ public final class Gate {
                     Reason.FROM_ANOTHER_SITE,
                     "a request by a page of this address",
                     "one by a page of another",
-                    Mend.of("Open the page at this address, and send it from there.")));
+                    Fix.of("Open the page at this address, and send it from there.")));
             return refused(route, decision);
         }
         return switch (signIn.standing(route, cookie, decision.at(), request.from())) {
@@ -190,7 +190,7 @@ public final class Gate {
                         Reason.SIGN_IN_NEEDED,
                         "a person who is signed in",
                         cookie == null ? "nobody" : "a session that is over",
-                        Mend.of("Open the page in a browser, and sign in.")));
+                        Fix.of("Open the page in a browser, and sign in.")));
                 yield toSignIn(request, route, decision);
             }
             case SignInAtGate.Standing.Good(BrowserSession session, Optional<String> renewed) -> {
@@ -208,7 +208,7 @@ public final class Gate {
         };
     }
 
-    /** To the issuer where a person opens a page; whoever calls by script is told. */
+    /** To the issuer where a person opens a page; the one who calls by script is told. */
     private static GateOutcome toSignIn(GateRequest request, GuardedRoute route, Decision.Builder decision) {
         GateOutcome.Refused refused =
                 new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(route), Set.of());
@@ -298,7 +298,7 @@ public final class Gate {
                 reason,
                 expected,
                 "more",
-                Mend.of("Wait %d s, and call less often; or have the limit raised on the route.".formatted(seconds)));
+                Fix.of("Wait %d s, and call less often; or have the limit raised on the route.".formatted(seconds)));
     }
 
     private static Map<String, Object> values(
@@ -310,12 +310,8 @@ public final class Gate {
         return Map.of(
                 "decision",
                 decision.id(),
-                "request_id",
-                decision.id(),
                 "route",
                 route.label(),
-                "revision",
-                String.valueOf(route.issuer().issuer().revision()),
                 "method",
                 request.method(),
                 "path",
@@ -330,15 +326,15 @@ public final class Gate {
         return new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(route), Set.of());
     }
 
-    private static GateOutcome unsafe(GateRequest request, String came, Decision.Builder decision) {
+    private static GateOutcome unsafe(GateRequest request, String received, Decision.Builder decision) {
         decision.request(request.method(), Fields.quoted(request.rawPath()), request.from());
         return refusedUnrouted(
                 CheckResult.refused(
                         "path",
                         Reason.UNSAFE_PATH,
                         "a path that can be read in one way only",
-                        came,
-                        Mend.of("Send the path as it is meant.")),
+                        received,
+                        Fix.of("Send the path as it is meant.")),
                 Set.of(),
                 decision);
     }
@@ -350,7 +346,7 @@ public final class Gate {
                         Reason.NO_ROUTE,
                         "a path that a route can have",
                         "one that is the authorization server's",
-                        Mend.of("Ask the authorization server, which is at another address.")),
+                        Fix.of("Ask the authorization server, which is at another address.")),
                 Set.of(),
                 decision);
     }
@@ -369,7 +365,7 @@ public final class Gate {
                         Reason.NO_ROUTE,
                         "a path that one of the routes matches",
                         "one that none does",
-                        Mend.of(
+                        Fix.of(
                                 "Nothing answers at this path. Check its spelling, or have a route added for it.",
                                 "admit route list")),
                 Set.of(),
@@ -383,7 +379,7 @@ public final class Gate {
                         Reason.METHOD_NOT_ALLOWED,
                         String.join(" or ", allowed) + " on this path",
                         method,
-                        Mend.of("Use one of these methods, or add a route for this one.", "admit route list")),
+                        Fix.of("Use one of these methods, or add a route for this one.", "admit route list")),
                 allowed,
                 decision);
     }

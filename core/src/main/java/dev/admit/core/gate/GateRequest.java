@@ -32,7 +32,7 @@ public record GateRequest(
 
     /** What a browser sends along. */
     public interface Browser {
-        /** For whoever is no browser. */
+        /** For the one who is no browser. */
         Browser NONE = new Browser() {
             @Override
             public String cookie(String name) {

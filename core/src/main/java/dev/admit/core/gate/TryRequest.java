@@ -5,7 +5,7 @@ import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.BrowserOrigins;
 import dev.admit.core.configuration.Configuration;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Plane;
+import dev.admit.core.decision.Endpoint;
 import dev.admit.core.limit.Counters;
 import dev.admit.core.limit.Quotas;
 import dev.admit.core.token.BearerDoor;
@@ -19,7 +19,7 @@ import java.util.function.Supplier;
 
 /** Decides on requests that were never sent, by the very steps of the gateway, and leaves nothing behind. */
 public final class TryRequest {
-    private static final Quotas.Kept NOTHING_KEPT = new Quotas.Kept() {
+    private static final Quotas.Stored NOTHING_KEPT = new Quotas.Stored() {
         @Override
         public List<Quotas.Used> all() {
             return List.of();
@@ -71,13 +71,13 @@ public final class TryRequest {
                 Map::of,
                 () -> 0,
                 GateRequest.Browser.NONE);
-        // Counters of its own: whoever tries uses up nobody's room.
+        // Counters of its own: the one who tries uses up nobody's room.
         Gate gate = new Gate(configuration, door, origins, signIn, new Counters(), new Quotas(NOTHING_KEPT));
-        Decision.Builder first = new Decision.Builder(Plane.GATEWAY, clock.instant());
+        Decision.Builder first = new Decision.Builder(Endpoint.GATEWAY, clock.instant());
         if (!(gate.decide(request, first) instanceof GateOutcome.Waits(CompletionStage<?> stage)))
             return decided(first);
-        stage.toCompletableFuture().exceptionally(broken -> null).join(); // bounded by whoever fetches
-        Decision.Builder again = new Decision.Builder(Plane.GATEWAY, clock.instant());
+        stage.toCompletableFuture().exceptionally(broken -> null).join(); // bounded by the one who fetches
+        Decision.Builder again = new Decision.Builder(Endpoint.GATEWAY, clock.instant());
         gate.decide(request, again);
         return decided(again);
     }

@@ -1,13 +1,13 @@
 package dev.admit.core.grant;
 
+import dev.admit.core.authorization.AuthorizationGrant;
+import dev.admit.core.authorization.IssuedCode;
 import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
-import dev.admit.core.family.Family;
-import dev.admit.core.family.IssuedCode;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.token.TokenId;
 import java.nio.charset.StandardCharsets;
@@ -22,8 +22,8 @@ import java.util.regex.Pattern;
 final class AuthorizationCodeGrant implements Grant {
     static final String TYPE = "authorization_code";
     private static final Pattern VERIFIER = Pattern.compile("[A-Za-z0-9._~-]{43,128}");
-    private static final Mend ASK_AGAIN = Mend.of(
-            "Send another authorization request; a code is good once, for a minute, for the client that asked.");
+    private static final Fix ASK_AGAIN =
+            Fix.of("Send another authorization request; a code is good once, for a minute, for the client that asked.");
 
     private final TokensForPerson tokens;
 
@@ -39,7 +39,7 @@ final class AuthorizationCodeGrant implements Grant {
     @Override
     public Result redeem(
             FormParameters form,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             KnownClient client,
             TokenId id,
             Instant now,
@@ -51,7 +51,7 @@ final class AuthorizationCodeGrant implements Grant {
     Result redeem(
             FormParameters form,
             Optional<Trial> trial,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             KnownClient client,
             TokenId id,
             Instant now,
@@ -63,9 +63,9 @@ final class AuthorizationCodeGrant implements Grant {
                     Reason.MISSING_PARAMETER,
                     "code",
                     "none",
-                    Mend.of("Send the code that came with the redirect."),
+                    Fix.of("Send the code that came with the redirect."),
                     decision);
-        Optional<IssuedCode> found = form.one("code").flatMap(text -> tokens.families.code(SecretHash.of(text)));
+        Optional<IssuedCode> found = form.one("code").flatMap(text -> tokens.grants.code(SecretHash.of(text)));
         // One sentence for a code that is not there and one of another client, so that nobody learns whose it is.
         if (found.filter(code -> code.clientId().equals(client.client().id())).isEmpty()) {
             return refused(
@@ -77,11 +77,11 @@ final class AuthorizationCodeGrant implements Grant {
                     decision);
         }
         IssuedCode code = found.get();
-        Family family = tokens.families.find(code.familyId()).orElseThrow();
-        if (code.usedAt().isPresent()) return usedTwice(family, decision);
+        AuthorizationGrant grant = tokens.grants.find(code.grantId()).orElseThrow();
+        if (code.usedAt().isPresent()) return usedTwice(grant, decision);
         if (!now.isBefore(code.expiresAt()))
             return refused(
-                    "code", Reason.CODE_UNUSABLE, "a code of the last minute", "one that ran out", ASK_AGAIN, decision);
+                    "code", Reason.CODE_UNUSABLE, "a code of the last minute", "one that expired", ASK_AGAIN, decision);
         decision.add(CheckResult.passed("code", "a code that was given to this client and is not used", "one"));
         if (!form.one("redirect_uri").equals(Optional.of(code.redirectUri()))) {
             return refused(
@@ -89,7 +89,7 @@ final class AuthorizationCodeGrant implements Grant {
                     Reason.REDIRECT_DIFFERS,
                     "the redirect_uri of the authorization request",
                     form.one("redirect_uri").isEmpty() ? "none" : "another",
-                    Mend.of("Send the same redirect_uri again, character by character."),
+                    Fix.of("Send the same redirect_uri again, character by character."),
                     decision);
         }
         if (form.one("code_verifier")
@@ -100,7 +100,7 @@ final class AuthorizationCodeGrant implements Grant {
                     Reason.VERIFIER_WRONG,
                     "the code_verifier that the code_challenge is of",
                     form.one("code_verifier").isEmpty() ? "none" : "one that does not fit",
-                    Mend.of("Send the code_verifier that this very request was begun with."),
+                    Fix.of("Send the code_verifier that this very request was begun with."),
                     decision);
         }
         decision.add(CheckResult.passed("pkce", "the code_verifier that the code_challenge is of", "one that fits"));
@@ -108,24 +108,24 @@ final class AuthorizationCodeGrant implements Grant {
                 new TokensForPerson.Wanted(TYPE, Optional.empty(), form.all("resource"), trial.isEmpty(), trial);
         // RFC 6749 §4.1.2: a code works once. Two requests may race, so the store decides, not our earlier read.
         Optional<GrantOutcome.Issued> issued = tokens.issue(
-                family, wanted, () -> tokens.families.claimCode(code.hash(), now), issuer, client, id, now, decision);
+                grant, wanted, () -> tokens.grants.claimCode(code.hash(), now), issuer, client, id, now, decision);
         if (issued.isPresent()) return new Result.Issued(issued.get());
-        return decision.refusal().isPresent() ? new Result.Refused() : usedTwice(family, decision);
+        return decision.refusal().isPresent() ? new Result.Refused() : usedTwice(grant, decision);
     }
 
-    private static Result usedTwice(Family family, Decision.Builder decision) {
+    private static Result usedTwice(AuthorizationGrant grant, Decision.Builder decision) {
         decision.add(CheckResult.refused(
                 "code",
                 Reason.CODE_USED_TWICE,
                 "a code that is not used",
                 "one that was; what it gave is ended",
                 ASK_AGAIN));
-        return new Result.Misused(family);
+        return new Result.Misused(grant);
     }
 
     private static Result refused(
-            String check, Reason reason, String expected, String came, Mend mend, Decision.Builder decision) {
-        decision.add(CheckResult.refused(check, reason, expected, came, mend));
+            String check, Reason reason, String expected, String received, Fix fix, Decision.Builder decision) {
+        decision.add(CheckResult.refused(check, reason, expected, received, fix));
         return new Result.Refused();
     }
 

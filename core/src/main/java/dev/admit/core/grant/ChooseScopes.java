@@ -3,11 +3,11 @@ package dev.admit.core.grant;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Fields;
 import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Scope;
@@ -26,12 +26,12 @@ final class ChooseScopes {
     /** RFC 6749 §3.3, scope-token. */
     private static final Pattern SCOPE_TOKEN = Pattern.compile("[\\x21\\x23-\\x5B\\x5D-\\x7E]+");
 
-    private final IssuerInForce issuer;
+    private final CompiledIssuer issuer;
     private final KnownClient client;
     private final Instant now;
     private final Decision.Builder decision;
 
-    ChooseScopes(IssuerInForce issuer, KnownClient client, Instant now, Decision.Builder decision) {
+    ChooseScopes(CompiledIssuer issuer, KnownClient client, Instant now, Decision.Builder decision) {
         this.issuer = issuer;
         this.client = client;
         this.now = now;
@@ -39,7 +39,7 @@ final class ChooseScopes {
     }
 
     /** Empty when a check refused; the decision says which. */
-    Optional<Entitlement> choose(Optional<String> scope, List<String> resources) {
+    Optional<GrantedScopes> choose(Optional<String> scope, List<String> resources) {
         Optional<Optional<Api>> resource = readResource(resources);
         if (resource.isEmpty()) return Optional.empty();
         return scope.isPresent() ? named(scope.get(), resource.get()) : byDefault(resource.get());
@@ -57,7 +57,7 @@ final class ChooseScopes {
                     Reason.UNKNOWN_RESOURCE,
                     "one resource",
                     resources.size() + " of them",
-                    Mend.of("Request a token for each in turn."));
+                    Fix.of("Request a token for each in turn."));
         }
         // RFC 8707 §2: a resource is an absolute URI, so an audience that is none cannot be named here.
         Api api = resources.getFirst().contains(":") ? issuer.apisByAudience().get(resources.getFirst()) : null;
@@ -67,14 +67,14 @@ final class ChooseScopes {
                     Reason.UNKNOWN_RESOURCE,
                     "the audience of an API of this issuer",
                     Fields.quoted(resources.getFirst()),
-                    Mend.of("Name the audience exactly as the API has it.", "admit api list"));
+                    Fix.of("Name the audience exactly as the API has it.", "admit api list"));
         }
         decision.api(api.name());
         decision.add(CheckResult.passed("resource", "the audience of an API of this issuer", api.audience()));
         return Optional.of(Optional.of(api));
     }
 
-    private Optional<Entitlement> named(String scopeText, Optional<Api> resource) {
+    private Optional<GrantedScopes> named(String scopeText, Optional<Api> resource) {
         List<Scope> scopes = new ArrayList<>();
         for (String name : new TreeSet<>(List.of(scopeText.strip().split(" +")))) {
             if (!SCOPE_TOKEN.matcher(name).matches()) {
@@ -83,7 +83,7 @@ final class ChooseScopes {
                         Reason.MALFORMED_SCOPE,
                         "scope names separated by single spaces",
                         "a name with a character no scope has",
-                        Mend.of("Send the names as they were registered."));
+                        Fix.of("Send the names as they were registered."));
             }
             Scope scope = issuer.scopesByName().get(name);
             if (scope == null) {
@@ -92,7 +92,7 @@ final class ChooseScopes {
                         Reason.UNKNOWN_SCOPE,
                         "scopes of this issuer",
                         Fields.quoted(name),
-                        Mend.of("Look up the name; it may belong to another issuer.", "admit scope list"));
+                        Fix.of("Look up the name; it may belong to another issuer.", "admit scope list"));
             }
             scopes.add(scope);
         }
@@ -107,7 +107,7 @@ final class ChooseScopes {
                     Reason.SCOPE_OF_ANOTHER_API,
                     "scopes of " + resource.get().audience(),
                     "scopes of " + String.join(" and ", audiences),
-                    Mend.of("Name the resource that the scopes belong to, or leave it out."));
+                    Fix.of("Name the resource that the scopes belong to, or leave it out."));
         }
         if (audiences.size() > 1) return severalApis(audiences);
         Api api = issuer.apisById().get(scopes.getFirst().apiId());
@@ -115,14 +115,15 @@ final class ChooseScopes {
         return approved(api, scopes);
     }
 
-    private Optional<Entitlement> byDefault(Optional<Api> resource) {
-        List<Approval> given = client.approvals().stream()
-                .filter(approval -> approval.isGivenAt(now))
+    private Optional<GrantedScopes> byDefault(Optional<Api> resource) {
+        List<Approval> granted = client.approvals().stream()
+                .filter(approval -> approval.isGrantedAt(now))
                 .toList();
-        List<Scope> usable = given.stream()
+        List<Scope> usable = granted.stream()
                 .map(approval -> issuer.scopesByName().get(approval.scopeName()))
-                .filter(scope ->
-                        scope != null && scope.isGivenAt(now) && scope.holders().clients())
+                .filter(scope -> scope != null
+                        && scope.isGrantedAt(now)
+                        && scope.forWhom().clients())
                 .toList();
         TreeSet<String> audiences = new TreeSet<>();
         for (Scope scope : usable)
@@ -131,7 +132,7 @@ final class ChooseScopes {
         Optional<Api> api =
                 resource.isPresent() ? resource : audiences.stream().findFirst().map(issuer.apisByAudience()::get);
         List<Scope> chosen = api.map(it -> usable.stream()
-                        .filter(scope -> scope.apiId().equals(it.id()) && (it.allByDefault() || scope.givenByDefault()))
+                        .filter(scope -> scope.apiId().equals(it.id()) && it.grantsByDefault(scope))
                         .toList())
                 .orElse(List.of());
         if (chosen.isEmpty()) return noDefault();
@@ -139,22 +140,22 @@ final class ChooseScopes {
         return approved(api.get(), chosen);
     }
 
-    private Optional<Entitlement> noDefault() {
+    private Optional<GrantedScopes> noDefault() {
         List<String> waiting = client.approvals().stream()
                 .filter(it -> it.statusAt(now) == Approval.Status.WAITING)
                 .map(Approval::scopeName)
                 .sorted()
                 .toList();
-        if (!waiting.isEmpty() && client.approvals().stream().noneMatch(it -> it.isGivenAt(now))) {
+        if (!waiting.isEmpty() && client.approvals().stream().noneMatch(it -> it.isGrantedAt(now))) {
             return refuse(
                     "approval",
                     Reason.SCOPE_NOT_APPROVED,
                     "an approval of " + String.join(" or ", waiting),
-                    "an ask that still waits",
-                    giveMend(waiting.getFirst()));
+                    "a request that still waits",
+                    giveFix(waiting.getFirst()));
         }
-        List<String> given = client.approvals().stream()
-                .filter(it -> it.isGivenAt(now))
+        List<String> granted = client.approvals().stream()
+                .filter(it -> it.isGrantedAt(now))
                 .map(Approval::scopeName)
                 .sorted()
                 .toList();
@@ -163,69 +164,69 @@ final class ChooseScopes {
                 Reason.NO_DEFAULT_SCOPE,
                 "a scope, because none is given by default here",
                 "no scope",
-                given.isEmpty()
-                        ? Mend.of("Have a scope asked for and given: this client has none.")
+                granted.isEmpty()
+                        ? Fix.of("Have a scope requested and granted: this client has none.")
                                 .by("an operator")
-                        : Mend.of(
-                                "Name one or more of: %s.".formatted(String.join(" ", given)),
-                                Command.of("token", "fetch", client.client().name(), "--scope", sameApi(given))));
+                        : Fix.of(
+                                "Name one or more of: %s.".formatted(String.join(" ", granted)),
+                                Command.of("token", "fetch", client.client().name(), "--scope", sameApi(granted))));
     }
 
-    /** Of the scopes given, those of one API, ready to be asked for: a token is for one audience. */
-    private String sameApi(List<String> given) {
-        Optional<String> api =
-                Optional.ofNullable(issuer.scopesByName().get(given.getFirst())).map(Scope::apiId);
+    /** Of the scopes given, those of one API, ready to be requested: a token is for one audience. */
+    private String sameApi(List<String> granted) {
+        Optional<String> api = Optional.ofNullable(issuer.scopesByName().get(granted.getFirst()))
+                .map(Scope::apiId);
         return String.join(
                 " ",
-                given.stream()
+                granted.stream()
                         .filter(it -> Optional.ofNullable(issuer.scopesByName().get(it))
                                 .map(Scope::apiId)
                                 .equals(api))
                         .toList());
     }
 
-    private Optional<Entitlement> severalApis(TreeSet<String> audiences) {
+    private Optional<GrantedScopes> severalApis(TreeSet<String> audiences) {
         // RFC 9068 §3: scopes must not be read in more than one resource's terms.
         return refuse(
                 "scope",
                 Reason.SEVERAL_APIS,
                 "scopes of one API",
                 "scopes of " + String.join(" and ", audiences),
-                Mend.of("Request a token for each, naming resource and scope."));
+                Fix.of("Request a token for each, naming resource and scope."));
     }
 
-    private Optional<Entitlement> approved(Api api, List<Scope> scopes) {
+    private Optional<GrantedScopes> approved(Api api, List<Scope> scopes) {
         Instant until = Instant.MAX;
         for (Scope scope : scopes) {
-            if (!scope.isGivenAt(now)) {
+            if (!scope.isGrantedAt(now)) {
                 return refuse(
                         "scope",
                         Reason.SCOPE_NOT_IN_USE,
                         "a scope in use",
-                        "%s, which is %s".formatted(scope.name(), scope.life()),
-                        Mend.of(
+                        "%s, which is %s".formatted(scope.name(), scope.status()),
+                        Fix.of(
                                         "Use another scope, or have this one put in use.",
-                                        Command.of("scope", "change", api.name(), scope.name(), "--life", "in-use"))
+                                        Command.of("scope", "change", api.name(), scope.name(), "--status", "in-use"))
                                 .by("an operator"));
             }
             // For people only: nobody is here, so not even an approval for everyone gives it to the client itself.
-            if (!scope.holders().clients()) {
+            if (!scope.forWhom().clients()) {
                 return refuse(
                         "scope",
                         Reason.SCOPE_FOR_PEOPLE,
                         "scopes for clients on their own",
                         scope.name() + ", which is for people",
-                        Mend.of("Have a person sign in for it, or ask for a scope for clients."));
+                        Fix.of("Have a person sign in for it, or request a scope for clients."));
             }
             Optional<Approval> approval = client.approvalOf(scope.name());
             if (approval.isEmpty()) {
                 return refuse(
                         "approval",
-                        Reason.SCOPE_NOT_ASKED,
-                        "scopes this client asks for",
+                        Reason.SCOPE_NOT_REQUESTED,
+                        "scopes this client requests",
                         scope.name(),
-                        Mend.of(
-                                        "Have it given to the client.",
+                        Fix.of(
+                                        "Have it granted to the client.",
                                         Command.of(
                                                 "approval",
                                                 "grant",
@@ -233,13 +234,13 @@ final class ChooseScopes {
                                                 scope.name()))
                                 .by("an administrator"));
             }
-            if (!approval.get().isGivenAt(now)) {
+            if (!approval.get().isGrantedAt(now)) {
                 return refuse(
                         "approval",
                         Reason.SCOPE_NOT_APPROVED,
                         "an approval of " + scope.name(),
-                        "an ask that is " + approval.get().statusAt(now),
-                        giveMend(scope.name()));
+                        "a request that is " + approval.get().statusAt(now),
+                        giveFix(scope.name()));
             }
             until = earlier(until, approval.get().expiresAt());
             until = earlier(until, scope.closesOn());
@@ -247,22 +248,23 @@ final class ChooseScopes {
         String names = String.join(" ", scopes.stream().map(Scope::name).toList());
         decision.scopes(names);
         decision.add(CheckResult.passed("approval", "an approval of each scope", names));
-        return Optional.of(new Entitlement(api, scopes.stream().map(Scope::name).toList(), until));
+        return Optional.of(
+                new GrantedScopes(api, scopes.stream().map(Scope::name).toList(), until));
     }
 
     private static Instant earlier(Instant one, Optional<Instant> other) {
         return other.isPresent() && other.get().isBefore(one) ? other.get() : one;
     }
 
-    private Mend giveMend(String scope) {
-        return Mend.of(
+    private Fix giveFix(String scope) {
+        return Fix.of(
                         "An administrator must approve %s for this client.".formatted(scope),
                         Command.of("approval", "grant", client.client().name(), scope))
                 .by("an administrator");
     }
 
-    private <T> Optional<T> refuse(String check, Reason reason, String expected, String came, Mend mend) {
-        decision.add(CheckResult.refused(check, reason, expected, came, mend));
+    private <T> Optional<T> refuse(String check, Reason reason, String expected, String received, Fix fix) {
+        decision.add(CheckResult.refused(check, reason, expected, received, fix));
         return Optional.empty();
     }
 }

@@ -1,7 +1,7 @@
 package dev.admit.core.grant;
 
 import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.token.TokenId;
 import java.time.Instant;
@@ -19,7 +19,7 @@ final class ClientCredentialsGrant implements Grant {
     @Override
     public Result redeem(
             FormParameters form,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             KnownClient client,
             TokenId id,
             Instant now,
@@ -31,7 +31,7 @@ final class ClientCredentialsGrant implements Grant {
     Result redeem(
             FormParameters form,
             Optional<Trial> trial,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             KnownClient client,
             TokenId id,
             Instant now,

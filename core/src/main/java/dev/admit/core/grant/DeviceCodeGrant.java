@@ -1,14 +1,14 @@
 package dev.admit.core.grant;
 
+import dev.admit.core.authorization.AuthorizationGrant;
+import dev.admit.core.authorization.DeviceRequest;
+import dev.admit.core.authorization.DeviceRequests;
 import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
-import dev.admit.core.family.DeviceRequest;
-import dev.admit.core.family.DeviceRequests;
-import dev.admit.core.family.Family;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.token.TokenId;
 import java.time.Duration;
@@ -21,7 +21,7 @@ final class DeviceCodeGrant implements Grant {
     /** RFC 8628 §3.5: by so much the interval grows when a device asks too often. */
     private static final Duration SLOWER = Duration.ofSeconds(5);
 
-    private static final Mend BEGIN_AGAIN = Mend.of("Begin again with another device code.");
+    private static final Fix BEGIN_AGAIN = Fix.of("Begin again with another device code.");
 
     private final DeviceRequests devices;
     private final TokensForPerson tokens;
@@ -39,7 +39,7 @@ final class DeviceCodeGrant implements Grant {
     @Override
     public Result redeem(
             FormParameters form,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             KnownClient client,
             TokenId id,
             Instant now,
@@ -49,7 +49,7 @@ final class DeviceCodeGrant implements Grant {
                     Reason.MISSING_PARAMETER,
                     "device_code",
                     "none",
-                    Mend.of("Send the device_code that the device authorization endpoint gave."),
+                    Fix.of("Send the device_code that the device authorization endpoint gave."),
                     decision);
         Optional<DeviceRequest> found = form.one("device_code")
                 .flatMap(text -> devices.find(SecretHash.of(text)))
@@ -66,7 +66,7 @@ final class DeviceCodeGrant implements Grant {
             return refused(
                     Reason.DEVICE_CODE_EXPIRED,
                     "a device_code that was answered in time",
-                    "one that ran out",
+                    "one that expired",
                     BEGIN_AGAIN,
                     decision);
         boolean tooSoon = request.polledAt()
@@ -82,13 +82,13 @@ final class DeviceCodeGrant implements Grant {
                                 "%d s between two questions"
                                         .formatted(request.interval().toSeconds()),
                                 "less",
-                                Mend.of("Ask every %d s from now on.".formatted(interval.toSeconds())),
+                                Fix.of("Ask every %d s from now on.".formatted(interval.toSeconds())),
                                 decision)
                         : refused(
                                 Reason.PERSON_HAS_NOT_ANSWERED,
                                 "the person's answer",
                                 "none yet",
-                                Mend.of("Ask again in %d s.".formatted(interval.toSeconds())),
+                                Fix.of("Ask again in %d s.".formatted(interval.toSeconds())),
                                 decision);
             }
             case DECLINED -> refused(Reason.PERSON_DECLINED, "the person's approval", "a no", BEGIN_AGAIN, decision);
@@ -106,15 +106,16 @@ final class DeviceCodeGrant implements Grant {
     private Result redeem(
             DeviceRequest request,
             FormParameters form,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             KnownClient client,
             TokenId id,
             Instant now,
             Decision.Builder decision) {
-        Family family = tokens.families.find(request.familyId().orElseThrow()).orElseThrow();
+        AuthorizationGrant grant =
+                tokens.grants.find(request.grantId().orElseThrow()).orElseThrow();
         TokensForPerson.Wanted wanted = new TokensForPerson.Wanted(TYPE, Optional.empty(), form.all("resource"), true);
         Optional<GrantOutcome.Issued> issued =
-                tokens.issue(family, wanted, () -> devices.claim(request.hash()), issuer, client, id, now, decision);
+                tokens.issue(grant, wanted, () -> devices.claim(request.hash()), issuer, client, id, now, decision);
         if (issued.isPresent()) return new Result.Issued(issued.get());
         return decision.refusal().isPresent()
                 ? new Result.Refused()
@@ -126,8 +127,8 @@ final class DeviceCodeGrant implements Grant {
                         decision);
     }
 
-    private static Result refused(Reason reason, String expected, String came, Mend mend, Decision.Builder decision) {
-        decision.add(CheckResult.refused("device-code", reason, expected, came, mend));
+    private static Result refused(Reason reason, String expected, String received, Fix fix, Decision.Builder decision) {
+        decision.add(CheckResult.refused("device-code", reason, expected, received, fix));
         return new Result.Refused();
     }
 }

@@ -31,8 +31,8 @@ public final class FormParameters {
     public sealed interface Reading {
         record Good(FormParameters form) implements Reading {}
 
-        /** @param came what is wrong with it, as a phrase */
-        record Malformed(String came) implements Reading {}
+        /** @param received what is wrong with it, as a phrase */
+        record Malformed(String received) implements Reading {}
     }
 
     /** @param body {@code application/x-www-form-urlencoded} */

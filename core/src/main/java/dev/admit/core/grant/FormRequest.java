@@ -3,7 +3,7 @@ package dev.admit.core.grant;
 import dev.admit.core.clientauth.PresentedClient;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.util.List;
 import java.util.Optional;
@@ -49,14 +49,14 @@ public record FormRequest(
                         form.get().one("client_assertion_type"),
                         form.get().one("client_assertion")));
         if (fromBrowser && presented instanceof PresentedClient.WithSecret) {
-            // RFC 6749 §2.1: what runs in a browser cannot keep a secret, so this one is known to whoever opens the
+            // RFC 6749 §2.1: what runs in a browser cannot keep a secret, so this one is known to the one who opens the
             // page.
             decision.add(CheckResult.refused(
                     "browser",
                     Reason.SECRET_FROM_BROWSER,
                     "a secret that stays on a server",
                     "one sent by a page in a browser",
-                    Mend.of("Fetch the token on a server, or register the page as a client of kind browser; "
+                    Fix.of("Fetch the token on a server, or register the page as a client of kind browser; "
                             + "replace this secret: everyone who opened the page has it.")));
             return Optional.empty();
         }
@@ -81,11 +81,11 @@ public record FormRequest(
                     decision);
         }
         switch (FormParameters.read(body)) {
-            case FormParameters.Reading.Malformed(String came) -> {
+            case FormParameters.Reading.Malformed(String received) -> {
                 return malformed(
                         Reason.MALFORMED_REQUEST,
                         "a form in percent-encoded UTF-8",
-                        came,
+                        received,
                         "Encode it again.",
                         decision);
             }
@@ -96,7 +96,7 @@ public record FormRequest(
                             Reason.REPEATED_PARAMETER,
                             "each parameter once",
                             "one of them twice",
-                            "Take one out; only resource may repeat.",
+                            "Remove one; only resource may repeat.",
                             decision);
                 }
                 decision.add(FORM);
@@ -106,8 +106,8 @@ public record FormRequest(
     }
 
     private static Optional<FormParameters> malformed(
-            Reason reason, String expected, String came, String mend, Decision.Builder decision) {
-        decision.add(CheckResult.refused("form", reason, expected, came, Mend.of(mend)));
+            Reason reason, String expected, String received, String fix, Decision.Builder decision) {
+        decision.add(CheckResult.refused("form", reason, expected, received, Fix.of(fix)));
         return Optional.empty();
     }
 }

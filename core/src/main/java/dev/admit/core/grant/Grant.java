@@ -1,9 +1,9 @@
 package dev.admit.core.grant;
 
+import dev.admit.core.authorization.AuthorizationGrant;
 import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.family.Family;
 import dev.admit.core.token.TokenId;
 import java.time.Instant;
 
@@ -24,13 +24,13 @@ interface Grant {
          * A check refused, and what was given before on the same authorization ends with it (RFC 6749 §4.1.2, RFC 9700
          * §4.14.2).
          */
-        record Misused(Family family) implements Result {}
+        record Misused(AuthorizationGrant grant) implements Result {}
     }
 
     /** @param id drawn before anything that the token leans on is read */
     Result redeem(
             FormParameters form,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             KnownClient client,
             TokenId id,
             Instant now,

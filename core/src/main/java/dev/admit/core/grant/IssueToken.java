@@ -2,18 +2,18 @@ package dev.admit.core.grant;
 
 import dev.admit.core.audit.AuditLine;
 import dev.admit.core.audit.TokenEvents;
+import dev.admit.core.authorization.AuthorizationGrant;
+import dev.admit.core.authorization.DeviceRequests;
 import dev.admit.core.authorize.GrantTypes;
 import dev.admit.core.change.Fields;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
-import dev.admit.core.family.DeviceRequests;
-import dev.admit.core.family.Family;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.token.MintingOrder;
@@ -39,7 +39,7 @@ public final class IssueToken {
     private final MintingOrder order;
     private final OpaqueTokens opaque;
     private final TokenEvents events;
-    private final EndFamily endFamily;
+    private final EndGrant endGrant;
     private final ClientCredentialsGrant clientsOwn;
     private final AuthorizationCodeGrant forCode;
     private final List<Grant> grants;
@@ -49,14 +49,14 @@ public final class IssueToken {
             MintingOrder order,
             OpaqueTokens opaque,
             TokenEvents events,
-            EndFamily endFamily,
+            EndGrant endGrant,
             TokensForPerson forPerson,
             DeviceRequests devices) {
         this.authenticate = authenticate;
         this.order = order;
         this.opaque = opaque;
         this.events = events;
-        this.endFamily = endFamily;
+        this.endGrant = endGrant;
         this.clientsOwn = new ClientCredentialsGrant();
         this.forCode = new AuthorizationCodeGrant(forPerson);
         this.grants =
@@ -65,11 +65,11 @@ public final class IssueToken {
 
     /** The values of {@code grant_type} that are on at an issuer. */
     public static List<String> grantTypes(Issuer issuer) {
-        return GRANT_TYPES.stream().filter(issuer.rules()::allows).sorted().toList();
+        return GRANT_TYPES.stream().filter(issuer.settings()::allows).sorted().toList();
     }
 
-    /** @param decision gets every check; its clock is read once, by whoever made it */
-    public GrantOutcome issue(FormRequest request, IssuerInForce issuer, Decision.Builder decision) {
+    /** @param decision gets every check; its clock is read once, by the one who made it */
+    public GrantOutcome issue(FormRequest request, CompiledIssuer issuer, Decision.Builder decision) {
         Optional<FormRequest.Read> read = request.read(decision);
         if (read.isEmpty()) return refused(decision);
         authenticate.prepare(read.get().presented(), decision);
@@ -82,7 +82,7 @@ public final class IssueToken {
 
     /** The gateway asks, in this very process, as a client that a route names: there is nobody to be authenticated. */
     public GrantOutcome issueToGateway(
-            FormParameters form, KnownClient client, IssuerInForce issuer, Decision.Builder decision) {
+            FormParameters form, KnownClient client, CompiledIssuer issuer, Decision.Builder decision) {
         decision.client(client.client().id(), client.client().name());
         decision.add(new CheckResult.Skipped(
                 "client-authentication", "the gateway itself asks, for a route that signs people in as this client"));
@@ -98,7 +98,7 @@ public final class IssueToken {
      * @param form {@code scope} and {@code resource}; for a person those of RFC 6749 §4.1.3
      */
     public GrantOutcome issueTrial(
-            Trial trial, FormParameters form, KnownClient client, IssuerInForce issuer, Decision.Builder decision) {
+            Trial trial, FormParameters form, KnownClient client, CompiledIssuer issuer, Decision.Builder decision) {
         decision.client(client.client().id(), client.client().name());
         decision.add(new CheckResult.Skipped(
                 "client-authentication",
@@ -110,7 +110,7 @@ public final class IssueToken {
                     Reason.TRIAL_OF_ADMIN_CLIENT,
                     "an administrator, because the client can run Admit",
                     trial.operator().name(),
-                    Mend.of("Try another client.").by("an administrator")));
+                    Fix.of("Try another client.").by("an administrator")));
             return refused(decision);
         }
         if (form.one("code").isPresent())
@@ -125,7 +125,7 @@ public final class IssueToken {
                     "a client that acts on its own",
                     "%s of kind %s"
                             .formatted(client.client().name(), client.client().kind()),
-                    Mend.of("Choose to call as a person, who signs in for it; the console does that.")));
+                    Fix.of("Choose to call as a person, who signs in for it; the console does that.")));
             return refused(decision);
         }
         return minted(
@@ -140,7 +140,7 @@ public final class IssueToken {
                 Reason.CLIENT_SWITCHED_OFF,
                 "a client that is switched on",
                 "one that is off",
-                Mend.of(
+                Fix.of(
                                 "Have it switched on.",
                                 Command.of("client", "on", client.client().name()))
                         .by("an operator")));
@@ -150,13 +150,13 @@ public final class IssueToken {
     private GrantOutcome issue(
             FormParameters form,
             Function<Instant, Optional<KnownClient>> client,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             Decision.Builder decision) {
         return minted(id -> grant(form, client, issuer, id, decision), issuer, decision);
     }
 
     private GrantOutcome minted(
-            Function<TokenId, Grant.Result> granting, IssuerInForce issuer, Decision.Builder decision) {
+            Function<TokenId, Grant.Result> granting, CompiledIssuer issuer, Decision.Builder decision) {
         // The id is drawn first, and all that the token leans on is read after it: see MintingOrder.
         return switch (order.minting(granting)) {
             case Grant.Result.Issued(GrantOutcome.Issued issued) -> {
@@ -165,9 +165,9 @@ public final class IssueToken {
                 yield issued;
             }
             case Grant.Result.Refused refused -> refused(decision);
-            case Grant.Result.Misused(Family family) -> {
+            case Grant.Result.Misused(AuthorizationGrant grant) -> {
                 // Only now: a withdrawal waits until no minting is under way.
-                endFamily.misused(family, decision);
+                endGrant.misused(grant, decision);
                 yield refused(decision);
             }
         };
@@ -177,7 +177,8 @@ public final class IssueToken {
         return new GrantOutcome.Refused(decision.refusal().orElseThrow());
     }
 
-    private static AuditLine.Entry noteOf(GrantOutcome.Issued issued, IssuerInForce issuer, Decision.Builder decision) {
+    private static AuditLine.Entry noteOf(
+            GrantOutcome.Issued issued, CompiledIssuer issuer, Decision.Builder decision) {
         // None of the values can hold a quote.
         String after = "{\"scope\":\"" + issued.scope() + "\",\"audience\":\"" + issued.audience() + "\",\"kid\":\""
                 + issued.kid() + "\"" + onBehalf(issued) + "}";
@@ -197,7 +198,7 @@ public final class IssueToken {
     /** By which a token is found to be ended, without the token. */
     private static String onBehalf(GrantOutcome.Issued issued) {
         return issued.onBehalf()
-                .map(it -> ",\"sub\":\"" + issued.subject() + "\",\"family\":\"" + it.familyId() + "\""
+                .map(it -> ",\"sub\":\"" + issued.subject() + "\",\"grant\":\"" + it.grantId() + "\""
                         + it.sessionId().map(sid -> ",\"sid\":\"" + sid + "\"").orElse(""))
                 .orElse("");
     }
@@ -205,7 +206,7 @@ public final class IssueToken {
     private Grant.Result grant(
             FormParameters form,
             Function<Instant, Optional<KnownClient>> known,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             TokenId id,
             Decision.Builder decision) {
         Instant now = decision.at();
@@ -225,11 +226,11 @@ public final class IssueToken {
                     Reason.MALFORMED_REQUEST,
                     "grant_type",
                     "none",
-                    Mend.of("Add grant_type=%s.".formatted(known))));
+                    Fix.of("Add grant_type=%s.".formatted(known))));
             return Optional.empty();
         }
         Optional<Grant> grant = grants.stream()
-                .filter(it -> it.type().equals(type.get()) && issuer.rules().allows(it.type()))
+                .filter(it -> it.type().equals(type.get()) && issuer.settings().allows(it.type()))
                 .findFirst();
         if (grant.isEmpty()) {
             decision.add(CheckResult.refused(
@@ -238,8 +239,8 @@ public final class IssueToken {
                     known.isEmpty() ? "no grant type: none is on here" : known,
                     Fields.quoted(type.get()),
                     GRANT_TYPES.contains(type.get())
-                            ? GrantTypes.mend(issuer, client, type.get())
-                            : Mend.of("Use a grant type of this issuer's metadata.")));
+                            ? GrantTypes.fix(issuer, client, type.get())
+                            : Fix.of("Use a grant type of this issuer's metadata.")));
             return grant;
         }
         if (!client.mayUse(type.get())) {
@@ -248,7 +249,7 @@ public final class IssueToken {
                     Reason.GRANT_NOT_ALLOWED,
                     "a grant type that %s may use".formatted(client.name()),
                     type.get(),
-                    GrantTypes.mend(issuer, client, type.get())));
+                    GrantTypes.fix(issuer, client, type.get())));
             return Optional.empty();
         }
         decision.add(CheckResult.passed("grant", known, type.get()));

@@ -2,11 +2,11 @@ package dev.admit.core.grant;
 
 import dev.admit.core.audit.AuditLine;
 import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.expression.Expression;
 import dev.admit.core.key.SigningKey;
@@ -45,8 +45,8 @@ public final class MintFor {
     static Optional<GrantOutcome.Issued> client(
             Client client,
             String grantType,
-            Entitlement entitled,
-            IssuerInForce issuer,
+            GrantedScopes entitled,
+            CompiledIssuer issuer,
             TokenId id,
             Instant now,
             Decision.Builder decision) {
@@ -56,9 +56,9 @@ public final class MintFor {
     static Optional<GrantOutcome.Issued> mint(
             Client client,
             String grantType,
-            Entitlement entitled,
+            GrantedScopes entitled,
             Optional<ForPerson> person,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             TokenId id,
             Instant now,
             Decision.Builder decision) {
@@ -71,7 +71,7 @@ public final class MintFor {
                     Reason.CLAIM_NOT_COMPUTED,
                     "claims that can be computed",
                     broken.getMessage(),
-                    Mend.of(
+                    Fix.of(
                                     "Have the expression corrected.",
                                     Command.of("api", "minting", entitled.api().name()))
                             .by("an operator")));
@@ -136,9 +136,9 @@ public final class MintFor {
     static Planned plan(
             Client client,
             String grantType,
-            Entitlement entitled,
+            GrantedScopes entitled,
             Optional<ForPerson> person,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             TokenId id,
             Instant now)
             throws Expression.Senseless {
@@ -176,21 +176,21 @@ public final class MintFor {
      * What a client on its own would get for an API now, with every scope of it that it may hold; empty when it may
      * hold none.
      */
-    public static Optional<Planned> wouldBe(KnownClient known, Api api, IssuerInForce issuer, TokenId id, Instant now)
+    public static Optional<Planned> wouldBe(KnownClient known, Api api, CompiledIssuer issuer, TokenId id, Instant now)
             throws Expression.Senseless {
         List<Scope> scopes = known.approvals().stream()
-                .filter(it -> it.isGivenAt(now))
+                .filter(it -> it.isGrantedAt(now))
                 .map(it -> issuer.scopesByName().get(it.scopeName()))
                 .filter(scope -> scope != null
                         && scope.apiId().equals(api.id())
-                        && scope.isGivenAt(now)
-                        && scope.holders().clients())
+                        && scope.isGrantedAt(now)
+                        && scope.forWhom().clients())
                 .toList();
         if (scopes.isEmpty()) return Optional.empty();
         return Optional.of(plan(
                 known.client(),
                 "client_credentials",
-                new Entitlement(api, scopes.stream().map(Scope::name).toList(), Instant.MAX),
+                new GrantedScopes(api, scopes.stream().map(Scope::name).toList(), Instant.MAX),
                 Optional.empty(),
                 issuer,
                 id,

@@ -6,9 +6,9 @@ import com.nimbusds.jose.JWSAlgorithm;
 import com.nimbusds.jose.JWSHeader;
 import com.nimbusds.jose.JWSObject;
 import com.nimbusds.jose.Payload;
+import dev.admit.core.authorization.AuthorizationGrant;
 import dev.admit.core.authorize.PersonClaims;
-import dev.admit.core.configuration.IssuerInForce;
-import dev.admit.core.family.Family;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.key.SigningFault;
 import dev.admit.core.key.SigningKey;
 import dev.admit.core.person.Person;
@@ -32,11 +32,11 @@ final class MintIdToken {
     private MintIdToken() {}
 
     static String mint(
-            Family family,
+            AuthorizationGrant grant,
             Person person,
             List<String> scopes,
             GrantOutcome.Issued beside,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             Client client,
             Instant now) {
         SigningKey key = key(issuer, client, now);
@@ -47,11 +47,11 @@ final class MintIdToken {
         claims.put("azp", client.id());
         claims.put("exp", now.plus(LIFETIME).getEpochSecond());
         claims.put("iat", now.getEpochSecond());
-        claims.put("auth_time", family.authTime().getEpochSecond());
-        claims.put("acr", MintAccessToken.OnBehalf.acr(family.methods()));
-        claims.put("amr", family.methods());
-        family.sessionId().ifPresent(sid -> claims.put("sid", sid));
-        family.nonce().ifPresent(nonce -> claims.put("nonce", nonce));
+        claims.put("auth_time", grant.authTime().getEpochSecond());
+        claims.put("acr", MintAccessToken.OnBehalf.acr(grant.methods()));
+        claims.put("amr", grant.methods());
+        grant.sessionId().ifPresent(sid -> claims.put("sid", sid));
+        grant.nonce().ifPresent(nonce -> claims.put("nonce", nonce));
         claims.put("at_hash", halfHash(beside.accessToken(), key));
         JWSObject token = new JWSObject(
                 new JWSHeader.Builder(key.algorithm())
@@ -68,11 +68,11 @@ final class MintIdToken {
     }
 
     /** RS256, unless the client registered the algorithm that access tokens are signed with. */
-    private static SigningKey key(IssuerInForce issuer, Client client, Instant now) {
+    private static SigningKey key(CompiledIssuer issuer, Client client, Instant now) {
         SigningKey usual = issuer.keys().identityAt(now);
         SigningKey access = issuer.keys().activeAt(now);
         return client.people()
-                        .idTokenAlg()
+                        .idTokenSignedResponseAlg()
                         .filter(alg -> !alg.toString().equals(usual.algorithm().getName())
                                 && alg.toString().equals(access.algorithm().getName()))
                         .isPresent()

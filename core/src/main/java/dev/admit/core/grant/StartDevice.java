@@ -1,18 +1,18 @@
 package dev.admit.core.grant;
 
+import dev.admit.core.authorization.DeviceRequest;
+import dev.admit.core.authorization.DeviceRequests;
+import dev.admit.core.authorization.OneTimeSecret;
 import dev.admit.core.authorize.GrantTypes;
 import dev.admit.core.authorize.ReadScopes;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Refusal;
-import dev.admit.core.family.DeviceRequest;
-import dev.admit.core.family.DeviceRequests;
-import dev.admit.core.family.Handed;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.tries.Strangers;
 import java.security.SecureRandom;
@@ -51,7 +51,7 @@ public final class StartDevice {
         record Refused(Refusal refusal) implements Outcome {}
     }
 
-    public Outcome start(FormRequest request, IssuerInForce issuer, Decision.Builder decision) {
+    public Outcome start(FormRequest request, CompiledIssuer issuer, Decision.Builder decision) {
         Optional<FormRequest.Read> read = request.read(decision);
         if (read.isEmpty()) return refused(decision);
         authenticate.prepare(read.get().presented(), decision);
@@ -59,7 +59,7 @@ public final class StartDevice {
                 authenticate.authenticate(read.get().presented(), issuer.issuer(), decision.at(), decision);
         if (client.isEmpty()) return refused(decision);
         if (!client.get().client().mayUse(DeviceCodeGrant.TYPE)
-                || !issuer.issuer().rules().allows(DeviceCodeGrant.TYPE)) {
+                || !issuer.issuer().settings().allows(DeviceCodeGrant.TYPE)) {
             decision.add(CheckResult.refused(
                     "grant",
                     Reason.GRANT_NOT_ALLOWED,
@@ -68,7 +68,7 @@ public final class StartDevice {
                             .formatted(
                                     client.get().client().name(),
                                     client.get().client().kind()),
-                    GrantTypes.mend(issuer.issuer(), client.get().client(), DeviceCodeGrant.TYPE)));
+                    GrantTypes.fix(issuer.issuer(), client.get().client(), DeviceCodeGrant.TYPE)));
             return refused(decision);
         }
         Optional<ReadScopes.Asked> asked = new ReadScopes(issuer, client.get(), decision.at(), decision)
@@ -81,10 +81,10 @@ public final class StartDevice {
                     Reason.TOO_MANY_DEVICE_REQUESTS,
                     "an address that begins few device requests a minute",
                     "one that began many",
-                    Mend.of("Wait a minute, and begin again.")));
+                    Fix.of("Wait a minute, and begin again.")));
             return refused(decision);
         }
-        String deviceCode = Handed.deviceCode();
+        String deviceCode = OneTimeSecret.deviceCode();
         String userCode = userCode();
         devices.insert(new DeviceRequest(
                 SecretHash.of(deviceCode),

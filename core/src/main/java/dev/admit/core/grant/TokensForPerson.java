@@ -2,20 +2,20 @@ package dev.admit.core.grant;
 
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.approval.PersonalApprovals;
+import dev.admit.core.authorization.AuthorizationGrant;
+import dev.admit.core.authorization.AuthorizationGrants;
+import dev.admit.core.authorization.OneTimeSecret;
+import dev.admit.core.authorization.RefreshToken;
 import dev.admit.core.authorize.EffectiveRights;
 import dev.admit.core.authorize.IdentityScopes;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
-import dev.admit.core.family.Families;
-import dev.admit.core.family.Family;
-import dev.admit.core.family.Handed;
-import dev.admit.core.family.RefreshToken;
 import dev.admit.core.minting.MintingInForce;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
@@ -37,23 +37,23 @@ import java.util.Optional;
 import java.util.function.BooleanSupplier;
 
 /**
- * Makes the tokens of a family: what codes, refresh tokens and device codes have in common. What the person may do, and
+ * Makes the tokens of a grant: what codes, refresh tokens and device codes have in common. What the person may do, and
  * what was approved, is looked at anew each time; so a token never carries more than holds at its minting.
  */
 public final class TokensForPerson {
-    final Families families;
+    final AuthorizationGrants grants;
     private final People people;
     private final Sessions sessions;
     private final PersonalApprovals personal;
     private final Transactions transactions;
 
     public TokensForPerson(
-            Families families,
+            AuthorizationGrants grants,
             People people,
             Sessions sessions,
             PersonalApprovals personal,
             Transactions transactions) {
-        this.families = families;
+        this.grants = grants;
         this.people = people;
         this.sessions = sessions;
         this.personal = personal;
@@ -61,7 +61,7 @@ public final class TokensForPerson {
     }
 
     /**
-     * What is wanted of a family.
+     * What is wanted of a grant.
      *
      * @param scope to narrow what the access token carries; empty for all
      * @param resource the audience; empty for the usual one
@@ -77,9 +77,9 @@ public final class TokensForPerson {
 
     /** Everything that is needed before the first write. */
     private record Ready(
-            Family family,
+            AuthorizationGrant grant,
             Person person,
-            Entitlement entitled,
+            GrantedScopes entitled,
             Optional<String> refreshToken,
             GrantOutcome.Issued issued) {}
 
@@ -90,24 +90,24 @@ public final class TokensForPerson {
      *     says so
      */
     Optional<GrantOutcome.Issued> issue(
-            Family family,
+            AuthorizationGrant grant,
             Wanted wanted,
             BooleanSupplier claim,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             KnownClient client,
             TokenId id,
             Instant now,
             Decision.Builder decision) {
-        Optional<Ready> ready = prepare(family, wanted, issuer, client, id, now, decision);
+        Optional<Ready> ready = prepare(grant, wanted, issuer, client, id, now, decision);
         if (ready.isEmpty()) return Optional.empty();
         Ready it = ready.get();
         boolean claimed = transactions.inOne(() -> {
             if (!claim.getAsBoolean()) return false;
             it.refreshToken()
-                    .ifPresent(text -> families.insert(new RefreshToken(
+                    .ifPresent(text -> grants.insert(new RefreshToken(
                             SecretHash.of(text),
-                            family.id(),
-                            family.clientId(),
+                            grant.id(),
+                            grant.clientId(),
                             now,
                             idleUntil(it, wanted, issuer, client, now),
                             Optional.empty())));
@@ -116,30 +116,31 @@ public final class TokensForPerson {
         return claimed ? Optional.of(it.issued()) : Optional.empty();
     }
 
-    private static Instant idleUntil(Ready it, Wanted wanted, IssuerInForce issuer, KnownClient client, Instant now) {
+    private static Instant idleUntil(Ready it, Wanted wanted, CompiledIssuer issuer, KnownClient client, Instant now) {
         MintingInForce minting = issuer.mintings().get(it.entitled().api().id());
         Instant idle =
-                now.plus(minting.applied(client.client(), wanted.grantType()).refreshIdle());
-        return idle.isBefore(it.family().endsAt()) ? idle : it.family().endsAt();
+                now.plus(minting.applied(client.client(), wanted.grantType()).refreshIdleTimeout());
+        return idle.isBefore(it.grant().endsAt()) ? idle : it.grant().endsAt();
     }
 
     private Optional<Ready> prepare(
-            Family family,
+            AuthorizationGrant grant,
             Wanted wanted,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             KnownClient client,
             TokenId id,
             Instant now,
             Decision.Builder decision) {
-        Optional<Person> person = present(family, now, decision);
+        Optional<Person> person = present(grant, now, decision);
         if (person.isEmpty()) return Optional.empty();
-        Optional<Api> api = chooseApi(family, wanted.resource(), issuer, decision);
+        Optional<Api> api = chooseApi(grant, wanted.resource(), issuer, decision);
         if (api.isEmpty()) return Optional.empty();
-        Optional<Entitlement> entitled = entitle(family, wanted, api.get(), person.get(), issuer, client, now, decision)
+        Optional<GrantedScopes> entitled = entitle(
+                        grant, wanted, api.get(), person.get(), issuer, client, now, decision)
                 .map(it -> wanted.trial().map(trial -> trial.limiting(it, now)).orElse(it));
         if (entitled.isEmpty()) return Optional.empty();
         MintAccessToken.OnBehalf onBehalf =
-                new MintAccessToken.OnBehalf(family.sessionId(), family.id(), family.authTime(), family.methods());
+                new MintAccessToken.OnBehalf(grant.sessionId(), grant.id(), grant.authTime(), grant.methods());
         Optional<GrantOutcome.Issued> minted = MintFor.mint(
                 client.client(),
                 wanted.grantType(),
@@ -153,14 +154,14 @@ public final class TokensForPerson {
         Map<String, String> beside = new LinkedHashMap<>();
         boolean mayRefresh = wanted.refresh()
                 && client.client().mayUse(RefreshTokenGrant.TYPE)
-                && issuer.issuer().rules().allows(RefreshTokenGrant.TYPE);
-        Optional<String> refreshToken = mayRefresh ? Optional.of(Handed.refreshToken()) : Optional.empty();
+                && issuer.issuer().settings().allows(RefreshTokenGrant.TYPE);
+        Optional<String> refreshToken = mayRefresh ? Optional.of(OneTimeSecret.refreshToken()) : Optional.empty();
         refreshToken.ifPresent(text -> beside.put("refresh_token", text));
         if (wanted.trial().isEmpty() && entitled.get().scopeNames().contains(IdentityScopes.OPENID)) {
             beside.put(
                     "id_token",
                     MintIdToken.mint(
-                            family,
+                            grant,
                             person.get(),
                             entitled.get().scopeNames(),
                             minted.get(),
@@ -169,20 +170,20 @@ public final class TokensForPerson {
                             now));
         }
         return Optional.of(new Ready(
-                family, person.get(), entitled.get(), refreshToken, minted.get().beside(beside)));
+                grant, person.get(), entitled.get(), refreshToken, minted.get().beside(beside)));
     }
 
-    private Optional<Person> present(Family family, Instant now, Decision.Builder decision) {
-        Mend again = Mend.of("Have the person sign in again.");
-        if (family.isOverAt(now))
+    private Optional<Person> present(AuthorizationGrant grant, Instant now, Decision.Builder decision) {
+        Fix again = Fix.of("Have the person sign in again.");
+        if (grant.isOverAt(now))
             return refuse(
-                    "family",
+                    "grant",
                     Reason.SIGN_IN_ENDED,
                     "an authorization that goes on",
-                    family.endedAt().isPresent() ? "one that was ended" : "one that ran out",
+                    grant.endedAt().isPresent() ? "one that was ended" : "one that expired",
                     again,
                     decision);
-        if (family.sessionId()
+        if (grant.sessionId()
                 .filter(session -> sessions.find(session, now).isEmpty())
                 .isPresent()) {
             return refuse(
@@ -193,14 +194,14 @@ public final class TokensForPerson {
                     again,
                     decision);
         }
-        Optional<Person> person = people.find(family.personId());
+        Optional<Person> person = people.find(grant.personId());
         if (person.filter(Person::enabled).isEmpty()) {
             return refuse(
                     "person",
                     Reason.PERSON_SWITCHED_OFF,
                     "a person who may sign in",
                     "one who may not",
-                    person.map(it -> Mend.of("Have them switched on.", Command.of("person", "on", it.email()))
+                    person.map(it -> Fix.of("Have them switched on.", Command.of("person", "on", it.email()))
                                     .by("an administrator"))
                             .orElse(again),
                     decision);
@@ -214,53 +215,53 @@ public final class TokensForPerson {
     }
 
     private static Optional<Api> chooseApi(
-            Family family, List<String> wanted, IssuerInForce issuer, Decision.Builder decision) {
+            AuthorizationGrant grant, List<String> wanted, CompiledIssuer issuer, Decision.Builder decision) {
         if (wanted.stream().distinct().count() > 1) {
             return refuse(
                     "resource",
                     Reason.RESOURCE_NOT_GRANTED,
                     "one resource",
                     wanted.size() + " of them",
-                    Mend.of("Request a token for each in turn."),
+                    Fix.of("Request a token for each in turn."),
                     decision);
         }
-        String audience = wanted.isEmpty() ? family.resources().getFirst() : wanted.getFirst();
-        Optional<Api> api = family.resources().contains(audience) ? issuer.forAudience(audience) : Optional.empty();
+        String audience = wanted.isEmpty() ? grant.resources().getFirst() : wanted.getFirst();
+        Optional<Api> api = grant.resources().contains(audience) ? issuer.forAudience(audience) : Optional.empty();
         if (api.isEmpty()) {
             return refuse(
                     "resource",
                     Reason.RESOURCE_NOT_GRANTED,
-                    "one of " + String.join(", ", family.resources()),
+                    "one of " + String.join(", ", grant.resources()),
                     dev.admit.core.change.Fields.quoted(audience),
-                    Mend.of("Name a resource that the authorization request named."),
+                    Fix.of("Name a resource that the authorization request named."),
                     decision);
         }
         decision.api(api.get().name());
         return api;
     }
 
-    private Optional<Entitlement> entitle(
-            Family family,
+    private Optional<GrantedScopes> entitle(
+            AuthorizationGrant grant,
             Wanted wanted,
             Api api,
             Person person,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             KnownClient client,
             Instant now,
             Decision.Builder decision) {
         List<String> requested =
-                wanted.scope().map(text -> List.of(text.strip().split(" +"))).orElse(family.scopes());
+                wanted.scope().map(text -> List.of(text.strip().split(" +"))).orElse(grant.scopes());
         Optional<String> more = requested.stream()
-                .filter(name -> !family.scopes().contains(name))
+                .filter(name -> !grant.scopes().contains(name))
                 .findFirst();
         if (more.isPresent()) {
             // RFC 6749 §6: never more than was given at first.
             return refuse(
                     "scope",
                     Reason.SCOPE_NOT_GRANTED,
-                    "scopes among " + String.join(" ", family.scopes()),
+                    "scopes among " + String.join(" ", grant.scopes()),
                     dev.admit.core.change.Fields.quoted(more.get()),
-                    Mend.of("Send another authorization request for more."),
+                    Fix.of("Send another authorization request for more."),
                     decision);
         }
         EffectiveRights rights = EffectiveRights.of(
@@ -272,14 +273,14 @@ public final class TokensForPerson {
                 now);
         List<String> names = new ArrayList<>(rights.identity());
         if (!api.audience().equals(issuer.admin().audience())) names.remove(AdminApi.RUN); // for the admin API alone
-        rights.given().stream()
+        rights.granted().stream()
                 .filter(scope -> scope.apiId().equals(api.id()))
                 .map(Scope::name)
                 .forEach(names::add);
         List<String> notApproved = new ArrayList<>(rights.toApprove());
         notApproved.addAll(rights.forAdministrator());
-        decision.add(CheckResult.passed(
-                "requested", "of " + String.join(" ", family.scopes()), String.join(" ", requested)));
+        decision.add(
+                CheckResult.passed("requested", "of " + String.join(" ", grant.scopes()), String.join(" ", requested)));
         decision.add(CheckResult.passed(
                 "approved",
                 "approved for everyone, or by the person",
@@ -291,18 +292,18 @@ public final class TokensForPerson {
         if (names.isEmpty()) {
             return refuse(
                     "scope",
-                    Reason.NOTHING_LEFT_TO_GIVE,
+                    Reason.NO_SCOPE_LEFT,
                     "a scope of %s that is approved and that the person may use".formatted(api.audience()),
                     "none",
-                    Mend.of("Name another resource, or have the person sign in again to approve."),
+                    Fix.of("Name another resource, or have the person sign in again to approve."),
                     decision);
         }
         decision.scopes(String.join(" ", names));
-        return Optional.of(new Entitlement(api, names, rights.until()));
+        return Optional.of(new GrantedScopes(api, names, rights.until()));
     }
 
     /** What expressions of minting see. */
-    private static Map<String, Object> seen(Person person, IssuerInForce issuer) {
+    private static Map<String, Object> seen(Person person, CompiledIssuer issuer) {
         Map<String, Object> seen = new HashMap<>(person.profile());
         seen.put("id", person.id());
         seen.put("email", person.email());
@@ -319,8 +320,8 @@ public final class TokensForPerson {
     }
 
     static <T> Optional<T> refuse(
-            String check, Reason reason, String expected, String came, Mend mend, Decision.Builder decision) {
-        decision.add(CheckResult.refused(check, reason, expected, came, mend));
+            String check, Reason reason, String expected, String received, Fix fix, Decision.Builder decision) {
+        decision.add(CheckResult.refused(check, reason, expected, received, fix));
         return Optional.empty();
     }
 }

@@ -3,7 +3,7 @@ package dev.admit.core.grant;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.change.Actor;
 import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Map;
@@ -21,10 +21,11 @@ public record Trial(Actor operator) {
     public static final String ACT = "act";
 
     /**
-     * Whoever calls as a client that can run Admit has its rights: that is for administrators, who have them anyway.
+     * The one who calls as a client that can run Admit has its rights: that is for administrators, who have them
+     * anyway.
      */
-    boolean mayBeOf(KnownClient client, IssuerInForce issuer) {
-        boolean runsAdmit = client.client().identityScopes().contains(AdminApi.RUN)
+    boolean mayBeOf(KnownClient client, CompiledIssuer issuer) {
+        boolean runsAdmit = client.client().openidScopes().contains(AdminApi.RUN)
                 || client.approvals().stream()
                         .map(it -> issuer.scopesByName().get(it.scopeName()))
                         .anyMatch(scope -> scope != null
@@ -32,9 +33,9 @@ public record Trial(Actor operator) {
         return !runsAdmit || operator.isAdministrator();
     }
 
-    Entitlement limiting(Entitlement entitled, Instant now) {
+    GrantedScopes limiting(GrantedScopes entitled, Instant now) {
         Instant until = now.plus(LIFETIME);
-        return new Entitlement(
+        return new GrantedScopes(
                 entitled.api(),
                 entitled.scopeNames(),
                 entitled.until().isBefore(until) ? entitled.until() : until,

@@ -2,10 +2,10 @@ package dev.admit.core.issued;
 
 import dev.admit.core.clientauth.PresentedClient;
 import dev.admit.core.clientauth.SlowedGuessing;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.ApiSecret;
@@ -27,7 +27,7 @@ final class AuthenticateApi {
 
     static Optional<Api> authenticate(
             PresentedClient presented,
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             Instant now,
             SlowedGuessing guessing,
             Decision.Builder decision) {
@@ -44,7 +44,7 @@ final class AuthenticateApi {
                             Reason.CLIENT_NOT_AUTHENTICATED,
                             "an API of this issuer with its secret",
                             "credentials that fit none",
-                            Mend.of("Check id and secret; an operator can make another.")
+                            Fix.of("Check id and secret; an operator can make another.")
                                     .by("an operator")),
                     decision);
             return Optional.empty();

@@ -3,11 +3,11 @@ package dev.admit.core.issued;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.clientauth.SlowedGuessing;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
-import dev.admit.core.decision.Plane;
+import dev.admit.core.decision.Endpoint;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.grant.FormRequest;
@@ -43,7 +43,7 @@ public final class IntrospectToken {
         record Refused(Refusal refusal) implements Outcome {}
     }
 
-    public Outcome introspect(FormRequest request, IssuerInForce issuer, Decision.Builder decision) {
+    public Outcome introspect(FormRequest request, CompiledIssuer issuer, Decision.Builder decision) {
         Optional<FormRequest.Read> read = request.read(decision);
         if (read.isEmpty()) return refused(decision);
         clients.prepare(read.get().presented(), decision);
@@ -52,12 +52,12 @@ public final class IntrospectToken {
         Optional<String> token = read.get().form().one("token");
         if (token.isEmpty()) {
             decision.add(
-                    CheckResult.refused("token", Reason.MALFORMED_REQUEST, "token", "none", Mend.of("Add token=…")));
+                    CheckResult.refused("token", Reason.MALFORMED_REQUEST, "token", "none", Fix.of("Add token=…")));
             return refused(decision);
         }
         // What is wrong with the token is no refusal of this request; it goes into a decision of its own, for the one
         // phrase.
-        Decision.Builder ofToken = new Decision.Builder(Plane.TOKEN, decision.at());
+        Decision.Builder ofToken = new Decision.Builder(Endpoint.TOKEN, decision.at());
         Optional<VerifiedToken> good = tokens.verify(token.get(), issuer.tokens(), ofToken)
                 .filter(it -> holds(it, issuer, ofToken))
                 .filter(sees.get());
@@ -71,7 +71,7 @@ public final class IntrospectToken {
     }
 
     private Optional<Predicate<VerifiedToken>> whatTheCallerSees(
-            FormRequest.Read read, IssuerInForce issuer, Decision.Builder decision) {
+            FormRequest.Read read, CompiledIssuer issuer, Decision.Builder decision) {
         if (AuthenticateApi.isMeant(read.presented())) {
             Optional<Api> api =
                     AuthenticateApi.authenticate(read.presented(), issuer, decision.at(), guessing, decision);
@@ -79,13 +79,13 @@ public final class IntrospectToken {
         }
         Optional<KnownClient> client = clients.authenticate(read.presented(), issuer.issuer(), decision.at(), decision);
         if (client.isPresent() && !client.get().client().kind().confidential()) {
-            // RFC 7662 §2.1: whoever has no credential could try tokens out here.
+            // RFC 7662 §2.1: the one who has no credential could try tokens out here.
             decision.add(CheckResult.refused(
                     "client-authentication",
                     Reason.NO_CLIENT_AUTHENTICATION,
                     "a client or an API with a credential",
                     "a client without one",
-                    Mend.of("Ask as the API, with a secret of its own.")));
+                    Fix.of("Ask as the API, with a secret of its own.")));
             return Optional.empty();
         }
         // RFC 7662 §2.1: a client sees its own tokens; one that an administrator named sees all of the issuer.
@@ -93,7 +93,7 @@ public final class IntrospectToken {
                 || token.clientId().equals(it.client().id()));
     }
 
-    private static boolean holds(VerifiedToken token, IssuerInForce issuer, Decision.Builder decision) {
+    private static boolean holds(VerifiedToken token, CompiledIssuer issuer, Decision.Builder decision) {
         for (TokenCheck check : issuer.everywhere()) {
             if (decision.add(check.on(token, decision.at())) instanceof CheckResult.Refused) return false;
         }

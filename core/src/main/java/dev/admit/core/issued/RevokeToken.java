@@ -3,22 +3,22 @@ package dev.admit.core.issued;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
+import dev.admit.core.authorization.AuthorizationGrant;
+import dev.admit.core.authorization.AuthorizationGrants;
+import dev.admit.core.authorization.OneTimeSecret;
+import dev.admit.core.authorization.RefreshToken;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
-import dev.admit.core.decision.Plane;
+import dev.admit.core.decision.Endpoint;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Refusal;
-import dev.admit.core.family.Families;
-import dev.admit.core.family.Family;
-import dev.admit.core.family.Handed;
-import dev.admit.core.family.RefreshToken;
-import dev.admit.core.grant.EndFamily;
+import dev.admit.core.grant.EndGrant;
 import dev.admit.core.grant.FormRequest;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
@@ -37,22 +37,22 @@ public final class RevokeToken {
     private final RememberedTokens tokens;
     private final Withdrawal withdrawal;
     private final Audit audit;
-    private final Families families;
-    private final EndFamily endFamily;
+    private final AuthorizationGrants grants;
+    private final EndGrant endGrant;
 
     public RevokeToken(
             AuthenticateClient clients,
             RememberedTokens tokens,
             Withdrawal withdrawal,
             Audit audit,
-            Families families,
-            EndFamily endFamily) {
+            AuthorizationGrants grants,
+            EndGrant endGrant) {
         this.clients = clients;
         this.tokens = tokens;
         this.withdrawal = withdrawal;
         this.audit = audit;
-        this.families = families;
-        this.endFamily = endFamily;
+        this.grants = grants;
+        this.endGrant = endGrant;
     }
 
     /** What became of a client's request; a token that does not hold anyway is as good as revoked (§2.2). */
@@ -62,7 +62,7 @@ public final class RevokeToken {
         record Refused(Refusal refusal) implements Outcome {}
     }
 
-    public Outcome revoke(FormRequest request, IssuerInForce issuer, Decision.Builder decision) {
+    public Outcome revoke(FormRequest request, CompiledIssuer issuer, Decision.Builder decision) {
         Optional<FormRequest.Read> read = request.read(decision);
         if (read.isEmpty()) return refused(decision);
         clients.prepare(read.get().presented(), decision);
@@ -72,14 +72,15 @@ public final class RevokeToken {
         Optional<String> text = read.get().form().one("token");
         if (text.isEmpty()) {
             decision.add(
-                    CheckResult.refused("token", Reason.MALFORMED_REQUEST, "token", "none", Mend.of("Add token=…")));
+                    CheckResult.refused("token", Reason.MALFORMED_REQUEST, "token", "none", Fix.of("Add token=…")));
             return refused(decision);
         }
-        Optional<RefreshToken> refresh =
-                Handed.isRefreshToken(text.get()) ? families.refreshToken(SecretHash.of(text.get())) : Optional.empty();
+        Optional<RefreshToken> refresh = OneTimeSecret.isRefreshToken(text.get())
+                ? grants.refreshToken(SecretHash.of(text.get()))
+                : Optional.empty();
         if (refresh.isPresent()) return revoke(refresh.get(), client.get().client(), decision);
         Optional<VerifiedToken> token =
-                tokens.verify(text.get(), issuer.tokens(), new Decision.Builder(Plane.TOKEN, decision.at()));
+                tokens.verify(text.get(), issuer.tokens(), new Decision.Builder(Endpoint.TOKEN, decision.at()));
         if (token.isEmpty()) {
             decision.done("nothing to revoke: the token is none of this issuer's");
             return new Outcome.Done();
@@ -91,7 +92,7 @@ public final class RevokeToken {
                     Reason.TOKEN_OF_ANOTHER_CLIENT,
                     "a token of this client",
                     "one of another",
-                    Mend.of("Revoke it as the client that holds it.")));
+                    Fix.of("Revoke it as the client that holds it.")));
             return refused(decision);
         }
         Client its = client.get().client();
@@ -106,25 +107,25 @@ public final class RevokeToken {
     }
 
     /**
-     * The gateway signs somebody out: everything of that authorization, or, where it has no refresh token, the one
+     * The gateway signs a person out: everything of that authorization, or, where it has no refresh token, the one
      * token.
      */
     public void ofSignedOut(
-            IssuerInForce issuer,
+            CompiledIssuer issuer,
             Client client,
             String accessToken,
             Optional<String> refreshToken,
             Decision.Builder decision) {
-        Optional<RefreshToken> refresh = refreshToken.flatMap(it -> families.refreshToken(SecretHash.of(it)));
+        Optional<RefreshToken> refresh = refreshToken.flatMap(it -> grants.refreshToken(SecretHash.of(it)));
         if (refresh.isPresent()) revoke(refresh.get(), client, decision);
         else
-            tokens.verify(accessToken, issuer.tokens(), new Decision.Builder(Plane.TOKEN, decision.at()))
+            tokens.verify(accessToken, issuer.tokens(), new Decision.Builder(Endpoint.TOKEN, decision.at()))
                     .ifPresent(token -> {
-                        Optional<Family> family = families.find(token.familyId());
-                        if (family.isPresent())
-                            endFamily.end(
-                                    family.get(),
-                                    "family.ended",
+                        Optional<AuthorizationGrant> grant = grants.find(token.grantId());
+                        if (grant.isPresent())
+                            endGrant.end(
+                                    grant.get(),
+                                    "grant.ended",
                                     new Actor(client.id(), client.name(), decision.from()),
                                     decision.at());
                         else
@@ -146,17 +147,17 @@ public final class RevokeToken {
                     Reason.TOKEN_OF_ANOTHER_CLIENT,
                     "a token of this client",
                     "one of another",
-                    Mend.of("Revoke it as the client that holds it.")));
+                    Fix.of("Revoke it as the client that holds it.")));
             return refused(decision);
         }
-        families.find(token.familyId())
-                .ifPresent(family -> endFamily.end(
-                        family, "family.ended", new Actor(client.id(), client.name(), decision.from()), decision.at()));
+        grants.find(token.grantId())
+                .ifPresent(grant -> endGrant.end(
+                        grant, "grant.ended", new Actor(client.id(), client.name(), decision.from()), decision.at()));
         decision.done("ended everything of the same authorization");
         return new Outcome.Done();
     }
 
-    private Change<String> end(TokenId id, Instant expiresAt, IssuerInForce issuer, String on, Actor by) {
+    private Change<String> end(TokenId id, Instant expiresAt, CompiledIssuer issuer, String on, Actor by) {
         return withdrawal.revoking(revoke -> {
             revoke.token(id, expiresAt);
             audit.added(by, issuer.issuer().id(), "token.revoked", on, Map.of("token", id.toString()));
@@ -169,10 +170,10 @@ public final class RevokeToken {
     }
 
     /**
-     * Ends one token by its id, whoever holds it. It need not be known: what is revoked stays so until any token would
-     * have run out.
+     * Ends one token by its id, the one who holds it. It need not be known: what is revoked stays so until any token
+     * would have expired.
      */
-    public Change<String> one(TokenId id, IssuerInForce issuer, Instant now, Actor by) {
+    public Change<String> one(TokenId id, CompiledIssuer issuer, Instant now, Actor by) {
         return end(id, now.plus(Lifetime.LONGEST), issuer, id.toString(), by);
     }
 

@@ -33,8 +33,8 @@ public final class ImportKey {
     public sealed interface Reading {
         record Good(SigningKey key) implements Reading {}
 
-        /** @param came what is wrong with it, as a phrase that quotes nothing of it */
-        record Unusable(String came, String mend) implements Reading {}
+        /** @param received what is wrong with it, as a phrase that quotes nothing of it */
+        record Unusable(String received, String fix) implements Reading {}
     }
 
     /** @param algorithm what it is to sign with; empty for the usual one of its type */

@@ -26,11 +26,11 @@ public final class IssuerKeys {
 
     /** @param open makes a kept key ready, @param longest no token lives longer */
     public static IssuerKeys of(
-            List<SigningKeys.Kept> kept, Function<SigningKeys.Kept, SigningKey> open, Duration longest) {
+            List<SigningKeys.Stored> kept, Function<SigningKeys.Stored, SigningKey> open, Duration longest) {
         IssuerKeys keys = new IssuerKeys();
         for (KeySpan span : KeySpan.of(kept, longest)) {
             if (span.removedAt().isPresent()) continue; // not even opened: nothing it signed may pass
-            SigningKeys.Kept its = kept.stream()
+            SigningKeys.Stored its = kept.stream()
                     .filter(key -> key.kid().equals(span.kid()))
                     .findFirst()
                     .orElseThrow();
@@ -43,12 +43,12 @@ public final class IssuerKeys {
 
     /** The key that signs access tokens. @throws SigningFault when the issuer has none */
     public SigningKey activeAt(Instant now) {
-        return activeAt(SigningKeys.Purpose.ACCESS, now);
+        return activeAt(SigningKeys.Purpose.ACCESS_TOKEN, now);
     }
 
     /** The key that signs ID tokens. @throws SigningFault when the issuer has none */
     public SigningKey identityAt(Instant now) {
-        return activeAt(SigningKeys.Purpose.IDENTITY, now);
+        return activeAt(SigningKeys.Purpose.ID_TOKEN, now);
     }
 
     private SigningKey activeAt(SigningKeys.Purpose purpose, Instant now) {
@@ -84,8 +84,8 @@ public final class IssuerKeys {
     }
 
     /**
-     * Whether a key can have signed a token that was minted at a time: it was the active key then. Whoever holds a key
-     * before it is active, or after, mints nothing with it.
+     * Whether a key can have signed a token that was minted at a time: it was the active key then. The one who holds a
+     * key before it is active, or after, mints nothing with it.
      *
      * @param minted by the order of this service, which the token's id holds
      */
@@ -110,7 +110,7 @@ public final class IssuerKeys {
     /** Of the keys whose access tokens are good now. */
     public List<String> algorithmsAt(Instant now) {
         return living.stream()
-                .filter(one -> one.span().purpose() == SigningKeys.Purpose.ACCESS
+                .filter(one -> one.span().purpose() == SigningKeys.Purpose.ACCESS_TOKEN
                         && now.isBefore(one.span().verifiesUntil()))
                 .map(one -> one.key().algorithm().getName())
                 .distinct()

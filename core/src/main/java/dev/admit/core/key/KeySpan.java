@@ -13,7 +13,7 @@ import java.util.Optional;
  * over.
  *
  * @param signsUntil when the next one takes over; {@code Instant.MAX} while none is to
- * @param verifiesUntil when the last token it can have signed has run out
+ * @param verifiesUntil when the last token it can have signed has expired
  */
 public record KeySpan(
         String kid,
@@ -33,7 +33,7 @@ public record KeySpan(
         /** Signs no more; what it signed is still good. */
         RETIRING,
         RETIRED,
-        /** Taken out in an emergency: nothing it signed is good. */
+        /** Removed in an emergency: nothing it signed is good. */
         REMOVED;
 
         @Override
@@ -53,7 +53,7 @@ public record KeySpan(
      * @param kept the keys of one issuer, @param longest no token lives longer. @return for each purpose, the one that
      *     signs last first
      */
-    public static List<KeySpan> of(List<SigningKeys.Kept> kept, Duration longest) {
+    public static List<KeySpan> of(List<SigningKeys.Stored> kept, Duration longest) {
         List<KeySpan> spans = new ArrayList<>();
         for (SigningKeys.Purpose purpose : SigningKeys.Purpose.values()) {
             spans.addAll(
@@ -62,12 +62,12 @@ public record KeySpan(
         return List.copyOf(spans);
     }
 
-    private static List<KeySpan> ofOne(List<SigningKeys.Kept> kept, Duration longest) {
+    private static List<KeySpan> ofOne(List<SigningKeys.Stored> kept, Duration longest) {
         List<KeySpan> spans = new ArrayList<>();
         Instant next = Instant.MAX;
-        for (SigningKeys.Kept key : kept.stream()
-                .sorted(Comparator.comparing(SigningKeys.Kept::signsFrom)
-                        .thenComparing(SigningKeys.Kept::createdAt)
+        for (SigningKeys.Stored key : kept.stream()
+                .sorted(Comparator.comparing(SigningKeys.Stored::signsFrom)
+                        .thenComparing(SigningKeys.Stored::createdAt)
                         .reversed())
                 .toList()) {
             boolean never = next.equals(Instant.MAX);

@@ -11,9 +11,9 @@ public interface SigningKeys {
      * @param purpose what it signs
      * @param sealed what {@link SigningKey#sealWith} gave
      * @param signsFrom from when on it signs, until one with a later time does
-     * @param removedAt when it was taken out, and all its tokens with it; empty for as long as its life goes by itself
+     * @param removedAt when it was removed, and all its tokens with it; empty for as long as its life goes by itself
      */
-    record Kept(
+    record Stored(
             String kid,
             String issuerId,
             Purpose purpose,
@@ -24,41 +24,41 @@ public interface SigningKeys {
             boolean imported,
             Optional<Instant> removedAt) {
 
-        public Kept signingFrom(Instant time) {
-            return new Kept(kid, issuerId, purpose, algorithm, sealed, createdAt, time, imported, removedAt);
+        public Stored signingFrom(Instant time) {
+            return new Stored(kid, issuerId, purpose, algorithm, sealed, createdAt, time, imported, removedAt);
         }
 
-        public Kept removed(Instant now) {
-            return new Kept(
+        public Stored removed(Instant now) {
+            return new Stored(
                     kid, issuerId, purpose, algorithm, sealed, createdAt, signsFrom, imported, Optional.of(now));
         }
 
         /** What people see of it; the sealed pair stays out. */
         @Override
         public String toString() {
-            return "Kept[" + kid + "]";
+            return "Stored[" + kid + "]";
         }
     }
 
     /** What a key signs. Each has its own row of keys, one after the other. */
     enum Purpose {
-        ACCESS,
+        ACCESS_TOKEN,
         /**
          * ID tokens. Every client takes RS256 (OpenID Connect Core §15.1), which would be a slow choice for access
          * tokens.
          */
-        IDENTITY;
+        ID_TOKEN;
 
         @Override
         public String toString() {
-            return name().toLowerCase(java.util.Locale.ROOT);
+            return name().toLowerCase(java.util.Locale.ROOT).replace('_', '-');
         }
     }
 
-    void insert(Kept key);
+    void insert(Stored key);
 
-    void update(Kept key);
+    void update(Stored key);
 
     /** Of one issuer, the one that signs last first. */
-    List<Kept> of(String issuerId);
+    List<Stored> of(String issuerId);
 }

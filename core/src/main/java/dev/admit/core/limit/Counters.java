@@ -9,7 +9,7 @@ import java.time.Duration;
 import java.util.concurrent.atomic.AtomicInteger;
 
 /**
- * Counts requests, in memory: how many in how long a time, and how many at once. Whoever is not seen for a day is
+ * Counts requests, in memory: how many in how long a time, and how many at once. The one who is not seen for a day is
  * forgotten, and so are those beyond a million.
  */
 public final class Counters {

@@ -22,7 +22,7 @@ public final class Quotas {
     public record Used(String routeId, String quota, String whom, Instant beganAt, long used) {}
 
     /** Where it is kept. */
-    public interface Kept {
+    public interface Stored {
         List<Used> all();
 
         void keep(List<Used> some);
@@ -43,12 +43,12 @@ public final class Quotas {
     }
 
     private static final Duration LONGEST = Duration.ofDays(32);
-    private final Kept kept;
+    private final Stored kept;
     private final Map<Key, Slot> slots = new ConcurrentHashMap<>();
     private final Set<Key> waiting = ConcurrentHashMap.newKeySet();
 
     /** Goes on where the records end. */
-    public Quotas(Kept kept) {
+    public Quotas(Stored kept) {
         this.kept = kept;
         for (Used it : kept.all()) {
             for (Limits.Period period : Limits.Period.values())

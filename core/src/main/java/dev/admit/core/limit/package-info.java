@@ -1,2 +1,2 @@
-/** Rates, quotas and requests at once, each counted by client, person, address or route. */
+/** Rates, quotas and concurrent requests, each counted by client, person, address or route. */
 package dev.admit.core.limit;

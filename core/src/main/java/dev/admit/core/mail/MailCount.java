@@ -6,7 +6,7 @@ import java.time.Duration;
 import java.util.concurrent.atomic.AtomicInteger;
 
 /**
- * Counts the mails of an hour, so that nobody can be flooded through this service. Kept in memory: a restart forgets
+ * Counts the mails of an hour, so that nobody can be flooded through this service. Stored in memory: a restart forgets
  * it.
  */
 public final class MailCount {

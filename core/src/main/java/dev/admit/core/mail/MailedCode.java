@@ -5,8 +5,8 @@ import java.time.Instant;
 import java.util.Locale;
 
 /**
- * A short code that was mailed, to prove that whoever types it reads the mail at an address. Short as it is, few tries
- * are given.
+ * A short code that was mailed, to prove that the one who types it reads the mail at an address. Short as it is, few
+ * tries are given.
  *
  * @param hash of code and id together
  */

@@ -15,8 +15,9 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * Shows an administrator the code in a mail that lies in the outbox, for somebody whom no mail reaches. Whoever has the
- * code has the account; so it is an act of the audit, and no way to an account that may as much as the administrator.
+ * Shows an administrator the code in a mail that lies in the outbox, for a person whom no mail reaches. The one who has
+ * the code has the account; so it is an act of the audit, and no way to an account that may as much as the
+ * administrator.
  */
 public final class RevealMail {
     private final Mails mails;
@@ -49,7 +50,7 @@ public final class RevealMail {
                     "No code is hidden in this mail: there was none, it was used, or it is over.",
                     "Send another with: " + Command.of("person", "reset", mail.to(), "--password"));
         Optional<Person> reader = people.named(issuer.id(), mail.to());
-        if (reader.flatMap(Person::running)
+        if (reader.flatMap(Person::adminRole)
                 .filter(role -> role.isAtLeast(AdminRole.ADMINISTRATOR))
                 .isPresent()) {
             return new Change.Refused<>(

@@ -23,11 +23,11 @@ public final class SendCode {
 
     /** Whom a code is for. */
     public enum To {
-        /** Somebody who is to have it. */
+        /** A person who is to have it. */
         SOMEBODY,
         /** An address that is nobody's. */
         NOBODY,
-        /** Somebody to whom another mail has just been written instead. */
+        /** A person to whom another mail has just been written instead. */
         TOLD_ALREADY
     }
 
@@ -41,7 +41,7 @@ public final class SendCode {
      * that enough was sent already.
      *
      * @param from where the wish came from
-     * @param to whom it is for: what is written for nobody costs as much as what is written for somebody
+     * @param to whom it is for: what is written for nobody costs as much as what is written for a person
      * @return the id that the code has to be given with
      */
     public String send(Issuer issuer, String email, MailedCode.Purpose purpose, To to, String from, Instant now) {
@@ -71,7 +71,7 @@ public final class SendCode {
 
                 Type it on the page that is open, to %s. It is good for 15 minutes.
 
-                You asked for nothing? Then somebody typed your address; do nothing, and do not pass the code on.
+                You requested nothing? Then a person typed your address; do nothing, and do not pass the code on.
                 """.formatted(issuer.title(), digits, what),
                 () -> codes.insert(mailed),
                 now);
@@ -84,7 +84,7 @@ public final class SendCode {
                 & sent.isWithin(MOST_FROM_PLACE, "from " + from);
     }
 
-    /** Tells somebody who wants to sign up that they are here already; the page does not say so. */
+    /** Tells a person who wants to sign up that they are here already; the page does not say so. */
     public void sendAlreadyHere(Issuer issuer, String email, String from, Instant now) {
         if (!mayGo(issuer, email, from)) return;
         mail.write(
@@ -92,14 +92,14 @@ public final class SendCode {
                 email,
                 "%s: you are here already".formatted(issuer.title()),
                 """
-                Somebody, probably you, wanted to sign up at %s with this address. You are here already.
+                A person, probably you, wanted to sign up at %s with this address. You are here already.
 
                 Sign in at %s/sign-in; there you can also choose another password.
                 """.formatted(issuer.title(), issuer.url()),
                 now);
     }
 
-    /** Invites somebody whom an administrator added, or helps somebody who asked an administrator. */
+    /** Invites a person whom an administrator added, or helps a person who asked an administrator. */
     public void invite(Issuer issuer, String email, boolean fresh, Instant now) {
         String id = Ids.random("mc_");
         String code = "%08d".formatted(RANDOM.nextInt(100_000_000));

@@ -53,8 +53,8 @@ public final class MintingInForce {
             Duration lifetime,
             Minting.Format format,
             Set<String> without,
-            Duration refreshIdle,
-            Duration refreshLongest,
+            Duration refreshIdleTimeout,
+            Duration maxRefreshAge,
             List<String> why) {
         /** The sentences as one text. */
         public String reasons() {
@@ -76,8 +76,8 @@ public final class MintingInForce {
         Minting.Format format = minting.format();
         Set<String> without = new LinkedHashSet<>();
         List<String> why = new ArrayList<>();
-        Duration refreshIdle = minting.refreshIdle();
-        Duration refreshLongest = minting.refreshLongest();
+        Duration refreshIdleTimeout = minting.refreshIdleTimeout();
+        Duration maxRefreshAge = minting.maxRefreshAge();
         String lifetimeFrom = "the API";
         String formatFrom = "the API";
         for (Minting.Exempt exception : applying) {
@@ -90,17 +90,17 @@ public final class MintingInForce {
                 format = Minting.Format.OPAQUE;
                 formatFrom = "the exception " + exception.name();
             }
-            if (exception.refreshIdle().isPresent()
-                    && exception.refreshIdle().get().compareTo(refreshIdle) < 0) {
-                refreshIdle = exception.refreshIdle().get();
+            if (exception.refreshIdleTimeout().isPresent()
+                    && exception.refreshIdleTimeout().get().compareTo(refreshIdleTimeout) < 0) {
+                refreshIdleTimeout = exception.refreshIdleTimeout().get();
                 why.add("Refresh tokens idle for %s at most, by the exception %s."
-                        .formatted(Fields.written(refreshIdle), exception.name()));
+                        .formatted(Fields.written(refreshIdleTimeout), exception.name()));
             }
-            if (exception.refreshLongest().isPresent()
-                    && exception.refreshLongest().get().compareTo(refreshLongest) < 0) {
-                refreshLongest = exception.refreshLongest().get();
+            if (exception.maxRefreshAge().isPresent()
+                    && exception.maxRefreshAge().get().compareTo(maxRefreshAge) < 0) {
+                maxRefreshAge = exception.maxRefreshAge().get();
                 why.add("Refreshed for %s at most, by the exception %s."
-                        .formatted(Fields.written(refreshLongest), exception.name()));
+                        .formatted(Fields.written(maxRefreshAge), exception.name()));
             }
             for (String claim : exception.without()) {
                 if (without.add(claim))
@@ -109,7 +109,7 @@ public final class MintingInForce {
         }
         why.addFirst("Format %s, from %s.".formatted(format, formatFrom));
         why.addFirst("Lifetime %s, from %s.".formatted(Fields.written(lifetime), lifetimeFrom));
-        return new Applied(lifetime, format, Set.copyOf(without), refreshIdle, refreshLongest, List.copyOf(why));
+        return new Applied(lifetime, format, Set.copyOf(without), refreshIdleTimeout, maxRefreshAge, List.copyOf(why));
     }
 
     /**

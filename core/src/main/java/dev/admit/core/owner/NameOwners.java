@@ -46,7 +46,7 @@ public final class NameOwners {
             if (!person.get().enabled())
                 return new Change.Refused<>(
                         "%s is switched off.".formatted(person.get().email()),
-                        "Switch them on first, or name somebody else.");
+                        "Switch them on first, or name another person.");
             if (owners.of(owned).size() >= MOST)
                 return new Change.Refused<>(
                         "%d people answer for %s already.".formatted(MOST, owned), "Release one of them first.");
@@ -111,14 +111,14 @@ public final class NameOwners {
             if (leaver.isPresent() && leaver.equals(heir))
                 faults.add(new FieldFault(
                         "/to",
-                        "somebody else than " + leaver.get().email(),
+                        "another person than " + leaver.get().email(),
                         "the same person",
                         "Name who takes it over."));
             if (!faults.isEmpty()) return new Change.Invalid<>(faults);
             if (!heir.get().enabled())
                 return new Change.Refused<>(
                         "%s is switched off.".formatted(heir.get().email()),
-                        "Switch them on first, or name somebody else.");
+                        "Switch them on first, or name another person.");
             List<Owner> before = owners.ofPerson(leaver.get().id());
             if (before.isEmpty())
                 return Change.made(
@@ -158,11 +158,11 @@ public final class NameOwners {
                 it.owned().kind().toString());
     }
 
-    private static FieldFault nobody(String pointer, String came) {
+    private static FieldFault nobody(String pointer, String received) {
         return new FieldFault(
                 pointer,
                 "the address of a person of this issuer",
-                said(came).isEmpty() ? "nothing" : Fields.quoted(came),
+                said(received).isEmpty() ? "nothing" : Fields.quoted(received),
                 "Add the person first.");
     }
 

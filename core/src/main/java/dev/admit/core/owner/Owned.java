@@ -3,7 +3,7 @@ package dev.admit.core.owner;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
 
-/** What somebody answers for. */
+/** What a person answers for. */
 public record Owned(Kind kind, String id, String name) {
     public enum Kind {
         API("API"),

@@ -4,7 +4,7 @@ import dev.admit.core.access.Permission;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scopes;
@@ -39,7 +39,7 @@ public final class OwnerRights {
     }
 
     /**
-     * A list that owners may see is still to be narrowed to what is theirs, by whoever answers it.
+     * A list that owners may see is still to be narrowed to what is theirs, by the one who answers it.
      *
      * @param issuer whose person it is, which is also the one in the address
      * @return empty for a person who owns nothing
@@ -53,10 +53,10 @@ public final class OwnerRights {
             return Optional.of(CheckResult.passed("owner", "what they own", things));
         return Optional.of(CheckResult.refused(
                 "owner",
-                Reason.NOT_THEIRS,
+                Reason.NOT_OWNER,
                 "what they own: " + things,
                 "something else",
-                Mend.of("Ask a person who may, or have yourself named as an owner.")
+                Fix.of("Ask a person who may, or have yourself named as an owner.")
                         .by("an administrator")));
     }
 

@@ -19,7 +19,7 @@ import java.util.TreeMap;
 import java.util.stream.Collectors;
 
 /**
- * Mails those who answer for an API that a client asks for it: one mail for all it asks at once, and few to one
+ * Mails those who answer for an API that a client requests its scopes: one mail for all it asks at once, and few to one
  * address.
  */
 public final class TellOwners {
@@ -41,8 +41,8 @@ public final class TellOwners {
     }
 
     /**
-     * @param asked what has just been asked; what does not wait is left out, and whoever asked is not told what they
-     *     know
+     * @param asked what has just been asked; what does not wait is left out, and the one who asked is not told what
+     *     they know
      */
     public void that(Client client, Issuer issuer, List<Approval> asked, Actor by) {
         Map<String, List<String>> byApi = asked.stream()
@@ -65,18 +65,23 @@ public final class TellOwners {
             mail.write(
                     issuer,
                     owner.email(),
-                    "%s: %s asks for %s".formatted(issuer.title(), client.name(), String.join(", ", names)),
+                    "%s: %s requests %s".formatted(issuer.title(), client.name(), String.join(", ", names)),
                     """
-                    The client %s (%s) asks for %s of %s, for which you answer. It was registered by, or asked for \
+                    The client %s (%s) requests %s of %s, for which you answer. It was registered by, or requested \
                     by, %s.
 
                     Say yes with
 
                     %s
 
-                    or no with  admit approval decline.  Nothing is given by asking.
+                    or no with  admit approval decline.  Nothing is granted by requesting.
                     """.formatted(
-                            client.name(), client.title(), String.join(", ", names), api.title(), by.name(), commands),
+                                    client.name(),
+                                    client.clientName(),
+                                    String.join(", ", names),
+                                    api.title(),
+                                    by.name(),
+                                    commands),
                     clock.instant());
         }
     }

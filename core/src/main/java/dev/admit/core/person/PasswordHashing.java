@@ -1,8 +1,8 @@
 package dev.admit.core.person;
 
 /**
- * A slow hash for what people choose themselves (Argon2id, RFC 9106). So many at once as the machine can bear; whoever
- * comes beyond that waits.
+ * A slow hash for what people choose themselves (Argon2id, RFC 9106). So many at once as the machine can bear; the one
+ * who comes beyond that waits.
  */
 public interface PasswordHashing {
     /** Too many wait already. */

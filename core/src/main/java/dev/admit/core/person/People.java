@@ -19,7 +19,7 @@ public interface People {
     Optional<Person> named(String issuerId, String emailOrId);
 
     /** By address. @param holding part of address, name or another field, or empty, @param role an id, or empty */
-    Page<Person> list(String issuerId, String holding, String role, Page.Ask ask);
+    Page<Person> list(String issuerId, String search, String role, Page.Ask ask);
 
     /** Everyone of an issuer who has a role. */
     List<Person> having(String issuerId, String roleId);

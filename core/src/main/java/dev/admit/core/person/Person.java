@@ -14,7 +14,7 @@ import java.util.Optional;
  * @param email in lower case: what they sign in by
  * @param profile field → value
  * @param roles ids of roles of the issuer's APIs
- * @param running what they may do at Admit itself; empty for nothing
+ * @param adminRole what they may do at Admit itself; empty for nothing
  */
 public record Person(
         String id,
@@ -23,7 +23,7 @@ public record Person(
         boolean emailVerified,
         Map<String, String> profile,
         List<String> roles,
-        Optional<AdminRole> running,
+        Optional<AdminRole> adminRole,
         boolean enabled,
         long version,
         Instant createdAt,
@@ -42,7 +42,7 @@ public record Person(
                 emailVerified,
                 Map.copyOf(otherProfile),
                 roles,
-                running,
+                adminRole,
                 enabled,
                 version + 1,
                 createdAt,
@@ -50,12 +50,12 @@ public record Person(
     }
 
     public Person verified(Instant now) {
-        return new Person(id, issuerId, email, true, profile, roles, running, enabled, version + 1, createdAt, now);
+        return new Person(id, issuerId, email, true, profile, roles, adminRole, enabled, version + 1, createdAt, now);
     }
 
     /** The same, but for when it was changed last: to tell whether anything else differs. */
     public Person withoutTime() {
         return new Person(
-                id, issuerId, email, emailVerified, profile, roles, running, enabled, version, createdAt, createdAt);
+                id, issuerId, email, emailVerified, profile, roles, adminRole, enabled, version, createdAt, createdAt);
     }
 }

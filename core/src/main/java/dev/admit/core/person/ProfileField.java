@@ -25,7 +25,7 @@ public record ProfileField(
         String title,
         Type type,
         List<String> choices,
-        Optional<String> rule,
+        Optional<String> pattern,
         boolean atSignUp,
         boolean editable,
         Optional<String> claim,
@@ -50,7 +50,7 @@ public record ProfileField(
         return List.of(
                 standard("name", "Name", true),
                 standard("given_name", "Given name", false),
-                standard("family_name", "Family name", false),
+                standard("family_name", "AuthorizationGrant name", false),
                 standard("phone_number", "Telephone", false),
                 standard("address", "Address", false),
                 standard("locale", "Language", false));
@@ -85,7 +85,7 @@ public record ProfileField(
     /** The same field, as a rule of one issuer. */
     public ProfileField ofIssuer(String newId, String newIssuerId) {
         return new ProfileField(
-                newId, newIssuerId, name, title, type, choices, rule, atSignUp, editable, claim, onProfilePage, 0);
+                newId, newIssuerId, name, title, type, choices, pattern, atSignUp, editable, claim, onProfilePage, 0);
     }
 
     /**
@@ -96,7 +96,7 @@ public record ProfileField(
         boolean good = value.length() <= LONGEST
                 && Fields.isVisible(value)
                 && switch (type) {
-                    case TEXT -> rule.isEmpty() || Pattern.matches(rule.get(), value);
+                    case TEXT -> pattern.isEmpty() || Pattern.matches(pattern.get(), value);
                     case NUMBER -> value.matches("-?\\d{1,15}(\\.\\d{1,6})?");
                     case DATE -> isDate(value);
                     case CHOICE -> choices.contains(value);
@@ -106,7 +106,7 @@ public record ProfileField(
                 : Optional.of(
                         switch (type) {
                             case TEXT ->
-                                rule.map(it -> "text that fits the rule " + it)
+                                pattern.map(it -> "text that fits the pattern " + it)
                                         .orElse("one line of visible text of at most " + LONGEST + " characters");
                             case NUMBER -> "a number";
                             case DATE -> "a date such as 2026-11-23";

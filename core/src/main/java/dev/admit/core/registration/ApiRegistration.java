@@ -21,6 +21,8 @@ import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.registry.Minting;
 import dev.admit.core.registry.NewSecret;
+import dev.admit.core.registry.Scope;
+import dev.admit.core.registry.Scopes;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.Routes;
 import java.net.URI;
@@ -45,6 +47,7 @@ public final class ApiRegistration {
     private final Apis apis;
     private final Clients clients;
     private final Routes routes;
+    private final Scopes scopes;
     private final Approvals approvals;
     private final Withdrawal withdrawal;
     private final Audit audit;
@@ -57,6 +60,7 @@ public final class ApiRegistration {
             Apis apis,
             Clients clients,
             Routes routes,
+            Scopes scopes,
             Approvals approvals,
             Withdrawal withdrawal,
             Audit audit,
@@ -67,6 +71,7 @@ public final class ApiRegistration {
         this.apis = apis;
         this.clients = clients;
         this.routes = routes;
+        this.scopes = scopes;
         this.approvals = approvals;
         this.withdrawal = withdrawal;
         this.audit = audit;
@@ -75,16 +80,24 @@ public final class ApiRegistration {
     }
 
     /**
-     * Each may be null: on registration that asks for a proposal, on a change it leaves what is there.
+     * Each may be null: on registration that requests a proposal, on a change it leaves what is there.
      *
      * @param upstream empty takes it away
+     * @param defaultScopes names of its scopes: what a request gets that names none; only on a change, once they are
+     *     there
      * @param allByDefault whether a request that names no scope gets every scope that the client is approved for
      * @param outsideDomains true, said on purpose, lets an https audience lie outside the issuer's domains
      */
     public record Wanted(
-            String name, String title, String audience, String upstream, Boolean outsideDomains, Boolean allByDefault) {
+            String name,
+            String title,
+            String audience,
+            String upstream,
+            Boolean outsideDomains,
+            List<String> defaultScopes,
+            Boolean allByDefault) {
         public Wanted(String name, String title, String audience, String upstream, Boolean outsideDomains) {
-            this(name, title, audience, upstream, outsideDomains, null);
+            this(name, title, audience, upstream, outsideDomains, null, null);
         }
 
         public Wanted(String name, String title, String audience, String upstream) {
@@ -99,6 +112,7 @@ public final class ApiRegistration {
         Optional<URI> upstream =
                 blank(wanted.upstream()) ? Optional.empty() : fields.upstream("/upstream", wanted.upstream());
         Optional<String> audience = blank(wanted.audience()) ? Optional.empty() : readAudience(fields, issuer, wanted);
+        if (wanted.defaultScopes() != null) readDefaults(fields, wanted.defaultScopes(), List.of());
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
 
         return published(transactions.inOne(() -> {
@@ -113,6 +127,7 @@ public final class ApiRegistration {
                     chosen,
                     upstream,
                     Minting.USUAL,
+                    List.of(),
                     Boolean.TRUE.equals(wanted.allByDefault()),
                     1,
                     clock.instant());
@@ -143,17 +158,20 @@ public final class ApiRegistration {
             Optional<URI> upstream = wanted.upstream() == null
                     ? old.upstream()
                     : wanted.upstream().isBlank() ? Optional.empty() : fields.upstream("/upstream", wanted.upstream());
+            List<String> defaults = wanted.defaultScopes() == null
+                    ? old.defaultScopes()
+                    : readDefaults(fields, wanted.defaultScopes(), scopes.of(old.id()));
             if (fields.faulty()) return new Change.Invalid<>(fields.faults());
             if (!name.equals(old.name()) && apis.named(issuer.id(), name).isPresent()) return nameTaken(name);
             if (!audience.equals(old.audience())) {
                 if (isTaken(issuer, audience)) return audienceTaken(audience);
-                List<Approval> given = given(old);
-                if (!given.isEmpty() && !old.name().equals(confirm)) {
+                List<Approval> granted = granted(old);
+                if (!granted.isEmpty() && !old.name().equals(confirm)) {
                     return new Change.NeedsConfirmation<>(
                             old.name(),
                             List.of(("Tokens for %s stop working at the gateway at once; "
                                             + "%d approvals lean on this API.")
-                                    .formatted(old.audience(), given.size())));
+                                    .formatted(old.audience(), granted.size())));
                 }
             }
             Api changed = new Api(
@@ -164,6 +182,7 @@ public final class ApiRegistration {
                     audience,
                     upstream,
                     old.minting(),
+                    defaults,
                     wanted.allByDefault() == null ? old.allByDefault() : wanted.allByDefault(),
                     old.version() + 1,
                     old.createdAt());
@@ -175,7 +194,7 @@ public final class ApiRegistration {
     }
 
     /**
-     * Removes an API with its scopes, its routes, and what was asked for and approved; tokens that lean on it end at
+     * Removes an API with its scopes, its routes, and what was requested and approved; tokens that lean on it end at
      * once.
      *
      * @param confirm the API's name, said when something leans on it
@@ -201,18 +220,35 @@ public final class ApiRegistration {
         }));
     }
 
+    private static List<String> readDefaults(Fields fields, List<String> wanted, List<Scope> scopes) {
+        List<String> names = wanted.stream()
+                .map(it -> it == null ? "" : it.strip())
+                .distinct()
+                .toList();
+        for (int i = 0; i < names.size(); i++) {
+            String name = names.get(i);
+            if (scopes.stream().noneMatch(it -> it.name().equals(name)))
+                fields.fault(
+                        "/default_scopes/" + i,
+                        "a scope of this API",
+                        name.isEmpty() ? "nothing" : Fields.quoted(name),
+                        scopes.isEmpty() ? "Add its scopes first." : "Name one that the API has.");
+        }
+        return names;
+    }
+
     private Optional<String> readAudience(Fields fields, Issuer issuer, Wanted wanted) {
         String said = wanted.audience().strip();
         if (!said.contains(":")) return readPlainAudience(fields, said);
         Optional<URI> audience = fields.absoluteUri("/audience", wanted.audience());
         boolean outside = audience.filter(it -> "https".equals(it.getScheme())
-                        && !issuer.rules().owns(it.getHost().toLowerCase(Locale.ROOT)))
+                        && !issuer.settings().owns(it.getHost().toLowerCase(Locale.ROOT)))
                 .isPresent();
         if (outside && !Boolean.TRUE.equals(wanted.outsideDomains())) {
             fields.fault(
                     "/audience",
                     "an https audience in a domain of this issuer: "
-                            + String.join(", ", issuer.rules().domains()),
+                            + String.join(", ", issuer.settings().domains()),
                     Fields.quoted(audience.get().getHost()),
                     "Correct it, or say outside_domains on purpose (on the command line --outside-domains).");
         }
@@ -303,10 +339,10 @@ public final class ApiRegistration {
         return broken;
     }
 
-    private List<Approval> given(Api api) {
+    private List<Approval> granted(Api api) {
         Instant now = clock.instant();
         return approvals.ofApi(api.id()).stream()
-                .filter(approval -> approval.isGivenAt(now))
+                .filter(approval -> approval.isGrantedAt(now))
                 .toList();
     }
 

@@ -50,7 +50,7 @@ final class ClientReading {
                 .orElse(old.kind());
         Client.Proof proof = readProof(wanted, kind, old);
         Client.Addresses addresses = new ClientAddresses(
-                        fields, kind, issuer.rules().developmentAddresses())
+                        fields, kind, issuer.settings().loopbackRedirects())
                 .read(wanted.redirects(), wanted.origins(), old.addresses());
         List<String> identity = readIdentity(wanted, kind, old);
         Client read = new Client(
@@ -63,24 +63,24 @@ final class ClientReading {
                 addresses,
                 readGrantTypes(wanted, kind, old),
                 identity,
-                readPeople(wanted, kind, old.people(), old.people().identityGiven()),
+                readPeople(wanted, kind, old.people(), old.people().openidGranted()),
                 readIntrospects(wanted, kind, old),
                 old.enabled(),
                 old.version() + 1,
                 old.createdAt());
-        return identityStaysGiven(old, read) ? read : read.withIdentityNotGiven();
+        return openidStaysGranted(old, read) ? read : read.withOpenidNotGranted();
     }
 
     private boolean readIntrospects(ClientRegistration.Wanted wanted, ClientKind kind, Client old) {
         boolean may = wanted.mayIntrospect() == null ? old.mayIntrospect() : wanted.mayIntrospect();
         if (!may || kind.confidential()) return may;
-        // RFC 7662 §2.1: whoever has no credential could try tokens out.
+        // RFC 7662 §2.1: the one who has no credential could try tokens out.
         if (wanted.mayIntrospect() != null)
             fields.fault(
                     "/may_introspect",
                     "false for kind %s, which has no credential".formatted(kind),
                     "true",
-                    "Register a client of kind service or web for it.");
+                    "Register a client of kind machine or web for it.");
         return false;
     }
 
@@ -88,45 +88,47 @@ final class ClientReading {
      * What an administrator approved was these scopes and, where a client runs Admit with them, a client that proves
      * itself so and is reached there.
      */
-    private boolean identityStaysGiven(Client old, Client read) {
-        if (!old.people().identityGiven()) return true;
-        if (read.identityScopes().isEmpty()) return false; // of nothing nothing is approved
-        boolean runsAdmit = read.identityScopes().stream().anyMatch(IdentityScopes::needsAdministrator);
+    private boolean openidStaysGranted(Client old, Client read) {
+        if (!old.people().openidGranted()) return true;
+        if (read.openidScopes().isEmpty()) return false; // of nothing nothing is approved
+        boolean runsAdmit = read.openidScopes().stream().anyMatch(IdentityScopes::needsAdministrator);
         boolean sameClient = read.kind() == old.kind()
                 && read.proof().equals(old.proof())
                 && read.addresses().equals(old.addresses())
                 && read.usableGrantTypes().equals(old.usableGrantTypes());
-        boolean stays = old.identityScopes().containsAll(read.identityScopes()) && (!runsAdmit || sameClient);
+        boolean stays = old.openidScopes().containsAll(read.openidScopes()) && (!runsAdmit || sameClient);
         if (!stays)
             fields.note("What it may know of people was approved for what it was before. Approve it again with: "
-                    + Command.of("approval", "identity", read.name()));
+                    + Command.of("approval", "openid", read.name()));
         return stays;
     }
 
     private Client.People readPeople(
-            ClientRegistration.Wanted wanted, ClientKind kind, Client.People old, boolean identityGiven) {
+            ClientRegistration.Wanted wanted, ClientKind kind, Client.People old, boolean openidGranted) {
         boolean secondFactor = wanted.secondFactor() == null ? old.secondFactor() : wanted.secondFactor();
-        Optional<SigningAlgorithm> algorithm = wanted.idTokenAlg() == null
-                ? old.idTokenAlg()
-                : wanted.idTokenAlg().isBlank()
+        Optional<SigningAlgorithm> algorithm = wanted.idTokenSignedResponseAlg() == null
+                ? old.idTokenSignedResponseAlg()
+                : wanted.idTokenSignedResponseAlg().isBlank()
                         ? Optional.empty()
-                        : fields.word("/id_token_alg", wanted.idTokenAlg(), SigningAlgorithm.class, null);
-        List<String> afterSignOut = wanted.afterSignOut() == null
-                ? old.afterSignOut()
-                : new ClientAddresses(fields, kind, issuer.rules().developmentAddresses())
-                        .readAfterSignOut(wanted.afterSignOut());
-        return new Client.People(identityGiven, secondFactor, algorithm, afterSignOut);
+                        : fields.word(
+                                "/id_token_signed_response_alg",
+                                wanted.idTokenSignedResponseAlg(),
+                                SigningAlgorithm.class,
+                                null);
+        List<String> postLogoutRedirectUris = wanted.postLogoutRedirectUris() == null
+                ? old.postLogoutRedirectUris()
+                : new ClientAddresses(fields, kind, issuer.settings().loopbackRedirects())
+                        .readAfterSignOut(wanted.postLogoutRedirectUris());
+        return new Client.People(openidGranted, secondFactor, algorithm, postLogoutRedirectUris);
     }
 
     private Client.Texts readTexts(ClientRegistration.Wanted wanted, String name, Client.Texts old) {
-        String title = wanted.title() == null && !old.title().isEmpty()
-                ? old.title()
-                : fields.line("/title", wanted.title(), name, Fields.TEXT_LENGTH);
+        String clientName = wanted.clientName() == null && !old.clientName().isEmpty()
+                ? old.clientName()
+                : fields.line("/client_name", wanted.clientName(), name, Fields.TEXT_LENGTH);
         String description = wanted.description() == null
                 ? old.description()
                 : fields.line("/description", wanted.description(), "", Fields.LONG_TEXT_LENGTH);
-        String owner =
-                wanted.owner() == null ? old.owner() : fields.line("/owner", wanted.owner(), "", Fields.TEXT_LENGTH);
         List<String> contacts = wanted.contacts() == null
                 ? old.contacts()
                 : each("/contacts", wanted.contacts(), (pointer, text) -> {
@@ -137,7 +139,7 @@ final class ClientReading {
         List<String> tags = wanted.tags() == null
                 ? old.tags()
                 : each("/tags", wanted.tags(), (pointer, text) -> readTag(fields, pointer, text));
-        return new Client.Texts(title, description, owner, contacts, links, tags);
+        return new Client.Texts(clientName, description, contacts, links, tags);
     }
 
     private Optional<URI> readLink(String pointer, String text) {
@@ -176,14 +178,15 @@ final class ClientReading {
 
     private Client.Proof readProof(ClientRegistration.Wanted wanted, ClientKind kind, Client old) {
         ClientAuthMethod usual =
-                kind != old.kind() || old.name().isEmpty() ? usualMethod(kind, wanted) : old.authMethod();
-        ClientAuthMethod method = fields.word("/auth_method", wanted.authMethod(), ClientAuthMethod.class, usual)
+                kind != old.kind() || old.name().isEmpty() ? usualMethod(kind, wanted) : old.tokenEndpointAuthMethod();
+        ClientAuthMethod method = fields.word(
+                        "/token_endpoint_auth_method", wanted.tokenEndpointAuthMethod(), ClientAuthMethod.class, usual)
                 .orElse(usual);
         if (kind.confidential() == (method == ClientAuthMethod.NONE)) {
             // RFC 6749 §2.1: what runs on a person's machine keeps no secret; what runs on a server has no reason to go
             // without.
             fields.fault(
-                    "/auth_method",
+                    "/token_endpoint_auth_method",
                     kind.confidential()
                             ? "client_secret_basic, client_secret_post or private_key_jwt for kind " + kind
                             : "none, because a client of kind " + kind + " cannot keep a credential",
@@ -200,11 +203,15 @@ final class ClientReading {
                 : wanted.jwksUri().isBlank() ? Optional.empty() : fields.absoluteUri("/jwks_uri", wanted.jwksUri());
         if (wanted.jwks() != null && wanted.jwksUri() == null) jwksUri = Optional.empty();
         if (wanted.jwksUri() != null && wanted.jwks() == null) jwks = Optional.empty();
-        Optional<SigningAlgorithm> algorithm = wanted.assertionAlg() == null
+        Optional<SigningAlgorithm> algorithm = wanted.tokenEndpointAuthSigningAlg() == null
                 ? old.proof().algorithm()
-                : wanted.assertionAlg().isBlank()
+                : wanted.tokenEndpointAuthSigningAlg().isBlank()
                         ? Optional.empty()
-                        : fields.word("/assertion_alg", wanted.assertionAlg(), SigningAlgorithm.class, null);
+                        : fields.word(
+                                "/token_endpoint_auth_signing_alg",
+                                wanted.tokenEndpointAuthSigningAlg(),
+                                SigningAlgorithm.class,
+                                null);
         if (method == ClientAuthMethod.PRIVATE_KEY_JWT && jwks.isPresent() == jwksUri.isPresent()) {
             fields.fault(
                     "/jwks",
@@ -233,7 +240,7 @@ final class ClientReading {
                             "/jwks",
                             "public keys",
                             "a private key",
-                            "Send the public half only, and make new keys: whoever saw this has the private one.");
+                            "Send the public half only, and make new keys: the one who saw this has the private one.");
                     return Optional.empty();
                 }
                 if (SigningAlgorithm.of(key).isEmpty()) {
@@ -281,7 +288,7 @@ final class ClientReading {
                         "/grant_types/" + i,
                         "a grant type for a client that cannot keep a credential",
                         Fields.quoted(type),
-                        "Register kind service or web for it.");
+                        "Register kind machine or web for it.");
             }
             chosen.add(type);
         }
@@ -289,19 +296,19 @@ final class ClientReading {
     }
 
     private List<String> readIdentity(ClientRegistration.Wanted wanted, ClientKind kind, Client old) {
-        if (wanted.identityScopes() == null) {
+        if (wanted.openidScopes() == null) {
             return kind != old.kind() || old.name().isEmpty()
                     ? kind.forPeople() ? USUAL_IDENTITY : List.of()
-                    : old.identityScopes();
+                    : old.openidScopes();
         }
         List<String> chosen = new ArrayList<>();
-        for (int i = 0; i < wanted.identityScopes().size(); i++) {
-            String scope = wanted.identityScopes().get(i) == null
+        for (int i = 0; i < wanted.openidScopes().size(); i++) {
+            String scope = wanted.openidScopes().get(i) == null
                     ? ""
-                    : wanted.identityScopes().get(i).strip();
+                    : wanted.openidScopes().get(i).strip();
             if (!IDENTITY_SCOPES.contains(scope) || !kind.forPeople()) {
                 fields.fault(
-                        "/identity_scopes/" + i,
+                        "/openid_scopes/" + i,
                         kind.forPeople()
                                 ? "one of " + String.join(", ", new TreeSet<>(IDENTITY_SCOPES))
                                 : "none for kind " + kind,

@@ -48,7 +48,7 @@ public final class ClientRegistration {
     private static final Duration OVERLAP = Duration.ofDays(1);
     private static final int MOST_SECRETS = 5;
     private static final int SHORTEST_GIVEN = 32;
-    private static final int MOST_ASKS = 100;
+    private static final int MAX_SCOPES = 100;
 
     private final Transactions transactions;
     private final Clients clients;
@@ -91,86 +91,102 @@ public final class ClientRegistration {
     /**
      * A client as it is wanted. Null leaves a member as it is, or as it usually is for the kind.
      *
-     * @param jwks a JWK Set as JSON text; empty takes it away, as for {@code jwksUri} and {@code assertionAlg}
-     * @param asks scope names, looked at on registration only
+     * @param jwks a JWK Set as JSON text; empty takes it away, as for {@code jwksUri} and
+     *     {@code tokenEndpointAuthSigningAlg}
+     * @param scopes scope names, looked at on registration only
      * @param clientId an id of the registrant's choice, on registration only; null for one that Admit chooses
      */
     public record Wanted(
             String name,
-            String title,
+            String clientName,
             String description,
             String kind,
-            String authMethod,
-            String owner,
+            String tokenEndpointAuthMethod,
             List<String> contacts,
             List<String> links,
             List<String> tags,
             List<String> redirects,
             List<String> origins,
             List<String> grantTypes,
-            List<String> identityScopes,
+            List<String> openidScopes,
             String jwks,
             String jwksUri,
-            String assertionAlg,
+            String tokenEndpointAuthSigningAlg,
             Boolean secondFactor,
-            String idTokenAlg,
-            List<String> afterSignOut,
+            String idTokenSignedResponseAlg,
+            List<String> postLogoutRedirectUris,
             Boolean mayIntrospect,
-            List<String> asks,
+            List<String> scopes,
             String clientId) {
         /** With an id that Admit chooses. */
         public Wanted(
                 String name,
-                String title,
+                String clientName,
                 String description,
                 String kind,
-                String authMethod,
-                String owner,
+                String tokenEndpointAuthMethod,
                 List<String> contacts,
                 List<String> links,
                 List<String> tags,
                 List<String> redirects,
                 List<String> origins,
                 List<String> grantTypes,
-                List<String> identityScopes,
+                List<String> openidScopes,
                 String jwks,
                 String jwksUri,
-                String assertionAlg,
+                String tokenEndpointAuthSigningAlg,
                 Boolean secondFactor,
-                String idTokenAlg,
-                List<String> afterSignOut,
+                String idTokenSignedResponseAlg,
+                List<String> postLogoutRedirectUris,
                 Boolean mayIntrospect,
-                List<String> asks) {
+                List<String> scopes) {
             this(
                     name,
-                    title,
+                    clientName,
                     description,
                     kind,
-                    authMethod,
-                    owner,
+                    tokenEndpointAuthMethod,
                     contacts,
                     links,
                     tags,
                     redirects,
                     origins,
                     grantTypes,
-                    identityScopes,
+                    openidScopes,
                     jwks,
                     jwksUri,
-                    assertionAlg,
+                    tokenEndpointAuthSigningAlg,
                     secondFactor,
-                    idTokenAlg,
-                    afterSignOut,
+                    idTokenSignedResponseAlg,
+                    postLogoutRedirectUris,
                     mayIntrospect,
-                    asks,
+                    scopes,
                     null);
         }
 
-        /** A service, the simplest of clients. */
-        public static Wanted service(String name, String title, String owner, List<String> asks) {
+        /** A machine, the simplest of clients. */
+        public static Wanted machine(String name, String clientName, List<String> scopes) {
             return new Wanted(
-                    name, title, null, null, null, owner, null, null, null, null, null, null, null, null, null, null,
-                    null, null, null, null, asks);
+                    name,
+                    clientName,
+                    null,
+                    null,
+                    null,
+                    null,
+                    null,
+                    null,
+                    null,
+                    null,
+                    null,
+                    null,
+                    null,
+                    null,
+                    null,
+                    null,
+                    null,
+                    null,
+                    null,
+                    scopes);
         }
     }
 
@@ -178,10 +194,10 @@ public final class ClientRegistration {
     public record IssuedSecret(ClientSecret kept, NewSecret secret) {}
 
     /** @param secret empty for a client that proves itself in another way */
-    public record Registered(Client client, Optional<IssuedSecret> secret, List<Approval> asks) {}
+    public record Registered(Client client, Optional<IssuedSecret> secret, List<Approval> requested) {}
 
     /**
-     * Registers a client with what it asks for and, where it has secrets, its first one: all of it or nothing.
+     * Registers a client with what it requests and, where it has secrets, its first one: all of it or nothing.
      *
      * @param secretLifetime such as {@code 90d} or {@code never}; null for the issuer's usual one
      */
@@ -192,8 +208,8 @@ public final class ClientRegistration {
                 chosen ? readId(reading.fields(), wanted.clientId().strip()) : Ids.random("cl_"),
                 issuer.id(),
                 "",
-                ClientKind.SERVICE,
-                Client.Texts.titled(""),
+                ClientKind.MACHINE,
+                Client.Texts.named(""),
                 Client.Proof.by(ClientAuthMethod.CLIENT_SECRET_BASIC),
                 Client.Addresses.NONE,
                 Optional.empty(),
@@ -202,7 +218,7 @@ public final class ClientRegistration {
                 true,
                 0,
                 clock.instant());
-        return register(issuer, reading, reading.read(wanted, blank), wanted.asks(), secretLifetime, by);
+        return register(issuer, reading, reading.read(wanted, blank), wanted.scopes(), secretLifetime, by);
     }
 
     /**
@@ -229,18 +245,18 @@ public final class ClientRegistration {
             Issuer issuer,
             ClientReading reading,
             Client client,
-            List<String> wantedAsks,
+            List<String> wantedScopes,
             String secretLifetime,
             Actor by) {
         Fields fields = reading.fields();
-        List<String> asks = wantedAsks == null ? List.of() : approving.spelledOut(issuer.id(), wantedAsks);
-        if (asks.size() > MOST_ASKS)
+        List<String> requested = wantedScopes == null ? List.of() : approving.spelledOut(issuer.id(), wantedScopes);
+        if (requested.size() > MAX_SCOPES)
             fields.fault(
-                    "/asks",
-                    "at most " + MOST_ASKS + " scopes",
-                    asks.size() + " scopes",
-                    "Ask for what the client needs.");
-        Optional<IssuedSecret> secret = client.authMethod().hasSecret()
+                    "/scopes",
+                    "at most " + MAX_SCOPES + " scopes",
+                    requested.size() + " scopes",
+                    "Request what the client needs.");
+        Optional<IssuedSecret> secret = client.tokenEndpointAuthMethod().hasSecret()
                 ? Optional.of(newSecret(issuer, fields, client, "first", "/secret_lifetime", secretLifetime))
                 : Optional.empty();
         if (secret.isEmpty() && secretLifetime != null && !secretLifetime.isBlank()) {
@@ -253,7 +269,7 @@ public final class ClientRegistration {
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
         if (isReserved(client.name(), by) || isReserved(client.id(), by)) return nameReserved(client.name());
         if (client.mayIntrospect() && !by.isAdministrator()) return introspecting();
-        Optional<Change<Registered>> refusal = adminClients.refusal(client, asks, "register such a client", by);
+        Optional<Change<Registered>> refusal = adminClients.refusal(client, requested, "register such a client", by);
         if (refusal.isPresent()) return refusal.get();
         Optional<Change<Registered>> tagged =
                 approving.refusalOfTags(issuer.id(), List.of(), client.texts().tags(), by);
@@ -270,13 +286,13 @@ public final class ClientRegistration {
                         "Choose another, or leave it out to have one made."));
             }
             List<FieldFault> faults = new ArrayList<>();
-            for (int i = 0; i < asks.size(); i++)
-                approving.faultOf(client, asks.get(i), "/asks/" + i).ifPresent(faults::add);
+            for (int i = 0; i < requested.size(); i++)
+                approving.faultOf(client, requested.get(i), "/scopes/" + i).ifPresent(faults::add);
             if (!faults.isEmpty()) return new Change.Invalid<>(faults);
             clients.insert(client);
             secret.ifPresent(it -> clients.insert(it.kept()));
             audit.added(by, issuer.id(), "client.added", client.name(), client);
-            List<Approval> asked = asks.stream()
+            List<Approval> asked = requested.stream()
                     .map(String::strip)
                     .distinct()
                     .map(scope -> approving.note(client, scope, by))
@@ -287,7 +303,7 @@ public final class ClientRegistration {
         return change;
     }
 
-    /** Registers another client like one that is there; it has a secret of its own, and what it asks for waits anew. */
+    /** Registers another client like one that is there; it has a secret of its own, and what it requests waits anew. */
     public Change<Registered> copy(Issuer issuer, String named, String newName, Actor by) {
         Optional<Client> found = clients.named(issuer.id(), named);
         if (found.isEmpty()) return new Change.Absent<>("client", named);
@@ -305,12 +321,12 @@ public final class ClientRegistration {
                 old.proof(),
                 old.addresses(),
                 old.grantTypes(),
-                old.identityScopes(),
+                old.openidScopes(),
                 new Client.People(
                         false,
                         old.people().secondFactor(),
-                        old.people().idTokenAlg(),
-                        old.people().afterSignOut()),
+                        old.people().idTokenSignedResponseAlg(),
+                        old.people().postLogoutRedirectUris()),
                 true,
                 1,
                 clock.instant());
@@ -323,7 +339,7 @@ public final class ClientRegistration {
                 by);
     }
 
-    /** Changes a client; what it asks for and its secrets have changes of their own. */
+    /** Changes a client; what it requests and its secrets have changes of their own. */
     public Change<Client> change(Issuer issuer, String named, Wanted wanted, Expected expected, Actor by) {
         ClientReading reading = new ClientReading(issuer, grantTypes);
         Change<Client> change = withdrawal.revoking(revoke -> {
@@ -346,7 +362,7 @@ public final class ClientRegistration {
             if (isReserved(changed.name(), by) && !old.name().equals(changed.name()))
                 return nameReserved(changed.name());
             Optional<Change<Client>> refusal =
-                    adminClients.refusal(old, changed.identityScopes(), "change this client", by);
+                    adminClients.refusal(old, changed.openidScopes(), "change this client", by);
             if (changed.mayIntrospect() && !old.mayIntrospect() && !by.isAdministrator()) return introspecting();
             if (refusal.isPresent()) return refusal.get();
             Optional<Change<Client>> tagged = approving.refusalOfTags(
@@ -362,7 +378,7 @@ public final class ClientRegistration {
             if (Audit.same(old, changed)) return Change.made(old, "Nothing differs from what is there.");
             clients.update(changed);
             // Tokens that run Admit were approved for the client as it was.
-            if (old.people().identityGiven() && !changed.people().identityGiven()) revoke.scope(old.id(), AdminApi.RUN);
+            if (old.people().openidGranted() && !changed.people().openidGranted()) revoke.scope(old.id(), AdminApi.RUN);
             audit.changed(by, issuer.id(), "client.changed", changed.name(), old, changed);
             sayWhatWent(reading.fields(), old, changed);
             return new Change.Made<>(changed, reading.fields().notes());
@@ -372,13 +388,13 @@ public final class ClientRegistration {
         return change;
     }
 
-    /** A client of another kind, or with other grant types, may not be able to hold what it asks for. */
+    /** A client of another kind, or with other grant types, may not be able to hold what it requests. */
     private Optional<Change<Client>> misfit(Client old, Client changed) {
         for (Approval it : approvals.ofClient(old.id())) {
             if (approving.faultOf(changed, it.scopeName(), "").isPresent()
                     && approving.faultOf(old, it.scopeName(), "").isEmpty()) {
                 return Optional.of(new Change.Refused<>(
-                        "%s asks for %s, which it could not hold then.".formatted(old.name(), it.scopeName()),
+                        "%s requests %s, which it could not hold then.".formatted(old.name(), it.scopeName()),
                         "Take that off first, with: " + Command.of("approval", "drop", old.name(), it.scopeName())));
             }
         }
@@ -390,7 +406,7 @@ public final class ClientRegistration {
                 "redirect URI", old.addresses().redirects(), changed.addresses().redirects());
         fields.removed("origin", old.addresses().origins(), changed.addresses().origins());
         fields.removed("grant type", old.usableGrantTypes(), changed.usableGrantTypes());
-        fields.removed("scope", old.identityScopes(), changed.identityScopes());
+        fields.removed("scope", old.openidScopes(), changed.openidScopes());
         fields.removed("contact", old.texts().contacts(), changed.texts().contacts());
         fields.removed(
                 "link",
@@ -399,33 +415,34 @@ public final class ClientRegistration {
         fields.removed("tag", old.texts().tags(), changed.texts().tags());
         fields.removed(
                 "address after sign-out",
-                old.people().afterSignOut(),
-                changed.people().afterSignOut());
+                old.people().postLogoutRedirectUris(),
+                changed.people().postLogoutRedirectUris());
     }
 
     /**
      * An administrator says yes for everyone to what a client may learn of people, or takes that back: then each person
      * is asked.
      */
-    public Change<Client> giveIdentity(Issuer issuer, String named, boolean given, Actor by) {
+    public Change<Client> grantOpenid(Issuer issuer, String named, boolean granted, Actor by) {
         Change<Client> change = withdrawal.revoking(revoke -> {
             Optional<Client> found = clients.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("client", named);
             Client old = found.get();
             Optional<Change<Client>> refusal = adminClients.refusal(old, "approve what it may know of people", by);
             if (refusal.isPresent()) return refusal.get();
-            if (old.identityScopes().isEmpty())
+            if (old.openidScopes().isEmpty())
                 return new Change.Refused<>(
-                        "%s asks for none of the issuer's own scopes.".formatted(old.name()),
-                        "Have it ask first: " + Command.of("client", "change", old.name(), "--add-identity", "openid"));
-            if (old.people().identityGiven() == given) return Change.made(old, "It was so before.");
-            Client changed = old.identityGiven(given);
+                        "%s requests none of the issuer's own scopes.".formatted(old.name()),
+                        "Have it request them first: "
+                                + Command.of("client", "change", old.name(), "--add-openid-scope", "openid"));
+            if (old.people().openidGranted() == granted) return Change.made(old, "It was so before.");
+            Client changed = old.openidGranted(granted);
             clients.update(changed);
-            if (!given) old.identityScopes().forEach(scope -> revoke.scope(old.id(), scope));
+            if (!granted) old.openidScopes().forEach(scope -> revoke.scope(old.id(), scope));
             audit.changed(
                     by,
                     issuer.id(),
-                    given ? "client.identity-given" : "client.identity-withdrawn",
+                    granted ? "client.openid-granted" : "client.openid-withdrawn",
                     changed.name(),
                     old,
                     changed);
@@ -475,7 +492,7 @@ public final class ClientRegistration {
             if (!client.name().equals(confirm)) {
                 return new Change.NeedsConfirmation<>(
                         client.name(),
-                        List.of("client %s: its secrets, asks, approvals and every token it holds"
+                        List.of("client %s: its secrets, requested scopes, approvals and every token it holds"
                                 .formatted(client.name())));
             }
             revoke.client(client.id());
@@ -494,7 +511,7 @@ public final class ClientRegistration {
     }
 
     /**
-     * Replaces what a client proves itself with, without an outage: a new secret, and the others run out after an
+     * Replaces what a client proves itself with, without an outage: a new secret, and the others expire after an
      * overlap.
      *
      * @param overlap such as {@code 1d}, which is usual
@@ -503,7 +520,7 @@ public final class ClientRegistration {
             Issuer issuer, String named, String label, String lifetime, String overlap, Actor by) {
         Fields fields = new Fields();
         Optional<Duration> both =
-                fields.duration("/overlap", overlap, OVERLAP, issuer.rules().longestSecret());
+                fields.duration("/overlap", overlap, OVERLAP, issuer.settings().maxSecretLifetime());
         return both.isEmpty()
                 ? new Change.Invalid<>(fields.faults())
                 : anotherSecret(issuer, named, label, lifetime, both, by);
@@ -523,16 +540,17 @@ public final class ClientRegistration {
             Client client = found.get();
             Optional<Change<IssuedSecret>> refusal = adminClients.refusal(client, "give this client a secret", by);
             if (refusal.isPresent()) return refusal.get();
-            if (!client.authMethod().hasSecret()) {
+            if (!client.tokenEndpointAuthMethod().hasSecret()) {
                 return new Change.Refused<>(
-                        "%s proves itself by %s, not by a secret.".formatted(client.name(), client.authMethod()),
+                        "%s proves itself by %s, not by a secret."
+                                .formatted(client.name(), client.tokenEndpointAuthMethod()),
                         client.kind().confidential()
                                 ? "Change that with: "
                                         + Command.of(
                                                 "client",
                                                 "change",
                                                 client.name(),
-                                                "--auth-method",
+                                                "--token-endpoint-auth-method",
                                                 "client_secret_basic")
                                 : "It needs none.");
             }
@@ -587,10 +605,10 @@ public final class ClientRegistration {
             if (found.isEmpty()) return new Change.Absent<>("client", named);
             Optional<Change<Boolean>> refusal = adminClients.refusal(found.get(), "give this client a secret", by);
             if (refusal.isPresent()) return refusal.get();
-            if (!found.get().authMethod().hasSecret())
+            if (!found.get().tokenEndpointAuthMethod().hasSecret())
                 return new Change.Refused<>(
                         "%s proves itself by %s, not by a secret."
-                                .formatted(named, found.get().authMethod()),
+                                .formatted(named, found.get().tokenEndpointAuthMethod()),
                         "Take the secret out.");
             SecretHash hash = SecretHash.of(text.strip());
             List<ClientSecret> before = clients.secretsOf(found.get().id());
@@ -603,7 +621,7 @@ public final class ClientRegistration {
             Optional<Instant> end = readEnd(issuer, fields, "", lifetime, now);
             if (fields.faulty()) return new Change.Invalid<>(fields.faults());
             ClientSecret kept =
-                    new ClientSecret(Ids.random("sec_"), found.get().id(), "given", hash, now, end, Optional.empty());
+                    new ClientSecret(Ids.random("sec_"), found.get().id(), "setup", hash, now, end, Optional.empty());
             clients.insert(kept);
             audit.added(by, issuer.id(), "secret.added", named, kept);
             return new Change.Made<>(true, fields.notes());
@@ -660,26 +678,26 @@ public final class ClientRegistration {
     private static Optional<Instant> readEnd(
             Issuer issuer, Fields fields, String pointer, String lifetime, Instant now) {
         if (lifetime != null && lifetime.strip().equals("never")) {
-            if (!issuer.rules().secretsWithoutEnd()) {
+            if (!issuer.settings().nonExpiringSecrets()) {
                 fields.fault(
                         pointer,
-                        "a time of at most " + Fields.written(issuer.rules().longestSecret()),
+                        "a time of at most " + Fields.written(issuer.settings().maxSecretLifetime()),
                         "'never', which this issuer does not allow",
                         "Choose a time, or allow it with: "
-                                + Command.of("issuer", "change", issuer.name(), "--secrets-without-end", "true"));
+                                + Command.of("issuer", "change", issuer.name(), "--non-expiring-secrets", "true"));
             }
-            fields.note("This secret never runs out. Replace it by hand.");
+            fields.note("This secret never expires. Replace it by hand.");
             return Optional.empty();
         }
         return fields.duration(
                         pointer,
                         lifetime,
-                        issuer.rules().secretLifetime(),
-                        issuer.rules().longestSecret())
+                        issuer.settings().secretLifetime(),
+                        issuer.settings().maxSecretLifetime())
                 .map(now::plus);
     }
 
-    /** Whoever introspects sees what every token says: that is for administrators to allow. */
+    /** The one who introspects sees what every token says: that is for administrators to allow. */
     private static <T> Change<T> introspecting() {
         return Change.Forbidden.toAllBut("administrators", "let a client introspect the tokens of others");
     }

@@ -10,7 +10,7 @@ import dev.admit.core.change.Ids;
 import dev.admit.core.change.Republish;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.registry.Issuer;
-import dev.admit.core.registry.IssuerRules;
+import dev.admit.core.registry.IssuerSettings;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.route.Routes;
 import java.net.URI;
@@ -24,7 +24,7 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.regex.Pattern;
 
-/** Sets up issuers, changes their texts and rules, removes them. */
+/** Sets up issuers, changes their texts and settings, removes them. */
 public final class IssuerRegistration {
     /** First segments of the service's own addresses, which no issuer can take. */
     private static final Set<String> RESERVED = Set.of(
@@ -81,9 +81,9 @@ public final class IssuerRegistration {
             List<String> domains,
             String keyRotation,
             String secretLifetime,
-            String longestSecret,
-            Boolean secretsWithoutEnd,
-            Boolean developmentAddresses,
+            String maxSecretLifetime,
+            Boolean nonExpiringSecrets,
+            Boolean loopbackRedirects,
             List<String> grantTypes,
             WantedPeople people) {
         public Wanted(String name, String title) {
@@ -95,8 +95,8 @@ public final class IssuerRegistration {
     public record WantedPeople(
             Boolean signUp,
             Boolean secondFactor,
-            String sessionIdle,
-            String sessionLongest,
+            String sessionIdleTimeout,
+            String maxSessionAge,
             String logo,
             String accent,
             String welcome,
@@ -119,7 +119,7 @@ public final class IssuerRegistration {
                 name,
                 "",
                 Issuer.urlOf(publicUrl, name),
-                IssuerRules.USUAL,
+                IssuerSettings.USUAL,
                 0,
                 1,
                 clock.instant());
@@ -147,7 +147,7 @@ public final class IssuerRegistration {
         }));
     }
 
-    /** Changes texts and rules. The name stays: it is part of the URL that clients and tokens hold. */
+    /** Changes texts and settings. The name stays: it is part of the URL that clients and tokens hold. */
     public Change<Issuer> change(String named, Wanted wanted, Expected expected, Actor by) {
         Fields fields = new Fields();
         return published(transactions.inOne(() -> {
@@ -170,11 +170,12 @@ public final class IssuerRegistration {
             if (taken.isPresent()) return new Change.Taken<>(taken.get());
             issuers.update(changed);
             audit.changed(by, old.id(), "issuer.changed", old.name(), old, changed);
-            fields.removed("domain", old.rules().domains(), changed.rules().domains());
+            fields.removed(
+                    "domain", old.settings().domains(), changed.settings().domains());
             fields.removed(
                     "grant type",
-                    old.rules().grantTypes().orElse(List.copyOf(grantTypes)),
-                    changed.rules().grantTypes().orElse(List.copyOf(grantTypes)));
+                    old.settings().grantTypes().orElse(List.copyOf(grantTypes)),
+                    changed.settings().grantTypes().orElse(List.copyOf(grantTypes)));
             return new Change.Made<>(changed, fields.notes());
         }));
     }
@@ -183,13 +184,13 @@ public final class IssuerRegistration {
     private Optional<FieldFault> takenFromOthers(Issuer issuer) {
         List<String> theirs = issuers.all().stream()
                 .filter(it -> !it.id().equals(issuer.id()))
-                .flatMap(it -> it.rules().domains().stream())
+                .flatMap(it -> it.settings().domains().stream())
                 .toList();
         List<String> hosts = routes.ofOthers(issuer.id()).stream()
                 .map(it -> it.pattern().host())
                 .filter(it -> !it.isEmpty())
                 .toList();
-        return issuer.rules().domains().stream()
+        return issuer.settings().domains().stream()
                 .filter(domain -> theirs.stream().anyMatch(other -> isBelow(domain, other) || isBelow(other, domain))
                         || hosts.stream().anyMatch(host -> isBelow(host, domain)))
                 .findFirst()
@@ -197,7 +198,7 @@ public final class IssuerRegistration {
                         "/domains",
                         "domains that no other issuer has or names a host in",
                         Fields.quoted(domain),
-                        "Take it out."));
+                        "Remove it."));
     }
 
     private static boolean isBelow(String host, String domain) {
@@ -237,32 +238,31 @@ public final class IssuerRegistration {
         String description = wanted.description() == null
                 ? old.description()
                 : fields.line("/description", wanted.description(), "", Fields.LONG_TEXT_LENGTH);
-        IssuerRules was = old.rules();
+        IssuerSettings was = old.settings();
         Duration secretLifetime = fields.duration(
                         "/secret_lifetime", wanted.secretLifetime(), was.secretLifetime(), LONGEST)
                 .orElse(was.secretLifetime());
-        Duration longestSecret = fields.duration(
-                        "/longest_secret", wanted.longestSecret(), was.longestSecret(), LONGEST)
-                .orElse(was.longestSecret());
-        if (secretLifetime.compareTo(longestSecret) > 0) {
+        Duration maxSecretLifetime = fields.duration(
+                        "/max_secret_lifetime", wanted.maxSecretLifetime(), was.maxSecretLifetime(), LONGEST)
+                .orElse(was.maxSecretLifetime());
+        if (secretLifetime.compareTo(maxSecretLifetime) > 0) {
             fields.fault(
                     "/secret_lifetime",
-                    "at most longest_secret, which is %dd".formatted(longestSecret.toDays()),
+                    "at most max_secret_lifetime, which is %dd".formatted(maxSecretLifetime.toDays()),
                     "%dd".formatted(secretLifetime.toDays()),
-                    "Shorten it, or raise longest_secret.");
+                    "Shorten it, or raise max_secret_lifetime.");
         }
-        boolean secretsWithoutEnd =
-                wanted.secretsWithoutEnd() == null ? was.secretsWithoutEnd() : wanted.secretsWithoutEnd();
-        if (secretsWithoutEnd && !was.secretsWithoutEnd())
-            fields.note("Secrets may now be made that never run out; each is marked.");
-        boolean development =
-                wanted.developmentAddresses() == null ? was.developmentAddresses() : wanted.developmentAddresses();
-        IssuerRules rules = new IssuerRules(
+        boolean nonExpiringSecrets =
+                wanted.nonExpiringSecrets() == null ? was.nonExpiringSecrets() : wanted.nonExpiringSecrets();
+        if (nonExpiringSecrets && !was.nonExpiringSecrets())
+            fields.note("Secrets may now be made that never expire; each is marked.");
+        boolean development = wanted.loopbackRedirects() == null ? was.loopbackRedirects() : wanted.loopbackRedirects();
+        IssuerSettings rules = new IssuerSettings(
                 readDomains(fields, wanted.domains(), was.domains()),
                 readRotation(fields, wanted.keyRotation(), was.keyRotation()),
                 secretLifetime,
-                longestSecret,
-                secretsWithoutEnd,
+                maxSecretLifetime,
+                nonExpiringSecrets,
                 development,
                 readGrantTypes(fields, wanted.grantTypes(), was.grantTypes()),
                 wanted.people() == null ? was.people() : PeopleReading.read(fields, wanted.people(), was.people()));

@@ -59,7 +59,7 @@ public final class KeyRegistration {
     /**
      * The key that is to sign next.
      *
-     * @param purpose access, which is usual, or identity
+     * @param purpose access-token, which is usual, or id-token
      * @param algorithm null for that of the active one, or of the imported key
      * @param after how long it is published before it signs; null for ten minutes
      * @param imported a private key in PEM or as JWK; null to have one made
@@ -85,19 +85,21 @@ public final class KeyRegistration {
      * issuer yet.
      */
     void first(Issuer issuer) {
-        keys.insert(kept(SigningKey.generate(SigningAlgorithm.ES256), Purpose.ACCESS, issuer, clock.instant(), false));
+        keys.insert(kept(
+                SigningKey.generate(SigningAlgorithm.ES256), Purpose.ACCESS_TOKEN, issuer, clock.instant(), false));
         firstOfIdentity(issuer);
     }
 
     /** Sees to it that an issuer can sign ID tokens: those that are older than people here have no key for them. */
     public void firstOfIdentity(Issuer issuer) {
-        if (keys.of(issuer.id()).stream().anyMatch(key -> key.purpose() == Purpose.IDENTITY)) return;
+        if (keys.of(issuer.id()).stream().anyMatch(key -> key.purpose() == Purpose.ID_TOKEN)) return;
         keys.insert(
-                kept(SigningKey.generate(SigningAlgorithm.RS256), Purpose.IDENTITY, issuer, clock.instant(), false));
+                kept(SigningKey.generate(SigningAlgorithm.RS256), Purpose.ID_TOKEN, issuer, clock.instant(), false));
     }
 
-    private SigningKeys.Kept kept(SigningKey key, Purpose purpose, Issuer issuer, Instant signsFrom, boolean imported) {
-        return new SigningKeys.Kept(
+    private SigningKeys.Stored kept(
+            SigningKey key, Purpose purpose, Issuer issuer, Instant signsFrom, boolean imported) {
+        return new SigningKeys.Stored(
                 key.kid(),
                 issuer.id(),
                 purpose,
@@ -123,26 +125,27 @@ public final class KeyRegistration {
         Optional<SigningAlgorithm> algorithm = blank(wanted.algorithm())
                 ? Optional.empty()
                 : fields.word("/alg", wanted.algorithm(), SigningAlgorithm.class, null);
-        Purpose purpose = fields.word("/purpose", wanted.purpose(), Purpose.class, Purpose.ACCESS)
-                .orElse(Purpose.ACCESS);
+        Purpose purpose = fields.word("/purpose", wanted.purpose(), Purpose.class, Purpose.ACCESS_TOKEN)
+                .orElse(Purpose.ACCESS_TOKEN);
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
         Optional<SigningKey> imported = Optional.empty();
-        // Whoever holds a private key mints what they like: so a key from elsewhere is an administrator's to bring.
+        // The one who holds a private key mints what they like: so a key from elsewhere is an administrator's to bring.
         if (!blank(wanted.imported()) && !by.isAdministrator())
             return Change.Forbidden.toAllBut("administrators", "import a key");
         if (!blank(wanted.imported())) {
             switch (ImportKey.read(wanted.imported(), algorithm)) {
                 case ImportKey.Reading.Good(SigningKey key) -> imported = Optional.of(key);
-                case ImportKey.Reading.Unusable(String came, String mend) -> {
+                case ImportKey.Reading.Unusable(String received, String fix) -> {
                     return Change.invalid(
-                            new FieldFault("/import", "a private key for ES256, RS256, PS256 or EdDSA", came, mend));
+                            new FieldFault("/import", "a private key for ES256, RS256, PS256 or EdDSA", received, fix));
                 }
             }
         }
         if (after.compareTo(PUBLISHED_BEFORE) < 0 && !issuer.name().equals(confirm)) {
             return new Change.NeedsConfirmation<>(
                     issuer.name(),
-                    List.of(("whoever checks tokens by themselves and fetched the key set less than %d minutes before, "
+                    List.of(("the one who checks tokens by themselves and fetched the key set less than %d minutes "
+                                    + "before, "
                                     + "until they fetch it again")
                             .formatted(PUBLISHED_BEFORE.toMinutes())));
         }
@@ -160,7 +163,7 @@ public final class KeyRegistration {
         SigningKey fresh = imported.orElseGet(
                 () -> SigningKey.generate(algorithm.orElseGet(() -> algorithmInUse(issuer, purpose))));
         return transactions.inOne(() -> {
-            List<SigningKeys.Kept> all = keys.of(issuer.id());
+            List<SigningKeys.Stored> all = keys.of(issuer.id());
             Optional<KeySpan> upcoming = of(issuer, purpose).stream()
                     .filter(it -> it.stateAt(clock.instant()) == KeySpan.State.UPCOMING)
                     .findFirst();
@@ -177,7 +180,7 @@ public final class KeyRegistration {
                             "Let it sign, or remove it with: "
                                     + Command.of("key", "remove", upcoming.get().kid()));
                 }
-                SigningKeys.Kept moved = all.stream()
+                SigningKeys.Stored moved = all.stream()
                         .filter(key -> key.kid().equals(upcoming.get().kid()))
                         .findFirst()
                         .orElseThrow()
@@ -215,7 +218,7 @@ public final class KeyRegistration {
                 .filter(it -> it.stateAt(now) == KeySpan.State.ACTIVE)
                 .map(KeySpan::algorithm)
                 .findFirst()
-                .orElse(purpose == Purpose.ACCESS ? "ES256" : "RS256");
+                .orElse(purpose == Purpose.ACCESS_TOKEN ? "ES256" : "RS256");
         for (SigningAlgorithm one : SigningAlgorithm.values())
             if (one.toString().equals(used)) return one;
         return SigningAlgorithm.ES256;
@@ -238,7 +241,7 @@ public final class KeyRegistration {
         if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "remove a key");
         return published(transactions.inOne(() -> {
             Instant now = clock.instant();
-            Optional<SigningKeys.Kept> found = keys.of(issuer.id()).stream()
+            Optional<SigningKeys.Stored> found = keys.of(issuer.id()).stream()
                     .filter(key -> key.kid().equals(kid) && key.removedAt().isEmpty())
                     .findFirst();
             if (found.isEmpty()) return new Change.Absent<>("key", kid);
@@ -249,9 +252,9 @@ public final class KeyRegistration {
                 return new Change.NeedsConfirmation<>(
                         kid,
                         List.of(
-                                "every token that it signed and that has not run out",
+                                "every token that it signed and that has not expired",
                                 state == KeySpan.State.ACTIVE
-                                        ? "for a moment, whoever checks tokens by themselves and does not have the "
+                                        ? "for a moment, the one who checks tokens by themselves and does not have the "
                                                 + "next key yet"
                                         : "nothing else"));
             }
@@ -263,7 +266,7 @@ public final class KeyRegistration {
     }
 
     private void replace(Issuer issuer, Purpose purpose, Instant now) {
-        Optional<SigningKeys.Kept> next = keys.of(issuer.id()).stream()
+        Optional<SigningKeys.Stored> next = keys.of(issuer.id()).stream()
                 .filter(key -> key.purpose() == purpose
                         && key.removedAt().isEmpty()
                         && key.signsFrom().isAfter(now))
@@ -278,7 +281,7 @@ public final class KeyRegistration {
     }
 
     private void rotateWhenDue(Issuer issuer, Purpose purpose) {
-        Optional<Duration> every = issuer.rules().keyRotation();
+        Optional<Duration> every = issuer.settings().keyRotation();
         if (every.isEmpty()) return;
         Instant now = clock.instant();
         List<KeySpan> spans = of(issuer, purpose);

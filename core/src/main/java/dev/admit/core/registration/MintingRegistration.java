@@ -51,7 +51,7 @@ public final class MintingRegistration {
             "username",
             "nonce",
             "typ",
-            "family");
+            "grant");
 
     private static final Pattern CLAIM = Pattern.compile("[A-Za-z][A-Za-z0-9_:./-]{0,99}");
     private static final int MOST_CLAIMS = 20;
@@ -76,8 +76,8 @@ public final class MintingRegistration {
             String lifetime,
             String format,
             List<WantedClaim> claims,
-            String refreshIdle,
-            String refreshLongest,
+            String refreshIdleTimeout,
+            String maxRefreshAge,
             List<WantedException> exceptions) {}
 
     public record WantedClaim(String name, String expression) {}
@@ -89,8 +89,8 @@ public final class MintingRegistration {
             List<String> grantTypes,
             String lifetime,
             String format,
-            String refreshIdle,
-            String refreshLongest,
+            String refreshIdleTimeout,
+            String maxRefreshAge,
             List<String> without) {}
 
     public Change<Api> change(Issuer issuer, String named, Wanted wanted, Expected expected, Actor by) {
@@ -118,17 +118,17 @@ public final class MintingRegistration {
                 .orElse(old.lifetime());
         Minting.Format format = fields.word("/format", wanted.format(), Minting.Format.class, old.format())
                 .orElse(old.format());
-        Duration refreshIdle = fields.duration(
-                        "/refresh_idle", wanted.refreshIdle(), old.refreshIdle(), LONGEST_REFRESH)
-                .orElse(old.refreshIdle());
-        Duration refreshLongest = fields.duration(
-                        "/refresh_longest", wanted.refreshLongest(), old.refreshLongest(), LONGEST_REFRESH)
-                .orElse(old.refreshLongest());
+        Duration refreshIdleTimeout = fields.duration(
+                        "/refresh_idle_timeout", wanted.refreshIdleTimeout(), old.refreshIdleTimeout(), LONGEST_REFRESH)
+                .orElse(old.refreshIdleTimeout());
+        Duration maxRefreshAge = fields.duration(
+                        "/max_refresh_age", wanted.maxRefreshAge(), old.maxRefreshAge(), LONGEST_REFRESH)
+                .orElse(old.maxRefreshAge());
         List<Minting.ExtraClaim> claims = wanted.claims() == null ? old.claims() : readClaims(fields, wanted.claims());
         List<Minting.Exempt> exceptions = wanted.exceptions() == null
                 ? old.exceptions()
                 : readExceptions(fields, wanted.exceptions(), lifetime, claims);
-        return new Minting(lifetime, format, claims, refreshIdle, refreshLongest, exceptions);
+        return new Minting(lifetime, format, claims, refreshIdleTimeout, maxRefreshAge, exceptions);
     }
 
     private static List<Minting.ExtraClaim> readClaims(Fields fields, List<WantedClaim> wanted) {
@@ -187,7 +187,7 @@ public final class MintingRegistration {
             String at = "/exceptions/" + i;
             WantedException it = wanted.get(i);
             if (it == null) {
-                fields.fault(at, "an exception", "nothing", "Take it out.");
+                fields.fault(at, "an exception", "nothing", "Remove it.");
                 continue;
             }
             String name = fields.name(at + "/name", it.name());
@@ -218,7 +218,7 @@ public final class MintingRegistration {
                             at + "/without/" + c,
                             "a claim of this API's minting",
                             Fields.quoted(claim),
-                            "Name one that is there, or take it out.");
+                            "Name one that is there, or remove it.");
                 }
             }
             if (lifetime.filter(one -> one.compareTo(usual) >= 0).isPresent()) {
@@ -232,8 +232,8 @@ public final class MintingRegistration {
                     grants,
                     lifetime,
                     format,
-                    readRefresh(fields, at + "/refresh_idle", it.refreshIdle()),
-                    readRefresh(fields, at + "/refresh_longest", it.refreshLongest()),
+                    readRefresh(fields, at + "/refresh_idle_timeout", it.refreshIdleTimeout()),
+                    readRefresh(fields, at + "/max_refresh_age", it.maxRefreshAge()),
                     without));
         }
         return exceptions;

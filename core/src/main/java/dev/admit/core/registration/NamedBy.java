@@ -88,7 +88,7 @@ public final class NamedBy {
     private static <T> Optional<Change<T>> refusal(String what, List<String> naming) {
         if (naming.isEmpty()) return Optional.empty();
         return Optional.of(new Change.Refused<>(
-                "%s is named by %s.".formatted(what, String.join("; by ", naming)), "Take it out there first."));
+                "%s is named by %s.".formatted(what, String.join("; by ", naming)), "Remove it there first."));
     }
 
     private static Who whoOf(Route route) {

@@ -1,7 +1,7 @@
 package dev.admit.core.registration;
 
 import dev.admit.core.change.Fields;
-import dev.admit.core.registry.PeopleRules;
+import dev.admit.core.registry.PeopleSettings;
 import java.time.Duration;
 import java.util.Optional;
 import java.util.regex.Pattern;
@@ -16,21 +16,24 @@ final class PeopleReading {
 
     private PeopleReading() {}
 
-    static PeopleRules read(Fields fields, IssuerRegistration.WantedPeople wanted, PeopleRules old) {
+    static PeopleSettings read(Fields fields, IssuerRegistration.WantedPeople wanted, PeopleSettings old) {
         boolean signUp = wanted.signUp() == null ? old.signUp() : wanted.signUp();
         boolean secondFactor = wanted.secondFactor() == null ? old.secondFactor() : wanted.secondFactor();
         Duration idle = fields.duration(
-                        "/people/session_idle", wanted.sessionIdle(), old.sessionIdle(), LONGEST_SESSION)
-                .orElse(old.sessionIdle());
+                        "/people/session_idle_timeout",
+                        wanted.sessionIdleTimeout(),
+                        old.sessionIdleTimeout(),
+                        LONGEST_SESSION)
+                .orElse(old.sessionIdleTimeout());
         Duration longest = fields.duration(
-                        "/people/session_longest", wanted.sessionLongest(), old.sessionLongest(), LONGEST_SESSION)
-                .orElse(old.sessionLongest());
-        PeopleRules.Look look = new PeopleRules.Look(
+                        "/people/max_session_age", wanted.maxSessionAge(), old.maxSessionAge(), LONGEST_SESSION)
+                .orElse(old.maxSessionAge());
+        PeopleSettings.Look look = new PeopleSettings.Look(
                 readLogo(fields, wanted.logo(), old.look().logo()),
                 readAccent(fields, wanted.accent(), old.look().accent()),
                 readWelcome(fields, wanted.welcome(), old.look().welcome()),
                 readStyle(fields, wanted.styleSheet(), old.look().styleSheet()));
-        return new PeopleRules(signUp, secondFactor, idle, longest, look);
+        return new PeopleSettings(signUp, secondFactor, idle, longest, look);
     }
 
     private static Optional<String> readLogo(Fields fields, String wanted, Optional<String> old) {

@@ -21,7 +21,7 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * Groups scopes of an API into roles. What a client got by asking for one stays when the role changes: each scope was
+ * Groups scopes of an API into roles. What a client got by requesting one stays when the role changes: each scope was
  * approved by itself. What people got by having it goes: tokens on their behalf with a scope that it no longer has are
  * refused.
  */
@@ -138,15 +138,15 @@ public final class RoleRegistration {
                 ? old.title()
                 : fields.line("/title", wanted.title(), old.name(), Fields.TEXT_LENGTH);
         List<String> chosen = new ArrayList<>();
-        List<String> came = wanted.scopes() == null ? old.scopes() : wanted.scopes();
-        if (came.isEmpty() || came.size() > MOST_SCOPES)
+        List<String> received = wanted.scopes() == null ? old.scopes() : wanted.scopes();
+        if (received.isEmpty() || received.size() > MOST_SCOPES)
             fields.fault(
                     "/scopes",
                     "1 to %d scopes".formatted(MOST_SCOPES),
-                    came.size() + " of them",
+                    received.size() + " of them",
                     "Name the scopes that belong together.");
-        for (int i = 0; i < came.size(); i++) {
-            String name = came.get(i) == null ? "" : came.get(i).strip();
+        for (int i = 0; i < received.size(); i++) {
+            String name = received.get(i) == null ? "" : received.get(i).strip();
             Optional<Scope> scope =
                     scopes.named(old.issuerId(), name).filter(it -> it.apiId().equals(old.apiId()));
             if (scope.isEmpty())

@@ -4,15 +4,15 @@ import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scope.Approver;
 import dev.admit.core.registry.Scope.Effect;
-import dev.admit.core.registry.Scope.Holders;
+import dev.admit.core.registry.Scope.For;
 import dev.admit.core.registry.Scope.Reach;
 import java.util.ArrayList;
 import java.util.List;
 
 /** What Admit proposes for a scope from what its designer weighed: what it does, whom it reaches, who holds it. */
-record ScopeProposal(String words, String wordsForPerson, Approver approver) {
+record ScopeProposal(String consequence, Approver approver) {
 
-    static ScopeProposal from(Api api, String scopeName, Effect effect, Reach reach, Holders holders) {
+    static ScopeProposal from(Api api, String scopeName, Effect effect, Reach reach, For forWhom) {
         // <api>.<noun>.<verb>: without the noun two scopes of one API would read alike. A name of another form, brought
         // from elsewhere, stands whole.
         String[] parts = scopeName.matches("[A-Za-z0-9_-]+(\\.[A-Za-z0-9_-]+)*")
@@ -20,23 +20,20 @@ record ScopeProposal(String words, String wordsForPerson, Approver approver) {
                 : new String[] {scopeName};
         String verb = parts.length == 1 ? scopeName : parts[parts.length - 1].replace('-', ' ');
         String noun = parts.length < 3
-                ? ""
-                : String.join(" ", List.of(parts).subList(1, parts.length - 1)).replace('-', ' ') + " of ";
-        String things = noun + api.title();
+                ? "data"
+                : String.join(" ", List.of(parts).subList(1, parts.length - 1)).replace('-', ' ');
         String does =
                 switch (effect) {
                     case READS -> "see";
                     case CHANGES -> "change";
                     case BOTH -> "see and change";
                 };
-        String whose = reach == Reach.OWN ? "only what is the caller's own" : "whoever it belongs to";
         String lasting = effect == Effect.READS ? "nothing is changed" : "changes take effect at once";
-        String words = "May %s %s (%s), %s; %s.".formatted(does, things, verb, whose, lasting);
-        String yours = reach == Reach.OWN ? "only what is yours" : "whoever it belongs to";
-        String wordsForPerson = "It may %s %s for you (%s), %s; %s.".formatted(does, things, verb, yours, lasting);
+        String consequence =
+                "May %s %s %s of %s (%s); %s.".formatted(does, Scope.WHOSE, noun, api.title(), verb, lasting);
         // Little harm and only their own: the person. In doubt, and always without a person: an administrator.
-        boolean personal = holders.people() && reach == Reach.OWN && effect == Effect.READS;
-        return new ScopeProposal(words, wordsForPerson, personal ? Approver.PERSON : Approver.ADMINISTRATOR);
+        boolean personal = forWhom.people() && reach == Reach.OWN && effect == Effect.READS;
+        return new ScopeProposal(consequence, personal ? Approver.PERSON : Approver.ADMINISTRATOR);
     }
 
     /** A word about scopes that permit more at once than their callers may need. */

@@ -19,6 +19,7 @@ import dev.admit.core.decision.Command;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
 import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.Clients;
@@ -28,9 +29,9 @@ import dev.admit.core.registry.Roles;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scope.Approver;
 import dev.admit.core.registry.Scope.Effect;
-import dev.admit.core.registry.Scope.Holders;
-import dev.admit.core.registry.Scope.Life;
+import dev.admit.core.registry.Scope.For;
 import dev.admit.core.registry.Scope.Reach;
+import dev.admit.core.registry.Scope.Status;
 import dev.admit.core.registry.Scopes;
 import dev.admit.core.registry.StandingApproval;
 import dev.admit.core.route.Route;
@@ -45,6 +46,7 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.BiFunction;
+import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.IntStream;
 
@@ -61,7 +63,10 @@ public final class ScopeRegistration {
     private static final Set<String> EVERYTHING =
             Set.of("all", "any", "everything", "full", "full-access", "access", "superuser");
 
+    private static final Pattern PLACEHOLDER = Pattern.compile("\\{[^}]*}");
+
     private final Transactions transactions;
+    private final Apis apis;
     private final Scopes scopes;
     private final Roles roles;
     private final Routes routes;
@@ -76,6 +81,7 @@ public final class ScopeRegistration {
 
     public ScopeRegistration(
             Transactions transactions,
+            Apis apis,
             Scopes scopes,
             Roles roles,
             Routes routes,
@@ -88,6 +94,7 @@ public final class ScopeRegistration {
             Republish live,
             Clock clock) {
         this.transactions = transactions;
+        this.apis = apis;
         this.scopes = scopes;
         this.roles = roles;
         this.routes = routes;
@@ -102,42 +109,39 @@ public final class ScopeRegistration {
     }
 
     /**
-     * Words as on the wire; each may be null: on adding that asks for a proposal, on a change it leaves what is there.
+     * Members as on the wire; each may be null: on adding that asks for a proposal, on a change it leaves what is
+     * there.
      */
     public record Wanted(
             String name,
             String effect,
             String reach,
-            String holders,
-            String words,
-            String wordsForPerson,
+            String forWhom,
+            String consequence,
             String approver,
             Boolean byRole,
-            String life,
+            String status,
             String closesOn,
-            Boolean givenByDefault,
-            Boolean inMetadata,
+            Boolean listed,
             WantedStanding standing) {
         private Wanted approvedByAdministrators() {
             return new Wanted(
                     name,
                     effect,
                     reach,
-                    holders,
-                    words,
-                    wordsForPerson,
+                    forWhom,
+                    consequence,
                     Approver.ADMINISTRATOR.toString(),
                     byRole,
-                    life,
+                    status,
                     closesOn,
-                    givenByDefault,
-                    inMetadata,
+                    listed,
                     standing);
         }
     }
 
     /**
-     * Whom a standing approval is for; a list that is null stays, one that is empty asks for nothing. Three empty ones
+     * Whom a standing approval is for; a list that is null stays, one that is empty requests nothing. Three empty ones
      * take it away. @param owners addresses
      */
     public record WantedStanding(List<String> kinds, List<String> tags, List<String> owners) {}
@@ -156,7 +160,7 @@ public final class ScopeRegistration {
         Scope scope = read.get();
         // Or a scope could be removed and made anew with what its change would be refused.
         if (!by.isAdministrator() && scope.approver() == Approver.PERSON) return peopleApproving(scope);
-        if (scope.standing().isPresent() && !mayGive(by)) return standing();
+        if (scope.standing().isPresent() && !mayGrant(by)) return standing();
         return published(transactions.inOne(() -> {
             if (scopes.named(issuer.id(), scope.name()).isPresent()) return taken(scope.name());
             // Where scopes are requested and granted, a role stands for its scopes: one word cannot mean both.
@@ -199,12 +203,12 @@ public final class ScopeRegistration {
             if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
             if (Audit.same(found.get(), read.get()))
                 return Change.made(found.get(), "Nothing differs from what is there.");
-            boolean narrower = found.get().holders().people()
-                            && !read.get().holders().people()
-                    || found.get().holders().clients() && !read.get().holders().clients();
+            boolean narrower = found.get().forWhom().people()
+                            && !read.get().forWhom().people()
+                    || found.get().forWhom().clients() && !read.get().forWhom().clients();
             if (narrower && !approvals.ofScope(found.get().id()).isEmpty()) {
                 return new Change.Refused<>(
-                        "%s is asked for by clients that could not hold it then."
+                        "%s is requested by clients that could not hold it then."
                                 .formatted(found.get().name()),
                         "Take it off them first. List them with: "
                                 + Command.of(
@@ -222,11 +226,11 @@ public final class ScopeRegistration {
             if (!by.isAdministrator() && !by.isOwner() && opensTo(found.get(), read.get()))
                 return Change.Forbidden.toAllBut(
                         "administrators or owners of the API", "open a scope to more people or clients");
-            // A standing approval is a grant to whoever fits; taking it away is not.
-            boolean givesAhead = read.get().standing().isPresent()
+            // A standing approval is a grant to the one who fits; taking it away is not.
+            boolean grantsAhead = read.get().standing().isPresent()
                     && !read.get().standing().equals(found.get().standing());
-            if (givesAhead && !mayGive(by)) return standing();
-            if (givesAhead) {
+            if (grantsAhead && !mayGrant(by)) return standing();
+            if (grantsAhead) {
                 fields.note(AHEAD.formatted(read.get().name()));
                 sayWhoFitsByTag(fields, read.get(), by);
                 sayWhoWaits(fields, found.get());
@@ -271,7 +275,7 @@ public final class ScopeRegistration {
             if (!grouping.isEmpty()) {
                 return new Change.Refused<>(
                         "%s is part of the role %s.".formatted(scope.name(), String.join(" and ", grouping)),
-                        "Take it out of the role first.");
+                        "Remove it of the role first.");
             }
             Optional<Change<Scope>> naming = namedBy.refusalOfScope(issuer, scope.name());
             if (naming.isPresent()) return naming.get();
@@ -285,15 +289,25 @@ public final class ScopeRegistration {
             }
             if (!by.isAdministrator() && asked.stream().anyMatch(Approval::lastWord)) {
                 return new Change.Refused<>(
-                        "An administrator said no to somebody who asked for %s, and keeps the last word."
+                        "An administrator said no to a person who requested %s, and keeps the last word."
                                 .formatted(scope.name()),
                         "Ask an administrator to remove it.");
             }
             asked.forEach(revoke::approval);
             scopes.delete(scope.id());
             audit.removed(by, issuer.id(), "scope.removed", scope.name(), scope);
+            apis.named(issuer.id(), api.id())
+                    .filter(it -> it.defaultScopes().contains(scope.name()))
+                    .ifPresent(it -> dropDefault(it, scope, by));
             return Change.made(scope);
         }));
+    }
+
+    /** What is gone is no default scope any more. */
+    private void dropDefault(Api api, Scope scope, Actor by) {
+        Api changed = api.withoutDefaultScope(scope.name());
+        apis.update(changed);
+        audit.changed(by, api.issuerId(), "api.changed", api.name(), api, changed);
     }
 
     private static Change<Scope> peopleApproving(Scope scope) {
@@ -316,7 +330,7 @@ public final class ScopeRegistration {
         return Change.Forbidden.toAllBut("administrators", "name people in a standing approval");
     }
 
-    private static boolean mayGive(Actor by) {
+    private static boolean mayGrant(Actor by) {
         return by.isAdministrator() || by.isOwner();
     }
 
@@ -327,14 +341,14 @@ public final class ScopeRegistration {
     /** Before a standing approval went by it, anybody who registers clients could put the tag on them. */
     private void sayWhoFitsByTag(Fields fields, Scope scope, Actor by) {
         List<String> tagged = scope.standing().orElseThrow().tags().stream()
-                .flatMap(tag -> clients.list(scope.issuerId(), Clients.Wanted.tagged(tag), TAGGED).items().stream())
+                .flatMap(tag -> clients.list(scope.issuerId(), Clients.Filter.tagged(tag), TAGGED).items().stream())
                 .map(Client::name)
                 .distinct()
                 .toList();
         if (tagged.isEmpty()) return;
         // Owners of an API do not learn which clients there are.
         String which = by.isAdministrator() ? String.join(", ", tagged) : String.valueOf(tagged.size());
-        fields.note("Clients that carry such a tag already, whoever put it there: %s.".formatted(which));
+        fields.note("Clients that carry such a tag already: %s.".formatted(which));
     }
 
     private void sayWhoWaits(Fields fields, Scope scope) {
@@ -350,11 +364,12 @@ public final class ScopeRegistration {
 
     private void sayWhoKeeps(Fields fields, Scope scope) {
         long keeping = approvals.ofScope(scope.id()).stream()
-                .filter(it -> it.byStanding() && it.isGivenAt(clock.instant()))
+                .filter(it -> it.byStanding() && it.isGrantedAt(clock.instant()))
                 .count();
         if (keeping > 0)
             fields.note("What the standing approval gave stays given; clients that have it: %d. List them with: %s"
-                    .formatted(keeping, Command.of("approval", "list", "--status", "given", "--scope", scope.name())));
+                    .formatted(
+                            keeping, Command.of("approval", "list", "--status", "granted", "--scope", scope.name())));
     }
 
     private Optional<StandingApproval> readStanding(
@@ -419,9 +434,9 @@ public final class ScopeRegistration {
     }
 
     private static boolean opensTo(Scope before, Scope after) {
-        boolean moreHolders = after.holders().people() && !before.holders().people()
-                || after.holders().clients() && !before.holders().clients();
-        return moreHolders || before.byRole() && !after.byRole();
+        boolean forMore = after.forWhom().people() && !before.forWhom().people()
+                || after.forWhom().clients() && !before.forWhom().clients();
+        return forMore || before.byRole() && !after.byRole();
     }
 
     private Optional<Scope> in(Issuer issuer, Api api, String named) {
@@ -434,54 +449,52 @@ public final class ScopeRegistration {
                 "/effect", wanted.effect(), Effect.class, old.map(Scope::effect).orElse(null));
         Optional<Reach> reach = fields.word(
                 "/reach", wanted.reach(), Reach.class, old.map(Scope::reach).orElse(null));
-        Optional<Holders> holders = fields.word(
-                "/holders",
-                wanted.holders(),
-                Holders.class,
-                old.map(Scope::holders).orElse(null));
-        if (name.isEmpty() || effect.isEmpty() || reach.isEmpty() || holders.isEmpty()) return Optional.empty();
-        ScopeProposal proposal = ScopeProposal.from(api, name, effect.get(), reach.get(), holders.get());
-        String words = fields.line(
-                "/words", wanted.words(), old.map(Scope::words).orElse(proposal.words()), Fields.LONG_TEXT_LENGTH);
-        String forPerson = fields.line(
-                "/words_for_person",
-                wanted.wordsForPerson(),
-                old.map(it -> it.wordsForPerson().orElse(""))
-                        .orElse(holders.get().people() && wanted.words() == null ? proposal.wordsForPerson() : ""),
+        Optional<For> forWhom = fields.word(
+                "/for", wanted.forWhom(), For.class, old.map(Scope::forWhom).orElse(null));
+        if (name.isEmpty() || effect.isEmpty() || reach.isEmpty() || forWhom.isEmpty()) return Optional.empty();
+        ScopeProposal proposal = ScopeProposal.from(api, name, effect.get(), reach.get(), forWhom.get());
+        String consequence = fields.line(
+                "/consequence",
+                wanted.consequence(),
+                old.map(Scope::consequence).orElse(proposal.consequence()),
                 Fields.LONG_TEXT_LENGTH);
+        Matcher other = PLACEHOLDER.matcher(consequence.replace(Scope.WHOSE, ""));
+        if (other.find())
+            fields.fault(
+                    "/consequence",
+                    "no other name in braces than " + Scope.WHOSE,
+                    Fields.quoted(other.group()),
+                    "Write {whose} where the reader is to find your, everyone's or the caller's own.");
         Optional<Approver> approver = fields.word(
                 "/approver",
                 wanted.approver(),
                 Approver.class,
                 old.map(Scope::approver).orElse(proposal.approver()));
         if (approver.filter(it -> it == Approver.PERSON).isPresent()
-                && !holders.get().people()) {
+                && !forWhom.get().people()) {
             fields.fault(
                     "/approver",
                     "administrator, because no person is there to ask",
                     "'person'",
                     "Choose administrator.");
         }
-        Optional<Life> life = fields.word(
-                "/life", wanted.life(), Life.class, old.map(Scope::life).orElse(Life.IN_USE));
-        Optional<Instant> closesOn = life.filter(it -> it == Life.CLOSING).isPresent()
+        Optional<Status> status = fields.word(
+                "/status", wanted.status(), Status.class, old.map(Scope::status).orElse(Status.IN_USE));
+        Optional<Instant> closesOn = status.filter(it -> it == Status.CLOSING).isPresent()
                 ? readDate(fields, wanted.closesOn(), old.flatMap(Scope::closesOn))
                 : Optional.empty();
         Optional<StandingApproval> standing =
                 readStanding(fields, api, wanted.standing(), old.flatMap(Scope::standing), by);
         if (fields.faulty()) return Optional.empty();
-        if (old.isEmpty() && wanted.words() == null) fields.note("The words were proposed: " + words);
+        if (old.isEmpty() && wanted.consequence() == null) fields.note("The consequence was proposed: " + consequence);
         if (old.isEmpty() && wanted.approver() == null)
             fields.note("Approved by: " + approver.get() + ", as proposed.");
         boolean byRole = wanted.byRole() != null
                 ? wanted.byRole()
                 : old.map(Scope::byRole).orElse(false);
-        boolean byDefault = wanted.givenByDefault() != null
-                ? wanted.givenByDefault()
-                : old.map(Scope::givenByDefault).orElse(false);
-        boolean inMetadata = wanted.inMetadata() != null
-                ? wanted.inMetadata()
-                : old.map(Scope::inMetadata).orElse(true);
+        boolean listed = wanted.listed() != null
+                ? wanted.listed()
+                : old.map(Scope::listed).orElse(true);
         return Optional.of(new Scope(
                 old.map(Scope::id).orElseGet(() -> Ids.random("sc_")),
                 api.issuerId(),
@@ -489,15 +502,13 @@ public final class ScopeRegistration {
                 name,
                 effect.get(),
                 reach.get(),
-                holders.get(),
-                words,
-                Optional.of(forPerson).filter(text -> !text.isEmpty()),
+                forWhom.get(),
+                consequence,
                 approver.get(),
                 byRole,
-                life.get(),
+                status.get(),
                 closesOn,
-                byDefault,
-                inMetadata,
+                listed,
                 standing,
                 old.map(Scope::version).orElse(0L) + 1));
     }

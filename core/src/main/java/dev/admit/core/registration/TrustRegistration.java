@@ -184,7 +184,7 @@ public final class TrustRegistration {
             if (!using.isEmpty())
                 return new Change.Refused<>(
                         "The route %s takes its tokens.".formatted(String.join(", ", using)),
-                        "Take it out of the routes first: they say from whom they take tokens.");
+                        "Remove it of the routes first: they say from whom they take tokens.");
             trusted.delete(old.get().id());
             audit.removed(by, issuer.id(), "trusted-issuer.removed", old.get().name(), old.get());
             return Change.made(old.get());
@@ -208,8 +208,8 @@ public final class TrustRegistration {
         }
     }
 
-    public TrustedKeys.Standing standing(TrustedIssuer it) {
-        return keys.of(it).standing();
+    public TrustedKeys.State state(TrustedIssuer it) {
+        return keys.of(it).state();
     }
 
     /** Looks for its keys, and says with the change what they came to. To be called when nothing is locked any more. */
@@ -219,7 +219,7 @@ public final class TrustRegistration {
         FindKeys.Outcome outcome = look(it);
         said.add(outcome.fault()
                 .map(fault -> "Its keys are not known: %s. Its tokens are refused until they are; look again with: %s"
-                        .formatted(fault, Command.of("trusted-issuer", "look", it.name())))
+                        .formatted(fault, Command.of("trusted-issuer", "check", it.name())))
                 .orElseGet(() -> "Its keys were found: %d.".formatted(outcome.count())));
         return new Change.Made<>(it, said);
     }

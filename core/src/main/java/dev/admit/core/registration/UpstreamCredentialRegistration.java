@@ -94,7 +94,7 @@ public final class UpstreamCredentialRegistration {
                     null,
                     0,
                     clock.instant());
-            Optional<UpstreamCredentials.Kept> read = read(fields, wanted, fresh, null);
+            Optional<UpstreamCredentials.Stored> read = read(fields, wanted, fresh, null);
             if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
             if (credentials.named(issuer.id(), fresh.name()).isPresent()) {
                 return new Change.Taken<>(new FieldFault(
@@ -116,7 +116,7 @@ public final class UpstreamCredentialRegistration {
 
     public Change<UpstreamCredential> change(Issuer issuer, String named, Wanted wanted, Expected expected, Actor by) {
         return published(transactions.inOne(() -> {
-            Optional<UpstreamCredentials.Kept> old = credentials.named(issuer.id(), named);
+            Optional<UpstreamCredentials.Stored> old = credentials.named(issuer.id(), named);
             if (old.isEmpty()) return new Change.Absent<>("upstream credential", named);
             UpstreamCredential before = old.get().credential();
             Optional<Change<UpstreamCredential>> stale = expected.stale(before.version());
@@ -129,11 +129,12 @@ public final class UpstreamCredentialRegistration {
                         Fields.quoted(wanted.name()),
                         "Add one with the new name, and remove this one.");
             }
-            Optional<UpstreamCredentials.Kept> read =
+            Optional<UpstreamCredentials.Stored> read =
                     read(fields, wanted, before, old.get().sealed());
             if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
             UpstreamCredential after = read.get().credential();
-            // Whoever may change where a secret goes, or in what form, could read it there; so the secret must be known
+            // The one who may change where a secret goes, or in what form, could read it there; so the secret must be
+            // known
             // to be sent elsewhere.
             if (wanted.secret() == null && !placeOfSecret(before).equals(placeOfSecret(after))) {
                 return Change.invalid(new FieldFault(
@@ -176,7 +177,7 @@ public final class UpstreamCredentialRegistration {
     public Change<UpstreamCredential> remove(Issuer issuer, String named, Expected expected, Actor by) {
         return published(transactions.inOne(() -> {
             Optional<UpstreamCredential> old =
-                    credentials.named(issuer.id(), named).map(UpstreamCredentials.Kept::credential);
+                    credentials.named(issuer.id(), named).map(UpstreamCredentials.Stored::credential);
             if (old.isEmpty()) return new Change.Absent<>("upstream credential", named);
             Optional<Change<UpstreamCredential>> stale =
                     expected.stale(old.get().version());
@@ -195,17 +196,18 @@ public final class UpstreamCredentialRegistration {
 
     private List<Route> using(Issuer issuer, UpstreamCredential it) {
         return routes.of(issuer.id()).stream()
-                .filter(route -> route.shaping().credential().equals(Optional.of(it.id())))
+                .filter(route -> route.transform().credential().equals(Optional.of(it.id())))
                 .toList();
     }
 
     /** @param kept the secret that stays where none is said; null for one that is new */
-    private Optional<UpstreamCredentials.Kept> read(Fields fields, Wanted wanted, UpstreamCredential old, byte[] kept) {
+    private Optional<UpstreamCredentials.Stored> read(
+            Fields fields, Wanted wanted, UpstreamCredential old, byte[] kept) {
         URI upstream = wanted.upstream() == null && old.upstream() != null
                 ? old.upstream()
                 : fields.upstream("/upstream", wanted.upstream()).orElse(null);
         if (upstream != null && "http".equals(upstream.getScheme()) && !LOOPBACK.contains(upstream.getHost())) {
-            fields.note("It goes to the upstream in plain http: whoever is on the way can read it.");
+            fields.note("It goes to the upstream in plain http: the one who is on the way can read it.");
         }
         Shown shown = shown(fields, wanted, old.shown());
         byte[] sealed = kept;
@@ -224,7 +226,7 @@ public final class UpstreamCredentialRegistration {
                         "Give the header's value, the password, or the client's secret.");
             else sealed = masterKey.seal(secret.getBytes(StandardCharsets.UTF_8), it.sealedAs());
         }
-        return fields.faulty() ? Optional.empty() : Optional.of(new UpstreamCredentials.Kept(it, sealed));
+        return fields.faulty() ? Optional.empty() : Optional.of(new UpstreamCredentials.Stored(it, sealed));
     }
 
     private Shown shown(Fields fields, Wanted wanted, Shown old) {

@@ -11,8 +11,8 @@ import java.util.Optional;
  *
  * @param id the {@code client_id}: public, made by Admit
  * @param grantTypes that it may use; absent for those of its kind
- * @param identityScopes which of the issuer's own scopes it may ask a person for: {@code openid}, {@code profile} and
- *     so on
+ * @param openidScopes which of the issuer's own scopes it may ask a person for: {@code openid}, {@code profile} and so
+ *     on
  * @param people how people meet it; of no meaning for one that acts for nobody
  * @param mayIntrospect whether it may introspect every token of the issuer, and not its own alone (RFC 7662 §2.1)
  * @param enabled whether it gets tokens; switched off and on again, it keeps everything else
@@ -26,7 +26,7 @@ public record Client(
         Proof proof,
         Addresses addresses,
         Optional<List<String>> grantTypes,
-        List<String> identityScopes,
+        List<String> openidScopes,
         People people,
         boolean mayIntrospect,
         boolean enabled,
@@ -42,7 +42,7 @@ public record Client(
             Proof proof,
             Addresses addresses,
             Optional<List<String>> grantTypes,
-            List<String> identityScopes,
+            List<String> openidScopes,
             People people,
             boolean enabled,
             long version,
@@ -56,7 +56,7 @@ public record Client(
                 proof,
                 addresses,
                 grantTypes,
-                identityScopes,
+                openidScopes,
                 people,
                 false,
                 enabled,
@@ -64,11 +64,11 @@ public record Client(
                 createdAt);
     }
 
-    /** What people read of it, and find it by. @param owner who answers for it; may be empty */
+    /** What people read of it, and find it by. @param clientName the name that people read */
     public record Texts(
-            String title, String description, String owner, List<String> contacts, List<URI> links, List<String> tags) {
-        public static Texts titled(String title) {
-            return new Texts(title, "", "", List.of(), List.of(), List.of());
+            String clientName, String description, List<String> contacts, List<URI> links, List<String> tags) {
+        public static Texts named(String clientName) {
+            return new Texts(clientName, "", List.of(), List.of(), List.of());
         }
     }
 
@@ -98,28 +98,24 @@ public record Client(
     }
 
     /**
-     * @param identityGiven whether an administrator approved its identity scopes for everyone, so that nobody is asked
+     * @param openidGranted whether an administrator approved its OpenID scopes for everyone, so that nobody is asked
      * @param secondFactor whether a person needs a second factor for it
-     * @param idTokenAlg what its ID tokens are signed with; empty for RS256
-     * @param afterSignOut where it may have people sent after they signed out, compared as exact strings
+     * @param idTokenSignedResponseAlg what its ID tokens are signed with; empty for RS256
+     * @param postLogoutRedirectUris where it may have people sent after they signed out, compared as exact strings
      */
     public record People(
-            boolean identityGiven,
+            boolean openidGranted,
             boolean secondFactor,
-            Optional<SigningAlgorithm> idTokenAlg,
-            List<String> afterSignOut) {
+            Optional<SigningAlgorithm> idTokenSignedResponseAlg,
+            List<String> postLogoutRedirectUris) {
         public static final People USUAL = new People(false, false, Optional.empty(), List.of());
     }
 
-    public String title() {
-        return texts.title();
+    public String clientName() {
+        return texts.clientName();
     }
 
-    public String owner() {
-        return texts.owner();
-    }
-
-    public ClientAuthMethod authMethod() {
+    public ClientAuthMethod tokenEndpointAuthMethod() {
         return proof.method();
     }
 
@@ -142,7 +138,7 @@ public record Client(
                 proof,
                 addresses,
                 grantTypes,
-                identityScopes,
+                openidScopes,
                 people,
                 mayIntrospect,
                 on,
@@ -151,8 +147,8 @@ public record Client(
     }
 
     /** The same client, as part of the same change, without the answer that it had. */
-    public Client withIdentityNotGiven() {
-        return identityGiven(false).at(version);
+    public Client withOpenidNotGranted() {
+        return openidGranted(false).at(version);
     }
 
     private Client at(long its) {
@@ -165,7 +161,7 @@ public record Client(
                 proof,
                 addresses,
                 grantTypes,
-                identityScopes,
+                openidScopes,
                 people,
                 mayIntrospect,
                 enabled,
@@ -173,9 +169,10 @@ public record Client(
                 createdAt);
     }
 
-    /** The same client, with another answer to the ask for its identity scopes. */
-    public Client identityGiven(boolean given) {
-        People other = new People(given, people.secondFactor(), people.idTokenAlg(), people.afterSignOut());
+    /** The same client, with another answer to the request its OpenID scopes. */
+    public Client openidGranted(boolean granted) {
+        People other = new People(
+                granted, people.secondFactor(), people.idTokenSignedResponseAlg(), people.postLogoutRedirectUris());
         return new Client(
                 id,
                 issuerId,
@@ -185,7 +182,7 @@ public record Client(
                 proof,
                 addresses,
                 grantTypes,
-                identityScopes,
+                openidScopes,
                 other,
                 mayIntrospect,
                 enabled,

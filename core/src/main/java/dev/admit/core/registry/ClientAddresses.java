@@ -10,8 +10,7 @@ import java.util.Optional;
 import java.util.Set;
 
 /**
- * Reads the redirect addresses and origins of a client. What is refused here would hand codes or tokens to somebody
- * else.
+ * Reads the redirect URIs and origins of a client. What is refused here would hand codes or tokens to another person.
  */
 public final class ClientAddresses {
     private static final Set<String> LOOPBACK = Set.of("127.0.0.1", "[::1]", "localhost");
@@ -78,12 +77,12 @@ public final class ClientAddresses {
     public List<String> readAfterSignOut(List<String> wanted) {
         if (!wanted.isEmpty() && !kind.hasRedirects()) {
             fields.fault(
-                    "/after_sign_out",
+                    "/post_logout_redirect_uris",
                     "none, because nobody is sent back to a client of kind " + kind,
                     wanted.size() + " of them",
                     "Leave them out, or register another kind.");
         }
-        return each("/after_sign_out", wanted, this::redirect);
+        return each("/post_logout_redirect_uris", wanted, this::redirect);
     }
 
     private interface Reading {
@@ -95,9 +94,9 @@ public final class ClientAddresses {
             fields.fault(pointer, "at most " + MOST, wanted.size() + " of them", "Keep those that are used.");
         List<String> read = new ArrayList<>();
         for (int i = 0; i < wanted.size(); i++) {
-            String came = wanted.get(i) == null ? "" : wanted.get(i);
-            String trimmed = came.strip();
-            if (!trimmed.equals(came) && !trimmed.isEmpty())
+            String received = wanted.get(i) == null ? "" : wanted.get(i);
+            String trimmed = received.strip();
+            if (!trimmed.equals(received) && !trimmed.isEmpty())
                 fields.note("Spaces around %s/%d were taken off.".formatted(pointer.substring(1), i));
             reading.read(pointer + "/" + i, trimmed)
                     .filter(address -> !read.contains(address))
@@ -107,7 +106,7 @@ public final class ClientAddresses {
     }
 
     /**
-     * RFC 6749 §3.1.2, RFC 8252 §7 and §8.4, RFC 9700 §2.1 and §2.6. Kept as it came, because it is compared as a
+     * RFC 6749 §3.1.2, RFC 8252 §7 and §8.4, RFC 9700 §2.1 and §2.6. Stored as it came, because it is compared as a
      * string.
      */
     private Optional<String> redirect(String pointer, String text) {
@@ -149,7 +148,7 @@ public final class ClientAddresses {
     /** Whether an address could be registered as a redirect URI of a client of this kind. */
     public static boolean couldBeRegistered(String address, ClientKind kind, Issuer issuer) {
         return kind.hasRedirects()
-                && new ClientAddresses(new Fields(), kind, issuer.rules().developmentAddresses())
+                && new ClientAddresses(new Fields(), kind, issuer.settings().loopbackRedirects())
                         .redirect("", address)
                         .isPresent();
     }
@@ -216,8 +215,8 @@ public final class ClientAddresses {
         }
     }
 
-    private Optional<String> fault(String pointer, String expected, String came, String mend) {
-        fields.fault(pointer, expected, came.isEmpty() ? "nothing" : Fields.quoted(came), mend);
+    private Optional<String> fault(String pointer, String expected, String received, String fix) {
+        fields.fault(pointer, expected, received.isEmpty() ? "nothing" : Fields.quoted(received), fix);
         return Optional.empty();
     }
 }

@@ -5,10 +5,10 @@ import java.util.List;
 /** Who runs a client, and so how it can prove itself (RFC 6749 §2.1). */
 public enum ClientKind {
     /** A program on a server, acting for nobody but itself. */
-    SERVICE(true, false, List.of("client_credentials")),
+    MACHINE(true, false, List.of("client_credentials")),
     /** A web application with a server of its own, which can keep a secret. */
     WEB(true, true, List.of("authorization_code", "refresh_token")),
-    /** A single-page application: whatever it knows, whoever opens the page knows. */
+    /** A single-page application: whatever it knows, the one who opens the page knows. */
     BROWSER(false, true, List.of("authorization_code", "refresh_token")),
     /** An application installed on a person's machine. */
     NATIVE(false, true, List.of("authorization_code", "refresh_token")),

@@ -6,7 +6,7 @@ import java.util.Optional;
 /**
  * A secret of a client as it is stored: what it was is nowhere.
  *
- * @param expiresAt empty for one that never runs out
+ * @param expiresAt empty for one that never expires
  * @param usedAt when it last opened the door, to a second or so; empty while it never did
  */
 public record ClientSecret(
@@ -22,7 +22,7 @@ public record ClientSecret(
         return expiresAt.filter(end -> !now.isBefore(end)).isPresent();
     }
 
-    /** The same, running out earlier; one that runs out before then anyway stays as it is. */
+    /** The same, expiring earlier; one that expires before then anyway stays as it is. */
     public ClientSecret endingBy(Instant time) {
         boolean sooner = expiresAt.filter(end -> end.isBefore(time)).isPresent();
         return sooner ? this : new ClientSecret(id, clientId, label, hash, createdAt, Optional.of(time), usedAt);

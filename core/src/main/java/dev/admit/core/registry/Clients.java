@@ -12,7 +12,7 @@ public interface Clients {
 
     void update(Client client);
 
-    /** Removes the client with its secrets, asks and approvals. */
+    /** Removes the client with its secrets, requested scopes and approvals. */
     void delete(String clientId);
 
     Optional<Client> named(String issuerId, String nameOrId);
@@ -28,20 +28,20 @@ public interface Clients {
      * @param ownedBy a person who answers for it
      * @param newest the newest first, else by name
      */
-    record Wanted(
-            String holding,
+    record Filter(
+            String search,
             Optional<ClientKind> kind,
             Optional<String> tag,
-            Optional<String> owner,
+            Optional<String> contact,
             Optional<Boolean> enabled,
             Optional<String> ownedBy,
             boolean newest) {
-        public static final Wanted ALL = new Wanted(
+        public static final Filter ALL = new Filter(
                 "", Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), false);
 
         /** All that have a tag, by name. */
-        public static Wanted tagged(String tag) {
-            return new Wanted(
+        public static Filter tagged(String tag) {
+            return new Filter(
                     "",
                     Optional.empty(),
                     Optional.of(tag),
@@ -52,7 +52,7 @@ public interface Clients {
         }
     }
 
-    Page<Client> list(String issuerId, Wanted wanted, Page.Ask ask);
+    Page<Client> list(String issuerId, Filter wanted, Page.Ask ask);
 
     void insert(ClientSecret secret);
 

@@ -16,7 +16,7 @@ public record Issuer(
         String title,
         String description,
         URI url,
-        IssuerRules rules,
+        IssuerSettings settings,
         long revision,
         long version,
         Instant createdAt) {

@@ -10,22 +10,22 @@ import java.util.Optional;
  * which things were written down never matters: an exception can shorten, hide and leave out, and nothing else.
  *
  * @param claims beside those of the standard; no name twice
- * @param refreshIdle a refresh token that is not used for so long is of no more use
- * @param refreshLongest how long after the sign-in tokens can be refreshed at all
+ * @param refreshIdleTimeout a refresh token that is not used for so long is of no more use
+ * @param maxRefreshAge how long after the sign-in tokens can be refreshed at all
  */
 public record Minting(
         Duration lifetime,
         Format format,
         List<ExtraClaim> claims,
-        Duration refreshIdle,
-        Duration refreshLongest,
+        Duration refreshIdleTimeout,
+        Duration maxRefreshAge,
         List<Exempt> exceptions) {
     public static final Minting USUAL = usual(Duration.ofMinutes(15), Format.JWT, List.of(), List.of());
 
     public Minting {
         // What an older version kept says nothing of refresh tokens.
-        if (refreshIdle == null) refreshIdle = Duration.ofDays(14);
-        if (refreshLongest == null) refreshLongest = Duration.ofDays(90);
+        if (refreshIdleTimeout == null) refreshIdleTimeout = Duration.ofDays(14);
+        if (maxRefreshAge == null) maxRefreshAge = Duration.ofDays(90);
     }
 
     /** With the usual life of refresh tokens. */
@@ -33,7 +33,7 @@ public record Minting(
         return new Minting(lifetime, format, claims, Duration.ofDays(14), Duration.ofDays(90), exceptions);
     }
 
-    /** An opaque token is the stricter form: whoever holds it cannot read it. */
+    /** An opaque token is the stricter form: the one who holds it cannot read it. */
     public enum Format {
         JWT,
         OPAQUE;
@@ -64,13 +64,13 @@ public record Minting(
             List<String> grantTypes,
             Optional<Duration> lifetime,
             Optional<Format> format,
-            Optional<Duration> refreshIdle,
-            Optional<Duration> refreshLongest,
+            Optional<Duration> refreshIdleTimeout,
+            Optional<Duration> maxRefreshAge,
             List<String> without) {
 
         public Exempt {
-            if (refreshIdle == null) refreshIdle = Optional.empty();
-            if (refreshLongest == null) refreshLongest = Optional.empty();
+            if (refreshIdleTimeout == null) refreshIdleTimeout = Optional.empty();
+            if (maxRefreshAge == null) maxRefreshAge = Optional.empty();
         }
 
         public boolean appliesTo(Client client, String grantType) {

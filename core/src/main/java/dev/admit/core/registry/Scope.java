@@ -7,13 +7,11 @@ import java.util.Optional;
 /**
  * A named permission of an API, its name unique in the issuer.
  *
- * @param holders for people, for clients on their own, or both under one name
- * @param words one sentence that says the consequence
- * @param wordsForPerson the sentence for the signed-in person, where it differs
+ * @param forWhom for people, for clients on their own, or both under one name
+ * @param consequence one sentence that says what holding it allows; {@code {whose}} in it is filled in for the reader
  * @param byRole for people: only those who have a role with it, else open to every person of the issuer
- * @param closesOn from when on it is no longer given; there exactly when its life is closing
- * @param givenByDefault whether it is given when a request names no scope
- * @param inMetadata whether the issuer's public metadata names it
+ * @param closesOn from when on it is no longer given; there exactly when its status is closing
+ * @param listed whether the issuer's public metadata names it
  * @param standing for which clients it is approved ahead; empty for none
  */
 public record Scope(
@@ -23,30 +21,42 @@ public record Scope(
         String name,
         Effect effect,
         Reach reach,
-        Holders holders,
-        String words,
-        Optional<String> wordsForPerson,
+        For forWhom,
+        String consequence,
         Approver approver,
         boolean byRole,
-        Life life,
+        Status status,
         Optional<Instant> closesOn,
-        boolean givenByDefault,
-        boolean inMetadata,
+        boolean listed,
         Optional<StandingApproval> standing,
         long version) {
 
     public Scope {
-        if ((life == Life.CLOSING) != closesOn.isPresent()) {
+        if ((status == Status.CLOSING) != closesOn.isPresent()) {
             throw new IllegalArgumentException("a scope that is closing, and no other, has a date");
         }
-        if (approver == Approver.PERSON && !holders.people()) {
+        if (approver == Approver.PERSON && !forWhom.people()) {
             throw new IllegalArgumentException("a permission for clients on their own needs an administrator");
         }
     }
 
+    /** What {@link #consequence} may hold in the place of whose things it reaches. */
+    public static final String WHOSE = "{whose}";
+
+    /** The consequence as the person reads it whose things it reaches, or who is asked to approve it. */
+    public String consequenceForPerson() {
+        // Of a scope that reaches everyone's things, "your" would tell a person less than what they allow.
+        return consequence.replace(WHOSE, reach == Reach.OWN ? "your" : "everyone's");
+    }
+
+    /** The consequence as an administrator reads it. */
+    public String consequenceForAdministrator() {
+        return consequence.replace(WHOSE, reach == Reach.OWN ? "the caller's own" : "everyone's");
+    }
+
     /** Whether new tokens may carry it. */
-    public boolean isGivenAt(Instant now) {
-        return switch (life) {
+    public boolean isGrantedAt(Instant now) {
+        return switch (status) {
             case DRAFT -> false;
             case IN_USE -> true;
             case CLOSING -> now.isBefore(closesOn.orElseThrow());
@@ -85,7 +95,7 @@ public record Scope(
         }
     }
 
-    public enum Life {
+    public enum Status {
         DRAFT,
         IN_USE,
         CLOSING;
@@ -96,7 +106,7 @@ public record Scope(
         }
     }
 
-    public enum Holders {
+    public enum For {
         PEOPLE,
         CLIENTS,
         BOTH;

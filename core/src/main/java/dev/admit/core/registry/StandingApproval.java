@@ -27,7 +27,7 @@ public record StandingApproval(
                 && (owners.isEmpty() || ownedBy.stream().anyMatch(owners::contains));
     }
 
-    /** Whether it is for the same clients, whoever gave it. */
+    /** Whether it is for the same clients, the one who gave it. */
     public boolean isFor(StandingApproval other) {
         return kinds.equals(other.kinds) && tags.equals(other.tags) && owners.equals(other.owners);
     }

@@ -14,14 +14,14 @@ import java.util.Optional;
  *
  * @param rates each counts on its own
  * @param quotas each counts on its own, and a restart does not end it
- * @param atOnce how many requests may be under way
+ * @param concurrent how many requests may be under way
  * @param body the largest request body, in bytes; empty for the gateway's own limit
  * @param headers the most bytes that the names and values of a request's headers may have together
  */
 public record Limits(
         List<Rate> rates,
         List<Quota> quotas,
-        Optional<Integer> atOnce,
+        Optional<Integer> concurrent,
         Optional<Long> body,
         Optional<Integer> headers) {
     public static final Limits NONE =
@@ -83,7 +83,7 @@ public record Limits(
     public record Quota(By by, long requests, Period period) {
         @Override
         public String toString() {
-            return "%d a %s by %s".formatted(requests, period, by);
+            return "%d per %s by %s".formatted(requests, period, by);
         }
     }
 

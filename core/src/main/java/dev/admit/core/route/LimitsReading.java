@@ -1,5 +1,6 @@
 package dev.admit.core.route;
 
+import dev.admit.contract.RouteLimits;
 import dev.admit.core.change.Fields;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -11,13 +12,13 @@ import java.util.regex.Pattern;
 /** Reads how much passes a route, and says what cannot be taken. */
 final class LimitsReading {
     private static final Pattern RATE = Pattern.compile("(\\d{1,9}) per (\\S+) by (\\S+)");
-    private static final Pattern QUOTA = Pattern.compile("(\\d{1,12}) a (\\S+) by (\\S+)");
+    private static final Pattern QUOTA = Pattern.compile("(\\d{1,12}) per (\\S+) by (\\S+)");
     private static final int MOST = 30;
     private static final int LEAST_HEADERS = 256;
 
     private LimitsReading() {}
 
-    static Limits read(Fields fields, RouteWords.Limits wanted) {
+    static Limits read(Fields fields, RouteLimits wanted) {
         List<Limits.Rate> rates = new ArrayList<>();
         List<Limits.Quota> quotas = new ArrayList<>();
         for (int i = 0; i < Fields.orNone(wanted.rates()).size(); i++)
@@ -28,11 +29,11 @@ final class LimitsReading {
             fields.fault("/limits/rates", "at most " + MOST, rates.size() + " of them", "Name fewer.");
         if (quotas.size() > MOST)
             fields.fault("/limits/quotas", "at most " + MOST, quotas.size() + " of them", "Name fewer.");
-        if (wanted.atOnce() != null && wanted.atOnce() < 1)
+        if (wanted.concurrent() != null && wanted.concurrent() < 1)
             fields.fault(
-                    "/limits/at_once",
+                    "/limits/concurrent",
                     "1 or more",
-                    String.valueOf(wanted.atOnce()),
+                    String.valueOf(wanted.concurrent()),
                     "Remove the route to let nobody pass.");
         if (wanted.body() != null && wanted.body() < 0)
             fields.fault("/limits/body", "a number of bytes", String.valueOf(wanted.body()), "0 takes no body.");
@@ -45,7 +46,7 @@ final class LimitsReading {
         return new Limits(
                 List.copyOf(rates),
                 List.copyOf(quotas),
-                Optional.ofNullable(wanted.atOnce()),
+                Optional.ofNullable(wanted.concurrent()),
                 Optional.ofNullable(wanted.body()),
                 Optional.ofNullable(wanted.headers()));
     }
@@ -82,9 +83,9 @@ final class LimitsReading {
         }
         fields.fault(
                 pointer,
-                "so many a day or a month by client, person or route",
+                "so many per day or per month by client, person or route",
                 text == null ? "nothing" : Fields.quoted(text),
-                "Write such as 100000 a month by client.");
+                "Write such as 100000 per month by client.");
         return Optional.empty();
     }
 }

@@ -32,8 +32,8 @@ final class OwnAddresses {
                 ? Optional.empty()
                 : all.stream()
                         .filter(it -> !it.id().equals(issuer.id())
-                                && !it.rules().domains().isEmpty()
-                                && it.rules().owns(host))
+                                && !it.settings().domains().isEmpty()
+                                && it.settings().owns(host))
                         .findFirst();
         if (owner.isPresent())
             return Optional.of(new FieldFault(

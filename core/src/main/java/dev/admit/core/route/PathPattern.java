@@ -95,8 +95,8 @@ public record PathPattern(String host, List<Part> parts) {
     public sealed interface Reading {
         record Good(PathPattern pattern) implements Reading {}
 
-        /** @param expected what a pattern must be, @param mend what to do */
-        record Impossible(String expected, String mend) implements Reading {}
+        /** @param expected what a pattern must be, @param fix what to do */
+        record Impossible(String expected, String fix) implements Reading {}
     }
 
     public static Reading read(String text) {
@@ -171,8 +171,8 @@ public record PathPattern(String host, List<Part> parts) {
         return Optional.empty();
     }
 
-    private static Optional<Reading> impossible(String expected, String mend) {
-        return Optional.of(new Reading.Impossible(expected, mend));
+    private static Optional<Reading> impossible(String expected, String fix) {
+        return Optional.of(new Reading.Impossible(expected, fix));
     }
 
     /** The pattern without its names: two patterns of one shape match the same requests. */

@@ -23,7 +23,7 @@ public final class PathRewrite {
      */
     static Optional<String> faultOf(String text, PathPattern pattern) {
         return switch (PathPattern.read(text)) {
-            case PathPattern.Reading.Impossible(String expected, String mend) -> Optional.of(expected);
+            case PathPattern.Reading.Impossible(String expected, String fix) -> Optional.of(expected);
             case PathPattern.Reading.Good(PathPattern wanted) -> {
                 Set<PathPattern.Part> there = Set.copyOf(pattern.parts());
                 boolean unknown = wanted.parts().stream()
@@ -37,7 +37,7 @@ public final class PathRewrite {
     public static PathRewrite of(String text) {
         return switch (PathPattern.read(text)) {
             case PathPattern.Reading.Good(PathPattern pattern) -> new PathRewrite(pattern.parts());
-            case PathPattern.Reading.Impossible(String expected, String mend) ->
+            case PathPattern.Reading.Impossible(String expected, String fix) ->
                 throw new IllegalArgumentException("expected " + expected);
         };
     }

@@ -6,22 +6,19 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /** The names that a text of a route may be filled in with, and what each stands for. */
 public final class Placeholders {
     private static final Pattern NAME = Pattern.compile("\\{\\{\\{?\\s*&?\\s*([#^/]?)\\s*([A-Za-z0-9_.-]+)\\s*}?}}");
-    /** What older routes may still have: another name of the decision, and the number of the routes' revision. */
-    private static final Set<String> OLDER = Set.of("request_id", "revision");
 
     private static final Map<String, String> OF_REFUSALS = refusals();
 
     private Placeholders() {}
 
     /**
-     * Of headers and of a standing answer. @return name → what it stands for; {@code claims.NAME} is any claim of the
+     * Of headers and of a fixed response. @return name → what it stands for; {@code claims.NAME} is any claim of the
      * token
      */
     public static Map<String, String> of(PathPattern pattern) {
@@ -46,8 +43,8 @@ public final class Placeholders {
         Map<String, String> names = new LinkedHashMap<>();
         names.put("sentence", "what was expected, what came and what to do");
         names.put("expected", "what was expected");
-        names.put("came", "what came");
-        names.put("mend", "what to do");
+        names.put("received", "what was received");
+        names.put("fix", "what to do");
         names.put("status", "the HTTP status");
         names.put("reason", "the reason, such as insufficient-scope");
         names.put("needed", "the scopes that the route needs");
@@ -77,7 +74,7 @@ public final class Placeholders {
     }
 
     private static boolean isKnown(String name, Map<String, String> known) {
-        if (known.containsKey(name) || OLDER.contains(name) && known.containsKey("claims.NAME")) return true;
+        if (known.containsKey(name)) return true;
         boolean whole =
                 known.keySet().stream().anyMatch(it -> it.startsWith(name + ".")); // claims or path, for a section
         return whole || name.startsWith("claims.") && known.containsKey("claims.NAME");

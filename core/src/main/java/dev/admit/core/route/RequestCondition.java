@@ -2,7 +2,7 @@ package dev.admit.core.route;
 
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.expression.Expression;
 import dev.admit.core.token.VerifiedToken;
@@ -45,7 +45,7 @@ public final class RequestCondition {
         this.route = route;
     }
 
-    /** @param route its label, for the mend. @throws Expression.Senseless when it is no condition over what there is */
+    /** @param route its label, for the fix. @throws Expression.Senseless when it is no condition over what there is */
     public static RequestCondition read(String text, String route) throws Expression.Senseless {
         return new RequestCondition(text, Conditions.READER.read(text), route);
     }
@@ -58,7 +58,7 @@ public final class RequestCondition {
     /** @param path parameter → segment, @param headers by lower-case name; none that carries a credential */
     public Met on(
             VerifiedToken token, Map<String, String> path, String method, Map<String, String> headers, Instant now) {
-        String came;
+        String received;
         try {
             if (expression == null) throw new Expression.Senseless("the condition cannot be read");
             if (Boolean.TRUE.equals(expression.on(Map.of(
@@ -74,9 +74,9 @@ public final class RequestCondition {
                     now.getEpochSecond())))) {
                 return new Met(CheckResult.passed("condition", text, "true"), "");
             }
-            came = "it is false";
+            received = "it is false";
         } catch (Expression.Senseless wrong) {
-            came = "it cannot be computed: " + wrong.getMessage();
+            received = "it cannot be computed: " + wrong.getMessage();
         }
         return new Met(
                 CheckResult.refused(
@@ -84,13 +84,9 @@ public final class RequestCondition {
                         Reason.CONDITION_NOT_MET,
                         "the condition of the route",
                         "a request for which it is not met",
-                        Mend.of(
+                        Fix.of(
                                 "See the condition on the route, and call as it wants.",
-                                Command.of(
-                                        "route",
-                                        "show",
-                                        route.substring(0, route.indexOf(' ')),
-                                        route.substring(route.indexOf(' ') + 1)))),
-                "the condition %s: %s".formatted(text, came));
+                                Command.ofRoute("show", route))),
+                "the condition %s: %s".formatted(text, received));
     }
 }

@@ -26,8 +26,8 @@ public record RequestPath(List<String> segments, String encoded) {
     public sealed interface Reading {
         record Good(RequestPath path) implements Reading {}
 
-        /** A path that the gateway and an upstream could read differently. @param came which trick it was */
-        record Unsafe(String came) implements Reading {}
+        /** A path that the gateway and an upstream could read differently. @param received which trick it was */
+        record Unsafe(String received) implements Reading {}
     }
 
     /** @param raw the path as it came on the request line, without the query */
@@ -52,8 +52,8 @@ public record RequestPath(List<String> segments, String encoded) {
             if (segment.isEmpty() && !last) return new Reading.Unsafe("a doubled slash");
             if (segment.indexOf('%') >= 0) {
                 switch (decode(segment)) {
-                    case Decoded.Unsafe(String came) -> {
-                        return new Reading.Unsafe(came);
+                    case Decoded.Unsafe(String received) -> {
+                        return new Reading.Unsafe(received);
                     }
                     case Decoded.Good(String decoded) -> segment = decoded;
                 }
@@ -68,7 +68,7 @@ public record RequestPath(List<String> segments, String encoded) {
     private sealed interface Decoded {
         record Good(String text) implements Decoded {}
 
-        record Unsafe(String came) implements Decoded {}
+        record Unsafe(String received) implements Decoded {}
     }
 
     private static Decoded decode(String segment) {

@@ -2,6 +2,7 @@ package dev.admit.core.route;
 
 import java.net.URI;
 import java.time.Instant;
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.SortedSet;
@@ -19,7 +20,8 @@ public record Route(
         PathPattern pattern,
         Guard guard,
         Target target,
-        Shaping shaping,
+        Transform transform,
+        Timeouts timeouts,
         Limits limits,
         boolean cors,
         long version,
@@ -31,7 +33,7 @@ public record Route(
         record Open() implements Guard {}
 
         /**
-         * Whoever has a token for the API.
+         * The one who has a token for the API.
          *
          * @param scopes names; none only where that was said on purpose
          * @param any whether one of the scopes is enough
@@ -46,7 +48,7 @@ public record Route(
         record Upstream(Optional<URI> base) implements Target {}
 
         /** The gateway's own answer. */
-        record StandingAnswer(int status, String contentType, String body) implements Target {}
+        record FixedResponse(int status, String contentType, String body) implements Target {}
     }
 
     /**
@@ -80,7 +82,8 @@ public record Route(
 
     /** The same route, at another version. */
     Route versioned(long other) {
-        return new Route(id, issuerId, methods, pattern, guard, target, shaping, limits, cors, other, createdAt);
+        return new Route(
+                id, issuerId, methods, pattern, guard, target, transform, timeouts, limits, cors, other, createdAt);
     }
 
     /** The API whose tokens it wants, if any. */
@@ -88,8 +91,12 @@ public record Route(
         return guard instanceof Guard.Token token ? Optional.of(token.apiId()) : Optional.empty();
     }
 
-    /** {@code GET,HEAD /tides/**}: how people name a route. */
+    /** {@code GET,HEAD /tides/**}, or {@code /tides/**} for any method: how people name a route. */
     public String label() {
-        return (methods.isEmpty() ? "ANY" : String.join(",", methods)) + " " + pattern;
+        return label(methods, pattern.toString());
+    }
+
+    static String label(Collection<String> methods, String path) {
+        return methods.isEmpty() ? path : String.join(",", methods) + " " + path;
     }
 }

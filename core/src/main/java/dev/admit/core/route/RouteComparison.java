@@ -35,7 +35,8 @@ record RouteComparison(List<String> opens, List<String> drops) {
         if (before.cors() && !after.cors()) drops.add("Pages of browser clients may call it no more.");
         limits(before.limits(), after.limits(), opens);
         target(before.target(), after.target(), drops);
-        shaping(before.shaping(), after.shaping(), names, drops);
+        transform(before.transform(), after.transform(), names, drops);
+        timeouts(before.timeouts(), after.timeouts(), drops);
         return new RouteComparison(List.copyOf(opens), List.copyOf(drops));
     }
 
@@ -102,37 +103,35 @@ record RouteComparison(List<String> opens, List<String> drops) {
                 .map(names.issuer())
                 .filter(name -> !is.issuers().isEmpty() || !name.isEmpty())
                 .forEach(name -> drops.add("Tokens of %s pass no more.".formatted(name)));
-        if (was.bearer() != is.bearer() && was.bearer() != Who.Bearer.ANYONE) {
+        if (was.forWhom() != is.forWhom() && was.forWhom() != Who.For.ANYONE) {
             opens.add(
-                    is.bearer() == Who.Bearer.ANYONE
-                            ? "People and clients on their own pass, not only %s.".formatted(was.bearer())
+                    is.forWhom() == Who.For.ANYONE
+                            ? "People and clients on their own pass, not only %s.".formatted(was.forWhom())
                             : "%s pass, instead of %s."
-                                    .formatted(capital(is.bearer().toString()), was.bearer()));
+                                    .formatted(capital(is.forWhom().toString()), was.forWhom()));
         }
         named(was.clients(), is.clients(), names.client(), "client", opens);
         named(was.roles(), is.roles(), UnaryOperator.identity(), "role", opens);
-        if (was.signedInWithin().isPresent()
-                && is.signedInWithin()
-                        .map(it -> it.compareTo(was.signedInWithin().get()) > 0)
-                        .orElse(true)) {
-            opens.add(is.signedInWithin()
+        if (was.maxAge().isPresent()
+                && is.maxAge().map(it -> it.compareTo(was.maxAge().get()) > 0).orElse(true)) {
+            opens.add(is.maxAge()
                     .map(it -> "The sign-in may lie %s back, not only %s."
                             .formatted(
                                     Fields.written(it),
-                                    Fields.written(was.signedInWithin().get())))
+                                    Fields.written(was.maxAge().get())))
                     .orElseGet(() -> "No sign-in within %s is needed any more."
-                            .formatted(Fields.written(was.signedInWithin().get()))));
+                            .formatted(Fields.written(was.maxAge().get()))));
         }
-        if (was.strength().isPresent() && !was.strength().equals(is.strength()))
+        if (was.acr().isPresent() && !was.acr().equals(is.acr()))
             opens.add("No sign-in with acr %s is needed any more."
-                    .formatted(was.strength().get()));
-        if (was.when().isPresent() && !was.when().equals(is.when())) {
+                    .formatted(was.acr().get()));
+        if (was.condition().isPresent() && !was.condition().equals(is.condition())) {
             opens.add(
-                    is.when().isEmpty()
+                    is.condition().isEmpty()
                             ? "No condition has to be met any more; it was: %s"
-                                    .formatted(was.when().get())
+                                    .formatted(was.condition().get())
                             : "Another condition decides; it was: %s"
-                                    .formatted(was.when().get()));
+                                    .formatted(was.condition().get()));
         }
         if (was.signIn().isPresent() && is.signIn().isEmpty())
             drops.add("Browsers without a token are not signed in any more.");
@@ -154,7 +153,7 @@ record RouteComparison(List<String> opens, List<String> drops) {
     private static void limits(Limits was, Limits is, List<String> opens) {
         gone(was.rates(), is.rates(), "No rate limit of %s any more.", opens);
         gone(was.quotas(), is.quotas(), "No quota of %s any more.", opens);
-        raised(was.atOnce(), is.atOnce(), "requests at once", opens);
+        raised(was.concurrent(), is.concurrent(), "concurrent requests", opens);
         raised(was.body(), is.body(), "bytes of body", opens);
         raised(was.headers(), is.headers(), "bytes of headers", opens);
     }
@@ -187,16 +186,16 @@ record RouteComparison(List<String> opens, List<String> drops) {
     }
 
     private static void target(Route.Target was, Route.Target is, List<String> drops) {
-        if (was instanceof Route.Target.StandingAnswer(int status, String type, String body)
-                && !(is instanceof Route.Target.StandingAnswer))
+        if (was instanceof Route.Target.FixedResponse(int status, String type, String body)
+                && !(is instanceof Route.Target.FixedResponse))
             drops.add("The gateway does not answer %d itself any more.".formatted(status));
         if (was instanceof Route.Target.Upstream(var base) && base.isPresent() && !was.equals(is))
             drops.add("Nothing goes to %s any more.".formatted(base.get()));
     }
 
-    private static void shaping(Shaping was, Shaping is, Names names, List<String> drops) {
+    private static void transform(Transform was, Transform is, Names names, List<String> drops) {
         if (was.path().isPresent() && is.path().isEmpty())
-            drops.add("The path is passed on as it came, not as %s."
+            drops.add("The path is passed on as it is, not as %s."
                     .formatted(was.path().get()));
         lost(was.setOnRequest(), is.setOnRequest())
                 .forEach(name -> drops.add("The request does not get %s any more.".formatted(name)));
@@ -204,29 +203,32 @@ record RouteComparison(List<String> opens, List<String> drops) {
                 .forEach(name -> drops.add("The request's %s is not renamed any more.".formatted(name)));
         without(was.removedOnRequest(), is.removedOnRequest())
                 .forEach(name -> drops.add("The request keeps %s.".formatted(name)));
-        lost(was.setOnAnswer(), is.setOnAnswer())
+        lost(was.setOnResponse(), is.setOnResponse())
                 .forEach(name -> drops.add("The response does not get %s any more.".formatted(name)));
-        without(was.removedOnAnswer(), is.removedOnAnswer())
+        without(was.removedOnResponse(), is.removedOnResponse())
                 .forEach(name -> drops.add("The response keeps %s.".formatted(name)));
-        gone(was.connect(), is.connect(), "until a connection stands", drops);
-        gone(was.silence(), is.silence(), "that the upstream may say nothing", drops);
-        gone(was.whole(), is.whole(), "for the whole exchange", drops);
         if (was.credential().isPresent() && is.credential().isEmpty())
             drops.add("The gateway does not present %s to the upstream any more."
                     .formatted(names.credential().apply(was.credential().get())));
         lost(was.refusals(), is.refusals())
                 .forEach(when -> drops.add("A refusal for %s has no text of its own any more.".formatted(when)));
-        if (was.passage() != is.passage() && is.passage() != Shaping.Passage.EACH_REQUEST) {
+        if (was.proof() != is.proof() && is.proof() != Transform.Proof.EACH_REQUEST) {
             drops.add(
-                    is.passage() == Shaping.Passage.NONE
+                    is.proof() == Transform.Proof.NONE
                             ? "The upstream gets no proof any more that a request came through the gateway."
                             : "The proof that the upstream gets is not bound to each request any more.");
         }
     }
 
+    private static void timeouts(Timeouts was, Timeouts is, List<String> drops) {
+        gone(was.connect(), is.connect(), "connect", drops);
+        gone(was.idle(), is.idle(), "idle", drops);
+        gone(was.total(), is.total(), "total", drops);
+    }
+
     private static void gone(Optional<Duration> was, Optional<Duration> is, String what, List<String> drops) {
         if (was.isPresent() && is.isEmpty())
-            drops.add("The time of its own %s, %s, is gone.".formatted(what, Fields.written(was.get())));
+            drops.add("The %s timeout of %s is gone.".formatted(what, Fields.written(was.get())));
     }
 
     private static <T> List<T> without(Collection<T> many, Collection<T> these) {

@@ -1,5 +1,9 @@
 package dev.admit.core.route;
 
+import dev.admit.contract.FixedResponse;
+import dev.admit.contract.RouteTimeouts;
+import dev.admit.contract.RouteTransform;
+import dev.admit.contract.RouteWho;
 import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.change.Fields;
 import dev.admit.core.decision.Command;
@@ -31,6 +35,8 @@ import java.util.stream.Stream;
 
 /** Reads a route as it is wanted, and says what cannot be taken. */
 final class RouteReading {
+    private static final Duration MAX_CONNECT = Duration.ofMinutes(1);
+    private static final Duration MAX_EXCHANGE = Duration.ofHours(1);
     private static final Pattern METHOD = Pattern.compile("[A-Z]{1,20}");
     private static final int LONGEST_BODY = 64 * 1024;
     private static final Duration LONGEST_SIGN_IN = Duration.ofDays(365);
@@ -66,7 +72,8 @@ final class RouteReading {
             PathPattern pattern,
             Guard guard,
             Target target,
-            Shaping shaping,
+            Transform transform,
+            Timeouts timeouts,
             Limits limits) {}
 
     Fields fields() {
@@ -77,14 +84,15 @@ final class RouteReading {
     Optional<Read> read(RouteRegistration.Wanted wanted) {
         SortedSet<String> methods = readMethods(wanted.methods());
         Optional<PathPattern> pattern = readPattern(wanted.path());
-        String label = (methods.isEmpty() ? "ANY" : String.join(",", methods)) + " " + wanted.path();
+        String label = Route.label(methods, String.valueOf(wanted.path()));
         Optional<Guard> guard =
                 readGuard(wanted, label, pattern.map(PathPattern::host).orElse(""));
         Optional<Target> target = readTarget(wanted, pattern);
-        Shaping shaping = wanted.shaping() == null || pattern.isEmpty()
-                ? Shaping.NONE
-                : new ShapingReading(fields, issuer, credentials)
-                        .read(wanted.shaping(), pattern.get(), upstreamOf(target, guard));
+        Transform transform = wanted.transform() == null || pattern.isEmpty()
+                ? Transform.NONE
+                : new TransformReading(fields, issuer, credentials)
+                        .read(wanted.transform(), pattern.get(), upstreamOf(target, guard));
+        Timeouts timeouts = wanted.timeouts() == null ? Timeouts.NONE : readTimeouts(wanted.timeouts());
         Limits limits = wanted.limits() == null ? Limits.NONE : LimitsReading.read(fields, wanted.limits());
         if (guard.isPresent()
                 && guard.get() instanceof Guard.Open
@@ -99,7 +107,7 @@ final class RouteReading {
                     "Count by address.");
         }
         if (fields.faulty() || pattern.isEmpty() || guard.isEmpty() || target.isEmpty()) return Optional.empty();
-        return Optional.of(new Read(methods, pattern.get(), guard.get(), target.get(), shaping, limits));
+        return Optional.of(new Read(methods, pattern.get(), guard.get(), target.get(), transform, timeouts, limits));
     }
 
     /** Where a request that passed goes, by the route or by its API. */
@@ -112,9 +120,10 @@ final class RouteReading {
 
     private SortedSet<String> readMethods(List<String> wanted) {
         SortedSet<String> methods = new TreeSet<>();
-        List<String> came = wanted == null ? List.of() : wanted;
-        for (int i = 0; i < came.size(); i++) {
-            String method = came.get(i) == null ? "" : came.get(i).strip().toUpperCase(Locale.ROOT);
+        List<String> received = wanted == null ? List.of() : wanted;
+        for (int i = 0; i < received.size(); i++) {
+            String method =
+                    received.get(i) == null ? "" : received.get(i).strip().toUpperCase(Locale.ROOT);
             if (!METHOD.matcher(method).matches() || method.equals("CONNECT") || method.equals("TRACE")) {
                 fields.fault(
                         "/methods/" + i,
@@ -131,8 +140,8 @@ final class RouteReading {
         String text = path == null ? "" : path.strip();
         return switch (PathPattern.read(text)) {
             case PathPattern.Reading.Good(PathPattern pattern) -> Optional.of(pattern);
-            case PathPattern.Reading.Impossible(String expected, String mend) -> {
-                fields.fault("/path", expected, text.isEmpty() ? "nothing" : Fields.quoted(text), mend);
+            case PathPattern.Reading.Impossible(String expected, String fix) -> {
+                fields.fault("/path", expected, text.isEmpty() ? "nothing" : Fields.quoted(text), fix);
                 yield Optional.empty();
             }
         };
@@ -213,22 +222,19 @@ final class RouteReading {
 
     private Optional<Target> readTarget(RouteRegistration.Wanted wanted, Optional<PathPattern> pattern) {
         boolean upstreamNamed = wanted.upstream() != null && !wanted.upstream().isBlank();
-        if (wanted.answer() != null) {
+        if (wanted.fixedResponse() != null) {
             if (upstreamNamed) {
-                fields.fault("/answer", "either an upstream or a standing answer", "both", "Take one out.");
+                fields.fault("/fixed_response", "either an upstream or a fixed response", "both", "Remove one.");
                 return Optional.empty();
             }
-            RouteWords.Shaping shaping = wanted.shaping();
-            if (shaping != null) {
-                contradicts("/answer", "answer", shaping.credential() != null, "shaping/credential");
-                contradicts("/answer", "answer", shaping.path() != null, "shaping/path");
+            RouteTransform transform = wanted.transform();
+            if (transform != null) {
                 contradicts(
-                        "/answer",
-                        "answer",
-                        shaping.connect() != null || shaping.silence() != null || shaping.whole() != null,
-                        "the times of shaping");
+                        "/fixed_response", "fixed_response", transform.credential() != null, "transform/credential");
+                contradicts("/fixed_response", "fixed_response", transform.path() != null, "transform/path");
             }
-            return readAnswer(wanted.answer(), pattern);
+            contradicts("/fixed_response", "fixed_response", wanted.timeouts() != null, "timeouts");
+            return readFixed(wanted.fixedResponse(), pattern);
         }
         if (upstreamNamed)
             return fields.upstream("/upstream", wanted.upstream()).map(base -> new Target.Upstream(Optional.of(base)));
@@ -239,7 +245,7 @@ final class RouteReading {
         if (!ofApi) {
             fields.fault(
                     "/upstream",
-                    "an upstream, on the route or on its API, or a standing answer",
+                    "an upstream, on the route or on its API, or a fixed response",
                     "none",
                     "Add one of them.");
             return Optional.empty();
@@ -247,15 +253,15 @@ final class RouteReading {
         return Optional.of(new Target.Upstream(Optional.empty()));
     }
 
-    private Optional<Target> readAnswer(RouteRegistration.WantedAnswer answer, Optional<PathPattern> pattern) {
+    private Optional<Target> readFixed(FixedResponse answer, Optional<PathPattern> pattern) {
         int status = answer.status() == null ? 200 : answer.status();
         if (status < 200 || status > 599)
-            fields.fault("/answer/status", "200 to 599", String.valueOf(status), "Choose a final HTTP status.");
+            fields.fault("/fixed_response/status", "200 to 599", String.valueOf(status), "Choose a final HTTP status.");
         String type = fields.line(
-                "/answer/content_type", answer.contentType(), "text/plain; charset=utf-8", Fields.TEXT_LENGTH);
+                "/fixed_response/content_type", answer.contentType(), "text/plain; charset=utf-8", Fields.TEXT_LENGTH);
         if (!type.chars().allMatch(c -> c >= 0x20 && c < 0x7f)) {
             fields.fault(
-                    "/answer/content_type",
+                    "/fixed_response/content_type",
                     "a media type in ASCII",
                     Fields.quoted(type),
                     "Write such as application/json.");
@@ -263,22 +269,32 @@ final class RouteReading {
         String body = answer.body() == null ? "" : answer.body();
         if (body.length() > LONGEST_BODY) {
             fields.fault(
-                    "/answer/body",
+                    "/fixed_response/body",
                     "at most " + LONGEST_BODY + " characters",
                     body.length() + " characters",
                     "Shorten it, or serve it from an upstream.");
         }
         Template.faultOf(body)
                 .ifPresent(fault -> fields.fault(
-                        "/answer/body", "a text, or a Mustache template", fault, "Write such as {{path.gauge}}."));
-        pattern.ifPresent(it -> ShapingReading.known(fields, "/answer/body", body, Placeholders.of(it)));
-        return fields.faulty() ? Optional.empty() : Optional.of(new Target.StandingAnswer(status, type, body));
+                        "/fixed_response/body",
+                        "a text, or a Mustache template",
+                        fault,
+                        "Write such as {{path.gauge}}."));
+        pattern.ifPresent(it -> TransformReading.known(fields, "/fixed_response/body", body, Placeholders.of(it)));
+        return fields.faulty() ? Optional.empty() : Optional.of(new Target.FixedResponse(status, type, body));
     }
 
-    private Who readWho(RouteWords.Who wanted, String label, String host) {
+    private Timeouts readTimeouts(RouteTimeouts wanted) {
+        return new Timeouts(
+                fields.durationOrNone("/timeouts/connect", wanted.connect(), MAX_CONNECT),
+                fields.durationOrNone("/timeouts/idle", wanted.idle(), MAX_EXCHANGE),
+                fields.durationOrNone("/timeouts/total", wanted.total(), MAX_EXCHANGE));
+    }
+
+    private Who readWho(RouteWho wanted, String label, String host) {
         List<String> issuers = readIssuers(Fields.orNone(wanted.issuers()));
-        Who.Bearer bearer = fields.word("/who/bearer", wanted.bearer(), Who.Bearer.class, Who.Bearer.ANYONE)
-                .orElse(Who.Bearer.ANYONE);
+        Who.For forWhom = fields.word("/who/for", wanted.forWhom(), Who.For.class, Who.For.ANYONE)
+                .orElse(Who.For.ANYONE);
         List<String> named = new ArrayList<>();
         for (int i = 0; i < Fields.orNone(wanted.clients()).size(); i++) {
             String name = wanted.clients().get(i) == null
@@ -296,39 +312,38 @@ final class RouteReading {
         List<String> roles = new ArrayList<>();
         for (int i = 0; i < Fields.orNone(wanted.roles()).size(); i++)
             roles.add(fields.line("/who/roles/" + i, wanted.roles().get(i), null, Fields.NAME_LENGTH));
-        Optional<Duration> within =
-                fields.durationOrNone("/who/signed_in_within", wanted.signedInWithin(), LONGEST_SIGN_IN);
-        Optional<String> strength = fields.lineOrNone("/who/strength", wanted.strength(), Fields.LONG_TEXT_LENGTH);
-        if (strength.filter(it -> !it.matches("[!#-\\[\\]-~]+")).isPresent())
+        Optional<Duration> within = fields.durationOrNone("/who/max_age", wanted.maxAge(), LONGEST_SIGN_IN);
+        Optional<String> acr = fields.lineOrNone("/who/acr", wanted.acr(), Fields.LONG_TEXT_LENGTH);
+        if (acr.filter(it -> !it.matches("[!#-\\[\\]-~]+")).isPresent())
             fields.fault(
-                    "/who/strength",
+                    "/who/acr",
                     "one acr value, without spaces or quotes",
-                    Fields.quoted(strength.get()),
+                    Fields.quoted(acr.get()),
                     "Write such as urn:admit:acr:2.");
         Optional<String> when =
-                Optional.ofNullable(wanted.when()).map(String::strip).filter(it -> !it.isEmpty());
+                Optional.ofNullable(wanted.condition()).map(String::strip).filter(it -> !it.isEmpty());
         when.ifPresent(it -> readCondition(it, label));
-        boolean ofPerson = within.isPresent() || strength.isPresent();
+        boolean ofPerson = within.isPresent() || acr.isPresent();
         contradicts(
                 "/who/sign_in",
                 "sign_in",
-                bearer == Who.Bearer.CLIENTS
+                forWhom == Who.For.CLIENTS
                         && wanted.signIn() != null
                         && !wanted.signIn().isBlank(),
-                "bearer: clients");
-        if (ofPerson && bearer == Who.Bearer.CLIENTS)
+                "for: clients");
+        if (ofPerson && forWhom == Who.For.CLIENTS)
             fields.fault(
-                    "/who/bearer",
+                    "/who/for",
                     "people, because only people sign in",
                     "clients",
-                    "Take out what the sign-in must be, or say people.");
+                    "Remove what the sign-in must be, or say people.");
         return new Who(
                 issuers,
-                ofPerson ? Who.Bearer.PEOPLE : bearer,
+                ofPerson ? Who.For.PEOPLE : forWhom,
                 List.copyOf(named),
                 List.copyOf(roles),
                 within,
-                strength,
+                acr,
                 when,
                 signIn(wanted.signIn(), issuers, host));
     }
@@ -347,14 +362,14 @@ final class RouteReading {
         } else if (client.get().addresses().redirects().stream().noneMatch(it -> it.endsWith(SignInAtGate.BACK))) {
             fields.fault(
                     "/who/sign_in",
-                    "a client with a redirect address that ends in " + SignInAtGate.BACK,
+                    "a client with a redirect URI that ends in " + SignInAtGate.BACK,
                     client.get().name() + ", which has none",
                     "Register it with: "
                             + Command.of(
                                     "client",
                                     "change",
                                     client.get().name(),
-                                    "--add-redirect",
+                                    "--add-redirect-uri",
                                     gatewayAt.apply(host) + SignInAtGate.BACK));
         }
         if (!issuers.isEmpty() && !issuers.contains(issuer.id()))
@@ -389,7 +404,7 @@ final class RouteReading {
             RequestCondition.read(text, label);
         } catch (Expression.Senseless wrong) {
             fields.fault(
-                    "/who/when",
+                    "/who/condition",
                     "a condition in CEL over claims, path, method, headers and now, that is true or false",
                     wrong.getMessage(),
                     "Write such as claims.firm == 'Saltmarsh Customs'.");

@@ -1,5 +1,10 @@
 package dev.admit.core.route;
 
+import dev.admit.contract.FixedResponse;
+import dev.admit.contract.RouteLimits;
+import dev.admit.contract.RouteTimeouts;
+import dev.admit.contract.RouteTransform;
+import dev.admit.contract.RouteWho;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
@@ -83,10 +88,11 @@ public final class RouteRegistration {
      * @param open said on purpose: passes anyone, without a token
      * @param anyScope said on purpose: passes any token of the API
      * @param upstream base address; the API's own when null
-     * @param answer a standing answer instead of an upstream
+     * @param fixedResponse a fixed response instead of an upstream
      * @param cors whether pages of browser clients may call it
      * @param who what else must be so for a token to pass; null for nothing
-     * @param shaping what is done to request and answer; null for nothing
+     * @param transform what is done to request and response; null for nothing
+     * @param timeouts how long it waits for the upstream; null for the gateway's own times
      * @param limits how much passes; null for no limit of its own
      */
     public record Wanted(
@@ -98,18 +104,17 @@ public final class RouteRegistration {
             Boolean open,
             Boolean anyScope,
             String upstream,
-            WantedAnswer answer,
+            FixedResponse fixedResponse,
             Boolean cors,
-            RouteWords.Who who,
-            RouteWords.Shaping shaping,
-            RouteWords.Limits limits) {}
-
-    public record WantedAnswer(Integer status, String contentType, String body) {}
+            RouteWho who,
+            RouteTransform transform,
+            RouteTimeouts timeouts,
+            RouteLimits limits) {}
 
     /** A route and the revision that its change made. */
     public record Revised(Route route, long revision) {}
 
-    /** @param why as whoever makes the change says it; null for nothing, as in the next two */
+    /** @param why as the one who makes the change says it; null for nothing, as in the next two */
     public Change<Revised> add(Issuer issuer, Wanted wanted, String why, Actor by) {
         return published(transactions.inOne(() -> write(issuer, wanted, Optional.empty(), "", why, by)));
     }
@@ -157,7 +162,8 @@ public final class RouteRegistration {
                 read.get().pattern(),
                 read.get().guard(),
                 read.get().target(),
-                read.get().shaping(),
+                read.get().transform(),
+                read.get().timeouts(),
                 read.get().limits(),
                 Boolean.TRUE.equals(wanted.cors()),
                 old.map(Route::version).orElse(0L) + 1,

@@ -5,29 +5,29 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * Who may pass a route, of those with a good token for its API and the scopes. What is empty asks for nothing.
+ * Who may pass a route, of those with a good token for its API and the scopes. What is empty requests nothing.
  *
  * @param issuers ids: this issuer and trusted ones, whose tokens pass; empty for this one alone
- * @param bearer on whose behalf the token must be
+ * @param forWhom on whose behalf the token must be
  * @param clients ids; one of them
  * @param roles names; one of them must stand in the token's {@code roles} (RFC 9068 §2.2.3.1)
- * @param signedInWithin how long ago the person may have signed in (RFC 9470)
- * @param strength how they must have signed in: an {@code acr} (RFC 9470)
- * @param when a condition in CEL over claims, path parameters, method, headers and time
+ * @param maxAge how long ago the person may have signed in (RFC 9470)
+ * @param acr how they must have signed in (RFC 9470)
+ * @param condition in CEL over claims, path parameters, method, headers and time
  * @param signIn id of the client as which the gateway signs browsers in that come without a token
  */
 public record Who(
         List<String> issuers,
-        Bearer bearer,
+        For forWhom,
         List<String> clients,
         List<String> roles,
-        Optional<Duration> signedInWithin,
-        Optional<String> strength,
-        Optional<String> when,
+        Optional<Duration> maxAge,
+        Optional<String> acr,
+        Optional<String> condition,
         Optional<String> signIn) {
     public static final Who ANYONE = new Who(
             List.of(),
-            Bearer.ANYONE,
+            For.ANYONE,
             List.of(),
             List.of(),
             Optional.empty(),
@@ -41,7 +41,7 @@ public record Who(
         signIn = signIn == null ? Optional.empty() : signIn;
     }
 
-    public enum Bearer {
+    public enum For {
         ANYONE,
         PEOPLE,
         CLIENTS;

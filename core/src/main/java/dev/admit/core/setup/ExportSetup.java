@@ -1,6 +1,7 @@
 package dev.admit.core.setup;
 
 import com.nimbusds.jose.util.JSONObjectUtils;
+import dev.admit.contract.FixedResponse;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Fields;
 import dev.admit.core.owner.Owned;
@@ -13,9 +14,9 @@ import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
-import dev.admit.core.registry.IssuerRules;
+import dev.admit.core.registry.IssuerSettings;
 import dev.admit.core.registry.Minting;
-import dev.admit.core.registry.PeopleRules;
+import dev.admit.core.registry.PeopleSettings;
 import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.StandingApproval;
@@ -50,7 +51,7 @@ public final class ExportSetup {
         Map<String, Setup.ApiPart> apis = new LinkedHashMap<>();
         for (Api api : LoadSetup.all(ask -> records.apis().list(issuer.id(), ask))) apis.put(api.name(), api(api));
         Map<String, Setup.ClientPart> clients = new LinkedHashMap<>();
-        for (Client client : LoadSetup.all(ask -> records.clients().list(issuer.id(), Clients.Wanted.ALL, ask))) {
+        for (Client client : LoadSetup.all(ask -> records.clients().list(issuer.id(), Clients.Filter.ALL, ask))) {
             if (!client.name().equals(ClientRegistration.OWN_NAME))
                 clients.put(client.name(), client(client)); // Admit makes that one itself, wherever it runs
         }
@@ -64,7 +65,7 @@ public final class ExportSetup {
                                     ? null
                                     : it.type().toString(),
                             list(it.choices()),
-                            it.rule().orElse(null),
+                            it.pattern().orElse(null),
                             flag(it.atSignUp(), false),
                             flag(it.editable(), true),
                             it.isStandard() ? null : it.claim().orElse(null),
@@ -73,13 +74,13 @@ public final class ExportSetup {
         Map<String, Setup.TrustedPart> trusted = new LinkedHashMap<>();
         for (TrustedIssuer it : records.trusted().of(issuer.id())) trusted.put(it.name(), trusted(it));
         Map<String, Setup.CredentialPart> credentials = new LinkedHashMap<>();
-        for (UpstreamCredentials.Kept it : records.credentials().of(issuer.id()))
+        for (UpstreamCredentials.Stored it : records.credentials().of(issuer.id()))
             credentials.put(it.credential().name(), credential(it.credential()));
         return new Setup(
                 issuer.name(),
                 issuer.title(),
                 text(issuer.description()),
-                rules(issuer.rules()),
+                rules(issuer.settings()),
                 map(fields),
                 map(apis),
                 list(records.routes().of(issuer.id()).stream().map(this::route).toList()),
@@ -110,30 +111,34 @@ public final class ExportSetup {
                 issuer.name(), null, null, null, null, null, null, Map.of(client.name(), client(client)), null, null);
     }
 
-    private static Setup.Rules rules(IssuerRules it) {
-        IssuerRules usual = IssuerRules.USUAL;
+    private static Setup.IssuerSettingsPart rules(IssuerSettings it) {
+        IssuerSettings usual = IssuerSettings.USUAL;
         if (it.equals(usual)) return null;
-        return new Setup.Rules(
+        return new Setup.IssuerSettingsPart(
                 list(it.domains()),
                 it.keyRotation().equals(usual.keyRotation())
                         ? null
                         : it.keyRotation().map(Fields::written).orElse("none"),
                 it.secretLifetime().equals(usual.secretLifetime()) ? null : Fields.written(it.secretLifetime()),
-                it.longestSecret().equals(usual.longestSecret()) ? null : Fields.written(it.longestSecret()),
-                flag(it.secretsWithoutEnd(), false),
-                flag(it.developmentAddresses(), true),
+                it.maxSecretLifetime().equals(usual.maxSecretLifetime())
+                        ? null
+                        : Fields.written(it.maxSecretLifetime()),
+                flag(it.nonExpiringSecrets(), false),
+                flag(it.loopbackRedirects(), true),
                 it.grantTypes().orElse(null),
                 people(it.people()));
     }
 
-    private static Setup.PeoplePart people(PeopleRules it) {
-        PeopleRules usual = PeopleRules.USUAL;
+    private static Setup.PeoplePart people(PeopleSettings it) {
+        PeopleSettings usual = PeopleSettings.USUAL;
         if (it.equals(usual)) return null;
         return new Setup.PeoplePart(
                 flag(it.signUp(), usual.signUp()),
                 flag(it.secondFactor(), usual.secondFactor()),
-                it.sessionIdle().equals(usual.sessionIdle()) ? null : Fields.written(it.sessionIdle()),
-                it.sessionLongest().equals(usual.sessionLongest()) ? null : Fields.written(it.sessionLongest()),
+                it.sessionIdleTimeout().equals(usual.sessionIdleTimeout())
+                        ? null
+                        : Fields.written(it.sessionIdleTimeout()),
+                it.maxSessionAge().equals(usual.maxSessionAge()) ? null : Fields.written(it.maxSessionAge()),
                 it.look().logo().orElse(null),
                 it.look().accent().orElse(null),
                 it.look().welcome().orElse(null),
@@ -155,6 +160,7 @@ public final class ExportSetup {
                 minting(it.minting()),
                 map(scopes),
                 map(roles),
+                list(it.defaultScopes()),
                 flag(it.allByDefault(), false));
     }
 
@@ -176,16 +182,18 @@ public final class ExportSetup {
                             list(one.grantTypes()),
                             one.lifetime().map(Fields::written).orElse(null),
                             one.format().map(Object::toString).orElse(null),
-                            one.refreshIdle().map(Fields::written).orElse(null),
-                            one.refreshLongest().map(Fields::written).orElse(null),
+                            one.refreshIdleTimeout().map(Fields::written).orElse(null),
+                            one.maxRefreshAge().map(Fields::written).orElse(null),
                             list(one.without())));
         }
         return new Setup.MintingPart(
                 Fields.written(it.lifetime()),
                 it.format().toString(),
                 map(claims),
-                it.refreshIdle().equals(Minting.USUAL.refreshIdle()) ? null : Fields.written(it.refreshIdle()),
-                it.refreshLongest().equals(Minting.USUAL.refreshLongest()) ? null : Fields.written(it.refreshLongest()),
+                it.refreshIdleTimeout().equals(Minting.USUAL.refreshIdleTimeout())
+                        ? null
+                        : Fields.written(it.refreshIdleTimeout()),
+                it.maxRefreshAge().equals(Minting.USUAL.maxRefreshAge()) ? null : Fields.written(it.maxRefreshAge()),
                 map(exceptions));
     }
 
@@ -193,15 +201,13 @@ public final class ExportSetup {
         return new Setup.ScopePart(
                 it.effect().toString(),
                 it.reach().toString(),
-                it.holders().toString(),
-                it.words(),
-                it.wordsForPerson().orElse(null),
+                it.forWhom().toString(),
+                it.consequence(),
                 it.approver().toString(),
                 flag(it.byRole(), false),
-                it.life() == Scope.Life.IN_USE ? null : it.life().toString(),
+                it.status() == Scope.Status.IN_USE ? null : it.status().toString(),
                 it.closesOn().map(Instant::toString).orElse(null),
-                flag(it.givenByDefault(), false),
-                flag(it.inMetadata(), true),
+                flag(it.listed(), true),
                 it.standing().map(standing -> standing(it, standing)).orElse(null));
     }
 
@@ -223,10 +229,9 @@ public final class ExportSetup {
         String upstream = it.target() instanceof Route.Target.Upstream(var base)
                 ? base.map(Object::toString).orElse(null)
                 : null;
-        Setup.AnswerPart answer =
-                it.target() instanceof Route.Target.StandingAnswer(int status, String type, String body)
-                        ? new Setup.AnswerPart(status, type, body)
-                        : null;
+        FixedResponse fixed = it.target() instanceof Route.Target.FixedResponse(int status, String type, String body)
+                ? new FixedResponse(status, type, body)
+                : null;
         return new Setup.RoutePart(
                 label(it),
                 token.flatMap(guard -> records.apis().named(it.issuerId(), guard.apiId()))
@@ -241,7 +246,7 @@ public final class ExportSetup {
                         .map(guard -> true)
                         .orElse(null),
                 upstream,
-                answer,
+                fixed,
                 flag(it.cors(), false),
                 RouteWords.of(
                         it,
@@ -250,10 +255,11 @@ public final class ExportSetup {
                                 .map(Client::name)
                                 .orElse(id),
                         id -> issuerNamed(it, id)),
-                RouteWords.of(it.shaping(), id -> records.credentials()
+                RouteWords.of(it.transform(), id -> records.credentials()
                         .named(it.issuerId(), id)
                         .map(kept -> kept.credential().name())
                         .orElse(id)),
+                RouteWords.of(it.timeouts()),
                 RouteWords.of(it.limits()));
     }
 
@@ -321,28 +327,27 @@ public final class ExportSetup {
     }
 
     static String label(Route it) {
-        return (it.methods().isEmpty() ? "ANY" : String.join(",", it.methods())) + " " + it.pattern();
+        return it.label();
     }
 
     private Setup.ClientPart client(Client it) {
-        Map<String, String> asks = new LinkedHashMap<>();
+        Map<String, String> scopes = new LinkedHashMap<>();
         for (Approval approval : records.approvals().ofClient(it.id())) {
-            asks.put(
+            scopes.put(
                     approval.scopeName(),
-                    approval.isGivenAt(clock.instant())
+                    approval.isGrantedAt(clock.instant())
                             ? approval.expiresAt()
-                                    .map(end -> "given until " + end)
-                                    .orElse("given")
+                                    .map(end -> "granted until " + end)
+                                    .orElse("granted")
                             : "waiting");
         }
         boolean usualIdentity =
-                it.identityScopes().equals(it.kind().forPeople() ? List.of("openid", "profile", "email") : List.of());
+                it.openidScopes().equals(it.kind().forPeople() ? List.of("openid", "profile", "email") : List.of());
         return new Setup.ClientPart(
-                it.title(),
+                it.clientName(),
                 text(it.texts().description()),
-                it.kind() == ClientKind.SERVICE ? null : it.kind().toString(),
-                it.authMethod().toString(),
-                text(it.owner()),
+                it.kind() == ClientKind.MACHINE ? null : it.kind().toString(),
+                it.tokenEndpointAuthMethod().toString(),
                 owners(Owned.of(it)),
                 list(it.texts().contacts()),
                 list(it.texts().links().stream().map(Object::toString).toList()),
@@ -350,18 +355,18 @@ public final class ExportSetup {
                 list(it.addresses().redirects()),
                 list(it.addresses().origins()),
                 it.grantTypes().orElse(null),
-                usualIdentity ? null : it.identityScopes(),
+                usualIdentity ? null : it.openidScopes(),
                 it.proof().jwks().map(ExportSetup::json).orElse(null),
                 it.proof().jwksUri().map(Object::toString).orElse(null),
                 it.proof().algorithm().map(Object::toString).orElse(null),
-                flag(it.people().identityGiven(), false),
+                flag(it.people().openidGranted(), false),
                 flag(it.people().secondFactor(), false),
-                it.people().idTokenAlg().map(Object::toString).orElse(null),
-                list(it.people().afterSignOut()),
+                it.people().idTokenSignedResponseAlg().map(Object::toString).orElse(null),
+                list(it.people().postLogoutRedirectUris()),
                 flag(it.mayIntrospect(), false),
                 flag(it.enabled(), true),
                 null,
-                map(asks),
+                map(scopes),
                 it.id().startsWith("cl_") ? null : it.id());
     }
 

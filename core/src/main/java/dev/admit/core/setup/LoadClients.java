@@ -18,7 +18,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
-/** Loads the clients of a setup file, with their asks. */
+/** Loads the clients of a setup file, with their requests. */
 final class LoadClients {
     private final LoadSetup.UseCases use;
     private final LoadSetup.Records records;
@@ -51,24 +51,23 @@ final class LoadClients {
         Optional<Client> before = records.clients().named(issuer.id(), name);
         ClientRegistration.Wanted wanted = new ClientRegistration.Wanted(
                 before.isPresent() ? null : name,
-                part.title(),
+                part.clientName(),
                 part.description(),
                 part.kind(),
-                part.authMethod(),
-                part.owner(),
+                part.tokenEndpointAuthMethod(),
                 part.contacts(),
                 part.links(),
                 part.tags(),
                 part.redirectUris(),
                 part.origins(),
                 part.grantTypes(),
-                part.identityScopes(),
+                part.openidScopes(),
                 part.jwks() == null ? null : JSONObjectUtils.toJSONString(part.jwks()),
                 part.jwksUri(),
-                part.assertionAlg(),
+                part.tokenEndpointAuthSigningAlg(),
                 part.secondFactor(),
-                part.idTokenAlg(),
-                part.afterSignOut(),
+                part.idTokenSignedResponseAlg(),
+                part.postLogoutRedirectUris(),
                 part.mayIntrospect(),
                 null,
                 part.clientId());
@@ -84,8 +83,8 @@ final class LoadClients {
                                     wanted,
                                     part.secret() == null ? null : part.secret().lifetime(),
                                     by));
-            boolean given = secrets.containsKey(name);
-            if (!given)
+            boolean granted = secrets.containsKey(name);
+            if (!granted)
                 registered.ifPresent(
                         it -> it.secret().ifPresent(secret -> steps.made(new SetupOutcome.Made(it.client(), secret))));
             after = registered.map(ClientRegistration.Registered::client);
@@ -94,12 +93,12 @@ final class LoadClients {
         steps.step("client " + name, before, after.get());
         owners.load(issuer, at, Owned.of(after.get()), part.owners());
         if (secrets.containsKey(name)) secret(issuer, at, name, part, before.isEmpty());
-        SetupSteps.orNone(part.asks())
+        SetupSteps.orNone(part.scopes())
                 .forEach((scope, standing) ->
-                        ask(issuer, at + "/asks/" + SetupSteps.escaped(scope), after.get(), scope, standing));
-        if (part.identityGiven() != null
-                && part.identityGiven() != after.get().people().identityGiven()) {
-            steps.settle(at + "/identity_given", use.clients().giveIdentity(issuer, name, part.identityGiven(), by))
+                        request(issuer, at + "/scopes/" + SetupSteps.escaped(scope), after.get(), scope, standing));
+        if (part.openidGranted() != null
+                && part.openidGranted() != after.get().people().openidGranted()) {
+            steps.settle(at + "/openid_granted", use.clients().grantOpenid(issuer, name, part.openidGranted(), by))
                     .filter(it -> before.isPresent())
                     .ifPresent(it -> steps.step("client " + name, after, it));
         }
@@ -126,23 +125,24 @@ final class LoadClients {
                 .ifPresent(added -> steps.add("added", "secret of " + name, List.of()));
     }
 
-    private void ask(Issuer issuer, String at, Client client, String scope, String standing) {
+    private void request(Issuer issuer, String at, Client client, String scope, String standing) {
         String word = standing == null ? "waiting" : standing.strip();
         Optional<Instant> until = Optional.empty();
-        if (word.startsWith("given until ")) {
+        if (word.startsWith("granted until ")) {
             try {
                 until = Optional.of(
-                        Instant.parse(word.substring("given until ".length()).strip()));
+                        Instant.parse(word.substring("granted until ".length()).strip()));
             } catch (DateTimeParseException none) {
                 steps.fault(
                         at,
-                        "given until and a time such as 2027-01-31T00:00:00Z",
+                        "granted until and a time such as 2027-01-31T00:00:00Z",
                         Fields.quoted(word),
                         "Correct the time.");
                 return;
             }
-        } else if (!word.equals("given") && !word.equals("waiting")) {
-            steps.fault(at, "waiting, given, or given until and a time", Fields.quoted(word), "Choose one of them.");
+        } else if (!word.equals("granted") && !word.equals("waiting")) {
+            steps.fault(
+                    at, "waiting, granted, or granted until and a time", Fields.quoted(word), "Choose one of them.");
             return;
         }
         Optional<Scope> found = records.scopes().named(issuer.id(), scope);
@@ -150,7 +150,7 @@ final class LoadClients {
         Instant now = clock.instant();
         Optional<Instant> wanted = until;
         if (word.equals("waiting") && before.isPresent()) return; // asked already, whatever the answer was
-        if (before.filter(it -> it.isGivenAt(now) && it.expiresAt().equals(wanted))
+        if (before.filter(it -> it.isGrantedAt(now) && it.expiresAt().equals(wanted))
                 .isPresent()) return;
         Optional<FieldFault> cannot = use.approving().faultOf(client, scope, at);
         if (cannot.isPresent()) {
@@ -161,12 +161,12 @@ final class LoadClients {
         Optional<Approval> asked = steps.settle(
                 at,
                 toWait
-                        ? use.approving().askToWait(client, scope, by)
-                        : use.approving().ask(client, scope, by));
+                        ? use.approving().requestToWait(client, scope, by)
+                        : use.approving().request(client, scope, by));
         if (asked.isEmpty()) return;
         Optional<Approval> after = word.equals("waiting")
                 ? asked
-                : steps.settle(at, use.approving().give(client, asked.get(), wanted, by, Expected.ANY));
+                : steps.settle(at, use.approving().grant(client, asked.get(), wanted, by, Expected.ANY));
         after.ifPresent(it -> steps.step("approval of %s for %s".formatted(scope, client.name()), before, it));
     }
 }

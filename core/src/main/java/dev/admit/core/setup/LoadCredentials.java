@@ -20,7 +20,7 @@ record LoadCredentials(
     void load(Issuer issuer, String name, Setup.CredentialPart said) {
         Setup.CredentialPart part = said == null ? Setup.CredentialPart.NOTHING : said;
         Optional<UpstreamCredential> before =
-                records.credentials().named(issuer.id(), name).map(UpstreamCredentials.Kept::credential);
+                records.credentials().named(issuer.id(), name).map(UpstreamCredentials.Stored::credential);
         UpstreamCredentialRegistration.Wanted wanted = new UpstreamCredentialRegistration.Wanted(
                 before.isPresent() ? null : name,
                 unlessSame(part.upstream(), before.map(it -> it.upstream().toString())),

@@ -17,37 +17,33 @@ record LoadRoutes(LoadSetup.UseCases use, LoadSetup.Records records, SetupSteps 
     static final String FILE = "a setup file was loaded";
 
     void load(Issuer issuer, String at, Setup.RoutePart part) {
-        if (part == null || part.route() == null || part.route().strip().split("\\s+").length != 2) {
+        if (part == null || part.route() == null || part.route().strip().split("\\s+").length > 2) {
             steps.fault(
                     at + "/route",
-                    "methods and a path, such as GET /tides/** or ANY /tides/**",
+                    "methods and a path, such as GET /tides/**, or a path alone for any method",
                     part == null || part.route() == null ? "nothing" : Fields.quoted(part.route()),
                     "Write it so.");
             return;
         }
         String[] words = part.route().strip().split("\\s+");
-        List<String> methods = words[0].equals("ANY") ? List.of() : Arrays.asList(words[0].split(","));
-        RouteRegistration.WantedAnswer answer = part.answer() == null
-                ? null
-                : new RouteRegistration.WantedAnswer(
-                        part.answer().status(),
-                        part.answer().contentType(),
-                        part.answer().body());
+        List<String> methods = words.length == 1 ? List.of() : Arrays.asList(words[0].split(","));
+        String path = words[words.length - 1];
         RouteRegistration.Wanted wanted = new RouteRegistration.Wanted(
                 methods,
-                words[1],
+                path,
                 part.api(),
                 part.scopes(),
                 part.mode(),
                 part.open(),
                 part.anyScope(),
                 part.upstream(),
-                answer,
+                part.fixedResponse(),
                 part.cors(),
                 part.who(),
-                part.shaping(),
+                part.transform(),
+                part.timeouts(),
                 part.limits());
-        Optional<Route> before = find(issuer, methods, words[1]);
+        Optional<Route> before = find(issuer, methods, path);
         steps.settle(
                         at,
                         before.isPresent()

@@ -107,10 +107,10 @@ public final class LoadSetup {
 
     /**
      * @param secrets client name, or {@code upstream-credential} and a name → the secret that the file refers to,
-     *     resolved by whoever loads it
-     * @param withoutRest whether what the issuer has beyond the file is to go
+     *     resolved by the one who loads it
+     * @param removeUnlisted whether what the issuer has beyond the file is to go
      */
-    public record Request(Setup setup, Map<String, String> secrets, boolean withoutRest) {
+    public record Request(Setup setup, Map<String, String> secrets, boolean removeUnlisted) {
         @Override
         public String toString() {
             return "Request[" + setup.issuer() + "]";
@@ -131,9 +131,9 @@ public final class LoadSetup {
         try {
             Change<SetupOutcome> change = withdrawal.together(() -> live.held(() -> {
                 Loading loading = new Loading(request, by);
-                SetupOutcome came = loading.run();
-                if (!forGood || came instanceof SetupOutcome.Refused) throw new TakenBack(came);
-                return Change.made(came);
+                SetupOutcome received = loading.run();
+                if (!forGood || received instanceof SetupOutcome.Refused) throw new TakenBack(received);
+                return Change.made(received);
             }));
             outcome = ((Change.Made<SetupOutcome>) change).value();
         } catch (TakenBack taken) {
@@ -180,7 +180,7 @@ public final class LoadSetup {
         SetupOutcome run() {
             Optional<Issuer> issuer = issuer();
             if (issuer.isPresent()) {
-                SetupSteps.orNone(setup.fields()).forEach((name, part) -> field(issuer.get(), name, part));
+                SetupSteps.orNone(setup.profileFields()).forEach((name, part) -> field(issuer.get(), name, part));
                 SetupSteps.orNone(setup.apis()).forEach((name, part) -> api(issuer.get(), name, part));
                 SetupSteps.orNone(setup.clients()).forEach((name, part) -> clients.load(issuer.get(), name, part));
                 SetupSteps.orNone(setup.trustedIssuers())
@@ -189,7 +189,7 @@ public final class LoadSetup {
                         .forEach((name, part) -> credentials.load(issuer.get(), name, part));
                 for (int i = 0; setup.routes() != null && i < setup.routes().size(); i++)
                     routes.load(issuer.get(), "/routes/" + i, setup.routes().get(i));
-                if (request.withoutRest()) removeRest(issuer.get());
+                if (request.removeUnlisted()) removeRest(issuer.get());
             }
             return steps.outcome();
         }
@@ -203,22 +203,22 @@ public final class LoadSetup {
                         "Begin the file with issuer: NAME.");
                 return Optional.empty();
             }
-            Setup.Rules rules = setup.rules() == null
-                    ? new Setup.Rules(null, null, null, null, null, null, null, null)
-                    : setup.rules();
+            Setup.IssuerSettingsPart settings = setup.settings() == null
+                    ? new Setup.IssuerSettingsPart(null, null, null, null, null, null, null, null)
+                    : setup.settings();
             Optional<Issuer> before = records.issuers().named(setup.issuer().strip());
             IssuerRegistration.Wanted wanted = new IssuerRegistration.Wanted(
                     before.isPresent() ? null : setup.issuer(),
                     setup.title(),
                     setup.description(),
-                    rules.domains(),
-                    rules.keyRotation(),
-                    rules.secretLifetime(),
-                    rules.longestSecret(),
-                    rules.secretsWithoutEnd(),
-                    rules.developmentAddresses(),
-                    rules.grantTypes(),
-                    people(rules.people()));
+                    settings.domains(),
+                    settings.keyRotation(),
+                    settings.secretLifetime(),
+                    settings.maxSecretLifetime(),
+                    settings.nonExpiringSecrets(),
+                    settings.loopbackRedirects(),
+                    settings.grantTypes(),
+                    people(settings.people()));
             List<FieldFault> faults = steps.faults();
             int known = faults.size();
             Optional<Issuer> after = steps.settle(
@@ -228,17 +228,17 @@ public final class LoadSetup {
                             : use.issuers().create(wanted, by));
             for (int i = known; i < faults.size(); i++) {
                 FieldFault it = faults.get(i);
-                boolean ofRules =
+                boolean ofSettings =
                         !List.of("/issuer", "/title", "/description", "/name").contains(it.pointer());
                 faults.set(
                         i,
                         new FieldFault(
                                 it.pointer().equals("/name")
                                         ? "/issuer"
-                                        : ofRules ? "/rules" + it.pointer() : it.pointer(),
+                                        : ofSettings ? "/settings" + it.pointer() : it.pointer(),
                                 it.expected(),
-                                it.came(),
-                                it.mend()));
+                                it.received(),
+                                it.fix()));
             }
             after.ifPresent(it -> steps.step("issuer " + it.name(), before, it));
             return after;
@@ -250,8 +250,8 @@ public final class LoadSetup {
                     : new IssuerRegistration.WantedPeople(
                             it.signUp(),
                             it.secondFactor(),
-                            it.sessionIdle(),
-                            it.sessionLongest(),
+                            it.sessionIdleTimeout(),
+                            it.maxSessionAge(),
                             it.logo(),
                             it.accent(),
                             it.welcome(),
@@ -268,17 +268,17 @@ public final class LoadSetup {
                     part.title(),
                     part.type(),
                     part.choices(),
-                    part.rule(),
+                    part.pattern(),
                     part.atSignUp(),
                     part.editable(),
                     part.claim(),
                     part.onProfilePage());
             steps.settle(
-                            "/fields/" + SetupSteps.escaped(name),
+                            "/profile_fields/" + SetupSteps.escaped(name),
                             known
                                     ? use.fields().change(issuer, name, wanted, by)
                                     : use.fields().add(issuer, wanted, by))
-                    .ifPresent(after -> steps.step("field " + name, before, after));
+                    .ifPresent(after -> steps.step("profile field " + name, before, after));
         }
 
         private void api(Issuer issuer, String name, Setup.ApiPart said) {
@@ -291,6 +291,7 @@ public final class LoadSetup {
                     part.audience(),
                     part.upstream(),
                     part.outsideDomains(),
+                    null,
                     part.allByDefault());
             Optional<Api> after = steps.settle(
                     at,
@@ -304,9 +305,18 @@ public final class LoadSetup {
             SetupSteps.orNone(part.scopes())
                     .forEach((scope, its) ->
                             scope(issuer, at + "/scopes/" + SetupSteps.escaped(scope), after.get(), scope, its));
+            if (part.defaultScopes() != null) defaultScopes(issuer, at, name, part.defaultScopes());
             SetupSteps.orNone(part.roles())
                     .forEach((role, its) ->
                             role(issuer, at + "/roles/" + SetupSteps.escaped(role), after.get(), role, its));
+        }
+
+        /** Once its scopes are there. */
+        private void defaultScopes(Issuer issuer, String at, String name, List<String> scopes) {
+            Optional<Api> before = records.apis().named(issuer.id(), name);
+            ApiRegistration.Wanted wanted = new ApiRegistration.Wanted(null, null, null, null, null, scopes, null);
+            steps.settle(at, use.apis().change(issuer, name, wanted, Expected.ANY, null, by))
+                    .ifPresent(after -> steps.step("API " + name, before, after));
         }
 
         private void role(Issuer issuer, String at, Api api, String name, Setup.RolePart said) {
@@ -332,8 +342,8 @@ public final class LoadSetup {
                             : part.claims().entrySet().stream()
                                     .map(it -> new MintingRegistration.WantedClaim(it.getKey(), it.getValue()))
                                     .toList(),
-                    part.refreshIdle(),
-                    part.refreshLongest(),
+                    part.refreshIdleTimeout(),
+                    part.maxRefreshAge(),
                     part.exceptions() == null
                             ? null
                             : part.exceptions().entrySet().stream()
@@ -354,8 +364,8 @@ public final class LoadSetup {
                             it.grantTypes(),
                             it.lifetime(),
                             it.format(),
-                            it.refreshIdle(),
-                            it.refreshLongest(),
+                            it.refreshIdleTimeout(),
+                            it.maxRefreshAge(),
                             it.without());
         }
 
@@ -367,15 +377,13 @@ public final class LoadSetup {
                     before.isPresent() ? null : name,
                     part.effect(),
                     part.reach(),
-                    part.holders(),
-                    part.words(),
-                    part.wordsForPerson(),
+                    part.forWhom(),
+                    part.consequence(),
                     part.approver(),
                     part.byRole(),
-                    part.life(),
+                    part.status(),
                     part.closesOn(),
-                    part.givenByDefault(),
-                    part.inMetadata(),
+                    part.listed(),
                     part.standingApproval() == null
                             ? null
                             : new ScopeRegistration.WantedStanding(
@@ -393,8 +401,8 @@ public final class LoadSetup {
         /** From what names others to what is named. */
         private void removeRest(Issuer issuer) {
             for (ProfileField field : records.fields().of(issuer.id())) {
-                if (!SetupSteps.orNone(setup.fields()).containsKey(field.name()))
-                    steps.removed("field " + field.name(), use.fields().remove(issuer, field.name(), by));
+                if (!SetupSteps.orNone(setup.profileFields()).containsKey(field.name()))
+                    steps.removed("profile field " + field.name(), use.fields().remove(issuer, field.name(), by));
             }
             List<String> kept = setup.routes() == null
                     ? List.of()
@@ -413,13 +421,13 @@ public final class LoadSetup {
                     steps.removed(
                             "trusted issuer " + it.name(), use.trust().remove(issuer, it.name(), Expected.ANY, by));
             }
-            for (UpstreamCredentials.Kept it : records.credentials().of(issuer.id())) {
+            for (UpstreamCredentials.Stored it : records.credentials().of(issuer.id())) {
                 String name = it.credential().name();
                 if (!SetupSteps.orNone(setup.upstreamCredentials()).containsKey(name))
                     steps.removed(
                             "upstream credential " + name, use.credentials().remove(issuer, name, Expected.ANY, by));
             }
-            for (Client client : all(ask -> records.clients().list(issuer.id(), Clients.Wanted.ALL, ask))) {
+            for (Client client : all(ask -> records.clients().list(issuer.id(), Clients.Filter.ALL, ask))) {
                 if (client.name().equals(ClientRegistration.OWN_NAME)) continue;
                 if (!SetupSteps.orNone(setup.clients()).containsKey(client.name()))
                     steps.removed(

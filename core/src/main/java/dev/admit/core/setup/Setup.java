@@ -1,6 +1,11 @@
 package dev.admit.core.setup;
 
-import dev.admit.core.route.RouteWords;
+import com.fasterxml.jackson.annotation.JsonProperty;
+import dev.admit.contract.FixedResponse;
+import dev.admit.contract.RouteLimits;
+import dev.admit.contract.RouteTimeouts;
+import dev.admit.contract.RouteTransform;
+import dev.admit.contract.RouteWho;
 import java.util.List;
 import java.util.Map;
 
@@ -14,21 +19,21 @@ public record Setup(
         String issuer,
         String title,
         String description,
-        Rules rules,
-        Map<String, FieldPart> fields,
+        IssuerSettingsPart settings,
+        Map<String, FieldPart> profileFields,
         Map<String, ApiPart> apis,
         List<RoutePart> routes,
         Map<String, ClientPart> clients,
         Map<String, TrustedPart> trustedIssuers,
         Map<String, CredentialPart> upstreamCredentials) {
 
-    public record Rules(
+    public record IssuerSettingsPart(
             List<String> domains,
             String keyRotation,
             String secretLifetime,
-            String longestSecret,
-            Boolean secretsWithoutEnd,
-            Boolean developmentAddresses,
+            String maxSecretLifetime,
+            Boolean nonExpiringSecrets,
+            Boolean loopbackRedirects,
             List<String> grantTypes,
             PeoplePart people) {}
 
@@ -37,7 +42,7 @@ public record Setup(
             String title,
             String type,
             List<String> choices,
-            String rule,
+            String pattern,
             Boolean atSignUp,
             Boolean editable,
             String claim,
@@ -47,8 +52,8 @@ public record Setup(
     public record PeoplePart(
             Boolean signUp,
             Boolean secondFactor,
-            String sessionIdle,
-            String sessionLongest,
+            String sessionIdleTimeout,
+            String maxSessionAge,
             String logo,
             String accent,
             String welcome,
@@ -63,12 +68,13 @@ public record Setup(
             MintingPart minting,
             Map<String, ScopePart> scopes,
             Map<String, RolePart> roles,
+            List<String> defaultScopes,
             Boolean allByDefault) {
         static final ApiPart NOTHING = at(null);
 
         /** Says where it is, and nothing else. */
         public static ApiPart at(String upstream) {
-            return new ApiPart(null, null, null, upstream, null, null, null, null, null);
+            return new ApiPart(null, null, null, upstream, null, null, null, null, null, null);
         }
     }
 
@@ -79,8 +85,8 @@ public record Setup(
             String lifetime,
             String format,
             Map<String, String> claims,
-            String refreshIdle,
-            String refreshLongest,
+            String refreshIdleTimeout,
+            String maxRefreshAge,
             Map<String, ExceptionPart> exceptions) {}
 
     public record ExceptionPart(
@@ -89,31 +95,28 @@ public record Setup(
             List<String> grantTypes,
             String lifetime,
             String format,
-            String refreshIdle,
-            String refreshLongest,
+            String refreshIdleTimeout,
+            String maxRefreshAge,
             List<String> without) {}
 
     public record ScopePart(
             String effect,
             String reach,
-            String holders,
-            String words,
-            String wordsForPerson,
+            @JsonProperty("for") String forWhom,
+            String consequence,
             String approver,
             Boolean byRole,
-            String life,
+            String status,
             String closesOn,
-            Boolean givenByDefault,
-            Boolean inMetadata,
+            Boolean listed,
             StandingPart standingApproval) {
-        static final ScopePart NOTHING =
-                new ScopePart(null, null, null, null, null, null, null, null, null, null, null, null);
+        static final ScopePart NOTHING = new ScopePart(null, null, null, null, null, null, null, null, null, null);
     }
 
     /** For which clients a scope is approved ahead. @param owners addresses */
     public record StandingPart(List<String> kinds, List<String> tags, List<String> owners) {}
 
-    /** @param route methods joined by commas, or ANY, and the path: {@code GET /tides/**} */
+    /** @param route methods joined by commas, none for any, and the path: {@code GET /tides/**} */
     public record RoutePart(
             String route,
             String api,
@@ -122,15 +125,28 @@ public record Setup(
             Boolean open,
             Boolean anyScope,
             String upstream,
-            AnswerPart answer,
+            FixedResponse fixedResponse,
             Boolean cors,
-            RouteWords.Who who,
-            RouteWords.Shaping shaping,
-            RouteWords.Limits limits) {
+            RouteWho who,
+            RouteTransform transform,
+            RouteTimeouts timeouts,
+            RouteLimits limits) {
         /** The same, leading elsewhere. */
         public RoutePart to(String elsewhere) {
             return new RoutePart(
-                    route, api, scopes, mode, open, anyScope, elsewhere, answer, cors, who, shaping, limits);
+                    route,
+                    api,
+                    scopes,
+                    mode,
+                    open,
+                    anyScope,
+                    elsewhere,
+                    fixedResponse,
+                    cors,
+                    who,
+                    transform,
+                    timeouts,
+                    limits);
         }
     }
 
@@ -180,21 +196,18 @@ public record Setup(
         }
     }
 
-    public record AnswerPart(Integer status, String contentType, String body) {}
-
     /**
-     * @param owner who answers for it, in words, @param owners the addresses of the people who do; all of them
+     * @param owners the addresses of the people who answer for it; all of them
      * @param jwks a JWK Set with public keys
      * @param secret where its secret comes from; never the secret
      * @param clientId of the registrant's choice; left out where Admit made it
-     * @param asks scope → {@code waiting}, {@code given}, or {@code given until} and a time
+     * @param scopes scope → {@code waiting}, {@code granted}, or {@code granted until} and a time
      */
     public record ClientPart(
-            String title,
+            String clientName,
             String description,
             String kind,
-            String authMethod,
-            String owner,
+            String tokenEndpointAuthMethod,
             List<String> owners,
             List<String> contacts,
             List<String> links,
@@ -202,36 +215,35 @@ public record Setup(
             List<String> redirectUris,
             List<String> origins,
             List<String> grantTypes,
-            List<String> identityScopes,
+            List<String> openidScopes,
             Map<String, Object> jwks,
             String jwksUri,
-            String assertionAlg,
-            Boolean identityGiven,
+            String tokenEndpointAuthSigningAlg,
+            Boolean openidGranted,
             Boolean secondFactor,
-            String idTokenAlg,
-            List<String> afterSignOut,
+            String idTokenSignedResponseAlg,
+            List<String> postLogoutRedirectUris,
             Boolean mayIntrospect,
             Boolean enabled,
             SecretPart secret,
-            Map<String, String> asks,
+            Map<String, String> scopes,
             String clientId) {
         static final ClientPart NOTHING = proving(null, null);
 
         /** Says how it proves itself, and nothing else. */
         public static ClientPart proving(String jwksUri, SecretPart secret) {
             return new ClientPart(
-                    null, null, null, null, null, null, null, null, null, null, null, null, null, null, jwksUri, null,
-                    null, null, null, null, null, null, secret, null, null);
+                    null, null, null, null, null, null, null, null, null, null, null, null, null, jwksUri, null, null,
+                    null, null, null, null, null, secret, null, null);
         }
 
-        /** The same, with these redirect addresses. */
+        /** The same, with these redirect URIs. */
         public ClientPart returningTo(List<String> addresses) {
             return new ClientPart(
-                    title,
+                    clientName,
                     description,
                     kind,
-                    authMethod,
-                    owner,
+                    tokenEndpointAuthMethod,
                     owners,
                     contacts,
                     links,
@@ -239,18 +251,18 @@ public record Setup(
                     addresses,
                     origins,
                     grantTypes,
-                    identityScopes,
+                    openidScopes,
                     jwks,
                     jwksUri,
-                    assertionAlg,
-                    identityGiven,
+                    tokenEndpointAuthSigningAlg,
+                    openidGranted,
                     secondFactor,
-                    idTokenAlg,
-                    afterSignOut,
+                    idTokenSignedResponseAlg,
+                    postLogoutRedirectUris,
                     mayIntrospect,
                     enabled,
                     secret,
-                    asks,
+                    scopes,
                     clientId);
         }
     }

@@ -30,7 +30,7 @@ final class SetupSteps {
         made.add(one);
     }
 
-    /** Those so far, for whoever knows better where they stand. */
+    /** Those so far, for the one who knows better where they stand. */
     List<FieldFault> faults() {
         return faults;
     }
@@ -43,9 +43,9 @@ final class SetupSteps {
                 return Optional.of(it.value());
             }
             case Change.Invalid<T>(List<FieldFault> some) ->
-                some.forEach(fault -> fault(at + fault.pointer(), fault.expected(), fault.came(), fault.mend()));
+                some.forEach(fault -> fault(at + fault.pointer(), fault.expected(), fault.received(), fault.fix()));
             case Change.Taken<T>(FieldFault fault) ->
-                fault(at + fault.pointer(), fault.expected(), fault.came(), fault.mend());
+                fault(at + fault.pointer(), fault.expected(), fault.received(), fault.fix());
             case Change.Absent<T>(String kind, String named) ->
                 fault(at, "the name of a " + kind, Fields.quoted(named), "Correct it.");
             case Change.Stale<T> stale -> fault(at, "what it was when it was read", "another version", "Load again.");
@@ -57,14 +57,14 @@ final class SetupSteps {
                         "Make this change by hand, where it can be confirmed.");
             case Change.Forbidden<T> forbidden ->
                 fault(at, "a change that you may make", forbidden.sentence(), "Have one of them load it.");
-            case Change.Refused<T>(String sentence, String mend) ->
-                fault(at, "a change that the rules allow", sentence, mend);
+            case Change.Refused<T>(String sentence, String fix) ->
+                fault(at, "a change that the rules allow", sentence, fix);
         }
         return Optional.empty();
     }
 
-    void fault(String at, String expected, String came, String mend) {
-        faults.add(new FieldFault(at, expected, came, mend));
+    void fault(String at, String expected, String received, String fix) {
+        faults.add(new FieldFault(at, expected, received, fix));
     }
 
     /**

@@ -8,7 +8,7 @@ import java.time.Instant;
 import java.util.Map;
 
 /**
- * That somebody's admin role was given, changed or taken away, as the audit has it.
+ * That a person's admin role was given, changed or taken away, as the audit has it.
  *
  * @param email whose
  * @param before the role before; {@code none} for none

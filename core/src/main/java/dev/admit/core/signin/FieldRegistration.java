@@ -68,7 +68,7 @@ public final class FieldRegistration {
             String title,
             String type,
             List<String> choices,
-            String rule,
+            String pattern,
             Boolean atSignUp,
             Boolean editable,
             String claim,
@@ -172,11 +172,12 @@ public final class FieldRegistration {
                     choices.size() + " of them",
                     "Give them with the type choice, and not otherwise.");
         }
-        Optional<String> rule = wanted.rule() == null
-                ? old.rule()
-                : wanted.rule().isBlank() ? Optional.empty() : readRule(faults, wanted.rule());
-        if (rule.isPresent() && type != ProfileField.Type.TEXT)
-            faults.fault("/rule", "none, because only a text has one", Fields.quoted(rule.get()), "Leave it out.");
+        Optional<String> pattern = wanted.pattern() == null
+                ? old.pattern()
+                : wanted.pattern().isBlank() ? Optional.empty() : readRule(faults, wanted.pattern());
+        if (pattern.isPresent() && type != ProfileField.Type.TEXT)
+            faults.fault(
+                    "/pattern", "none, because only a text has one", Fields.quoted(pattern.get()), "Leave it out.");
         Optional<String> claim = wanted.claim() == null
                 ? old.claim()
                 : wanted.claim().isBlank()
@@ -203,7 +204,7 @@ public final class FieldRegistration {
                 title,
                 type,
                 choices,
-                rule,
+                pattern,
                 wanted.atSignUp() == null ? old.atSignUp() : wanted.atSignUp(),
                 wanted.editable() == null ? old.editable() : wanted.editable(),
                 claim,
@@ -213,7 +214,8 @@ public final class FieldRegistration {
 
     private static List<String> readChoices(Fields faults, List<String> wanted) {
         if (wanted.size() > MOST_CHOICES)
-            faults.fault("/choices", "at most " + MOST_CHOICES, wanted.size() + " of them", "Use a text with a rule.");
+            faults.fault(
+                    "/choices", "at most " + MOST_CHOICES, wanted.size() + " of them", "Use a text with a pattern.");
         List<String> choices = new ArrayList<>();
         for (int i = 0; i < wanted.size(); i++) {
             String choice = faults.line("/choices/" + i, wanted.get(i), null, ProfileField.LONGEST);
@@ -231,7 +233,7 @@ public final class FieldRegistration {
             return Optional.of(wanted);
         } catch (PatternSyntaxException none) {
             faults.fault(
-                    "/rule",
+                    "/pattern",
                     "a regular expression of at most 200 characters, without repetition in repetition",
                     none.getDescription(),
                     "Write such as [A-Z]{2}-[0-9]{4}.");

@@ -71,8 +71,8 @@ public final class OwnAccount {
     }
 
     /**
-     * Sets another password and signs the person out everywhere, because whoever had the old one may still be signed
-     * in.
+     * Sets another password and signs the person out everywhere, because the one who had the old one may still be
+     * signed in.
      */
     public Change<Person> setPassword(
             Issuer issuer, Person person, PersonRegistration.ChosenPassword password, Actor by) {

@@ -81,11 +81,11 @@ public final class PersonRegistration {
      *
      * @param profile field → value; an empty value takes the field away, what is not named stays
      * @param roles names; all of them
-     * @param running what they may do at Admit itself; empty for nothing
+     * @param adminRole what they may do at Admit itself; empty for nothing
      */
-    public record Wanted(String email, Map<String, String> profile, List<String> roles, String running) {}
+    public record Wanted(String email, Map<String, String> profile, List<String> roles, String adminRole) {}
 
-    /** A password as it was chosen. Kept nowhere but as a hash. */
+    /** A password as it was chosen. Stored nowhere but as a hash. */
     public static final class ChosenPassword {
         private final String text;
 
@@ -112,14 +112,14 @@ public final class PersonRegistration {
     }
 
     Change<Person> add(Issuer issuer, Wanted wanted, Optional<ChosenPassword> password, boolean verified, Actor by) {
-        if ((wanted.running() != null
+        if ((wanted.adminRole() != null
                         || wanted.roles() != null && !wanted.roles().isEmpty())
                 && !by.isAdministrator()) return grantingRoles();
         Fields faults = new Fields();
         String email = faults.email("/email", wanted.email());
         Map<String, String> profile = profiles.read(faults, issuer, wanted.profile(), Map.of(), field -> true);
         List<String> chosen = wanted.roles() == null ? List.of() : readRoles(faults, issuer, wanted.roles());
-        Optional<AdminRole> running = readRunning(faults, wanted.running(), Optional.empty());
+        Optional<AdminRole> adminRole = readAdminRole(faults, wanted.adminRole(), Optional.empty());
         password.flatMap(it -> PasswordRule.faultOf(it.reveal(), email, issuer.name()))
                 .ifPresent(sentence ->
                         faults.fault("/password", "a password that is hard to guess", "one that is not", sentence));
@@ -127,7 +127,7 @@ public final class PersonRegistration {
         Optional<String> hash = password.map(it -> hashing.hash(it.reveal())); // slow, so not in the transaction
         Instant now = clock.instant();
         Person person = new Person(
-                Ids.random("pe_"), issuer.id(), email, verified, profile, chosen, running, true, 1, now, now);
+                Ids.random("pe_"), issuer.id(), email, verified, profile, chosen, adminRole, true, 1, now, now);
         return transactions.inOne(() -> {
             if (people.named(issuer.id(), email).isPresent())
                 return new Change.Taken<>(new FieldFault(
@@ -138,7 +138,7 @@ public final class PersonRegistration {
             people.insert(person);
             hash.ifPresent(it -> credentials.putPassword(person.id(), it));
             audit.added(by, issuer.id(), "person.added", email, person);
-            if (running.isPresent()) noteAdminRole(issuer, person, Optional.empty(), by);
+            if (adminRole.isPresent()) noteAdminRole(issuer, person, Optional.empty(), by);
             return new Change.Made<>(person, faults.notes());
         });
     }
@@ -166,7 +166,7 @@ public final class PersonRegistration {
                         "before",
                         before.map(Object::toString).orElse("none"),
                         "after",
-                        person.running().map(Object::toString).orElse("none")));
+                        person.adminRole().map(Object::toString).orElse("none")));
     }
 
     /**
@@ -185,7 +185,7 @@ public final class PersonRegistration {
             String email = wanted.email() == null ? old.email() : faults.email("/email", wanted.email());
             Map<String, String> profile = profiles.read(faults, issuer, wanted.profile(), old.profile(), field -> true);
             List<String> chosen = wanted.roles() == null ? old.roles() : readRoles(faults, issuer, wanted.roles());
-            Optional<AdminRole> running = readRunning(faults, wanted.running(), old.running());
+            Optional<AdminRole> adminRole = readAdminRole(faults, wanted.adminRole(), old.adminRole());
             if (faults.faulty()) return new Change.Invalid<>(faults.faults());
             if (!email.equals(old.email()) && people.named(issuer.id(), email).isPresent()) {
                 return new Change.Taken<>(new FieldFault(
@@ -198,7 +198,7 @@ public final class PersonRegistration {
                     old.emailVerified(),
                     profile,
                     chosen,
-                    running,
+                    adminRole,
                     old.enabled(),
                     old.version() + 1,
                     old.createdAt(),
@@ -208,9 +208,9 @@ public final class PersonRegistration {
             people.update(changed);
             for (String lost : lostScopes(issuer, old, changed))
                 revoke.person(old.id(), Optional.empty(), Optional.of(lost));
-            if (!old.running().equals(running)) revoke.person(old.id(), Optional.empty(), Optional.empty());
+            if (!old.adminRole().equals(adminRole)) revoke.person(old.id(), Optional.empty(), Optional.empty());
             audit.changed(by, issuer.id(), "person.changed", changed.email(), old.withoutTime(), changed.withoutTime());
-            if (!old.running().equals(running)) noteAdminRole(issuer, changed, old.running(), by);
+            if (!old.adminRole().equals(adminRole)) noteAdminRole(issuer, changed, old.adminRole(), by);
             faults.removed("role", roleNames(issuer, old), roleNames(issuer, changed));
             return new Change.Made<>(changed, faults.notes());
         });
@@ -243,7 +243,7 @@ public final class PersonRegistration {
                     old.emailVerified(),
                     old.profile(),
                     old.roles(),
-                    old.running(),
+                    old.adminRole(),
                     on,
                     old.version() + 1,
                     old.createdAt(),
@@ -276,7 +276,7 @@ public final class PersonRegistration {
                 return new Change.Refused<>(
                         "The standing approval of %s goes by what %s answers for."
                                 .formatted(String.join(" and ", naming), person.email()),
-                        "Take them out there first.");
+                        "Remove them there first.");
             }
             if (!person.email().equals(confirm)) {
                 return new Change.NeedsConfirmation<>(person.email(), wouldBreak(person));
@@ -301,7 +301,7 @@ public final class PersonRegistration {
         return wouldBreak;
     }
 
-    /** Takes the second factor away, for somebody who lost theirs. */
+    /** Takes the second factor away, for a person who lost theirs. */
     public Change<Person> resetFactor(Issuer issuer, String named, Actor by) {
         if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "change a person");
         return transactions.inOne(() -> {
@@ -343,10 +343,10 @@ public final class PersonRegistration {
         return ids;
     }
 
-    private static Optional<AdminRole> readRunning(Fields faults, String wanted, Optional<AdminRole> old) {
+    private static Optional<AdminRole> readAdminRole(Fields faults, String wanted, Optional<AdminRole> old) {
         if (wanted == null) return old;
         return wanted.isBlank() || wanted.strip().equals("none")
                 ? Optional.empty()
-                : faults.word("/running", wanted, AdminRole.class, null);
+                : faults.word("/admin_role", wanted, AdminRole.class, null);
     }
 }

@@ -53,7 +53,7 @@ public final class ProfileReading {
                                 : "a field that the person may edit",
                         Fields.quoted(name),
                         field == null
-                                ? "Add the field first: " + Command.of("field", "add", name)
+                                ? "Add the field first: " + Command.of("profile-field", "add", name)
                                 : "Have an administrator change it.");
             } else if (trimmed.isEmpty()) {
                 profile.remove(name);

@@ -2,11 +2,11 @@ package dev.admit.core.signin;
 
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Transactions;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SigningFault;
@@ -26,7 +26,7 @@ import java.util.Optional;
 import java.util.OptionalLong;
 
 /**
- * The second factor: a code that an authenticator shows, or one of the recovery codes. Whoever comes so far has the
+ * The second factor: a code that an authenticator shows, or one of the recovery codes. The one who comes so far has the
  * password, so wrong codes are counted strictly without giving a stranger a way to lock anybody out.
  */
 public final class SecondFactor {
@@ -57,13 +57,15 @@ public final class SecondFactor {
      * Whether a person must show one for a client: the issuer, the client or one of their roles says so, or they have
      * set one up.
      */
-    public boolean isNeeded(Person person, IssuerInForce issuer, Client client) {
+    public boolean isNeeded(Person person, CompiledIssuer issuer, Client client) {
         return client.people().secondFactor() || isNeeded(person, issuer);
     }
 
     /** The same, for their own pages. */
-    public boolean isNeeded(Person person, IssuerInForce issuer) {
-        return issuer.issuer().rules().people().secondFactor() || issuer.roleNeedsSecondFactor(person) || has(person);
+    public boolean isNeeded(Person person, CompiledIssuer issuer) {
+        return issuer.issuer().settings().people().secondFactor()
+                || issuer.roleNeedsSecondFactor(person)
+                || has(person);
     }
 
     public int recoveryCodesLeft(Person person) {
@@ -182,7 +184,7 @@ public final class SecondFactor {
                 Reason.TOO_MANY_WRONG_CREDENTIALS,
                 "at most %d wrong codes an hour".formatted(Tries.At.TIME_CODE.most()),
                 "more",
-                Mend.of(
+                Fix.of(
                         "Wait an hour, or have the second factor reset.",
                         Command.of("person", "reset", person.email(), "--factor"))));
         return false;
@@ -194,7 +196,7 @@ public final class SecondFactor {
                 Reason.SECOND_FACTOR_WRONG,
                 "the code that the authenticator shows now, not used before, or a recovery code",
                 "one that does not fit",
-                Mend.of("Wait for the next code, and check the clock of the authenticator.")));
+                Fix.of("Wait for the next code, and check the clock of the authenticator.")));
     }
 
     /** 10 places of 31 letters and figures: 49 bits. */

@@ -2,6 +2,7 @@ package dev.admit.core.signin;
 
 import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
+import dev.admit.core.authorization.OneTimeSecret;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Ids;
@@ -10,15 +11,14 @@ import dev.admit.core.clientauth.SlowedGuessing;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
-import dev.admit.core.family.Handed;
 import dev.admit.core.person.Credentials;
 import dev.admit.core.person.PasswordHashing;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
 import dev.admit.core.registry.Issuer;
-import dev.admit.core.registry.PeopleRules;
+import dev.admit.core.registry.PeopleSettings;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.tries.Network;
 import dev.admit.core.tries.Tries;
@@ -101,8 +101,8 @@ public final class SignIn {
                 sessions.seen(
                         session.id(),
                         now,
-                        now.plus(issuer.rules().people().sessionIdle()),
-                        issuer.rules().people().sessionLongest());
+                        now.plus(issuer.settings().people().sessionIdleTimeout()),
+                        issuer.settings().people().maxSessionAge());
             all.add(new SignedIn(session, person.get()));
         }
         return all;
@@ -129,7 +129,7 @@ public final class SignIn {
                     Reason.TOO_MANY_WRONG_CREDENTIALS,
                     "at most %d tries an hour at one account".formatted(Tries.At.ACCOUNT.most()),
                     "more, or many from one network",
-                    Mend.of("Wait an hour, sign in with a browser that has signed in before, or choose "
+                    Fix.of("Wait an hour, sign in with a browser that has signed in before, or choose "
                             + "another password.")));
             return Optional.empty();
         }
@@ -179,7 +179,7 @@ public final class SignIn {
                             Reason.PERSON_NOT_RECOGNISED,
                             "an address of this place with its password",
                             "two that do not fit",
-                            Mend.of("Check both. If you forgot the password, choose another.")),
+                            Fix.of("Check both. If you forgot the password, choose another.")),
                     decision);
             return Optional.empty();
         }
@@ -190,7 +190,7 @@ public final class SignIn {
                     Reason.PERSON_SWITCHED_OFF,
                     "a person who may sign in",
                     "one who is switched off",
-                    Mend.of("Have them switched on.", Command.of("person", "on", email))
+                    Fix.of("Have them switched on.", Command.of("person", "on", email))
                             .by("an administrator")));
             return Optional.empty();
         }
@@ -202,11 +202,11 @@ public final class SignIn {
      * Begins a session, or makes a present one of the same person in the same browser fresh. @param methods of RFC 8176
      */
     public Begun begin(Issuer issuer, Person person, Browser browser, List<String> methods, Instant now) {
-        String cookie = Handed.browser();
-        PeopleRules rules = issuer.rules().people();
-        Duration idle = rules.sessionIdle().compareTo(rules.sessionLongest()) < 0
-                ? rules.sessionIdle()
-                : rules.sessionLongest();
+        String cookie = OneTimeSecret.browser();
+        PeopleSettings rules = issuer.settings().people();
+        Duration idle = rules.sessionIdleTimeout().compareTo(rules.maxSessionAge()) < 0
+                ? rules.sessionIdleTimeout()
+                : rules.maxSessionAge();
         return transactions.inOne(() -> {
             browser.hash().ifPresent(old -> sessions.move(old, SecretHash.of(cookie)));
             Optional<Session> present = sessions.ofBrowser(issuer.id(), SecretHash.of(cookie), now).stream()

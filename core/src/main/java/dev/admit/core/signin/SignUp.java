@@ -26,7 +26,7 @@ public final class SignUp {
             "/code",
             "the code of the last mail",
             "one that does not fit, or came too late",
-            "Check it. After five tries ask for another.");
+            "Check it. After five tries request another.");
 
     private final People people;
     private final PersonRegistration registration;
@@ -47,7 +47,7 @@ public final class SignUp {
         this.codes = codes;
     }
 
-    /** What must be given: the address aside, the name and what the issuer asks for. */
+    /** What must be given: the address aside, the name and what the issuer requests. */
     public List<ProfileField> fields(Issuer issuer) {
         return profiles.fieldsOf(issuer).stream().filter(ProfileField::atSignUp).toList();
     }
@@ -57,9 +57,9 @@ public final class SignUp {
         Fields fields = new Fields();
         String email = fields.email("/email", address);
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
-        if (!issuer.rules().people().signUp())
+        if (!issuer.settings().people().signUp())
             return new Change.Refused<>(
-                    "%s lets nobody sign up by themselves.".formatted(issuer.title()), "Ask for an invitation.");
+                    "%s lets nobody sign up by themselves.".formatted(issuer.title()), "Request an invitation.");
         boolean known = people.named(issuer.id(), email).isPresent();
         if (known) codes.sendAlreadyHere(issuer, email, from, now);
         return Change.made(codes.send(
@@ -80,9 +80,9 @@ public final class SignUp {
             PersonRegistration.ChosenPassword password,
             String from,
             Instant now) {
-        if (!issuer.rules().people().signUp())
+        if (!issuer.settings().people().signUp())
             return new Change.Refused<>(
-                    "%s lets nobody sign up by themselves.".formatted(issuer.title()), "Ask for an invitation.");
+                    "%s lets nobody sign up by themselves.".formatted(issuer.title()), "Request an invitation.");
         List<FieldFault> faults = new ArrayList<>();
         for (ProfileField field : fields(issuer)) {
             String value = profile.getOrDefault(field.name(), "").strip();
@@ -102,7 +102,7 @@ public final class SignUp {
         if (!codes.use(mailed)) return Change.invalid(WRONG_CODE);
         List<String> asked = fields(issuer).stream().map(ProfileField::name).toList();
         Map<String, String> kept = new java.util.HashMap<>(profile);
-        kept.keySet().retainAll(asked); // no other field, whoever sends it
+        kept.keySet().retainAll(asked); // no other field, the one who sends it
         return registration.add(
                 issuer,
                 new PersonRegistration.Wanted(email.get(), kept, null, null),
@@ -112,7 +112,7 @@ public final class SignUp {
     }
 
     /**
-     * Mails a code for another password, where the address is somebody's. @return the id that the code has to be given
+     * Mails a code for another password, where the address is a person's. @return the id that the code has to be given
      * with
      */
     public String forgotten(Issuer issuer, String address, String from, Instant now) {

@@ -1,7 +1,7 @@
 package dev.admit.core.token;
 
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.time.Instant;
 
@@ -22,11 +22,11 @@ public record AudienceCheck(String ours, String expected) implements TokenCheck 
                 expected,
                 "the audience " + token.audienceText(),
                 token.isFromElsewhere()
-                        ? Mend.of("Have %s give tokens for %s; or have it said which audience its tokens have."
+                        ? Fix.of("Have %s give tokens for %s; or have it said which audience its tokens have."
                                         .formatted(token.issuer(), ours))
                                 .by("an operator")
                         : ours.contains(":")
-                                ? Mend.of("Request a token with resource=%s.".formatted(ours))
-                                : Mend.of("Request a token with a scope of that API."));
+                                ? Fix.of("Request a token with resource=%s.".formatted(ours))
+                                : Fix.of("Request a token with a scope of that API."));
     }
 }

@@ -2,7 +2,7 @@ package dev.admit.core.token;
 
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.util.List;
 import java.util.Optional;
@@ -62,8 +62,8 @@ public final class BearerCredentials {
         return Optional.of(token);
     }
 
-    private static Optional<String> refuse(Reason reason, String came, String mend, Decision.Builder decision) {
-        decision.add(CheckResult.refused("bearer", reason, EXPECTED, came, Mend.of(mend)));
+    private static Optional<String> refuse(Reason reason, String received, String fix, Decision.Builder decision) {
+        decision.add(CheckResult.refused("bearer", reason, EXPECTED, received, Fix.of(fix)));
         return Optional.empty();
     }
 

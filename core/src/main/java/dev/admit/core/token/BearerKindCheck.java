@@ -1,7 +1,7 @@
 package dev.admit.core.token;
 
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.time.Instant;
 
@@ -12,21 +12,21 @@ public record BearerKindCheck(boolean people) implements TokenCheck {
 
     @Override
     public CheckResult on(VerifiedToken token, Instant now) {
-        String came = token.isClientsOwn() ? CLIENT : PERSON;
-        if (token.isClientsOwn() != people) return CheckResult.passed("bearer-kind", came, came);
+        String received = token.isClientsOwn() ? CLIENT : PERSON;
+        if (token.isClientsOwn() != people) return CheckResult.passed("bearer-kind", received, received);
         return people
                 ? CheckResult.refused(
                         "bearer-kind",
                         Reason.PERSON_WANTED,
                         PERSON,
-                        came,
-                        Mend.of("Have a person sign in, and call with the token that comes of it: the authorization "
+                        received,
+                        Fix.of("Have a person sign in, and call with the token that comes of it: the authorization "
                                 + "code or device grant."))
                 : CheckResult.refused(
                         "bearer-kind",
                         Reason.CLIENT_WANTED,
                         CLIENT,
-                        came,
-                        Mend.of("Call with a token of the client itself: grant_type=client_credentials."));
+                        received,
+                        Fix.of("Call with a token of the client itself: grant_type=client_credentials."));
     }
 }

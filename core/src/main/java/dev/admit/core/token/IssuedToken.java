@@ -16,7 +16,7 @@ public record IssuedToken(
         String kid,
         String subject,
         String sessionId,
-        String familyId)
+        String grantId)
         implements Revocations.Revocable {
 
     /** @param noted the note of the token's issue, as JSON. @return empty when it is none */
@@ -34,7 +34,7 @@ public record IssuedToken(
                             String.valueOf(members.getOrDefault("kid", "")),
                             String.valueOf(members.getOrDefault("sub", clientId)),
                             String.valueOf(members.getOrDefault("sid", "")),
-                            String.valueOf(members.getOrDefault("family", ""))));
+                            String.valueOf(members.getOrDefault("grant", ""))));
         } catch (ParseException none) {
             return Optional.empty();
         }

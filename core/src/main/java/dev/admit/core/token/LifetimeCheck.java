@@ -1,16 +1,15 @@
 package dev.admit.core.token;
 
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.time.Duration;
 import java.time.Instant;
 
 /** Refuses a token outside its lifetime. @param skew by how much the minting clock may differ from ours */
 public record LifetimeCheck(Duration skew) implements TokenCheck {
-    private static final Mend FETCH_ANOTHER = Mend.of("Fetch a new token; the one that came is over.");
-    private static final Mend LOOK_AT_CLOCKS =
-            Mend.of("Compare the clocks of the two machines, or wait for that time.");
+    private static final Fix FETCH_ANOTHER = Fix.of("Fetch a new token; the one that came is over.");
+    private static final Fix LOOK_AT_CLOCKS = Fix.of("Compare the clocks of the two machines, or wait for that time.");
     private static final CheckResult PASSED =
             CheckResult.passed("lifetime", "exp ahead, nbf and iat behind", "a token in its lifetime");
 

@@ -19,7 +19,7 @@ public final class MintAccessToken {
     static final JOSEObjectType TYPE = new JOSEObjectType("at+jwt");
 
     /** By this claim all that one authorization led to is found, and ended. */
-    public static final String FAMILY = "family";
+    public static final String FAMILY = "grant";
 
     private MintAccessToken() {}
 
@@ -27,7 +27,7 @@ public final class MintAccessToken {
      * For whom a token is, when it is not for the client itself. @param sessionId empty where it goes on without
      * one, @param methods of RFC 8176
      */
-    public record OnBehalf(Optional<String> sessionId, String familyId, Instant authTime, List<String> methods) {
+    public record OnBehalf(Optional<String> sessionId, String grantId, Instant authTime, List<String> methods) {
         /** How sure the sign-in was: one factor, or two. */
         public String acr() {
             return acr(methods);
@@ -103,6 +103,6 @@ public final class MintAccessToken {
         claims.put("acr", it.acr());
         claims.put("amr", it.methods());
         it.sessionId().ifPresent(sid -> claims.put("sid", sid));
-        claims.put(FAMILY, it.familyId());
+        claims.put(FAMILY, it.grantId());
     }
 }

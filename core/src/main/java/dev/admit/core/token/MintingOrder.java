@@ -5,7 +5,7 @@ import java.util.function.Function;
 
 /**
  * Orders minting against withdrawing. A token's id is drawn before what it leans on is read, and a withdrawal draws its
- * cut-off while no such reading is under way; so a token that leaned on what was taken back always has an id before the
+ * cut-off while no such reading is under way; so a token that leaned on what was withdrawn always has an id before the
  * cut-off, and one that leans on a later approval never has.
  */
 public final class MintingOrder {

@@ -2,29 +2,21 @@ package dev.admit.core.token;
 
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.time.Instant;
 import java.util.Set;
 
-/** A route for named clients only. @param route its label, for the mend */
+/** A route for named clients only. @param route its label, for the fix */
 public record NamedClientCheck(Set<String> clientIds, String route) implements TokenCheck {
-    private Mend mend(VerifiedToken token) {
+    private Fix fix(VerifiedToken token) {
         if (token.isFromElsewhere())
-            return Mend.of("Have it said which client here theirs is, and that client named on the route.")
+            return Fix.of("Have it said which client here theirs is, and that client named on the route.")
                     .by("an operator");
         String path = route.substring(route.indexOf(' ') + 1);
-        return Mend.of(
+        return Fix.of(
                         "Have the client named on the route too.",
-                        Command.of(
-                                "route",
-                                "change",
-                                route.substring(0, route.indexOf(' ')),
-                                path,
-                                "--add-client",
-                                token.clientId(),
-                                "--confirm",
-                                path))
+                        Command.ofRoute("change", route, "--add-client", token.clientId(), "--confirm", path))
                 .by("an operator");
     }
 
@@ -34,6 +26,6 @@ public record NamedClientCheck(Set<String> clientIds, String route) implements T
                 ? "the one client that the route names"
                 : "one of the %d clients that the route names".formatted(clientIds.size());
         if (clientIds.contains(token.clientId())) return CheckResult.passed("client", expected, token.clientId());
-        return CheckResult.refused("client", Reason.CLIENT_NOT_NAMED, expected, token.clientId(), mend(token));
+        return CheckResult.refused("client", Reason.CLIENT_NOT_NAMED, expected, token.clientId(), fix(token));
     }
 }

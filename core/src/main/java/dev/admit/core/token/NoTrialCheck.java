@@ -1,7 +1,7 @@
 package dev.admit.core.token;
 
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.util.Map;
 
@@ -18,6 +18,6 @@ public final class NoTrialCheck implements TokenCheck {
                 Reason.TRIAL_TOKEN,
                 "a token that the caller fetched by themselves",
                 "a trial token",
-                Mend.of("Sign in, or use a client's own credential."));
+                Fix.of("Sign in, or use a client's own credential."));
     }
 }

@@ -4,7 +4,7 @@ import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.tries.Strangers;
@@ -63,7 +63,7 @@ public final class RememberedTokens {
         return fresh;
     }
 
-    /** The same key object must still verify: a key that retired or was taken out takes its tokens with it. */
+    /** The same key object must still verify: a key that retired or was removed takes its tokens with it. */
     private static boolean stillHolds(VerifiedToken known, List<TokenSource> sources, Decision.Builder decision) {
         for (TokenSource source : sources) {
             if (source.id().equals(known.source()))
@@ -80,7 +80,7 @@ public final class RememberedTokens {
                     Reason.TOO_MANY_UNKNOWN_TOKENS,
                     "an address that sends tokens of this issuer",
                     "one that sent many that nobody gave",
-                    Mend.of("Wait a minute, and fetch a new token.")));
+                    Fix.of("Wait a minute, and fetch a new token.")));
             return Optional.empty();
         }
         Optional<OpaqueToken> found = opaque.find(SecretHash.of(token));
@@ -93,7 +93,7 @@ public final class RememberedTokens {
                     Reason.UNKNOWN_TOKEN,
                     "a token that this issuer gave",
                     "one that is not in its records",
-                    Mend.of("Fetch a new token; this one is over, or came from elsewhere.")));
+                    Fix.of("Fetch a new token; this one is over, or came from elsewhere.")));
             return Optional.empty();
         }
         decision.add(OPAQUE);

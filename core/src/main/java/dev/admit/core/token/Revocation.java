@@ -7,7 +7,7 @@ import java.util.Optional;
  * Tokens that no longer hold, minted before a cut-off.
  *
  * @param before the cut-off, as {@link TokenId#order}
- * @param dropAt when no token so old can be alive any more
+ * @param dropAt when no token so old can be active any more
  */
 public record Revocation(Meant meant, long before, Instant dropAt) {
 
@@ -16,7 +16,7 @@ public record Revocation(Meant meant, long before, Instant dropAt) {
         /** @param scope empty for every token of the client */
         record OfClient(String clientId, Optional<String> scope) implements Meant {}
 
-        /** Every token for an API, whoever holds it. */
+        /** Every token for an API, the one who holds it. */
         record ForApi(String issuerId, String audience) implements Meant {}
 
         record One(TokenId id) implements Meant {}
@@ -34,6 +34,6 @@ public record Revocation(Meant meant, long before, Instant dropAt) {
         record OfSession(String sessionId) implements Meant {}
 
         /** All that one authorization led to. */
-        record OfFamily(String familyId) implements Meant {}
+        record OfGrant(String grantId) implements Meant {}
     }
 }

@@ -1,7 +1,7 @@
 package dev.admit.core.token;
 
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.time.Instant;
 import java.util.Optional;
@@ -19,6 +19,6 @@ public record RevocationCheck(Revocations revocations) implements TokenCheck {
                 Reason.REVOKED,
                 "a token that was not revoked",
                 "one of which " + ending.get(),
-                Mend.of("Fetch a new token; if that is refused too, its answer says what must be approved."));
+                Fix.of("Fetch a new token; if that is refused too, its answer says what must be approved."));
     }
 }

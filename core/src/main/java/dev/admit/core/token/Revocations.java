@@ -12,13 +12,13 @@ public final class Revocations {
     private final ConcurrentHashMap<String, OfClient> byClient = new ConcurrentHashMap<>();
     private final ConcurrentHashMap<Revocation.Meant.ForApi, Ending> byApi = new ConcurrentHashMap<>();
     private final ConcurrentHashMap<TokenId, Ending> byToken = new ConcurrentHashMap<>();
-    /** By person alone, so that a token of somebody else costs one look. */
+    /** By person alone, so that a token of another person costs one look. */
     private final ConcurrentHashMap<String, Map<Revocation.Meant.OfPerson, Ending>> byPerson =
             new ConcurrentHashMap<>();
 
     private final ConcurrentHashMap<Revocation.Meant.OfPeople, Ending> ofPeople = new ConcurrentHashMap<>();
     private final ConcurrentHashMap<String, Ending> bySession = new ConcurrentHashMap<>();
-    private final ConcurrentHashMap<String, Ending> byFamily = new ConcurrentHashMap<>();
+    private final ConcurrentHashMap<String, Ending> byGrant = new ConcurrentHashMap<>();
 
     /** What of a token says whether a revocation means it. */
     public interface Revocable {
@@ -39,7 +39,7 @@ public final class Revocations {
         String sessionId();
 
         /** Empty when it is of none. */
-        String familyId();
+        String grantId();
     }
 
     private record Ending(long before, Instant dropAt) {
@@ -78,7 +78,7 @@ public final class Revocations {
                 });
             case Revocation.Meant.OfPeople people -> ofPeople.merge(people, ending, Ending::later);
             case Revocation.Meant.OfSession(String sessionId) -> bySession.merge(sessionId, ending, Ending::later);
-            case Revocation.Meant.OfFamily(String familyId) -> byFamily.merge(familyId, ending, Ending::later);
+            case Revocation.Meant.OfGrant(String grantId) -> byGrant.merge(grantId, ending, Ending::later);
         }
     }
 
@@ -110,7 +110,7 @@ public final class Revocations {
     private Optional<String> endingOfPerson(Revocable token) {
         if (isEnded(bySession.get(token.sessionId()), token))
             return Optional.of("the person signed out, or was signed out, after it was minted");
-        if (isEnded(byFamily.get(token.familyId()), token))
+        if (isEnded(byGrant.get(token.grantId()), token))
             return Optional.of(
                     "what one sign-in led to was ended: by the client, the person, or because a code or refresh "
                             + "token was used twice");
@@ -124,7 +124,7 @@ public final class Revocations {
             if (itsClient && itsScope && isEnded(one.getValue(), token)) {
                 return Optional.of(meant.scope()
                         .map(scope -> "the person may no longer, or no longer wants to, give " + scope)
-                        .orElse("the person was switched off, or took back what was given"));
+                        .orElse("the person was switched off, or withdrew what was granted"));
             }
         }
         if (!ofPeople.isEmpty()) {
@@ -147,7 +147,7 @@ public final class Revocations {
         byToken.values().removeIf(ended -> ended.dropAt().isBefore(now));
         ofPeople.values().removeIf(ended -> ended.dropAt().isBefore(now));
         bySession.values().removeIf(ended -> ended.dropAt().isBefore(now));
-        byFamily.values().removeIf(ended -> ended.dropAt().isBefore(now));
+        byGrant.values().removeIf(ended -> ended.dropAt().isBefore(now));
         byPerson.values().removeIf(ended -> ended.values().stream()
                 .allMatch(one -> one.dropAt().isBefore(now)));
     }

@@ -2,7 +2,7 @@ package dev.admit.core.token;
 
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.time.Instant;
 import java.util.List;
@@ -21,32 +21,31 @@ public record RoleCheck(List<String> roles, String api) implements TokenCheck {
                     Reason.ROLE_MISSING,
                     expected,
                     "a token without roles",
-                    Mend.of(
+                    Fix.of(
                                     "Have the tokens of the API carry roles.",
                                     Command.of("api", "minting", api, "--add-claim", "roles=person.roles"))
                             .by("who answers for the API, or an operator"));
         }
-        String came = theirs.isEmpty()
+        String received = theirs.isEmpty()
                 ? "no role"
                 : "the role "
                         + String.join(
                                 " and ", theirs.stream().map(String::valueOf).toList());
-        if (roles.stream().anyMatch(theirs::contains)) return CheckResult.passed("role", expected, came);
+        if (roles.stream().anyMatch(theirs::contains)) return CheckResult.passed("role", expected, received);
         if (token.isFromElsewhere())
             return CheckResult.refused(
                     "role",
                     Reason.ROLE_MISSING,
                     expected,
-                    came,
-                    Mend.of("Have the person given the role at %s, and request another token."
-                                    .formatted(token.issuer()))
-                            .by("whoever runs that issuer"));
+                    received,
+                    Fix.of("Have the person given the role at %s, and request another token.".formatted(token.issuer()))
+                            .by("the one who runs that issuer"));
         return CheckResult.refused(
                 "role",
                 Reason.ROLE_MISSING,
                 expected,
-                came,
-                Mend.of(
+                received,
+                Fix.of(
                                 "Have the person given the role, and request another token.",
                                 Command.of("person", "change", token.subject(), "--add-role", roles.getFirst()))
                         .by("an administrator"));

@@ -2,7 +2,7 @@ package dev.admit.core.token;
 
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.time.Instant;
 import java.util.List;
@@ -29,17 +29,17 @@ public record ScopeCheck(List<String> needed, boolean any, String expected) impl
                 "scope",
                 Reason.INSUFFICIENT_SCOPE,
                 expected,
-                came(token),
+                received(token),
                 token.isFromElsewhere()
                         ? elsewhere(token)
-                        : Mend.of(
-                                ("Request a token with scope=%s; the client must have asked for it and it must be "
+                        : Fix.of(
+                                ("Request a token with scope=%s; the client must have requested it and it must be "
                                                 + "approved.")
                                         .formatted(any ? needed.getFirst() : String.join(" ", needed)),
                                 Command.of("client", "show", token.clientId())));
     }
 
-    private static String came(VerifiedToken token) {
+    private static String received(VerifiedToken token) {
         if (!token.theirScopes().isEmpty())
             return "the scope %s of theirs, %s"
                     .formatted(
@@ -51,7 +51,7 @@ public record ScopeCheck(List<String> needed, boolean any, String expected) impl
     }
 
     /** Nothing is asked or approved here: their issuer gives the scope, or one that it gives counts as it. */
-    private Mend elsewhere(VerifiedToken token) {
+    private Fix elsewhere(VerifiedToken token) {
         String sentence = "Have %s give a scope that counts as %s; or have it said which of theirs does."
                 .formatted(token.issuer(), needed.getFirst());
         // With one scope that counts as none, it is clear which is meant; what counts already stays.
@@ -59,8 +59,8 @@ public record ScopeCheck(List<String> needed, boolean any, String expected) impl
                 && !token.theirScopes().isEmpty()
                 && !token.theirScopes().contains(" ")
                 && !token.theirScopes().contains("=");
-        if (!one) return Mend.of(sentence).by("an administrator");
-        return Mend.of(
+        if (!one) return Fix.of(sentence).by("an administrator");
+        return Fix.of(
                         sentence,
                         Command.of(
                                 "trusted-issuer",

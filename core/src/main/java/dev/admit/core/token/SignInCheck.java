@@ -1,7 +1,7 @@
 package dev.admit.core.token;
 
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.time.Duration;
 import java.time.Instant;
@@ -21,11 +21,11 @@ public record SignInCheck(Optional<Duration> within, Optional<String> strength) 
                     Reason.SIGN_IN_TOO_OLD,
                     expected,
                     "a client's own token, for which nobody signed in",
-                    Mend.of("Have a person sign in with a client for people, and call with the token that comes of "
+                    Fix.of("Have a person sign in with a client for people, and call with the token that comes of "
                             + "it. No client gets such a token on its own."));
         }
         if (!(token.extra().get("auth_time") instanceof Number signedIn)) {
-            return refused(Reason.SIGN_IN_TOO_OLD, expected, "a token that does not say when somebody signed in");
+            return refused(Reason.SIGN_IN_TOO_OLD, expected, "a token that does not say when a person signed in");
         }
         // RFC 9470 §3: strength first, because signing in again with it is recent as well.
         if (strength.isPresent() && !strength.get().equals(acr))
@@ -40,7 +40,7 @@ public record SignInCheck(Optional<Duration> within, Optional<String> strength) 
                 "sign-in", expected, "one %d s ago%s".formatted(Math.max(0, ago), acr.isEmpty() ? "" : ", " + acr));
     }
 
-    private CheckResult refused(Reason reason, String expected, String came) {
+    private CheckResult refused(Reason reason, String expected, String received) {
         String with = within.map(it -> "max_age=" + it.toSeconds()).orElse("")
                 + (within.isPresent() && strength.isPresent() ? " and " : "")
                 + strength.map(it -> "acr_values=" + it).orElse("");
@@ -48,8 +48,8 @@ public record SignInCheck(Optional<Duration> within, Optional<String> strength) 
                 "sign-in",
                 reason,
                 expected,
-                came,
-                Mend.of("Send the person through the authorization endpoint again, with %s.".formatted(with)));
+                received,
+                Fix.of("Send the person through the authorization endpoint again, with %s.".formatted(with)));
     }
 
     /** What the challenge says of it (RFC 9470 §3). */

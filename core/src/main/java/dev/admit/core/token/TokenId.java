@@ -5,8 +5,8 @@ import java.util.Optional;
 import java.util.UUID;
 
 /**
- * The {@code jti} of a token: a UUIDv7 (RFC 9562 §5.7) whose upper half grows with every token of this authority, so
- * that "minted before" is a comparison even within one millisecond.
+ * The {@code jti} of a token: a UUIDv7 (RFC 9562 §5.7) whose upper half grows with every token of this authorization
+ * server, so that "minted before" is a comparison even within one millisecond.
  */
 public record TokenId(UUID value) {
 
@@ -19,7 +19,7 @@ public record TokenId(UUID value) {
         return value.getMostSignificantBits();
     }
 
-    /** When it was minted, in milliseconds, by the order of whoever minted it. */
+    /** When it was minted, in milliseconds, by the order of the one who minted it. */
     public Instant time() {
         return Instant.ofEpochMilli(order() >>> 16);
     }
@@ -35,8 +35,8 @@ public record TokenId(UUID value) {
     }
 
     /**
-     * For a token of another authority, which has no id that could be compared: as if minted just before its second, so
-     * that a withdrawal within that second takes it along.
+     * For a token of another authorization server, which has no id that could be compared: as if minted just before its
+     * second, so that a withdrawal within that second takes it along.
      *
      * @param issuedAt in epoch seconds, @param print by which it is told from others of that second
      */

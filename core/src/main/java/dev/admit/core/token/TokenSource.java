@@ -29,7 +29,7 @@ public interface TokenSource {
 
     /**
      * A look for new keys that is worth waiting for, because none of the known is the token's; empty where there is
-     * nothing to look at, or somebody just did.
+     * nothing to look at, or a person just did.
      */
     default Optional<CompletionStage<?>> lookForKeys(Instant now) {
         return Optional.empty();

@@ -55,8 +55,8 @@ public record VerifiedToken(
     }
 
     @Override
-    public String familyId() {
-        return extra.get(MintAccessToken.FAMILY) instanceof String family ? family : "";
+    public String grantId() {
+        return extra.get(MintAccessToken.FAMILY) instanceof String grant ? grant : "";
     }
 
     /** All of them, by name; whole numbers as long. */

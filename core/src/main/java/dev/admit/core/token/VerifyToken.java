@@ -7,7 +7,7 @@ import com.nimbusds.jose.JWSHeader;
 import com.nimbusds.jose.util.Base64URL;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.key.VerifyingKey;
 import java.nio.ByteBuffer;
@@ -25,7 +25,7 @@ import java.util.Optional;
  */
 public final class VerifyToken {
     private static final int LONGEST = 8192;
-    private static final Mend FETCH_ANOTHER = Mend.of("Fetch a new token from the issuer and send it whole.");
+    private static final Fix FETCH_ANOTHER = Fix.of("Fetch a new token from the issuer and send it whole.");
 
     private VerifyToken() {}
 
@@ -93,9 +93,9 @@ public final class VerifyToken {
 
     private static final CheckResult FORM = CheckResult.passed("form", "a signed JWT", "a signed JWT");
 
-    private static Optional<Parts> malformed(String came, Decision.Builder decision) {
+    private static Optional<Parts> malformed(String received, Decision.Builder decision) {
         decision.add(CheckResult.refused(
-                "form", Reason.MALFORMED_TOKEN, "a signed JWT in compact form", came, FETCH_ANOTHER));
+                "form", Reason.MALFORMED_TOKEN, "a signed JWT in compact form", received, FETCH_ANOTHER));
         return Optional.empty();
     }
 
@@ -115,7 +115,7 @@ public final class VerifyToken {
                 Reason.WRONG_ISSUER,
                 wanted,
                 "a token that names another issuer",
-                Mend.of("Fetch the token from %s.".formatted(wanted))));
+                Fix.of("Fetch the token from %s.".formatted(wanted))));
         return Optional.empty();
     }
 
@@ -177,7 +177,7 @@ public final class VerifyToken {
                     Reason.WRONG_TYPE,
                     wanted,
                     type,
-                    Mend.of("Send the access token, not another token of the same answer.")));
+                    Fix.of("Send the access token, not another token of the same answer.")));
             return Optional.empty();
         }
         try {

@@ -25,7 +25,7 @@ public final class Strangers {
     }
 
     /**
-     * Whether the records may be asked for what an address names; an empty one is of somebody who proved who they are,
+     * Whether the records may be requested what an address names; an empty one is of a person who proved who they are,
      * and is not bounded. Once it named too much that is not there, they are not, for a minute.
      */
     public boolean mayLookUp(String address) {

@@ -19,7 +19,7 @@ public final class Tries {
         ACCOUNT_IN_KNOWN_BROWSER(10, Duration.ofHours(1)),
         /** Passwords of any account, from one network. */
         PASSWORD_FROM_NETWORK(100, Duration.ofHours(1)),
-        /** The second factor of one person, by whoever has the password. */
+        /** The second factor of one person, by the one who has the password. */
         TIME_CODE(10, Duration.ofHours(1)),
         /** Codes of devices, in one browser (RFC 8628 §5.1). */
         USER_CODE_IN_BROWSER(5, Duration.ofMinutes(15)),
@@ -51,7 +51,7 @@ public final class Tries {
      * The tries that were made, in the records. A stretch of time begins with the first try, so that no turn of the
      * clock's hour gives more.
      */
-    public interface Kept {
+    public interface Stored {
         /**
          * Adds one. @param stretch how long the first and this one may lie apart; otherwise this one is the first of a
          * stretch
@@ -68,14 +68,14 @@ public final class Tries {
     /** @param tries how many there are in the stretch that goes on @param since when it began */
     public record Made(int tries, Instant since) {}
 
-    private final Kept kept;
-    /** Those that are known to be spent, with the begin of their stretch: whoever goes on costs no write. */
+    private final Stored kept;
+    /** Those that are known to be spent, with the begin of their stretch: the one who goes on costs no write. */
     private final Cache<String, Instant> spent = Caffeine.newBuilder()
             .maximumSize(50_000)
             .expireAfterWrite(Duration.ofHours(1))
             .build();
 
-    public Tries(Kept kept) {
+    public Tries(Stored kept) {
         this.kept = kept;
     }
 

@@ -99,7 +99,7 @@ public final class FindKeys {
         String text = fetch("metadata", at, at, steps);
         try {
             Map<String, Object> metadata = JSONObjectUtils.parse(text);
-            // RFC 8414 §3.3: the issuer in it must be the one that is meant, or somebody else speaks.
+            // RFC 8414 §3.3: the issuer in it must be the one that is meant, or another person speaks.
             String named = String.valueOf(metadata.get("issuer"));
             boolean same = it.url().equals(named);
             steps.add(new Step(

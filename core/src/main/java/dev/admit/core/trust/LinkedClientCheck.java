@@ -2,7 +2,7 @@ package dev.admit.core.trust;
 
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
-import dev.admit.core.decision.Mend;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.token.TokenCheck;
 import dev.admit.core.token.VerifiedToken;
@@ -28,7 +28,7 @@ public record LinkedClientCheck(Set<String> linked, Predicate<String> isOn) impl
                 Reason.LINKED_CLIENT_OFF,
                 expected,
                 "one that is switched off, or gone",
-                Mend.of("Have the client switched on again.", Command.of("client", "on", token.clientId()))
+                Fix.of("Have the client switched on again.", Command.of("client", "on", token.clientId()))
                         .by("an operator"));
     }
 }

@@ -15,7 +15,7 @@ import java.util.List;
 
 /**
  * A public key of an issuer elsewhere. @param jwk by which the same key found again is known, @param isFor the
- * algorithms that both the key and whoever trusts it allow
+ * algorithms that both the key and the one who trusts it allow
  */
 public record TheirKey(JWK jwk, List<SigningAlgorithm> isFor, JWSVerifier verifier) implements VerifyingKey {
 

@@ -42,7 +42,7 @@ public record TrustedIssuer(
         /** In a key set (RFC 7517 §5) at an address. */
         record At(URI at) implements Keys {}
 
-        /** In a key set that was pasted; it changes when somebody changes it. */
+        /** In a key set that was pasted; it changes when a person changes it. */
         record Pasted(String jwks) implements Keys {}
     }
 

@@ -57,7 +57,7 @@ public final class TrustedKeys {
     }
 
     /** How the keys of one stand. @param fault of the last look; empty when it went well, or there was none */
-    public record Standing(List<String> kids, Optional<Instant> foundAt, Optional<String> fault) {}
+    public record State(List<String> kids, Optional<Instant> foundAt, Optional<String> fault) {}
 
     public final class Live {
         private final TrustedIssuer issuer;
@@ -108,7 +108,7 @@ public final class TrustedKeys {
             return !(issuer.keys() instanceof TrustedIssuer.Keys.Pasted);
         }
 
-        /** A look that is worth waiting for: empty when somebody looked just now, or too many wait already. */
+        /** A look that is worth waiting for: empty when a person looked just now, or too many wait already. */
         Optional<CompletionStage<?>> lookWhereWorthWhile(Instant now) {
             if (!looksElsewhere()) return Optional.empty();
             synchronized (this) {
@@ -122,8 +122,8 @@ public final class TrustedKeys {
         }
 
         /**
-         * Looks for the keys, or joins whoever does. What is found is kept and counts; what is not leaves those that
-         * are known.
+         * Looks for the keys, or joins the one who does. What is found is kept and counts; what is not leaves those
+         * that are known.
          */
         public synchronized CompletableFuture<FindKeys.Outcome> look() {
             if (underWay != null) return underWay;
@@ -153,8 +153,8 @@ public final class TrustedKeys {
             return outcome;
         }
 
-        public Standing standing() {
-            return new Standing(new ArrayList<>(keys.keySet()).stream().sorted().toList(), foundAt, fault);
+        public State state() {
+            return new State(new ArrayList<>(keys.keySet()).stream().sorted().toList(), foundAt, fault);
         }
     }
 }

@@ -35,7 +35,7 @@ public final class AskForToken {
     }
 
     /**
-     * @param token empty when a step failed, which is then the last; @param life as the endpoint says, or a minute
+     * @param token empty when a step failed, which is then the last; @param status as the endpoint says, or a minute
      *     where it says nothing
      */
     public record Outcome(List<FindKeys.Step> steps, Optional<String> token, Duration life) {

@@ -46,7 +46,7 @@ public final class Presenting {
         }
     }
 
-    /** One of them, made ready; the same for the same version of it. @param secret asked for when it is made ready */
+    /** One of them, made ready; the same for the same version of it. @param secret requested when it is made ready */
     public Ready of(UpstreamCredential it, java.util.function.Supplier<String> secret) {
         return byId.compute(
                 it.id(),
@@ -113,7 +113,7 @@ public final class Presenting {
 
         private synchronized CompletionStage<Presented> fetch(Instant at) {
             if (underWay != null) return underWay;
-            // Whoever saw none a moment ago may come here after one was fetched.
+            // The one who saw none a moment ago may come here after one was fetched.
             if (held != null && at.isBefore(held.renewAt())) return CompletableFuture.completedFuture(held.presented());
             if (at.isBefore(faultAt.plus(AFTER_A_FAULT))) return CompletableFuture.failedFuture(new NotReady(fault));
             CompletableFuture<Presented> fetching = CompletableFuture.supplyAsync(
@@ -133,7 +133,7 @@ public final class Presenting {
             Instant now = clock.instant();
             if (token.isEmpty()) {
                 faultAt = now;
-                fault = outcome.fault().orElse("no token came");
+                fault = outcome.fault().orElse("no token was received");
                 throw new NotReady(fault);
             }
             Presented presented = new Presented("Authorization", "Bearer " + token.get());

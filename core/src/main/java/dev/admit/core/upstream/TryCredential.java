@@ -28,7 +28,7 @@ public final class TryCredential {
     }
 
     /** @param path below the upstream; may be empty */
-    public List<Step> on(UpstreamCredentials.Kept kept, String path) {
+    public List<Step> on(UpstreamCredentials.Stored kept, String path) {
         String secret =
                 new String(masterKey.open(kept.sealed(), kept.credential().sealedAs()), StandardCharsets.UTF_8);
         List<Step> steps = new ArrayList<>();

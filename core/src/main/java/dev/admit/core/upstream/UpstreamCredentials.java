@@ -6,16 +6,16 @@ import java.util.Optional;
 /** The upstream credentials of every issuer, with their sealed secrets. */
 public interface UpstreamCredentials {
     /** One with its secret as it is kept. */
-    record Kept(UpstreamCredential credential, byte[] sealed) {}
+    record Stored(UpstreamCredential credential, byte[] sealed) {}
 
-    void insert(Kept it);
+    void insert(Stored it);
 
-    void update(Kept it);
+    void update(Stored it);
 
     void delete(String id);
 
     /** @param name or id */
-    Optional<Kept> named(String issuerId, String name);
+    Optional<Stored> named(String issuerId, String name);
 
-    List<Kept> of(String issuerId);
+    List<Stored> of(String issuerId);
 }

@@ -14,23 +14,23 @@ class AdminRightsTest {
     @ParameterizedTest(name = "{0} of {1}, least {2} of {3}, at {4}: {5}")
     @CsvSource(nullValues = "none", textBlock = """
             AUDITOR,       harbour, AUDITOR,       ISSUER,  harbour, passed
-            AUDITOR,       harbour, OPERATOR,      ISSUER,  harbour, not-their-role
+            AUDITOR,       harbour, OPERATOR,      ISSUER,  harbour, admin-role-too-low
             OPERATOR,      harbour, OPERATOR,      ISSUER,  harbour, passed
-            OPERATOR,      harbour, ADMINISTRATOR, ISSUER,  harbour, not-their-role
+            OPERATOR,      harbour, ADMINISTRATOR, ISSUER,  harbour, admin-role-too-low
             ADMINISTRATOR, harbour, ADMINISTRATOR, ISSUER,  harbour, passed
-            ADMINISTRATOR, harbour, AUDITOR,       ISSUER,  gullwing, not-their-issuer
-            ADMINISTRATOR, harbour, AUDITOR,       ISSUER,  admit,   not-their-issuer
-            ADMINISTRATOR, harbour, AUDITOR,       ISSUER,  none,    not-their-issuer
-            ADMINISTRATOR, harbour, AUDITOR,       SERVICE, none,    not-their-issuer
-            ADMINISTRATOR, harbour, AUDITOR,       SERVICE, harbour, not-their-issuer
+            ADMINISTRATOR, harbour, AUDITOR,       ISSUER,  gullwing, other-issuer
+            ADMINISTRATOR, harbour, AUDITOR,       ISSUER,  admit,   other-issuer
+            ADMINISTRATOR, harbour, AUDITOR,       ISSUER,  none,    other-issuer
+            ADMINISTRATOR, harbour, AUDITOR,       SERVICE, none,    other-issuer
+            ADMINISTRATOR, harbour, AUDITOR,       SERVICE, harbour, other-issuer
             AUDITOR,       harbour, AUDITOR,       ANY,     none,    passed
-            AUDITOR,       harbour, OPERATOR,      ANY,     none,    not-their-role
+            AUDITOR,       harbour, OPERATOR,      ANY,     none,    admin-role-too-low
             AUDITOR,       admit,   AUDITOR,       ISSUER,  harbour, passed
-            OPERATOR,      admit,   ADMINISTRATOR, ISSUER,  harbour, not-their-role
-            OPERATOR,      admit,   ADMINISTRATOR, SERVICE, none,    not-their-role
+            OPERATOR,      admit,   ADMINISTRATOR, ISSUER,  harbour, admin-role-too-low
+            OPERATOR,      admit,   ADMINISTRATOR, SERVICE, none,    admin-role-too-low
             ADMINISTRATOR, admit,   ADMINISTRATOR, SERVICE, none,    passed
-            none,          harbour, AUDITOR,       ANY,     none,    not-their-role
-            none,          admit,   AUDITOR,       ANY,     none,    not-their-role""")
+            none,          harbour, AUDITOR,       ANY,     none,    admin-role-too-low
+            none,          admit,   AUDITOR,       ANY,     none,    admin-role-too-low""")
     void roleAndIssuerTogetherDecide(
             AdminRole role, String issuer, AdminRole least, Permission.Of of, String addressed, String verdict) {
         Permission permission = new Permission(least, of, Permission.OwnerOf.NOTHING);

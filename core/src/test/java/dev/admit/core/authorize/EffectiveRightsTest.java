@@ -5,14 +5,14 @@ import static org.assertj.core.api.Assertions.assertThat;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.PersonalApproval;
 import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.person.Person;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.Issuer;
-import dev.admit.core.registry.IssuerRules;
+import dev.admit.core.registry.IssuerSettings;
 import dev.admit.core.registry.Minting;
 import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Scope;
@@ -30,19 +30,20 @@ class EffectiveRightsTest {
     private static final Instant NOW = Instant.parse("2026-06-01T12:00:00Z");
 
     /**
-     * @param ask GIVEN, WAITING and so on, or none, @param approver of the scope, @param byRole whether it takes a role
+     * @param ask GRANTED, WAITING and so on, or none, @param approver of the scope, @param byRole whether it takes a
+     *     role
      */
     @ParameterizedTest(name = "ask {0}, approver {1}, by role {2}, has role {3}, person said yes {4}: {5}")
     @CsvSource({
-        "GIVEN,     ADMINISTRATOR, false, false, false, given",
-        "GIVEN,     ADMINISTRATOR, true,  true,  false, given",
-        "GIVEN,     ADMINISTRATOR, true,  false, false, notTheirs",
-        "GIVEN,     ADMINISTRATOR, true,  false, true,  notTheirs",
-        "GIVEN,     PERSON,        false, false, false, given",
+        "GRANTED,     ADMINISTRATOR, false, false, false, granted",
+        "GRANTED,     ADMINISTRATOR, true,  true,  false, granted",
+        "GRANTED,     ADMINISTRATOR, true,  false, false, notTheirs",
+        "GRANTED,     ADMINISTRATOR, true,  false, true,  notTheirs",
+        "GRANTED,     PERSON,        false, false, false, granted",
         "WAITING,   PERSON,        false, false, false, toApprove",
-        "WAITING,   PERSON,        false, false, true,  given",
+        "WAITING,   PERSON,        false, false, true,  granted",
         "WAITING,   PERSON,        true,  false, true,  notTheirs",
-        "WAITING,   PERSON,        true,  true,  true,  given",
+        "WAITING,   PERSON,        true,  true,  true,  granted",
         "WAITING,   ADMINISTRATOR, false, false, false, forAdministrator",
         "WAITING,   ADMINISTRATOR, false, false, true,  forAdministrator",
         "DECLINED,  PERSON,        false, false, true,  forAdministrator",
@@ -58,14 +59,12 @@ class EffectiveRightsTest {
                 "berths.book",
                 Scope.Effect.CHANGES,
                 Scope.Reach.OWN,
-                Scope.Holders.PEOPLE,
+                Scope.For.PEOPLE,
                 "words",
-                Optional.empty(),
                 approver,
                 byRole,
-                Scope.Life.IN_USE,
+                Scope.Status.IN_USE,
                 Optional.empty(),
-                false,
                 true,
                 Optional.empty(),
                 1);
@@ -77,7 +76,7 @@ class EffectiveRightsTest {
                 saidYes ? List.of(new PersonalApproval("iss", "pe", "cl", "berths.book", NOW)) : List.of(),
                 NOW);
         List<String> found = new ArrayList<>();
-        if (!rights.given().isEmpty()) found.add("given");
+        if (!rights.granted().isEmpty()) found.add("granted");
         if (!rights.toApprove().isEmpty()) found.add("toApprove");
         if (!rights.forAdministrator().isEmpty()) found.add("forAdministrator");
         if (!rights.notTheirs().isEmpty()) found.add("notTheirs");
@@ -86,7 +85,7 @@ class EffectiveRightsTest {
 
     @ParameterizedTest(name = "{0}")
     @CsvSource({"DRAFT, false", "IN_USE, true"})
-    void aScopeThatIsNotInUseIsOfNoUse(Scope.Life life, boolean given) {
+    void aScopeThatIsNotInUseIsOfNoUse(Scope.Status status, boolean granted) {
         Scope scope = new Scope(
                 "sc",
                 "iss",
@@ -94,30 +93,36 @@ class EffectiveRightsTest {
                 "berths.book",
                 Scope.Effect.CHANGES,
                 Scope.Reach.OWN,
-                Scope.Holders.PEOPLE,
+                Scope.For.PEOPLE,
                 "words",
-                Optional.empty(),
                 Scope.Approver.PERSON,
                 false,
-                life,
+                status,
                 Optional.empty(),
-                false,
                 true,
                 Optional.empty(),
                 1);
         assertThat(EffectiveRights.of(
-                                List.of("berths.book"), issuer(scope), client("GIVEN"), person(false), List.of(), NOW)
-                        .given()
+                                List.of("berths.book"), issuer(scope), client("GRANTED"), person(false), List.of(), NOW)
+                        .granted()
                         .isEmpty())
-                .isEqualTo(!given);
+                .isEqualTo(!granted);
     }
 
-    private static IssuerInForce issuer(Scope scope) {
+    private static CompiledIssuer issuer(Scope scope) {
         Issuer issuer = new Issuer(
-                "iss", "harbour", "Harbour", "", URI.create("https://h.example/harbour"), IssuerRules.USUAL, 0, 1, NOW);
+                "iss",
+                "harbour",
+                "Harbour",
+                "",
+                URI.create("https://h.example/harbour"),
+                IssuerSettings.USUAL,
+                0,
+                1,
+                NOW);
         Api api = new Api("api", "iss", "berths", "Berths", "urn:berths", Optional.empty(), Minting.USUAL, 1, NOW);
         Role role = new Role("role_pilot", "iss", "api", "pilot", "Pilot", List.of("berths.book"), false, 1);
-        return new IssuerInForce(
+        return new CompiledIssuer(
                 issuer,
                 issuer.url().toString(),
                 null,
@@ -139,7 +144,7 @@ class EffectiveRightsTest {
                 "iss",
                 "tablet",
                 ClientKind.NATIVE,
-                Client.Texts.titled("Tablet"),
+                Client.Texts.named("Tablet"),
                 Client.Proof.by(ClientAuthMethod.NONE),
                 Client.Addresses.NONE,
                 Optional.empty(),

@@ -50,7 +50,7 @@ class FieldsTest {
             })
     void linesHoldNoHiddenCharacter(String text) {
         fields.line("/title", text, null, 100);
-        assertThat(fields.faults()).singleElement().satisfies(fault -> assertThat(fault.came())
+        assertThat(fields.faults()).singleElement().satisfies(fault -> assertThat(fault.received())
                 .startsWith("the character U+")
                 .doesNotContain("\n"));
     }
@@ -108,6 +108,6 @@ class FieldsTest {
         fields.name("/name", "X".repeat(500));
         fields.line("/title", "y".repeat(500), null, 200);
         assertThat(fields.faults()).hasSize(2);
-        assertThat(fields.faults().getFirst().came()).hasSizeLessThan(100);
+        assertThat(fields.faults().getFirst().received()).hasSizeLessThan(100);
     }
 }

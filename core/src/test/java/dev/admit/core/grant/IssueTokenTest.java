@@ -23,11 +23,11 @@ import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.clientauth.SecretUses;
 import dev.admit.core.clientauth.SlowedGuessing;
 import dev.admit.core.clientauth.UsedAssertions;
-import dev.admit.core.configuration.Kept;
 import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.configuration.StoredConfiguration;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Plane;
+import dev.admit.core.decision.Endpoint;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.key.SigningKey;
@@ -38,7 +38,7 @@ import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.ClientSecret;
 import dev.admit.core.registry.Issuer;
-import dev.admit.core.registry.IssuerRules;
+import dev.admit.core.registry.IssuerSettings;
 import dev.admit.core.registry.Minting;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.SecretHash;
@@ -81,7 +81,7 @@ class IssueTokenTest {
     private final List<ClientSecret> secrets = new ArrayList<>();
     private final InMemory opaque = new InMemory();
     private final SlowedGuessing guessing = new SlowedGuessing();
-    private ClientKind kind = ClientKind.SERVICE;
+    private ClientKind kind = ClientKind.MACHINE;
     private String jwks;
     private Minting minting = Minting.USUAL;
     private boolean enabled = true;
@@ -94,7 +94,7 @@ class IssueTokenTest {
     void harbour() {
         approvals.clear();
         secrets.clear();
-        Kept kept = new Kept(
+        StoredConfiguration kept = new StoredConfiguration(
                 List.of(
                         new Issuer(
                                 "iss_h",
@@ -102,7 +102,7 @@ class IssueTokenTest {
                                 "Harbour",
                                 "",
                                 URI.create("https://h.example/harbour"),
-                                IssuerRules.USUAL,
+                                IssuerSettings.USUAL,
                                 0,
                                 1,
                                 NOW),
@@ -112,18 +112,18 @@ class IssueTokenTest {
                                 "Gullwing",
                                 "",
                                 URI.create("https://h.example/gullwing"),
-                                IssuerRules.USUAL,
+                                IssuerSettings.USUAL,
                                 0,
                                 1,
                                 NOW)),
                 List.of(api("tides"), api("berths")),
                 List.of(
-                        scope("tides.read", "tides", Scope.Life.IN_USE, null, true),
-                        scope("tides.publish", "tides", Scope.Life.IN_USE, null, false),
-                        scope("tides.draft", "tides", Scope.Life.DRAFT, null, false),
-                        scope("tides.closing", "tides", Scope.Life.CLOSING, NOW.plusSeconds(100), false),
-                        scope("tides.closed", "tides", Scope.Life.CLOSING, NOW.minusSeconds(1), false),
-                        scope("berths.read", "berths", Scope.Life.IN_USE, null, false)),
+                        scope("tides.read", "tides", Scope.Status.IN_USE, null),
+                        scope("tides.publish", "tides", Scope.Status.IN_USE, null),
+                        scope("tides.draft", "tides", Scope.Status.DRAFT, null),
+                        scope("tides.closing", "tides", Scope.Status.CLOSING, NOW.plusSeconds(100)),
+                        scope("tides.closed", "tides", Scope.Status.CLOSING, NOW.minusSeconds(1)),
+                        scope("berths.read", "berths", Scope.Status.IN_USE, null)),
                 List.of(),
                 List.of(kept("iss_h"), kept("iss_g")),
                 List.of(),
@@ -161,7 +161,7 @@ class IssueTokenTest {
                 null,
                 null);
         for (String scope : List.of("tides.read", "tides.draft", "tides.closing", "tides.closed"))
-            approvals.add(approval(scope, Approval.Status.GIVEN, null));
+            approvals.add(approval(scope, Approval.Status.GRANTED, null));
         approvals.add(approval("tides.publish", Approval.Status.WAITING, null));
     }
 
@@ -171,7 +171,7 @@ class IssueTokenTest {
                 "iss_h",
                 "tide-buoy-07",
                 kind,
-                new Client.Texts("Buoy", "", "Corin Ashby", List.of(), List.of(), List.of("north", "night-shift")),
+                new Client.Texts("Buoy", "", List.of("Corin Ashby"), List.of(), List.of("north", "night-shift")),
                 proof(),
                 Client.Addresses.NONE,
                 Optional.empty(),
@@ -222,11 +222,11 @@ class IssueTokenTest {
         }
     }
 
-    private static SigningKeys.Kept kept(String issuer) {
-        return new SigningKeys.Kept(
+    private static SigningKeys.Stored kept(String issuer) {
+        return new SigningKeys.Stored(
                 KEY.kid(),
                 issuer,
-                SigningKeys.Purpose.ACCESS,
+                SigningKeys.Purpose.ACCESS_TOKEN,
                 KEY.algorithm().getName(),
                 KEY.sealWith(MASTER),
                 Instant.EPOCH,
@@ -237,10 +237,20 @@ class IssueTokenTest {
 
     private Api api(String name) {
         return new Api(
-                "api_" + name, "iss_h", name, name, "https://" + name + ".example", Optional.empty(), minting, 1, NOW);
+                "api_" + name,
+                "iss_h",
+                name,
+                name,
+                "https://" + name + ".example",
+                Optional.empty(),
+                minting,
+                List.of("tides.read"),
+                false,
+                1,
+                NOW);
     }
 
-    private static Scope scope(String name, String api, Scope.Life life, Instant closes, boolean byDefault) {
+    private static Scope scope(String name, String api, Scope.Status status, Instant closes) {
         return new Scope(
                 "sc_" + name,
                 "iss_h",
@@ -248,14 +258,12 @@ class IssueTokenTest {
                 name,
                 Scope.Effect.READS,
                 Scope.Reach.EVERYONE,
-                Scope.Holders.CLIENTS,
+                Scope.For.CLIENTS,
                 "words",
-                Optional.empty(),
                 Scope.Approver.ADMINISTRATOR,
                 false,
-                life,
+                status,
                 Optional.ofNullable(closes),
-                byDefault,
                 true,
                 Optional.empty(),
                 1);
@@ -287,7 +295,7 @@ class IssueTokenTest {
     }
 
     private GrantOutcome send(String issuer, List<String> authorization, String form) {
-        decision = new Decision.Builder(Plane.TOKEN, NOW);
+        decision = new Decision.Builder(Endpoint.TOKEN, NOW);
         return issueToken.issue(
                 new FormRequest(
                         "POST",
@@ -358,7 +366,7 @@ class IssueTokenTest {
             grant_type=client_credentials&scope=tides.read+tides.publish                              | invalid_scope \
             scope-not-approved
             grant_type=client_credentials&scope=berths.read                                           | invalid_scope \
-            scope-not-asked
+            scope-not-requested
             grant_type=client_credentials&scope=tides.draft                                           | invalid_scope \
             scope-not-in-use
             grant_type=client_credentials&scope=tides.closed                                          | invalid_scope \
@@ -481,7 +489,7 @@ class IssueTokenTest {
 
     @Test
     void aTokenNeverOutlivesTheApprovalOrTheScopeItLeansOn() throws Exception {
-        approvals.set(0, approval("tides.read", Approval.Status.GIVEN, NOW.plusSeconds(60)));
+        approvals.set(0, approval("tides.read", Approval.Status.GRANTED, NOW.plusSeconds(60)));
         assertThat(((GrantOutcome.Issued)
                                 send("harbour", List.of(basic("cl_buoy", SECRET)), "grant_type=client_credentials"))
                         .lifetime())
@@ -492,7 +500,7 @@ class IssueTokenTest {
                 JWSObject.parse(closing.accessToken()).getPayload().toJSONObject();
         assertThat((Long) claims.get("exp"))
                 .isLessThanOrEqualTo(NOW.plusSeconds(100).getEpochSecond());
-        approvals.set(0, approval("tides.read", Approval.Status.GIVEN, NOW));
+        approvals.set(0, approval("tides.read", Approval.Status.GRANTED, NOW));
         assertThat(verdict("grant_type=client_credentials&scope=tides.read"))
                 .isEqualTo("invalid_scope scope-not-approved");
     }
@@ -526,9 +534,9 @@ class IssueTokenTest {
                 .extracting(CheckResult::check)
                 .containsExactly("form", "client-authentication", "grant", "resource", "approval");
         assertThat(made.about().clientName()).isEqualTo("tide-buoy-07");
-        assertThat(made.refusal().orElseThrow().mend().command())
+        assertThat(made.refusal().orElseThrow().fix().command())
                 .hasValue("admit approval grant tide-buoy-07 tides.publish");
-        assertThat(made.refusal().orElseThrow().mend().who()).hasValue("an administrator");
+        assertThat(made.refusal().orElseThrow().fix().who()).hasValue("an administrator");
     }
 
     @Test

@@ -89,7 +89,7 @@ class SigningKeyTest {
             RSA,     2048, -,         ES256,  unusable
             Ed25519, -,    -,         -,      EdDSA
             X25519,  -,    -,         -,      unusable""")
-    void aKeyInPemIsImported(String type, Integer size, String curve, String wanted, String came) throws Exception {
+    void aKeyInPemIsImported(String type, Integer size, String curve, String wanted, String received) throws Exception {
         Optional<SigningAlgorithm> algorithm = Optional.ofNullable(wanted).map(SigningAlgorithm::valueOf);
         String read =
                 switch (ImportKey.read(pem(type, size, curve), algorithm)) {
@@ -97,7 +97,7 @@ class SigningKeyTest {
                         key.algorithm().getName();
                     case ImportKey.Reading.Unusable unusable -> "unusable";
                 };
-        assertThat(read).isEqualTo(came);
+        assertThat(read).isEqualTo(received);
     }
 
     @Test
@@ -126,17 +126,17 @@ class SigningKeyTest {
                 "{\"kty\":\"oct\",\"k\":\"AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA\"}",
                 "x".repeat(50_000))) {
             assertThat(ImportKey.read(text, Optional.empty()))
-                    .isInstanceOfSatisfying(
-                            ImportKey.Reading.Unusable.class, unusable -> assertThat(unusable.came() + unusable.mend())
-                                    .doesNotContain("AAAA", "nonsense"));
+                    .isInstanceOfSatisfying(ImportKey.Reading.Unusable.class, unusable -> assertThat(
+                                    unusable.received() + unusable.fix())
+                            .doesNotContain("AAAA", "nonsense"));
         }
     }
 
-    private static SigningKeys.Kept kept(String kid, long signsFromMinutes, boolean removed) {
-        return new SigningKeys.Kept(
+    private static SigningKeys.Stored kept(String kid, long signsFromMinutes, boolean removed) {
+        return new SigningKeys.Stored(
                 kid,
                 "iss_h",
-                SigningKeys.Purpose.ACCESS,
+                SigningKeys.Purpose.ACCESS_TOKEN,
                 "ES256",
                 new byte[0],
                 NOW.minusSeconds(100_000),

@@ -25,8 +25,8 @@ class ClaimExpressionTest {
             "cl_1",
             "iss_1",
             "tide-buoy-07",
-            ClientKind.SERVICE,
-            new Client.Texts("Buoy", "", "Corin Ashby", List.of(), List.of(), List.of("buoy", "north")),
+            ClientKind.MACHINE,
+            new Client.Texts("Buoy", "", List.of("Corin Ashby"), List.of(), List.of("buoy", "north")),
             Client.Proof.by(ClientAuthMethod.CLIENT_SECRET_BASIC),
             Client.Addresses.NONE,
             Optional.empty(),
@@ -46,7 +46,8 @@ class ClaimExpressionTest {
     @ParameterizedTest(name = "{0} is {1}")
     @CsvSource(delimiter = '|', quoteCharacter = '`', textBlock = """
             client.name                                   | tide-buoy-07
-            client.owner + ' of ' + api.name              | Corin Ashby of tides
+            client.contacts[0] + ' of ' + api.name              | Corin Ashby of tides
+            client.client_name                            | Buoy
             client.tags                                   | [buoy, north]
             'north' in client.tags ? 'n' : 's'            | n
             scopes.exists(s, s.endsWith('.publish'))      | true
@@ -103,7 +104,7 @@ class ClaimExpressionTest {
         assertThatThrownBy(() -> read.on(BUOY, TIDES, List.of(), "client_credentials", java.util.Map.of(), NOW))
                 .isInstanceOf(Expression.Senseless.class);
         assertThat(Duration.ofNanos(System.nanoTime() - before))
-                .as("it ends by a bound, not by running out")
+                .as("it ends by a bound, not by expiring")
                 .isLessThan(Duration.ofSeconds(20));
     }
 

@@ -28,7 +28,8 @@ class PrecedenceTest {
                 pattern,
                 new Route.Guard.Open(),
                 new Route.Target.Upstream(Optional.empty()),
-                Shaping.NONE,
+                Transform.NONE,
+                Timeouts.NONE,
                 Limits.NONE,
                 false,
                 1,
@@ -119,7 +120,7 @@ class PrecedenceTest {
         assertThat(tried.answers().orElseThrow().label()).isEqualTo("GET /tides/north");
         assertThat(tried.behind())
                 .extracting(it -> it.route().label())
-                .containsExactly("GET /tides/{gauge}", "ANY /tides/{gauge}", "GET /tides/**");
+                .containsExactly("GET /tides/{gauge}", "/tides/{gauge}", "GET /tides/**");
         assertThat(tried.behind())
                 .extracting(Precedence.Behind::why)
                 .containsExactly(
@@ -145,7 +146,8 @@ class PrecedenceTest {
                 it.pattern(),
                 it.guard(),
                 it.target(),
-                it.shaping(),
+                it.transform(),
+                it.timeouts(),
                 it.limits(),
                 false,
                 1,

@@ -54,7 +54,7 @@ class RequestPathTest {
             /tïdes,             bare character""")
     void whatCouldBeReadTwoWaysIsRefused(String raw, String why) {
         assertThat(RequestPath.read(raw))
-                .isInstanceOfSatisfying(RequestPath.Reading.Unsafe.class, unsafe -> assertThat(unsafe.came())
+                .isInstanceOfSatisfying(RequestPath.Reading.Unsafe.class, unsafe -> assertThat(unsafe.received())
                         .contains(why));
     }
 

@@ -28,7 +28,8 @@ class RouteComparisonTest {
             String path,
             Route.Guard guard,
             Route.Target target,
-            Shaping shaping,
+            Transform transform,
+            Timeouts timeouts,
             Limits limits,
             boolean cors) {
         static Draft of(Route.Guard guard) {
@@ -37,7 +38,8 @@ class RouteComparisonTest {
                     "/tides/**",
                     guard,
                     new Route.Target.Upstream(Optional.empty()),
-                    Shaping.NONE,
+                    Transform.NONE,
+                    Timeouts.NONE,
                     Limits.NONE,
                     false);
         }
@@ -51,7 +53,8 @@ class RouteComparisonTest {
                     pattern,
                     guard,
                     target,
-                    shaping,
+                    transform,
+                    timeouts,
                     limits,
                     cors,
                     1,
@@ -90,7 +93,7 @@ class RouteComparisonTest {
     void whoMayPass() {
         Who strict = new Who(
                 List.of(),
-                Who.Bearer.PEOPLE,
+                Who.For.PEOPLE,
                 List.of("buoy"),
                 List.of("pilot"),
                 Optional.of(Duration.ofMinutes(10)),
@@ -133,7 +136,7 @@ class RouteComparisonTest {
     private static Who of(String issuers) {
         return new Who(
                 issuers.isEmpty() ? List.of() : List.of(issuers.split("\\+")),
-                Who.Bearer.ANYONE,
+                Who.For.ANYONE,
                 List.of(),
                 List.of(),
                 Optional.empty(),
@@ -153,7 +156,7 @@ class RouteComparisonTest {
                 .containsExactly(
                         "No rate limit of 60 per 1m by client any more.",
                         "No quota of %s any more.".formatted(month),
-                        "No limit of 5 requests at once any more.",
+                        "No limit of 5 concurrent requests any more.",
                         "No limit of 100 bytes of body any more.",
                         "No limit of 900 bytes of headers any more.");
         assertThat(compare(with(Limits.NONE), before).opens()).isEmpty();
@@ -179,13 +182,20 @@ class RouteComparisonTest {
                                         List.of(sixty), List.of(), Optional.of(5), Optional.empty(), Optional.empty())))
                         .opens())
                 .containsExactly(
-                        "No rate limit of 30 per 1m by client any more.", "5 requests at once pass, not only 4.");
+                        "No rate limit of 30 per 1m by client any more.", "5 concurrent requests pass, not only 4.");
     }
 
     private static Draft with(Limits limits) {
         Draft draft = Draft.of(token("a", false, Who.ANYONE));
         return new Draft(
-                draft.methods(), draft.path(), draft.guard(), draft.target(), draft.shaping(), limits, draft.cors());
+                draft.methods(),
+                draft.path(),
+                draft.guard(),
+                draft.target(),
+                draft.transform(),
+                draft.timeouts(),
+                limits,
+                draft.cors());
     }
 
     @Test
@@ -198,7 +208,8 @@ class RouteComparisonTest {
                                         before.path(),
                                         before.guard(),
                                         before.target(),
-                                        before.shaping(),
+                                        before.transform(),
+                                        before.timeouts(),
                                         before.limits(),
                                         true))
                         .opens())
@@ -210,7 +221,8 @@ class RouteComparisonTest {
                                         "/x",
                                         before.guard(),
                                         before.target(),
-                                        before.shaping(),
+                                        before.transform(),
+                                        before.timeouts(),
                                         before.limits(),
                                         false))
                         .opens())
@@ -223,7 +235,8 @@ class RouteComparisonTest {
                                         before.path(),
                                         before.guard(),
                                         before.target(),
-                                        before.shaping(),
+                                        before.transform(),
+                                        before.timeouts(),
                                         before.limits(),
                                         false),
                                 before)
@@ -233,19 +246,16 @@ class RouteComparisonTest {
 
     @Test
     void whatItDoesNoMoreIsSaidWithoutBeingAskedAbout() {
-        Shaping all = new Shaping(
+        Transform all = new Transform(
                 Optional.of("/v2/**"),
                 Map.of("X-A", "a"),
                 Map.of("X-B", "X-C"),
                 List.of("X-D"),
                 Map.of("X-E", "e"),
                 List.of("X-F"),
-                Optional.of(Duration.ofSeconds(1)),
-                Optional.of(Duration.ofSeconds(2)),
-                Optional.of(Duration.ofSeconds(3)),
                 Optional.of("warnings"),
-                Map.of("any", new Shaping.Text("text/plain", "no")),
-                Shaping.Passage.EACH_REQUEST);
+                Map.of("any", new Transform.Text("text/plain", "no")),
+                Transform.Proof.EACH_REQUEST);
         Draft plain = Draft.of(token("a", false, Who.ANYONE));
         Draft before = new Draft(
                 "GET",
@@ -253,6 +263,10 @@ class RouteComparisonTest {
                 plain.guard(),
                 new Route.Target.Upstream(Optional.of(URI.create("http://127.0.0.1:1"))),
                 all,
+                new Timeouts(
+                        Optional.of(Duration.ofSeconds(1)),
+                        Optional.of(Duration.ofSeconds(2)),
+                        Optional.of(Duration.ofSeconds(3))),
                 Limits.NONE,
                 true);
         RouteComparison said = compare(before, plain);

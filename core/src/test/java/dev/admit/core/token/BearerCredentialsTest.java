@@ -3,7 +3,7 @@ package dev.admit.core.token;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Plane;
+import dev.admit.core.decision.Endpoint;
 import java.time.Instant;
 import java.util.List;
 import org.junit.jupiter.api.Test;
@@ -13,7 +13,7 @@ import org.junit.jupiter.params.provider.CsvSource;
 class BearerCredentialsTest {
 
     private static String verdict(List<String> headers, String query) {
-        Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, Instant.EPOCH);
+        Decision.Builder decision = new Decision.Builder(Endpoint.GATEWAY, Instant.EPOCH);
         return BearerCredentials.read(headers, query, decision)
                 .orElseGet(() -> decision.refusal().orElseThrow().reason().toString());
     }

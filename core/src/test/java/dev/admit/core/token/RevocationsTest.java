@@ -27,7 +27,7 @@ class RevocationsTest {
             List<String> scopes,
             String subject,
             String sessionId,
-            String familyId)
+            String grantId)
             implements Revocations.Revocable {}
 
     private Token ofPerson(TokenId id) {
@@ -52,7 +52,7 @@ class RevocationsTest {
             case "people elsewhere" -> new Revocation.Meant.OfPeople("other", "tides.read");
             case "session" -> new Revocation.Meant.OfSession("ses");
             case "another session" -> new Revocation.Meant.OfSession("other");
-            case "family" -> new Revocation.Meant.OfFamily("fam");
+            case "grant" -> new Revocation.Meant.OfGrant("fam");
             case "client" -> new Revocation.Meant.OfClient("cl", Optional.empty());
             default -> throw new IllegalArgumentException(what);
         };
@@ -70,7 +70,7 @@ class RevocationsTest {
         "people elsewhere, false, false",
         "session, true, false",
         "another session, false, false",
-        "family, true, false",
+        "grant, true, false",
         "client, true, true"
     })
     void whatIsMeantIsEndedAndNothingElse(String what, boolean endsPersons, boolean endsClients) {
@@ -81,7 +81,7 @@ class RevocationsTest {
         assertThat(revocations.ending(ofPerson(after))).as("minted since").isEmpty();
         revocations.drop(NOW.plusSeconds(101));
         assertThat(revocations.ending(ofPerson(before)))
-                .as("nothing so old is alive any more")
+                .as("nothing so old is active any more")
                 .isEmpty();
     }
 

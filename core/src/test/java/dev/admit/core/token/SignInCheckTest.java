@@ -13,7 +13,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
-/** What a token must say of people, clients and roles, and how a refusal is mended. */
+/** What a token must say of people, clients and roles, and how a refusal is fixed. */
 class SignInCheckTest {
     private static final Instant NOW = Instant.parse("2026-11-23T09:00:00Z");
 
@@ -64,11 +64,11 @@ class SignInCheckTest {
         SignInCheck check = new SignInCheck(
                 Optional.ofNullable(within).map(it -> Duration.parse("PT" + it)), Optional.ofNullable(strength));
         assertThat(verdict(check, token("pe_1", extra))).isEqualTo(verdict);
-        // RFC 9470 §3: the challenge says what to ask for, and asking for it is the mend.
+        // RFC 9470 §3: the challenge says what to request, and requesting it is the fix.
         if (within != null) assertThat(check.challenge()).contains("max_age=120");
         if (strength != null) assertThat(check.challenge()).contains("acr_values=\"" + strength + "\"");
         if (check.on(token("pe_1", extra), NOW) instanceof CheckResult.Refused refused) {
-            assertThat(refused.refusal().mend().sentence())
+            assertThat(refused.refusal().fix().sentence())
                     .contains(strength != null ? "acr_values=" + strength : "max_age=120");
             assertThat(verdict(
                             check,
@@ -104,10 +104,10 @@ class SignInCheckTest {
                 .as("a text is no list of roles")
                 .isEqualTo("role-missing");
         CheckResult.Refused none = (CheckResult.Refused) check.on(token("pe_1", Map.of()), NOW);
-        assertThat(none.refusal().mend().command()).contains("admit api minting berths --add-claim roles=person.roles");
+        assertThat(none.refusal().fix().command()).contains("admit api minting berths --add-claim roles=person.roles");
         CheckResult.Refused other =
                 (CheckResult.Refused) check.on(token("pe_1", Map.of("roles", List.of("clerk"))), NOW);
-        assertThat(other.refusal().mend().command()).contains("admit person change pe_1 --add-role pilot");
+        assertThat(other.refusal().fix().command()).contains("admit person change pe_1 --add-role pilot");
     }
 
     @Test

@@ -12,7 +12,7 @@ import com.nimbusds.jose.PlainObject;
 import com.nimbusds.jose.crypto.MACSigner;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Plane;
+import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.key.IssuerKeys;
 import dev.admit.core.key.SigningAlgorithm;
@@ -45,10 +45,10 @@ class VerifyTokenTest {
     private static final TokenSource SOURCE = new OwnTokens("iss_h", ISSUER, KEYS);
 
     private static IssuerKeys keys(SigningKey key) {
-        SigningKeys.Kept kept = new SigningKeys.Kept(
+        SigningKeys.Stored kept = new SigningKeys.Stored(
                 key.kid(),
                 "iss_h",
-                SigningKeys.Purpose.ACCESS,
+                SigningKeys.Purpose.ACCESS_TOKEN,
                 key.algorithm().getName(),
                 new byte[0],
                 Instant.EPOCH,
@@ -106,7 +106,7 @@ class VerifyTokenTest {
     }
 
     private Optional<Refusal> refusalOf(String token) {
-        Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, NOW);
+        Decision.Builder decision = new Decision.Builder(Endpoint.GATEWAY, NOW);
         VerifyToken.verify(token, List.of(SOURCE), decision).ifPresent(verified -> {
             for (TokenCheck check : checks) {
                 if (decision.add(check.on(verified, NOW)) instanceof CheckResult.Refused) return;
@@ -262,8 +262,8 @@ class VerifyTokenTest {
                 .orElseThrow();
         assertThat(refusal.reason()).hasToString("wrong-audience");
         assertThat(refusal.expected()).contains(TIDES);
-        assertThat(refusal.came()).contains("https://berths.saltmarsh.example");
-        assertThat(refusal.mend().sentence()).contains("resource=" + TIDES);
+        assertThat(refusal.received()).contains("https://berths.saltmarsh.example");
+        assertThat(refusal.fix().sentence()).contains("resource=" + TIDES);
     }
 
     @Test
@@ -318,18 +318,18 @@ class VerifyTokenTest {
         RememberedTokens remembered = new RememberedTokens(10, null, new Strangers());
         String token = tokenWith(claims -> {});
         IssuerKeys withoutIt = keys(SigningKey.generate(SigningAlgorithm.ES256));
-        assertThat(remembered.verify(token, SOURCE, new Decision.Builder(Plane.GATEWAY, NOW)))
+        assertThat(remembered.verify(token, SOURCE, new Decision.Builder(Endpoint.GATEWAY, NOW)))
                 .isPresent();
-        assertThat(remembered.verify(token, SOURCE, new Decision.Builder(Plane.GATEWAY, NOW)))
+        assertThat(remembered.verify(token, SOURCE, new Decision.Builder(Endpoint.GATEWAY, NOW)))
                 .isPresent();
-        Decision.Builder decision = new Decision.Builder(Plane.GATEWAY, NOW);
+        Decision.Builder decision = new Decision.Builder(Endpoint.GATEWAY, NOW);
         assertThat(remembered.verify(token, new OwnTokens("iss_h", ISSUER, withoutIt), decision))
                 .isEmpty();
         assertThat(decision.refusal().orElseThrow().reason()).hasToString("unknown-key");
         assertThat(remembered.verify(
                         token,
                         new OwnTokens("iss_g", "http://127.0.0.1:9470/gullwing", KEYS),
-                        new Decision.Builder(Plane.GATEWAY, NOW)))
+                        new Decision.Builder(Endpoint.GATEWAY, NOW)))
                 .isEmpty();
     }
 }

@@ -57,7 +57,7 @@ class AdminDescription {
         Schema<Object> problem = new Schema<>();
         problem.addType("object");
         for (String text :
-                new String[] {"type", "title", "detail", "reason", "expected", "came", "confirm", "decision"}) {
+                new String[] {"type", "title", "detail", "reason", "expected", "received", "confirm", "decision"}) {
             Schema<Object> string = new Schema<>();
             string.addType("string");
             problem.addProperty(text, string);

@@ -6,12 +6,12 @@ import dev.admit.core.access.AdminRole;
 import dev.admit.core.access.Permission;
 import dev.admit.core.change.Actor;
 import dev.admit.core.clientauth.KnownClients;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Journal;
-import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.owner.OwnerRights;
 import dev.admit.core.person.People;
@@ -49,7 +49,7 @@ import org.springframework.web.servlet.config.annotation.WebMvcConfigurer;
 @Component
 class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
     static final String ACTOR = "dev.admit.actor";
-    /** The name of the only issuer that the caller may see; not there for whoever runs the service. */
+    /** The name of the only issuer that the caller may see; not there for the one who runs the service. */
     static final String ONLY = "dev.admit.only-issuer";
     /** The id of a person who does not run Admit: they may see and change what they answer for, and nothing else. */
     static final String OWNED_BY = "dev.admit.owned-by";
@@ -92,19 +92,19 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
     public boolean preHandle(HttpServletRequest request, HttpServletResponse response, Object handler)
             throws IOException {
         if (!isProtected(request, handler)) return true;
-        Optional<IssuerInForce> service = configuration.get().issuer(AdminApi.ISSUER);
+        Optional<CompiledIssuer> service = configuration.get().issuer(AdminApi.ISSUER);
         if (service.isEmpty()) {
             response.sendError(
                     HttpServletResponse.SC_SERVICE_UNAVAILABLE, "The service is starting for the first time.");
             return false;
         }
-        Decision.Builder decision = new Decision.Builder(Plane.ADMIN, clock.instant())
+        Decision.Builder decision = new Decision.Builder(Endpoint.ADMIN, clock.instant())
                 .issuer(AdminApi.ISSUER)
                 .api(AdminApi.NAME)
                 .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr());
         response.setHeader("Cache-Control", "no-store");
         Permission permission = permissions.of(handler);
-        Optional<IssuerInForce> ofPerson = issuerOfPerson(request);
+        Optional<CompiledIssuer> ofPerson = issuerOfPerson(request);
         boolean passed = ofPerson.isPresent()
                 ? passPerson(
                         request,
@@ -124,7 +124,7 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
 
     /** A client of the service's own issuer, on its own, by the scopes of its token. */
     private boolean passClient(
-            HttpServletRequest request, IssuerInForce service, Permission permission, Decision.Builder decision) {
+            HttpServletRequest request, CompiledIssuer service, Permission permission, Decision.Builder decision) {
         List<TokenCheck> checks = checks(
                 service,
                 ScopeCheck.of(
@@ -155,7 +155,7 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
     }
 
     /** Reads the issuer from the unverified token, only to pick the keys. The signature is verified later. */
-    private Optional<IssuerInForce> issuerOfPerson(HttpServletRequest request) {
+    private Optional<CompiledIssuer> issuerOfPerson(HttpServletRequest request) {
         String header = request.getHeader("Authorization");
         if (header == null || !header.regionMatches(true, 0, "Bearer ", 0, 7)) return Optional.empty();
         // One that cannot be read is nobody's: the door says what is wrong with it.
@@ -176,7 +176,7 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
      * taken away is gone at once.
      */
     private boolean passPerson(
-            HttpServletRequest request, IssuerInForce issuer, Permission permission, Decision.Builder decision) {
+            HttpServletRequest request, CompiledIssuer issuer, Permission permission, Decision.Builder decision) {
         Optional<VerifiedToken> token =
                 pass(request, issuer, checks(issuer, ScopeCheck.of(List.of(AdminApi.RUN), false)), decision);
         if (token.isEmpty()) return false;
@@ -185,7 +185,7 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
                 .filter(it -> it.issuerId().equals(issuer.issuer().id()) && it.enabled());
         String own = issuer.issuer().name();
         Map<String, String> named = named(request);
-        AdminRights.Caller caller = new AdminRights.Caller(own, person.flatMap(Person::running));
+        AdminRights.Caller caller = new AdminRights.Caller(own, person.flatMap(Person::adminRole));
         CheckResult byRole = AdminRights.check(caller, permission, Optional.ofNullable(named.get("issuer")));
         // What their admin role refuses they may still do where they own the thing.
         boolean here = named.getOrDefault("issuer", own).equals(own);
@@ -202,14 +202,14 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
                         request.getRemoteAddr(),
                         asOwner.isPresent()
                                 ? Actor.Power.OWNER
-                                : power(who.running().orElseThrow())));
+                                : power(who.adminRole().orElseThrow())));
         if (asOwner.isPresent()) request.setAttribute(OWNED_BY, who.id());
         if (!own.equals(AdminApi.ISSUER) || asOwner.isPresent()) request.setAttribute(ONLY, own);
         return true;
     }
 
     private Optional<VerifiedToken> pass(
-            HttpServletRequest request, IssuerInForce issuer, List<TokenCheck> checks, Decision.Builder decision) {
+            HttpServletRequest request, CompiledIssuer issuer, List<TokenCheck> checks, Decision.Builder decision) {
         return door.pass(
                 Collections.list(request.getHeaders("Authorization")),
                 request.getQueryString(),
@@ -255,7 +255,7 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
     }
 
     /** The audience of the admin API, what holds of every token, no trial token, and one of the scopes. */
-    private static List<TokenCheck> checks(IssuerInForce issuer, TokenCheck scope) {
+    private static List<TokenCheck> checks(CompiledIssuer issuer, TokenCheck scope) {
         List<TokenCheck> checks =
                 new ArrayList<>(List.of(AudienceCheck.of(issuer.admin().audience())));
         checks.addAll(issuer.everywhere());

@@ -1,7 +1,7 @@
 package dev.admit.server.admin;
 
 import dev.admit.contract.FaultView;
-import dev.admit.contract.MendView;
+import dev.admit.contract.FixView;
 import dev.admit.contract.PageView;
 import dev.admit.contract.Problem;
 import dev.admit.contract.StepsView;
@@ -95,34 +95,34 @@ final class Answers {
                         "taken",
                         "It is there already",
                         fault.expected(),
-                        fault.came(),
-                        fault.mend(),
+                        fault.received(),
+                        fault.fix(),
                         List.of(fault)));
             case Change.Absent<T>(String kind, String named) -> instead(absent(kind, named));
-            case Change.Stale<T>(long current, long came) ->
+            case Change.Stale<T>(long current, long received) ->
                 instead(problem(
                         412,
                         "stale",
-                        "Somebody else changed it",
-                        "version " + came,
+                        "Another person changed it",
+                        "version " + received,
                         "version " + current,
                         "Read it again, and make the change from what it is now.",
                         List.of()));
             case Change.NeedsConfirmation<T>(String word, String what, List<String> wouldBreak) ->
                 instead(confirmation(word, what, wouldBreak));
             case Change.Forbidden<T> forbidden -> instead(forbidden(forbidden.who(), forbidden.what()));
-            case Change.Refused<T>(String sentence, String mend) ->
+            case Change.Refused<T>(String sentence, String fix) ->
                 instead(body(
                         409,
                         new Problem(
                                 "urn:admit:problem:rule",
                                 "Refused by a rule",
                                 409,
-                                sentence + " " + Command.at(issuer(), mend),
+                                sentence + " " + Command.at(issuer(), fix),
                                 "rule",
                                 null,
                                 null,
-                                new MendView(Command.at(issuer(), mend), null, null),
+                                new FixView(Command.at(issuer(), fix), null, null),
                                 null,
                                 null,
                                 null,
@@ -136,7 +136,7 @@ final class Answers {
                 "admin-role-too-low",
                 "Refused by a rule",
                 "one of the " + who,
-                "somebody else",
+                "another person",
                 "Only %s may %s. Ask one of them.".formatted(who, what),
                 List.of());
     }
@@ -153,15 +153,15 @@ final class Answers {
     static ResponseEntity<Problem> invalid(List<FieldFault> faults) {
         FieldFault first = faults.getFirst();
         return problem(
-                422, "invalid", "Some fields cannot be taken", first.expected(), first.came(), first.mend(), faults);
+                422, "invalid", "Some fields cannot be taken", first.expected(), first.received(), first.fix(), faults);
     }
 
     /** A check refused what was wanted; its decision says the rest. */
     static ResponseEntity<Problem> refusal(Refusal it, String decision) {
-        MendView mend = new MendView(
-                it.mend().sentence(),
-                it.mend().at(issuer()).command().orElse(null),
-                it.mend().who().orElse(null));
+        FixView fix = new FixView(
+                it.fix().sentence(),
+                it.fix().at(issuer()).command().orElse(null),
+                it.fix().who().orElse(null));
         int status = it.reason().status() == 403 ? 403 : 409;
         return body(
                 status,
@@ -172,8 +172,8 @@ final class Answers {
                         it.sentence(),
                         it.reason().toString(),
                         it.expected(),
-                        it.came(),
-                        mend,
+                        it.received(),
+                        fix,
                         null,
                         null,
                         null,
@@ -207,7 +207,7 @@ final class Answers {
                         "needs-confirmation",
                         null,
                         null,
-                        new MendView(sentence, null, null),
+                        new FixView(sentence, null, null),
                         null,
                         wouldBreak,
                         word,
@@ -219,14 +219,14 @@ final class Answers {
             String reason,
             String title,
             String expected,
-            String came,
-            String mend,
+            String received,
+            String fix,
             List<FieldFault> faults) {
         String issuer = issuer();
         List<FaultView> views = faults.stream()
-                .map(it -> new FaultView(it.pointer(), it.expected(), it.came(), Command.at(issuer, it.mend())))
+                .map(it -> new FaultView(it.pointer(), it.expected(), it.received(), Command.at(issuer, it.fix())))
                 .toList();
-        return told(status, reason, title, expected, came, Command.at(issuer, mend), views);
+        return told(status, reason, title, expected, received, Command.at(issuer, fix), views);
     }
 
     /** The issuer that the request's address names, so that each command in an answer names it; empty for none. */
@@ -240,7 +240,13 @@ final class Answers {
     }
 
     private static ResponseEntity<Problem> told(
-            int status, String reason, String title, String expected, String came, String mend, List<FaultView> views) {
+            int status,
+            String reason,
+            String title,
+            String expected,
+            String received,
+            String fix,
+            List<FaultView> views) {
         String where = views.size() == 1 ? " at " + views.getFirst().pointer() : "";
         return body(
                 status,
@@ -248,11 +254,11 @@ final class Answers {
                         "urn:admit:problem:" + reason,
                         title,
                         status,
-                        "Expected %s%s; came %s. %s".formatted(expected, where, came, mend),
+                        "Expected %s%s; received %s. %s".formatted(expected, where, received, fix),
                         reason,
                         expected,
-                        came,
-                        new MendView(mend, null, null),
+                        received,
+                        new FixView(fix, null, null),
                         views.isEmpty() ? null : views,
                         null,
                         null,
@@ -270,7 +276,7 @@ final class Answers {
     }
 
     /**
-     * The condition of a change. A change without one could overwrite another's unseen, so it is asked for (RFC 6585
+     * The condition of a change. A change without one could overwrite another's unseen, so it is requested (RFC 6585
      * §3).
      */
     static Expected required(String ifMatch) {
@@ -296,7 +302,7 @@ final class Answers {
             throw new Refused(problem(
                     412,
                     "stale",
-                    "Somebody else changed it",
+                    "Another person changed it",
                     "an ETag of this service",
                     Fields.quoted(ifMatch),
                     "Read it again, and send its ETag back.",

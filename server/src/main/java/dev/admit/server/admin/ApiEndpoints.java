@@ -162,7 +162,13 @@ class ApiEndpoints {
 
     private static ApiRegistration.Wanted wanted(ApiWanted it) {
         return new ApiRegistration.Wanted(
-                it.name(), it.title(), it.audience(), it.upstream(), it.outsideDomains(), it.allByDefault());
+                it.name(),
+                it.title(),
+                it.audience(),
+                it.upstream(),
+                it.outsideDomains(),
+                it.defaultScopes(),
+                it.allByDefault());
     }
 
     /** All of them: an API has few enough for one page. */
@@ -242,15 +248,13 @@ class ApiEndpoints {
                 it.name(),
                 it.effect(),
                 it.reach(),
-                it.holders(),
-                it.words(),
-                it.wordsForPerson(),
+                it.forWhom(),
+                it.consequence(),
                 it.approver(),
                 it.byRole(),
-                it.life(),
+                it.status(),
                 it.closesOn(),
-                it.givenByDefault(),
-                it.inMetadata(),
+                it.listed(),
                 standing(it.standingApproval()));
     }
 

@@ -2,10 +2,10 @@ package dev.admit.server.admin;
 
 import dev.admit.contract.Answer;
 import dev.admit.contract.ApprovalView;
-import dev.admit.contract.AskWanted;
 import dev.admit.contract.Changed;
 import dev.admit.contract.GrantWanted;
 import dev.admit.contract.PageView;
+import dev.admit.contract.ScopeRequestWanted;
 import dev.admit.contract.StandingApprovalView;
 import dev.admit.core.access.AdminRole;
 import dev.admit.core.access.Permission;
@@ -43,7 +43,7 @@ import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
 
-/** What clients ask for, and the answers. */
+/** What clients request, and the answers. */
 @RestController
 @RequestMapping("/admin/issuers/{issuer}/approvals")
 class ApprovalEndpoints {
@@ -147,14 +147,14 @@ class ApprovalEndpoints {
     @ResponseStatus(HttpStatus.CREATED)
     @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.ANYTHING)
     @PostMapping
-    ResponseEntity<Changed<ApprovalView>> ask(
+    ResponseEntity<Changed<ApprovalView>> request(
             @PathVariable String issuer,
-            @RequestBody AskWanted wanted,
+            @RequestBody ScopeRequestWanted wanted,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor,
             @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         Issuer owner = lookup.issuer(issuer);
         Client client = asking(owner, wanted.client(), ownedBy);
-        Change<Approval> asked = approving.ask(client, wanted.scope(), actor);
+        Change<Approval> asked = approving.request(client, wanted.scope(), actor);
         if (asked instanceof Change.Made<Approval> made) tell.that(client, owner, List.of(made.value()), actor);
         return Answers.created(
                 asked,
@@ -167,14 +167,14 @@ class ApprovalEndpoints {
     @ResponseStatus(HttpStatus.CREATED)
     @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.ANYTHING)
     @PostMapping("/roles")
-    ResponseEntity<Changed<List<ApprovalView>>> askRole(
+    ResponseEntity<Changed<List<ApprovalView>>> requestRole(
             @PathVariable String issuer,
-            @RequestBody AskWanted wanted,
+            @RequestBody ScopeRequestWanted wanted,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor,
             @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         Issuer owner = lookup.issuer(issuer);
         Client client = asking(owner, wanted.client(), ownedBy);
-        Change<List<Approval>> change = approving.askRole(client, wanted.role(), actor);
+        Change<List<Approval>> change = approving.requestRole(client, wanted.role(), actor);
         if (change instanceof Change.Made<List<Approval>> made) tell.that(client, owner, made.value(), actor);
         return Answers.created(
                 change,
@@ -187,7 +187,7 @@ class ApprovalEndpoints {
     /** Grants scopes, whether or not they were requested: what an administrator says at once. */
     @Permitted(AdminRole.ADMINISTRATOR)
     @PostMapping("/grant")
-    ResponseEntity<Changed<List<ApprovalView>>> grant(
+    ResponseEntity<Changed<List<ApprovalView>>> grantTo(
             @PathVariable String issuer,
             @RequestBody GrantWanted wanted,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
@@ -206,8 +206,8 @@ class ApprovalEndpoints {
     }
 
     @Permitted(value = AdminRole.ADMINISTRATOR, owner = Permission.OwnerOf.APPROVAL_API)
-    @PostMapping("/{approval}/give")
-    ResponseEntity<Changed<ApprovalView>> give(
+    @PostMapping("/{approval}/grant")
+    ResponseEntity<Changed<ApprovalView>> grant(
             @PathVariable String issuer,
             @PathVariable String approval,
             @RequestBody Answer answer,
@@ -218,7 +218,8 @@ class ApprovalEndpoints {
         Client client = lookup.client(owner, found.clientId());
         return changed(
                 owner,
-                approving.give(client, found, times.ahead("/until", answer.until()), actor, Answers.optional(ifMatch)));
+                approving.grant(
+                        client, found, times.ahead("/until", answer.until()), actor, Answers.optional(ifMatch)));
     }
 
     @Permitted(value = AdminRole.ADMINISTRATOR, owner = Permission.OwnerOf.APPROVAL_API)
@@ -276,18 +277,18 @@ class ApprovalEndpoints {
         return Answers.removed(approving.drop(lookup.client(owner, found.clientId()), found, actor));
     }
 
-    /** Whoever answers for some clients asks for those alone, and is not told which others there are. */
+    /** The one who answers for some clients requests those alone, and is not told which others there are. */
     private Client asking(Issuer issuer, String named, String ownedBy) {
         if (ownedBy == null) return lookup.client(issuer, named);
         return clients.named(issuer.id(), named == null ? "" : named)
                 .filter(it -> rights.answersFor(ownedBy, Owned.of(it)))
                 .orElseThrow(() -> new Answers.Refused(Answers.problem(
                         403,
-                        "not-theirs",
+                        "not-owner",
                         "Refused by a rule",
                         "a client that you answer for",
                         named == null ? "nothing" : Fields.quoted(named),
-                        "Ask somebody who answers for it.",
+                        "Ask a person who answers for it.",
                         List.of())));
     }
 

@@ -90,7 +90,7 @@ class AuditEndpoints {
     }
 
     @Permitted(AdminRole.AUDITOR)
-    @GetMapping("/proof")
+    @GetMapping("/check")
     AuditProof verify(@PathVariable String issuer) {
         String issuerId = issuerId(issuer);
         events.flush();

@@ -110,20 +110,20 @@ class CallEndpoint {
                 new ArrayList<>(headers(wanted).entrySet());
         token.ifPresent(it -> headers.add(Map.entry("Authorization", "Bearer " + it)));
         try {
-            CallGateway.Came came = gateway.call(
+            CallGateway.Response received = gateway.call(
                     url, method, said(wanted.host()) ? wanted.host().strip() : "", headers, wanted.body());
-            Optional<String> id = came.headers().stream()
+            Optional<String> id = received.headers().stream()
                     .filter(it -> it.getKey().equalsIgnoreCase("Admit-Decision"))
                     .map(Map.Entry::getValue)
                     .findFirst();
             return new CallView(
-                    came.status(),
-                    came.headers().stream()
+                    received.status(),
+                    received.headers().stream()
                             .map(it -> new CallView.Header(it.getKey(), it.getValue()))
                             .toList(),
-                    came.body(),
-                    came.cut(),
-                    came.micros(),
+                    received.body(),
+                    received.cut(),
+                    received.micros(),
                     id.flatMap(it -> decision(it, owner)).orElse(null),
                     curl,
                     null);
@@ -132,7 +132,7 @@ class CallEndpoint {
                     "/headers",
                     "headers and a method that an HTTP client may send",
                     String.valueOf(notSendable.getMessage()),
-                    "Take it out; lengths and connections are not for the caller to set.");
+                    "Remove it; lengths and connections are not for the caller to set.");
         } catch (IOException gone) {
             throw new Answers.Refused(Answers.problem(
                     502,
@@ -199,7 +199,7 @@ class CallEndpoint {
                         "/headers",
                         "headers that say nothing of where the call comes from or goes to",
                         Fields.quoted(name),
-                        "Take it out.");
+                        "Remove it.");
         }
         return headers;
     }
@@ -208,8 +208,8 @@ class CallEndpoint {
         return text != null && !text.isBlank();
     }
 
-    private static Answers.Refused fault(String pointer, String expected, String came, String mend) {
-        return new Answers.Refused(Answers.invalid(List.of(new FieldFault(pointer, expected, came, mend))));
+    private static Answers.Refused fault(String pointer, String expected, String received, String fix) {
+        return new Answers.Refused(Answers.invalid(List.of(new FieldFault(pointer, expected, received, fix))));
     }
 
     /** One line of plain options, so that other HTTP clients import it. */

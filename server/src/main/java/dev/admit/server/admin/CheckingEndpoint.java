@@ -3,7 +3,7 @@ package dev.admit.server.admin;
 import dev.admit.contract.CheckingView;
 import dev.admit.core.access.AdminRole;
 import dev.admit.core.access.Permission;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.Command;
 import dev.admit.core.registry.Api;
@@ -38,7 +38,7 @@ class CheckingEndpoint {
     CheckingView checking(@PathVariable String issuer, @PathVariable String api) {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.api(owner, api);
-        IssuerInForce inForce = configuration.get().issuer(owner.name()).orElseThrow(Lookup.absent("issuer", issuer));
+        CompiledIssuer inForce = configuration.get().issuer(owner.name()).orElseThrow(Lookup.absent("issuer", issuer));
         List<String> algorithms = inForce.keys().algorithmsAt(clock.instant());
         List<String> scopes = inForce.scopesByName().values().stream()
                 .filter(scope -> scope.apiId().equals(found.id()))
@@ -76,7 +76,7 @@ class CheckingEndpoint {
             notes.add("The library of the Java example takes EdDSA only with a second library for it "
                     + "(com.google.crypto.tink:tink).");
         notes.add("When the issuer brings in a key for another algorithm, add that to ALGORITHMS before it signs.");
-        notes.add("A token that was withdrawn stays good for whoever checks by themselves until it runs out; ask at "
+        notes.add("A token that was withdrawn stays good for the one who checks by themselves until it expires; ask at "
                 + "the introspection endpoint, or let the gateway check, where that is too late.");
         return notes;
     }

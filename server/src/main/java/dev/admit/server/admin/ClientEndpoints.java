@@ -71,10 +71,10 @@ class ClientEndpoints {
             @PathVariable String issuer,
             @RequestParam(required = false) Integer limit,
             @RequestParam(required = false) String after,
-            @RequestParam(defaultValue = "") String holding,
+            @RequestParam(defaultValue = "") String search,
             @RequestParam(required = false) String kind,
             @RequestParam(required = false) String tag,
-            @RequestParam(required = false) String owner,
+            @RequestParam(required = false) String contact,
             @RequestParam(required = false) Boolean enabled,
             @RequestParam(defaultValue = "name") String sort,
             @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
@@ -85,11 +85,11 @@ class ClientEndpoints {
         if (!sort.equals("name") && !sort.equals("-created"))
             fields.fault("/sort", "name or -created", Fields.quoted(sort), "Choose one of them.");
         if (fields.faulty()) throw new Answers.Refused(Answers.invalid(fields.faults()));
-        Clients.Wanted wanted = new Clients.Wanted(
-                holding.strip(),
+        Clients.Filter wanted = new Clients.Filter(
+                search.strip(),
                 kindWanted,
                 Optional.ofNullable(tag),
-                Optional.ofNullable(owner),
+                Optional.ofNullable(contact),
                 Optional.ofNullable(enabled),
                 Optional.ofNullable(ownedBy),
                 sort.equals("-created"));
@@ -143,7 +143,7 @@ class ClientEndpoints {
                 notes);
     }
 
-    /** Another client like this one; it has a secret of its own, and what it asks for waits anew. */
+    /** Another client like this one; it has a secret of its own, and what it requests waits anew. */
     @ResponseStatus(HttpStatus.CREATED)
     @Permitted(AdminRole.OPERATOR)
     @PostMapping("/{client}/copy")
@@ -171,11 +171,11 @@ class ClientEndpoints {
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         boolean howItGetsTokens = wanted.kind() != null
-                || wanted.authMethod() != null
+                || wanted.tokenEndpointAuthMethod() != null
                 || wanted.grantTypes() != null
                 || wanted.jwks() != null
                 || wanted.jwksUri() != null
-                || wanted.assertionAlg() != null;
+                || wanted.tokenEndpointAuthSigningAlg() != null;
         if (howItGetsTokens)
             Lockout.refuseForOneself(lookup.client(owner, client).id(), actor);
         return Answers.changed(
@@ -184,19 +184,19 @@ class ClientEndpoints {
                 (changed, notes) -> new Changed<>(views.client(owner, changed), notes));
     }
 
-    /** An administrator says yes for everyone to the client's identity scopes, or takes that back. */
+    /** An administrator says yes for everyone to the client's OpenID scopes, or takes that back. */
     @Permitted(AdminRole.ADMINISTRATOR)
-    @PostMapping("/{client}/identity/{answer}")
-    ResponseEntity<Changed<ClientView>> identity(
+    @PostMapping("/{client}/openid/{answer}")
+    ResponseEntity<Changed<ClientView>> openid(
             @PathVariable String issuer,
             @PathVariable String client,
             @PathVariable String answer,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        if (!answer.equals("give") && !answer.equals("withdraw"))
+        if (!answer.equals("grant") && !answer.equals("withdraw"))
             throw new Answers.Refused(Answers.absent("answer", answer));
         return Answers.changed(
-                registration.giveIdentity(owner, client, answer.equals("give"), actor),
+                registration.grantOpenid(owner, client, answer.equals("grant"), actor),
                 Client::version,
                 (changed, notes) -> new Changed<>(views.client(owner, changed), notes));
     }
@@ -264,7 +264,7 @@ class ClientEndpoints {
                         new SecretMade(views.client(owner, found), views.secretOnce(owner, found, made), notes));
     }
 
-    /** A new secret; the others run out after an overlap. */
+    /** A new secret; the others expire after an overlap. */
     @ResponseStatus(HttpStatus.CREATED)
     @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.CLIENT)
     @PostMapping("/{client}/secrets/replace")
@@ -298,26 +298,25 @@ class ClientEndpoints {
     private static ClientRegistration.Wanted wanted(ClientWanted it) {
         return new ClientRegistration.Wanted(
                 it.name(),
-                it.title(),
+                it.clientName(),
                 it.description(),
                 it.kind(),
-                it.authMethod(),
-                it.owner(),
+                it.tokenEndpointAuthMethod(),
                 it.contacts(),
                 it.links(),
                 it.tags(),
                 it.redirectUris(),
                 it.origins(),
                 it.grantTypes(),
-                it.identityScopes(),
+                it.openidScopes(),
                 it.jwks() == null ? null : it.jwks().isEmpty() ? "" : JSONObjectUtils.toJSONString(it.jwks()),
                 it.jwksUri(),
-                it.assertionAlg(),
+                it.tokenEndpointAuthSigningAlg(),
                 it.secondFactor(),
-                it.idTokenAlg(),
-                it.afterSignOut(),
+                it.idTokenSignedResponseAlg(),
+                it.postLogoutRedirectUris(),
                 it.mayIntrospect(),
-                it.asks(),
+                it.scopes(),
                 it.clientId());
     }
 }

@@ -5,7 +5,7 @@ import dev.admit.core.access.AdminRole;
 import dev.admit.core.access.Permission;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
@@ -48,7 +48,7 @@ class ConnectingEndpoint {
             if (client.kind() == ClientKind.BROWSER) return BROWSER;
             if (client.kind() == ClientKind.DEVICE) return DEVICE;
             if (client.kind().hasRedirects()) return SIGN_IN;
-            return client.authMethod() == ClientAuthMethod.PRIVATE_KEY_JWT ? ASSERTION : MACHINE;
+            return client.tokenEndpointAuthMethod() == ClientAuthMethod.PRIVATE_KEY_JWT ? ASSERTION : MACHINE;
         }
     }
 
@@ -67,14 +67,14 @@ class ConnectingEndpoint {
     ConnectingView connecting(@PathVariable String issuer, @PathVariable String client) {
         Issuer owner = lookup.issuer(issuer);
         Client found = lookup.client(owner, client);
-        IssuerInForce inForce = configuration.get().issuer(owner.name()).orElseThrow(Lookup.absent("issuer", issuer));
+        CompiledIssuer inForce = configuration.get().issuer(owner.name()).orElseThrow(Lookup.absent("issuer", issuer));
         Way way = Way.of(found);
         List<String> asked = approvals.ofClient(found.id()).stream()
                 .map(Approval::scopeName)
                 .sorted()
                 .toList();
         boolean signsIn = way == Way.SIGN_IN || way == Way.BROWSER;
-        Stream<String> own = way == Way.MACHINE || way == Way.ASSERTION ? Stream.of() : found.identityScopes().stream();
+        Stream<String> own = way == Way.MACHINE || way == Way.ASSERTION ? Stream.of() : found.openidScopes().stream();
         String scope = Stream.concat(own, asked.stream()).collect(Collectors.joining(" "));
         List<String> audiences = asked.stream()
                 .map(inForce.scopesByName()::get)
@@ -104,7 +104,7 @@ class ConnectingEndpoint {
                 code);
     }
 
-    private static String env(Client client, IssuerInForce issuer, Way way, String redirect, String scope) {
+    private static String env(Client client, CompiledIssuer issuer, Way way, String redirect, String scope) {
         DotEnv env = new DotEnv()
                 .with("ISSUER", issuer.url())
                 .with("TOKEN_ENDPOINT", issuer.url() + "/token")
@@ -113,9 +113,9 @@ class ConnectingEndpoint {
             env.with("AUTHORIZATION_ENDPOINT", issuer.url() + "/authorize")
                     .with("REDIRECT_URI", redirect == null ? "" : redirect);
         if (way == Way.DEVICE) env.with("DEVICE_AUTHORIZATION_ENDPOINT", issuer.url() + "/device_authorization");
-        if (client.authMethod().hasSecret())
-            env.with("AUTH_METHOD", client.authMethod()).with("CLIENT_SECRET", "");
-        if (client.authMethod() == ClientAuthMethod.PRIVATE_KEY_JWT) env.with("PRIVATE_KEY", "");
+        if (client.tokenEndpointAuthMethod().hasSecret())
+            env.with("AUTH_METHOD", client.tokenEndpointAuthMethod()).with("CLIENT_SECRET", "");
+        if (client.tokenEndpointAuthMethod() == ClientAuthMethod.PRIVATE_KEY_JWT) env.with("PRIVATE_KEY", "");
         return env.with("SCOPE", scope).toString();
     }
 }

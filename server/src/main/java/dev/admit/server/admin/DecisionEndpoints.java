@@ -49,7 +49,7 @@ class DecisionEndpoints {
             String route,
             String verdict,
             String reason,
-            String plane,
+            String endpoint,
             String since,
             String until) {}
 
@@ -61,13 +61,13 @@ class DecisionEndpoints {
             @RequestParam(required = false) String after,
             @RequestAttribute(name = AdminDoor.ONLY, required = false) String only,
             @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
-        journal.flush(); // whoever asks has usually just made the request
+        journal.flush(); // the one who asks has usually just made the request
         return Answers.page(decisions.list(filter(asked, only, ownedBy), Answers.ask(limit, after)), Views::decision);
     }
 
     /**
      * How many of each there are among those that are kept, over all time or in stretches of it. @param by client,
-     * person, api, route, verdict, reason or plane, @param per such as 5m
+     * person, api, route, verdict, reason or endpoint, @param per such as 5m
      */
     @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY, owner = Permission.OwnerOf.ANYTHING)
     @GetMapping("/counts")
@@ -99,7 +99,7 @@ class DecisionEndpoints {
                 said(it.route()),
                 said(it.verdict()),
                 said(it.reason()),
-                said(it.plane()),
+                said(it.endpoint()),
                 times.ago("/since", it.since()),
                 times.ago("/until", it.until()),
                 said(ownedBy),

@@ -118,11 +118,11 @@ class ExplainEndpoints {
         RequestPath read =
                 switch (RequestPath.read(path)) {
                     case RequestPath.Reading.Good(RequestPath good) -> good;
-                    case RequestPath.Reading.Unsafe(String came) ->
+                    case RequestPath.Reading.Unsafe(String received) ->
                         throw new Answers.Refused(Answers.invalid(List.of(new FieldFault(
                                 "/path",
                                 "a path that can be read in one way only",
-                                came,
+                                received,
                                 "The gateway refuses it as well."))));
                 };
         Precedence.Tried tried = Precedence.trying(routes.of(its.id()), asked, host(host), read.segments());

@@ -24,7 +24,7 @@ import org.springframework.web.bind.annotation.RestController;
 
 /** What people of an issuer have in their profiles. */
 @RestController
-@RequestMapping("/admin/issuers/{issuer}/fields")
+@RequestMapping("/admin/issuers/{issuer}/profile-fields")
 class FieldEndpoints {
     private final ProfileReading profiles;
     private final FieldRegistration registration;
@@ -56,7 +56,7 @@ class FieldEndpoints {
         return Answers.created(
                 registration.add(lookup.issuer(issuer), wanted(wanted), actor),
                 ProfileField::version,
-                it -> "/admin/issuers/%s/fields".formatted(issuer),
+                it -> "/admin/issuers/%s/profile-fields".formatted(issuer),
                 (it, notes) -> new Changed<>(view(it), notes));
     }
 
@@ -87,7 +87,7 @@ class FieldEndpoints {
                 it.title(),
                 it.type(),
                 it.choices(),
-                it.rule(),
+                it.pattern(),
                 it.atSignUp(),
                 it.editable(),
                 it.claim(),
@@ -100,7 +100,7 @@ class FieldEndpoints {
                 it.title(),
                 it.type().toString(),
                 it.choices(),
-                it.rule().orElse(null),
+                it.pattern().orElse(null),
                 it.atSignUp(),
                 it.editable(),
                 it.claim().orElse(null),

@@ -1,6 +1,6 @@
 package dev.admit.server.admin;
 
-import dev.admit.contract.AliveView;
+import dev.admit.contract.ActiveTokensView;
 import dev.admit.contract.Changed;
 import dev.admit.contract.IssuedView;
 import dev.admit.contract.PageView;
@@ -13,9 +13,9 @@ import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
-import dev.admit.core.issued.AliveTokens;
+import dev.admit.core.issued.ActiveTokens;
 import dev.admit.core.issued.RevokeToken;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.token.IssuedToken;
@@ -35,14 +35,14 @@ import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 
-/** The tokens that were issued: which, how many may still be alive, and their end before their time. */
+/** The tokens that were issued: which, how many may still be active, and their end before their time. */
 @RestController
 @RequestMapping("/admin/issuers/{issuer}/tokens")
 class IssuedEndpoints {
     private final LiveConfiguration configuration;
     private final AuditTrail trail;
     private final TokenEvents events;
-    private final AliveTokens alive;
+    private final ActiveTokens active;
     private final RevokeToken revoke;
     private final Lookup lookup;
     private final Clock clock;
@@ -51,14 +51,14 @@ class IssuedEndpoints {
             LiveConfiguration configuration,
             AuditTrail trail,
             TokenEvents events,
-            AliveTokens alive,
+            ActiveTokens active,
             RevokeToken revoke,
             Lookup lookup,
             Clock clock) {
         this.configuration = configuration;
         this.trail = trail;
         this.events = events;
-        this.alive = alive;
+        this.active = active;
         this.revoke = revoke;
         this.lookup = lookup;
         this.clock = clock;
@@ -72,32 +72,32 @@ class IssuedEndpoints {
             @RequestParam(required = false) String after,
             @RequestParam(required = false) String client,
             @RequestParam(defaultValue = "") String api,
-            @RequestParam(name = "alive", defaultValue = "false") boolean onlyAlive) {
+            @RequestParam(name = "active", defaultValue = "false") boolean onlyActive) {
         Issuer owner = lookup.issuer(issuer);
         events.flush();
         Instant now = clock.instant();
-        IssuerInForce inForce = inForce(owner);
+        CompiledIssuer inForce = inForce(owner);
         String clientId = client == null ? "" : lookup.client(owner, client).id();
         return Answers.page(
                 trail.issued(
                         owner.id(),
                         clientId,
                         api,
-                        onlyAlive ? Optional.of(now) : Optional.empty(),
+                        onlyActive ? Optional.of(now) : Optional.empty(),
                         Answers.ask(limit, after)),
                 line -> view(line, inForce, now));
     }
 
     @Permitted(AdminRole.AUDITOR)
-    @GetMapping("/alive")
-    AliveView count(@PathVariable String issuer) {
+    @GetMapping("/active")
+    ActiveTokensView count(@PathVariable String issuer) {
         events.flush();
-        AliveTokens.Counts counts = alive.count(inForce(lookup.issuer(issuer)), clock.instant());
-        return new AliveView(
+        ActiveTokens.Counts counts = active.count(inForce(lookup.issuer(issuer)), clock.instant());
+        return new ActiveTokensView(
                 counts.counts().stream()
-                        .map(it -> new AliveView.Count(it.client(), it.api(), it.tokens()))
+                        .map(it -> new ActiveTokensView.Count(it.client(), it.api(), it.tokens()))
                         .toList(),
-                counts.counts().stream().mapToLong(AliveTokens.Count::tokens).sum(),
+                counts.counts().stream().mapToLong(ActiveTokens.Count::tokens).sum(),
                 counts.exact());
     }
 
@@ -136,11 +136,11 @@ class IssuedEndpoints {
         return revoke.one(id, inForce(owner), clock.instant(), actor);
     }
 
-    private IssuerInForce inForce(Issuer owner) {
+    private CompiledIssuer inForce(Issuer owner) {
         return configuration.get().issuer(owner.name()).orElseThrow(Lookup.absent("issuer", owner.name()));
     }
 
-    private IssuedView view(AuditLine it, IssuerInForce issuer, Instant now) {
+    private IssuedView view(AuditLine it, CompiledIssuer issuer, Instant now) {
         String scope = IssuedToken.read(
                         it.issuerId(), it.whoId(), it.token().orElseThrow().id(), it.after())
                 .map(token -> String.join(" ", token.scopes()))
@@ -154,6 +154,6 @@ class IssuedEndpoints {
                 it.at(),
                 it.token().orElseThrow().expiresAt(),
                 it.from(),
-                alive.ending(it, issuer, now).orElse(null));
+                active.ending(it, issuer, now).orElse(null));
     }
 }

@@ -4,7 +4,7 @@ import dev.admit.contract.Changed;
 import dev.admit.contract.IssuerView;
 import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.PageView;
-import dev.admit.contract.PeopleRulesView;
+import dev.admit.contract.PeopleSettingsView;
 import dev.admit.contract.ServiceView;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.access.AdminRole;
@@ -54,7 +54,7 @@ class IssuerEndpoints {
         // The operator issuer's URL is the public URL and one segment more.
         URI publicUrl = URI.create(
                 lookup.issuer(AdminApi.ISSUER).url().resolve(".").toString().replaceAll("/$", ""));
-        // Whoever listens on every address is called at the one that the issuers are known by.
+        // The one who listens on every address is called at the one that the issuers are known by.
         return new ServiceView("0.1.0", publicUrl.toString(), gateway.url(publicUrl.getHost()));
     }
 
@@ -121,21 +121,21 @@ class IssuerEndpoints {
                 it.domains(),
                 it.keyRotation(),
                 it.secretLifetime(),
-                it.longestSecret(),
-                it.secretsWithoutEnd(),
-                it.developmentAddresses(),
+                it.maxSecretLifetime(),
+                it.nonExpiringSecrets(),
+                it.loopbackRedirects(),
                 it.grantTypes(),
                 wanted(it.people()));
     }
 
-    private static IssuerRegistration.WantedPeople wanted(PeopleRulesView it) {
+    private static IssuerRegistration.WantedPeople wanted(PeopleSettingsView it) {
         return it == null
                 ? null
                 : new IssuerRegistration.WantedPeople(
                         it.signUp(),
                         it.secondFactor(),
-                        it.sessionIdle(),
-                        it.sessionLongest(),
+                        it.sessionIdleTimeout(),
+                        it.maxSessionAge(),
                         it.logo(),
                         it.accent(),
                         it.welcome(),

@@ -80,7 +80,7 @@ class LiveEndpoint {
         while (!stopping && System.nanoTime() < end) {
             LiveFeed.Event event = onlooker.next(HEARTBEAT_MILLIS);
             Optional<LiveFeed.Event> theirs = event == null ? Optional.empty() : heard.apply(event);
-            if (event == null) write(out, ":\n\n"); // so that whoever is gone is noticed
+            if (event == null) write(out, ":\n\n"); // so that the one who is gone is noticed
             else if (theirs.isPresent())
                 write(
                         out,

@@ -33,14 +33,14 @@ final class Lockout {
         }
     }
 
-    private static Answers.Refused refused(String came, String mend) {
+    private static Answers.Refused refused(String received, String fix) {
         return new Answers.Refused(Answers.problem(
                 409,
                 "lockout",
                 "Refused by a rule",
                 "a change after which the service can still be run",
-                came,
-                mend,
+                received,
+                fix,
                 java.util.List.of()));
     }
 }

@@ -20,7 +20,7 @@ import org.springframework.web.bind.annotation.RestController;
 
 /** The outbox: the mail of the last days, sent or not. */
 @RestController
-@RequestMapping("/admin/issuers/{issuer}/mails")
+@RequestMapping("/admin/issuers/{issuer}/outbox")
 class MailEndpoints {
     private final Mails mails;
     private final RevealMail reveal;

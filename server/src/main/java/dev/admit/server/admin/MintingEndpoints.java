@@ -10,7 +10,7 @@ import dev.admit.core.change.Actor;
 import dev.admit.core.change.Fields;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.clientauth.KnownClients;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.expression.Expression;
 import dev.admit.core.grant.MintFor;
@@ -87,7 +87,7 @@ class MintingEndpoints {
     List<MintingPreview> preview(@PathVariable String issuer, @PathVariable String client) {
         Issuer owner = lookup.issuer(issuer);
         Client found = lookup.client(owner, client);
-        IssuerInForce inForce = configuration.get().issuer(owner.name()).orElseThrow(Lookup.absent("issuer", issuer));
+        CompiledIssuer inForce = configuration.get().issuer(owner.name()).orElseThrow(Lookup.absent("issuer", issuer));
         KnownClient known = clients.find(found.id()).orElseThrow(Lookup.absent("client", client));
         return inForce.apisById().values().stream()
                 .sorted(Comparator.comparing(Api::name))
@@ -95,7 +95,7 @@ class MintingEndpoints {
                 .toList();
     }
 
-    private Optional<MintingPreview> preview(KnownClient known, Api api, IssuerInForce inForce) {
+    private Optional<MintingPreview> preview(KnownClient known, Api api, CompiledIssuer inForce) {
         try {
             // The id is an example: none of the real ones is drawn for it.
             return MintFor.wouldBe(known, api, inForce, new TokenIds(clock, 0).next(), clock.instant())
@@ -122,8 +122,8 @@ class MintingEndpoints {
                 it.claims().stream()
                         .map(claim -> new MintingView.Claim(claim.name(), claim.expression()))
                         .toList(),
-                Fields.written(it.refreshIdle()),
-                Fields.written(it.refreshLongest()),
+                Fields.written(it.refreshIdleTimeout()),
+                Fields.written(it.maxRefreshAge()),
                 it.exceptions().stream()
                         .map(one -> new MintingView.Exempt(
                                 one.name(),
@@ -132,8 +132,8 @@ class MintingEndpoints {
                                 one.grantTypes(),
                                 one.lifetime().map(Fields::written).orElse(null),
                                 one.format().map(Minting.Format::toString).orElse(null),
-                                one.refreshIdle().map(Fields::written).orElse(null),
-                                one.refreshLongest().map(Fields::written).orElse(null),
+                                one.refreshIdleTimeout().map(Fields::written).orElse(null),
+                                one.maxRefreshAge().map(Fields::written).orElse(null),
                                 one.without()))
                         .toList(),
                 api.version());
@@ -150,8 +150,8 @@ class MintingEndpoints {
                                         ? null
                                         : new MintingRegistration.WantedClaim(one.name(), one.expression()))
                                 .toList(),
-                it.refreshIdle(),
-                it.refreshLongest(),
+                it.refreshIdleTimeout(),
+                it.maxRefreshAge(),
                 it.exceptions() == null
                         ? null
                         : it.exceptions().stream()
@@ -164,8 +164,8 @@ class MintingEndpoints {
                                                 one.grantTypes(),
                                                 one.lifetime(),
                                                 one.format(),
-                                                one.refreshIdle(),
-                                                one.refreshLongest(),
+                                                one.refreshIdleTimeout(),
+                                                one.maxRefreshAge(),
                                                 one.without()))
                                 .toList());
     }

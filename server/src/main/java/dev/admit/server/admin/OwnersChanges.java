@@ -1,6 +1,6 @@
 package dev.admit.server.admin;
 
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.owner.Owned;
 import dev.admit.core.owner.Owner;
@@ -26,18 +26,18 @@ class OwnersChanges {
         this.configuration = configuration;
     }
 
-    /** @param ownedBy the owner; null for whoever hears all of it */
+    /** @param ownedBy the owner; null for the one who hears all of it */
     Optional<LiveFeed.Event> of(LiveFeed.Event event, String ownedBy) {
         if (ownedBy == null) return Optional.of(event);
         List<Owned> owned = owners.ofPerson(ownedBy).stream().map(Owner::owned).toList();
-        Optional<IssuerInForce> issuer = configuration.get().issuer(event.issuer());
+        Optional<CompiledIssuer> issuer = configuration.get().issuer(event.issuer());
         return event.narrowed(
                 told -> isTheirs(told, owned, issuer),
                 decided -> owns(owned, Owned.Kind.API, decided.api()) || ownsClientById(owned, decided.clientId()));
     }
 
     /** What is of a kind that is not named here is nobody's but of those who run the issuer. */
-    private static boolean isTheirs(LiveFeed.Told told, List<Owned> owned, Optional<IssuerInForce> issuer) {
+    private static boolean isTheirs(LiveFeed.Told told, List<Owned> owned, Optional<CompiledIssuer> issuer) {
         String[] on = told.on().split(" ", 2);
         return switch (told.what().substring(0, Math.max(0, told.what().indexOf('.')))) {
             case "api", "api-secret", "minting" -> owns(owned, Owned.Kind.API, on[0]);
@@ -57,14 +57,14 @@ class OwnersChanges {
         };
     }
 
-    private static boolean ownsApiOfScope(List<Owned> owned, String scope, Optional<IssuerInForce> issuer) {
+    private static boolean ownsApiOfScope(List<Owned> owned, String scope, Optional<CompiledIssuer> issuer) {
         return issuer.flatMap(it -> Optional.ofNullable(it.scopesByName().get(scope)))
                 .flatMap(it -> apiName(issuer, it.apiId()))
                 .filter(api -> owns(owned, Owned.Kind.API, api))
                 .isPresent();
     }
 
-    private static Optional<String> apiName(Optional<IssuerInForce> issuer, String apiId) {
+    private static Optional<String> apiName(Optional<CompiledIssuer> issuer, String apiId) {
         return issuer.flatMap(it -> Optional.ofNullable(it.apisById().get(apiId)))
                 .map(Api::name);
     }

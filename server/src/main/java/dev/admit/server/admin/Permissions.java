@@ -18,7 +18,9 @@ import org.springframework.web.servlet.mvc.method.annotation.RequestMappingHandl
 /** What each endpoint of the admin API declares. One that declares nothing keeps the service from starting. */
 @Component
 class Permissions implements SmartInitializingSingleton {
-    /** Addresses below /admin that no endpoint answers: whoever may see anything here is told that nothing is there. */
+    /**
+     * Addresses below /admin that no endpoint answers: the one who may see anything here is told that nothing is there.
+     */
     private static final Permission NOTHING_THERE =
             new Permission(AdminRole.AUDITOR, Permission.Of.ANY, Permission.OwnerOf.ANYTHING);
     /** An endpoint that declares nothing, should one come about after the start. */

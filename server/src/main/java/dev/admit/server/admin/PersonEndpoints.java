@@ -96,14 +96,14 @@ class PersonEndpoints {
             @PathVariable String issuer,
             @RequestParam(required = false) Integer limit,
             @RequestParam(required = false) String after,
-            @RequestParam(defaultValue = "") String holding,
+            @RequestParam(defaultValue = "") String search,
             @RequestParam(required = false) String role) {
         Issuer owner = lookup.issuer(issuer);
         String roleId = role == null
                 ? ""
                 : roles.named(owner.id(), role).map(Role::id).orElseThrow(Lookup.absent("role", role));
         return Answers.page(
-                people.list(owner.id(), holding.strip(), roleId, Answers.ask(limit, after)), it -> view(owner, it));
+                people.list(owner.id(), search.strip(), roleId, Answers.ask(limit, after)), it -> view(owner, it));
     }
 
     /**
@@ -203,7 +203,7 @@ class PersonEndpoints {
         return changed(owner, Change.made(found));
     }
 
-    /** Takes the second factor away, for somebody who lost theirs. */
+    /** Takes the second factor away, for a person who lost theirs. */
     @Permitted(AdminRole.ADMINISTRATOR)
     @PostMapping("/{person}/reset-factor")
     ResponseEntity<Changed<PersonView>> resetFactor(
@@ -228,7 +228,7 @@ class PersonEndpoints {
     }
 
     private static PersonRegistration.Wanted wanted(PersonWanted it) {
-        return new PersonRegistration.Wanted(it.email(), it.profile(), it.roles(), it.running());
+        return new PersonRegistration.Wanted(it.email(), it.profile(), it.roles(), it.adminRole());
     }
 
     PersonView view(Issuer owner, Person it) {
@@ -247,7 +247,7 @@ class PersonEndpoints {
                                 .map(known -> known.client().name())
                                 .orElse(""),
                         one.scope(),
-                        one.givenAt()))
+                        one.grantedAt()))
                 .toList();
         return new PersonView(
                 it.id(),
@@ -256,7 +256,7 @@ class PersonEndpoints {
                 it.name(),
                 it.profile(),
                 names,
-                it.running().map(Object::toString).orElse(null),
+                it.adminRole().map(Object::toString).orElse(null),
                 it.enabled(),
                 credentials.password(it.id()).isPresent(),
                 credentials.seed(it.id()).isPresent(),

@@ -23,7 +23,7 @@ final class ReadySecret {
     static SecretOnce of(Issuer issuer, Client client, List<String> scopes, ClientRegistration.IssuedSecret it) {
         String secret = it.secret().reveal();
         String endpoint = issuer.url() + "/token";
-        boolean basic = client.authMethod() == ClientAuthMethod.CLIENT_SECRET_BASIC;
+        boolean basic = client.tokenEndpointAuthMethod() == ClientAuthMethod.CLIENT_SECRET_BASIC;
         String proof = basic
                 ? "-u '%s:%s'".formatted(client.id(), secret)
                 : "-d client_id=%s -d client_secret=%s".formatted(client.id(), secret);
@@ -89,11 +89,11 @@ final class ReadySecret {
         return URLEncoder.encode(text, StandardCharsets.UTF_8);
     }
 
-    /** What it asks for: for people the issuer's own scopes as well. @param ofApis space-separated */
+    /** What it requests: for people the issuer's own scopes as well. @param ofApis space-separated */
     private static String asked(Client client, String ofApis) {
         return client.mayUse("client_credentials")
                 ? ofApis
-                : Stream.concat(client.identityScopes().stream(), Stream.of(ofApis))
+                : Stream.concat(client.openidScopes().stream(), Stream.of(ofApis))
                         .collect(java.util.stream.Collectors.joining(" "))
                         .strip();
     }

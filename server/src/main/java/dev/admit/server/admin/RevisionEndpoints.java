@@ -8,8 +8,8 @@ import dev.admit.contract.WhyWanted;
 import dev.admit.core.access.AdminRole;
 import dev.admit.core.change.Actor;
 import dev.admit.core.registry.Issuer;
-import dev.admit.core.route.BringBack;
 import dev.admit.core.route.KeepRevision;
+import dev.admit.core.route.RestoreRevision;
 import dev.admit.core.route.Revision;
 import dev.admit.core.route.Revisions;
 import org.springframework.http.ResponseEntity;
@@ -27,11 +27,11 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/admin/issuers/{issuer}/revisions")
 class RevisionEndpoints {
     private final Revisions revisions;
-    private final BringBack back;
+    private final RestoreRevision back;
     private final Lookup lookup;
     private final Views views;
 
-    RevisionEndpoints(Revisions revisions, BringBack back, Lookup lookup, Views views) {
+    RevisionEndpoints(Revisions revisions, RestoreRevision back, Lookup lookup, Views views) {
         this.revisions = revisions;
         this.back = back;
         this.lookup = lookup;
@@ -72,8 +72,8 @@ class RevisionEndpoints {
 
     /** Puts the routes as they stood with it. It is a revision of its own. */
     @Permitted(AdminRole.OPERATOR)
-    @PostMapping("/{number}/bring-back")
-    ResponseEntity<Changed<RevisionView>> bringBack(
+    @PostMapping("/{number}/restore")
+    ResponseEntity<Changed<RevisionView>> restoreRevision(
             @PathVariable String issuer,
             @PathVariable long number,
             @RequestBody WhyWanted wanted,

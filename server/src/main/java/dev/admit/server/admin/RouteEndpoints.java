@@ -2,12 +2,9 @@ package dev.admit.server.admin;
 
 import dev.admit.contract.PageView;
 import dev.admit.contract.PlaceholderView;
-import dev.admit.contract.RouteLimits;
 import dev.admit.contract.RouteRevised;
-import dev.admit.contract.RouteShaping;
 import dev.admit.contract.RouteView;
 import dev.admit.contract.RouteWanted;
-import dev.admit.contract.RouteWho;
 import dev.admit.core.access.AdminRole;
 import dev.admit.core.access.Permission;
 import dev.admit.core.change.Actor;
@@ -16,9 +13,7 @@ import dev.admit.core.registry.Issuer;
 import dev.admit.core.route.Placeholders;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteRegistration;
-import dev.admit.core.route.RouteWords;
 import dev.admit.core.route.Routes;
-import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 import org.springframework.http.HttpStatus;
@@ -181,10 +176,11 @@ class RouteEndpoints {
                 it.open() ? true : null,
                 it.anyScope() ? true : null,
                 it.upstream(),
-                it.answer(),
+                it.fixedResponse(),
                 it.cors(),
                 it.who(),
-                it.shaping(),
+                it.transform(),
+                it.timeouts(),
                 it.limits());
     }
 
@@ -213,59 +209,11 @@ class RouteEndpoints {
                 it.open(),
                 it.anyScope(),
                 it.upstream(),
-                it.answer() == null
-                        ? null
-                        : new RouteRegistration.WantedAnswer(
-                                it.answer().status(),
-                                it.answer().contentType(),
-                                it.answer().body()),
+                it.fixedResponse(),
                 it.cors(),
-                who(it.who()),
-                shaping(it.shaping()),
-                limits(it.limits()));
-    }
-
-    private static RouteWords.Who who(RouteWho it) {
-        return it == null
-                ? null
-                : new RouteWords.Who(
-                        it.issuers(),
-                        it.bearer(),
-                        it.clients(),
-                        it.roles(),
-                        it.signedInWithin(),
-                        it.strength(),
-                        it.when(),
-                        it.signIn());
-    }
-
-    private static RouteWords.Shaping shaping(RouteShaping it) {
-        return it == null
-                ? null
-                : new RouteWords.Shaping(
-                        it.path(),
-                        it.setOnRequest(),
-                        it.renamedOnRequest(),
-                        it.removedOnRequest(),
-                        it.setOnAnswer(),
-                        it.removedOnAnswer(),
-                        it.connect(),
-                        it.silence(),
-                        it.whole(),
-                        it.credential(),
-                        texts(it.refusals()),
-                        it.passage());
-    }
-
-    private static Map<String, RouteWords.Text> texts(Map<String, RouteShaping.OwnText> many) {
-        if (many == null) return null;
-        Map<String, RouteWords.Text> texts = new LinkedHashMap<>();
-        many.forEach(
-                (when, it) -> texts.put(when, it == null ? null : new RouteWords.Text(it.contentType(), it.body())));
-        return texts;
-    }
-
-    private static RouteWords.Limits limits(RouteLimits it) {
-        return it == null ? null : new RouteWords.Limits(it.rates(), it.quotas(), it.atOnce(), it.body(), it.headers());
+                it.who(),
+                it.transform(),
+                it.timeouts(),
+                it.limits());
     }
 }

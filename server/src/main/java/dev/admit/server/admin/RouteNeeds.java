@@ -42,13 +42,13 @@ class RouteNeeds {
         return Optional.of(token.any() ? held(client, token.scopes()) : String.join(" ", token.scopes()));
     }
 
-    /** Of several that each would do, one that the client holds, or else asks for. */
+    /** Of several that each would do, one that the client holds, or else requests. */
     private String held(Client client, List<String> names) {
         List<Approval> asked = approvals.ofClient(client.id()).stream()
                 .filter(it -> names.contains(it.scopeName()))
                 .toList();
         return asked.stream()
-                .filter(it -> it.isGivenAt(clock.instant()))
+                .filter(it -> it.isGrantedAt(clock.instant()))
                 .findFirst()
                 .or(() -> asked.stream().findFirst())
                 .map(Approval::scopeName)

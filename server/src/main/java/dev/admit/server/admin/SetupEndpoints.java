@@ -97,7 +97,7 @@ class SetupEndpoints {
         return run(wanted, actor, true);
     }
 
-    /** As the one above, for whoever runs this issuer alone: a file of another is not taken. */
+    /** As the one above, for the one who runs this issuer alone: a file of another is not taken. */
     @Permitted(AdminRole.ADMINISTRATOR)
     @PostMapping("/issuers/{issuer}/setup/compare")
     SetupView compare(
@@ -138,7 +138,7 @@ class SetupEndpoints {
                 LoadSetup.Request request = new LoadSetup.Request(
                         setup,
                         wanted.secrets() == null ? Map.of() : wanted.secrets(),
-                        Boolean.TRUE.equals(wanted.withoutRest()));
+                        Boolean.TRUE.equals(wanted.removeUnlisted()));
                 return switch (forGood ? loadSetup.load(request, actor) : loadSetup.compare(request, actor)) {
                     case SetupOutcome.Refused(List<FieldFault> faults) ->
                         throw new Answers.Refused(Answers.invalid(faults.stream()

@@ -5,7 +5,7 @@ import dev.admit.core.owner.Owner;
 import dev.admit.core.owner.Owners;
 import org.springframework.stereotype.Component;
 
-/** Which decisions somebody may see: those of their issuer, and where they only answer for something, those of that. */
+/** Which decisions a person may see: those of their issuer, and where they only answer for something, those of that. */
 @Component
 class TheirDecisions {
     private final Owners owners;

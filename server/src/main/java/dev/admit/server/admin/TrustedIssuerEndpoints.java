@@ -112,7 +112,7 @@ class TrustedIssuerEndpoints {
 
     /** Looks for its keys now. */
     @Permitted(AdminRole.OPERATOR)
-    @PostMapping("/{trusted}/look")
+    @PostMapping("/{trusted}/check")
     StepsView look(@PathVariable String issuer, @PathVariable("trusted") String named) {
         return Answers.steps(registration.look(find(issuer, named)).steps());
     }
@@ -122,7 +122,7 @@ class TrustedIssuerEndpoints {
     }
 
     private TrustedIssuerView view(TrustedIssuer it) {
-        TrustedKeys.Standing standing = registration.standing(it);
+        TrustedKeys.State standing = registration.state(it);
         Map<String, String> linked = new LinkedHashMap<>();
         it.clients()
                 .forEach((theirs, ours) -> linked.put(

@@ -130,7 +130,7 @@ class UpstreamCredentialEndpoints {
         return Answers.steps(tryCredential.on(find(issuer, credential), path == null ? "" : path));
     }
 
-    private UpstreamCredentials.Kept find(String issuer, String named) {
+    private UpstreamCredentials.Stored find(String issuer, String named) {
         return credentials
                 .named(lookup.issuer(issuer).id(), named)
                 .orElseThrow(Lookup.absent("upstream credential", named));
@@ -139,7 +139,7 @@ class UpstreamCredentialEndpoints {
     private UpstreamCredentialView view(UpstreamCredential it) {
         List<String> presenting = routes.of(it.issuerId()).stream()
                 .filter(route ->
-                        route.shaping().credential().filter(it.id()::equals).isPresent())
+                        route.transform().credential().filter(it.id()::equals).isPresent())
                 .map(Route::label)
                 .toList();
         return switch (it.shown()) {

@@ -6,17 +6,17 @@ import dev.admit.contract.ApprovalView;
 import dev.admit.contract.CheckView;
 import dev.admit.contract.ClientView;
 import dev.admit.contract.DecisionView;
+import dev.admit.contract.FixView;
+import dev.admit.contract.FixedResponse;
 import dev.admit.contract.IssuerView;
-import dev.admit.contract.MendView;
-import dev.admit.contract.PeopleRulesView;
+import dev.admit.contract.PeopleSettingsView;
 import dev.admit.contract.RouteLimits;
-import dev.admit.contract.RouteShaping;
+import dev.admit.contract.RouteTransform;
 import dev.admit.contract.RouteView;
 import dev.admit.contract.RouteWho;
 import dev.admit.contract.ScopeView;
 import dev.admit.contract.SecretOnce;
 import dev.admit.contract.SecretView;
-import dev.admit.contract.StandingAnswer;
 import dev.admit.contract.StandingApprovalView;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
@@ -24,13 +24,14 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.clientauth.SecretUses;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.clientstatus.ClientStatus;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Mend;
-import dev.admit.core.decision.Plane;
+import dev.admit.core.decision.Endpoint;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.grant.IssueToken;
 import dev.admit.core.owner.Owned;
@@ -46,22 +47,20 @@ import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.ClientSecret;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
-import dev.admit.core.registry.IssuerRules;
-import dev.admit.core.registry.PeopleRules;
+import dev.admit.core.registry.IssuerSettings;
+import dev.admit.core.registry.PeopleSettings;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.StandingApproval;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteWords;
-import dev.admit.core.route.Shaping;
+import dev.admit.core.route.Transform;
 import dev.admit.core.route.Who;
-import dev.admit.core.standing.ClientStanding;
 import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.trust.TrustedIssuers;
 import dev.admit.core.upstream.UpstreamCredentials;
 import java.text.ParseException;
 import java.time.Clock;
 import java.time.Instant;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -114,7 +113,7 @@ class Views {
     }
 
     IssuerView issuer(Issuer it) {
-        IssuerRules rules = it.rules();
+        IssuerSettings rules = it.settings();
         List<String> grantTypes = IssueToken.grantTypes(it);
         return new IssuerView(
                 it.id(),
@@ -125,9 +124,9 @@ class Views {
                 rules.domains(),
                 rules.keyRotation().map(Fields::written).orElse("none"),
                 Fields.written(rules.secretLifetime()),
-                Fields.written(rules.longestSecret()),
-                rules.secretsWithoutEnd(),
-                rules.developmentAddresses(),
+                Fields.written(rules.maxSecretLifetime()),
+                rules.nonExpiringSecrets(),
+                rules.loopbackRedirects(),
                 grantTypes,
                 people(rules.people()),
                 it.revision(),
@@ -135,13 +134,13 @@ class Views {
                 it.createdAt());
     }
 
-    private static PeopleRulesView people(PeopleRules it) {
-        PeopleRules.Look look = it.look();
-        return new PeopleRulesView(
+    private static PeopleSettingsView people(PeopleSettings it) {
+        PeopleSettings.Look look = it.look();
+        return new PeopleSettingsView(
                 it.signUp(),
                 it.secondFactor(),
-                Fields.written(it.sessionIdle()),
-                Fields.written(it.sessionLongest()),
+                Fields.written(it.sessionIdleTimeout()),
+                Fields.written(it.maxSessionAge()),
                 look.logo().orElse(null),
                 look.accent().orElse(null),
                 look.welcome().orElse(null),
@@ -160,6 +159,7 @@ class Views {
                         .map(secret -> new SecretView(
                                 secret.id(), secret.label(), secret.createdAt(), secret.expiresAt(), null))
                         .toList(),
+                it.defaultScopes(),
                 it.allByDefault(),
                 it.version(),
                 it.createdAt());
@@ -176,15 +176,14 @@ class Views {
                 api.name(),
                 it.effect().toString(),
                 it.reach().toString(),
-                it.holders().toString(),
-                it.words(),
-                it.wordsForPerson().orElse(null),
+                it.forWhom().toString(),
+                it.consequence(),
+                new ScopeView.Reads(it.consequenceForPerson(), it.consequenceForAdministrator()),
                 it.approver().toString(),
                 it.byRole(),
-                it.life().toString(),
+                it.status().toString(),
                 it.closesOn().orElse(null),
-                it.givenByDefault(),
-                it.inMetadata(),
+                it.listed(),
                 it.standing().map(standing -> standing(api, it, standing)).orElse(null),
                 it.version());
     }
@@ -208,27 +207,26 @@ class Views {
                 it.setAt(),
                 sentence,
                 approvals.ofScope(scope.id()).stream()
-                        .filter(approval -> approval.byStanding() && approval.isGivenAt(now))
+                        .filter(approval -> approval.byStanding() && approval.isGrantedAt(now))
                         .count());
     }
 
     ClientView client(Issuer issuer, Client it) {
         List<String> owners = owners(Owned.of(it));
         KnownClient known = directory.find(it.id()).orElse(new KnownClient(it, List.of(), List.of()));
-        ClientStanding standing = configuration
+        ClientStatus standing = configuration
                 .get()
                 .issuer(issuer.name())
-                .map(inForce -> ClientStanding.of(known, inForce, !owners.isEmpty(), clock.instant()))
-                .orElse(new ClientStanding(List.of(), List.of(), List.of()));
+                .map(inForce -> ClientStatus.of(known, inForce, !owners.isEmpty(), clock.instant()))
+                .orElse(new ClientStatus(List.of(), List.of(), List.of()));
         Client.Texts texts = it.texts();
         return new ClientView(
                 it.id(),
                 it.name(),
-                it.title(),
+                it.clientName(),
                 texts.description(),
                 it.kind().toString(),
-                it.authMethod().toString(),
-                it.owner(),
+                it.tokenEndpointAuthMethod().toString(),
                 owners,
                 texts.contacts(),
                 texts.links().stream().map(Object::toString).toList(),
@@ -236,14 +234,14 @@ class Views {
                 it.addresses().redirects(),
                 it.addresses().origins(),
                 it.usableGrantTypes(),
-                it.identityScopes(),
+                it.openidScopes(),
                 it.proof().jwks().map(Views::json).orElse(null),
                 it.proof().jwksUri().map(Object::toString).orElse(null),
                 it.proof().algorithm().map(Object::toString).orElse(null),
-                it.people().identityGiven(),
+                it.people().openidGranted(),
                 it.people().secondFactor(),
-                it.people().idTokenAlg().map(Object::toString).orElse(null),
-                it.people().afterSignOut(),
+                it.people().idTokenSignedResponseAlg().map(Object::toString).orElse(null),
+                it.people().postLogoutRedirectUris(),
                 it.mayIntrospect(),
                 it.enabled(),
                 issuer.name(),
@@ -292,7 +290,7 @@ class Views {
     }
 
     ApprovalView approval(Issuer issuer, Approval it) {
-        Optional<IssuerInForce> inForce = configuration.get().issuer(issuer.name());
+        Optional<CompiledIssuer> inForce = configuration.get().issuer(issuer.name());
         Optional<Scope> scope = inForce.map(found -> found.scopesByName().get(it.scopeName()));
         String api = scope.flatMap(found -> inForce.map(in -> in.apisById().get(found.apiId())))
                 .map(Api::name)
@@ -310,10 +308,10 @@ class Views {
                         .orElse(""),
                 api,
                 it.scopeName(),
-                scope.map(Scope::words).orElse(""),
+                scope.map(Scope::consequenceForAdministrator).orElse(""),
                 it.statusAt(now).toString(),
-                it.askedAt(),
-                it.askedBy(),
+                it.requestedAt(),
+                it.requestedBy(),
                 it.decidedAt().orElse(null),
                 it.decidedBy().orElse(null),
                 it.expiresAt().orElse(null),
@@ -321,7 +319,7 @@ class Views {
                 waits
                         ? directory
                                 .find(it.clientId())
-                                .map(known -> ClientStanding.waitsFor(known.client(), scope.get(), owners))
+                                .map(known -> ClientStatus.waitsFor(known.client(), scope.get(), owners))
                                 .orElse(null)
                         : null,
                 it.byStanding(),
@@ -339,8 +337,8 @@ class Views {
         String upstream = it.target() instanceof Route.Target.Upstream(var base)
                 ? base.map(Object::toString).orElse(null)
                 : null;
-        StandingAnswer answer = it.target() instanceof Route.Target.StandingAnswer(int status, String type, String body)
-                ? new StandingAnswer(status, type, body)
+        FixedResponse fixed = it.target() instanceof Route.Target.FixedResponse(int status, String type, String body)
+                ? new FixedResponse(status, type, body)
                 : null;
         return new RouteView(
                 it.id(),
@@ -352,7 +350,7 @@ class Views {
                 token.isEmpty(),
                 token.map(guard -> guard.scopes().isEmpty()).orElse(false),
                 upstream,
-                answer,
+                fixed,
                 it.cors(),
                 who(RouteWords.of(
                         it,
@@ -365,57 +363,49 @@ class Views {
                                 : trusted.named(issuer.id(), id)
                                         .map(TrustedIssuer::name)
                                         .orElse(id))),
-                shaping(RouteWords.of(it.shaping(), id -> credentials
+                transform(RouteWords.of(it.transform(), id -> credentials
                         .named(issuer.id(), id)
                         .map(kept -> kept.credential().name())
                         .orElse(id))),
+                RouteWords.of(it.timeouts()),
                 limits(RouteWords.of(it.limits())),
                 it.version(),
                 it.createdAt());
     }
 
-    private static RouteWho who(RouteWords.Who it) {
+    private static RouteWho who(RouteWho it) {
         return it == null
                 ? null
                 : new RouteWho(
                         some(it.issuers()),
-                        it.bearer() == null ? Who.Bearer.ANYONE.toString() : it.bearer(),
+                        it.forWhom() == null ? Who.For.ANYONE.toString() : it.forWhom(),
                         some(it.clients()),
                         some(it.roles()),
-                        it.signedInWithin(),
-                        it.strength(),
-                        it.when(),
+                        it.maxAge(),
+                        it.acr(),
+                        it.condition(),
                         it.signIn());
     }
 
-    private static RouteShaping shaping(RouteWords.Shaping it) {
+    private static RouteTransform transform(RouteTransform it) {
         return it == null
                 ? null
-                : new RouteShaping(
+                : new RouteTransform(
                         it.path(),
                         some(it.setOnRequest()),
                         some(it.renamedOnRequest()),
                         some(it.removedOnRequest()),
-                        some(it.setOnAnswer()),
-                        some(it.removedOnAnswer()),
-                        it.connect(),
-                        it.silence(),
-                        it.whole(),
+                        some(it.setOnResponse()),
+                        some(it.removedOnResponse()),
                         it.credential(),
-                        texts(it.refusals()),
-                        it.passage() == null ? Shaping.Passage.REUSED.toString() : it.passage());
+                        some(it.refusals()),
+                        it.proof() == null ? Transform.Proof.REUSED.toString() : it.proof());
     }
 
-    private static RouteLimits limits(RouteWords.Limits it) {
+    private static RouteLimits limits(RouteLimits it) {
         return it == null
                 ? null
-                : new RouteLimits(some(it.rates()), some(it.quotas()), it.atOnce(), it.body(), it.headers());
-    }
-
-    private static Map<String, RouteShaping.OwnText> texts(Map<String, RouteWords.Text> many) {
-        Map<String, RouteShaping.OwnText> texts = new LinkedHashMap<>();
-        some(many).forEach((when, text) -> texts.put(when, new RouteShaping.OwnText(text.contentType(), text.body())));
-        return texts;
+                : new RouteLimits(some(it.rates()), some(it.quotas()), it.concurrent(), it.body(), it.headers());
     }
 
     private static <T> List<T> some(List<T> many) {
@@ -431,27 +421,27 @@ class Views {
      * addresses.
      */
     Decision forReader(Decision it) {
-        if (it.refusal().isEmpty() || it.plane() == Plane.ADMIN) return it;
+        if (it.refusal().isEmpty() || it.endpoint() == Endpoint.ADMIN) return it;
         Decision.About about = it.about();
         boolean theirs = about.clientId().contains(":"); // of a trusted issuer, which is never registered here
         if (!about.clientId().isEmpty()
                 && !theirs
                 && directory.find(about.clientId()).isEmpty()) {
             String name = about.clientName().isEmpty() ? about.clientId() : about.clientName();
-            return it.mended(
-                    Mend.of(("The client %s was removed, or never was here. Register a client, or have the caller "
+            return it.withFix(
+                    Fix.of(("The client %s was removed, or never was here. Register a client, or have the caller "
                                             + "use another.")
                                     .formatted(name))
                             .by("an operator"));
         }
-        Mend mend = trustedByName(it.refusal().get().mend(), about.issuer());
-        if (mend.command().isPresent() && about.subject().isEmpty()) return it.mended(mend);
-        if (mend.command().isEmpty()) return it;
+        Fix fix = trustedByName(it.refusal().get().fix(), about.issuer());
+        if (fix.command().isPresent() && about.subject().isEmpty()) return it.withFix(fix);
+        if (fix.command().isEmpty()) return it;
         return people.find(about.subject())
-                .map(person -> it.mended(new Mend(
-                        mend.sentence(),
-                        mend.command().map(line -> Command.named(line, about.subject(), person.email())),
-                        mend.who())))
+                .map(person -> it.withFix(new Fix(
+                        fix.sentence(),
+                        fix.command().map(line -> Command.named(line, about.subject(), person.email())),
+                        fix.who())))
                 .orElse(it);
     }
 
@@ -465,19 +455,19 @@ class Views {
                                 people.find(id.group()).map(Person::email).orElse(id.group())));
     }
 
-    private Mend trustedByName(Mend mend, String issuerName) {
-        Matcher id = mend.command().map(TRUSTED_ID::matcher).orElse(null);
-        if (id == null || !id.find()) return mend;
+    private Fix trustedByName(Fix fix, String issuerName) {
+        Matcher id = fix.command().map(TRUSTED_ID::matcher).orElse(null);
+        if (id == null || !id.find()) return fix;
         Optional<String> name = configuration
                 .get()
                 .issuer(issuerName)
                 .flatMap(its -> trusted.named(its.issuer().id(), id.group()))
                 .map(TrustedIssuer::name);
-        return new Mend(
-                mend.sentence(),
-                mend.command().map(line -> name.map(it -> Command.named(line, id.group(), it))
+        return new Fix(
+                fix.sentence(),
+                fix.command().map(line -> name.map(it -> Command.named(line, id.group(), it))
                         .orElse(line)),
-                mend.who());
+                fix.who());
     }
 
     static DecisionView decision(Decision it) {
@@ -486,7 +476,7 @@ class Views {
         return new DecisionView(
                 it.id(),
                 it.at(),
-                it.plane().toString(),
+                it.endpoint().toString(),
                 about.issuer(),
                 about.clientId(),
                 about.clientName(),
@@ -510,26 +500,27 @@ class Views {
                                 it.checks().get(i),
                                 i < it.took().size() ? it.took().get(i) : null))
                         .toList(),
-                refusal.map(why -> mend(why.mend())).orElse(null),
+                refusal.map(why -> fix(why.fix())).orElse(null),
                 it.done());
     }
 
     private static CheckView check(CheckResult check, Integer nanos) {
         return switch (check) {
-            case CheckResult.Passed it -> new CheckView(it.check(), "passed", it.expected(), it.came(), null, nanos);
+            case CheckResult.Passed it ->
+                new CheckView(it.check(), "passed", it.expected(), it.received(), null, nanos);
             case CheckResult.Refused it ->
                 new CheckView(
                         it.check(),
                         "refused",
                         it.refusal().expected(),
-                        it.refusal().came(),
+                        it.refusal().received(),
                         null,
                         nanos);
             case CheckResult.Skipped it -> new CheckView(it.check(), "skipped", null, null, it.why(), nanos);
         };
     }
 
-    private static MendView mend(Mend it) {
-        return new MendView(it.sentence(), it.command().orElse(null), it.who().orElse(null));
+    private static FixView fix(Fix it) {
+        return new FixView(it.sentence(), it.command().orElse(null), it.who().orElse(null));
     }
 }

@@ -1,14 +1,14 @@
 package dev.admit.server.admin;
 
-import dev.admit.contract.MendView;
+import dev.admit.contract.FixView;
 import dev.admit.contract.WatchView;
 import dev.admit.core.access.AdminRole;
 import dev.admit.core.access.Permission;
 import dev.admit.core.clientauth.KnownClients;
+import dev.admit.core.clientstatus.WatchClient;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
 import dev.admit.core.registry.Issuer;
-import dev.admit.core.standing.WatchClient;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -60,12 +60,12 @@ class WatchEndpoint {
                         .map(step -> new WatchView.Step(step.done(), step.said()))
                         .toList(),
                 it.next()
-                        .map(mend -> new MendView(
-                                mend.sentence(),
-                                mend.command().orElse(null),
-                                mend.who().orElse(null)))
+                        .map(fix -> new FixView(
+                                fix.sentence(),
+                                fix.command().orElse(null),
+                                fix.who().orElse(null)))
                         .orElse(null),
-                it.came().stream().map(Views::decision).toList(),
+                it.received().stream().map(Views::decision).toList(),
                 it.admitted(),
                 clock.instant());
     }

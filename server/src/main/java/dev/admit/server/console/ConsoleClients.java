@@ -17,7 +17,7 @@ import java.util.Optional;
 import org.springframework.stereotype.Component;
 
 /**
- * The console as a client of an issuer: registered by Admit itself when somebody first signs in to it there, and known
+ * The console as a client of an issuer: registered by Admit itself when a person first signs in to it there, and known
  * by a sealed id. It has exactly the console's address, and nobody can change it. It is public, because what comes of
  * it is redeemed in this very process. An administrator who switches it off keeps people of that issuer out of the
  * console; that stays as it is.
@@ -41,7 +41,7 @@ class ConsoleClients {
         return origin + ConsoleAddresses.SIGNED_IN;
     }
 
-    /** Finds it, or makes it. One that is not as Admit makes it is never mended: another takes its place. */
+    /** Finds it, or makes it. One that is not as Admit makes it is never fixed: another takes its place. */
     synchronized Client of(Issuer issuer) {
         Optional<Client> kept = own.consoleOf(issuer.id()).flatMap(id -> clients.named(issuer.id(), id));
         if (kept.filter(this::isAsMade).isPresent()) return kept.get();
@@ -50,10 +50,10 @@ class ConsoleClients {
 
     /** Its approval among it: nobody can take that back, so it is missing only where a start was cut off in between. */
     private boolean isAsMade(Client it) {
-        return it.people().identityGiven()
+        return it.people().openidGranted()
                 && it.addresses().redirects().equals(List.of(redirectUri()))
                 && it.addresses().origins().isEmpty()
-                && it.identityScopes().equals(List.of(IdentityScopes.OPENID, AdminApi.RUN));
+                && it.openidScopes().equals(List.of(IdentityScopes.OPENID, AdminApi.RUN));
     }
 
     private Client made(Issuer issuer) {
@@ -62,7 +62,7 @@ class ConsoleClients {
         if (!(registered instanceof Change.Made<ClientRegistration.Registered> made))
             throw new IllegalStateException("the console could not be registered: " + registered);
         own.keepConsole(issuer.id(), made.value().client().id());
-        registration.giveIdentity(issuer, NAME, true, Actor.ADMIT);
+        registration.grantOpenid(issuer, NAME, true, Actor.ADMIT);
         return clients.named(issuer.id(), NAME).orElseThrow();
     }
 
@@ -76,7 +76,7 @@ class ConsoleClients {
                         .toLowerCase(java.util.Locale.ROOT)
                         .replaceAll("[^a-z0-9]", "")
                         .substring(0, 8);
-        registration.giveIdentity(issuer, NAME, false, Actor.ADMIT);
+        registration.grantOpenid(issuer, NAME, false, Actor.ADMIT);
         registration.switchTo(issuer, NAME, false, Expected.ANY, Actor.ADMIT);
         registration.change(issuer, NAME, named(name), Expected.ANY, Actor.ADMIT);
     }
@@ -88,8 +88,7 @@ class ConsoleClients {
                 "Runs Admit in a browser, for people who may",
                 "browser",
                 null,
-                "Admit itself",
-                null,
+                List.of("Admit itself"),
                 null,
                 null,
                 List.of(redirectUri()),
@@ -109,6 +108,6 @@ class ConsoleClients {
     private static ClientRegistration.Wanted named(String name) {
         return new ClientRegistration.Wanted(
                 name, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null,
-                null, null, null, null);
+                null, null, null);
     }
 }

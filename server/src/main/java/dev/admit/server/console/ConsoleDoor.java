@@ -63,10 +63,10 @@ final class ConsoleDoor extends HttpFilter {
 
     /** Whether a request brought what the session alone knows. */
     static boolean isOurs(ConsoleSession session, HttpServletRequest request) {
-        String came = request.getHeader(FORM);
-        return came != null
+        String received = request.getHeader(FORM);
+        return received != null
                 && MessageDigest.isEqual(
-                        came.getBytes(StandardCharsets.UTF_8),
+                        received.getBytes(StandardCharsets.UTF_8),
                         session.formToken().getBytes(StandardCharsets.UTF_8))
                 && !comesFromElsewhere(request);
     }

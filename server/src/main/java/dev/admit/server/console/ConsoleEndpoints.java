@@ -8,11 +8,11 @@ import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Page;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Journal;
-import dev.admit.core.decision.Plane;
 import dev.admit.core.grant.FormRequest;
 import dev.admit.core.grant.GrantOutcome;
 import dev.admit.core.grant.IssueToken;
@@ -82,7 +82,7 @@ class ConsoleEndpoints {
      * Who is signed in.
      *
      * @param all whether they run the whole service, and not one issuer
-     * @param rank administrator, operator or auditor; null for none
+     * @param adminRole administrator, operator or auditor; null for none
      * @param owns whether they answer for an API or a client
      * @param form to go with each change
      * @param gateway where requests are checked
@@ -93,7 +93,7 @@ class ConsoleEndpoints {
             String id,
             String email,
             String name,
-            String rank,
+            @JsonProperty("admin_role") String adminRole,
             boolean owns,
             String form,
             String gateway,
@@ -122,7 +122,7 @@ class ConsoleEndpoints {
                         person.get().id(),
                         person.get().email(),
                         person.get().name(),
-                        person.get().running().map(Object::toString).orElse(null),
+                        person.get().adminRole().map(Object::toString).orElse(null),
                         !owners.ofPerson(person.get().id()).isEmpty(),
                         session.get().formToken(),
                         gateway.url(origin.url().getHost()),
@@ -175,14 +175,14 @@ class ConsoleEndpoints {
     }
 
     /**
-     * Adds the first person of a new service, its administrator; whoever does that proves to have what the first start
-     * handed over.
+     * Adds the first person of a new service, its administrator; the one who does that proves to have what the first
+     * start handed over.
      */
     @PostMapping(ConsoleAddresses.FIRST)
     ResponseEntity<?> first(@RequestBody FirstWanted wanted, HttpServletRequest request) {
         if (ConsoleDoor.comesFromElsewhere(request))
             return ResponseEntity.status(403).build();
-        IssuerInForce admit = configuration.get().issuer(AdminApi.ISSUER).orElseThrow();
+        CompiledIssuer admit = configuration.get().issuer(AdminApi.ISSUER).orElseThrow();
         if (!isNew())
             return problem(
                     409,
@@ -190,7 +190,7 @@ class ConsoleEndpoints {
                     "The service is not new any more",
                     "a service without people",
                     "one with",
-                    "Sign in; or have somebody add you: admit person add ADDRESS --running administrator --issuer "
+                    "Sign in; or have a person add you: admit person add ADDRESS --admin-role administrator --issuer "
                             + "admit",
                     null);
         if (!proves(wanted, admit, request)) {
@@ -225,10 +225,10 @@ class ConsoleEndpoints {
                         "invalid",
                         "Some fields cannot be taken",
                         faults.getFirst().expected(),
-                        faults.getFirst().came(),
-                        faults.getFirst().mend(),
+                        faults.getFirst().received(),
+                        faults.getFirst().fix(),
                         faults.stream()
-                                .map(it -> new FaultView(it.pointer(), it.expected(), it.came(), it.mend()))
+                                .map(it -> new FaultView(it.pointer(), it.expected(), it.received(), it.fix()))
                                 .toList());
             default ->
                 problem(
@@ -243,10 +243,10 @@ class ConsoleEndpoints {
     }
 
     /** By the token endpoint's own checks, slowed guessing included; the token itself is let go. */
-    private boolean proves(FirstWanted wanted, IssuerInForce admit, HttpServletRequest request) {
+    private boolean proves(FirstWanted wanted, CompiledIssuer admit, HttpServletRequest request) {
         String pair = form(wanted.clientId()) + ":" + form(wanted.clientSecret());
         String basic = "Basic " + Base64.getEncoder().encodeToString(pair.getBytes(StandardCharsets.UTF_8));
-        Decision.Builder decision = new Decision.Builder(Plane.TOKEN, clock.instant())
+        Decision.Builder decision = new Decision.Builder(Endpoint.TOKEN, clock.instant())
                 .issuer(AdminApi.ISSUER)
                 .request("POST", ConsoleAddresses.FIRST, request.getRemoteAddr());
         GrantOutcome outcome = issue.issue(
@@ -281,8 +281,8 @@ class ConsoleEndpoints {
             String reason,
             String title,
             String expected,
-            String came,
-            String mend,
+            String received,
+            String fix,
             List<FaultView> faults) {
         return ResponseEntity.status(status)
                 .contentType(MediaType.APPLICATION_PROBLEM_JSON)
@@ -290,10 +290,10 @@ class ConsoleEndpoints {
                         "urn:admit:problem:" + reason,
                         title,
                         status,
-                        "Expected %s; came %s. %s".formatted(expected, came, mend),
+                        "Expected %s; received %s. %s".formatted(expected, received, fix),
                         reason,
                         expected,
-                        came,
+                        received,
                         null,
                         faults,
                         null,

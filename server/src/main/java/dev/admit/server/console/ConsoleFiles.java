@@ -17,7 +17,7 @@ import java.util.regex.Pattern;
 
 /**
  * The console's files, as the build compressed them. Their names hold a hash of what is in them, so browsers keep them
- * for a year; the page itself is asked for anew each time. What is no file is a page, which the script in it draws.
+ * for a year; the page itself is requested anew each time. What is no file is a page, which the script in it draws.
  */
 final class ConsoleFiles extends HttpFilter {
     private static final Pattern ASSET = Pattern.compile("[A-Za-z0-9_-]+(\\.[A-Za-z0-9_-]+)*\\.(js|css|svg|woff2)");
@@ -81,7 +81,7 @@ final class ConsoleFiles extends HttpFilter {
     }
 
     private void page(HttpServletRequest request, HttpServletResponse response) throws IOException {
-        // Its cookie and the issuers' belong to one host: somebody who comes by the other name of this machine is shown
+        // Its cookie and the issuers' belong to one host: a person who comes by the other name of this machine is shown
         // the way.
         String host = request.getHeader("Host");
         if (host != null

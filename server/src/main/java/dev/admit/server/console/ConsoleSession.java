@@ -5,7 +5,7 @@ import java.time.Instant;
 import java.util.Optional;
 import java.util.concurrent.locks.ReentrantLock;
 
-/** Somebody who is signed in to the console: the browser has a cookie that stands for this, and no token. */
+/** A person who is signed in to the console: the browser has a cookie that stands for this, and no token. */
 final class ConsoleSession {
     private static final Duration EARLY = Duration.ofSeconds(30);
 

@@ -21,9 +21,9 @@ import java.util.Optional;
 import org.springframework.stereotype.Component;
 
 /**
- * Who is signed in to the console. Sessions are in memory: after a restart whoever is still signed in at their issuer
- * is sent there and back without a page. The cookie goes along with requests of the console's own pages alone, and no
- * script can read it.
+ * Who is signed in to the console. Sessions are in memory: after a restart the one who is still signed in at their
+ * issuer is sent there and back without a page. The cookie goes along with requests of the console's own pages alone,
+ * and no script can read it.
  */
 @Component
 class ConsoleSessions {

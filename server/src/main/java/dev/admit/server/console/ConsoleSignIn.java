@@ -3,7 +3,7 @@ package dev.admit.server.console;
 import com.nimbusds.jwt.JWTParser;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.browser.SignInAtGate;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SealedJson;
@@ -46,7 +46,7 @@ class ConsoleSignIn {
     private final SealedJson underWay;
 
     /**
-     * Lies in the browser that asked, sealed: so an answer counts there alone, and nothing is kept of whoever never
+     * Lies in the browser that asked, sealed: so an answer counts there alone, and nothing is kept of the one who never
      * comes back.
      */
     private record UnderWay(String issuer, String state, String verifier, String to) {
@@ -80,7 +80,7 @@ class ConsoleSignIn {
             @RequestParam(defaultValue = "/") String to,
             HttpServletResponse response)
             throws IOException {
-        Optional<IssuerInForce> its = configuration.get().issuer(issuer.strip());
+        Optional<CompiledIssuer> its = configuration.get().issuer(issuer.strip());
         if (its.isEmpty()) {
             back(response, "/?problem=issuer&issuer=" + encoded(issuer.length() > 60 ? "" : issuer));
             return;
@@ -122,7 +122,8 @@ class ConsoleSignIn {
             throws IOException {
         set(response, "", 0);
         Optional<UnderWay> begun = begun(request).filter(it -> it.state().equals(state));
-        Optional<IssuerInForce> issuer = begun.flatMap(it -> configuration.get().issuer(it.issuer()));
+        Optional<CompiledIssuer> issuer =
+                begun.flatMap(it -> configuration.get().issuer(it.issuer()));
         boolean ours = issuer.isPresent() && iss.equals(issuer.get().url());
         if (!ours) {
             back(response, "/?problem=" + (error.isEmpty() ? "lost" : "declined"));

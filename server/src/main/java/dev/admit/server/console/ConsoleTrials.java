@@ -5,7 +5,7 @@ import dev.admit.core.access.AdminRole;
 import dev.admit.core.access.Permission;
 import dev.admit.core.authorize.TrialSignIns;
 import dev.admit.core.change.Actor;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.grant.GrantOutcome;
@@ -69,7 +69,7 @@ class ConsoleTrials {
             HttpServletRequest request,
             HttpServletResponse response) {
         Optional<Person> operator = operator(issuer, request);
-        Optional<IssuerInForce> its = configuration.get().issuer(issuer);
+        Optional<CompiledIssuer> its = configuration.get().issuer(issuer);
         Optional<Client> tried = its.flatMap(it -> clients.named(it.issuer().id(), client));
         if (operator.isEmpty() || tried.isEmpty() || ConsoleDoor.comesFromElsewhere(request)) {
             ConsoleSignIn.back(response, "/?problem=trial");
@@ -118,7 +118,7 @@ class ConsoleTrials {
                     response, page + "problem=" + ConsoleSignIn.encoded(description.isEmpty() ? error : description));
             return;
         }
-        IssuerInForce issuer = configuration.get().issuer(it.issuer()).orElseThrow();
+        CompiledIssuer issuer = configuration.get().issuer(it.issuer()).orElseThrow();
         Optional<Client> client = clients.named(issuer.issuer().id(), it.clientId());
         if (client.isEmpty()) {
             ConsoleSignIn.back(response, "/?problem=trial");
@@ -147,7 +147,7 @@ class ConsoleTrials {
     }
 
     private static Actor actor(Person operator, HttpServletRequest request) {
-        boolean administrator = operator.running().equals(Optional.of(AdminRole.ADMINISTRATOR));
+        boolean administrator = operator.adminRole().equals(Optional.of(AdminRole.ADMINISTRATOR));
         return new Actor(
                 operator.id(),
                 operator.email(),
@@ -164,7 +164,7 @@ class ConsoleTrials {
         // As the endpoint declares that makes trial tokens.
         Permission permission = new Permission(AdminRole.OPERATOR, Permission.Of.ISSUER, Permission.OwnerOf.NOTHING);
         return person.filter(it -> AdminRights.check(
-                        new AdminRights.Caller(session.get().issuer(), it.running()), permission, Optional.of(issuer))
+                        new AdminRights.Caller(session.get().issuer(), it.adminRole()), permission, Optional.of(issuer))
                 instanceof CheckResult.Passed);
     }
 }

@@ -18,9 +18,9 @@ import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ObjectNode;
 
 /**
- * One line of JSON for each request, of whatever plane: who, what, the verdict and how long it took; never a token, a
- * secret or a query. Lines are written by another thread. A file that was moved away is begun anew, so that whoever
- * turns logs over needs no signal.
+ * One line of JSON for each request, of whatever endpoint: who, what, the verdict and how long it took; never a token,
+ * a secret or a query. Lines are written by another thread. A file that was moved away is begun anew, so that the one
+ * who turns logs over needs no signal.
  */
 public final class AccessLog implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(AccessLog.class);
@@ -55,7 +55,7 @@ public final class AccessLog implements AutoCloseable {
         ObjectNode line = JSON.createObjectNode();
         line.put("time", it.at().toString())
                 .put("decision", it.id())
-                .put("plane", it.plane().toString())
+                .put("endpoint", it.endpoint().toString())
                 .put("from", about.from())
                 .put("method", about.method())
                 .put("path", about.path())

@@ -23,8 +23,8 @@ import java.util.function.Predicate;
 import java.util.stream.Collectors;
 
 /**
- * Tells whoever looks on what has changed, so that they need not ask again and again. What it tells is read from the
- * audit as it was committed: nobody hears of a change that another reading would not show yet. It says what kind of
+ * Tells the one who looks on what has changed, so that they need not ask again and again. What it tells is read from
+ * the audit as it was committed: nobody hears of a change that another reading would not show yet. It says what kind of
  * thing changed, never how.
  */
 public final class LiveFeed {
@@ -63,7 +63,7 @@ public final class LiveFeed {
             return told.stream().map(member).collect(Collectors.toCollection(LinkedHashSet::new));
         }
 
-        /** What of it somebody may hear; empty for nothing. */
+        /** What of it a person may hear; empty for nothing. */
         public Optional<Event> narrowed(Predicate<Told> mayHear, Predicate<Decided> mayHearOf) {
             List<Told> theirs = told.stream().filter(mayHear).toList();
             return theirs.isEmpty() && decided.stream().noneMatch(mayHearOf)
@@ -125,8 +125,8 @@ public final class LiveFeed {
     }
 
     /**
-     * Tells what came since the last time. Called again and again by whoever keeps house; costs nothing while nobody
-     * looks on.
+     * Tells what came since the last time. Called again and again by the one who keeps house; costs nothing while
+     * nobody looks on.
      */
     public synchronized void tell() {
         if (onlookers.isEmpty()) return;

@@ -2,8 +2,8 @@ package dev.admit.server.operations;
 
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.KeepingRule;
-import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.token.RememberedTokens;
 import io.micrometer.core.instrument.Counter;
@@ -23,7 +23,7 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
 
 /**
- * What is counted and timed for Prometheus. Labels have few values: planes, issuers, verdicts and reasons, never a
+ * What is counted and timed for Prometheus. Labels have few values: endpoints, issuers, verdicts and reasons, never a
  * client, a person or a path.
  */
 public final class Metrics implements AutoCloseable {
@@ -41,13 +41,13 @@ public final class Metrics implements AutoCloseable {
         Duration.ofSeconds(30)
     };
 
-    private static final Plane[] PLANES = Plane.values();
+    private static final Endpoint[] ENDPOINTS = Endpoint.values();
     private static final int KINDS = Reason.values().length + 1;
 
     private final PrometheusMeterRegistry registry = new PrometheusMeterRegistry(PrometheusConfig.DEFAULT);
     /**
-     * By issuer; within one by plane, and there by reason with the admitted first. Looked up for every request, so it
-     * makes nothing.
+     * By issuer; within one by endpoint, and there by reason with the admitted first. Looked up for every request, so
+     * it makes nothing.
      */
     private final Map<String, Counter[]> decisions = new ConcurrentHashMap<>();
 
@@ -74,23 +74,24 @@ public final class Metrics implements AutoCloseable {
 
     /** To be called once for each decision, when the answer goes out. */
     public void saw(Decision.Builder decision) {
-        Plane plane = decision.plane();
+        Endpoint endpoint = decision.endpoint();
         Reason reason =
                 decision.refusal().isPresent() ? decision.refusal().get().reason() : null;
-        Counter[] ofIssuer = decisions.computeIfAbsent(decision.issuer(), fresh -> new Counter[PLANES.length * KINDS]);
-        int at = plane.ordinal() * KINDS + (reason == null ? 0 : reason.ordinal() + 1);
+        Counter[] ofIssuer =
+                decisions.computeIfAbsent(decision.issuer(), fresh -> new Counter[ENDPOINTS.length * KINDS]);
+        int at = endpoint.ordinal() * KINDS + (reason == null ? 0 : reason.ordinal() + 1);
         if (ofIssuer[at] == null)
-            ofIssuer[at] = counter(plane, decision.issuer(), reason); // two that race are given the same one
+            ofIssuer[at] = counter(endpoint, decision.issuer(), reason); // two that race are given the same one
         ofIssuer[at].increment();
-        requests[plane.ordinal()].record(decision.elapsed(), TimeUnit.NANOSECONDS);
-        deciding[plane.ordinal()].record(decision.deciding(), TimeUnit.NANOSECONDS);
+        requests[endpoint.ordinal()].record(decision.elapsed(), TimeUnit.NANOSECONDS);
+        deciding[endpoint.ordinal()].record(decision.deciding(), TimeUnit.NANOSECONDS);
     }
 
     /** @param reason null for admitted */
-    private Counter counter(Plane plane, String issuer, Reason reason) {
+    private Counter counter(Endpoint endpoint, String issuer, Reason reason) {
         return Counter.builder("admit.decisions")
                 .description("Decisions by verdict and reason")
-                .tag("plane", plane.toString())
+                .tag("endpoint", endpoint.toString())
                 .tag("issuer", issuer)
                 .tag("verdict", reason == null ? "admitted" : "refused")
                 .tag("reason", reason == null ? "" : reason.toString())
@@ -98,10 +99,10 @@ public final class Metrics implements AutoCloseable {
     }
 
     private Timer[] timers(String name, String words) {
-        return Arrays.stream(PLANES)
-                .map(plane -> Timer.builder(name)
+        return Arrays.stream(ENDPOINTS)
+                .map(endpoint -> Timer.builder(name)
                         .description(words)
-                        .tag("plane", plane.toString())
+                        .tag("endpoint", endpoint.toString())
                         .serviceLevelObjectives(BUCKETS)
                         .register(registry))
                 .toArray(Timer[]::new);

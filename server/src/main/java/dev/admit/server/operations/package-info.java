@@ -1,2 +1,2 @@
-/** Running the service: backup, health, what is told to whoever looks on. */
+/** Running the service: backup, health, what is told to the one who looks on. */
 package dev.admit.server.operations;

@@ -171,7 +171,7 @@ class AccountPages {
                     Map<String, String> byField = new LinkedHashMap<>();
                     faults.forEach(fault -> byField.put(
                             fault.pointer().substring("/profile/".length()),
-                            "Expected " + fault.expected() + ". " + fault.mend()));
+                            "Expected " + fault.expected() + ". " + fault.fix()));
                     profile(visit, who.person(), wanted, byField, "", 422);
                 }
                 default ->
@@ -232,7 +232,7 @@ class AccountPages {
                                     .map(it -> ApprovePage.line(visit, it.scope()))
                                     .toList(),
                             its.stream()
-                                    .map(PersonalApproval::givenAt)
+                                    .map(PersonalApproval::grantedAt)
                                     .min(java.util.Comparator.naturalOrder())
                                     .orElseThrow()))));
             render.page(visit, "approvals", Map.of("lines", lines));
@@ -332,7 +332,7 @@ class AccountPages {
                                 "person",
                                 who.person(),
                                 "newFault",
-                                faults.getFirst().mend())));
+                                faults.getFirst().fix())));
                 return;
             }
             // Signed out everywhere, they are signed in again here, with the strength they had.

@@ -10,7 +10,7 @@ import java.util.Optional;
 
 /**
  * One thing of their account that a client sent a person to do, and where it gets them back: one of its registered
- * redirect addresses, compared as exactly as for a code.
+ * redirect URIs, compared as exactly as for a code.
  *
  * @param state of the client, handed back as it came
  */

@@ -58,7 +58,7 @@ class ApprovePage {
         Scope it = visit.issuer().scopesByName().get(scope);
         return it == null
                 ? new Line(scope, "No longer of any use.", false)
-                : new Line(scope, it.wordsForPerson().orElse(it.words()), it.effect() != Scope.Effect.READS);
+                : new Line(scope, it.consequenceForPerson(), it.effect() != Scope.Effect.READS);
     }
 
     /** Where the person will be sent. */

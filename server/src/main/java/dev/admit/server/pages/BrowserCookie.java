@@ -1,6 +1,6 @@
 package dev.admit.server.pages;
 
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.key.MasterKey;
 import jakarta.servlet.http.Cookie;
 import jakarta.servlet.http.HttpServletRequest;
@@ -35,7 +35,7 @@ class BrowserCookie {
      * The text that this service gave the browser; empty where it gave none, and where two came, of which one must be
      * planted.
      */
-    Optional<String> read(IssuerInForce issuer, HttpServletRequest request) {
+    Optional<String> read(CompiledIssuer issuer, HttpServletRequest request) {
         Cookie[] all = request.getCookies() == null ? new Cookie[0] : request.getCookies();
         List<String> ours = Arrays.stream(all)
                 .filter(it -> it.getName().equals(name(issuer)))
@@ -46,7 +46,7 @@ class BrowserCookie {
         return ours.size() == 1 ? Optional.of(ours.getFirst()) : Optional.empty();
     }
 
-    private Optional<String> opened(IssuerInForce issuer, String value) {
+    private Optional<String> opened(CompiledIssuer issuer, String value) {
         if (value == null || value.length() < TEXT + 2 || value.charAt(TEXT) != '.') return Optional.empty();
         String text = value.substring(0, TEXT);
         boolean good = MessageDigest.isEqual(
@@ -59,7 +59,7 @@ class BrowserCookie {
      * Lax, because people come from the application's own site and have to be known then; a form is protected by its
      * token.
      */
-    String give(IssuerInForce issuer, String text) {
+    String give(CompiledIssuer issuer, String text) {
         boolean secure = isSecure(issuer);
         return ResponseCookie.from(name(issuer), text + "." + hash(issuer, text))
                 .path(secure ? "/" : "/" + issuer.issuer().name())
@@ -76,11 +76,11 @@ class BrowserCookie {
      *
      * @param flow the sign-in under way, as the form carries it; empty for none
      */
-    String formToken(IssuerInForce issuer, String text, String flow) {
+    String formToken(CompiledIssuer issuer, String text, String flow) {
         return encoded(masterKey.mac(issuer.url() + "\n" + text + "\n" + flow, "form"));
     }
 
-    private String hash(IssuerInForce issuer, String text) {
+    private String hash(CompiledIssuer issuer, String text) {
         return encoded(masterKey.mac(issuer.url() + "\n" + text, "browser cookie"));
     }
 
@@ -88,11 +88,11 @@ class BrowserCookie {
         return Base64.getUrlEncoder().withoutPadding().encodeToString(Arrays.copyOf(hash, HASH_BYTES));
     }
 
-    private static boolean isSecure(IssuerInForce issuer) {
+    private static boolean isSecure(CompiledIssuer issuer) {
         return issuer.url().startsWith("https:");
     }
 
-    private static String name(IssuerInForce issuer) {
+    private static String name(CompiledIssuer issuer) {
         return (isSecure(issuer) ? "__Host-" : "") + "admit-" + issuer.issuer().name();
     }
 }

@@ -1,7 +1,7 @@
 package dev.admit.server.pages;
 
+import dev.admit.core.authorization.DeviceRequest;
 import dev.admit.core.authorize.DeviceApproval;
-import dev.admit.core.family.DeviceRequest;
 import dev.admit.core.signin.SignedIn;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
@@ -163,7 +163,7 @@ class DevicePages {
                         visit,
                         400,
                         "This page is no longer good",
-                        "The code ran out, or was answered. Begin again on the device.");
+                        "The code expired, or was answered. Begin again on the device.");
                 return;
             }
             boolean yes = visit.form().one("answer").filter("yes"::equals).isPresent();

@@ -45,7 +45,7 @@ class EndSessionPages {
         this.clients = clients;
     }
 
-    /** What the hint says, when it is one of ours; that it ran out does not matter (§2). */
+    /** What the hint says, when it is one of ours; that it expired does not matter (§2). */
     private record Hint(String clientId, String subject) {}
 
     @GetMapping("/{issuer}/end-session")
@@ -119,7 +119,7 @@ class EndSessionPages {
                 .filter(it ->
                         it.client().issuerId().equals(visit.issuer().issuer().id()));
         return visit.form().one("post_logout_redirect_uri").filter(to -> client.filter(
-                        it -> it.client().people().afterSignOut().contains(to))
+                        it -> it.client().people().postLogoutRedirectUris().contains(to))
                 .isPresent());
     }
 

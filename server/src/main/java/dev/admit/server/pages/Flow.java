@@ -18,7 +18,7 @@ import tools.jackson.databind.json.JsonMapper;
 
 /**
  * An authorization request on its way through the pages, or a device that waits. It travels sealed with the forms, so
- * that nothing is kept for whoever never comes back, and several can go on in one browser.
+ * that nothing is kept for the one who never comes back, and several can go on in one browser.
  *
  * @param asked the parameters as they came
  * @param userCode of a device, when it is one that waits

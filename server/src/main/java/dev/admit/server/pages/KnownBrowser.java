@@ -1,7 +1,7 @@
 package dev.admit.server.pages;
 
 import dev.admit.core.change.Ids;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SealedJson;
 import dev.admit.core.registry.SecretHash;
@@ -37,14 +37,14 @@ class KnownBrowser {
     private record Known(String id, List<String> accounts) {}
 
     /** The browser's id, where it has signed in to the account before. @param email as it was typed */
-    Optional<String> of(IssuerInForce issuer, HttpServletRequest request, String email) {
+    Optional<String> of(CompiledIssuer issuer, HttpServletRequest request, String email) {
         return read(issuer, request)
                 .filter(it -> it.accounts().contains(account(issuer, email)))
                 .map(Known::id);
     }
 
     /** What the browser has from now on, as Set-Cookie. */
-    String knowing(IssuerInForce issuer, HttpServletRequest request, String email) {
+    String knowing(CompiledIssuer issuer, HttpServletRequest request, String email) {
         Optional<Known> before = read(issuer, request);
         List<String> accounts = new ArrayList<>(List.of(account(issuer, email)));
         before.ifPresent(it -> it.accounts().stream()
@@ -64,7 +64,7 @@ class KnownBrowser {
                 .toString();
     }
 
-    private Optional<Known> read(IssuerInForce issuer, HttpServletRequest request) {
+    private Optional<Known> read(CompiledIssuer issuer, HttpServletRequest request) {
         Cookie[] all = request.getCookies() == null ? new Cookie[0] : request.getCookies();
         return Arrays.stream(all)
                 .filter(it -> it.getName().equals(name(issuer)))
@@ -77,7 +77,7 @@ class KnownBrowser {
                                 : List.of()));
     }
 
-    private static String account(IssuerInForce issuer, String email) {
+    private static String account(CompiledIssuer issuer, String email) {
         return HexFormat.of()
                 .formatHex(
                         SecretHash.of(issuer.url() + " " + email.strip().toLowerCase(Locale.ROOT))
@@ -86,7 +86,7 @@ class KnownBrowser {
                         8);
     }
 
-    private static String name(IssuerInForce issuer) {
+    private static String name(CompiledIssuer issuer) {
         return (issuer.url().startsWith("https:") ? "__Host-" : "") + "admit_known_"
                 + issuer.issuer().name();
     }

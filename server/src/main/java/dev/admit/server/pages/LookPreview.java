@@ -3,7 +3,7 @@ package dev.admit.server.pages;
 import dev.admit.core.access.AdminRole;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
-import dev.admit.core.registry.PeopleRules;
+import dev.admit.core.registry.PeopleSettings;
 import dev.admit.server.admin.Permitted;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
@@ -56,13 +56,13 @@ class LookPreview {
         Issuer its = issuers.named(issuer)
                 .orElseThrow(() -> new ResponseStatusException(
                         HttpStatus.NOT_FOUND, "No issuer of this name is here. Check the address."));
-        PeopleRules.Look saved = its.rules().people().look();
+        PeopleSettings.Look saved = its.settings().people().look();
         Optional<String> colour = accent == null
                 ? saved.accent()
                 : Optional.of(accent).filter(it -> ACCENT.matcher(it).matches());
         Optional<String> words =
                 welcome == null ? saved.welcome() : Optional.of(cut(welcome)).filter(it -> !it.isBlank());
-        PeopleRules.Look look = new PeopleRules.Look(saved.logo(), colour, words, saved.styleSheet());
+        PeopleSettings.Look look = new PeopleSettings.Look(saved.logo(), colour, words, saved.styleSheet());
         Map<String, Object> values = new HashMap<>();
         values.put(
                 "issuer",
@@ -74,7 +74,7 @@ class LookPreview {
                                 cut(title),
                                 its.description(),
                                 its.url(),
-                                its.rules(),
+                                its.settings(),
                                 its.revision(),
                                 its.version(),
                                 its.createdAt()));

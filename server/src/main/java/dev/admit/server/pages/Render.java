@@ -1,6 +1,6 @@
 package dev.admit.server.pages;
 
-import dev.admit.core.registry.PeopleRules;
+import dev.admit.core.registry.PeopleSettings;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.net.URI;
@@ -39,7 +39,7 @@ class Render {
     void page(Visit visit, int status, String template, Map<String, Object> values, Optional<String> leadsTo)
             throws IOException {
         Map<String, Object> all = new HashMap<>(values);
-        PeopleRules.Look look = visit.issuer().issuer().rules().people().look();
+        PeopleSettings.Look look = visit.issuer().issuer().settings().people().look();
         all.put("issuer", visit.issuer().issuer());
         all.put("look", look);
         all.put("base", "/" + visit.issuer().issuer().name());
@@ -94,7 +94,7 @@ class Render {
                 : uri.getScheme() + "://" + uri.getHost() + (uri.getPort() < 0 ? "" : ":" + uri.getPort());
     }
 
-    static String version(PeopleRules.Look look) {
+    static String version(PeopleSettings.Look look) {
         return HexFormat.of().formatHex(sha256(StyleSheet.of(look)), 0, 6);
     }
 

@@ -20,7 +20,7 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 
-/** Asks for the code of an authenticator, and sets one up where the person has none. */
+/** Requests the code of an authenticator, and sets one up where the person has none. */
 @Controller
 class SecondFactorPages {
     private final Visits visits;
@@ -91,7 +91,7 @@ class SecondFactorPages {
     void own(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response) throws IOException {
         visits.show(issuer, request, response, visit -> {
             if (visit.person().isEmpty()) Visits.redirect(visit, visit.path("sign-in"));
-            // Whoever has one must show it before another can take its place.
+            // The one who has one must show it before another can take its place.
             else if (factor.has(visit.person().get().person())
                     && !visit.person().get().session().hasSecondFactor())
                 code(visit, "", visit.person().get(), Optional.empty(), Optional.empty());

@@ -39,7 +39,7 @@ class SignUpPages {
     void begin(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response)
             throws IOException {
         visits.show(issuer, request, response, visit -> {
-            if (visit.issuer().issuer().rules().people().signUp()) address(visit, "sign-up", "", Optional.empty());
+            if (visit.issuer().issuer().settings().people().signUp()) address(visit, "sign-up", "", Optional.empty());
             else
                 render.message(
                         visit,
@@ -103,8 +103,8 @@ class SignUpPages {
                     faults.forEach(fault -> byField.put(
                             fault.pointer().replaceFirst("^/(profile/)?", ""),
                             fault.pointer().equals("/password")
-                                    ? fault.mend()
-                                    : "Expected " + fault.expected() + ". " + fault.mend()));
+                                    ? fault.fix()
+                                    : "Expected " + fault.expected() + ". " + fault.fix()));
                     details(visit, mailed, profile, byField, 422);
                 }
                 default -> render.message(visit, 409, "You cannot sign up with this", "Begin again, or sign in.");
@@ -179,8 +179,8 @@ class SignUpPages {
                     Map.of(
                             fault.pointer().substring(1),
                             fault.pointer().equals("/password")
-                                    ? fault.mend()
-                                    : "This code does not fit, or came too late. " + fault.mend()),
+                                    ? fault.fix()
+                                    : "This code does not fit, or came too late. " + fault.fix()),
                     422);
         });
     }

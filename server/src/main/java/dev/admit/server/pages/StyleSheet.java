@@ -1,6 +1,6 @@
 package dev.admit.server.pages;
 
-import dev.admit.core.registry.PeopleRules;
+import dev.admit.core.registry.PeopleSettings;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
@@ -12,7 +12,7 @@ final class StyleSheet {
 
     private StyleSheet() {}
 
-    static String of(PeopleRules.Look look) {
+    static String of(PeopleSettings.Look look) {
         StringBuilder css = new StringBuilder(OWN);
         look.accent()
                 .ifPresent(accent -> css.append(("\n:root{--accent:%s;--on-accent:%s}\n@media "

@@ -27,7 +27,7 @@ class StyleSheetEndpoint {
                         .contentType(MediaType.valueOf("text/css;charset=UTF-8"))
                         .cacheControl(CacheControl.maxAge(Duration.ofDays(365)).immutable())
                         .header("X-Content-Type-Options", "nosniff")
-                        .body(StyleSheet.of(it.issuer().rules().people().look())))
+                        .body(StyleSheet.of(it.issuer().settings().people().look())))
                 .orElse(ResponseEntity.notFound().build());
     }
 }

@@ -1,6 +1,6 @@
 package dev.admit.server.pages;
 
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.grant.FormParameters;
 import dev.admit.core.signin.SignIn;
@@ -17,7 +17,7 @@ import java.util.Optional;
  * @param people who are signed in in this browser
  */
 record Visit(
-        IssuerInForce issuer,
+        CompiledIssuer issuer,
         SignIn.Browser browser,
         List<SignedIn> people,
         FormParameters form,

@@ -1,11 +1,11 @@
 package dev.admit.server.pages;
 
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.authorization.OneTimeSecret;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Journal;
-import dev.admit.core.decision.Plane;
-import dev.admit.core.family.Handed;
 import dev.admit.core.grant.FormParameters;
 import dev.admit.core.person.PasswordHashing;
 import dev.admit.core.signin.SignIn;
@@ -120,13 +120,13 @@ class Visits {
             Optional<FormParameters> form,
             Page page)
             throws IOException {
-        IssuerInForce issuer = configuration
+        CompiledIssuer issuer = configuration
                 .get()
                 .issuer(issuerName)
                 .orElseThrow(() -> new ResponseStatusException(
                         org.springframework.http.HttpStatus.NOT_FOUND,
                         "No issuer of this name is here. Check the address."));
-        Decision.Builder decision = new Decision.Builder(Plane.SIGN_IN, clock.instant())
+        Decision.Builder decision = new Decision.Builder(Endpoint.SIGN_IN, clock.instant())
                 .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr())
                 .issuer(issuerName);
         SignIn.Browser browser = browser(issuer, request, response);
@@ -168,10 +168,10 @@ class Visits {
                 : Optional.empty();
     }
 
-    private SignIn.Browser browser(IssuerInForce issuer, HttpServletRequest request, HttpServletResponse response) {
+    private SignIn.Browser browser(CompiledIssuer issuer, HttpServletRequest request, HttpServletResponse response) {
         Optional<String> cookie = cookies.read(issuer, request);
         if (cookie.isEmpty()) {
-            cookie = Optional.of(Handed.browser());
+            cookie = Optional.of(OneTimeSecret.browser());
             give(issuer, cookie.get(), response);
         }
         return new SignIn.Browser(
@@ -180,7 +180,7 @@ class Visits {
                 Optional.ofNullable(request.getHeader("User-Agent")).orElse(""));
     }
 
-    void give(IssuerInForce issuer, String text, HttpServletResponse response) {
+    void give(CompiledIssuer issuer, String text, HttpServletResponse response) {
         response.addHeader("Set-Cookie", cookies.give(issuer, text));
     }
 
@@ -188,7 +188,7 @@ class Visits {
      * Fetch Metadata says whose page sent a form; a browser too old for that says its origin. A program that says
      * neither holds no browser's cookie.
      */
-    private static boolean isFromElsewhere(HttpServletRequest request, IssuerInForce issuer) {
+    private static boolean isFromElsewhere(HttpServletRequest request, CompiledIssuer issuer) {
         String site = request.getHeader("Sec-Fetch-Site");
         if (site != null) return !site.equals("same-origin") && !site.equals("none");
         String origin = request.getHeader("Origin");
@@ -198,7 +198,7 @@ class Visits {
                 && !origin.equals(request.getScheme() + "://" + request.getHeader("Host"));
     }
 
-    /** Keeps the decision, and makes whoever guesses wait. */
+    /** Keeps the decision, and makes the one who guesses wait. */
     void decided(Visit visit, int status) {
         visit.decision().decided();
         Duration wait = visit.decision().heldBack();

@@ -1,12 +1,12 @@
 package dev.admit.server.protocol;
 
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Endpoint;
+import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Journal;
-import dev.admit.core.decision.Mend;
-import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.grant.FormRequest;
@@ -56,7 +56,7 @@ class Forms {
             body.put("error", refusal.reason().error());
             body.put("error_description", refusal.description());
             body.put("reason", refusal.reason().toString());
-            refusal.mend().command().ifPresent(command -> body.put("mend", command));
+            refusal.fix().command().ifPresent(command -> body.put("fix", command));
             body.put("decision", decisionId);
             return new Answer(
                     refusal.reason().status(), body, refusal.reason().error().equals("invalid_client"));
@@ -65,13 +65,13 @@ class Forms {
 
     /** An endpoint's own part. */
     interface Deciding {
-        Answer on(FormRequest request, IssuerInForce issuer, Decision.Builder decision);
+        Answer on(FormRequest request, CompiledIssuer issuer, Decision.Builder decision);
     }
 
     void handle(String issuer, HttpServletRequest request, HttpServletResponse response, Deciding deciding)
             throws IOException {
-        IssuerInForce found = configuration.get().issuer(issuer).orElseThrow(NoIssuer::new);
-        Decision.Builder decision = new Decision.Builder(Plane.TOKEN, clock.instant())
+        CompiledIssuer found = configuration.get().issuer(issuer).orElseThrow(NoIssuer::new);
+        Decision.Builder decision = new Decision.Builder(Endpoint.TOKEN, clock.instant())
                 .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr())
                 .issuer(issuer);
         response.setHeader("Admit-Decision", decision.id());
@@ -83,7 +83,7 @@ class Forms {
                 : Answer.refused(decision.refusal().orElseThrow(), decision.id());
         decision.decided();
         holdBack(decision.heldBack());
-        // Whoever tried the header is told the scheme.
+        // The one who tried the header is told the scheme.
         boolean triedBasic = form.isPresent()
                 && form.get().authorization().stream().anyMatch(header -> header.regionMatches(true, 0, "Basic", 0, 5));
         if (answer.challenge() && triedBasic)
@@ -100,7 +100,7 @@ class Forms {
                     Reason.MALFORMED_REQUEST,
                     "POST",
                     request.getMethod(),
-                    Mend.of("Send the parameters by POST, as a form.")));
+                    Fix.of("Send the parameters by POST, as a form.")));
             return Optional.empty();
         }
         byte[] body = request.getInputStream().readNBytes(LARGEST_BODY + 1);
@@ -110,7 +110,7 @@ class Forms {
                     Reason.MALFORMED_REQUEST,
                     "at most " + LARGEST_BODY + " bytes",
                     "a larger body",
-                    Mend.of("Send the parameters of this request only.")));
+                    Fix.of("Send the parameters of this request only.")));
             return Optional.empty();
         }
         return Optional.of(new FormRequest(
@@ -142,7 +142,7 @@ class Forms {
     private static void holdBack(Duration length) {
         if (!length.isPositive()) return;
         try {
-            Thread.sleep(length); // a virtual thread: it holds nothing up but whoever guesses
+            Thread.sleep(length); // a virtual thread: it holds nothing up but the one who guesses
         } catch (InterruptedException stopping) {
             Thread.currentThread().interrupt();
         }

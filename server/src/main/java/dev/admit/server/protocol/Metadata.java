@@ -2,7 +2,7 @@ package dev.admit.server.protocol;
 
 import dev.admit.core.authorize.AuthorizationRequest;
 import dev.admit.core.authorize.IdentityScopes;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.grant.IssueToken;
 import dev.admit.core.key.SigningAlgorithm;
@@ -51,7 +51,7 @@ class Metadata {
         "/{issuer}/.well-known/openid-configuration"
     })
     ResponseEntity<Map<String, Object>> metadata(@PathVariable String issuer) {
-        IssuerInForce found = configuration.get().issuer(issuer).orElseThrow(NoIssuer::new);
+        CompiledIssuer found = configuration.get().issuer(issuer).orElseThrow(NoIssuer::new);
         return ResponseEntity.ok()
                 .cacheControl(FIVE_MINUTES)
                 .contentType(MediaType.APPLICATION_JSON)
@@ -59,19 +59,19 @@ class Metadata {
     }
 
     /** Only what is on. */
-    private Map<String, Object> describe(IssuerInForce issuer) {
+    private Map<String, Object> describe(CompiledIssuer issuer) {
         Instant now = clock.instant();
         Map<String, Object> metadata = new LinkedHashMap<>();
         metadata.put("issuer", issuer.url());
         List<String> grantTypes = IssueToken.grantTypes(issuer.issuer());
-        // Where no grant type is on there is nothing to ask for; an empty list of them is not allowed (RFC 8414 §3.2).
+        // Where no grant type is on there is nothing to request; an empty list of them is not allowed (RFC 8414 §3.2).
         if (!grantTypes.isEmpty()) metadata.put("token_endpoint", issuer.url() + "/token");
         metadata.put("jwks_uri", issuer.url() + "/jwks");
         boolean people = grantTypes.contains("authorization_code") || grantTypes.contains(DEVICE_GRANT);
         List<String> scopes = Stream.concat(
                         people ? IdentityScopes.all().stream() : Stream.of(),
                         issuer.scopesByName().values().stream()
-                                .filter(scope -> scope.inMetadata() && scope.isGivenAt(now))
+                                .filter(scope -> scope.listed() && scope.isGrantedAt(now))
                                 .map(Scope::name)
                                 .sorted())
                 .toList();
@@ -103,7 +103,7 @@ class Metadata {
         return metadata;
     }
 
-    private static void describeAuthorization(IssuerInForce issuer, Map<String, Object> metadata) {
+    private static void describeAuthorization(CompiledIssuer issuer, Map<String, Object> metadata) {
         metadata.put("authorization_endpoint", issuer.url() + "/authorize");
         metadata.put("response_types_supported", List.of("code"));
         metadata.put("response_modes_supported", List.of("query", "form_post"));
@@ -117,7 +117,7 @@ class Metadata {
         metadata.put("end_session_endpoint", issuer.url() + "/end-session");
     }
 
-    private static void describePeople(IssuerInForce issuer, Instant now, Map<String, Object> metadata) {
+    private static void describePeople(CompiledIssuer issuer, Instant now, Map<String, Object> metadata) {
         metadata.put("userinfo_endpoint", issuer.url() + "/userinfo");
         metadata.put("subject_types_supported", List.of("public"));
         metadata.put(
@@ -152,7 +152,7 @@ class Metadata {
 
     @GetMapping("/{issuer}/jwks")
     ResponseEntity<Map<String, Object>> keys(@PathVariable String issuer) {
-        IssuerInForce found = configuration.get().issuer(issuer).orElseThrow(NoIssuer::new);
+        CompiledIssuer found = configuration.get().issuer(issuer).orElseThrow(NoIssuer::new);
         return ResponseEntity.ok()
                 .cacheControl(FIVE_MINUTES)
                 .contentType(MediaType.parseMediaType("application/jwk-set+json"))

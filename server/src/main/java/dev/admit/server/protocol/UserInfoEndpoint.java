@@ -2,11 +2,11 @@ package dev.admit.server.protocol;
 
 import dev.admit.core.authorize.IdentityScopes;
 import dev.admit.core.authorize.UserInfo;
-import dev.admit.core.configuration.IssuerInForce;
+import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Journal;
-import dev.admit.core.decision.Plane;
 import dev.admit.core.decision.Refusal;
 import dev.admit.gateway.RefusalAnswer;
 import jakarta.servlet.http.HttpServletRequest;
@@ -44,8 +44,8 @@ class UserInfoEndpoint {
             method = {RequestMethod.GET, RequestMethod.POST})
     void tell(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response)
             throws IOException {
-        IssuerInForce found = configuration.get().issuer(issuer).orElseThrow(NoIssuer::new);
-        Decision.Builder decision = new Decision.Builder(Plane.TOKEN, clock.instant())
+        CompiledIssuer found = configuration.get().issuer(issuer).orElseThrow(NoIssuer::new);
+        Decision.Builder decision = new Decision.Builder(Endpoint.TOKEN, clock.instant())
                 .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr())
                 .issuer(issuer);
         response.setHeader("Cache-Control", "no-store");

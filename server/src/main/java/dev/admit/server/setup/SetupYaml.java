@@ -54,12 +54,12 @@ public final class SetupYaml {
             "lifetime",
             "key_rotation",
             "secret_lifetime",
-            "longest_secret",
+            "max_secret_lifetime",
             "domains",
             "audience",
             "from_env",
             "from_file",
-            "development_addresses",
+            "loopback_redirects",
             "title",
             "description");
 
@@ -157,7 +157,7 @@ public final class SetupYaml {
     }
 
     private static Reading malformed(
-            JacksonException fault, String text, String which, String expected, String came, String mend) {
+            JacksonException fault, String text, String which, String expected, String received, String fix) {
         StringBuilder pointer = new StringBuilder();
         for (JacksonException.Reference part : fault.getPath())
             pointer.append('/')
@@ -167,25 +167,26 @@ public final class SetupYaml {
         String known = placesOfWhatCanBeRead(text).get(pointer.toString());
         if (known != null)
             return new Reading.Malformed(List.of(
-                    new FieldFault(pointer.toString(), expected, came + " at " + known + " of " + which, mend)));
+                    new FieldFault(pointer.toString(), expected, received + " at " + known + " of " + which, fix)));
         TokenStreamLocation at = fault.getLocation();
         String place =
                 at == null ? "" : " at line %d, column %d of %s".formatted(at.getLineNr(), at.getColumnNr(), which);
         return new Reading.Malformed(
-                List.of(new FieldFault(pointer.isEmpty() ? "/" : pointer.toString(), expected, came + place, mend)));
+                List.of(new FieldFault(pointer.isEmpty() ? "/" : pointer.toString(), expected, received + place, fix)));
     }
 
     /** The same fault with the place in the file, or of the nearest thing around it that has one. */
     public static FieldFault placed(FieldFault fault, Map<String, String> places) {
-        return fault(fault.pointer(), places, fault.expected(), fault.came(), fault.mend());
+        return fault(fault.pointer(), places, fault.expected(), fault.received(), fault.fix());
     }
 
     private static FieldFault fault(
-            String pointer, Map<String, String> places, String expected, String came, String mend) {
+            String pointer, Map<String, String> places, String expected, String received, String fix) {
         for (String at = pointer; !at.isEmpty(); at = at.substring(0, Math.max(0, at.lastIndexOf('/')))) {
-            if (places.containsKey(at)) return new FieldFault(pointer, expected, came + " at " + places.get(at), mend);
+            if (places.containsKey(at))
+                return new FieldFault(pointer, expected, received + " at " + places.get(at), fix);
         }
-        return new FieldFault(pointer, expected, came, mend);
+        return new FieldFault(pointer, expected, received, fix);
     }
 
     /** A file that is wrong may be one that cannot be read to its end either. */
@@ -244,7 +245,8 @@ public final class SetupYaml {
         return "# " + heading + "\n"
                 + YAML.writeValueAsString(setup)
                         .replaceAll(
-                                "(?m)^(apis|routes|clients|rules|fields|trusted_issuers|upstream_credentials):",
+                                "(?m)^(apis|routes|clients|settings|profile_fields|trusted_issuers"
+                                        + "|upstream_credentials):",
                                 "\n$1:");
     }
 }

@@ -30,7 +30,7 @@ import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.signin.PersonRegistration;
-import dev.admit.server.Authority;
+import dev.admit.server.AuthorizationServer;
 import dev.admit.server.FirstStart;
 import dev.admit.server.Settings;
 import java.lang.reflect.Method;
@@ -60,7 +60,7 @@ import net.jqwik.api.lifecycle.BeforeContainer;
  */
 class RightsPropertyTest {
     private static final List<String> WHO = List.of("administrator", "operator", "auditor", "owner", "person");
-    private static Authority authority;
+    private static AuthorizationServer server;
     private static Path data;
     private static Issuer admit;
     private static Api cast;
@@ -73,7 +73,7 @@ class RightsPropertyTest {
         data = Files.isDirectory(memory)
                 ? Files.createTempDirectory(memory, "admit-rights")
                 : Files.createTempDirectory("admit-rights");
-        authority = Authority.start(new Settings(
+        server = AuthorizationServer.start(new Settings(
                 "127.0.0.1",
                 freePort(),
                 freePort(),
@@ -109,12 +109,10 @@ class RightsPropertyTest {
                                     "everyone",
                                     "both",
                                     null,
-                                    null,
                                     "administrator",
                                     true,
                                     "in-use",
                                     null,
-                                    false,
                                     true,
                                     null),
                             Actor.ADMIT));
@@ -141,7 +139,7 @@ class RightsPropertyTest {
 
     @AfterContainer
     static void stop() throws Exception {
-        authority.close();
+        server.close();
         try (var files = Files.walk(data)) {
             files.sorted(java.util.Comparator.reverseOrder())
                     .forEach(it -> it.toFile().delete());
@@ -155,7 +153,7 @@ class RightsPropertyTest {
     }
 
     private static <T> T part(Class<T> type) {
-        return authority.part(type);
+        return server.part(type);
     }
 
     private static <T> T made(Change<T> change) {
@@ -163,11 +161,11 @@ class RightsPropertyTest {
         throw new AssertionError("came to " + change);
     }
 
-    /** What somebody tries. Each names the endpoint by which it comes, whose declaration decides first. */
+    /** What a person tries. Each names the endpoint by which it comes, whose declaration decides first. */
     private enum Act {
-        ASK_ADMIN(ApprovalEndpoints.class, "ask"),
-        ASK_CAST(ApprovalEndpoints.class, "ask"),
-        GIVE(ApprovalEndpoints.class, "give"),
+        REQUEST_ADMIN(ApprovalEndpoints.class, "request"),
+        REQUEST_CAST(ApprovalEndpoints.class, "request"),
+        GRANT(ApprovalEndpoints.class, "grant"),
         DECLINE(ApprovalEndpoints.class, "decline"),
         WITHDRAW(ApprovalEndpoints.class, "withdraw"),
         DROP(ApprovalEndpoints.class, "drop"),
@@ -178,13 +176,13 @@ class RightsPropertyTest {
         WANT_RUN(ClientEndpoints.class, "change"),
         OTHER_KIND(ClientEndpoints.class, "change"),
         INTROSPECT(ClientEndpoints.class, "change"),
-        GIVE_IDENTITY(ClientEndpoints.class, "identity"),
+        GRANT_OPENID(ClientEndpoints.class, "openid"),
         COPY(ClientEndpoints.class, "copy"),
         SWITCH_OFF(ClientEndpoints.class, "off"),
         SWITCH_ON(ClientEndpoints.class, "on"),
         REMOVE(ClientEndpoints.class, "remove"),
         REGISTER(ClientEndpoints.class, "register"),
-        REGISTER_RUNNING(ClientEndpoints.class, "register"),
+        REGISTER_ADMIN(ClientEndpoints.class, "register"),
         TRIAL(TrialEndpoint.class, "make"),
         BECOME(PersonEndpoints.class, "change"),
         OWN(OwnerEndpoints.class, "name"),
@@ -224,7 +222,7 @@ class RightsPropertyTest {
         Optional<Actor> admitted(String who, Act act) {
             Person person = part(People.class).find(PEOPLE.get(who).id()).orElseThrow();
             if (AdminRights.check(
-                            new AdminRights.Caller(AdminApi.ISSUER, person.running()),
+                            new AdminRights.Caller(AdminApi.ISSUER, person.adminRole()),
                             act.permission,
                             Optional.of(AdminApi.ISSUER))
                     instanceof CheckResult.Passed) {
@@ -232,7 +230,7 @@ class RightsPropertyTest {
                         person.id(),
                         person.email(),
                         "",
-                        Actor.Power.valueOf(person.running().orElseThrow().name())));
+                        Actor.Power.valueOf(person.adminRole().orElseThrow().name())));
             }
             OwnerRights.Named named = new OwnerRights.Named(
                     Optional.of("cast"),
@@ -257,7 +255,7 @@ class RightsPropertyTest {
                             Act.OWN_KEY,
                             Act.OWN_REDIRECT,
                             Act.REGISTER,
-                            Act.REGISTER_RUNNING,
+                            Act.REGISTER_ADMIN,
                             Act.TRIAL,
                             Act.COPY)
                     .contains(act)) holds.put(who, clock);
@@ -266,12 +264,12 @@ class RightsPropertyTest {
         private boolean tried(Act act, Actor by, int pick) {
             ClientRegistration clients = part(ClientRegistration.class);
             Optional<Client> client = client();
-            if (act == Act.REGISTER || act == Act.REGISTER_RUNNING) {
+            if (act == Act.REGISTER || act == Act.REGISTER_ADMIN) {
                 if (client.isPresent()) return false;
                 granted.clear();
                 holds.clear();
-                List<String> asks = act == Act.REGISTER ? List.of("cast.read") : List.of(AdminApi.CHANGE);
-                return clients.register(admit, ClientRegistration.Wanted.service(name, null, null, asks), null, by)
+                List<String> scopes = act == Act.REGISTER ? List.of("cast.read") : List.of(AdminApi.CHANGE);
+                return clients.register(admit, ClientRegistration.Wanted.machine(name, null, scopes), null, by)
                         instanceof Change.Made;
             }
             if (client.isEmpty()) return false;
@@ -279,15 +277,17 @@ class RightsPropertyTest {
                     ? Optional.empty()
                     : Optional.of(approvals().get(pick % approvals().size()));
             return switch (act) {
-                case ASK_ADMIN -> part(Approving.class).ask(client.get(), AdminApi.CHANGE, by) instanceof Change.Made;
-                case ASK_CAST -> part(Approving.class).ask(client.get(), "cast.write", by) instanceof Change.Made;
-                case GIVE ->
+                case REQUEST_ADMIN ->
+                    part(Approving.class).request(client.get(), AdminApi.CHANGE, by) instanceof Change.Made;
+                case REQUEST_CAST ->
+                    part(Approving.class).request(client.get(), "cast.write", by) instanceof Change.Made;
+                case GRANT ->
                     approval.isPresent()
                             && gave(
                                     approval.get().scopeName(),
                                     by,
                                     part(Approving.class)
-                                                    .give(
+                                                    .grant(
                                                             client.get(),
                                                             approval.get(),
                                                             Optional.empty(),
@@ -320,8 +320,8 @@ class RightsPropertyTest {
                     if (done && by.isAdministrator()) mayIntrospect.add(name);
                     yield done;
                 }
-                case GIVE_IDENTITY ->
-                    gave(AdminApi.RUN, by, clients.giveIdentity(admit, name, true, by) instanceof Change.Made);
+                case GRANT_OPENID ->
+                    gave(AdminApi.RUN, by, clients.grantOpenid(admit, name, true, by) instanceof Change.Made);
                 case COPY ->
                     clients.copy(admit, name, name + "-copy-" + clock, by) instanceof Change.Made
                             && copied(name + "-copy-" + clock);
@@ -390,10 +390,8 @@ class RightsPropertyTest {
                                                                     null,
                                                                     null,
                                                                     null,
-                                                                    null,
                                                                     pick % 2 == 0 ? "person" : null,
                                                                     pick % 2 == 0 ? null : false,
-                                                                    null,
                                                                     null,
                                                                     null,
                                                                     null,
@@ -402,7 +400,7 @@ class RightsPropertyTest {
                                                             by)
                                             instanceof Change.Made
                                     && opened(by, pick);
-                case REGISTER, REGISTER_RUNNING -> false;
+                case REGISTER, REGISTER_ADMIN -> false;
             };
         }
 
@@ -437,7 +435,6 @@ class RightsPropertyTest {
                     null,
                     null,
                     null,
-                    null,
                     redirects,
                     null,
                     null,
@@ -454,8 +451,9 @@ class RightsPropertyTest {
 
         private boolean copied(String copy) {
             Client it = part(Clients.class).named(admit.id(), copy).orElseThrow();
-            assertThat(it.people().identityGiven()).as("a copy has no approval").isFalse();
-            assertThat(part(Approvals.class).ofClient(it.id())).noneMatch(one -> one.status() == Approval.Status.GIVEN);
+            assertThat(it.people().openidGranted()).as("a copy has no approval").isFalse();
+            assertThat(part(Approvals.class).ofClient(it.id()))
+                    .noneMatch(one -> one.status() == Approval.Status.GRANTED);
             made(part(ClientRegistration.class).remove(admit, copy, Expected.ANY, copy, Actor.ADMIT));
             return false;
         }
@@ -504,14 +502,14 @@ class RightsPropertyTest {
                             cast,
                             "cast.write",
                             new ScopeRegistration.Wanted(
-                                    null, null, null, null, null, null, null, true, null, null, null, null, null),
+                                    null, null, null, null, null, null, true, null, null, null, null),
                             Expected.ANY,
                             Actor.ADMIT));
             return true;
         }
 
         /**
-         * Whoever holds the client, and did so last after an administrator granted it something, has a right that
+         * The one who holds the client, and did so last after an administrator granted it something, has a right that
          * nobody granted them.
          */
         void nobodyHasMoreThanWasGranted() {
@@ -519,7 +517,7 @@ class RightsPropertyTest {
                 Optional<AdminRole> role = part(People.class)
                         .find(PEOPLE.get(who).id())
                         .orElseThrow()
-                        .running();
+                        .adminRole();
                 assertThat(role.map(Object::toString).orElse("none"))
                         .as("the admin role of the %s", who)
                         .isEqualTo(List.of("owner", "person").contains(who) ? "none" : who);
@@ -529,15 +527,15 @@ class RightsPropertyTest {
             assertThat(client.get().mayIntrospect())
                     .as("may introspect")
                     .isEqualTo(client.get().mayIntrospect() && mayIntrospect.contains(name));
-            boolean runs = client.get().people().identityGiven()
-                    && client.get().identityScopes().contains(AdminApi.RUN);
+            boolean runs = client.get().people().openidGranted()
+                    && client.get().openidScopes().contains(AdminApi.RUN);
             Set<String> given = new HashSet<>();
             if (runs) given.add(AdminApi.RUN);
             approvals().stream()
-                    .filter(it -> it.status() == Approval.Status.GIVEN && AdminApi.SCOPES.contains(it.scopeName()))
+                    .filter(it -> it.status() == Approval.Status.GRANTED && AdminApi.SCOPES.contains(it.scopeName()))
                     .forEach(it -> given.add(it.scopeName()));
             for (String scope : given) {
-                assertThat(granted).as("somebody who may granted %s", scope).containsKey(scope);
+                assertThat(granted).as("a person who may granted %s", scope).containsKey(scope);
                 holds.forEach((who, since) -> {
                     if (!who.equals("administrator"))
                         assertThat(since)
@@ -552,7 +550,7 @@ class RightsPropertyTest {
     void nobodyEndsWithARightThatNoAdministratorGranted(
             @ForAll @Size(min = 4, max = 12) List<@IntRange(min = 0, max = 100_000) Integer> picks) {
         World world = new World();
-        world.act(WHO.get(picks.getFirst() % 2), Act.REGISTER, 0); // somebody who may
+        world.act(WHO.get(picks.getFirst() % 2), Act.REGISTER, 0); // a person who may
         for (int pick : picks) {
             world.act(WHO.get(pick % WHO.size()), Act.values()[pick / WHO.size() % Act.values().length], pick / 1_000);
         }

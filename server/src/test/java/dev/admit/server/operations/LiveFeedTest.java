@@ -14,9 +14,9 @@ import dev.admit.core.audit.AuditLine;
 import dev.admit.core.audit.AuditTrail;
 import dev.admit.core.change.Page;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.decision.Plane;
+import dev.admit.core.decision.Endpoint;
 import dev.admit.core.registry.Issuer;
-import dev.admit.core.registry.IssuerRules;
+import dev.admit.core.registry.IssuerSettings;
 import dev.admit.core.registry.Issuers;
 import java.net.URI;
 import java.time.Instant;
@@ -42,7 +42,7 @@ class LiveFeedTest {
                         "Harbour",
                         "",
                         URI.create("http://127.0.0.1/harbour"),
-                        IssuerRules.USUAL,
+                        IssuerSettings.USUAL,
                         0,
                         1,
                         NOW)));
@@ -66,11 +66,11 @@ class LiveFeedTest {
         feed.tell();
         assertThat(onlooker.next(1)).isNull();
         changed("client.changed", "tide-buoy-07");
-        changed("approval.given", "tide-buoy-07");
+        changed("approval.granted", "tide-buoy-07");
         feed.tell();
         LiveFeed.Event event = onlooker.next(1);
         assertThat(event.issuer()).isEqualTo("harbour");
-        assertThat(event.what()).containsExactly("client.changed", "approval.given");
+        assertThat(event.what()).containsExactly("client.changed", "approval.granted");
         assertThat(event.on()).containsExactly("tide-buoy-07");
         assertThat(event.who()).containsExactly("Corin Ashby");
         feed.tell();
@@ -80,7 +80,7 @@ class LiveFeedTest {
     @Test
     void decisionsAreToldOncePerTellingHoweverMany() throws Exception {
         LiveFeed.Onlooker onlooker = feed.join().orElseThrow();
-        for (int i = 0; i < 100; i++) feed.saw(new Decision.Builder(Plane.GATEWAY, NOW).issuer("harbour"));
+        for (int i = 0; i < 100; i++) feed.saw(new Decision.Builder(Endpoint.GATEWAY, NOW).issuer("harbour"));
         feed.tell();
         assertThat(onlooker.next(1).isOfDecisions()).isTrue();
         assertThat(onlooker.next(1)).isNull();
@@ -89,7 +89,7 @@ class LiveFeedTest {
     @Test
     void nothingIsReadWhileNobodyLooksOn() {
         feed.tell();
-        feed.saw(new Decision.Builder(Plane.GATEWAY, NOW).issuer("harbour"));
+        feed.saw(new Decision.Builder(Endpoint.GATEWAY, NOW).issuer("harbour"));
         verify(trail, never()).following(any(), anyLong(), anyInt());
     }
 

@@ -5,6 +5,11 @@ import static org.assertj.core.api.Assertions.assertThat;
 import com.nimbusds.jose.jwk.Curve;
 import com.nimbusds.jose.jwk.JWKSet;
 import com.nimbusds.jose.jwk.gen.ECKeyGenerator;
+import dev.admit.contract.FixedResponse;
+import dev.admit.contract.RouteLimits;
+import dev.admit.contract.RouteTimeouts;
+import dev.admit.contract.RouteTransform;
+import dev.admit.contract.RouteWho;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.Approving;
 import dev.admit.core.change.Actor;
@@ -24,14 +29,13 @@ import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteRegistration;
-import dev.admit.core.route.RouteWords;
 import dev.admit.core.route.Routes;
 import dev.admit.core.setup.ExportSetup;
 import dev.admit.core.setup.LoadSetup;
 import dev.admit.core.setup.Setup;
 import dev.admit.core.setup.SetupOutcome;
 import dev.admit.core.signin.FieldRegistration;
-import dev.admit.server.Authority;
+import dev.admit.server.AuthorizationServer;
 import dev.admit.server.FirstStart;
 import dev.admit.server.Settings;
 import java.net.ServerSocket;
@@ -58,10 +62,10 @@ import org.junit.jupiter.api.RepetitionInfo;
  */
 class SetupRoundTripTest {
     private static final Actor BY = Actor.ADMIT;
-    private static final List<String> KINDS = List.of("service", "web", "browser", "native", "device");
+    private static final List<String> KINDS = List.of("machine", "web", "browser", "native", "device");
     private static Path folder;
-    private static Authority first;
-    private static Authority second;
+    private static AuthorizationServer first;
+    private static AuthorizationServer second;
     private static String keys;
 
     private Random random;
@@ -80,8 +84,8 @@ class SetupRoundTripTest {
                 .toString();
     }
 
-    private static Authority started(String name) throws Exception {
-        Authority authority = Authority.start(new Settings(
+    private static AuthorizationServer started(String name) throws Exception {
+        AuthorizationServer server = AuthorizationServer.start(new Settings(
                 "127.0.0.1",
                 freePort(),
                 freePort(),
@@ -99,8 +103,8 @@ class SetupRoundTripTest {
                 Optional.empty(),
                 Optional.empty(),
                 Duration.ZERO));
-        authority.part(FirstStart.class).prepare();
-        return authority;
+        server.part(FirstStart.class).prepare();
+        return server;
     }
 
     private static int freePort() throws Exception {
@@ -138,11 +142,11 @@ class SetupRoundTripTest {
         assertThat(exported(second).replace(origin(second), origin(first))).isEqualTo(file);
     }
 
-    private static String origin(Authority authority) {
-        return authority.publicUrl().toString();
+    private static String origin(AuthorizationServer server) {
+        return server.publicUrl().toString();
     }
 
-    private String exported(Authority from) {
+    private String exported(AuthorizationServer from) {
         Issuer its = from.part(Issuers.class).named(issuer.name()).orElseThrow();
         return SetupYaml.write(from.part(ExportSetup.class).whole(its), "A quay.");
     }
@@ -250,13 +254,14 @@ class SetupRoundTripTest {
                                 orNull(() -> one("urn:" + name, "https://elsewhere.example/" + name)),
                                 orNull(() -> "http://127.0.0.1:9"),
                                 true,
+                                null,
                                 random.nextBoolean()),
                         BY);
         Optional<dev.admit.core.registry.Api> made =
                 first.part(dev.admit.core.registry.Apis.class).named(issuer.id(), name);
         if (made.isEmpty()) return;
         for (int i = 0; i < 3; i++) {
-            String holders = one("people", "clients", "both");
+            String forWhom = one("people", "clients", "both");
             first.part(ScopeRegistration.class)
                     .add(
                             issuer,
@@ -265,23 +270,31 @@ class SetupRoundTripTest {
                                     name + ".s" + i,
                                     one("reads", "changes", "both"),
                                     one("own", "everyone"),
-                                    holders,
-                                    orNull(() -> "Reads it."),
-                                    holders.equals("clients") ? null : orNull(() -> "It reads it for you."),
-                                    orNull(() -> holders.equals("clients")
+                                    forWhom,
+                                    orNull(() -> one("Reads it.", "Reads {whose} things.")),
+                                    orNull(() -> forWhom.equals("clients")
                                             ? "administrator"
                                             : one("person", "administrator")),
-                                    orNull(() -> !holders.equals("clients")),
+                                    orNull(() -> !forWhom.equals("clients")),
                                     one("draft", "in-use", "in-use"),
                                     null,
                                     random.nextBoolean(),
-                                    random.nextBoolean(),
                                     orNull(() -> new ScopeRegistration.WantedStanding(
-                                            orNull(() -> List.of(one("service", "web"))),
+                                            orNull(() -> List.of(one("machine", "web"))),
                                             orNull(() -> List.of("night-shift", "buoy")),
                                             null))),
                             BY);
         }
+        if (chance(2))
+            first.part(ApiRegistration.class)
+                    .change(
+                            issuer,
+                            name,
+                            new ApiRegistration.Wanted(
+                                    null, null, null, null, null, some(List.of(name + ".s0", name + ".s1")), null),
+                            Expected.ANY,
+                            null,
+                            BY);
         for (int i = 0; i < 2; i++)
             first.part(RoleRegistration.class)
                     .add(
@@ -330,14 +343,13 @@ class SetupRoundTripTest {
     }
 
     private ClientRegistration.Wanted wanted(String name, String kind) {
-        boolean redirects = kind != null && !kind.equals("service") && !kind.equals("device");
+        boolean redirects = kind != null && !kind.equals("machine") && !kind.equals("device");
         return new ClientRegistration.Wanted(
                 name,
                 orNull(() -> "A client"),
-                orNull(() -> "What it is"),
+                orNull(() -> "Details"),
                 kind,
                 null,
-                orNull(() -> "Junia Hale"),
                 orNull(() -> List.of("junia.hale@saltmarsh.example")),
                 orNull(() -> List.of("https://saltmarsh.example/about")),
                 orNull(() -> some(List.of("night", "day"))),
@@ -365,16 +377,17 @@ class SetupRoundTripTest {
             return;
         for (int i = 0; i < 3; i++)
             if (chance(2))
-                first.part(Approving.class).ask(it.client(), "api-" + random.nextInt(2) + ".s" + random.nextInt(3), BY);
+                first.part(Approving.class)
+                        .request(it.client(), "api-" + random.nextInt(2) + ".s" + random.nextInt(3), BY);
         if (chance(3)) first.part(ClientRegistration.class).switchTo(issuer, name, false, Expected.ANY, BY);
-        if (chance(3)) first.part(ClientRegistration.class).giveIdentity(issuer, name, true, BY);
+        if (chance(3)) first.part(ClientRegistration.class).grantOpenid(issuer, name, true, BY);
     }
 
     private void answer(int which) {
         Optional<Client> client = first.part(Clients.class).named(issuer.id(), "client-" + which);
         if (client.isEmpty()) return;
         first.part(Approvals.class).ofClient(client.get().id()).forEach(it -> {
-            if (chance(2)) first.part(Approving.class).give(client.get(), it, Optional.empty(), BY, Expected.ANY);
+            if (chance(2)) first.part(Approving.class).grant(client.get(), it, Optional.empty(), BY, Expected.ANY);
             else first.part(Approving.class).decline(client.get(), it, "no", BY, Expected.ANY);
         });
     }
@@ -430,9 +443,9 @@ class SetupRoundTripTest {
         List<String> scopes = some(List.of(api + ".s0", api + ".s1"));
         boolean answers = random.nextBoolean();
         boolean open = chance(5);
-        RouteWords.Who who = open
+        RouteWho who = open
                 ? null
-                : orNull(() -> new RouteWords.Who(
+                : orNull(() -> new RouteWho(
                         orNull(() -> List.of(issuer.name(), "theirs-" + random.nextInt(2))),
                         orNull(() -> one("people", "clients")),
                         orNull(() -> some(List.of("client-0", "client-1"))),
@@ -441,22 +454,19 @@ class SetupRoundTripTest {
                         null,
                         orNull(() -> "method == 'GET'"),
                         null));
-        RouteWords.Shaping shaping = orNull(() -> new RouteWords.Shaping(
+        RouteTransform transform = orNull(() -> new RouteTransform(
                 null,
                 orNull(() -> Map.of("X-A", "{{path.gauge}}")),
                 null,
                 orNull(() -> List.of("X-B")),
                 orNull(() -> Map.of("X-C", "c")),
                 null,
-                null,
-                null,
-                null,
                 answers ? null : orNull(() -> "key-" + random.nextInt(2)),
-                orNull(() -> Map.of("any", new RouteWords.Text("text/plain; charset=utf-8", "{{sentence}}"))),
+                orNull(() -> Map.of("any", new RouteTransform.OwnText("text/plain; charset=utf-8", "{{sentence}}"))),
                 orNull(() -> one("none", "each-request"))));
-        RouteWords.Limits limits = orNull(() -> new RouteWords.Limits(
+        RouteLimits limits = orNull(() -> new RouteLimits(
                 orNull(() -> List.of("60 per 1m by address")),
-                orNull(() -> List.of("100 a day by route")),
+                orNull(() -> List.of("100 per day by route")),
                 orNull(() -> 4),
                 orNull(() -> 500L),
                 orNull(() -> 4000)));
@@ -474,10 +484,11 @@ class SetupRoundTripTest {
                                 open ? true : null,
                                 !open && scopes.isEmpty() ? true : null,
                                 answers ? null : "http://127.0.0.1:9",
-                                answers ? new RouteRegistration.WantedAnswer(200, null, "yes") : null,
+                                answers ? new FixedResponse(200, null, "yes") : null,
                                 random.nextBoolean(),
                                 who,
-                                shaping,
+                                transform,
+                                answers ? null : orNull(() -> new RouteTimeouts("2s", null, one("1m", "20s"))),
                                 limits),
                         null,
                         BY);

@@ -10,7 +10,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
-/** A setup file as text: read with the place of what is wrong, whatever somebody makes of it. */
+/** A setup file as text: read with the place of what is wrong, whatever a person makes of it. */
 class SetupYamlTest {
     private static final String FILE = """
             issuer: harbour
@@ -49,11 +49,11 @@ class SetupYamlTest {
         FieldFault placed = SetupYaml.placed(
                 new FieldFault("/apis/tides/upstream", "an address", "nothing", "Add it."),
                 good(FILE, null).places());
-        assertThat(placed.came()).isEqualTo("nothing at line 3, column 3");
+        assertThat(placed.received()).isEqualTo("nothing at line 3, column 3");
         assertThat(SetupYaml.placed(
                                 new FieldFault("/elsewhere", "x", "y", "z"),
                                 good(FILE, null).places())
-                        .came())
+                        .received())
                 .isEqualTo("y");
     }
 
@@ -74,9 +74,8 @@ class SetupYamlTest {
                 "yes: # not a comment",
                 null,
                 null,
-                "on",
                 null,
-                List.of("1.0", "~", "- x", "a\u00e9🦀"),
+                List.of("on", "1.0", "~", "- x", "a\u00e9🦀"),
                 null,
                 null,
                 null,
@@ -111,21 +110,21 @@ class SetupYamlTest {
             no end       | {issuer: harbour                                     | YAML""")
     void whatIsNoSetupFileIsTold(String what, String file, String expected) {
         assertThat(fault(file == null ? "" : file, null).expected() + " "
-                        + fault(file == null ? "" : file, null).mend())
+                        + fault(file == null ? "" : file, null).fix())
                 .contains(expected);
     }
 
     @Test
     void bombsAreRefusedBeforeTheyGrow() {
-        assertThat(fault("issuer: " + "[".repeat(100_000), null).came()).isNotEmpty();
+        assertThat(fault("issuer: " + "[".repeat(100_000), null).received()).isNotEmpty();
         assertThat(fault("issuer: x\n" + "a: ".repeat(1) + "{a: ".repeat(5_000), null)
-                        .came())
+                        .received())
                 .isNotEmpty();
         StringBuilder laughs =
                 new StringBuilder("issuer: harbour\ntitle: &a0 [lol, lol, lol, lol, lol, lol, lol, lol, lol]\n");
         for (int i = 1; i < 10; i++)
             laughs.append("x%d: &a%d [%s]\n".formatted(i, i, ("*a%d, ".formatted(i - 1)).repeat(9)));
-        assertThat(fault(laughs.toString(), null).came()).isNotEmpty();
+        assertThat(fault(laughs.toString(), null).received()).isNotEmpty();
         assertThat(fault("#" + "x".repeat(2_000_001), null).expected()).contains("at most 2000000 characters");
     }
 
@@ -138,7 +137,7 @@ class SetupYamlTest {
                         .audience())
                 .isEqualTo("https://other.example");
         assertThat(fault(FILE, "apis: {tides: {scopes: {tides.read: {effect: changes}}}}")
-                        .came())
+                        .received())
                 .contains("'effect' at line 1, column 38 of the stage's file");
         assertThat(fault(FILE, "clients: {nobody: {redirect_uris: []}}").expected())
                 .isEqualTo("something that the setup file has too");
@@ -146,7 +145,7 @@ class SetupYamlTest {
         assertThat(good(FILE, "issuer: harbour").setup().issuer())
                 .as("saying the same is no difference")
                 .isEqualTo("harbour");
-        assertThat(fault(FILE, "apis: {tides: {upstrem: x}}").came())
+        assertThat(fault(FILE, "apis: {tides: {upstrem: x}}").received())
                 .contains("the unknown member 'upstrem' at line 1, column 16 of the stage's file");
     }
 }

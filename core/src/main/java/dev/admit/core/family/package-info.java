@@ -1,5 +1,0 @@
-/**
- * An authorization and all that came from it: code, refresh tokens, device requests. The whole family ends when one
- * secret of it is used twice (RFC 9700 §4.14).
- */
-package dev.admit.core.family;

@@ -1,2 +1,0 @@
-/** Where a client stands: what it may, what it waits for and who must act, and which of its requests were refused. */
-package dev.admit.core.standing;
