@@ -6,6 +6,8 @@ import java.sql.SQLException;
 import java.util.List;
 import java.util.Map;
 import java.util.function.UnaryOperator;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import org.flywaydb.core.api.migration.BaseJavaMigration;
 import org.flywaydb.core.api.migration.Context;
 import tools.jackson.databind.JsonNode;
@@ -23,6 +25,15 @@ public final class V0024__PlainWordsInJson extends BaseJavaMigration {
             "client-for-nobody", "no-sign-in-client",
             "person-may-not", "person-lacks-role",
             "too-many-at-once", "too-many-concurrent");
+    /** What an expression saw of a client, by what it sees now; each was always there. */
+    private static final Map<String, String> OLD_MEMBERS = Map.of(
+            "title", "client.client_name",
+            "owner", "(client.contacts.size() > 0 ? client.contacts[0] : '')",
+            "kind", "(client.kind == 'machine' ? 'service' : client.kind)");
+
+    private static final Pattern OF_CLIENT =
+            Pattern.compile("\\bclient\\s*(?:\\.\\s*(title|owner|kind)\\b|\\[\\s*[\"'](title|owner|kind)[\"']\\s*])");
+    private static final Pattern HAS_CLIENT = Pattern.compile("\\bhas\\(\\s*client\\.(?:title|owner|kind)\\s*\\)");
 
     @Override
     public void migrate(Context context) throws SQLException {
@@ -100,15 +111,15 @@ public final class V0024__PlainWordsInJson extends BaseJavaMigration {
             exceptions.forEach(it -> rename((ObjectNode) it, names));
         if (minting.get("claims") instanceof ArrayNode claims)
             claims.forEach(it -> ((ObjectNode) it)
-                    .put(
-                            "expression",
-                            it.path("expression")
-                                    .asString("")
-                                    .replaceAll("\\bclient\\.title\\b", "client.client_name")
-                                    .replaceAll(
-                                            "\\bclient\\.owner\\b",
-                                            "(client.contacts.size() > 0 ? client.contacts[0] : '')")));
+                    .put("expression", expression(it.path("expression").asString(""))));
         return JSON.writeValueAsString(minting);
+    }
+
+    /** An API reads the claim, and may decide by it: what it comes to stays, also where the kind has another name. */
+    private static String expression(String text) {
+        Matcher member = OF_CLIENT.matcher(HAS_CLIENT.matcher(text).replaceAll("true"));
+        return member.replaceAll(
+                it -> Matcher.quoteReplacement(OLD_MEMBERS.get(it.group(1) == null ? it.group(2) : it.group(1))));
     }
 
     private static String standing(String text) {

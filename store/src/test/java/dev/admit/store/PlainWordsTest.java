@@ -1,16 +1,19 @@
 package dev.admit.store;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.entry;
 
 import dev.admit.core.approval.Approval;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.minting.ClaimExpression;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Minting;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.Transform;
@@ -19,6 +22,10 @@ import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.time.Duration;
+import java.time.Instant;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -37,7 +44,9 @@ class PlainWordsTest {
             INSERT INTO api (id, issuer_id, name, title, audience, version, created_at, minting)
               VALUES ('api_1', 'iss_1', 'tides', 'Tides', 'urn:tides', 1, 1000,
               '{"lifetime":"PT15M","format":"jwt","claims":[{"name":"o","expression":"client.owner"},{"name":"t",\
-            "expression":"client.title"}],"refreshIdle":"PT72H","refreshLongest":"PT720H","exceptions":[{"name":"n",\
+            "expression":"client.title"},{"name":"k","expression":"has(client.kind) ? \
+            client[\\"kind\\"] + client.kind : ''''"}],\
+            "refreshIdle":"PT72H","refreshLongest":"PT720H","exceptions":[{"name":"n",\
             "clients":[],"tags":[],"grantTypes":[],"lifetime":null,"format":null,"refreshIdle":"PT1H",\
             "refreshLongest":null,"without":[]}]}');
             INSERT INTO scope (id, issuer_id, api_id, name, effect, reach, holders, words, words_for_person, approver,
@@ -116,9 +125,20 @@ class PlainWordsTest {
         assertThat(api.minting().refreshIdleTimeout()).isEqualTo(Duration.ofDays(3));
         assertThat(api.minting().maxRefreshAge()).isEqualTo(Duration.ofDays(30));
         assertThat(api.minting().exceptions().getFirst().refreshIdleTimeout()).hasValue(Duration.ofHours(1));
-        assertThat(api.minting().claims())
-                .extracting(it -> it.expression())
-                .containsExactly("(client.contacts.size() > 0 ? client.contacts[0] : '')", "client.client_name");
+    }
+
+    /** What an API reads in its tokens, and may decide by, is what it was: also the kind that has another name now. */
+    @Test
+    void extraClaimsHaveTheValueThatTheyHad() throws Exception {
+        Api api = new SqliteApis(database).named("iss_1", "tides").orElseThrow();
+        Client client = new SqliteClients(database).named("iss_1", "buoy").orElseThrow();
+        Map<String, Object> values = new LinkedHashMap<>();
+        for (Minting.ExtraClaim claim : api.minting().claims())
+            values.put(
+                    claim.name(),
+                    ClaimExpression.read(claim.name(), claim.expression())
+                            .on(client, api, List.of(), "client_credentials", Map.of(), Instant.EPOCH));
+        assertThat(values).containsExactly(entry("o", "Corin Ashby"), entry("t", "Buoy"), entry("k", "serviceservice"));
     }
 
     @Test
