@@ -124,8 +124,9 @@ final class Running implements AutoCloseable {
                 "-cp",
                 built.resolve("admit-demo-0.1.0.jar") + File.pathSeparator + built.resolve("lib") + "/*",
                 main));
-        // Without the archive a start needs all its processors for the compiler, so it does with less of it.
-        command.add(1, Archive.MADE.isEmpty() ? "-XX:TieredStopAtLevel=1" : "-XX:AOTCache=" + Archive.MADE.getFirst());
+        // A test is over before the second compiler's work has paid for itself, and two cores are few.
+        command.add(1, "-XX:TieredStopAtLevel=1");
+        if (!Archive.MADE.isEmpty()) command.add(1, "-XX:AOTCache=" + Archive.MADE.getFirst());
         return command;
     }
 
@@ -266,6 +267,7 @@ final class Running implements AutoCloseable {
                 "-XX:TieredStopAtLevel=1",
                 "-XX:+UseSerialGC",
                 "-Djdk.console=java.base",
+                "-Djdk.reflect.useNativeAccessorOnly=true",
                 "-cp",
                 built.resolve("admit-cli-0.1.0.jar") + File.pathSeparator + built.resolve("lib") + "/*",
                 "dev.admit.cli.Admit"));

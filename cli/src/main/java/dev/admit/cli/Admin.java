@@ -2,7 +2,6 @@ package dev.admit.cli;
 
 import dev.admit.contract.IssuerView;
 import dev.admit.contract.PageView;
-import java.net.http.HttpResponse;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -68,8 +67,8 @@ final class Admin {
 
     /** @return the answer's body where it has one */
     <T> Optional<Answer<T>> remove(String path, Class<T> type) {
-        HttpResponse<String> answer = send("DELETE", path, null, null);
-        return answer.statusCode() == 204 ? Optional.empty() : Optional.of(read(answer, type));
+        Http.Reply answer = send("DELETE", path, null, null);
+        return answer.status() == 204 ? Optional.empty() : Optional.of(read(answer, type));
     }
 
     /** Every page of a list, up to a number of items. */
@@ -102,26 +101,23 @@ final class Admin {
                         : "Which issuer is meant? Say --issuer with one of: " + String.join(", ", others) + ".");
     }
 
-    private <T> Answer<T> read(HttpResponse<String> answer, Class<T> type) {
-        return new Answer<>(
-                Http.JSON.readValue(answer.body(), type),
-                Http.json(answer),
-                answer.headers().firstValue("ETag"));
+    private <T> Answer<T> read(Http.Reply answer, Class<T> type) {
+        return new Answer<>(Http.JSON.readValue(answer.body(), type), Http.json(answer), answer.header("ETag"));
     }
 
     <T> T read(JsonNode json, TypeReference<T> type) {
         return Http.JSON.convertValue(json, type);
     }
 
-    private HttpResponse<String> send(String method, String path, String etag, Object body) {
+    private Http.Reply send(String method, String path, String etag, Object body) {
         Map<String, String> headers = new HashMap<>();
         headers.put("Authorization", "Bearer " + token());
         headers.put("Accept", "application/json");
         if (body != null) headers.put("Content-Type", "application/json");
         if (etag != null) headers.put("If-Match", etag);
-        HttpResponse<String> answer = http.send(
+        Http.Reply answer = http.send(
                 method, server.adminApi() + path, headers, body == null ? null : Http.JSON.writeValueAsString(body));
-        if (answer.statusCode() / 100 == 2) return answer;
+        if (answer.status() / 100 == 2) return answer;
         throw Http.failure(answer);
     }
 

@@ -1,7 +1,6 @@
 package dev.admit.cli;
 
 import java.io.IOException;
-import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.LinkedHashMap;
@@ -103,9 +102,9 @@ final class Call implements Callable<Integer> {
             common.say(Map.of("curl", curlLine(url, all)), () -> common.out().line(curlLine(url, all)));
             return 0;
         }
-        HttpResponse<String> answer = common.http().send(method.toUpperCase(Locale.ROOT), url, all, body());
+        Http.Reply answer = common.http().sendAny(method.toUpperCase(Locale.ROOT), url, all, body());
         tell(url, answer);
-        return answer.statusCode() < 400 ? 0 : answer.statusCode() < 500 ? Failure.REFUSED : Failure.FAULT;
+        return answer.status() < 400 ? 0 : answer.status() < 500 ? Failure.REFUSED : Failure.FAULT;
     }
 
     private String body() {
@@ -117,28 +116,26 @@ final class Call implements Callable<Integer> {
         }
     }
 
-    private void tell(String url, HttpResponse<String> answer) {
+    private void tell(String url, Http.Reply answer) {
         Map<String, Object> json = new LinkedHashMap<>();
-        json.put("status", answer.statusCode());
-        json.put("headers", answer.headers().map());
+        json.put("status", answer.status());
+        json.put("headers", answer.headers());
         json.put("body", answer.body());
         common.say(json, () -> {
             Output out = common.out();
-            boolean problem = answer.headers()
-                    .firstValue("Content-Type")
+            boolean problem = answer.header("Content-Type")
                     .filter(type -> type.startsWith("application/problem+json"))
                     .isPresent();
             out.line("%s  %d  %s %s"
                     .formatted(
-                            out.verdict(verdict(answer.statusCode(), problem)),
-                            answer.statusCode(),
+                            out.verdict(verdict(answer.status(), problem)),
+                            answer.status(),
                             method.toUpperCase(Locale.ROOT),
                             url));
-            answer.headers().firstValue("WWW-Authenticate").ifPresent(challenge -> out.fields("Challenge", challenge));
+            answer.header("WWW-Authenticate").ifPresent(challenge -> out.fields("Challenge", challenge));
             if (problem) tellProblem(out, Http.json(answer));
             else out.line(pretty(answer.body()));
-            answer.headers()
-                    .firstValue("Admit-Decision")
+            answer.header("Admit-Decision")
                     .ifPresent(id -> out.line(out.faint("Why: ") + Http.command("admit decision show %s", id)));
         });
     }

@@ -2,6 +2,9 @@ package dev.admit.cli;
 
 import dev.admit.contract.Problem;
 import java.io.IOException;
+import java.io.InputStream;
+import java.net.HttpURLConnection;
+import java.net.MalformedURLException;
 import java.net.URI;
 import java.net.URLEncoder;
 import java.net.http.HttpClient;
@@ -18,7 +21,11 @@ import java.security.cert.CertificateFactory;
 import java.time.Duration;
 import java.util.Arrays;
 import java.util.Base64;
+import java.util.List;
 import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import javax.net.ssl.HttpsURLConnection;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.TrustManager;
 import javax.net.ssl.TrustManagerFactory;
@@ -29,6 +36,9 @@ import tools.jackson.databind.json.JsonMapper;
 
 /** Sends requests and reads answers, with failures told in sentences. */
 final class Http {
+    private static final Duration CONNECT = Duration.ofSeconds(5);
+    private static final Duration ANSWER = Duration.ofSeconds(60);
+
     static final JsonMapper JSON = JsonMapper.builder()
             .disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES)
             .enable(tools.jackson.databind.SerializationFeature.INDENT_OUTPUT)
@@ -39,22 +49,36 @@ final class Http {
     private HttpClient plain;
     private HttpClient encrypted;
 
+    static {
+        // A request that changes something is never sent twice without being asked to.
+        System.setProperty("sun.net.http.retryPost", "false");
+    }
+
+    /** An answer. @param headers by their names in any case */
+    record Reply(int status, Map<String, List<String>> headers, String body, URI uri) {
+        Optional<String> header(String name) {
+            List<String> values = headers.get(name);
+            return values == null ? Optional.empty() : values.stream().findFirst();
+        }
+    }
+
     private HttpClient clientFor(URI url) {
         if ("https".equals(url.getScheme())) {
-            if (encrypted == null)
-                encrypted = trusting(System.getenv("ADMIT_CA")).build();
+            if (encrypted == null) {
+                HttpClient.Builder builder = common();
+                SSLContext named = namedAuthority();
+                encrypted = (named == null ? builder : builder.sslContext(named)).build();
+            }
             return encrypted;
         }
         if (plain == null) plain = common().sslContext(trustingNobody()).build();
         return plain;
     }
 
-    /**
-     * @param authority a file with certificates in PEM that are trusted instead of the usual ones; null for the usual
-     *     ones
-     */
-    private static HttpClient.Builder trusting(String authority) {
-        if (authority == null || authority.isBlank()) return common();
+    /** What ADMIT_CA names: a file with certificates in PEM that are trusted instead of the usual ones. @return null */
+    private static SSLContext namedAuthority() {
+        String authority = System.getenv("ADMIT_CA");
+        if (authority == null || authority.isBlank()) return null;
         try (var in = Files.newInputStream(Path.of(authority))) {
             KeyStore trusted = KeyStore.getInstance("PKCS12");
             trusted.load(null, null);
@@ -65,7 +89,7 @@ final class Http {
             managers.init(trusted);
             SSLContext context = SSLContext.getInstance("TLS");
             context.init(null, managers.getTrustManagers(), null);
-            return common().sslContext(context);
+            return context;
         } catch (IOException | GeneralSecurityException unreadable) {
             throw new Failure(
                     Failure.WRONG_USAGE,
@@ -75,7 +99,7 @@ final class Http {
     }
 
     private static HttpClient.Builder common() {
-        return HttpClient.newBuilder().connectTimeout(Duration.ofSeconds(5)).version(HttpClient.Version.HTTP_1_1);
+        return HttpClient.newBuilder().connectTimeout(CONNECT).version(HttpClient.Version.HTTP_1_1);
     }
 
     /**
@@ -92,11 +116,64 @@ final class Http {
         }
     }
 
-    HttpResponse<String> send(String method, String url, Map<String, String> headers, String body) {
+    /**
+     * Sends to Admit itself. By the older of Java's two clients, which is ready in a tenth of the time; it knows no
+     * PATCH, so that one goes by {@link #sendAny}. No redirect is followed: Admit gives none.
+     */
+    Reply send(String method, String url, Map<String, String> headers, String body) {
+        if (method.equals("PATCH")) return sendAny(method, url, headers, body);
+        try {
+            URI to = URI.create(url);
+            HttpURLConnection connection = (HttpURLConnection) to.toURL().openConnection();
+            if (connection instanceof HttpsURLConnection secured) {
+                SSLContext named = namedAuthority();
+                if (named != null) secured.setSSLSocketFactory(named.getSocketFactory());
+            }
+            connection.setRequestMethod(method);
+            connection.setInstanceFollowRedirects(false);
+            connection.setConnectTimeout((int) CONNECT.toMillis());
+            connection.setReadTimeout((int) ANSWER.toMillis());
+            headers.forEach(connection::setRequestProperty);
+            if (body != null) {
+                connection.setDoOutput(true);
+                try (var out = connection.getOutputStream()) {
+                    out.write(body.getBytes(StandardCharsets.UTF_8));
+                }
+            }
+            return reply(to, connection);
+        } catch (IllegalArgumentException | MalformedURLException malformed) {
+            throw new Failure(Failure.WRONG_USAGE, "That makes no request: " + malformed.getMessage() + ".");
+        } catch (IOException notReached) {
+            throw notReached(url, notReached);
+        }
+    }
+
+    private static Reply reply(URI to, HttpURLConnection connection) throws IOException {
+        int status = connection.getResponseCode();
+        Map<String, List<String>> headers = new TreeMap<>(String.CASE_INSENSITIVE_ORDER);
+        connection.getHeaderFields().forEach((name, values) -> {
+            if (name != null) headers.put(name, values); // the status line has none
+        });
+        try (InputStream in = status >= 400 ? connection.getErrorStream() : connection.getInputStream()) {
+            String body = in == null ? "" : new String(in.readAllBytes(), StandardCharsets.UTF_8);
+            return new Reply(status, headers, body, to);
+        }
+    }
+
+    private static Failure notReached(String url, IOException why) {
+        return new Failure(
+                Failure.NOT_REACHABLE,
+                "%s cannot be reached (%s). Check that it runs, and the address."
+                        .formatted(
+                                URI.create(url).getAuthority(), why.getClass().getSimpleName()));
+    }
+
+    /** Sends whatever a user composed, with any method and header. */
+    Reply sendAny(String method, String url, Map<String, String> headers, String body) {
         HttpRequest.Builder request;
         try {
             request = HttpRequest.newBuilder(URI.create(url))
-                    .timeout(Duration.ofSeconds(60))
+                    .timeout(ANSWER)
                     .method(
                             method,
                             body == null
@@ -108,14 +185,10 @@ final class Http {
         }
         try {
             HttpRequest built = request.build();
-            return clientFor(built.uri()).send(built, HttpResponse.BodyHandlers.ofString());
+            HttpResponse<String> answer = clientFor(built.uri()).send(built, HttpResponse.BodyHandlers.ofString());
+            return new Reply(answer.statusCode(), answer.headers().map(), answer.body(), answer.uri());
         } catch (IOException notReached) {
-            throw new Failure(
-                    Failure.NOT_REACHABLE,
-                    "%s cannot be reached (%s). Check that it runs, and the address."
-                            .formatted(
-                                    URI.create(url).getAuthority(),
-                                    notReached.getClass().getSimpleName()));
+            throw notReached(url, notReached);
         } catch (InterruptedException interrupted) {
             Thread.currentThread().interrupt();
             throw new Failure(Failure.FAULT, "Interrupted.");
@@ -194,7 +267,7 @@ final class Http {
     }
 
     /** Posts a form. @return the answer's status and JSON */
-    HttpResponse<String> form(String url, String form) {
+    Reply form(String url, String form) {
         return send("POST", url, Map.of("Content-Type", "application/x-www-form-urlencoded"), form);
     }
 
@@ -218,10 +291,10 @@ final class Http {
                 "POST", tokenEndpoint, Map.of("Content-Type", "application/x-www-form-urlencoded"), form.toString()));
     }
 
-    static JsonNode token(HttpResponse<String> answer) {
+    static JsonNode token(Reply answer) {
         JsonNode body = json(answer);
-        if (answer.statusCode() == 200) return body;
-        throw new TokenRefused(answer.statusCode(), body);
+        if (answer.status() == 200) return body;
+        throw new TokenRefused(answer.status(), body);
     }
 
     /** The token endpoint said no. */
@@ -263,25 +336,25 @@ final class Http {
         }
     }
 
-    static JsonNode json(HttpResponse<String> answer) {
+    static JsonNode json(Reply answer) {
         try {
             return JSON.readTree(answer.body());
         } catch (JacksonException notJson) {
             throw new Failure(
                     Failure.FAULT,
                     "%s answered %d with something that is no JSON. Is it Admit?"
-                            .formatted(answer.uri().getAuthority(), answer.statusCode()));
+                            .formatted(answer.uri().getAuthority(), answer.status()));
         }
     }
 
     /** A problem of the admin API as a failure. */
-    static Failure failure(HttpResponse<String> answer) {
+    static Failure failure(Reply answer) {
         Problem problem;
         try {
             problem = JSON.readValue(answer.body(), Problem.class);
         } catch (JacksonException none) {
             return new Failure(
-                    Failure.FAULT, "%s answered %d.".formatted(answer.uri().getAuthority(), answer.statusCode()));
+                    Failure.FAULT, "%s answered %d.".formatted(answer.uri().getAuthority(), answer.status()));
         }
         if (problem.confirm() != null) {
             return new Failure(
@@ -295,7 +368,7 @@ final class Http {
         StringBuilder text = new StringBuilder("Refused: ")
                 .append(
                         problem.title() == null
-                                ? "status " + answer.statusCode()
+                                ? "status " + answer.status()
                                 : problem.title().replaceFirst("^Refused: ", ""))
                 .append('.');
         if (problem.faults() != null && !problem.faults().isEmpty()) {
@@ -316,9 +389,9 @@ final class Http {
         if (problem.decision() != null)
             text.append("\nWhy: admit decision show ").append(problem.decision());
         return new Failure(
-                answer.statusCode() == 401
+                answer.status() == 401
                         ? Failure.NOT_REACHABLE
-                        : answer.statusCode() >= 500 ? Failure.FAULT : Failure.REFUSED,
+                        : answer.status() >= 500 ? Failure.FAULT : Failure.REFUSED,
                 text.toString());
     }
 

@@ -4,7 +4,6 @@ import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
 import java.net.InetSocketAddress;
 import java.net.URLDecoder;
-import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
 import java.security.MessageDigest;
@@ -103,7 +102,7 @@ final class PersonSignIn {
                 Thread.currentThread().interrupt();
                 throw new Failure(Failure.FAULT, "Interrupted.");
             }
-            HttpResponse<String> answer = common.http()
+            Http.Reply answer = common.http()
                     .form(
                             metadata.path("token_endpoint").asString(),
                             "grant_type=%s&device_code=%s&client_id=%s"

@@ -72,7 +72,7 @@ final class SignIn implements Runnable {
                                 "Authorization",
                                 "Bearer " + token.path("access_token").asString()),
                         null);
-        if (answer.statusCode() != 200) throw Http.failure(answer);
+        if (answer.status() != 200) throw Http.failure(answer);
         ServiceView service = Http.JSON.readValue(answer.body(), ServiceView.class);
         common.saved()
                 .change(contents -> contents.with(

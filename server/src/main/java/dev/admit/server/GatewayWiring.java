@@ -52,7 +52,7 @@ import org.springframework.context.annotation.Configuration;
 /**
  * Which part of the gateway is made of which: its routes, whom they trust, what it presents, and the way of a request.
  */
-@Configuration
+@Configuration(proxyBeanMethods = false)
 class GatewayWiring {
     @Bean
     Revisions revisions(Database database) {

@@ -8,7 +8,7 @@ import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 
 /** What must work for the service to take requests. */
-@Configuration
+@Configuration(proxyBeanMethods = false)
 class Health {
 
     @Bean

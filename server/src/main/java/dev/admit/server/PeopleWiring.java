@@ -63,7 +63,7 @@ import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 
 /** Which part is made of which, for all that has a person in it. */
-@Configuration
+@Configuration(proxyBeanMethods = false)
 class PeopleWiring {
 
     @Bean

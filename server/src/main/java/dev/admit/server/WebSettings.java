@@ -30,7 +30,7 @@ import tools.jackson.databind.cfg.CoercionInputShape;
 import tools.jackson.databind.type.LogicalType;
 
 /** How the authorization server's port speaks HTTP and JSON. */
-@Configuration
+@Configuration(proxyBeanMethods = false)
 class WebSettings {
 
     @Bean

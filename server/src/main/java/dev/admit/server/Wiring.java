@@ -100,7 +100,7 @@ import org.springframework.context.annotation.Primary;
 import org.springframework.scheduling.annotation.EnableScheduling;
 
 /** Which part is made of which: the core's use cases on the store's tables. */
-@SpringBootConfiguration
+@SpringBootConfiguration(proxyBeanMethods = false)
 @EnableAutoConfiguration
 @EnableScheduling
 @ComponentScan

@@ -182,6 +182,20 @@ class DatabaseTest {
         }
     }
 
+    /** Without this, a migration that somebody adds would never run on a database that has all the others. */
+    @Test
+    void theNewestMigrationIsTheOneThatEndsTheSearch() throws Exception {
+        Path file = folder.resolve("a.db");
+        Database.open(file).close();
+        try (Connection raw = DriverManager.getConnection("jdbc:sqlite:" + file);
+                Statement statement = raw.createStatement()) {
+            var last = statement.executeQuery("SELECT max(version), count(*) FROM flyway_schema_history");
+            assertThat(last.getString(1)).isEqualTo(Migrations.NEWEST);
+            statement.execute("UPDATE flyway_schema_history SET success = 0 WHERE version = '0010'");
+        }
+        assertThatThrownBy(() -> Database.open(file)).isInstanceOf(CannotOpen.class);
+    }
+
     @Test
     void aDatabaseFromANewerVersionIsRefusedInPlainWords() throws Exception {
         Path file = folder.resolve("a.db");

@@ -29,7 +29,10 @@ import dev.admit.core.trust.FindKeys;
 import dev.admit.core.trust.TrustedKeys;
 import dev.admit.core.upstream.AskForToken;
 import dev.admit.core.upstream.Presenting;
+import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.net.URI;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.util.List;
@@ -67,12 +70,38 @@ final class Harbour implements AutoCloseable {
     final Issuer issuer;
     final Api tides;
 
+    /** An empty database, migrated once for all tests and copied. */
+    private static final byte[] MIGRATED = migrated();
+
+    private static byte[] migrated() {
+        try {
+            Path folder = Files.createTempDirectory("admit-migrated");
+            Path file = folder.resolve("admit.db");
+            Database.open(file).close();
+            byte[] all = Files.readAllBytes(file);
+            Files.delete(file);
+            Files.delete(folder);
+            return all;
+        } catch (IOException cannot) {
+            throw new UncheckedIOException(cannot);
+        }
+    }
+
+    static Database fresh(Path file) {
+        try {
+            if (Files.notExists(file)) Files.write(file, MIGRATED);
+        } catch (IOException cannot) {
+            throw new UncheckedIOException(cannot);
+        }
+        return Database.open(file);
+    }
+
     Harbour(Path folder) {
         this(folder, Clock.systemUTC());
     }
 
     Harbour(Path folder, Clock clock) {
-        database = Database.open(folder.resolve("admit.db"));
+        database = fresh(folder.resolve("admit.db"));
         trusted = new SqliteTrustedIssuers(database);
         TrustedKeys trustedKeys = new TrustedKeys(new FindKeys(this::fetch), trusted, Runnable::run, clock);
         credentials = new SqliteUpstreamCredentials(database);

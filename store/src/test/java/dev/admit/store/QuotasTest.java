@@ -32,7 +32,7 @@ class QuotasTest {
 
     @BeforeEach
     void open() {
-        database = Database.open(folder.resolve("admit.db"));
+        database = Harbour.fresh(folder.resolve("admit.db"));
         quotas = new Quotas(new SqliteQuotas(database));
     }
 

@@ -31,7 +31,7 @@ class TriesTest {
 
     @Test
     void ofManyAtOnceNoMoreAreChargedThanThereAre() throws Exception {
-        try (Database database = Database.open(folder.resolve("a.db"));
+        try (Database database = Harbour.fresh(folder.resolve("a.db"));
                 var pool = Executors.newFixedThreadPool(16)) {
             Tries tries = new Tries(new SqliteTries(database));
             List<Callable<Boolean>> all = new ArrayList<>();
@@ -47,12 +47,12 @@ class TriesTest {
 
     @Test
     void aRestartForgetsNoneAndTimeGivesThemBack() {
-        try (Database database = Database.open(folder.resolve("a.db"))) {
+        try (Database database = Harbour.fresh(folder.resolve("a.db"))) {
             Tries tries = new Tries(new SqliteTries(database));
             for (int i = 0; i < At.ACCOUNT.most(); i++)
                 assertThat(tries.charge(At.ACCOUNT, "someone", NOW)).isTrue();
         }
-        try (Database database = Database.open(folder.resolve("a.db"))) {
+        try (Database database = Harbour.fresh(folder.resolve("a.db"))) {
             SqliteTries kept = new SqliteTries(database);
             Tries tries = new Tries(kept);
             assertThat(tries.charge(At.ACCOUNT, "someone", NOW)).isFalse();
@@ -66,7 +66,7 @@ class TriesTest {
     /** Two budgets within a minute, around the turn of an hour, would be twice as many as are said. */
     @Test
     void aTurnOfTheHourGivesNoMore() {
-        try (Database database = Database.open(folder.resolve("a.db"))) {
+        try (Database database = Harbour.fresh(folder.resolve("a.db"))) {
             Tries tries = new Tries(new SqliteTries(database));
             Instant before = NOW.minusSeconds(30);
             for (int i = 0; i < At.ACCOUNT.most() - 1; i++)
@@ -88,7 +88,7 @@ class TriesTest {
 
     @Test
     void whoeverGoesOnWithNoneLeftCostsNoWrite() {
-        try (Database database = Database.open(folder.resolve("a.db"))) {
+        try (Database database = Harbour.fresh(folder.resolve("a.db"))) {
             Tries.Stored kept = spy(new SqliteTries(database));
             Tries tries = new Tries(kept);
             for (int i = 0; i < 1_000; i++) tries.charge(At.ACCOUNT, "someone", NOW);
@@ -105,7 +105,7 @@ class TriesTest {
 
     @Test
     void whatWasRightCostsNothing() {
-        try (Database database = Database.open(folder.resolve("a.db"))) {
+        try (Database database = Harbour.fresh(folder.resolve("a.db"))) {
             Tries tries = new Tries(new SqliteTries(database));
             for (int i = 0; i < 10 * At.USER_CODE_IN_BROWSER.most(); i++) {
                 assertThat(tries.charge(At.USER_CODE_IN_BROWSER, "browser", NOW))

@@ -14,7 +14,7 @@ import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 
 /** What the description of the admin API (OpenAPI 3.1, made from the endpoints themselves) says beside them. */
-@Configuration
+@Configuration(proxyBeanMethods = false)
 class AdminDescription {
 
     @Bean

@@ -6,7 +6,7 @@ import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 
 /** Puts the console's doors before everything else below its address. */
-@Configuration
+@Configuration(proxyBeanMethods = false)
 class ConsoleWiring {
     @Bean
     FilterRegistrationBean<ConsoleDoor> consoleDoor(ConsoleSessions sessions) {
