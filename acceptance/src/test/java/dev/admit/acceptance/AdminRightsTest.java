@@ -62,7 +62,12 @@ class AdminRightsTest {
         demo.close();
     }
 
-    /** As the endpoint declares. @param role of the person, or null, @param target the issuer in the address */
+    /**
+     * As the endpoint declares.
+     *
+     * @param role of the person, or null
+     * @param target the issuer in the address
+     */
     private static boolean mayByRole(Endpoint it, String role, String issuer, String target) {
         boolean reaches =
                 issuer.equals("admit") || it.of().equals("any") || it.of().equals("issuer") && issuer.equals(target);

@@ -18,7 +18,10 @@ final class Cast {
     private static final String PASSWORD = "four plain words here";
     private static final Map<Running, Cast> MADE = new HashMap<>();
 
-    /** @param name such as {@code operator of harbour}, @param role null for a person without one */
+    /**
+     * @param name such as {@code operator of harbour}
+     * @param role null for a person without one
+     */
     record Actor(String name, String issuer, String role, boolean owns, String token) {
         @Override
         public String toString() {
@@ -67,7 +70,11 @@ final class Cast {
         return answer.json();
     }
 
-    /** A native client that may run Admit. @return its id */
+    /**
+     * A native client that may run Admit.
+     *
+     * @return its id
+     */
     private String program(String issuer) throws Exception {
         JsonNode client = made("/issuers/" + issuer + "/clients", """
                 {"name":"cast-program","kind":"native","redirect_uris":["http://127.0.0.1/back"],\

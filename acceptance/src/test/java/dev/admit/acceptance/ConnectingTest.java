@@ -41,8 +41,9 @@ class ConnectingTest {
     }
 
     /**
-     * Starts a program with the settings of its .env, as a developer would. @param more settings that the .env leaves
-     * to be filled in
+     * Starts a program with the settings of its .env, as a developer would.
+     *
+     * @param more settings that the .env leaves to be filled in
      */
     private Process started(JsonNode details, String file, Map<String, String> more, String... words) throws Exception {
         Files.writeString(folder.resolve(file), details.path("code").path(file).asString());

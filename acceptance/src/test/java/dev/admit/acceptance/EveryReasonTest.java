@@ -125,7 +125,10 @@ class EveryReasonTest {
         return answer.json();
     }
 
-    /** @param more members of the route. @return its id */
+    /**
+     * @param more members of the route.
+     * @return its id
+     */
     private static String route(String name, String more) throws Exception {
         return made(post("/routes", routeJson(name, more)))
                 .path("now")

@@ -31,8 +31,11 @@ class FixesHoldTest {
     private static Operator operator;
 
     /**
-     * One refusal. @param request what is sent, before and after. @param passes whether an answer is the one that was
-     * wanted. @param mayGo what of the setup file the line may replace
+     * One refusal.
+     *
+     * @param request what is sent, before and after.
+     * @param passes whether an answer is the one that was wanted.
+     * @param mayGo what of the setup file the line may replace
      */
     private record Case(String name, Callable<Wire.Answer> request, String mayGo) {}
 

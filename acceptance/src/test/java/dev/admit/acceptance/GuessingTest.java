@@ -62,7 +62,11 @@ class GuessingTest {
         return email;
     }
 
-    /** A sign-in from an address. @return the status of the answer */
+    /**
+     * A sign-in from an address.
+     *
+     * @return the status of the answer
+     */
     private static Visitor.Seen signIn(Visitor visitor, String from, String email, String password) throws Exception {
         Visitor.Seen page = visitor.get("/harbour/sign-in", "X-Forwarded-For", from);
         return visitor.post(
@@ -75,7 +79,9 @@ class GuessingTest {
 
     /**
      * Guesses at once. A machine that hashes too much already says so, and has not looked: then the guess is made
-     * again. @return how many were looked at
+     * again.
+     *
+     * @return how many were looked at
      */
     private static int lookedAt(List<Callable<Integer>> guesses, int atOnce) throws Exception {
         int looked = 0;

@@ -173,7 +173,11 @@ final class Running implements AutoCloseable {
         return Path.of(System.getProperty("java.home"), "bin", "java").toString();
     }
 
-    /** A library of the tests, as a file. @param name such as {@code nimbus-jose-jwt} */
+    /**
+     * A library of the tests, as a file.
+     *
+     * @param name such as {@code nimbus-jose-jwt}
+     */
     static String jar(String name) {
         return Arrays.stream(System.getProperty("java.class.path").split(File.pathSeparator))
                 .filter(jar -> jar.contains(name))
@@ -257,8 +261,9 @@ final class Running implements AutoCloseable {
     }
 
     /**
-     * The command line as a process that is not started yet. @param home where it keeps which servers it is signed in
-     * to
+     * The command line as a process that is not started yet.
+     *
+     * @param home where it keeps which servers it is signed in to
      */
     ProcessBuilder commandLine(Path home, List<String> words) {
         Path built = projectRoot().resolve("cli/target");

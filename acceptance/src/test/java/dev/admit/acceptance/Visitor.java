@@ -55,7 +55,11 @@ final class Visitor {
             return values;
         }
 
-        /** Sends the page's form. @param typed name, value, name, value */
+        /**
+         * Sends the page's form.
+         *
+         * @param typed name, value, name, value
+         */
         Seen send(String path, String... typed) throws Exception {
             StringBuilder form = new StringBuilder();
             for (Matcher it = HIDDEN.matcher(body); it.find(); )

@@ -72,7 +72,11 @@ final class Wire {
         return URLEncoder.encode(text, StandardCharsets.UTF_8);
     }
 
-    /** A token of a demo client. @param more further parameters of the form, such as {@code &scope=tides.read} */
+    /**
+     * A token of a demo client.
+     *
+     * @param more further parameters of the form, such as {@code &scope=tides.read}
+     */
     static String token(Running demo, String client, String more) throws Exception {
         Answer answer = form(
                 demo.ready().path("issuers").path("harbour").asString() + "/token",

@@ -40,7 +40,12 @@ public final class Bench {
                 .run(args.length > 2 ? args[2] : "");
     }
 
-    /** One side of a comparison. @param port where the load goes, @param process whose CPU counts */
+    /**
+     * One side of a comparison.
+     *
+     * @param port where the load goes
+     * @param process whose CPU counts
+     */
     private record Side(int port, OtherProcess process, int status, IntFunction<byte[]> requests) {}
 
     private record Turn(double perSecond, double cpuMicros) {}

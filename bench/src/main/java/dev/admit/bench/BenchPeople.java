@@ -1,5 +1,7 @@
 package dev.admit.bench;
 
+import dev.admit.contract.ClientWanted;
+import dev.admit.contract.PersonWanted;
 import dev.admit.core.authorization.AuthorizationGrant;
 import dev.admit.core.authorization.AuthorizationGrants;
 import dev.admit.core.authorization.IssuedCode;
@@ -39,13 +41,13 @@ final class BenchPeople {
         Person person = made(server.part(PersonRegistration.class)
                 .add(
                         issuer,
-                        new PersonRegistration.Wanted("bench@saltmarsh.example", Map.of("name", "Bench"), null, null),
+                        new PersonWanted("bench@saltmarsh.example", Map.of("name", "Bench"), null, null),
                         Optional.of(new PersonRegistration.ChosenPassword("four plain words here")),
                         Actor.ADMIT));
         made(server.part(ClientRegistration.class)
                 .register(
                         issuer,
-                        new ClientRegistration.Wanted(
+                        new ClientWanted(
                                 "tablet",
                                 null,
                                 null,

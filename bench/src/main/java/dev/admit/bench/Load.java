@@ -14,14 +14,21 @@ import java.util.function.IntFunction;
 final class Load {
     private Load() {}
 
-    /** @param requests how many were answered, @param seconds how long it took */
+    /**
+     * @param requests how many were answered
+     * @param seconds how long it took
+     */
     record Result(long requests, double seconds) {
         double perSecond() {
             return requests / seconds;
         }
     }
 
-    /** A request as bytes. @param more header lines, each ended */
+    /**
+     * A request as bytes.
+     *
+     * @param more header lines, each ended
+     */
     static byte[] request(String method, String path, String more, String body) {
         return ("%s %s HTTP/1.1\r\nHost: 127.0.0.1\r\n%sContent-Length: %d\r\n\r\n%s"
                         .formatted(method, path, more, body.length(), body))
@@ -67,7 +74,11 @@ final class Load {
         return new Result(answered.get(), (System.nanoTime() - start) / 1e9);
     }
 
-    /** Reads one answer to its end. @return its status */
+    /**
+     * Reads one answer to its end.
+     *
+     * @return its status
+     */
     private static int readAnswer(InputStream in) throws IOException {
         String statusLine = readLine(in);
         int length = 0;

@@ -35,7 +35,10 @@ final class PeopleRows {
         this.rounds = rounds;
     }
 
-    /** @param client the id of the client that acts for people, @param token a token request of a client on its own */
+    /**
+     * @param client the id of the client that acts for people
+     * @param token a token request of a client on its own
+     */
     void print(int port, int gatewayPort, OtherProcess process, String client, byte[] token, byte[] admitted)
             throws Exception {
         System.out.println("| figure | Admit, 1/s | floor, 1/s | ratio | Admit, CPU µs |");
@@ -88,7 +91,11 @@ final class PeopleRows {
                 figure, median(rate), median(floor), median(rate) / median(floor), median(cpu));
     }
 
-    /** One row, one commit at synchronous=FULL, one after the other. @return a second */
+    /**
+     * One row, one commit at synchronous=FULL, one after the other.
+     *
+     * @return a second
+     */
     private double commits() throws Exception {
         Path file = Files.createTempFile("admit-bench", ".db");
         try (Connection connection = DriverManager.getConnection("jdbc:sqlite:" + file);

@@ -1,5 +1,8 @@
 package dev.admit.bench;
 
+import dev.admit.contract.ApiWanted;
+import dev.admit.contract.IssuerWanted;
+import dev.admit.contract.ScopeWanted;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.change.Actor;
@@ -86,25 +89,24 @@ final class Subject {
 
     private static void fill(AuthorizationServer server, URI upstream, int routes, int clients) {
         Issuer issuer = made(server.part(IssuerRegistration.class)
-                .create(new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority"), Actor.ADMIT));
+                .create(new IssuerWanted("harbour", "Saltmarsh Harbour Authority"), Actor.ADMIT));
         Api tides = made(server.part(ApiRegistration.class)
                 .register(
                         issuer,
-                        new ApiRegistration.Wanted(
-                                "tides", null, "https://tides.saltmarsh.example", upstream.toString()),
+                        new ApiWanted("tides", null, "https://tides.saltmarsh.example", upstream.toString()),
                         Actor.ADMIT));
         Scope read = made(server.part(ScopeRegistration.class)
                 .add(
                         issuer,
                         tides,
-                        new ScopeRegistration.Wanted(
+                        new ScopeWanted(
                                 "tides.read", "reads", "everyone", "clients", null, null, null, null, null, null, null),
                         Actor.ADMIT));
         made(server.part(ApiRegistration.class)
                 .change(
                         issuer,
                         "tides",
-                        new ApiRegistration.Wanted(null, null, null, null, null, List.of("tides.read"), null),
+                        new ApiWanted(null, null, null, null, null, List.of("tides.read"), null),
                         Expected.ANY,
                         null,
                         Actor.ADMIT));

@@ -24,7 +24,11 @@ final class Admin {
         this.server = server;
     }
 
-    /** An answer of the admin API. @param etag empty when there was none */
+    /**
+     * An answer of the admin API.
+     *
+     * @param etag empty when there was none
+     */
     record Answer<T>(T value, JsonNode json, Optional<String> etag) {}
 
     SavedServers.Server server() {
@@ -54,13 +58,19 @@ final class Admin {
     }
 
     /**
-     * Posts, and writes the answer to a file that is not there yet, readable by this user alone. @return how many bytes
+     * Posts, and writes the answer to a file that is not there yet, readable by this user alone.
+     *
+     * @return how many bytes
      */
     long download(String path, java.nio.file.Path to) {
         return http.download(server.adminApi() + path, Map.of("Authorization", "Bearer " + token()), to);
     }
 
-    /** Changes a thing from what it is now. @param etag of what was read */
+    /**
+     * Changes a thing from what it is now.
+     *
+     * @param etag of what was read
+     */
     <T> Answer<T> change(String method, String path, String etag, Object body, Class<T> type) {
         return read(send(method, path, etag, body), type);
     }

@@ -118,7 +118,11 @@ final class ApiMinting implements Runnable {
         return pairs;
     }
 
-    /** The claims as they are wanted, in their order. @param patch null for as they are */
+    /**
+     * The claims as they are wanted, in their order.
+     *
+     * @param patch null for as they are
+     */
     private static List<MintingView.Claim> claims(Map<String, Object> patch, MintingView before) {
         if (patch == null) return null;
         Map<String, Object> all = new LinkedHashMap<>(pairs(before));

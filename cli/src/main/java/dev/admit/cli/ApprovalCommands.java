@@ -107,7 +107,7 @@ final class ApprovalCommands {
                     common.out().done("Nothing is approved ahead.", "admit scope change API SCOPE --standing-tag TAG");
                 else
                     all.forEach(it -> {
-                        if (it != all.getFirst()) common.out().line("");
+                        if (!it.equals(all.getFirst())) common.out().line("");
                         common.out()
                                 .fields(
                                         "Scope",

@@ -33,7 +33,11 @@ final class ClientKey {
 
     private ClientKey() {}
 
-    /** Makes a pair for ES256. @return the public half as a JWK Set */
+    /**
+     * Makes a pair for ES256.
+     *
+     * @return the public half as a JWK Set
+     */
     static Map<String, Object> make(Path privateHalf) {
         try {
             KeyPairGenerator generator = KeyPairGenerator.getInstance("EC");
@@ -96,7 +100,10 @@ final class ClientKey {
         }
     }
 
-    /** @param pem the private key, @param where it is from, for the sentence that says it cannot be used */
+    /**
+     * @param pem the private key
+     * @param where it is from, for the sentence that says it cannot be used
+     */
     static String assertion(String pem, String where, String clientId, String audience, Instant now) {
         try {
             byte[] der = Base64.getMimeDecoder().decode(pem.replaceAll("-----[A-Z ]+-----", ""));

@@ -84,7 +84,11 @@ final class Common {
         return admin().issuer(issuerName);
     }
 
-    /** The address of a thing of the issuer that is meant. @param parts put behind it, each encoded */
+    /**
+     * The address of a thing of the issuer that is meant.
+     *
+     * @param parts put behind it, each encoded
+     */
     String path(String... parts) {
         StringBuilder path = new StringBuilder("/issuers/").append(Http.encoded(issuer()));
         for (String part : parts) path.append('/').append(Http.encoded(part));
@@ -103,6 +107,7 @@ final class Common {
     }
 
     /** A secret from the terminal without echo, or the first line of standard input. */
+    @SuppressWarnings("SystemConsoleNull") // the launcher asks for the console that is null without a terminal
     static String readSecret(String prompt) {
         if (System.console() != null) {
             char[] typed = System.console().readPassword("%s: ", prompt);

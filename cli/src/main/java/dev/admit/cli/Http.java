@@ -54,7 +54,11 @@ final class Http {
         System.setProperty("sun.net.http.retryPost", "false");
     }
 
-    /** An answer. @param headers by their names in any case */
+    /**
+     * An answer.
+     *
+     * @param headers by their names in any case
+     */
     record Reply(int status, Map<String, List<String>> headers, String body, URI uri) {
         Optional<String> header(String name) {
             List<String> values = headers.get(name);
@@ -75,7 +79,11 @@ final class Http {
         return plain;
     }
 
-    /** What ADMIT_CA names: a file with certificates in PEM that are trusted instead of the usual ones. @return null */
+    /**
+     * What ADMIT_CA names: a file with certificates in PEM that are trusted instead of the usual ones.
+     *
+     * @return null
+     */
     private static SSLContext namedAuthority() {
         String authority = System.getenv("ADMIT_CA");
         if (authority == null || authority.isBlank()) return null;
@@ -195,7 +203,11 @@ final class Http {
         }
     }
 
-    /** Posts, and writes the answer to a file that is not there yet. @return how many bytes */
+    /**
+     * Posts, and writes the answer to a file that is not there yet.
+     *
+     * @return how many bytes
+     */
     long download(String url, Map<String, String> headers, Path to) {
         HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(url)).POST(HttpRequest.BodyPublishers.noBody());
         headers.forEach(request::header);
@@ -235,7 +247,11 @@ final class Http {
         }
     }
 
-    /** A token as a client on its own, or the refusal as a failure. @return the whole answer */
+    /**
+     * A token as a client on its own, or the refusal as a failure.
+     *
+     * @return the whole answer
+     */
     JsonNode fetchToken(SavedServers.Credential client, String scope, String resource) {
         if ("private_key_jwt".equals(client.tokenEndpointAuthMethod())) {
             String assertion = ClientKey.assertion(
@@ -266,7 +282,11 @@ final class Http {
         return token(send("POST", client.tokenEndpoint(), headers, form.toString()));
     }
 
-    /** Posts a form. @return the answer's status and JSON */
+    /**
+     * Posts a form.
+     *
+     * @return the answer's status and JSON
+     */
     Reply form(String url, String form) {
         return send("POST", url, Map.of("Content-Type", "application/x-www-form-urlencoded"), form);
     }
@@ -396,8 +416,10 @@ final class Http {
     }
 
     /**
-     * A command of this program that can be pasted. @param template with %s for each word @param words as they are
-     * meant
+     * A command of this program that can be pasted.
+     *
+     * @param template with %s for each word
+     * @param words as they are meant
      */
     static String command(String template, Object... words) {
         return template.formatted(

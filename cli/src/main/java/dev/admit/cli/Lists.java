@@ -63,7 +63,11 @@ final class Lists {
         spec.usageMessage().footer(footer.toArray(String[]::new));
     }
 
-    /** Whether anything was said of a list. @param option such as {@code --scope} */
+    /**
+     * Whether anything was said of a list.
+     *
+     * @param option such as {@code --scope}
+     */
     boolean isSaid(String option, Object whole) {
         return whole != null
                 || !said(ADD, option).isEmpty()

@@ -132,7 +132,11 @@ final class Output {
         }
     }
 
-    /** A verdict and a sentence, which goes on beneath itself. @param columns how wide the verdict shows */
+    /**
+     * A verdict and a sentence, which goes on beneath itself.
+     *
+     * @param columns how wide the verdict shows
+     */
     void told(String verdict, int columns, String sentence) {
         List<String> lines = wrapped(sentence, WIDTH - columns - 2);
         line(verdict + "  " + lines.getFirst());

@@ -10,7 +10,11 @@ import java.util.Locale;
 final class OwnLook {
     private OwnLook() {}
 
-    /** A picture as a data URI. @param file null or empty stays so */
+    /**
+     * A picture as a data URI.
+     *
+     * @param file null or empty stays so
+     */
     static String picture(String file) {
         if (file == null || file.isEmpty()) return file;
         String lower = file.toLowerCase(Locale.ROOT);

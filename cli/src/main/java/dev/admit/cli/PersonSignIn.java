@@ -2,6 +2,7 @@ package dev.admit.cli;
 
 import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
+import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.URLDecoder;
 import java.nio.charset.StandardCharsets;
@@ -124,7 +125,7 @@ final class PersonSignIn {
         CompletableFuture<Map<String, String>> received = new CompletableFuture<>();
         HttpServer listener;
         try {
-            listener = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
+            listener = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
         } catch (IOException cause) {
             throw new Failure(
                     Failure.FAULT,

@@ -15,8 +15,11 @@ final class Programs {
     String code;
 
     /**
-     * Prints what was requested. @param settings a .env file. @param programs file name → text. @param otherwise says
-     * it all in a table
+     * Prints what was requested.
+     *
+     * @param settings a .env file.
+     * @param programs file name → text.
+     * @param otherwise says it all in a table
      */
     void tell(Output out, String settings, Map<String, String> programs, Runnable otherwise) {
         if (env) {

@@ -126,6 +126,7 @@ public final class SavedServers {
     }
 
     /** Changes the file while no other command does, and writes it whole. */
+    @SuppressWarnings("try") // the lock is held, not read
     public Contents change(UnaryOperator<Contents> how) {
         try {
             if (!Files.isDirectory(file.getParent())) {

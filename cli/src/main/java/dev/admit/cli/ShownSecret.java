@@ -20,7 +20,10 @@ final class ShownSecret {
                     "Print beside it a few lines that fetch a token with those settings: java, javascript or python.")
     String code;
 
-    /** @param secret null for a client that has none, @param words what is said around it */
+    /**
+     * @param secret null for a client that has none
+     * @param words what is said around it
+     */
     void show(Common common, JsonNode json, ClientView client, SecretOnce secret, Runnable words) {
         if (secret != null && keep) SecretCommands.keep(common, client, secret);
         if (secret != null && env) {

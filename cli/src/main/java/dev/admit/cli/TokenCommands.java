@@ -92,7 +92,11 @@ final class TokenCommands {
                     .orElse(scopes.getFirst());
         }
 
-        /** A token, however the client proves itself. @return the whole answer */
+        /**
+         * A token, however the client proves itself.
+         *
+         * @return the whole answer
+         */
         JsonNode fetch(Common common, String client) {
             if (key == null) return common.http().fetchToken(credential(common, client), scope, resource);
             ClientView it = common.admin()

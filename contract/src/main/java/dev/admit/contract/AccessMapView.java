@@ -24,7 +24,10 @@ public record AccessMapView(
     public record Caller(
             String id, String kind, boolean enabled, List<String> names, int members, Map<String, String> scopes) {}
 
-    /** @param caller empty for an unknown caller, @param route as decisions name it */
+    /**
+     * @param caller empty for an unknown caller
+     * @param route as decisions name it
+     */
     public record Traffic(
             String caller, @JsonProperty("route") String route, long admitted, long refused) {}
 }

@@ -3,19 +3,23 @@ package dev.admit.contract;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 
 /**
- * An API. @param defaultScopes what a request gets that names no scope, @param allByDefault whether a request that
- * names no scope gets every scope that the client is approved for, @param upstream null when its routes name their
- * own, @param owners the addresses of those who answer for it, @param secrets with which it asks at the introspection
- * endpoint
+ * An API.
+ *
+ * @param defaultScopes what a request gets that names no scope
+ * @param allByDefault whether a request that names no scope gets every scope that the client is approved for
+ * @param upstream null when its routes name their own
+ * @param owners the addresses of those who answer for it
+ * @param secrets with which it asks at the introspection endpoint
  */
 public record ApiView(
         String id,
         String name,
         String title,
         String audience,
-        String upstream,
+        @Nullable String upstream,
         List<String> owners,
         List<SecretView> secrets,
         @JsonProperty("default_scopes") List<String> defaultScopes,

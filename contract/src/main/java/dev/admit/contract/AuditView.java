@@ -2,11 +2,13 @@ package dev.admit.contract;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
+import org.jspecify.annotations.Nullable;
 
 /**
- * One line of the audit. @param before and @param after as JSON text, empty where there is nothing; of a change only
- * what differs
+ * One line of the audit.
  *
+ * @param before as JSON text, empty where there was nothing; of a change only what differs
+ * @param after likewise
  * @param token the id of the token it is about; null when it is about none
  * @param hash SHA-256 over the line before and this one
  */
@@ -20,6 +22,6 @@ public record AuditView(
         String on,
         String before,
         String after,
-        String token,
-        @JsonProperty("expires_at") Instant expiresAt,
+        @Nullable String token,
+        @JsonProperty("expires_at") @Nullable Instant expiresAt,
         String hash) {}

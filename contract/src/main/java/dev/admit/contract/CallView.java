@@ -1,6 +1,7 @@
 package dev.admit.contract;
 
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 
 /**
  * What came of a call.
@@ -19,8 +20,8 @@ public record CallView(
         String body,
         boolean cut,
         long micros,
-        DecisionView decision,
+        @Nullable DecisionView decision,
         String curl,
-        DecisionView trial) {
+        @Nullable DecisionView trial) {
     public record Header(String name, String value) {}
 }

@@ -1,6 +1,7 @@
 package dev.admit.contract;
 
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A request that the service is to send to its own gateway.
@@ -12,16 +13,16 @@ import java.util.Map;
  * @param token an access token to call with; null for none
  */
 public record CallWanted(
-        String method,
-        String host,
-        String path,
-        Map<String, String> headers,
-        String body,
-        String client,
-        String scope,
-        String resource,
-        String person,
-        String token) {
+        @Nullable String method,
+        @Nullable String host,
+        @Nullable String path,
+        @Nullable Map<String, String> headers,
+        @Nullable String body,
+        @Nullable String client,
+        @Nullable String scope,
+        @Nullable String resource,
+        @Nullable String person,
+        @Nullable String token) {
     @Override
     public String toString() {
         return "CallWanted[" + method + ", " + client + "]";

@@ -1,6 +1,7 @@
 package dev.admit.contract;
 
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 
 /** A client just registered, with its first secret. */
-public record ClientMade(ClientView now, SecretOnce secret, List<String> notes) {}
+public record ClientMade(ClientView now, @Nullable SecretOnce secret, List<String> notes) {}

@@ -4,6 +4,7 @@ import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A client.
@@ -26,8 +27,8 @@ public record ClientView(
         String name,
         @JsonProperty("client_name") String clientName,
         String description,
-        String kind,
-        @JsonProperty("token_endpoint_auth_method") String tokenEndpointAuthMethod,
+        @OneOf({"machine", "web", "browser", "native", "device"}) String kind,
+        @OneOf({"client_secret_basic", "client_secret_post", "private_key_jwt", "none"}) @JsonProperty("token_endpoint_auth_method") String tokenEndpointAuthMethod,
         List<String> owners,
         List<String> contacts,
         List<String> links,
@@ -36,12 +37,18 @@ public record ClientView(
         List<String> origins,
         @JsonProperty("grant_types") List<String> grantTypes,
         @JsonProperty("openid_scopes") List<String> openidScopes,
-        Map<String, Object> jwks,
-        @JsonProperty("jwks_uri") String jwksUri,
-        @JsonProperty("token_endpoint_auth_signing_alg") String tokenEndpointAuthSigningAlg,
+        @Nullable Map<String, Object> jwks,
+        @JsonProperty("jwks_uri") @Nullable String jwksUri,
+
+        @OneOf({"ES256", "RS256", "PS256", "EdDSA"}) @JsonProperty("token_endpoint_auth_signing_alg") @Nullable
+        String tokenEndpointAuthSigningAlg,
+
         @JsonProperty("openid_granted") boolean openidGranted,
         @JsonProperty("second_factor") boolean secondFactor,
-        @JsonProperty("id_token_signed_response_alg") String idTokenSignedResponseAlg,
+
+        @OneOf({"ES256", "RS256", "PS256", "EdDSA"}) @JsonProperty("id_token_signed_response_alg") @Nullable
+        String idTokenSignedResponseAlg,
+
         @JsonProperty("post_logout_redirect_uris") List<String> postLogoutRedirectUris,
         @JsonProperty("may_introspect") boolean mayIntrospect,
         boolean enabled,

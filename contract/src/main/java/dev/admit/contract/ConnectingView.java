@@ -3,6 +3,7 @@ package dev.admit.contract;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 
 /**
  * What a client's developer needs to connect, by the kind of the client. No secret is in it.
@@ -18,14 +19,17 @@ import java.util.Map;
  * @param code file name → a program on general-purpose libraries that reads that .env
  */
 public record ConnectingView(
-        String kind,
+        @OneOf({"machine", "web", "browser", "native", "device"}) String kind,
         @JsonProperty("client_id") String clientId,
         String issuer,
-        @JsonProperty("authorization_endpoint") String authorizationEndpoint,
+        @JsonProperty("authorization_endpoint") @Nullable String authorizationEndpoint,
         @JsonProperty("token_endpoint") String tokenEndpoint,
-        @JsonProperty("device_authorization_endpoint") String deviceAuthorizationEndpoint,
-        @JsonProperty("redirect_uri") String redirectUri,
-        String pkce,
+
+        @JsonProperty("device_authorization_endpoint") @Nullable
+        String deviceAuthorizationEndpoint,
+
+        @JsonProperty("redirect_uri") @Nullable String redirectUri,
+        @Nullable String pkce,
         List<String> audiences,
         String scope,
         String env,

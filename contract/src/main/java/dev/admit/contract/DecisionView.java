@@ -3,20 +3,22 @@ package dev.admit.contract;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 
 /**
  * One decision.
  *
  * @param endpoint token, gateway or admin
  * @param verdict admitted or refused
- * @param reason our word for a refusal, @param error the standard's; both null when admitted
+ * @param reason our word for a refusal
+ * @param error the standard's; both null when admitted
  * @param answered the HTTP status
  * @param done what was done to the request or the answer
  */
 public record DecisionView(
         String id,
         Instant at,
-        String endpoint,
+        @OneOf({"token", "gateway", "admin", "sign-in"}) String endpoint,
         String issuer,
         @JsonProperty("client_id") String clientId,
         String client,
@@ -28,11 +30,11 @@ public record DecisionView(
         String path,
         String scopes,
         String from,
-        String verdict,
-        String reason,
-        String error,
+        @OneOf({"admitted", "refused"}) String verdict,
+        @Nullable String reason,
+        @Nullable String error,
         int answered,
         long micros,
         List<CheckView> checks,
-        FixView fix,
+        @Nullable FixView fix,
         List<String> done) {}

@@ -1,7 +1,10 @@
 package dev.admit.contract;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
+import org.jspecify.annotations.Nullable;
 
 /** The gateway's own answer. */
 public record FixedResponse(
-        Integer status, @JsonProperty("content_type") String contentType, String body) {}
+        @Nullable Integer status,
+        @JsonProperty("content_type") @Nullable String contentType,
+        @Nullable String body) {}

@@ -2,8 +2,13 @@ package dev.admit.contract;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
+import org.jspecify.annotations.Nullable;
 
-/** A token that was issued. @param ended why it is no longer active; null while it may be */
+/**
+ * A token that was issued.
+ *
+ * @param ended why it is no longer active; null while it may be
+ */
 public record IssuedView(
         @JsonProperty("token_id") String tokenId,
         String client,
@@ -13,4 +18,4 @@ public record IssuedView(
         @JsonProperty("issued_at") Instant issuedAt,
         @JsonProperty("expires_at") Instant expiresAt,
         String from,
-        String ended) {}
+        @Nullable String ended) {}

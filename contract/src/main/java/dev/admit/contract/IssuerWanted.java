@@ -2,17 +2,27 @@ package dev.admit.contract;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 
-/** An issuer as it is wanted; what is left out is as usual, or stays. @param keyRotation such as 90d, or none */
+/**
+ * An issuer as it is wanted; what is left out is as usual, or stays.
+ *
+ * @param keyRotation such as 90d, or none
+ */
 public record IssuerWanted(
-        String name,
-        String title,
-        String description,
-        List<String> domains,
-        @JsonProperty("key_rotation") String keyRotation,
-        @JsonProperty("secret_lifetime") String secretLifetime,
-        @JsonProperty("max_secret_lifetime") String maxSecretLifetime,
-        @JsonProperty("non_expiring_secrets") Boolean nonExpiringSecrets,
-        @JsonProperty("loopback_redirects") Boolean loopbackRedirects,
-        @JsonProperty("grant_types") List<String> grantTypes,
-        PeopleSettingsView people) {}
+        @Nullable String name,
+        @Nullable String title,
+        @Nullable String description,
+        @Nullable List<String> domains,
+        @JsonProperty("key_rotation") @Nullable String keyRotation,
+        @JsonProperty("secret_lifetime") @Nullable String secretLifetime,
+        @JsonProperty("max_secret_lifetime") @Nullable String maxSecretLifetime,
+        @JsonProperty("non_expiring_secrets") @Nullable Boolean nonExpiringSecrets,
+        @JsonProperty("loopback_redirects") @Nullable Boolean loopbackRedirects,
+        @JsonProperty("grant_types") @Nullable List<String> grantTypes,
+        @Nullable PeopleSettingsView people) {
+    /** With all else as usual. */
+    public IssuerWanted(String name, @Nullable String title) {
+        this(name, title, null, null, null, null, null, null, null, null, null);
+    }
+}

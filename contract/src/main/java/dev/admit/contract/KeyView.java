@@ -2,6 +2,7 @@ package dev.admit.contract;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A signing key of an issuer, without its private half.
@@ -13,12 +14,12 @@ import java.time.Instant;
  */
 public record KeyView(
         String kid,
-        String purpose,
+        @OneOf({"access-token", "id-token"}) String purpose,
         String alg,
         String state,
         boolean imported,
         @JsonProperty("created_at") Instant createdAt,
         @JsonProperty("signs_from") Instant signsFrom,
-        @JsonProperty("signs_until") Instant signsUntil,
-        @JsonProperty("verifies_until") Instant verifiesUntil,
-        @JsonProperty("removed_at") Instant removedAt) {}
+        @JsonProperty("signs_until") @Nullable Instant signsUntil,
+        @JsonProperty("verifies_until") @Nullable Instant verifiesUntil,
+        @JsonProperty("removed_at") @Nullable Instant removedAt) {}

@@ -1,6 +1,7 @@
 package dev.admit.contract;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The key that is to sign next.
@@ -11,10 +12,10 @@ import com.fasterxml.jackson.annotation.JsonProperty;
  * @param imported a private key in PEM (PKCS #8) or as JWK; left out to have one made
  */
 public record KeyWanted(
-        String purpose,
-        String alg,
-        String after,
-        @JsonProperty("import") String imported) {
+        @OneOf({"access-token", "id-token"}) @Nullable String purpose,
+        @OneOf({"ES256", "RS256", "PS256", "EdDSA"}) @Nullable String alg,
+        @Nullable String after,
+        @JsonProperty("import") @Nullable String imported) {
     @Override
     public String toString() {
         return "KeyWanted[" + alg + ", " + after + "]";

@@ -2,6 +2,7 @@ package dev.admit.contract;
 
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 
 /**
  * What a client would get for an API now.
@@ -13,8 +14,8 @@ import java.util.Map;
 public record MintingPreview(
         String api,
         String audience,
-        String lifetime,
-        String format,
+        @Nullable String lifetime,
+        @Nullable String format,
         List<String> why,
         Map<String, Object> claims,
-        String fault) {}
+        @Nullable String fault) {}

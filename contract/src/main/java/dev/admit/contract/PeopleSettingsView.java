@@ -1,6 +1,7 @@
 package dev.admit.contract;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
+import org.jspecify.annotations.Nullable;
 
 /**
  * How people sign in at an issuer, and what its pages look like; in a change, what is left out stays, and an empty text
@@ -8,17 +9,18 @@ import com.fasterxml.jackson.annotation.JsonProperty;
  *
  * @param signUp whether anyone may sign up
  * @param secondFactor whether everyone needs one
- * @param sessionIdleTimeout such as 8h, as @param maxSessionAge
+ * @param sessionIdleTimeout such as 8h
+ * @param maxSessionAge such as 7d
  * @param logo a picture as a data URI
  * @param accent a colour such as #1f6f63
  * @param styleSheet CSS of the owner
  */
 public record PeopleSettingsView(
-        @JsonProperty("sign_up") Boolean signUp,
-        @JsonProperty("second_factor") Boolean secondFactor,
-        @JsonProperty("session_idle_timeout") String sessionIdleTimeout,
-        @JsonProperty("max_session_age") String maxSessionAge,
-        String logo,
-        String accent,
-        String welcome,
-        @JsonProperty("style_sheet") String styleSheet) {}
+        @JsonProperty("sign_up") @Nullable Boolean signUp,
+        @JsonProperty("second_factor") @Nullable Boolean secondFactor,
+        @JsonProperty("session_idle_timeout") @Nullable String sessionIdleTimeout,
+        @JsonProperty("max_session_age") @Nullable String maxSessionAge,
+        @Nullable String logo,
+        @Nullable String accent,
+        @Nullable String welcome,
+        @JsonProperty("style_sheet") @Nullable String styleSheet) {}

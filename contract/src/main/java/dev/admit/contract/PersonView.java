@@ -4,6 +4,7 @@ import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A person who can sign in.
@@ -11,7 +12,8 @@ import java.util.Map;
  * @param profile field → value
  * @param roles names
  * @param adminRole what they may do at Admit itself; null for nothing
- * @param hasPassword whether one was chosen, as @param hasFactor
+ * @param hasPassword whether one was chosen
+ * @param hasFactor whether a second factor was added
  * @param approved what they approved for themselves
  */
 public record PersonView(
@@ -21,7 +23,7 @@ public record PersonView(
         String name,
         Map<String, String> profile,
         List<String> roles,
-        @JsonProperty("admin_role") String adminRole,
+        @JsonProperty("admin_role") @Nullable String adminRole,
         boolean enabled,
         @JsonProperty("has_password") boolean hasPassword,
         @JsonProperty("has_factor") boolean hasFactor,

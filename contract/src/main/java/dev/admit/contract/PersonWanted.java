@@ -3,6 +3,7 @@ package dev.admit.contract;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A person as they are wanted; what is left out stays.
@@ -13,13 +14,21 @@ import java.util.Map;
  * @param password when an administrator sets the first one, on adding only
  */
 public record PersonWanted(
-        String email,
-        Map<String, String> profile,
-        List<String> roles,
-        @JsonProperty("admin_role") String adminRole,
-        String password) {
+        @Nullable String email,
+        @Nullable Map<String, String> profile,
+        @Nullable List<String> roles,
+        @JsonProperty("admin_role") @Nullable String adminRole,
+        @Nullable String password) {
     @Override
     public String toString() {
         return "PersonWanted[" + email + "]";
+    }
+
+    public PersonWanted(
+            @Nullable String email,
+            @Nullable Map<String, String> profile,
+            @Nullable List<String> roles,
+            @Nullable String adminRole) {
+        this(email, profile, roles, adminRole, null);
     }
 }

@@ -3,6 +3,7 @@ package dev.admit.contract;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 
 /**
  * An error answer (RFC 9457).
@@ -13,15 +14,15 @@ import java.util.List;
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
 public record Problem(
-        String type,
-        String title,
-        Integer status,
-        String detail,
-        String reason,
-        String expected,
-        String received,
-        FixView fix,
-        List<FaultView> faults,
-        @JsonProperty("would_break") List<String> wouldBreak,
-        String confirm,
-        String decision) {}
+        @Nullable String type,
+        @Nullable String title,
+        @Nullable Integer status,
+        @Nullable String detail,
+        @Nullable String reason,
+        @Nullable String expected,
+        @Nullable String received,
+        @Nullable FixView fix,
+        @Nullable List<FaultView> faults,
+        @JsonProperty("would_break") @Nullable List<String> wouldBreak,
+        @Nullable String confirm,
+        @Nullable String decision) {}

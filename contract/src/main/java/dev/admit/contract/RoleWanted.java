@@ -2,10 +2,11 @@ package dev.admit.contract;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 
 /** A role as it is wanted; what is left out of a change stays. */
 public record RoleWanted(
-        String name,
-        String title,
-        List<String> scopes,
-        @JsonProperty("second_factor") Boolean secondFactor) {}
+        @Nullable String name,
+        @Nullable String title,
+        @Nullable List<String> scopes,
+        @JsonProperty("second_factor") @Nullable Boolean secondFactor) {}

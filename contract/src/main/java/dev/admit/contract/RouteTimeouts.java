@@ -1,5 +1,7 @@
 package dev.admit.contract;
 
+import org.jspecify.annotations.Nullable;
+
 /**
  * How long a route waits for its upstream, each such as 10s; null for the gateway's own time.
  *
@@ -7,4 +9,7 @@ package dev.admit.contract;
  * @param idle while the upstream sends nothing
  * @param total for the whole exchange
  */
-public record RouteTimeouts(String connect, String idle, String total) {}
+public record RouteTimeouts(
+        @Nullable String connect,
+        @Nullable String idle,
+        @Nullable String total) {}

@@ -3,6 +3,7 @@ package dev.admit.contract;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 
 /**
  * What is done to a request and its response. Texts of headers are Mustache templates over decision, route, method,
@@ -14,19 +15,23 @@ import java.util.Map;
  * @param refusals what a refusal says: by a reason, a status, or any
  */
 public record RouteTransform(
-        String path,
-        @JsonProperty("set_on_request") Map<String, String> setOnRequest,
-        @JsonProperty("renamed_on_request") Map<String, String> renamedOnRequest,
-        @JsonProperty("removed_on_request") List<String> removedOnRequest,
-        @JsonProperty("set_on_response") Map<String, String> setOnResponse,
-        @JsonProperty("removed_on_response") List<String> removedOnResponse,
-        String credential,
-        Map<String, OwnText> refusals,
-        String proof) {
+        @Nullable String path,
+        @JsonProperty("set_on_request") @Nullable Map<String, String> setOnRequest,
+        @JsonProperty("renamed_on_request") @Nullable Map<String, String> renamedOnRequest,
+        @JsonProperty("removed_on_request") @Nullable List<String> removedOnRequest,
+        @JsonProperty("set_on_response") @Nullable Map<String, String> setOnResponse,
+        @JsonProperty("removed_on_response") @Nullable List<String> removedOnResponse,
+        @Nullable String credential,
+        @Nullable Map<String, OwnText> refusals,
+        @Nullable String proof) {
 
     /**
-     * In place of problem details. @param body a Mustache template over status, reason, sentence, expected, received,
-     * fix, decision, needed and route
+     * In place of problem details.
+     *
+     * @param body a Mustache template over status, reason, sentence, expected, received, fix, decision, needed and
+     *     route
      */
-    public record OwnText(@JsonProperty("content_type") String contentType, String body) {}
+    public record OwnText(
+            @JsonProperty("content_type") @Nullable String contentType,
+            @Nullable String body) {}
 }

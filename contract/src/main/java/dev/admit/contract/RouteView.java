@@ -3,26 +3,31 @@ package dev.admit.contract;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 
 /**
- * A route. @param methods empty for any, @param cors whether pages of browser clients may call it, @param mode all-of
- * or any-of the scopes, @param who null when nothing is asked, as the next two
+ * A route.
+ *
+ * @param methods empty for any
+ * @param cors whether pages of browser clients may call it
+ * @param mode all-of or any-of the scopes
+ * @param who null when nothing is asked, as the next two
  */
 public record RouteView(
         String id,
         List<String> methods,
         String path,
-        String api,
-        List<String> scopes,
-        String mode,
+        @Nullable String api,
+        @Nullable List<String> scopes,
+        @OneOf({"all-of", "any-of"}) @Nullable String mode,
         Boolean open,
         @JsonProperty("any_scope") Boolean anyScope,
-        String upstream,
-        @JsonProperty("fixed_response") FixedResponse fixedResponse,
+        @Nullable String upstream,
+        @JsonProperty("fixed_response") @Nullable FixedResponse fixedResponse,
         boolean cors,
-        RouteWho who,
-        RouteTransform transform,
-        RouteTimeouts timeouts,
-        RouteLimits limits,
+        @Nullable RouteWho who,
+        @Nullable RouteTransform transform,
+        @Nullable RouteTimeouts timeouts,
+        @Nullable RouteLimits limits,
         long version,
         @JsonProperty("created_at") Instant createdAt) {}

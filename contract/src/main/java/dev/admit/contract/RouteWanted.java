@@ -2,6 +2,7 @@ package dev.admit.contract;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A route as it is wanted; a change puts it whole in the place of the old one.
@@ -14,17 +15,17 @@ import java.util.List;
  * @param anyScope true, said on purpose, lets any token of the API pass
  */
 public record RouteWanted(
-        List<String> methods,
-        String path,
-        String api,
-        List<String> scopes,
-        String mode,
-        Boolean open,
-        @JsonProperty("any_scope") Boolean anyScope,
-        String upstream,
-        @JsonProperty("fixed_response") FixedResponse fixedResponse,
-        Boolean cors,
-        RouteWho who,
-        RouteTransform transform,
-        RouteTimeouts timeouts,
-        RouteLimits limits) {}
+        @Nullable List<String> methods,
+        @Nullable String path,
+        @Nullable String api,
+        @Nullable List<String> scopes,
+        @OneOf({"all-of", "any-of"}) @Nullable String mode,
+        @Nullable Boolean open,
+        @JsonProperty("any_scope") @Nullable Boolean anyScope,
+        @Nullable String upstream,
+        @JsonProperty("fixed_response") @Nullable FixedResponse fixedResponse,
+        @Nullable Boolean cors,
+        @Nullable RouteWho who,
+        @Nullable RouteTransform transform,
+        @Nullable RouteTimeouts timeouts,
+        @Nullable RouteLimits limits) {}

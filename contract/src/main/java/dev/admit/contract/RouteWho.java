@@ -2,6 +2,7 @@ package dev.admit.contract;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Who may pass a route, of those with a good token and the scopes; what is null or empty requests nothing.
@@ -16,11 +17,11 @@ import java.util.List;
  * @param condition in CEL over claims, path, method, headers and now
  */
 public record RouteWho(
-        List<String> issuers,
-        @JsonProperty("for") String forWhom,
-        List<String> clients,
-        List<String> roles,
-        @JsonProperty("max_age") String maxAge,
-        String acr,
-        String condition,
-        @JsonProperty("sign_in") String signIn) {}
+        @Nullable List<String> issuers,
+        @OneOf({"people", "clients", "anyone"}) @JsonProperty("for") @Nullable String forWhom,
+        @Nullable List<String> clients,
+        @Nullable List<String> roles,
+        @JsonProperty("max_age") @Nullable String maxAge,
+        @Nullable String acr,
+        @Nullable String condition,
+        @JsonProperty("sign_in") @Nullable String signIn) {}

@@ -1,4 +1,9 @@
 package dev.admit.contract;
 
+import org.jspecify.annotations.Nullable;
+
 /** A client is to request a scope, or for every scope of a role; each by name or id. */
-public record ScopeRequestWanted(String client, String scope, String role) {}
+public record ScopeRequestWanted(
+        @Nullable String client,
+        @Nullable String scope,
+        @Nullable String role) {}

@@ -2,6 +2,7 @@ package dev.admit.contract;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A scope of an API.
@@ -19,17 +20,17 @@ public record ScopeView(
         String id,
         String name,
         String api,
-        String effect,
-        String reach,
-        @JsonProperty("for") String forWhom,
+        @OneOf({"reads", "changes", "both"}) String effect,
+        @OneOf({"own", "everyone"}) String reach,
+        @OneOf({"people", "clients", "both"}) @JsonProperty("for") String forWhom,
         String consequence,
         @JsonProperty("consequence_reads") Reads consequenceReads,
-        String approver,
+        @OneOf({"person", "administrator"}) String approver,
         @JsonProperty("by_role") boolean byRole,
-        String status,
-        @JsonProperty("closes_on") Instant closesOn,
+        @OneOf({"draft", "in-use", "closing"}) String status,
+        @JsonProperty("closes_on") @Nullable Instant closesOn,
         boolean listed,
-        @JsonProperty("standing_approval") StandingApprovalView standingApproval,
+        @JsonProperty("standing_approval") @Nullable StandingApprovalView standingApproval,
         long version) {
 
     /** The consequence for the person who is asked, and for an administrator. */

@@ -1,17 +1,18 @@
 package dev.admit.contract;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
+import org.jspecify.annotations.Nullable;
 
 /** A scope as it is wanted: consequence and approver are proposed when left out; what is left out of a change stays. */
 public record ScopeWanted(
-        String name,
-        String effect,
-        String reach,
-        @JsonProperty("for") String forWhom,
-        String consequence,
-        String approver,
-        @JsonProperty("by_role") Boolean byRole,
-        String status,
-        @JsonProperty("closes_on") String closesOn,
-        Boolean listed,
-        @JsonProperty("standing_approval") StandingApprovalWanted standingApproval) {}
+        @Nullable String name,
+        @OneOf({"reads", "changes", "both"}) @Nullable String effect,
+        @OneOf({"own", "everyone"}) @Nullable String reach,
+        @OneOf({"people", "clients", "both"}) @JsonProperty("for") @Nullable String forWhom,
+        @Nullable String consequence,
+        @OneOf({"person", "administrator"}) @Nullable String approver,
+        @JsonProperty("by_role") @Nullable Boolean byRole,
+        @OneOf({"draft", "in-use", "closing"}) @Nullable String status,
+        @JsonProperty("closes_on") @Nullable String closesOn,
+        @Nullable Boolean listed,
+        @JsonProperty("standing_approval") @Nullable StandingApprovalWanted standingApproval) {}

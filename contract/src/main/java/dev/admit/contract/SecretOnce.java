@@ -3,6 +3,7 @@ package dev.admit.contract;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A secret just made: shown in this answer and never again.
@@ -16,8 +17,8 @@ public record SecretOnce(
         String id,
         String label,
         String secret,
-        @JsonProperty("expires_at") Instant expiresAt,
-        String authorization,
+        @JsonProperty("expires_at") @Nullable Instant expiresAt,
+        @Nullable String authorization,
         String curl,
         String env,
         Map<String, String> code) {

@@ -2,6 +2,7 @@ package dev.admit.contract;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A setup file to be loaded, or compared with what runs.
@@ -13,10 +14,10 @@ import java.util.Map;
  * @param removeUnlisted whether what the issuer has beyond the file is to go
  */
 public record SetupWanted(
-        String file,
-        String stage,
-        Map<String, String> secrets,
-        @JsonProperty("remove_unlisted") Boolean removeUnlisted) {
+        @Nullable String file,
+        @Nullable String stage,
+        @Nullable Map<String, String> secrets,
+        @JsonProperty("remove_unlisted") @Nullable Boolean removeUnlisted) {
     @Override
     public String toString() {
         return "SetupWanted[hidden]";

@@ -1,4 +1,14 @@
 package dev.admit.contract;
 
-/** A trial token that is wanted. @param scope space-separated, @param resource an audience; either may be null */
-public record TrialWanted(String client, String scope, String resource) {}
+import org.jspecify.annotations.Nullable;
+
+/**
+ * A trial token that is wanted.
+ *
+ * @param scope space-separated
+ * @param resource an audience; either may be null
+ */
+public record TrialWanted(
+        @Nullable String client,
+        @Nullable String scope,
+        @Nullable String resource) {}

@@ -1,6 +1,7 @@
 package dev.admit.contract;
 
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Which route answers a method and path.
@@ -10,7 +11,7 @@ import java.util.List;
  * @param methods labels of routes that fit the path with other methods
  * @param said the same in sentences
  */
-public record TriedView(RouteView answers, List<Behind> behind, List<String> methods, List<String> said) {
+public record TriedView(@Nullable RouteView answers, List<Behind> behind, List<String> methods, List<String> said) {
     /** @param why it comes after the one before it */
     public record Behind(String route, String why) {}
 }

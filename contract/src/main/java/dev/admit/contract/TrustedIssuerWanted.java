@@ -3,6 +3,7 @@ package dev.admit.contract;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A trusted issuer as it is wanted; null leaves a member as it is.
@@ -19,17 +20,36 @@ import java.util.Map;
  * @param clients its id for a client → the name of the client here that it is
  */
 public record TrustedIssuerWanted(
-        String name,
-        String url,
-        String metadata,
-        @JsonProperty("jwks_uri") String jwksUri,
-        String jwks,
-        List<String> algorithms,
-        List<String> types,
-        String audience,
-        @JsonProperty("scope_claim") String scopeClaim,
-        @JsonProperty("roles_claim") String rolesClaim,
-        @JsonProperty("person_claim") String personClaim,
-        @JsonProperty("client_claim") String clientClaim,
-        Map<String, String> scopes,
-        Map<String, String> clients) {}
+        @Nullable String name,
+        @Nullable String url,
+        @Nullable String metadata,
+        @JsonProperty("jwks_uri") @Nullable String jwksUri,
+        @Nullable String jwks,
+        @Nullable List<String> algorithms,
+        @Nullable List<String> types,
+        @Nullable String audience,
+        @JsonProperty("scope_claim") @Nullable String scopeClaim,
+        @JsonProperty("roles_claim") @Nullable String rolesClaim,
+        @JsonProperty("person_claim") @Nullable String personClaim,
+        @JsonProperty("client_claim") @Nullable String clientClaim,
+        @Nullable Map<String, String> scopes,
+        @Nullable Map<String, String> clients) {
+    /** The same with these pairs. */
+    public TrustedIssuerWanted with(@Nullable Map<String, String> scopes, @Nullable Map<String, String> clients) {
+        return new TrustedIssuerWanted(
+                name,
+                url,
+                metadata,
+                jwksUri,
+                jwks,
+                algorithms,
+                types,
+                audience,
+                scopeClaim,
+                rolesClaim,
+                personClaim,
+                clientClaim,
+                scopes,
+                clients);
+    }
+}

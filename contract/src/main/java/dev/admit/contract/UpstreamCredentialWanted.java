@@ -2,6 +2,7 @@ package dev.admit.contract;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 
 /**
  * An upstream credential as it is wanted; null leaves a member as it is.
@@ -16,19 +17,25 @@ import java.util.Map;
  * @param parameters more of the request for a token
  */
 public record UpstreamCredentialWanted(
-        String name,
-        String upstream,
-        String header,
-        String user,
-        @JsonProperty("client_id") String clientId,
-        String secret,
-        String issuer,
-        @JsonProperty("token_endpoint") String tokenEndpoint,
-        String auth,
-        String scope,
-        Map<String, String> parameters) {
+        @Nullable String name,
+        @Nullable String upstream,
+        @Nullable String header,
+        @Nullable String user,
+        @JsonProperty("client_id") @Nullable String clientId,
+        @Nullable String secret,
+        @Nullable String issuer,
+        @JsonProperty("token_endpoint") @Nullable String tokenEndpoint,
+        @OneOf({"header", "body"}) @Nullable String auth,
+        @Nullable String scope,
+        @Nullable Map<String, String> parameters) {
     @Override
     public String toString() {
         return "UpstreamCredentialWanted[" + name + ", hidden]";
+    }
+
+    /** The same with these parameters. */
+    public UpstreamCredentialWanted with(@Nullable Map<String, String> parameters) {
+        return new UpstreamCredentialWanted(
+                name, upstream, header, user, clientId, secret, issuer, tokenEndpoint, auth, scope, parameters);
     }
 }

@@ -1,4 +1,6 @@
 package dev.admit.contract;
 
+import org.jspecify.annotations.Nullable;
+
 /** Why a change is made; null for nothing. */
-public record WhyWanted(String why) {}
+public record WhyWanted(@Nullable String why) {}

@@ -130,7 +130,7 @@ final class CoastguardStandIn extends StandIn {
             SignedJWT token = SignedJWT.parse(authorization == null ? "" : authorization.replaceFirst("^Bearer ", ""));
             boolean good = token.verify(new RSASSAVerifier(key.toRSAPublicKey()))
                     && token.getJWTClaimsSet().getAudience().contains(WARNINGS)
-                    && token.getJWTClaimsSet().getExpirationTime().after(new Date());
+                    && token.getJWTClaimsSet().getExpirationTime().toInstant().isAfter(Instant.now());
             if (good)
                 return Reply.ok(inOrder(
                         "area",

@@ -189,8 +189,9 @@ public final class DemoMain implements Callable<Integer> {
     }
 
     /**
-     * Signs this user's command line in to the demo until it ends. @return whether it is the current server; another
-     * one that is in use stays
+     * Signs this user's command line in to the demo until it ends.
+     *
+     * @return whether it is the current server; another one that is in use stays
      */
     private static boolean saveServer(ReadyFile ready, Running running) {
         String tokens = ready.issuers().get(Harbour.ISSUER) + "/token";

@@ -1,5 +1,6 @@
 package dev.admit.demo;
 
+import dev.admit.contract.PersonWanted;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.owner.NameOwners;
@@ -61,7 +62,11 @@ final class DemoPeople {
         "yawl"
     };
 
-    /** @param adminRole at Admit itself, or null, @param ownsApi or null, @param ownsClient or null */
+    /**
+     * @param adminRole at Admit itself, or null
+     * @param ownsApi or null
+     * @param ownsClient or null
+     */
     private record Known(
             String issuer,
             String email,
@@ -153,7 +158,7 @@ final class DemoPeople {
                         ? server.part(OwnAccount.class).setPassword(issuer, before.get(), chosen, Actor.ADMIT)
                         : registration.add(
                                 issuer,
-                                new PersonRegistration.Wanted(known.email(), profile, known.roles(), known.adminRole()),
+                                new PersonWanted(known.email(), profile, known.roles(), known.adminRole()),
                                 Optional.of(chosen),
                                 Actor.ADMIT));
         if (before.isEmpty()) nameOwner(known, issuer, person);

@@ -22,7 +22,10 @@ import java.util.Set;
 final class ProofCheck {
     private final DefaultJWTProcessor<SecurityContext> proofs = new DefaultJWTProcessor<>();
 
-    /** @param keys where the gateway publishes its keys, @param audience of this backend */
+    /**
+     * @param keys where the gateway publishes its keys
+     * @param audience of this backend
+     */
     ProofCheck(URI keys, String issuer, String audience) {
         try {
             proofs.setJWSTypeVerifier(new DefaultJOSEObjectTypeVerifier<>(new JOSEObjectType("admit-proof+jwt")));

@@ -26,7 +26,10 @@ record ReadyFile(
             @JsonProperty("client_id") String clientId,
             @JsonProperty("client_secret") String clientSecret) {}
 
-    /** @param clientSecret null for a client without one, as @param privateKey (PEM) */
+    /**
+     * @param clientSecret null for a client without one, as
+     * @param privateKey (PEM)
+     */
     record OneClient(
             @JsonProperty("client_id") String clientId,
             @JsonProperty("client_secret") String clientSecret,

@@ -54,7 +54,10 @@ abstract class StandIn implements AutoCloseable {
         }
     }
 
-    /** @param path segments of the path, decoded, @param body may be empty */
+    /**
+     * @param path segments of the path, decoded
+     * @param body may be empty
+     */
     abstract Reply reply(String method, String[] path, byte[] body, HttpExchange exchange);
 
     private void answer(HttpExchange exchange) throws IOException {

@@ -20,6 +20,7 @@ import org.eclipse.jetty.io.Content;
 import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.Response;
 import org.eclipse.jetty.util.Callback;
+import org.jspecify.annotations.Nullable;
 
 /** Where browsers are sent to sign in from, come back to, and sign out: the gateway's own paths for people. */
 final class BrowserDoor {
@@ -43,7 +44,7 @@ final class BrowserDoor {
     GateRequest.Browser of(Request request) {
         return new GateRequest.Browser() {
             @Override
-            public String cookie(String name) {
+            public @Nullable String cookie(String name) {
                 return Request.getCookies(request).stream()
                         .filter(it -> it.getName().equals(name))
                         .map(HttpCookie::getValue)
@@ -90,7 +91,9 @@ final class BrowserDoor {
     }
 
     /**
-     * Sends a browser to its issuer, and back to where it was going. @return why it cannot be sent; empty when it was
+     * Sends a browser to its issuer, and back to where it was going.
+     *
+     * @return why it cannot be sent; empty when it was
      */
     Optional<String> send(GuardedRoute route, Request request, Response response, Callback callback) {
         String back = request.getHttpURI().getPathQuery();
@@ -190,8 +193,9 @@ final class BrowserDoor {
     }
 
     /**
-     * Out of reach of scripts and of other sites' requests. @param seconds it lives; -1 as long as the browser, 0 to
-     * take it away
+     * Out of reach of scripts and of other sites' requests.
+     *
+     * @param seconds it lives; -1 as long as the browser, 0 to take it away
      */
     private static void set(Response response, String name, String value, int seconds, boolean secure) {
         String life = seconds < 0 ? "" : "; Max-Age=" + seconds;

@@ -35,6 +35,7 @@ import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.Response;
 import org.eclipse.jetty.util.Callback;
 import org.eclipse.jetty.util.thread.Scheduler;
+import org.jspecify.annotations.Nullable;
 
 /** Sends an admitted request to its upstream on Jetty's proxy, and says in the answer when that does not work. */
 final class Forward extends ProxyHandler {
@@ -119,7 +120,7 @@ final class Forward extends ProxyHandler {
             Throwable why = broken instanceof CompletionException wrapped ? wrapped.getCause() : broken;
             passing.decision()
                     .done("%s could not be had: %s"
-                            .formatted(credential.credential().name(), why.getMessage()));
+                            .formatted(credential.credential().name(), why == null ? "no reason" : why.getMessage()));
             fault(
                     passing.decision(),
                     502,
@@ -166,6 +167,7 @@ final class Forward extends ProxyHandler {
         }
 
         @Override
+        @SuppressWarnings("FutureReturnValueIgnored") // the exchange tells of it itself
         public void onBegin(org.eclipse.jetty.client.Response answer) {
             refused = answer.getStatus() == 401;
             if (refused) answer.abort(new IOException("the upstream refused what the gateway presents"));
@@ -207,6 +209,7 @@ final class Forward extends ProxyHandler {
     }
 
     /** Gives up when no connection stands in time, which includes waiting for one of those that are busy. */
+    @SuppressWarnings("FutureReturnValueIgnored") // the exchange tells of its failure itself
     private void boundConnect(org.eclipse.jetty.client.Request toUpstream, Duration most) {
         Scheduler.Task waiting = getHttpClient()
                 .getScheduler()
@@ -262,7 +265,7 @@ final class Forward extends ProxyHandler {
     }
 
     @Override
-    protected HttpField filterServerToProxyResponseField(HttpField field) {
+    protected @Nullable HttpField filterServerToProxyResponseField(HttpField field) {
         if (PassedHeaders.isNamedAdmit(
                 HeaderName.isOdd(field.getLowerCaseName())
                         ? HeaderName.asBackendsRead(field.getLowerCaseName())

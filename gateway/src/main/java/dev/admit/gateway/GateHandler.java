@@ -32,6 +32,7 @@ import org.eclipse.jetty.server.Handler;
 import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.Response;
 import org.eclipse.jetty.util.Callback;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.json.JsonMapper;
 
 /** Every request of the gateway: has it decided on, then answers, or forwards. */
@@ -248,9 +249,11 @@ final class GateHandler extends Handler.Wrapper {
     }
 
     /**
-     * Counts those under way, where the route bounds them, until the answer is out. @return null when there is no room
+     * Counts those under way, where the route bounds them, until the answer is out.
+     *
+     * @return null when there is no room
      */
-    private Callback counted(GuardedRoute route, Callback callback) {
+    private @Nullable Callback counted(GuardedRoute route, Callback callback) {
         if (route.route().limits().concurrent().isEmpty()) return callback;
         String id = route.route().id();
         return counters.enter(id, route.route().limits().concurrent().get())

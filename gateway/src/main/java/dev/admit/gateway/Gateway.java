@@ -21,6 +21,7 @@ import org.eclipse.jetty.server.handler.GracefulHandler;
 import org.eclipse.jetty.util.thread.QueuedThreadPool;
 
 /** The gateway: a Jetty server of its own, with {@link GateHandler} behind its one port. */
+@SuppressWarnings("try") // closing is allowed to be interrupted
 public final class Gateway implements AutoCloseable {
     private static final int MOST_HEADER_BYTES = 16 * 1024;
     private static final int MOST_WAITED_AT_THE_END = 10_000;

@@ -95,7 +95,11 @@ final class PassedHeaders {
         return isNamedAdmit(name) || FORWARDING.contains(name) || INSTEAD.contains(name);
     }
 
-    /** Whether a header is one of ours. @param name as backends read it */
+    /**
+     * Whether a header is one of ours.
+     *
+     * @param name as backends read it
+     */
     static boolean isNamedAdmit(String name) {
         return name.startsWith("admit") && (name.length() == 5 || name.charAt(5) == '-');
     }

@@ -6,8 +6,10 @@ import dev.admit.core.upstream.Presenting;
 import java.util.Optional;
 
 /**
- * An admitted request on its way to the upstream. @param presented what the gateway itself shows there, @param again
- * whether it was sent before
+ * An admitted request on its way to the upstream.
+ *
+ * @param presented what the gateway itself shows there
+ * @param again whether it was sent before
  */
 record Passing(
         GateOutcome.Admitted admitted,

@@ -51,8 +51,10 @@ public final class RefusalAnswer {
     }
 
     /**
-     * Sets the headers of a refusal. @param request the headers of the request. @return the body: as the route words
-     * it, a page for a browser, or problem details
+     * Sets the headers of a refusal.
+     *
+     * @param request the headers of the request.
+     * @return the body: as the route words it, a page for a browser, or problem details
      */
     byte[] write(GateOutcome.Refused refused, String decisionId, HttpFields request, HttpFields.Mutable headers) {
         headers(refused, headers);
@@ -103,7 +105,11 @@ public final class RefusalAnswer {
                 || reason.error().equals("invalid_request");
     }
 
-    /** The value of WWW-Authenticate. @param needed the scopes of which too little came, space-separated */
+    /**
+     * The value of WWW-Authenticate.
+     *
+     * @param needed the scopes of which too little came, space-separated
+     */
     public static String challenge(Refusal refusal, String realm, String needed) {
         StringBuilder challenge =
                 new StringBuilder("Bearer realm=\"").append(realm).append('"');

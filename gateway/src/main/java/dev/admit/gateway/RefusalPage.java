@@ -46,7 +46,11 @@ final class RefusalPage {
                         .noneMatch(it -> it.contains("json") || it.equals("*/*") || it.startsWith("application/*"));
     }
 
-    /** Sets the headers of the page. @return its bytes */
+    /**
+     * Sets the headers of the page.
+     *
+     * @return its bytes
+     */
     static byte[] write(Refusal refusal, String decisionId, HttpFields.Mutable headers) {
         headers.put(HTML);
         headers.put(POLICY);

@@ -1,6 +1,7 @@
 package dev.admit.gateway;
 
 import java.nio.ByteBuffer;
+import java.util.Objects;
 import org.eclipse.jetty.http.BadMessageException;
 import org.eclipse.jetty.http.HttpCompliance;
 import org.eclipse.jetty.http.HttpHeader;
@@ -14,6 +15,7 @@ import org.eclipse.jetty.server.HttpConfiguration;
 import org.eclipse.jetty.server.HttpConnectionFactory;
 import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.internal.HttpConnection;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Connections whose requests keep to RFC 9110 and 9112: no bare line feed, no body of two lengths, and the name of the
@@ -36,6 +38,7 @@ public final class StrictHttp extends HttpConnectionFactory {
      * RFC 9112 §6.1: with Transfer-Encoding in an HTTP/1.0 message its length is in doubt, and what follows could be a
      * second request.
      */
+    @SuppressWarnings("removal") // the class that replaces it comes with the next version of the server
     private static Request refuseChunksOfHttp10(Request request) {
         boolean old = request.getConnectionMetaData().getHttpVersion() == HttpVersion.HTTP_1_0;
         if (old && request.getHeaders().contains(HttpHeader.TRANSFER_ENCODING)) {
@@ -51,7 +54,7 @@ public final class StrictHttp extends HttpConnectionFactory {
 
     private static final class Strict extends HttpConnection {
         /** Set while the constructor above runs, so it has no value of its own here. */
-        private RequestHandler handler;
+        private @Nullable RequestHandler handler;
 
         Strict(HttpConfiguration configuration, Connector connector, EndPoint endPoint) {
             super(configuration, connector, endPoint);
@@ -65,7 +68,8 @@ public final class StrictHttp extends HttpConnectionFactory {
 
         @Override
         protected HttpParser newHttpParser(HttpCompliance compliance) {
-            HttpParser parser = new Parser(handler, getHttpConfiguration().getRequestHeaderSize(), compliance);
+            HttpParser parser = new Parser(
+                    Objects.requireNonNull(handler), getHttpConfiguration().getRequestHeaderSize(), compliance);
             parser.setHeaderCacheSize(getHttpConfiguration().getHeaderCacheSize());
             parser.setHeaderCacheCaseSensitive(getHttpConfiguration().isHeaderCacheCaseSensitive());
             return parser;

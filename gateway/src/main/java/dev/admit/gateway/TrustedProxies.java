@@ -38,8 +38,8 @@ public final class TrustedProxies {
     }
 
     /**
-     * @param peer who made the connection, @param forwardedFor the header's values in their order, joined by commas;
-     *     may be null
+     * @param peer who made the connection
+     * @param forwardedFor the header's values in their order, joined by commas; may be null
      */
     public String caller(String peer, String forwardedFor) {
         if (forwardedFor == null || trusted.isEmpty() || !isTrusted(peer)) return peer;

@@ -20,6 +20,7 @@ import javax.net.ssl.SSLContext;
 import javax.net.ssl.SSLEngine;
 import javax.net.ssl.TrustManager;
 import javax.net.ssl.X509ExtendedTrustManager;
+import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 
 /** Sends a request to the gateway of this very process, as a client outside would; it goes nowhere else. */
@@ -43,7 +44,10 @@ public class CallGateway {
                 .build();
     }
 
-    /** @param headers of the answer, in their order, @param cut whether the body went on */
+    /**
+     * @param headers of the answer, in their order
+     * @param cut whether the body went on
+     */
     public record Response(
             int status, List<Map.Entry<String, String>> headers, String body, boolean cut, long micros) {}
 
@@ -52,7 +56,8 @@ public class CallGateway {
      * @throws IllegalArgumentException when a header or the method is one that no HTTP client may send
      * @throws IOException when the gateway does not answer
      */
-    public Response call(URI url, String method, String host, List<Map.Entry<String, String>> headers, String body)
+    public Response call(
+            URI url, String method, String host, List<Map.Entry<String, String>> headers, @Nullable String body)
             throws IOException {
         HttpRequest.Builder request = HttpRequest.newBuilder(url)
                 .timeout(PATIENCE)

@@ -9,6 +9,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine;
 import picocli.CommandLine.IDefaultValueProvider;
 import picocli.CommandLine.Model.ArgSpec;
@@ -70,7 +71,7 @@ final class Defaults implements IDefaultValueProvider {
     }
 
     @Override
-    public String defaultValue(ArgSpec argument) {
+    public @Nullable String defaultValue(ArgSpec argument) {
         if (!(argument instanceof OptionSpec option)) return null;
         String name = name(option);
         String fromEnvironment =

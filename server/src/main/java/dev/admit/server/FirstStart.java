@@ -1,5 +1,9 @@
 package dev.admit.server;
 
+import dev.admit.contract.ApiWanted;
+import dev.admit.contract.ClientWanted;
+import dev.admit.contract.IssuerWanted;
+import dev.admit.contract.ScopeWanted;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approving;
@@ -102,12 +106,10 @@ public class FirstStart {
     }
 
     private Credential makeOperator() {
-        Issuer issuer = made(issuerRegistration.create(
-                new IssuerRegistration.Wanted(AdminApi.ISSUER, "Admit's own operators"), Actor.ADMIT));
+        Issuer issuer = made(
+                issuerRegistration.create(new IssuerWanted(AdminApi.ISSUER, "Admit's own operators"), Actor.ADMIT));
         Api api = made(apiRegistration.register(
-                issuer,
-                new ApiRegistration.Wanted(AdminApi.NAME, "Admin API", opened.publicUrl() + "/admin", null),
-                Actor.ADMIT));
+                issuer, new ApiWanted(AdminApi.NAME, "Admin API", opened.publicUrl() + "/admin", null), Actor.ADMIT));
         made(scopeRegistration.add(
                 issuer,
                 api,
@@ -122,15 +124,12 @@ public class FirstStart {
         made(apiRegistration.change(
                 issuer,
                 AdminApi.NAME,
-                new ApiRegistration.Wanted(null, null, null, null, null, both, null),
+                new ApiWanted(null, null, null, null, null, both, null),
                 Expected.ANY,
                 null,
                 Actor.ADMIT));
         ClientRegistration.Registered operator = made(clientRegistration.register(
-                issuer,
-                ClientRegistration.Wanted.machine(OPERATOR, "The operator of the first start", both),
-                null,
-                Actor.ADMIT));
+                issuer, ClientWanted.machine(OPERATOR, "The operator of the first start", both), null, Actor.ADMIT));
         for (Approval asked : operator.requested())
             made(approving.grant(operator.client(), asked, Optional.empty(), Actor.ADMIT, Expected.ANY));
         Credential credential = new Credential(
@@ -139,8 +138,8 @@ public class FirstStart {
         return credential;
     }
 
-    private static ScopeRegistration.Wanted scope(String name, String effect, String consequence) {
-        return new ScopeRegistration.Wanted(
+    private static ScopeWanted scope(String name, String effect, String consequence) {
+        return new ScopeWanted(
                 name, effect, "everyone", "clients", consequence, "administrator", false, "in-use", null, true, null);
     }
 

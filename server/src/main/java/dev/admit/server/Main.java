@@ -20,6 +20,7 @@ import picocli.CommandLine.Option;
         footer = {"", "Example: admit start --data /var/lib/admit --public-url https://login.saltmarsh.example"})
 public final class Main implements Callable<Integer> {
     @Mixin
+    @SuppressWarnings("NullAway.Init") // by the command line
     private StartOptions options;
 
     @Option(
@@ -84,7 +85,11 @@ public final class Main implements Callable<Integer> {
         return 0;
     }
 
-    /** Stops the service when the process is asked to end. @return opens once it has stopped */
+    /**
+     * Stops the service when the process is asked to end.
+     *
+     * @return opens once it has stopped
+     */
     public static CountDownLatch stopOnSignal(AutoCloseable service) {
         CountDownLatch stopped = new CountDownLatch(1);
         Runtime.getRuntime()

@@ -23,6 +23,7 @@ import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 import java.util.function.Consumer;
+import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -50,13 +51,17 @@ final class OutboundHttp implements ClientKeys.Fetch, FindKeys.Fetch, AskForToke
     private final Reach reach;
     private final Semaphore free = new Semaphore(AT_ONCE);
     private final ExecutorService readers = Executors.newVirtualThreadPerTaskExecutor();
-    private HttpClient client;
+    private @Nullable HttpClient client;
 
     OutboundHttp(Reach reach) {
         this.reach = reach;
     }
 
-    /** Keys of a client. @return empty when they could not or may not be fetched, which the log tells */
+    /**
+     * Keys of a client.
+     *
+     * @return empty when they could not or may not be fetched, which the log tells
+     */
     @Override
     public Optional<String> keysAt(URI address) {
         try {
@@ -98,14 +103,15 @@ final class OutboundHttp implements ClientKeys.Fetch, FindKeys.Fetch, AskForToke
     }
 
     @Override
-    public AskForToken.Answer post(URI address, URI namedBy, String authorization, String form)
+    public AskForToken.Answer post(URI address, URI namedBy, @Nullable String authorization, String form)
             throws FindKeys.NotFetched {
         refuseInside(address, namedBy);
         return post(address, authorization, form);
     }
 
     @Override
-    public AskForToken.Answer post(URI address, String authorization, String form) throws FindKeys.NotFetched {
+    public AskForToken.Answer post(URI address, @Nullable String authorization, String form)
+            throws FindKeys.NotFetched {
         return exchange(address, request -> {
             request.header("Accept", "application/json")
                     .header("Content-Type", "application/x-www-form-urlencoded")
@@ -136,10 +142,10 @@ final class OutboundHttp implements ClientKeys.Fetch, FindKeys.Fetch, AskForToke
         } catch (ExecutionException broken) {
             throw broken.getCause() instanceof FindKeys.NotFetched why
                     ? why
-                    : new FindKeys.NotFetched(String.valueOf(
-                            broken.getCause().getMessage() == null
+                    : new FindKeys.NotFetched(
+                            broken.getCause() == null || broken.getCause().getMessage() == null
                                     ? "no connection"
-                                    : broken.getCause().getMessage()));
+                                    : broken.getCause().getMessage());
         } catch (InterruptedException stopping) {
             Thread.currentThread().interrupt();
             throw new FindKeys.NotFetched("the service stops");

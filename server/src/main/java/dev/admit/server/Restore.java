@@ -28,6 +28,7 @@ public final class Restore implements Callable<Integer> {
     private Path data = Path.of("admit-data");
 
     @Option(names = "--from", paramLabel = "FILE", required = true, description = "The backup.")
+    @SuppressWarnings("NullAway.Init") // by the command line
     private Path from;
 
     @Option(names = "--keep-tokens", description = "Let tokens issued before hold on.")

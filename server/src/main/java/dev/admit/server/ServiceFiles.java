@@ -20,8 +20,9 @@ public class ServiceFiles {
     }
 
     /**
-     * A copy of the database beside it, to be deleted by the caller. @throws dev.admit.store.StoreFault when there is
-     * no room for it
+     * A copy of the database beside it, to be deleted by the caller.
+     *
+     * @throws dev.admit.store.StoreFault when there is no room for it
      */
     public Path backup() throws IOException {
         Path copy = Files.createTempFile(opened.folder().path(), "backup", ".db");

@@ -15,7 +15,8 @@ import java.util.Optional;
  * @param masterKey base64 of 32 bytes, from the environment; empty for the file in the data folder
  * @param mostBody bytes; a larger request body is refused at the gateway
  * @param upstreamIdle how long an upstream may say nothing
- * @param tlsCertificate PEM, for both ports; empty for plain http, as @param tlsKey
+ * @param tlsCertificate PEM, for both ports; empty for plain http
+ * @param tlsKey PEM; empty for plain http
  * @param trustedProxies whose word on the caller's address is taken; nobody else's is
  * @param smtp the mail server; empty where mail stays in the outbox
  * @param accessLog where a line is written for each request; empty for nowhere

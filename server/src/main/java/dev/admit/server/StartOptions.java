@@ -6,6 +6,7 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Option;
 
 /** The options of a service, for every command that starts one. */
@@ -34,6 +35,7 @@ public final class StartOptions {
             paramLabel = "URL",
             description =
                     "What issuer URLs begin with: https, or loopback. Stored with the data from the first start on.")
+    @Nullable
     URI publicUrl;
 
     @Option(
@@ -53,15 +55,18 @@ public final class StartOptions {
             paramLabel = "FILE",
             description = "A file with these options, one name = value a line. Options come before ADMIT_… variables, "
                     + "those before the file.")
+    @Nullable
     Path config;
 
     @Option(
             names = "--tls-certificate",
             paramLabel = "FILE",
             description = "Certificate chain in PEM, for both ports; read again when it changes.")
+    @Nullable
     Path tlsCertificate;
 
     @Option(names = "--tls-key", paramLabel = "FILE", description = "Its private key in PEM, without a passphrase.")
+    @Nullable
     Path tlsKey;
 
     @Option(
@@ -87,6 +92,7 @@ public final class StartOptions {
             names = "--smtp-host",
             paramLabel = "NAME",
             description = "The mail server. Without one, mail stays in the outbox.")
+    @Nullable
     String smtpHost;
 
     @Option(names = "--smtp-port", paramLabel = "PORT", description = "Its port. Default: ${DEFAULT-VALUE}.")
@@ -102,15 +108,18 @@ public final class StartOptions {
             names = "--smtp-user",
             paramLabel = "NAME",
             description = "Login at the mail server; its password comes from ADMIT_SMTP_PASSWORD.")
+    @Nullable
     String smtpUser;
 
     @Option(names = "--mail-from", paramLabel = "ADDRESS", description = "Whom mail comes from.")
+    @Nullable
     String mailFrom;
 
     @Option(
             names = "--access-log",
             paramLabel = "FILE",
             description = "A line of JSON for each request goes there; begun anew when it was moved away.")
+    @Nullable
     Path accessLog;
 
     @Option(
@@ -155,6 +164,11 @@ public final class StartOptions {
         Optional<String> password =
                 Optional.ofNullable(System.getenv("ADMIT_SMTP_PASSWORD")).filter(it -> !it.isBlank());
         return Optional.of(new SmtpSettings(
-                smtpHost.strip(), smtpPort, smtpTls, Optional.ofNullable(smtpUser), password, mailFrom));
+                smtpHost.strip(),
+                smtpPort,
+                smtpTls,
+                Optional.ofNullable(smtpUser),
+                password,
+                mailFrom == null ? "" : mailFrom));
     }
 }

@@ -7,6 +7,7 @@ import java.nio.file.attribute.FileTime;
 import java.security.KeyStore;
 import java.util.Optional;
 import org.eclipse.jetty.util.ssl.SslContextFactory;
+import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.boot.ssl.pem.PemSslStore;
@@ -19,7 +20,7 @@ public final class TlsFiles {
     private final Path certificate;
     private final Path key;
     private final SslContextFactory.Server factory = new SslContextFactory.Server();
-    private FileTime readAt;
+    private @Nullable FileTime readAt;
 
     private TlsFiles(Path certificate, Path key) {
         this.certificate = certificate;
@@ -50,7 +51,7 @@ public final class TlsFiles {
         return factory;
     }
 
-    private KeyStore load() {
+    private @Nullable KeyStore load() {
         PemSslStoreDetails details = PemSslStoreDetails.forCertificate("file:" + certificate.toAbsolutePath())
                 .withPrivateKey("file:" + key.toAbsolutePath())
                 .withAlias("admit");

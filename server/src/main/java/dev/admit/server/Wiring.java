@@ -108,7 +108,7 @@ class Wiring {
     private static final int REMEMBERED_TOKENS = 50_000;
     /** A remembered client takes about a kibibyte; a quarter of the heap may hold them. */
     private static final int REMEMBERED_CLIENTS =
-            (int) Math.clamp(Runtime.getRuntime().maxMemory() / 4096, 10_000, 1_000_000);
+            Math.clamp(Runtime.getRuntime().maxMemory() / 4096, 10_000, 1_000_000);
 
     private static final int ADMITTED_KEPT_A_SECOND = 200;
     private static final int REFUSED_KEPT_A_MINUTE = 300;

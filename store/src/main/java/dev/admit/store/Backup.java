@@ -30,8 +30,9 @@ public final class Backup {
     private Backup() {}
 
     /**
-     * Writes the state of this moment to a file that is not there yet. @throws StoreFault when it cannot, as on a full
-     * disk
+     * Writes the state of this moment to a file that is not there yet.
+     *
+     * @throws StoreFault when it cannot, as on a full disk
      */
     public static void write(Path database, Path to) {
         try (Connection connection = DriverManager.getConnection("jdbc:sqlite:" + database);

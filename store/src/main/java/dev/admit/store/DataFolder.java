@@ -96,7 +96,11 @@ public final class DataFolder implements AutoCloseable {
         }
     }
 
-    /** The master key that is there; none is made. @throws CannotOpen when there is none */
+    /**
+     * The master key that is there; none is made.
+     *
+     * @throws CannotOpen when there is none
+     */
     public MasterKey presentMasterKey(Optional<String> given) {
         Path file = folder.resolve("master.key");
         if (given.isEmpty() && !Files.exists(file)) {

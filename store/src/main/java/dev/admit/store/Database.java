@@ -18,6 +18,7 @@ import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Function;
 import java.util.function.Supplier;
+import org.jspecify.annotations.Nullable;
 import org.sqlite.SQLiteConfig;
 import org.sqlite.SQLiteConnection;
 import org.sqlite.SQLiteDataSource;
@@ -104,7 +105,7 @@ public final class Database implements Transactions, AutoCloseable {
         }
     }
 
-    <T> List<T> list(String sql, Row.Reader<T> reader, Object... values) {
+    <T> List<T> list(String sql, Row.Reader<T> reader, @Nullable Object... values) {
         return run(sql, values, statement -> {
             List<T> all = new ArrayList<>();
             try (ResultSet result = statement.executeQuery()) {
@@ -115,18 +116,23 @@ public final class Database implements Transactions, AutoCloseable {
         });
     }
 
-    <T> Optional<T> one(String sql, Row.Reader<T> reader, Object... values) {
+    <T> Optional<T> one(String sql, Row.Reader<T> reader, @Nullable Object... values) {
         return list(sql, reader, values).stream().findFirst();
     }
 
-    /** Changes rows, in the transaction that is open; in one of its own when none is. @return how many */
-    int update(String sql, Object... values) {
+    /**
+     * Changes rows, in the transaction that is open; in one of its own when none is.
+     *
+     * @return how many
+     */
+    int update(String sql, @Nullable Object... values) {
         if (inTransaction.get() == null) return inOne(() -> update(sql, values));
         return run(sql, values, PreparedStatement::executeUpdate);
     }
 
     /** Runs one statement for each of many things, prepared once. */
-    <T> void updateEach(String sql, List<T> things, Function<T, Object[]> values) {
+    @SuppressWarnings("NullAway") // nobody asks for what it comes to
+    <T> void updateEach(String sql, List<T> things, Function<T, @Nullable Object[]> values) {
         inOne(() -> {
             try {
                 return statementsOf(inTransaction.get()).with(sql, statement -> {
@@ -142,7 +148,7 @@ public final class Database implements Transactions, AutoCloseable {
         });
     }
 
-    private <T> T run(String sql, Object[] values, Statements.Use<T> running) {
+    private <T> T run(String sql, @Nullable Object[] values, Statements.Use<T> running) {
         Connection open = inTransaction.get();
         try {
             if (open != null) return run(open, sql, values, running);
@@ -154,7 +160,7 @@ public final class Database implements Transactions, AutoCloseable {
         }
     }
 
-    private <T> T run(Connection connection, String sql, Object[] values, Statements.Use<T> running)
+    private <T> T run(Connection connection, String sql, @Nullable Object[] values, Statements.Use<T> running)
             throws SQLException {
         return statementsOf(connection).with(sql, statement -> {
             bind(statement, values);
@@ -167,11 +173,11 @@ public final class Database implements Transactions, AutoCloseable {
         return prepared.computeIfAbsent(covered.unwrap(SQLiteConnection.class), Statements::new);
     }
 
-    private static void bind(PreparedStatement statement, Object[] values) throws SQLException {
+    private static void bind(PreparedStatement statement, @Nullable Object[] values) throws SQLException {
         for (int i = 0; i < values.length; i++) bind(statement, i + 1, values[i]);
     }
 
-    private static void bind(PreparedStatement statement, int at, Object value) throws SQLException {
+    private static void bind(PreparedStatement statement, int at, @Nullable Object value) throws SQLException {
         switch (value) {
             case null -> statement.setObject(at, null);
             case Optional<?> maybe -> bind(statement, at, maybe.orElse(null));

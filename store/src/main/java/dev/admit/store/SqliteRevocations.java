@@ -7,6 +7,7 @@ import java.sql.SQLException;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /** The table {@code revocation}. */
 public final class SqliteRevocations implements StoredRevocations {
@@ -45,14 +46,14 @@ public final class SqliteRevocations implements StoredRevocations {
 
     private void insert(
             Revocation it,
-            String client,
+            @Nullable String client,
             Optional<String> scope,
-            String issuer,
-            String audience,
-            String token,
-            String person,
-            String session,
-            String grant) {
+            @Nullable String issuer,
+            @Nullable String audience,
+            @Nullable String token,
+            @Nullable String person,
+            @Nullable String session,
+            @Nullable String grant) {
         database.update(
                 INSERT, client, scope, issuer, audience, token, person, session, grant, it.before(), it.dropAt());
     }

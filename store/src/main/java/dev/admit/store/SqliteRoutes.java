@@ -12,6 +12,7 @@ import java.sql.SQLException;
 import java.util.List;
 import java.util.Optional;
 import java.util.TreeSet;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.json.JsonMapper;
 
 /** The table {@code route}. */
@@ -100,10 +101,9 @@ public final class SqliteRoutes implements Routes {
         return database.list(ALL, SqliteRoutes::read);
     }
 
-    static Object[] columns(Route it) {
-        Route.Guard.Token token = it.guard() instanceof Route.Guard.Token guard
-                ? guard
-                : new Route.Guard.Token(null, List.of(), false, Who.ANYONE);
+    static @Nullable Object[] columns(Route it) {
+        Optional<Route.Guard.Token> token =
+                it.guard() instanceof Route.Guard.Token guard ? Optional.of(guard) : Optional.empty();
         Optional<Route.Target.FixedResponse> answer =
                 it.target() instanceof Route.Target.FixedResponse standing ? Optional.of(standing) : Optional.empty();
         Object upstream = it.target() instanceof Route.Target.Upstream(var base) ? base : null;
@@ -111,15 +111,16 @@ public final class SqliteRoutes implements Routes {
             String.join(",", it.methods()),
             it.pattern().toString(),
             it.pattern().shape(),
-            token.apiId(),
-            String.join(" ", token.scopes()),
-            token.any(),
+            token.map(Route.Guard.Token::apiId),
+            token.map(one -> String.join(" ", one.scopes())).orElse(""),
+            token.map(Route.Guard.Token::any).orElse(false),
             upstream,
             answer.map(Route.Target.FixedResponse::status),
             answer.map(Route.Target.FixedResponse::contentType),
             answer.map(Route.Target.FixedResponse::body),
             it.cors(),
-            JSON.writeValueAsString(new Settings(token.who(), it.transform(), it.timeouts(), it.limits())),
+            JSON.writeValueAsString(new Settings(
+                    token.map(Route.Guard.Token::who).orElse(Who.ANYONE), it.transform(), it.timeouts(), it.limits())),
             it.version(),
             it.createdAt(),
             it.id(),

@@ -131,7 +131,11 @@ public final class SqliteScopes implements Scopes {
                         it.setAt().toEpochMilli())));
     }
 
-    /** What stands in the column {@code standing}. @param form of this JSON */
+    /**
+     * What stands in the column {@code standing}.
+     *
+     * @param form of this JSON
+     */
     private record Standing(
             int form, List<String> kinds, List<String> tags, List<String> owners, String setBy, long setAt) {
         StandingApproval approval() {

@@ -7,7 +7,9 @@ import java.net.URI;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.json.JsonMapper;
 
 /** The table {@code trusted_issuer}. */
@@ -36,9 +38,9 @@ public final class SqliteTrustedIssuers implements TrustedIssuers {
 
     /** What is kept as one text. Of the three places of keys one is there. */
     private record Settings(
-            URI metadata,
-            URI jwksUri,
-            String jwks,
+            @Nullable URI metadata,
+            @Nullable URI jwksUri,
+            @Nullable String jwks,
             List<SigningAlgorithm> algorithms,
             List<String> types,
             Optional<String> audience,
@@ -60,7 +62,9 @@ public final class SqliteTrustedIssuers implements TrustedIssuers {
 
         TrustedIssuer.Keys keys() {
             if (jwks != null) return new TrustedIssuer.Keys.Pasted(jwks);
-            return jwksUri != null ? new TrustedIssuer.Keys.At(jwksUri) : new TrustedIssuer.Keys.InMetadata(metadata);
+            return jwksUri != null
+                    ? new TrustedIssuer.Keys.At(jwksUri)
+                    : new TrustedIssuer.Keys.InMetadata(Objects.requireNonNull(metadata));
         }
     }
 

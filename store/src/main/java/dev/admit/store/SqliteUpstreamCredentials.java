@@ -7,7 +7,9 @@ import java.net.URI;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.json.JsonMapper;
 
 /** The table {@code upstream_credential}. */
@@ -32,14 +34,14 @@ public final class SqliteUpstreamCredentials implements UpstreamCredentials {
 
     /** Of header, user and clientId the one that is there says which it is. */
     private record Words(
-            String header,
-            String user,
-            String clientId,
-            URI issuer,
-            URI tokenEndpoint,
-            Boolean inBody,
-            String scope,
-            Map<String, String> parameters) {
+            @Nullable String header,
+            @Nullable String user,
+            @Nullable String clientId,
+            @Nullable URI issuer,
+            @Nullable URI tokenEndpoint,
+            @Nullable Boolean inBody,
+            @Nullable String scope,
+            @Nullable Map<String, String> parameters) {
         static Words of(Shown shown) {
             return switch (shown) {
                 case Shown.Header(String name) -> new Words(name, null, null, null, null, null, null, null);
@@ -63,10 +65,10 @@ public final class SqliteUpstreamCredentials implements UpstreamCredentials {
             return new Shown.Token(
                     Optional.ofNullable(issuer),
                     Optional.ofNullable(tokenEndpoint),
-                    clientId,
-                    inBody,
+                    Objects.requireNonNull(clientId),
+                    Boolean.TRUE.equals(inBody),
                     Optional.ofNullable(scope),
-                    parameters);
+                    parameters == null ? Map.of() : parameters);
         }
     }
 

@@ -9,6 +9,7 @@ import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The only thread that writes. All work that waits when it is free becomes one SQLite transaction, with a savepoint
@@ -25,8 +26,8 @@ final class Writer implements AutoCloseable {
     private static final class Waiting<T> {
         final Work<T> work;
         final CompletableFuture<T> done = new CompletableFuture<>();
-        private T result;
-        private Throwable failure;
+        private @Nullable T result;
+        private @Nullable Throwable failure;
 
         Waiting(Work<T> work) {
             this.work = work;
@@ -61,12 +62,14 @@ final class Writer implements AutoCloseable {
             return root;
         }
 
+        @SuppressWarnings("NullAway") // work may come to nothing
         void settle() {
             if (failure == null) done.complete(result);
             else done.completeExceptionally(failure);
         }
     }
 
+    @SuppressWarnings("NullAway") // it has no result
     private static final Waiting<Void> STOP = new Waiting<>(connection -> null);
 
     private final BlockingQueue<Waiting<?>> waiting = new ArrayBlockingQueue<>(10_000);
@@ -91,6 +94,7 @@ final class Writer implements AutoCloseable {
             throw new StoreFault("waiting for the writer", interrupted);
         } catch (CompletionException failed) {
             switch (failed.getCause()) {
+                case null -> throw new StoreFault("writing", failed);
                 case RuntimeException fault -> throw fault;
                 case Error fault -> throw fault;
                 default -> throw new StoreFault("writing", failed.getCause());

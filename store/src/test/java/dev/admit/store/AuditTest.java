@@ -6,13 +6,14 @@ import static dev.admit.store.Harbour.made;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.admit.contract.ApiWanted;
+import dev.admit.contract.IssuerWanted;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.audit.AuditLine;
 import dev.admit.core.audit.AuditTrail;
 import dev.admit.core.change.Expected;
 import dev.admit.core.change.Page;
 import dev.admit.core.key.MasterKey;
-import dev.admit.core.registration.ApiRegistration;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Instant;
@@ -60,7 +61,7 @@ class AuditTest {
             made(harbour.apis.change(
                     harbour.issuer,
                     "tides",
-                    new ApiRegistration.Wanted(null, "Heights " + n, null, null),
+                    new ApiWanted(null, "Heights " + n, null, null),
                     Expected.ANY,
                     null,
                     CORIN));
@@ -70,12 +71,7 @@ class AuditTest {
     @Test
     void aChangeIsKeptWithWhoFromWhereAndWhatDiffers() {
         made(harbour.apis.change(
-                harbour.issuer,
-                "tides",
-                new ApiRegistration.Wanted(null, "Heights", null, null),
-                Expected.ANY,
-                null,
-                CORIN));
+                harbour.issuer, "tides", new ApiWanted(null, "Heights", null, null), Expected.ANY, null, CORIN));
         AuditLine line = lines("api.changed").getFirst();
         assertThat(line.who()).isEqualTo("Corin Ashby");
         assertThat(line.from()).isEqualTo("127.0.0.1");
@@ -187,8 +183,7 @@ class AuditTest {
 
     @Test
     void issuersHaveChainsOfTheirOwn() {
-        var gullwing = made(harbour.issuers.create(
-                new dev.admit.core.registration.IssuerRegistration.Wanted("gullwing", null), CORIN));
+        var gullwing = made(harbour.issuers.create(new IssuerWanted("gullwing", null), CORIN));
         fiveLines();
         harbour.database.update("DELETE FROM audit WHERE issuer_id = ?", harbour.issuer.id());
         assertThat(proof()).isInstanceOf(Audit.Proof.Broken.class);

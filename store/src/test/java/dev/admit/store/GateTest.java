@@ -3,6 +3,7 @@ package dev.admit.store;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.admit.contract.RouteTransform;
+import dev.admit.contract.RouteWanted;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Expected;
 import dev.admit.core.decision.CheckResult;
@@ -10,7 +11,6 @@ import dev.admit.core.gate.GateOutcome;
 import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.key.SigningKey;
 import dev.admit.core.route.RequestPath;
-import dev.admit.core.route.RouteRegistration;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -209,7 +209,7 @@ class GateTest {
                 new RouteTransform("/v2/{gauge}/heights/**", null, null, null, null, null, null, null, null);
         Harbour.made(harbour.routes.add(
                 harbour.issuer,
-                new RouteRegistration.Wanted(
+                new RouteWanted(
                         List.of("GET"),
                         "/moved/{gauge}/**",
                         "tides",

@@ -1,5 +1,10 @@
 package dev.admit.store;
 
+import dev.admit.contract.ApiWanted;
+import dev.admit.contract.ClientWanted;
+import dev.admit.contract.IssuerWanted;
+import dev.admit.contract.RouteWanted;
+import dev.admit.contract.ScopeWanted;
 import dev.admit.core.approval.AdminClients;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approving;
@@ -213,8 +218,8 @@ final class Harbour implements AutoCloseable {
                 database, trusted, new SqliteClients(database), keptRoutes, trustedKeys, audit, configuration, clock);
         issuer = keptIssuers
                 .named("harbour")
-                .orElseGet(() -> made(issuers.create(
-                        new IssuerRegistration.Wanted("harbour", "Saltmarsh Harbour Authority"), CORIN)));
+                .orElseGet(
+                        () -> made(issuers.create(new IssuerWanted("harbour", "Saltmarsh Harbour Authority"), CORIN)));
         tides = keptApis.named(issuer.id(), "tides")
                 .orElseGet(() -> made(apis.register(issuer, api("tides", null), CORIN)));
     }
@@ -229,16 +234,16 @@ final class Harbour implements AutoCloseable {
         return elsewhere.get(address);
     }
 
-    static ApiRegistration.Wanted api(String name, String audience) {
-        return new ApiRegistration.Wanted(name, null, audience, "http://127.0.0.1:9481");
+    static ApiWanted api(String name, String audience) {
+        return new ApiWanted(name, null, audience, "http://127.0.0.1:9481");
     }
 
-    static ScopeRegistration.Wanted scope(String name, String effect, String reach, String forWhom) {
-        return new ScopeRegistration.Wanted(name, effect, reach, forWhom, null, null, null, null, null, null, null);
+    static ScopeWanted scope(String name, String effect, String reach, String forWhom) {
+        return new ScopeWanted(name, effect, reach, forWhom, null, null, null, null, null, null, null);
     }
 
-    static RouteRegistration.Wanted route(String method, String path, String... scopes) {
-        return new RouteRegistration.Wanted(
+    static RouteWanted route(String method, String path, String... scopes) {
+        return new RouteWanted(
                 method.equals("any") ? null : List.of(method),
                 path,
                 "tides",
@@ -263,8 +268,8 @@ final class Harbour implements AutoCloseable {
         return made(clients.register(issuer, wantedClient(name, scopes), null, CORIN));
     }
 
-    static ClientRegistration.Wanted wantedClient(String name, String... scopes) {
-        return ClientRegistration.Wanted.machine(name, null, List.of(scopes));
+    static ClientWanted wantedClient(String name, String... scopes) {
+        return ClientWanted.machine(name, null, List.of(scopes));
     }
 
     Approval given(ClientRegistration.Registered client) {

@@ -4,10 +4,11 @@ import static dev.admit.store.Harbour.CORIN;
 import static dev.admit.store.Harbour.made;
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.admit.contract.IssuerWanted;
+import dev.admit.contract.KeyWanted;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.key.KeySpan;
-import dev.admit.core.registration.IssuerRegistration;
 import dev.admit.core.registration.KeyRegistration;
 import dev.admit.core.registry.Issuer;
 import java.nio.file.Path;
@@ -43,7 +44,7 @@ class KeyScheduleTest {
     private void rotateEvery(String length) {
         made(harbour.issuers.change(
                 "harbour",
-                new IssuerRegistration.Wanted(null, null, null, null, length, null, null, null, null, null, null),
+                new IssuerWanted(null, null, null, null, length, null, null, null, null, null, null),
                 Expected.ANY,
                 CORIN));
     }
@@ -128,8 +129,7 @@ class KeyScheduleTest {
 
     @Test
     void theUpcomingKeyTakesOverAtOnceWhenTheActiveOneIsTakenOut() {
-        Change<KeySpan> next =
-                harbour.keys.rotate(issuer(), new KeyRegistration.Wanted(null, null, "1d", null), CORIN, null);
+        Change<KeySpan> next = harbour.keys.rotate(issuer(), new KeyWanted(null, null, "1d", null), CORIN, null);
         String first = signs();
         made(harbour.keys.remove(issuer(), first, CORIN, first));
         assertThat(signs()).isEqualTo(made(next).kid());

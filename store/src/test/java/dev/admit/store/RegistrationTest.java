@@ -7,13 +7,15 @@ import static dev.admit.store.Harbour.route;
 import static dev.admit.store.Harbour.scope;
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.admit.contract.ApiWanted;
 import dev.admit.contract.FixedResponse;
+import dev.admit.contract.IssuerWanted;
+import dev.admit.contract.RouteWanted;
 import dev.admit.contract.RouteWho;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.change.Page;
-import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Scope;
@@ -72,12 +74,7 @@ class RegistrationTest {
         assertThat(outcome(harbour.apis.register(harbour.issuer, api("tides", null), CORIN)))
                 .isEqualTo("taken /name");
         made(harbour.apis.change(
-                harbour.issuer,
-                "tides",
-                new ApiRegistration.Wanted("heights", null, null, null),
-                Expected.ANY,
-                null,
-                CORIN));
+                harbour.issuer, "tides", new ApiWanted("heights", null, null, null), Expected.ANY, null, CORIN));
         assertThat(made(harbour.apis.register(harbour.issuer, api("tides", null), CORIN))
                         .audience())
                 .endsWith("/apis/tides-2");
@@ -93,8 +90,7 @@ class RegistrationTest {
         "'',invalid /name"
     })
     void issuersHaveNamesThatAreNoAddressOfTheService(String name, String expected) {
-        assertThat(outcome(harbour.issuers.create(
-                        new dev.admit.core.registration.IssuerRegistration.Wanted(name, null), CORIN)))
+        assertThat(outcome(harbour.issuers.create(new IssuerWanted(name, null), CORIN)))
                 .isEqualTo(expected);
     }
 
@@ -190,7 +186,7 @@ class RegistrationTest {
     @Test
     void aRouteIsSavedOnlyWithAnAudienceAndADecisionOnScopes() {
         harbour.readScope();
-        var without = new RouteRegistration.Wanted(
+        var without = new RouteWanted(
                 List.of("GET"),
                 "/x",
                 null,
@@ -211,14 +207,14 @@ class RegistrationTest {
                 .isEqualTo("invalid /scopes");
         assertThat(outcome(harbour.routes.add(harbour.issuer, route("GET", "/x", "tides.nope"), null, CORIN)))
                 .isEqualTo("invalid /scopes/0");
-        var onPurpose = new RouteRegistration.Wanted(
+        var onPurpose = new RouteWanted(
                 List.of("GET"), "/x", "tides", null, null, null, true, null, null, null, null, null, null, null);
         assertThat(((Change.Made<RouteRegistration.Revised>) harbour.routes.add(harbour.issuer, onPurpose, null, CORIN))
                         .notes())
                 .singleElement()
                 .asString()
                 .contains("whatever its scope");
-        var both = new RouteRegistration.Wanted(
+        var both = new RouteWanted(
                 List.of("GET"),
                 "/y",
                 "tides",
@@ -235,7 +231,7 @@ class RegistrationTest {
                 null);
         assertThat(outcome(harbour.routes.add(harbour.issuer, both, null, CORIN)))
                 .isEqualTo("invalid /open");
-        var badAnswer = new RouteRegistration.Wanted(
+        var badAnswer = new RouteWanted(
                 List.of("GET"),
                 "/z",
                 null,
@@ -280,9 +276,8 @@ class RegistrationTest {
     void oneIssuersRoutesAreNotNamedToAnother() {
         harbour.readScope();
         made(harbour.routes.add(harbour.issuer, route("GET", "/tides/**", "tides.read"), null, CORIN));
-        var gullwing = made(harbour.issuers.create(
-                new dev.admit.core.registration.IssuerRegistration.Wanted("gullwing", null), CORIN));
-        var open = new RouteRegistration.Wanted(
+        var gullwing = made(harbour.issuers.create(new IssuerWanted("gullwing", null), CORIN));
+        var open = new RouteWanted(
                 List.of("GET"),
                 "/tides/**",
                 null,
@@ -337,7 +332,7 @@ class RegistrationTest {
         var who = new RouteWho(null, null, List.of("tide-buoy-07"), List.of("keeper"), null, null, null, null);
         made(harbour.routes.add(
                 harbour.issuer,
-                new RouteRegistration.Wanted(
+                new RouteWanted(
                         List.of("GET"),
                         "/named",
                         "tides",
@@ -381,14 +376,14 @@ class RegistrationTest {
         made(harbour.apis.change(
                 harbour.issuer,
                 "tides",
-                new ApiRegistration.Wanted(null, "Heights", null, null),
+                new ApiWanted(null, "Heights", null, null),
                 Expected.version(version),
                 null,
                 CORIN));
         assertThat(outcome(harbour.apis.change(
                         harbour.issuer,
                         "tides",
-                        new ApiRegistration.Wanted(null, "Depths", null, null),
+                        new ApiWanted(null, "Depths", null, null),
                         Expected.version(version),
                         null,
                         CORIN)))

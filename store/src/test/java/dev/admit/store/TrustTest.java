@@ -3,16 +3,16 @@ package dev.admit.store;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.nimbusds.jose.jwk.JWKSet;
+import dev.admit.contract.RouteWanted;
 import dev.admit.contract.RouteWho;
+import dev.admit.contract.TrustedIssuerWanted;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.gate.GateOutcome;
 import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.key.SigningKey;
-import dev.admit.core.registration.TrustRegistration;
 import dev.admit.core.route.Route;
-import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.token.VerifiedToken;
 import dev.admit.core.trust.TrustedIssuer;
 import java.net.URI;
@@ -75,8 +75,8 @@ class TrustTest {
                         .toString());
     }
 
-    private static TrustRegistration.Wanted wanted(Map<String, String> scopes, Map<String, String> clients) {
-        return new TrustRegistration.Wanted(
+    private static TrustedIssuerWanted wanted(Map<String, String> scopes, Map<String, String> clients) {
+        return new TrustedIssuerWanted(
                 "coastguard",
                 URL,
                 null,
@@ -93,8 +93,8 @@ class TrustTest {
                 clients);
     }
 
-    private static RouteRegistration.Wanted route(List<String> issuers) {
-        return new RouteRegistration.Wanted(
+    private static RouteWanted route(List<String> issuers) {
+        return new RouteWanted(
                 List.of("GET"),
                 "/tides/**",
                 "tides",
@@ -222,7 +222,7 @@ class TrustTest {
         Harbour.made(harbour.trust.change(
                 harbour.issuer,
                 it.name(),
-                new TrustRegistration.Wanted(
+                new TrustedIssuerWanted(
                         null,
                         null,
                         null,
@@ -358,7 +358,7 @@ class TrustTest {
             client,    nobody,                         /clients/x
             """)
     void whatCannotBeTrustedIsToldByItsField(String member, String value, String pointer) {
-        TrustRegistration.Wanted wanted = new TrustRegistration.Wanted(
+        TrustedIssuerWanted wanted = new TrustedIssuerWanted(
                 "lights",
                 member.equals("url") ? value : "https://lights.example",
                 member.equals("metadata") ? value : null,
@@ -384,7 +384,7 @@ class TrustTest {
         String whole = new JWKSet(com.nimbusds.jose.jwk.JWK.class.cast(privatePair())).toString(false);
         TrustedIssuer it = Harbour.made(harbour.trust.add(
                 harbour.issuer,
-                new TrustRegistration.Wanted(
+                new TrustedIssuerWanted(
                         "lights",
                         "https://lights.example",
                         null,

@@ -2,12 +2,13 @@ package dev.admit.store;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.admit.contract.ApiWanted;
 import dev.admit.contract.RouteTransform;
+import dev.admit.contract.RouteWanted;
+import dev.admit.contract.UpstreamCredentialWanted;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.registration.UpstreamCredentialRegistration;
-import dev.admit.core.registration.UpstreamCredentialRegistration.Wanted;
-import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.upstream.UpstreamCredential;
 import dev.admit.core.upstream.UpstreamCredential.Shown;
 import java.nio.charset.StandardCharsets;
@@ -45,8 +46,8 @@ class UpstreamCredentialsTest {
         harbour.database.close();
     }
 
-    private static Wanted token(String name, String issuer, String endpoint, String secret) {
-        return new Wanted(
+    private static UpstreamCredentialWanted token(String name, String issuer, String endpoint, String secret) {
+        return new UpstreamCredentialWanted(
                 name,
                 "https://warnings.example/v1",
                 null,
@@ -60,11 +61,11 @@ class UpstreamCredentialsTest {
                 Map.of("audience", "https://warnings.example"));
     }
 
-    private static Wanted header(String name, String upstream, String header, String secret) {
-        return new Wanted(name, upstream, header, null, null, secret, null, null, null, null, null);
+    private static UpstreamCredentialWanted header(String name, String upstream, String header, String secret) {
+        return new UpstreamCredentialWanted(name, upstream, header, null, null, secret, null, null, null, null, null);
     }
 
-    private UpstreamCredential add(Wanted wanted) {
+    private UpstreamCredential add(UpstreamCredentialWanted wanted) {
         return Harbour.made(registration.add(harbour.issuer, wanted, Harbour.CORIN));
     }
 
@@ -79,7 +80,8 @@ class UpstreamCredentialsTest {
         add(token("warned", "https://coastguard.example", null, SECRET));
         add(token("by-hand", null, "https://coastguard.example/token", SECRET));
         add(header("keyed", "https://keys.example", "X-Key", SECRET));
-        add(new Wanted("desk", "https://desk.example", null, "desk", null, SECRET, null, null, null, null, null));
+        add(new UpstreamCredentialWanted(
+                "desk", "https://desk.example", null, "desk", null, SECRET, null, null, null, null, null));
 
         assertThat(harbour.credentials.of(harbour.issuer.id()))
                 .extracting(it -> it.credential().name())
@@ -141,13 +143,16 @@ class UpstreamCredentialsTest {
             {null, null, "https://elsewhere.example/token"}
         };
         for (String[] move : moves) {
-            Wanted without = new Wanted(null, move[0], null, null, null, null, move[1], move[2], null, null, null);
+            UpstreamCredentialWanted without = new UpstreamCredentialWanted(
+                    null, move[0], null, null, null, null, move[1], move[2], null, null, null);
             assertThat(faults(registration.change(harbour.issuer, "warned", without, Expected.ANY, Harbour.CORIN)))
                     .contains("/secret");
-            Wanted with = new Wanted(null, move[0], null, null, null, SECRET, move[1], move[2], null, null, null);
+            UpstreamCredentialWanted with = new UpstreamCredentialWanted(
+                    null, move[0], null, null, null, SECRET, move[1], move[2], null, null, null);
             Harbour.made(registration.change(harbour.issuer, "warned", with, Expected.ANY, Harbour.CORIN));
         }
-        Wanted scope = new Wanted(null, null, null, null, null, null, null, null, null, "sea.other", null);
+        UpstreamCredentialWanted scope =
+                new UpstreamCredentialWanted(null, null, null, null, null, null, null, null, null, "sea.other", null);
         UpstreamCredential after =
                 Harbour.made(registration.change(harbour.issuer, "warned", scope, Expected.ANY, Harbour.CORIN));
         assertThat(((Shown.Token) after.shown()).scope())
@@ -173,7 +178,7 @@ class UpstreamCredentialsTest {
             name,       Not A Name,                /name
             """)
     void whatCannotBeOneIsToldByItsField(String member, String value, String pointer) {
-        Wanted wanted = header(
+        UpstreamCredentialWanted wanted = header(
                 member.equals("name") ? value : "keyed",
                 member.equals("upstream") ? value : "https://keys.example",
                 member.equals("header") ? value : "X-Key",
@@ -196,10 +201,11 @@ class UpstreamCredentialsTest {
                         registration.add(harbour.issuer, token("a", "http://x.example", null, SECRET), Harbour.CORIN)))
                 .contains("/issuer")
                 .contains("secret is sent there");
-        Wanted both = new Wanted("a", "https://x.example", "X-Key", "desk", null, SECRET, null, null, null, null, null);
+        UpstreamCredentialWanted both = new UpstreamCredentialWanted(
+                "a", "https://x.example", "X-Key", "desk", null, SECRET, null, null, null, null, null);
         assertThat(faults(registration.add(harbour.issuer, both, Harbour.CORIN)))
                 .contains("one of header, user and client_id");
-        Wanted own = new Wanted(
+        UpstreamCredentialWanted own = new UpstreamCredentialWanted(
                 "a",
                 "https://x.example",
                 null,
@@ -218,7 +224,7 @@ class UpstreamCredentialsTest {
     void aRoutePresentsItWhereItIsMeantToGoAndAnApiThatMovesDoesNotTakeItAlong() {
         add(header("keyed", "http://127.0.0.1:9481", "X-Key", SECRET)); // where the API tides is
         RouteTransform transform = new RouteTransform(null, null, null, null, null, null, "keyed", null, null);
-        RouteRegistration.Wanted route = new RouteRegistration.Wanted(
+        RouteWanted route = new RouteWanted(
                 List.of("GET"),
                 "/keyed",
                 "tides",
@@ -241,7 +247,7 @@ class UpstreamCredentialsTest {
         Harbour.made(harbour.apis.change(
                 harbour.issuer,
                 "tides",
-                new dev.admit.core.registration.ApiRegistration.Wanted(null, null, null, "http://127.0.0.1:9999"),
+                new ApiWanted(null, null, null, "http://127.0.0.1:9999"),
                 Expected.ANY,
                 null,
                 Harbour.CORIN));

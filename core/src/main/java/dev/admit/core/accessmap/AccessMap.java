@@ -1,5 +1,6 @@
 package dev.admit.core.accessmap;
 
+import dev.admit.core.change.Known;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
@@ -26,15 +27,21 @@ public record AccessMap(
 
     private static final int NAMED = 8;
 
-    /** One client as the records have it. @param scopes scope → the state of its approval */
+    /**
+     * One client as the records have it.
+     *
+     * @param scopes scope → the state of its approval
+     */
     public record CallerRow(String id, String name, String kind, boolean enabled, TreeMap<String, String> scopes) {}
 
     /** What passed and what did not, of one client at one route. */
     public record Passed(String clientId, String route, long admitted, long refused) {}
 
     /**
-     * One client, or several that may do the same. @param names at most eight of them, @param members how many there
-     * are
+     * One client, or several that may do the same.
+     *
+     * @param names at most eight of them
+     * @param members how many there are
      */
     public record Caller(
             String id, String kind, boolean enabled, List<String> names, int members, Map<String, String> scopes) {}
@@ -43,7 +50,7 @@ public record AccessMap(
 
     /** Where the records of clients and their requests come from. */
     public interface Callers {
-        /** @param holding part of a name, title or tag; empty for all */
+        /** @param search part of a name, title or tag; empty for all */
         List<CallerRow> of(String issuerId, String search);
     }
 
@@ -62,7 +69,7 @@ public record AccessMap(
         boolean everybody = only.isEmpty() && clients.size() == fitting.size();
         List<Traffic> traffic = added(passed.stream()
                 .filter(it -> callerOf.containsKey(it.clientId()))
-                .map(it -> new Traffic(callerOf.get(it.clientId()), it.route(), it.admitted(), it.refused()))
+                .map(it -> new Traffic(Known.in(callerOf, it.clientId()), it.route(), it.admitted(), it.refused()))
                 .toList());
         List<Traffic> unknown = everybody
                 ? added(passed.stream()

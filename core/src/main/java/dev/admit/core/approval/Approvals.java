@@ -24,7 +24,9 @@ public interface Approvals {
     List<Approval> ofScope(String scopeId);
 
     /**
-     * Which are wanted; empty for all. @param ownedBy a person who answers for the client, or for the API of the scope
+     * Which are wanted; empty for all.
+     *
+     * @param ownedBy a person who answers for the client, or for the API of the scope
      */
     record Wanted(
             Optional<Approval.Status> status,

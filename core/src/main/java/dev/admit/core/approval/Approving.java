@@ -21,6 +21,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.function.Function;
+import org.jspecify.annotations.Nullable;
 
 /** Requests for scopes, and the answers to them. Nothing is granted by asking, but what was approved ahead. */
 public final class Approving {
@@ -67,8 +68,8 @@ public final class Approving {
      * Notes that a client wants a scope. Asked again after a no, it waits again; asked twice, nothing changes. A
      * standing approval answers at once.
      */
-    public Change<Approval> request(Client client, String scopeName, Actor by) {
-        return request(client, scopeName, true, by);
+    public Change<Approval> request(Client client, @Nullable String scopeName, Actor by) {
+        return request(client, scopeName == null ? "" : scopeName, true, by);
     }
 
     /**
@@ -94,7 +95,7 @@ public final class Approving {
     }
 
     /** Requests every scope of a role. What the role stands for later is requested then. */
-    public Change<List<Approval>> requestRole(Client client, String roleName, Actor by) {
+    public Change<List<Approval>> requestRole(Client client, @Nullable String roleName, Actor by) {
         Change<List<Approval>> change = transactions.inOne(() -> {
             Optional<Role> role = roles.named(client.issuerId(), roleName == null ? "" : roleName.strip());
             if (role.isEmpty()) {
@@ -139,7 +140,11 @@ public final class Approving {
         return List.copyOf(all);
     }
 
-    /** Why a client cannot request this; empty when it can. @param pointer where the scope stands in the request */
+    /**
+     * Why a client cannot request this; empty when it can.
+     *
+     * @param pointer where the scope stands in the request
+     */
     public Optional<FieldFault> faultOf(Client client, String scopeName, String pointer) {
         Optional<Scope> found = scopes.named(client.issuerId(), scopeName == null ? "" : scopeName.strip());
         if (found.isEmpty()) {
@@ -298,8 +303,9 @@ public final class Approving {
     }
 
     /**
-     * An administrator, or an owner of the API, says yes, for everyone. @param until empty for as long as nobody
-     * withdraws it
+     * An administrator, or an owner of the API, says yes, for everyone.
+     *
+     * @param until empty for as long as nobody withdraws it
      */
     public Change<Approval> grant(Client client, Approval asked, Optional<Instant> until, Actor by, Expected expected) {
         if (!by.isAdministrator() && !by.isOwner()) return answering();
@@ -329,7 +335,7 @@ public final class Approving {
      * An administrator, or an owner of the API, says no to what waits. After an administrator only an administrator can
      * say yes.
      */
-    public Change<Approval> decline(Client client, Approval asked, String why, Actor by, Expected expected) {
+    public Change<Approval> decline(Client client, Approval asked, @Nullable String why, Actor by, Expected expected) {
         return end(
                 client,
                 asked,
@@ -345,7 +351,7 @@ public final class Approving {
      * An administrator, or an owner of the API, takes a yes back; tokens that lean on it are refused from the next
      * request on.
      */
-    public Change<Approval> withdraw(Client client, Approval asked, String why, Actor by, Expected expected) {
+    public Change<Approval> withdraw(Client client, Approval asked, @Nullable String why, Actor by, Expected expected) {
         return end(
                 client,
                 asked,
@@ -362,7 +368,7 @@ public final class Approving {
             Approval asked,
             Approval.Status how,
             List<Approval.Status> from,
-            String why,
+            @Nullable String why,
             Actor by,
             Expected expected,
             String fix) {

@@ -12,9 +12,16 @@ public interface PersonalApprovals {
 
     List<PersonalApproval> ofPerson(String personId);
 
-    /** What every person approved for a client under one scope. @return how many */
+    /**
+     * What every person approved for a client under one scope.
+     *
+     * @return how many
+     */
     int deleteOfClient(String clientId, String scope);
 
-    /** @param scope empty for all that the client has. @return how many */
+    /**
+     * @param scope empty for all that the client has.
+     * @return how many
+     */
     int delete(String personId, String clientId, Optional<String> scope);
 }

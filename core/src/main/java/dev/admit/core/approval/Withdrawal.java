@@ -66,12 +66,18 @@ public final class Withdrawal {
         /** Every token for an API. */
         void api(String issuerId, String audience);
 
-        /** One token. @param expiresAt when it expires by itself */
+        /**
+         * One token.
+         *
+         * @param expiresAt when it expires by itself
+         */
         void token(TokenId id, Instant expiresAt);
 
         /**
-         * Every token on a person's behalf. @param clientId empty for whichever holds it, @param scope empty for
-         * whatever it permits
+         * Every token on a person's behalf.
+         *
+         * @param clientId empty for whichever holds it
+         * @param scope empty for whatever it permits
          */
         void person(String personId, Optional<String> clientId, Optional<String> scope);
 

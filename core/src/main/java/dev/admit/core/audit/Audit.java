@@ -13,6 +13,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
+import org.jspecify.annotations.Nullable;
 
 /** Writes who changed what, chained by hash, and proves that nothing of it was altered or removed since. */
 public final class Audit {
@@ -56,7 +57,7 @@ public final class Audit {
         });
     }
 
-    private static String text(Object value) {
+    private static String text(@Nullable Object value) {
         return value == null ? "" : value instanceof String text ? text : String.valueOf(value);
     }
 
@@ -114,18 +115,22 @@ public final class Audit {
     /** What verifying an issuer's audit came to. */
     public sealed interface Proof {
         /**
-         * @param first the number of the first line that is kept, @param last of the last; first exceeds last when
-         *     there is none
+         * @param first the number of the first line that is kept
+         * @param last of the last; first exceeds last when there is none
          */
         record Whole(long first, long last) implements Proof {}
 
-        /** @param seq where the first fault is, @param fault what it is, as a sentence */
+        /**
+         * @param seq where the first fault is
+         * @param fault what it is, as a sentence
+         */
         record Broken(long seq, String fault) implements Proof {}
     }
 
     /**
-     * Reads every line of an issuer and computes the chain anew. @param progress is told the number of each thousandth
-     * line
+     * Reads every line of an issuer and computes the chain anew.
+     *
+     * @param progress is told the number of each thousandth line
      */
     public Proof verify(String issuerId, Consumer<Long> progress) {
         Chain chain;
@@ -174,7 +179,11 @@ public final class Audit {
                 : new Proof.Broken(at.seq(), "The chain was computed anew: its last hash is not the sealed one.");
     }
 
-    /** Lets go of lines older than a time; what stays can still be verified. @return how many went */
+    /**
+     * Lets go of lines older than a time; what stays can still be verified.
+     *
+     * @return how many went
+     */
     public int forget(Instant olderThan) {
         int gone = 0;
         for (String issuerId : trail.issuers()) {

@@ -14,6 +14,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A kept thing as JSON for the audit: the members of its record under the names the wire uses. What is no record, list
@@ -47,7 +48,7 @@ final class AuditJson {
         return JSONObjectUtils.toJSONString(members);
     }
 
-    private static Object value(Object value) {
+    private static @Nullable Object value(@Nullable Object value) {
         return switch (value) {
             case null -> null;
             case Optional<?> maybe -> value(maybe.orElse(null));

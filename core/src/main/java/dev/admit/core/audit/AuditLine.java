@@ -34,7 +34,10 @@ public record AuditLine(
         Optional<Token> token,
         String hash) {
 
-    /** @param id its {@code jti}, @param expiresAt when it expires by itself */
+    /**
+     * @param id its {@code jti}
+     * @param expiresAt when it expires by itself
+     */
     public record Token(String id, Instant expiresAt) {}
 
     /** What the hash chain starts from: the hash before the first line. */

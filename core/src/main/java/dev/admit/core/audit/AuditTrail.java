@@ -24,7 +24,8 @@ public interface AuditTrail {
     /**
      * Tokens that were issued, the newest first.
      *
-     * @param clientId empty for every client, as @param api for every API
+     * @param clientId empty for every client, as
+     * @param api for every API
      * @param activeAt only those that had not expired by then; empty for all
      */
     Page<AuditLine> issued(String issuerId, String clientId, String api, Optional<Instant> activeAt, Page.Ask ask);
@@ -32,7 +33,11 @@ public interface AuditTrail {
     /** The last line older than a time; empty when there is none. */
     Optional<AuditLine> lastBefore(String issuerId, Instant time);
 
-    /** Removes every line up to and with this one. @return how many */
+    /**
+     * Removes every line up to and with this one.
+     *
+     * @return how many
+     */
     int removeThrough(String issuerId, long seq);
 
     /** Ids of all issuers that have lines, those that were removed with them. */
@@ -44,7 +49,8 @@ public interface AuditTrail {
      * @param what {@code client.changed}, or {@code client} for all that begins with it
      * @param who name or id of who did it
      * @param on the name of the thing
-     * @param since from then on, @param until before then
+     * @param since from then on
+     * @param until before then
      */
     record Filter(String what, String who, String on, Instant since, Instant until) {
         public static final Filter ALL =

@@ -24,17 +24,29 @@ public interface AuthorizationGrants {
 
     Optional<IssuedCode> code(SecretHash hash);
 
-    /** Uses a code up. @return whether this call did: of two that race one wins (RFC 6749 §4.1.2) */
+    /**
+     * Uses a code up.
+     *
+     * @return whether this call did: of two that race one wins (RFC 6749 §4.1.2)
+     */
     boolean claimCode(SecretHash hash, Instant now);
 
     void insert(RefreshToken token);
 
     Optional<RefreshToken> refreshToken(SecretHash hash);
 
-    /** Uses a refresh token up. @return whether this call did */
+    /**
+     * Uses a refresh token up.
+     *
+     * @return whether this call did
+     */
     boolean claimRefreshToken(SecretHash hash, Instant now);
 
-    /** Puts those of a grant that are not used out of use; one that comes all the same is misused. @return how many */
+    /**
+     * Puts those of a grant that are not used out of use; one that comes all the same is misused.
+     *
+     * @return how many
+     */
     int supersede(String grantId);
 
     /** Whether one of a grant was issued and used since; one that was superseded was not. */

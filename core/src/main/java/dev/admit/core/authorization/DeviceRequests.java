@@ -16,10 +16,18 @@ public interface DeviceRequests {
 
     void polled(SecretHash hash, Instant now, Duration interval);
 
-    /** Settles one that waits. @return whether this call did */
+    /**
+     * Settles one that waits.
+     *
+     * @return whether this call did
+     */
     boolean answer(SecretHash hash, DeviceRequest.Status status, Optional<String> grantId);
 
-    /** Redeems one that was approved. @return whether this call did */
+    /**
+     * Redeems one that was approved.
+     *
+     * @return whether this call did
+     */
     boolean claim(SecretHash hash);
 
     int drop(Instant before);

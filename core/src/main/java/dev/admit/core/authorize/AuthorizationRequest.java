@@ -42,7 +42,10 @@ public record AuthorizationRequest(
         FORM_POST
     }
 
-    /** @param redirectUri one that is registered, as it came, @param state as it came */
+    /**
+     * @param redirectUri one that is registered, as it came
+     * @param state as it came
+     */
     public record Reply(String redirectUri, Mode mode, Optional<String> state) {}
 
     boolean wantsSecondFactor() {

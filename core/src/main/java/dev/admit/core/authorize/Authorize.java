@@ -12,6 +12,7 @@ import dev.admit.core.authorize.AuthorizationRequest.Prompt;
 import dev.admit.core.authorize.AuthorizationRequest.Reply;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Ids;
+import dev.admit.core.change.Known;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.CompiledIssuer;
@@ -75,7 +76,11 @@ public final class Authorize {
      */
     public record Progress(Instant startedAt, Optional<String> sessionId) {}
 
-    /** What the person said on the page that asks them. @param shown the scopes that stood there */
+    /**
+     * What the person said on the page that asks them.
+     *
+     * @param shown the scopes that stood there
+     */
     public record Said(boolean approves, List<String> shown) {}
 
     /** What comes next. */
@@ -91,7 +96,10 @@ public final class Authorize {
             }
         }
 
-        /** @param create whether they want to sign up, @param again who has to prove themselves anew */
+        /**
+         * @param create whether they want to sign up
+         * @param again who has to prove themselves anew
+         */
         record SignIn(AuthorizationRequest request, boolean create, Optional<SignedIn> again) implements Step {}
 
         record Choose(AuthorizationRequest request, List<SignedIn> people) implements Step {}
@@ -439,8 +447,9 @@ public final class Authorize {
     static Duration longest(List<String> resources, Client client, CompiledIssuer issuer) {
         Duration longest = Duration.ofDays(366);
         for (String audience : resources) {
-            MintingInForce minting = issuer.mintings()
-                    .get(issuer.forAudience(audience).orElseThrow().id());
+            MintingInForce minting = Known.in(
+                    issuer.mintings(),
+                    issuer.forAudience(audience).orElseThrow().id());
             Duration its = minting.applied(client, "refresh_token").maxRefreshAge();
             if (its.compareTo(longest) < 0) longest = its;
         }

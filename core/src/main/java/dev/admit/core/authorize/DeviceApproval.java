@@ -140,7 +140,8 @@ public final class DeviceApproval {
     }
 
     /**
-     * @param shown the scopes that stood on the page. @return whether it was the answer: a person may have been quicker
+     * @param shown the scopes that stood on the page.
+     * @return whether it was the answer: a person may have been quicker
      */
     public boolean answer(
             Waiting waiting,

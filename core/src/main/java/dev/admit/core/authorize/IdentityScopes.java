@@ -1,6 +1,7 @@
 package dev.admit.core.authorize;
 
 import dev.admit.core.access.AdminApi;
+import dev.admit.core.change.Known;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Set;
@@ -41,6 +42,6 @@ public final class IdentityScopes {
 
     /** What approving means, for the person. */
     public static String words(String scope) {
-        return WORDS.get(scope);
+        return Known.in(WORDS, scope);
     }
 }

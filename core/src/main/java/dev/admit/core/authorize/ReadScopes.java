@@ -3,6 +3,7 @@ package dev.admit.core.authorize;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Fields;
+import dev.admit.core.change.Known;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
@@ -83,7 +84,7 @@ public final class ReadScopes {
                 .filter(scope -> scope != null
                         && scope.isGrantedAt(now)
                         && scope.forWhom().people()
-                        && issuer.apisById().get(scope.apiId()).grantsByDefault(scope))
+                        && Known.in(issuer.apisById(), scope.apiId()).grantsByDefault(scope))
                 .toList();
         boolean oneApi = usable.stream().map(Scope::apiId).distinct().count() == 1;
         return oneApi ? usable.stream().map(Scope::name).toList() : List.of();
@@ -125,7 +126,8 @@ public final class ReadScopes {
                                     Command.of(
                                             "scope",
                                             "change",
-                                            issuer.apisById().get(scope.apiId()).name(),
+                                            Known.in(issuer.apisById(), scope.apiId())
+                                                    .name(),
                                             name,
                                             "--status",
                                             "in-use"))
@@ -180,8 +182,9 @@ public final class ReadScopes {
             // there (RFC 9700 §2.3).
             if (scope.equals(AdminApi.RUN)) ofScopes.add(issuer.admin().audience());
             else if (!IdentityScopes.isOne(scope))
-                ofScopes.add(issuer.apisById()
-                        .get(issuer.scopesByName().get(scope).apiId())
+                ofScopes.add(Known.in(
+                                issuer.apisById(),
+                                Known.in(issuer.scopesByName(), scope).apiId())
                         .audience());
         }
         if (received.isEmpty()) {

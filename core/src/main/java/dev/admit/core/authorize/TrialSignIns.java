@@ -1,5 +1,6 @@
 package dev.admit.core.authorize;
 
+import dev.admit.core.change.Known;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SealedJson;
 import java.time.Clock;
@@ -28,8 +29,11 @@ public final class TrialSignIns {
     }
 
     /**
-     * A trial that is under way. @param operatorId who began it, @param verifier of PKCE, @param back what the console
-     * was about, for the way back
+     * A trial that is under way.
+     *
+     * @param operatorId who began it
+     * @param verifier of PKCE
+     * @param back what the console was about, for the way back
      */
     public record UnderWay(String issuer, String clientId, String operatorId, String verifier, String back) {
         @Override
@@ -62,10 +66,13 @@ public final class TrialSignIns {
     /** Empty for whatever this service did not seal, and for what is too old. */
     public Optional<UnderWay> open(String state) {
         return sealed.open(state)
-                .filter(it -> clock.instant().isBefore(Instant.ofEpochSecond(((Number) it.get("e")).longValue())))
+                .filter(it -> clock.instant().isBefore(Instant.ofEpochSecond(Known.number(it, "e"))))
                 .map(it -> new UnderWay(
-                        (String) it.get("i"), (String) it.get("c"), (String) it.get("o"), (String) it.get("v"), (String)
-                                it.get("b")));
+                        Known.text(it, "i"),
+                        Known.text(it, "c"),
+                        Known.text(it, "o"),
+                        Known.text(it, "v"),
+                        Known.text(it, "b")));
     }
 
     /** Whether an address may have the answer to this very request though the client did not register it. */

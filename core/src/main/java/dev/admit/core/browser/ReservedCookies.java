@@ -21,7 +21,8 @@ public final class ReservedCookies {
     }
 
     /**
-     * @param header values of the Cookie header. @return the cookies that an upstream may see, joined; empty for none
+     * @param header values of the Cookie header.
+     * @return the cookies that an upstream may see, joined; empty for none
      */
     public static String withoutReserved(List<String> header) {
         List<String> kept = new ArrayList<>();

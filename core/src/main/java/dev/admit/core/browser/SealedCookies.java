@@ -1,5 +1,6 @@
 package dev.admit.core.browser;
 
+import dev.admit.core.change.Known;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SealedJson;
 import java.time.Instant;
@@ -19,8 +20,11 @@ final class SealedCookies {
     }
 
     /**
-     * A sign-in that is under way. @param back where the browser was going, @param redirectUri as it was asked
-     * with, @param endsAt when it is given up
+     * A sign-in that is under way.
+     *
+     * @param back where the browser was going
+     * @param redirectUri as it was asked with
+     * @param endsAt when it is given up
      */
     record UnderWay(
             String state,
@@ -50,9 +54,9 @@ final class SealedCookies {
     Optional<BrowserSession> session(String cookie) {
         return sessions.open(cookie)
                 .map(json -> new BrowserSession(
-                        text(json, "c"),
-                        text(json, "a"),
-                        text(json, "t"),
+                        Known.text(json, "c"),
+                        Known.text(json, "a"),
+                        Known.text(json, "t"),
                         time(json, "e"),
                         Optional.ofNullable((String) json.get("r")),
                         time(json, "s")));
@@ -79,20 +83,16 @@ final class SealedCookies {
     Optional<UnderWay> underWay(String cookie) {
         return signIns.open(cookie)
                 .map(json -> new UnderWay(
-                        text(json, "n"),
-                        text(json, "v"),
-                        text(json, "c"),
-                        text(json, "a"),
-                        text(json, "b"),
-                        text(json, "u"),
+                        Known.text(json, "n"),
+                        Known.text(json, "v"),
+                        Known.text(json, "c"),
+                        Known.text(json, "a"),
+                        Known.text(json, "b"),
+                        Known.text(json, "u"),
                         time(json, "e")));
     }
 
-    private static String text(Map<String, Object> json, String name) {
-        return (String) json.get(name);
-    }
-
     private static Instant time(Map<String, Object> json, String name) {
-        return Instant.ofEpochSecond(((Number) json.get(name)).longValue());
+        return Instant.ofEpochSecond(Known.number(json, name));
     }
 }

@@ -30,6 +30,7 @@ import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionStage;
 import java.util.concurrent.Executor;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Signs browsers in for routes that want it: to the issuer with code and PKCE (RFC 6749 §4.1, RFC 7636), back to the
@@ -43,7 +44,11 @@ public final class SignInAtGate {
     private static final Duration PATIENCE = Duration.ofMinutes(15);
     private static final SecureRandom RANDOM = new SecureRandom();
 
-    /** What an issuer gave. @param lifetime of the access token, in seconds */
+    /**
+     * What an issuer gave.
+     *
+     * @param lifetime of the access token, in seconds
+     */
     public record Tokens(String accessToken, long lifetime, Optional<String> refreshToken) {
         @Override
         public String toString() {
@@ -56,12 +61,16 @@ public final class SignInAtGate {
      * gateway.
      */
     public interface Issuers {
-        /** @param form of RFC 6749 §4.1.3 or §6. @return empty when it refused; its decision says why */
+        /**
+         * @param form of RFC 6749 §4.1.3 or §6.
+         * @return empty when it refused; its decision says why
+         */
         Optional<Tokens> redeem(CompiledIssuer issuer, String clientId, Map<String, String> form, String from);
 
         /**
-         * Ends everything that one authorization led to. @param refreshToken empty where there is none; then its access
-         * token alone ends
+         * Ends everything that one authorization led to.
+         *
+         * @param refreshToken empty where there is none; then its access token alone ends
          */
         void end(
                 CompiledIssuer issuer, String clientId, String accessToken, Optional<String> refreshToken, String from);
@@ -86,8 +95,9 @@ public final class SignInAtGate {
     }
 
     /**
-     * A client's and API's own, so that two can be signed in to beside each other. @param secure whether it came by
-     * https, where a browser can be held to more
+     * A client's and API's own, so that two can be signed in to beside each other.
+     *
+     * @param secure whether it came by https, where a browser can be held to more
      */
     public static String sessionCookie(String clientId, String apiId, boolean secure) {
         return (secure ? "__Host-" : "") + "admit_session_"
@@ -115,7 +125,7 @@ public final class SignInAtGate {
     }
 
     /** @param cookie its value; null for none */
-    public Standing standing(GuardedRoute route, String cookie, Instant now, String from) {
+    public Standing standing(GuardedRoute route, @Nullable String cookie, Instant now, String from) {
         Optional<BrowserSession> session = cookie == null
                 ? Optional.empty()
                 : cookies.session(cookie)
@@ -163,7 +173,10 @@ public final class SignInAtGate {
         record Impossible(String sentence) implements Beginning {}
     }
 
-    /** @param origin of the request, {@code https://host}, @param back path and query that the browser was going to */
+    /**
+     * @param origin of the request, {@code https://host}
+     * @param back path and query that the browser was going to
+     */
     public Beginning begin(GuardedRoute route, String origin, String back, Instant now) {
         Optional<KnownClient> client =
                 clients.find(clientOf(route)).filter(it -> it.client().enabled());
@@ -235,7 +248,10 @@ public final class SignInAtGate {
 
     /** What coming back from the issuer came to. */
     public sealed interface Ending {
-        /** @param back where the browser was going, @param cookieName its name, @param cookie its value */
+        /**
+         * @param back where the browser was going
+         * @param cookie the value of the session cookie
+         */
         record SignedIn(String back, String clientId, String apiId, String cookie) implements Ending {}
 
         /** @param status of the answer */
@@ -250,7 +266,7 @@ public final class SignInAtGate {
      */
     public Ending finish(
             Map<String, String> query,
-            String cookie,
+            @Nullable String cookie,
             String origin,
             java.util.function.Function<String, Optional<CompiledIssuer>> issuer,
             Instant now,
@@ -300,8 +316,9 @@ public final class SignInAtGate {
     }
 
     /**
-     * Ends what a cookie stands for. @return where the browser can be signed out of the issuer as well; empty where the
-     * cookie is none of ours
+     * Ends what a cookie stands for.
+     *
+     * @return where the browser can be signed out of the issuer as well; empty where the cookie is none of ours
      */
     public Optional<URI> signOut(
             String cookie, java.util.function.Function<String, Optional<CompiledIssuer>> issuer, String from) {

@@ -42,7 +42,10 @@ public sealed interface Change<T> {
 
     /** The caller's power does not reach so far, whatever they send. */
     record Forbidden<T>(String who, String what) implements Change<T> {
-        /** @param who such as {@code administrators}, @param what such as {@code import a key} */
+        /**
+         * @param who such as {@code administrators}
+         * @param what such as {@code import a key}
+         */
         public static <T> Change<T> toAllBut(String who, String what) {
             return new Forbidden<>(who, what);
         }

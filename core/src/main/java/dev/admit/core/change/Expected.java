@@ -3,7 +3,9 @@ package dev.admit.core.change;
 import java.util.Optional;
 
 /**
- * The version of a thing that a change was made from (RFC 9110 §13.1.1). @param version empty for whichever there is
+ * The version of a thing that a change was made from (RFC 9110 §13.1.1).
+ *
+ * @param version empty for whichever there is
  */
 public record Expected(Optional<Long> version) {
     public static final Expected ANY = new Expected(Optional.empty());

@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Reads the fields of a change, collecting every fault rather than stopping at the first, and trimming what was pasted
@@ -47,7 +48,11 @@ public final class Fields {
         notes.add(sentence);
     }
 
-    /** Says what a list has no more. @param kind what one of them is, such as {@code redirect URI} */
+    /**
+     * Says what a list has no more.
+     *
+     * @param kind what one of them is, such as {@code redirect URI}
+     */
     public void removed(String kind, Collection<String> before, Collection<String> after) {
         List<String> gone = before.stream().filter(it -> !after.contains(it)).toList();
         if (!gone.isEmpty()) note("No longer there: the %s %s.".formatted(kind, String.join(", ", gone)));
@@ -58,7 +63,7 @@ public final class Fields {
     }
 
     /** A name people choose: lower-case words with hyphens. Returns an empty text, and a fault, when it is none. */
-    public String name(String pointer, String value) {
+    public String name(String pointer, @Nullable String value) {
         String trimmed = trimmed(pointer, value);
         String expected = "1 to " + NAME_LENGTH + " characters: lower-case words joined by single hyphens";
         if (trimmed.isEmpty()) return missing(pointer, expected);
@@ -69,8 +74,12 @@ public final class Fields {
         return trimmed;
     }
 
-    /** One line of text for people to read. @param otherwise the value when none came; null when it must come */
-    public String line(String pointer, String value, String otherwise, int longest) {
+    /**
+     * One line of text for people to read.
+     *
+     * @param otherwise the value when none came; null when it must come
+     */
+    public String line(String pointer, @Nullable String value, @Nullable String otherwise, int longest) {
         String trimmed = trimmed(pointer, value);
         if (trimmed.isEmpty()) {
             return otherwise != null ? otherwise : missing(pointer, "1 to " + longest + " characters on one line");
@@ -92,7 +101,7 @@ public final class Fields {
      *
      * @return empty, with a fault, when it is none
      */
-    public Optional<URI> absoluteUri(String pointer, String value) {
+    public Optional<URI> absoluteUri(String pointer, @Nullable String value) {
         String trimmed = trimmed(pointer, value);
         String expected = "an absolute URI without a fragment, at most " + URI_LENGTH + " characters";
         if (trimmed.isEmpty()) {
@@ -113,7 +122,7 @@ public final class Fields {
     }
 
     /** An address that the gateway can call: {@code http} or {@code https}, a host, no query, no fragment, no login. */
-    public Optional<URI> upstream(String pointer, String value) {
+    public Optional<URI> upstream(String pointer, @Nullable String value) {
         Optional<URI> uri = absoluteUri(pointer, value);
         if (uri.isEmpty()) return uri;
         URI it = uri.get();
@@ -134,7 +143,7 @@ public final class Fields {
      *
      * @return an empty text, with a fault, when it is none
      */
-    public String email(String pointer, String value) {
+    public String email(String pointer, @Nullable String value) {
         String trimmed = trimmed(pointer, value).toLowerCase(java.util.Locale.ROOT);
         if (trimmed.isEmpty()) return missing(pointer, "an e-mail address");
         if (trimmed.length() <= EMAIL_LENGTH && EMAIL.matcher(trimmed).matches()) return trimmed;
@@ -147,7 +156,8 @@ public final class Fields {
     }
 
     /** One of the words that an enum allows, as it is written on the wire. */
-    public <E extends Enum<E>> Optional<E> word(String pointer, String value, Class<E> type, E otherwise) {
+    public <E extends Enum<E>> Optional<E> word(
+            String pointer, @Nullable String value, Class<E> type, @Nullable E otherwise) {
         String trimmed = trimmed(pointer, value);
         if (trimmed.isEmpty() && otherwise != null) return Optional.of(otherwise);
         for (E constant : type.getEnumConstants()) {
@@ -164,9 +174,10 @@ public final class Fields {
     }
 
     /** A length of time written {@code 15m}, {@code 8h}, {@code 90d}. */
-    public Optional<Duration> duration(String pointer, String value, Duration otherwise, Duration longest) {
+    public Optional<Duration> duration(
+            String pointer, @Nullable String value, @Nullable Duration otherwise, Duration longest) {
         String trimmed = trimmed(pointer, value);
-        if (trimmed.isEmpty()) return Optional.of(otherwise);
+        if (trimmed.isEmpty() && otherwise != null) return Optional.of(otherwise);
         Matcher read = DURATION.matcher(trimmed);
         if (read.matches()) {
             ChronoUnit unit =
@@ -188,19 +199,19 @@ public final class Fields {
     }
 
     /** The same, of at least a second, where one is said. */
-    public Optional<Duration> durationOrNone(String pointer, String value, Duration longest) {
+    public Optional<Duration> durationOrNone(String pointer, @Nullable String value, Duration longest) {
         return value == null || value.isBlank()
                 ? Optional.empty()
                 : duration(pointer, value, Duration.ofSeconds(1), longest);
     }
 
     /** A {@link #line}, where one is said. */
-    public Optional<String> lineOrNone(String pointer, String value, int longest) {
+    public Optional<String> lineOrNone(String pointer, @Nullable String value, int longest) {
         return value == null || value.isBlank() ? Optional.empty() : Optional.of(line(pointer, value, null, longest));
     }
 
     /** A list that may have been left out. */
-    public static <T> List<T> orNone(List<T> some) {
+    public static <T> List<T> orNone(@Nullable List<T> some) {
         return some == null ? List.of() : some;
     }
 
@@ -212,7 +223,7 @@ public final class Fields {
         return seconds % 60 == 0 ? seconds / 60 + "m" : seconds + "s";
     }
 
-    private String trimmed(String pointer, String value) {
+    private String trimmed(String pointer, @Nullable String value) {
         if (value == null) return "";
         String trimmed = value.strip();
         if (trimmed.length() != value.length() && !trimmed.isEmpty()) {
@@ -253,7 +264,8 @@ public final class Fields {
     }
 
     /** What came, short enough and plain enough to stand in a sentence. */
-    public static String quoted(String value) {
+    public static String quoted(@Nullable String value) {
+        if (value == null) return "nothing";
         String plain = value.codePoints()
                 .limit(80)
                 .collect(

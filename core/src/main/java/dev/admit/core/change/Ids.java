@@ -11,7 +11,11 @@ public final class Ids {
 
     private Ids() {}
 
-    /** An id with 128 random bits, for things that must not be guessed. @param prefix such as {@code cl_} */
+    /**
+     * An id with 128 random bits, for things that must not be guessed.
+     *
+     * @param prefix such as {@code cl_}
+     */
     public static String random(String prefix) {
         byte[] bytes = new byte[16];
         SECURE.nextBytes(bytes);

@@ -3,10 +3,18 @@ package dev.admit.core.change;
 import java.util.List;
 import java.util.Optional;
 
-/** One page of a list. @param next what to ask with for the page after this one; empty on the last */
+/**
+ * One page of a list.
+ *
+ * @param next what to ask with for the page after this one; empty on the last
+ */
 public record Page<T>(List<T> items, Optional<String> next) {
 
-    /** What part of a list is wanted. @param after the cursor from the page before; empty for the first */
+    /**
+     * What part of a list is wanted.
+     *
+     * @param after the cursor from the page before; empty for the first
+     */
     public record Ask(Optional<String> after, int limit) {
         public static final int MOST = 200;
 

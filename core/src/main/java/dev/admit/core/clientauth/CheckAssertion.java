@@ -36,8 +36,8 @@ final class CheckAssertion {
     }
 
     /**
-     * @param ours the identifiers this issuer goes by. @return what refuses it; empty when it is good, and used up with
-     *     that
+     * @param ours the identifiers this issuer goes by.
+     * @return what refuses it; empty when it is good, and used up with that
      */
     Optional<Refusal> on(SignedJWT assertion, Client client, Optional<JWKSet> keys, List<String> ours, Instant now) {
         if (keys.isEmpty() || !signatureHolds(assertion, client, keys.get())) {

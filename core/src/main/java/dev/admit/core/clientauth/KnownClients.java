@@ -4,13 +4,15 @@ import com.github.benmanes.caffeine.cache.Caffeine;
 import com.github.benmanes.caffeine.cache.LoadingCache;
 import dev.admit.core.tries.Strangers;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /** The clients that token requests request, read by primary key and remembered until the writer says otherwise. */
 public final class KnownClients {
     private final KnownClient.Source source;
     private final Strangers strangers;
-    private final LoadingCache<String, KnownClient> known;
+    private final LoadingCache<String, @Nullable KnownClient> known;
 
+    @SuppressWarnings("NullAway") // a loader gives null for what is not there
     public KnownClients(KnownClient.Source source, Strangers strangers, int most) {
         this.source = source;
         this.strangers = strangers;

@@ -35,8 +35,9 @@ public final class SlowedGuessing {
     }
 
     /**
-     * Adds the refusal of a wrong credential to a decision, and says how long the answer waits. @param said the id that
-     * came with it; may be empty
+     * Adds the refusal of a wrong credential to a decision, and says how long the answer waits.
+     *
+     * @param said the id that came with it; may be empty
      */
     public void refuse(String said, CheckResult refused, Decision.Builder decision) {
         int ofAddress = one(byAddress, decision.from());

@@ -2,6 +2,7 @@ package dev.admit.core.clientstatus;
 
 import dev.admit.core.approval.Approval;
 import dev.admit.core.authorize.IdentityScopes;
+import dev.admit.core.change.Known;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.Command;
@@ -39,7 +40,7 @@ public record ClientStatus(List<String> may, List<String> missing, List<String> 
         for (Approval approval : known.approvals()) {
             Optional<Scope> scope = Optional.ofNullable(issuer.scopesByName().get(approval.scopeName()));
             if (scope.isEmpty() || !scope.get().isGrantedAt(now)) continue;
-            Api api = issuer.apisById().get(scope.get().apiId());
+            Api api = Known.in(issuer.apisById(), scope.get().apiId());
             boolean byEachPerson =
                     byEachPerson(known.client(), scope.get()) && approval.statusAt(now) == Approval.Status.WAITING;
             if (!approval.isGrantedAt(now) && !byEachPerson) continue;
@@ -162,7 +163,11 @@ public record ClientStatus(List<String> may, List<String> missing, List<String> 
                         || !known.client().openidScopes().isEmpty());
     }
 
-    /** Who must act while a request waits. @param owners the addresses of those who answer for the API */
+    /**
+     * Who must act while a request waits.
+     *
+     * @param owners the addresses of those who answer for the API
+     */
     public static String waitsFor(Client client, Scope scope, List<String> owners) {
         if (byEachPerson(client, scope)) return "each person";
         return owners.isEmpty() ? "an administrator" : String.join(", ", owners) + " or an administrator";

@@ -43,8 +43,8 @@ public final class WatchClient {
     public record Step(boolean done, String said) {}
 
     /**
-     * @param since what came before counts for nothing, @param strangersToo whether who watches may see what came of an
-     *     unknown caller, which may be anybody's
+     * @param since what came before counts for nothing
+     * @param strangersToo whether who watches may see what came of an unknown caller, which may be anybody's
      */
     public Progress since(Issuer issuer, Client client, Instant since, boolean strangersToo) {
         List<Decision> its = list(issuer, Optional.of(client.id()), since);

@@ -4,6 +4,7 @@ import static java.util.stream.Collectors.groupingBy;
 import static java.util.stream.Collectors.toUnmodifiableMap;
 
 import dev.admit.core.access.AdminApi;
+import dev.admit.core.change.Known;
 import dev.admit.core.expression.Expression;
 import dev.admit.core.key.IssuerKeys;
 import dev.admit.core.key.MasterKey;
@@ -130,7 +131,7 @@ final class Compile {
                 .collect(toUnmodifiableMap(it -> it.credential().id(), it -> it));
         SignInHosts signIns = SignInHosts.of(kept.routes());
         for (Route route : kept.routes())
-            routes.put(route, guarded(route, byId.get(route.issuerId()), trusted, credentials, signIns));
+            routes.put(route, guarded(route, Known.in(byId, route.issuerId()), trusted, credentials, signIns));
         return new Configuration(serial, Map.copyOf(byName), new RouteTable<>(routes));
     }
 

@@ -22,7 +22,8 @@ import java.util.Optional;
  * One issuer with what token requests ask of it.
  *
  * @param url the issuer identifier as tokens carry it
- * @param mintings by the id of the API, as @param apiSecrets
+ * @param mintings by the id of the API
+ * @param apiSecrets by the id of the API
  * @param fields what people have beside the standard fields
  * @param own the issuer as an audience, for tokens that are for no API
  * @param admin the admin API, whose audience tokens with {@code admit:run} have, alone

@@ -5,6 +5,7 @@ import dev.admit.core.key.MasterKey;
 import dev.admit.core.token.Revocations;
 import dev.admit.core.trust.TrustedKeys;
 import dev.admit.core.upstream.Presenting;
+import java.util.Objects;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Predicate;
 import java.util.function.Supplier;
@@ -29,7 +30,7 @@ public final class LiveConfiguration implements Supplier<Configuration>, Republi
 
     @Override
     public Configuration get() {
-        return current.get();
+        return Objects.requireNonNull(current.get()); // never without one: it starts with an empty one
     }
 
     // One at a time, so that a reading made earlier never replaces one made later.
@@ -49,6 +50,6 @@ public final class LiveConfiguration implements Supplier<Configuration>, Republi
     }
 
     private synchronized void republishNow() {
-        current.set(compile.compile(source.read(), current.get().serial() + 1));
+        current.set(compile.compile(source.read(), get().serial() + 1));
     }
 }

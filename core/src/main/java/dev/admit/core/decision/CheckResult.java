@@ -6,7 +6,10 @@ public sealed interface CheckResult {
     /** The name of the check, lower-case words with hyphens. */
     String check();
 
-    /** @param expected what the check wanted, @param received what it found, which was good */
+    /**
+     * @param expected what the check wanted
+     * @param received what it found, which was good
+     */
     record Passed(String check, String expected, String received) implements CheckResult {}
 
     record Refused(String check, Refusal refusal) implements CheckResult {}

@@ -17,7 +17,10 @@ public final class Command {
 
     private Command() {}
 
-    /** @param words without {@code admit}, as they are meant. @return the line, without an issuer */
+    /**
+     * @param words without {@code admit}, as they are meant.
+     * @return the line, without an issuer
+     */
     public static String of(String... words) {
         return "admit "
                 + String.join(" ", List.of(words).stream().map(Command::quoted).toList());
@@ -41,7 +44,11 @@ public final class Command {
         return PLAIN.matcher(word).matches() ? word : "'" + word.replace("'", "'\\''") + "'";
     }
 
-    /** The same line, its first argument called as people know the thing. @param id as it stands there now */
+    /**
+     * The same line, its first argument called as people know the thing.
+     *
+     * @param id as it stands there now
+     */
     public static String named(String line, String id, String name) {
         return line.replaceFirst(
                 "^(admit [a-z-]+ [a-z-]+ )" + Pattern.quote(quoted(id)) + "(?= |$)",
@@ -49,8 +56,9 @@ public final class Command {
     }
 
     /**
-     * A text that ends with a command, with the issuer named in it; any other text as it is. @param issuer empty for
-     * none
+     * A text that ends with a command, with the issuer named in it; any other text as it is.
+     *
+     * @param issuer empty for none
      */
     public static String at(String issuer, String text) {
         if (issuer.isEmpty() || text == null || text.contains("--issuer ")) return text;

@@ -8,6 +8,7 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CompletionStage;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The record of one request: what was asked, each check in order, and how it ended. Written alike at the token
@@ -73,8 +74,8 @@ public record Decision(
         private int[] took = new int[12];
         private long checkedNanos = startedNanos;
         private final List<String> done = new ArrayList<>(2);
-        private Refusal refusal;
-        private CompletionStage<?> awaited;
+        private @Nullable Refusal refusal;
+        private @Nullable CompletionStage<?> awaited;
         private Duration heldBack = Duration.ZERO;
         private String issuer = "";
         private String clientId = "";
@@ -242,7 +243,11 @@ public record Decision(
             return this;
         }
 
-        /** The finished record. @param answered the HTTP status of the answer */
+        /**
+         * The finished record.
+         *
+         * @param answered the HTTP status of the answer
+         */
         public Decision answered(int answered) {
             if (micros < 0) decided();
             About about =

@@ -19,24 +19,30 @@ public interface Decisions {
     /** Newest first. */
     Page<Decision> list(Filter filter, Page.Ask ask);
 
-    /** Removes those made before then. @return how many */
+    /**
+     * Removes those made before then.
+     *
+     * @return how many
+     */
     int forget(Instant before);
 
     /**
-     * How many there are of each, the most first within each stretch of time. @param per the length of a stretch; empty
-     * for all time together
+     * How many there are of each, the most first within each stretch of time.
+     *
+     * @param per the length of a stretch; empty for all time together
      */
     List<Count> count(Filter filter, By by, Optional<Duration> per);
 
     /**
-     * What passed at the gateway and what did not, by client and route, among the newest that are kept. @param most how
-     * many are looked at
+     * What passed at the gateway and what did not, by client and route, among the newest that are kept.
+     *
+     * @param most how many are looked at
      */
     List<Passed> passed(String issuer, Instant since, int most);
 
     /**
-     * @param what the client, person, and so on; empty where nobody knew, @param from the beginning of the stretch;
-     *     empty for all time together
+     * @param what the client, person, and so on; empty where nobody knew
+     * @param from the beginning of the stretch; empty for all time together
      */
     record Count(String what, Optional<Instant> from, long decisions) {}
 
@@ -61,8 +67,10 @@ public interface Decisions {
      *
      * @param issuer its decisions
      * @param unrouted also those that reached no issuer, which only people of the service may see
-     * @param client id or name, @param person id or address
-     * @param since made then or later, @param until before then
+     * @param client id or name
+     * @param person id or address
+     * @param since made then or later
+     * @param until before then
      * @param ownedBy a person who answers for the client or the API
      */
     record Filter(

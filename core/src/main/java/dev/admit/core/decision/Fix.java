@@ -19,7 +19,11 @@ public record Fix(String sentence, Optional<String> command, Optional<String> wh
         return new Fix(sentence, Optional.of(command), Optional.empty());
     }
 
-    /** The same, with the issuer in its command. @param issuer empty for none */
+    /**
+     * The same, with the issuer in its command.
+     *
+     * @param issuer empty for none
+     */
     public Fix at(String issuer) {
         return command.isEmpty() ? this : new Fix(sentence, command.map(it -> Command.at(issuer, it)), who);
     }

@@ -18,6 +18,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import org.jspecify.annotations.Nullable;
 
 /**
  * An expression in CEL over named values. It can reach nothing else, and is bounded three times: by how often it may
@@ -89,8 +90,16 @@ public final class Expression {
 
     /** What is wrong with an expression, as a phrase. */
     public static final class Senseless extends Exception {
-        public Senseless(String phrase) {
+        private final String phrase;
+
+        public Senseless(@Nullable String phrase) {
             super(phrase, null, false, false);
+            this.phrase = phrase == null ? "it has no value" : phrase;
+        }
+
+        /** What is wrong with it, as the end of a sentence. */
+        public String phrase() {
+            return phrase;
         }
     }
 
@@ -99,7 +108,7 @@ public final class Expression {
         private final CelCompiler compiler;
 
         /** @param result what the expression must come to; null for anything */
-        public Reader(Map<String, CelType> values, CelType result) {
+        public Reader(Map<String, CelType> values, @Nullable CelType result) {
             CelCompilerBuilder builder = CelCompilerFactory.standardCelCompilerBuilder()
                     .setOptions(OPTIONS)
                     .setStandardMacros(CelStandardMacro.STANDARD_MACROS);
@@ -143,7 +152,7 @@ public final class Expression {
     }
 
     /** Without what it was given, which may be long, and is not for everybody to read. */
-    private static String said(Exception wrong) {
+    private static @Nullable String said(Exception wrong) {
         for (Throwable at = wrong; at != null; at = at.getCause())
             if (at instanceof Made.TooMuch) return at.getMessage();
         String message = String.valueOf(wrong.getMessage())

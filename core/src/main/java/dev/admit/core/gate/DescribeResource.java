@@ -24,7 +24,8 @@ public final class DescribeResource {
     }
 
     /**
-     * @param authority host and port that the request is for, @param path behind the well-known part; empty for none
+     * @param authority host and port that the request is for
+     * @param path behind the well-known part; empty for none
      * @return empty where no API is called there
      */
     public Optional<Map<String, Object>> at(String authority, String path) {

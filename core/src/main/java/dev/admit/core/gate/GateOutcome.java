@@ -31,10 +31,18 @@ public sealed interface GateOutcome {
     /** Something elsewhere must be known first: once it is, or cannot be, the request is decided on anew. */
     record Waits(CompletionStage<?> stage) implements GateOutcome {}
 
-    /** The person at the browser is to sign in first. @param refused what anybody else is told */
+    /**
+     * The person at the browser is to sign in first.
+     *
+     * @param refused what anybody else is told
+     */
     record SignIn(GuardedRoute route, Refused refused) implements GateOutcome {}
 
-    /** A page may make the call that its browser asked about. @param method that it asked about */
+    /**
+     * A page may make the call that its browser asked about.
+     *
+     * @param method that it asked about
+     */
     record PageMay(GuardedRoute route, String method) implements GateOutcome {}
 
     /**

@@ -5,6 +5,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.function.IntSupplier;
 import java.util.function.Supplier;
+import org.jspecify.annotations.Nullable;
 
 /**
  * What the gateway needs to know of a request to decide.
@@ -22,7 +23,7 @@ public record GateRequest(
         String method,
         String host,
         String rawPath,
-        String query,
+        @Nullable String query,
         List<String> authorization,
         String from,
         Optional<FromPage> page,
@@ -35,7 +36,7 @@ public record GateRequest(
         /** For the one who is no browser. */
         Browser NONE = new Browser() {
             @Override
-            public String cookie(String name) {
+            public @Nullable String cookie(String name) {
                 return null;
             }
 
@@ -56,6 +57,7 @@ public record GateRequest(
         };
 
         /** @return null for none */
+        @Nullable
         String cookie(String name);
 
         /** Whether it came by https. */

@@ -20,6 +20,7 @@ import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Makes gateway proofs: signed proofs that a request came through this gateway, by which a backend refuses the one who
@@ -33,7 +34,11 @@ public final class GatewayProofs {
     private static final Duration REUSED = Duration.ofSeconds(30);
     private static final int MOST = 50_000;
 
-    private record Key(String routeId, long revision, String audience, TokenId token) {}
+    private record Key(
+            String routeId,
+            long revision,
+            String audience,
+            @Nullable TokenId token) {}
 
     private final SigningKey key = SigningKey.generate(SigningAlgorithm.ES256);
     private final Cache<Key, String> reused =

@@ -16,6 +16,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CompletionStage;
 import java.util.function.Supplier;
+import org.jspecify.annotations.Nullable;
 
 /** Decides on requests that were never sent, by the very steps of the gateway, and leaves nothing behind. */
 public final class TryRequest {
@@ -55,10 +56,12 @@ public final class TryRequest {
     }
 
     /**
-     * @param host that it would be for; may be empty, @param path without or with a query, @param token null for
-     *     none, @param from the address that it would come from
+     * @param host that it would be for; may be empty
+     * @param path without or with a query
+     * @param token null for none
+     * @param from the address that it would come from
      */
-    public Decision without(String method, String host, String path, String token, String from) {
+    public Decision without(String method, String host, String path, @Nullable String token, String from) {
         int query = path.indexOf('?');
         GateRequest request = new GateRequest(
                 method,

@@ -2,6 +2,7 @@ package dev.admit.core.grant;
 
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Fields;
+import dev.admit.core.change.Known;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
@@ -15,6 +16,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeSet;
 import java.util.regex.Pattern;
 
@@ -98,7 +100,7 @@ final class ChooseScopes {
         }
         TreeSet<String> audiences = new TreeSet<>();
         for (Scope scope : scopes)
-            audiences.add(issuer.apisById().get(scope.apiId()).audience());
+            audiences.add(Known.in(issuer.apisById(), scope.apiId()).audience());
         if (resource.isPresent()
                 && !(audiences.size() == 1
                         && audiences.first().equals(resource.get().audience()))) {
@@ -110,7 +112,7 @@ final class ChooseScopes {
                     Fix.of("Name the resource that the scopes belong to, or leave it out."));
         }
         if (audiences.size() > 1) return severalApis(audiences);
-        Api api = issuer.apisById().get(scopes.getFirst().apiId());
+        Api api = Known.in(issuer.apisById(), scopes.getFirst().apiId());
         decision.api(api.name());
         return approved(api, scopes);
     }
@@ -127,7 +129,7 @@ final class ChooseScopes {
                 .toList();
         TreeSet<String> audiences = new TreeSet<>();
         for (Scope scope : usable)
-            audiences.add(issuer.apisById().get(scope.apiId()).audience());
+            audiences.add(Known.in(issuer.apisById(), scope.apiId()).audience());
         if (resource.isEmpty() && audiences.size() > 1) return severalApis(audiences);
         Optional<Api> api =
                 resource.isPresent() ? resource : audiences.stream().findFirst().map(issuer.apisByAudience()::get);
@@ -185,7 +187,7 @@ final class ChooseScopes {
                         .toList());
     }
 
-    private Optional<GrantedScopes> severalApis(TreeSet<String> audiences) {
+    private Optional<GrantedScopes> severalApis(Set<String> audiences) {
         // RFC 9068 §3: scopes must not be read in more than one resource's terms.
         return refuse(
                 "scope",

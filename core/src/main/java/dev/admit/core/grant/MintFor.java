@@ -1,6 +1,7 @@
 package dev.admit.core.grant;
 
 import dev.admit.core.audit.AuditLine;
+import dev.admit.core.change.Known;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
@@ -32,13 +33,17 @@ public final class MintFor {
     private MintFor() {}
 
     /**
-     * What a token would be, before it is one. @param claims as a JWT would carry them, or as introspection would tell
+     * What a token would be, before it is one.
+     *
+     * @param claims as a JWT would carry them, or as introspection would tell
      */
     public record Planned(MintingInForce.Applied applied, MintAccessToken.Grant grant, Map<String, Object> claims) {}
 
     /**
-     * For whom a token is, when it is not for the client itself. @param subject the person's id, @param seen what
-     * expressions see of the person
+     * For whom a token is, when it is not for the client itself.
+     *
+     * @param subject the person's id
+     * @param seen what expressions see of the person
      */
     record ForPerson(String subject, MintAccessToken.OnBehalf onBehalf, Map<String, Object> seen) {}
 
@@ -70,7 +75,7 @@ public final class MintFor {
                     "minting",
                     Reason.CLAIM_NOT_COMPUTED,
                     "claims that can be computed",
-                    broken.getMessage(),
+                    broken.phrase(),
                     Fix.of(
                                     "Have the expression corrected.",
                                     Command.of("api", "minting", entitled.api().name()))
@@ -142,7 +147,7 @@ public final class MintFor {
             TokenId id,
             Instant now)
             throws Expression.Senseless {
-        MintingInForce minting = issuer.mintings().get(entitled.api().id());
+        MintingInForce minting = Known.in(issuer.mintings(), entitled.api().id());
         MintingInForce.Applied applied = minting.applied(client, grantType);
         List<String> scopes = entitled.scopeNames();
         Map<String, Object> extra = new HashMap<>(minting.claims(

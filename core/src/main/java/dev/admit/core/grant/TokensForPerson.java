@@ -8,6 +8,7 @@ import dev.admit.core.authorization.OneTimeSecret;
 import dev.admit.core.authorization.RefreshToken;
 import dev.admit.core.authorize.EffectiveRights;
 import dev.admit.core.authorize.IdentityScopes;
+import dev.admit.core.change.Known;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.CompiledIssuer;
@@ -117,7 +118,7 @@ public final class TokensForPerson {
     }
 
     private static Instant idleUntil(Ready it, Wanted wanted, CompiledIssuer issuer, KnownClient client, Instant now) {
-        MintingInForce minting = issuer.mintings().get(it.entitled().api().id());
+        MintingInForce minting = Known.in(issuer.mintings(), it.entitled().api().id());
         Instant idle =
                 now.plus(minting.applied(client.client(), wanted.grantType()).refreshIdleTimeout());
         return idle.isBefore(it.grant().endsAt()) ? idle : it.grant().endsAt();

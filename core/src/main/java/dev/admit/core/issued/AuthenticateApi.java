@@ -1,5 +1,6 @@
 package dev.admit.core.issued;
 
+import dev.admit.core.change.Known;
 import dev.admit.core.clientauth.PresentedClient;
 import dev.admit.core.clientauth.SlowedGuessing;
 import dev.admit.core.configuration.CompiledIssuer;
@@ -49,7 +50,7 @@ final class AuthenticateApi {
                     decision);
             return Optional.empty();
         }
-        Api api = issuer.apisById().get(it.id());
+        Api api = Known.in(issuer.apisById(), it.id());
         decision.api(api.name());
         decision.add(CheckResult.passed("api-authentication", "an API of this issuer with its secret", api.name()));
         return Optional.of(api);

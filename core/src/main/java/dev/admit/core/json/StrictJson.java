@@ -12,6 +12,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Reads a JSON object that came from a stranger, to the letter of RFC 8259: one object and nothing after it, each
@@ -51,7 +52,7 @@ public final class StrictJson {
         return object;
     }
 
-    private static Object value(JsonReader reader) throws IOException {
+    private static @Nullable Object value(JsonReader reader) throws IOException {
         return switch (reader.peek()) {
             case BEGIN_OBJECT -> object(reader);
             case BEGIN_ARRAY -> {

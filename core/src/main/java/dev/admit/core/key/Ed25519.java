@@ -20,6 +20,7 @@ import java.security.spec.X509EncodedKeySpec;
 import java.util.Arrays;
 import java.util.HexFormat;
 import java.util.Set;
+import org.jspecify.annotations.Nullable;
 
 /** Ed25519 (RFC 8037) on the platform's own cryptography, behind the interfaces of the JOSE library. */
 final class Ed25519 implements JWSSigner, JWSVerifier {
@@ -27,7 +28,7 @@ final class Ed25519 implements JWSSigner, JWSVerifier {
     private static final byte[] PRIVATE = HexFormat.of().parseHex("302e020100300506032b657004220420");
 
     private static final byte[] PUBLIC = HexFormat.of().parseHex("302a300506032b6570032100");
-    private final PrivateKey privateKey;
+    private final @Nullable PrivateKey privateKey; // null where only the public half is here
     private final PublicKey publicKey;
     private final JCAContext context = new JCAContext();
 
@@ -43,7 +44,10 @@ final class Ed25519 implements JWSSigner, JWSVerifier {
         }
     }
 
-    /** @param kept the private key as the platform keeps it, @param its public half */
+    /**
+     * @param kept the private key as the platform keeps it
+     * @param its public half
+     */
     static OctetKeyPair pair(byte[] kept, byte[] its) {
         byte[] d = Arrays.copyOfRange(kept, kept.length - 32, kept.length);
         byte[] x = Arrays.copyOfRange(its, its.length - 32, its.length);

@@ -24,7 +24,10 @@ public final class IssuerKeys {
 
     private IssuerKeys() {}
 
-    /** @param open makes a kept key ready, @param longest no token lives longer */
+    /**
+     * @param open makes a kept key ready
+     * @param longest no token lives longer
+     */
     public static IssuerKeys of(
             List<SigningKeys.Stored> kept, Function<SigningKeys.Stored, SigningKey> open, Duration longest) {
         IssuerKeys keys = new IssuerKeys();
@@ -41,12 +44,20 @@ public final class IssuerKeys {
         return keys;
     }
 
-    /** The key that signs access tokens. @throws SigningFault when the issuer has none */
+    /**
+     * The key that signs access tokens.
+     *
+     * @throws SigningFault when the issuer has none
+     */
     public SigningKey activeAt(Instant now) {
         return activeAt(SigningKeys.Purpose.ACCESS_TOKEN, now);
     }
 
-    /** The key that signs ID tokens. @throws SigningFault when the issuer has none */
+    /**
+     * The key that signs ID tokens.
+     *
+     * @throws SigningFault when the issuer has none
+     */
     public SigningKey identityAt(Instant now) {
         return activeAt(SigningKeys.Purpose.ID_TOKEN, now);
     }
@@ -75,6 +86,7 @@ public final class IssuerKeys {
     }
 
     /** The oldest key signs even before its time, after a clock was set back; so it verifies then as well. */
+    @SuppressWarnings("ReferenceEquality") // this very one of them
     private boolean isOldest(Living one) {
         return living.stream()
                 .filter(it -> it.span().purpose() == one.span().purpose())

@@ -50,8 +50,9 @@ public record KeySpan(
     }
 
     /**
-     * @param kept the keys of one issuer, @param longest no token lives longer. @return for each purpose, the one that
-     *     signs last first
+     * @param kept the keys of one issuer
+     * @param longest no token lives longer.
+     * @return for each purpose, the one that signs last first
      */
     public static List<KeySpan> of(List<SigningKeys.Stored> kept, Duration longest) {
         List<KeySpan> spans = new ArrayList<>();

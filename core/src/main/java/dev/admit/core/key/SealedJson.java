@@ -15,8 +15,8 @@ public final class SealedJson {
     private final int longest;
 
     /**
-     * @param name what it is for: what was sealed under one name opens under no other, @param longest characters; a
-     *     longer text is not looked at
+     * @param name what it is for: what was sealed under one name opens under no other
+     * @param longest characters; a longer text is not looked at
      */
     public SealedJson(MasterKey masterKey, String name, int longest) {
         this.masterKey = masterKey;

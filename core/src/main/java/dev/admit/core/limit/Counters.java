@@ -15,7 +15,10 @@ import java.util.concurrent.atomic.AtomicInteger;
 public final class Counters {
     private static final int MOST = 1_000_000;
 
-    /** @param route the id of a route, @param whom the id of a client, a person, an address; empty for everyone */
+    /**
+     * @param route the id of a route
+     * @param whom the id of a client, a person, an address; empty for everyone
+     */
     private record Key(String route, Limits.Rate rate, String whom) {}
 
     private final LoadingCache<Key, Bucket> buckets = Caffeine.newBuilder()

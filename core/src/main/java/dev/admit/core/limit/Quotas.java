@@ -16,8 +16,10 @@ import java.util.concurrent.ConcurrentHashMap;
  */
 public final class Quotas {
     /**
-     * What was used. @param quota its period and whose requests it counts, @param whom a client, a person; empty for
-     * everyone
+     * What was used.
+     *
+     * @param quota its period and whose requests it counts
+     * @param whom a client, a person; empty for everyone
      */
     public record Used(String routeId, String quota, String whom, Instant beganAt, long used) {}
 

@@ -25,8 +25,9 @@ public record Mail(
     public static final String HIDDEN = "(hidden)";
 
     /**
-     * @param codeId of the mailed code, @param sealed the text with the code, under the master key, @param until when
-     *     the code is over
+     * @param codeId of the mailed code
+     * @param sealed the text with the code, under the master key
+     * @param until when the code is over
      */
     public record HiddenCode(String codeId, byte[] sealed, Instant until) {
         @Override

@@ -15,7 +15,12 @@ public final class MailCount {
             .expireAfterWrite(Duration.ofHours(1))
             .build();
 
-    /** Counts one more. @param what such as an address. @return whether it was within so many an hour */
+    /**
+     * Counts one more.
+     *
+     * @param what such as an address.
+     * @return whether it was within so many an hour
+     */
     public boolean isWithin(int most, String what) {
         return sent.get(what, fresh -> new AtomicInteger()).incrementAndGet() <= most;
     }

@@ -7,7 +7,11 @@ import java.util.Optional;
 public interface MailedCodes {
     void insert(MailedCode code);
 
-    /** Uses up one try. @return the code, empty when it is not there, over, or has no try left */
+    /**
+     * Uses up one try.
+     *
+     * @return the code, empty when it is not there, over, or has no try left
+     */
     Optional<MailedCode> attempt(String codeId, Instant now);
 
     /** @return whether this call took it out: each opens once */

@@ -14,13 +14,21 @@ public interface Mails {
 
     Optional<Mail> find(String issuerId, String mailId);
 
-    /** The newest first. @param to an address, or empty */
+    /**
+     * The newest first.
+     *
+     * @param to an address, or empty
+     */
     Page<Mail> list(String issuerId, String to, Page.Ask ask);
 
     /** Forgets the code that stands in a mail. */
     void eraseCode(String codeId);
 
-    /** Forgets the codes that were over before a time. @return how many */
+    /**
+     * Forgets the codes that were over before a time.
+     *
+     * @return how many
+     */
     int eraseCodes(Instant before);
 
     int drop(Instant before);

@@ -79,6 +79,7 @@ public final class SendCode {
     }
 
     /** Both are counted, whichever of them is over. */
+    @SuppressWarnings("ShortCircuitBoolean")
     private boolean mayGo(Issuer issuer, String email, String from) {
         return sent.isWithin(MOST_TO_ADDRESS, "to " + issuer.id() + " " + email)
                 & sent.isWithin(MOST_FROM_PLACE, "from " + from);
@@ -135,8 +136,9 @@ public final class SendCode {
     }
 
     /**
-     * What a code proves; it is one try, and the code is not used up by it. @return the address, empty when the code is
-     * wrong, over, used, or tried too often; nothing tells which
+     * What a code proves; it is one try, and the code is not used up by it.
+     *
+     * @return the address, empty when the code is wrong, over, used, or tried too often; nothing tells which
      */
     public Optional<String> check(Issuer issuer, String id, String code, MailedCode.Purpose purpose, Instant now) {
         return codes.attempt(id, now)
@@ -146,7 +148,11 @@ public final class SendCode {
                 .map(MailedCode::email);
     }
 
-    /** Uses a code up. @return whether this call did: each opens once */
+    /**
+     * Uses a code up.
+     *
+     * @return whether this call did: each opens once
+     */
     public boolean use(String id) {
         boolean used = codes.delete(id);
         if (used) mail.erase(id);

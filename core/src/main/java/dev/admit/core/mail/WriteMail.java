@@ -77,7 +77,11 @@ public final class WriteMail {
         post.ifPresent(it -> it.send(mail.reading(text)));
     }
 
-    /** Does what writing a mail with a code costs, and writes none. @param keepCode kept, as it would be */
+    /**
+     * Does what writing a mail with a code costs, and writes none.
+     *
+     * @param keepCode kept, as it would be
+     */
     void writeNothing(Issuer issuer, Runnable keepCode) {
         masterKey.seal(new byte[500], "mail to nobody of " + issuer.id());
         transactions.inOne(() -> {

@@ -113,8 +113,8 @@ public final class MintingInForce {
     }
 
     /**
-     * @param person empty for a client on its own; then what looks at a person is left out. @throws
-     *     Expression.Senseless when one comes to nothing that a claim can hold
+     * @param person empty for a client on its own; then what looks at a person is left out.
+     * @throws Expression.Senseless when one comes to nothing that a claim can hold
      */
     public Map<String, Object> claims(
             Applied applied,

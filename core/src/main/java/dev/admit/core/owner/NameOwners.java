@@ -18,6 +18,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import org.jspecify.annotations.Nullable;
 
 /** Says who answers for an API or a client, and hands over what a leaver answered for. */
 public final class NameOwners {
@@ -75,7 +76,11 @@ public final class NameOwners {
         });
     }
 
-    /** Exactly these answer for it. @param pointer where the list stands in the request */
+    /**
+     * Exactly these answer for it.
+     *
+     * @param pointer where the list stands in the request
+     */
     public Change<List<Owner>> set(Issuer issuer, Owned owned, List<String> addresses, String pointer, Actor by) {
         if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "name owners");
         return transactions.inOne(() -> {
@@ -100,7 +105,7 @@ public final class NameOwners {
     }
 
     /** Everything that one person answers for goes over to another, who may answer for some of it already. */
-    public Change<List<Owner>> handOver(Issuer issuer, String from, String to, Actor by) {
+    public Change<List<Owner>> handOver(Issuer issuer, @Nullable String from, @Nullable String to, Actor by) {
         if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "name owners");
         return transactions.inOne(() -> {
             Optional<Person> leaver = people.named(issuer.id(), said(from));
@@ -158,7 +163,7 @@ public final class NameOwners {
                 it.owned().kind().toString());
     }
 
-    private static FieldFault nobody(String pointer, String received) {
+    private static FieldFault nobody(String pointer, @Nullable String received) {
         return new FieldFault(
                 pointer,
                 "the address of a person of this issuer",
@@ -166,7 +171,7 @@ public final class NameOwners {
                 "Add the person first.");
     }
 
-    private static String said(String named) {
+    private static String said(@Nullable String named) {
         String stripped = named == null ? "" : named.strip();
         return stripped.contains("@") ? stripped.toLowerCase(Locale.ROOT) : stripped;
     }

@@ -18,15 +18,20 @@ public interface Credentials {
     void putSeed(String personId, Optional<byte[]> sealed);
 
     /**
-     * Takes the code of a time step, which nobody can take again. @return whether it was still to be had, and no later
-     * one was taken
+     * Takes the code of a time step, which nobody can take again.
+     *
+     * @return whether it was still to be had, and no later one was taken
      */
     boolean takeStep(String personId, long step);
 
     /** In place of all that were there. */
     void putRecoveryCodes(String personId, List<SecretHash> hashes);
 
-    /** Uses a recovery code up. @return whether it was there */
+    /**
+     * Uses a recovery code up.
+     *
+     * @return whether it was there
+     */
     boolean takeRecoveryCode(String personId, SecretHash hash);
 
     int recoveryCodesLeft(String personId);

@@ -18,6 +18,10 @@ public interface PasswordHashing {
     /** A hash of a password that nobody has: to check against it takes as long as to check against anyone's. */
     String nobodys();
 
-    /** Whether the password is the one that was hashed. @throws Busy when too many wait */
+    /**
+     * Whether the password is the one that was hashed.
+     *
+     * @throws Busy when too many wait
+     */
     boolean matches(String password, String hash);
 }

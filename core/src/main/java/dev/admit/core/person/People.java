@@ -18,7 +18,12 @@ public interface People {
     /** @param emailOrId the address in lower case, or the id */
     Optional<Person> named(String issuerId, String emailOrId);
 
-    /** By address. @param holding part of address, name or another field, or empty, @param role an id, or empty */
+    /**
+     * By address.
+     *
+     * @param search part of address, name or another field, or empty
+     * @param role an id, or empty
+     */
     Page<Person> list(String issuerId, String search, String role, Page.Ask ask);
 
     /** Everyone of an issuer who has a role. */

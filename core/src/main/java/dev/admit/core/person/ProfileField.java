@@ -12,7 +12,7 @@ import java.util.regex.Pattern;
  * An attribute that a person of an issuer may have.
  *
  * @param choices of a choice
- * @param rule a regular expression that a text must match as a whole
+ * @param pattern a regular expression that a text must match as a whole
  * @param atSignUp whether it must be given at sign-up
  * @param editable whether the person may change it later
  * @param onProfilePage whether the person sees it among their own
@@ -89,8 +89,9 @@ public record ProfileField(
     }
 
     /**
-     * What is wrong with a value, as a phrase of what is expected; empty when it is good. @param value neither empty
-     * nor with spaces around it
+     * What is wrong with a value, as a phrase of what is expected; empty when it is good.
+     *
+     * @param value neither empty nor with spaces around it
      */
     public Optional<String> expectedInsteadOf(String value) {
         boolean good = value.length() <= LONGEST

@@ -1,6 +1,7 @@
 package dev.admit.core.person;
 
 import java.nio.ByteBuffer;
+import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
 import java.security.MessageDigest;
 import java.security.SecureRandom;
@@ -34,7 +35,9 @@ public final class TimeCode {
         long current = now.getEpochSecond() / STEP_SECONDS;
         OptionalLong found = OptionalLong.empty();
         for (long step = current - WINDOW; step <= current + WINDOW; step++) {
-            if (MessageDigest.isEqual(at(seed, step).getBytes(), code.getBytes())) found = OptionalLong.of(step);
+            if (MessageDigest.isEqual(
+                    at(seed, step).getBytes(StandardCharsets.US_ASCII), code.getBytes(StandardCharsets.US_ASCII)))
+                found = OptionalLong.of(step);
         }
         return found;
     }

@@ -1,5 +1,6 @@
 package dev.admit.core.registration;
 
+import dev.admit.contract.ApiWanted;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
@@ -34,6 +35,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
 
 /** Registers, changes and removes APIs. */
 public final class ApiRegistration {
@@ -79,33 +81,7 @@ public final class ApiRegistration {
         this.clock = clock;
     }
 
-    /**
-     * Each may be null: on registration that requests a proposal, on a change it leaves what is there.
-     *
-     * @param upstream empty takes it away
-     * @param defaultScopes names of its scopes: what a request gets that names none; only on a change, once they are
-     *     there
-     * @param allByDefault whether a request that names no scope gets every scope that the client is approved for
-     * @param outsideDomains true, said on purpose, lets an https audience lie outside the issuer's domains
-     */
-    public record Wanted(
-            String name,
-            String title,
-            String audience,
-            String upstream,
-            Boolean outsideDomains,
-            List<String> defaultScopes,
-            Boolean allByDefault) {
-        public Wanted(String name, String title, String audience, String upstream, Boolean outsideDomains) {
-            this(name, title, audience, upstream, outsideDomains, null, null);
-        }
-
-        public Wanted(String name, String title, String audience, String upstream) {
-            this(name, title, audience, upstream, null);
-        }
-    }
-
-    public Change<Api> register(Issuer issuer, Wanted wanted, Actor by) {
+    public Change<Api> register(Issuer issuer, ApiWanted wanted, Actor by) {
         Fields fields = new Fields();
         String name = fields.name("/name", wanted.name());
         String title = fields.line("/title", wanted.title(), name, Fields.TEXT_LENGTH);
@@ -140,7 +116,8 @@ public final class ApiRegistration {
     }
 
     /** @param confirm the API's name, said when tokens in use would stop working */
-    public Change<Api> change(Issuer issuer, String named, Wanted wanted, Expected expected, String confirm, Actor by) {
+    public Change<Api> change(
+            Issuer issuer, String named, ApiWanted wanted, Expected expected, @Nullable String confirm, Actor by) {
         Fields fields = new Fields();
         return published(transactions.inOne(() -> {
             Optional<Api> found = apis.named(issuer.id(), named);
@@ -237,8 +214,8 @@ public final class ApiRegistration {
         return names;
     }
 
-    private Optional<String> readAudience(Fields fields, Issuer issuer, Wanted wanted) {
-        String said = wanted.audience().strip();
+    private Optional<String> readAudience(Fields fields, Issuer issuer, ApiWanted wanted) {
+        String said = wanted.audience() == null ? "" : wanted.audience().strip();
         if (!said.contains(":")) return readPlainAudience(fields, said);
         Optional<URI> audience = fields.absoluteUri("/audience", wanted.audience());
         boolean outside = audience.filter(it -> "https".equals(it.getScheme())
@@ -286,10 +263,12 @@ public final class ApiRegistration {
     public record IssuedSecret(ApiSecret kept, NewSecret secret) {}
 
     /**
-     * Gives an API a credential of its own, with which it asks at the introspection endpoint. @param lifetime such as
-     * 90d; null for a year
+     * Gives an API a credential of its own, with which it asks at the introspection endpoint.
+     *
+     * @param lifetime such as 90d; null for a year
      */
-    public Change<IssuedSecret> addSecret(Issuer issuer, String named, String label, String lifetime, Actor by) {
+    public Change<IssuedSecret> addSecret(
+            Issuer issuer, String named, @Nullable String label, @Nullable String lifetime, Actor by) {
         Fields fields = new Fields();
         String said = fields.line("/label", label, "introspection", Fields.TEXT_LENGTH);
         Optional<Duration> length = fields.duration("/lifetime", lifetime, SECRET_LIFETIME, LONGEST_SECRET);
@@ -384,7 +363,7 @@ public final class ApiRegistration {
                 "Choose another, or leave it out to have one proposed."));
     }
 
-    private static boolean blank(String value) {
+    private static boolean blank(@Nullable String value) {
         return value == null || value.isBlank();
     }
 }

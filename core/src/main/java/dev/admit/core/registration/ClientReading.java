@@ -3,6 +3,8 @@ package dev.admit.core.registration;
 import com.nimbusds.jose.jwk.JWK;
 import com.nimbusds.jose.jwk.JWKSet;
 import com.nimbusds.jose.jwk.OctetSequenceKey;
+import com.nimbusds.jose.util.JSONObjectUtils;
+import dev.admit.contract.ClientWanted;
 import dev.admit.core.authorize.IdentityScopes;
 import dev.admit.core.change.Fields;
 import dev.admit.core.decision.Command;
@@ -43,15 +45,18 @@ final class ClientReading {
         return fields;
     }
 
-    /** @param old what stays where nothing is wanted. @return the client; of no use when {@link Fields#faulty} */
-    Client read(ClientRegistration.Wanted wanted, Client old) {
+    /**
+     * @param old what stays where nothing is wanted.
+     * @return the client; of no use when {@link Fields#faulty}
+     */
+    Client read(ClientWanted wanted, Client old) {
         String name = wanted.name() == null && !old.name().isEmpty() ? old.name() : fields.name("/name", wanted.name());
         ClientKind kind = fields.word("/kind", wanted.kind(), ClientKind.class, old.kind())
                 .orElse(old.kind());
         Client.Proof proof = readProof(wanted, kind, old);
         Client.Addresses addresses = new ClientAddresses(
                         fields, kind, issuer.settings().loopbackRedirects())
-                .read(wanted.redirects(), wanted.origins(), old.addresses());
+                .read(wanted.redirectUris(), wanted.origins(), old.addresses());
         List<String> identity = readIdentity(wanted, kind, old);
         Client read = new Client(
                 old.id(),
@@ -71,7 +76,7 @@ final class ClientReading {
         return openidStaysGranted(old, read) ? read : read.withOpenidNotGranted();
     }
 
-    private boolean readIntrospects(ClientRegistration.Wanted wanted, ClientKind kind, Client old) {
+    private boolean readIntrospects(ClientWanted wanted, ClientKind kind, Client old) {
         boolean may = wanted.mayIntrospect() == null ? old.mayIntrospect() : wanted.mayIntrospect();
         if (!may || kind.confidential()) return may;
         // RFC 7662 §2.1: the one who has no credential could try tokens out.
@@ -103,8 +108,7 @@ final class ClientReading {
         return stays;
     }
 
-    private Client.People readPeople(
-            ClientRegistration.Wanted wanted, ClientKind kind, Client.People old, boolean openidGranted) {
+    private Client.People readPeople(ClientWanted wanted, ClientKind kind, Client.People old, boolean openidGranted) {
         boolean secondFactor = wanted.secondFactor() == null ? old.secondFactor() : wanted.secondFactor();
         Optional<SigningAlgorithm> algorithm = wanted.idTokenSignedResponseAlg() == null
                 ? old.idTokenSignedResponseAlg()
@@ -122,7 +126,7 @@ final class ClientReading {
         return new Client.People(openidGranted, secondFactor, algorithm, postLogoutRedirectUris);
     }
 
-    private Client.Texts readTexts(ClientRegistration.Wanted wanted, String name, Client.Texts old) {
+    private Client.Texts readTexts(ClientWanted wanted, String name, Client.Texts old) {
         String clientName = wanted.clientName() == null && !old.clientName().isEmpty()
                 ? old.clientName()
                 : fields.line("/client_name", wanted.clientName(), name, Fields.TEXT_LENGTH);
@@ -176,7 +180,7 @@ final class ClientReading {
         return read;
     }
 
-    private Client.Proof readProof(ClientRegistration.Wanted wanted, ClientKind kind, Client old) {
+    private Client.Proof readProof(ClientWanted wanted, ClientKind kind, Client old) {
         ClientAuthMethod usual =
                 kind != old.kind() || old.name().isEmpty() ? usualMethod(kind, wanted) : old.tokenEndpointAuthMethod();
         ClientAuthMethod method = fields.word(
@@ -197,7 +201,7 @@ final class ClientReading {
         }
         Optional<String> jwks = wanted.jwks() == null
                 ? old.proof().jwks()
-                : wanted.jwks().isBlank() ? Optional.empty() : readJwks(wanted.jwks());
+                : wanted.jwks().isEmpty() ? Optional.empty() : readJwks(JSONObjectUtils.toJSONString(wanted.jwks()));
         Optional<URI> jwksUri = wanted.jwksUri() == null
                 ? old.proof().jwksUri()
                 : wanted.jwksUri().isBlank() ? Optional.empty() : fields.absoluteUri("/jwks_uri", wanted.jwksUri());
@@ -223,9 +227,9 @@ final class ClientReading {
         return new Client.Proof(method, jwks, jwksUri, algorithm);
     }
 
-    private static ClientAuthMethod usualMethod(ClientKind kind, ClientRegistration.Wanted wanted) {
+    private static ClientAuthMethod usualMethod(ClientKind kind, ClientWanted wanted) {
         if (!kind.confidential()) return ClientAuthMethod.NONE;
-        boolean keys = wanted.jwks() != null && !wanted.jwks().isBlank()
+        boolean keys = wanted.jwks() != null && !wanted.jwks().isEmpty()
                 || wanted.jwksUri() != null && !wanted.jwksUri().isBlank();
         return keys ? ClientAuthMethod.PRIVATE_KEY_JWT : ClientAuthMethod.CLIENT_SECRET_BASIC;
     }
@@ -268,7 +272,7 @@ final class ClientReading {
         }
     }
 
-    private Optional<List<String>> readGrantTypes(ClientRegistration.Wanted wanted, ClientKind kind, Client old) {
+    private Optional<List<String>> readGrantTypes(ClientWanted wanted, ClientKind kind, Client old) {
         if (wanted.grantTypes() == null) return kind == old.kind() ? old.grantTypes() : Optional.empty();
         TreeSet<String> chosen = new TreeSet<>();
         for (int i = 0; i < wanted.grantTypes().size(); i++) {
@@ -295,7 +299,7 @@ final class ClientReading {
         return Optional.of(List.copyOf(chosen));
     }
 
-    private List<String> readIdentity(ClientRegistration.Wanted wanted, ClientKind kind, Client old) {
+    private List<String> readIdentity(ClientWanted wanted, ClientKind kind, Client old) {
         if (wanted.openidScopes() == null) {
             return kind != old.kind() || old.name().isEmpty()
                     ? kind.forPeople() ? USUAL_IDENTITY : List.of()

@@ -1,5 +1,6 @@
 package dev.admit.core.registration;
 
+import dev.admit.contract.ClientWanted;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.approval.AdminClients;
 import dev.admit.core.approval.Approval;
@@ -32,6 +33,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
 import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
 
 /** Registers clients, keeps their secrets, changes and removes them. */
 public final class ClientRegistration {
@@ -88,108 +90,6 @@ public final class ClientRegistration {
         this.clock = clock;
     }
 
-    /**
-     * A client as it is wanted. Null leaves a member as it is, or as it usually is for the kind.
-     *
-     * @param jwks a JWK Set as JSON text; empty takes it away, as for {@code jwksUri} and
-     *     {@code tokenEndpointAuthSigningAlg}
-     * @param scopes scope names, looked at on registration only
-     * @param clientId an id of the registrant's choice, on registration only; null for one that Admit chooses
-     */
-    public record Wanted(
-            String name,
-            String clientName,
-            String description,
-            String kind,
-            String tokenEndpointAuthMethod,
-            List<String> contacts,
-            List<String> links,
-            List<String> tags,
-            List<String> redirects,
-            List<String> origins,
-            List<String> grantTypes,
-            List<String> openidScopes,
-            String jwks,
-            String jwksUri,
-            String tokenEndpointAuthSigningAlg,
-            Boolean secondFactor,
-            String idTokenSignedResponseAlg,
-            List<String> postLogoutRedirectUris,
-            Boolean mayIntrospect,
-            List<String> scopes,
-            String clientId) {
-        /** With an id that Admit chooses. */
-        public Wanted(
-                String name,
-                String clientName,
-                String description,
-                String kind,
-                String tokenEndpointAuthMethod,
-                List<String> contacts,
-                List<String> links,
-                List<String> tags,
-                List<String> redirects,
-                List<String> origins,
-                List<String> grantTypes,
-                List<String> openidScopes,
-                String jwks,
-                String jwksUri,
-                String tokenEndpointAuthSigningAlg,
-                Boolean secondFactor,
-                String idTokenSignedResponseAlg,
-                List<String> postLogoutRedirectUris,
-                Boolean mayIntrospect,
-                List<String> scopes) {
-            this(
-                    name,
-                    clientName,
-                    description,
-                    kind,
-                    tokenEndpointAuthMethod,
-                    contacts,
-                    links,
-                    tags,
-                    redirects,
-                    origins,
-                    grantTypes,
-                    openidScopes,
-                    jwks,
-                    jwksUri,
-                    tokenEndpointAuthSigningAlg,
-                    secondFactor,
-                    idTokenSignedResponseAlg,
-                    postLogoutRedirectUris,
-                    mayIntrospect,
-                    scopes,
-                    null);
-        }
-
-        /** A machine, the simplest of clients. */
-        public static Wanted machine(String name, String clientName, List<String> scopes) {
-            return new Wanted(
-                    name,
-                    clientName,
-                    null,
-                    null,
-                    null,
-                    null,
-                    null,
-                    null,
-                    null,
-                    null,
-                    null,
-                    null,
-                    null,
-                    null,
-                    null,
-                    null,
-                    null,
-                    null,
-                    null,
-                    scopes);
-        }
-    }
-
     /** A secret just made: the kept half, and the half to show once. */
     public record IssuedSecret(ClientSecret kept, NewSecret secret) {}
 
@@ -201,11 +101,11 @@ public final class ClientRegistration {
      *
      * @param secretLifetime such as {@code 90d} or {@code never}; null for the issuer's usual one
      */
-    public Change<Registered> register(Issuer issuer, Wanted wanted, String secretLifetime, Actor by) {
+    public Change<Registered> register(Issuer issuer, ClientWanted wanted, @Nullable String secretLifetime, Actor by) {
         ClientReading reading = new ClientReading(issuer, grantTypes);
-        boolean chosen = wanted.clientId() != null && !wanted.clientId().isBlank();
+        String chosen = wanted.clientId() == null ? "" : wanted.clientId().strip();
         Client blank = new Client(
-                chosen ? readId(reading.fields(), wanted.clientId().strip()) : Ids.random("cl_"),
+                !chosen.isEmpty() ? readId(reading.fields(), chosen) : Ids.random("cl_"),
                 issuer.id(),
                 "",
                 ClientKind.MACHINE,
@@ -245,8 +145,8 @@ public final class ClientRegistration {
             Issuer issuer,
             ClientReading reading,
             Client client,
-            List<String> wantedScopes,
-            String secretLifetime,
+            @Nullable List<String> wantedScopes,
+            @Nullable String secretLifetime,
             Actor by) {
         Fields fields = reading.fields();
         List<String> requested = wantedScopes == null ? List.of() : approving.spelledOut(issuer.id(), wantedScopes);
@@ -304,7 +204,7 @@ public final class ClientRegistration {
     }
 
     /** Registers another client like one that is there; it has a secret of its own, and what it requests waits anew. */
-    public Change<Registered> copy(Issuer issuer, String named, String newName, Actor by) {
+    public Change<Registered> copy(Issuer issuer, String named, @Nullable String newName, Actor by) {
         Optional<Client> found = clients.named(issuer.id(), named);
         if (found.isEmpty()) return new Change.Absent<>("client", named);
         Client old = found.get();
@@ -340,7 +240,7 @@ public final class ClientRegistration {
     }
 
     /** Changes a client; what it requests and its secrets have changes of their own. */
-    public Change<Client> change(Issuer issuer, String named, Wanted wanted, Expected expected, Actor by) {
+    public Change<Client> change(Issuer issuer, String named, ClientWanted wanted, Expected expected, Actor by) {
         ClientReading reading = new ClientReading(issuer, grantTypes);
         Change<Client> change = withdrawal.revoking(revoke -> {
             Optional<Client> found = clients.named(issuer.id(), named);
@@ -477,7 +377,11 @@ public final class ClientRegistration {
         });
     }
 
-    /** Removes a client with all it has; its tokens are refused from the next request on. @param confirm its name */
+    /**
+     * Removes a client with all it has; its tokens are refused from the next request on.
+     *
+     * @param confirm its name
+     */
     public Change<Client> remove(Issuer issuer, String named, Expected expected, String confirm, Actor by) {
         return withdrawal.revoking(revoke -> {
             Optional<Client> found = clients.named(issuer.id(), named);
@@ -503,10 +407,12 @@ public final class ClientRegistration {
     }
 
     /**
-     * Adds a secret beside those that are there. @param lifetime such as {@code 30d} or {@code never}; null for the
-     * usual one
+     * Adds a secret beside those that are there.
+     *
+     * @param lifetime such as {@code 30d} or {@code never}; null for the usual one
      */
-    public Change<IssuedSecret> addSecret(Issuer issuer, String named, String label, String lifetime, Actor by) {
+    public Change<IssuedSecret> addSecret(
+            Issuer issuer, String named, @Nullable String label, @Nullable String lifetime, Actor by) {
         return anotherSecret(issuer, named, label, lifetime, Optional.empty(), by);
     }
 
@@ -517,7 +423,12 @@ public final class ClientRegistration {
      * @param overlap such as {@code 1d}, which is usual
      */
     public Change<IssuedSecret> replaceSecrets(
-            Issuer issuer, String named, String label, String lifetime, String overlap, Actor by) {
+            Issuer issuer,
+            String named,
+            @Nullable String label,
+            @Nullable String lifetime,
+            @Nullable String overlap,
+            Actor by) {
         Fields fields = new Fields();
         Optional<Duration> both =
                 fields.duration("/overlap", overlap, OVERLAP, issuer.settings().maxSecretLifetime());
@@ -527,7 +438,12 @@ public final class ClientRegistration {
     }
 
     private Change<IssuedSecret> anotherSecret(
-            Issuer issuer, String named, String label, String lifetime, Optional<Duration> overlap, Actor by) {
+            Issuer issuer,
+            String named,
+            @Nullable String label,
+            @Nullable String lifetime,
+            Optional<Duration> overlap,
+            Actor by) {
         Fields fields = new Fields();
         String said = fields.line(
                 "/label",
@@ -591,7 +507,7 @@ public final class ClientRegistration {
      * @return whether it was added
      */
     public Change<Boolean> giveSecret(
-            Issuer issuer, String named, String text, String lifetime, boolean instead, Actor by) {
+            Issuer issuer, String named, String text, @Nullable String lifetime, boolean instead, Actor by) {
         Fields fields = new Fields();
         if (text == null || text.strip().length() < SHORTEST_GIVEN || text.length() > Fields.TEXT_LENGTH) {
             return Change.invalid(new FieldFault(
@@ -632,8 +548,9 @@ public final class ClientRegistration {
     }
 
     /**
-     * Removes a secret; tokens fetched with it live on until they expire. @param confirm the client's name, for the
-     * last one
+     * Removes a secret; tokens fetched with it live on until they expire.
+     *
+     * @param confirm the client's name, for the last one
      */
     public Change<ClientSecret> removeSecret(Issuer issuer, String named, String secretId, String confirm, Actor by) {
         Change<ClientSecret> change = transactions.inOne(() -> {
@@ -660,7 +577,7 @@ public final class ClientRegistration {
     }
 
     private IssuedSecret newSecret(
-            Issuer issuer, Fields fields, Client client, String label, String pointer, String lifetime) {
+            Issuer issuer, Fields fields, Client client, String label, String pointer, @Nullable String lifetime) {
         NewSecret secret = NewSecret.make();
         Instant now = clock.instant();
         return new IssuedSecret(
@@ -676,7 +593,7 @@ public final class ClientRegistration {
     }
 
     private static Optional<Instant> readEnd(
-            Issuer issuer, Fields fields, String pointer, String lifetime, Instant now) {
+            Issuer issuer, Fields fields, String pointer, @Nullable String lifetime, Instant now) {
         if (lifetime != null && lifetime.strip().equals("never")) {
             if (!issuer.settings().nonExpiringSecrets()) {
                 fields.fault(

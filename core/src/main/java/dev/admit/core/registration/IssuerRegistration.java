@@ -1,5 +1,6 @@
 package dev.admit.core.registration;
 
+import dev.admit.contract.IssuerWanted;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
@@ -23,6 +24,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
 
 /** Sets up issuers, changes their texts and settings, removes them. */
 public final class IssuerRegistration {
@@ -68,42 +70,8 @@ public final class IssuerRegistration {
         this.publicUrl = publicUrl;
     }
 
-    /**
-     * Null leaves a member as it is, or as it usually is.
-     *
-     * @param title what people read; the name when empty
-     * @param keyRotation a length of time, or {@code none}
-     */
-    public record Wanted(
-            String name,
-            String title,
-            String description,
-            List<String> domains,
-            String keyRotation,
-            String secretLifetime,
-            String maxSecretLifetime,
-            Boolean nonExpiringSecrets,
-            Boolean loopbackRedirects,
-            List<String> grantTypes,
-            WantedPeople people) {
-        public Wanted(String name, String title) {
-            this(name, title, null, null, null, null, null, null, null, null, null);
-        }
-    }
-
-    /** Null leaves a member as it is; an empty text takes away what can be missing. */
-    public record WantedPeople(
-            Boolean signUp,
-            Boolean secondFactor,
-            String sessionIdleTimeout,
-            String maxSessionAge,
-            String logo,
-            String accent,
-            String welcome,
-            String styleSheet) {}
-
     /** Makes an issuer with its first signing key; its metadata answers when this returns. */
-    public Change<Issuer> create(Wanted wanted, Actor by) {
+    public Change<Issuer> create(IssuerWanted wanted, Actor by) {
         Fields fields = new Fields();
         String name = fields.name("/name", wanted.name());
         if (RESERVED.contains(name)) {
@@ -148,7 +116,7 @@ public final class IssuerRegistration {
     }
 
     /** Changes texts and settings. The name stays: it is part of the URL that clients and tokens hold. */
-    public Change<Issuer> change(String named, Wanted wanted, Expected expected, Actor by) {
+    public Change<Issuer> change(String named, IssuerWanted wanted, Expected expected, Actor by) {
         Fields fields = new Fields();
         return published(transactions.inOne(() -> {
             Optional<Issuer> found = issuers.named(named);
@@ -206,8 +174,9 @@ public final class IssuerRegistration {
     }
 
     /**
-     * Removes an issuer with everything it holds; its tokens and addresses end at once. Its audit stays. @param confirm
-     * its name
+     * Removes an issuer with everything it holds; its tokens and addresses end at once. Its audit stays.
+     *
+     * @param confirm its name
      */
     public Change<Issuer> remove(String named, Expected expected, String confirm, Actor by) {
         return published(transactions.inOne(() -> {
@@ -231,7 +200,7 @@ public final class IssuerRegistration {
         }));
     }
 
-    private Issuer read(Fields fields, Wanted wanted, Issuer old, long version) {
+    private Issuer read(Fields fields, IssuerWanted wanted, Issuer old, long version) {
         String title = wanted.title() == null
                 ? old.title()
                 : fields.line("/title", wanted.title(), old.name(), Fields.TEXT_LENGTH);
@@ -270,7 +239,7 @@ public final class IssuerRegistration {
                 old.id(), old.name(), title, description, old.url(), rules, old.revision(), version, old.createdAt());
     }
 
-    private static List<String> readDomains(Fields fields, List<String> wanted, List<String> old) {
+    private static List<String> readDomains(Fields fields, @Nullable List<String> wanted, List<String> old) {
         if (wanted == null) return old;
         if (wanted.size() > MOST_DOMAINS)
             fields.fault(
@@ -293,7 +262,7 @@ public final class IssuerRegistration {
         return domains;
     }
 
-    private static Optional<Duration> readRotation(Fields fields, String wanted, Optional<Duration> old) {
+    private static Optional<Duration> readRotation(Fields fields, @Nullable String wanted, Optional<Duration> old) {
         if (wanted == null) return old;
         if (wanted.strip().equals("none")) return Optional.empty();
         Optional<Duration> every = fields.duration("/key_rotation", wanted, old.orElse(Duration.ofDays(90)), LONGEST);
@@ -303,7 +272,8 @@ public final class IssuerRegistration {
         return every;
     }
 
-    private Optional<List<String>> readGrantTypes(Fields fields, List<String> wanted, Optional<List<String>> old) {
+    private Optional<List<String>> readGrantTypes(
+            Fields fields, @Nullable List<String> wanted, Optional<List<String>> old) {
         if (wanted == null) return old;
         TreeSet<String> chosen = new TreeSet<>();
         for (int i = 0; i < wanted.size(); i++) {

@@ -1,5 +1,6 @@
 package dev.admit.core.registration;
 
+import dev.admit.contract.KeyWanted;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
@@ -22,6 +23,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The life of an issuer's signing keys: the next one is published before it signs, the last one stays until its tokens
@@ -54,22 +56,6 @@ public final class KeyRegistration {
         this.audit = audit;
         this.live = live;
         this.clock = clock;
-    }
-
-    /**
-     * The key that is to sign next.
-     *
-     * @param purpose access-token, which is usual, or id-token
-     * @param algorithm null for that of the active one, or of the imported key
-     * @param after how long it is published before it signs; null for ten minutes
-     * @param imported a private key in PEM or as JWK; null to have one made
-     */
-    public record Wanted(String purpose, String algorithm, String after, String imported) {
-        /** The private key stands in it. */
-        @Override
-        public String toString() {
-            return "Wanted[" + algorithm + ", " + after + "]";
-        }
     }
 
     public List<KeySpan> of(Issuer issuer) {
@@ -116,15 +102,15 @@ public final class KeyRegistration {
      *
      * @param confirm the issuer's name, where the key would sign before everyone can have it
      */
-    public Change<KeySpan> rotate(Issuer issuer, Wanted wanted, Actor by, String confirm) {
+    public Change<KeySpan> rotate(Issuer issuer, KeyWanted wanted, Actor by, String confirm) {
         Fields fields = new Fields();
         Duration after = wanted.after() != null && wanted.after().strip().equals("0s")
                 ? Duration.ZERO
                 : fields.duration("/after", wanted.after(), PUBLISHED_BEFORE, LONGEST_WAIT)
                         .orElse(PUBLISHED_BEFORE);
-        Optional<SigningAlgorithm> algorithm = blank(wanted.algorithm())
+        Optional<SigningAlgorithm> algorithm = blank(wanted.alg())
                 ? Optional.empty()
-                : fields.word("/alg", wanted.algorithm(), SigningAlgorithm.class, null);
+                : fields.word("/alg", wanted.alg(), SigningAlgorithm.class, null);
         Purpose purpose = fields.word("/purpose", wanted.purpose(), Purpose.class, Purpose.ACCESS_TOKEN)
                 .orElse(Purpose.ACCESS_TOKEN);
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
@@ -132,7 +118,7 @@ public final class KeyRegistration {
         // The one who holds a private key mints what they like: so a key from elsewhere is an administrator's to bring.
         if (!blank(wanted.imported()) && !by.isAdministrator())
             return Change.Forbidden.toAllBut("administrators", "import a key");
-        if (!blank(wanted.imported())) {
+        if (wanted.imported() != null && !wanted.imported().isBlank()) {
             switch (ImportKey.read(wanted.imported(), algorithm)) {
                 case ImportKey.Reading.Good(SigningKey key) -> imported = Optional.of(key);
                 case ImportKey.Reading.Unusable(String received, String fix) -> {
@@ -310,7 +296,7 @@ public final class KeyRegistration {
         return change;
     }
 
-    private static boolean blank(String text) {
+    private static boolean blank(@Nullable String text) {
         return text == null || text.isBlank();
     }
 }

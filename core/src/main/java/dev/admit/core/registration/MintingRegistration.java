@@ -1,5 +1,7 @@
 package dev.admit.core.registration;
 
+import dev.admit.contract.MintingView;
+import dev.admit.contract.MintingWanted;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
@@ -22,6 +24,7 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
 
 /** Sets how an API's tokens are made. */
 public final class MintingRegistration {
@@ -71,29 +74,7 @@ public final class MintingRegistration {
         this.live = live;
     }
 
-    /** Null leaves a member as it is; lists come whole. */
-    public record Wanted(
-            String lifetime,
-            String format,
-            List<WantedClaim> claims,
-            String refreshIdleTimeout,
-            String maxRefreshAge,
-            List<WantedException> exceptions) {}
-
-    public record WantedClaim(String name, String expression) {}
-
-    public record WantedException(
-            String name,
-            List<String> clients,
-            List<String> tags,
-            List<String> grantTypes,
-            String lifetime,
-            String format,
-            String refreshIdleTimeout,
-            String maxRefreshAge,
-            List<String> without) {}
-
-    public Change<Api> change(Issuer issuer, String named, Wanted wanted, Expected expected, Actor by) {
+    public Change<Api> change(Issuer issuer, String named, MintingWanted wanted, Expected expected, Actor by) {
         Change<Api> change = transactions.inOne(() -> {
             Optional<Api> found = apis.named(issuer.id(), named);
             if (found.isEmpty()) return new Change.Absent<>("API", named);
@@ -113,7 +94,7 @@ public final class MintingRegistration {
         return change;
     }
 
-    private static Minting read(Fields fields, Wanted wanted, Minting old) {
+    private static Minting read(Fields fields, MintingWanted wanted, Minting old) {
         Duration lifetime = fields.duration("/lifetime", wanted.lifetime(), old.lifetime(), Lifetime.LONGEST)
                 .orElse(old.lifetime());
         Minting.Format format = fields.word("/format", wanted.format(), Minting.Format.class, old.format())
@@ -131,7 +112,7 @@ public final class MintingRegistration {
         return new Minting(lifetime, format, claims, refreshIdleTimeout, maxRefreshAge, exceptions);
     }
 
-    private static List<Minting.ExtraClaim> readClaims(Fields fields, List<WantedClaim> wanted) {
+    private static List<Minting.ExtraClaim> readClaims(Fields fields, List<MintingView.Claim> wanted) {
         if (wanted.size() > MOST_CLAIMS)
             fields.fault("/claims", "at most " + MOST_CLAIMS, wanted.size() + " of them", "Keep what the API reads.");
         List<Minting.ExtraClaim> claims = new ArrayList<>();
@@ -166,7 +147,7 @@ public final class MintingRegistration {
                 fields.fault(
                         at + "/expression",
                         "an expression in CEL over client, api, scopes, grant_type, person and now",
-                        wrong.getMessage(),
+                        wrong.phrase(),
                         "Write such as client.tags or scopes.size() > 1.");
             }
         }
@@ -174,7 +155,7 @@ public final class MintingRegistration {
     }
 
     private static List<Minting.Exempt> readExceptions(
-            Fields fields, List<WantedException> wanted, Duration usual, List<Minting.ExtraClaim> claims) {
+            Fields fields, List<MintingView.Exempt> wanted, Duration usual, List<Minting.ExtraClaim> claims) {
         if (wanted.size() > MOST_EXCEPTIONS)
             fields.fault(
                     "/exceptions",
@@ -185,7 +166,7 @@ public final class MintingRegistration {
         Set<String> names = new HashSet<>();
         for (int i = 0; i < wanted.size(); i++) {
             String at = "/exceptions/" + i;
-            WantedException it = wanted.get(i);
+            MintingView.Exempt it = wanted.get(i);
             if (it == null) {
                 fields.fault(at, "an exception", "nothing", "Remove it.");
                 continue;
@@ -239,13 +220,13 @@ public final class MintingRegistration {
         return exceptions;
     }
 
-    private static Optional<Duration> readRefresh(Fields fields, String pointer, String wanted) {
+    private static Optional<Duration> readRefresh(Fields fields, String pointer, @Nullable String wanted) {
         return wanted == null || wanted.isBlank()
                 ? Optional.empty()
                 : fields.duration(pointer, wanted, null, LONGEST_REFRESH);
     }
 
-    private static List<String> orNone(List<String> many) {
+    private static List<String> orNone(@Nullable List<String> many) {
         return many == null
                 ? List.of()
                 : many.stream()

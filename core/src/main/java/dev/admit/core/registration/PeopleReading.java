@@ -1,10 +1,12 @@
 package dev.admit.core.registration;
 
+import dev.admit.contract.PeopleSettingsView;
 import dev.admit.core.change.Fields;
 import dev.admit.core.registry.PeopleSettings;
 import java.time.Duration;
 import java.util.Optional;
 import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
 
 /** Reads how people sign in at an issuer, and what its pages look like. */
 final class PeopleReading {
@@ -16,7 +18,7 @@ final class PeopleReading {
 
     private PeopleReading() {}
 
-    static PeopleSettings read(Fields fields, IssuerRegistration.WantedPeople wanted, PeopleSettings old) {
+    static PeopleSettings read(Fields fields, PeopleSettingsView wanted, PeopleSettings old) {
         boolean signUp = wanted.signUp() == null ? old.signUp() : wanted.signUp();
         boolean secondFactor = wanted.secondFactor() == null ? old.secondFactor() : wanted.secondFactor();
         Duration idle = fields.duration(
@@ -36,7 +38,7 @@ final class PeopleReading {
         return new PeopleSettings(signUp, secondFactor, idle, longest, look);
     }
 
-    private static Optional<String> readLogo(Fields fields, String wanted, Optional<String> old) {
+    private static Optional<String> readLogo(Fields fields, @Nullable String wanted, Optional<String> old) {
         if (wanted == null) return old;
         if (wanted.isBlank()) return Optional.empty();
         // No SVG: it can carry a script. No address: the page would tell another host who signs in.
@@ -51,7 +53,7 @@ final class PeopleReading {
         return Optional.of(wanted.strip());
     }
 
-    private static Optional<String> readAccent(Fields fields, String wanted, Optional<String> old) {
+    private static Optional<String> readAccent(Fields fields, @Nullable String wanted, Optional<String> old) {
         if (wanted == null) return old;
         if (wanted.isBlank()) return Optional.empty();
         if (!ACCENT.matcher(wanted.strip()).matches())
@@ -63,13 +65,13 @@ final class PeopleReading {
         return Optional.of(wanted.strip().toLowerCase(java.util.Locale.ROOT));
     }
 
-    private static Optional<String> readWelcome(Fields fields, String wanted, Optional<String> old) {
+    private static Optional<String> readWelcome(Fields fields, @Nullable String wanted, Optional<String> old) {
         if (wanted == null) return old;
         return Optional.of(fields.line("/people/welcome", wanted, "", Fields.TEXT_LENGTH))
                 .filter(text -> !text.isEmpty());
     }
 
-    private static Optional<String> readStyle(Fields fields, String wanted, Optional<String> old) {
+    private static Optional<String> readStyle(Fields fields, @Nullable String wanted, Optional<String> old) {
         if (wanted == null) return old;
         if (wanted.isBlank()) return Optional.empty();
         if (wanted.length() > LONGEST_STYLE)

@@ -1,5 +1,6 @@
 package dev.admit.core.registration;
 
+import dev.admit.contract.RoleWanted;
 import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
@@ -53,10 +54,7 @@ public final class RoleRegistration {
         this.live = live;
     }
 
-    /** Null leaves a member as it is. */
-    public record Wanted(String name, String title, List<String> scopes, Boolean secondFactor) {}
-
-    public Change<Role> add(Issuer issuer, Api api, Wanted wanted, Actor by) {
+    public Change<Role> add(Issuer issuer, Api api, RoleWanted wanted, Actor by) {
         Fields fields = new Fields();
         String name = fields.name("/name", wanted.name());
         return published(transactions.inOne(() -> {
@@ -82,7 +80,7 @@ public final class RoleRegistration {
         }));
     }
 
-    public Change<Role> change(Issuer issuer, Api api, String named, Wanted wanted, Expected expected, Actor by) {
+    public Change<Role> change(Issuer issuer, Api api, String named, RoleWanted wanted, Expected expected, Actor by) {
         Fields fields = new Fields();
         return published(withdrawal.revoking(revoke -> {
             Optional<Role> found =
@@ -133,7 +131,7 @@ public final class RoleRegistration {
         return change;
     }
 
-    private Role read(Fields fields, Wanted wanted, Role old) {
+    private Role read(Fields fields, RoleWanted wanted, Role old) {
         String title = wanted.title() == null
                 ? old.title()
                 : fields.line("/title", wanted.title(), old.name(), Fields.TEXT_LENGTH);

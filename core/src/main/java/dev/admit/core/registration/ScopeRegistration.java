@@ -1,5 +1,7 @@
 package dev.admit.core.registration;
 
+import dev.admit.contract.ScopeWanted;
+import dev.admit.contract.StandingApprovalWanted;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
@@ -49,6 +51,7 @@ import java.util.function.BiFunction;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.IntStream;
+import org.jspecify.annotations.Nullable;
 
 /** Adds scopes to APIs, changes and removes them. */
 public final class ScopeRegistration {
@@ -108,52 +111,14 @@ public final class ScopeRegistration {
         this.clock = clock;
     }
 
-    /**
-     * Members as on the wire; each may be null: on adding that asks for a proposal, on a change it leaves what is
-     * there.
-     */
-    public record Wanted(
-            String name,
-            String effect,
-            String reach,
-            String forWhom,
-            String consequence,
-            String approver,
-            Boolean byRole,
-            String status,
-            String closesOn,
-            Boolean listed,
-            WantedStanding standing) {
-        private Wanted approvedByAdministrators() {
-            return new Wanted(
-                    name,
-                    effect,
-                    reach,
-                    forWhom,
-                    consequence,
-                    Approver.ADMINISTRATOR.toString(),
-                    byRole,
-                    status,
-                    closesOn,
-                    listed,
-                    standing);
-        }
-    }
-
-    /**
-     * Whom a standing approval is for; a list that is null stays, one that is empty requests nothing. Three empty ones
-     * take it away. @param owners addresses
-     */
-    public record WantedStanding(List<String> kinds, List<String> tags, List<String> owners) {}
-
-    public Change<Scope> add(Issuer issuer, Api api, Wanted wanted, Actor by) {
+    public Change<Scope> add(Issuer issuer, Api api, ScopeWanted wanted, Actor by) {
         if (namesPeople(wanted) && !by.isAdministrator()) return namingPeople();
         Fields fields = new Fields();
         // People are proposed as approvers to those alone who may name them.
         Optional<Scope> read = read(
                 fields,
                 api,
-                by.isAdministrator() || wanted.approver() != null ? wanted : wanted.approvedByAdministrators(),
+                by.isAdministrator() || wanted.approver() != null ? wanted : approvedByAdministrators(wanted),
                 Optional.empty(),
                 by);
         if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
@@ -183,7 +148,7 @@ public final class ScopeRegistration {
     }
 
     /** Changes a scope; its name stays, because tokens and clients hold it. */
-    public Change<Scope> change(Issuer issuer, Api api, String named, Wanted wanted, Expected expected, Actor by) {
+    public Change<Scope> change(Issuer issuer, Api api, String named, ScopeWanted wanted, Expected expected, Actor by) {
         if (namesPeople(wanted) && !by.isAdministrator()) return namingPeople();
         Fields fields = new Fields();
         return published(withdrawal.revoking(revoke -> {
@@ -247,8 +212,9 @@ public final class ScopeRegistration {
     }
 
     /**
-     * Removes a scope that no route needs; tokens that lean on it end at once. @param confirm its name, when clients
-     * hold it
+     * Removes a scope that no route needs; tokens that lean on it end at once.
+     *
+     * @param confirm its name, when clients hold it
      */
     public Change<Scope> remove(Issuer issuer, Api api, String named, Expected expected, String confirm, Actor by) {
         return published(withdrawal.revoking(revoke -> {
@@ -319,8 +285,8 @@ public final class ScopeRegistration {
     /**
      * Who answers for what is an administrator's to say, and nobody else is to learn which addresses and ids there are.
      */
-    private static boolean namesPeople(Wanted wanted) {
-        WantedStanding standing = wanted.standing();
+    private static boolean namesPeople(ScopeWanted wanted) {
+        StandingApprovalWanted standing = wanted.standingApproval();
         return standing != null
                 && standing.owners() != null
                 && !standing.owners().isEmpty();
@@ -332,6 +298,21 @@ public final class ScopeRegistration {
 
     private static boolean mayGrant(Actor by) {
         return by.isAdministrator() || by.isOwner();
+    }
+
+    private static ScopeWanted approvedByAdministrators(ScopeWanted it) {
+        return new ScopeWanted(
+                it.name(),
+                it.effect(),
+                it.reach(),
+                it.forWhom(),
+                it.consequence(),
+                Approver.ADMINISTRATOR.toString(),
+                it.byRole(),
+                it.status(),
+                it.closesOn(),
+                it.listed(),
+                it.standingApproval());
     }
 
     private static Change<Scope> standing() {
@@ -373,7 +354,7 @@ public final class ScopeRegistration {
     }
 
     private Optional<StandingApproval> readStanding(
-            Fields fields, Api api, WantedStanding wanted, Optional<StandingApproval> old, Actor by) {
+            Fields fields, Api api, @Nullable StandingApprovalWanted wanted, Optional<StandingApproval> old, Actor by) {
         if (wanted == null) return old;
         List<ClientKind> kinds = wanted.kinds() == null
                 ? old.map(StandingApproval::kinds).orElse(List.of())
@@ -443,7 +424,7 @@ public final class ScopeRegistration {
         return scopes.named(issuer.id(), named).filter(scope -> scope.apiId().equals(api.id()));
     }
 
-    private Optional<Scope> read(Fields fields, Api api, Wanted wanted, Optional<Scope> old, Actor by) {
+    private Optional<Scope> read(Fields fields, Api api, ScopeWanted wanted, Optional<Scope> old, Actor by) {
         String name = old.map(Scope::name).orElseGet(() -> readName(fields, api, wanted.name()));
         Optional<Effect> effect = fields.word(
                 "/effect", wanted.effect(), Effect.class, old.map(Scope::effect).orElse(null));
@@ -484,7 +465,7 @@ public final class ScopeRegistration {
                 ? readDate(fields, wanted.closesOn(), old.flatMap(Scope::closesOn))
                 : Optional.empty();
         Optional<StandingApproval> standing =
-                readStanding(fields, api, wanted.standing(), old.flatMap(Scope::standing), by);
+                readStanding(fields, api, wanted.standingApproval(), old.flatMap(Scope::standing), by);
         if (fields.faulty()) return Optional.empty();
         if (old.isEmpty() && wanted.consequence() == null) fields.note("The consequence was proposed: " + consequence);
         if (old.isEmpty() && wanted.approver() == null)
@@ -517,7 +498,7 @@ public final class ScopeRegistration {
      * Any name of RFC 6749 §3.3, so that scopes can come from elsewhere as they are; advice says where a name permits
      * more than it names.
      */
-    private static String readName(Fields fields, Api api, String value) {
+    private static String readName(Fields fields, Api api, @Nullable String value) {
         String name = value == null ? "" : value.strip();
         if (!SCOPE_TOKEN.matcher(name).matches() || name.length() > LONGEST_NAME) {
             fields.fault(
@@ -560,7 +541,7 @@ public final class ScopeRegistration {
         return name;
     }
 
-    private static Optional<Instant> readDate(Fields fields, String value, Optional<Instant> old) {
+    private static Optional<Instant> readDate(Fields fields, @Nullable String value, Optional<Instant> old) {
         if (value == null && old.isPresent()) return old;
         try {
             if (value != null) return Optional.of(Instant.parse(value.strip()));

@@ -1,6 +1,7 @@
 package dev.admit.core.registration;
 
 import com.nimbusds.jose.jwk.JWKSet;
+import dev.admit.contract.TrustedIssuerWanted;
 import dev.admit.core.change.Fields;
 import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.registry.Client;
@@ -17,6 +18,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import org.jspecify.annotations.Nullable;
 
 /** Reads a trusted issuer as it is wanted, and says what cannot be taken. */
 final class TrustReading {
@@ -40,10 +42,11 @@ final class TrustReading {
     }
 
     /**
-     * @param old what stays where nothing is said; without an address and keys for one that is new. @return empty when
-     *     {@link #fields} has faults
+     * @param old what stays where nothing is said; without an address and keys for one that is new.
+     * @return empty when {@link #fields} has faults
      */
-    Optional<TrustedIssuer> read(TrustRegistration.Wanted wanted, TrustedIssuer old) {
+    @SuppressWarnings("NullAway") // what is read is whole when no field has a fault, and only then leaves here
+    Optional<TrustedIssuer> read(TrustedIssuerWanted wanted, TrustedIssuer old) {
         String url = wanted.url() == null && !old.url().isEmpty()
                 ? old.url()
                 : address("/url", wanted.url()).map(URI::toString).orElse("");
@@ -81,7 +84,7 @@ final class TrustReading {
     }
 
     /** https, or http on loopback. */
-    private Optional<URI> address(String pointer, String value) {
+    private Optional<URI> address(String pointer, @Nullable String value) {
         Optional<URI> uri = fields.absoluteUri(pointer, value);
         if (uri.isEmpty()) return uri;
         boolean loopback =
@@ -97,7 +100,8 @@ final class TrustReading {
         return Optional.empty();
     }
 
-    private TrustedIssuer.Keys keys(TrustRegistration.Wanted wanted, TrustedIssuer old, String url) {
+    @SuppressWarnings("NullAway") // what is read is whole when no field has a fault, and only then leaves here
+    private TrustedIssuer.@Nullable Keys keys(TrustedIssuerWanted wanted, TrustedIssuer old, String url) {
         String[] said = {wanted.metadata(), wanted.jwksUri(), wanted.jwks()};
         long many = java.util.Arrays.stream(said)
                 .filter(it -> it != null && !it.isBlank())
@@ -121,7 +125,7 @@ final class TrustReading {
                         .orElse(null);
     }
 
-    private TrustedIssuer.Keys pasted(String jwks) {
+    private TrustedIssuer.@Nullable Keys pasted(String jwks) {
         if (jwks.length() > LONGEST_JWKS)
             fields.fault(
                     "/jwks",
@@ -144,7 +148,7 @@ final class TrustReading {
         }
     }
 
-    private List<SigningAlgorithm> algorithms(List<String> wanted, List<SigningAlgorithm> old) {
+    private List<SigningAlgorithm> algorithms(@Nullable List<String> wanted, List<SigningAlgorithm> old) {
         if (wanted == null) return old;
         List<SigningAlgorithm> chosen = new ArrayList<>();
         for (int i = 0; i < wanted.size(); i++)
@@ -154,7 +158,7 @@ final class TrustReading {
         return chosen.isEmpty() ? USUAL_ALGORITHMS : chosen;
     }
 
-    private List<String> types(List<String> wanted, List<String> old) {
+    private List<String> types(@Nullable List<String> wanted, List<String> old) {
         if (wanted == null || wanted.isEmpty()) return old;
         List<String> types = new ArrayList<>();
         for (int i = 0; i < wanted.size(); i++)
@@ -167,7 +171,7 @@ final class TrustReading {
         return types.stream().distinct().toList();
     }
 
-    private String claim(String pointer, String wanted, String old) {
+    private String claim(String pointer, @Nullable String wanted, String old) {
         return wanted == null ? old : fields.line(pointer, wanted, null, Fields.TEXT_LENGTH);
     }
 

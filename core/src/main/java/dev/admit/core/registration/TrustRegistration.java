@@ -1,5 +1,6 @@
 package dev.admit.core.registration;
 
+import dev.admit.contract.TrustedIssuerWanted;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
@@ -60,32 +61,8 @@ public final class TrustRegistration {
         this.clock = clock;
     }
 
-    /**
-     * A trusted issuer as it is wanted; null leaves a member as it is.
-     *
-     * @param metadata of the three, the one that is said; none at first stands for the metadata at the issuer's own
-     *     address
-     * @param audience empty for the audience of the API behind the route
-     * @param scopes its name → ours
-     * @param clients its id → the name of a client here
-     */
-    public record Wanted(
-            String name,
-            String url,
-            String metadata,
-            String jwksUri,
-            String jwks,
-            List<String> algorithms,
-            List<String> types,
-            String audience,
-            String scopeClaim,
-            String rolesClaim,
-            String personClaim,
-            String clientClaim,
-            Map<String, String> scopes,
-            Map<String, String> clients) {}
-
-    public Change<TrustedIssuer> add(Issuer issuer, Wanted wanted, Actor by) {
+    @SuppressWarnings("NullAway") // what is read is whole when no field has a fault, and only then leaves here
+    public Change<TrustedIssuer> add(Issuer issuer, TrustedIssuerWanted wanted, Actor by) {
         return published(transactions.inOne(() -> {
             TrustReading reading = new TrustReading(issuer, clients);
             String name = reading.fields().name("/name", wanted.name());
@@ -121,7 +98,8 @@ public final class TrustRegistration {
         }));
     }
 
-    public Change<TrustedIssuer> change(Issuer issuer, String named, Wanted wanted, Expected expected, Actor by) {
+    public Change<TrustedIssuer> change(
+            Issuer issuer, String named, TrustedIssuerWanted wanted, Expected expected, Actor by) {
         return published(transactions.inOne(() -> {
             Optional<TrustedIssuer> old = trusted.named(issuer.id(), named);
             if (old.isEmpty()) return new Change.Absent<>("trusted issuer", named);
@@ -194,7 +172,11 @@ public final class TrustRegistration {
         return change;
     }
 
-    /** Looks for its keys now. @return what was done, step by step */
+    /**
+     * Looks for its keys now.
+     *
+     * @return what was done, step by step
+     */
     public FindKeys.Outcome look(TrustedIssuer it) {
         try {
             return keys.of(it).look().get(LOOK.toMillis(), TimeUnit.MILLISECONDS);

@@ -1,5 +1,6 @@
 package dev.admit.core.registration;
 
+import dev.admit.contract.UpstreamCredentialWanted;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
@@ -24,6 +25,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import org.jspecify.annotations.Nullable;
 
 /** Adds, changes and removes upstream credentials. A secret goes in, is sealed, and is shown to nobody again. */
 public final class UpstreamCredentialRegistration {
@@ -58,32 +60,8 @@ public final class UpstreamCredentialRegistration {
         this.clock = clock;
     }
 
-    /**
-     * A credential as it is wanted; null leaves a member as it is. Which of header, user and clientId is said tells
-     * what it is.
-     *
-     * @param secret the header's value, the password, or the client's secret
-     * @param auth {@code header} or {@code body}: where id and secret go in the request for a token
-     */
-    public record Wanted(
-            String name,
-            String upstream,
-            String header,
-            String user,
-            String clientId,
-            String secret,
-            String issuer,
-            String tokenEndpoint,
-            String auth,
-            String scope,
-            Map<String, String> parameters) {
-        @Override
-        public String toString() {
-            return "Wanted[" + name + ", hidden]";
-        }
-    }
-
-    public Change<UpstreamCredential> add(Issuer issuer, Wanted wanted, Actor by) {
+    @SuppressWarnings("NullAway") // what is read is whole when no field has a fault, and only then leaves here
+    public Change<UpstreamCredential> add(Issuer issuer, UpstreamCredentialWanted wanted, Actor by) {
         return published(transactions.inOne(() -> {
             Fields fields = new Fields();
             UpstreamCredential fresh = new UpstreamCredential(
@@ -114,7 +92,8 @@ public final class UpstreamCredentialRegistration {
         }));
     }
 
-    public Change<UpstreamCredential> change(Issuer issuer, String named, Wanted wanted, Expected expected, Actor by) {
+    public Change<UpstreamCredential> change(
+            Issuer issuer, String named, UpstreamCredentialWanted wanted, Expected expected, Actor by) {
         return published(transactions.inOne(() -> {
             Optional<UpstreamCredentials.Stored> old = credentials.named(issuer.id(), named);
             if (old.isEmpty()) return new Change.Absent<>("upstream credential", named);
@@ -201,8 +180,9 @@ public final class UpstreamCredentialRegistration {
     }
 
     /** @param kept the secret that stays where none is said; null for one that is new */
+    @SuppressWarnings("NullAway") // what is read is whole when no field has a fault, and only then leaves here
     private Optional<UpstreamCredentials.Stored> read(
-            Fields fields, Wanted wanted, UpstreamCredential old, byte[] kept) {
+            Fields fields, UpstreamCredentialWanted wanted, UpstreamCredential old, byte @Nullable [] kept) {
         URI upstream = wanted.upstream() == null && old.upstream() != null
                 ? old.upstream()
                 : fields.upstream("/upstream", wanted.upstream()).orElse(null);
@@ -229,7 +209,7 @@ public final class UpstreamCredentialRegistration {
         return fields.faulty() ? Optional.empty() : Optional.of(new UpstreamCredentials.Stored(it, sealed));
     }
 
-    private Shown shown(Fields fields, Wanted wanted, Shown old) {
+    private Shown shown(Fields fields, UpstreamCredentialWanted wanted, Shown old) {
         long kinds = java.util.stream.Stream.of(wanted.header(), wanted.user(), wanted.clientId())
                 .filter(it -> it != null && !it.isBlank())
                 .count();
@@ -290,7 +270,8 @@ public final class UpstreamCredentialRegistration {
         return new Shown.Header(name);
     }
 
-    private static Shown token(Fields fields, Wanted wanted, Shown.Token before) {
+    @SuppressWarnings("NullAway") // what is read is whole when no field has a fault, and only then leaves here
+    private static Shown token(Fields fields, UpstreamCredentialWanted wanted, Shown.@Nullable Token before) {
         Optional<URI> issuer = wanted.issuer() == null
                 ? before == null || wanted.tokenEndpoint() != null ? Optional.empty() : before.issuer()
                 : address(fields, "/issuer", wanted.issuer());

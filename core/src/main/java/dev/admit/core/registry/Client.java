@@ -64,7 +64,11 @@ public record Client(
                 createdAt);
     }
 
-    /** What people read of it, and find it by. @param clientName the name that people read */
+    /**
+     * What people read of it, and find it by.
+     *
+     * @param clientName the name that people read
+     */
     public record Texts(
             String clientName, String description, List<String> contacts, List<URI> links, List<String> tags) {
         public static Texts named(String clientName) {
@@ -90,8 +94,8 @@ public record Client(
     }
 
     /**
-     * @param redirects where people come back to, compared as exact strings, @param origins of pages that may call from
-     *     a browser
+     * @param redirects where people come back to, compared as exact strings
+     * @param origins of pages that may call from a browser
      */
     public record Addresses(List<String> redirects, List<String> origins) {
         public static final Addresses NONE = new Addresses(List.of(), List.of());

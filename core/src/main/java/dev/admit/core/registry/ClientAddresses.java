@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Reads the redirect URIs and origins of a client. What is refused here would hand codes or tokens to another person.
@@ -51,8 +52,12 @@ public final class ClientAddresses {
         this.development = development;
     }
 
-    /** @param redirects null for the old ones, as @param origins */
-    public Client.Addresses read(List<String> redirects, List<String> origins, Client.Addresses old) {
+    /**
+     * @param redirects null for the old ones
+     * @param origins null for the old ones
+     */
+    public Client.Addresses read(
+            @Nullable List<String> redirects, @Nullable List<String> origins, Client.Addresses old) {
         List<String> wanted = redirects != null ? redirects : old.redirects();
         List<String> wantedOrigins = origins != null ? origins : old.origins();
         if (!wanted.isEmpty() && !kind.hasRedirects()) {

@@ -23,7 +23,7 @@ public interface Clients {
     /**
      * Which clients are wanted, and in what order.
      *
-     * @param holding part of a name, id, title, description, owner, contact, link or tag; empty for all
+     * @param search part of a name, id, title, description, owner, contact, link or tag; empty for all
      * @param kind empty for all, as the next four
      * @param ownedBy a person who answers for it
      * @param newest the newest first, else by name
@@ -62,6 +62,10 @@ public interface Clients {
 
     List<ClientSecret> secretsOf(String clientId);
 
-    /** Notes when secrets were last used. @param bySecret secret id → time */
+    /**
+     * Notes when secrets were last used.
+     *
+     * @param bySecret secret id → time
+     */
     void used(Map<String, Instant> bySecret);
 }

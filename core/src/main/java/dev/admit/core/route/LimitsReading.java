@@ -21,10 +21,12 @@ final class LimitsReading {
     static Limits read(Fields fields, RouteLimits wanted) {
         List<Limits.Rate> rates = new ArrayList<>();
         List<Limits.Quota> quotas = new ArrayList<>();
-        for (int i = 0; i < Fields.orNone(wanted.rates()).size(); i++)
-            rate(fields, "/limits/rates/" + i, wanted.rates().get(i)).ifPresent(rates::add);
-        for (int i = 0; i < Fields.orNone(wanted.quotas()).size(); i++)
-            quota(fields, "/limits/quotas/" + i, wanted.quotas().get(i)).ifPresent(quotas::add);
+        List<String> wantedRates = Fields.orNone(wanted.rates());
+        for (int i = 0; i < wantedRates.size(); i++)
+            rate(fields, "/limits/rates/" + i, wantedRates.get(i)).ifPresent(rates::add);
+        List<String> wantedQuotas = Fields.orNone(wanted.quotas());
+        for (int i = 0; i < wantedQuotas.size(); i++)
+            quota(fields, "/limits/quotas/" + i, wantedQuotas.get(i)).ifPresent(quotas::add);
         if (rates.size() > MOST)
             fields.fault("/limits/rates", "at most " + MOST, rates.size() + " of them", "Name fewer.");
         if (quotas.size() > MOST)

@@ -16,7 +16,9 @@ final class OwnAddresses {
 
     /**
      * What a route takes that is not its issuer's to take: a host that others have, or a path that is the authorization
-     * server's. @param all issuers of this service
+     * server's.
+     *
+     * @param all issuers of this service
      */
     static Optional<FieldFault> fault(Issuer issuer, PathPattern pattern, List<Issuer> all) {
         String host = pattern.host();

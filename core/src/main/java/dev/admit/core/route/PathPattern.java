@@ -41,7 +41,11 @@ public record PathPattern(String host, List<Part> parts) {
         return !parts.isEmpty() && parts.getFirst() instanceof Part.Literal(String text) && text.equals(segment);
     }
 
-    /** What its names stand for in a path that it matches. @param segments decoded */
+    /**
+     * What its names stand for in a path that it matches.
+     *
+     * @param segments decoded
+     */
     public Map<String, String> namesIn(List<String> segments) {
         Map<String, String> named = new LinkedHashMap<>();
         for (int i = 0; i < parts.size() && i < segments.size(); i++)
@@ -57,7 +61,10 @@ public record PathPattern(String host, List<Part> parts) {
                 : List.of();
     }
 
-    /** @param to the host that the request is for, in lower case, @param segments decoded */
+    /**
+     * @param to the host that the request is for, in lower case
+     * @param segments decoded
+     */
     public boolean fits(String to, List<String> segments) {
         return (host.isEmpty() || host.equals(to)) && fits(segments);
     }
@@ -95,7 +102,10 @@ public record PathPattern(String host, List<Part> parts) {
     public sealed interface Reading {
         record Good(PathPattern pattern) implements Reading {}
 
-        /** @param expected what a pattern must be, @param fix what to do */
+        /**
+         * @param expected what a pattern must be
+         * @param fix what to do
+         */
         record Impossible(String expected, String fix) implements Reading {}
     }
 

@@ -43,8 +43,9 @@ public final class PathRewrite {
     }
 
     /**
-     * @param named name → segment, decoded, @param rest what the pattern's {@code /**} matched, decoded. @return
-     *     encoded, so that it is read as it is meant
+     * @param named name → segment, decoded
+     * @param rest what the pattern's {@code /**} matched, decoded.
+     * @return encoded, so that it is read as it is meant
      */
     public String on(Map<String, String> named, List<String> rest) {
         List<String> segments = new ArrayList<>();

@@ -18,8 +18,9 @@ public final class Placeholders {
     private Placeholders() {}
 
     /**
-     * Of headers and of a fixed response. @return name → what it stands for; {@code claims.NAME} is any claim of the
-     * token
+     * Of headers and of a fixed response.
+     *
+     * @return name → what it stands for; {@code claims.NAME} is any claim of the token
      */
     public static Map<String, String> of(PathPattern pattern) {
         Map<String, String> names = new LinkedHashMap<>();

@@ -145,7 +145,11 @@ public final class Precedence {
 
     public record Behind(Route route, String why) {}
 
-    /** @param routes all that may answer, @param host that the request is for, @param segments of the path, decoded */
+    /**
+     * @param routes all that may answer
+     * @param host that the request is for
+     * @param segments of the path, decoded
+     */
     public static Tried trying(List<Route> routes, String method, String host, List<String> segments) {
         List<Route> fitting = routes.stream()
                 .filter(it -> it.pattern().fits(host, segments))

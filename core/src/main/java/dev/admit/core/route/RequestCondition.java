@@ -10,6 +10,7 @@ import dev.cel.common.types.MapType;
 import dev.cel.common.types.SimpleType;
 import java.time.Instant;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A route's condition in CEL: over the token's claims, the path's parameters, the method, the headers and the time.
@@ -32,20 +33,27 @@ public final class RequestCondition {
                 SimpleType.BOOL);
     }
 
-    /** What came of it. @param inside for the decision alone: callers are not told how a condition reads */
+    /**
+     * What came of it.
+     *
+     * @param inside for the decision alone: callers are not told how a condition reads
+     */
     public record Met(CheckResult result, String inside) {}
 
     private final String text;
-    private final Expression expression;
+    private final @Nullable Expression expression; // null for one that lets nobody pass
     private final String route;
 
-    private RequestCondition(String text, Expression expression, String route) {
+    private RequestCondition(String text, @Nullable Expression expression, String route) {
         this.text = text;
         this.expression = expression;
         this.route = route;
     }
 
-    /** @param route its label, for the fix. @throws Expression.Senseless when it is no condition over what there is */
+    /**
+     * @param route its label, for the fix.
+     * @throws Expression.Senseless when it is no condition over what there is
+     */
     public static RequestCondition read(String text, String route) throws Expression.Senseless {
         return new RequestCondition(text, Conditions.READER.read(text), route);
     }
@@ -55,7 +63,10 @@ public final class RequestCondition {
         return new RequestCondition(text, null, route);
     }
 
-    /** @param path parameter → segment, @param headers by lower-case name; none that carries a credential */
+    /**
+     * @param path parameter → segment
+     * @param headers by lower-case name; none that carries a credential
+     */
     public Met on(
             VerifiedToken token, Map<String, String> path, String method, Map<String, String> headers, Instant now) {
         String received;

@@ -26,7 +26,11 @@ public record RequestPath(List<String> segments, String encoded) {
     public sealed interface Reading {
         record Good(RequestPath path) implements Reading {}
 
-        /** A path that the gateway and an upstream could read differently. @param received which trick it was */
+        /**
+         * A path that the gateway and an upstream could read differently.
+         *
+         * @param received which trick it was
+         */
         record Unsafe(String received) implements Reading {}
     }
 
@@ -102,7 +106,10 @@ public record RequestPath(List<String> segments, String encoded) {
         }
     }
 
-    /** @param segments decoded. @return them as one path for the wire */
+    /**
+     * @param segments decoded.
+     * @return them as one path for the wire
+     */
     static String encoded(List<String> segments) {
         return segments.isEmpty() ? "/" : encode(segments, new StringBuilder());
     }

@@ -18,6 +18,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Puts an issuer's routes as they stood with a revision, as a revision of its own. Routes alone: no key, no approval
@@ -68,7 +69,7 @@ public final class RestoreRevision {
      * @param confirm the number, said when the routes let more pass than now; null for not said
      * @return the revision that it made; the present one when nothing differs
      */
-    public Change<Revision> to(Issuer issuer, long number, String confirm, String why, Actor by) {
+    public Change<Revision> to(Issuer issuer, long number, String confirm, @Nullable String why, Actor by) {
         Change<Revision> change = transactions.inOne(() -> {
             Optional<Revision> meant = revisions.find(issuer.id(), number);
             if (meant.isEmpty()) return new Change.Absent<>("revision", String.valueOf(number));

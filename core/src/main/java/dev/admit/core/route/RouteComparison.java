@@ -19,7 +19,11 @@ import java.util.function.UnaryOperator;
  */
 record RouteComparison(List<String> opens, List<String> drops) {
 
-    /** How things that a route holds by id are called. @param issuer empty for the issuer whose route it is */
+    /**
+     * How things that a route holds by id are called.
+     *
+     * @param issuer empty for the issuer whose route it is
+     */
     record Names(
             UnaryOperator<String> api,
             UnaryOperator<String> client,

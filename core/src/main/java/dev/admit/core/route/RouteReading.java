@@ -3,6 +3,7 @@ package dev.admit.core.route;
 import dev.admit.contract.FixedResponse;
 import dev.admit.contract.RouteTimeouts;
 import dev.admit.contract.RouteTransform;
+import dev.admit.contract.RouteWanted;
 import dev.admit.contract.RouteWho;
 import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.change.Fields;
@@ -32,6 +33,7 @@ import java.util.TreeSet;
 import java.util.function.UnaryOperator;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 
 /** Reads a route as it is wanted, and says what cannot be taken. */
 final class RouteReading {
@@ -81,7 +83,7 @@ final class RouteReading {
     }
 
     /** @return empty when {@link #fields} has faults */
-    Optional<Read> read(RouteRegistration.Wanted wanted) {
+    Optional<Read> read(RouteWanted wanted) {
         SortedSet<String> methods = readMethods(wanted.methods());
         Optional<PathPattern> pattern = readPattern(wanted.path());
         String label = Route.label(methods, String.valueOf(wanted.path()));
@@ -118,7 +120,7 @@ final class RouteReading {
                 : apis.named(issuer.id(), token.apiId()).flatMap(Api::upstream);
     }
 
-    private SortedSet<String> readMethods(List<String> wanted) {
+    private SortedSet<String> readMethods(@Nullable List<String> wanted) {
         SortedSet<String> methods = new TreeSet<>();
         List<String> received = wanted == null ? List.of() : wanted;
         for (int i = 0; i < received.size(); i++) {
@@ -136,7 +138,7 @@ final class RouteReading {
         return methods;
     }
 
-    private Optional<PathPattern> readPattern(String path) {
+    private Optional<PathPattern> readPattern(@Nullable String path) {
         String text = path == null ? "" : path.strip();
         return switch (PathPattern.read(text)) {
             case PathPattern.Reading.Good(PathPattern pattern) -> Optional.of(pattern);
@@ -147,7 +149,7 @@ final class RouteReading {
         };
     }
 
-    private Optional<Guard> readGuard(RouteRegistration.Wanted wanted, String label, String host) {
+    private Optional<Guard> readGuard(RouteWanted wanted, String label, String host) {
         List<String> wantedScopes = wanted.scopes() == null ? List.of() : wanted.scopes();
         if (Boolean.TRUE.equals(wanted.open())) {
             contradicts("/open", "open", wanted.api() != null && !wanted.api().isBlank(), "api");
@@ -213,14 +215,14 @@ final class RouteReading {
                     "They contradict each other: leave one of them out.");
     }
 
-    private Optional<Boolean> readMode(String mode) {
+    private Optional<Boolean> readMode(@Nullable String mode) {
         if (mode == null || mode.isBlank() || mode.strip().equals("all-of")) return Optional.of(false);
         if (mode.strip().equals("any-of")) return Optional.of(true);
         fields.fault("/mode", "all-of or any-of", Fields.quoted(mode), "Choose one of them.");
         return Optional.empty();
     }
 
-    private Optional<Target> readTarget(RouteRegistration.Wanted wanted, Optional<PathPattern> pattern) {
+    private Optional<Target> readTarget(RouteWanted wanted, Optional<PathPattern> pattern) {
         boolean upstreamNamed = wanted.upstream() != null && !wanted.upstream().isBlank();
         if (wanted.fixedResponse() != null) {
             if (upstreamNamed) {
@@ -296,10 +298,10 @@ final class RouteReading {
         Who.For forWhom = fields.word("/who/for", wanted.forWhom(), Who.For.class, Who.For.ANYONE)
                 .orElse(Who.For.ANYONE);
         List<String> named = new ArrayList<>();
-        for (int i = 0; i < Fields.orNone(wanted.clients()).size(); i++) {
-            String name = wanted.clients().get(i) == null
-                    ? ""
-                    : wanted.clients().get(i).strip();
+        List<String> wantedClients = Fields.orNone(wanted.clients());
+        for (int i = 0; i < wantedClients.size(); i++) {
+            String name =
+                    wantedClients.get(i) == null ? "" : wantedClients.get(i).strip();
             Optional<Client> client = clients.named(issuer.id(), name);
             if (client.isEmpty())
                 fields.fault(
@@ -310,8 +312,9 @@ final class RouteReading {
             client.map(Client::id).filter(id -> !named.contains(id)).ifPresent(named::add);
         }
         List<String> roles = new ArrayList<>();
-        for (int i = 0; i < Fields.orNone(wanted.roles()).size(); i++)
-            roles.add(fields.line("/who/roles/" + i, wanted.roles().get(i), null, Fields.NAME_LENGTH));
+        List<String> wantedRoles = Fields.orNone(wanted.roles());
+        for (int i = 0; i < wantedRoles.size(); i++)
+            roles.add(fields.line("/who/roles/" + i, wantedRoles.get(i), null, Fields.NAME_LENGTH));
         Optional<Duration> within = fields.durationOrNone("/who/max_age", wanted.maxAge(), LONGEST_SIGN_IN);
         Optional<String> acr = fields.lineOrNone("/who/acr", wanted.acr(), Fields.LONG_TEXT_LENGTH);
         if (acr.filter(it -> !it.matches("[!#-\\[\\]-~]+")).isPresent())
@@ -349,7 +352,7 @@ final class RouteReading {
     }
 
     /** A client that keeps a credential and that people can come back to at the gateway. */
-    private Optional<String> signIn(String wanted, List<String> issuers, String host) {
+    private Optional<String> signIn(@Nullable String wanted, List<String> issuers, String host) {
         if (wanted == null || wanted.isBlank()) return Optional.empty();
         Optional<Client> client = clients.named(issuer.id(), wanted.strip());
         boolean web = client.filter(it -> it.kind() == ClientKind.WEB).isPresent();
@@ -406,7 +409,7 @@ final class RouteReading {
             fields.fault(
                     "/who/condition",
                     "a condition in CEL over claims, path, method, headers and now, that is true or false",
-                    wrong.getMessage(),
+                    wrong.phrase(),
                     "Write such as claims.firm == 'Saltmarsh Customs'.");
         }
     }

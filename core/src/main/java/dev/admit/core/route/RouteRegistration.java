@@ -1,10 +1,6 @@
 package dev.admit.core.route;
 
-import dev.admit.contract.FixedResponse;
-import dev.admit.contract.RouteLimits;
-import dev.admit.contract.RouteTimeouts;
-import dev.admit.contract.RouteTransform;
-import dev.admit.contract.RouteWho;
+import dev.admit.contract.RouteWanted;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
@@ -78,44 +74,11 @@ public final class RouteRegistration {
         this.clock = clock;
     }
 
-    /**
-     * A route as it is wanted; null leaves a member out.
-     *
-     * @param methods empty or null for any
-     * @param api name or id of the API whose tokens are wanted; needed unless {@code open}
-     * @param scopes needed unless {@code anyScope}
-     * @param mode {@code all-of} or {@code any-of} the scopes
-     * @param open said on purpose: passes anyone, without a token
-     * @param anyScope said on purpose: passes any token of the API
-     * @param upstream base address; the API's own when null
-     * @param fixedResponse a fixed response instead of an upstream
-     * @param cors whether pages of browser clients may call it
-     * @param who what else must be so for a token to pass; null for nothing
-     * @param transform what is done to request and response; null for nothing
-     * @param timeouts how long it waits for the upstream; null for the gateway's own times
-     * @param limits how much passes; null for no limit of its own
-     */
-    public record Wanted(
-            List<String> methods,
-            String path,
-            String api,
-            List<String> scopes,
-            String mode,
-            Boolean open,
-            Boolean anyScope,
-            String upstream,
-            FixedResponse fixedResponse,
-            Boolean cors,
-            RouteWho who,
-            RouteTransform transform,
-            RouteTimeouts timeouts,
-            RouteLimits limits) {}
-
     /** A route and the revision that its change made. */
     public record Revised(Route route, long revision) {}
 
     /** @param why as the one who makes the change says it; null for nothing, as in the next two */
-    public Change<Revised> add(Issuer issuer, Wanted wanted, String why, Actor by) {
+    public Change<Revised> add(Issuer issuer, RouteWanted wanted, String why, Actor by) {
         return published(transactions.inOne(() -> write(issuer, wanted, Optional.empty(), "", why, by)));
     }
 
@@ -125,7 +88,13 @@ public final class RouteRegistration {
      * @param confirm the path of the route, said when the change lets more pass than before; null for not said
      */
     public Change<Revised> replace(
-            Issuer issuer, String routeId, Wanted wanted, Expected expected, String confirm, String why, Actor by) {
+            Issuer issuer,
+            String routeId,
+            RouteWanted wanted,
+            Expected expected,
+            String confirm,
+            String why,
+            Actor by) {
         return published(transactions.inOne(() -> {
             Optional<Route> old = routes.find(issuer.id(), routeId);
             if (old.isEmpty()) return new Change.Absent<>("route", routeId);
@@ -150,7 +119,7 @@ public final class RouteRegistration {
     }
 
     private Change<Revised> write(
-            Issuer issuer, Wanted wanted, Optional<Route> old, String confirm, String why, Actor by) {
+            Issuer issuer, RouteWanted wanted, Optional<Route> old, String confirm, String why, Actor by) {
         RouteReading reading = new RouteReading(issuer, apis, scopes, clients, trusted, credentials, gatewayAt);
         Optional<RouteReading.Read> read = reading.read(wanted);
         Fields fields = reading.fields();

@@ -6,6 +6,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Finds the one route for a method, a host and a path, most specific first: a route for the host goes before one for
@@ -20,13 +21,20 @@ public final class RouteTable<R> {
     private final Node<R> anyHost = new Node<>();
     private final Map<String, Hosted<R>> byHost = new HashMap<>();
 
-    /** @param named routes that name the host, @param any the same issuer's for any host */
+    /**
+     * @param named routes that name the host
+     * @param any the same issuer's for any host
+     */
     private record Hosted<R>(Node<R> named, Node<R> any, R one) {}
 
     public sealed interface Match<R> {
         record Found<R>(R route) implements Match<R> {}
 
-        /** The path exists with other methods. @param allowed those, sorted, for the {@code Allow} header */
+        /**
+         * The path exists with other methods.
+         *
+         * @param allowed those, sorted, for the {@code Allow} header
+         */
         record OtherMethod<R>(Set<String> allowed) implements Match<R> {}
 
         record Nothing<R>() implements Match<R> {}
@@ -34,14 +42,17 @@ public final class RouteTable<R> {
 
     private static final class Node<R> {
         final Map<String, Node<R>> literals = new HashMap<>();
+
+        @Nullable
         Node<R> named;
+
         final Map<String, R> here = new HashMap<>();
         final Map<String, R> rest = new HashMap<>();
     }
 
     private static final String ANY = "*";
     /** One of the routes for any host, where they are all of one issuer; else null. */
-    private final R oneAtAnyHost;
+    private final @Nullable R oneAtAnyHost;
 
     /** @param entries route → what stands behind it; no two may share a shape and a method */
     public RouteTable(Map<Route, R> entries) {
@@ -93,7 +104,10 @@ public final class RouteTable<R> {
         }
     }
 
-    /** @param host that the request is for, in lower case and without a port, @param segments decoded */
+    /**
+     * @param host that the request is for, in lower case and without a port
+     * @param segments decoded
+     */
     public Match<R> match(String method, String host, List<String> segments) {
         Hosted<R> hosted = byHost.isEmpty() ? null : byHost.get(host);
         R found = hosted == null ? find(anyHost, method, segments, 0) : find(hosted.named(), method, segments, 0);
@@ -118,7 +132,7 @@ public final class RouteTable<R> {
         return hosted == null ? Optional.ofNullable(oneAtAnyHost) : Optional.of(hosted.one());
     }
 
-    private R find(Node<R> node, String method, List<String> segments, int depth) {
+    private @Nullable R find(Node<R> node, String method, List<String> segments, int depth) {
         if (depth == segments.size()) {
             R here = pick(node.here, method);
             return here != null ? here : pick(node.rest, method);
@@ -136,7 +150,7 @@ public final class RouteTable<R> {
         return pick(node.rest, method);
     }
 
-    private R pick(Map<String, R> byMethod, String method) {
+    private @Nullable R pick(Map<String, R> byMethod, String method) {
         if (byMethod.isEmpty()) return null;
         R exact = byMethod.get(method);
         if (exact != null) return exact;

@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.UnaryOperator;
+import org.jspecify.annotations.Nullable;
 
 /**
  * What a route says beside where it goes, as words: as it is wanted, as a setup file has it, as it is shown. Null
@@ -19,10 +20,12 @@ public final class RouteWords {
     private RouteWords() {}
 
     /**
-     * @param clientName of an id, @param issuerName of an id: this issuer's, or a trusted one's. @return null when
-     *     nothing is asked
+     * @param clientName of an id
+     * @param issuerName of an id: this issuer's, or a trusted one's.
+     * @return null when nothing is asked
      */
-    public static RouteWho of(Route route, UnaryOperator<String> clientName, UnaryOperator<String> issuerName) {
+    public static @Nullable RouteWho of(
+            Route route, UnaryOperator<String> clientName, UnaryOperator<String> issuerName) {
         if (!(route.guard() instanceof Route.Guard.Token token) || token.who().equals(Who.ANYONE)) return null;
         Who it = token.who();
         return new RouteWho(
@@ -36,8 +39,11 @@ public final class RouteWords {
                 it.signIn().map(clientName).orElse(null));
     }
 
-    /** @param credentialName of an id. @return null when nothing is done */
-    public static RouteTransform of(Transform it, UnaryOperator<String> credentialName) {
+    /**
+     * @param credentialName of an id.
+     * @return null when nothing is done
+     */
+    public static @Nullable RouteTransform of(Transform it, UnaryOperator<String> credentialName) {
         if (it.equals(Transform.NONE)) return null;
         return new RouteTransform(
                 it.path().orElse(null),
@@ -52,7 +58,7 @@ public final class RouteWords {
     }
 
     /** @return null when it has no time of its own */
-    public static RouteTimeouts of(Timeouts it) {
+    public static @Nullable RouteTimeouts of(Timeouts it) {
         return it.equals(Timeouts.NONE)
                 ? null
                 : new RouteTimeouts(
@@ -62,7 +68,7 @@ public final class RouteWords {
     }
 
     /** @return null when there is none */
-    public static RouteLimits of(Limits it) {
+    public static @Nullable RouteLimits of(Limits it) {
         return it.equals(Limits.NONE)
                 ? null
                 : new RouteLimits(
@@ -73,18 +79,18 @@ public final class RouteWords {
                         it.headers().orElse(null));
     }
 
-    private static Map<String, RouteTransform.OwnText> texts(Map<String, Transform.Text> many) {
+    private static @Nullable Map<String, RouteTransform.OwnText> texts(Map<String, Transform.Text> many) {
         if (many.isEmpty()) return null;
         Map<String, RouteTransform.OwnText> texts = new LinkedHashMap<>();
         many.forEach((when, text) -> texts.put(when, new RouteTransform.OwnText(text.contentType(), text.body())));
         return texts;
     }
 
-    private static <T> List<T> some(List<T> many) {
+    private static <T> @Nullable List<T> some(List<T> many) {
         return Optional.of(many).filter(it -> !it.isEmpty()).orElse(null);
     }
 
-    private static <K, V> Map<K, V> some(Map<K, V> many) {
+    private static <K, V> @Nullable Map<K, V> some(Map<K, V> many) {
         return Optional.of(many).filter(it -> !it.isEmpty()).orElse(null);
     }
 }

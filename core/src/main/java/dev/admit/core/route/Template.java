@@ -8,6 +8,7 @@ import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A text with places that each request fills: {@code {{path.gauge}}}, {@code {{claims.sub}}}. It sees the maps that it
@@ -54,9 +55,9 @@ public final class Template {
 
     private final String text;
     /** Null where the text says the same for every request. */
-    private final com.samskivert.mustache.Template template;
+    private final com.samskivert.mustache.@Nullable Template template; // null for a text that stays as it is
 
-    private Template(String text, com.samskivert.mustache.Template template) {
+    private Template(String text, com.samskivert.mustache.@Nullable Template template) {
         this.text = text;
         this.template = template;
     }

@@ -41,8 +41,9 @@ public record Transform(
             Proof.REUSED);
 
     /**
-     * A text in place of problem details. @param body a Mustache template over status, reason, sentence, expected,
-     * came, fix, decision, needed and route
+     * A text in place of problem details.
+     *
+     * @param body a Mustache template over status, reason, sentence, expected, came, fix, decision, needed and route
      */
     public record Text(String contentType, String body) {}
 

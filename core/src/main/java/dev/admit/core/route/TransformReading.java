@@ -14,6 +14,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
 
 /** Reads what a route does to requests and responses, and says what cannot be taken. */
 final class TransformReading {
@@ -78,7 +79,7 @@ final class TransformReading {
                         .orElse(Transform.Proof.REUSED));
     }
 
-    private Map<String, String> headers(String pointer, Map<String, String> wanted, PathPattern pattern) {
+    private Map<String, String> headers(String pointer, @Nullable Map<String, String> wanted, PathPattern pattern) {
         Map<String, String> headers = new LinkedHashMap<>();
         if (wanted == null) return headers;
         if (wanted.size() > MOST) fields.fault(pointer, "at most " + MOST, wanted.size() + " of them", "Set fewer.");
@@ -104,7 +105,7 @@ final class TransformReading {
                         "Correct the name."));
     }
 
-    private List<String> removed(String pointer, List<String> wanted) {
+    private List<String> removed(String pointer, @Nullable List<String> wanted) {
         return Fields.orNone(wanted).stream()
                 .map(name -> header(pointer, name))
                 .distinct()
@@ -126,7 +127,7 @@ final class TransformReading {
     }
 
     /** The id of what is presented, which must be meant for where the route leads. */
-    private Optional<String> credential(String wanted, Optional<URI> upstream) {
+    private Optional<String> credential(@Nullable String wanted, Optional<URI> upstream) {
         if (wanted == null || wanted.isBlank()) return Optional.empty();
         Optional<UpstreamCredential> it =
                 credentials.named(issuer.id(), wanted.strip()).map(UpstreamCredentials.Stored::credential);
@@ -146,7 +147,7 @@ final class TransformReading {
         return it.map(UpstreamCredential::id);
     }
 
-    private Map<String, Transform.Text> refusals(Map<String, RouteTransform.OwnText> wanted) {
+    private Map<String, Transform.Text> refusals(@Nullable Map<String, RouteTransform.OwnText> wanted) {
         Map<String, Transform.Text> texts = new LinkedHashMap<>();
         if (wanted == null) return texts;
         if (wanted.size() > MOST)

@@ -33,6 +33,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Writes an issuer, or a piece of it, as its setup file would have it; what is as usual is left out, so that it reads
@@ -111,7 +112,7 @@ public final class ExportSetup {
                 issuer.name(), null, null, null, null, null, null, Map.of(client.name(), client(client)), null, null);
     }
 
-    private static Setup.IssuerSettingsPart rules(IssuerSettings it) {
+    private static Setup.@Nullable IssuerSettingsPart rules(IssuerSettings it) {
         IssuerSettings usual = IssuerSettings.USUAL;
         if (it.equals(usual)) return null;
         return new Setup.IssuerSettingsPart(
@@ -129,7 +130,7 @@ public final class ExportSetup {
                 people(it.people()));
     }
 
-    private static Setup.PeoplePart people(PeopleSettings it) {
+    private static Setup.@Nullable PeoplePart people(PeopleSettings it) {
         PeopleSettings usual = PeopleSettings.USUAL;
         if (it.equals(usual)) return null;
         return new Setup.PeoplePart(
@@ -164,11 +165,11 @@ public final class ExportSetup {
                 flag(it.allByDefault(), false));
     }
 
-    private List<String> owners(Owned owned) {
+    private @Nullable List<String> owners(Owned owned) {
         return list(records.owners().of(owned).stream().map(Owner::email).toList());
     }
 
-    private static Setup.MintingPart minting(Minting it) {
+    private static Setup.@Nullable MintingPart minting(Minting it) {
         if (it.equals(Minting.USUAL)) return null;
         Map<String, String> claims = new LinkedHashMap<>();
         it.claims().forEach(claim -> claims.put(claim.name(), claim.expression()));
@@ -322,7 +323,7 @@ public final class ExportSetup {
         };
     }
 
-    private static String unless(String text, String usual) {
+    private static @Nullable String unless(String text, String usual) {
         return text.equals(usual) ? null : text;
     }
 
@@ -378,19 +379,19 @@ public final class ExportSetup {
         }
     }
 
-    private static String text(String text) {
+    private static @Nullable String text(String text) {
         return text.isEmpty() ? null : text;
     }
 
-    private static <V> Map<String, V> map(Map<String, V> many) {
+    private static <V> @Nullable Map<String, V> map(Map<String, V> many) {
         return many.isEmpty() ? null : many;
     }
 
-    private static <T> List<T> list(List<T> many) {
+    private static <T> @Nullable List<T> list(List<T> many) {
         return many.isEmpty() ? null : many;
     }
 
-    private static Boolean flag(boolean value, boolean usual) {
+    private static @Nullable Boolean flag(boolean value, boolean usual) {
         return value == usual ? null : value;
     }
 }

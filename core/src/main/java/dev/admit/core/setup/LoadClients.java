@@ -1,11 +1,12 @@
 package dev.admit.core.setup;
 
-import com.nimbusds.jose.util.JSONObjectUtils;
+import dev.admit.contract.ClientWanted;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Expected;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
+import dev.admit.core.change.Known;
 import dev.admit.core.owner.Owned;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Client;
@@ -17,6 +18,7 @@ import java.time.format.DateTimeParseException;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /** Loads the clients of a setup file, with their requests. */
 final class LoadClients {
@@ -45,11 +47,11 @@ final class LoadClients {
         this.clock = clock;
     }
 
-    void load(Issuer issuer, String name, Setup.ClientPart said) {
+    void load(Issuer issuer, String name, Setup.@Nullable ClientPart said) {
         String at = "/clients/" + SetupSteps.escaped(name);
         Setup.ClientPart part = said == null ? Setup.ClientPart.NOTHING : said;
         Optional<Client> before = records.clients().named(issuer.id(), name);
-        ClientRegistration.Wanted wanted = new ClientRegistration.Wanted(
+        ClientWanted wanted = new ClientWanted(
                 before.isPresent() ? null : name,
                 part.clientName(),
                 part.description(),
@@ -62,7 +64,7 @@ final class LoadClients {
                 part.origins(),
                 part.grantTypes(),
                 part.openidScopes(),
-                part.jwks() == null ? null : JSONObjectUtils.toJSONString(part.jwks()),
+                part.jwks(),
                 part.jwksUri(),
                 part.tokenEndpointAuthSigningAlg(),
                 part.secondFactor(),
@@ -70,6 +72,7 @@ final class LoadClients {
                 part.postLogoutRedirectUris(),
                 part.mayIntrospect(),
                 null,
+                part.secret() == null ? null : part.secret().lifetime(),
                 part.clientId());
         Optional<Client> after;
         if (before.isPresent()) {
@@ -115,7 +118,7 @@ final class LoadClients {
                                 .giveSecret(
                                         issuer,
                                         name,
-                                        secrets.get(name),
+                                        Known.in(secrets, name),
                                         part.secret() == null
                                                 ? null
                                                 : part.secret().lifetime(),

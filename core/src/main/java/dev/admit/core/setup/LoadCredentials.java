@@ -1,27 +1,29 @@
 package dev.admit.core.setup;
 
+import dev.admit.contract.UpstreamCredentialWanted;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Expected;
-import dev.admit.core.registration.UpstreamCredentialRegistration;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.upstream.UpstreamCredential;
 import dev.admit.core.upstream.UpstreamCredentials;
 import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /**
- * Loads the upstream credentials of a setup file. @param secrets by the name of the credential, with {@link #BEFORE}
- * before it
+ * Loads the upstream credentials of a setup file.
+ *
+ * @param secrets by the name of the credential, with {@link #BEFORE} before it
  */
 record LoadCredentials(
         LoadSetup.UseCases use, LoadSetup.Records records, SetupSteps steps, Map<String, String> secrets, Actor by) {
     static final String BEFORE = "upstream-credential ";
 
-    void load(Issuer issuer, String name, Setup.CredentialPart said) {
+    void load(Issuer issuer, String name, Setup.@Nullable CredentialPart said) {
         Setup.CredentialPart part = said == null ? Setup.CredentialPart.NOTHING : said;
         Optional<UpstreamCredential> before =
                 records.credentials().named(issuer.id(), name).map(UpstreamCredentials.Stored::credential);
-        UpstreamCredentialRegistration.Wanted wanted = new UpstreamCredentialRegistration.Wanted(
+        UpstreamCredentialWanted wanted = new UpstreamCredentialWanted(
                 before.isPresent() ? null : name,
                 unlessSame(part.upstream(), before.map(it -> it.upstream().toString())),
                 part.header(),
@@ -42,7 +44,7 @@ record LoadCredentials(
     }
 
     /** Where a file says what is there already, no address changes, and the secret need not be said again. */
-    private static String unlessSame(String said, Optional<String> there) {
+    private static @Nullable String unlessSame(@Nullable String said, Optional<String> there) {
         return said != null && there.equals(Optional.of(said)) ? null : said;
     }
 

@@ -7,10 +7,11 @@ import dev.admit.core.registry.Issuer;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /** Loads who answers for an API or a client. */
 record LoadOwners(LoadSetup.UseCases use, LoadSetup.Records records, SetupSteps steps, Actor by) {
-    void load(Issuer issuer, String at, Owned owned, List<String> addresses) {
+    void load(Issuer issuer, String at, Owned owned, @Nullable List<String> addresses) {
         if (addresses == null) return;
         List<String> before =
                 records.owners().of(owned).stream().map(Owner::email).toList();

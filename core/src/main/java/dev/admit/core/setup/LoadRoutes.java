@@ -1,22 +1,23 @@
 package dev.admit.core.setup;
 
+import dev.admit.contract.RouteWanted;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Expected;
 import dev.admit.core.change.Fields;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.route.Route;
-import dev.admit.core.route.RouteRegistration;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.TreeSet;
+import org.jspecify.annotations.Nullable;
 
 /** Loads the routes of a setup file. */
 record LoadRoutes(LoadSetup.UseCases use, LoadSetup.Records records, SetupSteps steps, Actor by) {
     static final String FILE = "a setup file was loaded";
 
-    void load(Issuer issuer, String at, Setup.RoutePart part) {
+    void load(Issuer issuer, String at, Setup.@Nullable RoutePart part) {
         if (part == null || part.route() == null || part.route().strip().split("\\s+").length > 2) {
             steps.fault(
                     at + "/route",
@@ -28,7 +29,7 @@ record LoadRoutes(LoadSetup.UseCases use, LoadSetup.Records records, SetupSteps 
         String[] words = part.route().strip().split("\\s+");
         List<String> methods = words.length == 1 ? List.of() : Arrays.asList(words[0].split(","));
         String path = words[words.length - 1];
-        RouteRegistration.Wanted wanted = new RouteRegistration.Wanted(
+        RouteWanted wanted = new RouteWanted(
                 methods,
                 path,
                 part.api(),

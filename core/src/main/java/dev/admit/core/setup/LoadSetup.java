@@ -1,5 +1,14 @@
 package dev.admit.core.setup;
 
+import dev.admit.contract.ApiWanted;
+import dev.admit.contract.FieldWanted;
+import dev.admit.contract.IssuerWanted;
+import dev.admit.contract.MintingView;
+import dev.admit.contract.MintingWanted;
+import dev.admit.contract.PeopleSettingsView;
+import dev.admit.contract.RoleWanted;
+import dev.admit.contract.ScopeWanted;
+import dev.admit.contract.StandingApprovalWanted;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.Approving;
 import dev.admit.core.approval.Withdrawal;
@@ -46,6 +55,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Loads a setup file: everything in it through the same use cases as by hand, in one transaction, so that it holds
@@ -207,7 +217,7 @@ public final class LoadSetup {
                     ? new Setup.IssuerSettingsPart(null, null, null, null, null, null, null, null)
                     : setup.settings();
             Optional<Issuer> before = records.issuers().named(setup.issuer().strip());
-            IssuerRegistration.Wanted wanted = new IssuerRegistration.Wanted(
+            IssuerWanted wanted = new IssuerWanted(
                     before.isPresent() ? null : setup.issuer(),
                     setup.title(),
                     setup.description(),
@@ -244,10 +254,10 @@ public final class LoadSetup {
             return after;
         }
 
-        private static IssuerRegistration.WantedPeople people(Setup.PeoplePart it) {
+        private static @Nullable PeopleSettingsView people(Setup.@Nullable PeoplePart it) {
             return it == null
                     ? null
-                    : new IssuerRegistration.WantedPeople(
+                    : new PeopleSettingsView(
                             it.signUp(),
                             it.secondFactor(),
                             it.sessionIdleTimeout(),
@@ -263,7 +273,7 @@ public final class LoadSetup {
                     said == null ? new Setup.FieldPart(null, null, null, null, null, null, null, null) : said;
             Optional<ProfileField> before = records.fields().named(issuer.id(), name);
             boolean known = before.isPresent() || ProfileField.standard(name).isPresent();
-            FieldRegistration.Wanted wanted = new FieldRegistration.Wanted(
+            FieldWanted wanted = new FieldWanted(
                     known ? null : name,
                     part.title(),
                     part.type(),
@@ -285,7 +295,7 @@ public final class LoadSetup {
             String at = "/apis/" + SetupSteps.escaped(name);
             Setup.ApiPart part = said == null ? Setup.ApiPart.NOTHING : said;
             Optional<Api> before = records.apis().named(issuer.id(), name);
-            ApiRegistration.Wanted wanted = new ApiRegistration.Wanted(
+            ApiWanted wanted = new ApiWanted(
                     before.isPresent() ? null : name,
                     part.title(),
                     part.audience(),
@@ -314,7 +324,7 @@ public final class LoadSetup {
         /** Once its scopes are there. */
         private void defaultScopes(Issuer issuer, String at, String name, List<String> scopes) {
             Optional<Api> before = records.apis().named(issuer.id(), name);
-            ApiRegistration.Wanted wanted = new ApiRegistration.Wanted(null, null, null, null, null, scopes, null);
+            ApiWanted wanted = new ApiWanted(null, null, null, null, null, scopes, null);
             steps.settle(at, use.apis().change(issuer, name, wanted, Expected.ANY, null, by))
                     .ifPresent(after -> steps.step("API " + name, before, after));
         }
@@ -323,8 +333,8 @@ public final class LoadSetup {
             Setup.RolePart part = said == null ? new Setup.RolePart(null, null, null) : said;
             Optional<Role> before = records.roles().named(issuer.id(), name).filter(it -> it.apiId()
                     .equals(api.id()));
-            RoleRegistration.Wanted wanted = new RoleRegistration.Wanted(
-                    before.isPresent() ? null : name, part.title(), part.scopes(), part.secondFactor());
+            RoleWanted wanted =
+                    new RoleWanted(before.isPresent() ? null : name, part.title(), part.scopes(), part.secondFactor());
             steps.settle(
                             at,
                             before.isPresent()
@@ -334,13 +344,13 @@ public final class LoadSetup {
         }
 
         private void minting(Issuer issuer, String at, Api api, Setup.MintingPart part) {
-            MintingRegistration.Wanted wanted = new MintingRegistration.Wanted(
+            MintingWanted wanted = new MintingWanted(
                     part.lifetime(),
                     part.format(),
                     part.claims() == null
                             ? null
                             : part.claims().entrySet().stream()
-                                    .map(it -> new MintingRegistration.WantedClaim(it.getKey(), it.getValue()))
+                                    .map(it -> new MintingView.Claim(it.getKey(), it.getValue()))
                                     .toList(),
                     part.refreshIdleTimeout(),
                     part.maxRefreshAge(),
@@ -354,10 +364,10 @@ public final class LoadSetup {
                             steps.step("minting of " + api.name(), Optional.of(api.minting()), after.minting()));
         }
 
-        private static MintingRegistration.WantedException exception(String name, Setup.ExceptionPart it) {
+        private static MintingView.Exempt exception(String name, Setup.ExceptionPart it) {
             return it == null
-                    ? new MintingRegistration.WantedException(name, null, null, null, null, null, null, null, null)
-                    : new MintingRegistration.WantedException(
+                    ? new MintingView.Exempt(name, null, null, null, null, null, null, null, null)
+                    : new MintingView.Exempt(
                             name,
                             it.clients(),
                             it.tags(),
@@ -373,7 +383,7 @@ public final class LoadSetup {
             Setup.ScopePart part = said == null ? Setup.ScopePart.NOTHING : said;
             Optional<Scope> before = records.scopes().named(issuer.id(), name).filter(it -> it.apiId()
                     .equals(api.id()));
-            ScopeRegistration.Wanted wanted = new ScopeRegistration.Wanted(
+            ScopeWanted wanted = new ScopeWanted(
                     before.isPresent() ? null : name,
                     part.effect(),
                     part.reach(),
@@ -386,7 +396,7 @@ public final class LoadSetup {
                     part.listed(),
                     part.standingApproval() == null
                             ? null
-                            : new ScopeRegistration.WantedStanding(
+                            : new StandingApprovalWanted(
                                     part.standingApproval().kinds(),
                                     part.standingApproval().tags(),
                                     part.standingApproval().owners()));

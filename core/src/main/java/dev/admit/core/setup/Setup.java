@@ -2,12 +2,14 @@ package dev.admit.core.setup;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
 import dev.admit.contract.FixedResponse;
+import dev.admit.contract.OneOf;
 import dev.admit.contract.RouteLimits;
 import dev.admit.contract.RouteTimeouts;
 import dev.admit.contract.RouteTransform;
 import dev.admit.contract.RouteWho;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Everything configurable of one issuer, or a piece of it, as its file has it. Names of things are keys; what is left
@@ -16,121 +18,138 @@ import java.util.Map;
  * @param issuer which issuer is meant
  */
 public record Setup(
-        String issuer,
-        String title,
-        String description,
-        IssuerSettingsPart settings,
-        Map<String, FieldPart> profileFields,
-        Map<String, ApiPart> apis,
-        List<RoutePart> routes,
-        Map<String, ClientPart> clients,
-        Map<String, TrustedPart> trustedIssuers,
-        Map<String, CredentialPart> upstreamCredentials) {
+        @Nullable String issuer,
+        @Nullable String title,
+        @Nullable String description,
+        @Nullable IssuerSettingsPart settings,
+        @Nullable Map<String, FieldPart> profileFields,
+        @Nullable Map<String, ApiPart> apis,
+        @Nullable List<RoutePart> routes,
+        @Nullable Map<String, ClientPart> clients,
+        @Nullable Map<String, TrustedPart> trustedIssuers,
+        @Nullable Map<String, CredentialPart> upstreamCredentials) {
 
     public record IssuerSettingsPart(
-            List<String> domains,
-            String keyRotation,
-            String secretLifetime,
-            String maxSecretLifetime,
-            Boolean nonExpiringSecrets,
-            Boolean loopbackRedirects,
-            List<String> grantTypes,
-            PeoplePart people) {}
+            @Nullable List<String> domains,
+            @Nullable String keyRotation,
+            @Nullable String secretLifetime,
+            @Nullable String maxSecretLifetime,
+            @Nullable Boolean nonExpiringSecrets,
+            @Nullable Boolean loopbackRedirects,
+            @Nullable List<String> grantTypes,
+            @Nullable PeoplePart people) {}
 
-    /** A profile field; @param claim empty for none */
+    /**
+     * A profile field.
+     *
+     * @param claim empty for none
+     */
     public record FieldPart(
-            String title,
-            String type,
-            List<String> choices,
-            String pattern,
-            Boolean atSignUp,
-            Boolean editable,
-            String claim,
-            Boolean onProfilePage) {}
+            @Nullable String title,
+            @OneOf({"text", "number", "date", "choice"}) @Nullable String type,
+            @Nullable List<String> choices,
+            @Nullable String pattern,
+            @Nullable Boolean atSignUp,
+            @Nullable Boolean editable,
+            @Nullable String claim,
+            @Nullable Boolean onProfilePage) {}
 
     /** How people sign in, and what the pages look like. */
     public record PeoplePart(
-            Boolean signUp,
-            Boolean secondFactor,
-            String sessionIdleTimeout,
-            String maxSessionAge,
-            String logo,
-            String accent,
-            String welcome,
-            String styleSheet) {}
+            @Nullable Boolean signUp,
+            @Nullable Boolean secondFactor,
+            @Nullable String sessionIdleTimeout,
+            @Nullable String maxSessionAge,
+            @Nullable String logo,
+            @Nullable String accent,
+            @Nullable String welcome,
+            @Nullable String styleSheet) {}
 
     public record ApiPart(
-            String title,
-            String audience,
-            Boolean outsideDomains,
-            String upstream,
-            List<String> owners,
-            MintingPart minting,
-            Map<String, ScopePart> scopes,
-            Map<String, RolePart> roles,
-            List<String> defaultScopes,
-            Boolean allByDefault) {
+            @Nullable String title,
+            @Nullable String audience,
+            @Nullable Boolean outsideDomains,
+            @Nullable String upstream,
+            @Nullable List<String> owners,
+            @Nullable MintingPart minting,
+            @Nullable Map<String, ScopePart> scopes,
+            @Nullable Map<String, RolePart> roles,
+            @Nullable List<String> defaultScopes,
+            @Nullable Boolean allByDefault) {
         static final ApiPart NOTHING = at(null);
 
         /** Says where it is, and nothing else. */
-        public static ApiPart at(String upstream) {
+        public static ApiPart at(@Nullable String upstream) {
             return new ApiPart(null, null, null, upstream, null, null, null, null, null, null);
         }
     }
 
-    public record RolePart(String title, List<String> scopes, Boolean secondFactor) {}
+    public record RolePart(
+            @Nullable String title,
+            @Nullable List<String> scopes,
+            @Nullable Boolean secondFactor) {}
 
-    /** @param claims name → expression, @param exceptions by name */
+    /**
+     * @param claims name → expression
+     * @param exceptions by name
+     */
     public record MintingPart(
-            String lifetime,
-            String format,
-            Map<String, String> claims,
-            String refreshIdleTimeout,
-            String maxRefreshAge,
-            Map<String, ExceptionPart> exceptions) {}
+            @Nullable String lifetime,
+            @OneOf({"jwt", "opaque"}) @Nullable String format,
+            @Nullable Map<String, String> claims,
+            @Nullable String refreshIdleTimeout,
+            @Nullable String maxRefreshAge,
+            @Nullable Map<String, ExceptionPart> exceptions) {}
 
     public record ExceptionPart(
-            List<String> clients,
-            List<String> tags,
-            List<String> grantTypes,
-            String lifetime,
-            String format,
-            String refreshIdleTimeout,
-            String maxRefreshAge,
-            List<String> without) {}
+            @Nullable List<String> clients,
+            @Nullable List<String> tags,
+            @Nullable List<String> grantTypes,
+            @Nullable String lifetime,
+            @OneOf({"jwt", "opaque"}) @Nullable String format,
+            @Nullable String refreshIdleTimeout,
+            @Nullable String maxRefreshAge,
+            @Nullable List<String> without) {}
 
     public record ScopePart(
-            String effect,
-            String reach,
-            @JsonProperty("for") String forWhom,
-            String consequence,
-            String approver,
-            Boolean byRole,
-            String status,
-            String closesOn,
-            Boolean listed,
-            StandingPart standingApproval) {
+            @OneOf({"reads", "changes", "both"}) @Nullable String effect,
+            @OneOf({"own", "everyone"}) @Nullable String reach,
+            @OneOf({"people", "clients", "both"}) @JsonProperty("for") @Nullable String forWhom,
+            @Nullable String consequence,
+            @OneOf({"person", "administrator"}) @Nullable String approver,
+            @Nullable Boolean byRole,
+            @OneOf({"draft", "in-use", "closing"}) @Nullable String status,
+            @Nullable String closesOn,
+            @Nullable Boolean listed,
+            @Nullable StandingPart standingApproval) {
         static final ScopePart NOTHING = new ScopePart(null, null, null, null, null, null, null, null, null, null);
     }
 
-    /** For which clients a scope is approved ahead. @param owners addresses */
-    public record StandingPart(List<String> kinds, List<String> tags, List<String> owners) {}
+    /**
+     * For which clients a scope is approved ahead.
+     *
+     * @param owners addresses
+     */
+    public record StandingPart(
+            @Nullable List<String> kinds,
+            @Nullable List<String> tags,
+            @Nullable List<String> owners) {}
 
     /** @param route methods joined by commas, none for any, and the path: {@code GET /tides/**} */
     public record RoutePart(
-            String route,
-            String api,
-            List<String> scopes,
-            String mode,
-            Boolean open,
-            Boolean anyScope,
-            String upstream,
-            FixedResponse fixedResponse,
-            Boolean cors,
-            RouteWho who,
-            RouteTransform transform,
-            RouteTimeouts timeouts,
-            RouteLimits limits) {
+            @Nullable String route,
+            @Nullable String api,
+            @Nullable List<String> scopes,
+            @OneOf({"all-of", "any-of"}) @Nullable String mode,
+            @Nullable Boolean open,
+            @Nullable Boolean anyScope,
+            @Nullable String upstream,
+            @Nullable FixedResponse fixedResponse,
+            @Nullable Boolean cors,
+            @Nullable RouteWho who,
+            @Nullable RouteTransform transform,
+            @Nullable RouteTimeouts timeouts,
+            @Nullable RouteLimits limits) {
         /** The same, leading elsewhere. */
         public RoutePart to(String elsewhere) {
             return new RoutePart(
@@ -151,47 +170,59 @@ public record Setup(
     }
 
     /**
-     * An issuer elsewhere. @param jwks a JWK Set, where its keys are pasted, @param scopes its name → ours, @param
-     * clients its id → a client here
+     * An issuer elsewhere.
+     *
+     * @param jwks a JWK Set, where its keys are pasted
+     * @param scopes its name → ours
+     * @param clients its id → a client here
      */
     public record TrustedPart(
-            String url,
-            String metadata,
-            String jwksUri,
-            Map<String, Object> jwks,
-            List<String> algorithms,
-            List<String> types,
-            String audience,
-            String scopeClaim,
-            String rolesClaim,
-            String personClaim,
-            String clientClaim,
-            Map<String, String> scopes,
-            Map<String, String> clients) {
+            @Nullable String url,
+            @Nullable String metadata,
+            @Nullable String jwksUri,
+            @Nullable Map<String, Object> jwks,
+            @Nullable List<String> algorithms,
+            @Nullable List<String> types,
+            @Nullable String audience,
+            @Nullable String scopeClaim,
+            @Nullable String rolesClaim,
+            @Nullable String personClaim,
+            @Nullable String clientClaim,
+            @Nullable Map<String, String> scopes,
+            @Nullable Map<String, String> clients) {
         static final TrustedPart NOTHING = at(null, null);
 
         /** Says where it is, and nothing else. */
-        public static TrustedPart at(String url, String metadata) {
+        public static TrustedPart at(@Nullable String url, @Nullable String metadata) {
             return new TrustedPart(url, metadata, null, null, null, null, null, null, null, null, null, null, null);
         }
     }
 
-    /** What the gateway itself presents. @param secret where its secret comes from; never the secret */
+    /**
+     * What the gateway itself presents.
+     *
+     * @param secret where its secret comes from; never the secret
+     */
     public record CredentialPart(
-            String upstream,
-            String header,
-            String user,
-            String clientId,
-            String issuer,
-            String tokenEndpoint,
-            String auth,
-            String scope,
-            Map<String, String> parameters,
-            SecretPart secret) {
+            @Nullable String upstream,
+            @Nullable String header,
+            @Nullable String user,
+            @Nullable String clientId,
+            @Nullable String issuer,
+            @Nullable String tokenEndpoint,
+            @OneOf({"header", "body"}) @Nullable String auth,
+            @Nullable String scope,
+            @Nullable Map<String, String> parameters,
+            @Nullable SecretPart secret) {
         static final CredentialPart NOTHING = at(null, null, null);
 
-        /** Says where things are and nothing else. @param secret may be null */
-        public static CredentialPart at(String upstream, String issuer, SecretPart secret) {
+        /**
+         * Says where things are and nothing else.
+         *
+         * @param secret may be null
+         */
+        public static CredentialPart at(
+                @Nullable String upstream, @Nullable String issuer, @Nullable SecretPart secret) {
             return new CredentialPart(upstream, null, null, null, issuer, null, null, null, null, secret);
         }
     }
@@ -204,34 +235,34 @@ public record Setup(
      * @param scopes scope → {@code waiting}, {@code granted}, or {@code granted until} and a time
      */
     public record ClientPart(
-            String clientName,
-            String description,
-            String kind,
-            String tokenEndpointAuthMethod,
-            List<String> owners,
-            List<String> contacts,
-            List<String> links,
-            List<String> tags,
-            List<String> redirectUris,
-            List<String> origins,
-            List<String> grantTypes,
-            List<String> openidScopes,
-            Map<String, Object> jwks,
-            String jwksUri,
-            String tokenEndpointAuthSigningAlg,
-            Boolean openidGranted,
-            Boolean secondFactor,
-            String idTokenSignedResponseAlg,
-            List<String> postLogoutRedirectUris,
-            Boolean mayIntrospect,
-            Boolean enabled,
-            SecretPart secret,
-            Map<String, String> scopes,
-            String clientId) {
+            @Nullable String clientName,
+            @Nullable String description,
+            @OneOf({"machine", "web", "browser", "native", "device"}) @Nullable String kind,
+            @OneOf({"client_secret_basic", "client_secret_post", "private_key_jwt", "none"}) @Nullable String tokenEndpointAuthMethod,
+            @Nullable List<String> owners,
+            @Nullable List<String> contacts,
+            @Nullable List<String> links,
+            @Nullable List<String> tags,
+            @Nullable List<String> redirectUris,
+            @Nullable List<String> origins,
+            @Nullable List<String> grantTypes,
+            @Nullable List<String> openidScopes,
+            @Nullable Map<String, Object> jwks,
+            @Nullable String jwksUri,
+            @OneOf({"ES256", "RS256", "PS256", "EdDSA"}) @Nullable String tokenEndpointAuthSigningAlg,
+            @Nullable Boolean openidGranted,
+            @Nullable Boolean secondFactor,
+            @OneOf({"ES256", "RS256", "PS256", "EdDSA"}) @Nullable String idTokenSignedResponseAlg,
+            @Nullable List<String> postLogoutRedirectUris,
+            @Nullable Boolean mayIntrospect,
+            @Nullable Boolean enabled,
+            @Nullable SecretPart secret,
+            @Nullable Map<String, String> scopes,
+            @Nullable String clientId) {
         static final ClientPart NOTHING = proving(null, null);
 
         /** Says how it proves itself, and nothing else. */
-        public static ClientPart proving(String jwksUri, SecretPart secret) {
+        public static ClientPart proving(@Nullable String jwksUri, @Nullable SecretPart secret) {
             return new ClientPart(
                     null, null, null, null, null, null, null, null, null, null, null, null, null, jwksUri, null, null,
                     null, null, null, null, null, secret, null, null);
@@ -268,7 +299,11 @@ public record Setup(
     }
 
     /**
-     * @param fromEnv the name of an environment variable, or @param fromFile a file, both where the file is loaded from
+     * @param fromEnv the name of an environment variable where the file is loaded from
+     * @param fromFile a file there, in place of it
      */
-    public record SecretPart(String fromEnv, String fromFile, String lifetime) {}
+    public record SecretPart(
+            @Nullable String fromEnv,
+            @Nullable String fromFile,
+            @Nullable String lifetime) {}
 }

@@ -14,16 +14,24 @@ public sealed interface SetupOutcome {
      */
     record Fits(List<Step> steps, List<Made> made, List<String> notes) implements SetupOutcome {}
 
-    /** Nothing was changed. @param faults each with a pointer into the file */
+    /**
+     * Nothing was changed.
+     *
+     * @param faults each with a pointer into the file
+     */
     record Refused(List<FieldFault> faults) implements SetupOutcome {}
 
     /**
-     * @param what such as {@code client tide-buoy-07}, @param verb added, changed or removed, @param members that
-     *     differ
+     * @param what such as {@code client tide-buoy-07}
+     * @param verb added, changed or removed
+     * @param members that differ
      */
     record Step(String verb, String what, List<Difference> members) {}
 
-    /** @param before empty where there was nothing, as @param after */
+    /**
+     * @param before empty where there was nothing
+     * @param after empty where there is nothing
+     */
     record Difference(String member, String before, String after) {}
 
     record Made(Client client, ClientRegistration.IssuedSecret secret) {

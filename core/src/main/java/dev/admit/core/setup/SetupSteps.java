@@ -8,6 +8,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /** What one run through a setup file comes to: what it changed, and what it cannot take. */
 final class SetupSteps {
@@ -97,7 +98,7 @@ final class SetupSteps {
         return name.replace("~", "~0").replace("/", "~1");
     }
 
-    static <V> Map<String, V> orNone(Map<String, V> some) {
+    static <V> Map<String, V> orNone(@Nullable Map<String, V> some) {
         return some == null ? Map.of() : some;
     }
 }

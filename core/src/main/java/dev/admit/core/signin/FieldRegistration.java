@@ -1,5 +1,6 @@
 package dev.admit.core.signin;
 
+import dev.admit.contract.FieldWanted;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
@@ -62,19 +63,7 @@ public final class FieldRegistration {
         this.live = live;
     }
 
-    /** Null leaves a member as it is, or as usual; an empty text takes the rule or the claim away. */
-    public record Wanted(
-            String name,
-            String title,
-            String type,
-            List<String> choices,
-            String pattern,
-            Boolean atSignUp,
-            Boolean editable,
-            String claim,
-            Boolean onProfilePage) {}
-
-    public Change<ProfileField> add(Issuer issuer, Wanted wanted, Actor by) {
+    public Change<ProfileField> add(Issuer issuer, FieldWanted wanted, Actor by) {
         return published(transactions.inOne(() -> {
             Fields faults = new Fields();
             String name = wanted.name() == null ? "" : wanted.name().strip();
@@ -114,7 +103,7 @@ public final class FieldRegistration {
         }));
     }
 
-    public Change<ProfileField> change(Issuer issuer, String named, Wanted wanted, Actor by) {
+    public Change<ProfileField> change(Issuer issuer, String named, FieldWanted wanted, Actor by) {
         return published(transactions.inOne(() -> {
             Optional<ProfileField> kept = fields.named(issuer.id(), named);
             Optional<ProfileField> old =
@@ -148,7 +137,7 @@ public final class FieldRegistration {
         }));
     }
 
-    private static ProfileField read(Fields faults, Wanted wanted, ProfileField old) {
+    private static ProfileField read(Fields faults, FieldWanted wanted, ProfileField old) {
         String title = wanted.title() == null
                 ? old.title()
                 : faults.line("/title", wanted.title(), old.name(), Fields.NAME_LENGTH);

@@ -91,7 +91,9 @@ public final class OwnAccount {
 
     /**
      * The person takes back what they approved for a client; its tokens on their behalf are refused from the next
-     * request on. @param scope empty for all of it
+     * request on.
+     *
+     * @param scope empty for all of it
      */
     public Change<Integer> withdraw(
             Person person, String clientId, String clientName, Optional<String> scope, Actor by) {

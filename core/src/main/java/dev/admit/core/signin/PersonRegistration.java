@@ -1,5 +1,6 @@
 package dev.admit.core.signin;
 
+import dev.admit.contract.PersonWanted;
 import dev.admit.core.access.AdminRole;
 import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
@@ -28,6 +29,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Adds people, changes what is known of them and what they may do, and takes them out; what they lose ends with the
@@ -76,15 +78,6 @@ public final class PersonRegistration {
         this.clock = clock;
     }
 
-    /**
-     * Null leaves a member as it is.
-     *
-     * @param profile field → value; an empty value takes the field away, what is not named stays
-     * @param roles names; all of them
-     * @param adminRole what they may do at Admit itself; empty for nothing
-     */
-    public record Wanted(String email, Map<String, String> profile, List<String> roles, String adminRole) {}
-
     /** A password as it was chosen. Stored nowhere but as a hash. */
     public static final class ChosenPassword {
         private final String text;
@@ -104,14 +97,16 @@ public final class PersonRegistration {
     }
 
     /**
-     * Adds a person whose address an administrator vouches for. @param password empty when they are to choose one by
-     * mail
+     * Adds a person whose address an administrator vouches for.
+     *
+     * @param password empty when they are to choose one by mail
      */
-    public Change<Person> add(Issuer issuer, Wanted wanted, Optional<ChosenPassword> password, Actor by) {
+    public Change<Person> add(Issuer issuer, PersonWanted wanted, Optional<ChosenPassword> password, Actor by) {
         return add(issuer, wanted, password, true, by);
     }
 
-    Change<Person> add(Issuer issuer, Wanted wanted, Optional<ChosenPassword> password, boolean verified, Actor by) {
+    Change<Person> add(
+            Issuer issuer, PersonWanted wanted, Optional<ChosenPassword> password, boolean verified, Actor by) {
         if ((wanted.adminRole() != null
                         || wanted.roles() != null && !wanted.roles().isEmpty())
                 && !by.isAdministrator()) return grantingRoles();
@@ -173,7 +168,7 @@ public final class PersonRegistration {
      * Changes address, profile, roles; tokens on their behalf with a scope that they lose are refused from the next
      * request on.
      */
-    public Change<Person> change(Issuer issuer, String named, Wanted wanted, Expected expected, Actor by) {
+    public Change<Person> change(Issuer issuer, String named, PersonWanted wanted, Expected expected, Actor by) {
         if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "change a person");
         return withdrawal.revoking(revoke -> {
             Fields faults = new Fields();
@@ -261,7 +256,11 @@ public final class PersonRegistration {
         });
     }
 
-    /** Takes a person out, with all that was approved and issued. @param confirm their address */
+    /**
+     * Takes a person out, with all that was approved and issued.
+     *
+     * @param confirm their address
+     */
     public Change<Person> remove(Issuer issuer, String named, String confirm, Actor by) {
         if (!by.isAdministrator()) return Change.Forbidden.toAllBut("administrators", "change a person");
         return withdrawal.revoking(revoke -> {
@@ -343,7 +342,7 @@ public final class PersonRegistration {
         return ids;
     }
 
-    private static Optional<AdminRole> readAdminRole(Fields faults, String wanted, Optional<AdminRole> old) {
+    private static Optional<AdminRole> readAdminRole(Fields faults, @Nullable String wanted, Optional<AdminRole> old) {
         if (wanted == null) return old;
         return wanted.isBlank() || wanted.strip().equals("none")
                 ? Optional.empty()

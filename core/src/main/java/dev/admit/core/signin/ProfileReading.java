@@ -9,6 +9,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.function.Predicate;
+import org.jspecify.annotations.Nullable;
 
 /** The fields that a person can have, and values for them as they came. */
 public final class ProfileReading {
@@ -28,13 +29,13 @@ public final class ProfileReading {
     }
 
     /**
-     * @param old what stays where nothing is wanted; an empty value takes a field away, @param editable which fields
-     *     may differ
+     * @param old what stays where nothing is wanted; an empty value takes a field away
+     * @param editable which fields may differ
      */
     Map<String, String> read(
             Fields faults,
             Issuer issuer,
-            Map<String, String> wanted,
+            @Nullable Map<String, String> wanted,
             Map<String, String> old,
             Predicate<ProfileField> editable) {
         if (wanted == null) return old;

@@ -73,8 +73,11 @@ public final class SecondFactor {
     }
 
     /**
-     * A seed on offer, not yet in use. @param sealed travels with the form, @param text for an authenticator, @param
-     * uri the same for its camera
+     * A seed on offer, not yet in use.
+     *
+     * @param sealed travels with the form
+     * @param text for an authenticator
+     * @param uri the same for its camera
      */
     public record Offer(String sealed, String text, String uri) {
         @Override
@@ -115,8 +118,9 @@ public final class SecondFactor {
     }
 
     /**
-     * Takes an offer up, once the person shows that their authenticator has it. @return the recovery codes, to be shown
-     * once; empty when the code does not fit
+     * Takes an offer up, once the person shows that their authenticator has it.
+     *
+     * @return the recovery codes, to be shown once; empty when the code does not fit
      */
     public Optional<List<String>> enrol(Person person, String sealedOffer, String code, Decision.Builder decision) {
         if (!mayTry(person, decision)) return Optional.empty();

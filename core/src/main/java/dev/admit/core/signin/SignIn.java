@@ -67,7 +67,11 @@ public final class SignIn {
         this.audit = audit;
     }
 
-    /** A browser: the text of its cookie, and what it says of itself. @param cookie empty where it has none yet */
+    /**
+     * A browser: the text of its cookie, and what it says of itself.
+     *
+     * @param cookie empty where it has none yet
+     */
     public record Browser(Optional<String> cookie, String from, String agent) {
         Optional<SecretHash> hash() {
             return cookie.map(SecretHash::of);
@@ -80,8 +84,10 @@ public final class SignIn {
     }
 
     /**
-     * A session just begun. @param cookie what the browser has from now on: another than before, so that nobody can
-     * have put it there (session fixation)
+     * A session just begun.
+     *
+     * @param cookie what the browser has from now on: another than before, so that nobody can have put it there
+     *     (session fixation)
      */
     public record Begun(SignedIn signedIn, String cookie) {
         @Override
@@ -199,7 +205,9 @@ public final class SignIn {
     }
 
     /**
-     * Begins a session, or makes a present one of the same person in the same browser fresh. @param methods of RFC 8176
+     * Begins a session, or makes a present one of the same person in the same browser fresh.
+     *
+     * @param methods of RFC 8176
      */
     public Begun begin(Issuer issuer, Person person, Browser browser, List<String> methods, Instant now) {
         String cookie = OneTimeSecret.browser();

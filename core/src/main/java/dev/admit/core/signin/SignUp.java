@@ -1,5 +1,6 @@
 package dev.admit.core.signin;
 
+import dev.admit.contract.PersonWanted;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.FieldFault;
@@ -105,15 +106,16 @@ public final class SignUp {
         kept.keySet().retainAll(asked); // no other field, the one who sends it
         return registration.add(
                 issuer,
-                new PersonRegistration.Wanted(email.get(), kept, null, null),
+                new PersonWanted(email.get(), kept, null, null),
                 Optional.of(password),
                 true,
                 new Actor("", email.get(), from));
     }
 
     /**
-     * Mails a code for another password, where the address is a person's. @return the id that the code has to be given
-     * with
+     * Mails a code for another password, where the address is a person's.
+     *
+     * @return the id that the code has to be given with
      */
     public String forgotten(Issuer issuer, String address, String from, Instant now) {
         String email = address.strip().toLowerCase(java.util.Locale.ROOT);
@@ -152,7 +154,11 @@ public final class SignUp {
         return change;
     }
 
-    /** Mails an invitation, or the means to choose another password. @param fresh whether they never had one */
+    /**
+     * Mails an invitation, or the means to choose another password.
+     *
+     * @param fresh whether they never had one
+     */
     public void invite(Issuer issuer, Person person, boolean fresh, Instant now) {
         codes.invite(issuer, person.email(), fresh, now);
     }

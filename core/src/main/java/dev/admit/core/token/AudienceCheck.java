@@ -5,7 +5,11 @@ import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.time.Instant;
 
-/** Refuses a token that was minted for another API. @param ours the audience of the API behind the route */
+/**
+ * Refuses a token that was minted for another API.
+ *
+ * @param ours the audience of the API behind the route
+ */
 public record AudienceCheck(String ours, String expected) implements TokenCheck {
 
     public static AudienceCheck of(String ours) {

@@ -6,6 +6,7 @@ import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.util.List;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /** Reads the bearer token of a request (RFC 6750 §2.1), from the Authorization header and nowhere else. */
 public final class BearerCredentials {
@@ -19,7 +20,7 @@ public final class BearerCredentials {
      * @param query the raw query, or null
      * @return the token, or empty when a check refused; the decision says which
      */
-    public static Optional<String> read(List<String> authorization, String query, Decision.Builder decision) {
+    public static Optional<String> read(List<String> authorization, @Nullable String query, Decision.Builder decision) {
         // RFC 6750 §2.3 allows the query; RFC 9700 §4.3.2 forbids it, because queries end up in logs.
         if (query != null && hasToken(query)) {
             return refuse(

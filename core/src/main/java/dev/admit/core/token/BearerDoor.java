@@ -5,6 +5,7 @@ import dev.admit.core.decision.Decision;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Lets a bearer token in, or not: found in the request, its signature good, then each check in order. The gateway's
@@ -18,10 +19,19 @@ public final class BearerDoor {
         this.tokens = tokens;
     }
 
-    /** One way in. @param source whose tokens, @param checks what must hold of them, in order */
+    /**
+     * One way in.
+     *
+     * @param source whose tokens
+     * @param checks what must hold of them, in order
+     */
     public record Way(TokenSource source, List<TokenCheck> checks) {}
 
-    /** All ways in at one place. @param sources theirs, in the same order */
+    /**
+     * All ways in at one place.
+     *
+     * @param sources theirs, in the same order
+     */
     public record Ways(List<Way> all, List<TokenSource> sources) {
         public static final Ways NONE = new Ways(List.of(), List.of());
 
@@ -41,7 +51,7 @@ public final class BearerDoor {
      * @return the token, or empty when a check refused; the decision says which
      */
     public Optional<VerifiedToken> pass(
-            List<String> authorization, String query, Ways ways, Decision.Builder decision) {
+            List<String> authorization, @Nullable String query, Ways ways, Decision.Builder decision) {
         Optional<String> bearer = BearerCredentials.read(authorization, query, decision);
         if (bearer.isEmpty()) return Optional.empty();
         Optional<VerifiedToken> verified = tokens.verify(bearer.get(), ways.sources(), decision);

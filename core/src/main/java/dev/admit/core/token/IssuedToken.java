@@ -6,7 +6,11 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
-/** What the audit knows of a token that was issued. @param kid of the key that signed it; empty for an opaque one */
+/**
+ * What the audit knows of a token that was issued.
+ *
+ * @param kid of the key that signed it; empty for an opaque one
+ */
 public record IssuedToken(
         String issuerId,
         String clientId,
@@ -19,7 +23,10 @@ public record IssuedToken(
         String grantId)
         implements Revocations.Revocable {
 
-    /** @param noted the note of the token's issue, as JSON. @return empty when it is none */
+    /**
+     * @param noted the note of the token's issue, as JSON.
+     * @return empty when it is none
+     */
     public static Optional<IssuedToken> read(String issuerId, String clientId, String tokenId, String noted) {
         try {
             Map<String, Object> members = JSONObjectUtils.parse(noted);

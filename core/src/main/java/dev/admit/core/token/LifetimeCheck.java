@@ -6,7 +6,11 @@ import dev.admit.core.decision.Reason;
 import java.time.Duration;
 import java.time.Instant;
 
-/** Refuses a token outside its lifetime. @param skew by how much the minting clock may differ from ours */
+/**
+ * Refuses a token outside its lifetime.
+ *
+ * @param skew by how much the minting clock may differ from ours
+ */
 public record LifetimeCheck(Duration skew) implements TokenCheck {
     private static final Fix FETCH_ANOTHER = Fix.of("Fetch a new token; the one that came is over.");
     private static final Fix LOOK_AT_CLOCKS = Fix.of("Compare the clocks of the two machines, or wait for that time.");

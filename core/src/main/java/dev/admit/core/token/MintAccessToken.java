@@ -24,8 +24,10 @@ public final class MintAccessToken {
     private MintAccessToken() {}
 
     /**
-     * For whom a token is, when it is not for the client itself. @param sessionId empty where it goes on without
-     * one, @param methods of RFC 8176
+     * For whom a token is, when it is not for the client itself.
+     *
+     * @param sessionId empty where it goes on without one
+     * @param methods of RFC 8176
      */
     public record OnBehalf(Optional<String> sessionId, String grantId, Instant authTime, List<String> methods) {
         /** How sure the sign-in was: one factor, or two. */
@@ -39,8 +41,11 @@ public final class MintAccessToken {
     }
 
     /**
-     * What a token says. @param scopes already narrowed to what was approved, @param expiresAt in whole seconds, @param
-     * extra what minting adds
+     * What a token says.
+     *
+     * @param scopes already narrowed to what was approved
+     * @param expiresAt in whole seconds
+     * @param extra what minting adds
      */
     public record Grant(
             String issuer,

@@ -16,7 +16,11 @@ public final class MintingOrder {
         this.ids = ids;
     }
 
-    /** Runs a reading of approvals and the like, beside other readings. @param read gets the token's id */
+    /**
+     * Runs a reading of approvals and the like, beside other readings.
+     *
+     * @param read gets the token's id
+     */
     public <T> T minting(Function<TokenId, T> read) {
         long stamp = lock.readLock();
         try {
@@ -26,7 +30,11 @@ public final class MintingOrder {
         }
     }
 
-    /** Runs a withdrawal alone. @param write gets the cut-off: every token with an earlier id is meant */
+    /**
+     * Runs a withdrawal alone.
+     *
+     * @param write gets the cut-off: every token with an earlier id is meant
+     */
     public <T> T withdrawing(Function<TokenId, T> write) {
         long stamp = lock.writeLock();
         try {

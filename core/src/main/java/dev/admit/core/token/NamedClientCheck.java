@@ -7,7 +7,11 @@ import dev.admit.core.decision.Reason;
 import java.time.Instant;
 import java.util.Set;
 
-/** A route for named clients only. @param route its label, for the fix */
+/**
+ * A route for named clients only.
+ *
+ * @param route its label, for the fix
+ */
 public record NamedClientCheck(Set<String> clientIds, String route) implements TokenCheck {
     private Fix fix(VerifiedToken token) {
         if (token.isFromElsewhere())

@@ -11,7 +11,9 @@ import java.util.Optional;
 import java.util.Set;
 
 /**
- * The tokens that an issuer of this service mints (RFC 9068 §2.2). @param url the issuer identifier as tokens carry it
+ * The tokens that an issuer of this service mints (RFC 9068 §2.2).
+ *
+ * @param url the issuer identifier as tokens carry it
  */
 public record OwnTokens(String id, String url, IssuerKeys keys) implements TokenSource {
     private static final Set<String> STANDARD =

@@ -22,8 +22,10 @@ public record Revocation(Meant meant, long before, Instant dropAt) {
         record One(TokenId id) implements Meant {}
 
         /**
-         * On a person's behalf. @param clientId empty for whichever holds it, @param scope empty for whatever it
-         * permits
+         * On a person's behalf.
+         *
+         * @param clientId empty for whichever holds it
+         * @param scope empty for whatever it permits
          */
         record OfPerson(String personId, Optional<String> clientId, Optional<String> scope) implements Meant {}
 

@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
+import org.jspecify.annotations.Nullable;
 
 /** The revocations in force, held in memory so that each request can be checked against them. */
 public final class Revocations {
@@ -136,7 +137,7 @@ public final class Revocations {
         return Optional.empty();
     }
 
-    private static boolean isEnded(Ending ended, Revocable token) {
+    private static boolean isEnded(@Nullable Ending ended, Revocable token) {
         return ended != null && token.id().order() < ended.before();
     }
 

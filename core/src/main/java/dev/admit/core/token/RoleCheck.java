@@ -8,8 +8,10 @@ import java.time.Instant;
 import java.util.List;
 
 /**
- * RFC 9068 §2.2.3.1: the roles of the person, as the token has them. @param roles one of them, @param api whose minting
- * says that tokens carry roles
+ * RFC 9068 §2.2.3.1: the roles of the person, as the token has them.
+ *
+ * @param roles one of them
+ * @param api whose minting says that tokens carry roles
  */
 public record RoleCheck(List<String> roles, String api) implements TokenCheck {
     @Override

@@ -8,11 +8,15 @@ import java.time.Instant;
 import java.util.Map;
 
 /**
- * Refuses a token that leans on a scope which is no longer given. @param ends scopes of the issuer with a date, or none
- * given at all
+ * Refuses a token that leans on a scope which is no longer given.
+ *
+ * @param ends scopes of the issuer with a date, or none given at all
  */
 public record ScopeStatusCheck(Map<String, End> ends) implements TokenCheck {
-    /** @param at when the scope closes; the least there is for a draft. @param api the name of its API */
+    /**
+     * @param at when the scope closes; the least there is for a draft.
+     * @param api the name of its API
+     */
     public record End(Instant at, String api) {}
 
     private static final CheckResult PASSED =

@@ -38,7 +38,8 @@ public record TokenId(UUID value) {
      * For a token of another authorization server, which has no id that could be compared: as if minted just before its
      * second, so that a withdrawal within that second takes it along.
      *
-     * @param issuedAt in epoch seconds, @param print by which it is told from others of that second
+     * @param issuedAt in epoch seconds
+     * @param print by which it is told from others of that second
      */
     public static TokenId elsewhere(long issuedAt, long print) {
         long millis = Math.clamp(issuedAt, 1, (1L << 47) / 1000) * 1000 - 1;

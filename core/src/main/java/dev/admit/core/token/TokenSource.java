@@ -15,7 +15,11 @@ public interface TokenSource {
     /** The issuer identifier as tokens carry it. */
     String url();
 
-    /** A key whose signatures are good now. @param kid null when the token names none */
+    /**
+     * A key whose signatures are good now.
+     *
+     * @param kid null when the token names none
+     */
     Optional<? extends VerifyingKey> keyNamed(String kid, Instant now);
 
     /** Whether this very key's signatures are good now; asked on every request with a remembered token. */
@@ -24,7 +28,10 @@ public interface TokenSource {
     /** The values of {@code typ} that its access tokens have, in lower case; {@code none} for tokens without. */
     List<String> types();
 
-    /** @param print of the token, by which it is told from every other. @throws UnusableClaim when one is missing */
+    /**
+     * @param print of the token, by which it is told from every other.
+     * @throws UnusableClaim when one is missing
+     */
     VerifiedToken read(Map<String, Object> claims, VerifyingKey key, long print) throws UnusableClaim;
 
     /**

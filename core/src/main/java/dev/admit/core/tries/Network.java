@@ -13,7 +13,10 @@ public final class Network {
 
     private Network() {}
 
-    /** @param address as a socket tells it. @return a text that is the same for all addresses of the same caller */
+    /**
+     * @param address as a socket tells it.
+     * @return a text that is the same for all addresses of the same caller
+     */
     public static String of(String address) {
         if (address.indexOf(':') < 0) return address;
         try {

@@ -39,7 +39,11 @@ public final class Strangers {
             missed.get(Network.of(address), fresh -> new AtomicInteger()).incrementAndGet();
     }
 
-    /** Counts a record that is to be made for an address. @return whether it may be */
+    /**
+     * Counts a record that is to be made for an address.
+     *
+     * @return whether it may be
+     */
     public boolean mayBegin(String address) {
         return begun.get(Network.of(address), fresh -> new AtomicInteger()).incrementAndGet() <= MOST_BEGUN;
     }

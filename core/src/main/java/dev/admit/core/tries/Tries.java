@@ -53,8 +53,9 @@ public final class Tries {
      */
     public interface Stored {
         /**
-         * Adds one. @param stretch how long the first and this one may lie apart; otherwise this one is the first of a
-         * stretch
+         * Adds one.
+         *
+         * @param stretch how long the first and this one may lie apart; otherwise this one is the first of a stretch
          */
         Made add(String whose, Instant now, Duration stretch);
 
@@ -65,7 +66,10 @@ public final class Tries {
         int drop(Instant before);
     }
 
-    /** @param tries how many there are in the stretch that goes on @param since when it began */
+    /**
+     * @param tries how many there are in the stretch that goes on
+     * @param since when it began
+     */
     public record Made(int tries, Instant since) {}
 
     private final Stored kept;
@@ -79,7 +83,11 @@ public final class Tries {
         this.kept = kept;
     }
 
-    /** Charges one try. @return whether there was one left */
+    /**
+     * Charges one try.
+     *
+     * @return whether there was one left
+     */
     public boolean charge(At at, String whose, Instant now) {
         String key = at.keyOf(whose);
         Instant since = spent.getIfPresent(key);

@@ -22,7 +22,9 @@ public final class FindKeys {
 
         /**
          * The same for an address that another server named: it may lie inside this network only where that server
-         * does. @param namedBy where the server is
+         * does.
+         *
+         * @param namedBy where the server is
          */
         default String from(URI address, URI namedBy) throws NotFetched {
             return from(address);
@@ -36,7 +38,11 @@ public final class FindKeys {
         }
     }
 
-    /** @param step what was looked for, @param good whether it was found, @param said what came of it */
+    /**
+     * @param step what was looked for
+     * @param good whether it was found
+     * @param said what came of it
+     */
     public record Step(String step, boolean good, String said) {}
 
     /** @param jwks the key set as JSON; empty when a step failed, which is then the last */

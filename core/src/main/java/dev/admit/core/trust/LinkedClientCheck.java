@@ -14,7 +14,8 @@ import java.util.function.Predicate;
  * A client elsewhere that is linked to one here passes only while that one is switched on: its issuer goes on minting
  * when it is not.
  *
- * @param linked the ids of those here, @param isOn whether one is there and switched on
+ * @param linked the ids of those here
+ * @param isOn whether one is there and switched on
  */
 public record LinkedClientCheck(Set<String> linked, Predicate<String> isOn) implements TokenCheck {
     @Override

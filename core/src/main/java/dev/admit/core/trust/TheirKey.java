@@ -14,14 +14,17 @@ import java.util.ArrayList;
 import java.util.List;
 
 /**
- * A public key of an issuer elsewhere. @param jwk by which the same key found again is known, @param isFor the
- * algorithms that both the key and the one who trusts it allow
+ * A public key of an issuer elsewhere.
+ *
+ * @param jwk by which the same key found again is known
+ * @param isFor the algorithms that both the key and the one who trusts it allow
  */
 public record TheirKey(JWK jwk, List<SigningAlgorithm> isFor, JWSVerifier verifier) implements VerifyingKey {
 
     /**
-     * The keys of a set that can be used; others are left out, as RFC 7517 §5 has it. @throws ParseException when it is
-     * no key set
+     * The keys of a set that can be used; others are left out, as RFC 7517 §5 has it.
+     *
+     * @throws ParseException when it is no key set
      */
     public static List<TheirKey> in(String jwks, List<SigningAlgorithm> allowed) throws ParseException {
         List<TheirKey> keys = new ArrayList<>();

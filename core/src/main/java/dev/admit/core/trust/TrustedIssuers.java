@@ -18,7 +18,10 @@ public interface TrustedIssuers {
 
     List<TrustedIssuer> of(String issuerId);
 
-    /** @param jwks as JSON, @param at when it was fetched */
+    /**
+     * @param jwks as JSON
+     * @param at when it was fetched
+     */
     record Found(String jwks, Instant at) {}
 
     void keep(String id, Found found);

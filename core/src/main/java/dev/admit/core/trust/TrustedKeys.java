@@ -14,6 +14,7 @@ import java.util.concurrent.CompletionStage;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Executor;
 import java.util.concurrent.atomic.AtomicInteger;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The keys of trusted issuers, in memory. They are looked for anew now and then, and when a token names one that is not
@@ -48,7 +49,9 @@ public final class TrustedKeys {
     public void lookForOld() {
         Instant now = clock.instant();
         for (Live live : byId.values())
-            if (live.lookedAt.isBefore(now.minus(OLD)) && live.looksElsewhere()) live.look();
+            if (live.lookedAt.isBefore(now.minus(OLD)) && live.looksElsewhere()) {
+                var unused = live.look();
+            }
     }
 
     /** To be called when a trusted issuer is gone. */
@@ -56,7 +59,11 @@ public final class TrustedKeys {
         byId.remove(id);
     }
 
-    /** How the keys of one stand. @param fault of the last look; empty when it went well, or there was none */
+    /**
+     * How the keys of one stand.
+     *
+     * @param fault of the last look; empty when it went well, or there was none
+     */
     public record State(List<String> kids, Optional<Instant> foundAt, Optional<String> fault) {}
 
     public final class Live {
@@ -66,7 +73,7 @@ public final class TrustedKeys {
         private volatile Instant lookedAt = Instant.EPOCH;
         private volatile Optional<Instant> foundAt = Optional.empty();
         private volatile Optional<String> fault = Optional.empty();
-        private CompletableFuture<FindKeys.Outcome> underWay;
+        private @Nullable CompletableFuture<FindKeys.Outcome> underWay;
 
         private Live(TrustedIssuer issuer) {
             this.issuer = issuer;
@@ -100,6 +107,7 @@ public final class TrustedKeys {
             return Optional.ofNullable(now.get(kid)).filter(it -> !kid.isEmpty());
         }
 
+        @SuppressWarnings("ReferenceEquality") // the very key that was found
         boolean isGood(Object key) {
             return key instanceof TheirKey theirs && keys.get(theirs.kid()) == theirs;
         }
@@ -132,7 +140,7 @@ public final class TrustedKeys {
                             () -> find.of(issuer), elsewhere)
                     .thenApply(this::settle);
             underWay = looking;
-            looking.whenComplete((outcome, broken) -> {
+            var unused = looking.whenComplete((outcome, broken) -> {
                 synchronized (this) {
                     underWay = null;
                 }

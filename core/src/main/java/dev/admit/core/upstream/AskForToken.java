@@ -2,6 +2,7 @@ package dev.admit.core.upstream;
 
 import com.nimbusds.jose.util.JSONObjectUtils;
 import dev.admit.core.change.Fields;
+import dev.admit.core.change.Known;
 import dev.admit.core.trust.FindKeys;
 import java.net.URI;
 import java.net.URLEncoder;
@@ -14,6 +15,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /** Asks an issuer elsewhere for a token, step by step, each told. No step quotes the secret or the token. */
 public final class AskForToken {
@@ -23,20 +25,21 @@ public final class AskForToken {
     /** Posts a form: bounded in time and size, no redirects. */
     public interface Post {
         /**
-         * @param authorization the header; null for none. @throws FindKeys.NotFetched with what came instead, as a
-         *     phrase
+         * @param authorization the header; null for none.
+         * @throws FindKeys.NotFetched with what came instead, as a phrase
          */
-        Answer post(URI address, String authorization, String form) throws FindKeys.NotFetched;
+        Answer post(URI address, @Nullable String authorization, String form) throws FindKeys.NotFetched;
 
         /** The same for an address that another server named: see {@link FindKeys.Fetch#from(URI, URI)}. */
-        default Answer post(URI address, URI namedBy, String authorization, String form) throws FindKeys.NotFetched {
+        default Answer post(URI address, URI namedBy, @Nullable String authorization, String form)
+                throws FindKeys.NotFetched {
             return post(address, authorization, form);
         }
     }
 
     /**
-     * @param token empty when a step failed, which is then the last; @param status as the endpoint says, or a minute
-     *     where it says nothing
+     * @param token empty when a step failed, which is then the last
+     * @param life as the endpoint says, or a minute where it says nothing
      */
     public record Outcome(List<FindKeys.Step> steps, Optional<String> token, Duration life) {
         public Optional<String> fault() {
@@ -143,7 +146,7 @@ public final class AskForToken {
                                 json.get("scope") instanceof String scope ? ", scope " + Fields.quoted(scope) : "")
                 : "no bearer token in the answer";
         steps.add(new FindKeys.Step("token", bearer, said));
-        return new Outcome(steps, bearer ? Optional.of((String) json.get("access_token")) : Optional.empty(), life);
+        return new Outcome(steps, bearer ? Optional.of(Known.text(json, "access_token")) : Optional.empty(), life);
     }
 
     private static Map<String, Object> object(String body) {

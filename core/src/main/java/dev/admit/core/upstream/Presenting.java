@@ -11,6 +11,7 @@ import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionStage;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Executor;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Upstream credentials ready to be presented. A token is fetched once for all who wait for it, kept, fetched anew when
@@ -46,7 +47,11 @@ public final class Presenting {
         }
     }
 
-    /** One of them, made ready; the same for the same version of it. @param secret requested when it is made ready */
+    /**
+     * One of them, made ready; the same for the same version of it.
+     *
+     * @param secret requested when it is made ready
+     */
     public Ready of(UpstreamCredential it, java.util.function.Supplier<String> secret) {
         return byId.compute(
                 it.id(),
@@ -74,10 +79,10 @@ public final class Presenting {
     public final class Ready {
         private final UpstreamCredential credential;
         private final String secret;
-        private volatile Held held;
-        private CompletableFuture<Presented> underWay;
+        private volatile @Nullable Held held;
+        private @Nullable CompletableFuture<Presented> underWay;
         private Instant faultAt = Instant.MIN;
-        private String fault;
+        private @Nullable String fault;
 
         private record Held(Presented presented, Instant renewAt, Instant endsAt) {}
 
@@ -104,7 +109,11 @@ public final class Presenting {
             return fetch(at);
         }
 
-        /** The upstream refused this one. @return whether another may be had */
+        /**
+         * The upstream refused this one.
+         *
+         * @return whether another may be had
+         */
         public synchronized boolean refused(Presented it) {
             if (!(credential.shown() instanceof UpstreamCredential.Shown.Token)) return false;
             if (held != null && held.presented().equals(it)) held = null;
@@ -115,12 +124,13 @@ public final class Presenting {
             if (underWay != null) return underWay;
             // The one who saw none a moment ago may come here after one was fetched.
             if (held != null && at.isBefore(held.renewAt())) return CompletableFuture.completedFuture(held.presented());
-            if (at.isBefore(faultAt.plus(AFTER_A_FAULT))) return CompletableFuture.failedFuture(new NotReady(fault));
+            if (at.isBefore(faultAt.plus(AFTER_A_FAULT)))
+                return CompletableFuture.failedFuture(new NotReady(String.valueOf(fault)));
             CompletableFuture<Presented> fetching = CompletableFuture.supplyAsync(
                             () -> ask.ask((UpstreamCredential.Shown.Token) credential.shown(), secret), elsewhere)
                     .thenApply(this::settle);
             underWay = fetching;
-            fetching.whenComplete((presented, broken) -> {
+            var unused = fetching.whenComplete((presented, broken) -> {
                 synchronized (this) {
                     underWay = null;
                 }
@@ -134,7 +144,7 @@ public final class Presenting {
             if (token.isEmpty()) {
                 faultAt = now;
                 fault = outcome.fault().orElse("no token was received");
-                throw new NotReady(fault);
+                throw new NotReady(String.valueOf(fault));
             }
             Presented presented = new Presented("Authorization", "Bearer " + token.get());
             held = new Held(

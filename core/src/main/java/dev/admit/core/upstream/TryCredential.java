@@ -13,7 +13,10 @@ import java.util.Optional;
 public final class TryCredential {
     /** Asks an upstream for something with one header more. */
     public interface Call {
-        /** @return the status. @throws FindKeys.NotFetched with what came instead, as a phrase */
+        /**
+         * @return the status.
+         * @throws FindKeys.NotFetched with what came instead, as a phrase
+         */
         int get(URI address, String header, String value) throws FindKeys.NotFetched;
     }
 

@@ -30,8 +30,9 @@ class EffectiveRightsTest {
     private static final Instant NOW = Instant.parse("2026-06-01T12:00:00Z");
 
     /**
-     * @param ask GRANTED, WAITING and so on, or none, @param approver of the scope, @param byRole whether it takes a
-     *     role
+     * @param ask GRANTED, WAITING and so on, or none
+     * @param approver of the scope
+     * @param byRole whether it takes a role
      */
     @ParameterizedTest(name = "ask {0}, approver {1}, by role {2}, has role {3}, person said yes {4}: {5}")
     @CsvSource({

@@ -69,8 +69,9 @@ class AccessMapEndpoint {
     }
 
     /**
-     * @param holding narrows the clients, @param members the id of a caller that stands for several, to see them one by
-     *     one, @param since a time, or a length of time ago
+     * @param search narrows the clients
+     * @param members the id of a caller that stands for several, to see them one by one
+     * @param since a time, or a length of time ago
      */
     @Permitted(AdminRole.AUDITOR)
     @GetMapping("/admin/issuers/{issuer}/access-map")

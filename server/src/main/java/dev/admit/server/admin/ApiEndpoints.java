@@ -8,7 +8,6 @@ import dev.admit.contract.PageView;
 import dev.admit.contract.ScopeView;
 import dev.admit.contract.ScopeWanted;
 import dev.admit.contract.SecretWanted;
-import dev.admit.contract.StandingApprovalWanted;
 import dev.admit.core.access.AdminRole;
 import dev.admit.core.access.Permission;
 import dev.admit.core.change.Actor;
@@ -92,7 +91,7 @@ class ApiEndpoints {
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return Answers.created(
-                apiRegistration.register(owner, wanted(wanted), actor),
+                apiRegistration.register(owner, wanted, actor),
                 Api::version,
                 api -> "/admin/issuers/%s/apis/%s".formatted(owner.name(), api.name()),
                 (api, notes) -> new Changed<>(views.api(api), notes));
@@ -110,7 +109,7 @@ class ApiEndpoints {
         Issuer owner = lookup.issuer(issuer);
         lookup.apiToChange(owner, api);
         return Answers.changed(
-                apiRegistration.change(owner, api, wanted(wanted), Answers.required(ifMatch), confirm, actor),
+                apiRegistration.change(owner, api, wanted, Answers.required(ifMatch), confirm, actor),
                 Api::version,
                 (changed, notes) -> new Changed<>(views.api(changed), notes));
     }
@@ -160,17 +159,6 @@ class ApiEndpoints {
         return Answers.removed(apiRegistration.remove(owner, api, Answers.optional(ifMatch), confirm, actor));
     }
 
-    private static ApiRegistration.Wanted wanted(ApiWanted it) {
-        return new ApiRegistration.Wanted(
-                it.name(),
-                it.title(),
-                it.audience(),
-                it.upstream(),
-                it.outsideDomains(),
-                it.defaultScopes(),
-                it.allByDefault());
-    }
-
     /** All of them: an API has few enough for one page. */
     @Permitted(value = AdminRole.AUDITOR, owner = Permission.OwnerOf.API)
     @GetMapping("/{api}/scopes")
@@ -204,7 +192,7 @@ class ApiEndpoints {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.apiToChange(owner, api);
         return Answers.created(
-                scopeRegistration.add(owner, found, wanted(wanted), actor),
+                scopeRegistration.add(owner, found, wanted, actor),
                 Scope::version,
                 scope -> "/admin/issuers/%s/apis/%s/scopes/%s"
                         .formatted(owner.name(), found.name(), UriUtils.encode(scope.name(), StandardCharsets.UTF_8)),
@@ -223,7 +211,7 @@ class ApiEndpoints {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.apiToChange(owner, api);
         return Answers.changed(
-                scopeRegistration.change(owner, found, scope, wanted(wanted), Answers.required(ifMatch), actor),
+                scopeRegistration.change(owner, found, scope, wanted, Answers.required(ifMatch), actor),
                 Scope::version,
                 (changed, notes) -> new Changed<>(views.scope(found, changed), notes));
     }
@@ -241,24 +229,5 @@ class ApiEndpoints {
         Issuer owner = lookup.issuer(issuer);
         return Answers.removed(scopeRegistration.remove(
                 owner, lookup.apiToChange(owner, api), scope, Answers.optional(ifMatch), confirm, actor));
-    }
-
-    private static ScopeRegistration.Wanted wanted(ScopeWanted it) {
-        return new ScopeRegistration.Wanted(
-                it.name(),
-                it.effect(),
-                it.reach(),
-                it.forWhom(),
-                it.consequence(),
-                it.approver(),
-                it.byRole(),
-                it.status(),
-                it.closesOn(),
-                it.listed(),
-                standing(it.standingApproval()));
-    }
-
-    private static ScopeRegistration.WantedStanding standing(StandingApprovalWanted it) {
-        return it == null ? null : new ScopeRegistration.WantedStanding(it.kinds(), it.tags(), it.owners());
     }
 }

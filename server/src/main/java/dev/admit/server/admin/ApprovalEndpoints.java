@@ -29,6 +29,7 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -278,7 +279,7 @@ class ApprovalEndpoints {
     }
 
     /** The one who answers for some clients requests those alone, and is not told which others there are. */
-    private Client asking(Issuer issuer, String named, String ownedBy) {
+    private Client asking(Issuer issuer, @Nullable String named, String ownedBy) {
         if (ownedBy == null) return lookup.client(issuer, named);
         return clients.named(issuer.id(), named == null ? "" : named)
                 .filter(it -> rights.answersFor(ownedBy, Owned.of(it)))

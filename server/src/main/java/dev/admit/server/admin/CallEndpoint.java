@@ -21,6 +21,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestAttribute;
@@ -84,13 +85,13 @@ class CallEndpoint {
                                     owner,
                                     client,
                                     method,
-                                    said(wanted.host()) ? wanted.host().strip() : "",
+                                    wanted.host() == null ? "" : wanted.host().strip(),
                                     url.getRawPath())
                             .orElse(null);
             TrialTokens.Made made = trials.make(owner, client, TrialEndpoint.form(scope, wanted.resource()), actor);
             if (made.outcome() instanceof GrantOutcome.Issued issued) token = Optional.of(issued.accessToken());
             else return new CallView(0, List.of(), "", false, 0, null, curl, Views.decision(made.decision()));
-        } else if (said(wanted.person())) {
+        } else if (wanted.person() != null && !wanted.person().isBlank()) {
             token = persons.open(wanted.person(), actor);
             if (token.isEmpty())
                 throw fault(
@@ -111,7 +112,7 @@ class CallEndpoint {
         token.ifPresent(it -> headers.add(Map.entry("Authorization", "Bearer " + it)));
         try {
             CallGateway.Response received = gateway.call(
-                    url, method, said(wanted.host()) ? wanted.host().strip() : "", headers, wanted.body());
+                    url, method, wanted.host() == null ? "" : wanted.host().strip(), headers, wanted.body());
             Optional<String> id = received.headers().stream()
                     .filter(it -> it.getKey().equalsIgnoreCase("Admit-Decision"))
                     .map(Map.Entry::getValue)
@@ -204,7 +205,7 @@ class CallEndpoint {
         return headers;
     }
 
-    private static boolean said(String text) {
+    private static boolean said(@Nullable String text) {
         return text != null && !text.isBlank();
     }
 
@@ -217,11 +218,12 @@ class CallEndpoint {
         StringBuilder line = new StringBuilder("curl -s -i -X ").append(method);
         boolean token = said(wanted.client()) || said(wanted.person()) || said(wanted.token());
         if (token) line.append(" -H \"Authorization: Bearer $TOKEN\"");
-        if (said(wanted.host()))
+        if (wanted.host() != null && !wanted.host().isBlank())
             line.append(" -H ").append(quoted("Host: " + wanted.host().strip()));
         if (wanted.headers() != null)
             wanted.headers().forEach((name, value) -> line.append(" -H ").append(quoted(name + ": " + value)));
-        if (said(wanted.body())) line.append(" --data-raw ").append(quoted(wanted.body()));
+        if (wanted.body() != null && !wanted.body().isBlank())
+            line.append(" --data-raw ").append(quoted(wanted.body()));
         return line.append(' ').append(quoted(url.toString())).toString();
     }
 

@@ -1,6 +1,5 @@
 package dev.admit.server.admin;
 
-import com.nimbusds.jose.util.JSONObjectUtils;
 import dev.admit.contract.Changed;
 import dev.admit.contract.ClientMade;
 import dev.admit.contract.ClientView;
@@ -114,7 +113,7 @@ class ClientEndpoints {
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Change<ClientRegistration.Registered> registered =
-                registration.register(owner, wanted(wanted), wanted.secretLifetime(), actor);
+                registration.register(owner, wanted, wanted.secretLifetime(), actor);
         return Answers.created(
                 told(owner, registered, actor),
                 made -> made.client().version(),
@@ -179,7 +178,7 @@ class ClientEndpoints {
         if (howItGetsTokens)
             Lockout.refuseForOneself(lookup.client(owner, client).id(), actor);
         return Answers.changed(
-                registration.change(owner, client, wanted(wanted), Answers.required(ifMatch), actor),
+                registration.change(owner, client, wanted, Answers.required(ifMatch), actor),
                 Client::version,
                 (changed, notes) -> new Changed<>(views.client(owner, changed), notes));
     }
@@ -293,30 +292,5 @@ class ClientEndpoints {
             @RequestParam(required = false) String confirm,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.removed(registration.removeSecret(lookup.issuer(issuer), client, secret, confirm, actor));
-    }
-
-    private static ClientRegistration.Wanted wanted(ClientWanted it) {
-        return new ClientRegistration.Wanted(
-                it.name(),
-                it.clientName(),
-                it.description(),
-                it.kind(),
-                it.tokenEndpointAuthMethod(),
-                it.contacts(),
-                it.links(),
-                it.tags(),
-                it.redirectUris(),
-                it.origins(),
-                it.grantTypes(),
-                it.openidScopes(),
-                it.jwks() == null ? null : it.jwks().isEmpty() ? "" : JSONObjectUtils.toJSONString(it.jwks()),
-                it.jwksUri(),
-                it.tokenEndpointAuthSigningAlg(),
-                it.secondFactor(),
-                it.idTokenSignedResponseAlg(),
-                it.postLogoutRedirectUris(),
-                it.mayIntrospect(),
-                it.scopes(),
-                it.clientId());
     }
 }

@@ -18,6 +18,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RestController;
@@ -85,6 +86,7 @@ class ConnectingEndpoint {
                 .filter(Objects::nonNull)
                 .map(Api::audience)
                 .toList();
+        @Nullable
         String redirect = signsIn && !found.addresses().redirects().isEmpty()
                 ? found.addresses().redirects().getFirst()
                 : null;
@@ -104,7 +106,7 @@ class ConnectingEndpoint {
                 code);
     }
 
-    private static String env(Client client, CompiledIssuer issuer, Way way, String redirect, String scope) {
+    private static String env(Client client, CompiledIssuer issuer, Way way, @Nullable String redirect, String scope) {
         DotEnv env = new DotEnv()
                 .with("ISSUER", issuer.url())
                 .with("TOKEN_ENDPOINT", issuer.url() + "/token")

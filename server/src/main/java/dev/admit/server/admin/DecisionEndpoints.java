@@ -39,7 +39,9 @@ class DecisionEndpoints {
     /**
      * What narrows a list or a count, as the query of an address has it.
      *
-     * @param person an address or id, @param since a time, or a length of time ago such as 1h, @param until as since
+     * @param person an address or id
+     * @param since a time, or a length of time ago such as 1h
+     * @param until as since
      */
     record Asked(
             String issuer,
@@ -66,8 +68,10 @@ class DecisionEndpoints {
     }
 
     /**
-     * How many of each there are among those that are kept, over all time or in stretches of it. @param by client,
-     * person, api, route, verdict, reason or endpoint, @param per such as 5m
+     * How many of each there are among those that are kept, over all time or in stretches of it.
+     *
+     * @param by client, person, api, route, verdict, reason or endpoint
+     * @param per such as 5m
      */
     @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY, owner = Permission.OwnerOf.ANYTHING)
     @GetMapping("/counts")

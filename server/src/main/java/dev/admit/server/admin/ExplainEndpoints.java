@@ -21,6 +21,7 @@ import jakarta.servlet.http.HttpServletRequest;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
@@ -135,7 +136,7 @@ class ExplainEndpoints {
                 said(asked + " " + path, tried));
     }
 
-    private static String host(String said) {
+    private static String host(@Nullable String said) {
         return said == null ? "" : said.strip().toLowerCase(Locale.ROOT);
     }
 

@@ -54,7 +54,7 @@ class FieldEndpoints {
             @RequestBody FieldWanted wanted,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.created(
-                registration.add(lookup.issuer(issuer), wanted(wanted), actor),
+                registration.add(lookup.issuer(issuer), wanted, actor),
                 ProfileField::version,
                 it -> "/admin/issuers/%s/profile-fields".formatted(issuer),
                 (it, notes) -> new Changed<>(view(it), notes));
@@ -68,7 +68,7 @@ class FieldEndpoints {
             @RequestBody FieldWanted wanted,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.changed(
-                registration.change(lookup.issuer(issuer), field, wanted(wanted), actor),
+                registration.change(lookup.issuer(issuer), field, wanted, actor),
                 ProfileField::version,
                 (it, notes) -> new Changed<>(view(it), notes));
     }
@@ -79,19 +79,6 @@ class FieldEndpoints {
     ResponseEntity<Void> remove(
             @PathVariable String issuer, @PathVariable String field, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.removed(registration.remove(lookup.issuer(issuer), field, actor));
-    }
-
-    private static FieldRegistration.Wanted wanted(FieldWanted it) {
-        return new FieldRegistration.Wanted(
-                it.name(),
-                it.title(),
-                it.type(),
-                it.choices(),
-                it.pattern(),
-                it.atSignUp(),
-                it.editable(),
-                it.claim(),
-                it.onProfilePage());
     }
 
     private static FieldView view(ProfileField it) {

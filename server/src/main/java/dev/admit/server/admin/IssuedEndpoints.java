@@ -127,7 +127,7 @@ class IssuedEndpoints {
         }
         if (wanted.api() != null) return revoke.forApi(lookup.api(owner, wanted.api()), actor);
         if (wanted.approval() != null) return revoke.leaningOn(lookup.approval(owner, wanted.approval()), actor);
-        TokenId id = TokenId.read(wanted.token().strip())
+        TokenId id = TokenId.read(wanted.token() == null ? "" : wanted.token().strip())
                 .orElseThrow(() -> new Answers.Refused(Answers.invalid(List.of(new FieldFault(
                         "/token",
                         "the id (jti) of a token",

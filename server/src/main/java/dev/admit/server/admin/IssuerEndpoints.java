@@ -4,7 +4,6 @@ import dev.admit.contract.Changed;
 import dev.admit.contract.IssuerView;
 import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.PageView;
-import dev.admit.contract.PeopleSettingsView;
 import dev.admit.contract.ServiceView;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.access.AdminRole;
@@ -81,7 +80,7 @@ class IssuerEndpoints {
     ResponseEntity<Changed<IssuerView>> create(
             @RequestBody IssuerWanted wanted, @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.created(
-                registration.create(wanted(wanted), actor),
+                registration.create(wanted, actor),
                 Issuer::version,
                 issuer -> "/admin/issuers/" + issuer.name(),
                 (issuer, notes) -> new Changed<>(views.issuer(issuer), notes));
@@ -95,7 +94,7 @@ class IssuerEndpoints {
             @RequestHeader(name = "If-Match", required = false) String ifMatch,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.changed(
-                registration.change(issuer, wanted(wanted), Answers.required(ifMatch), actor),
+                registration.change(issuer, wanted, Answers.required(ifMatch), actor),
                 Issuer::version,
                 (changed, notes) -> new Changed<>(views.issuer(changed), notes));
     }
@@ -111,34 +110,5 @@ class IssuerEndpoints {
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Lockout.refuseForOperatorIssuer(lookup.issuer(issuer));
         return Answers.removed(registration.remove(issuer, Answers.optional(ifMatch), confirm, actor));
-    }
-
-    private static IssuerRegistration.Wanted wanted(IssuerWanted it) {
-        return new IssuerRegistration.Wanted(
-                it.name(),
-                it.title(),
-                it.description(),
-                it.domains(),
-                it.keyRotation(),
-                it.secretLifetime(),
-                it.maxSecretLifetime(),
-                it.nonExpiringSecrets(),
-                it.loopbackRedirects(),
-                it.grantTypes(),
-                wanted(it.people()));
-    }
-
-    private static IssuerRegistration.WantedPeople wanted(PeopleSettingsView it) {
-        return it == null
-                ? null
-                : new IssuerRegistration.WantedPeople(
-                        it.signUp(),
-                        it.secondFactor(),
-                        it.sessionIdleTimeout(),
-                        it.maxSessionAge(),
-                        it.logo(),
-                        it.accent(),
-                        it.welcome(),
-                        it.styleSheet());
     }
 }

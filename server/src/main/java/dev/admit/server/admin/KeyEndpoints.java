@@ -10,6 +10,7 @@ import dev.admit.core.key.KeySpan;
 import dev.admit.core.registration.KeyRegistration;
 import java.time.Clock;
 import java.time.Instant;
+import org.jspecify.annotations.Nullable;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -54,11 +55,7 @@ class KeyEndpoints {
             @RequestParam(required = false) String confirm,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         return Answers.created(
-                keys.rotate(
-                        lookup.issuer(issuer),
-                        new KeyRegistration.Wanted(wanted.purpose(), wanted.alg(), wanted.after(), wanted.imported()),
-                        actor,
-                        confirm),
+                keys.rotate(lookup.issuer(issuer), wanted, actor, confirm),
                 key -> 1L,
                 key -> "/admin/issuers/%s/keys".formatted(issuer),
                 (key, notes) -> new Changed<>(view(key), notes));
@@ -92,7 +89,7 @@ class KeyEndpoints {
                 it.removedAt().orElse(null));
     }
 
-    private static Instant orNull(Instant time) {
+    private static @Nullable Instant orNull(Instant time) {
         return time.equals(Instant.MAX) ? null : time;
     }
 }

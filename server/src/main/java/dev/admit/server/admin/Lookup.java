@@ -9,6 +9,7 @@ import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import java.util.function.Supplier;
+import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 
 /** Finds what an address of the admin API names, by name or by id; answers 404 when it is not there. */
@@ -34,14 +35,18 @@ class Lookup {
         return apis.named(issuer.id(), named).orElseThrow(absent("API", named));
     }
 
-    /** An API that is to be changed. @throws Answers.Refused for the admin API itself, which stays as it is */
+    /**
+     * An API that is to be changed.
+     *
+     * @throws Answers.Refused for the admin API itself, which stays as it is
+     */
     Api apiToChange(Issuer issuer, String named) {
         Api api = api(issuer, named);
         Lockout.refuseForAdminApi(issuer, api.name());
         return api;
     }
 
-    Client client(Issuer issuer, String named) {
+    Client client(Issuer issuer, @Nullable String named) {
         return clients.named(issuer.id(), named == null ? "" : named)
                 .orElseThrow(absent("client", named == null ? "" : named));
     }

@@ -2,6 +2,7 @@ package dev.admit.server.admin;
 
 import java.util.LinkedHashMap;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 import org.springframework.http.HttpInputMessage;
 import org.springframework.http.converter.HttpMessageNotReadableException;
 import org.springframework.stereotype.Component;
@@ -25,6 +26,7 @@ class MergePatch {
      * @return what is wanted from now on
      * @throws HttpMessageNotReadableException when the result is none of the type, as for a body that cannot be read
      */
+    @SuppressWarnings("NullAway") // the input message may be null
     <T> T applied(T now, JsonNode patch, Class<T> type) {
         if (!patch.isObject()) throw new HttpMessageNotReadableException("not an object", (HttpInputMessage) null);
         JsonNode merged = merged(json.valueToTree(now), patch);
@@ -41,7 +43,7 @@ class MergePatch {
      * @param patch null for as they are; a value that is null removes its pair
      * @return null for as they are
      */
-    static Map<String, String> pairs(Map<String, String> now, Map<String, String> patch) {
+    static @Nullable Map<String, String> pairs(@Nullable Map<String, String> now, @Nullable Map<String, String> patch) {
         if (patch == null) return null;
         Map<String, String> merged = new LinkedHashMap<>(now == null ? Map.of() : now);
         patch.forEach((name, value) -> {

@@ -76,7 +76,7 @@ class MintingEndpoints {
         Issuer owner = lookup.issuer(issuer);
         lookup.apiToChange(owner, api); // a claim that cannot be computed would leave operators without tokens
         return Answers.changed(
-                registration.change(owner, api, wanted(wanted), Answers.required(ifMatch), actor),
+                registration.change(owner, api, wanted, Answers.required(ifMatch), actor),
                 Api::version,
                 (it, notes) -> new Changed<>(view(it), notes));
     }
@@ -137,36 +137,5 @@ class MintingEndpoints {
                                 one.without()))
                         .toList(),
                 api.version());
-    }
-
-    static MintingRegistration.Wanted wanted(MintingWanted it) {
-        return new MintingRegistration.Wanted(
-                it.lifetime(),
-                it.format(),
-                it.claims() == null
-                        ? null
-                        : it.claims().stream()
-                                .map(one -> one == null
-                                        ? null
-                                        : new MintingRegistration.WantedClaim(one.name(), one.expression()))
-                                .toList(),
-                it.refreshIdleTimeout(),
-                it.maxRefreshAge(),
-                it.exceptions() == null
-                        ? null
-                        : it.exceptions().stream()
-                                .map(one -> one == null
-                                        ? null
-                                        : new MintingRegistration.WantedException(
-                                                one.name(),
-                                                one.clients(),
-                                                one.tags(),
-                                                one.grantTypes(),
-                                                one.lifetime(),
-                                                one.format(),
-                                                one.refreshIdleTimeout(),
-                                                one.maxRefreshAge(),
-                                                one.without()))
-                                .toList());
     }
 }

@@ -16,6 +16,7 @@ import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
 import dev.admit.core.registry.Issuer;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -77,7 +78,11 @@ class OwnerEndpoints {
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer its = lookup.issuer(issuer);
         return Answers.created(
-                naming.name(its, wanted.person(), owned(its, wanted.api(), wanted.client()), actor),
+                naming.name(
+                        its,
+                        wanted.person() == null ? "" : wanted.person(),
+                        owned(its, wanted.api(), wanted.client()),
+                        actor),
                 owner -> 1L,
                 owner -> "/admin/issuers/%s/owners".formatted(its.name()),
                 (owner, notes) -> new Changed<>(view(owner), notes));
@@ -112,13 +117,13 @@ class OwnerEndpoints {
                         new Changed<>(handed.stream().map(OwnerEndpoints::view).toList(), notes));
     }
 
-    private Owned owned(Issuer its, String api, String client) {
+    private Owned owned(Issuer its, @Nullable String api, @Nullable String client) {
         if ((api == null) == (client == null)) {
             throw new Answers.Refused(Answers.invalid(List.of(new FieldFault(
                     "/", "an API or a client", api == null ? "neither" : "both", "Say which one is meant."))));
         }
         if (client != null) return Owned.of(lookup.client(its, client));
-        return Owned.of(lookup.apiToChange(its, api));
+        return Owned.of(lookup.apiToChange(its, String.valueOf(api)));
     }
 
     private static OwnerView view(Owner it) {

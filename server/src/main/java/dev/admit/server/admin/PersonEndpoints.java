@@ -89,7 +89,10 @@ class PersonEndpoints {
         this.clock = clock;
     }
 
-    /** @param holding part of an address, a name or another field, @param role the name of one */
+    /**
+     * @param search part of an address, a name or another field
+     * @param role the name of one
+     */
     @Permitted(AdminRole.AUDITOR)
     @GetMapping
     PageView<PersonView> list(
@@ -107,8 +110,9 @@ class PersonEndpoints {
     }
 
     /**
-     * Whose admin role changed, when and by whom, the newest first. @param since a time, or a length of time ago; 30
-     * days when null
+     * Whose admin role changed, when and by whom, the newest first.
+     *
+     * @param since a time, or a length of time ago; 30 days when null
      */
     @Permitted(AdminRole.AUDITOR)
     @GetMapping("/admin-roles")
@@ -142,7 +146,7 @@ class PersonEndpoints {
         Issuer owner = lookup.issuer(issuer);
         Optional<PersonRegistration.ChosenPassword> password =
                 Optional.ofNullable(wanted.password()).map(PersonRegistration.ChosenPassword::new);
-        Change<Person> added = registration.add(owner, wanted(wanted), password, actor);
+        Change<Person> added = registration.add(owner, wanted, password, actor);
         if (added instanceof Change.Made<Person> made && password.isEmpty())
             signUp.invite(owner, made.value(), true, clock.instant());
         return Answers.created(
@@ -161,7 +165,7 @@ class PersonEndpoints {
             @RequestHeader(name = "If-Match", required = false) String ifMatch,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        return changed(owner, registration.change(owner, person, wanted(wanted), Answers.required(ifMatch), actor));
+        return changed(owner, registration.change(owner, person, wanted, Answers.required(ifMatch), actor));
     }
 
     @Permitted(AdminRole.ADMINISTRATOR)
@@ -225,10 +229,6 @@ class PersonEndpoints {
 
     private ResponseEntity<Changed<PersonView>> changed(Issuer owner, Change<Person> change) {
         return Answers.changed(change, Person::version, (it, notes) -> new Changed<>(view(owner, it), notes));
-    }
-
-    private static PersonRegistration.Wanted wanted(PersonWanted it) {
-        return new PersonRegistration.Wanted(it.email(), it.profile(), it.roles(), it.adminRole());
     }
 
     PersonView view(Issuer owner, Person it) {

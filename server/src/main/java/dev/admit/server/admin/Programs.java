@@ -13,7 +13,8 @@ final class Programs {
     private Programs() {}
 
     /**
-     * @param folder of the resources, such as {@code /checking}. @return file name → text, in the order of the files
+     * @param folder of the resources, such as {@code /checking}.
+     * @return file name → text, in the order of the files
      */
     static Map<String, String> in(String folder, List<String> files) {
         Map<String, String> programs = new LinkedHashMap<>();

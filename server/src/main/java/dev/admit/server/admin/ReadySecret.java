@@ -89,7 +89,11 @@ final class ReadySecret {
         return URLEncoder.encode(text, StandardCharsets.UTF_8);
     }
 
-    /** What it requests: for people the issuer's own scopes as well. @param ofApis space-separated */
+    /**
+     * What it requests: for people the issuer's own scopes as well.
+     *
+     * @param ofApis space-separated
+     */
     private static String asked(Client client, String ofApis) {
         return client.mayUse("client_credentials")
                 ? ofApis

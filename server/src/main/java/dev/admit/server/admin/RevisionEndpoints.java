@@ -62,7 +62,8 @@ class RevisionEndpoints {
     @GetMapping("/{number}/routes")
     PageView<RouteView> routes(@PathVariable String issuer, @PathVariable long number) {
         Issuer its = lookup.issuer(issuer);
-        revisions.find(its.id(), number).orElseThrow(Lookup.absent("revision", String.valueOf(number)));
+        if (revisions.find(its.id(), number).isEmpty())
+            throw Lookup.absent("revision", String.valueOf(number)).get();
         return new PageView<>(
                 revisions.at(its.id(), number).stream()
                         .map(it -> views.route(its, it))

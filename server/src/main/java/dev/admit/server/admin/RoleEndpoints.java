@@ -70,7 +70,7 @@ class RoleEndpoints {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.apiToChange(owner, api);
         return Answers.created(
-                registration.add(owner, found, wanted(wanted), actor),
+                registration.add(owner, found, wanted, actor),
                 Role::version,
                 role -> "/admin/issuers/%s/apis/%s/roles/%s".formatted(owner.name(), found.name(), role.name()),
                 (role, notes) -> new Changed<>(view(found, role), notes));
@@ -88,7 +88,7 @@ class RoleEndpoints {
         Issuer owner = lookup.issuer(issuer);
         Api found = lookup.apiToChange(owner, api);
         return Answers.changed(
-                registration.change(owner, found, role, wanted(wanted), Answers.required(ifMatch), actor),
+                registration.change(owner, found, role, wanted, Answers.required(ifMatch), actor),
                 Role::version,
                 (changed, notes) -> new Changed<>(view(found, changed), notes));
     }
@@ -109,9 +109,5 @@ class RoleEndpoints {
 
     private static RoleView view(Api api, Role it) {
         return new RoleView(it.id(), it.name(), it.title(), api.name(), it.scopes(), it.secondFactor(), it.version());
-    }
-
-    private static RoleRegistration.Wanted wanted(RoleWanted it) {
-        return new RoleRegistration.Wanted(it.name(), it.title(), it.scopes(), it.secondFactor());
     }
 }

@@ -109,7 +109,7 @@ class RouteEndpoints {
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return Answers.created(
-                registration.add(owner, wanted(wanted), why, actor),
+                registration.add(owner, wanted, why, actor),
                 made -> made.route().version(),
                 made -> "/admin/issuers/%s/routes/%s"
                         .formatted(owner.name(), made.route().id()),
@@ -160,7 +160,7 @@ class RouteEndpoints {
             String why,
             Actor actor) {
         return Answers.changed(
-                registration.replace(owner, route, wanted(wanted), expected, confirm, why, actor),
+                registration.replace(owner, route, wanted, expected, confirm, why, actor),
                 made -> made.route().version(),
                 (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
     }
@@ -197,23 +197,5 @@ class RouteEndpoints {
                 registration.remove(owner, route, Answers.optional(ifMatch), why, actor),
                 made -> made.route().version(),
                 (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
-    }
-
-    private static RouteRegistration.Wanted wanted(RouteWanted it) {
-        return new RouteRegistration.Wanted(
-                it.methods(),
-                it.path(),
-                it.api(),
-                it.scopes(),
-                it.mode(),
-                it.open(),
-                it.anyScope(),
-                it.upstream(),
-                it.fixedResponse(),
-                it.cors(),
-                it.who(),
-                it.transform(),
-                it.timeouts(),
-                it.limits());
     }
 }

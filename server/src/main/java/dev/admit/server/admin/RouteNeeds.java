@@ -28,8 +28,8 @@ class RouteNeeds {
     }
 
     /**
-     * @param path as it is sent. @return space-separated; empty where no route of the issuer answers, or one that needs
-     *     none
+     * @param path as it is sent.
+     * @return space-separated; empty where no route of the issuer answers, or one that needs none
      */
     Optional<String> of(Issuer issuer, Client client, String method, String host, String path) {
         if (!(RequestPath.read(path) instanceof RequestPath.Reading.Good(RequestPath read))) return Optional.empty();

@@ -55,7 +55,10 @@ class SetupEndpoints {
         this.clock = clock;
     }
 
-    /** @param api only this API with its scopes and routes, @param client only this client */
+    /**
+     * @param api only this API with its scopes and routes
+     * @param client only this client
+     */
     @Permitted(AdminRole.AUDITOR)
     @GetMapping("/issuers/{issuer}/setup")
     ResponseEntity<String> export(
@@ -144,7 +147,7 @@ class SetupEndpoints {
                         throw new Answers.Refused(Answers.invalid(faults.stream()
                                 .map(fault -> SetupYaml.placed(fault, places))
                                 .toList()));
-                    case SetupOutcome.Fits fits -> view(setup.issuer(), fits, forGood);
+                    case SetupOutcome.Fits fits -> view(String.valueOf(setup.issuer()), fits, forGood);
                 };
             }
         }

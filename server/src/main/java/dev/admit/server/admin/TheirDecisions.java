@@ -15,8 +15,8 @@ class TheirDecisions {
     }
 
     /**
-     * @param only the name of the only issuer they may see, or null, @param ownedBy the person who answers for
-     *     something, or null
+     * @param only the name of the only issuer they may see, or null
+     * @param ownedBy the person who answers for something, or null
      */
     boolean mayBeSeen(Decision it, String only, String ownedBy) {
         if (only != null && !it.about().issuer().equals(only)) return false;

@@ -6,6 +6,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.format.DateTimeParseException;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 
 /** Times as a call gives them: a time in UTC, or a length of time from now or ago. */
@@ -20,10 +21,10 @@ class Times {
     }
 
     /**
-     * @param text such as {@code 2027-01-31T00:00:00Z}, or {@code 90d} from now; null or blank for none. @throws
-     *     Answers.Refused when it is neither
+     * @param text such as {@code 2027-01-31T00:00:00Z}, or {@code 90d} from now; null or blank for none.
+     * @throws Answers.Refused when it is neither
      */
-    Optional<Instant> ahead(String pointer, String text) {
+    Optional<Instant> ahead(String pointer, @Nullable String text) {
         return read(pointer, text, 1);
     }
 
@@ -32,7 +33,7 @@ class Times {
         return read(pointer, text, -1);
     }
 
-    private Optional<Instant> read(String pointer, String text, int direction) {
+    private Optional<Instant> read(String pointer, @Nullable String text, int direction) {
         if (text == null || text.isBlank()) return Optional.empty();
         try {
             return Optional.of(Instant.parse(text.strip()));

@@ -10,6 +10,7 @@ import dev.admit.core.registry.Issuer;
 import jakarta.servlet.http.HttpServletRequest;
 import java.util.HashMap;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
@@ -53,7 +54,7 @@ class TrialEndpoint {
         };
     }
 
-    static Map<String, String> form(String scope, String resource) {
+    static Map<String, String> form(@Nullable String scope, @Nullable String resource) {
         Map<String, String> form = new HashMap<>();
         if (scope != null && !scope.isBlank()) form.put("scope", scope.strip());
         if (resource != null && !resource.isBlank()) form.put("resource", resource.strip());

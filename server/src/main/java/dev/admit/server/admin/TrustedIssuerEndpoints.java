@@ -71,7 +71,7 @@ class TrustedIssuerEndpoints {
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return Answers.created(
-                registration.looked(registration.add(owner, wanted(wanted), actor)),
+                registration.looked(registration.add(owner, wanted, actor)),
                 TrustedIssuer::version,
                 it -> "/admin/issuers/%s/trusted-issuers/%s".formatted(owner.name(), it.name()),
                 (it, notes) -> new Changed<>(view(it), notes));
@@ -88,8 +88,7 @@ class TrustedIssuerEndpoints {
         Expected expected = Answers.required(ifMatch);
         TrustedIssuer old = find(issuer, named);
         TrustedIssuerView before = view(old);
-        TrustRegistration.Wanted merged = wanted(
-                wanted,
+        TrustedIssuerWanted merged = wanted.with(
                 MergePatch.pairs(before.scopes(), wanted.scopes()),
                 MergePatch.pairs(before.clients(), wanted.clients()));
         return Answers.changed(
@@ -149,28 +148,5 @@ class TrustedIssuerEndpoints {
                 standing.fault().orElse(null),
                 it.version(),
                 it.createdAt());
-    }
-
-    private static TrustRegistration.Wanted wanted(TrustedIssuerWanted it) {
-        return wanted(it, it.scopes(), it.clients());
-    }
-
-    private static TrustRegistration.Wanted wanted(
-            TrustedIssuerWanted it, Map<String, String> scopes, Map<String, String> clients) {
-        return new TrustRegistration.Wanted(
-                it.name(),
-                it.url(),
-                it.metadata(),
-                it.jwksUri(),
-                it.jwks(),
-                it.algorithms(),
-                it.types(),
-                it.audience(),
-                it.scopeClaim(),
-                it.rolesClaim(),
-                it.personClaim(),
-                it.clientClaim(),
-                scopes,
-                clients);
     }
 }

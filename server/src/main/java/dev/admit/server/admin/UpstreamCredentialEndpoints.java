@@ -82,7 +82,7 @@ class UpstreamCredentialEndpoints {
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         return Answers.created(
-                registration.add(owner, wanted(wanted), actor),
+                registration.add(owner, wanted, actor),
                 UpstreamCredential::version,
                 it -> "/admin/issuers/%s/upstream-credentials/%s".formatted(owner.name(), it.name()),
                 (it, notes) -> new Changed<>(view(it), notes));
@@ -101,11 +101,7 @@ class UpstreamCredentialEndpoints {
         Map<String, String> parameters = MergePatch.pairs(view(old).parameters(), wanted.parameters());
         return Answers.changed(
                 registration.change(
-                        lookup.issuer(issuer),
-                        credential,
-                        wanted(wanted, parameters),
-                        expected.or(old.version()),
-                        actor),
+                        lookup.issuer(issuer), credential, wanted.with(parameters), expected.or(old.version()), actor),
                 UpstreamCredential::version,
                 (it, notes) -> new Changed<>(view(it), notes));
     }
@@ -122,7 +118,11 @@ class UpstreamCredentialEndpoints {
                 registration.remove(lookup.issuer(issuer), credential, Answers.optional(ifMatch), actor));
     }
 
-    /** Presents it to its upstream now, with a GET. @param path below the upstream */
+    /**
+     * Presents it to its upstream now, with a GET.
+     *
+     * @param path below the upstream
+     */
     @Permitted(AdminRole.OPERATOR)
     @PostMapping("/{credential}/check")
     StepsView check(
@@ -195,25 +195,5 @@ class UpstreamCredentialEndpoints {
                         it.version(),
                         it.createdAt());
         };
-    }
-
-    private static UpstreamCredentialRegistration.Wanted wanted(UpstreamCredentialWanted it) {
-        return wanted(it, it.parameters());
-    }
-
-    private static UpstreamCredentialRegistration.Wanted wanted(
-            UpstreamCredentialWanted it, Map<String, String> parameters) {
-        return new UpstreamCredentialRegistration.Wanted(
-                it.name(),
-                it.upstream(),
-                it.header(),
-                it.user(),
-                it.clientId(),
-                it.secret(),
-                it.issuer(),
-                it.tokenEndpoint(),
-                it.auth(),
-                it.scope(),
-                parameters);
     }
 }

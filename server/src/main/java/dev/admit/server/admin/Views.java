@@ -67,6 +67,7 @@ import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.IntStream;
+import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 
 /** The core's objects as the admin API shows them. */
@@ -373,7 +374,7 @@ class Views {
                 it.createdAt());
     }
 
-    private static RouteWho who(RouteWho it) {
+    private static @Nullable RouteWho who(@Nullable RouteWho it) {
         return it == null
                 ? null
                 : new RouteWho(
@@ -387,7 +388,7 @@ class Views {
                         it.signIn());
     }
 
-    private static RouteTransform transform(RouteTransform it) {
+    private static @Nullable RouteTransform transform(@Nullable RouteTransform it) {
         return it == null
                 ? null
                 : new RouteTransform(
@@ -402,17 +403,17 @@ class Views {
                         it.proof() == null ? Transform.Proof.REUSED.toString() : it.proof());
     }
 
-    private static RouteLimits limits(RouteLimits it) {
+    private static @Nullable RouteLimits limits(@Nullable RouteLimits it) {
         return it == null
                 ? null
                 : new RouteLimits(some(it.rates()), some(it.quotas()), it.concurrent(), it.body(), it.headers());
     }
 
-    private static <T> List<T> some(List<T> many) {
+    private static <T> List<T> some(@Nullable List<T> many) {
         return many == null ? List.of() : many;
     }
 
-    private static <V> Map<String, V> some(Map<String, V> many) {
+    private static <V> Map<String, V> some(@Nullable Map<String, V> many) {
         return many == null ? Map.of() : many;
     }
 
@@ -447,12 +448,10 @@ class Views {
 
     /** A text in which people are named by id, with their addresses instead. */
     String byName(String text) {
-        return text == null
-                ? null
-                : PERSON_ID
-                        .matcher(text)
-                        .replaceAll(id -> Matcher.quoteReplacement(
-                                people.find(id.group()).map(Person::email).orElse(id.group())));
+        return PERSON_ID
+                .matcher(text)
+                .replaceAll(id -> Matcher.quoteReplacement(
+                        people.find(id.group()).map(Person::email).orElse(id.group())));
     }
 
     private Fix trustedByName(Fix fix, String issuerName) {
@@ -504,7 +503,7 @@ class Views {
                 it.done());
     }
 
-    private static CheckView check(CheckResult check, Integer nanos) {
+    private static CheckView check(CheckResult check, @Nullable Integer nanos) {
         return switch (check) {
             case CheckResult.Passed it ->
                 new CheckView(it.check(), "passed", it.expected(), it.received(), null, nanos);

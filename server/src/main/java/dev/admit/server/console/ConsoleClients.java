@@ -1,5 +1,6 @@
 package dev.admit.server.console;
 
+import dev.admit.contract.ClientWanted;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.authorize.IdentityScopes;
 import dev.admit.core.change.Actor;
@@ -57,7 +58,7 @@ class ConsoleClients {
     }
 
     private Client made(Issuer issuer) {
-        clients.named(issuer.id(), NAME).ifPresent(other -> putAside(issuer, other));
+        clients.named(issuer.id(), NAME).ifPresent(other -> putAside(issuer));
         Change<ClientRegistration.Registered> registered = registration.register(issuer, wanted(), null, Actor.ADMIT);
         if (!(registered instanceof Change.Made<ClientRegistration.Registered> made))
             throw new IllegalStateException("the console could not be registered: " + registered);
@@ -70,7 +71,7 @@ class ConsoleClients {
      * A client of that name that is not this one: of an older version, or changed behind Admit's back. It runs Admit no
      * more.
      */
-    private void putAside(Issuer issuer, Client other) {
+    private void putAside(Issuer issuer) {
         String name = "admit-old-console-"
                 + Ids.random("")
                         .toLowerCase(java.util.Locale.ROOT)
@@ -81,8 +82,8 @@ class ConsoleClients {
         registration.change(issuer, NAME, named(name), Expected.ANY, Actor.ADMIT);
     }
 
-    private ClientRegistration.Wanted wanted() {
-        return new ClientRegistration.Wanted(
+    private ClientWanted wanted() {
+        return new ClientWanted(
                 NAME,
                 "Admit's console",
                 "Runs Admit in a browser, for people who may",
@@ -105,8 +106,8 @@ class ConsoleClients {
                 List.of());
     }
 
-    private static ClientRegistration.Wanted named(String name) {
-        return new ClientRegistration.Wanted(
+    private static ClientWanted named(String name) {
+        return new ClientWanted(
                 name, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null, null,
                 null, null, null);
     }

@@ -2,6 +2,7 @@ package dev.admit.server.console;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
 import dev.admit.contract.FaultView;
+import dev.admit.contract.PersonWanted;
 import dev.admit.contract.Problem;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.change.Actor;
@@ -31,6 +32,7 @@ import java.util.Base64;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 import org.springframework.http.MediaType;
 import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -93,7 +95,7 @@ class ConsoleEndpoints {
             String id,
             String email,
             String name,
-            @JsonProperty("admin_role") String adminRole,
+            @JsonProperty("admin_role") @Nullable String adminRole,
             boolean owns,
             String form,
             String gateway,
@@ -104,7 +106,11 @@ class ConsoleEndpoints {
         }
     }
 
-    /** Nobody is. @param first whether nobody is there yet who could: the service is new */
+    /**
+     * Nobody is.
+     *
+     * @param first whether nobody is there yet who could: the service is new
+     */
     record Nobody(boolean first) {}
 
     @GetMapping(ConsoleAddresses.SESSION)
@@ -161,7 +167,7 @@ class ConsoleEndpoints {
                 Map.of("to", sessions.end(session.get(), request, response).orElse(ConsoleAddresses.CONSOLE)));
     }
 
-    /** @param credential the JSON of the file that the first start wrote, or the two members of it */
+    /** The two members of the file that the first start wrote, and who the first person is. */
     record FirstWanted(
             @JsonProperty("client_id") String clientId,
             @JsonProperty("client_secret") String clientSecret,
@@ -206,7 +212,7 @@ class ConsoleEndpoints {
         }
         Change<Person> added = registration.add(
                 admit.issuer(),
-                new PersonRegistration.Wanted(
+                new PersonWanted(
                         wanted.email(),
                         Map.of(
                                 "name",
@@ -283,7 +289,7 @@ class ConsoleEndpoints {
             String expected,
             String received,
             String fix,
-            List<FaultView> faults) {
+            @Nullable List<FaultView> faults) {
         return ResponseEntity.status(status)
                 .contentType(MediaType.APPLICATION_PROBLEM_JSON)
                 .body(new Problem(

@@ -35,6 +35,7 @@ final class ConsoleFiles extends HttpFilter {
      * Nothing from elsewhere; no script but the files, no style but them and the one element that keeps a page from
      * scrolling behind a window, by its word.
      */
+    @SuppressWarnings("InlineFormatString") // long, and worth a name
     private static final String POLICY =
             "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-%s'; img-src 'self' data:; font-src "
                     + "'self'; connect-src 'self'; frame-src 'self'; form-action 'self'; "

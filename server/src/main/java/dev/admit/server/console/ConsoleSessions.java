@@ -133,7 +133,11 @@ class ConsoleSessions {
         ownCookie(request).map(SecretHash::of).ifPresent(sessions::invalidate);
     }
 
-    /** Ends the session and everything that its sign-in led to. @return where the person signs out of all else */
+    /**
+     * Ends the session and everything that its sign-in led to.
+     *
+     * @return where the person signs out of all else
+     */
     Optional<String> end(ConsoleSession session, HttpServletRequest request, HttpServletResponse response) {
         forget(request);
         set(response, "", "; Max-Age=0");

@@ -3,6 +3,7 @@ package dev.admit.server.console;
 import com.nimbusds.jwt.JWTParser;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.browser.SignInAtGate;
+import dev.admit.core.change.Known;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.key.MasterKey;
@@ -73,7 +74,10 @@ class ConsoleSignIn {
         this.clock = clock;
     }
 
-    /** @param issuer whose person it is, @param to the page of the console that they wanted */
+    /**
+     * @param issuer whose person it is
+     * @param to the page of the console that they wanted
+     */
     @GetMapping(ConsoleAddresses.SIGN_IN)
     void begin(
             @RequestParam(defaultValue = "") String issuer,
@@ -180,9 +184,9 @@ class ConsoleSignIn {
     private Optional<UnderWay> begun(HttpServletRequest request) {
         return ConsoleSessions.cookieOf(request, cookieName())
                 .flatMap(underWay::open)
-                .filter(it -> clock.instant().isBefore(Instant.ofEpochSecond(((Number) it.get("e")).longValue())))
+                .filter(it -> clock.instant().isBefore(Instant.ofEpochSecond(Known.number(it, "e"))))
                 .map(it -> new UnderWay(
-                        (String) it.get("i"), (String) it.get("n"), (String) it.get("v"), (String) it.get("t")));
+                        Known.text(it, "i"), Known.text(it, "n"), Known.text(it, "v"), Known.text(it, "t")));
     }
 
     /** It came from within: what it says needs no proof. */

@@ -56,8 +56,9 @@ class ConsoleTrials {
     }
 
     /**
-     * @param scope space-separated, @param resource an audience, where scopes are of several APIs, @param back what the
-     *     page Call was about
+     * @param scope space-separated
+     * @param resource an audience, where scopes are of several APIs
+     * @param back what the page Call was about
      */
     @GetMapping(ConsoleAddresses.TRY)
     void begin(

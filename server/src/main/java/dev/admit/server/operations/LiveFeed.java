@@ -34,7 +34,11 @@ public final class LiveFeed {
     private static final int MOST_DECIDED = 1_000;
 
     /**
-     * One line of the audit. @param what such as client.changed, @param on the name of the thing, @param who changed it
+     * One line of the audit.
+     *
+     * @param what such as client.changed
+     * @param on the name of the thing
+     * @param who changed it
      */
     public record Told(String what, String on, String who) {}
 

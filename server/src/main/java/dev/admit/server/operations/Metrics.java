@@ -21,6 +21,7 @@ import java.util.Arrays;
 import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
+import org.jspecify.annotations.Nullable;
 
 /**
  * What is counted and timed for Prometheus. Labels have few values: endpoints, issuers, verdicts and reasons, never a
@@ -73,6 +74,7 @@ public final class Metrics implements AutoCloseable {
     }
 
     /** To be called once for each decision, when the answer goes out. */
+    @SuppressWarnings("EnumOrdinal") // an index of arrays that are made in this process
     public void saw(Decision.Builder decision) {
         Endpoint endpoint = decision.endpoint();
         Reason reason =
@@ -88,7 +90,7 @@ public final class Metrics implements AutoCloseable {
     }
 
     /** @param reason null for admitted */
-    private Counter counter(Endpoint endpoint, String issuer, Reason reason) {
+    private Counter counter(Endpoint endpoint, String issuer, @Nullable Reason reason) {
         return Counter.builder("admit.decisions")
                 .description("Decisions by verdict and reason")
                 .tag("endpoint", endpoint.toString())

@@ -1,5 +1,6 @@
 package dev.admit.server.pages;
 
+import dev.admit.core.change.Known;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.registry.Client;
 import java.net.URLEncoder;
@@ -36,7 +37,11 @@ record AccountTask(Client client, String back, String state) {
                                 .orElse("")));
     }
 
-    /** The same, on its way through signing in. @param page where it is done */
+    /**
+     * The same, on its way through signing in.
+     *
+     * @param page where it is done
+     */
     Flow flow(String page, java.time.Instant now) {
         return new Flow(
                 Map.of(
@@ -57,9 +62,9 @@ record AccountTask(Client client, String back, String state) {
     static Optional<String> pathOf(Flow flow) {
         return Optional.ofNullable(flow.asked().get("task"))
                 .map(task -> task.getFirst() + "?client_id="
-                        + encoded(flow.asked().get("client_id").getFirst()) + "&back="
-                        + encoded(flow.asked().get("redirect_uri").getFirst()) + "&state="
-                        + encoded(flow.asked().get("state").getFirst()));
+                        + encoded(Known.in(flow.asked(), "client_id").getFirst()) + "&back="
+                        + encoded(Known.in(flow.asked(), "redirect_uri").getFirst()) + "&state="
+                        + encoded(Known.in(flow.asked(), "state").getFirst()));
     }
 
     /** @param outcome {@code changed} or {@code unchanged} */

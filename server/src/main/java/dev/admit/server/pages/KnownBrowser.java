@@ -36,7 +36,11 @@ class KnownBrowser {
 
     private record Known(String id, List<String> accounts) {}
 
-    /** The browser's id, where it has signed in to the account before. @param email as it was typed */
+    /**
+     * The browser's id, where it has signed in to the account before.
+     *
+     * @param email as it was typed
+     */
     Optional<String> of(CompiledIssuer issuer, HttpServletRequest request, String email) {
         return read(issuer, request)
                 .filter(it -> it.accounts().contains(account(issuer, email)))

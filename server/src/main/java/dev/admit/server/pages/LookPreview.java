@@ -43,7 +43,11 @@ class LookPreview {
         this.templates = templates;
     }
 
-    /** @param accent as {@code #1f6f63}; what is left out is as it is saved, as with @param welcome and @param title */
+    /**
+     * @param accent as {@code #1f6f63}; what is left out is as it is saved, as with the next two
+     * @param welcome the line of welcome
+     * @param title the issuer's title
+     */
     @Permitted(AdminRole.AUDITOR)
     @GetMapping("/admin/issuers/{issuer}/look")
     void show(

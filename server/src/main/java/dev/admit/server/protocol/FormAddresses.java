@@ -4,6 +4,7 @@ import jakarta.servlet.http.HttpServletRequest;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 import org.springframework.core.Ordered;
 import org.springframework.http.MediaType;
 import org.springframework.stereotype.Component;
@@ -39,7 +40,7 @@ class FormAddresses implements HandlerMapping, Ordered {
     }
 
     @Override
-    public HandlerExecutionChain getHandler(HttpServletRequest request) {
+    public @Nullable HandlerExecutionChain getHandler(HttpServletRequest request) {
         String path = request.getRequestURI();
         int last = path.lastIndexOf('/');
         Forms.Deciding deciding = byLastSegment.get(path.substring(last + 1));

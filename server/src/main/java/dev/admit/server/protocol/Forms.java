@@ -44,7 +44,11 @@ class Forms {
         this.clock = clock;
     }
 
-    /** What an endpoint answers. @param challenge whether it is an answer that asks who tried Basic to try it again */
+    /**
+     * What an endpoint answers.
+     *
+     * @param challenge whether it is an answer that asks who tried Basic to try it again
+     */
     record Answer(int status, Map<String, Object> body, boolean challenge) {
         static Answer of(Map<String, Object> body) {
             return new Answer(200, body, false);

@@ -1,2 +1,5 @@
 /** Setup files as YAML. */
+@NullMarked
 package dev.admit.server.setup;
+
+import org.jspecify.annotations.NullMarked;

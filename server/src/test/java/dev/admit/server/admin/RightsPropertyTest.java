@@ -2,6 +2,12 @@ package dev.admit.server.admin;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.admit.contract.ApiWanted;
+import dev.admit.contract.ClientWanted;
+import dev.admit.contract.KeyWanted;
+import dev.admit.contract.PersonWanted;
+import dev.admit.contract.RoleWanted;
+import dev.admit.contract.ScopeWanted;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.access.AdminRights;
 import dev.admit.core.access.AdminRole;
@@ -94,16 +100,13 @@ class RightsPropertyTest {
         part(FirstStart.class).prepare();
         admit = part(Issuers.class).named(AdminApi.ISSUER).orElseThrow();
         cast = made(part(ApiRegistration.class)
-                .register(
-                        admit,
-                        new ApiRegistration.Wanted("cast", "Cast", "urn:cast", "http://127.0.0.1:9"),
-                        Actor.ADMIT));
+                .register(admit, new ApiWanted("cast", "Cast", "urn:cast", "http://127.0.0.1:9"), Actor.ADMIT));
         for (String name : List.of("cast.read", "cast.write")) {
             made(part(ScopeRegistration.class)
                     .add(
                             admit,
                             cast,
-                            new ScopeRegistration.Wanted(
+                            new ScopeWanted(
                                     name,
                                     "changes",
                                     "everyone",
@@ -118,11 +121,7 @@ class RightsPropertyTest {
                             Actor.ADMIT));
         }
         made(part(RoleRegistration.class)
-                .add(
-                        admit,
-                        cast,
-                        new RoleRegistration.Wanted("reader", "Reader", List.of("cast.read"), false),
-                        Actor.ADMIT));
+                .add(admit, cast, new RoleWanted("reader", "Reader", List.of("cast.read"), false), Actor.ADMIT));
         for (String who : WHO) {
             String role = List.of("owner", "person").contains(who) ? null : who;
             PEOPLE.put(
@@ -130,8 +129,7 @@ class RightsPropertyTest {
                     made(part(PersonRegistration.class)
                             .add(
                                     admit,
-                                    new PersonRegistration.Wanted(
-                                            who + "@admit.example", Map.of("name", who), List.of(), role),
+                                    new PersonWanted(who + "@admit.example", Map.of("name", who), List.of(), role),
                                     Optional.empty(),
                                     Actor.ADMIT)));
         }
@@ -218,7 +216,11 @@ class RightsPropertyTest {
             return client().map(it -> part(Approvals.class).ofClient(it.id())).orElse(List.of());
         }
 
-        /** As the door decides: by role, else as an owner. @return what they act as; empty when refused */
+        /**
+         * As the door decides: by role, else as an owner.
+         *
+         * @return what they act as; empty when refused
+         */
         Optional<Actor> admitted(String who, Act act) {
             Person person = part(People.class).find(PEOPLE.get(who).id()).orElseThrow();
             if (AdminRights.check(
@@ -269,7 +271,7 @@ class RightsPropertyTest {
                 granted.clear();
                 holds.clear();
                 List<String> scopes = act == Act.REGISTER ? List.of("cast.read") : List.of(AdminApi.CHANGE);
-                return clients.register(admit, ClientRegistration.Wanted.machine(name, null, scopes), null, by)
+                return clients.register(admit, ClientWanted.machine(name, null, scopes), null, by)
                         instanceof Change.Made;
             }
             if (client.isEmpty()) return false;
@@ -334,7 +336,7 @@ class RightsPropertyTest {
                                     .change(
                                             admit,
                                             PEOPLE.get("operator").id(),
-                                            new PersonRegistration.Wanted(
+                                            new PersonWanted(
                                                     null,
                                                     null,
                                                     null,
@@ -352,11 +354,7 @@ class RightsPropertyTest {
                             instanceof Change.Made;
                 case IMPORT_KEY ->
                     !(part(KeyRegistration.class)
-                                            .rotate(
-                                                    admit,
-                                                    new KeyRegistration.Wanted(null, null, "1h", "no key at all"),
-                                                    by,
-                                                    null)
+                                            .rotate(admit, new KeyWanted(null, null, "1h", "no key at all"), by, null)
                                     instanceof Change.Forbidden)
                             && imports(by);
                 case FILL_ROLE ->
@@ -367,7 +365,7 @@ class RightsPropertyTest {
                                                             admit,
                                                             cast,
                                                             "reader",
-                                                            new RoleRegistration.Wanted(
+                                                            new RoleWanted(
                                                                     null,
                                                                     null,
                                                                     List.of("cast.read", "cast.write"),
@@ -384,7 +382,7 @@ class RightsPropertyTest {
                                                             admit,
                                                             cast,
                                                             "cast.write",
-                                                            new ScopeRegistration.Wanted(
+                                                            new ScopeWanted(
                                                                     null,
                                                                     null,
                                                                     null,
@@ -413,20 +411,20 @@ class RightsPropertyTest {
             return true;
         }
 
-        private boolean changed(ClientRegistration.Wanted wanted, Actor by) {
+        private boolean changed(ClientWanted wanted, Actor by) {
             return part(ClientRegistration.class).change(admit, name, wanted, Expected.ANY, by)
                             instanceof Change.Made<Client> made
                     && made.value().version() > 0;
         }
 
-        private static ClientRegistration.Wanted wanted(
+        private static ClientWanted wanted(
                 String kind,
                 String method,
                 List<String> redirects,
                 List<String> identity,
                 String jwksUri,
                 Boolean introspects) {
-            return new ClientRegistration.Wanted(
+            return new ClientWanted(
                     null,
                     null,
                     null,
@@ -486,7 +484,7 @@ class RightsPropertyTest {
                             admit,
                             cast,
                             "reader",
-                            new RoleRegistration.Wanted(null, null, List.of("cast.read"), null),
+                            new RoleWanted(null, null, List.of("cast.read"), null),
                             Expected.ANY,
                             Actor.ADMIT));
             return true;
@@ -501,8 +499,7 @@ class RightsPropertyTest {
                             admit,
                             cast,
                             "cast.write",
-                            new ScopeRegistration.Wanted(
-                                    null, null, null, null, null, null, true, null, null, null, null),
+                            new ScopeWanted(null, null, null, null, null, null, true, null, null, null, null),
                             Expected.ANY,
                             Actor.ADMIT));
             return true;

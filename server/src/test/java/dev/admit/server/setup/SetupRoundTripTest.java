@@ -5,11 +5,23 @@ import static org.assertj.core.api.Assertions.assertThat;
 import com.nimbusds.jose.jwk.Curve;
 import com.nimbusds.jose.jwk.JWKSet;
 import com.nimbusds.jose.jwk.gen.ECKeyGenerator;
+import dev.admit.contract.ApiWanted;
+import dev.admit.contract.ClientWanted;
+import dev.admit.contract.FieldWanted;
 import dev.admit.contract.FixedResponse;
+import dev.admit.contract.IssuerWanted;
+import dev.admit.contract.MintingView;
+import dev.admit.contract.MintingWanted;
+import dev.admit.contract.RoleWanted;
 import dev.admit.contract.RouteLimits;
 import dev.admit.contract.RouteTimeouts;
 import dev.admit.contract.RouteTransform;
+import dev.admit.contract.RouteWanted;
 import dev.admit.contract.RouteWho;
+import dev.admit.contract.ScopeWanted;
+import dev.admit.contract.StandingApprovalWanted;
+import dev.admit.contract.TrustedIssuerWanted;
+import dev.admit.contract.UpstreamCredentialWanted;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.Approving;
 import dev.admit.core.change.Actor;
@@ -126,8 +138,7 @@ class SetupRoundTripTest {
     void whatIsExportedIsTakenBackAndMakesTheSameElsewhere(RepetitionInfo repetition) {
         random = new Random(repetition.getCurrentRepetition());
         String name = "quay-" + repetition.getCurrentRepetition();
-        issuer = ((Change.Made<Issuer>)
-                        first.part(IssuerRegistration.class).create(new IssuerRegistration.Wanted(name, "Quay"), BY))
+        issuer = ((Change.Made<Issuer>) first.part(IssuerRegistration.class).create(new IssuerWanted(name, "Quay"), BY))
                 .value();
         fill();
         for (int i = 0; i < 25; i++) act();
@@ -248,7 +259,7 @@ class SetupRoundTripTest {
         first.part(ApiRegistration.class)
                 .register(
                         issuer,
-                        new ApiRegistration.Wanted(
+                        new ApiWanted(
                                 name,
                                 orNull(() -> "The " + name),
                                 orNull(() -> one("urn:" + name, "https://elsewhere.example/" + name)),
@@ -266,7 +277,7 @@ class SetupRoundTripTest {
                     .add(
                             issuer,
                             made.get(),
-                            new ScopeRegistration.Wanted(
+                            new ScopeWanted(
                                     name + ".s" + i,
                                     one("reads", "changes", "both"),
                                     one("own", "everyone"),
@@ -279,7 +290,7 @@ class SetupRoundTripTest {
                                     one("draft", "in-use", "in-use"),
                                     null,
                                     random.nextBoolean(),
-                                    orNull(() -> new ScopeRegistration.WantedStanding(
+                                    orNull(() -> new StandingApprovalWanted(
                                             orNull(() -> List.of(one("machine", "web"))),
                                             orNull(() -> List.of("night-shift", "buoy")),
                                             null))),
@@ -290,7 +301,7 @@ class SetupRoundTripTest {
                     .change(
                             issuer,
                             name,
-                            new ApiRegistration.Wanted(
+                            new ApiWanted(
                                     null, null, null, null, null, some(List.of(name + ".s0", name + ".s1")), null),
                             Expected.ANY,
                             null,
@@ -300,7 +311,7 @@ class SetupRoundTripTest {
                     .add(
                             issuer,
                             made.get(),
-                            new RoleRegistration.Wanted(
+                            new RoleWanted(
                                     "role-" + i,
                                     null,
                                     some(List.of(name + ".s0", name + ".s1", name + ".s2")),
@@ -313,7 +324,7 @@ class SetupRoundTripTest {
         first.part(FieldRegistration.class)
                 .add(
                         issuer,
-                        new FieldRegistration.Wanted(
+                        new FieldWanted(
                                 name,
                                 "Field",
                                 type,
@@ -329,7 +340,7 @@ class SetupRoundTripTest {
                     .change(
                             issuer,
                             "given_name",
-                            new FieldRegistration.Wanted(
+                            new FieldWanted(
                                     null,
                                     "First name",
                                     null,
@@ -342,9 +353,9 @@ class SetupRoundTripTest {
                             BY);
     }
 
-    private ClientRegistration.Wanted wanted(String name, String kind) {
+    private ClientWanted wanted(String name, String kind) {
         boolean redirects = kind != null && !kind.equals("machine") && !kind.equals("device");
-        return new ClientRegistration.Wanted(
+        return new ClientWanted(
                 name,
                 orNull(() -> "A client"),
                 orNull(() -> "Details"),
@@ -400,7 +411,7 @@ class SetupRoundTripTest {
         first.part(TrustRegistration.class)
                 .add(
                         issuer,
-                        new TrustRegistration.Wanted(
+                        new TrustedIssuerWanted(
                                 name,
                                 "https://" + name + ".example",
                                 null,
@@ -423,7 +434,7 @@ class SetupRoundTripTest {
         first.part(UpstreamCredentialRegistration.class)
                 .add(
                         issuer,
-                        new UpstreamCredentialRegistration.Wanted(
+                        new UpstreamCredentialWanted(
                                 name,
                                 "http://127.0.0.1:9",
                                 header ? "X-Key" : null,
@@ -473,7 +484,7 @@ class SetupRoundTripTest {
         first.part(RouteRegistration.class)
                 .add(
                         issuer,
-                        new RouteRegistration.Wanted(
+                        new RouteWanted(
                                 IntStream.range(0, 1 + random.nextInt(2))
                                         .mapToObj(it -> List.of("GET", "PUT").get(it))
                                         .toList(),
@@ -495,20 +506,18 @@ class SetupRoundTripTest {
     }
 
     private void minting(String api) {
-        List<MintingRegistration.WantedException> exceptions = new ArrayList<>();
+        List<MintingView.Exempt> exceptions = new ArrayList<>();
         if (chance(2))
-            exceptions.add(new MintingRegistration.WantedException(
+            exceptions.add(new MintingView.Exempt(
                     "night", List.of("client-" + random.nextInt(5)), null, null, "2m", null, null, null, null));
         first.part(MintingRegistration.class)
                 .change(
                         issuer,
                         api,
-                        new MintingRegistration.Wanted(
+                        new MintingWanted(
                                 one("5m", "15m"),
                                 one("jwt", "opaque"),
-                                random.nextBoolean()
-                                        ? List.of(new MintingRegistration.WantedClaim("tags", "client.tags"))
-                                        : null,
+                                random.nextBoolean() ? List.of(new MintingView.Claim("tags", "client.tags")) : null,
                                 null,
                                 null,
                                 exceptions),
