@@ -18,7 +18,10 @@ public record ApprovalView(
         String api,
         String scope,
         String consequence,
-        @OneOf({"waiting", "granted", "declined", "withdrawn", "expired"}) String status,
+
+        @OneOf({"waiting", "granted", "declined", "withdrawn", "expired"})
+        String status,
+
         @JsonProperty("requested_at") Instant requestedAt,
         @JsonProperty("requested_by") String requestedBy,
         @JsonProperty("decided_at") @Nullable Instant decidedAt,

@@ -27,8 +27,14 @@ public record ClientView(
         String name,
         @JsonProperty("client_name") String clientName,
         String description,
-        @OneOf({"machine", "web", "browser", "native", "device"}) String kind,
-        @OneOf({"client_secret_basic", "client_secret_post", "private_key_jwt", "none"}) @JsonProperty("token_endpoint_auth_method") String tokenEndpointAuthMethod,
+
+        @OneOf({"machine", "web", "browser", "native", "device"})
+        String kind,
+
+        @OneOf({"client_secret_basic", "client_secret_post", "private_key_jwt", "none"})
+        @JsonProperty("token_endpoint_auth_method")
+        String tokenEndpointAuthMethod,
+
         List<String> owners,
         List<String> contacts,
         List<String> links,

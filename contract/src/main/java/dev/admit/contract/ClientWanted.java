@@ -21,9 +21,13 @@ public record ClientWanted(
         @Nullable String name,
         @JsonProperty("client_name") @Nullable String clientName,
         @Nullable String description,
-        @OneOf({"machine", "web", "browser", "native", "device"}) @Nullable String kind,
 
-        @OneOf({"client_secret_basic", "client_secret_post", "private_key_jwt", "none"}) @JsonProperty("token_endpoint_auth_method") @Nullable
+        @OneOf({"machine", "web", "browser", "native", "device"}) @Nullable
+        String kind,
+
+        @OneOf({"client_secret_basic", "client_secret_post", "private_key_jwt", "none"})
+        @JsonProperty("token_endpoint_auth_method")
+        @Nullable
         String tokenEndpointAuthMethod,
 
         @Nullable List<String> contacts,

@@ -19,7 +19,9 @@ import org.jspecify.annotations.Nullable;
  * @param code file name → a program on general-purpose libraries that reads that .env
  */
 public record ConnectingView(
-        @OneOf({"machine", "web", "browser", "native", "device"}) String kind,
+        @OneOf({"machine", "web", "browser", "native", "device"})
+        String kind,
+
         @JsonProperty("client_id") String clientId,
         String issuer,
         @JsonProperty("authorization_endpoint") @Nullable String authorizationEndpoint,

@@ -13,7 +13,10 @@ import org.jspecify.annotations.Nullable;
 public record FieldWanted(
         @Nullable String name,
         @Nullable String title,
-        @OneOf({"text", "number", "date", "choice"}) @Nullable String type,
+
+        @OneOf({"text", "number", "date", "choice"}) @Nullable
+        String type,
+
         @Nullable List<String> choices,
         @Nullable String pattern,
         @JsonProperty("at_sign_up") @Nullable Boolean atSignUp,

@@ -13,7 +13,10 @@ import org.jspecify.annotations.Nullable;
  */
 public record KeyWanted(
         @OneOf({"access-token", "id-token"}) @Nullable String purpose,
-        @OneOf({"ES256", "RS256", "PS256", "EdDSA"}) @Nullable String alg,
+
+        @OneOf({"ES256", "RS256", "PS256", "EdDSA"}) @Nullable
+        String alg,
+
         @Nullable String after,
         @JsonProperty("import") @Nullable String imported) {
     @Override

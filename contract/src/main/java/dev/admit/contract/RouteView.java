@@ -18,7 +18,7 @@ public record RouteView(
         List<String> methods,
         String path,
         @Nullable String api,
-        @Nullable List<String> scopes,
+        List<String> scopes,
         @OneOf({"all-of", "any-of"}) @Nullable String mode,
         Boolean open,
         @JsonProperty("any_scope") Boolean anyScope,

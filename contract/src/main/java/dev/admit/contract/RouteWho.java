@@ -18,7 +18,10 @@ import org.jspecify.annotations.Nullable;
  */
 public record RouteWho(
         @Nullable List<String> issuers,
-        @OneOf({"people", "clients", "anyone"}) @JsonProperty("for") @Nullable String forWhom,
+
+        @OneOf({"people", "clients", "anyone"}) @JsonProperty("for") @Nullable
+        String forWhom,
+
         @Nullable List<String> clients,
         @Nullable List<String> roles,
         @JsonProperty("max_age") @Nullable String maxAge,

@@ -22,7 +22,10 @@ public record ScopeView(
         String api,
         @OneOf({"reads", "changes", "both"}) String effect,
         @OneOf({"own", "everyone"}) String reach,
-        @OneOf({"people", "clients", "both"}) @JsonProperty("for") String forWhom,
+
+        @OneOf({"people", "clients", "both"}) @JsonProperty("for")
+        String forWhom,
+
         String consequence,
         @JsonProperty("consequence_reads") Reads consequenceReads,
         @OneOf({"person", "administrator"}) String approver,

@@ -8,7 +8,10 @@ public record ScopeWanted(
         @Nullable String name,
         @OneOf({"reads", "changes", "both"}) @Nullable String effect,
         @OneOf({"own", "everyone"}) @Nullable String reach,
-        @OneOf({"people", "clients", "both"}) @JsonProperty("for") @Nullable String forWhom,
+
+        @OneOf({"people", "clients", "both"}) @JsonProperty("for") @Nullable
+        String forWhom,
+
         @Nullable String consequence,
         @OneOf({"person", "administrator"}) @Nullable String approver,
         @JsonProperty("by_role") @Nullable Boolean byRole,

@@ -14,7 +14,10 @@ import java.util.List;
 public record StandingApprovalView(
         String api,
         String scope,
-        @OneOf({"machine", "web", "browser", "native", "device"}) List<String> kinds,
+
+        @OneOf({"machine", "web", "browser", "native", "device"})
+        List<String> kinds,
+
         List<String> tags,
         List<String> owners,
         @JsonProperty("set_by") String setBy,

@@ -12,6 +12,8 @@ import org.jspecify.annotations.Nullable;
  * @param owners e-mail addresses of people, of whom one answers for the client
  */
 public record StandingApprovalWanted(
-        @OneOf({"machine", "web", "browser", "native", "device"}) @Nullable List<String> kinds,
+        @OneOf({"machine", "web", "browser", "native", "device"}) @Nullable
+        List<String> kinds,
+
         @Nullable List<String> tags,
         @Nullable List<String> owners) {}

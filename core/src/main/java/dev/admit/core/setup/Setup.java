@@ -46,7 +46,10 @@ public record Setup(
      */
     public record FieldPart(
             @Nullable String title,
-            @OneOf({"text", "number", "date", "choice"}) @Nullable String type,
+
+            @OneOf({"text", "number", "date", "choice"}) @Nullable
+            String type,
+
             @Nullable List<String> choices,
             @Nullable String pattern,
             @Nullable Boolean atSignUp,
@@ -114,7 +117,10 @@ public record Setup(
     public record ScopePart(
             @OneOf({"reads", "changes", "both"}) @Nullable String effect,
             @OneOf({"own", "everyone"}) @Nullable String reach,
-            @OneOf({"people", "clients", "both"}) @JsonProperty("for") @Nullable String forWhom,
+
+            @OneOf({"people", "clients", "both"}) @JsonProperty("for") @Nullable
+            String forWhom,
+
             @Nullable String consequence,
             @OneOf({"person", "administrator"}) @Nullable String approver,
             @Nullable Boolean byRole,
@@ -237,8 +243,13 @@ public record Setup(
     public record ClientPart(
             @Nullable String clientName,
             @Nullable String description,
-            @OneOf({"machine", "web", "browser", "native", "device"}) @Nullable String kind,
-            @OneOf({"client_secret_basic", "client_secret_post", "private_key_jwt", "none"}) @Nullable String tokenEndpointAuthMethod,
+
+            @OneOf({"machine", "web", "browser", "native", "device"}) @Nullable
+            String kind,
+
+            @OneOf({"client_secret_basic", "client_secret_post", "private_key_jwt", "none"}) @Nullable
+            String tokenEndpointAuthMethod,
+
             @Nullable List<String> owners,
             @Nullable List<String> contacts,
             @Nullable List<String> links,
@@ -249,10 +260,16 @@ public record Setup(
             @Nullable List<String> openidScopes,
             @Nullable Map<String, Object> jwks,
             @Nullable String jwksUri,
-            @OneOf({"ES256", "RS256", "PS256", "EdDSA"}) @Nullable String tokenEndpointAuthSigningAlg,
+
+            @OneOf({"ES256", "RS256", "PS256", "EdDSA"}) @Nullable
+            String tokenEndpointAuthSigningAlg,
+
             @Nullable Boolean openidGranted,
             @Nullable Boolean secondFactor,
-            @OneOf({"ES256", "RS256", "PS256", "EdDSA"}) @Nullable String idTokenSignedResponseAlg,
+
+            @OneOf({"ES256", "RS256", "PS256", "EdDSA"}) @Nullable
+            String idTokenSignedResponseAlg,
+
             @Nullable List<String> postLogoutRedirectUris,
             @Nullable Boolean mayIntrospect,
             @Nullable Boolean enabled,

@@ -1,7 +1,11 @@
 package dev.admit.server.admin;
 
+import dev.admit.contract.Problem;
+import dev.admit.server.schema.Directions;
+import io.swagger.v3.core.converter.ModelConverters;
 import io.swagger.v3.oas.models.Components;
 import io.swagger.v3.oas.models.OpenAPI;
+import io.swagger.v3.oas.models.Operation;
 import io.swagger.v3.oas.models.info.Info;
 import io.swagger.v3.oas.models.media.Content;
 import io.swagger.v3.oas.models.media.MediaType;
@@ -9,6 +13,9 @@ import io.swagger.v3.oas.models.media.Schema;
 import io.swagger.v3.oas.models.responses.ApiResponse;
 import io.swagger.v3.oas.models.security.SecurityRequirement;
 import io.swagger.v3.oas.models.security.SecurityScheme;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeSet;
 import org.springdoc.core.customizers.OpenApiCustomizer;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
@@ -37,34 +44,54 @@ class AdminDescription {
                 .addSecurityItem(new SecurityRequirement().addList("token"));
     }
 
+    /** What an operation may answer beside what it is for, by what it takes. */
     @Bean
     OpenApiCustomizer problemAnswers() {
-        return api -> api.getPaths().values().stream()
-                .flatMap(path -> path.readOperations().stream())
-                .forEach(operation -> operation
-                        .getResponses()
-                        .addApiResponse(
-                                "default",
-                                new ApiResponse()
-                                        .description("What is wrong, and what to do")
-                                        .content(new Content()
-                                                .addMediaType(
-                                                        "application/problem+json",
-                                                        new MediaType().schema(problem())))));
+        return api -> {
+            ModelConverters.getInstance(true).readAll(Problem.class).forEach((name, schema) -> api.getComponents()
+                    .addSchemas(name, schema));
+            PROBLEMS.forEach((status, what) -> api.getComponents().addResponses(String.valueOf(status), problem(what)));
+            api.getPaths()
+                    .forEach((path, item) -> item.readOperations().forEach(operation -> addProblems(path, operation)));
+            Directions.tell(api);
+        };
     }
 
-    private static Schema<?> problem() {
-        Schema<Object> problem = new Schema<>();
-        problem.addType("object");
-        for (String text :
-                new String[] {"type", "title", "detail", "reason", "expected", "received", "confirm", "decision"}) {
-            Schema<Object> string = new Schema<>();
-            string.addType("string");
-            problem.addProperty(text, string);
-        }
-        Schema<Object> status = new Schema<>();
-        status.addType("integer");
-        problem.addProperty("status", status);
-        return problem;
+    private static final Map<Integer, String> PROBLEMS = Map.of(
+            400, "The request cannot be read",
+            401, "No token, or one that is not good",
+            403, "The token, or whom it acts for, may not do this",
+            404, "There is no such thing, or none that the caller may see",
+            409, "Something stands in the way, or is to be confirmed; would_break says what",
+            412, "It was changed since it was read",
+            415, "The body is not JSON",
+            422, "Some fields cannot be taken; faults names each",
+            428, "If-Match is missing",
+            500, "A fault in Admit");
+
+    private static ApiResponse problem(String what) {
+        return new ApiResponse()
+                .description(what)
+                .content(new Content()
+                        .addMediaType(
+                                "application/problem+json",
+                                new MediaType().schema(new Schema<>().$ref("#/components/schemas/Problem"))));
+    }
+
+    private static void addProblems(String path, Operation operation) {
+        boolean hasBody = operation.getRequestBody() != null;
+        Set<Integer> problems = new TreeSet<>(Set.of(400, 401, 403, 500));
+        if (path.contains("{")) problems.add(404);
+        if (hasBody) problems.addAll(Set.of(409, 415, 422));
+        if (takes(operation, "If-Match")) problems.addAll(Set.of(412, 428));
+        if (takes(operation, "confirm")) problems.add(409);
+        problems.forEach(status -> operation
+                .getResponses()
+                .addApiResponse(String.valueOf(status), new ApiResponse().$ref("#/components/responses/" + status)));
+    }
+
+    private static boolean takes(Operation operation, String parameter) {
+        return operation.getParameters() != null
+                && operation.getParameters().stream().anyMatch(it -> parameter.equals(it.getName()));
     }
 }

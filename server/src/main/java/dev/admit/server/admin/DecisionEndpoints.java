@@ -10,6 +10,7 @@ import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.decision.Decisions;
 import java.time.Duration;
 import java.util.Optional;
+import org.springdoc.core.annotations.ParameterObject;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RequestAttribute;
@@ -58,7 +59,7 @@ class DecisionEndpoints {
     @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY, owner = Permission.OwnerOf.ANYTHING)
     @GetMapping
     PageView<DecisionView> list(
-            Asked asked,
+            @ParameterObject Asked asked,
             @RequestParam(required = false) Integer limit,
             @RequestParam(required = false) String after,
             @RequestAttribute(name = AdminDoor.ONLY, required = false) String only,
@@ -76,7 +77,7 @@ class DecisionEndpoints {
     @Permitted(value = AdminRole.AUDITOR, of = Permission.Of.ANY, owner = Permission.OwnerOf.ANYTHING)
     @GetMapping("/counts")
     PageView<CountView> counts(
-            Asked asked,
+            @ParameterObject Asked asked,
             @RequestParam(defaultValue = "reason") String by,
             @RequestParam(required = false) String per,
             @RequestAttribute(name = AdminDoor.ONLY, required = false) String only,
