@@ -12,8 +12,10 @@ if [ ! -e node_modules/.package-lock.json ] || [ package-lock.json -nt node_modu
   npm ci --no-audit --no-fund --loglevel=error
   touch node_modules/.package-lock.json
 fi
-sources="src index.html package-lock.json package.json vite.config.ts tsconfig.json compress.mjs"
+sources="src index.html package-lock.json package.json vite.config.ts tsconfig.json compress.mjs openapi-ts.config.ts
+  ../docs/openapi.json"
 if [ -e "$stamp" ] && [ -z "$(find $sources -newer "$stamp" -print -quit)" ]; then exit 0; fi
+npm run --silent contract
 npm run --silent build
 mkdir -p target
 touch "$stamp"

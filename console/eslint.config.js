@@ -5,7 +5,7 @@ import { defineConfig } from "eslint/config";
 import ts from "typescript-eslint";
 
 export default defineConfig(
-  { ignores: ["target/", "node_modules/"] },
+  { ignores: ["target/", "node_modules/", "src/api/contract/"] },
   js.configs.recommended,
   ts.configs.recommended,
   hooks.configs.flat.recommended,

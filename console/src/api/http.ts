@@ -1,7 +1,7 @@
 // One way to ask the service: same origin, the cookie stands for the person, a change brings the session's own word
 // along.
 import * as v from "valibot";
-import { Problem } from "./shapes";
+import { Problem } from "./answers";
 
 export const ROOT = "/console/_";
 

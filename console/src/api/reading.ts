@@ -4,7 +4,7 @@ import { useEffect } from "react";
 import * as v from "valibot";
 import { useIssuers } from "../frame/issuers";
 import { type Answered, type Refused, ask, asRefused, query } from "./http";
-import { page } from "./shapes";
+import { page } from "./answers";
 
 export type Loaded<T> =
   { state: "loading" } | { state: "refused"; refusal: Refused } | { state: "ready"; value: T; etag: string | null };

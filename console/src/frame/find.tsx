@@ -4,7 +4,7 @@ import { Dialog } from "radix-ui";
 import { useEffect, useId, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { ask, query } from "../api/http";
-import { Api, Client, Person, Route, Scope, TrustedIssuer, UpstreamCredential, page } from "../api/shapes";
+import { Api, Client, Person, Route, Scope, TrustedIssuer, UpstreamCredential, page } from "../api/answers";
 import { usePlaces } from "./bar";
 import { ALL, place, useIssuers, useTarget } from "./issuers";
 import { routeLabel } from "../parts/words";

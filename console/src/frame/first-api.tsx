@@ -18,7 +18,7 @@ import {
   type SecretOnce,
   changed,
   page,
-} from "../api/shapes";
+} from "../api/answers";
 import { Button, ButtonLink, Head, Line, Refusal, shell } from "../parts/basics";
 import { type Field, Form } from "../parts/form";
 import { Mark } from "../parts/mark";

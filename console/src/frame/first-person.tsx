@@ -1,6 +1,6 @@
 // The first page of an empty service: its first person, who proves to have what the first start handed over.
 import { ROOT, Refused, asRefused, fetchFrom, query } from "../api/http";
-import { Nothing } from "../api/shapes";
+import { Nothing } from "../api/answers";
 import { shell } from "../parts/basics";
 import { Form, type Values } from "../parts/form";
 

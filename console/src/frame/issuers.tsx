@@ -4,7 +4,7 @@ import { createContext, type ReactNode, useContext, useMemo } from "react";
 import { useParams } from "react-router";
 import { ask, asRefused } from "../api/http";
 import type { Loaded } from "../api/reading";
-import { Issuer, page } from "../api/shapes";
+import { Issuer, page } from "../api/answers";
 import { Show } from "../parts/basics";
 
 export const ALL = "~";

@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext, useEffect } from "react";
 import * as v from "valibot";
 import { ROOT, asRefused, fetchFrom, onSignedOut, signedInWith } from "../api/http";
-import { Nobody, Signed } from "../api/shapes";
+import { Nobody, Signed } from "../api/answers";
 import { Button, Refusal, Waiting } from "../parts/basics";
 import { FirstPerson } from "./first-person";
 import { SignInPage } from "./sign-in";

@@ -1,7 +1,7 @@
 // Forms are described, not written: a list of members, each with its words, its control and its option on the command
 // line.
 import { type ReactNode, useId, useState } from "react";
-import type { Fault } from "../api/shapes";
+import type { Fault } from "../api/answers";
 import type { Refused } from "../api/http";
 import { Button, Line, Refusal, shell } from "./basics";
 

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { useAct } from "../api/changing";
 import { ofIssuer, query } from "../api/http";
-import { Nothing, Owner, changed } from "../api/shapes";
+import { Nothing, Owner, changed } from "../api/answers";
 import { useSession } from "../frame/session";
 import { Button, Section, shell } from "./basics";
 import { Window } from "./dialogs";

@@ -1,7 +1,7 @@
 // Every scope of an issuer, for choosing among.
 import { useQuery } from "@tanstack/react-query";
 import { ask, ofIssuer } from "../api/http";
-import { Api, Scope, page } from "../api/shapes";
+import { Api, Scope, page } from "../api/answers";
 
 export function useScopes(issuer: string): Scope[] {
   const asked = useQuery({

@@ -1,6 +1,6 @@
 // A secret, shown this one time, with what to paste.
 import type * as v from "valibot";
-import type { SecretOnce } from "../api/shapes";
+import type { SecretOnce } from "../api/answers";
 import { Button, Copy } from "./basics";
 import { Window } from "./dialogs";
 

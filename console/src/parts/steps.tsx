@@ -1,5 +1,5 @@
 // What was done, step by step, and which step did not go well.
-import type { Steps as StepsShape } from "../api/shapes";
+import type { Steps as StepsShape } from "../api/answers";
 import { Mark } from "./mark";
 
 export function Steps({ of }: { of: StepsShape }) {

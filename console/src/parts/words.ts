@@ -1,5 +1,5 @@
 // Words that several pages choose among, each with what it means.
-import type { Route } from "../api/shapes";
+import type { Route } from "../api/answers";
 import { shell } from "./basics";
 
 export const KINDS: [string, string][] = [
@@ -80,12 +80,12 @@ export function routeSentences(route: Route): string[] {
   const who = route.who;
   if (who?.for === "people") said.push("Only on a person's behalf.");
   if (who?.for === "clients") said.push("Only clients on their own.");
-  if (who && who.clients.length > 0) said.push(`Only ${joined(who.clients, "or")}.`);
-  if (who && who.roles.length > 0) said.push(`Only people with the role ${joined(who.roles, "or")}.`);
+  if (who?.clients?.length) said.push(`Only ${joined(who.clients, "or")}.`);
+  if (who?.roles?.length) said.push(`Only people with the role ${joined(who.roles, "or")}.`);
   if (who?.max_age) said.push(`The person signed in within the last ${who.max_age}.`);
   if (who?.acr) said.push(`The person signed in with acr ${who.acr}.`);
   if (who?.condition) said.push("A condition on the request has to be met.");
-  if (who && who.issuers.length > 0) said.push(`Tokens of ${joined(who.issuers)} are taken.`);
+  if (who?.issuers?.length) said.push(`Tokens of ${joined(who.issuers)} are taken.`);
   if (who?.sign_in) said.push(`Browsers without a token are signed in as ${who.sign_in}.`);
   for (const rate of route.limits?.rates ?? []) said.push(`At most ${rate}.`);
   for (const quota of route.limits?.quotas ?? []) said.push(`At most ${quota}.`);

@@ -1,5 +1,5 @@
 // From what the service tells to a picture: where each thing stands, and which lines run between them.
-import type { AccessMap } from "../../api/shapes";
+import type { AccessMap } from "../../api/answers";
 import { routeLabel } from "../../parts/words";
 
 export type NodeKind = "caller" | "scope" | "route";

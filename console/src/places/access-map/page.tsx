@@ -4,7 +4,7 @@ import { useMemo, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { ofIssuer, query } from "../../api/http";
 import { useThing } from "../../api/reading";
-import { AccessMap as AccessMapShape, type AccessMap } from "../../api/shapes";
+import { AccessMap as AccessMapShape, type AccessMap } from "../../api/answers";
 import { ALL, place, useIssuer, useIssuers } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { Button, ButtonLink, Empty, Head, Line, Show, shell } from "../../parts/basics";

@@ -1,5 +1,5 @@
 import type { Field, Values } from "../../parts/form";
-import type { Api, Minting, Scope } from "../../api/shapes";
+import type { Api, Minting, Scope } from "../../api/answers";
 import { APPROVERS, EFFECTS, FORMATS, FOR, KINDS, STATUSES, REACHES } from "../../parts/words";
 
 export const API_FIELDS: Field[] = [

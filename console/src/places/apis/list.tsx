@@ -1,7 +1,7 @@
 import type { ColumnDef } from "@tanstack/react-table";
 import { Link } from "react-router";
 import { type Row, useRows } from "../../api/reading";
-import { Api } from "../../api/shapes";
+import { Api } from "../../api/answers";
 import { place, useIssuers, useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { ButtonLink, Empty, Head, Line, Refusal, Waiting } from "../../parts/basics";

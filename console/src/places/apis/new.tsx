@@ -1,7 +1,7 @@
 import { useNavigate } from "react-router";
 import { useAct } from "../../api/changing";
 import { ofIssuer } from "../../api/http";
-import { Api, changed } from "../../api/shapes";
+import { Api, changed } from "../../api/answers";
 import { place, useIssuer } from "../../frame/issuers";
 import { Head, shell } from "../../parts/basics";
 import { Form } from "../../parts/form";

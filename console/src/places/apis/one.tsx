@@ -4,7 +4,7 @@ import * as v from "valibot";
 import { useAct, usePatch } from "../../api/changing";
 import { type Refused, ofIssuer } from "../../api/http";
 import { useThing } from "../../api/reading";
-import { Api, ApiSecretMade, Minting, Role, Route, Scope, SecretOnce, changed, page } from "../../api/shapes";
+import { Api, ApiSecretMade, Minting, Role, Route, Scope, SecretOnce, changed, page } from "../../api/answers";
 import { place, useIssuer } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import {
@@ -547,11 +547,13 @@ function MintingSection({
           >
             <div>
               <span className="font-semibold">{it.name}</span>: for{" "}
-              {joined([...it.clients, ...it.tags.map((tag) => `the tag ${tag}`), ...it.grant_types], "or") ||
-                "everyone"}
+              {joined(
+                [...(it.clients ?? []), ...(it.tags ?? []).map((tag) => `the tag ${tag}`), ...(it.grant_types ?? [])],
+                "or",
+              ) || "everyone"}
               {it.lifetime && <>, at most {it.lifetime}</>}
               {it.format && <>, {it.format}</>}
-              {it.without.length > 0 && <>, without {joined(it.without)}</>}
+              {(it.without ?? []).length > 0 && <>, without {joined(it.without ?? [])}</>}
             </div>
             {may && (
               <Button

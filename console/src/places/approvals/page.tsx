@@ -5,7 +5,7 @@ import { Link, useSearchParams } from "react-router";
 import { useAct } from "../../api/changing";
 import { ofIssuer } from "../../api/http";
 import { type Row, useRows } from "../../api/reading";
-import { Approval, StandingApproval, changed } from "../../api/shapes";
+import { Approval, StandingApproval, changed } from "../../api/answers";
 import { place, useIssuers } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { Button, Empty, Head, Line, Refusal, Waiting, shell } from "../../parts/basics";

@@ -4,7 +4,7 @@ import { useLocation, useSearchParams } from "react-router";
 import { useAct } from "../../api/changing";
 import { ROOT, type Refused, ofIssuer, query } from "../../api/http";
 import { useThing } from "../../api/reading";
-import { Called, Client, Route, page } from "../../api/shapes";
+import { Called, Client, Route, page } from "../../api/answers";
 import { place, useIssuer, useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { Button, ButtonLink, Head, Line, Refusal, Section, shell } from "../../parts/basics";

@@ -1,5 +1,5 @@
 import type { Field, Values } from "../../parts/form";
-import type { Client } from "../../api/shapes";
+import type { Client } from "../../api/answers";
 
 const withPeople = (values: Values) => values.kind !== "machine";
 const GRANTS: [string, string][] = [

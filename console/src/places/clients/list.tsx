@@ -2,7 +2,7 @@ import type { ColumnDef } from "@tanstack/react-table";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { type Row, useRows } from "../../api/reading";
-import { Client } from "../../api/shapes";
+import { Client } from "../../api/answers";
 import { place, useIssuers, useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { Button, ButtonLink, Empty, Head, Line, Refusal, Tag, Waiting, shell } from "../../parts/basics";

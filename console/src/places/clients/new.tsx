@@ -3,7 +3,7 @@ import { useNavigate } from "react-router";
 import type * as v from "valibot";
 import { useAct } from "../../api/changing";
 import { ofIssuer } from "../../api/http";
-import { ClientMade, type SecretOnce } from "../../api/shapes";
+import { ClientMade, type SecretOnce } from "../../api/answers";
 import { place, useIssuer } from "../../frame/issuers";
 import { Head, shell } from "../../parts/basics";
 import { Form } from "../../parts/form";

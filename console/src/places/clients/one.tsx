@@ -13,7 +13,7 @@ import {
   SecretMade,
   SecretOnce,
   changed,
-} from "../../api/shapes";
+} from "../../api/answers";
 import { place, useIssuer } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import {

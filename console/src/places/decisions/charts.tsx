@@ -1,7 +1,7 @@
 // What passed over time, and why the rest did not. Each figure has its numbers as a table for screen readers.
 import type * as v from "valibot";
 import { Bar, BarChart, CartesianGrid, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts";
-import type { Count } from "../../api/shapes";
+import type { Count } from "../../api/answers";
 import { usePreferences } from "../../parts/settings";
 import { count, useExact } from "../../parts/time";
 

@@ -1,7 +1,7 @@
 import { Link, useParams } from "react-router";
 import { at, query } from "../../api/http";
 import { useThing } from "../../api/reading";
-import { Explained } from "../../api/shapes";
+import { Explained } from "../../api/answers";
 import { place, useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { ButtonLink, Facts, Head, Line, Section, Sentences, Show, shell } from "../../parts/basics";

@@ -6,7 +6,7 @@ import { Link, useSearchParams } from "react-router";
 import { type Answered, ask, asRefused, query } from "../../api/http";
 import { useConnection } from "../../api/live";
 import { useThing } from "../../api/reading";
-import { Count, Decision, page } from "../../api/shapes";
+import { Count, Decision, page } from "../../api/answers";
 import { ALL, place, useIssuer, useIssuers } from "../../frame/issuers";
 import { Button, ButtonLink, Empty, Head, Line, Refusal, Waiting, shell } from "../../parts/basics";
 import { Table } from "../../parts/table";

@@ -1,6 +1,6 @@
 // How a decision reads: the verdict as a sentence, the check that refused large, what passed folded away.
 import { Link } from "react-router";
-import type { Check, Decision } from "../../api/shapes";
+import type { Check, Decision } from "../../api/answers";
 import { place } from "../../frame/issuers";
 import { Line } from "../../parts/basics";
 import { Mark, Told } from "../../parts/mark";

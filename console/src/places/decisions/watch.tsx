@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { ofIssuer, query } from "../../api/http";
 import { useThing } from "../../api/reading";
-import { Client, Watch, page } from "../../api/shapes";
+import { Client, Watch, page } from "../../api/answers";
 import { place, useTarget } from "../../frame/issuers";
 import { Button, Empty, Head, Line, Show, shell } from "../../parts/basics";
 import { Mark } from "../../parts/mark";

@@ -1,4 +1,4 @@
-import type { Route } from "../../api/shapes";
+import type { Route } from "../../api/answers";
 import type { Field, Values } from "../../parts/form";
 import { METHODS } from "../../parts/words";
 
@@ -344,7 +344,7 @@ export function routeBody(values: Values, before: Route | null): Record<string, 
   const refusals = Object.fromEntries(
     Object.entries(texts).map(([when, body]) => [
       when,
-      { content_type: before?.transform?.refusals[when]?.content_type ?? null, body },
+      { content_type: before?.transform?.refusals?.[when]?.content_type ?? null, body },
     ]),
   );
   const scopes = list("scopes") ?? [];

@@ -1,7 +1,7 @@
 import type { ColumnDef } from "@tanstack/react-table";
 import { Link } from "react-router";
 import { type Row, useRows } from "../../api/reading";
-import { Route } from "../../api/shapes";
+import { Route } from "../../api/answers";
 import { place } from "../../frame/issuers";
 import { Empty, Line, Refusal, Waiting } from "../../parts/basics";
 import { Table } from "../../parts/table";
@@ -13,8 +13,8 @@ export function Limits() {
   const limited = list.rows.filter(
     ({ value: { limits } }) =>
       limits !== null &&
-      (limits.rates.length > 0 ||
-        limits.quotas.length > 0 ||
+      ((limits.rates ?? []).length > 0 ||
+        (limits.quotas ?? []).length > 0 ||
         limits.concurrent !== null ||
         limits.body !== null ||
         limits.headers !== null),
@@ -30,8 +30,8 @@ export function Limits() {
         </Link>
       ),
     },
-    { id: "rates", header: "Rates", accessorFn: (row) => row.value.limits?.rates.join("; ") ?? "" },
-    { id: "quotas", header: "Quotas", accessorFn: (row) => row.value.limits?.quotas.join("; ") ?? "" },
+    { id: "rates", header: "Rates", accessorFn: (row) => row.value.limits?.rates?.join("; ") ?? "" },
+    { id: "quotas", header: "Quotas", accessorFn: (row) => row.value.limits?.quotas?.join("; ") ?? "" },
     {
       id: "once",
       header: "At once",

@@ -2,7 +2,7 @@ import * as v from "valibot";
 import { useNavigate, useSearchParams } from "react-router";
 import { useAct } from "../../api/changing";
 import { ofIssuer, query } from "../../api/http";
-import { Route, type Route as RouteShape, RouteRevised } from "../../api/shapes";
+import { Route, type Route as RouteShape, RouteRevised } from "../../api/answers";
 import { place, useIssuer } from "../../frame/issuers";
 import { Head, Sentences } from "../../parts/basics";
 import { type Field, Form, type Values } from "../../parts/form";

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useAct } from "../../api/changing";
 import { type Refused, ofIssuer, query } from "../../api/http";
 import { type Row, useRows, useThing } from "../../api/reading";
-import { Nothing, Revision, Route, page } from "../../api/shapes";
+import { Nothing, Revision, Route, page } from "../../api/answers";
 import { useIssuers } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { Button, Empty, Line, Refusal, Sentences, Show, Waiting } from "../../parts/basics";

@@ -1,7 +1,7 @@
 import { useNavigate, useParams } from "react-router";
 import { ofIssuer, query } from "../../api/http";
 import { useThing } from "../../api/reading";
-import { Placeholder, Route, RouteRevised, page } from "../../api/shapes";
+import { Placeholder, Route, RouteRevised, page } from "../../api/answers";
 import { place, useIssuer } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { ButtonLink, Head, Line, Sentences, Show, Tag, WithRail } from "../../parts/basics";

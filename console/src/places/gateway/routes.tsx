@@ -1,7 +1,7 @@
 import type { ColumnDef } from "@tanstack/react-table";
 import { Link } from "react-router";
 import { type Row, useRows } from "../../api/reading";
-import { Route } from "../../api/shapes";
+import { Route } from "../../api/answers";
 import { place, useIssuers, useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { ButtonLink, Empty, Line, Refusal, Tag, Waiting } from "../../parts/basics";
@@ -139,13 +139,13 @@ function rules(route: Route): string[] {
   const who = route.who;
   return [
     ...(who?.for && who.for !== "anyone" ? [who.for] : []),
-    ...(who && who.clients.length > 0 ? ["named clients"] : []),
-    ...(who && who.roles.length > 0 ? ["roles"] : []),
+    ...(who?.clients?.length ? ["named clients"] : []),
+    ...(who?.roles?.length ? ["roles"] : []),
     ...(who?.condition ? ["condition"] : []),
     ...(who?.sign_in ? ["signs in"] : []),
     ...(who?.acr || who?.max_age ? ["step-up"] : []),
-    ...(who && who.issuers.length > 0 ? ["issuers elsewhere"] : []),
-    ...(route.limits && (route.limits.rates.length > 0 || route.limits.quotas.length > 0) ? ["limits"] : []),
+    ...(who?.issuers?.length ? ["issuers elsewhere"] : []),
+    ...(route.limits?.rates?.length || route.limits?.quotas?.length ? ["limits"] : []),
     ...(route.transform?.credential ? ["credential"] : []),
     ...(route.cors ? ["pages"] : []),
   ];

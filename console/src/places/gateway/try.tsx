@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { ofIssuer, query } from "../../api/http";
 import { useThing } from "../../api/reading";
-import { Tried } from "../../api/shapes";
+import { Tried } from "../../api/answers";
 import { place, useTarget } from "../../frame/issuers";
 import { Button, Line, Sentences, Show, shell } from "../../parts/basics";
 import { Mark } from "../../parts/mark";

@@ -4,7 +4,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { useAct } from "../../api/changing";
 import { ofIssuer, query } from "../../api/http";
 import { type Row, useRows, useThing } from "../../api/reading";
-import { Steps as StepsShape, UpstreamCredential, changed } from "../../api/shapes";
+import { Steps as StepsShape, UpstreamCredential, changed } from "../../api/answers";
 import { place, useIssuer, useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { Button, Empty, Line, Refusal, Section, Sentences, Show, Waiting, WithRail, shell } from "../../parts/basics";

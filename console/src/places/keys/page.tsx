@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useAct } from "../../api/changing";
 import { ofIssuer } from "../../api/http";
 import { useThing } from "../../api/reading";
-import { Key, changed, page } from "../../api/shapes";
+import { Key, changed, page } from "../../api/answers";
 import { useIssuers } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { Button, Head, Line, Section, Show, Tag } from "../../parts/basics";

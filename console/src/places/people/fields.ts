@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { ask, ofIssuer } from "../../api/http";
-import { Api, type ProfileField, ProfileField as FieldShape, Role, page } from "../../api/shapes";
+import { Api, type ProfileField, ProfileField as FieldShape, Role, page } from "../../api/answers";
 import type { Field } from "../../parts/form";
 import { ADMIN_ROLES } from "../../parts/words";
 

@@ -1,7 +1,7 @@
 import { useNavigate } from "react-router";
 import { useAct } from "../../api/changing";
 import { ofIssuer } from "../../api/http";
-import { Person, changed } from "../../api/shapes";
+import { Person, changed } from "../../api/answers";
 import { place, useIssuer } from "../../frame/issuers";
 import { Head, shell } from "../../parts/basics";
 import { Form, type Values } from "../../parts/form";

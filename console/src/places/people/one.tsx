@@ -2,7 +2,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { useAct } from "../../api/changing";
 import { ofIssuer, query } from "../../api/http";
 import { useThing } from "../../api/reading";
-import { Person, changed } from "../../api/shapes";
+import { Person, changed } from "../../api/answers";
 import { place, useIssuer } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import {

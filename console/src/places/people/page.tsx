@@ -4,7 +4,7 @@ import { Link, useLocation, useSearchParams } from "react-router";
 import { useAct } from "../../api/changing";
 import { ofIssuer, query } from "../../api/http";
 import { type Row, useRows } from "../../api/reading";
-import { Nothing, Owner, Person, ProfileField, changed } from "../../api/shapes";
+import { Nothing, Owner, Person, ProfileField, changed } from "../../api/answers";
 import { place, useIssuer, useIssuers, useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { Button, ButtonLink, Empty, Head, Line, Refusal, Tag, Waiting, shell } from "../../parts/basics";

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { ROOT, ask, asRefused, ofIssuer, query } from "../../api/http";
 import { type Row, useRows } from "../../api/reading";
-import { AuditLine, AuditProof } from "../../api/shapes";
+import { AuditLine, AuditProof } from "../../api/answers";
 import { useIssuers, useTarget } from "../../frame/issuers";
 import { Button, Empty, Facts, Line, Refusal, Waiting, shell } from "../../parts/basics";
 import { Window } from "../../parts/dialogs";

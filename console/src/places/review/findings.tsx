@@ -1,7 +1,7 @@
 // What deserves a second look, gathered from what the objects say of themselves.
 import { Link } from "react-router";
 import { useRows } from "../../api/reading";
-import { AdminRoleChange, Client, Route } from "../../api/shapes";
+import { AdminRoleChange, Client, Route } from "../../api/answers";
 import { place } from "../../frame/issuers";
 import { Empty, Line, Refusal, Waiting } from "../../parts/basics";
 import { Mark } from "../../parts/mark";

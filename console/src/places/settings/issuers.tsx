@@ -4,7 +4,7 @@ import { Link, useNavigate } from "react-router";
 import { useAct } from "../../api/changing";
 import { ofIssuer } from "../../api/http";
 import { useThing } from "../../api/reading";
-import { Issuer, changed } from "../../api/shapes";
+import { Issuer, changed } from "../../api/answers";
 import { place, useIssuers, useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { Button, Facts, Line, Paste, Section, Show, shell } from "../../parts/basics";

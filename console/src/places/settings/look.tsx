@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { usePatch } from "../../api/changing";
 import { ROOT, ofIssuer, query } from "../../api/http";
 import { useThing } from "../../api/reading";
-import { Issuer, changed } from "../../api/shapes";
+import { Issuer, changed } from "../../api/answers";
 import { useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { Show, shell } from "../../parts/basics";

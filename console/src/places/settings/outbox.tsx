@@ -4,7 +4,7 @@ import { useSearchParams } from "react-router";
 import { useAct } from "../../api/changing";
 import { type Refused, ofIssuer } from "../../api/http";
 import { type Row, useRows } from "../../api/reading";
-import { Mail, changed } from "../../api/shapes";
+import { Mail, changed } from "../../api/answers";
 import { useSession } from "../../frame/session";
 import { Button, Empty, Line, Refusal, Waiting, shell } from "../../parts/basics";
 import { Window } from "../../parts/dialogs";

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { ROOT, Refused, asRefused, ask } from "../../api/http";
 import { useThing } from "../../api/reading";
-import { Service as ServiceShape, ServiceCheck } from "../../api/shapes";
+import { Service as ServiceShape, ServiceCheck } from "../../api/answers";
 import { useSession } from "../../frame/session";
 import { Button, Facts, Line, Paste, Refusal, Section, Show } from "../../parts/basics";
 import { Told } from "../../parts/mark";

@@ -3,7 +3,7 @@ import { useState } from "react";
 import type * as v from "valibot";
 import { useAct } from "../../api/changing";
 import { ROOT, type Refused, asRefused, ask, fetchFrom, ofIssuer } from "../../api/http";
-import { SetupOutcome, type SecretOnce, Text } from "../../api/shapes";
+import { SetupOutcome, type SecretOnce, Text } from "../../api/answers";
 import { useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { Button, Copy, Line, Refusal, Section, Sentences } from "../../parts/basics";

@@ -4,7 +4,7 @@ import { Link, useSearchParams } from "react-router";
 import { useAct } from "../../api/changing";
 import { ofIssuer } from "../../api/http";
 import { type Row, useRows, useThing } from "../../api/reading";
-import { ActiveTokens, Issued, Nothing } from "../../api/shapes";
+import { ActiveTokens, Issued, Nothing } from "../../api/answers";
 import { place, useIssuers, useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { Button, Empty, Line, Refusal, Section, Show, Waiting, shell } from "../../parts/basics";

@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import { useAct } from "../../api/changing";
 import { type Refused, ofIssuer, query } from "../../api/http";
 import { useThing } from "../../api/reading";
-import { Client, Explained, Nothing, Trial, page } from "../../api/shapes";
+import { Client, Explained, Nothing, Trial, page } from "../../api/answers";
 import type * as v from "valibot";
 import { place, useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
