@@ -10,6 +10,7 @@ import java.util.Map;
 import java.util.logging.Level;
 import org.openqa.selenium.By;
 import org.openqa.selenium.Dimension;
+import org.openqa.selenium.JavascriptException;
 import org.openqa.selenium.Keys;
 import org.openqa.selenium.StaleElementReferenceException;
 import org.openqa.selenium.WebElement;
@@ -111,16 +112,28 @@ final class Chromium implements AutoCloseable {
 
     /** As a person does: a folded section is opened first. */
     WebElement revealed(By what) {
-        WebElement there = new WebDriverWait(driver, PATIENCE)
-                .ignoring(StaleElementReferenceException.class)
-                .until(ExpectedConditions.presenceOfElementLocated(what));
-        driver.executeScript("const folded = arguments[0].closest('details'); if (folded) folded.open = true", there);
+        new WebDriverWait(driver, PATIENCE)
+                .ignoring(StaleElementReferenceException.class, JavascriptException.class)
+                .until(it -> it.findElements(what).stream()
+                        .findFirst()
+                        .map(there -> {
+                            driver.executeScript(
+                                    "const folded = arguments[0].closest('details'); if (folded) folded.open = true",
+                                    there);
+                            return there;
+                        })
+                        .orElse(null));
         return await(what);
     }
 
     void fill(String label, String text) {
-        WebElement field = labelled(label);
-        field.sendKeys(Keys.chord(Keys.CONTROL, "a"), text.isEmpty() ? Keys.BACK_SPACE : text);
+        // A page that is still being drawn may put another field in the place of the one that was found.
+        new WebDriverWait(driver, PATIENCE)
+                .ignoring(StaleElementReferenceException.class)
+                .until(it -> {
+                    labelled(label).sendKeys(Keys.chord(Keys.CONTROL, "a"), text.isEmpty() ? Keys.BACK_SPACE : text);
+                    return true;
+                });
     }
 
     /** To whatever has the keyboard. */
