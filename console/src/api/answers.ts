@@ -1,5 +1,5 @@
-// The console's words for what the admin API answers. Nothing is believed before its reader has looked at it; readers and
-// types are made from the API's description (openapi-ts.config.ts).
+// The console's words for what the admin API answers. Nothing is believed before its reader has looked at it; readers
+// and types are made from the API's description (openapi-ts.config.ts).
 import * as v from "valibot";
 import * as of from "./contract/valibot.gen";
 

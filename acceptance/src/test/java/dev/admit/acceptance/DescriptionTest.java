@@ -91,8 +91,8 @@ class DescriptionTest {
                                     String.join(", ", takes),
                                     String.join(", ", answers)));
                 }));
-        text.append(
-                "\nEach may also answer with a [Problem](#problem); the description says with which status.\n\n## Records\n");
+        text.append("\nEach may also answer with a [Problem](#problem); the description says with which status.\n\n"
+                + "## Records\n");
         description.at("/components/schemas").properties().forEach(record -> {
             if (record.getKey().endsWith("Sent") || record.getKey().matches("(Changed|PageView).+")) return;
             text.append("\n### %s\n".formatted(record.getKey()));
