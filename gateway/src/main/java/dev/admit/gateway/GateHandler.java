@@ -2,17 +2,13 @@ package dev.admit.gateway;
 
 import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.configuration.GuardedRoute;
-import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
-import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Journal;
-import dev.admit.core.decision.Reason;
 import dev.admit.core.gate.DescribeResource;
 import dev.admit.core.gate.Gate;
 import dev.admit.core.gate.GateOutcome;
 import dev.admit.core.gate.GateRequest;
-import dev.admit.core.limit.Counters;
 import dev.admit.core.route.Route;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
@@ -32,7 +28,6 @@ import org.eclipse.jetty.server.Handler;
 import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.Response;
 import org.eclipse.jetty.util.Callback;
-import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.json.JsonMapper;
 
 /** Every request of the gateway: has it decided on, then answers, or forwards. */
@@ -48,7 +43,6 @@ final class GateHandler extends Handler.Wrapper {
     private final GatewaySettings settings;
     private final Forward forward;
     private final RefusalAnswer refusals;
-    private final Counters counters;
     private final byte[] proofKeys;
     private final DescribeResource describe;
     private final BrowserDoor browsers;
@@ -60,7 +54,6 @@ final class GateHandler extends Handler.Wrapper {
             GatewaySettings settings,
             Forward forward,
             RefusalAnswer refusals,
-            Counters counters,
             String proofKeys,
             DescribeResource describe,
             BrowserDoor browsers) {
@@ -70,7 +63,6 @@ final class GateHandler extends Handler.Wrapper {
         this.settings = settings;
         this.forward = forward;
         this.refusals = refusals;
-        this.counters = counters;
         this.describe = describe;
         this.browsers = browsers;
         this.proofKeys = proofKeys.getBytes(StandardCharsets.UTF_8);
@@ -110,6 +102,7 @@ final class GateHandler extends Handler.Wrapper {
                 page(request),
                 () -> headers(request),
                 () -> bytes(request.getHeaders()),
+                request::getLength,
                 browsers.of(request));
         decide(asked, request, response, callback);
         return true;
@@ -147,8 +140,13 @@ final class GateHandler extends Handler.Wrapper {
                 response.write(true, null, callback);
             }
             case GateOutcome.Admitted admitted -> {
-                asked.page().ifPresent(page -> tellPage(page, admitted.route(), response));
-                admit(admitted, decision, request, response, callback);
+                try {
+                    asked.page().ifPresent(page -> tellPage(page, admitted.route(), response));
+                    admit(admitted, decision, request, response, callback);
+                } catch (RuntimeException | Error fault) {
+                    admitted.over().run(); // or the room that it took would be gone for good
+                    throw fault;
+                }
             }
         }
     }
@@ -248,19 +246,6 @@ final class GateHandler extends Handler.Wrapper {
         return headers;
     }
 
-    /**
-     * Counts those under way, where the route bounds them, until the answer is out.
-     *
-     * @return null when there is no room
-     */
-    private @Nullable Callback counted(GuardedRoute route, Callback callback) {
-        if (route.route().limits().concurrent().isEmpty()) return callback;
-        String id = route.route().id();
-        return counters.enter(id, route.route().limits().concurrent().get())
-                ? Callback.from(callback, () -> counters.leave(id))
-                : null;
-    }
-
     private void admit(
             GateOutcome.Admitted admitted,
             Decision.Builder decision,
@@ -271,43 +256,8 @@ final class GateHandler extends Handler.Wrapper {
         admitted.session()
                 .ifPresent(it -> browsers.renew(
                         admitted.route(), admitted.token().orElseThrow().clientId(), it, request, response));
-        Callback counted = counted(admitted.route(), callback);
-        if (counted == null) {
-            decision.add(CheckResult.refused(
-                    "concurrent",
-                    Reason.TOO_MANY_CONCURRENT,
-                    "at most %d concurrent requests"
-                            .formatted(admitted.route()
-                                    .route()
-                                    .limits()
-                                    .concurrent()
-                                    .get()),
-                    "one more",
-                    Fix.of("Wait for one to end; or have the limit raised on the route.")));
-            refuse(
-                    new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()),
-                    decision,
-                    request,
-                    response,
-                    callback);
-            return;
-        }
-        long most = settings.mostBody(admitted.route().route());
-        if (request.getLength() > most) {
-            decision.add(CheckResult.refused(
-                    "body",
-                    Reason.BODY_TOO_LARGE,
-                    "at most " + most + " bytes",
-                    request.getLength() + " bytes",
-                    Fix.of("Send less, or in parts.")));
-            refuse(
-                    new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(admitted.route()), Set.of()),
-                    decision,
-                    request,
-                    response,
-                    counted);
-            return;
-        }
+        Callback counted =
+                admitted.over() == GateOutcome.Admitted.NOTHING ? callback : Callback.from(callback, admitted.over());
         if (admitted.route().route().target() instanceof Route.Target.FixedResponse answer) {
             decision.done("answered by the route itself").decided();
             response.setStatus(answer.status());

@@ -6,7 +6,6 @@ import dev.admit.core.decision.Journal;
 import dev.admit.core.gate.DescribeResource;
 import dev.admit.core.gate.Gate;
 import dev.admit.core.gate.GatewayProofs;
-import dev.admit.core.limit.Counters;
 import java.time.Clock;
 import java.util.concurrent.Executors;
 import java.util.function.Supplier;
@@ -32,7 +31,6 @@ public final class Gateway implements AutoCloseable {
     public Gateway(
             GatewaySettings settings,
             Gate gate,
-            Counters counters,
             Journal journal,
             DescribeResource described,
             SignInAtGate signIn,
@@ -66,7 +64,6 @@ public final class Gateway implements AutoCloseable {
                 settings,
                 new Forward(settings, journal, refusals, proofs),
                 refusals,
-                counters,
                 proofs.keys(),
                 described,
                 new BrowserDoor(signIn, configuration, settings.proxies(), clock));

@@ -32,7 +32,7 @@ public record GatewaySettings(
 
     /** The largest body that a route takes, in bytes. */
     long mostBody(Route route) {
-        return Math.min(mostBodyBytes, route.limits().body().orElse(mostBodyBytes));
+        return route.limits().mostBody(mostBodyBytes);
     }
 
     public static GatewaySettings onLoopback(int port) {

@@ -11,7 +11,6 @@ import dev.admit.core.decision.Journal;
 import dev.admit.core.gate.DescribeResource;
 import dev.admit.core.gate.Gate;
 import dev.admit.core.gate.GateOutcome;
-import dev.admit.core.limit.Counters;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
@@ -36,7 +35,6 @@ class ListenerTest {
         gateway = new Gateway(
                 GatewaySettings.onLoopback(0),
                 gate,
-                new Counters(),
                 mock(Journal.class),
                 mock(DescribeResource.class),
                 mock(SignInAtGate.class),

@@ -213,8 +213,16 @@ class GatewayWiring {
             BrowserOrigins origins,
             SignInAtGate signIn,
             Counters counters,
-            Quotas quotas) {
-        return new Gate(configuration, door, origins, signIn, counters, quotas);
+            Quotas quotas,
+            AuthorizationServer.Opened opened) {
+        return new Gate(
+                configuration,
+                door,
+                origins,
+                signIn,
+                counters,
+                quotas,
+                opened.settings().mostBody());
     }
 
     @Bean
@@ -234,7 +242,6 @@ class GatewayWiring {
             LiveConfiguration configuration,
             SignInAtGate signIn,
             Gate gate,
-            Counters counters,
             ObservedJournal journal,
             Clock clock) {
         Settings settings = opened.settings();
@@ -248,7 +255,6 @@ class GatewayWiring {
                         TrustedProxies.of(settings.trustedProxies()),
                         opened.tls().map(TlsFiles::factory)),
                 gate,
-                counters,
                 journal,
                 new DescribeResource(configuration),
                 signIn,

@@ -40,8 +40,12 @@ final class AtTheGate {
                 new BrowserOrigins(new SqliteBrowserOrigins(harbour.database)),
                 null,
                 new Counters(),
-                new Quotas(new SqliteQuotas(harbour.database)));
+                new Quotas(new SqliteQuotas(harbour.database)),
+                1_000_000);
     }
+
+    /** As requests say; -1 where they do not. */
+    long bodyBytes = -1;
 
     /** The host that requests are for. */
     String host = "127.0.0.1";
@@ -62,6 +66,7 @@ final class AtTheGate {
                             Optional.empty(),
                             Map::of,
                             () -> 100,
+                            () -> bodyBytes,
                             GateRequest.Browser.NONE),
                     decision);
             last = decision.answered(200);

@@ -2,6 +2,7 @@ package dev.admit.store;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.admit.contract.RouteLimits;
 import dev.admit.contract.RouteTransform;
 import dev.admit.contract.RouteWanted;
 import dev.admit.core.approval.Approval;
@@ -201,6 +202,71 @@ class GateTest {
         } catch (IllegalArgumentException notBase64) {
             return false;
         }
+    }
+
+    private void bounded(String path, RouteLimits limits) {
+        Harbour.made(harbour.routes.add(
+                harbour.issuer,
+                new RouteWanted(
+                        List.of("POST"),
+                        path,
+                        "tides",
+                        List.of("tides.read"),
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        limits),
+                null,
+                Harbour.CORIN));
+    }
+
+    @Test
+    void aBodyThatIsTooLargeIsRefusedBeforeItIsCounted() {
+        bounded("/narrow", new RouteLimits(List.of("1 per 1h by client"), null, null, 1000L, null));
+        String token = "Bearer " + gate.token(client, "tides.read");
+        gate.bodyBytes = 1001;
+        assertThat(gate.verdict("POST", "/narrow"))
+                .as("nothing is told to whom has no token")
+                .isEqualTo("no-token");
+        assertThat(gate.verdict("POST", "/narrow", token)).isEqualTo("body-too-large");
+        gate.bodyBytes = 1000;
+        assertThat(gate.verdict("POST", "/narrow", token))
+                .as("its room is still there")
+                .isEqualTo("admitted");
+        assertThat(gate.verdict("POST", "/narrow", token)).isEqualTo("rate-exceeded");
+    }
+
+    @Test
+    void noRouteTakesALargerBodyThanTheGateway() {
+        bounded("/wide", new RouteLimits(null, null, null, 5_000_000L, null));
+        String token = "Bearer " + gate.token(client, "tides.read");
+        gate.bodyBytes = 1_000_001;
+        assertThat(gate.verdict("POST", "/wide", token)).isEqualTo("body-too-large");
+        gate.bodyBytes = -1;
+        assertThat(gate.verdict("POST", "/wide", token))
+                .as("counted while it passes")
+                .isEqualTo("admitted");
+    }
+
+    @Test
+    void roomIsTakenByWhatIsAdmittedAloneAndGivenBackOnce() {
+        bounded("/one-at-a-time", new RouteLimits(null, null, 1, null, null));
+        String token = "Bearer " + gate.token(client, "tides.read");
+        assertThat(gate.verdict("POST", "/one-at-a-time")).isEqualTo("no-token");
+        GateOutcome.Admitted first = (GateOutcome.Admitted) gate.decide("POST", "/one-at-a-time", token);
+        assertThat(gate.verdict("POST", "/one-at-a-time", token)).isEqualTo("too-many-concurrent");
+        first.over().run();
+        first.over().run();
+        assertThat(gate.verdict("POST", "/one-at-a-time", token)).isEqualTo("admitted");
+        assertThat(gate.verdict("POST", "/one-at-a-time", token))
+                .as("what is given back twice makes no room for two")
+                .isEqualTo("too-many-concurrent");
     }
 
     @Test

@@ -24,6 +24,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.function.Supplier;
 
 /**
@@ -38,20 +39,24 @@ public final class Gate {
     private final SignInAtGate signIn;
     private final Counters counters;
     private final Quotas quotas;
+    private final long mostBody;
 
+    /** @param mostBody bytes; a larger body is refused whatever a route says */
     public Gate(
             Supplier<Configuration> configuration,
             BearerDoor door,
             BrowserOrigins origins,
             SignInAtGate signIn,
             Counters counters,
-            Quotas quotas) {
+            Quotas quotas,
+            long mostBody) {
         this.configuration = configuration;
         this.door = door;
         this.origins = origins;
         this.signIn = signIn;
         this.counters = counters;
         this.quotas = quotas;
+        this.mostBody = mostBody;
     }
 
     /** @param decision gets every check; its clock is read once, by the one who made it */
@@ -215,7 +220,7 @@ public final class Gate {
         return request.browser().opensAPage() ? new GateOutcome.SignIn(route, refused) : refused;
     }
 
-    /** What is left after the token: the route's condition on the whole request, then how much passes. */
+    /** What is left after the token: how large it is, the route's condition on the whole request, how much passes. */
     private GateOutcome pass(
             GateRequest request,
             GuardedRoute route,
@@ -224,8 +229,14 @@ public final class Gate {
             Optional<String> renewed,
             Decision.Builder decision) {
         GuardedRoute.Prepared prepared = route.prepared();
+        long largest = route.route().limits().mostBody(mostBody);
+        long bytes = request.bodyBytes().getAsLong();
+        if (bytes > largest) {
+            decision.add(bodyTooLarge(bytes, largest));
+            return refused(route, decision);
+        }
         if (!prepared.looksAtPath() && !route.route().limits().counts())
-            return new GateOutcome.Admitted(route, path.encoded(), token, Map.of(), Optional.empty(), renewed);
+            return admitted(route, path.encoded(), token, Map.of(), Optional.empty(), renewed, decision);
         Map<String, String> named =
                 prepared.looksAtPath() ? route.route().pattern().namesIn(path.segments()) : Map.of();
         if (prepared.condition().isPresent()) {
@@ -250,13 +261,52 @@ public final class Gate {
                 .map(it -> it.on(named, route.route().pattern().restOf(path.segments())))
                 .orElse(path.encoded());
         if (prepared.rewrite().isPresent()) decision.done("the path became " + forwarded);
-        return new GateOutcome.Admitted(
+        return admitted(
                 route,
                 forwarded,
                 token,
                 prepared.fillsIn() ? values(route, named, request, token, decision) : Map.of(),
                 counted.telling(),
-                renewed);
+                renewed,
+                decision);
+    }
+
+    /** Where there is room among those under way; that is looked at last, because it has to be given back. */
+    private GateOutcome admitted(
+            GuardedRoute route,
+            String forwarded,
+            Optional<VerifiedToken> token,
+            Map<String, Object> values,
+            Optional<Count> count,
+            Optional<String> renewed,
+            Decision.Builder decision) {
+        Optional<Integer> most = route.route().limits().concurrent();
+        if (most.isEmpty())
+            return new GateOutcome.Admitted(
+                    route, forwarded, token, values, count, renewed, GateOutcome.Admitted.NOTHING);
+        String id = route.route().id();
+        if (counters.enter(id, most.get())) {
+            AtomicBoolean left = new AtomicBoolean();
+            return new GateOutcome.Admitted(route, forwarded, token, values, count, renewed, () -> {
+                if (left.compareAndSet(false, true)) counters.leave(id);
+            });
+        }
+        decision.add(CheckResult.refused(
+                "concurrent",
+                Reason.TOO_MANY_CONCURRENT,
+                "at most %d concurrent requests".formatted(most.get()),
+                "one more",
+                Fix.of("Wait for one to end; or have the limit raised on the route.")));
+        return new GateOutcome.Refused(decision.refusal().orElseThrow(), Optional.of(route), Set.of(), count);
+    }
+
+    private static CheckResult bodyTooLarge(long bytes, long most) {
+        return CheckResult.refused(
+                "body",
+                Reason.BODY_TOO_LARGE,
+                "at most " + most + " bytes",
+                bytes + " bytes",
+                Fix.of("Send less, or in parts."));
     }
 
     /** @param telling of the limit that has no room left, or else of the one that is nearest to its end */

@@ -18,6 +18,8 @@ public sealed interface GateOutcome {
      * @param values what the route's texts are filled in from; empty where they say the same for every request
      * @param session the new value of the browser's session cookie, where it was renewed
      * @param count of the rate that is nearest to its end; empty where nothing is counted
+     * @param over to be run once the answer is out, whatever came of it: it gives back the room that this request
+     *     takes, once however often it is run
      */
     record Admitted(
             GuardedRoute route,
@@ -25,8 +27,12 @@ public sealed interface GateOutcome {
             Optional<VerifiedToken> token,
             Map<String, Object> values,
             Optional<Count> count,
-            Optional<String> session)
-            implements GateOutcome {}
+            Optional<String> session,
+            Runnable over)
+            implements GateOutcome {
+        /** Where there is no room to give back. */
+        public static final Runnable NOTHING = () -> {};
+    }
 
     /** Something elsewhere must be known first: once it is, or cannot be, the request is decided on anew. */
     record Waits(CompletionStage<?> stage) implements GateOutcome {}

@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.IntSupplier;
+import java.util.function.LongSupplier;
 import java.util.function.Supplier;
 import org.jspecify.annotations.Nullable;
 
@@ -16,6 +17,7 @@ import org.jspecify.annotations.Nullable;
  * @param authorization every Authorization header
  * @param from the caller's address
  * @param headerBytes of all names and values together; counted only for routes that limit them
+ * @param bodyBytes as the request says; -1 where it does not, and then counted while it passes
  * @param browser what a browser may send along
  * @param headers by lower-case name, those that carry credentials left out; gathered only for routes that look at them
  */
@@ -29,6 +31,7 @@ public record GateRequest(
         Optional<FromPage> page,
         Supplier<Map<String, String>> headers,
         IntSupplier headerBytes,
+        LongSupplier bodyBytes,
         Browser browser) {
 
     /** What a browser sends along. */

@@ -73,9 +73,11 @@ public final class TryRequest {
                 Optional.empty(),
                 Map::of,
                 () -> 0,
+                () -> 0,
                 GateRequest.Browser.NONE);
         // Counters of its own: the one who tries uses up nobody's room.
-        Gate gate = new Gate(configuration, door, origins, signIn, new Counters(), new Quotas(NOTHING_KEPT));
+        Gate gate = new Gate(
+                configuration, door, origins, signIn, new Counters(), new Quotas(NOTHING_KEPT), Long.MAX_VALUE);
         Decision.Builder first = new Decision.Builder(Endpoint.GATEWAY, clock.instant());
         if (!(gate.decide(request, first) instanceof GateOutcome.Waits(CompletionStage<?> stage)))
             return decided(first);

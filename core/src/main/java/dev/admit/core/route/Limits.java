@@ -33,6 +33,15 @@ public record Limits(
         headers = headers == null ? Optional.empty() : headers;
     }
 
+    /**
+     * The largest body, in bytes.
+     *
+     * @param everywhere what no route can widen
+     */
+    public long mostBody(long everywhere) {
+        return Math.min(everywhere, body().orElse(everywhere));
+    }
+
     /** Whether requests are counted over time. */
     public boolean counts() {
         return !rates.isEmpty() || !quotas.isEmpty();
