@@ -2,6 +2,7 @@ package dev.admit.server.schema;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
 import com.github.therapi.runtimejavadoc.ClassJavadoc;
+import com.github.therapi.runtimejavadoc.Comment;
 import com.github.therapi.runtimejavadoc.CommentFormatter;
 import com.github.therapi.runtimejavadoc.RuntimeJavadoc;
 import dev.admit.contract.OneOf;
@@ -54,7 +55,7 @@ public final class RecordSchema {
         }
         Map<String, Object> schema = new LinkedHashMap<>();
         schema.put("type", "object");
-        String whole = WORDS.format(said.getComment()).strip();
+        String whole = plain(said.getComment());
         if (!whole.isEmpty()) schema.put("description", whole);
         schema.put("properties", properties);
         if (!required.isEmpty()) schema.put("required", required);
@@ -65,6 +66,14 @@ public final class RecordSchema {
     @SuppressWarnings("unchecked") // of() makes both
     public static Map<String, Object> member(Map<String, Object> schema, String name) {
         return Known.in((Map<String, Map<String, Object>>) Known.in(schema, "properties"), name);
+    }
+
+    /** In one line, without marks. */
+    private static String plain(Comment comment) {
+        return WORDS.format(comment)
+                .replaceAll("</?code>", "")
+                .replaceAll("\\s+", " ")
+                .strip();
     }
 
     private static java.util.function.Consumer<String> putInto(Map<String, Object> schema, String name) {
@@ -92,7 +101,7 @@ public final class RecordSchema {
     private static java.util.Optional<String> sentence(ClassJavadoc of, RecordComponent member) {
         return of.getRecordComponents().stream()
                 .filter(it -> it.getName().equals(member.getName()))
-                .map(it -> WORDS.format(it.getComment()).strip())
+                .map(it -> plain(it.getComment()))
                 .filter(it -> !it.isEmpty())
                 .findFirst();
     }
