@@ -55,6 +55,11 @@ public final class AuthenticateClient {
         }
     }
 
+    /** A client as it is now, for whoever need not have it proved. */
+    public Optional<KnownClient> known(String clientId) {
+        return clients.find(clientId);
+    }
+
     /** @return the client, or empty when a check refused; the decision says which */
     public Optional<KnownClient> authenticate(
             PresentedClient presented, Issuer issuer, Instant now, Decision.Builder decision) {

@@ -3,13 +3,11 @@ package dev.admit.core.grant;
 import dev.admit.core.authorization.AuthorizationGrant;
 import dev.admit.core.authorization.IssuedCode;
 import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.registry.SecretHash;
-import dev.admit.core.token.TokenId;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
@@ -37,25 +35,10 @@ final class AuthorizationCodeGrant implements Grant {
     }
 
     @Override
-    public Result redeem(
-            FormParameters form,
-            CompiledIssuer issuer,
-            KnownClient client,
-            TokenId id,
-            Instant now,
-            Decision.Builder decision) {
-        return redeem(form, Optional.empty(), issuer, client, id, now, decision);
-    }
-
-    /** @param trial where an operator tries the client for a person */
-    Result redeem(
-            FormParameters form,
-            Optional<Trial> trial,
-            CompiledIssuer issuer,
-            KnownClient client,
-            TokenId id,
-            Instant now,
-            Decision.Builder decision) {
+    public Result redeem(Redemption asked, Decision.Builder decision) {
+        FormParameters form = asked.form();
+        KnownClient client = asked.client();
+        Instant now = asked.now();
         // RFC 6749 §5.2: a required parameter that is missing is invalid_request; invalid_grant is for one that came.
         if (form.one("code").isEmpty())
             return refused(
@@ -104,13 +87,14 @@ final class AuthorizationCodeGrant implements Grant {
                     decision);
         }
         decision.add(CheckResult.passed("pkce", "the code_verifier that the code_challenge is of", "one that fits"));
-        TokensForPerson.Wanted wanted =
-                new TokensForPerson.Wanted(TYPE, Optional.empty(), form.all("resource"), trial.isEmpty(), trial);
+        TokensForPerson.Wanted wanted = new TokensForPerson.Wanted(
+                TYPE, Optional.empty(), form.all("resource"), asked.trial().isEmpty());
         // RFC 6749 §4.1.2: a code works once. Two requests may race, so the store decides, not our earlier read.
-        Optional<GrantOutcome.Issued> issued = tokens.issue(
-                grant, wanted, () -> tokens.grants.claimCode(code.hash(), now), issuer, client, id, now, decision);
-        if (issued.isPresent()) return new Result.Issued(issued.get());
-        return decision.refusal().isPresent() ? new Result.Refused() : usedTwice(grant, decision);
+        return switch (tokens.issue(grant, wanted, () -> tokens.grants.claimCode(code.hash(), now), asked, decision)) {
+            case TokensForPerson.Outcome.Issued(GrantOutcome.Issued issued) -> new Result.Issued(issued);
+            case TokensForPerson.Outcome.Refused refused -> new Result.Refused();
+            case TokensForPerson.Outcome.ClaimedBefore another -> usedTwice(grant, decision);
+        };
     }
 
     private static Result usedTwice(AuthorizationGrant grant, Decision.Builder decision) {

@@ -1,11 +1,6 @@
 package dev.admit.core.grant;
 
-import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.token.TokenId;
-import java.time.Instant;
-import java.util.Optional;
 
 /** A client on its own (RFC 6749 §4.4): {@code sub} is the client itself, and there is no refresh token. */
 final class ClientCredentialsGrant implements Grant {
@@ -17,29 +12,14 @@ final class ClientCredentialsGrant implements Grant {
     }
 
     @Override
-    public Result redeem(
-            FormParameters form,
-            CompiledIssuer issuer,
-            KnownClient client,
-            TokenId id,
-            Instant now,
-            Decision.Builder decision) {
-        return redeem(form, Optional.empty(), issuer, client, id, now, decision);
-    }
-
-    /** @param trial where an operator tries the client */
-    Result redeem(
-            FormParameters form,
-            Optional<Trial> trial,
-            CompiledIssuer issuer,
-            KnownClient client,
-            TokenId id,
-            Instant now,
-            Decision.Builder decision) {
-        return new ChooseScopes(issuer, client, now, decision)
-                .choose(form.one("scope"), form.all("resource"))
-                .map(entitled -> trial.map(it -> it.limiting(entitled, now)).orElse(entitled))
-                .flatMap(entitled -> MintFor.client(client.client(), type(), entitled, issuer, id, now, decision))
+    public Result redeem(Redemption asked, Decision.Builder decision) {
+        return new ChooseScopes(asked.issuer(), asked.client(), asked.now(), decision)
+                .choose(asked.form().one("scope"), asked.form().all("resource"))
+                .map(entitled -> asked.trial()
+                        .map(it -> it.limiting(entitled, asked.now()))
+                        .orElse(entitled))
+                .flatMap(entitled -> MintFor.client(
+                        asked.client().client(), type(), entitled, asked.issuer(), asked.id(), asked.now(), decision))
                 .<Result>map(Result.Issued::new)
                 .orElse(new Result.Refused());
     }

@@ -4,13 +4,11 @@ import dev.admit.core.authorization.AuthorizationGrant;
 import dev.admit.core.authorization.DeviceRequest;
 import dev.admit.core.authorization.DeviceRequests;
 import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.registry.SecretHash;
-import dev.admit.core.token.TokenId;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
@@ -37,13 +35,10 @@ final class DeviceCodeGrant implements Grant {
     }
 
     @Override
-    public Result redeem(
-            FormParameters form,
-            CompiledIssuer issuer,
-            KnownClient client,
-            TokenId id,
-            Instant now,
-            Decision.Builder decision) {
+    public Result redeem(Redemption asked, Decision.Builder decision) {
+        FormParameters form = asked.form();
+        KnownClient client = asked.client();
+        Instant now = asked.now();
         if (form.one("device_code").isEmpty())
             return refused(
                     Reason.MISSING_PARAMETER,
@@ -99,32 +94,26 @@ final class DeviceCodeGrant implements Grant {
                         "one that was",
                         BEGIN_AGAIN,
                         decision);
-            case APPROVED -> redeem(request, form, issuer, client, id, now, decision);
+            case APPROVED -> redeem(request, asked, decision);
         };
     }
 
-    private Result redeem(
-            DeviceRequest request,
-            FormParameters form,
-            CompiledIssuer issuer,
-            KnownClient client,
-            TokenId id,
-            Instant now,
-            Decision.Builder decision) {
+    private Result redeem(DeviceRequest request, Redemption asked, Decision.Builder decision) {
         AuthorizationGrant grant =
                 tokens.grants.find(request.grantId().orElseThrow()).orElseThrow();
-        TokensForPerson.Wanted wanted = new TokensForPerson.Wanted(TYPE, Optional.empty(), form.all("resource"), true);
-        Optional<GrantOutcome.Issued> issued =
-                tokens.issue(grant, wanted, () -> devices.claim(request.hash()), issuer, client, id, now, decision);
-        if (issued.isPresent()) return new Result.Issued(issued.get());
-        return decision.refusal().isPresent()
-                ? new Result.Refused()
-                : refused(
+        TokensForPerson.Wanted wanted =
+                new TokensForPerson.Wanted(TYPE, Optional.empty(), asked.form().all("resource"), true);
+        return switch (tokens.issue(grant, wanted, () -> devices.claim(request.hash()), asked, decision)) {
+            case TokensForPerson.Outcome.Issued(GrantOutcome.Issued issued) -> new Result.Issued(issued);
+            case TokensForPerson.Outcome.Refused refused -> new Result.Refused();
+            case TokensForPerson.Outcome.ClaimedBefore another ->
+                refused(
                         Reason.DEVICE_CODE_UNUSABLE,
                         "a device_code that is not used",
                         "one that was",
                         BEGIN_AGAIN,
                         decision);
+        };
     }
 
     private static Result refused(Reason reason, String expected, String received, Fix fix, Decision.Builder decision) {

@@ -1,11 +1,7 @@
 package dev.admit.core.grant;
 
 import dev.admit.core.authorization.AuthorizationGrant;
-import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.Decision;
-import dev.admit.core.token.TokenId;
-import java.time.Instant;
 
 /** One way of getting a token (RFC 6749 §1.3). Each is a class; {@link IssueToken} has the list. */
 interface Grant {
@@ -27,12 +23,5 @@ interface Grant {
         record Misused(AuthorizationGrant grant) implements Result {}
     }
 
-    /** @param id drawn before anything that the token leans on is read */
-    Result redeem(
-            FormParameters form,
-            CompiledIssuer issuer,
-            KnownClient client,
-            TokenId id,
-            Instant now,
-            Decision.Builder decision);
+    Result redeem(Redemption asked, Decision.Builder decision);
 }

@@ -8,6 +8,7 @@ import dev.admit.core.authorize.GrantTypes;
 import dev.admit.core.change.Fields;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClient;
+import dev.admit.core.clientauth.PresentedClient;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
@@ -18,13 +19,10 @@ import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.token.MintingOrder;
 import dev.admit.core.token.OpaqueTokens;
-import dev.admit.core.token.TokenId;
-import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import java.util.function.Function;
 
 /**
  * A token request from wire to token: RFC 6749 §3.2 and §5. The steps stand in the order of refusal: malformed, client,
@@ -68,27 +66,31 @@ public final class IssueToken {
         return GRANT_TYPES.stream().filter(issuer.settings()::allows).sorted().toList();
     }
 
+    /** Who asks, and so how the client is known. */
+    private sealed interface Asker {
+        /** The client itself, with what proves it. */
+        record Itself(PresentedClient presented) implements Asker {}
+
+        /** The gateway, in this very process, as a client that a route names: nobody is to be authenticated. */
+        record TheGateway(String clientId) implements Asker {}
+
+        /** An operator, who tries the client without its credential. */
+        record AnOperator(Trial trial, String clientId) implements Asker {}
+    }
+
     /** @param decision gets every check; its clock is read once, by the one who made it */
     public GrantOutcome issue(FormRequest request, CompiledIssuer issuer, Decision.Builder decision) {
         Optional<FormRequest.Read> read = request.read(decision);
         if (read.isEmpty()) return refused(decision);
         authenticate.prepare(read.get().presented(), decision);
-        return issue(
-                read.get().form(),
-                now -> authenticate.authenticate(read.get().presented(), issuer.issuer(), now, decision),
-                issuer,
-                decision);
+        return issue(new Asker.Itself(read.get().presented()), read.get().form(), issuer, decision);
     }
 
     /** The gateway asks, in this very process, as a client that a route names: there is nobody to be authenticated. */
     public GrantOutcome issueToGateway(
             FormParameters form, KnownClient client, CompiledIssuer issuer, Decision.Builder decision) {
         decision.client(client.client().id(), client.client().name());
-        decision.add(new CheckResult.Skipped(
-                "client-authentication", "the gateway itself asks, for a route that signs people in as this client"));
-        return client.client().enabled()
-                ? issue(form, now -> Optional.of(client), issuer, decision)
-                : switchedOff(client, decision);
+        return issue(new Asker.TheGateway(client.client().id()), form, issuer, decision);
     }
 
     /**
@@ -100,65 +102,24 @@ public final class IssueToken {
     public GrantOutcome issueTrial(
             Trial trial, FormParameters form, KnownClient client, CompiledIssuer issuer, Decision.Builder decision) {
         decision.client(client.client().id(), client.client().name());
-        decision.add(new CheckResult.Skipped(
-                "client-authentication",
-                "a trial token, had made by " + trial.operator().name()));
-        if (!client.client().enabled()) return switchedOff(client, decision);
-        if (!trial.mayBeOf(client, issuer)) {
-            decision.add(CheckResult.refused(
-                    "trial",
-                    Reason.TRIAL_OF_ADMIN_CLIENT,
-                    "an administrator, because the client can run Admit",
-                    trial.operator().name(),
-                    Fix.of("Try another client.").by("an administrator")));
-            return refused(decision);
-        }
-        if (form.one("code").isPresent())
-            return minted(
-                    id -> forCode.redeem(form, Optional.of(trial), issuer, client, id, decision.at(), decision),
-                    issuer,
-                    decision);
-        if (!client.client().mayUse(ClientCredentialsGrant.TYPE)) {
-            decision.add(CheckResult.refused(
-                    "grant",
-                    Reason.GRANT_NOT_ALLOWED,
-                    "a client that acts on its own",
-                    "%s of kind %s"
-                            .formatted(client.client().name(), client.client().kind()),
-                    Fix.of("Choose to call as a person, who signs in for it; the console does that.")));
-            return refused(decision);
-        }
-        return minted(
-                id -> clientsOwn.redeem(form, Optional.of(trial), issuer, client, id, decision.at(), decision),
-                issuer,
-                decision);
+        return issue(new Asker.AnOperator(trial, client.client().id()), form, issuer, decision);
     }
 
-    private GrantOutcome switchedOff(KnownClient client, Decision.Builder decision) {
-        decision.add(CheckResult.refused(
-                "client",
-                Reason.CLIENT_SWITCHED_OFF,
-                "a client that is switched on",
-                "one that is off",
-                Fix.of(
-                                "Have it switched on.",
-                                Command.of("client", "on", client.client().name()))
-                        .by("an operator")));
-        return refused(decision);
-    }
-
-    private GrantOutcome issue(
-            FormParameters form,
-            Function<Instant, Optional<KnownClient>> client,
-            CompiledIssuer issuer,
-            Decision.Builder decision) {
-        return minted(id -> grant(form, client, issuer, id, decision), issuer, decision);
-    }
-
-    private GrantOutcome minted(
-            Function<TokenId, Grant.Result> granting, CompiledIssuer issuer, Decision.Builder decision) {
-        // The id is drawn first, and all that the token leans on is read after it: see MintingOrder.
-        return switch (order.minting(granting)) {
+    /**
+     * The line of a token request. The id is drawn first, and all that the token leans on is read after it, the client
+     * with what it was granted as well: see {@link MintingOrder}.
+     */
+    private GrantOutcome issue(Asker asker, FormParameters form, CompiledIssuer issuer, Decision.Builder decision) {
+        Grant.Result result = order.minting(id -> {
+            Optional<KnownClient> client = findClient(asker, issuer, decision);
+            if (client.isEmpty()) return new Grant.Result.Refused();
+            Optional<Grant> grant =
+                    chooseGrant(asker, form, issuer.issuer(), client.get().client(), decision);
+            if (grant.isEmpty()) return new Grant.Result.Refused();
+            return grant.get()
+                    .redeem(new Redemption(form, trialOf(asker), issuer, client.get(), id, decision.at()), decision);
+        });
+        return switch (result) {
             case Grant.Result.Issued(GrantOutcome.Issued issued) -> {
                 issued.kept().ifPresent(opaque::insert);
                 events.note(noteOf(issued, issuer, decision));
@@ -171,6 +132,69 @@ public final class IssueToken {
                 yield refused(decision);
             }
         };
+    }
+
+    private static Optional<Trial> trialOf(Asker asker) {
+        return asker instanceof Asker.AnOperator(Trial trial, String clientId) ? Optional.of(trial) : Optional.empty();
+    }
+
+    private Optional<KnownClient> findClient(Asker asker, CompiledIssuer issuer, Decision.Builder decision) {
+        return switch (asker) {
+            case Asker.Itself(PresentedClient presented) ->
+                authenticate.authenticate(presented, issuer.issuer(), decision.at(), decision);
+            case Asker.TheGateway(String clientId) -> {
+                decision.add(new CheckResult.Skipped(
+                        "client-authentication",
+                        "the gateway itself asks, for a route that signs people in as this client"));
+                yield switchedOn(clientId, decision);
+            }
+            case Asker.AnOperator(Trial trial, String clientId) -> {
+                decision.add(new CheckResult.Skipped(
+                        "client-authentication",
+                        "a trial token, had made by " + trial.operator().name()));
+                yield switchedOn(clientId, decision).filter(client -> mayTry(trial, client, issuer, decision));
+            }
+        };
+    }
+
+    private Optional<KnownClient> switchedOn(String clientId, Decision.Builder decision) {
+        Optional<KnownClient> client =
+                authenticate.known(clientId).filter(it -> it.client().enabled());
+        if (client.isEmpty())
+            decision.add(CheckResult.refused(
+                    "client",
+                    Reason.CLIENT_SWITCHED_OFF,
+                    "a client that is switched on",
+                    "one that is off",
+                    Fix.of("Have it switched on.", Command.of("client", "on", decision.clientName()))
+                            .by("an operator")));
+        return client;
+    }
+
+    private static boolean mayTry(Trial trial, KnownClient client, CompiledIssuer issuer, Decision.Builder decision) {
+        if (trial.mayBeOf(client, issuer)) return true;
+        decision.add(CheckResult.refused(
+                "trial",
+                Reason.TRIAL_OF_ADMIN_CLIENT,
+                "an administrator, because the client can run Admit",
+                trial.operator().name(),
+                Fix.of("Try another client.").by("an administrator")));
+        return false;
+    }
+
+    /** An operator's trial is of the client itself, or with a code of a person who signed in. */
+    private Optional<Grant> chooseGrant(
+            Asker asker, FormParameters form, Issuer issuer, Client client, Decision.Builder decision) {
+        if (!(asker instanceof Asker.AnOperator)) return chooseGrant(form, issuer, client, decision);
+        if (form.one("code").isPresent()) return Optional.of(forCode);
+        if (client.mayUse(ClientCredentialsGrant.TYPE)) return Optional.of(clientsOwn);
+        decision.add(CheckResult.refused(
+                "grant",
+                Reason.GRANT_NOT_ALLOWED,
+                "a client that acts on its own",
+                "%s of kind %s".formatted(client.name(), client.kind()),
+                Fix.of("Choose to call as a person, who signs in for it; the console does that.")));
+        return Optional.empty();
     }
 
     private static GrantOutcome refused(Decision.Builder decision) {
@@ -201,20 +225,6 @@ public final class IssueToken {
                 .map(it -> ",\"sub\":\"" + issued.subject() + "\",\"grant\":\"" + it.grantId() + "\""
                         + it.sessionId().map(sid -> ",\"sid\":\"" + sid + "\"").orElse(""))
                 .orElse("");
-    }
-
-    private Grant.Result grant(
-            FormParameters form,
-            Function<Instant, Optional<KnownClient>> known,
-            CompiledIssuer issuer,
-            TokenId id,
-            Decision.Builder decision) {
-        Instant now = decision.at();
-        Optional<KnownClient> client = known.apply(now);
-        if (client.isEmpty()) return new Grant.Result.Refused();
-        Optional<Grant> grant = chooseGrant(form, issuer.issuer(), client.get().client(), decision);
-        if (grant.isEmpty()) return new Grant.Result.Refused();
-        return grant.get().redeem(form, issuer, client.get(), id, now, decision);
     }
 
     private Optional<Grant> chooseGrant(FormParameters form, Issuer issuer, Client client, Decision.Builder decision) {

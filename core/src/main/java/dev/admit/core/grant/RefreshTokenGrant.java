@@ -3,13 +3,11 @@ package dev.admit.core.grant;
 import dev.admit.core.authorization.AuthorizationGrant;
 import dev.admit.core.authorization.RefreshToken;
 import dev.admit.core.clientauth.KnownClient;
-import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.registry.SecretHash;
-import dev.admit.core.token.TokenId;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
@@ -37,13 +35,10 @@ final class RefreshTokenGrant implements Grant {
     }
 
     @Override
-    public Result redeem(
-            FormParameters form,
-            CompiledIssuer issuer,
-            KnownClient client,
-            TokenId id,
-            Instant now,
-            Decision.Builder decision) {
+    public Result redeem(Redemption asked, Decision.Builder decision) {
+        FormParameters form = asked.form();
+        KnownClient client = asked.client();
+        Instant now = asked.now();
         if (form.one("refresh_token").isEmpty()) {
             decision.add(CheckResult.refused(
                     "refresh-token",
@@ -69,10 +64,11 @@ final class RefreshTokenGrant implements Grant {
                 "a refresh token that was given to this client and is not used",
                 again ? "one whose answer was lost a moment ago" : "one"));
         TokensForPerson.Wanted wanted = new TokensForPerson.Wanted(TYPE, form.one("scope"), form.all("resource"), true);
-        Optional<GrantOutcome.Issued> issued =
-                tokens.issue(grant, wanted, () -> claim(token, again, now), issuer, client, id, now, decision);
-        if (issued.isPresent()) return new Result.Issued(issued.get());
-        return decision.refusal().isPresent() ? new Result.Refused() : usedTwice(grant, decision);
+        return switch (tokens.issue(grant, wanted, () -> claim(token, again, now), asked, decision)) {
+            case TokensForPerson.Outcome.Issued(GrantOutcome.Issued issued) -> new Result.Issued(issued);
+            case TokensForPerson.Outcome.Refused refused -> new Result.Refused();
+            case TokensForPerson.Outcome.ClaimedBefore another -> usedTwice(grant, decision);
+        };
     }
 
     /** Two that race are a lost answer and its repetition at most: the one that comes second finds it used. */

@@ -26,7 +26,6 @@ import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.signin.Sessions;
 import dev.admit.core.token.MintAccessToken;
-import dev.admit.core.token.TokenId;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -66,14 +65,20 @@ public final class TokensForPerson {
      *
      * @param scope to narrow what the access token carries; empty for all
      * @param resource the audience; empty for the usual one
-     * @param refresh whether a refresh token goes with it, where the client may use one
-     * @param trial where an operator tries the client; nothing that outlives the trial goes with it
+     * @param refresh whether a refresh token goes with it, where the client may use one; nothing that outlives a trial
+     *     goes with it
      */
-    record Wanted(
-            String grantType, Optional<String> scope, List<String> resource, boolean refresh, Optional<Trial> trial) {
-        Wanted(String grantType, Optional<String> scope, List<String> resource, boolean refresh) {
-            this(grantType, scope, resource, refresh, Optional.empty());
-        }
+    record Wanted(String grantType, Optional<String> scope, List<String> resource, boolean refresh) {}
+
+    /** What issuing came to. */
+    sealed interface Outcome {
+        record Issued(GrantOutcome.Issued issued) implements Outcome {}
+
+        /** A check refused, and nothing was written. */
+        record Refused() implements Outcome {}
+
+        /** Another request redeemed it first, and nothing was written. */
+        record ClaimedBefore() implements Outcome {}
     }
 
     /** Everything that is needed before the first write. */
@@ -87,20 +92,15 @@ public final class TokensForPerson {
     /**
      * @param claim the write that settles who of several redeems: run in the same transaction as the refresh token is
      *     written
-     * @return empty when a check refused; then nothing was written. The claim may still have failed: then the outcome
-     *     says so
      */
-    Optional<GrantOutcome.Issued> issue(
+    Outcome issue(
             AuthorizationGrant grant,
             Wanted wanted,
             BooleanSupplier claim,
-            CompiledIssuer issuer,
-            KnownClient client,
-            TokenId id,
-            Instant now,
+            Redemption asked,
             Decision.Builder decision) {
-        Optional<Ready> ready = prepare(grant, wanted, issuer, client, id, now, decision);
-        if (ready.isEmpty()) return Optional.empty();
+        Optional<Ready> ready = prepare(grant, wanted, asked, decision);
+        if (ready.isEmpty()) return new Outcome.Refused();
         Ready it = ready.get();
         boolean claimed = transactions.inOne(() -> {
             if (!claim.getAsBoolean()) return false;
@@ -109,36 +109,35 @@ public final class TokensForPerson {
                             SecretHash.of(text),
                             grant.id(),
                             grant.clientId(),
-                            now,
-                            idleUntil(it, wanted, issuer, client, now),
+                            asked.now(),
+                            idleUntil(it, wanted, asked),
                             Optional.empty())));
             return true;
         });
-        return claimed ? Optional.of(it.issued()) : Optional.empty();
+        return claimed ? new Outcome.Issued(it.issued()) : new Outcome.ClaimedBefore();
     }
 
-    private static Instant idleUntil(Ready it, Wanted wanted, CompiledIssuer issuer, KnownClient client, Instant now) {
-        MintingInForce minting = Known.in(issuer.mintings(), it.entitled().api().id());
-        Instant idle =
-                now.plus(minting.applied(client.client(), wanted.grantType()).refreshIdleTimeout());
+    private static Instant idleUntil(Ready it, Wanted wanted, Redemption asked) {
+        MintingInForce minting =
+                Known.in(asked.issuer().mintings(), it.entitled().api().id());
+        Instant idle = asked.now()
+                .plus(minting.applied(asked.client().client(), wanted.grantType())
+                        .refreshIdleTimeout());
         return idle.isBefore(it.grant().endsAt()) ? idle : it.grant().endsAt();
     }
 
     private Optional<Ready> prepare(
-            AuthorizationGrant grant,
-            Wanted wanted,
-            CompiledIssuer issuer,
-            KnownClient client,
-            TokenId id,
-            Instant now,
-            Decision.Builder decision) {
+            AuthorizationGrant grant, Wanted wanted, Redemption asked, Decision.Builder decision) {
+        CompiledIssuer issuer = asked.issuer();
+        KnownClient client = asked.client();
+        Instant now = asked.now();
         Optional<Person> person = present(grant, now, decision);
         if (person.isEmpty()) return Optional.empty();
         Optional<Api> api = chooseApi(grant, wanted.resource(), issuer, decision);
         if (api.isEmpty()) return Optional.empty();
         Optional<GrantedScopes> entitled = entitle(
                         grant, wanted, api.get(), person.get(), issuer, client, now, decision)
-                .map(it -> wanted.trial().map(trial -> trial.limiting(it, now)).orElse(it));
+                .map(it -> asked.trial().map(trial -> trial.limiting(it, now)).orElse(it));
         if (entitled.isEmpty()) return Optional.empty();
         MintAccessToken.OnBehalf onBehalf =
                 new MintAccessToken.OnBehalf(grant.sessionId(), grant.id(), grant.authTime(), grant.methods());
@@ -148,7 +147,7 @@ public final class TokensForPerson {
                 entitled.get(),
                 Optional.of(new MintFor.ForPerson(person.get().id(), onBehalf, seen(person.get(), issuer))),
                 issuer,
-                id,
+                asked.id(),
                 now,
                 decision);
         if (minted.isEmpty()) return Optional.empty();
@@ -158,7 +157,7 @@ public final class TokensForPerson {
                 && issuer.issuer().settings().allows(RefreshTokenGrant.TYPE);
         Optional<String> refreshToken = mayRefresh ? Optional.of(OneTimeSecret.refreshToken()) : Optional.empty();
         refreshToken.ifPresent(text -> beside.put("refresh_token", text));
-        if (wanted.trial().isEmpty() && entitled.get().scopeNames().contains(IdentityScopes.OPENID)) {
+        if (asked.trial().isEmpty() && entitled.get().scopeNames().contains(IdentityScopes.OPENID)) {
             beside.put(
                     "id_token",
                     MintIdToken.mint(

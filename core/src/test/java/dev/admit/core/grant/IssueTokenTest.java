@@ -16,6 +16,7 @@ import com.nimbusds.jwt.JWTClaimsSet;
 import com.nimbusds.jwt.SignedJWT;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.audit.TokenEvents;
+import dev.admit.core.change.Actor;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.ClientKeys;
 import dev.admit.core.clientauth.KnownClient;
@@ -319,6 +320,62 @@ class IssueTokenTest {
             case GrantOutcome.Refused refused ->
                 refused.refusal().reason().error() + " " + refused.refusal().reason();
         };
+    }
+
+    /** As a caller may have found the client, before something was taken from it. */
+    private KnownClient foundBefore() {
+        return new KnownClient(client("cl_buoy"), List.copyOf(secrets), List.copyOf(approvals));
+    }
+
+    private String trial(Map<String, String> form, KnownClient found) {
+        decision = new Decision.Builder(Endpoint.TOKEN, NOW);
+        Actor operator = new Actor("pe_corin", "Corin Ashby", "127.0.0.1", Actor.Power.OPERATOR);
+        return verdict(issueToken.issueTrial(
+                new Trial(operator),
+                FormParameters.of(form),
+                found,
+                configuration.get().issuer("harbour").orElseThrow(),
+                decision));
+    }
+
+    private String gatewayAsks(KnownClient found) {
+        decision = new Decision.Builder(Endpoint.TOKEN, NOW);
+        return verdict(issueToken.issueToGateway(
+                FormParameters.of(Map.of("grant_type", "client_credentials", "scope", "tides.read")),
+                found,
+                configuration.get().issuer("harbour").orElseThrow(),
+                decision));
+    }
+
+    @Test
+    void anOperatorsTrialIsWhatTheClientWouldGetForTwoMinutes() {
+        assertThat(trial(Map.of("scope", "tides.read"), foundBefore())).isEqualTo("issued tides.read");
+        assertThat(trial(Map.of("scope", "tides.publish"), foundBefore())).endsWith("scope-not-approved");
+        assertThat(gatewayAsks(foundBefore())).isEqualTo("issued tides.read");
+    }
+
+    /** What the token leans on is read after its id was drawn, or a withdrawal in between would not end it. */
+    @Test
+    void whatTheCallerFoundBeforeIsNotWhatIsLookedAt() {
+        KnownClient before = foundBefore();
+        approvals.clear();
+        assertThat(trial(Map.of("scope", "tides.read"), before)).startsWith("invalid_scope");
+        assertThat(gatewayAsks(before)).startsWith("invalid_scope");
+    }
+
+    @Test
+    void aClientThatIsOffGetsNothingInWhoeversNameItIsAsked() {
+        KnownClient before = foundBefore();
+        enabled = false;
+        assertThat(trial(Map.of("scope", "tides.read"), before)).endsWith("client-switched-off");
+        assertThat(gatewayAsks(before)).endsWith("client-switched-off");
+    }
+
+    @Test
+    void aClientThatActsForPeopleAloneIsTriedWithAPerson() {
+        kind = ClientKind.BROWSER;
+        method = ClientAuthMethod.NONE;
+        assertThat(trial(Map.of("scope", "tides.read"), foundBefore())).endsWith("grant-not-allowed");
     }
 
     @ParameterizedTest(name = "{0}: {1}")
