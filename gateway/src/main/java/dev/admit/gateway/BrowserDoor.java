@@ -198,11 +198,15 @@ final class BrowserDoor {
      * @param seconds it lives; -1 as long as the browser, 0 to take it away
      */
     private static void set(Response response, String name, String value, int seconds, boolean secure) {
-        String life = seconds < 0 ? "" : "; Max-Age=" + seconds;
-        response.getHeaders()
-                .add(
-                        HttpHeader.SET_COOKIE,
-                        name + "=" + value + "; Path=/; HttpOnly; SameSite=Lax" + (secure ? "; Secure" : "") + life);
+        Response.addCookie(
+                response,
+                HttpCookie.build(name, value)
+                        .path("/")
+                        .maxAge(seconds)
+                        .httpOnly(true)
+                        .sameSite(HttpCookie.SameSite.LAX)
+                        .secure(secure)
+                        .build());
     }
 
     private static void redirect(String location, Response response, Callback callback) {

@@ -9,6 +9,7 @@ import java.time.Instant;
 import java.util.OptionalLong;
 import javax.crypto.Mac;
 import javax.crypto.spec.SecretKeySpec;
+import org.apache.commons.codec.binary.Base32;
 
 /**
  * Codes that change with the time (RFC 6238): six digits, steps of 30 seconds, HMAC-SHA-1, as every authenticator has
@@ -61,15 +62,6 @@ public final class TimeCode {
 
     /** RFC 4648 §6, without padding: how authenticators take a seed. */
     public static String base32(byte[] seed) {
-        StringBuilder text = new StringBuilder();
-        int bits = 0;
-        int held = 0;
-        for (byte b : seed) {
-            held = held << 8 | b & 0xff;
-            for (bits += 8; bits >= 5; bits -= 5)
-                text.append("ABCDEFGHIJKLMNOPQRSTUVWXYZ234567".charAt(held >>> bits - 5 & 31));
-        }
-        if (bits > 0) text.append("ABCDEFGHIJKLMNOPQRSTUVWXYZ234567".charAt(held << 5 - bits & 31));
-        return text.toString();
+        return Base32.builder().get().encodeToString(seed).replace("=", "");
     }
 }

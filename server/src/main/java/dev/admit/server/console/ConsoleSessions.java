@@ -18,6 +18,7 @@ import java.util.Base64;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.springframework.http.ResponseCookie;
 import org.springframework.stereotype.Component;
 
 /**
@@ -58,18 +59,28 @@ class ConsoleSessions {
     void begin(ConsoleSession session, HttpServletResponse response) {
         String text = random();
         sessions.put(SecretHash.of(text), session);
-        set(response, text, "");
+        set(response, text, -1);
     }
 
-    /** Strict: pages of other sites never send it, and the console's own requests always do. */
-    private void set(HttpServletResponse response, String text, String life) {
+    /**
+     * Strict: pages of other sites never send it, and the console's own requests always do.
+     *
+     * @param seconds that it lives; -1 for as long as the browser does
+     */
+    private void set(HttpServletResponse response, String text, long seconds) {
         // With https the name holds browsers to this very host, which wants the path to be the whole of it (RFC 6265bis
         // §4.1.3.2).
         String path = origin.secure() ? "/" : ConsoleAddresses.CONSOLE;
         response.addHeader(
                 "Set-Cookie",
-                "%s=%s; Path=%s; HttpOnly; SameSite=Strict%s%s"
-                        .formatted(cookieName(), text, path, origin.secure() ? "; Secure" : "", life));
+                ResponseCookie.from(cookieName(), text)
+                        .path(path)
+                        .maxAge(seconds)
+                        .httpOnly(true)
+                        .sameSite("Strict")
+                        .secure(origin.secure())
+                        .build()
+                        .toString());
     }
 
     Optional<ConsoleSession> of(HttpServletRequest request) {
@@ -140,7 +151,7 @@ class ConsoleSessions {
      */
     Optional<String> end(ConsoleSession session, HttpServletRequest request, HttpServletResponse response) {
         forget(request);
-        set(response, "", "; Max-Age=0");
+        set(response, "", 0);
         return configuration.get().issuer(session.issuer()).map(issuer -> {
             issuers.end(
                     issuer,

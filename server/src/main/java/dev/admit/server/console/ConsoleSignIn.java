@@ -25,6 +25,7 @@ import java.util.Base64;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
+import org.springframework.http.ResponseCookie;
 import org.springframework.stereotype.Controller;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RequestParam;
@@ -172,13 +173,14 @@ class ConsoleSignIn {
     private void set(HttpServletResponse response, String text, long seconds) {
         response.addHeader(
                 "Set-Cookie",
-                "%s=%s; Path=%s; Max-Age=%d; HttpOnly; SameSite=Lax%s"
-                        .formatted(
-                                cookieName(),
-                                text,
-                                origin.secure() ? "/" : ConsoleAddresses.OWN,
-                                seconds,
-                                origin.secure() ? "; Secure" : ""));
+                ResponseCookie.from(cookieName(), text)
+                        .path(origin.secure() ? "/" : ConsoleAddresses.OWN)
+                        .maxAge(seconds)
+                        .httpOnly(true)
+                        .sameSite("Lax")
+                        .secure(origin.secure())
+                        .build()
+                        .toString());
     }
 
     private Optional<UnderWay> begun(HttpServletRequest request) {
