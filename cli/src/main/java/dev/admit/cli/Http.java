@@ -24,6 +24,7 @@ import java.util.Base64;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import javax.net.ssl.HttpsURLConnection;
 import javax.net.ssl.SSLContext;
@@ -48,11 +49,15 @@ final class Http {
 
     private HttpClient plain;
     private HttpClient encrypted;
+    private Optional<SSLContext> trusted; // read once
 
     static {
         // A request that changes something is never sent twice without being asked to.
         System.setProperty("sun.net.http.retryPost", "false");
     }
+
+    /** What {@link #send} can be trusted with. Others are sent once more when an answer fails to come. */
+    private static final Set<String> QUICK = Set.of("GET", "POST");
 
     /**
      * An answer.
@@ -70,7 +75,7 @@ final class Http {
         if ("https".equals(url.getScheme())) {
             if (encrypted == null) {
                 HttpClient.Builder builder = common();
-                SSLContext named = namedAuthority();
+                SSLContext named = authority();
                 encrypted = (named == null ? builder : builder.sslContext(named)).build();
             }
             return encrypted;
@@ -79,10 +84,15 @@ final class Http {
         return plain;
     }
 
+    private SSLContext authority() {
+        if (trusted == null) trusted = Optional.ofNullable(namedAuthority());
+        return trusted.orElse(null);
+    }
+
     /**
      * What ADMIT_CA names: a file with certificates in PEM that are trusted instead of the usual ones.
      *
-     * @return null
+     * @return null where nothing is named
      */
     private static SSLContext namedAuthority() {
         String authority = System.getenv("ADMIT_CA");
@@ -125,16 +135,16 @@ final class Http {
     }
 
     /**
-     * Sends to Admit itself. By the older of Java's two clients, which is ready in a tenth of the time; it knows no
-     * PATCH, so that one goes by {@link #sendAny}. No redirect is followed: Admit gives none.
+     * Sends to Admit itself, once. Reading and posting go by the older of Java's two clients, which is ready in a tenth
+     * of the time; it knows no PATCH, and repeats what it takes for harmless. No redirect is followed: Admit gives none.
      */
     Reply send(String method, String url, Map<String, String> headers, String body) {
-        if (method.equals("PATCH")) return sendAny(method, url, headers, body);
+        if (!QUICK.contains(method)) return sendAny(method, url, headers, body);
         try {
             URI to = URI.create(url);
             HttpURLConnection connection = (HttpURLConnection) to.toURL().openConnection();
             if (connection instanceof HttpsURLConnection secured) {
-                SSLContext named = namedAuthority();
+                SSLContext named = authority();
                 if (named != null) secured.setSSLSocketFactory(named.getSocketFactory());
             }
             connection.setRequestMethod(method);
