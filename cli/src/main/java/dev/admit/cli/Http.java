@@ -136,7 +136,8 @@ final class Http {
 
     /**
      * Sends to Admit itself, once. Reading and posting go by the older of Java's two clients, which is ready in a tenth
-     * of the time; it knows no PATCH, and repeats what it takes for harmless. No redirect is followed: Admit gives none.
+     * of the time; it knows no PATCH, and repeats what it takes for harmless. No redirect is followed: Admit gives
+     * none.
      */
     Reply send(String method, String url, Map<String, String> headers, String body) {
         if (!QUICK.contains(method)) return sendAny(method, url, headers, body);

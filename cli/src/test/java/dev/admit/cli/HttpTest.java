@@ -30,8 +30,8 @@ class HttpTest {
             while (!server.isClosed()) {
                 try (Socket one = server.accept()) {
                     byte[] read = new byte[8192];
-                    requests.add(new String(
-                            read, 0, Math.max(0, one.getInputStream().read(read)), StandardCharsets.UTF_8));
+                    requests.add(
+                            new String(read, 0, Math.max(0, one.getInputStream().read(read)), StandardCharsets.UTF_8));
                     one.getOutputStream().write(answer.getBytes(StandardCharsets.UTF_8));
                 } catch (IOException over) {
                     // the next one, or the end

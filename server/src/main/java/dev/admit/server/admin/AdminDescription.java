@@ -13,6 +13,7 @@ import io.swagger.v3.oas.models.media.Schema;
 import io.swagger.v3.oas.models.responses.ApiResponse;
 import io.swagger.v3.oas.models.security.SecurityRequirement;
 import io.swagger.v3.oas.models.security.SecurityScheme;
+import io.swagger.v3.oas.models.servers.Server;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
@@ -27,6 +28,7 @@ class AdminDescription {
     @Bean
     OpenAPI description() {
         return new OpenAPI()
+                .addServersItem(new Server().url("/")) // else whatever Host a request names
                 .info(new Info().title("Admit: admin API").version("0.1.0").description("""
                         Everything that can be registered, approved and looked up. Calls carry an access token of the \
                         operator issuer for the \

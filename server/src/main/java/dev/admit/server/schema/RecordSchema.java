@@ -50,7 +50,8 @@ public final class RecordSchema {
                     new LinkedHashMap<>(one(inPlace(member.getGenericType(), type), words(member)));
             if (mayLack(member)) schema = orNull(schema);
             else required.add(name(member));
-            sentence(said, member).ifPresent(putInto(schema, "description"));
+            String sentence = sentence(said, member);
+            if (!sentence.isEmpty()) schema.put("description", sentence);
             properties.put(name(member), schema);
         }
         Map<String, Object> schema = new LinkedHashMap<>();
@@ -76,10 +77,6 @@ public final class RecordSchema {
                 .strip();
     }
 
-    private static java.util.function.Consumer<String> putInto(Map<String, Object> schema, String name) {
-        return text -> schema.put(name, text);
-    }
-
     /** Whether a member may be null, or be left out. */
     public static boolean mayLack(RecordComponent member) {
         return member.getAnnotatedType().isAnnotationPresent(Nullable.class);
@@ -98,12 +95,12 @@ public final class RecordSchema {
         return words == null ? List.of() : List.of(words.value());
     }
 
-    private static java.util.Optional<String> sentence(ClassJavadoc of, RecordComponent member) {
+    private static String sentence(ClassJavadoc of, RecordComponent member) {
         return of.getRecordComponents().stream()
                 .filter(it -> it.getName().equals(member.getName()))
                 .map(it -> plain(it.getComment()))
-                .filter(it -> !it.isEmpty())
-                .findFirst();
+                .findFirst()
+                .orElse("");
     }
 
     private static Type inPlace(Type type, Type owner) {
