@@ -68,7 +68,6 @@ final class BenchPeople {
                                 null,
                                 null,
                                 null),
-                        null,
                         Actor.ADMIT));
         made(server.part(ClientRegistration.class).grantOpenid(issuer, "tablet", true, Actor.ADMIT));
         String client = server.part(Clients.class)

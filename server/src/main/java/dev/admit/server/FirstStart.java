@@ -129,7 +129,7 @@ public class FirstStart {
                 null,
                 Actor.ADMIT));
         ClientRegistration.Registered operator = made(clientRegistration.register(
-                issuer, ClientWanted.machine(OPERATOR, "The operator of the first start", both), null, Actor.ADMIT));
+                issuer, ClientWanted.machine(OPERATOR, "The operator of the first start", both), Actor.ADMIT));
         for (Approval asked : operator.requested())
             made(approving.grant(operator.client(), asked, Optional.empty(), Actor.ADMIT, Expected.ANY));
         Credential credential = new Credential(

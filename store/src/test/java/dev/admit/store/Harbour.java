@@ -265,7 +265,7 @@ final class Harbour implements AutoCloseable {
     }
 
     ClientRegistration.Registered client(String name, String... scopes) {
-        return made(clients.register(issuer, wantedClient(name, scopes), null, CORIN));
+        return made(clients.register(issuer, wantedClient(name, scopes), CORIN));
     }
 
     static ClientWanted wantedClient(String name, String... scopes) {

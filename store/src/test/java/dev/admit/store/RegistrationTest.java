@@ -397,10 +397,7 @@ class RegistrationTest {
         harbour.readScope();
         made(harbour.scopes.add(harbour.issuer, harbour.tides, scope("tides.mine", "reads", "own", "people"), CORIN));
         Change<?> refused = harbour.clients.register(
-                harbour.issuer,
-                Harbour.wantedClient("buoy", "tides.read", "tides.nope", "tides.mine"),
-                "1d",
-                Harbour.CORIN);
+                harbour.issuer, Harbour.wantedClient("buoy", "tides.read", "tides.nope", "tides.mine"), Harbour.CORIN);
         assertThat(refused).isInstanceOfSatisfying(Change.Invalid.class, invalid -> assertThat(invalid.faults())
                 .extracting("pointer")
                 .containsExactly("/scopes/1", "/scopes/2"));

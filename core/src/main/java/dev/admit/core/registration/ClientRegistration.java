@@ -96,12 +96,8 @@ public final class ClientRegistration {
     /** @param secret empty for a client that proves itself in another way */
     public record Registered(Client client, Optional<IssuedSecret> secret, List<Approval> requested) {}
 
-    /**
-     * Registers a client with what it requests and, where it has secrets, its first one: all of it or nothing.
-     *
-     * @param secretLifetime such as {@code 90d} or {@code never}; null for the issuer's usual one
-     */
-    public Change<Registered> register(Issuer issuer, ClientWanted wanted, @Nullable String secretLifetime, Actor by) {
+    /** Registers a client with what it requests and, where it has secrets, its first one: all of it or nothing. */
+    public Change<Registered> register(Issuer issuer, ClientWanted wanted, Actor by) {
         ClientReading reading = new ClientReading(issuer, grantTypes);
         String chosen = wanted.clientId() == null ? "" : wanted.clientId().strip();
         Client blank = new Client(
@@ -118,7 +114,7 @@ public final class ClientRegistration {
                 true,
                 0,
                 clock.instant());
-        return register(issuer, reading, reading.read(wanted, blank), wanted.scopes(), secretLifetime, by);
+        return register(issuer, reading, reading.read(wanted, blank), wanted.scopes(), wanted.secretLifetime(), by);
     }
 
     /**

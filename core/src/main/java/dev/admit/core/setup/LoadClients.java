@@ -78,14 +78,8 @@ final class LoadClients {
         if (before.isPresent()) {
             after = steps.settle(at, use.clients().change(issuer, name, wanted, Expected.ANY, by));
         } else {
-            Optional<ClientRegistration.Registered> registered = steps.settle(
-                    at,
-                    use.clients()
-                            .register(
-                                    issuer,
-                                    wanted,
-                                    part.secret() == null ? null : part.secret().lifetime(),
-                                    by));
+            Optional<ClientRegistration.Registered> registered =
+                    steps.settle(at, use.clients().register(issuer, wanted, by));
             boolean granted = secrets.containsKey(name);
             if (!granted)
                 registered.ifPresent(

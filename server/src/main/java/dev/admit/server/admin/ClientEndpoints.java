@@ -112,8 +112,7 @@ class ClientEndpoints {
             @RequestBody ClientWanted wanted,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
-        Change<ClientRegistration.Registered> registered =
-                registration.register(owner, wanted, wanted.secretLifetime(), actor);
+        Change<ClientRegistration.Registered> registered = registration.register(owner, wanted, actor);
         return Answers.created(
                 told(owner, registered, actor),
                 made -> made.client().version(),

@@ -59,7 +59,7 @@ class ConsoleClients {
 
     private Client made(Issuer issuer) {
         clients.named(issuer.id(), NAME).ifPresent(other -> putAside(issuer));
-        Change<ClientRegistration.Registered> registered = registration.register(issuer, wanted(), null, Actor.ADMIT);
+        Change<ClientRegistration.Registered> registered = registration.register(issuer, wanted(), Actor.ADMIT);
         if (!(registered instanceof Change.Made<ClientRegistration.Registered> made))
             throw new IllegalStateException("the console could not be registered: " + registered);
         own.keepConsole(issuer.id(), made.value().client().id());

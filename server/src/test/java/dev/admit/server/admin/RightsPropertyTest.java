@@ -271,8 +271,7 @@ class RightsPropertyTest {
                 granted.clear();
                 holds.clear();
                 List<String> scopes = act == Act.REGISTER ? List.of("cast.read") : List.of(AdminApi.CHANGE);
-                return clients.register(admit, ClientWanted.machine(name, null, scopes), null, by)
-                        instanceof Change.Made;
+                return clients.register(admit, ClientWanted.machine(name, null, scopes), by) instanceof Change.Made;
             }
             if (client.isEmpty()) return false;
             Optional<Approval> approval = approvals().isEmpty()

@@ -381,7 +381,7 @@ class SetupRoundTripTest {
     private void addClient(String name) {
         String kind = one(KINDS.toArray(String[]::new));
         Change<ClientRegistration.Registered> made =
-                first.part(ClientRegistration.class).register(issuer, wanted(name, kind), null, BY);
+                first.part(ClientRegistration.class).register(issuer, wanted(name, kind), BY);
         if (!(made
                 instanceof
                 Change.Made<ClientRegistration.Registered>(ClientRegistration.Registered it, List<String> notes)))
