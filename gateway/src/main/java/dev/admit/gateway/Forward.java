@@ -3,10 +3,10 @@ package dev.admit.gateway;
 import dev.admit.core.browser.ReservedCookies;
 import dev.admit.core.configuration.GuardedRoute;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Journal;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.gate.GateOutcome;
 import dev.admit.core.gate.GatewayProofs;
 import dev.admit.core.route.HeaderName;
@@ -328,7 +328,7 @@ final class Forward extends ProxyHandler {
      * behind.
      */
     private void refuseMalformed(Passing passing, Response response, Callback callback) {
-        Decision.Builder decision = passing.decision();
+        Recorder decision = passing.decision();
         decision.add(CheckResult.refused(
                 "http",
                 Reason.MALFORMED_HTTP,
@@ -348,7 +348,7 @@ final class Forward extends ProxyHandler {
     }
 
     private void refuseBody(Passing passing, Response response, Callback callback) {
-        Decision.Builder decision = passing.decision();
+        Recorder decision = passing.decision();
         decision.add(CheckResult.refused(
                 "body",
                 Reason.BODY_TOO_LARGE,
@@ -366,7 +366,7 @@ final class Forward extends ProxyHandler {
     }
 
     /** The request was good; what lies behind the gateway is not. */
-    private void fault(Decision.Builder decision, int status, String sentence, Response response, Callback callback) {
+    private void fault(Recorder decision, int status, String sentence, Response response, Callback callback) {
         response.getHeaders().put(HttpHeader.CONTENT_TYPE, "application/problem+json");
         response.getHeaders().put(HttpHeader.CACHE_CONTROL, "no-store");
         answer(
@@ -380,7 +380,7 @@ final class Forward extends ProxyHandler {
                 callback);
     }
 
-    private void answer(Decision.Builder decision, int status, byte[] body, Response response, Callback callback) {
+    private void answer(Recorder decision, int status, byte[] body, Response response, Callback callback) {
         response.setStatus(status);
         journal.write(decision, status);
         response.write(true, ByteBuffer.wrap(body), callback);

@@ -2,9 +2,9 @@ package dev.admit.gateway;
 
 import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.configuration.GuardedRoute;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Journal;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.gate.DescribeResource;
 import dev.admit.core.gate.Gate;
 import dev.admit.core.gate.GateOutcome;
@@ -109,7 +109,7 @@ final class GateHandler extends Handler.Wrapper {
     }
 
     private void decide(GateRequest asked, Request request, Response response, Callback callback) {
-        Decision.Builder decision = new Decision.Builder(Endpoint.GATEWAY, clock.instant());
+        Recorder decision = new Recorder(Endpoint.GATEWAY, clock.instant());
         response.getHeaders().put(DECISION_HEADER, decision.id());
         switch (gate.decide(asked, decision)) {
             // Once more, with what is known then; a second look is not worth waiting for, so that it comes to an end.
@@ -247,11 +247,7 @@ final class GateHandler extends Handler.Wrapper {
     }
 
     private void admit(
-            GateOutcome.Admitted admitted,
-            Decision.Builder decision,
-            Request request,
-            Response response,
-            Callback callback) {
+            GateOutcome.Admitted admitted, Recorder decision, Request request, Response response, Callback callback) {
         Shape.rate(admitted.count(), response.getHeaders());
         admitted.session()
                 .ifPresent(it -> browsers.renew(
@@ -287,11 +283,7 @@ final class GateHandler extends Handler.Wrapper {
     }
 
     private void refuse(
-            GateOutcome.Refused refused,
-            Decision.Builder decision,
-            Request request,
-            Response response,
-            Callback callback) {
+            GateOutcome.Refused refused, Recorder decision, Request request, Response response, Callback callback) {
         int status = refused.refusal().reason().status();
         decision.decided();
         byte[] body = refusals.write(refused, decision.id(), request.getHeaders(), response.getHeaders());

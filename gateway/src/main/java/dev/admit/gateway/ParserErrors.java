@@ -1,11 +1,11 @@
 package dev.admit.gateway;
 
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Journal;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import java.nio.ByteBuffer;
 import java.time.Clock;
 import org.eclipse.jetty.http.HttpHeader;
@@ -30,7 +30,7 @@ final class ParserErrors implements Request.Handler {
     @Override
     public boolean handle(Request request, Response response, Callback callback) {
         int status = response.getStatus();
-        Decision.Builder decision = new Decision.Builder(Endpoint.GATEWAY, clock.instant())
+        Recorder decision = new Recorder(Endpoint.GATEWAY, clock.instant())
                 .request(request.getMethod() == null ? "" : request.getMethod(), "", Request.getRemoteAddr(request));
         response.getHeaders().put(GateHandler.DECISION_HEADER, decision.id());
         response.getHeaders().put(HttpHeader.CONTENT_TYPE, "application/problem+json");

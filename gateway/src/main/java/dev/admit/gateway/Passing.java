@@ -1,6 +1,6 @@
 package dev.admit.gateway;
 
-import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.gate.GateOutcome;
 import dev.admit.core.upstream.Presenting;
 import java.util.Optional;
@@ -12,13 +12,10 @@ import java.util.Optional;
  * @param again whether it was sent before
  */
 record Passing(
-        GateOutcome.Admitted admitted,
-        Decision.Builder decision,
-        Optional<Presenting.Presented> presented,
-        boolean again) {
+        GateOutcome.Admitted admitted, Recorder decision, Optional<Presenting.Presented> presented, boolean again) {
     private static final String ATTRIBUTE = Passing.class.getName();
 
-    Passing(GateOutcome.Admitted admitted, Decision.Builder decision) {
+    Passing(GateOutcome.Admitted admitted, Recorder decision) {
         this(admitted, decision, Optional.empty(), false);
     }
 

@@ -4,9 +4,9 @@ import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.CompiledIssuer;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Journal;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.grant.FormParameters;
 import dev.admit.core.grant.GrantOutcome;
 import dev.admit.core.grant.IssueToken;
@@ -34,7 +34,7 @@ final class SignInFromWithin implements SignInAtGate.Issuers {
     @Override
     public Optional<SignInAtGate.Tokens> redeem(
             CompiledIssuer issuer, String clientId, Map<String, String> form, String from) {
-        Decision.Builder decision = decision(issuer, "token", from);
+        Recorder decision = decision(issuer, "token", from);
         Optional<KnownClient> client = clients.find(clientId);
         if (client.isEmpty()) return Optional.empty();
         return switch (issue.issueToGateway(FormParameters.of(form), client.get(), issuer, decision)) {
@@ -55,7 +55,7 @@ final class SignInFromWithin implements SignInAtGate.Issuers {
     @Override
     public void end(
             CompiledIssuer issuer, String clientId, String accessToken, Optional<String> refreshToken, String from) {
-        Decision.Builder decision = decision(issuer, "revoke", from);
+        Recorder decision = decision(issuer, "revoke", from);
         clients.find(clientId).ifPresent(client -> {
             revoke.ofSignedOut(
                     issuer,
@@ -67,8 +67,8 @@ final class SignInFromWithin implements SignInAtGate.Issuers {
         });
     }
 
-    private Decision.Builder decision(CompiledIssuer issuer, String endpoint, String from) {
-        return new Decision.Builder(Endpoint.TOKEN, clock.instant())
+    private Recorder decision(CompiledIssuer issuer, String endpoint, String from) {
+        return new Recorder(Endpoint.TOKEN, clock.instant())
                 .issuer(issuer.issuer().name())
                 .request("POST", "/" + issuer.issuer().name() + "/" + endpoint, from);
     }

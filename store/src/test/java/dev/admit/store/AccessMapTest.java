@@ -10,6 +10,7 @@ import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.registration.ClientRegistration;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -73,7 +74,7 @@ class AccessMapTest {
 
     private Decision decided(
             Endpoint endpoint, String issuer, String client, String route, boolean admitted, Instant at) {
-        Decision.Builder builder = new Decision.Builder(endpoint, at)
+        Recorder builder = new Recorder(endpoint, at)
                 .issuer(issuer)
                 .client(client, "")
                 .route(route, 1)

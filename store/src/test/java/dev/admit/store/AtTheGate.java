@@ -8,6 +8,7 @@ import dev.admit.core.configuration.BrowserOrigins;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.gate.Gate;
 import dev.admit.core.gate.GateOutcome;
 import dev.admit.core.gate.GateRequest;
@@ -53,7 +54,7 @@ final class AtTheGate {
     /** @param authorization the values of the header, as they come */
     GateOutcome decide(String method, String path, String... authorization) {
         for (int look = 0; look < 3; look++) {
-            Decision.Builder decision = new Decision.Builder(Endpoint.GATEWAY, clock.instant());
+            Recorder decision = new Recorder(Endpoint.GATEWAY, clock.instant());
             int query = path.indexOf('?');
             GateOutcome outcome = gate.decide(
                     new GateRequest(

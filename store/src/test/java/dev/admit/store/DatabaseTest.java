@@ -10,6 +10,7 @@ import dev.admit.core.decision.Decisions;
 import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.key.SigningKey;
@@ -275,7 +276,7 @@ class DatabaseTest {
     void aDecisionIsReadAsItWasWrittenAndFound() {
         try (Database database = Database.open(folder.resolve("a.db"))) {
             SqliteDecisions decisions = new SqliteDecisions(database);
-            Decision.Builder refused = new Decision.Builder(Endpoint.GATEWAY, Instant.parse("2026-06-01T12:00:00Z"))
+            Recorder refused = new Recorder(Endpoint.GATEWAY, Instant.parse("2026-06-01T12:00:00Z"))
                     .request("GET", "/x", "127.0.0.1")
                     .issuer("harbour");
             refused.add(CheckResult.passed("route", "a", "b"));
@@ -287,7 +288,7 @@ class DatabaseTest {
                     "y \"quoted\" \u2028",
                     Fix.of("z", "admit z").by("an administrator")));
             Decision first = refused.done("something").answered(401);
-            Decision second = new Decision.Builder(Endpoint.TOKEN, Instant.parse("2026-06-01T12:00:01Z"))
+            Decision second = new Recorder(Endpoint.TOKEN, Instant.parse("2026-06-01T12:00:01Z"))
                     .issuer("gullwing")
                     .answered(200);
             decisions.keep(List.of(first, second));

@@ -20,7 +20,7 @@ import org.jspecify.annotations.Nullable;
  * A kept thing as JSON for the audit: the members of its record under the names the wire uses. What is no record, list
  * or plain value shows as its own text, which of everything secret says that it is hidden.
  */
-final class AuditJson {
+public final class AuditJson {
     private AuditJson() {}
 
     static Map<String, Object> of(Object thing) {
@@ -44,7 +44,8 @@ final class AuditJson {
         return List.of(was, is);
     }
 
-    static String json(Map<String, Object> members) {
+    /** @return one JSON object, escaped as JSON wants it */
+    public static String json(Map<String, Object> members) {
         return JSONObjectUtils.toJSONString(members);
     }
 

@@ -18,9 +18,9 @@ import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.minting.MintingInForce;
 import dev.admit.core.registry.Client;
@@ -119,7 +119,7 @@ public final class Authorize {
             List<SignedIn> people,
             Progress progress,
             Optional<Said> said,
-            Decision.Builder decision) {
+            Recorder decision) {
         return switch (new ReadRequest(clients, trials, issuer, asked, decision).read(decision.at())) {
             case ReadRequest.Reading.ForThePage page ->
                 new Step.ForThePage(decision.refusal().orElseThrow());
@@ -135,7 +135,7 @@ public final class Authorize {
             List<SignedIn> people,
             Progress progress,
             Optional<Said> said,
-            Decision.Builder decision) {
+            Recorder decision) {
         boolean silent = request.prompts().contains(Prompt.NONE);
         Optional<SignedIn> chosen = people.stream()
                 .filter(it ->
@@ -184,7 +184,7 @@ public final class Authorize {
             SignedIn who,
             Progress progress,
             Optional<Said> said,
-            Decision.Builder decision) {
+            Recorder decision) {
         boolean silent = request.prompts().contains(Prompt.NONE);
         decision.subject(who.person().id());
         Instant signedIn = who.session().authTime();
@@ -240,11 +240,7 @@ public final class Authorize {
     }
 
     private Step approve(
-            AuthorizationRequest request,
-            CompiledIssuer issuer,
-            SignedIn who,
-            Optional<Said> said,
-            Decision.Builder decision) {
+            AuthorizationRequest request, CompiledIssuer issuer, SignedIn who, Optional<Said> said, Recorder decision) {
         boolean silent = request.prompts().contains(Prompt.NONE);
         EffectiveRights rights = rights(request, issuer, who, decision.at());
         if (said.isPresent() && !said.get().approves()) {
@@ -365,7 +361,7 @@ public final class Authorize {
                 now);
     }
 
-    private static void addChecks(AuthorizationRequest request, EffectiveRights rights, Decision.Builder decision) {
+    private static void addChecks(AuthorizationRequest request, EffectiveRights rights, Recorder decision) {
         decision.add(CheckResult.passed(
                 "requested", "scopes that this client requests", String.join(" ", request.scopes())));
         decision.add(CheckResult.passed(
@@ -384,11 +380,7 @@ public final class Authorize {
     }
 
     private void note(
-            AuthorizationRequest request,
-            CompiledIssuer issuer,
-            SignedIn who,
-            List<String> scopes,
-            Decision.Builder decision) {
+            AuthorizationRequest request, CompiledIssuer issuer, SignedIn who, List<String> scopes, Recorder decision) {
         String clientId = request.client().client().id();
         transactions.inOne(() -> {
             for (String scope : scopes)
@@ -409,7 +401,7 @@ public final class Authorize {
             CompiledIssuer issuer,
             SignedIn who,
             EffectiveRights rights,
-            Decision.Builder decision) {
+            Recorder decision) {
         Instant now = decision.at();
         String code = OneTimeSecret.code();
         boolean offline = rights.identity().contains(IdentityScopes.OFFLINE);
@@ -464,12 +456,12 @@ public final class Authorize {
             Fix fix,
             AuthorizationRequest request,
             CompiledIssuer issuer,
-            Decision.Builder decision) {
+            Recorder decision) {
         decision.add(CheckResult.refused(check, reason, expected, received, fix));
         return error(request.reply(), issuer, decision);
     }
 
-    private static Step error(Reply reply, CompiledIssuer issuer, Decision.Builder decision) {
+    private static Step error(Reply reply, CompiledIssuer issuer, Recorder decision) {
         Refusal refusal = decision.refusal().orElseThrow();
         Map<String, String> parameters = new LinkedHashMap<>();
         parameters.put("error", refusal.reason().error());

@@ -15,9 +15,9 @@ import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.clientauth.SlowedGuessing;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.signin.SecondFactor;
 import dev.admit.core.signin.SignedIn;
@@ -71,8 +71,7 @@ public final class DeviceApproval {
      *
      * @param browser the text of the browser's cookie
      */
-    public Optional<DeviceRequest> find(
-            String typed, String browser, CompiledIssuer issuer, Decision.Builder decision) {
+    public Optional<DeviceRequest> find(String typed, String browser, CompiledIssuer issuer, Recorder decision) {
         Instant now = decision.at();
         String session = HexFormat.of().formatHex(SecretHash.of(browser).bytes(), 0, 16);
         String network = Network.of(decision.from());
@@ -98,11 +97,11 @@ public final class DeviceApproval {
     }
 
     /** The same for a code that was found before, and has come back sealed. */
-    public Optional<DeviceRequest> again(String typed, CompiledIssuer issuer, Decision.Builder decision) {
+    public Optional<DeviceRequest> again(String typed, CompiledIssuer issuer, Recorder decision) {
         Optional<DeviceRequest> found =
                 devices.waiting(issuer.issuer().id(), DeviceRequest.typed(typed), decision.at());
         if (found.isEmpty()) {
-            guessing.refuse(
+            decision.take(guessing.refused(
                     "",
                     CheckResult.refused(
                             "user-code",
@@ -110,20 +109,19 @@ public final class DeviceApproval {
                             "the code that a device shows now",
                             "one that none shows",
                             Fix.of("Check it, or begin again on the device.")),
-                    decision);
+                    decision.from()));
         }
         return found;
     }
 
-    public Optional<Waiting> waiting(
-            DeviceRequest request, CompiledIssuer issuer, SignedIn who, Decision.Builder decision) {
+    public Optional<Waiting> waiting(DeviceRequest request, CompiledIssuer issuer, SignedIn who, Recorder decision) {
         return clients.find(request.clientId())
                 .filter(it -> it.client().enabled())
                 .map(client -> new Waiting(request, client, rights(request, issuer, client, who, decision)));
     }
 
     private EffectiveRights rights(
-            DeviceRequest request, CompiledIssuer issuer, KnownClient client, SignedIn who, Decision.Builder decision) {
+            DeviceRequest request, CompiledIssuer issuer, KnownClient client, SignedIn who, Recorder decision) {
         return EffectiveRights.of(
                 request.scopes(),
                 issuer,
@@ -149,7 +147,7 @@ public final class DeviceApproval {
             List<String> shown,
             CompiledIssuer issuer,
             SignedIn who,
-            Decision.Builder decision) {
+            Recorder decision) {
         DeviceRequest request = waiting.request();
         decision.client(
                         waiting.client().client().id(),

@@ -9,9 +9,9 @@ import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientAddresses;
 import dev.admit.core.registry.ClientKind;
@@ -37,14 +37,14 @@ final class ReadRequest {
     private final TrialSignIns trials;
     private final CompiledIssuer issuer;
     private final RequestParameters asked;
-    private final Decision.Builder decision;
+    private final Recorder decision;
 
     ReadRequest(
             KnownClients clients,
             TrialSignIns trials,
             CompiledIssuer issuer,
             RequestParameters asked,
-            Decision.Builder decision) {
+            Recorder decision) {
         this.clients = clients;
         this.trials = trials;
         this.issuer = issuer;

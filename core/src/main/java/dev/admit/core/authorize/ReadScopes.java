@@ -8,9 +8,9 @@ import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Scope;
@@ -32,9 +32,9 @@ public final class ReadScopes {
     private final CompiledIssuer issuer;
     private final KnownClient client;
     private final Instant now;
-    private final Decision.Builder decision;
+    private final Recorder decision;
 
-    public ReadScopes(CompiledIssuer issuer, KnownClient client, Instant now, Decision.Builder decision) {
+    public ReadScopes(CompiledIssuer issuer, KnownClient client, Instant now, Recorder decision) {
         this.issuer = issuer;
         this.client = client;
         this.now = now;

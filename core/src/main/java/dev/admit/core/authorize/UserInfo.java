@@ -2,9 +2,9 @@ package dev.admit.core.authorize;
 
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
 import dev.admit.core.token.BearerDoor;
@@ -40,7 +40,7 @@ public final class UserInfo {
 
     /** @return the claims, or empty when a check refused; the decision says which */
     public Optional<Map<String, Object>> of(
-            List<String> authorization, String query, CompiledIssuer issuer, Decision.Builder decision) {
+            List<String> authorization, String query, CompiledIssuer issuer, Recorder decision) {
         List<TokenCheck> checks = new ArrayList<>(issuer.everywhere());
         checks.add(OPENID);
         Optional<VerifiedToken> token =

@@ -1,10 +1,11 @@
 package dev.admit.core.clientauth;
 
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Checked;
 import dev.admit.core.decision.Command;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientAuthMethod;
@@ -12,6 +13,7 @@ import dev.admit.core.registry.ClientSecret;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.NewSecret;
 import dev.admit.core.registry.SecretHash;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
@@ -45,7 +47,7 @@ public final class AuthenticateClient {
     /**
      * Does what may take long and is no part of the answer: fetches the keys of a client that publishes them elsewhere.
      */
-    public void prepare(PresentedClient presented, Decision.Builder decision) {
+    public void prepare(PresentedClient presented, Recorder decision) {
         if (presented instanceof PresentedClient.WithAssertion it) {
             clients.findFor(it.id(), decision.from())
                     .ifPresent(known -> keys.prepare(
@@ -61,115 +63,89 @@ public final class AuthenticateClient {
     }
 
     /** @return the client, or empty when a check refused; the decision says which */
-    public Optional<KnownClient> authenticate(
-            PresentedClient presented, Issuer issuer, Instant now, Decision.Builder decision) {
+    public Optional<KnownClient> authenticate(PresentedClient presented, Issuer issuer, Recorder decision) {
+        Optional<KnownClient> found = find(presented.id(), issuer, decision.from());
+        found.map(KnownClient::client).ifPresent(client -> decision.client(client.id(), client.name()));
+        KnownClient proven =
+                decision.take(slowed(presented.id(), prove(presented, found, issuer, decision.at()), decision.from()));
+        if (proven != null) decision.subject(proven.client().id());
+        return Optional.ofNullable(proven);
+    }
+
+    private Optional<KnownClient> find(String id, Issuer issuer, String from) {
+        return id.isEmpty()
+                ? Optional.empty()
+                : clients.findFor(id, from)
+                        .filter(known -> known.client().issuerId().equals(issuer.id()));
+    }
+
+    /** @param found who it says to be, where there is such a client */
+    private Checked<KnownClient> prove(
+            PresentedClient presented, Optional<KnownClient> found, Issuer issuer, Instant now) {
         return switch (presented) {
             case PresentedClient.Unusable(Reason reason, String received, String fix) ->
-                refuse("", reason, EXPECTED, received, Fix.of(fix), decision);
-            case PresentedClient.WithSecret it -> bySecret(it, issuer, now, decision);
-            case PresentedClient.WithAssertion it -> byAssertion(it, issuer, now, decision);
-            case PresentedClient.Named it -> byName(it, issuer, decision);
+                refused(reason, received, Fix.of(fix));
+            case PresentedClient.WithSecret it -> bySecret(it, found, now);
+            case PresentedClient.WithAssertion it -> byAssertion(it, found, issuer, now);
+            case PresentedClient.Named it -> byName(found);
         };
     }
 
-    private Optional<KnownClient> find(String id, Issuer issuer, Decision.Builder decision) {
-        Optional<KnownClient> found = clients.findFor(id, decision.from())
-                .filter(known -> known.client().issuerId().equals(issuer.id()));
-        found.ifPresent(
-                known -> decision.client(known.client().id(), known.client().name()));
-        return found;
-    }
-
-    private Optional<KnownClient> bySecret(
-            PresentedClient.WithSecret presented, Issuer issuer, Instant now, Decision.Builder decision) {
-        Optional<KnownClient> found = find(presented.id(), issuer, decision);
+    private Checked<KnownClient> bySecret(
+            PresentedClient.WithSecret presented, Optional<KnownClient> found, Instant now) {
         Optional<ClientSecret> secret =
                 matching(presented.secret(), found.map(KnownClient::secrets).orElse(List.of()));
         if (found.isPresent() && secret.isEmpty()) clients.findAnew(presented.id()); // as long as for an unknown client
         // One sentence for an unknown client and a wrong secret, so that it tells nobody which ids exist.
-        if (found.isEmpty() || secret.isEmpty())
-            return refuse(
-                    presented.id(),
-                    Reason.CLIENT_NOT_AUTHENTICATED,
-                    EXPECTED,
-                    "credentials that fit none",
-                    LOOK_AGAIN,
-                    decision);
+        if (found.isEmpty() || secret.isEmpty()) return fitsNone();
         Client client = found.get().client();
-        if (secret.get().isExpiredAt(now)) {
-            return refuse(
-                    presented.id(),
+        if (secret.get().isExpiredAt(now))
+            return refused(
                     Reason.SECRET_EXPIRED,
-                    EXPECTED,
                     "the secret '%s', which expired at %s"
                             .formatted(
                                     secret.get().label(),
                                     secret.get().expiresAt().orElseThrow()),
                     Fix.of("Have a new secret made.", Command.of("secret", "add", client.name()))
-                            .by("an operator"),
-                    decision);
-        }
-        Optional<KnownClient> proven = provenBy(presented.method(), found.get(), decision);
-        if (proven.isPresent()) uses.note(secret.get().id(), now);
+                            .by("an operator"));
+        Checked<KnownClient> proven = provenBy(presented.method(), found.get());
+        if (proven instanceof Checked.Passed) uses.note(secret.get().id(), now);
         return proven;
     }
 
-    private Optional<KnownClient> byAssertion(
-            PresentedClient.WithAssertion presented, Issuer issuer, Instant now, Decision.Builder decision) {
-        Optional<KnownClient> found = find(presented.id(), issuer, decision);
-        if (found.isEmpty())
-            return refuse(
-                    presented.id(),
-                    Reason.CLIENT_NOT_AUTHENTICATED,
-                    EXPECTED,
-                    "credentials that fit none",
-                    LOOK_AGAIN,
-                    decision);
+    private Checked<KnownClient> byAssertion(
+            PresentedClient.WithAssertion presented, Optional<KnownClient> found, Issuer issuer, Instant now) {
+        if (found.isEmpty()) return fitsNone();
         // RFC 7523 §3: the audience is the authorization server; its issuer URL and its token endpoint both name it.
         List<String> ours = List.of(issuer.url().toString(), issuer.url() + "/token");
         Optional<Refusal> refusal = assertions.on(
                 presented.assertion(), found.get().client(), keys.of(found.get().client()), ours, now);
-        if (refusal.isPresent()) {
-            Refusal why = refusal.get();
-            return refuse(presented.id(), why.reason(), why.expected(), why.received(), why.fix(), decision);
-        }
-        return provenBy(ClientAuthMethod.PRIVATE_KEY_JWT, found.get(), decision);
+        if (refusal.isEmpty()) return provenBy(ClientAuthMethod.PRIVATE_KEY_JWT, found.get());
+        return Checked.refused(new CheckResult.Refused(CHECK, refusal.get()));
     }
 
-    private Optional<KnownClient> byName(PresentedClient.Named presented, Issuer issuer, Decision.Builder decision) {
-        Optional<KnownClient> found = find(presented.id(), issuer, decision);
-        if (found.filter(known -> known.client().tokenEndpointAuthMethod() == ClientAuthMethod.NONE)
-                .isEmpty()) {
-            return refuse(
-                    presented.id(),
-                    Reason.NO_CLIENT_AUTHENTICATION,
-                    EXPECTED,
-                    "client_id without a credential",
-                    Fix.of("Authenticate by Basic, with client_id and client_secret in the form, or with an "
-                            + "assertion."),
-                    decision);
-        }
-        return provenBy(ClientAuthMethod.NONE, found.get(), decision);
+    private static Checked<KnownClient> byName(Optional<KnownClient> found) {
+        return found.filter(known -> known.client().tokenEndpointAuthMethod() == ClientAuthMethod.NONE)
+                .map(known -> provenBy(ClientAuthMethod.NONE, known))
+                .orElseGet(() -> refused(
+                        Reason.NO_CLIENT_AUTHENTICATION,
+                        "client_id without a credential",
+                        Fix.of("Authenticate by Basic, with client_id and client_secret in the form, or with an "
+                                + "assertion.")));
     }
 
     /** What is told only to the one who had the right credential. */
-    private Optional<KnownClient> provenBy(ClientAuthMethod method, KnownClient known, Decision.Builder decision) {
+    private static Checked<KnownClient> provenBy(ClientAuthMethod method, KnownClient known) {
         Client client = known.client();
-        if (!client.enabled()) {
-            return refuse(
-                    client.id(),
+        if (!client.enabled())
+            return refused(
                     Reason.CLIENT_SWITCHED_OFF,
-                    EXPECTED,
                     "%s, which is switched off".formatted(client.name()),
                     Fix.of("Have it switched on.", Command.of("client", "on", client.name()))
-                            .by("an operator"),
-                    decision);
-        }
-        if (method != client.tokenEndpointAuthMethod()) {
-            return refuse(
-                    client.id(),
+                            .by("an operator"));
+        if (method != client.tokenEndpointAuthMethod())
+            return refused(
                     Reason.WRONG_AUTHENTICATION_METHOD,
-                    EXPECTED,
                     "%s, where %s is registered".formatted(method, client.tokenEndpointAuthMethod()),
                     Fix.of(
                             "Authenticate by the registered method, or have the registration changed.",
@@ -178,12 +154,26 @@ public final class AuthenticateClient {
                                     "change",
                                     client.name(),
                                     "--token-endpoint-auth-method",
-                                    method.toString())),
-                    decision);
-        }
-        decision.subject(client.id());
-        decision.add(CheckResult.passed(CHECK, client.tokenEndpointAuthMethod().toString(), client.name()));
-        return Optional.of(known);
+                                    method.toString())));
+        return Checked.passed(
+                known,
+                CheckResult.passed(CHECK, client.tokenEndpointAuthMethod().toString(), client.name()));
+    }
+
+    private static Checked<KnownClient> fitsNone() {
+        return refused(Reason.CLIENT_NOT_AUTHENTICATED, "credentials that fit none", LOOK_AGAIN);
+    }
+
+    private static Checked<KnownClient> refused(Reason reason, String received, Fix fix) {
+        return Checked.refused(CHECK, reason, EXPECTED, received, fix);
+    }
+
+    /** The same, and counted where the credential was a wrong one. */
+    private Checked<KnownClient> slowed(String said, Checked<KnownClient> came, String from) {
+        return came instanceof Checked.Refused<KnownClient>(CheckResult.Refused check, Duration wait)
+                        && check.refusal().reason() == Reason.CLIENT_NOT_AUTHENTICATED
+                ? guessing.refused(said, check, from)
+                : came;
     }
 
     private static Optional<ClientSecret> matching(PresentedSecret presented, List<ClientSecret> secrets) {
@@ -195,13 +185,5 @@ public final class AuthenticateClient {
                 match = Optional.of(match.isEmpty() ? secret : ClientSecret.longer(match.get(), secret));
         }
         return nobody ? Optional.empty() : match;
-    }
-
-    private Optional<KnownClient> refuse(
-            String said, Reason reason, String expected, String received, Fix fix, Decision.Builder decision) {
-        CheckResult refused = CheckResult.refused(CHECK, reason, expected, received, fix);
-        if (reason == Reason.CLIENT_NOT_AUTHENTICATED) guessing.refuse(said, refused, decision);
-        else decision.add(refused);
-        return Optional.empty();
     }
 }

@@ -17,7 +17,9 @@ import java.util.Optional;
 public sealed interface PresentedClient {
     String ASSERTION_TYPE = "urn:ietf:params:oauth:client-assertion-type:jwt-bearer";
 
-    /** @param id as it came, not yet known to exist */
+    /** As it came, not yet known to exist; empty where none could be read. */
+    String id();
+
     record WithSecret(String id, PresentedSecret secret, ClientAuthMethod method) implements PresentedClient {}
 
     /** @param id as the assertion or the form has it; neither is known to be true */
@@ -31,7 +33,12 @@ public sealed interface PresentedClient {
     /** A client that proves nothing and only says who it is. */
     record Named(String id) implements PresentedClient {}
 
-    record Unusable(Reason reason, String received, String fix) implements PresentedClient {}
+    record Unusable(Reason reason, String received, String fix) implements PresentedClient {
+        @Override
+        public String id() {
+            return "";
+        }
+    }
 
     /** What of a form says who the client is; each where it is there. */
     record InForm(

@@ -3,7 +3,7 @@ package dev.admit.core.clientauth;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Checked;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.time.Duration;
@@ -35,28 +35,26 @@ public final class SlowedGuessing {
     }
 
     /**
-     * Adds the refusal of a wrong credential to a decision, and says how long the answer waits.
+     * Counts a wrong credential.
      *
      * @param said the id that came with it; may be empty
+     * @param from the address that it came from
+     * @return its refusal, and how long the answer waits
      */
-    public void refuse(String said, CheckResult refused, Decision.Builder decision) {
-        int ofAddress = one(byAddress, decision.from());
+    public <T> Checked<T> refused(String said, CheckResult.Refused refused, String from) {
+        int ofAddress = one(byAddress, from);
         int wrong = said.isEmpty() ? ofAddress : Math.max(ofAddress, one(byClient, said));
-        if (ofAddress > MOST_OF_ADDRESS) {
-            decision.add(CheckResult.refused(
+        if (ofAddress > MOST_OF_ADDRESS)
+            return Checked.refused(
                     refused.check(),
                     Reason.TOO_MANY_WRONG_CREDENTIALS,
                     "an address that sends few wrong credentials",
                     "one that sent many",
                     Fix.of("Wait a minute, and check the credential before the next try; the right one is "
-                            + "taken at any time.")));
-            return;
-        }
-        decision.add(refused);
-        if (wrong > FREE) {
-            Duration wait = STEP.multipliedBy(1L << Math.min(wrong - FREE - 1, 10));
-            decision.holdBack(wait.compareTo(LONGEST) > 0 ? LONGEST : wait);
-        }
+                            + "taken at any time."));
+        if (wrong <= FREE) return Checked.refused(refused);
+        Duration wait = STEP.multipliedBy(1L << Math.min(wrong - FREE - 1, 10));
+        return new Checked.Refused<>(refused, wait.compareTo(LONGEST) > 0 ? LONGEST : wait);
     }
 
     private static int one(Cache<String, AtomicInteger> counters, String of) {

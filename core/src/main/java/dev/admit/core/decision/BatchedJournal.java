@@ -24,7 +24,7 @@ public final class BatchedJournal implements Journal {
     }
 
     @Override
-    public void write(Decision.Builder decision, int answered) {
+    public void write(Recorder decision, int answered) {
         if (!rule.keeps(decision) || size.get() >= MOST_WAITING) return;
         size.incrementAndGet();
         waiting.add(decision.answered(answered));

@@ -21,7 +21,7 @@ public sealed interface CheckResult {
         return new Passed(check, expected, received);
     }
 
-    static CheckResult refused(String check, Reason reason, String expected, String received, Fix fix) {
+    static Refused refused(String check, Reason reason, String expected, String received, Fix fix) {
         return new Refused(check, new Refusal(reason, expected, received, fix));
     }
 }

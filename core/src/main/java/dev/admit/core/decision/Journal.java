@@ -4,5 +4,5 @@ package dev.admit.core.decision;
 public interface Journal {
 
     /** @param answered the HTTP status that was sent */
-    void write(Decision.Builder decision, int answered);
+    void write(Recorder decision, int answered);
 }

@@ -27,7 +27,7 @@ public final class KeepingRule {
     }
 
     /** Whether this decision is to be kept whole; when not, it has been counted. Safe from many threads. */
-    public boolean keeps(Decision.Builder decision) {
+    public boolean keeps(Recorder decision) {
         boolean keep = decision.refusal()
                 .map(why -> keepsRefused(why.reason(), decision.from(), decision.at()))
                 .orElseGet(() -> keepsAdmitted(decision.at()));

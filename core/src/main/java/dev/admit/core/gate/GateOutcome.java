@@ -61,5 +61,10 @@ public sealed interface GateOutcome {
         public Refused(Refusal refusal, Optional<GuardedRoute> route, Set<String> allowed) {
             this(refusal, route, allowed, Optional.empty());
         }
+
+        /** The same, which tells of a limit as well. */
+        Refused telling(Optional<Count> limit) {
+            return new Refused(refusal, route, allowed, limit);
+        }
     }
 }

@@ -6,6 +6,7 @@ import dev.admit.core.configuration.BrowserOrigins;
 import dev.admit.core.configuration.Configuration;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.limit.Counters;
 import dev.admit.core.limit.Quotas;
 import dev.admit.core.token.BearerDoor;
@@ -78,16 +79,16 @@ public final class TryRequest {
         // Counters of its own: the one who tries uses up nobody's room.
         Gate gate = new Gate(
                 configuration, door, origins, signIn, new Counters(), new Quotas(NOTHING_KEPT), Long.MAX_VALUE);
-        Decision.Builder first = new Decision.Builder(Endpoint.GATEWAY, clock.instant());
+        Recorder first = new Recorder(Endpoint.GATEWAY, clock.instant());
         if (!(gate.decide(request, first) instanceof GateOutcome.Waits(CompletionStage<?> stage)))
             return decided(first);
         stage.toCompletableFuture().exceptionally(broken -> null).join(); // bounded by the one who fetches
-        Decision.Builder again = new Decision.Builder(Endpoint.GATEWAY, clock.instant());
+        Recorder again = new Recorder(Endpoint.GATEWAY, clock.instant());
         gate.decide(request, again);
         return decided(again);
     }
 
-    private Decision decided(Decision.Builder decision) {
+    private Decision decided(Recorder decision) {
         clients.find(decision.clientId())
                 .ifPresent(known ->
                         decision.client(known.client().id(), known.client().name()));

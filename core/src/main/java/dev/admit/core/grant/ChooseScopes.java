@@ -6,8 +6,8 @@ import dev.admit.core.change.Known;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Checked;
 import dev.admit.core.decision.Command;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.registry.Api;
@@ -31,30 +31,26 @@ final class ChooseScopes {
     private final CompiledIssuer issuer;
     private final KnownClient client;
     private final Instant now;
-    private final Decision.Builder decision;
 
-    ChooseScopes(CompiledIssuer issuer, KnownClient client, Instant now, Decision.Builder decision) {
+    ChooseScopes(CompiledIssuer issuer, KnownClient client, Instant now) {
         this.issuer = issuer;
         this.client = client;
         this.now = now;
-        this.decision = decision;
     }
 
-    /** Empty when a check refused; the decision says which. */
-    Optional<GrantedScopes> choose(Optional<String> scope, List<String> resources) {
-        Optional<Optional<Api>> resource = readResource(resources);
-        if (resource.isEmpty()) return Optional.empty();
-        return scope.isPresent() ? named(scope.get(), resource.get()) : byDefault(resource.get());
-    }
+    /** @param named the API whose audience was named; empty where none was */
+    record Resource(Optional<Api> named) {}
 
-    private Optional<Optional<Api>> readResource(List<String> resources) {
-        if (resources.isEmpty()) {
-            decision.add(new CheckResult.Skipped("resource", "none was named"));
-            return Optional.of(Optional.empty());
-        }
+    /** Scopes of one API, of which it is not known yet whether the client may have them. */
+    record Chosen(Api api, List<Scope> scopes) {}
+
+    Checked<Resource> resource(List<String> resources) {
+        if (resources.isEmpty())
+            return Checked.passed(
+                    new Resource(Optional.empty()), new CheckResult.Skipped("resource", "none was named"));
         // One access token is for one audience.
         if (resources.stream().distinct().count() > 1) {
-            return refuse(
+            return Checked.refused(
                     "resource",
                     Reason.UNKNOWN_RESOURCE,
                     "one resource",
@@ -64,23 +60,27 @@ final class ChooseScopes {
         // RFC 8707 §2: a resource is an absolute URI, so an audience that is none cannot be named here.
         Api api = resources.getFirst().contains(":") ? issuer.apisByAudience().get(resources.getFirst()) : null;
         if (api == null) {
-            return refuse(
+            return Checked.refused(
                     "resource",
                     Reason.UNKNOWN_RESOURCE,
                     "the audience of an API of this issuer",
                     Fields.quoted(resources.getFirst()),
                     Fix.of("Name the audience exactly as the API has it.", "admit api list"));
         }
-        decision.api(api.name());
-        decision.add(CheckResult.passed("resource", "the audience of an API of this issuer", api.audience()));
-        return Optional.of(Optional.of(api));
+        return Checked.passed(
+                new Resource(Optional.of(api)),
+                CheckResult.passed("resource", "the audience of an API of this issuer", api.audience()));
     }
 
-    private Optional<GrantedScopes> named(String scopeText, Optional<Api> resource) {
+    Checked<Chosen> scopes(Optional<String> scope, Resource resource) {
+        return scope.isPresent() ? named(scope.get(), resource.named()) : byDefault(resource.named());
+    }
+
+    private Checked<Chosen> named(String scopeText, Optional<Api> resource) {
         List<Scope> scopes = new ArrayList<>();
         for (String name : new TreeSet<>(List.of(scopeText.strip().split(" +")))) {
             if (!SCOPE_TOKEN.matcher(name).matches()) {
-                return refuse(
+                return Checked.refused(
                         "scope",
                         Reason.MALFORMED_SCOPE,
                         "scope names separated by single spaces",
@@ -89,7 +89,7 @@ final class ChooseScopes {
             }
             Scope scope = issuer.scopesByName().get(name);
             if (scope == null) {
-                return refuse(
+                return Checked.refused(
                         "scope",
                         Reason.UNKNOWN_SCOPE,
                         "scopes of this issuer",
@@ -104,7 +104,7 @@ final class ChooseScopes {
         if (resource.isPresent()
                 && !(audiences.size() == 1
                         && audiences.first().equals(resource.get().audience()))) {
-            return refuse(
+            return Checked.refused(
                     "scope",
                     Reason.SCOPE_OF_ANOTHER_API,
                     "scopes of " + resource.get().audience(),
@@ -113,11 +113,10 @@ final class ChooseScopes {
         }
         if (audiences.size() > 1) return severalApis(audiences);
         Api api = Known.in(issuer.apisById(), scopes.getFirst().apiId());
-        decision.api(api.name());
-        return approved(api, scopes);
+        return Checked.passed(new Chosen(api, scopes));
     }
 
-    private Optional<GrantedScopes> byDefault(Optional<Api> resource) {
+    private Checked<Chosen> byDefault(Optional<Api> resource) {
         List<Approval> granted = client.approvals().stream()
                 .filter(approval -> approval.isGrantedAt(now))
                 .toList();
@@ -138,18 +137,17 @@ final class ChooseScopes {
                         .toList())
                 .orElse(List.of());
         if (chosen.isEmpty()) return noDefault();
-        decision.api(api.orElseThrow().name());
-        return approved(api.get(), chosen);
+        return Checked.passed(new Chosen(api.orElseThrow(), chosen));
     }
 
-    private Optional<GrantedScopes> noDefault() {
+    private Checked<Chosen> noDefault() {
         List<String> waiting = client.approvals().stream()
                 .filter(it -> it.statusAt(now) == Approval.Status.WAITING)
                 .map(Approval::scopeName)
                 .sorted()
                 .toList();
         if (!waiting.isEmpty() && client.approvals().stream().noneMatch(it -> it.isGrantedAt(now))) {
-            return refuse(
+            return Checked.refused(
                     "approval",
                     Reason.SCOPE_NOT_APPROVED,
                     "an approval of " + String.join(" or ", waiting),
@@ -161,7 +159,7 @@ final class ChooseScopes {
                 .map(Approval::scopeName)
                 .sorted()
                 .toList();
-        return refuse(
+        return Checked.refused(
                 "scope",
                 Reason.NO_DEFAULT_SCOPE,
                 "a scope, because none is given by default here",
@@ -187,9 +185,9 @@ final class ChooseScopes {
                         .toList());
     }
 
-    private Optional<GrantedScopes> severalApis(Set<String> audiences) {
+    private static Checked<Chosen> severalApis(Set<String> audiences) {
         // RFC 9068 §3: scopes must not be read in more than one resource's terms.
-        return refuse(
+        return Checked.refused(
                 "scope",
                 Reason.SEVERAL_APIS,
                 "scopes of one API",
@@ -197,23 +195,29 @@ final class ChooseScopes {
                 Fix.of("Request a token for each, naming resource and scope."));
     }
 
-    private Optional<GrantedScopes> approved(Api api, List<Scope> scopes) {
+    Checked<GrantedScopes> approved(Chosen chosen) {
         Instant until = Instant.MAX;
-        for (Scope scope : scopes) {
+        for (Scope scope : chosen.scopes()) {
             if (!scope.isGrantedAt(now)) {
-                return refuse(
+                return Checked.refused(
                         "scope",
                         Reason.SCOPE_NOT_IN_USE,
                         "a scope in use",
                         "%s, which is %s".formatted(scope.name(), scope.status()),
                         Fix.of(
                                         "Use another scope, or have this one put in use.",
-                                        Command.of("scope", "change", api.name(), scope.name(), "--status", "in-use"))
+                                        Command.of(
+                                                "scope",
+                                                "change",
+                                                chosen.api().name(),
+                                                scope.name(),
+                                                "--status",
+                                                "in-use"))
                                 .by("an operator"));
             }
             // For people only: nobody is here, so not even an approval for everyone gives it to the client itself.
             if (!scope.forWhom().clients()) {
-                return refuse(
+                return Checked.refused(
                         "scope",
                         Reason.SCOPE_FOR_PEOPLE,
                         "scopes for clients on their own",
@@ -222,7 +226,7 @@ final class ChooseScopes {
             }
             Optional<Approval> approval = client.approvalOf(scope.name());
             if (approval.isEmpty()) {
-                return refuse(
+                return Checked.refused(
                         "approval",
                         Reason.SCOPE_NOT_REQUESTED,
                         "scopes this client requests",
@@ -237,7 +241,7 @@ final class ChooseScopes {
                                 .by("an administrator"));
             }
             if (!approval.get().isGrantedAt(now)) {
-                return refuse(
+                return Checked.refused(
                         "approval",
                         Reason.SCOPE_NOT_APPROVED,
                         "an approval of " + scope.name(),
@@ -247,11 +251,9 @@ final class ChooseScopes {
             until = earlier(until, approval.get().expiresAt());
             until = earlier(until, scope.closesOn());
         }
-        String names = String.join(" ", scopes.stream().map(Scope::name).toList());
-        decision.scopes(names);
-        decision.add(CheckResult.passed("approval", "an approval of each scope", names));
-        return Optional.of(
-                new GrantedScopes(api, scopes.stream().map(Scope::name).toList(), until));
+        GrantedScopes granted = new GrantedScopes(
+                chosen.api(), chosen.scopes().stream().map(Scope::name).toList(), until);
+        return Checked.passed(granted, CheckResult.passed("approval", "an approval of each scope", granted.text()));
     }
 
     private static Instant earlier(Instant one, Optional<Instant> other) {
@@ -263,10 +265,5 @@ final class ChooseScopes {
                         "An administrator must approve %s for this client.".formatted(scope),
                         Command.of("approval", "grant", client.client().name(), scope))
                 .by("an administrator");
-    }
-
-    private <T> Optional<T> refuse(String check, Reason reason, String expected, String received, Fix fix) {
-        decision.add(CheckResult.refused(check, reason, expected, received, fix));
-        return Optional.empty();
     }
 }

@@ -1,6 +1,6 @@
 package dev.admit.core.grant;
 
-import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Recorder;
 
 /** A client on its own (RFC 6749 §4.4): {@code sub} is the client itself, and there is no refresh token. */
 final class ClientCredentialsGrant implements Grant {
@@ -12,15 +12,19 @@ final class ClientCredentialsGrant implements Grant {
     }
 
     @Override
-    public Result redeem(Redemption asked, Decision.Builder decision) {
-        return new ChooseScopes(asked.issuer(), asked.client(), asked.now(), decision)
-                .choose(asked.form().one("scope"), asked.form().all("resource"))
-                .map(entitled -> asked.trial()
-                        .map(it -> it.limiting(entitled, asked.now()))
-                        .orElse(entitled))
-                .flatMap(entitled -> MintFor.client(
-                        asked.client().client(), type(), entitled, asked.issuer(), asked.id(), asked.now(), decision))
-                .<Result>map(Result.Issued::new)
-                .orElse(new Result.Refused());
+    public Result redeem(Redemption asked, Recorder decision) {
+        ChooseScopes choose = new ChooseScopes(asked.issuer(), asked.client(), asked.now());
+        ChooseScopes.Resource resource =
+                decision.take(choose.resource(asked.form().all("resource")));
+        if (resource == null) return new Result.Refused();
+        resource.named().ifPresent(api -> decision.api(api.name()));
+        ChooseScopes.Chosen chosen = decision.take(choose.scopes(asked.form().one("scope"), resource));
+        if (chosen == null) return new Result.Refused();
+        decision.api(chosen.api().name());
+        GrantedScopes approved = decision.take(choose.approved(chosen));
+        if (approved == null) return new Result.Refused();
+        decision.scopes(approved.text());
+        GrantOutcome.Issued issued = decision.take(MintFor.client(asked, type(), asked.limited(approved)));
+        return issued == null ? new Result.Refused() : new Result.Issued(issued);
     }
 }

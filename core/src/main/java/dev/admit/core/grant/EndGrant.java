@@ -6,7 +6,6 @@ import dev.admit.core.authorization.AuthorizationGrant;
 import dev.admit.core.authorization.AuthorizationGrants;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
-import dev.admit.core.decision.Decision;
 import java.time.Instant;
 import java.util.Map;
 
@@ -23,9 +22,8 @@ public final class EndGrant {
     }
 
     /** A code or a refresh token of it was used twice: another person has it. */
-    void misused(AuthorizationGrant grant, Decision.Builder decision) {
-        end(grant, "grant.misused", new Actor(grant.clientId(), decision.clientName(), decision.from()), decision.at());
-        decision.done("ended everything of the same authorization");
+    void misused(AuthorizationGrant grant, Actor by, Instant now) {
+        end(grant, "grant.misused", by, now);
     }
 
     /** The client gave its refresh token back, or the person withdrew what they had given. */

@@ -2,9 +2,10 @@ package dev.admit.core.grant;
 
 import dev.admit.core.clientauth.PresentedClient;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Checked;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import java.util.List;
 import java.util.Optional;
 
@@ -38,76 +39,62 @@ public record FormRequest(
     public record Read(FormParameters form, PresentedClient presented) {}
 
     /** What must hold before anybody is authenticated. Empty when a check refused; the decision says which. */
-    public Optional<Read> read(Decision.Builder decision) {
-        Optional<FormParameters> form = readForm(decision);
-        if (form.isEmpty()) return Optional.empty();
+    public Optional<Read> read(Recorder decision) {
+        FormParameters form = decision.take(form());
+        if (form == null) return Optional.empty();
+        PresentedClient presented = decision.take(presented(form));
+        return presented == null ? Optional.empty() : Optional.of(new Read(form, presented));
+    }
+
+    private Checked<PresentedClient> presented(FormParameters form) {
         PresentedClient presented = PresentedClient.read(
                 authorization,
                 new PresentedClient.InForm(
-                        form.get().one("client_id"),
-                        form.get().one("client_secret"),
-                        form.get().one("client_assertion_type"),
-                        form.get().one("client_assertion")));
-        if (fromBrowser && presented instanceof PresentedClient.WithSecret) {
-            // RFC 6749 §2.1: what runs in a browser cannot keep a secret, so this one is known to the one who opens the
-            // page.
-            decision.add(CheckResult.refused(
-                    "browser",
-                    Reason.SECRET_FROM_BROWSER,
-                    "a secret that stays on a server",
-                    "one sent by a page in a browser",
-                    Fix.of("Fetch the token on a server, or register the page as a client of kind browser; "
-                            + "replace this secret: everyone who opened the page has it.")));
-            return Optional.empty();
-        }
-        return Optional.of(new Read(form.get(), presented));
+                        form.one("client_id"),
+                        form.one("client_secret"),
+                        form.one("client_assertion_type"),
+                        form.one("client_assertion")));
+        // RFC 6749 §2.1: what runs in a browser cannot keep a secret, so this one is known to the one who opens the
+        // page.
+        return fromBrowser && presented instanceof PresentedClient.WithSecret
+                ? Checked.refused(
+                        "browser",
+                        Reason.SECRET_FROM_BROWSER,
+                        "a secret that stays on a server",
+                        "one sent by a page in a browser",
+                        Fix.of("Fetch the token on a server, or register the page as a client of kind browser; "
+                                + "replace this secret: everyone who opened the page has it."))
+                : Checked.passed(presented);
     }
 
-    private Optional<FormParameters> readForm(Decision.Builder decision) {
-        if (!contentType.equals("application/x-www-form-urlencoded")) {
+    private Checked<FormParameters> form() {
+        if (!contentType.equals("application/x-www-form-urlencoded"))
             return malformed(
                     Reason.MALFORMED_REQUEST,
                     "a body of application/x-www-form-urlencoded",
                     contentType.isEmpty() ? "no content type" : "another content type",
-                    "Send the parameters as a form.",
-                    decision);
-        }
-        if (!query.isEmpty()) {
+                    "Send the parameters as a form.");
+        if (!query.isEmpty())
             return malformed(
                     Reason.PARAMETER_IN_QUERY,
                     "parameters in the body only",
                     "a query",
-                    "Move them to the body: queries are written to logs.",
-                    decision);
-        }
-        switch (FormParameters.read(body)) {
-            case FormParameters.Reading.Malformed(String received) -> {
-                return malformed(
-                        Reason.MALFORMED_REQUEST,
-                        "a form in percent-encoded UTF-8",
-                        received,
-                        "Encode it again.",
-                        decision);
-            }
-            case FormParameters.Reading.Good(FormParameters form) -> {
-                Optional<String> repeated = form.repeated("resource");
-                if (repeated.isPresent()) {
-                    return malformed(
-                            Reason.REPEATED_PARAMETER,
-                            "each parameter once",
-                            "one of them twice",
-                            "Remove one; only resource may repeat.",
-                            decision);
-                }
-                decision.add(FORM);
-                return Optional.of(form);
-            }
-        }
+                    "Move them to the body: queries are written to logs.");
+        return switch (FormParameters.read(body)) {
+            case FormParameters.Reading.Malformed(String received) ->
+                malformed(Reason.MALFORMED_REQUEST, "a form in percent-encoded UTF-8", received, "Encode it again.");
+            case FormParameters.Reading.Good(FormParameters form) ->
+                form.repeated("resource").isPresent()
+                        ? malformed(
+                                Reason.REPEATED_PARAMETER,
+                                "each parameter once",
+                                "one of them twice",
+                                "Remove one; only resource may repeat.")
+                        : Checked.passed(form, FORM);
+        };
     }
 
-    private static Optional<FormParameters> malformed(
-            Reason reason, String expected, String received, String fix, Decision.Builder decision) {
-        decision.add(CheckResult.refused("form", reason, expected, received, Fix.of(fix)));
-        return Optional.empty();
+    private static Checked<FormParameters> malformed(Reason reason, String expected, String received, String fix) {
+        return Checked.refused("form", reason, expected, received, Fix.of(fix));
     }
 }

@@ -1,7 +1,7 @@
 package dev.admit.core.grant;
 
 import dev.admit.core.authorization.AuthorizationGrant;
-import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Recorder;
 
 /** One way of getting a token (RFC 6749 §1.3). Each is a class; {@link IssueToken} has the list. */
 interface Grant {
@@ -23,5 +23,5 @@ interface Grant {
         record Misused(AuthorizationGrant grant) implements Result {}
     }
 
-    Result redeem(Redemption asked, Decision.Builder decision);
+    Result redeem(Redemption asked, Recorder decision);
 }

@@ -15,4 +15,9 @@ record GrantedScopes(Api api, List<String> scopeNames, Instant until, Map<String
     GrantedScopes(Api api, List<String> scopeNames, Instant until) {
         this(api, scopeNames, until, Map.of());
     }
+
+    /** As a token has them: RFC 6749 §3.3. */
+    String text() {
+        return String.join(" ", scopeNames);
+    }
 }

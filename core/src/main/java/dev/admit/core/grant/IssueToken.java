@@ -1,28 +1,34 @@
 package dev.admit.core.grant;
 
+import dev.admit.core.audit.AuditJson;
 import dev.admit.core.audit.AuditLine;
 import dev.admit.core.audit.TokenEvents;
 import dev.admit.core.authorization.AuthorizationGrant;
 import dev.admit.core.authorization.DeviceRequests;
 import dev.admit.core.authorize.GrantTypes;
+import dev.admit.core.change.Actor;
 import dev.admit.core.change.Fields;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.clientauth.PresentedClient;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Checked;
 import dev.admit.core.decision.Command;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.token.MintingOrder;
 import dev.admit.core.token.OpaqueTokens;
 import java.time.temporal.ChronoUnit;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A token request from wire to token: RFC 6749 §3.2 and §5. The steps stand in the order of refusal: malformed, client,
@@ -72,14 +78,14 @@ public final class IssueToken {
         record Itself(PresentedClient presented) implements Asker {}
 
         /** The gateway, in this very process, as a client that a route names: nobody is to be authenticated. */
-        record TheGateway(String clientId) implements Asker {}
+        record TheGateway(Client asFound) implements Asker {}
 
         /** An operator, who tries the client without its credential. */
-        record AnOperator(Trial trial, String clientId) implements Asker {}
+        record AnOperator(Trial trial, Client asFound) implements Asker {}
     }
 
     /** @param decision gets every check; its clock is read once, by the one who made it */
-    public GrantOutcome issue(FormRequest request, CompiledIssuer issuer, Decision.Builder decision) {
+    public GrantOutcome issue(FormRequest request, CompiledIssuer issuer, Recorder decision) {
         Optional<FormRequest.Read> read = request.read(decision);
         if (read.isEmpty()) return refused(decision);
         authenticate.prepare(read.get().presented(), decision);
@@ -88,9 +94,9 @@ public final class IssueToken {
 
     /** The gateway asks, in this very process, as a client that a route names: there is nobody to be authenticated. */
     public GrantOutcome issueToGateway(
-            FormParameters form, KnownClient client, CompiledIssuer issuer, Decision.Builder decision) {
+            FormParameters form, KnownClient client, CompiledIssuer issuer, Recorder decision) {
         decision.client(client.client().id(), client.client().name());
-        return issue(new Asker.TheGateway(client.client().id()), form, issuer, decision);
+        return issue(new Asker.TheGateway(client.client()), form, issuer, decision);
     }
 
     /**
@@ -100,112 +106,154 @@ public final class IssueToken {
      * @param form {@code scope} and {@code resource}; for a person those of RFC 6749 §4.1.3
      */
     public GrantOutcome issueTrial(
-            Trial trial, FormParameters form, KnownClient client, CompiledIssuer issuer, Decision.Builder decision) {
+            Trial trial, FormParameters form, KnownClient client, CompiledIssuer issuer, Recorder decision) {
         decision.client(client.client().id(), client.client().name());
-        return issue(new Asker.AnOperator(trial, client.client().id()), form, issuer, decision);
+        return issue(new Asker.AnOperator(trial, client.client()), form, issuer, decision);
     }
 
     /**
-     * The line of a token request. The id is drawn first, and all that the token leans on is read after it, the client
-     * with what it was granted as well: see {@link MintingOrder}.
+     * The line of a token request: client, grant, then the grant's own stages up to the minting. The id is drawn first,
+     * and all that the token leans on is read after it, the client with what it was granted as well: see
+     * {@link MintingOrder}.
      */
-    private GrantOutcome issue(Asker asker, FormParameters form, CompiledIssuer issuer, Decision.Builder decision) {
+    private GrantOutcome issue(Asker asker, FormParameters form, CompiledIssuer issuer, Recorder decision) {
         Grant.Result result = order.minting(id -> {
-            Optional<KnownClient> client = findClient(asker, issuer, decision);
-            if (client.isEmpty()) return new Grant.Result.Refused();
-            Optional<Grant> grant =
-                    chooseGrant(asker, form, issuer.issuer(), client.get().client(), decision);
-            if (grant.isEmpty()) return new Grant.Result.Refused();
-            return grant.get()
-                    .redeem(new Redemption(form, trialOf(asker), issuer, client.get(), id, decision.at()), decision);
+            KnownClient client = findClient(asker, issuer, decision);
+            if (client == null) return new Grant.Result.Refused();
+            Grant grant = decision.take(chooseGrant(asker, form, issuer.issuer(), client.client()));
+            if (grant == null) return new Grant.Result.Refused();
+            return grant.redeem(new Redemption(form, trialOf(asker), issuer, client, id, decision.at()), decision);
         });
         return switch (result) {
             case Grant.Result.Issued(GrantOutcome.Issued issued) -> {
                 issued.kept().ifPresent(opaque::insert);
                 events.note(noteOf(issued, issuer, decision));
+                decision.done((issued.kept().isEmpty() ? "minted a JWT for " : "minted an opaque token for ")
+                        + issued.audience());
                 yield issued;
             }
             case Grant.Result.Refused refused -> refused(decision);
             case Grant.Result.Misused(AuthorizationGrant grant) -> {
                 // Only now: a withdrawal waits until no minting is under way.
-                endGrant.misused(grant, decision);
+                endGrant.misused(
+                        grant, new Actor(grant.clientId(), decision.clientName(), decision.from()), decision.at());
+                decision.done("ended everything of the same authorization");
                 yield refused(decision);
             }
         };
     }
 
     private static Optional<Trial> trialOf(Asker asker) {
-        return asker instanceof Asker.AnOperator(Trial trial, String clientId) ? Optional.of(trial) : Optional.empty();
+        return asker instanceof Asker.AnOperator(Trial trial, Client asFound) ? Optional.of(trial) : Optional.empty();
     }
 
-    private Optional<KnownClient> findClient(Asker asker, CompiledIssuer issuer, Decision.Builder decision) {
+    /** @return the client as it is now; null where a check refused */
+    private @Nullable KnownClient findClient(Asker asker, CompiledIssuer issuer, Recorder decision) {
         return switch (asker) {
             case Asker.Itself(PresentedClient presented) ->
-                authenticate.authenticate(presented, issuer.issuer(), decision.at(), decision);
-            case Asker.TheGateway(String clientId) -> {
+                authenticate.authenticate(presented, issuer.issuer(), decision).orElse(null);
+            case Asker.TheGateway(Client asFound) -> {
                 decision.add(new CheckResult.Skipped(
                         "client-authentication",
                         "the gateway itself asks, for a route that signs people in as this client"));
-                yield switchedOn(clientId, decision);
+                yield decision.take(switchedOn(asFound));
             }
-            case Asker.AnOperator(Trial trial, String clientId) -> {
+            case Asker.AnOperator(Trial trial, Client asFound) -> {
                 decision.add(new CheckResult.Skipped(
                         "client-authentication",
                         "a trial token, had made by " + trial.operator().name()));
-                yield switchedOn(clientId, decision).filter(client -> mayTry(trial, client, issuer, decision));
+                KnownClient client = decision.take(switchedOn(asFound));
+                yield client == null ? null : decision.take(mayTry(trial, client, issuer));
             }
         };
     }
 
-    private Optional<KnownClient> switchedOn(String clientId, Decision.Builder decision) {
-        Optional<KnownClient> client =
-                authenticate.known(clientId).filter(it -> it.client().enabled());
-        if (client.isEmpty())
-            decision.add(CheckResult.refused(
-                    "client",
-                    Reason.CLIENT_SWITCHED_OFF,
-                    "a client that is switched on",
-                    "one that is off",
-                    Fix.of("Have it switched on.", Command.of("client", "on", decision.clientName()))
-                            .by("an operator")));
-        return client;
+    private Checked<KnownClient> switchedOn(Client asFound) {
+        return authenticate
+                .known(asFound.id())
+                .filter(it -> it.client().enabled())
+                .map(Checked::passed)
+                .orElseGet(() -> Checked.refused(
+                        "client",
+                        Reason.CLIENT_SWITCHED_OFF,
+                        "a client that is switched on",
+                        "one that is off",
+                        Fix.of("Have it switched on.", Command.of("client", "on", asFound.name()))
+                                .by("an operator")));
     }
 
-    private static boolean mayTry(Trial trial, KnownClient client, CompiledIssuer issuer, Decision.Builder decision) {
-        if (trial.mayBeOf(client, issuer)) return true;
-        decision.add(CheckResult.refused(
-                "trial",
-                Reason.TRIAL_OF_ADMIN_CLIENT,
-                "an administrator, because the client can run Admit",
-                trial.operator().name(),
-                Fix.of("Try another client.").by("an administrator")));
-        return false;
+    private static Checked<KnownClient> mayTry(Trial trial, KnownClient client, CompiledIssuer issuer) {
+        return trial.mayBeOf(client, issuer)
+                ? Checked.passed(client)
+                : Checked.refused(
+                        "trial",
+                        Reason.TRIAL_OF_ADMIN_CLIENT,
+                        "an administrator, because the client can run Admit",
+                        trial.operator().name(),
+                        Fix.of("Try another client.").by("an administrator"));
     }
 
     /** An operator's trial is of the client itself, or with a code of a person who signed in. */
-    private Optional<Grant> chooseGrant(
-            Asker asker, FormParameters form, Issuer issuer, Client client, Decision.Builder decision) {
-        if (!(asker instanceof Asker.AnOperator)) return chooseGrant(form, issuer, client, decision);
-        if (form.one("code").isPresent()) return Optional.of(forCode);
-        if (client.mayUse(ClientCredentialsGrant.TYPE)) return Optional.of(clientsOwn);
-        decision.add(CheckResult.refused(
-                "grant",
-                Reason.GRANT_NOT_ALLOWED,
-                "a client that acts on its own",
-                "%s of kind %s".formatted(client.name(), client.kind()),
-                Fix.of("Choose to call as a person, who signs in for it; the console does that.")));
-        return Optional.empty();
+    private Checked<Grant> chooseGrant(Asker asker, FormParameters form, Issuer issuer, Client client) {
+        if (!(asker instanceof Asker.AnOperator)) return chooseGrant(form, issuer, client);
+        if (form.one("code").isPresent()) return Checked.passed(forCode);
+        return client.mayUse(ClientCredentialsGrant.TYPE)
+                ? Checked.passed(clientsOwn)
+                : Checked.refused(
+                        "grant",
+                        Reason.GRANT_NOT_ALLOWED,
+                        "a client that acts on its own",
+                        "%s of kind %s".formatted(client.name(), client.kind()),
+                        Fix.of("Choose to call as a person, who signs in for it; the console does that."));
     }
 
-    private static GrantOutcome refused(Decision.Builder decision) {
+    private Checked<Grant> chooseGrant(FormParameters form, Issuer issuer, Client client) {
+        Optional<String> type = form.one("grant_type");
+        String known = String.join(", ", grantTypes(issuer));
+        if (type.isEmpty())
+            return Checked.refused(
+                    "grant",
+                    Reason.MALFORMED_REQUEST,
+                    "grant_type",
+                    "none",
+                    Fix.of("Add grant_type=%s.".formatted(known)));
+        Optional<Grant> grant = grants.stream()
+                .filter(it -> it.type().equals(type.get()) && issuer.settings().allows(it.type()))
+                .findFirst();
+        if (grant.isEmpty())
+            return Checked.refused(
+                    "grant",
+                    Reason.UNKNOWN_GRANT,
+                    known.isEmpty() ? "no grant type: none is on here" : known,
+                    Fields.quoted(type.get()),
+                    GRANT_TYPES.contains(type.get())
+                            ? GrantTypes.fix(issuer, client, type.get())
+                            : Fix.of("Use a grant type of this issuer's metadata."));
+        return client.mayUse(type.get())
+                ? Checked.passed(grant.get(), CheckResult.passed("grant", known, type.get()))
+                : Checked.refused(
+                        "grant",
+                        Reason.GRANT_NOT_ALLOWED,
+                        "a grant type that %s may use".formatted(client.name()),
+                        type.get(),
+                        GrantTypes.fix(issuer, client, type.get()));
+    }
+
+    private static GrantOutcome refused(Recorder decision) {
         return new GrantOutcome.Refused(decision.refusal().orElseThrow());
     }
 
-    private static AuditLine.Entry noteOf(
-            GrantOutcome.Issued issued, CompiledIssuer issuer, Decision.Builder decision) {
-        // None of the values can hold a quote.
-        String after = "{\"scope\":\"" + issued.scope() + "\",\"audience\":\"" + issued.audience() + "\",\"kid\":\""
-                + issued.kid() + "\"" + onBehalf(issued) + "}";
+    private static AuditLine.Entry noteOf(GrantOutcome.Issued issued, CompiledIssuer issuer, Recorder decision) {
+        Map<String, Object> after = new LinkedHashMap<>();
+        after.put("scope", issued.scope());
+        after.put("audience", issued.audience());
+        after.put("kid", issued.kid());
+        // By which a token is found to be ended, without the token.
+        issued.onBehalf().ifPresent(it -> {
+            after.put("sub", issued.subject());
+            after.put("grant", it.grantId());
+            it.sessionId().ifPresent(sid -> after.put("sid", sid));
+        });
         return new AuditLine.Entry(
                 issuer.issuer().id(),
                 decision.at().truncatedTo(ChronoUnit.MILLIS),
@@ -215,54 +263,7 @@ public final class IssueToken {
                 decision.from(),
                 decision.api(),
                 "",
-                after,
+                AuditJson.json(after),
                 Optional.of(issued.token()));
-    }
-
-    /** By which a token is found to be ended, without the token. */
-    private static String onBehalf(GrantOutcome.Issued issued) {
-        return issued.onBehalf()
-                .map(it -> ",\"sub\":\"" + issued.subject() + "\",\"grant\":\"" + it.grantId() + "\""
-                        + it.sessionId().map(sid -> ",\"sid\":\"" + sid + "\"").orElse(""))
-                .orElse("");
-    }
-
-    private Optional<Grant> chooseGrant(FormParameters form, Issuer issuer, Client client, Decision.Builder decision) {
-        Optional<String> type = form.one("grant_type");
-        String known = String.join(", ", grantTypes(issuer));
-        if (type.isEmpty()) {
-            decision.add(CheckResult.refused(
-                    "grant",
-                    Reason.MALFORMED_REQUEST,
-                    "grant_type",
-                    "none",
-                    Fix.of("Add grant_type=%s.".formatted(known))));
-            return Optional.empty();
-        }
-        Optional<Grant> grant = grants.stream()
-                .filter(it -> it.type().equals(type.get()) && issuer.settings().allows(it.type()))
-                .findFirst();
-        if (grant.isEmpty()) {
-            decision.add(CheckResult.refused(
-                    "grant",
-                    Reason.UNKNOWN_GRANT,
-                    known.isEmpty() ? "no grant type: none is on here" : known,
-                    Fields.quoted(type.get()),
-                    GRANT_TYPES.contains(type.get())
-                            ? GrantTypes.fix(issuer, client, type.get())
-                            : Fix.of("Use a grant type of this issuer's metadata.")));
-            return grant;
-        }
-        if (!client.mayUse(type.get())) {
-            decision.add(CheckResult.refused(
-                    "grant",
-                    Reason.GRANT_NOT_ALLOWED,
-                    "a grant type that %s may use".formatted(client.name()),
-                    type.get(),
-                    GrantTypes.fix(issuer, client, type.get())));
-            return Optional.empty();
-        }
-        decision.add(CheckResult.passed("grant", known, type.get()));
-        return grant;
     }
 }

@@ -5,8 +5,8 @@ import dev.admit.core.change.Known;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Checked;
 import dev.admit.core.decision.Command;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.expression.Expression;
@@ -14,7 +14,6 @@ import dev.admit.core.key.SigningKey;
 import dev.admit.core.minting.MintingInForce;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
-import dev.admit.core.registry.Minting;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.token.MintAccessToken;
@@ -47,31 +46,20 @@ public final class MintFor {
      */
     record ForPerson(String subject, MintAccessToken.OnBehalf onBehalf, Map<String, Object> seen) {}
 
-    static Optional<GrantOutcome.Issued> client(
-            Client client,
-            String grantType,
-            GrantedScopes entitled,
-            CompiledIssuer issuer,
-            TokenId id,
-            Instant now,
-            Decision.Builder decision) {
-        return mint(client, grantType, entitled, Optional.empty(), issuer, id, now, decision);
+    /** For the client itself. */
+    static Checked<GrantOutcome.Issued> client(Redemption asked, String grantType, GrantedScopes entitled) {
+        return mint(asked, grantType, entitled, Optional.empty());
     }
 
-    static Optional<GrantOutcome.Issued> mint(
-            Client client,
-            String grantType,
-            GrantedScopes entitled,
-            Optional<ForPerson> person,
-            CompiledIssuer issuer,
-            TokenId id,
-            Instant now,
-            Decision.Builder decision) {
+    /** @param person where it is for one */
+    static Checked<GrantOutcome.Issued> mint(
+            Redemption asked, String grantType, GrantedScopes entitled, Optional<ForPerson> person) {
         Planned planned;
         try {
-            planned = plan(client, grantType, entitled, person, issuer, id, now);
+            planned =
+                    plan(asked.client().client(), grantType, entitled, person, asked.issuer(), asked.id(), asked.now());
         } catch (Expression.Senseless broken) {
-            decision.add(CheckResult.refused(
+            return Checked.refused(
                     "minting",
                     Reason.CLAIM_NOT_COMPUTED,
                     "claims that can be computed",
@@ -79,62 +67,62 @@ public final class MintFor {
                     Fix.of(
                                     "Have the expression corrected.",
                                     Command.of("api", "minting", entitled.api().name()))
-                            .by("an operator")));
-            return Optional.empty();
+                            .by("an operator"));
         }
-        decision.add(CheckResult.passed(
-                "minting",
-                planned.applied().reasons(),
-                planned.applied().format().toString()));
+        return Checked.passed(
+                issued(planned, asked),
+                CheckResult.passed(
+                        "minting",
+                        planned.applied().reasons(),
+                        planned.applied().format().toString()));
+    }
+
+    private static GrantOutcome.Issued issued(Planned planned, Redemption asked) {
         MintAccessToken.Grant grant = planned.grant();
-        decision.done(
-                (planned.applied().format() == Minting.Format.JWT ? "minted a JWT for " : "minted an opaque token for ")
-                        + grant.audience());
         long lifetime = grant.expiresAt().getEpochSecond() - grant.issuedAt().getEpochSecond();
         String scope = String.join(" ", grant.scopes());
-        AuditLine.Token noted = new AuditLine.Token(id.toString(), grant.expiresAt());
-        return Optional.of(
-                switch (planned.applied().format()) {
-                    case JWT -> {
-                        SigningKey key = issuer.keys().activeAt(now);
-                        yield new GrantOutcome.Issued(
-                                MintAccessToken.mint(grant, key),
-                                lifetime,
-                                scope,
-                                noted,
-                                grant.audience(),
-                                Optional.empty(),
-                                key.kid(),
-                                grant.subject(),
-                                grant.onBehalf(),
-                                Map.of());
-                    }
-                    case OPAQUE -> {
-                        String text = OpaqueToken.text();
-                        OpaqueToken kept = new OpaqueToken(
-                                SecretHash.of(text),
-                                id,
-                                issuer.issuer().id(),
-                                client.id(),
-                                grant.subject(),
-                                grant.audience(),
-                                grant.scopes(),
-                                MintAccessToken.claimsBesideStandard(grant),
-                                grant.issuedAt(),
-                                grant.expiresAt());
-                        yield new GrantOutcome.Issued(
-                                text,
-                                lifetime,
-                                scope,
-                                noted,
-                                grant.audience(),
-                                Optional.of(kept),
-                                "",
-                                grant.subject(),
-                                grant.onBehalf(),
-                                Map.of());
-                    }
-                });
+        AuditLine.Token noted = new AuditLine.Token(asked.id().toString(), grant.expiresAt());
+        return switch (planned.applied().format()) {
+            case JWT -> {
+                SigningKey key = asked.issuer().keys().activeAt(asked.now());
+                yield new GrantOutcome.Issued(
+                        MintAccessToken.mint(grant, key),
+                        lifetime,
+                        scope,
+                        noted,
+                        grant.audience(),
+                        Optional.empty(),
+                        key.kid(),
+                        grant.subject(),
+                        grant.onBehalf(),
+                        Map.of());
+            }
+            case OPAQUE -> {
+                String text = OpaqueToken.text();
+                OpaqueToken kept = new OpaqueToken(
+                        SecretHash.of(text),
+                        asked.id(),
+                        asked.issuer().issuer().id(),
+                        asked.client().client().id(),
+                        grant.subject(),
+                        grant.audience(),
+                        grant.scopes(),
+                        MintAccessToken.claimsBesideStandard(grant),
+                        grant.issuedAt(),
+                        grant.expiresAt());
+                yield new GrantOutcome.Issued(
+                        text,
+                        lifetime,
+                        scope,
+                        noted,
+                        grant.audience(),
+                        Optional.of(kept),
+                        "",
+                        grant.subject(),
+                        grant.onBehalf(),
+                        Map.of());
+            }
+        };
     }
 
     /** @throws Expression.Senseless when a claim cannot be computed */

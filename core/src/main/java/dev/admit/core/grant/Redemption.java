@@ -19,4 +19,10 @@ record Redemption(
         CompiledIssuer issuer,
         KnownClient client,
         TokenId id,
-        Instant now) {}
+        Instant now) {
+
+    /** What was granted, within the bounds of a trial where this is one. */
+    GrantedScopes limited(GrantedScopes granted) {
+        return trial.map(it -> it.limiting(granted, now)).orElse(granted);
+    }
+}

@@ -4,9 +4,10 @@ import dev.admit.core.authorization.AuthorizationGrant;
 import dev.admit.core.authorization.RefreshToken;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Checked;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.registry.SecretHash;
 import java.time.Duration;
 import java.time.Instant;
@@ -35,40 +36,52 @@ final class RefreshTokenGrant implements Grant {
     }
 
     @Override
-    public Result redeem(Redemption asked, Decision.Builder decision) {
-        FormParameters form = asked.form();
-        KnownClient client = asked.client();
+    public Result redeem(Redemption asked, Recorder decision) {
         Instant now = asked.now();
-        if (form.one("refresh_token").isEmpty()) {
-            decision.add(CheckResult.refused(
-                    "refresh-token",
-                    Reason.MISSING_PARAMETER,
-                    "refresh_token",
-                    "none",
-                    Fix.of("Send the refresh token.")));
-            return new Result.Refused();
-        }
-        Optional<RefreshToken> found =
-                form.one("refresh_token").flatMap(text -> tokens.grants.refreshToken(SecretHash.of(text)));
-        if (found.filter(token -> token.clientId().equals(client.client().id())).isEmpty()) {
-            return refused("a refresh token that was given to this client", "one that was not", decision);
-        }
-        RefreshToken token = found.get();
+        RefreshToken token = decision.take(find(asked));
+        if (token == null) return new Result.Refused();
         AuthorizationGrant grant = tokens.grants.find(token.grantId()).orElseThrow();
         boolean again = token.usedAt().isPresent();
-        if (again && !isLostAnswer(token, client, now)) return usedTwice(grant, decision);
-        if (!now.isBefore(token.expiresAt()))
-            return refused("a refresh token that was used in time", "one that expired", decision);
-        decision.add(CheckResult.passed(
-                "refresh-token",
-                "a refresh token that was given to this client and is not used",
-                again ? "one whose answer was lost a moment ago" : "one"));
-        TokensForPerson.Wanted wanted = new TokensForPerson.Wanted(TYPE, form.one("scope"), form.all("resource"), true);
+        if (again && !isLostAnswer(token, asked.client(), now)) return usedTwice(grant, decision);
+        if (!decision.passes(inTime(token, again, now))) return new Result.Refused();
+        TokensForPerson.Wanted wanted = new TokensForPerson.Wanted(
+                TYPE, asked.form().one("scope"), asked.form().all("resource"), true);
         return switch (tokens.issue(grant, wanted, () -> claim(token, again, now), asked, decision)) {
             case TokensForPerson.Outcome.Issued(GrantOutcome.Issued issued) -> new Result.Issued(issued);
             case TokensForPerson.Outcome.Refused refused -> new Result.Refused();
             case TokensForPerson.Outcome.ClaimedBefore another -> usedTwice(grant, decision);
         };
+    }
+
+    private Checked<RefreshToken> find(Redemption asked) {
+        Optional<String> text = asked.form().one("refresh_token");
+        if (text.isEmpty())
+            return Checked.refused(
+                    "refresh-token",
+                    Reason.MISSING_PARAMETER,
+                    "refresh_token",
+                    "none",
+                    Fix.of("Send the refresh token."));
+        return tokens.grants
+                .refreshToken(SecretHash.of(text.get()))
+                .filter(token -> token.clientId().equals(asked.client().client().id()))
+                .map(Checked::passed)
+                .orElseGet(() ->
+                        Checked.refused(unusable("a refresh token that was given to this client", "one that was not")));
+    }
+
+    /** @param again whether it comes a second time, because its answer was lost */
+    private static CheckResult inTime(RefreshToken token, boolean again, Instant now) {
+        return now.isBefore(token.expiresAt())
+                ? CheckResult.passed(
+                        "refresh-token",
+                        "a refresh token that was given to this client and is not used",
+                        again ? "one whose answer was lost a moment ago" : "one")
+                : unusable("a refresh token that was used in time", "one that expired");
+    }
+
+    private static CheckResult.Refused unusable(String expected, String received) {
+        return CheckResult.refused("refresh-token", Reason.REFRESH_TOKEN_UNUSABLE, expected, received, SIGN_IN);
     }
 
     /** Two that race are a lost answer and its repetition at most: the one that comes second finds it used. */
@@ -86,7 +99,7 @@ final class RefreshTokenGrant implements Grant {
                 && !tokens.grants.isSuccessorUsed(token.grantId(), used);
     }
 
-    private static Result usedTwice(AuthorizationGrant grant, Decision.Builder decision) {
+    private static Result usedTwice(AuthorizationGrant grant, Recorder decision) {
         decision.add(CheckResult.refused(
                 "refresh-token",
                 Reason.REFRESH_TOKEN_USED_TWICE,
@@ -94,10 +107,5 @@ final class RefreshTokenGrant implements Grant {
                 "one that was; everything of that sign-in is ended",
                 SIGN_IN));
         return new Result.Misused(grant);
-    }
-
-    private static Result refused(String expected, String received, Decision.Builder decision) {
-        decision.add(CheckResult.refused("refresh-token", Reason.REFRESH_TOKEN_UNUSABLE, expected, received, SIGN_IN));
-        return new Result.Refused();
     }
 }

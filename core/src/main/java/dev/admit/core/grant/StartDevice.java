@@ -9,9 +9,9 @@ import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.tries.Strangers;
@@ -51,12 +51,11 @@ public final class StartDevice {
         record Refused(Refusal refusal) implements Outcome {}
     }
 
-    public Outcome start(FormRequest request, CompiledIssuer issuer, Decision.Builder decision) {
+    public Outcome start(FormRequest request, CompiledIssuer issuer, Recorder decision) {
         Optional<FormRequest.Read> read = request.read(decision);
         if (read.isEmpty()) return refused(decision);
         authenticate.prepare(read.get().presented(), decision);
-        Optional<KnownClient> client =
-                authenticate.authenticate(read.get().presented(), issuer.issuer(), decision.at(), decision);
+        Optional<KnownClient> client = authenticate.authenticate(read.get().presented(), issuer.issuer(), decision);
         if (client.isEmpty()) return refused(decision);
         if (!client.get().client().mayUse(DeviceCodeGrant.TYPE)
                 || !issuer.issuer().settings().allows(DeviceCodeGrant.TYPE)) {
@@ -117,7 +116,7 @@ public final class StartDevice {
         return code.toString();
     }
 
-    private static Outcome refused(Decision.Builder decision) {
+    private static Outcome refused(Recorder decision) {
         return new Outcome.Refused(decision.refusal().orElseThrow());
     }
 }

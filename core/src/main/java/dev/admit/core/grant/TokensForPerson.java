@@ -8,19 +8,22 @@ import dev.admit.core.authorization.OneTimeSecret;
 import dev.admit.core.authorization.RefreshToken;
 import dev.admit.core.authorize.EffectiveRights;
 import dev.admit.core.authorize.IdentityScopes;
+import dev.admit.core.change.Fields;
 import dev.admit.core.change.Known;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Checked;
 import dev.admit.core.decision.Command;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.minting.MintingInForce;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
 import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Role;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.SecretHash;
@@ -84,7 +87,6 @@ public final class TokensForPerson {
     /** Everything that is needed before the first write. */
     private record Ready(
             AuthorizationGrant grant,
-            Person person,
             GrantedScopes entitled,
             Optional<String> refreshToken,
             GrantOutcome.Issued issued) {}
@@ -93,12 +95,7 @@ public final class TokensForPerson {
      * @param claim the write that settles who of several redeems: run in the same transaction as the refresh token is
      *     written
      */
-    Outcome issue(
-            AuthorizationGrant grant,
-            Wanted wanted,
-            BooleanSupplier claim,
-            Redemption asked,
-            Decision.Builder decision) {
+    Outcome issue(AuthorizationGrant grant, Wanted wanted, BooleanSupplier claim, Redemption asked, Recorder decision) {
         Optional<Ready> ready = prepare(grant, wanted, asked, decision);
         if (ready.isEmpty()) return new Outcome.Refused();
         Ready it = ready.get();
@@ -126,180 +123,171 @@ public final class TokensForPerson {
         return idle.isBefore(it.grant().endsAt()) ? idle : it.grant().endsAt();
     }
 
-    private Optional<Ready> prepare(
-            AuthorizationGrant grant, Wanted wanted, Redemption asked, Decision.Builder decision) {
+    private Optional<Ready> prepare(AuthorizationGrant grant, Wanted wanted, Redemption asked, Recorder decision) {
         CompiledIssuer issuer = asked.issuer();
-        KnownClient client = asked.client();
-        Instant now = asked.now();
-        Optional<Person> person = present(grant, now, decision);
-        if (person.isEmpty()) return Optional.empty();
-        Optional<Api> api = chooseApi(grant, wanted.resource(), issuer, decision);
-        if (api.isEmpty()) return Optional.empty();
-        Optional<GrantedScopes> entitled = entitle(
-                        grant, wanted, api.get(), person.get(), issuer, client, now, decision)
-                .map(it -> asked.trial().map(trial -> trial.limiting(it, now)).orElse(it));
-        if (entitled.isEmpty()) return Optional.empty();
+        Person person = decision.take(present(grant, asked.now()));
+        if (person == null) return Optional.empty();
+        decision.subject(person.id());
+        Api api = decision.take(chooseApi(grant, wanted.resource(), issuer));
+        if (api == null) return Optional.empty();
+        decision.api(api.name());
+        List<String> requested = decision.take(requested(grant, wanted));
+        if (requested == null) return Optional.empty();
+        EffectiveRights rights = decision.take(rights(requested, person, asked));
+        if (rights == null) return Optional.empty();
+        GrantedScopes granted = decision.take(granted(rights, api, issuer));
+        if (granted == null) return Optional.empty();
+        decision.scopes(granted.text());
+        GrantedScopes entitled = asked.limited(granted);
         MintAccessToken.OnBehalf onBehalf =
                 new MintAccessToken.OnBehalf(grant.sessionId(), grant.id(), grant.authTime(), grant.methods());
-        Optional<GrantOutcome.Issued> minted = MintFor.mint(
-                client.client(),
+        GrantOutcome.Issued minted = decision.take(MintFor.mint(
+                asked,
                 wanted.grantType(),
-                entitled.get(),
-                Optional.of(new MintFor.ForPerson(person.get().id(), onBehalf, seen(person.get(), issuer))),
-                issuer,
-                asked.id(),
-                now,
-                decision);
-        if (minted.isEmpty()) return Optional.empty();
+                entitled,
+                Optional.of(new MintFor.ForPerson(person.id(), onBehalf, seen(person, issuer)))));
+        if (minted == null) return Optional.empty();
+        return Optional.of(ready(grant, wanted, asked, person, entitled, minted));
+    }
+
+    private static Ready ready(
+            AuthorizationGrant grant,
+            Wanted wanted,
+            Redemption asked,
+            Person person,
+            GrantedScopes entitled,
+            GrantOutcome.Issued minted) {
+        Client client = asked.client().client();
         Map<String, String> beside = new LinkedHashMap<>();
         boolean mayRefresh = wanted.refresh()
-                && client.client().mayUse(RefreshTokenGrant.TYPE)
-                && issuer.issuer().settings().allows(RefreshTokenGrant.TYPE);
+                && client.mayUse(RefreshTokenGrant.TYPE)
+                && asked.issuer().issuer().settings().allows(RefreshTokenGrant.TYPE);
         Optional<String> refreshToken = mayRefresh ? Optional.of(OneTimeSecret.refreshToken()) : Optional.empty();
         refreshToken.ifPresent(text -> beside.put("refresh_token", text));
-        if (asked.trial().isEmpty() && entitled.get().scopeNames().contains(IdentityScopes.OPENID)) {
+        if (asked.trial().isEmpty() && entitled.scopeNames().contains(IdentityScopes.OPENID))
             beside.put(
                     "id_token",
                     MintIdToken.mint(
-                            grant,
-                            person.get(),
-                            entitled.get().scopeNames(),
-                            minted.get(),
-                            issuer,
-                            client.client(),
-                            now));
-        }
-        return Optional.of(new Ready(
-                grant, person.get(), entitled.get(), refreshToken, minted.get().beside(beside)));
+                            grant, person, entitled.scopeNames(), minted, asked.issuer(), client, asked.now()));
+        return new Ready(grant, entitled, refreshToken, minted.beside(beside));
     }
 
-    private Optional<Person> present(AuthorizationGrant grant, Instant now, Decision.Builder decision) {
+    /** That the authorization goes on, and the person is there. */
+    private Checked<Person> present(AuthorizationGrant grant, Instant now) {
         Fix again = Fix.of("Have the person sign in again.");
         if (grant.isOverAt(now))
-            return refuse(
+            return Checked.refused(
                     "grant",
                     Reason.SIGN_IN_ENDED,
                     "an authorization that goes on",
                     grant.endedAt().isPresent() ? "one that was ended" : "one that expired",
-                    again,
-                    decision);
+                    again);
         if (grant.sessionId()
                 .filter(session -> sessions.find(session, now).isEmpty())
-                .isPresent()) {
-            return refuse(
+                .isPresent())
+            return Checked.refused(
                     "session",
                     Reason.SIGN_IN_ENDED,
                     "a person who is still signed in, or offline_access",
                     "one who signed out",
-                    again,
-                    decision);
-        }
+                    again);
         Optional<Person> person = people.find(grant.personId());
-        if (person.filter(Person::enabled).isEmpty()) {
-            return refuse(
+        if (person.filter(Person::enabled).isEmpty())
+            return Checked.refused(
                     "person",
                     Reason.PERSON_SWITCHED_OFF,
                     "a person who may sign in",
                     "one who may not",
                     person.map(it -> Fix.of("Have them switched on.", Command.of("person", "on", it.email()))
                                     .by("an administrator"))
-                            .orElse(again),
-                    decision);
-        }
-        decision.subject(person.get().id());
-        decision.add(CheckResult.passed(
-                "person",
-                "a person who may sign in, and an authorization that goes on",
-                person.get().email()));
-        return person;
+                            .orElse(again));
+        return Checked.passed(
+                person.get(),
+                CheckResult.passed(
+                        "person",
+                        "a person who may sign in, and an authorization that goes on",
+                        person.get().email()));
     }
 
-    private static Optional<Api> chooseApi(
-            AuthorizationGrant grant, List<String> wanted, CompiledIssuer issuer, Decision.Builder decision) {
-        if (wanted.stream().distinct().count() > 1) {
-            return refuse(
+    private static Checked<Api> chooseApi(AuthorizationGrant grant, List<String> wanted, CompiledIssuer issuer) {
+        if (wanted.stream().distinct().count() > 1)
+            return Checked.refused(
                     "resource",
                     Reason.RESOURCE_NOT_GRANTED,
                     "one resource",
                     wanted.size() + " of them",
-                    Fix.of("Request a token for each in turn."),
-                    decision);
-        }
+                    Fix.of("Request a token for each in turn."));
         String audience = wanted.isEmpty() ? grant.resources().getFirst() : wanted.getFirst();
         Optional<Api> api = grant.resources().contains(audience) ? issuer.forAudience(audience) : Optional.empty();
-        if (api.isEmpty()) {
-            return refuse(
-                    "resource",
-                    Reason.RESOURCE_NOT_GRANTED,
-                    "one of " + String.join(", ", grant.resources()),
-                    dev.admit.core.change.Fields.quoted(audience),
-                    Fix.of("Name a resource that the authorization request named."),
-                    decision);
-        }
-        decision.api(api.get().name());
-        return api;
+        return api.map(Checked::passed)
+                .orElseGet(() -> Checked.refused(
+                        "resource",
+                        Reason.RESOURCE_NOT_GRANTED,
+                        "one of " + String.join(", ", grant.resources()),
+                        Fields.quoted(audience),
+                        Fix.of("Name a resource that the authorization request named.")));
     }
 
-    private Optional<GrantedScopes> entitle(
-            AuthorizationGrant grant,
-            Wanted wanted,
-            Api api,
-            Person person,
-            CompiledIssuer issuer,
-            KnownClient client,
-            Instant now,
-            Decision.Builder decision) {
+    /** RFC 6749 §6: never more than was given at first. */
+    private static Checked<List<String>> requested(AuthorizationGrant grant, Wanted wanted) {
         List<String> requested =
                 wanted.scope().map(text -> List.of(text.strip().split(" +"))).orElse(grant.scopes());
-        Optional<String> more = requested.stream()
+        return requested.stream()
                 .filter(name -> !grant.scopes().contains(name))
-                .findFirst();
-        if (more.isPresent()) {
-            // RFC 6749 §6: never more than was given at first.
-            return refuse(
-                    "scope",
-                    Reason.SCOPE_NOT_GRANTED,
-                    "scopes among " + String.join(" ", grant.scopes()),
-                    dev.admit.core.change.Fields.quoted(more.get()),
-                    Fix.of("Send another authorization request for more."),
-                    decision);
-        }
+                .findFirst()
+                .<Checked<List<String>>>map(more -> Checked.refused(
+                        "scope",
+                        Reason.SCOPE_NOT_GRANTED,
+                        "scopes among " + String.join(" ", grant.scopes()),
+                        Fields.quoted(more),
+                        Fix.of("Send another authorization request for more.")))
+                .orElseGet(() -> Checked.passed(
+                        requested,
+                        CheckResult.passed(
+                                "requested", "of " + String.join(" ", grant.scopes()), String.join(" ", requested))));
+    }
+
+    /** What of it is approved now, and the person's to give now; what is not is left out. */
+    private Checked<EffectiveRights> rights(List<String> requested, Person person, Redemption asked) {
+        KnownClient client = asked.client();
         EffectiveRights rights = EffectiveRights.of(
                 requested,
-                issuer,
+                asked.issuer(),
                 client,
                 person,
                 personal.of(person.id(), client.client().id()),
-                now);
+                asked.now());
+        List<String> notApproved = new ArrayList<>(rights.toApprove());
+        notApproved.addAll(rights.forAdministrator());
+        return new Checked.Passed<>(
+                rights,
+                List.of(
+                        CheckResult.passed("approved", "approved for everyone, or by the person", allBut(notApproved)),
+                        CheckResult.passed(
+                                "person-may",
+                                "what the person may do, by role or because it is open to all",
+                                allBut(rights.notTheirs()))));
+    }
+
+    private static String allBut(List<String> missing) {
+        return missing.isEmpty() ? "all of it" : "no longer " + String.join(" ", missing);
+    }
+
+    private static Checked<GrantedScopes> granted(EffectiveRights rights, Api api, CompiledIssuer issuer) {
         List<String> names = new ArrayList<>(rights.identity());
         if (!api.audience().equals(issuer.admin().audience())) names.remove(AdminApi.RUN); // for the admin API alone
         rights.granted().stream()
                 .filter(scope -> scope.apiId().equals(api.id()))
                 .map(Scope::name)
                 .forEach(names::add);
-        List<String> notApproved = new ArrayList<>(rights.toApprove());
-        notApproved.addAll(rights.forAdministrator());
-        decision.add(
-                CheckResult.passed("requested", "of " + String.join(" ", grant.scopes()), String.join(" ", requested)));
-        decision.add(CheckResult.passed(
-                "approved",
-                "approved for everyone, or by the person",
-                notApproved.isEmpty() ? "all of it" : "no longer " + String.join(" ", notApproved)));
-        decision.add(CheckResult.passed(
-                "person-may",
-                "what the person may do, by role or because it is open to all",
-                rights.notTheirs().isEmpty() ? "all of it" : "no longer " + String.join(" ", rights.notTheirs())));
-        if (names.isEmpty()) {
-            return refuse(
-                    "scope",
-                    Reason.NO_SCOPE_LEFT,
-                    "a scope of %s that is approved and that the person may use".formatted(api.audience()),
-                    "none",
-                    Fix.of("Name another resource, or have the person sign in again to approve."),
-                    decision);
-        }
-        decision.scopes(String.join(" ", names));
-        return Optional.of(new GrantedScopes(api, names, rights.until()));
+        return names.isEmpty()
+                ? Checked.refused(
+                        "scope",
+                        Reason.NO_SCOPE_LEFT,
+                        "a scope of %s that is approved and that the person may use".formatted(api.audience()),
+                        "none",
+                        Fix.of("Name another resource, or have the person sign in again to approve."))
+                : Checked.passed(new GrantedScopes(api, names, rights.until()));
     }
 
     /** What expressions of minting see. */
@@ -317,11 +305,5 @@ public final class TokensForPerson {
                         .sorted()
                         .toList());
         return seen;
-    }
-
-    static <T> Optional<T> refuse(
-            String check, Reason reason, String expected, String received, Fix fix, Decision.Builder decision) {
-        decision.add(CheckResult.refused(check, reason, expected, received, fix));
-        return Optional.empty();
     }
 }

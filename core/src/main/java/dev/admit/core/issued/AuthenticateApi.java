@@ -5,9 +5,10 @@ import dev.admit.core.clientauth.PresentedClient;
 import dev.admit.core.clientauth.SlowedGuessing;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Checked;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.ApiSecret;
 import java.time.Instant;
@@ -22,37 +23,40 @@ final class AuthenticateApi {
     private AuthenticateApi() {}
 
     /** Whether this is how APIs show themselves: their ids begin otherwise than those of clients. */
-    static boolean isMeant(PresentedClient presented) {
-        return presented instanceof PresentedClient.WithSecret it && it.id().startsWith("api_");
+    static boolean isMeant(PresentedClient.WithSecret presented) {
+        return presented.id().startsWith("api_");
     }
 
     static Optional<Api> authenticate(
-            PresentedClient presented,
+            PresentedClient.WithSecret presented, CompiledIssuer issuer, SlowedGuessing guessing, Recorder decision) {
+        Api api = decision.take(prove(presented, issuer, guessing, decision.at(), decision.from()));
+        if (api != null) decision.api(api.name());
+        return Optional.ofNullable(api);
+    }
+
+    private static Checked<Api> prove(
+            PresentedClient.WithSecret presented,
             CompiledIssuer issuer,
-            Instant now,
             SlowedGuessing guessing,
-            Decision.Builder decision) {
-        PresentedClient.WithSecret it = (PresentedClient.WithSecret) presented;
-        List<ApiSecret> secrets = issuer.apiSecrets().getOrDefault(it.id(), List.of());
-        Optional<ApiSecret> match = Optional.empty();
+            Instant now,
+            String from) {
+        String expected = "an API of this issuer with its secret";
+        List<ApiSecret> secrets = issuer.apiSecrets().getOrDefault(presented.id(), List.of());
+        boolean matches = false;
         for (ApiSecret secret : secrets)
-            if (it.secret().matches(secret.hash()) && !secret.isExpiredAt(now)) match = Optional.of(secret);
-        if (match.isEmpty()) {
-            guessing.refuse(
-                    it.id(),
+            if (presented.secret().matches(secret.hash()) && !secret.isExpiredAt(now)) matches = true;
+        if (!matches)
+            return guessing.refused(
+                    presented.id(),
                     CheckResult.refused(
                             "api-authentication",
                             Reason.CLIENT_NOT_AUTHENTICATED,
-                            "an API of this issuer with its secret",
+                            expected,
                             "credentials that fit none",
                             Fix.of("Check id and secret; an operator can make another.")
                                     .by("an operator")),
-                    decision);
-            return Optional.empty();
-        }
-        Api api = Known.in(issuer.apisById(), it.id());
-        decision.api(api.name());
-        decision.add(CheckResult.passed("api-authentication", "an API of this issuer with its secret", api.name()));
-        return Optional.of(api);
+                    from);
+        Api api = Known.in(issuer.apisById(), presented.id());
+        return Checked.passed(api, CheckResult.passed("api-authentication", expected, api.name()));
     }
 }

@@ -2,16 +2,16 @@ package dev.admit.core.issued;
 
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClient;
+import dev.admit.core.clientauth.PresentedClient;
 import dev.admit.core.clientauth.SlowedGuessing;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.grant.FormRequest;
-import dev.admit.core.registry.Api;
 import dev.admit.core.token.RememberedTokens;
 import dev.admit.core.token.TokenCheck;
 import dev.admit.core.token.VerifiedToken;
@@ -43,7 +43,7 @@ public final class IntrospectToken {
         record Refused(Refusal refusal) implements Outcome {}
     }
 
-    public Outcome introspect(FormRequest request, CompiledIssuer issuer, Decision.Builder decision) {
+    public Outcome introspect(FormRequest request, CompiledIssuer issuer, Recorder decision) {
         Optional<FormRequest.Read> read = request.read(decision);
         if (read.isEmpty()) return refused(decision);
         clients.prepare(read.get().presented(), decision);
@@ -57,7 +57,7 @@ public final class IntrospectToken {
         }
         // What is wrong with the token is no refusal of this request; it goes into a decision of its own, for the one
         // phrase.
-        Decision.Builder ofToken = new Decision.Builder(Endpoint.TOKEN, decision.at());
+        Recorder ofToken = new Recorder(Endpoint.TOKEN, decision.at());
         Optional<VerifiedToken> good = tokens.verify(token.get(), issuer.tokens(), ofToken)
                 .filter(it -> holds(it, issuer, ofToken))
                 .filter(sees.get());
@@ -71,13 +71,11 @@ public final class IntrospectToken {
     }
 
     private Optional<Predicate<VerifiedToken>> whatTheCallerSees(
-            FormRequest.Read read, CompiledIssuer issuer, Decision.Builder decision) {
-        if (AuthenticateApi.isMeant(read.presented())) {
-            Optional<Api> api =
-                    AuthenticateApi.authenticate(read.presented(), issuer, decision.at(), guessing, decision);
-            return api.map(it -> token -> token.audiences().contains(it.audience()));
-        }
-        Optional<KnownClient> client = clients.authenticate(read.presented(), issuer.issuer(), decision.at(), decision);
+            FormRequest.Read read, CompiledIssuer issuer, Recorder decision) {
+        if (read.presented() instanceof PresentedClient.WithSecret presented && AuthenticateApi.isMeant(presented))
+            return AuthenticateApi.authenticate(presented, issuer, guessing, decision)
+                    .map(api -> token -> token.audiences().contains(api.audience()));
+        Optional<KnownClient> client = clients.authenticate(read.presented(), issuer.issuer(), decision);
         if (client.isPresent() && !client.get().client().kind().confidential()) {
             // RFC 7662 §2.1: the one who has no credential could try tokens out here.
             decision.add(CheckResult.refused(
@@ -93,9 +91,9 @@ public final class IntrospectToken {
                 || token.clientId().equals(it.client().id()));
     }
 
-    private static boolean holds(VerifiedToken token, CompiledIssuer issuer, Decision.Builder decision) {
+    private static boolean holds(VerifiedToken token, CompiledIssuer issuer, Recorder decision) {
         for (TokenCheck check : issuer.everywhere()) {
-            if (decision.add(check.on(token, decision.at())) instanceof CheckResult.Refused) return false;
+            if (!decision.passes(check.on(token, decision.at()))) return false;
         }
         return true;
     }
@@ -117,7 +115,7 @@ public final class IntrospectToken {
         return members;
     }
 
-    private static Outcome refused(Decision.Builder decision) {
+    private static Outcome refused(Recorder decision) {
         return new Outcome.Refused(decision.refusal().orElseThrow());
     }
 }

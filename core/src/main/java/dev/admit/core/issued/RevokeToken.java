@@ -13,10 +13,10 @@ import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.grant.EndGrant;
 import dev.admit.core.grant.FormRequest;
@@ -62,12 +62,11 @@ public final class RevokeToken {
         record Refused(Refusal refusal) implements Outcome {}
     }
 
-    public Outcome revoke(FormRequest request, CompiledIssuer issuer, Decision.Builder decision) {
+    public Outcome revoke(FormRequest request, CompiledIssuer issuer, Recorder decision) {
         Optional<FormRequest.Read> read = request.read(decision);
         if (read.isEmpty()) return refused(decision);
         clients.prepare(read.get().presented(), decision);
-        Optional<KnownClient> client =
-                clients.authenticate(read.get().presented(), issuer.issuer(), decision.at(), decision);
+        Optional<KnownClient> client = clients.authenticate(read.get().presented(), issuer.issuer(), decision);
         if (client.isEmpty()) return refused(decision);
         Optional<String> text = read.get().form().one("token");
         if (text.isEmpty()) {
@@ -80,7 +79,7 @@ public final class RevokeToken {
                 : Optional.empty();
         if (refresh.isPresent()) return revoke(refresh.get(), client.get().client(), decision);
         Optional<VerifiedToken> token =
-                tokens.verify(text.get(), issuer.tokens(), new Decision.Builder(Endpoint.TOKEN, decision.at()));
+                tokens.verify(text.get(), issuer.tokens(), new Recorder(Endpoint.TOKEN, decision.at()));
         if (token.isEmpty()) {
             decision.done("nothing to revoke: the token is none of this issuer's");
             return new Outcome.Done();
@@ -115,11 +114,11 @@ public final class RevokeToken {
             Client client,
             String accessToken,
             Optional<String> refreshToken,
-            Decision.Builder decision) {
+            Recorder decision) {
         Optional<RefreshToken> refresh = refreshToken.flatMap(it -> grants.refreshToken(SecretHash.of(it)));
         if (refresh.isPresent()) revoke(refresh.get(), client, decision);
         else
-            tokens.verify(accessToken, issuer.tokens(), new Decision.Builder(Endpoint.TOKEN, decision.at()))
+            tokens.verify(accessToken, issuer.tokens(), new Recorder(Endpoint.TOKEN, decision.at()))
                     .ifPresent(token -> {
                         Optional<AuthorizationGrant> grant = grants.find(token.grantId());
                         if (grant.isPresent())
@@ -140,7 +139,7 @@ public final class RevokeToken {
     }
 
     /** With a refresh token goes everything of the same authorization (RFC 7009 §2.1). */
-    private Outcome revoke(RefreshToken token, Client client, Decision.Builder decision) {
+    private Outcome revoke(RefreshToken token, Client client, Recorder decision) {
         if (!token.clientId().equals(client.id())) {
             decision.add(CheckResult.refused(
                     "token",
@@ -165,7 +164,7 @@ public final class RevokeToken {
         });
     }
 
-    private static Outcome refused(Decision.Builder decision) {
+    private static Outcome refused(Recorder decision) {
         return new Outcome.Refused(decision.refusal().orElseThrow());
     }
 

@@ -5,9 +5,9 @@ import dev.admit.core.change.Transactions;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SigningFault;
 import dev.admit.core.person.Credentials;
@@ -122,7 +122,7 @@ public final class SecondFactor {
      *
      * @return the recovery codes, to be shown once; empty when the code does not fit
      */
-    public Optional<List<String>> enrol(Person person, String sealedOffer, String code, Decision.Builder decision) {
+    public Optional<List<String>> enrol(Person person, String sealedOffer, String code, Recorder decision) {
         if (!mayTry(person, decision)) return Optional.empty();
         Optional<byte[]> seed = open(sealedOffer, person);
         OptionalLong step =
@@ -159,7 +159,7 @@ public final class SecondFactor {
     }
 
     /** Whether the code is good; each opens once. The decision says it. */
-    public boolean check(Person person, String code, Decision.Builder decision) {
+    public boolean check(Person person, String code, Recorder decision) {
         if (!mayTry(person, decision)) return false;
         Optional<byte[]> sealed = credentials.seed(person.id());
         OptionalLong step = sealed.isEmpty()
@@ -181,7 +181,7 @@ public final class SecondFactor {
     }
 
     /** The try is reserved before the code is looked at: of many at once no more are looked at than there are tries. */
-    private boolean mayTry(Person person, Decision.Builder decision) {
+    private boolean mayTry(Person person, Recorder decision) {
         if (tries.charge(Tries.At.TIME_CODE, person.id(), decision.at())) return true;
         decision.add(CheckResult.refused(
                 "second-factor",
@@ -194,7 +194,7 @@ public final class SecondFactor {
         return false;
     }
 
-    private static void refuse(Decision.Builder decision) {
+    private static void refuse(Recorder decision) {
         decision.add(CheckResult.refused(
                 "second-factor",
                 Reason.SECOND_FACTOR_WRONG,

@@ -10,9 +10,9 @@ import dev.admit.core.change.Transactions;
 import dev.admit.core.clientauth.SlowedGuessing;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.person.Credentials;
 import dev.admit.core.person.PasswordHashing;
 import dev.admit.core.person.People;
@@ -126,7 +126,7 @@ public final class SignIn {
      * @return the person, or empty; the decision has one sentence for an unknown address and a wrong password
      */
     public Optional<Person> byPassword(
-            Issuer issuer, String address, String password, Optional<String> knownBrowser, Decision.Builder decision) {
+            Issuer issuer, String address, String password, Optional<String> knownBrowser, Recorder decision) {
         String email = address.strip().toLowerCase(Locale.ROOT);
         Optional<Charged> charged = charge(issuer.id() + " " + accountOf(email), knownBrowser, decision);
         if (charged.isEmpty()) {
@@ -156,7 +156,7 @@ public final class SignIn {
         return java.util.HexFormat.of().formatHex(SecretHash.of(email).bytes(), 0, 16);
     }
 
-    private Optional<Charged> charge(String account, Optional<String> knownBrowser, Decision.Builder decision) {
+    private Optional<Charged> charge(String account, Optional<String> knownBrowser, Recorder decision) {
         Instant now = decision.at();
         Map.Entry<Tries.At, String> network = Map.entry(Tries.At.PASSWORD_FROM_NETWORK, Network.of(decision.from()));
         Map.Entry<Tries.At, String> its = Map.entry(Tries.At.ACCOUNT, account);
@@ -171,14 +171,14 @@ public final class SignIn {
                 : Optional.empty();
     }
 
-    private Optional<Person> checked(Issuer issuer, String email, String password, Decision.Builder decision) {
+    private Optional<Person> checked(Issuer issuer, String email, String password, Recorder decision) {
         Optional<Person> person =
                 people.named(issuer.id(), email).filter(it -> it.email().equals(email));
         Optional<String> hash = person.flatMap(it -> credentials.password(it.id()));
         // An address that nobody has takes as long as one with another password.
         boolean fits = hashing.matches(password, hash.orElseGet(hashing::nobodys)) && hash.isPresent();
         if (!fits) {
-            guessing.refuse(
+            decision.take(guessing.refused(
                     email,
                     CheckResult.refused(
                             "password",
@@ -186,7 +186,7 @@ public final class SignIn {
                             "an address of this place with its password",
                             "two that do not fit",
                             Fix.of("Check both. If you forgot the password, choose another.")),
-                    decision);
+                    decision.from()));
             return Optional.empty();
         }
         decision.subject(person.get().id());

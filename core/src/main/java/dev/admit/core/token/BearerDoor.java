@@ -1,7 +1,6 @@
 package dev.admit.core.token;
 
-import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Recorder;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -51,17 +50,17 @@ public final class BearerDoor {
      * @return the token, or empty when a check refused; the decision says which
      */
     public Optional<VerifiedToken> pass(
-            List<String> authorization, @Nullable String query, Ways ways, Decision.Builder decision) {
-        Optional<String> bearer = BearerCredentials.read(authorization, query, decision);
-        if (bearer.isEmpty()) return Optional.empty();
-        Optional<VerifiedToken> verified = tokens.verify(bearer.get(), ways.sources(), decision);
+            List<String> authorization, @Nullable String query, Ways ways, Recorder decision) {
+        String bearer = decision.take(BearerCredentials.read(authorization, query));
+        if (bearer == null) return Optional.empty();
+        Optional<VerifiedToken> verified = tokens.verify(bearer, ways.sources(), decision);
         if (verified.isEmpty()) return verified;
         VerifiedToken token = verified.get();
         decision.client(token.clientId(), "").subject(token.subject()).scopes(token.scopeText());
         if (!token.isFromElsewhere() && token.extra().get(TRIAL) instanceof Map<?, ?> act && act.containsKey("trial"))
             decision.done("came with a trial token that " + act.get("name") + " had made");
         for (TokenCheck check : checksFor(token, ways)) {
-            if (decision.add(check.on(token, decision.at())) instanceof CheckResult.Refused) return Optional.empty();
+            if (!decision.passes(check.on(token, decision.at()))) return Optional.empty();
         }
         return verified;
     }

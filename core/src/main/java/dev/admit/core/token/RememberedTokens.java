@@ -3,14 +3,16 @@ package dev.admit.core.token;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Checked;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.tries.Strangers;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
+import java.time.Instant;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
@@ -43,61 +45,60 @@ public final class RememberedTokens {
     }
 
     /** Verifies a token, or remembers that it was. Empty when a check refused; the decision says which. */
-    public Optional<VerifiedToken> verify(String token, TokenSource source, Decision.Builder decision) {
+    public Optional<VerifiedToken> verify(String token, TokenSource source, Recorder decision) {
         return verify(token, List.of(source), decision);
     }
 
     /** The same, where a token may be of one source or another. */
-    public Optional<VerifiedToken> verify(String token, List<TokenSource> sources, Decision.Builder decision) {
+    public Optional<VerifiedToken> verify(String token, List<TokenSource> sources, Recorder decision) {
         Fingerprint fingerprint = Fingerprint.of(token);
         VerifiedToken known = verified.getIfPresent(fingerprint);
-        if (known != null && stillHolds(known, sources, decision)) {
+        if (known != null && stillHolds(known, sources, decision.at())) {
             decision.add(FORM);
             decision.add(REMEMBERED);
             return Optional.of(known);
         }
-        Optional<VerifiedToken> fresh = OpaqueToken.isOne(token)
-                ? lookUp(token, sources, decision)
+        VerifiedToken fresh = OpaqueToken.isOne(token)
+                ? decision.take(lookUp(token, sources, decision.from()))
                 : VerifyToken.verify(token, sources, decision);
-        fresh.ifPresent(good -> verified.put(fingerprint, good));
-        return fresh;
+        if (fresh != null) verified.put(fingerprint, fresh);
+        return Optional.ofNullable(fresh);
     }
 
     /** The same key object must still verify: a key that retired or was removed takes its tokens with it. */
-    private static boolean stillHolds(VerifiedToken known, List<TokenSource> sources, Decision.Builder decision) {
+    private static boolean stillHolds(VerifiedToken known, List<TokenSource> sources, Instant at) {
         for (TokenSource source : sources) {
             if (source.id().equals(known.source()))
-                return known.key().isEmpty() || source.isGood(known.key().get(), decision.at());
+                return known.key().isEmpty() || source.isGood(known.key().get(), at);
         }
         return false;
     }
 
-    /** An opaque token costs one look into the records, and is then remembered like any other. */
-    private Optional<VerifiedToken> lookUp(String token, List<TokenSource> sources, Decision.Builder decision) {
-        if (!strangers.mayLookUp(decision.from())) {
-            decision.add(CheckResult.refused(
+    /**
+     * An opaque token costs one look into the records, and is then remembered like any other.
+     *
+     * @param from the address that sent it
+     */
+    private Checked<VerifiedToken> lookUp(String token, List<TokenSource> sources, String from) {
+        if (!strangers.mayLookUp(from))
+            return Checked.refused(
                     "form",
                     Reason.TOO_MANY_UNKNOWN_TOKENS,
                     "an address that sends tokens of this issuer",
                     "one that sent many that nobody gave",
-                    Fix.of("Wait a minute, and fetch a new token.")));
-            return Optional.empty();
-        }
+                    Fix.of("Wait a minute, and fetch a new token."));
         Optional<OpaqueToken> found = opaque.find(SecretHash.of(token));
-        if (found.isEmpty()) strangers.missed(decision.from());
+        if (found.isEmpty()) strangers.missed(from);
         Optional<TokenSource> source = found.flatMap(it ->
                 sources.stream().filter(one -> one.id().equals(it.issuerId())).findFirst());
-        if (source.isEmpty()) {
-            decision.add(CheckResult.refused(
-                    "form",
-                    Reason.UNKNOWN_TOKEN,
-                    "a token that this issuer gave",
-                    "one that is not in its records",
-                    Fix.of("Fetch a new token; this one is over, or came from elsewhere.")));
-            return Optional.empty();
-        }
-        decision.add(OPAQUE);
-        return Optional.of(VerifiedToken.of(found.get(), source.get().url()));
+        return source.isPresent()
+                ? Checked.passed(VerifiedToken.of(found.get(), source.get().url()), OPAQUE)
+                : Checked.refused(
+                        "form",
+                        Reason.UNKNOWN_TOKEN,
+                        "a token that this issuer gave",
+                        "one that is not in its records",
+                        Fix.of("Fetch a new token; this one is over, or came from elsewhere."));
     }
 
     private static final CheckResult OPAQUE =

@@ -6,17 +6,20 @@ import com.nimbusds.jose.JWSAlgorithm;
 import com.nimbusds.jose.JWSHeader;
 import com.nimbusds.jose.util.Base64URL;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Checked;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.key.VerifyingKey;
 import java.nio.ByteBuffer;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
+import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Checks the form and the signature of an access token: RFC 9068 §4 with RFC 8725 §3. The signature comes ahead of iss
@@ -30,53 +33,51 @@ public final class VerifyToken {
     private VerifyToken() {}
 
     /**
-     * The verified token, or empty when a check refused; the decision says which. Where its key is not known and
-     * looking for it is worth while, the decision waits for that.
+     * The line of a token's first verification. Where its key is not known and looking for it is worth while, the
+     * decision waits for that.
+     *
+     * @return the token; null when a check refused, and the decision says which
      */
-    static Optional<VerifiedToken> verify(String token, List<TokenSource> sources, Decision.Builder decision) {
-        Optional<Parts> parts = split(token, decision);
-        if (parts.isEmpty()) return Optional.empty();
-        Optional<TokenSource> source = chooseSource(parts.get(), sources, decision);
-        if (source.isEmpty()) return Optional.empty();
-        Optional<VerifyingKey> key = chooseKey(parts.get(), source.get(), decision);
-        if (key.isEmpty()) return Optional.empty();
-        if (!signatureHolds(parts.get(), key.get(), decision)) return Optional.empty();
-        return readClaims(parts.get(), source.get(), key.get(), decision);
+    static @Nullable VerifiedToken verify(String token, List<TokenSource> sources, Recorder decision) {
+        Parts parts = decision.take(split(token));
+        if (parts == null) return null;
+        TokenSource source = decision.take(chooseSource(parts, sources));
+        if (source == null) return null;
+        VerifyingKey key = decision.take(chooseKey(parts, source, decision.at()));
+        if (key == null) return null;
+        return decision.passes(signature(parts, key)) ? decision.take(readClaims(parts, source, key)) : null;
     }
 
     private record Parts(JWSHeader header, byte[] signingInput, Base64URL signature, Map<String, Object> claims) {}
 
-    private static Optional<Parts> split(String token, Decision.Builder decision) {
-        if (token.length() > LONGEST) return malformed("a token of more than " + LONGEST + " characters", decision);
+    private static Checked<Parts> split(String token) {
+        if (token.length() > LONGEST) return malformed("a token of more than " + LONGEST + " characters");
         Optional<CompactJws> read = CompactJws.read(token);
-        if (read.isEmpty()) return malformed("a token that is no signed JWT, or another spelling of one", decision);
+        if (read.isEmpty()) return malformed("a token that is no signed JWT, or another spelling of one");
         Map<String, Object> header = read.get().header();
         // RFC 7515 §4.1.11: what is critical and not understood refuses.
-        if (header.containsKey("crit")) {
-            decision.add(CheckResult.refused(
+        if (header.containsKey("crit"))
+            return Checked.refused(
                     "critical-headers",
                     Reason.UNKNOWN_CRITICAL_HEADER,
                     "no critical header parameter",
                     "one that Admit does not know",
-                    FETCH_ANOTHER));
-            return Optional.empty();
-        }
+                    FETCH_ANOTHER);
         // RFC 8725 §3.1, §3.2: none and every algorithm that is not a key's own are refused, whatever the header says.
         if (!(header.get("alg") instanceof String algorithm)
                 || algorithm.equalsIgnoreCase("none")
-                || algorithm.isEmpty()) {
-            decision.add(CheckResult.refused(
-                    "algorithm", Reason.WRONG_ALGORITHM, "a signature", "a token without one", FETCH_ANOTHER));
-            return Optional.empty();
-        }
+                || algorithm.isEmpty())
+            return Checked.refused(
+                    "algorithm", Reason.WRONG_ALGORITHM, "a signature", "a token without one", FETCH_ANOTHER);
         if (!isTextOrAbsent(header, "kid") || !isTextOrAbsent(header, "typ"))
-            return malformed("a token whose header cannot be read", decision);
-        decision.add(FORM);
-        return Optional.of(new Parts(
-                header(header, algorithm),
-                read.get().signingInput(),
-                read.get().signature(),
-                read.get().payload()));
+            return malformed("a token whose header cannot be read");
+        return Checked.passed(
+                new Parts(
+                        header(header, algorithm),
+                        read.get().signingInput(),
+                        read.get().signature(),
+                        read.get().payload()),
+                FORM);
     }
 
     private static boolean isTextOrAbsent(Map<String, Object> header, String name) {
@@ -93,106 +94,92 @@ public final class VerifyToken {
 
     private static final CheckResult FORM = CheckResult.passed("form", "a signed JWT", "a signed JWT");
 
-    private static Optional<Parts> malformed(String received, Decision.Builder decision) {
-        decision.add(CheckResult.refused(
-                "form", Reason.MALFORMED_TOKEN, "a signed JWT in compact form", received, FETCH_ANOTHER));
-        return Optional.empty();
+    private static Checked<Parts> malformed(String received) {
+        return Checked.refused("form", Reason.MALFORMED_TOKEN, "a signed JWT in compact form", received, FETCH_ANOTHER);
     }
 
-    private static Optional<TokenSource> chooseSource(
-            Parts parts, List<TokenSource> sources, Decision.Builder decision) {
-        // RFC 9068 §4, RFC 8725 §3.8: the issuer first, as an exact string; then its keys. jku, jwk, x5u, x5c are never
-        // looked at.
+    /**
+     * RFC 9068 §4, RFC 8725 §3.8: the issuer first, as an exact string; then its keys. jku, jwk, x5u, x5c are never
+     * looked at.
+     */
+    private static Checked<TokenSource> chooseSource(Parts parts, List<TokenSource> sources) {
         for (TokenSource source : sources) {
-            if (!source.url().equals(parts.claims().get("iss"))) continue;
-            decision.add(CheckResult.passed("issuer", source.url(), source.url()));
-            return Optional.of(source);
+            if (source.url().equals(parts.claims().get("iss")))
+                return Checked.passed(source, CheckResult.passed("issuer", source.url(), source.url()));
         }
         String wanted =
                 String.join(" or ", sources.stream().map(TokenSource::url).toList());
-        decision.add(CheckResult.refused(
+        return Checked.refused(
                 "issuer",
                 Reason.WRONG_ISSUER,
                 wanted,
                 "a token that names another issuer",
-                Fix.of("Fetch the token from %s.".formatted(wanted))));
-        return Optional.empty();
+                Fix.of("Fetch the token from %s.".formatted(wanted)));
     }
 
-    private static Optional<VerifyingKey> chooseKey(Parts parts, TokenSource source, Decision.Builder decision) {
+    private static Checked<VerifyingKey> chooseKey(Parts parts, TokenSource source, Instant at) {
         String kid = parts.header().getKeyID();
-        Optional<? extends VerifyingKey> key = source.keyNamed(kid, decision.at());
+        Optional<? extends VerifyingKey> key = source.keyNamed(kid, at);
         if (key.isEmpty()) {
-            source.lookForKeys(decision.at()).ifPresent(decision::waitFor);
-            decision.add(CheckResult.refused(
+            CheckResult.Refused unknown = CheckResult.refused(
                     "key",
                     Reason.UNKNOWN_KEY,
                     "the id of a key of this issuer",
                     kid == null ? "no key id" : "the id of no such key",
-                    FETCH_ANOTHER));
-            return Optional.empty();
+                    FETCH_ANOTHER);
+            return source.lookForKeys(at)
+                    .<Checked<VerifyingKey>>map(look -> new Checked.Waits<>(look, unknown))
+                    .orElseGet(() -> Checked.refused(unknown));
         }
-        if (!key.get().isFor(parts.header().getAlgorithm())) {
-            decision.add(CheckResult.refused(
-                    "algorithm",
-                    Reason.WRONG_ALGORITHM,
-                    key.get().algorithms(),
-                    "another algorithm than the key is for",
-                    FETCH_ANOTHER));
-            return Optional.empty();
-        }
-        return Optional.of(key.get());
+        return key.get().isFor(parts.header().getAlgorithm())
+                ? Checked.passed(key.get())
+                : Checked.refused(
+                        "algorithm",
+                        Reason.WRONG_ALGORITHM,
+                        key.get().algorithms(),
+                        "another algorithm than the key is for",
+                        FETCH_ANOTHER);
     }
 
-    private static boolean signatureHolds(Parts parts, VerifyingKey key, Decision.Builder decision) {
+    private static CheckResult signature(Parts parts, VerifyingKey key) {
+        String expected = "a signature by a key of the issuer";
         boolean good;
         try {
             good = key.verifier().verify(parts.header(), parts.signingInput(), parts.signature());
         } catch (JOSEException unfit) {
             good = false;
         }
-        decision.add(
-                good
-                        ? CheckResult.passed("signature", "a signature by a key of the issuer", key.kid())
-                        : CheckResult.refused(
-                                "signature",
-                                Reason.BAD_SIGNATURE,
-                                "a signature by a key of the issuer",
-                                "one that does not fit the token",
-                                FETCH_ANOTHER));
-        return good;
+        return good
+                ? CheckResult.passed("signature", expected, key.kid())
+                : CheckResult.refused(
+                        "signature", Reason.BAD_SIGNATURE, expected, "one that does not fit the token", FETCH_ANOTHER);
     }
 
-    private static Optional<VerifiedToken> readClaims(
-            Parts parts, TokenSource source, VerifyingKey key, Decision.Builder decision) {
+    private static Checked<VerifiedToken> readClaims(Parts parts, TokenSource source, VerifyingKey key) {
         // RFC 9068 §4: typ is at+jwt or application/at+jwt, so that an ID token never passes for an access token.
         String type = parts.header().getType() == null
                 ? "none"
                 : parts.header().getType().getType().toLowerCase(Locale.ROOT);
         String wanted = String.join(" or ", source.types());
-        if (!source.types()
-                .contains(type.startsWith("application/") ? type.substring("application/".length()) : type)) {
-            decision.add(CheckResult.refused(
+        if (!source.types().contains(type.startsWith("application/") ? type.substring("application/".length()) : type))
+            return Checked.refused(
                     "type",
                     Reason.WRONG_TYPE,
                     wanted,
                     type,
-                    Fix.of("Send the access token, not another token of the same answer.")));
-            return Optional.empty();
-        }
+                    Fix.of("Send the access token, not another token of the same answer."));
         try {
-            VerifiedToken token = source.read(parts.claims(), key, print(parts.signingInput()));
-            decision.add(CheckResult.passed("type", wanted, type));
-            return Optional.of(token);
+            return Checked.passed(
+                    source.read(parts.claims(), key, print(parts.signingInput())),
+                    CheckResult.passed("type", wanted, type));
         } catch (TokenSource.UnusableClaim missing) {
             // RFC 9068 §2.2: these claims are always there in what this issuer mints.
-            decision.add(CheckResult.refused(
+            return Checked.refused(
                     "claims",
                     Reason.MALFORMED_TOKEN,
                     "the claims that tokens of this issuer have",
                     "no usable " + missing.getMessage(),
-                    FETCH_ANOTHER));
-            return Optional.empty();
+                    FETCH_ANOTHER);
         }
     }
 

@@ -15,6 +15,7 @@ import dev.admit.core.decision.Decisions;
 import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.ClientKind;
@@ -81,7 +82,7 @@ class WatchClientTest {
     }
 
     private void received(Endpoint endpoint, String clientId, Reason reason, String fix) {
-        Decision.Builder builder = new Decision.Builder(endpoint, NOW.plusSeconds(++made))
+        Recorder builder = new Recorder(endpoint, NOW.plusSeconds(++made))
                 .request("GET", "/manifests/v-204", "127.0.0.1")
                 .client(clientId, "")
                 .scopes("manifests.inspect");

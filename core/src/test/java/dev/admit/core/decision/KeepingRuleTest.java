@@ -15,8 +15,8 @@ import org.junit.jupiter.api.Test;
 class KeepingRuleTest {
     private static final Instant NOW = Instant.parse("2026-06-01T12:00:00Z");
 
-    private static Decision.Builder refused(String from, Instant at) {
-        Decision.Builder decision = new Decision.Builder(Endpoint.GATEWAY, at).request("GET", "/x", from);
+    private static Recorder refused(String from, Instant at) {
+        Recorder decision = new Recorder(Endpoint.GATEWAY, at).request("GET", "/x", from);
         decision.add(CheckResult.refused("route", Reason.NO_ROUTE, "a", "b", Fix.of("c")));
         return decision;
     }
@@ -38,9 +38,9 @@ class KeepingRuleTest {
     void admittedRequestsAreKeptUpToACapPerSecond() {
         KeepingRule rule = new KeepingRule(10, 3);
         int kept = 0;
-        for (int i = 0; i < 100; i++) if (rule.keeps(new Decision.Builder(Endpoint.GATEWAY, NOW))) kept++;
+        for (int i = 0; i < 100; i++) if (rule.keeps(new Recorder(Endpoint.GATEWAY, NOW))) kept++;
         assertThat(kept).isEqualTo(10);
-        assertThat(rule.keeps(new Decision.Builder(Endpoint.GATEWAY, NOW.plusSeconds(1))))
+        assertThat(rule.keeps(new Recorder(Endpoint.GATEWAY, NOW.plusSeconds(1))))
                 .isTrue();
     }
 
@@ -49,7 +49,7 @@ class KeepingRuleTest {
         Decisions decisions = mock(Decisions.class);
         doThrow(new IllegalStateException("disk full")).when(decisions).keep(anyList());
         BatchedJournal journal = new BatchedJournal(decisions, new KeepingRule(10, 10));
-        journal.write(new Decision.Builder(Endpoint.GATEWAY, NOW), 200);
+        journal.write(new Recorder(Endpoint.GATEWAY, NOW), 200);
         assertThatThrownBy(journal::flush).hasMessage("disk full");
         doNothing().when(decisions).keep(anyList());
         journal.flush();

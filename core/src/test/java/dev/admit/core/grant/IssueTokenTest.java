@@ -29,6 +29,7 @@ import dev.admit.core.configuration.StoredConfiguration;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.key.SigningKey;
@@ -89,7 +90,7 @@ class IssueTokenTest {
     private ClientAuthMethod method = ClientAuthMethod.CLIENT_SECRET_BASIC;
     private LiveConfiguration configuration;
     private IssueToken issueToken;
-    private Decision.Builder decision;
+    private Recorder decision;
 
     @BeforeEach
     void harbour() {
@@ -296,7 +297,7 @@ class IssueTokenTest {
     }
 
     private GrantOutcome send(String issuer, List<String> authorization, String form) {
-        decision = new Decision.Builder(Endpoint.TOKEN, NOW);
+        decision = new Recorder(Endpoint.TOKEN, NOW);
         return issueToken.issue(
                 new FormRequest(
                         "POST",
@@ -328,7 +329,7 @@ class IssueTokenTest {
     }
 
     private String trial(Map<String, String> form, KnownClient found) {
-        decision = new Decision.Builder(Endpoint.TOKEN, NOW);
+        decision = new Recorder(Endpoint.TOKEN, NOW);
         Actor operator = new Actor("pe_corin", "Corin Ashby", "127.0.0.1", Actor.Power.OPERATOR);
         return verdict(issueToken.issueTrial(
                 new Trial(operator),
@@ -339,7 +340,7 @@ class IssueTokenTest {
     }
 
     private String gatewayAsks(KnownClient found) {
-        decision = new Decision.Builder(Endpoint.TOKEN, NOW);
+        decision = new Recorder(Endpoint.TOKEN, NOW);
         return verdict(issueToken.issueToGateway(
                 FormParameters.of(Map.of("grant_type", "client_credentials", "scope", "tides.read")),
                 found,

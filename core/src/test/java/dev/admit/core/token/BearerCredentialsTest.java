@@ -2,8 +2,8 @@ package dev.admit.core.token;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
+import dev.admit.core.decision.Recorder;
 import java.time.Instant;
 import java.util.List;
 import org.junit.jupiter.api.Test;
@@ -13,9 +13,9 @@ import org.junit.jupiter.params.provider.CsvSource;
 class BearerCredentialsTest {
 
     private static String verdict(List<String> headers, String query) {
-        Decision.Builder decision = new Decision.Builder(Endpoint.GATEWAY, Instant.EPOCH);
-        return BearerCredentials.read(headers, query, decision)
-                .orElseGet(() -> decision.refusal().orElseThrow().reason().toString());
+        Recorder decision = new Recorder(Endpoint.GATEWAY, Instant.EPOCH);
+        String token = decision.take(BearerCredentials.read(headers, query));
+        return token != null ? token : decision.refusal().orElseThrow().reason().toString();
     }
 
     @ParameterizedTest(name = "{0}: {1}")

@@ -10,9 +10,8 @@ import com.nimbusds.jose.Payload;
 import com.nimbusds.jose.PlainHeader;
 import com.nimbusds.jose.PlainObject;
 import com.nimbusds.jose.crypto.MACSigner;
-import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.key.IssuerKeys;
 import dev.admit.core.key.SigningAlgorithm;
@@ -106,12 +105,12 @@ class VerifyTokenTest {
     }
 
     private Optional<Refusal> refusalOf(String token) {
-        Decision.Builder decision = new Decision.Builder(Endpoint.GATEWAY, NOW);
-        VerifyToken.verify(token, List.of(SOURCE), decision).ifPresent(verified -> {
-            for (TokenCheck check : checks) {
-                if (decision.add(check.on(verified, NOW)) instanceof CheckResult.Refused) return;
-            }
-        });
+        Recorder decision = new Recorder(Endpoint.GATEWAY, NOW);
+        VerifiedToken verified = VerifyToken.verify(token, List.of(SOURCE), decision);
+        if (verified == null) return decision.refusal();
+        for (TokenCheck check : checks) {
+            if (!decision.passes(check.on(verified, NOW))) return decision.refusal();
+        }
         return decision.refusal();
     }
 
@@ -318,18 +317,18 @@ class VerifyTokenTest {
         RememberedTokens remembered = new RememberedTokens(10, null, new Strangers());
         String token = tokenWith(claims -> {});
         IssuerKeys withoutIt = keys(SigningKey.generate(SigningAlgorithm.ES256));
-        assertThat(remembered.verify(token, SOURCE, new Decision.Builder(Endpoint.GATEWAY, NOW)))
+        assertThat(remembered.verify(token, SOURCE, new Recorder(Endpoint.GATEWAY, NOW)))
                 .isPresent();
-        assertThat(remembered.verify(token, SOURCE, new Decision.Builder(Endpoint.GATEWAY, NOW)))
+        assertThat(remembered.verify(token, SOURCE, new Recorder(Endpoint.GATEWAY, NOW)))
                 .isPresent();
-        Decision.Builder decision = new Decision.Builder(Endpoint.GATEWAY, NOW);
+        Recorder decision = new Recorder(Endpoint.GATEWAY, NOW);
         assertThat(remembered.verify(token, new OwnTokens("iss_h", ISSUER, withoutIt), decision))
                 .isEmpty();
         assertThat(decision.refusal().orElseThrow().reason()).hasToString("unknown-key");
         assertThat(remembered.verify(
                         token,
                         new OwnTokens("iss_g", "http://127.0.0.1:9470/gullwing", KEYS),
-                        new Decision.Builder(Endpoint.GATEWAY, NOW)))
+                        new Recorder(Endpoint.GATEWAY, NOW)))
                 .isEmpty();
     }
 }

@@ -9,9 +9,9 @@ import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Journal;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.owner.OwnerRights;
 import dev.admit.core.person.People;
@@ -98,7 +98,7 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
                     HttpServletResponse.SC_SERVICE_UNAVAILABLE, "The service is starting for the first time.");
             return false;
         }
-        Decision.Builder decision = new Decision.Builder(Endpoint.ADMIN, clock.instant())
+        Recorder decision = new Recorder(Endpoint.ADMIN, clock.instant())
                 .issuer(AdminApi.ISSUER)
                 .api(AdminApi.NAME)
                 .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr());
@@ -124,7 +124,7 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
 
     /** A client of the service's own issuer, on its own, by the scopes of its token. */
     private boolean passClient(
-            HttpServletRequest request, CompiledIssuer service, Permission permission, Decision.Builder decision) {
+            HttpServletRequest request, CompiledIssuer service, Permission permission, Recorder decision) {
         List<TokenCheck> checks = checks(
                 service,
                 ScopeCheck.of(
@@ -176,7 +176,7 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
      * taken away is gone at once.
      */
     private boolean passPerson(
-            HttpServletRequest request, CompiledIssuer issuer, Permission permission, Decision.Builder decision) {
+            HttpServletRequest request, CompiledIssuer issuer, Permission permission, Recorder decision) {
         Optional<VerifiedToken> token =
                 pass(request, issuer, checks(issuer, ScopeCheck.of(List.of(AdminApi.RUN), false)), decision);
         if (token.isEmpty()) return false;
@@ -209,7 +209,7 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
     }
 
     private Optional<VerifiedToken> pass(
-            HttpServletRequest request, CompiledIssuer issuer, List<TokenCheck> checks, Decision.Builder decision) {
+            HttpServletRequest request, CompiledIssuer issuer, List<TokenCheck> checks, Recorder decision) {
         return door.pass(
                 Collections.list(request.getHeaders("Authorization")),
                 request.getQueryString(),
@@ -264,7 +264,7 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
         return checks;
     }
 
-    private void refuse(Decision.Builder decision, String needed, HttpServletResponse response) throws IOException {
+    private void refuse(Recorder decision, String needed, HttpServletResponse response) throws IOException {
         Refusal refusal = decision.refusal().orElseThrow();
         int status = refusal.reason().status();
         response.setStatus(status);

@@ -7,6 +7,7 @@ import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Journal;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.grant.FormParameters;
 import dev.admit.core.grant.GrantOutcome;
 import dev.admit.core.grant.IssueToken;
@@ -48,7 +49,7 @@ public class TrialTokens {
 
     /** @param form as {@link IssueToken#issueTrial} has it */
     public Made make(Issuer issuer, Client client, Map<String, String> form, Actor operator) {
-        Decision.Builder decision = new Decision.Builder(Endpoint.TOKEN, clock.instant())
+        Recorder decision = new Recorder(Endpoint.TOKEN, clock.instant())
                 .issuer(issuer.name())
                 .request("POST", "/admin/issuers/%s/tokens/trial".formatted(issuer.name()), operator.from());
         GrantOutcome outcome = issue.issueTrial(

@@ -11,9 +11,9 @@ import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Page;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Journal;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.grant.FormRequest;
 import dev.admit.core.grant.GrantOutcome;
 import dev.admit.core.grant.IssueToken;
@@ -252,7 +252,7 @@ class ConsoleEndpoints {
     private boolean proves(FirstWanted wanted, CompiledIssuer admit, HttpServletRequest request) {
         String pair = form(wanted.clientId()) + ":" + form(wanted.clientSecret());
         String basic = "Basic " + Base64.getEncoder().encodeToString(pair.getBytes(StandardCharsets.UTF_8));
-        Decision.Builder decision = new Decision.Builder(Endpoint.TOKEN, clock.instant())
+        Recorder decision = new Recorder(Endpoint.TOKEN, clock.instant())
                 .issuer(AdminApi.ISSUER)
                 .request("POST", ConsoleAddresses.FIRST, request.getRemoteAddr());
         GrantOutcome outcome = issue.issue(

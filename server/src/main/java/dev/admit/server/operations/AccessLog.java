@@ -1,6 +1,7 @@
 package dev.admit.server.operations;
 
 import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.decision.Refusal;
 import java.io.BufferedWriter;
 import java.io.IOException;
@@ -45,7 +46,7 @@ public final class AccessLog implements AutoCloseable {
     }
 
     /** @param answered the HTTP status that was sent */
-    public void saw(Decision.Builder builder, int answered) {
+    public void saw(Recorder builder, int answered) {
         if (size.get() >= MOST_WAITING) {
             lost.increment();
             return;

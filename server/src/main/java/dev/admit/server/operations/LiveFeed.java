@@ -3,7 +3,7 @@ package dev.admit.server.operations;
 import dev.admit.core.audit.AuditLine;
 import dev.admit.core.audit.AuditTrail;
 import dev.admit.core.change.Page;
-import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import java.util.ArrayList;
@@ -122,7 +122,7 @@ public final class LiveFeed {
                 .orElse(0);
     }
 
-    void saw(Decision.Builder decision) {
+    void saw(Recorder decision) {
         if (onlookers.isEmpty()) return;
         Set<Decided> its = decided.computeIfAbsent(decision.issuer(), fresh -> ConcurrentHashMap.newKeySet());
         if (its.size() < MOST_DECIDED) its.add(new Decided(decision.api(), decision.clientId()));

@@ -1,10 +1,10 @@
 package dev.admit.server.operations;
 
 import dev.admit.core.clientauth.KnownClients;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.KeepingRule;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.token.RememberedTokens;
 import io.micrometer.core.instrument.Counter;
 import io.micrometer.core.instrument.FunctionCounter;
@@ -75,7 +75,7 @@ public final class Metrics implements AutoCloseable {
 
     /** To be called once for each decision, when the answer goes out. */
     @SuppressWarnings("EnumOrdinal") // an index of arrays that are made in this process
-    public void saw(Decision.Builder decision) {
+    public void saw(Recorder decision) {
         Endpoint endpoint = decision.endpoint();
         Reason reason =
                 decision.refusal().isPresent() ? decision.refusal().get().reason() : null;

@@ -1,7 +1,7 @@
 package dev.admit.server.operations;
 
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Journal;
+import dev.admit.core.decision.Recorder;
 import java.util.Optional;
 
 /**
@@ -11,7 +11,7 @@ import java.util.Optional;
 public record ObservedJournal(Journal kept, Metrics metrics, LiveFeed feed, Optional<AccessLog> log)
         implements Journal {
     @Override
-    public void write(Decision.Builder decision, int answered) {
+    public void write(Recorder decision, int answered) {
         metrics.saw(decision);
         log.ifPresent(it -> it.saw(decision, answered));
         kept.write(decision, answered);

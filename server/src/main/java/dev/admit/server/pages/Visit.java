@@ -1,7 +1,7 @@
 package dev.admit.server.pages;
 
 import dev.admit.core.configuration.CompiledIssuer;
-import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.grant.FormParameters;
 import dev.admit.core.signin.SignIn;
 import dev.admit.core.signin.SignedIn;
@@ -21,7 +21,7 @@ record Visit(
         SignIn.Browser browser,
         List<SignedIn> people,
         FormParameters form,
-        Decision.Builder decision,
+        Recorder decision,
         HttpServletRequest request,
         HttpServletResponse response) {
 

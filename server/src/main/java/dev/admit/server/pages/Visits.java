@@ -3,9 +3,9 @@ package dev.admit.server.pages;
 import dev.admit.core.authorization.OneTimeSecret;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Journal;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.grant.FormParameters;
 import dev.admit.core.person.PasswordHashing;
 import dev.admit.core.signin.SignIn;
@@ -126,7 +126,7 @@ class Visits {
                 .orElseThrow(() -> new ResponseStatusException(
                         org.springframework.http.HttpStatus.NOT_FOUND,
                         "No issuer of this name is here. Check the address."));
-        Decision.Builder decision = new Decision.Builder(Endpoint.SIGN_IN, clock.instant())
+        Recorder decision = new Recorder(Endpoint.SIGN_IN, clock.instant())
                 .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr())
                 .issuer(issuerName);
         SignIn.Browser browser = browser(issuer, request, response);

@@ -3,11 +3,11 @@ package dev.admit.server.protocol;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Journal;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.grant.FormRequest;
 import jakarta.servlet.http.HttpServletRequest;
@@ -69,13 +69,13 @@ class Forms {
 
     /** An endpoint's own part. */
     interface Deciding {
-        Answer on(FormRequest request, CompiledIssuer issuer, Decision.Builder decision);
+        Answer on(FormRequest request, CompiledIssuer issuer, Recorder decision);
     }
 
     void handle(String issuer, HttpServletRequest request, HttpServletResponse response, Deciding deciding)
             throws IOException {
         CompiledIssuer found = configuration.get().issuer(issuer).orElseThrow(NoIssuer::new);
-        Decision.Builder decision = new Decision.Builder(Endpoint.TOKEN, clock.instant())
+        Recorder decision = new Recorder(Endpoint.TOKEN, clock.instant())
                 .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr())
                 .issuer(issuer);
         response.setHeader("Admit-Decision", decision.id());
@@ -96,8 +96,7 @@ class Forms {
         journal.write(decision, answer.status());
     }
 
-    private static Optional<FormRequest> read(HttpServletRequest request, Decision.Builder decision)
-            throws IOException {
+    private static Optional<FormRequest> read(HttpServletRequest request, Recorder decision) throws IOException {
         if (!request.getMethod().equals("POST")) {
             decision.add(CheckResult.refused(
                     "method",

@@ -1,6 +1,6 @@
 package dev.admit.server.protocol;
 
-import dev.admit.core.decision.Decision;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.grant.GrantOutcome;
 import dev.admit.core.grant.IssueToken;
@@ -22,7 +22,7 @@ class TokenEndpoint implements FormAddresses.Endpoints {
         return Map.of("token", (form, found, decision) -> answer(issueToken.issue(form, found, decision), decision));
     }
 
-    private static Forms.Answer answer(GrantOutcome outcome, Decision.Builder decision) {
+    private static Forms.Answer answer(GrantOutcome outcome, Recorder decision) {
         return switch (outcome) {
             case GrantOutcome.Issued issued -> {
                 Map<String, Object> body = new LinkedHashMap<>();

@@ -4,9 +4,9 @@ import dev.admit.core.authorize.IdentityScopes;
 import dev.admit.core.authorize.UserInfo;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Journal;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.decision.Refusal;
 import dev.admit.gateway.RefusalAnswer;
 import jakarta.servlet.http.HttpServletRequest;
@@ -45,7 +45,7 @@ class UserInfoEndpoint {
     void tell(@PathVariable String issuer, HttpServletRequest request, HttpServletResponse response)
             throws IOException {
         CompiledIssuer found = configuration.get().issuer(issuer).orElseThrow(NoIssuer::new);
-        Decision.Builder decision = new Decision.Builder(Endpoint.TOKEN, clock.instant())
+        Recorder decision = new Recorder(Endpoint.TOKEN, clock.instant())
                 .request(request.getMethod(), request.getRequestURI(), request.getRemoteAddr())
                 .issuer(issuer);
         response.setHeader("Cache-Control", "no-store");

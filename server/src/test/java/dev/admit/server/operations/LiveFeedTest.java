@@ -13,8 +13,8 @@ import static org.mockito.Mockito.when;
 import dev.admit.core.audit.AuditLine;
 import dev.admit.core.audit.AuditTrail;
 import dev.admit.core.change.Page;
-import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Endpoint;
+import dev.admit.core.decision.Recorder;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.IssuerSettings;
 import dev.admit.core.registry.Issuers;
@@ -80,7 +80,7 @@ class LiveFeedTest {
     @Test
     void decisionsAreToldOncePerTellingHoweverMany() throws Exception {
         LiveFeed.Onlooker onlooker = feed.join().orElseThrow();
-        for (int i = 0; i < 100; i++) feed.saw(new Decision.Builder(Endpoint.GATEWAY, NOW).issuer("harbour"));
+        for (int i = 0; i < 100; i++) feed.saw(new Recorder(Endpoint.GATEWAY, NOW).issuer("harbour"));
         feed.tell();
         assertThat(onlooker.next(1).isOfDecisions()).isTrue();
         assertThat(onlooker.next(1)).isNull();
@@ -89,7 +89,7 @@ class LiveFeedTest {
     @Test
     void nothingIsReadWhileNobodyLooksOn() {
         feed.tell();
-        feed.saw(new Decision.Builder(Endpoint.GATEWAY, NOW).issuer("harbour"));
+        feed.saw(new Recorder(Endpoint.GATEWAY, NOW).issuer("harbour"));
         verify(trail, never()).following(any(), anyLong(), anyInt());
     }
 
