@@ -3,6 +3,7 @@ package dev.admit.demo;
 import dev.admit.contract.PersonWanted;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
+import dev.admit.core.change.RandomBits;
 import dev.admit.core.owner.NameOwners;
 import dev.admit.core.owner.Owned;
 import dev.admit.core.person.People;
@@ -16,7 +17,6 @@ import dev.admit.core.signin.OwnAccount;
 import dev.admit.core.signin.PersonRegistration;
 import dev.admit.core.signin.SecondFactor;
 import dev.admit.server.AuthorizationServer;
-import java.security.SecureRandom;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -28,7 +28,6 @@ import java.util.stream.Stream;
  * passwords, which stand in the ready file alone.
  */
 final class DemoPeople {
-    private static final SecureRandom RANDOM = new SecureRandom();
     private static final String[] WORDS = {
         "anchor",
         "beacon",
@@ -184,7 +183,7 @@ final class DemoPeople {
 
     private static String password() {
         StringBuilder password = new StringBuilder();
-        for (int i = 0; i < 4; i++) password.append(i == 0 ? "" : "-").append(WORDS[RANDOM.nextInt(WORDS.length)]);
+        for (int i = 0; i < 4; i++) password.append(i == 0 ? "" : "-").append(WORDS[RandomBits.below(WORDS.length)]);
         return password.toString();
     }
 

@@ -1,19 +1,15 @@
 package dev.admit.core.authorization;
 
-import java.security.SecureRandom;
-import java.util.Base64;
+import dev.admit.core.change.RandomBits;
 
 /** The texts that are handed out once and kept as hashes only. */
 public final class OneTimeSecret {
-    private static final SecureRandom RANDOM = new SecureRandom();
 
     private OneTimeSecret() {}
 
     /** 256 random bits behind a prefix by which one kind is told from another. */
     private static String text(String prefix) {
-        byte[] bytes = new byte[32];
-        RANDOM.nextBytes(bytes);
-        return prefix + Base64.getUrlEncoder().withoutPadding().encodeToString(bytes);
+        return prefix + RandomBits.text(32);
     }
 
     public static String code() {

@@ -2,6 +2,7 @@ package dev.admit.core.browser;
 
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
+import dev.admit.core.change.RandomBits;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.CompiledIssuer;
@@ -17,7 +18,6 @@ import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
-import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -42,7 +42,6 @@ public final class SignInAtGate {
     public static final String BACK = "/_admit/signed-in";
 
     private static final Duration PATIENCE = Duration.ofMinutes(15);
-    private static final SecureRandom RANDOM = new SecureRandom();
 
     /**
      * What an issuer gave.
@@ -200,8 +199,8 @@ public final class SignInAtGate {
                                             redirect))));
         }
         SealedCookies.UnderWay underWay = new SealedCookies.UnderWay(
-                random(),
-                random(),
+                RandomBits.text(32),
+                RandomBits.text(32),
                 client.get().client().id(),
                 route.api().orElseThrow().id(),
                 back,
@@ -333,12 +332,6 @@ public final class SignInAtGate {
                 from);
         return Optional.of(URI.create(
                 its.get().url() + "/end-session?client_id=" + session.get().clientId()));
-    }
-
-    private static String random() {
-        byte[] bytes = new byte[32];
-        RANDOM.nextBytes(bytes);
-        return Base64.getUrlEncoder().withoutPadding().encodeToString(bytes);
     }
 
     private static byte[] sha256(String text) {

@@ -1,13 +1,10 @@
 package dev.admit.core.change;
 
-import java.security.SecureRandom;
-import java.util.Base64;
 import java.util.concurrent.ThreadLocalRandom;
 
 /** Makes ids: URL-safe, with a short prefix for the kind of thing. */
 public final class Ids {
     private static final char[] DIGITS = "0123456789abcdefghjkmnpqrstvwxyz".toCharArray();
-    private static final SecureRandom SECURE = new SecureRandom();
 
     private Ids() {}
 
@@ -17,9 +14,7 @@ public final class Ids {
      * @param prefix such as {@code cl_}
      */
     public static String random(String prefix) {
-        byte[] bytes = new byte[16];
-        SECURE.nextBytes(bytes);
-        return prefix + Base64.getUrlEncoder().withoutPadding().encodeToString(bytes);
+        return prefix + RandomBits.text(16);
     }
 
     /**

@@ -5,6 +5,7 @@ import dev.admit.core.authorization.DeviceRequests;
 import dev.admit.core.authorization.OneTimeSecret;
 import dev.admit.core.authorize.GrantTypes;
 import dev.admit.core.authorize.ReadScopes;
+import dev.admit.core.change.RandomBits;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.CompiledIssuer;
@@ -15,7 +16,6 @@ import dev.admit.core.decision.Recorder;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.tries.Strangers;
-import java.security.SecureRandom;
 import java.time.Duration;
 import java.util.LinkedHashMap;
 import java.util.Map;
@@ -27,7 +27,6 @@ import java.util.Optional;
 public final class StartDevice {
     private static final Duration LIFETIME = Duration.ofMinutes(15);
     private static final Duration INTERVAL = Duration.ofSeconds(5);
-    private static final SecureRandom RANDOM = new SecureRandom();
 
     private final AuthenticateClient authenticate;
     private final DeviceRequests devices;
@@ -110,10 +109,7 @@ public final class StartDevice {
 
     /** 20 letters, 8 places: 34 bits, which a few tries in 15 minutes do not find (RFC 8628 §6.1). */
     private static String userCode() {
-        StringBuilder code = new StringBuilder();
-        for (int i = 0; i < 8; i++)
-            code.append(DeviceRequest.LETTERS.charAt(RANDOM.nextInt(DeviceRequest.LETTERS.length())));
-        return code.toString();
+        return RandomBits.letters(DeviceRequest.LETTERS, 8);
     }
 
     private static Outcome refused(Recorder decision) {

@@ -1,9 +1,9 @@
 package dev.admit.core.key;
 
+import dev.admit.core.change.RandomBits;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
-import java.security.SecureRandom;
 import javax.crypto.Cipher;
 import javax.crypto.Mac;
 import javax.crypto.SecretKey;
@@ -14,7 +14,6 @@ import javax.crypto.spec.SecretKeySpec;
 public final class MasterKey {
     private static final int NONCE = 12;
     private static final int TAG_BITS = 128;
-    private static final SecureRandom RANDOM = new SecureRandom();
     private final SecretKey key;
 
     /** @param bytes 32 of them */
@@ -24,15 +23,12 @@ public final class MasterKey {
     }
 
     public static byte[] generate() {
-        byte[] bytes = new byte[32];
-        RANDOM.nextBytes(bytes);
-        return bytes;
+        return RandomBits.bytes(32);
     }
 
     /** @param name what is sealed; it opens under this name only, so that two sealed values cannot be swapped */
     public byte[] seal(byte[] plain, String name) {
-        byte[] nonce = new byte[NONCE];
-        RANDOM.nextBytes(nonce);
+        byte[] nonce = RandomBits.bytes(NONCE);
         try {
             Cipher cipher = cipher(Cipher.ENCRYPT_MODE, nonce, name);
             return ByteBuffer.allocate(NONCE + plain.length + TAG_BITS / 8)

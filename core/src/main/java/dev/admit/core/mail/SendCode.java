@@ -1,9 +1,9 @@
 package dev.admit.core.mail;
 
 import dev.admit.core.change.Ids;
+import dev.admit.core.change.RandomBits;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.SecretHash;
-import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
@@ -15,7 +15,6 @@ public final class SendCode {
     private static final int TRIES = 5;
     private static final int MOST_TO_ADDRESS = 5;
     private static final int MOST_FROM_PLACE = 100;
-    private static final SecureRandom RANDOM = new SecureRandom();
 
     private final WriteMail mail;
     private final MailedCodes codes;
@@ -47,7 +46,7 @@ public final class SendCode {
     public String send(Issuer issuer, String email, MailedCode.Purpose purpose, To to, String from, Instant now) {
         String id = Ids.random("mc_");
         if (!mayGo(issuer, email, from) || to == To.TOLD_ALREADY) return id;
-        String code = "%08d".formatted(RANDOM.nextInt(100_000_000));
+        String code = "%08d".formatted(RandomBits.below(100_000_000));
         String what = purpose == MailedCode.Purpose.SIGN_UP ? "go on with signing up" : "choose another password";
         if (to == To.NOBODY) {
             // A record like any other, which no code opens: so that neither time nor load tells that nobody is there.
@@ -103,7 +102,7 @@ public final class SendCode {
     /** Invites a person whom an administrator added, or helps a person who asked an administrator. */
     public void invite(Issuer issuer, String email, boolean fresh, Instant now) {
         String id = Ids.random("mc_");
-        String code = "%08d".formatted(RANDOM.nextInt(100_000_000));
+        String code = "%08d".formatted(RandomBits.below(100_000_000));
         MailedCode mailed = new MailedCode(
                 id, issuer.id(), email, MailedCode.Purpose.PASSWORD, hash(id, code), TRIES, now.plus(INVITATION));
         mail.write(

@@ -1,10 +1,10 @@
 package dev.admit.core.person;
 
+import dev.admit.core.change.RandomBits;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
 import java.security.MessageDigest;
-import java.security.SecureRandom;
 import java.time.Instant;
 import java.util.OptionalLong;
 import javax.crypto.Mac;
@@ -20,15 +20,11 @@ public final class TimeCode {
     /** RFC 6238 §5.2: one step to either side, for clocks that differ. */
     private static final int WINDOW = 1;
 
-    private static final SecureRandom RANDOM = new SecureRandom();
-
     private TimeCode() {}
 
     /** 160 random bits (RFC 4226 §4). */
     public static byte[] newSeed() {
-        byte[] seed = new byte[20];
-        RANDOM.nextBytes(seed);
-        return seed;
+        return RandomBits.bytes(20);
     }
 
     /** @return the time step that the code is of; empty when it is of none that is near */

@@ -1,6 +1,7 @@
 package dev.admit.core.signin;
 
 import dev.admit.core.audit.Audit;
+import dev.admit.core.change.RandomBits;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.decision.CheckResult;
@@ -16,7 +17,6 @@ import dev.admit.core.person.TimeCode;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.tries.Tries;
-import java.security.SecureRandom;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
@@ -32,7 +32,6 @@ import java.util.OptionalLong;
 public final class SecondFactor {
     private static final int RECOVERY_CODES = 10;
     private static final String LETTERS = "23456789abcdefghjkmnpqrstuvwxyz";
-    private static final SecureRandom RANDOM = new SecureRandom();
 
     private final Credentials credentials;
     private final MasterKey masterKey;
@@ -205,10 +204,7 @@ public final class SecondFactor {
 
     /** 10 places of 31 letters and figures: 49 bits. */
     private static String recoveryCode() {
-        StringBuilder code = new StringBuilder();
-        for (int i = 0; i < 10; i++)
-            code.append(i == 5 ? "-" : "").append(LETTERS.charAt(RANDOM.nextInt(LETTERS.length())));
-        return code.toString();
+        return RandomBits.letters(LETTERS, 5) + "-" + RandomBits.letters(LETTERS, 5);
     }
 
     private static String plain(String code) {

@@ -1,9 +1,8 @@
 package dev.admit.core.token;
 
+import dev.admit.core.change.RandomBits;
 import dev.admit.core.registry.SecretHash;
-import java.security.SecureRandom;
 import java.time.Instant;
-import java.util.Base64;
 import java.util.List;
 import java.util.Map;
 
@@ -26,13 +25,9 @@ public record OpaqueToken(
     /** By it a token is told from a JWT, and scanners find one that was committed by mistake. */
     public static final String PREFIX = "admat_";
 
-    private static final SecureRandom RANDOM = new SecureRandom();
-
     /** The text of a fresh one: 256 random bits. */
     public static String text() {
-        byte[] bytes = new byte[32];
-        RANDOM.nextBytes(bytes);
-        return PREFIX + Base64.getUrlEncoder().withoutPadding().encodeToString(bytes);
+        return PREFIX + RandomBits.text(32);
     }
 
     static boolean isOne(String token) {

@@ -1,5 +1,6 @@
 package dev.admit.server.console;
 
+import dev.admit.core.change.RandomBits;
 import dev.admit.server.PublicOrigin;
 import jakarta.servlet.FilterChain;
 import jakarta.servlet.ServletException;
@@ -100,7 +101,7 @@ final class ConsoleFiles extends HttpFilter {
         }
         response.setContentType("text/html;charset=utf-8");
         response.setHeader("Cache-Control", "no-store");
-        String nonce = ConsoleSessions.random();
+        String nonce = RandomBits.text(32);
         response.setHeader("Content-Security-Policy", POLICY.formatted(nonce));
         response.setHeader("X-Frame-Options", "DENY");
         response.setHeader("Referrer-Policy", "no-referrer");

@@ -3,18 +3,17 @@ package dev.admit.server.console;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.admit.core.browser.SignInAtGate;
+import dev.admit.core.change.RandomBits;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.server.PublicOrigin;
 import jakarta.servlet.http.Cookie;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
-import java.security.SecureRandom;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Arrays;
-import java.util.Base64;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -30,7 +29,6 @@ import org.springframework.stereotype.Component;
 class ConsoleSessions {
     private static final Duration IDLE = Duration.ofHours(8);
     private static final int MOST = 10_000;
-    private static final SecureRandom RANDOM = new SecureRandom();
 
     private final Cache<SecretHash, ConsoleSession> sessions =
             Caffeine.newBuilder().maximumSize(MOST).expireAfterAccess(IDLE).build();
@@ -46,18 +44,12 @@ class ConsoleSessions {
         this.clock = clock;
     }
 
-    static String random() {
-        byte[] bytes = new byte[32];
-        RANDOM.nextBytes(bytes);
-        return Base64.getUrlEncoder().withoutPadding().encodeToString(bytes);
-    }
-
     String cookieName() {
         return origin.secure() ? "__Host-admit_console" : "admit_console";
     }
 
     void begin(ConsoleSession session, HttpServletResponse response) {
-        String text = random();
+        String text = RandomBits.text(32);
         sessions.put(SecretHash.of(text), session);
         set(response, text, -1);
     }

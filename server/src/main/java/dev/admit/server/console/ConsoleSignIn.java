@@ -4,6 +4,7 @@ import com.nimbusds.jwt.JWTParser;
 import dev.admit.core.access.AdminApi;
 import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.change.Known;
+import dev.admit.core.change.RandomBits;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.key.MasterKey;
@@ -91,8 +92,8 @@ class ConsoleSignIn {
             return;
         }
         Client client = clients.of(its.get().issuer());
-        String state = ConsoleSessions.random();
-        String verifier = ConsoleSessions.random();
+        String state = RandomBits.text(32);
+        String verifier = RandomBits.text(32);
         String sealed = underWay.seal(Map.of(
                 "i",
                 its.get().issuer().name(),
@@ -161,7 +162,7 @@ class ConsoleSignIn {
                         it.issuer(),
                         client.id(),
                         person.get(),
-                        ConsoleSessions.random(),
+                        RandomBits.text(32),
                         new ConsoleSession.Tokens(
                                 tokens.get().accessToken(),
                                 now.plusSeconds(tokens.get().lifetime()),

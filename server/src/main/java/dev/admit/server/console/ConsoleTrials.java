@@ -5,6 +5,7 @@ import dev.admit.core.access.AdminRole;
 import dev.admit.core.access.Permission;
 import dev.admit.core.authorize.TrialSignIns;
 import dev.admit.core.change.Actor;
+import dev.admit.core.change.RandomBits;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
 import dev.admit.core.decision.CheckResult;
@@ -76,7 +77,7 @@ class ConsoleTrials {
             ConsoleSignIn.back(response, "/?problem=trial");
             return;
         }
-        String verifier = ConsoleSessions.random();
+        String verifier = RandomBits.text(32);
         Map<String, String> query = new LinkedHashMap<>();
         query.put("response_type", "code");
         query.put("client_id", tried.get().id());
