@@ -231,11 +231,11 @@ class CommandLineTest {
 
     @Test
     void exitCodesTellWhatKindOfNo() throws Exception {
-        assertThat(demo.admit("api", "show", "nope").exitCode()).isEqualTo(1);
-        assertThat(demo.admit("api", "nonsense").exitCode()).isEqualTo(2);
-        assertThat(demo.admit("api", "list", "--server", "nope").exitCode()).isEqualTo(3);
+        assertThat(demo.process("api", "show", "nope").exitCode()).isEqualTo(1);
+        assertThat(demo.process("api", "nonsense").exitCode()).isEqualTo(2);
+        assertThat(demo.process("api", "list", "--server", "nope").exitCode()).isEqualTo(3);
         Running.Said nobody =
-                demo.admit("", Map.of("ADMIT_HOME", folder.resolve("nobody").toString()), "api", "list");
+                demo.process("", Map.of("ADMIT_HOME", folder.resolve("nobody").toString()), "api", "list");
         assertThat(nobody.exitCode()).isEqualTo(3);
         assertThat(nobody.err())
                 .contains("Not signed in")
@@ -243,7 +243,7 @@ class CommandLineTest {
                 .doesNotContain("\tat ");
         Path broken = Files.createDirectories(folder.resolve("broken"));
         Files.writeString(broken.resolve("servers.json"), "{nonsense");
-        assertThat(demo.admit("", Map.of("ADMIT_HOME", broken.toString()), "api", "list")
+        assertThat(demo.process("", Map.of("ADMIT_HOME", broken.toString()), "api", "list")
                         .exitCode())
                 .isEqualTo(4);
         Path gone = Files.createDirectories(folder.resolve("gone"));
@@ -251,7 +251,7 @@ class CommandLineTest {
                 gone.resolve("servers.json"),
                 Files.readString(demo.home.resolve("servers.json"))
                         .replace(String.valueOf(demo.port), String.valueOf(Running.freePort())));
-        Running.Said unreachable = demo.admit("", Map.of("ADMIT_HOME", gone.toString()), "api", "list");
+        Running.Said unreachable = demo.process("", Map.of("ADMIT_HOME", gone.toString()), "api", "list");
         assertThat(unreachable.exitCode()).isEqualTo(3);
         assertThat(unreachable.err()).contains("cannot be reached");
     }

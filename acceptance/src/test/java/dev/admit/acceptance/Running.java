@@ -1,8 +1,14 @@
 package dev.admit.acceptance;
 
+import dev.admit.cli.Admit;
+import dev.admit.cli.Surroundings;
+import java.io.ByteArrayInputStream;
 import java.io.File;
 import java.io.IOException;
+import java.io.PrintWriter;
+import java.io.StringWriter;
 import java.net.ServerSocket;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -11,7 +17,9 @@ import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.FutureTask;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
 import java.util.stream.Collectors;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -235,12 +243,43 @@ final class Running implements AutoCloseable {
         }
     }
 
-    /** Runs the command line in a process of its own, signed in to this service if it is a demo. */
+    /**
+     * Runs the command line, signed in to this service if it is a demo: within this process, by the very entrance that
+     * a process of its own takes, because starting one takes longer than most commands do.
+     */
     Said admit(String... words) throws Exception {
         return admit("", Map.of(), words);
     }
 
     Said admit(String input, Map<String, String> environment, String... words) throws Exception {
+        Map<String, String> around = new HashMap<>(System.getenv());
+        around.put("ADMIT_HOME", home.toString());
+        around.putAll(environment);
+        StringWriter out = new StringWriter();
+        StringWriter err = new StringWriter();
+        FutureTask<Integer> one = new FutureTask<>(() -> Admit.run(
+                new Surroundings(
+                        around,
+                        new ByteArrayInputStream(input.getBytes(StandardCharsets.UTF_8)),
+                        new PrintWriter(out, true),
+                        new PrintWriter(err, true),
+                        false),
+                words));
+        Thread.ofVirtual().name("admit").start(one);
+        try {
+            return new Said(one.get(60, TimeUnit.SECONDS), out.toString(), err.toString());
+        } catch (TimeoutException late) {
+            one.cancel(true);
+            throw new AssertionError("admit " + String.join(" ", words) + " did not end", late);
+        }
+    }
+
+    /** The same in a process of its own. */
+    Said process(String... words) throws Exception {
+        return process("", Map.of(), words);
+    }
+
+    Said process(String input, Map<String, String> environment, String... words) throws Exception {
         Path out = Files.createTempFile("out", ".txt");
         Path err = Files.createTempFile("err", ".txt");
         ProcessBuilder builder =

@@ -14,12 +14,14 @@ import tools.jackson.databind.JsonNode;
 /** The admin API of the server that is meant, called as the operator who signed in. */
 final class Admin {
     private final Http http;
+    private final SavedServers saved;
     private final String serverName;
     private final SavedServers.Server server;
     private String token;
 
-    Admin(Http http, String serverName, SavedServers.Server server) {
+    Admin(Http http, SavedServers saved, String serverName, SavedServers.Server server) {
         this.http = http;
+        this.saved = saved;
         this.serverName = serverName;
         this.server = server;
     }
@@ -137,7 +139,7 @@ final class Admin {
      */
     private JsonNode refreshed() {
         JsonNode[] tokens = new JsonNode[1];
-        SavedServers.ofUser().change(contents -> {
+        saved.change(contents -> {
             SavedServers.Server now = contents.servers().getOrDefault(serverName, server);
             tokens[0] = http.refresh(now.operator());
             SavedServers.Credential old = now.operator();

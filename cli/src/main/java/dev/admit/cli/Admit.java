@@ -57,16 +57,34 @@ public final class Admit {
             ServiceCommands.class,
             Completion.class);
 
+    private final Surroundings around;
+
+    Admit(Surroundings around) {
+        this.around = around;
+    }
+
     public static void main(String[] args) {
-        System.exit(commandLine(args).execute(args));
+        System.exit(run(Surroundings.ofProcess(), args));
+    }
+
+    /** @return the exit code */
+    public static int run(Surroundings around, String... args) {
+        return commandLine(around, args)
+                .setOut(around.out())
+                .setErr(around.err())
+                .execute(args);
+    }
+
+    Surroundings around() {
+        return around;
     }
 
     /**
      * With the one thing that is meant, because reading the annotations of all of them takes longer than most commands
      * do.
      */
-    static CommandLine commandLine(String... args) {
-        CommandLine line = new CommandLine(new Admit());
+    static CommandLine commandLine(Surroundings around, String... args) {
+        CommandLine line = new CommandLine(new Admit(around));
         List<Class<?>> meant = THINGS.stream()
                 .filter(thing -> args.length > 0 && name(thing).equals(args[0]) && thing != Completion.class)
                 .toList();

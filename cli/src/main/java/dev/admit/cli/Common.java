@@ -38,17 +38,21 @@ final class Common {
 
     /** Made when first used: help and completion need none. */
     Http http() {
-        if (http == null) http = new Http();
+        if (http == null) http = new Http(around().variable("ADMIT_CA"));
         return http;
     }
 
+    Surroundings around() {
+        return Surroundings.of(command);
+    }
+
     SavedServers saved() {
-        return SavedServers.ofUser();
+        return SavedServers.of(around().environment());
     }
 
     Output out() {
         // The launcher sees whether standard output is a terminal; Java 21 alone cannot tell.
-        boolean colour = System.getenv("NO_COLOR") == null && Boolean.getBoolean("admit.terminal");
+        boolean colour = around().variable("NO_COLOR") == null && Boolean.getBoolean("admit.terminal");
         return new Output(
                 command.commandLine().getOut(),
                 colour,
@@ -75,7 +79,7 @@ final class Common {
                                         .formatted(serverName)
                                 : "Not signed in to a server. Sign in with: admit sign-in --credential FILE");
             }
-            admin = new Admin(http(), name, server);
+            admin = new Admin(http(), saved(), name, server);
         }
         return admin;
     }
@@ -107,14 +111,13 @@ final class Common {
     }
 
     /** A secret from the terminal without echo, or the first line of standard input. */
-    @SuppressWarnings("SystemConsoleNull") // the launcher asks for the console that is null without a terminal
-    static String readSecret(String prompt) {
-        if (System.console() != null) {
+    String readSecret(String prompt) {
+        if (around().hasTerminal()) {
             char[] typed = System.console().readPassword("%s: ", prompt);
             return typed == null ? "" : new String(typed).strip();
         }
         try {
-            String line = new BufferedReader(new InputStreamReader(System.in, StandardCharsets.UTF_8)).readLine();
+            String line = new BufferedReader(new InputStreamReader(around().in(), StandardCharsets.UTF_8)).readLine();
             return line == null ? "" : line.strip();
         } catch (IOException cause) {
             throw new Failure(Failure.FAULT, "Standard input cannot be read: " + cause.getMessage());

@@ -24,7 +24,7 @@ final class EditClient implements Runnable {
     @Override
     public void run() {
         String before = common.admin().text(common.path("setup") + Http.query("client", name));
-        String after = edited(before);
+        String after = edited(before, common.around().variable("EDITOR"));
         if (after.equals(before)) {
             common.out().done("Nothing was changed.", Http.command("admit client show %s", name));
             return;
@@ -40,8 +40,7 @@ final class EditClient implements Runnable {
         });
     }
 
-    private static String edited(String text) {
-        String editor = System.getenv("EDITOR");
+    private static String edited(String text, String editor) {
         if (editor == null || editor.isBlank())
             throw new Failure(
                     Failure.WRONG_USAGE,

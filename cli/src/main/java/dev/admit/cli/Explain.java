@@ -49,7 +49,7 @@ final class Explain implements Runnable {
         } else {
             String sent = client != null
                     ? as.fetch(common, client).path("access_token").asString()
-                    : "-".equals(token) ? Common.readSecret("Token") : token;
+                    : "-".equals(token) ? common.readSecret("Token") : token;
             answer = common.admin()
                     .post(common.path("explain"), new ExplainWanted(first, host, path, sent), Explained.class);
         }

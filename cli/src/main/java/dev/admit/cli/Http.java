@@ -47,6 +47,7 @@ final class Http {
                     it -> it.withValueInclusion(com.fasterxml.jackson.annotation.JsonInclude.Include.NON_NULL))
             .build();
 
+    private final String authority;
     private HttpClient plain;
     private HttpClient encrypted;
     private Optional<SSLContext> trusted; // read once
@@ -69,6 +70,11 @@ final class Http {
             List<String> values = headers.get(name);
             return values == null ? Optional.empty() : values.stream().findFirst();
         }
+    }
+
+    /** @param authority a file with certificates in PEM that are trusted instead of the usual ones; may be null */
+    Http(String authority) {
+        this.authority = authority;
     }
 
     private HttpClient clientFor(URI url) {
@@ -94,8 +100,7 @@ final class Http {
      *
      * @return null where nothing is named
      */
-    private static SSLContext namedAuthority() {
-        String authority = System.getenv("ADMIT_CA");
+    private SSLContext namedAuthority() {
         if (authority == null || authority.isBlank()) return null;
         try (var in = Files.newInputStream(Path.of(authority))) {
             KeyStore trusted = KeyStore.getInstance("PKCS12");

@@ -198,7 +198,7 @@ final class PersonCommands {
             Admin.Answer<JsonNode> answer = common.admin()
                     .post(
                             common.path("people"),
-                            members.wanted(email, password ? Common.readSecret("Password of " + email) : null),
+                            members.wanted(email, password ? common.readSecret("Password of " + email) : null),
                             JsonNode.class);
             common.say(answer.json(), () -> common.out()
                     .done(

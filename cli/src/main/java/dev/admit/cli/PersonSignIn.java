@@ -88,11 +88,13 @@ final class PersonSignIn {
                 .form(
                         metadata.path("device_authorization_endpoint").asString(),
                         "client_id=%s&scope=%s".formatted(Http.encoded(clientId), Http.encoded(SCOPE))));
-        System.err.printf(
-                "Open  %s%nand type  %s%nor open  %s%nWaiting for your answer there …%n",
-                begun.path("verification_uri").asString(),
-                begun.path("user_code").asString(),
-                begun.path("verification_uri_complete").asString());
+        common.around()
+                .err()
+                .printf(
+                        "Open  %s%nand type  %s%nor open  %s%nWaiting for your answer there …%n",
+                        begun.path("verification_uri").asString(),
+                        begun.path("user_code").asString(),
+                        begun.path("verification_uri_complete").asString());
         long interval = begun.path("interval").asLong(5);
         long end = System.nanoTime()
                 + TimeUnit.SECONDS.toNanos(begun.path("expires_in").asLong(900));
@@ -146,16 +148,18 @@ final class PersonSignIn {
         try {
             String callback =
                     "http://127.0.0.1:%d/back".formatted(listener.getAddress().getPort());
-            System.err.printf(
-                    "Open this address in a browser on this "
-                            + "machine:%n%s?client_id=%s&redirect_uri=%s&response_type=code&scope=%s&state=%s&"
-                            + "code_challenge=%s&code_challenge_method=S256%n",
-                    metadata.path("authorization_endpoint").asString(),
-                    Http.encoded(clientId),
-                    Http.encoded(callback),
-                    Http.encoded(SCOPE),
-                    state,
-                    challenge(verifier));
+            common.around()
+                    .err()
+                    .printf(
+                            "Open this address in a browser on this "
+                                    + "machine:%n%s?client_id=%s&redirect_uri=%s&response_type=code&scope=%s&state=%s&"
+                                    + "code_challenge=%s&code_challenge_method=S256%n",
+                            metadata.path("authorization_endpoint").asString(),
+                            Http.encoded(clientId),
+                            Http.encoded(callback),
+                            Http.encoded(SCOPE),
+                            state,
+                            challenge(verifier));
             Map<String, String> answer = received.get(MINUTES, TimeUnit.MINUTES);
             // RFC 9207 §2.4: from another issuer it is not an answer to this; and without our state not one of this
             // browser's.

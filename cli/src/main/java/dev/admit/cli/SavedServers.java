@@ -35,8 +35,8 @@ public final class SavedServers {
     }
 
     /** Where the environment wants it. */
-    public static SavedServers ofUser() {
-        String home = System.getenv("ADMIT_HOME");
+    public static SavedServers of(Map<String, String> environment) {
+        String home = environment.get("ADMIT_HOME");
         return new SavedServers(
                 home == null || home.isBlank() ? Path.of(System.getProperty("user.home"), ".admit") : Path.of(home));
     }

@@ -11,8 +11,10 @@ import java.util.Map;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.dataformat.yaml.YAMLMapper;
@@ -61,6 +63,9 @@ final class SetupCommands {
 
         @Option(names = "--remove-unlisted", description = "Remove what the issuer has and the file does not list.")
         boolean removeUnlisted;
+
+        @Spec(Spec.Target.MIXEE)
+        CommandSpec command;
 
         /** The command that loads it, with all that was said. */
         String load(String issuer) {
@@ -121,7 +126,7 @@ final class SetupCommands {
 
         private String resolve(String client, String how, String where) {
             String value = how.equals("from_env")
-                    ? System.getenv(where)
+                    ? Surroundings.of(command).variable(where)
                     : read(file.toAbsolutePath().getParent().resolve(where)).strip();
             if (value == null || value.isBlank()) {
                 throw new Failure(

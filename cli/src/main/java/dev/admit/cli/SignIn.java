@@ -108,7 +108,7 @@ final class SignIn implements Runnable {
         return new SavedServers.Credential(
                 base + "/admit/token",
                 clientId.strip(),
-                Common.readSecret("Secret of " + clientId),
+                common.readSecret("Secret of " + clientId),
                 "client_secret_basic");
     }
 

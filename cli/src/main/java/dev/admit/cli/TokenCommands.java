@@ -134,8 +134,8 @@ final class TokenCommands {
                 throw new Failure(
                         Failure.WRONG_USAGE,
                         "%s proves itself with a private key. Name its file: --key FILE".formatted(it.name()));
-            String secret = System.getenv("ADMIT_CLIENT_SECRET");
-            if (secret == null || secret.isBlank()) secret = Common.readSecret("Secret of " + it.name());
+            String secret = common.around().variable("ADMIT_CLIENT_SECRET");
+            if (secret == null || secret.isBlank()) secret = common.readSecret("Secret of " + it.name());
             if (secret.isBlank()) {
                 throw new Failure(
                         Failure.WRONG_USAGE,
@@ -233,7 +233,7 @@ final class TokenCommands {
         @Override
         public void run() {
             String text =
-                    (token == null ? Common.readSecret("Token") : token).strip().replaceFirst("(?i)^Bearer\\s+", "");
+                    (token == null ? common.readSecret("Token") : token).strip().replaceFirst("(?i)^Bearer\\s+", "");
             String[] parts = text.split("\\.", -1);
             if (parts.length != 3) {
                 throw new Failure(

@@ -208,7 +208,7 @@ final class UpstreamCredentialCommands {
 
         @Override
         public void run() {
-            String secret = Common.readSecret("Secret of " + name);
+            String secret = common.readSecret("Secret of " + name);
             tell(
                     common,
                     common.admin()
@@ -240,7 +240,7 @@ final class UpstreamCredentialCommands {
 
         @Override
         public void run() {
-            String secret = newSecret ? Common.readSecret("Secret of " + name) : null;
+            String secret = newSecret ? common.readSecret("Secret of " + name) : null;
             Admin.Answer<UpstreamCredentialView> old =
                     common.admin().get(common.path(THINGS, name), UpstreamCredentialView.class);
             Map<String, Object> patch = Http.JSON.convertValue(members.wanted(null, secret), new TypeReference<>() {});

@@ -38,7 +38,7 @@ class CommandReferenceTest {
     @Test
     void everyOptionSaysWhatItDoes() {
         List<String> silent = new ArrayList<>();
-        each(Admit.commandLine(), "admit", (name, command) -> {
+        each(Admit.commandLine(Surroundings.ofProcess()), "admit", (name, command) -> {
             for (ArgSpec one : command.args())
                 if (one instanceof OptionSpec
                         && !hidden(one)
@@ -60,7 +60,7 @@ class CommandReferenceTest {
 
     private static String reference() {
         StringBuilder text = new StringBuilder("\n## Every command\n");
-        each(Admit.commandLine(), "admit", (name, command) -> {
+        each(Admit.commandLine(Surroundings.ofProcess()), "admit", (name, command) -> {
             text.append("\n### %s\n\n%s\n"
                     .formatted(name, said(command.usageMessage().description())));
             List<ArgSpec> own = command.args().stream()

@@ -53,7 +53,7 @@ class HttpTest {
     @ParameterizedTest
     @ValueSource(strings = {"POST", "PUT", "PATCH", "DELETE"})
     void aChangeWhoseAnswerDoesNotComeIsSentOnce(String method) {
-        assertThatThrownBy(() -> new Http().send(method, url(), Map.of("Content-Type", "application/json"), "{}"))
+        assertThatThrownBy(() -> new Http(null).send(method, url(), Map.of("Content-Type", "application/json"), "{}"))
                 .isInstanceOf(Failure.class)
                 .hasMessageContaining("cannot be reached");
         assertThat(requests).hasSize(1);
@@ -64,7 +64,7 @@ class HttpTest {
     @ValueSource(strings = {"GET", "POST", "DELETE"})
     void noRedirectIsFollowed(String method) {
         answer = "HTTP/1.1 307 Elsewhere\r\nLocation: " + url() + "/elsewhere\r\nContent-Length: 0\r\n\r\n";
-        Http.Reply reply = new Http()
+        Http.Reply reply = new Http(null)
                 .send(method, url(), Map.of("Authorization", "Bearer secret"), method.equals("GET") ? null : "{}");
         assertThat(reply.status()).isEqualTo(307);
         assertThat(requests).hasSize(1);
@@ -73,7 +73,7 @@ class HttpTest {
     @Test
     void anAnswersHeadersAreFoundInAnyCase() {
         answer = "HTTP/1.1 404 Not Found\r\netag: \"7\"\r\nContent-Length: 2\r\n\r\n{}";
-        Http.Reply reply = new Http().send("GET", url(), Map.of(), null);
+        Http.Reply reply = new Http(null).send("GET", url(), Map.of(), null);
         assertThat(reply.status()).isEqualTo(404);
         assertThat(reply.header("ETag")).contains("\"7\"");
         assertThat(reply.body()).isEqualTo("{}");

@@ -213,7 +213,7 @@ public final class DemoMain implements Callable<Integer> {
                 "client_secret_basic");
         SavedServers.Server server =
                 new SavedServers.Server(ready.adminApi(), ready.gateway(), Harbour.ISSUER, operator, clients);
-        SavedServers.Contents after = SavedServers.ofUser()
+        SavedServers.Contents after = SavedServers.of(System.getenv())
                 .change(contents -> contents.with(
                         SERVER,
                         server,
@@ -222,7 +222,7 @@ public final class DemoMain implements Callable<Integer> {
     }
 
     private static void forgetServer(ReadyFile ready) {
-        SavedServers.ofUser().change(contents -> {
+        SavedServers.of(System.getenv()).change(contents -> {
             SavedServers.Server saved = contents.servers().get(SERVER);
             boolean ours = saved != null
                     && saved.operator().clientId().equals(ready.operator().clientId());
