@@ -3,6 +3,7 @@
 import * as v from "valibot";
 import * as of from "./contract/valibot.gen";
 
+export type Action = v.InferOutput<typeof of.vActionView>;
 export const Fix = of.vFixView;
 export type Fix = v.InferOutput<typeof Fix>;
 export const Fault = of.vFaultView;

@@ -1,6 +1,6 @@
 // How a decision reads: the verdict as a sentence, the check that refused large, what passed folded away.
 import { Link } from "react-router";
-import type { Check, Decision } from "../../api/answers";
+import type { Action, Check, Decision } from "../../api/answers";
 import { place } from "../../frame/issuers";
 import { Line } from "../../parts/basics";
 import { Mark, Told } from "../../parts/mark";
@@ -27,10 +27,7 @@ export function Verdict({ of, compact = false }: { of: Decision; compact?: boole
 export function FixShown({ of, issuer }: { of: Decision; issuer: string }) {
   const fix = of.fix;
   if (!fix?.sentence) return null;
-  const page = pageOf(
-    of.client && of.client_id ? (fix.command?.replaceAll(of.client_id, of.client) ?? null) : fix.command,
-    issuer,
-  );
+  const page = pageOf(fix.action, issuer);
   return (
     <div className="mt-3 rounded border border-hair bg-accent-shade px-4 py-3">
       <h2>How to fix it</h2>
@@ -52,15 +49,12 @@ export function FixShown({ of, issuer }: { of: Decision; issuer: string }) {
   );
 }
 
-/** The page where a command's act is done as well. */
-export function pageOf(command: string | null, issuer: string): { to: string; words: string } | null {
-  if (!command) return null;
-  const words = command
-    .replace(/^(\.\/)?admit\s+/, "")
-    .split(/\s+/)
-    .map((word) => word.replace(/^'|'$/g, ""));
-  const [thing = "", verb = "", name = ""] = words;
-  const named = /^[a-z0-9_.@-]+$/i.test(name) && name !== name.toUpperCase();
+/** The page where an act is done as well. */
+export function pageOf(action: Action | null, issuer: string): { to: string; words: string } | null {
+  if (!action) return null;
+  const { thing, act } = action;
+  const name = action.on[0] ?? "";
+  const named = name !== "" && name !== name.toUpperCase();
   switch (thing) {
     case "client":
     case "secret":
@@ -68,7 +62,7 @@ export function pageOf(command: string | null, issuer: string): { to: string; wo
         ? { to: place(issuer, "clients", name), words: `Open ${name}` }
         : { to: place(issuer, "clients"), words: "Open the clients" };
     case "approval":
-      return verb === "request" || verb === "openid"
+      return act === "request" || act === "openid"
         ? named
           ? { to: place(issuer, "clients", name), words: `Open ${name}` }
           : { to: place(issuer, "clients"), words: "Open the clients" }
@@ -88,8 +82,8 @@ export function pageOf(command: string | null, issuer: string): { to: string; wo
       };
     case "route":
       return {
-        to: verb === "add" ? place(issuer, "gateway", "new") : place(issuer, "gateway"),
-        words: verb === "add" ? "Add a route" : "Open the routes",
+        to: act === "add" ? place(issuer, "gateway", "new") : place(issuer, "gateway"),
+        words: act === "add" ? "Add a route" : "Open the routes",
       };
     case "trusted-issuer":
       return {

@@ -2,6 +2,7 @@ package dev.admit.gateway;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Refusal;
@@ -22,13 +23,13 @@ class RefusalAnswerTest {
                 reason,
                 "a \"quoted\" thing",
                 "back\\slash and \u2028",
-                Fix.of("Do é.", "admit x").by("an operator"));
+                Fix.of("Do é.", Action.of("x", "y")).by("an operator"));
         JsonNode problem = new JsonMapper().readTree(answers.body(refusal, "dec_1"));
         assertThat(problem.path("type").asString()).isEqualTo("urn:admit:refusal:" + reason);
         assertThat(problem.path("status").asInt()).isEqualTo(reason.status()).isBetween(400, 499);
         assertThat(problem.path("expected").asString()).isEqualTo("a \"quoted\" thing");
         assertThat(problem.path("received").asString()).isEqualTo("back\\slash and \u2028");
-        assertThat(problem.path("fix").path("command").asString()).isEqualTo("admit x");
+        assertThat(problem.path("fix").path("command").asString()).isEqualTo("admit x y");
         assertThat(problem.path("decision").asString()).isEqualTo("dec_1");
         assertThat(Reason.of(reason.toString())).hasValue(reason);
     }

@@ -1,6 +1,8 @@
 package dev.admit.store;
 
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
+import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Refusal;
@@ -34,7 +36,7 @@ final class DecisionJson {
                             .put("expected", why.expected())
                             .put("received", why.received())
                             .put("fix", why.fix().sentence());
-                    why.fix().command().ifPresent(command -> one.put("command", command));
+                    why.fix().action().ifPresent(action -> one.set("action", write(action)));
                     why.fix().who().ifPresent(who -> one.put("who", who));
                 }
             }
@@ -62,9 +64,38 @@ final class DecisionJson {
         String expected = one.get("expected").asString();
         String received = one.get("received").asString();
         if (one.get("passed").asBoolean()) return CheckResult.passed(name, expected, received);
-        Fix fix = new Fix(one.get("fix").asString(), textOrNone(one, "command"), textOrNone(one, "who"));
+        Fix fix = new Fix(one.get("fix").asString(), action(one), textOrNone(one, "who"));
         return CheckResult.refused(
                 name, Reason.of(one.get("reason").asString()).orElseThrow(), expected, received, fix);
+    }
+
+    private static ObjectNode write(Action action) {
+        ObjectNode written = JSON.createObjectNode();
+        written.put("issuer", action.issuer());
+        written.put("thing", action.thing());
+        written.put("act", action.act());
+        ArrayNode on = written.putArray("on");
+        action.on().forEach(on::add);
+        ArrayNode options = written.putArray("options");
+        for (Action.Option option : action.options())
+            options.addObject().put("name", option.name()).put("value", option.value());
+        return written;
+    }
+
+    /** Decisions of before have the line of the command line in its place. */
+    private static Optional<Action> action(JsonNode one) {
+        JsonNode written = one.path("action");
+        if (written.isMissingNode()) return textOrNone(one, "command").flatMap(Command::read);
+        List<Action.Option> options = new ArrayList<>();
+        for (JsonNode option : written.path("options"))
+            options.add(new Action.Option(
+                    option.get("name").asString(), option.get("value").asString()));
+        return Optional.of(new Action(
+                written.get("issuer").asString(),
+                written.get("thing").asString(),
+                written.get("act").asString(),
+                readPhrases(written.get("on").toString()),
+                List.copyOf(options)));
     }
 
     static String writePhrases(List<String> phrases) {

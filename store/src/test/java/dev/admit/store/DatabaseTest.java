@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.admit.core.change.Page;
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Decision;
 import dev.admit.core.decision.Decisions;
@@ -273,6 +274,19 @@ class DatabaseTest {
     }
 
     @Test
+    void aFixOfBeforeIsReadFromItsLine() {
+        CheckResult read = DecisionJson.read("""
+                        [{"check":"client","passed":false,"reason":"client-switched-off","expected":"a","received":"b",
+                        "fix":"Have it switched on.","command":"admit client on old-crane --issuer harbour",
+                        "who":"an operator"}]""").getFirst();
+        assertThat(((CheckResult.Refused) read).refusal().fix())
+                .isEqualTo(Fix.of(
+                                "Have it switched on.",
+                                Action.of("client", "on", "old-crane").at("harbour"))
+                        .by("an operator"));
+    }
+
+    @Test
     void aDecisionIsReadAsItWasWrittenAndFound() {
         try (Database database = Database.open(folder.resolve("a.db"))) {
             SqliteDecisions decisions = new SqliteDecisions(database);
@@ -286,7 +300,8 @@ class DatabaseTest {
                     Reason.WRONG_AUDIENCE,
                     "x",
                     "y \"quoted\" \u2028",
-                    Fix.of("z", "admit z").by("an administrator")));
+                    Fix.of("z", Action.of("client", "change", "two words").with("add-grant-type", "x"))
+                            .by("an administrator")));
             Decision first = refused.done("something").answered(401);
             Decision second = new Recorder(Endpoint.TOKEN, Instant.parse("2026-06-01T12:00:01Z"))
                     .issuer("gullwing")

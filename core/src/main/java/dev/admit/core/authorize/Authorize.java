@@ -16,8 +16,8 @@ import dev.admit.core.change.Known;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.CompiledIssuer;
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Recorder;
@@ -339,16 +339,17 @@ public final class Authorize {
                 .findFirst()
                 .map(role -> Fix.of(
                                 "Have the person granted the role %s.".formatted(role),
-                                Command.of("person", "change", who.person().email(), "--add-role", role))
+                                Action.of("person", "change", who.person().email())
+                                        .with("add-role", role))
                         .by("an administrator"))
                 .orElseGet(() -> Fix.of("Have %s put into a role, and the person granted that role.".formatted(scope))
                         .by("an administrator"));
     }
 
-    private static String giving(String client, String scope) {
+    private static Action giving(String client, String scope) {
         return IdentityScopes.isOne(scope)
-                ? Command.of("approval", "openid", client)
-                : Command.of("approval", "grant", client, scope);
+                ? Action.of("approval", "openid", client)
+                : Action.of("approval", "grant", client, scope);
     }
 
     private EffectiveRights rights(AuthorizationRequest request, CompiledIssuer issuer, SignedIn who, Instant now) {

@@ -1,6 +1,6 @@
 package dev.admit.core.authorize;
 
-import dev.admit.core.decision.Command;
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Issuer;
@@ -18,7 +18,7 @@ public final class GrantTypes {
         if (!issuer.settings().allows(type))
             return Fix.of(
                             "Have it switched on for this issuer.",
-                            Command.of("issuer", "change", issuer.name(), "--add-grant-type", type))
+                            Action.of("issuer", "change", issuer.name()).with("add-grant-type", type))
                     .by("an operator");
         if (!client.kind().confidential() && type.equals(CLIENT_CREDENTIALS)) {
             return Fix.of("A client of kind %s acts for people only; register kind machine for a program on its own."
@@ -26,7 +26,7 @@ public final class GrantTypes {
         }
         return Fix.of(
                         "Have it switched on for this client.",
-                        Command.of("client", "change", client.name(), "--add-grant-type", type))
+                        Action.of("client", "change", client.name()).with("add-grant-type", type))
                 .by("an operator");
     }
 }

@@ -7,8 +7,8 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.CompiledIssuer;
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Recorder;
@@ -91,7 +91,7 @@ final class ReadRequest {
                     Reason.UNKNOWN_CLIENT,
                     "a client of this issuer that is switched on",
                     client.isPresent() ? "one that is switched off" : "none that is known here",
-                    Fix.of("Check client_id, and that it is registered with this issuer.", "admit client list")
+                    Fix.of("Check client_id, and that it is registered with this issuer.", Action.of("client", "list"))
                             .by("the one who made the application"));
         }
         decision.client(client.get().client().id(), client.get().client().name());
@@ -108,7 +108,7 @@ final class ReadRequest {
         if (received.filter(it -> ClientAddresses.couldBeRegistered(it, client.kind(), issuer.issuer()))
                 .isEmpty())
             return Fix.of("Send one that is registered; this one cannot be.").by("the one who made the application");
-        return Fix.of(sentence, Command.of("client", "change", client.name(), "--add-redirect-uri", received.get()))
+        return Fix.of(sentence, Action.of("client", "change", client.name()).with("add-redirect-uri", received.get()))
                 .by("an operator");
     }
 

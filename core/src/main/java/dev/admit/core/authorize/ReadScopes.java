@@ -6,8 +6,8 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.change.Known;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.CompiledIssuer;
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Recorder;
@@ -101,7 +101,7 @@ public final class ReadScopes {
                     name,
                     Fix.of(
                                     "Have the client registered with it.",
-                                    Command.of("client", "change", its.name(), "--add-openid-scope", name))
+                                    Action.of("client", "change", its.name()).with("add-openid-scope", name))
                             .by("an operator"));
             return false;
         }
@@ -112,7 +112,7 @@ public final class ReadScopes {
                     Reason.UNKNOWN_SCOPE,
                     "scopes of this issuer",
                     Fields.quoted(name),
-                    Fix.of("Look up the name; it may belong to another issuer.", "admit scope list"));
+                    Fix.of("Look up the name; it may belong to another issuer.", Action.of("scope", "list")));
             return false;
         }
         if (!scope.isGrantedAt(now)) {
@@ -123,14 +123,13 @@ public final class ReadScopes {
                     "%s, which is %s".formatted(name, scope.status()),
                     Fix.of(
                                     "Use another scope, or have this one put in use.",
-                                    Command.of(
-                                            "scope",
-                                            "change",
-                                            Known.in(issuer.apisById(), scope.apiId())
-                                                    .name(),
-                                            name,
-                                            "--status",
-                                            "in-use"))
+                                    Action.of(
+                                                    "scope",
+                                                    "change",
+                                                    Known.in(issuer.apisById(), scope.apiId())
+                                                            .name(),
+                                                    name)
+                                            .with("status", "in-use"))
                             .by("an operator"));
             return false;
         }
@@ -151,11 +150,9 @@ public final class ReadScopes {
                     "scopes this client requests",
                     name,
                     scope.approver() == Scope.Approver.PERSON
-                            ? Fix.of("Have the client request it.", Command.of("approval", "request", its.name(), name))
+                            ? Fix.of("Have the client request it.", Action.of("approval", "request", its.name(), name))
                                     .by("an operator")
-                            : Fix.of(
-                                            "Have it granted to the client.",
-                                            Command.of("approval", "grant", its.name(), name))
+                            : Fix.of("Have it granted to the client.", Action.of("approval", "grant", its.name(), name))
                                     .by("an administrator"));
             return false;
         }
@@ -168,7 +165,7 @@ public final class ReadScopes {
                     "one that is " + status,
                     Fix.of(
                                     "An administrator must approve %s for this client.".formatted(name),
-                                    Command.of("approval", "grant", its.name(), name))
+                                    Action.of("approval", "grant", its.name(), name))
                             .by("an administrator"));
             return false;
         }
@@ -208,7 +205,7 @@ public final class ReadScopes {
                         Reason.UNKNOWN_RESOURCE,
                         "the audience of an API of this issuer",
                         Fields.quoted(audience),
-                        Fix.of("Name the audience exactly as the API has it.", "admit api list"));
+                        Fix.of("Name the audience exactly as the API has it.", Action.of("api", "list")));
             }
             resources.add(audience);
         }

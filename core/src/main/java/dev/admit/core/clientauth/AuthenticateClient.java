@@ -1,8 +1,8 @@
 package dev.admit.core.clientauth;
 
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Checked;
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Recorder;
@@ -27,7 +27,7 @@ public final class AuthenticateClient {
 
     private static final Fix LOOK_AGAIN = Fix.of(
             "Check client_id and credential, and that they are of this issuer; an operator can make another secret.",
-            "admit secret add CLIENT");
+            Action.of("secret", "add", "CLIENT"));
 
     private final KnownClients clients;
     private final ClientKeys keys;
@@ -106,7 +106,7 @@ public final class AuthenticateClient {
                             .formatted(
                                     secret.get().label(),
                                     secret.get().expiresAt().orElseThrow()),
-                    Fix.of("Have a new secret made.", Command.of("secret", "add", client.name()))
+                    Fix.of("Have a new secret made.", Action.of("secret", "add", client.name()))
                             .by("an operator"));
         Checked<KnownClient> proven = provenBy(presented.method(), found.get());
         if (proven instanceof Checked.Passed) uses.note(secret.get().id(), now);
@@ -141,7 +141,7 @@ public final class AuthenticateClient {
             return refused(
                     Reason.CLIENT_SWITCHED_OFF,
                     "%s, which is switched off".formatted(client.name()),
-                    Fix.of("Have it switched on.", Command.of("client", "on", client.name()))
+                    Fix.of("Have it switched on.", Action.of("client", "on", client.name()))
                             .by("an operator"));
         if (method != client.tokenEndpointAuthMethod())
             return refused(
@@ -149,12 +149,8 @@ public final class AuthenticateClient {
                     "%s, where %s is registered".formatted(method, client.tokenEndpointAuthMethod()),
                     Fix.of(
                             "Authenticate by the registered method, or have the registration changed.",
-                            Command.of(
-                                    "client",
-                                    "change",
-                                    client.name(),
-                                    "--token-endpoint-auth-method",
-                                    method.toString())));
+                            Action.of("client", "change", client.name())
+                                    .with("token-endpoint-auth-method", method.toString())));
         return Checked.passed(
                 known,
                 CheckResult.passed(CHECK, client.tokenEndpointAuthMethod().toString(), client.name()));

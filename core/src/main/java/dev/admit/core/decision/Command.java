@@ -1,6 +1,8 @@
 package dev.admit.core.decision;
 
 import java.util.List;
+import java.util.Optional;
+import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
@@ -15,6 +17,11 @@ public final class Command {
             "\\badmit (?!issuer |server |service |sign-in|sign-out|completion)[a-z-]+ [a-z-]+( [^.]*|.*[^.])?$",
             Pattern.DOTALL);
 
+    private static final Pattern WORD = Pattern.compile("(?:\\\\'|[^\\s'\\\\]|'[^']*')+");
+
+    /** What is done at the service, or names its issuer itself. */
+    private static final Set<String> OF_NO_ISSUER = Set.of("issuer", "server", "service");
+
     private Command() {}
 
     /**
@@ -26,33 +33,48 @@ public final class Command {
                 + String.join(" ", List.of(words).stream().map(Command::quoted).toList());
     }
 
+    /** An act as a line of the command line. */
+    public static String line(Action action) {
+        StringBuilder line =
+                new StringBuilder(of(Stream.concat(Stream.of(action.thing(), action.act()), action.on().stream())
+                        .toArray(String[]::new)));
+        for (Action.Option option : action.options()) {
+            line.append(" --").append(option.name());
+            if (!option.value().isEmpty()) line.append(' ').append(quoted(option.value()));
+        }
+        if (!action.issuer().isEmpty() && !OF_NO_ISSUER.contains(action.thing()))
+            line.append(" --issuer ").append(quoted(action.issuer()));
+        return line.toString();
+    }
+
     /**
-     * A command on a route.
+     * An act from its line, as decisions were kept once.
      *
-     * @param label methods and path, or a path alone, as routes are named
-     * @param more what follows the route, as it is meant
+     * @param line as {@link #line} writes it.
      */
-    public static String ofRoute(String act, String label, String... more) {
-        Stream<String> words = Stream.of("route", act);
-        return of(Stream.of(words, Stream.of(label.split(" ", 2)), Stream.of(more))
-                .flatMap(it -> it)
-                .toArray(String[]::new));
+    public static Optional<Action> read(String line) {
+        List<String> words = WORD.matcher(line)
+                .results()
+                .map(it ->
+                        it.group().replace("'\\''", "\u0000").replace("'", "").replace('\u0000', '\''))
+                .toList();
+        if (words.size() < 3 || !words.getFirst().equals("admit")) return Optional.empty();
+        List<String> on = words.subList(3, words.size()).stream()
+                .takeWhile(it -> !it.startsWith("--"))
+                .toList();
+        Action action = Action.of(words.get(1), words.get(2), on.toArray(String[]::new));
+        for (int i = 3 + on.size(); i < words.size(); i++) {
+            boolean valued = i + 1 < words.size() && !words.get(i + 1).startsWith("--");
+            String name = words.get(i).substring(2);
+            String value = valued ? words.get(++i) : "";
+            action = name.equals("issuer") ? action.at(value) : action.with(name, value);
+        }
+        return Optional.of(action);
     }
 
     /** A word as a POSIX shell takes it. */
     public static String quoted(String word) {
         return PLAIN.matcher(word).matches() ? word : "'" + word.replace("'", "'\\''") + "'";
-    }
-
-    /**
-     * The same line, its first argument called as people know the thing.
-     *
-     * @param id as it stands there now
-     */
-    public static String named(String line, String id, String name) {
-        return line.replaceFirst(
-                "^(admit [a-z-]+ [a-z-]+ )" + Pattern.quote(quoted(id)) + "(?= |$)",
-                "$1" + Matcher.quoteReplacement(quoted(name)));
     }
 
     /**

@@ -128,8 +128,8 @@ public final class Recorder {
     /** Adds what a check found and hands it back, so that the flow can stop at a refusal. */
     public CheckResult add(CheckResult found) {
         CheckResult result = found instanceof CheckResult.Refused(String check, Refusal why)
-                        && why.fix().command().isPresent()
-                ? new CheckResult.Refused(check, atIssuer(why))
+                        && why.fix().action().isPresent()
+                ? new CheckResult.Refused(check, here(why, why.fix().action().get()))
                 : found;
         long now = System.nanoTime();
         if (checks.size() == took.length) took = Arrays.copyOf(took, 2 * took.length);
@@ -140,16 +140,12 @@ public final class Recorder {
         return result;
     }
 
-    /** A command names the issuer that is meant. */
-    private Refusal atIssuer(Refusal why) {
+    /** What would fix it is done at the issuer that is meant, and on the client as people know it. */
+    private Refusal here(Refusal why, Action action) {
+        Action at = action.at(issuer);
+        Action named = clientId.isEmpty() || clientName.isEmpty() ? at : at.named(clientId, clientName);
         return new Refusal(
-                why.reason(), why.expected(), why.received(), named(why.fix()).at(issuer));
-    }
-
-    /** A command names the client as people do, where only its id was at hand. */
-    private Fix named(Fix fix) {
-        if (fix.command().isEmpty() || clientId.isEmpty() || clientName.isEmpty()) return fix;
-        return new Fix(fix.sentence(), fix.command().map(it -> Command.named(it, clientId, clientName)), fix.who());
+                why.reason(), why.expected(), why.received(), why.fix().by(named));
     }
 
     /** Whether something elsewhere must be known first; once it is, the request is to be decided on anew. */

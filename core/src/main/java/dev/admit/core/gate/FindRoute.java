@@ -4,6 +4,7 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.configuration.BrowserOrigins;
 import dev.admit.core.configuration.Configuration;
 import dev.admit.core.configuration.GuardedRoute;
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Checked;
 import dev.admit.core.decision.Fix;
@@ -91,7 +92,7 @@ final class FindRoute {
                         "one that none does",
                         Fix.of(
                                 "Nothing answers at this path. Check its spelling, or have a route added for it.",
-                                "admit route list"));
+                                Action.of("route", "list")));
             case Match.OtherMethod<GuardedRoute>(Set<String> allowed) ->
                 new Routed.Nowhere(
                         CheckResult.refused(
@@ -99,7 +100,9 @@ final class FindRoute {
                                 Reason.METHOD_NOT_ALLOWED,
                                 String.join(" or ", allowed) + " on this path",
                                 request.method(),
-                                Fix.of("Use one of these methods, or add a route for this one.", "admit route list")),
+                                Fix.of(
+                                        "Use one of these methods, or add a route for this one.",
+                                        Action.of("route", "list"))),
                         allowed);
         };
     }

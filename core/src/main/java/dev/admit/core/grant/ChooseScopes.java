@@ -5,9 +5,9 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.change.Known;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.CompiledIssuer;
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Checked;
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.registry.Api;
@@ -65,7 +65,7 @@ final class ChooseScopes {
                     Reason.UNKNOWN_RESOURCE,
                     "the audience of an API of this issuer",
                     Fields.quoted(resources.getFirst()),
-                    Fix.of("Name the audience exactly as the API has it.", "admit api list"));
+                    Fix.of("Name the audience exactly as the API has it.", Action.of("api", "list")));
         }
         return Checked.passed(
                 new Resource(Optional.of(api)),
@@ -94,7 +94,7 @@ final class ChooseScopes {
                         Reason.UNKNOWN_SCOPE,
                         "scopes of this issuer",
                         Fields.quoted(name),
-                        Fix.of("Look up the name; it may belong to another issuer.", "admit scope list"));
+                        Fix.of("Look up the name; it may belong to another issuer.", Action.of("scope", "list")));
             }
             scopes.add(scope);
         }
@@ -169,7 +169,8 @@ final class ChooseScopes {
                                 .by("an operator")
                         : Fix.of(
                                 "Name one or more of: %s.".formatted(String.join(" ", granted)),
-                                Command.of("token", "fetch", client.client().name(), "--scope", sameApi(granted))));
+                                Action.of("token", "fetch", client.client().name())
+                                        .with("scope", sameApi(granted))));
     }
 
     /** Of the scopes given, those of one API, ready to be requested: a token is for one audience. */
@@ -206,13 +207,12 @@ final class ChooseScopes {
                         "%s, which is %s".formatted(scope.name(), scope.status()),
                         Fix.of(
                                         "Use another scope, or have this one put in use.",
-                                        Command.of(
-                                                "scope",
-                                                "change",
-                                                chosen.api().name(),
-                                                scope.name(),
-                                                "--status",
-                                                "in-use"))
+                                        Action.of(
+                                                        "scope",
+                                                        "change",
+                                                        chosen.api().name(),
+                                                        scope.name())
+                                                .with("status", "in-use"))
                                 .by("an operator"));
             }
             // For people only: nobody is here, so not even an approval for everyone gives it to the client itself.
@@ -233,7 +233,7 @@ final class ChooseScopes {
                         scope.name(),
                         Fix.of(
                                         "Have it granted to the client.",
-                                        Command.of(
+                                        Action.of(
                                                 "approval",
                                                 "grant",
                                                 client.client().name(),
@@ -263,7 +263,7 @@ final class ChooseScopes {
     private Fix giveFix(String scope) {
         return Fix.of(
                         "An administrator must approve %s for this client.".formatted(scope),
-                        Command.of("approval", "grant", client.client().name(), scope))
+                        Action.of("approval", "grant", client.client().name(), scope))
                 .by("an administrator");
     }
 }

@@ -12,9 +12,9 @@ import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.clientauth.PresentedClient;
 import dev.admit.core.configuration.CompiledIssuer;
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Checked;
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Recorder;
@@ -178,7 +178,7 @@ public final class IssueToken {
                         Reason.CLIENT_SWITCHED_OFF,
                         "a client that is switched on",
                         "one that is off",
-                        Fix.of("Have it switched on.", Command.of("client", "on", asFound.name()))
+                        Fix.of("Have it switched on.", Action.of("client", "on", asFound.name()))
                                 .by("an operator")));
     }
 

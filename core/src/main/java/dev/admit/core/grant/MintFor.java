@@ -4,9 +4,9 @@ import dev.admit.core.audit.AuditLine;
 import dev.admit.core.change.Known;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.CompiledIssuer;
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Checked;
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.expression.Expression;
@@ -66,7 +66,7 @@ public final class MintFor {
                     broken.phrase(),
                     Fix.of(
                                     "Have the expression corrected.",
-                                    Command.of("api", "minting", entitled.api().name()))
+                                    Action.of("api", "minting", entitled.api().name()))
                             .by("an operator"));
         }
         return Checked.passed(

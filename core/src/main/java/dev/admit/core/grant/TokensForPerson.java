@@ -13,9 +13,9 @@ import dev.admit.core.change.Known;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.clientauth.KnownClient;
 import dev.admit.core.configuration.CompiledIssuer;
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Checked;
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Recorder;
@@ -198,7 +198,7 @@ public final class TokensForPerson {
                     Reason.PERSON_SWITCHED_OFF,
                     "a person who may sign in",
                     "one who may not",
-                    person.map(it -> Fix.of("Have them switched on.", Command.of("person", "on", it.email()))
+                    person.map(it -> Fix.of("Have them switched on.", Action.of("person", "on", it.email()))
                                     .by("an administrator"))
                             .orElse(again));
         return Checked.passed(

@@ -1,7 +1,7 @@
 package dev.admit.core.route;
 
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.expression.Expression;
@@ -95,9 +95,7 @@ public final class RequestCondition {
                         Reason.CONDITION_NOT_MET,
                         "the condition of the route",
                         "a request for which it is not met",
-                        Fix.of(
-                                "See the condition on the route, and call as it wants.",
-                                Command.ofRoute("show", route))),
+                        Fix.of("See the condition on the route, and call as it wants.", Action.onRoute("show", route))),
                 "the condition %s: %s".formatted(text, received));
     }
 }

@@ -4,8 +4,8 @@ import dev.admit.core.audit.Audit;
 import dev.admit.core.change.RandomBits;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.configuration.CompiledIssuer;
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Recorder;
@@ -189,7 +189,7 @@ public final class SecondFactor {
                 "more",
                 Fix.of(
                         "Wait an hour, or have the second factor reset.",
-                        Command.of("person", "reset", person.email(), "--factor"))));
+                        Action.of("person", "reset", person.email()).with("factor", ""))));
         return false;
     }
 

@@ -8,8 +8,8 @@ import dev.admit.core.change.Change;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.clientauth.SlowedGuessing;
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Recorder;
@@ -196,7 +196,7 @@ public final class SignIn {
                     Reason.PERSON_SWITCHED_OFF,
                     "a person who may sign in",
                     "one who is switched off",
-                    Fix.of("Have them switched on.", Command.of("person", "on", email))
+                    Fix.of("Have them switched on.", Action.of("person", "on", email))
                             .by("an administrator")));
             return Optional.empty();
         }

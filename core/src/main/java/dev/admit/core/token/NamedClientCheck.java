@@ -1,7 +1,7 @@
 package dev.admit.core.token;
 
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.time.Instant;
@@ -20,7 +20,9 @@ public record NamedClientCheck(Set<String> clientIds, String route) implements T
         String path = route.substring(route.indexOf(' ') + 1);
         return Fix.of(
                         "Have the client named on the route too.",
-                        Command.ofRoute("change", route, "--add-client", token.clientId(), "--confirm", path))
+                        Action.onRoute("change", route)
+                                .with("add-client", token.clientId())
+                                .with("confirm", path))
                 .by("an operator");
     }
 

@@ -1,7 +1,7 @@
 package dev.admit.core.token;
 
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.time.Instant;
@@ -25,7 +25,7 @@ public record RoleCheck(List<String> roles, String api) implements TokenCheck {
                     "a token without roles",
                     Fix.of(
                                     "Have the tokens of the API carry roles.",
-                                    Command.of("api", "minting", api, "--add-claim", "roles=person.roles"))
+                                    Action.of("api", "minting", api).with("add-claim", "roles=person.roles"))
                             .by("who answers for the API, or an operator"));
         }
         String received = theirs.isEmpty()
@@ -49,7 +49,7 @@ public record RoleCheck(List<String> roles, String api) implements TokenCheck {
                 received,
                 Fix.of(
                                 "Have the person given the role, and request another token.",
-                                Command.of("person", "change", token.subject(), "--add-role", roles.getFirst()))
+                                Action.of("person", "change", token.subject()).with("add-role", roles.getFirst()))
                         .by("an administrator"));
     }
 }

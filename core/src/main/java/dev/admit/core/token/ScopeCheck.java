@@ -1,7 +1,7 @@
 package dev.admit.core.token;
 
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.time.Instant;
@@ -36,7 +36,7 @@ public record ScopeCheck(List<String> needed, boolean any, String expected) impl
                                 ("Request a token with scope=%s; the client must have requested it and it must be "
                                                 + "approved.")
                                         .formatted(any ? needed.getFirst() : String.join(" ", needed)),
-                                Command.of("client", "show", token.clientId())));
+                                Action.of("client", "show", token.clientId())));
     }
 
     private static String received(VerifiedToken token) {
@@ -62,12 +62,8 @@ public record ScopeCheck(List<String> needed, boolean any, String expected) impl
         if (!one) return Fix.of(sentence).by("an administrator");
         return Fix.of(
                         sentence,
-                        Command.of(
-                                "trusted-issuer",
-                                "change",
-                                token.source(),
-                                "--add-scope",
-                                token.theirScopes() + "=" + needed.getFirst()))
+                        Action.of("trusted-issuer", "change", token.source())
+                                .with("add-scope", token.theirScopes() + "=" + needed.getFirst()))
                 .by("an administrator");
     }
 }

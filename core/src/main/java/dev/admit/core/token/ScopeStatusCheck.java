@@ -1,7 +1,7 @@
 package dev.admit.core.token;
 
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import java.time.Instant;
@@ -35,7 +35,8 @@ public record ScopeStatusCheck(Map<String, End> ends) implements TokenCheck {
                     scope + (end.equals(Instant.MIN) ? ", which is a draft" : ", which closed at " + end),
                     Fix.of(
                                     "Fetch a token without it, or have it put in use.",
-                                    Command.of("scope", "change", its.api(), scope, "--status", "in-use"))
+                                    Action.of("scope", "change", its.api(), scope)
+                                            .with("status", "in-use"))
                             .by("an operator"));
         }
         return PASSED;

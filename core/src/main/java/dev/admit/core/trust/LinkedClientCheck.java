@@ -1,7 +1,7 @@
 package dev.admit.core.trust;
 
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
-import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
 import dev.admit.core.token.TokenCheck;
@@ -29,7 +29,7 @@ public record LinkedClientCheck(Set<String> linked, Predicate<String> isOn) impl
                 Reason.LINKED_CLIENT_OFF,
                 expected,
                 "one that is switched off, or gone",
-                Fix.of("Have the client switched on again.", Command.of("client", "on", token.clientId()))
+                Fix.of("Have the client switched on again.", Action.of("client", "on", token.clientId()))
                         .by("an operator"));
     }
 }

@@ -2,6 +2,7 @@ package dev.admit.core.decision;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.util.List;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -16,15 +17,45 @@ class CommandTest {
     }
 
     @Test
-    void onlyTheFirstArgumentIsCalledByItsName() {
-        assertThat(Command.named("admit client show tides", "tides", "tide-desk"))
+    void onlyWhatItIsDoneToIsCalledByItsName() {
+        assertThat(line(Action.of("client", "show", "tides").named("tides", "tide-desk")))
                 .isEqualTo("admit client show tide-desk");
-        assertThat(Command.named("admit approval grant tide-desk tides.read", "tides", "tide-desk"))
-                .isEqualTo("admit approval grant tide-desk tides.read");
-        assertThat(Command.named("admit token fetch tides --scope 'a tides b'", "tides", "tide-desk"))
-                .isEqualTo("admit token fetch tide-desk --scope 'a tides b'");
-        assertThat(Command.named("admit person change pe_1 --add-role pilot", "pe_1", "a`x`@saltmarsh.example"))
+        assertThat(line(Action.of("approval", "grant", "tide-desk", "tides").named("tides", "other")))
+                .isEqualTo("admit approval grant tide-desk tides");
+        assertThat(line(Action.of("person", "change", "pe_1")
+                        .with("add-role", "pilot")
+                        .named("pe_1", "a`x`@saltmarsh.example")))
                 .isEqualTo("admit person change 'a`x`@saltmarsh.example' --add-role pilot");
+    }
+
+    @Test
+    void anActIsAtTheIssuerThatIsMeantUnlessItIsOfNone() {
+        assertThat(line(Action.of("client", "show", "buoy").at("harbour").at("gullwing")))
+                .isEqualTo("admit client show buoy --issuer harbour");
+        assertThat(line(Action.of("issuer", "change", "harbour")
+                        .with("add-grant-type", "refresh_token")
+                        .at("harbour")))
+                .isEqualTo("admit issuer change harbour --add-grant-type refresh_token");
+        assertThat(line(Action.onRoute("show", "GET,POST /tides/{gauge}")))
+                .isEqualTo("admit route show GET,POST '/tides/{gauge}'");
+    }
+
+    @Test
+    void aLineOfBeforeIsReadAsTheActItWas() {
+        for (Action action : List.of(
+                Action.of("route", "list"),
+                Action.of("approval", "grant", "buoy", "two words").at("harbour"),
+                Action.of("person", "reset", "it's@saltmarsh.example").with("factor", ""),
+                Action.of("trusted-issuer", "change", "ti_1")
+                        .with("add-scope", "sea.wide=tides.read")
+                        .at("harbour"),
+                Action.of("token", "fetch", "desk").with("scope", "a b").with("issuer-like", "$(x)")))
+            assertThat(Command.read(line(action))).as(line(action)).contains(action);
+        assertThat(Command.read("Check both.")).isEmpty();
+    }
+
+    private static String line(Action action) {
+        return Command.line(action);
     }
 
     @Test

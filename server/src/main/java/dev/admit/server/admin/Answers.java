@@ -122,7 +122,7 @@ final class Answers {
                                 "rule",
                                 null,
                                 null,
-                                new FixView(Command.at(issuer(), fix), null, null),
+                                new FixView(Command.at(issuer(), fix), null, null, null),
                                 null,
                                 null,
                                 null,
@@ -158,10 +158,9 @@ final class Answers {
 
     /** A check refused what was wanted; its decision says the rest. */
     static ResponseEntity<Problem> refusal(Refusal it, String decision) {
-        FixView fix = new FixView(
-                it.fix().sentence(),
-                it.fix().at(issuer()).command().orElse(null),
-                it.fix().who().orElse(null));
+        String issuer = issuer();
+        FixView fix = Views.fix(
+                it.fix().action().map(action -> it.fix().by(action.at(issuer))).orElse(it.fix()));
         int status = it.reason().status() == 403 ? 403 : 409;
         return body(
                 status,
@@ -207,7 +206,7 @@ final class Answers {
                         "needs-confirmation",
                         null,
                         null,
-                        new FixView(sentence, null, null),
+                        new FixView(sentence, null, null, null),
                         null,
                         wouldBreak,
                         word,
@@ -258,7 +257,7 @@ final class Answers {
                         reason,
                         expected,
                         received,
-                        new FixView(fix, null, null),
+                        new FixView(fix, null, null, null),
                         views.isEmpty() ? null : views,
                         null,
                         null,

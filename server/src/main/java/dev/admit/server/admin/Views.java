@@ -1,6 +1,7 @@
 package dev.admit.server.admin;
 
 import com.nimbusds.jose.util.JSONObjectUtils;
+import dev.admit.contract.ActionView;
 import dev.admit.contract.ApiView;
 import dev.admit.contract.ApprovalView;
 import dev.admit.contract.CheckView;
@@ -27,6 +28,7 @@ import dev.admit.core.clientauth.SecretUses;
 import dev.admit.core.clientstatus.ClientStatus;
 import dev.admit.core.configuration.CompiledIssuer;
 import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.decision.Action;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Command;
 import dev.admit.core.decision.Decision;
@@ -61,6 +63,7 @@ import dev.admit.core.upstream.UpstreamCredentials;
 import java.text.ParseException;
 import java.time.Clock;
 import java.time.Instant;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -74,7 +77,6 @@ import org.springframework.stereotype.Component;
 @Component
 class Views {
     private static final Pattern PERSON_ID = Pattern.compile("\\bpe_[A-Za-z0-9_-]+");
-    private static final Pattern TRUSTED_ID = Pattern.compile("\\bti_[A-Za-z0-9_-]+");
 
     private final LiveConfiguration configuration;
     private final KnownClients directory;
@@ -435,15 +437,31 @@ class Views {
                                     .formatted(name))
                             .by("an operator"));
         }
-        Fix fix = trustedByName(it.refusal().get().fix(), about.issuer());
-        if (fix.command().isPresent() && about.subject().isEmpty()) return it.withFix(fix);
-        if (fix.command().isEmpty()) return it;
-        return people.find(about.subject())
-                .map(person -> it.withFix(new Fix(
-                        fix.sentence(),
-                        fix.command().map(line -> Command.named(line, about.subject(), person.email())),
-                        fix.who())))
+        return it.refusal()
+                .get()
+                .fix()
+                .action()
+                .map(action -> it.withFix(it.refusal().get().fix().by(named(action, about))))
                 .orElse(it);
+    }
+
+    /** Who and what is meant by name, where only an id was at hand. */
+    private Action named(Action action, Decision.About about) {
+        return switch (action.thing()) {
+            case "person" ->
+                people.find(about.subject())
+                        .map(person -> action.named(person.id(), person.email()))
+                        .orElse(action);
+            case "trusted-issuer" ->
+                configuration
+                        .get()
+                        .issuer(about.issuer())
+                        .flatMap(its ->
+                                trusted.named(its.issuer().id(), action.on().getFirst()))
+                        .map(it -> action.named(it.id(), it.name()))
+                        .orElse(action);
+            default -> about.clientName().isEmpty() ? action : action.named(about.clientId(), about.clientName());
+        };
     }
 
     /** A text in which people are named by id, with their addresses instead. */
@@ -452,21 +470,6 @@ class Views {
                 .matcher(text)
                 .replaceAll(id -> Matcher.quoteReplacement(
                         people.find(id.group()).map(Person::email).orElse(id.group())));
-    }
-
-    private Fix trustedByName(Fix fix, String issuerName) {
-        Matcher id = fix.command().map(TRUSTED_ID::matcher).orElse(null);
-        if (id == null || !id.find()) return fix;
-        Optional<String> name = configuration
-                .get()
-                .issuer(issuerName)
-                .flatMap(its -> trusted.named(its.issuer().id(), id.group()))
-                .map(TrustedIssuer::name);
-        return new Fix(
-                fix.sentence(),
-                fix.command().map(line -> name.map(it -> Command.named(line, id.group(), it))
-                        .orElse(line)),
-                fix.who());
     }
 
     static DecisionView decision(Decision it) {
@@ -519,7 +522,17 @@ class Views {
         };
     }
 
-    private static FixView fix(Fix it) {
-        return new FixView(it.sentence(), it.command().orElse(null), it.who().orElse(null));
+    static FixView fix(Fix it) {
+        return new FixView(
+                it.sentence(),
+                it.action().map(Views::action).orElse(null),
+                it.command().orElse(null),
+                it.who().orElse(null));
+    }
+
+    private static ActionView action(Action it) {
+        Map<String, String> options = new LinkedHashMap<>();
+        it.options().forEach(option -> options.put(option.name(), option.value()));
+        return new ActionView(it.thing(), it.act(), it.on(), options);
     }
 }

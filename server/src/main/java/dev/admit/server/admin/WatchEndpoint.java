@@ -1,6 +1,5 @@
 package dev.admit.server.admin;
 
-import dev.admit.contract.FixView;
 import dev.admit.contract.WatchView;
 import dev.admit.core.access.AdminRole;
 import dev.admit.core.access.Permission;
@@ -59,12 +58,7 @@ class WatchEndpoint {
                 it.steps().stream()
                         .map(step -> new WatchView.Step(step.done(), step.said()))
                         .toList(),
-                it.next()
-                        .map(fix -> new FixView(
-                                fix.sentence(),
-                                fix.command().orElse(null),
-                                fix.who().orElse(null)))
-                        .orElse(null),
+                it.next().map(Views::fix).orElse(null),
                 it.received().stream().map(Views::decision).toList(),
                 it.admitted(),
                 clock.instant());
