@@ -1,5 +1,6 @@
 // Which page answers at which address.
-import { Component, type ReactNode, Suspense, lazy, useEffect, useState } from "react";
+import { type ReactNode, Suspense, lazy, useEffect, useState } from "react";
+import { ErrorBoundary } from "react-error-boundary";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { LiveContext, useLive } from "./api/live";
 import { Bar } from "./frame/bar";
@@ -100,9 +101,9 @@ function Framed({ children }: { children: ReactNode }) {
     <IssuersProvider>
       <Bar onFind={() => setFinding(true)} />
       <main id="page" tabIndex={-1} className="mx-auto max-w-[84rem] px-4 py-5 outline-none sm:px-6">
-        <Caught key={pathname}>
+        <ErrorBoundary FallbackComponent={Failed} resetKeys={[pathname]}>
           <Suspense fallback={<Waiting what="the page" />}>{children}</Suspense>
-        </Caught>
+        </ErrorBoundary>
       </main>
       <Find open={finding} onClose={() => setFinding(false)} />
     </IssuersProvider>
@@ -152,19 +153,13 @@ function Places() {
 }
 
 /** A page that fails takes only itself down, and says so. */
-class Caught extends Component<{ children: ReactNode }, { failed: string | null }> {
-  override state: { failed: string | null } = { failed: null };
-  static getDerivedStateFromError(error: unknown) {
-    return { failed: error instanceof Error ? error.message : "unknown" };
-  }
-  override render() {
-    if (this.state.failed === null) return this.props.children;
-    return (
-      <Empty title="This page failed" act={<Button onClick={() => window.location.reload()}>Load it again</Button>}>
-        {/import|fetch|module/i.test(this.state.failed)
-          ? "A part of it could not be loaded. The service may have been brought up to date since the page was opened."
-          : this.state.failed}
-      </Empty>
-    );
-  }
+function Failed({ error }: { error: unknown }) {
+  const said = error instanceof Error ? error.message : "unknown";
+  return (
+    <Empty title="This page failed" act={<Button onClick={() => window.location.reload()}>Load it again</Button>}>
+      {/import|fetch|module/i.test(said)
+        ? "A part of it could not be loaded. The service may have been brought up to date since the page was opened."
+        : said}
+    </Empty>
+  );
 }

@@ -1,7 +1,8 @@
 // Finds any object and runs any action, by keyboard.
 import { useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
-import { useEffect, useId, useMemo, useState } from "react";
+import { useId, useMemo, useState } from "react";
+import { useDebounce } from "use-debounce";
 import { useNavigate } from "react-router";
 import { ask, query } from "../api/http";
 import { Api, Client, Person, Route, Scope, TrustedIssuer, UpstreamCredential, page } from "../api/answers";
@@ -32,21 +33,12 @@ export function Find({ open, onClose }: { open: boolean; onClose: () => void }) 
   );
 }
 
-function useSettled(text: string, millis = 160): string {
-  const [settled, setSettled] = useState(text);
-  useEffect(() => {
-    const timer = window.setTimeout(() => setSettled(text), millis);
-    return () => window.clearTimeout(timer);
-  }, [millis, text]);
-  return settled;
-}
-
 function Box({ onClose }: { onClose: () => void }) {
   const [text, setText] = useState("");
   const [chosen, setChosen] = useState(0);
   const navigate = useNavigate();
   const listId = useId();
-  const settled = useSettled(text.trim());
+  const [settled] = useDebounce(text.trim(), 160);
   const found = useFound(settled);
   const go = (one: Found | undefined) => {
     if (!one) return;

@@ -1,5 +1,6 @@
 // The look of an issuer's own pages, tried before it is saved.
-import { useEffect, useState } from "react";
+import { useState } from "react";
+import { useDebounce } from "use-debounce";
 import { usePatch } from "../../api/changing";
 import { ROOT, ofIssuer, query } from "../../api/http";
 import { useThing } from "../../api/reading";
@@ -145,11 +146,7 @@ function Preview({
   const address =
     `${ROOT}/api${ofIssuer(issuer, "look")}` +
     query({ accent: /^#[0-9a-f]{6}$/i.test(accent) ? accent : "", welcome, title });
-  const [shown, setShown] = useState(address);
-  useEffect(() => {
-    const timer = window.setTimeout(() => setShown(address), 300);
-    return () => window.clearTimeout(timer);
-  }, [address]);
+  const [shown] = useDebounce(address, 300);
   return (
     <figure className="mt-5">
       <figcaption className="mb-1 font-medium">
