@@ -18,6 +18,7 @@ export function route(members: Partial<Route> = {}): Route {
     transform: null,
     timeouts: null,
     limits: null,
+    sentences: [],
     version: 1,
     created_at: "2026-11-01T08:00:00Z",
     ...members,

@@ -1,6 +1,7 @@
 // Reading what is there: one thing, or a list of an issuer or of all that are shown.
 import { type InfiniteData, keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
+import { useDebounce } from "use-debounce";
 import * as v from "valibot";
 import { useIssuers } from "../frame/issuers";
 import { type Answered, type Refused, ask, asRefused, query } from "./http";
@@ -22,6 +23,24 @@ export function useThing<T extends v.GenericSchema>(
   });
   if (asked.data) return { state: "ready", value: asked.data.value, etag: asked.data.etag };
   return asked.error ? { state: "refused", refusal: asRefused(asked.error) } : { state: "loading" };
+}
+
+/**
+ * What the service says of a draft while it is typed: what it would mean, once it can be read. Nothing is saved.
+ *
+ * @param draft null while there is nothing to ask about
+ */
+export function usePreview<T extends v.GenericSchema>(shape: T, path: string, draft: unknown): v.InferOutput<T> | null {
+  const [settled] = useDebounce(draft === null ? null : JSON.stringify(draft), 300);
+  const asked = useQuery({
+    queryKey: ["preview", path, settled],
+    queryFn: ({ signal }): Promise<Answered<v.InferOutput<T>>> =>
+      ask(shape, path, { method: "POST", body: JSON.parse(settled ?? "null") as unknown, signal }),
+    enabled: settled !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+  return settled === null ? null : (asked.data?.value ?? null);
 }
 
 /**

@@ -216,9 +216,11 @@ export function Form({ fields, start, before = null, submit, onSubmit, onCancel,
         const faulty = theirs.some((field) => faults.some((fault) => isOf(fault, field)));
         return (
           <details key={name} open={faulty || undefined} className="mt-3 rounded border border-hair">
-            <summary className="cursor-pointer px-3 py-2">
+            <summary className="cursor-pointer truncate px-3 py-2">
               <span className="font-semibold">{name}</span>{" "}
-              <span className="text-faint">{held(theirs, values) || "as usual"}</span>
+              <span className="text-faint">
+                {held(theirs, values) || `Nothing yet of: ${theirs.map((it) => it.label).join(" · ")}`}
+              </span>
             </summary>
             <div className="px-3 pt-1 pb-3">{grid(theirs)}</div>
           </details>

@@ -133,16 +133,6 @@ export const SCOPE_FIELDS: Field[] = [
     placeholder: "edda.lorne@saltmarsh.example",
   },
 ];
-/** What both readers of a consequence will find. */
-export function consequenceReads(values: Values): { person: string | null; administrator: string } | null {
-  const text = typeof values.consequence === "string" ? values.consequence.trim() : "";
-  if (text === "") return null;
-  const own = values.reach === "own";
-  return {
-    person: values.for === "clients" ? null : text.replaceAll("{whose}", own ? "your" : "everyone's"),
-    administrator: text.replaceAll("{whose}", own ? "the caller's own" : "everyone's"),
-  };
-}
 export const NO_STANDING: Values = { standing_kinds: [], standing_tags: [], standing_owners: [] };
 /** What a form says of a standing approval, as the service takes it. */
 export function scopeBody(members: Record<string, unknown>): Record<string, unknown> {

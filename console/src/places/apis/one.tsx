@@ -3,8 +3,19 @@ import { useNavigate, useParams } from "react-router";
 import * as v from "valibot";
 import { useAct, usePatch } from "../../api/changing";
 import { type Refused, ofIssuer } from "../../api/http";
-import { useThing } from "../../api/reading";
-import { Api, ApiSecretMade, Minting, Role, Route, Scope, SecretOnce, changed, page } from "../../api/answers";
+import { usePreview, useThing } from "../../api/reading";
+import {
+  Api,
+  ApiSecretMade,
+  Minting,
+  Role,
+  Route,
+  Scope,
+  ScopePreview,
+  SecretOnce,
+  changed,
+  page,
+} from "../../api/answers";
 import { place, useIssuer } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import {
@@ -41,7 +52,6 @@ import {
   mintingBody,
   mintingValues,
   scopeBody,
-  consequenceReads,
   scopeValues,
 } from "./fields";
 
@@ -209,7 +219,7 @@ function Scopes({ issuer, api, all, may }: { issuer: string; api: Api; all: Scop
             }}
             submit="Add the scope"
             onCancel={() => setAdding(false)}
-            children={(values) => <Consequence values={values} />}
+            children={(values) => <Consequence base={base} values={values} />}
             cli={(values) => `admit scope add ${shell(api.name)} ${shell(String(values.name || "NAME"))}`}
             onSubmit={async (body, values) => {
               const outcome = await act(ScopeChanged, base, { method: "POST", body: scopeBody(body) }, () => ({
@@ -288,15 +298,21 @@ function Scopes({ issuer, api, all, may }: { issuer: string; api: Api; all: Scop
 }
 
 /** While one types: what both readers of the consequence will find. */
-function Consequence({ values }: { values: Values }) {
-  const reads = consequenceReads(values);
-  if (!reads) return null;
+function Consequence({ base, values }: { base: string; values: Values }) {
+  const { name, effect, reach, for: whom, consequence } = values;
+  const meant = usePreview(
+    ScopePreview,
+    `${base}/preview`,
+    name ? { name, effect, reach, for: whom, consequence } : null,
+  );
+  if (!meant) return null;
+  const reads = meant.consequence_reads;
   return (
     <section aria-label="What this means" className="mt-4 rounded bg-shade px-3 py-2">
       <h2 className="mb-1">What this means</h2>
       <Facts
         of={[
-          ...(reads.person === null ? [] : [["The person reads", reads.person] as [string, string]]),
+          ...(values.for === "clients" ? [] : [["The person reads", reads.person] as [string, string]]),
           ["An administrator reads", reads.administrator],
         ]}
       />
@@ -320,7 +336,7 @@ function ScopeWindow({ base, api, scope, onClose }: { base: string; api: Api; sc
         fields={SCOPE_FIELDS}
         start={start}
         before={start}
-        children={(values) => <Consequence values={values} />}
+        children={(values) => <Consequence base={base} values={{ ...values, name: scope.name }} />}
         submit="Save"
         onCancel={onClose}
         cli={() => `admit scope change ${shell(api.name)} ${shell(scope.name)}`}

@@ -1,13 +1,13 @@
-import * as v from "valibot";
 import { useNavigate, useSearchParams } from "react-router";
 import { useAct } from "../../api/changing";
 import { ofIssuer, query } from "../../api/http";
-import { Route, type Route as RouteShape, RouteRevised } from "../../api/answers";
+import { RoutePreview, RouteRevised } from "../../api/answers";
+import { usePreview } from "../../api/reading";
 import { place, useIssuer } from "../../frame/issuers";
 import { Head, Sentences } from "../../parts/basics";
 import { type Field, Form, type Values } from "../../parts/form";
 import { useScopes } from "../../parts/scopes";
-import { routeLabel, routeSentences, routeWords } from "../../parts/words";
+import { routeLabel, routeWords } from "../../parts/words";
 import {
   LIMIT_FIELDS,
   TARGET_FIELDS,
@@ -35,6 +35,7 @@ const EMPTY = routeValues({
   transform: null,
   timeouts: null,
   limits: null,
+  sentences: [],
   version: 0,
   created_at: "",
 });
@@ -54,10 +55,18 @@ const FOLDED: Field[] = Object.entries({
   Limits: LIMIT_FIELDS,
 }).flatMap(([section, fields]) => fields.map((field) => ({ ...field, section })));
 
-/** The route that a form describes so far. */
-function drafted(values: Values): RouteShape | null {
-  const draft = v.safeParse(Route, { id: "", version: 0, created_at: "", ...routeBody(values, null) });
-  return draft.success && draft.output.path !== "" ? draft.output : null;
+/** What the route would mean, as the service says it; nothing while it cannot be read yet. */
+function Meaning({ issuer, values }: { issuer: string; values: Values }) {
+  const body = routeBody(values, null);
+  const meant = usePreview(RoutePreview, ofIssuer(issuer, "routes", "preview"), body.path ? body : null);
+  return (
+    meant && (
+      <section aria-label="What this means" className="mt-4 rounded bg-shade px-3 py-2">
+        <h2 className="mb-1">What this means</h2>
+        <Sentences of={meant.sentences} />
+      </section>
+    )
+  );
 }
 
 export default function NewRoute() {
@@ -95,17 +104,7 @@ export default function NewRoute() {
           ...FOLDED,
           why,
         ]}
-        children={(values) => {
-          const route = drafted(values);
-          return (
-            route && (
-              <section aria-label="What this means" className="mt-4 rounded bg-shade px-3 py-2">
-                <h2 className="mb-1">What this means</h2>
-                <Sentences of={routeSentences(route)} />
-              </section>
-            )
-          );
-        }}
+        children={(values) => <Meaning issuer={issuer} values={values} />}
         cli={(values) =>
           `admit route add ` +
           routeWords(Array.isArray(values.methods) ? values.methods : [], String(values.path || "PATH"))

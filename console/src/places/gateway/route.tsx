@@ -8,7 +8,7 @@ import { ButtonLink, Head, Line, Sentences, Show, Tag, WithRail } from "../../pa
 import { Removal } from "../../parts/dialogs";
 import { Editable } from "../../parts/editable";
 import { useScopes } from "../../parts/scopes";
-import { routeLabel, routeSentences, routeWords } from "../../parts/words";
+import { routeLabel, routeWords } from "../../parts/words";
 import {
   LIMIT_FIELDS,
   TRANSFORM_FIELDS,
@@ -99,7 +99,7 @@ export default function RoutePage() {
             <WithRail
               rail={
                 <>
-                  <Sentences of={routeSentences(it)} />
+                  <Sentences of={it.sentences} />
                   <div className="mt-3">
                     <Line>{`admit route show ${routeWords(it.methods, it.path)}`}</Line>
                   </div>

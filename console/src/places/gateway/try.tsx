@@ -7,7 +7,7 @@ import { Tried } from "../../api/answers";
 import { place, useTarget } from "../../frame/issuers";
 import { Button, Line, Sentences, Show, shell } from "../../parts/basics";
 import { Mark } from "../../parts/mark";
-import { routeLabel, routeSentences } from "../../parts/words";
+import { routeLabel } from "../../parts/words";
 
 export function TryTable() {
   const issuer = useTarget();
@@ -91,7 +91,7 @@ function Answer({ issuer, asked }: { issuer: string; asked: { method: string; pa
             {it.answers && (
               <>
                 <h2 className="mt-4 mb-1">What is in force there</h2>
-                <Sentences of={routeSentences(it.answers)} />
+                <Sentences of={it.answers.sentences} />
               </>
             )}
             <div className="mt-4">

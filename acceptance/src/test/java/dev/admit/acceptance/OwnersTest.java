@@ -74,6 +74,11 @@ class OwnersTest {
             isolde | POST   | /apis                               | {"name":"another"}           | 403
             isolde | DELETE | /apis/berths?confirm=berths         | -                            | 403
             isolde | POST   | /routes                             | {"path":"/x","open":true}    | 403
+            isolde | POST   | /routes/preview                     | {"path":"/x","open":true}    | 403
+            isolde | POST   | /apis/berths/scopes/preview         | \
+            {"name":"berths.see","effect":"reads","reach":"own","for":"both"} | 200
+            isolde | POST   | /apis/tides/scopes/preview          | \
+            {"name":"tides.see","effect":"reads","reach":"own","for":"both"} | 403
             isolde | POST   | /owners                             | \
             {"person":"isolde.marrin@saltmarsh.example","api":"tides"} | 403
             isolde | POST   | /owners/hand-over                   | \

@@ -440,10 +440,10 @@ class RouteRulesTest {
         String shown = demo.admit("route", "show", "GET", "/by-line/{lock}/**").out();
         for (String line : List.of(
                 "Only on a person's behalf.",
-                "Only with the role pilot.",
+                "Only people with the role pilot.",
                 "Only when",
-                "Only after a sign-in within 30m.",
-                "The path becomes /received.",
+                "Only after a sign-in within the last 30m.",
+                ", as /received.",
                 "The request gets X-Lock: {{path.lock}}",
                 "At most 60 per 1m by person.",
                 "At most 5 concurrent requests.",
@@ -491,6 +491,70 @@ class RouteRulesTest {
                 null);
         assertThat(no.status()).isEqualTo(431);
         assertThat(no.json().path("reason").asString()).isEqualTo("headers-too-large");
+    }
+
+    /** What a route means is said in the same words before and after it is saved, and saying so saves nothing. */
+    @Test
+    void aRouteIsToldInSentencesBeforeItIsThere() throws Exception {
+        String draft = """
+                {"path":"/told/{lock}","methods":["GET"],"api":"locks","scopes":["locks.work"],\
+                "who":{"for":"people","max_age":"10m"},"limits":{"rates":["60 per 1m by client"]}}""";
+        Wire.Answer told = operator.harbour("POST", "/routes/preview", draft);
+        assertThat(told.status()).as(told.body()).isEqualTo(200);
+        assertThat(told.json().path("sentences").toString())
+                .contains("A token for locks with locks.work may call GET /told/{lock}.")
+                .contains("Only on a person's behalf.")
+                .contains("At most 60 per 1m by client.");
+        assertThat(demo.admit(
+                                "route",
+                                "add",
+                                "GET",
+                                "/told/{lock}",
+                                "--api",
+                                "locks",
+                                "--scope",
+                                "locks.work",
+                                "--preview")
+                        .out())
+                .contains("A token for locks with locks.work may call GET /told/{lock}.");
+        assertThat(demo.admit("route", "list").out()).doesNotContain("/told/");
+        Wire.Answer made = operator.harbour("POST", "/routes", draft);
+        assertThat(made.json().path("now").path("sentences"))
+                .isEqualTo(told.json().path("sentences"));
+        assertThat(demo.admit("route", "show", "GET", "/told/{lock}").out())
+                .contains("A token for locks with locks.work may call GET /told/{lock}.");
+        Wire.Answer no = operator.harbour("POST", "/routes/preview", "{\"path\":\"told\",\"api\":\"nowhere\"}");
+        assertThat(no.status()).isEqualTo(422);
+        assertThat(no.json().path("faults").toString()).contains("/path").contains("/api");
+    }
+
+    @Test
+    void aScopeIsToldAsItsReadersWillFindItBeforeItIsThere() throws Exception {
+        Wire.Answer told = operator.harbour("POST", "/apis/locks/scopes/preview", """
+                {"name":"locks.look","effect":"reads","reach":"own","for":"people",\
+                "consequence":"Sees {whose} passages."}""");
+        assertThat(told.status()).as(told.body()).isEqualTo(200);
+        assertThat(told.json().path("consequence_reads").path("person").asString())
+                .isEqualTo("Sees your passages.");
+        assertThat(told.json().path("consequence_reads").path("administrator").asString())
+                .isEqualTo("Sees the caller's own passages.");
+        assertThat(demo.admit(
+                                "scope",
+                                "add",
+                                "locks",
+                                "locks.look",
+                                "--effect",
+                                "reads",
+                                "--reach",
+                                "own",
+                                "--for",
+                                "people",
+                                "--preview")
+                        .out())
+                .contains("An administrator reads");
+        assertThat(operator.harbour("GET", "/apis/locks/scopes/locks.look", null)
+                        .status())
+                .isEqualTo(404);
     }
 
     @Test

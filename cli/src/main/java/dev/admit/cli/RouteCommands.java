@@ -3,6 +3,7 @@ package dev.admit.cli;
 import dev.admit.contract.FixedResponse;
 import dev.admit.contract.PlaceholderView;
 import dev.admit.contract.RouteLimits;
+import dev.admit.contract.RoutePreview;
 import dev.admit.contract.RouteRevised;
 import dev.admit.contract.RouteTimeouts;
 import dev.admit.contract.RouteTransform;
@@ -10,7 +11,6 @@ import dev.admit.contract.RouteView;
 import dev.admit.contract.RouteWanted;
 import dev.admit.contract.RouteWho;
 import dev.admit.contract.TriedView;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -63,69 +63,6 @@ final class RouteCommands {
                                 List.of(methods(it), it.path(), it.api() == null ? "" : it.api(), wants(it), goes(it)))
                         .toList(),
                 3);
-    }
-
-    /** What a route asks and does beside that, each as a sentence. */
-    private static List<String> inWords(RouteView it) {
-        List<String> words = new ArrayList<>();
-        if (it.who() != null) {
-            RouteWho who = it.who();
-            if (!who.issuers().isEmpty())
-                words.add("Tokens of %s pass.".formatted(String.join(" and of ", who.issuers())));
-            if (!who.forWhom().equals("anyone"))
-                words.add(who.forWhom().equals("people") ? "Only on a person's behalf." : "Only clients on their own.");
-            if (!who.clients().isEmpty())
-                words.add("Only the client %s.".formatted(String.join(" or ", who.clients())));
-            if (!who.roles().isEmpty()) words.add("Only with the role %s.".formatted(String.join(" or ", who.roles())));
-            if (who.maxAge() != null) words.add("Only after a sign-in within %s.".formatted(who.maxAge()));
-            if (who.acr() != null) words.add("Only after a sign-in with acr %s.".formatted(who.acr()));
-            if (who.signIn() != null)
-                words.add("Browsers without a token are sent to sign in, as %s.".formatted(who.signIn()));
-            if (who.condition() != null) words.add("Only when  " + Output.plain(who.condition()));
-        }
-        if (it.transform() != null) {
-            RouteTransform transform = it.transform();
-            if (transform.path() != null) words.add("The path becomes %s.".formatted(transform.path()));
-            transform
-                    .renamedOnRequest()
-                    .forEach((from, to) -> words.add("The request's %s is passed on as %s.".formatted(from, to)));
-            transform
-                    .setOnRequest()
-                    .forEach((name, text) -> words.add("The request gets %s: %s".formatted(name, Output.plain(text))));
-            transform.removedOnRequest().forEach(name -> words.add("The request loses %s.".formatted(name)));
-            transform
-                    .setOnResponse()
-                    .forEach((name, text) -> words.add("The response gets %s: %s".formatted(name, Output.plain(text))));
-            transform.removedOnResponse().forEach(name -> words.add("The response loses %s.".formatted(name)));
-            if (transform.credential() != null)
-                words.add("The gateway presents %s to the upstream.".formatted(transform.credential()));
-            transform
-                    .refusals()
-                    .forEach((when, text) -> words.add("Refused for %s: says %s"
-                            .formatted(when.equals("any") ? "any reason" : when, Output.plain(text.body()))));
-            if (transform.proof().equals("each-request"))
-                words.add("The upstream gets a gateway proof bound to each request.");
-            if (transform.proof().equals("none")) words.add("The upstream gets no gateway proof.");
-        }
-        if (it.timeouts() != null) {
-            RouteTimeouts timeouts = it.timeouts();
-            if (timeouts.connect() != null)
-                words.add("A connection to the upstream may take %s.".formatted(timeouts.connect()));
-            if (timeouts.idle() != null) words.add("The upstream may send nothing for %s.".formatted(timeouts.idle()));
-            if (timeouts.total() != null) words.add("The exchange may take %s.".formatted(timeouts.total()));
-        }
-        if (it.limits() != null) {
-            it.limits().rates().forEach(rate -> words.add("At most %s.".formatted(rate)));
-            it.limits().quotas().forEach(quota -> words.add("At most %s.".formatted(quota)));
-            if (it.limits().headers() != null)
-                words.add("At most %d bytes of headers.".formatted(it.limits().headers()));
-            if (it.limits().concurrent() != null)
-                words.add(
-                        "At most %d concurrent requests.".formatted(it.limits().concurrent()));
-            if (it.limits().body() != null)
-                words.add("At most %d bytes of body.".formatted(it.limits().body()));
-        }
-        return words;
     }
 
     @Command(
@@ -187,19 +124,13 @@ final class RouteCommands {
                         .fields(
                                 "Route",
                                 label(it),
-                                "Wants",
-                                wants(it),
                                 "API",
                                 it.api(),
-                                "Goes to",
-                                goes(it),
-                                "Pages",
-                                it.cors() ? "of browser clients may call it" : "",
                                 "Id",
                                 it.id(),
                                 "Made",
                                 Output.when(it.createdAt(), common.now()));
-                inWords(it).forEach(common.out()::line);
+                it.sentences().forEach(sentence -> common.out().line(Output.plain(sentence)));
             });
         }
     }
@@ -586,15 +517,23 @@ final class RouteCommands {
                         + "tides.saltmarsh.example/tides/**.")
         String second;
 
+        @Option(names = "--preview", description = "Only say what the route would mean; nothing is saved.")
+        boolean preview;
+
         @Override
         public void run() {
+            RouteWanted wanted = second == null ? fields.wanted(null, first) : fields.wanted(first, second);
+            if (preview) {
+                Admin.Answer<RoutePreview> told =
+                        common.admin().post(common.path("routes", "preview"), wanted, RoutePreview.class);
+                common.say(told.json(), () -> told.value().sentences().forEach(sentence -> common.out()
+                        .line(Output.plain(sentence))));
+                return;
+            }
             tell(
                     common,
                     common.admin()
-                            .post(
-                                    common.path("routes") + Http.query("why", fields.why),
-                                    second == null ? fields.wanted(null, first) : fields.wanted(first, second),
-                                    RouteRevised.class),
+                            .post(common.path("routes") + Http.query("why", fields.why), wanted, RouteRevised.class),
                     "there");
         }
     }

@@ -2,6 +2,7 @@ package dev.admit.cli;
 
 import dev.admit.contract.ApiView;
 import dev.admit.contract.Changed;
+import dev.admit.contract.ScopePreview;
 import dev.admit.contract.ScopeView;
 import dev.admit.contract.ScopeWanted;
 import dev.admit.contract.StandingApprovalView;
@@ -239,6 +240,11 @@ final class ScopeCommands {
         @Parameters(index = "1..*", arity = "1..*", paramLabel = "NAME", description = "Several get the same options.")
         List<String> names;
 
+        @Option(
+                names = "--preview",
+                description = "Only say what a person and an administrator would read; nothing is saved.")
+        boolean preview;
+
         @Spec
         CommandSpec command;
 
@@ -246,7 +252,21 @@ final class ScopeCommands {
         public void run() {
             if (names.size() > 1)
                 Contradiction.refuse("--consequence", fields.consequence != null, "several names", true);
-            names.forEach(this::add);
+            names.forEach(preview ? this::preview : this::add);
+        }
+
+        private void preview(String name) {
+            Admin.Answer<ScopePreview> told = common.admin()
+                    .post(
+                            common.path("apis", api, "scopes", "preview"),
+                            fields.wanted(name, Lists.of(command), null),
+                            ScopePreview.class);
+            ScopeView.Reads reads = told.value().consequenceReads();
+            common.say(told.json(), () -> common.out()
+                    .fields(
+                            "Scope", name,
+                            "The person reads", reads.person(),
+                            "An administrator reads", reads.administrator()));
         }
 
         private void add(String name) {

@@ -12,6 +12,7 @@ import org.jspecify.annotations.Nullable;
  * @param cors whether pages of browser clients may call it
  * @param mode all-of or any-of the scopes
  * @param who null when nothing is asked, as the next two
+ * @param sentences what is in force there, in words
  */
 public record RouteView(
         String id,
@@ -29,5 +30,6 @@ public record RouteView(
         @Nullable RouteTransform transform,
         @Nullable RouteTimeouts timeouts,
         @Nullable RouteLimits limits,
+        List<String> sentences,
         long version,
         @JsonProperty("created_at") Instant createdAt) {}

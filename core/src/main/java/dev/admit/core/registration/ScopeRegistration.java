@@ -147,6 +147,14 @@ public final class ScopeRegistration {
         }));
     }
 
+    /** A scope that is not saved, as it would be. */
+    public Change<Scope> preview(Api api, ScopeWanted wanted, Actor by) {
+        Fields fields = new Fields();
+        return read(fields, api, wanted, Optional.empty(), by)
+                .<Change<Scope>>map(Change::made)
+                .orElseGet(() -> new Change.Invalid<>(fields.faults()));
+    }
+
     /** Changes a scope; its name stays, because tokens and clients hold it. */
     public Change<Scope> change(Issuer issuer, Api api, String named, ScopeWanted wanted, Expected expected, Actor by) {
         if (namesPeople(wanted) && !by.isAdministrator()) return namingPeople();

@@ -118,25 +118,38 @@ public final class RouteRegistration {
         }));
     }
 
+    /** A route that is not saved, as it would be. */
+    public Change<Route> preview(Issuer issuer, RouteWanted wanted) {
+        RouteReading reading = new RouteReading(issuer, apis, scopes, clients, trusted, credentials, gatewayAt);
+        return read(reading, issuer, wanted, Optional.empty())
+                .<Change<Route>>map(Change::made)
+                .orElseGet(() -> new Change.Invalid<>(reading.fields().faults()));
+    }
+
+    private Optional<Route> read(RouteReading reading, Issuer issuer, RouteWanted wanted, Optional<Route> old) {
+        return reading.read(wanted)
+                .map(read -> new Route(
+                        old.map(Route::id).orElseGet(() -> Ids.random("rt_")),
+                        issuer.id(),
+                        read.methods(),
+                        read.pattern(),
+                        read.guard(),
+                        read.target(),
+                        read.transform(),
+                        read.timeouts(),
+                        read.limits(),
+                        Boolean.TRUE.equals(wanted.cors()),
+                        old.map(Route::version).orElse(0L) + 1,
+                        old.map(Route::createdAt).orElseGet(clock::instant)));
+    }
+
     private Change<Revised> write(
             Issuer issuer, RouteWanted wanted, Optional<Route> old, String confirm, String why, Actor by) {
         RouteReading reading = new RouteReading(issuer, apis, scopes, clients, trusted, credentials, gatewayAt);
-        Optional<RouteReading.Read> read = reading.read(wanted);
+        Optional<Route> read = read(reading, issuer, wanted, old);
         Fields fields = reading.fields();
         if (read.isEmpty()) return new Change.Invalid<>(fields.faults());
-        Route route = new Route(
-                old.map(Route::id).orElseGet(() -> Ids.random("rt_")),
-                issuer.id(),
-                read.get().methods(),
-                read.get().pattern(),
-                read.get().guard(),
-                read.get().target(),
-                read.get().transform(),
-                read.get().timeouts(),
-                read.get().limits(),
-                Boolean.TRUE.equals(wanted.cors()),
-                old.map(Route::version).orElse(0L) + 1,
-                old.map(Route::createdAt).orElseGet(clock::instant));
+        Route route = read.get();
         Optional<FieldFault> notItsOwn = OwnAddresses.fault(issuer, route.pattern(), issuers.all());
         if (notItsOwn.isPresent()) return Change.invalid(notItsOwn.get());
         if (route.signsIn() && route.pattern().host().isEmpty()) {

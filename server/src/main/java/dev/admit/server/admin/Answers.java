@@ -56,6 +56,11 @@ final class Answers {
         return made.notes().stream().map(it -> Command.at(issuer, it)).toList();
     }
 
+    /** 200 with what would be, where nothing was written, or the problem. */
+    static <T, V> ResponseEntity<V> shown(Change<T> change, Function<T, V> view) {
+        return answer(change, made -> ResponseEntity.ok(view.apply(made.value())));
+    }
+
     /** 201 with the thing, its ETag and where it is, or the problem. */
     static <T, V> ResponseEntity<V> created(
             Change<T> change,

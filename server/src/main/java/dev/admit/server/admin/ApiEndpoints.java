@@ -5,6 +5,7 @@ import dev.admit.contract.ApiView;
 import dev.admit.contract.ApiWanted;
 import dev.admit.contract.Changed;
 import dev.admit.contract.PageView;
+import dev.admit.contract.ScopePreview;
 import dev.admit.contract.ScopeView;
 import dev.admit.contract.ScopeWanted;
 import dev.admit.contract.SecretWanted;
@@ -197,6 +198,19 @@ class ApiEndpoints {
                 scope -> "/admin/issuers/%s/apis/%s/scopes/%s"
                         .formatted(owner.name(), found.name(), UriUtils.encode(scope.name(), StandardCharsets.UTF_8)),
                 (scope, notes) -> new Changed<>(views.scope(found, scope), notes));
+    }
+
+    /** What a scope would mean, while it is being written; nothing is saved. */
+    @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.API)
+    @PostMapping("/{api}/scopes/preview")
+    ResponseEntity<ScopePreview> previewScope(
+            @PathVariable String issuer,
+            @PathVariable String api,
+            @RequestBody ScopeWanted wanted,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        return Answers.shown(
+                scopeRegistration.preview(lookup.api(lookup.issuer(issuer), api), wanted, actor),
+                scope -> new ScopePreview(Views.reads(scope)));
     }
 
     @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.API)

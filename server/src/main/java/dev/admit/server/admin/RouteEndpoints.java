@@ -2,6 +2,7 @@ package dev.admit.server.admin;
 
 import dev.admit.contract.PageView;
 import dev.admit.contract.PlaceholderView;
+import dev.admit.contract.RoutePreview;
 import dev.admit.contract.RouteRevised;
 import dev.admit.contract.RouteView;
 import dev.admit.contract.RouteWanted;
@@ -13,6 +14,7 @@ import dev.admit.core.registry.Issuer;
 import dev.admit.core.route.Placeholders;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteRegistration;
+import dev.admit.core.route.RouteSentences;
 import dev.admit.core.route.Routes;
 import java.util.Map;
 import java.util.Optional;
@@ -116,6 +118,16 @@ class RouteEndpoints {
                 (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
     }
 
+    /** What a route would mean, while it is being written; nothing is saved. */
+    @Permitted(AdminRole.OPERATOR)
+    @PostMapping("/preview")
+    ResponseEntity<RoutePreview> preview(@PathVariable String issuer, @RequestBody RouteWanted wanted) {
+        Issuer owner = lookup.issuer(issuer);
+        return Answers.shown(
+                registration.preview(owner, wanted),
+                route -> new RoutePreview(RouteSentences.of(views.asWanted(owner, route))));
+    }
+
     @Permitted(AdminRole.OPERATOR)
     @PutMapping("/{route}")
     ResponseEntity<RouteRevised> replace(
@@ -146,7 +158,7 @@ class RouteEndpoints {
         Issuer owner = lookup.issuer(issuer);
         Expected expected = Answers.required(ifMatch);
         Route old = routes.find(owner.id(), route).orElseThrow(Lookup.absent("route", route));
-        RouteWanted wanted = patches.applied(wantedOf(views.route(owner, old)), patch, RouteWanted.class);
+        RouteWanted wanted = patches.applied(views.asWanted(owner, old), patch, RouteWanted.class);
         // What was read stays what is changed, whether or not the caller named a version.
         return put(owner, route, wanted, expected.or(old.version()), confirm, why, actor);
     }
@@ -163,25 +175,6 @@ class RouteEndpoints {
                 registration.replace(owner, route, wanted, expected, confirm, why, actor),
                 made -> made.route().version(),
                 (made, notes) -> new RouteRevised(views.route(owner, made.route()), made.revision(), notes));
-    }
-
-    /** A route that is there, as it would be wanted. */
-    private static RouteWanted wantedOf(RouteView it) {
-        return new RouteWanted(
-                it.methods(),
-                it.path(),
-                it.api(),
-                it.scopes(),
-                it.mode(),
-                it.open() ? true : null,
-                it.anyScope() ? true : null,
-                it.upstream(),
-                it.fixedResponse(),
-                it.cors(),
-                it.who(),
-                it.transform(),
-                it.timeouts(),
-                it.limits());
     }
 
     @Permitted(AdminRole.OPERATOR)

@@ -14,6 +14,7 @@ import dev.admit.contract.PeopleSettingsView;
 import dev.admit.contract.RouteLimits;
 import dev.admit.contract.RouteTransform;
 import dev.admit.contract.RouteView;
+import dev.admit.contract.RouteWanted;
 import dev.admit.contract.RouteWho;
 import dev.admit.contract.ScopeView;
 import dev.admit.contract.SecretOnce;
@@ -54,6 +55,7 @@ import dev.admit.core.registry.PeopleSettings;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.StandingApproval;
 import dev.admit.core.route.Route;
+import dev.admit.core.route.RouteSentences;
 import dev.admit.core.route.RouteWords;
 import dev.admit.core.route.Transform;
 import dev.admit.core.route.Who;
@@ -181,7 +183,7 @@ class Views {
                 it.reach().toString(),
                 it.forWhom().toString(),
                 it.consequence(),
-                new ScopeView.Reads(it.consequenceForPerson(), it.consequenceForAdministrator()),
+                reads(it),
                 it.approver().toString(),
                 it.byRole(),
                 it.status().toString(),
@@ -329,33 +331,57 @@ class Views {
                 it.version());
     }
 
+    /** The consequence of a scope as its readers find it. */
+    static ScopeView.Reads reads(Scope it) {
+        return new ScopeView.Reads(it.consequenceForPerson(), it.consequenceForAdministrator());
+    }
+
     RouteView route(Issuer issuer, Route it) {
-        Optional<Route.Guard.Token> token =
-                it.guard() instanceof Route.Guard.Token guard ? Optional.of(guard) : Optional.empty();
-        String api = token.flatMap(
-                        guard -> configuration.get().issuer(issuer.name()).map(in -> in.apisById()
-                                .get(guard.apiId())))
-                .map(Api::name)
-                .orElse(null);
-        String upstream = it.target() instanceof Route.Target.Upstream(var base)
-                ? base.map(Object::toString).orElse(null)
-                : null;
-        FixedResponse fixed = it.target() instanceof Route.Target.FixedResponse(int status, String type, String body)
-                ? new FixedResponse(status, type, body)
-                : null;
+        RouteWanted said = asWanted(issuer, it);
         return new RouteView(
                 it.id(),
                 List.copyOf(it.methods()),
                 it.pattern().toString(),
-                api,
-                token.map(Route.Guard.Token::scopes).orElse(List.of()),
-                token.map(guard -> guard.any() ? "any-of" : "all-of").orElse(null),
-                token.isEmpty(),
-                token.map(guard -> guard.scopes().isEmpty()).orElse(false),
-                upstream,
-                fixed,
+                said.api(),
+                it.guard() instanceof Route.Guard.Token guard ? guard.scopes() : List.of(),
+                said.mode(),
+                it.guard() instanceof Route.Guard.Open,
+                Boolean.TRUE.equals(said.anyScope()),
+                said.upstream(),
+                said.fixedResponse(),
                 it.cors(),
-                who(RouteWords.of(
+                who(said.who()),
+                transform(said.transform()),
+                said.timeouts(),
+                limits(said.limits()),
+                RouteSentences.of(said),
+                it.version(),
+                it.createdAt());
+    }
+
+    /** A route as it would be wanted: everything in it called by its name. */
+    RouteWanted asWanted(Issuer issuer, Route it) {
+        Optional<Route.Guard.Token> token =
+                it.guard() instanceof Route.Guard.Token guard ? Optional.of(guard) : Optional.empty();
+        return new RouteWanted(
+                List.copyOf(it.methods()),
+                it.pattern().toString(),
+                token.flatMap(guard -> configuration.get().issuer(issuer.name()).map(in -> in.apisById()
+                                .get(guard.apiId())))
+                        .map(Api::name)
+                        .orElse(null),
+                token.map(Route.Guard.Token::scopes).orElse(null),
+                token.map(guard -> guard.any() ? "any-of" : "all-of").orElse(null),
+                token.isEmpty() ? true : null,
+                token.filter(guard -> guard.scopes().isEmpty()).isPresent() ? true : null,
+                it.target() instanceof Route.Target.Upstream(var base)
+                        ? base.map(Object::toString).orElse(null)
+                        : null,
+                it.target() instanceof Route.Target.FixedResponse(int status, String type, String body)
+                        ? new FixedResponse(status, type, body)
+                        : null,
+                it.cors(),
+                RouteWords.of(
                         it,
                         id -> directory
                                 .find(id)
@@ -365,15 +391,13 @@ class Views {
                                 ? issuer.name()
                                 : trusted.named(issuer.id(), id)
                                         .map(TrustedIssuer::name)
-                                        .orElse(id))),
-                transform(RouteWords.of(it.transform(), id -> credentials
+                                        .orElse(id)),
+                RouteWords.of(it.transform(), id -> credentials
                         .named(issuer.id(), id)
                         .map(kept -> kept.credential().name())
-                        .orElse(id))),
+                        .orElse(id)),
                 RouteWords.of(it.timeouts()),
-                limits(RouteWords.of(it.limits())),
-                it.version(),
-                it.createdAt());
+                RouteWords.of(it.limits()));
     }
 
     private static @Nullable RouteWho who(@Nullable RouteWho it) {
