@@ -98,7 +98,11 @@ export const Signed = v.object({
   public_url: v.string(),
 });
 export type Signed = v.InferOutput<typeof Signed>;
-export const Nobody = v.object({ first: v.boolean() });
+export const Nobody = v.object({
+  first: v.boolean(),
+  issuers: v.array(v.object({ name: v.string(), title: v.string() })),
+});
+export type Nobody = v.InferOutput<typeof Nobody>;
 
 export function page<T extends v.GenericSchema>(item: T) {
   return v.object({ items: v.array(item), next: v.nullable(v.string()) });

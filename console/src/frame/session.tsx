@@ -24,11 +24,11 @@ export async function signOut() {
   window.location.assign(answered.value.to);
 }
 
-type SessionState = { signed: Signed } | { signed: null; first: boolean };
+type SessionState = { signed: Signed } | { signed: null; first: boolean; issuers: Nobody["issuers"] };
 
 async function standing(): Promise<SessionState> {
   const { value } = await fetchFrom(v.union([Signed, Nobody]), ROOT + "/session");
-  if (!("form" in value)) return { signed: null, first: value.first };
+  if (!("form" in value)) return { signed: null, first: value.first, issuers: value.issuers };
   signedInWith(value.form);
   return { signed: value };
 }
@@ -51,7 +51,7 @@ export function SessionProvider({ children }: { children: ReactNode }) {
       </main>
     );
   const { signed } = asked.data;
-  if (!signed) return asked.data.first ? <FirstPerson /> : <SignInPage />;
+  if (!signed) return asked.data.first ? <FirstPerson /> : <SignInPage listed={asked.data.issuers} />;
   if (!signed.admin_role && !signed.owns) return <MayNothing who={signed} />;
   const change = signed.admin_role === "administrator" || signed.admin_role === "operator";
   const approve = signed.admin_role === "administrator";

@@ -1,5 +1,6 @@
 // Where people begin: whose person they are. The rest is their issuer's own page.
 import { useState } from "react";
+import type { Nobody } from "../api/answers";
 import { ROOT, query } from "../api/http";
 import { Button } from "../parts/basics";
 import { Mark } from "../parts/mark";
@@ -14,12 +15,13 @@ const problems: Record<string, string> = {
   trial: "The trial could not go on: another person began it, or it began too long ago. Sign in, and begin it again.",
 };
 
-export function SignInPage() {
+/** @param listed the issuers that are named to everyone who comes */
+export function SignInPage({ listed }: { listed: Nobody["issuers"] }) {
   const told = new URLSearchParams(window.location.search);
-  const [issuer, setIssuer] = useState(() => told.get("issuer") ?? window.localStorage.getItem(KEPT) ?? firstOfPath());
+  const usual = window.localStorage.getItem(KEPT) ?? firstOfPath();
+  const [issuer, setIssuer] = useState(() => told.get("issuer") ?? usual);
   const problem = problems[told.get("problem") ?? ""];
-  const go = () => {
-    const name = issuer.trim();
+  const go = (name: string) => {
     window.localStorage.setItem(KEPT, name);
     const here = window.location.pathname.replace(/^\/console/, "") || "/";
     window.location.assign(
@@ -31,6 +33,39 @@ export function SignInPage() {
         }),
     );
   };
+  // Decided once: what is typed must not fold away the box it is typed into.
+  const [unfolded, setUnfolded] = useState(
+    told.get("issuer") !== null || (issuer !== "" && !listed.some((it) => it.name === issuer)),
+  );
+  const other = (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        go(issuer.trim());
+      }}
+    >
+      <label className="mb-1 block font-medium" htmlFor="issuer">
+        Issuer
+      </label>
+      <input
+        id="issuer"
+        className="field mono"
+        value={issuer}
+        autoFocus={listed.length === 0}
+        autoCapitalize="none"
+        spellCheck={false}
+        autoComplete="organization"
+        onChange={(event) => setIssuer(event.target.value)}
+        aria-describedby="issuer-help"
+      />
+      <p id="issuer-help" className="mt-1 text-[0.8125rem] text-faint">
+        The issuer that you are a person of. People who run the whole service belong to <code>admit</code>.
+      </p>
+      <Button kind={listed.length === 0 ? "act" : undefined} type="submit" className="mt-4 w-full py-1.5">
+        Sign in at its page
+      </Button>
+    </form>
+  );
   return (
     <main className="mx-auto mt-[12vh] max-w-md px-5">
       <title>Sign in – Admit</title>
@@ -42,33 +77,25 @@ export function SignInPage() {
           {problem}
         </p>
       )}
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          go();
-        }}
-      >
-        <label className="mb-1 block font-medium" htmlFor="issuer">
-          Issuer
-        </label>
-        <input
-          id="issuer"
-          className="field mono"
-          value={issuer}
-          autoFocus
-          autoCapitalize="none"
-          spellCheck={false}
-          autoComplete="organization"
-          onChange={(event) => setIssuer(event.target.value)}
-          aria-describedby="issuer-help"
-        />
-        <p id="issuer-help" className="mt-1 text-[0.8125rem] text-faint">
-          The issuer that you are a person of. People who run the whole service belong to <code>admit</code>.
-        </p>
-        <Button kind="act" type="submit" className="mt-4 w-full py-1.5">
-          Sign in at its page
-        </Button>
-      </form>
+      {listed.length === 0 ? (
+        other
+      ) : (
+        <>
+          {listed.map((it) => (
+            <Button key={it.name} kind="act" className="mb-2 w-full py-1.5" onClick={() => go(it.name)}>
+              Sign in at {it.title}
+            </Button>
+          ))}
+          <details
+            className="mt-4 rounded border border-hair"
+            open={unfolded}
+            onToggle={(event) => setUnfolded(event.currentTarget.open)}
+          >
+            <summary className="cursor-pointer px-3 py-2 font-medium">Another issuer</summary>
+            <div className="px-3 pt-1 pb-3">{other}</div>
+          </details>
+        </>
+      )}
     </main>
   );
 }

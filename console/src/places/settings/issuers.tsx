@@ -59,6 +59,13 @@ const RULES: Field[] = [
 const PEOPLE: Field[] = [
   {
     kind: "flag",
+    name: "people/listed",
+    label: "Named at the entrance",
+    words: "The console's entrance names it to everyone who comes.",
+    cli: "--listed",
+  },
+  {
+    kind: "flag",
     name: "people/sign_up",
     label: "Sign-up",
     words: "Anyone may sign up; else people are added or invited.",
@@ -90,6 +97,7 @@ function valuesOf(it: Issuer): Values {
     non_expiring_secrets: it.non_expiring_secrets,
     loopback_redirects: it.loopback_redirects,
     grant_types: it.grant_types,
+    "people/listed": it.people.listed === true,
     "people/sign_up": it.people.sign_up === true,
     "people/second_factor": it.people.second_factor === true,
     "people/session_idle_timeout": it.people.session_idle_timeout ?? "",

@@ -156,7 +156,10 @@ class ConsoleDoorTest {
         assertThat(nobody.get(API + "/issuers").status()).isEqualTo(401);
         assertThat(nobody.get(API + "/issuers").body()).contains("not-signed-in");
         assertThat(nobody.get(API + "/openapi.json").status()).isEqualTo(401);
-        assertThat(nobody.get("/console/_/session").body()).isEqualTo("{\"first\":false}");
+        // A stranger finds the issuers that are named to everyone, and neither the neighbour nor the service's own.
+        assertThat(nobody.get("/console/_/session").body())
+                .isEqualTo("{\"first\":false,\"issuers\":[{\"name\":\"harbour\","
+                        + "\"title\":\"Saltmarsh Harbour Authority\"}]}");
         nobody.cookies.put("admit_console", "A".repeat(43));
         assertThat(nobody.get(API + "/issuers").status()).isEqualTo(401);
         // A token in the place of a session is not looked at.

@@ -102,8 +102,7 @@ class ConsolePagesTest {
         try (Chromium browser = Chromium.open(false, 1280)) {
             browser.driver.get(demo.server() + "/console");
             inBoth("sign in", browser, violations);
-            browser.fill("Issuer", "harbour");
-            browser.click("Sign in at its page");
+            browser.click("Sign in at Saltmarsh Harbour Authority");
             browser.signIn(Visitor.person(demo, "corin"));
             browser.await(By.id("page"));
             for (String page : PAGES) {

@@ -43,8 +43,7 @@ class ConsoleTest {
 
     private static void signIn(Chromium chromium, String name) {
         chromium.driver.get(demo.server() + "/console");
-        chromium.fill("Issuer", "harbour");
-        chromium.click("Sign in at its page");
+        chromium.click("Sign in at Saltmarsh Harbour Authority");
         chromium.signIn(Visitor.person(demo, name));
         chromium.await(By.id("page"));
     }
@@ -53,6 +52,7 @@ class ConsoleTest {
     void aPersonWithoutAnAdminRoleIsToldSoAndSignsOut() throws Exception {
         try (Chromium other = Chromium.open(false, 1280)) {
             other.driver.get(demo.server() + "/console");
+            other.await(By.tagName("summary")).click();
             other.fill("Issuer", "harbour");
             other.click("Sign in at its page");
             other.signIn(Visitor.person(demo, "tobias"));

@@ -194,7 +194,11 @@ class ExplainTest {
     void theCommandLineExplains() throws Exception {
         Running.Said said =
                 demo.admit("explain", "POST", "/tides/readings", "--as", "tide-buoy-07", "--scope", "tides.read");
-        assertThat(said.out()).as(said.err()).contains("would be refused").contains("insufficient-scope");
+        assertThat(said.out())
+                .as(said.err())
+                .contains("would be refused")
+                .contains("insufficient-scope")
+                .contains("admit client show tide-buoy-07");
         String decision = Wire.get(demo.gateway() + "/tides/x").header("Admit-Decision");
         assertThat(demo.admit("explain", decision).out())
                 .contains("was refused by the gateway")

@@ -90,12 +90,13 @@ final class IssuerCommands {
                                             it.maxSecretLifetime(),
                                             it.nonExpiringSecrets() ? ", or without end" : ""),
                             "People",
-                            "%s; signed in for %s unused, %s at most%s"
+                            "%s; signed in for %s unused, %s at most%s%s"
                                     .formatted(
                                             it.people().signUp() ? "anyone may sign up" : "added or invited",
                                             it.people().sessionIdleTimeout(),
                                             it.people().maxSessionAge(),
-                                            it.people().secondFactor() ? "; everyone needs a second factor" : ""),
+                                            it.people().secondFactor() ? "; everyone needs a second factor" : "",
+                                            it.people().listed() ? "; named at the console's entrance" : ""),
                             "Sign-in page",
                             it.url() + "/sign-in",
                             "Routes",
@@ -153,6 +154,13 @@ final class IssuerCommands {
                 paramLabel = "WORD",
                 description = "A grant type that is on; may be said again. '' for none.")
         List<String> grantTypes;
+
+        @Option(
+                names = "--listed",
+                arity = "1",
+                paramLabel = "true|false",
+                description = "Whether the console's entrance names it to everyone who comes.")
+        Boolean listed;
 
         @Option(
                 names = "--sign-up",
@@ -214,7 +222,8 @@ final class IssuerCommands {
         }
 
         private IssuerWanted wanted(String name, IssuerView old, Lists lists) {
-            boolean none = signUp == null
+            boolean none = listed == null
+                    && signUp == null
                     && secondFactor == null
                     && sessionIdleTimeout == null
                     && maxSessionAge == null
@@ -225,6 +234,7 @@ final class IssuerCommands {
             PeopleSettingsView people = none
                     ? null
                     : new PeopleSettingsView(
+                            listed,
                             signUp,
                             secondFactor,
                             sessionIdleTimeout,

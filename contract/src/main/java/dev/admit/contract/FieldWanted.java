@@ -22,4 +22,12 @@ public record FieldWanted(
         @JsonProperty("at_sign_up") @Nullable Boolean atSignUp,
         @Nullable Boolean editable,
         @Nullable String claim,
-        @JsonProperty("on_profile_page") @Nullable Boolean onProfilePage) {}
+        @JsonProperty("on_profile_page") @Nullable Boolean onProfilePage) {
+    /** All as usual, or as it is. */
+    public static final FieldWanted NOTHING = new FieldWanted(null, null, null, null, null, null, null, null, null);
+
+    /** The same, by another name or by none. */
+    public FieldWanted named(@Nullable String other) {
+        return new FieldWanted(other, title, type, choices, pattern, atSignUp, editable, claim, onProfilePage);
+    }
+}

@@ -25,4 +25,24 @@ public record IssuerWanted(
     public IssuerWanted(String name, @Nullable String title) {
         this(name, title, null, null, null, null, null, null, null, null, null);
     }
+
+    /** All as usual, or as it is. */
+    public static final IssuerWanted NOTHING =
+            new IssuerWanted(null, null, null, null, null, null, null, null, null, null, null);
+
+    /** The same settings, of an issuer called otherwise. */
+    public IssuerWanted named(@Nullable String other, @Nullable String itsTitle, @Nullable String itsDescription) {
+        return new IssuerWanted(
+                other,
+                itsTitle,
+                itsDescription,
+                domains,
+                keyRotation,
+                secretLifetime,
+                maxSecretLifetime,
+                nonExpiringSecrets,
+                loopbackRedirects,
+                grantTypes,
+                people);
+    }
 }

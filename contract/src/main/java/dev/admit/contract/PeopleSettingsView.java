@@ -7,6 +7,7 @@ import org.jspecify.annotations.Nullable;
  * How people sign in at an issuer, and what its pages look like; in a change, what is left out stays, and an empty text
  * takes away.
  *
+ * @param listed whether the console's entrance names the issuer to everyone who comes
  * @param signUp whether anyone may sign up
  * @param secondFactor whether everyone needs one
  * @param sessionIdleTimeout such as 8h
@@ -16,6 +17,7 @@ import org.jspecify.annotations.Nullable;
  * @param styleSheet CSS of the owner
  */
 public record PeopleSettingsView(
+        @Nullable Boolean listed,
         @JsonProperty("sign_up") @Nullable Boolean signUp,
         @JsonProperty("second_factor") @Nullable Boolean secondFactor,
         @JsonProperty("session_idle_timeout") @Nullable String sessionIdleTimeout,

@@ -9,4 +9,12 @@ public record RoleWanted(
         @Nullable String name,
         @Nullable String title,
         @Nullable List<String> scopes,
-        @JsonProperty("second_factor") @Nullable Boolean secondFactor) {}
+        @JsonProperty("second_factor") @Nullable Boolean secondFactor) {
+    /** All as usual, or as it is. */
+    public static final RoleWanted NOTHING = new RoleWanted(null, null, null, null);
+
+    /** The same, by another name or by none. */
+    public RoleWanted named(@Nullable String other) {
+        return new RoleWanted(other, title, scopes, secondFactor);
+    }
+}

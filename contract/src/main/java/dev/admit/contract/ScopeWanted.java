@@ -18,4 +18,24 @@ public record ScopeWanted(
         @OneOf({"draft", "in-use", "closing"}) @Nullable String status,
         @JsonProperty("closes_on") @Nullable String closesOn,
         @Nullable Boolean listed,
-        @JsonProperty("standing_approval") @Nullable StandingApprovalWanted standingApproval) {}
+        @JsonProperty("standing_approval") @Nullable StandingApprovalWanted standingApproval) {
+    /** All as usual, or as it is. */
+    public static final ScopeWanted NOTHING =
+            new ScopeWanted(null, null, null, null, null, null, null, null, null, null, null);
+
+    /** The same, by another name or by none. */
+    public ScopeWanted named(@Nullable String other) {
+        return new ScopeWanted(
+                other,
+                effect,
+                reach,
+                forWhom,
+                consequence,
+                approver,
+                byRole,
+                status,
+                closesOn,
+                listed,
+                standingApproval);
+    }
+}

@@ -7,8 +7,10 @@ import dev.admit.core.registry.Issuers;
 import dev.admit.core.registry.PeopleSettings;
 import java.net.URI;
 import java.sql.SQLException;
+import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.json.JsonMapper;
 
 /** The table {@code issuer}. */
@@ -71,7 +73,7 @@ public final class SqliteIssuers implements Issuers {
                 rules.nonExpiringSecrets(),
                 rules.loopbackRedirects(),
                 Row.joined(rules.grantTypes()),
-                JSON.writeValueAsString(rules.people()),
+                JSON.writeValueAsString(StoredPeople.of(rules.people())),
                 it.revision(),
                 it.version(),
                 it.createdAt());
@@ -91,7 +93,7 @@ public final class SqliteIssuers implements Issuers {
                 rules.nonExpiringSecrets(),
                 rules.loopbackRedirects(),
                 Row.joined(rules.grantTypes()),
-                JSON.writeValueAsString(rules.people()),
+                JSON.writeValueAsString(StoredPeople.of(rules.people())),
                 it.version(),
                 it.id());
     }
@@ -149,7 +151,7 @@ public final class SqliteIssuers implements Issuers {
                 row.flag("loopback_redirects"),
                 row.wordsOrNone("grant_types"),
                 row.textOrNone("people")
-                        .map(text -> JSON.readValue(text, PeopleSettings.class))
+                        .map(text -> JSON.readValue(text, StoredPeople.class).settings())
                         .orElse(PeopleSettings.USUAL));
         return new Issuer(
                 row.text("id"),
@@ -161,5 +163,49 @@ public final class SqliteIssuers implements Issuers {
                 row.number("revision"),
                 row.number("version"),
                 row.time("created_at"));
+    }
+
+    /** The column {@code people}: what was kept before there was a member lacks it, and is as usual there. */
+    private record StoredPeople(
+            @Nullable Boolean listed,
+            boolean signUp,
+            boolean secondFactor,
+            Duration sessionIdleTimeout,
+            Duration maxSessionAge,
+            StoredLook look) {
+        record StoredLook(
+                @Nullable String logo,
+                @Nullable String accent,
+                @Nullable String welcome,
+                @Nullable String styleSheet) {}
+
+        static StoredPeople of(PeopleSettings it) {
+            PeopleSettings.Look look = it.look();
+            return new StoredPeople(
+                    it.listed(),
+                    it.signUp(),
+                    it.secondFactor(),
+                    it.sessionIdleTimeout(),
+                    it.maxSessionAge(),
+                    new StoredLook(
+                            look.logo().orElse(null),
+                            look.accent().orElse(null),
+                            look.welcome().orElse(null),
+                            look.styleSheet().orElse(null)));
+        }
+
+        PeopleSettings settings() {
+            return new PeopleSettings(
+                    Boolean.TRUE.equals(listed),
+                    signUp,
+                    secondFactor,
+                    sessionIdleTimeout,
+                    maxSessionAge,
+                    new PeopleSettings.Look(
+                            Optional.ofNullable(look.logo()),
+                            Optional.ofNullable(look.accent()),
+                            Optional.ofNullable(look.welcome()),
+                            Optional.ofNullable(look.styleSheet())));
+        }
     }
 }

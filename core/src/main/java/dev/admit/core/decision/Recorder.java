@@ -127,10 +127,7 @@ public final class Recorder {
 
     /** Adds what a check found and hands it back, so that the flow can stop at a refusal. */
     public CheckResult add(CheckResult found) {
-        CheckResult result = found instanceof CheckResult.Refused(String check, Refusal why)
-                        && why.fix().action().isPresent()
-                ? new CheckResult.Refused(check, here(why, why.fix().action().get()))
-                : found;
+        CheckResult result = here(found);
         long now = System.nanoTime();
         if (checks.size() == took.length) took = Arrays.copyOf(took, 2 * took.length);
         took[checks.size()] = (int) Math.min(Integer.MAX_VALUE, now - checkedNanos);
@@ -140,9 +137,16 @@ public final class Recorder {
         return result;
     }
 
+    private CheckResult here(CheckResult check) {
+        return check instanceof CheckResult.Refused(String name, Refusal why)
+                ? new CheckResult.Refused(name, here(why))
+                : check;
+    }
+
     /** What would fix it is done at the issuer that is meant, and on the client as people know it. */
-    private Refusal here(Refusal why, Action action) {
-        Action at = action.at(issuer);
+    private Refusal here(Refusal why) {
+        if (why.fix().action().isEmpty()) return why;
+        Action at = why.fix().action().get().at(issuer);
         Action named = clientId.isEmpty() || clientName.isEmpty() ? at : at.named(clientId, clientName);
         return new Refusal(
                 why.reason(), why.expected(), why.received(), why.fix().by(named));
@@ -228,9 +232,12 @@ public final class Recorder {
                 at,
                 endpoint,
                 about,
-                List.copyOf(checks),
+                // The client's name may have been found only after a check refused.
+                refusal == null
+                        ? List.copyOf(checks)
+                        : checks.stream().map(this::here).toList(),
                 refusal == null ? Verdict.ADMITTED : Verdict.REFUSED,
-                Optional.ofNullable(refusal),
+                Optional.ofNullable(refusal).map(this::here),
                 answered,
                 List.copyOf(done),
                 micros,

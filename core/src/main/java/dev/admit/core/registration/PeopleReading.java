@@ -19,6 +19,7 @@ final class PeopleReading {
     private PeopleReading() {}
 
     static PeopleSettings read(Fields fields, PeopleSettingsView wanted, PeopleSettings old) {
+        boolean listed = wanted.listed() == null ? old.listed() : wanted.listed();
         boolean signUp = wanted.signUp() == null ? old.signUp() : wanted.signUp();
         boolean secondFactor = wanted.secondFactor() == null ? old.secondFactor() : wanted.secondFactor();
         Duration idle = fields.duration(
@@ -35,7 +36,7 @@ final class PeopleReading {
                 readAccent(fields, wanted.accent(), old.look().accent()),
                 readWelcome(fields, wanted.welcome(), old.look().welcome()),
                 readStyle(fields, wanted.styleSheet(), old.look().styleSheet()));
-        return new PeopleSettings(signUp, secondFactor, idle, longest, look);
+        return new PeopleSettings(listed, signUp, secondFactor, idle, longest, look);
     }
 
     private static Optional<String> readLogo(Fields fields, @Nullable String wanted, Optional<String> old) {

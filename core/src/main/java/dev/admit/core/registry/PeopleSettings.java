@@ -6,15 +6,21 @@ import java.util.Optional;
 /**
  * How people sign in at an issuer, and what its pages look like.
  *
+ * @param listed whether strangers find it named at the console's entrance
  * @param signUp whether anyone may sign up; else people are added or invited
  * @param secondFactor whether everyone needs one
  * @param sessionIdleTimeout a session ends when it was not used for so long
  * @param maxSessionAge a session ends after so long in any case
  */
 public record PeopleSettings(
-        boolean signUp, boolean secondFactor, Duration sessionIdleTimeout, Duration maxSessionAge, Look look) {
+        boolean listed,
+        boolean signUp,
+        boolean secondFactor,
+        Duration sessionIdleTimeout,
+        Duration maxSessionAge,
+        Look look) {
     public static final PeopleSettings USUAL =
-            new PeopleSettings(false, false, Duration.ofHours(8), Duration.ofDays(7), Look.PLAIN);
+            new PeopleSettings(false, false, false, Duration.ofHours(8), Duration.ofDays(7), Look.PLAIN);
 
     /**
      * @param logo a picture as a data URI; so no page asks another host for it

@@ -1,7 +1,13 @@
 package dev.admit.core.setup;
 
 import com.nimbusds.jose.util.JSONObjectUtils;
+import dev.admit.contract.FieldWanted;
 import dev.admit.contract.FixedResponse;
+import dev.admit.contract.IssuerWanted;
+import dev.admit.contract.PeopleSettingsView;
+import dev.admit.contract.RoleWanted;
+import dev.admit.contract.ScopeWanted;
+import dev.admit.contract.StandingApprovalWanted;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Fields;
 import dev.admit.core.owner.Owned;
@@ -56,11 +62,12 @@ public final class ExportSetup {
             if (!client.name().equals(ClientRegistration.OWN_NAME))
                 clients.put(client.name(), client(client)); // Admit makes that one itself, wherever it runs
         }
-        Map<String, Setup.FieldPart> fields = new LinkedHashMap<>();
+        Map<String, FieldWanted> fields = new LinkedHashMap<>();
         for (ProfileField it : records.fields().of(issuer.id())) {
             fields.put(
                     it.name(),
-                    new Setup.FieldPart(
+                    new FieldWanted(
+                            null,
                             it.title(),
                             it.type() == ProfileField.Type.TEXT
                                     ? null
@@ -112,10 +119,13 @@ public final class ExportSetup {
                 issuer.name(), null, null, null, null, null, null, Map.of(client.name(), client(client)), null, null);
     }
 
-    private static Setup.@Nullable IssuerSettingsPart rules(IssuerSettings it) {
+    private static @Nullable IssuerWanted rules(IssuerSettings it) {
         IssuerSettings usual = IssuerSettings.USUAL;
         if (it.equals(usual)) return null;
-        return new Setup.IssuerSettingsPart(
+        return new IssuerWanted(
+                null,
+                null,
+                null,
                 list(it.domains()),
                 it.keyRotation().equals(usual.keyRotation())
                         ? null
@@ -130,10 +140,11 @@ public final class ExportSetup {
                 people(it.people()));
     }
 
-    private static Setup.@Nullable PeoplePart people(PeopleSettings it) {
+    private static @Nullable PeopleSettingsView people(PeopleSettings it) {
         PeopleSettings usual = PeopleSettings.USUAL;
         if (it.equals(usual)) return null;
-        return new Setup.PeoplePart(
+        return new PeopleSettingsView(
+                flag(it.listed(), usual.listed()),
                 flag(it.signUp(), usual.signUp()),
                 flag(it.secondFactor(), usual.secondFactor()),
                 it.sessionIdleTimeout().equals(usual.sessionIdleTimeout())
@@ -147,11 +158,11 @@ public final class ExportSetup {
     }
 
     private Setup.ApiPart api(Api it) {
-        Map<String, Setup.ScopePart> scopes = new LinkedHashMap<>();
+        Map<String, ScopeWanted> scopes = new LinkedHashMap<>();
         for (Scope scope : records.scopes().of(it.id())) scopes.put(scope.name(), scope(scope));
-        Map<String, Setup.RolePart> roles = new LinkedHashMap<>();
+        Map<String, RoleWanted> roles = new LinkedHashMap<>();
         for (Role role : records.roles().of(it.id()))
-            roles.put(role.name(), new Setup.RolePart(role.title(), role.scopes(), flag(role.secondFactor(), false)));
+            roles.put(role.name(), new RoleWanted(null, role.title(), role.scopes(), flag(role.secondFactor(), false)));
         return new Setup.ApiPart(
                 it.title(),
                 it.audience(),
@@ -198,8 +209,9 @@ public final class ExportSetup {
                 map(exceptions));
     }
 
-    private Setup.ScopePart scope(Scope it) {
-        return new Setup.ScopePart(
+    private ScopeWanted scope(Scope it) {
+        return new ScopeWanted(
+                null,
                 it.effect().toString(),
                 it.reach().toString(),
                 it.forWhom().toString(),
@@ -212,8 +224,8 @@ public final class ExportSetup {
                 it.standing().map(standing -> standing(it, standing)).orElse(null));
     }
 
-    private Setup.StandingPart standing(Scope scope, StandingApproval it) {
-        return new Setup.StandingPart(
+    private StandingApprovalWanted standing(Scope scope, StandingApproval it) {
+        return new StandingApprovalWanted(
                 list(it.kinds().stream().map(ClientKind::toString).toList()),
                 list(it.tags()),
                 list(it.owners().stream()

@@ -5,10 +5,8 @@ import dev.admit.contract.FieldWanted;
 import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.MintingView;
 import dev.admit.contract.MintingWanted;
-import dev.admit.contract.PeopleSettingsView;
 import dev.admit.contract.RoleWanted;
 import dev.admit.contract.ScopeWanted;
-import dev.admit.contract.StandingApprovalWanted;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.Approving;
 import dev.admit.core.approval.Withdrawal;
@@ -213,22 +211,9 @@ public final class LoadSetup {
                         "Begin the file with issuer: NAME.");
                 return Optional.empty();
             }
-            Setup.IssuerSettingsPart settings = setup.settings() == null
-                    ? new Setup.IssuerSettingsPart(null, null, null, null, null, null, null, null)
-                    : setup.settings();
             Optional<Issuer> before = records.issuers().named(setup.issuer().strip());
-            IssuerWanted wanted = new IssuerWanted(
-                    before.isPresent() ? null : setup.issuer(),
-                    setup.title(),
-                    setup.description(),
-                    settings.domains(),
-                    settings.keyRotation(),
-                    settings.secretLifetime(),
-                    settings.maxSecretLifetime(),
-                    settings.nonExpiringSecrets(),
-                    settings.loopbackRedirects(),
-                    settings.grantTypes(),
-                    people(settings.people()));
+            IssuerWanted wanted = (setup.settings() == null ? IssuerWanted.NOTHING : setup.settings())
+                    .named(before.isPresent() ? null : setup.issuer(), setup.title(), setup.description());
             List<FieldFault> faults = steps.faults();
             int known = faults.size();
             Optional<Issuer> after = steps.settle(
@@ -254,35 +239,10 @@ public final class LoadSetup {
             return after;
         }
 
-        private static @Nullable PeopleSettingsView people(Setup.@Nullable PeoplePart it) {
-            return it == null
-                    ? null
-                    : new PeopleSettingsView(
-                            it.signUp(),
-                            it.secondFactor(),
-                            it.sessionIdleTimeout(),
-                            it.maxSessionAge(),
-                            it.logo(),
-                            it.accent(),
-                            it.welcome(),
-                            it.styleSheet());
-        }
-
-        private void field(Issuer issuer, String name, Setup.FieldPart said) {
-            Setup.FieldPart part =
-                    said == null ? new Setup.FieldPart(null, null, null, null, null, null, null, null) : said;
+        private void field(Issuer issuer, String name, @Nullable FieldWanted said) {
             Optional<ProfileField> before = records.fields().named(issuer.id(), name);
             boolean known = before.isPresent() || ProfileField.standard(name).isPresent();
-            FieldWanted wanted = new FieldWanted(
-                    known ? null : name,
-                    part.title(),
-                    part.type(),
-                    part.choices(),
-                    part.pattern(),
-                    part.atSignUp(),
-                    part.editable(),
-                    part.claim(),
-                    part.onProfilePage());
+            FieldWanted wanted = (said == null ? FieldWanted.NOTHING : said).named(known ? null : name);
             steps.settle(
                             "/profile_fields/" + SetupSteps.escaped(name),
                             known
@@ -329,12 +289,10 @@ public final class LoadSetup {
                     .ifPresent(after -> steps.step("API " + name, before, after));
         }
 
-        private void role(Issuer issuer, String at, Api api, String name, Setup.RolePart said) {
-            Setup.RolePart part = said == null ? new Setup.RolePart(null, null, null) : said;
+        private void role(Issuer issuer, String at, Api api, String name, @Nullable RoleWanted said) {
             Optional<Role> before = records.roles().named(issuer.id(), name).filter(it -> it.apiId()
                     .equals(api.id()));
-            RoleWanted wanted =
-                    new RoleWanted(before.isPresent() ? null : name, part.title(), part.scopes(), part.secondFactor());
+            RoleWanted wanted = (said == null ? RoleWanted.NOTHING : said).named(before.isPresent() ? null : name);
             steps.settle(
                             at,
                             before.isPresent()
@@ -379,27 +337,10 @@ public final class LoadSetup {
                             it.without());
         }
 
-        private void scope(Issuer issuer, String at, Api api, String name, Setup.ScopePart said) {
-            Setup.ScopePart part = said == null ? Setup.ScopePart.NOTHING : said;
+        private void scope(Issuer issuer, String at, Api api, String name, @Nullable ScopeWanted said) {
             Optional<Scope> before = records.scopes().named(issuer.id(), name).filter(it -> it.apiId()
                     .equals(api.id()));
-            ScopeWanted wanted = new ScopeWanted(
-                    before.isPresent() ? null : name,
-                    part.effect(),
-                    part.reach(),
-                    part.forWhom(),
-                    part.consequence(),
-                    part.approver(),
-                    part.byRole(),
-                    part.status(),
-                    part.closesOn(),
-                    part.listed(),
-                    part.standingApproval() == null
-                            ? null
-                            : new StandingApprovalWanted(
-                                    part.standingApproval().kinds(),
-                                    part.standingApproval().tags(),
-                                    part.standingApproval().owners()));
+            ScopeWanted wanted = (said == null ? ScopeWanted.NOTHING : said).named(before.isPresent() ? null : name);
             steps.settle(
                             at,
                             before.isPresent()

@@ -1,12 +1,15 @@
 package dev.admit.core.setup;
 
-import com.fasterxml.jackson.annotation.JsonProperty;
+import dev.admit.contract.FieldWanted;
 import dev.admit.contract.FixedResponse;
+import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.OneOf;
+import dev.admit.contract.RoleWanted;
 import dev.admit.contract.RouteLimits;
 import dev.admit.contract.RouteTimeouts;
 import dev.admit.contract.RouteTransform;
 import dev.admit.contract.RouteWho;
+import dev.admit.contract.ScopeWanted;
 import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
@@ -21,52 +24,13 @@ public record Setup(
         @Nullable String issuer,
         @Nullable String title,
         @Nullable String description,
-        @Nullable IssuerSettingsPart settings,
-        @Nullable Map<String, FieldPart> profileFields,
+        @Nullable IssuerWanted settings,
+        @Nullable Map<String, FieldWanted> profileFields,
         @Nullable Map<String, ApiPart> apis,
         @Nullable List<RoutePart> routes,
         @Nullable Map<String, ClientPart> clients,
         @Nullable Map<String, TrustedPart> trustedIssuers,
         @Nullable Map<String, CredentialPart> upstreamCredentials) {
-
-    public record IssuerSettingsPart(
-            @Nullable List<String> domains,
-            @Nullable String keyRotation,
-            @Nullable String secretLifetime,
-            @Nullable String maxSecretLifetime,
-            @Nullable Boolean nonExpiringSecrets,
-            @Nullable Boolean loopbackRedirects,
-            @Nullable List<String> grantTypes,
-            @Nullable PeoplePart people) {}
-
-    /**
-     * A profile field.
-     *
-     * @param claim empty for none
-     */
-    public record FieldPart(
-            @Nullable String title,
-
-            @OneOf({"text", "number", "date", "choice"}) @Nullable
-            String type,
-
-            @Nullable List<String> choices,
-            @Nullable String pattern,
-            @Nullable Boolean atSignUp,
-            @Nullable Boolean editable,
-            @Nullable String claim,
-            @Nullable Boolean onProfilePage) {}
-
-    /** How people sign in, and what the pages look like. */
-    public record PeoplePart(
-            @Nullable Boolean signUp,
-            @Nullable Boolean secondFactor,
-            @Nullable String sessionIdleTimeout,
-            @Nullable String maxSessionAge,
-            @Nullable String logo,
-            @Nullable String accent,
-            @Nullable String welcome,
-            @Nullable String styleSheet) {}
 
     public record ApiPart(
             @Nullable String title,
@@ -75,8 +39,8 @@ public record Setup(
             @Nullable String upstream,
             @Nullable List<String> owners,
             @Nullable MintingPart minting,
-            @Nullable Map<String, ScopePart> scopes,
-            @Nullable Map<String, RolePart> roles,
+            @Nullable Map<String, ScopeWanted> scopes,
+            @Nullable Map<String, RoleWanted> roles,
             @Nullable List<String> defaultScopes,
             @Nullable Boolean allByDefault) {
         static final ApiPart NOTHING = at(null);
@@ -86,11 +50,6 @@ public record Setup(
             return new ApiPart(null, null, null, upstream, null, null, null, null, null, null);
         }
     }
-
-    public record RolePart(
-            @Nullable String title,
-            @Nullable List<String> scopes,
-            @Nullable Boolean secondFactor) {}
 
     /**
      * @param claims name → expression
@@ -113,33 +72,6 @@ public record Setup(
             @Nullable String refreshIdleTimeout,
             @Nullable String maxRefreshAge,
             @Nullable List<String> without) {}
-
-    public record ScopePart(
-            @OneOf({"reads", "changes", "both"}) @Nullable String effect,
-            @OneOf({"own", "everyone"}) @Nullable String reach,
-
-            @OneOf({"people", "clients", "both"}) @JsonProperty("for") @Nullable
-            String forWhom,
-
-            @Nullable String consequence,
-            @OneOf({"person", "administrator"}) @Nullable String approver,
-            @Nullable Boolean byRole,
-            @OneOf({"draft", "in-use", "closing"}) @Nullable String status,
-            @Nullable String closesOn,
-            @Nullable Boolean listed,
-            @Nullable StandingPart standingApproval) {
-        static final ScopePart NOTHING = new ScopePart(null, null, null, null, null, null, null, null, null, null);
-    }
-
-    /**
-     * For which clients a scope is approved ahead.
-     *
-     * @param owners addresses
-     */
-    public record StandingPart(
-            @Nullable List<String> kinds,
-            @Nullable List<String> tags,
-            @Nullable List<String> owners) {}
 
     /** @param route methods joined by commas, none for any, and the path: {@code GET /tides/**} */
     public record RoutePart(

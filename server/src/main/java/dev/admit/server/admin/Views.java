@@ -142,6 +142,7 @@ class Views {
     private static PeopleSettingsView people(PeopleSettings it) {
         PeopleSettings.Look look = it.look();
         return new PeopleSettingsView(
+                it.listed(),
                 it.signUp(),
                 it.secondFactor(),
                 Fields.written(it.sessionIdleTimeout()),

@@ -29,6 +29,7 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.util.Base64;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -110,8 +111,12 @@ class ConsoleEndpoints {
      * Nobody is.
      *
      * @param first whether nobody is there yet who could: the service is new
+     * @param issuers those that are named to strangers
      */
-    record Nobody(boolean first) {}
+    record Nobody(boolean first, List<Named> issuers) {}
+
+    /** An issuer at the entrance. */
+    record Named(String name, String title) {}
 
     @GetMapping(ConsoleAddresses.SESSION)
     ResponseEntity<?> session(HttpServletRequest request) {
@@ -119,7 +124,7 @@ class ConsoleEndpoints {
         Optional<Person> person = session.filter(
                         it -> sessions.accessToken(it, request).isPresent())
                 .flatMap(it -> people.find(it.personId()));
-        if (person.isEmpty()) return noStore().body(new Nobody(isNew())); // no error: it is what the page asks
+        if (person.isEmpty()) return noStore().body(new Nobody(isNew(), named())); // no error: it is what the page asks
         String issuer = session.get().issuer();
         return noStore()
                 .body(new Signed(
@@ -133,6 +138,15 @@ class ConsoleEndpoints {
                         session.get().formToken(),
                         gateway.url(origin.url().getHost()),
                         origin.toString()));
+    }
+
+    private List<Named> named() {
+        return configuration.get().issuersByName().values().stream()
+                .map(CompiledIssuer::issuer)
+                .filter(it -> it.settings().people().listed())
+                .map(it -> new Named(it.name(), it.title()))
+                .sorted(Comparator.comparing(Named::title))
+                .toList();
     }
 
     private static ResponseEntity.BodyBuilder noStore() {

@@ -69,6 +69,12 @@ public final class RecordSchema {
         return Known.in((Map<String, Map<String, Object>>) Known.in(schema, "properties"), name);
     }
 
+    /** Takes a member off, where a record stands that has it elsewhere. */
+    @SuppressWarnings("unchecked") // of() makes both
+    public static void without(Map<String, Object> schema, String name) {
+        ((Map<String, Object>) Known.in(schema, "properties")).remove(name);
+    }
+
     /** In one line, without marks. */
     private static String plain(Comment comment) {
         return WORDS.format(comment)

@@ -30,6 +30,7 @@ public final class SetupSchema {
         Map<String, Object> schema = new RecordSchema(SetupSchema::whole).of(record);
         schema.put("type", List.of("object", "null"));
         schema.put("additionalProperties", false);
+        SetupYaml.elsewhere(record).forEach(name -> RecordSchema.without(schema, name));
         if (record == Setup.ClientPart.class)
             RecordSchema.member(schema, "scopes")
                     .put("additionalProperties", Map.of("type", "string", "pattern", STATES));

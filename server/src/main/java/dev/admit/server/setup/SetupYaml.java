@@ -1,8 +1,14 @@
 package dev.admit.server.setup;
 
+import com.fasterxml.jackson.annotation.JsonIgnoreProperties;
+import dev.admit.contract.FieldWanted;
+import dev.admit.contract.IssuerWanted;
+import dev.admit.contract.RoleWanted;
+import dev.admit.contract.ScopeWanted;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
 import dev.admit.core.setup.Setup;
+import java.lang.reflect.Type;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Deque;
@@ -20,7 +26,7 @@ import tools.jackson.databind.DeserializationFeature;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.PropertyNamingStrategies;
 import tools.jackson.databind.exc.MismatchedInputException;
-import tools.jackson.databind.exc.UnrecognizedPropertyException;
+import tools.jackson.databind.exc.PropertyBindingException;
 import tools.jackson.databind.node.ObjectNode;
 import tools.jackson.dataformat.yaml.YAMLMapper;
 import tools.jackson.dataformat.yaml.YAMLWriteFeature;
@@ -37,6 +43,11 @@ public final class SetupYaml {
             .disable(YAMLWriteFeature.SPLIT_LINES)
             .enable(YAMLWriteFeature.MINIMIZE_QUOTES)
             .enable(YAMLWriteFeature.INDENT_ARRAYS_WITH_INDICATOR)
+            .enable(DeserializationFeature.FAIL_ON_IGNORED_PROPERTIES)
+            .addMixIn(ScopeWanted.class, NamedByItsKey.class)
+            .addMixIn(RoleWanted.class, NamedByItsKey.class)
+            .addMixIn(FieldWanted.class, NamedByItsKey.class)
+            .addMixIn(IssuerWanted.class, NamedAbove.class)
             .changeDefaultPropertyInclusion(
                     it -> it.withValueInclusion(com.fasterxml.jackson.annotation.JsonInclude.Include.NON_NULL))
             .build();
@@ -62,6 +73,23 @@ public final class SetupYaml {
             "loopback_redirects",
             "title",
             "description");
+
+    /** What stands under its name in a file has no member for it. */
+    @JsonIgnoreProperties("name")
+    interface NamedByItsKey {}
+
+    /** The settings of the issuer that the file begins with. */
+    @JsonIgnoreProperties({"name", "title", "description"})
+    interface NamedAbove {}
+
+    /** The members of a record that a file has elsewhere. */
+    static Set<String> elsewhere(Type record) {
+        Class<?> mixed =
+                record instanceof Class<?> it ? YAML.serializationConfig().findMixInClassFor(it) : null;
+        return mixed == null
+                ? Set.of()
+                : Set.of(mixed.getAnnotation(JsonIgnoreProperties.class).value());
+    }
 
     private SetupYaml() {}
 
@@ -133,7 +161,7 @@ public final class SetupYaml {
         try {
             Setup setup = YAML.readValue(text, Setup.class);
             return new Reading.Good(setup, places(text));
-        } catch (UnrecognizedPropertyException unknown) {
+        } catch (PropertyBindingException unknown) {
             return malformed(
                     unknown,
                     text,

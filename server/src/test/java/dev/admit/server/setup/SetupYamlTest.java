@@ -148,4 +148,17 @@ class SetupYamlTest {
         assertThat(fault(FILE, "apis: {tides: {upstrem: x}}").received())
                 .contains("the unknown member 'upstrem' at line 1, column 16 of the stage's file");
     }
+
+    /** What stands under its name says it there and nowhere else. */
+    @Test
+    void aNameIsNotSaidTwice() {
+        assertThat(fault("issuer: harbour\napis:\n  tides:\n    scopes:\n      tides.read: {name: x}", null)
+                        .received())
+                .contains("the unknown member 'name' at line 5");
+        assertThat(fault("issuer: harbour\nsettings: {title: x}", null).pointer())
+                .isEqualTo("/settings/title");
+        assertThat(SetupSchema.schema().toString())
+                .doesNotContain("properties={name=")
+                .contains("listed=");
+    }
 }
