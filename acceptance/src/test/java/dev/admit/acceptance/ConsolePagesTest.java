@@ -129,6 +129,19 @@ class ConsolePagesTest {
         for (String line : lines) pasted(line);
     }
 
+    @Test
+    void whatStandsInSomebodysWayIsFound() {
+        List<String> violations = new ArrayList<>();
+        try (Chromium browser = Chromium.open(false, 1280)) {
+            browser.driver.get("data:text/html,<title>x</title><img src='x'><p style='color:%23eee'>pale</p>");
+            browser.check("a page that is not for everybody", violations);
+        }
+        assertThat(violations.toString())
+                .contains("image-alt")
+                .contains("color-contrast")
+                .contains("html-has-lang");
+    }
+
     /** Runs a line of a page in a shell, as a person would who pastes it. */
     private void pasted(String line) throws Exception {
         String once = line.replace("client watch ", "client watch --once ");
