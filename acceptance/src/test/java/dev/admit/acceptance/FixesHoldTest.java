@@ -11,7 +11,6 @@ import java.util.regex.Pattern;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.DynamicTest;
-import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestFactory;
 import org.junit.jupiter.api.parallel.ResourceLock;
@@ -23,7 +22,6 @@ import tools.jackson.databind.JsonNode;
  * Each line that a refusal proposes is run in a shell as it is printed: the same request passes then, and nothing else
  * of the issuer is another than before.
  */
-@Tag("fast")
 @ResourceLock(Running.DEMO)
 class FixesHoldTest {
     private static final String ISSUER = "repairs";

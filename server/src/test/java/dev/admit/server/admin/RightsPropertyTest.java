@@ -54,6 +54,7 @@ import java.util.Set;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import net.jqwik.api.ShrinkingMode;
+import net.jqwik.api.Tag;
 import net.jqwik.api.constraints.IntRange;
 import net.jqwik.api.constraints.Size;
 import net.jqwik.api.lifecycle.AfterContainer;
@@ -64,6 +65,7 @@ import net.jqwik.api.lifecycle.BeforeContainer;
  * right that no administrator granted: not by a credential, an address or a key of a client that can run Admit, by a
  * role, a scope or an approval.
  */
+@Tag("thorough")
 class RightsPropertyTest {
     private static final List<String> WHO = List.of("administrator", "operator", "auditor", "owner", "person");
     private static AuthorizationServer server;
