@@ -123,7 +123,7 @@ class CommandLineTest {
                 "GET",
                 "--confirm",
                 "/nets/{net}");
-        assertThat(done("route", "show", "GET", "/nets/{net}").out()).contains("any token");
+        assertThat(done("route", "show", "GET", "/nets/{net}").out()).contains("Any token for nets");
         assertThat(done("route", "remove", "GET", "/nets/{net}").out()).contains("live with revision");
         done("client", "add", "mender", "--scope", "nets.read");
         assertThat(done("client", "off", "mender").out())

@@ -184,6 +184,6 @@ class TrustedIssuerTest {
         assertThat(no.exitCode()).isEqualTo(1);
         assertThat(no.err()).contains("who/issuers/0").contains("admit trusted-issuer list");
         assertThat(demo.admit("route", "show", "GET", "/tides/**").out())
-                .contains("Tokens of harbour and of coastguard pass.");
+                .contains("Tokens of harbour and coastguard are taken.");
     }
 }

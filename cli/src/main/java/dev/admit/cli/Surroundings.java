@@ -15,6 +15,12 @@ import picocli.CommandLine.Model.CommandSpec;
 public record Surroundings(
         Map<String, String> environment, InputStream in, PrintWriter out, PrintWriter err, boolean hasTerminal) {
 
+    /** Leaves out the environment, which may hold secrets. */
+    @Override
+    public String toString() {
+        return "Surroundings[terminal " + hasTerminal + "]";
+    }
+
     /** Those that the whole command line was run in. */
     static Surroundings of(CommandSpec command) {
         return ((Admit) command.root().userObject()).around();
