@@ -27,7 +27,7 @@ export function Verdict({ of, compact = false }: { of: Decision; compact?: boole
 export function FixShown({ of, issuer }: { of: Decision; issuer: string }) {
   const fix = of.fix;
   if (!fix?.sentence) return null;
-  const page = pageOf(fix.action, issuer);
+  const page = pageOf(fix.done_by, issuer);
   return (
     <div className="mt-3 rounded border border-hair bg-accent-shade px-4 py-3">
       <h2>How to fix it</h2>

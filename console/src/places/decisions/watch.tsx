@@ -67,7 +67,7 @@ function Watched({ issuer, client }: { issuer: string; client: string }) {
   return (
     <Show of={watch} what={client}>
       {(it) => {
-        const there = it.next ? pageOf(it.next.action, issuer) : null;
+        const there = it.next ? pageOf(it.next.done_by, issuer) : null;
         return (
           <div className="grid gap-8 lg:grid-cols-[20rem_minmax(0,1fr)]">
             <div>
