@@ -17,7 +17,8 @@ public final class Command {
             "\\badmit (?!issuer |server |service |sign-in|sign-out|completion)[a-z-]+ [a-z-]+( [^.]*|.*[^.])?$",
             Pattern.DOTALL);
 
-    private static final Pattern WORD = Pattern.compile("(?:\\\\'|[^\\s'\\\\]|'[^']*')+");
+    /** Each part takes all it can at once: a long word would else use up the stack. */
+    private static final Pattern WORD = Pattern.compile("(?:\\\\'|[^\\s'\\\\]++|'[^']*+')++");
 
     /** What is done at the service, or names its issuer itself. */
     private static final Set<String> OF_NO_ISSUER = Set.of("issuer", "server", "service");
@@ -51,6 +52,7 @@ public final class Command {
      * An act from its line, as decisions were kept once.
      *
      * @param line as {@link #line} writes it.
+     * @return empty where it is no such line
      */
     public static Optional<Action> read(String line) {
         List<String> words = WORD.matcher(line)
@@ -64,6 +66,7 @@ public final class Command {
                 .toList();
         Action action = Action.of(words.get(1), words.get(2), on.toArray(String[]::new));
         for (int i = 3 + on.size(); i < words.size(); i++) {
+            if (!words.get(i).startsWith("--")) return Optional.empty();
             boolean valued = i + 1 < words.size() && !words.get(i + 1).startsWith("--");
             String name = words.get(i).substring(2);
             String value = valued ? words.get(++i) : "";

@@ -54,6 +54,18 @@ class CommandTest {
         assertThat(Command.read("Check both.")).isEmpty();
     }
 
+    /** What was kept is read whatever it is: a decision that cannot be shown explains nothing. */
+    @Test
+    void aLineThatIsNoActStopsNobodyFromReadingItsDecision() {
+        assertThat(Command.read("admit token fetch desk --scope a b")).isEmpty();
+        assertThat(Command.read("admit sign-in --credential FILE").map(Command::line))
+                .contains("admit sign-in --credential FILE");
+        assertThat(Command.read("admit client show '")).isPresent();
+        String longest = "x".repeat(200_000);
+        assertThat(Command.read("admit client show " + longest).orElseThrow().on())
+                .containsExactly(longest);
+    }
+
     private static String line(Action action) {
         return Command.line(action);
     }
