@@ -81,10 +81,16 @@ export function SignInPage({ listed }: { listed: Nobody["issuers"] }) {
         other
       ) : (
         <>
+          {/* The name stands beside the title: titles are each issuer's own words, and only names are one issuer's. */}
           {listed.map((it) => (
-            <Button key={it.name} kind="act" className="mb-2 w-full py-1.5" onClick={() => go(it.name)}>
-              Sign in at {it.title}
-            </Button>
+            <div key={it.name} className="mb-3">
+              <Button kind="act" className="w-full py-1.5" onClick={() => go(it.name)}>
+                Sign in at {it.title}
+              </Button>
+              <p className="mt-1 text-[0.8125rem] text-faint">
+                The issuer <code>{it.name}</code> on this service.
+              </p>
+            </div>
           ))}
           <details
             className="mt-4 rounded border border-hair"
