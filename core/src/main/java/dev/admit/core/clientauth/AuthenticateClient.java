@@ -165,11 +165,11 @@ public final class AuthenticateClient {
     }
 
     /** The same, and counted where the credential was a wrong one. */
-    private Checked<KnownClient> slowed(String said, Checked<KnownClient> came, String from) {
-        return came instanceof Checked.Refused<KnownClient>(CheckResult.Refused check, Duration wait)
+    private Checked<KnownClient> slowed(String said, Checked<KnownClient> result, String from) {
+        return result instanceof Checked.Refused<KnownClient>(CheckResult.Refused check, Duration wait)
                         && check.refusal().reason() == Reason.CLIENT_NOT_AUTHENTICATED
                 ? guessing.refused(said, check, from)
-                : came;
+                : result;
     }
 
     private static Optional<ClientSecret> matching(PresentedSecret presented, List<ClientSecret> secrets) {

@@ -5,7 +5,7 @@ import java.util.List;
 import java.util.concurrent.CompletionStage;
 
 /**
- * What one stage of a request's line came to. A stage is given what it needs and knows nothing of the decision; the
+ * The result of one stage of a request's line. A stage is given what it needs and knows nothing of the decision; the
  * line hands its result to the {@link Recorder}, and goes on with what was found or ends.
  *
  * @param <T> what the stages after it need

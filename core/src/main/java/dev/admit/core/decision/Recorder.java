@@ -97,12 +97,12 @@ public final class Recorder {
     }
 
     /**
-     * Writes down what a stage came to.
+     * Writes down the result of a stage.
      *
      * @return what it found; null where the line ends here, because a check refused or something must be known first
      */
-    public <T> @Nullable T take(Checked<T> came) {
-        return switch (came) {
+    public <T> @Nullable T take(Checked<T> result) {
+        return switch (result) {
             case Checked.Passed<T>(T found, List<CheckResult> looked) -> {
                 for (CheckResult check : looked) add(check);
                 yield found;
