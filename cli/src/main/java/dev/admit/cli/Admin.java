@@ -7,6 +7,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.JavaType;
 import tools.jackson.databind.JsonNode;
@@ -17,7 +18,7 @@ final class Admin {
     private final SavedServers saved;
     private final String serverName;
     private final SavedServers.Server server;
-    private String token;
+    private @Nullable String token;
 
     Admin(Http http, SavedServers saved, String serverName, SavedServers.Server server) {
         this.http = http;
@@ -45,7 +46,7 @@ final class Admin {
         return read(send("GET", path, null, null), type);
     }
 
-    <T> Answer<T> post(String path, Object body, Class<T> type) {
+    <T> Answer<T> post(String path, @Nullable Object body, Class<T> type) {
         return read(send("POST", path, null, body), type);
     }
 
@@ -73,7 +74,7 @@ final class Admin {
      *
      * @param etag of what was read
      */
-    <T> Answer<T> change(String method, String path, String etag, Object body, Class<T> type) {
+    <T> Answer<T> change(String method, String path, @Nullable String etag, @Nullable Object body, Class<T> type) {
         return read(send(method, path, etag, body), type);
     }
 
@@ -87,7 +88,7 @@ final class Admin {
     <T> List<T> list(String path, Class<T> type, int most) {
         JavaType page = Http.JSON.getTypeFactory().constructParametricType(PageView.class, type);
         List<T> all = new ArrayList<>();
-        String after = "";
+        @Nullable String after = "";
         do {
             String url = path + (path.contains("?") ? "&" : "?") + "limit=" + Math.min(200, most - all.size()) + after;
             PageView<T> one = Http.JSON.readValue(send("GET", url, null, null).body(), page);
@@ -98,7 +99,7 @@ final class Admin {
     }
 
     /** The issuer that is meant: named, the server's usual one, or the only one that is not the operators' own. */
-    String issuer(String named) {
+    String issuer(@Nullable String named) {
         if (named != null) return named;
         if (server.issuer() != null) return server.issuer();
         List<String> others = list("/issuers", IssuerView.class, 1000).stream()
@@ -121,7 +122,7 @@ final class Admin {
         return Http.JSON.convertValue(json, type);
     }
 
-    private Http.Reply send(String method, String path, String etag, Object body) {
+    private Http.Reply send(String method, String path, @Nullable String etag, @Nullable Object body) {
         Map<String, String> headers = new HashMap<>();
         headers.put("Authorization", "Bearer " + token());
         headers.put("Accept", "application/json");

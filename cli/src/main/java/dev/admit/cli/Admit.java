@@ -113,7 +113,7 @@ public final class Admit {
                                 "A fault in this command: %s. Run it again with --debug to see where."
                                         .formatted(fault));
                 };
-        for (String line : failure.getMessage().split("\n")) {
+        for (String line : failure.said().split("\n")) {
             // A line with a command in it stays whole, so that it can be copied.
             String indent = " ".repeat(line.length() - line.stripLeading().length());
             (line.contains("admit ")

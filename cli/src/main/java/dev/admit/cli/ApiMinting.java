@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
@@ -123,9 +124,10 @@ final class ApiMinting implements Runnable {
      *
      * @param patch null for as they are
      */
-    private static List<MintingView.Claim> claims(Map<String, Object> patch, MintingView before) {
+    private static @Nullable List<MintingView.Claim> claims(
+            @Nullable Map<String, @Nullable Object> patch, MintingView before) {
         if (patch == null) return null;
-        Map<String, Object> all = new LinkedHashMap<>(pairs(before));
+        Map<String, @Nullable Object> all = new LinkedHashMap<>(pairs(before));
         all.putAll(patch);
         return all.entrySet().stream()
                 .filter(it -> it.getValue() != null)
@@ -134,7 +136,7 @@ final class ApiMinting implements Runnable {
     }
 
     /** Exceptions are added as a whole, and removed by their name. */
-    private List<MintingView.Exempt> exceptions(Lists lists, MintingView before) {
+    private @Nullable List<MintingView.Exempt> exceptions(Lists lists, MintingView before) {
         List<String> names =
                 before.exceptions().stream().map(MintingView.Exempt::name).toList();
         List<String> wanted = lists.list("--exception", exceptions, names);
@@ -142,7 +144,7 @@ final class ApiMinting implements Runnable {
         List<MintingView.Exempt> all = new ArrayList<>();
         for (String one : wanted) {
             Optional<MintingView.Exempt> there = before.exceptions().stream()
-                    .filter(it -> it.name().equals(one))
+                    .filter(it -> one.equals(it.name()))
                     .findFirst();
             all.add(there.isPresent() ? there.get() : exempt(one));
         }
@@ -162,18 +164,22 @@ final class ApiMinting implements Runnable {
         it.claims().forEach(claim -> out.line("Claim      %s = %s".formatted(claim.name(), claim.expression())));
         for (MintingView.Exempt one : it.exceptions()) {
             List<String> when = new ArrayList<>();
-            if (!one.clients().isEmpty()) when.add("clients " + String.join(" ", one.clients()));
-            if (!one.tags().isEmpty()) when.add("tags " + String.join(" ", one.tags()));
-            if (!one.grantTypes().isEmpty()) when.add("grant types " + String.join(" ", one.grantTypes()));
+            add(when, "clients", one.clients());
+            add(when, "tags", one.tags());
+            add(when, "grant types", one.grantTypes());
             List<String> then = new ArrayList<>();
             if (one.lifetime() != null) then.add("at most " + one.lifetime());
             if (one.format() != null) then.add(one.format());
             if (one.refreshIdleTimeout() != null) then.add("refresh idle " + one.refreshIdleTimeout());
             if (one.maxRefreshAge() != null) then.add("refreshed for " + one.maxRefreshAge());
-            if (!one.without().isEmpty()) then.add("without " + String.join(" ", one.without()));
+            add(then, "without", one.without());
             out.line("Exception  %s: for %s: %s"
                     .formatted(one.name(), String.join(" and ", when), String.join(", ", then)));
         }
+    }
+
+    private static void add(List<String> parts, String what, @Nullable List<String> names) {
+        if (names != null && !names.isEmpty()) parts.add(what + " " + String.join(" ", names));
     }
 
     private static MintingView.Claim claim(String text) {
@@ -220,7 +226,7 @@ final class ApiMinting implements Runnable {
                 several(fields.get("without")));
     }
 
-    private static List<String> several(String text) {
+    private static List<String> several(@Nullable String text) {
         return text == null || text.isEmpty() ? List.of() : List.of(text.split("\\+"));
     }
 }

@@ -315,9 +315,7 @@ final class ClientCommands {
                 if (!common.json) common.out().notes(List.of("Granted: %s.".formatted(String.join(" and ", grants))));
             } catch (Failure refused) {
                 if (!common.json)
-                    common.out()
-                            .notes(List.of(
-                                    "Not granted. " + refused.getMessage().replace('\n', ' ')));
+                    common.out().notes(List.of("Not granted. " + refused.said().replace('\n', ' ')));
             }
         }
     }

@@ -8,6 +8,7 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.function.Supplier;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Option;
 import tools.jackson.core.JacksonException;
 import tools.jackson.core.type.TypeReference;
@@ -178,7 +179,7 @@ final class ClientFields {
         }
     }
 
-    private Map<String, Object> keys() {
+    private @Nullable Map<String, Object> keys() {
         if (makeKey != null) {
             Map<String, Object> made = ClientKey.make(makeKey);
             keyMade = true;

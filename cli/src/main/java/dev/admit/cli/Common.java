@@ -1,11 +1,13 @@
 package dev.admit.cli;
 
 import java.io.BufferedReader;
+import java.io.Console;
 import java.io.IOException;
 import java.io.InputStreamReader;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Spec;
@@ -33,8 +35,8 @@ final class Common {
     @Spec(Spec.Target.MIXEE)
     CommandSpec command;
 
-    private Http http;
-    private Admin admin;
+    private @Nullable Http http;
+    private @Nullable Admin admin;
 
     /** Made when first used: help and completion need none. */
     Http http() {
@@ -71,7 +73,7 @@ final class Common {
             String name = serverName != null ? serverName : contents.current();
             SavedServers.Server server =
                     name == null ? null : contents.servers().get(name);
-            if (server == null) {
+            if (name == null || server == null) {
                 throw new Failure(
                         Failure.NOT_REACHABLE,
                         serverName != null
@@ -100,7 +102,7 @@ final class Common {
     }
 
     /** A list that was said option by option; '' alone says that it is to be empty. */
-    static List<String> whole(List<String> said) {
+    static @Nullable List<String> whole(@Nullable List<String> said) {
         return said == null ? null : said.stream().filter(one -> !one.isBlank()).toList();
     }
 
@@ -112,8 +114,9 @@ final class Common {
 
     /** A secret from the terminal without echo, or the first line of standard input. */
     String readSecret(String prompt) {
-        if (around().hasTerminal()) {
-            char[] typed = System.console().readPassword("%s: ", prompt);
+        Console terminal = around().hasTerminal() ? System.console() : null;
+        if (terminal != null) {
+            char[] typed = terminal.readPassword("%s: ", prompt);
             return typed == null ? "" : new String(typed).strip();
         }
         try {

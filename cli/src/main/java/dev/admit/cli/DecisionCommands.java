@@ -3,11 +3,13 @@ package dev.admit.cli;
 import dev.admit.contract.CheckView;
 import dev.admit.contract.CountView;
 import dev.admit.contract.DecisionView;
+import dev.admit.contract.FixView;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -172,7 +174,9 @@ final class DecisionCommands {
                                     List.of("FROM", "DECISIONS", by.toUpperCase(java.util.Locale.ROOT)),
                                     all.stream()
                                             .map(it -> List.of(
-                                                    it.from().toString(), String.valueOf(it.decisions()), what(it)))
+                                                    String.valueOf(it.from()),
+                                                    String.valueOf(it.decisions()),
+                                                    what(it)))
                                             .toList(),
                                     2);
             });
@@ -246,7 +250,7 @@ final class DecisionCommands {
             common.say(answer.json(), () -> tell(common.out(), answer.value()));
         }
 
-        private static String took(Integer nanos) {
+        private static String took(@Nullable Integer nanos) {
             return nanos == null
                     ? ""
                     : nanos < 100_000 ? "%.1f µs".formatted(nanos / 1000.0) : "%d µs".formatted(nanos / 1000);
@@ -259,17 +263,10 @@ final class DecisionCommands {
                 if (!check.outcome().equals("refused")) continue;
                 out.line("");
                 out.line(out.strong("Refused by the check " + check.check() + " (" + it.reason() + ")"));
-                out.fields(
-                        "  expected",
-                        check.expected(),
-                        "  received",
-                        check.received(),
-                        "  fix",
-                        it.fix().sentence(),
-                        "  command",
-                        it.fix().command(),
-                        "  who acts",
-                        it.fix().who());
+                out.fields("  expected", check.expected(), "  received", check.received());
+                FixView fix = it.fix();
+                if (fix != null)
+                    out.fields("  fix", fix.sentence(), "  command", fix.command(), "  who acts", fix.who());
             }
             out.line("");
             List<List<String>> rows = new ArrayList<>();

@@ -6,6 +6,7 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Parameters;
@@ -40,7 +41,7 @@ final class EditClient implements Runnable {
         });
     }
 
-    private static String edited(String text, String editor) {
+    private static String edited(String text, @Nullable String editor) {
         if (editor == null || editor.isBlank())
             throw new Failure(
                     Failure.WRONG_USAGE,

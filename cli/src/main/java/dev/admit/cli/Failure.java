@@ -13,10 +13,16 @@ final class Failure extends RuntimeException {
     static final int FAULT = 4;
 
     private final int exitCode;
+    private final String sentences;
 
     Failure(int exitCode, String sentences) {
         super(sentences);
         this.exitCode = exitCode;
+        this.sentences = sentences;
+    }
+
+    String said() {
+        return sentences;
     }
 
     int exitCode() {

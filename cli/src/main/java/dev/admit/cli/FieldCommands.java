@@ -4,6 +4,7 @@ import dev.admit.contract.FieldView;
 import dev.admit.contract.FieldWanted;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -91,7 +92,7 @@ final class FieldCommands {
                 description = "Whether people see it in their profile.")
         Boolean onProfilePage;
 
-        FieldWanted wanted(String name) {
+        FieldWanted wanted(@Nullable String name) {
             return new FieldWanted(
                     name, title, type, Common.whole(choices), pattern, atSignUp, editable, claim, onProfilePage);
         }

@@ -23,6 +23,7 @@ import java.util.Arrays;
 import java.util.Base64;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
@@ -30,6 +31,7 @@ import javax.net.ssl.HttpsURLConnection;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.TrustManager;
 import javax.net.ssl.TrustManagerFactory;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.DeserializationFeature;
 import tools.jackson.databind.JsonNode;
@@ -47,10 +49,11 @@ final class Http {
                     it -> it.withValueInclusion(com.fasterxml.jackson.annotation.JsonInclude.Include.NON_NULL))
             .build();
 
-    private final String authority;
-    private HttpClient plain;
-    private HttpClient encrypted;
-    private Optional<SSLContext> trusted; // read once
+    private final @Nullable String authority;
+    private @Nullable HttpClient plain;
+    private @Nullable HttpClient encrypted;
+    private @Nullable SSLContext trusted;
+    private boolean isRead; // what is trusted, once
 
     static {
         // A request that changes something is never sent twice without being asked to.
@@ -73,7 +76,7 @@ final class Http {
     }
 
     /** @param authority a file with certificates in PEM that are trusted instead of the usual ones; may be null */
-    Http(String authority) {
+    Http(@Nullable String authority) {
         this.authority = authority;
     }
 
@@ -90,9 +93,10 @@ final class Http {
         return plain;
     }
 
-    private SSLContext authority() {
-        if (trusted == null) trusted = Optional.ofNullable(namedAuthority());
-        return trusted.orElse(null);
+    private @Nullable SSLContext authority() {
+        if (!isRead) trusted = namedAuthority();
+        isRead = true;
+        return trusted;
     }
 
     /**
@@ -100,7 +104,7 @@ final class Http {
      *
      * @return null where nothing is named
      */
-    private SSLContext namedAuthority() {
+    private @Nullable SSLContext namedAuthority() {
         if (authority == null || authority.isBlank()) return null;
         try (var in = Files.newInputStream(Path.of(authority))) {
             KeyStore trusted = KeyStore.getInstance("PKCS12");
@@ -144,7 +148,7 @@ final class Http {
      * of the time; it knows no PATCH, and repeats what it takes for harmless. No redirect is followed: Admit gives
      * none.
      */
-    Reply send(String method, String url, Map<String, String> headers, String body) {
+    Reply send(String method, String url, Map<String, String> headers, @Nullable String body) {
         if (!QUICK.contains(method)) return sendAny(method, url, headers, body);
         try {
             URI to = URI.create(url);
@@ -193,7 +197,7 @@ final class Http {
     }
 
     /** Sends whatever a user composed, with any method and header. */
-    Reply sendAny(String method, String url, Map<String, String> headers, String body) {
+    Reply sendAny(String method, String url, Map<String, String> headers, @Nullable String body) {
         HttpRequest.Builder request;
         try {
             request = HttpRequest.newBuilder(URI.create(url))
@@ -268,7 +272,7 @@ final class Http {
      *
      * @return the whole answer
      */
-    JsonNode fetchToken(SavedServers.Credential client, String scope, String resource) {
+    JsonNode fetchToken(SavedServers.Credential client, @Nullable String scope, @Nullable String resource) {
         if ("private_key_jwt".equals(client.tokenEndpointAuthMethod())) {
             String assertion = ClientKey.assertion(
                     client.clientSecret(),
@@ -316,7 +320,7 @@ final class Http {
     }
 
     /** The same, as a client that proves itself by an assertion (RFC 7523 §2.2). */
-    JsonNode fetchToken(String tokenEndpoint, String assertion, String scope, String resource) {
+    JsonNode fetchToken(String tokenEndpoint, String assertion, @Nullable String scope, @Nullable String resource) {
         StringBuilder form = new StringBuilder("grant_type=client_credentials&client_assertion_type=")
                 .append(encoded("urn:ietf:params:oauth:client-assertion-type:jwt-bearer"))
                 .append("&client_assertion=")
@@ -397,7 +401,8 @@ final class Http {
                     Failure.REFUSED,
                     "%s\n  %s\nTo go on, say: --confirm %s"
                             .formatted(
-                                    problem.detail().replaceFirst(" Say confirm=.*", ""),
+                                    Objects.requireNonNullElse(problem.detail(), "")
+                                            .replaceFirst(" Say confirm=.*", ""),
                                     String.join("\n  ", problem.wouldBreak()),
                                     shell(problem.confirm())));
         }
@@ -448,7 +453,7 @@ final class Http {
     }
 
     /** The query of a list: names and values in turn, those without a value left out. */
-    static String query(String... namesAndValues) {
+    static String query(@Nullable String... namesAndValues) {
         StringBuilder query = new StringBuilder();
         for (int i = 0; i < namesAndValues.length; i += 2) {
             if (namesAndValues[i + 1] == null) continue;

@@ -5,6 +5,7 @@ import dev.admit.contract.IssuerView;
 import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.PeopleSettingsView;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
@@ -92,11 +93,11 @@ final class IssuerCommands {
                             "People",
                             "%s; signed in for %s unused, %s at most%s%s"
                                     .formatted(
-                                            it.people().signUp() ? "anyone may sign up" : "added or invited",
+                                            isOn(it.people().signUp()) ? "anyone may sign up" : "added or invited",
                                             it.people().sessionIdleTimeout(),
                                             it.people().maxSessionAge(),
-                                            it.people().secondFactor() ? "; everyone needs a second factor" : "",
-                                            it.people().listed() ? "; named at the console's entrance" : ""),
+                                            isOn(it.people().secondFactor()) ? "; everyone needs a second factor" : "",
+                                            isOn(it.people().listed()) ? "; named at the console's entrance" : ""),
                             "Sign-in page",
                             it.url() + "/sign-in",
                             "Routes",
@@ -221,7 +222,7 @@ final class IssuerCommands {
             return wanted(null, old, lists);
         }
 
-        private IssuerWanted wanted(String name, IssuerView old, Lists lists) {
+        private IssuerWanted wanted(@Nullable String name, @Nullable IssuerView old, @Nullable Lists lists) {
             boolean none = listed == null
                     && signUp == null
                     && secondFactor == null
@@ -247,13 +248,17 @@ final class IssuerCommands {
                     name,
                     title,
                     description,
-                    lists == null ? Common.whole(domains) : lists.list("--domain", domains, old.domains()),
+                    old == null || lists == null
+                            ? Common.whole(domains)
+                            : lists.list("--domain", domains, old.domains()),
                     keyRotation,
                     secretLifetime,
                     maxSecretLifetime,
                     nonExpiringSecrets,
                     loopbackRedirects,
-                    lists == null ? Common.whole(grantTypes) : lists.list("--grant-type", grantTypes, old.grantTypes()),
+                    old == null || lists == null
+                            ? Common.whole(grantTypes)
+                            : lists.list("--grant-type", grantTypes, old.grantTypes()),
                     people);
         }
     }
@@ -344,15 +349,11 @@ final class IssuerCommands {
             Changed<IssuerView> made =
                     common.admin().read(answer.json(), new tools.jackson.core.type.TypeReference<>() {});
             common.saved()
-                    .change(contents ->
-                            contents.servers().get(common.admin().serverName()).issuer() != null
-                                    ? contents
-                                    : contents.with(
-                                            common.admin().serverName(),
-                                            contents.servers()
-                                                    .get(common.admin().serverName())
-                                                    .withIssuer(made.now().name()),
-                                            false));
+                    .change(contents -> contents.changing(
+                            common.admin().serverName(),
+                            server -> server.issuer() != null
+                                    ? server
+                                    : server.withIssuer(made.now().name())));
             common.say(answer.json(), () -> {
                 common.out().notes(made.notes());
                 common.out()
@@ -362,5 +363,9 @@ final class IssuerCommands {
                                 "admit api add NAME --upstream URL");
             });
         }
+    }
+
+    private static boolean isOn(@Nullable Boolean setting) {
+        return Boolean.TRUE.equals(setting);
     }
 }

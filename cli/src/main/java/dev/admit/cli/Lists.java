@@ -5,6 +5,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Model.OptionSpec;
@@ -68,7 +69,7 @@ final class Lists {
      *
      * @param option such as {@code --scope}
      */
-    boolean isSaid(String option, Object whole) {
+    boolean isSaid(String option, @Nullable Object whole) {
         return whole != null
                 || !said(ADD, option).isEmpty()
                 || !said(REMOVE, option).isEmpty();
@@ -79,7 +80,8 @@ final class Lists {
      * @param before what is there
      * @return the list as it is wanted; null where nothing was said of it
      */
-    List<String> list(String option, List<String> whole, List<String> before) {
+    @Nullable
+    List<String> list(String option, @Nullable List<String> whole, @Nullable List<String> before) {
         if (!isSaid(option, whole)) return null;
         List<String> add = said(ADD, option);
         List<String> remove = said(REMOVE, option);
@@ -98,12 +100,14 @@ final class Lists {
      *
      * @return name → value, with null for what is to go, as a merge patch has it; null where nothing was said
      */
-    Map<String, Object> pairs(String option, Map<String, String> whole, Map<String, ?> before) {
+    @Nullable
+    Map<String, @Nullable Object> pairs(
+            String option, @Nullable Map<String, String> whole, @Nullable Map<String, ?> before) {
         if (!isSaid(option, whole)) return null;
         List<String> add = said(ADD, option);
         List<String> remove = said(REMOVE, option);
         Map<String, ?> there = before == null ? Map.of() : before;
-        Map<String, Object> patch = new LinkedHashMap<>();
+        Map<String, @Nullable Object> patch = new LinkedHashMap<>();
         if (whole != null) {
             refuseBoth(option, add, remove);
             there.keySet().forEach(name -> patch.put(name, null));

@@ -9,6 +9,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.stream.IntStream;
+import org.jspecify.annotations.Nullable;
 
 /**
  * How commands speak: tables of at most 100 columns, colour on a terminal only, marks that tell a verdict by word and
@@ -40,7 +41,7 @@ final class Output {
     }
 
     /** One line of what is now true, one line of what usually comes next. */
-    void done(String now, String next) {
+    void done(String now, @Nullable String next) {
         line(now);
         if (next != null) line(faint("Next: ") + next + (next.startsWith("admit ") ? meaning : ""));
     }
@@ -54,7 +55,7 @@ final class Output {
                     + " ".repeat(widest - it.step().length()) + "  " + plain(it.said()));
     }
 
-    void notes(List<String> notes) {
+    void notes(@Nullable List<String> notes) {
         if (notes != null) notes.forEach(note -> line(faint("Note: ") + note));
     }
 
@@ -117,7 +118,7 @@ final class Output {
     }
 
     /** Name and value pairs, one a line; long values go on under themselves. */
-    void fields(Object... namesAndValues) {
+    void fields(@Nullable Object... namesAndValues) {
         int widest = 0;
         for (int i = 0; i < namesAndValues.length; i += 2) {
             if (hasText(namesAndValues[i + 1]))
@@ -150,7 +151,7 @@ final class Output {
         if (command >= 0) line(" ".repeat(name.length() + 2) + plain(sentence.substring(command)) + meaning);
     }
 
-    private static boolean hasText(Object value) {
+    private static boolean hasText(@Nullable Object value) {
         return value != null && !value.toString().isEmpty();
     }
 
@@ -212,7 +213,7 @@ final class Output {
     }
 
     /** "in 14 min (2026-…Z)": how people read a time, with the exact one beside it. */
-    static String when(Instant time, Instant now) {
+    static String when(@Nullable Instant time, Instant now) {
         if (time == null) return "";
         return relative(time, now) + " (" + exact(time) + ")";
     }
@@ -221,7 +222,8 @@ final class Output {
         return String.valueOf(time.truncatedTo(ChronoUnit.SECONDS));
     }
 
-    static String relative(Instant time, Instant now) {
+    static String relative(@Nullable Instant time, Instant now) {
+        if (time == null) return "";
         Duration apart = Duration.between(now, time);
         String size = size(apart.abs());
         return apart.isNegative() ? size + " ago" : "in " + size;

@@ -5,6 +5,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Base64;
 import java.util.Locale;
+import org.jspecify.annotations.Nullable;
 
 /** Reads what an owner gives the pages: files here, texts on the wire. */
 final class OwnLook {
@@ -15,7 +16,7 @@ final class OwnLook {
      *
      * @param file null or empty stays so
      */
-    static String picture(String file) {
+    static @Nullable String picture(@Nullable String file) {
         if (file == null || file.isEmpty()) return file;
         String lower = file.toLowerCase(Locale.ROOT);
         String type = lower.endsWith(".png")
@@ -37,7 +38,7 @@ final class OwnLook {
         }
     }
 
-    static String text(String file) {
+    static @Nullable String text(@Nullable String file) {
         if (file == null || file.isEmpty()) return file;
         try {
             return Files.readString(Path.of(file));

@@ -8,6 +8,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
@@ -167,7 +168,7 @@ final class PersonCommands {
                     email, all.isEmpty() ? null : all, lists.list("--role", roles, old.roles()), adminRole, null);
         }
 
-        PersonWanted wanted(String email, String password) {
+        PersonWanted wanted(String email, @Nullable String password) {
             Map<String, String> all = new LinkedHashMap<>(profile == null ? Map.of() : profile);
             if (name != null) all.put("name", name);
             return new PersonWanted(email, all.isEmpty() ? null : all, Common.whole(roles), adminRole, password);

@@ -16,6 +16,7 @@ import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.JsonNode;
 
 /**
@@ -29,9 +30,9 @@ final class PersonSignIn {
     private final Common common;
     private final String issuer;
     private final String clientId;
-    private final String name;
+    private final @Nullable String name;
 
-    PersonSignIn(Common common, String issuer, String clientId, String name) {
+    PersonSignIn(Common common, String issuer, @Nullable String clientId, @Nullable String name) {
         if (clientId == null)
             throw new Failure(
                     Failure.WRONG_USAGE,

@@ -14,6 +14,7 @@ import dev.admit.contract.TriedView;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
@@ -46,7 +47,7 @@ final class RouteCommands {
 
     private static String wants(RouteView it) {
         if (it.open()) return "open to anyone";
-        return it.anyScope() ? "any token" : String.join(it.mode().equals("any-of") ? " or " : " and ", it.scopes());
+        return it.anyScope() ? "any token" : String.join("any-of".equals(it.mode()) ? " or " : " and ", it.scopes());
     }
 
     private static String goes(RouteView it) {
@@ -378,7 +379,7 @@ final class RouteCommands {
         @Option(names = "--body", paramLabel = "BYTES", description = "The largest request body.")
         Long body;
 
-        private RouteWho who() {
+        private @Nullable RouteWho who() {
             boolean nothing = issuers == null
                     && forWhom == null
                     && clients == null
@@ -390,7 +391,7 @@ final class RouteCommands {
             return nothing ? null : new RouteWho(issuers, forWhom, clients, roles, maxAge, acr, condition, signIn);
         }
 
-        private RouteTransform transform() {
+        private @Nullable RouteTransform transform() {
             boolean nothing = upstreamPath == null
                     && requestHeaders == null
                     && renamed == null
@@ -414,19 +415,19 @@ final class RouteCommands {
                             proof);
         }
 
-        private RouteTimeouts timeouts() {
+        private @Nullable RouteTimeouts timeouts() {
             boolean nothing = connectTimeout == null && idleTimeout == null && totalTimeout == null;
             return nothing ? null : new RouteTimeouts(connectTimeout, idleTimeout, totalTimeout);
         }
 
-        private Map<String, RouteTransform.OwnText> texts() {
+        private @Nullable Map<String, RouteTransform.OwnText> texts() {
             if (refusals == null) return null;
             Map<String, RouteTransform.OwnText> texts = new LinkedHashMap<>();
             refusals.forEach((when, text) -> texts.put(when, new RouteTransform.OwnText(refusalType, text)));
             return texts;
         }
 
-        private RouteLimits limits() {
+        private @Nullable RouteLimits limits() {
             boolean nothing =
                     rates == null && quotas == null && concurrent == null && body == null && headerBytes == null;
             return nothing ? null : new RouteLimits(rates, quotas, concurrent, body, headerBytes);
@@ -443,7 +444,7 @@ final class RouteCommands {
             Contradiction.refuse("--fixed-response", fixedResponse != null, "--upstream-path", upstreamPath != null);
         }
 
-        RouteWanted wanted(String methods, String path) {
+        RouteWanted wanted(@Nullable String methods, String path) {
             refuseContradictions();
             Contradiction.refuseAlone("--fixed-status", fixedStatus != null, "--fixed-response", fixedResponse != null);
             Contradiction.refuseAlone("--fixed-type", fixedType != null, "--fixed-response", fixedResponse != null);

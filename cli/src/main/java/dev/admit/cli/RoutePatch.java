@@ -8,6 +8,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 
 /**
  * What a change of a route says, as a merge patch (RFC 7396): only what was named is in it, and null for what is to go.
@@ -33,9 +34,9 @@ final class RoutePatch {
         this.lists = lists;
     }
 
-    Map<String, Object> members(boolean allOf, boolean noCors, String newMethods, String newPath) {
+    Map<String, @Nullable Object> members(boolean allOf, boolean noCors, String newMethods, String newPath) {
         refuseContradictions(allOf, noCors);
-        Map<String, Object> patch = new LinkedHashMap<>();
+        Map<String, @Nullable Object> patch = new LinkedHashMap<>();
         if (newMethods != null) patch.put("methods", newMethods.isBlank() ? List.of() : List.of(newMethods.split(",")));
         text(patch, "path", newPath);
         guard(patch, allOf);
@@ -57,7 +58,7 @@ final class RoutePatch {
     }
 
     /** What stands against what was said goes: a route that is opened has no scopes any more. */
-    private void guard(Map<String, Object> patch, boolean allOf) {
+    private void guard(Map<String, @Nullable Object> patch, boolean allOf) {
         if (said.open) {
             patch.put("open", true);
             for (String member : List.of("api", "scopes", "mode", "any_scope", "who")) patch.put(member, null);
@@ -73,7 +74,7 @@ final class RoutePatch {
         if (said.anyOf || allOf) patch.put("mode", said.anyOf ? "any-of" : "all-of");
     }
 
-    private void target(Map<String, Object> patch) {
+    private void target(Map<String, @Nullable Object> patch) {
         text(patch, "upstream", said.upstream);
         if (said.upstream != null && !said.upstream.isBlank()) patch.put("fixed_response", null);
         Map<String, Object> fixed = new LinkedHashMap<>();
@@ -85,8 +86,8 @@ final class RoutePatch {
         patch.put("upstream", null);
     }
 
-    private Map<String, Object> who(RouteWho was) {
-        Map<String, Object> who = new LinkedHashMap<>();
+    private Map<String, @Nullable Object> who(RouteWho was) {
+        Map<String, @Nullable Object> who = new LinkedHashMap<>();
         // None named stands for the route's own issuer, which stays when others are added.
         List<String> issuers = was.issuers() == null || was.issuers().isEmpty() ? List.of(issuer) : was.issuers();
         list(who, "issuers", "--token-issuer", said.issuers, issuers);
@@ -100,8 +101,8 @@ final class RoutePatch {
         return who;
     }
 
-    private Map<String, Object> transform(RouteTransform was) {
-        Map<String, Object> transform = new LinkedHashMap<>();
+    private Map<String, @Nullable Object> transform(RouteTransform was) {
+        Map<String, @Nullable Object> transform = new LinkedHashMap<>();
         text(transform, "path", said.upstreamPath);
         pairs(transform, "set_on_request", "--request-header", said.requestHeaders, was.setOnRequest());
         pairs(transform, "renamed_on_request", "--rename-request-header", said.renamed, was.renamedOnRequest());
@@ -110,7 +111,7 @@ final class RoutePatch {
         list(transform, "removed_on_response", "--drop-response-header", said.dropResponse, was.removedOnResponse());
         text(transform, "credential", said.credential);
         text(transform, "proof", said.proof);
-        Map<String, Object> refusals = lists.pairs("--refusal", said.refusals, was.refusals());
+        Map<String, @Nullable Object> refusals = lists.pairs("--refusal", said.refusals, was.refusals());
         if (refusals != null) {
             refusals.replaceAll((when, text) ->
                     text == null ? null : new RouteTransform.OwnText(said.refusalType, text.toString()));
@@ -119,16 +120,16 @@ final class RoutePatch {
         return transform;
     }
 
-    private Map<String, Object> timeouts() {
-        Map<String, Object> timeouts = new LinkedHashMap<>();
+    private Map<String, @Nullable Object> timeouts() {
+        Map<String, @Nullable Object> timeouts = new LinkedHashMap<>();
         text(timeouts, "connect", said.connectTimeout);
         text(timeouts, "idle", said.idleTimeout);
         text(timeouts, "total", said.totalTimeout);
         return timeouts;
     }
 
-    private Map<String, Object> limits(RouteLimits was) {
-        Map<String, Object> limits = new LinkedHashMap<>();
+    private Map<String, @Nullable Object> limits(RouteLimits was) {
+        Map<String, @Nullable Object> limits = new LinkedHashMap<>();
         list(limits, "rates", "--rate", said.rates, was.rates());
         list(limits, "quotas", "--quota", said.quotas, was.quotas());
         number(limits, "concurrent", "concurrent", said.concurrent);
@@ -137,33 +138,38 @@ final class RoutePatch {
         return limits;
     }
 
-    private void list(Map<String, Object> part, String member, String option, List<String> whole, List<String> before) {
+    private void list(
+            Map<String, @Nullable Object> part,
+            String member,
+            String option,
+            @Nullable List<String> whole,
+            @Nullable List<String> before) {
         List<String> wanted = lists.list(option, whole, before == null ? List.of() : new ArrayList<>(before));
         if (wanted != null) part.put(member, wanted);
     }
 
     private void pairs(
-            Map<String, Object> part,
+            Map<String, @Nullable Object> part,
             String member,
             String option,
-            Map<String, String> whole,
-            Map<String, String> before) {
-        Map<String, Object> wanted = lists.pairs(option, whole, before);
+            @Nullable Map<String, String> whole,
+            @Nullable Map<String, String> before) {
+        Map<String, @Nullable Object> wanted = lists.pairs(option, whole, before);
         if (wanted != null) part.put(member, wanted);
     }
 
-    private static void text(Map<String, Object> part, String member, String said) {
+    private static void text(Map<String, @Nullable Object> part, String member, @Nullable String said) {
         if (said != null) part.put(member, said.isBlank() ? null : said);
     }
 
-    private void number(Map<String, Object> part, String member, String option, Number value) {
+    private void number(Map<String, @Nullable Object> part, String member, String option, @Nullable Number value) {
         boolean none = noLimits.contains(option);
         Contradiction.refuse("--" + option, value != null, "--no-limit " + option, none);
         if (none) part.put(member, null);
         else if (value != null) part.put(member, value);
     }
 
-    private static void part(Map<String, Object> patch, String member, Map<String, Object> of) {
+    private static void part(Map<String, @Nullable Object> patch, String member, Map<String, @Nullable Object> of) {
         if (!of.isEmpty()) patch.put(member, of);
     }
 }

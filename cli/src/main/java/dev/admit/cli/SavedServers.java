@@ -13,6 +13,7 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.UnaryOperator;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -28,9 +29,11 @@ public final class SavedServers {
     /** In place of a method of authentication: the secret is a person's refresh token. */
     static final String PERSON = "person";
 
+    private final Path home;
     private final Path file;
 
     public SavedServers(Path home) {
+        this.home = home;
         this.file = home.resolve("servers.json");
     }
 
@@ -60,7 +63,7 @@ public final class SavedServers {
     public record Server(
             @JsonProperty("admin_api") String adminApi,
             String gateway,
-            String issuer,
+            @Nullable String issuer,
             Credential operator,
             Map<String, Credential> clients) {
         public Server {
@@ -91,7 +94,7 @@ public final class SavedServers {
     }
 
     /** @param current the server meant when none is named; may be null */
-    public record Contents(String current, Map<String, Server> servers) {
+    public record Contents(@Nullable String current, Map<String, Server> servers) {
         public Contents {
             servers = servers == null ? Map.of() : servers;
         }
@@ -100,6 +103,13 @@ public final class SavedServers {
             Map<String, Server> more = new LinkedHashMap<>(servers);
             more.put(name, server);
             return new Contents(makeCurrent ? name : current, more);
+        }
+
+        /** Changes a server where it is still here. */
+        public Contents changing(String name, UnaryOperator<Server> how) {
+            Map<String, Server> all = new LinkedHashMap<>(servers);
+            all.computeIfPresent(name, (same, server) -> how.apply(server));
+            return new Contents(current, all);
         }
 
         public Contents without(String name) {
@@ -129,10 +139,9 @@ public final class SavedServers {
     @SuppressWarnings("try") // the lock is held, not read
     public Contents change(UnaryOperator<Contents> how) {
         try {
-            if (!Files.isDirectory(file.getParent())) {
+            if (!Files.isDirectory(home)) {
                 Files.createDirectories(
-                        file.getParent(),
-                        PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rwx------")));
+                        home, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rwx------")));
             }
             try (FileChannel channel = FileChannel.open(
                             file.resolveSibling("servers.lock"), StandardOpenOption.CREATE, StandardOpenOption.WRITE);

@@ -9,6 +9,7 @@ import dev.admit.contract.StandingApprovalView;
 import dev.admit.contract.StandingApprovalWanted;
 import java.util.ArrayList;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
@@ -201,7 +202,7 @@ final class ScopeCommands {
         boolean noStanding;
 
         /** @param before the standing approval that is there; null for none */
-        ScopeWanted wanted(String name, Lists lists, StandingApprovalView before) {
+        ScopeWanted wanted(@Nullable String name, Lists lists, @Nullable StandingApprovalView before) {
             boolean said = lists.isSaid("--standing-kind", kinds)
                     || lists.isSaid("--standing-tag", tags)
                     || lists.isSaid("--standing-owner", owners);

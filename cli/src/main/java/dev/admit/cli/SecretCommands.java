@@ -26,18 +26,15 @@ final class SecretCommands {
     /** Keeps a secret on this machine, because it was requested. */
     static void keep(Common common, ClientView client, SecretOnce secret) {
         common.saved()
-                .change(contents -> contents.with(
+                .change(contents -> contents.changing(
                         common.admin().serverName(),
-                        contents.servers()
-                                .get(common.admin().serverName())
-                                .withClient(
-                                        client.issuer() + "/" + client.name(),
-                                        new SavedServers.Credential(
-                                                client.tokenEndpoint(),
-                                                client.clientId(),
-                                                secret.secret(),
-                                                client.tokenEndpointAuthMethod())),
-                        false));
+                        server -> server.withClient(
+                                client.issuer() + "/" + client.name(),
+                                new SavedServers.Credential(
+                                        client.tokenEndpoint(),
+                                        client.clientId(),
+                                        secret.secret(),
+                                        client.tokenEndpointAuthMethod()))));
     }
 
     @Command(

@@ -127,7 +127,7 @@ final class SetupCommands {
         private String resolve(String client, String how, String where) {
             String value = how.equals("from_env")
                     ? Surroundings.of(command).variable(where)
-                    : read(file.toAbsolutePath().getParent().resolve(where)).strip();
+                    : read(file.toAbsolutePath().resolveSibling(where)).strip();
             if (value == null || value.isBlank()) {
                 throw new Failure(
                         Failure.WRONG_USAGE,

@@ -2,6 +2,7 @@ package dev.admit.cli;
 
 import dev.admit.contract.ClientView;
 import dev.admit.contract.SecretOnce;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Option;
 import tools.jackson.databind.JsonNode;
 
@@ -24,7 +25,7 @@ final class ShownSecret {
      * @param secret null for a client that has none
      * @param words what is said around it
      */
-    void show(Common common, JsonNode json, ClientView client, SecretOnce secret, Runnable words) {
+    void show(Common common, JsonNode json, ClientView client, @Nullable SecretOnce secret, Runnable words) {
         if (secret != null && keep) SecretCommands.keep(common, client, secret);
         if (secret != null && env) {
             common.out().line(secret.env().stripTrailing());

@@ -3,6 +3,7 @@ package dev.admit.cli;
 import java.io.InputStream;
 import java.io.PrintWriter;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Model.CommandSpec;
 
 /**
@@ -41,6 +42,7 @@ public record Surroundings(
     }
 
     /** A variable; null where it is not set. */
+    @Nullable
     String variable(String name) {
         return environment.get(name);
     }

@@ -71,7 +71,7 @@ final class TokenCommands {
                         .value()
                         .answers();
                 if (route == null || route.open() || route.scopes().isEmpty()) return;
-                scope = route.mode().equals("any-of")
+                scope = "any-of".equals(route.mode())
                         ? held(common, client, route.scopes())
                         : String.join(" ", route.scopes());
             } catch (Failure notTold) {

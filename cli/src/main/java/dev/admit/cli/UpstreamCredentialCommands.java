@@ -6,6 +6,7 @@ import dev.admit.contract.UpstreamCredentialView;
 import dev.admit.contract.UpstreamCredentialWanted;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
@@ -167,7 +168,7 @@ final class UpstreamCredentialCommands {
                 description = "More of the request for a token, such as audience; may be said again.")
         Map<String, String> parameters;
 
-        UpstreamCredentialWanted wanted(String name, String secret) {
+        UpstreamCredentialWanted wanted(@Nullable String name, @Nullable String secret) {
             return new UpstreamCredentialWanted(
                     name, upstream, header, user, clientId, secret, issuer, tokenEndpoint, auth, scope, parameters);
         }

@@ -21,6 +21,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Executors;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -44,7 +45,8 @@ final class BerthDesk implements AutoCloseable {
     private final Map<String, Visitor> visitors = new ConcurrentHashMap<>();
 
     /** @param tokens null until the person came back */
-    private record Visitor(String state, String verifier, JsonNode tokens) {}
+    private record Visitor(
+            String state, String verifier, @Nullable JsonNode tokens) {}
 
     private BerthDesk(HttpServer server, String issuer, String gateway, String clientId, String secret) {
         this.server = server;
@@ -94,7 +96,9 @@ final class BerthDesk implements AutoCloseable {
         Visitor visitor = visitors.get(cookie);
         JsonNode person =
                 visitor == null || visitor.tokens() == null ? JSON.nullNode() : get(issuer + "/userinfo", visitor);
-        if (!person.has("sub")) { // nobody came yet, or they signed out, here or elsewhere
+        if (visitor == null
+                || visitor.tokens() == null
+                || !person.has("sub")) { // nobody came yet, or they signed out, here or elsewhere
             visitors.remove(cookie);
             page(exchange, 200, "<p>Nobody is signed in.</p><p><a class=button href=/enter>Sign in</a></p>");
             return;
@@ -145,17 +149,17 @@ final class BerthDesk implements AutoCloseable {
                     exchange,
                     200,
                     "<p>Not signed in: %s</p><p><a class=button href=/enter>Try again</a></p>"
-                            .formatted(escaped(answer.get("error_description"))));
+                            .formatted(escaped(answer.getOrDefault("error_description", answer.get("error")))));
+            return;
+        }
+        String code = answer.get("code");
+        if (code == null) {
+            page(exchange, 400, "<p>This is no answer to what was asked here.</p>");
             return;
         }
         String form =
                 "grant_type=authorization_code&code=%s&redirect_uri=%s&code_verifier=%s&client_id=%s&client_secret=%s"
-                        .formatted(
-                                encoded(answer.get("code")),
-                                encoded(CALLBACK),
-                                visitor.verifier(),
-                                clientId,
-                                encoded(secret));
+                        .formatted(encoded(code), encoded(CALLBACK), visitor.verifier(), clientId, encoded(secret));
         JsonNode tokens = JSON.readTree(CLIENT.send(
                         HttpRequest.newBuilder(URI.create(issuer + "/token"))
                                 .header("Content-Type", "application/x-www-form-urlencoded")

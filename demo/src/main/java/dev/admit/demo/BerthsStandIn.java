@@ -72,7 +72,7 @@ final class BerthsStandIn extends StandIn {
                 ships.getOrDefault(berth.name(), ""),
                 "bookings",
                 bookings.stream()
-                        .filter(it -> it.get("berth").equals(berth.name()))
+                        .filter(it -> berth.name().equals(it.get("berth")))
                         .count());
     }
 

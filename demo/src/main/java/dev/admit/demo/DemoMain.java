@@ -2,6 +2,7 @@ package dev.admit.demo;
 
 import dev.admit.cli.SavedServers;
 import dev.admit.core.access.AdminApi;
+import dev.admit.core.change.Known;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuers;
 import dev.admit.server.AuthorizationServer;
@@ -167,13 +168,13 @@ public final class DemoMain implements Callable<Integer> {
          * Those whose ports, which their registrations name, are free: of several demos on one machine one has them.
          */
         List<AutoCloseable> startApps(ReadyFile ready) {
-            String issuer = ready.issuers().get(Harbour.ISSUER);
-            ReadyFile.OneClient desk = ready.clients().get("berth-desk");
+            String issuer = Known.in(ready.issuers(), Harbour.ISSUER);
+            ReadyFile.OneClient desk = Known.in(ready.clients(), "berth-desk");
             List<AutoCloseable> apps = new ArrayList<>();
             QuaysideBoard.start(
                             issuer,
                             ready.gateway(),
-                            ready.clients().get("quayside-board").clientId())
+                            Known.in(ready.clients(), "quayside-board").clientId())
                     .ifPresent(apps::add);
             if (desk.clientSecret() != null)
                 BerthDesk.start(issuer, ready.gateway(), desk.clientId(), desk.clientSecret())

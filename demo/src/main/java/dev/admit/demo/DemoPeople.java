@@ -22,6 +22,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The people of the harbour and of its neighbour, and who runs the whole service. Each start gives them other
@@ -71,17 +72,17 @@ final class DemoPeople {
             String email,
             String name,
             List<String> roles,
-            String adminRole,
+            @Nullable String adminRole,
             Map<String, String> more,
             boolean factor,
-            String ownsApi,
-            String ownsClient) {
+            @Nullable String ownsApi,
+            @Nullable String ownsClient) {
         Known(
                 String issuer,
                 String email,
                 String name,
                 List<String> roles,
-                String adminRole,
+                @Nullable String adminRole,
                 Map<String, String> more) {
             this(issuer, email, name, roles, adminRole, more, false, null, null);
         }
@@ -161,7 +162,7 @@ final class DemoPeople {
                                 Optional.of(chosen),
                                 Actor.ADMIT));
         if (before.isEmpty()) nameOwner(known, issuer, person);
-        String seed = null;
+        @Nullable String seed = null;
         if (known.factor()) {
             byte[] fresh = TimeCode.newSeed();
             server.part(SecondFactor.class).put(person, fresh);

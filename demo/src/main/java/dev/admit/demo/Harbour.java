@@ -3,6 +3,7 @@ package dev.admit.demo;
 import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
+import dev.admit.core.change.Known;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientSecret;
@@ -24,6 +25,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 
 /** Saltmarsh Harbour: its setup files, loaded as anyone's would be, with today's addresses as their stage. */
@@ -86,7 +88,7 @@ final class Harbour {
     private Setup withWarnings(Setup file) {
         if (file.routes() == null) return file;
         List<Setup.RoutePart> routes = file.routes().stream()
-                .map(it -> it.route().equals(WARNINGS) ? it.to(coastguard.url().toString()) : it)
+                .map(it -> WARNINGS.equals(it.route()) ? it.to(coastguard.url().toString()) : it)
                 .toList();
         return new Setup(
                 file.issuer(),
@@ -122,7 +124,7 @@ final class Harbour {
      */
     List<DemoClient> prepare() {
         Map<String, String> secrets = new LinkedHashMap<>();
-        setup.clients().forEach((name, part) -> {
+        clients().forEach((name, part) -> {
             boolean hasSecret = part.kind() == null && part.tokenEndpointAuthMethod() == null
                     || "client_secret_post".equals(part.tokenEndpointAuthMethod());
             if (hasSecret) secrets.put(name, NewSecret.make().reveal());
@@ -147,7 +149,7 @@ final class Harbour {
         Map<String, Setup.ApiPart> apis = new LinkedHashMap<>();
         upstreams.forEach((api, url) -> apis.put(api, Setup.ApiPart.at(url.toString())));
         Map<String, Setup.ClientPart> clients = new LinkedHashMap<>();
-        for (String name : setup.clients().keySet()) {
+        for (String name : clients().keySet()) {
             Optional<Client> client = server.part(Clients.class).named(harbour.id(), name);
             if (client.isEmpty()) {
                 secrets.remove(name);
@@ -155,14 +157,14 @@ final class Harbour {
             }
             if (secrets.containsKey(name)) forgetSecrets(server, harbour, client.get());
             String jwks = name.equals("customs-sync") ? customs.jwks().toString() : null;
-            Setup.SecretPart secret = setup.clients().get(name).secret();
+            Setup.SecretPart secret = Known.in(clients(), name).secret();
             Setup.ClientPart part = Setup.ClientPart.proving(jwks, secret);
             clients.put(name, name.equals("berth-desk") ? part.returningTo(List.of(DESK, atGateway())) : part);
         }
         boolean warned = server.part(Routes.class).of(harbour.id()).stream()
                 .anyMatch(it -> it.label().equals(WARNINGS));
-        List<Setup.RoutePart> routes = setup.routes().stream()
-                .filter(it -> warned && it.route().equals(WARNINGS))
+        List<Setup.RoutePart> routes = routes().stream()
+                .filter(it -> warned && WARNINGS.equals(it.route()))
                 .toList();
         Setup.CredentialPart credential = Setup.CredentialPart.at(
                 coastguard.url().toString(), coastguard.url().toString(), null);
@@ -207,7 +209,7 @@ final class Harbour {
     private List<DemoClient> describe(Map<String, String> secrets) {
         Issuer harbour = server.part(Issuers.class).named(ISSUER).orElseThrow();
         List<DemoClient> clients = new ArrayList<>();
-        setup.clients().forEach((name, part) -> server.part(Clients.class)
+        clients().forEach((name, part) -> server.part(Clients.class)
                 .named(harbour.id(), name)
                 .ifPresent(client -> {
                     if (part.scopes() == null) {
@@ -220,7 +222,7 @@ final class Harbour {
                     clients.add(new DemoClient(
                             client,
                             credential,
-                            setup.apis().get(api).audience(),
+                            audienceOf(api),
                             List.copyOf(part.scopes().keySet()),
                             part.scopes().containsValue("granted")));
                 }));
@@ -228,7 +230,21 @@ final class Harbour {
     }
 
     List<Setup.RoutePart> routes() {
-        return setup.routes();
+        return Objects.requireNonNull(setup.routes(), "the demo's setup file has routes");
+    }
+
+    /** How the setup file names a route. */
+    static String label(Setup.RoutePart it) {
+        return Objects.requireNonNull(it.route(), "a route of the setup file has its label");
+    }
+
+    private Map<String, Setup.ClientPart> clients() {
+        return Objects.requireNonNull(setup.clients(), "the demo's setup file has clients");
+    }
+
+    private String audienceOf(String api) {
+        Map<String, Setup.ApiPart> apis = Objects.requireNonNull(setup.apis(), "the demo's setup file has APIs");
+        return Objects.requireNonNull(Known.in(apis, api).audience(), api);
     }
 
     Map<String, String> issuerUrls() {

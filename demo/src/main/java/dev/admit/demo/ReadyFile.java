@@ -8,6 +8,7 @@ import java.io.IOException;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.json.JsonMapper;
 
 /** What a running demo tells scripts: where it answers and with which credentials. Its members stay as they are. */
@@ -32,8 +33,8 @@ record ReadyFile(
      */
     record OneClient(
             @JsonProperty("client_id") String clientId,
-            @JsonProperty("client_secret") String clientSecret,
-            @JsonProperty("private_key") String privateKey,
+            @JsonProperty("client_secret") @Nullable String clientSecret,
+            @JsonProperty("private_key") @Nullable String privateKey,
             @JsonProperty("token_endpoint_auth_method") String tokenEndpointAuthMethod,
             String kind,
             String resource,
@@ -59,7 +60,7 @@ record ReadyFile(
             String issuer,
             String login,
             String password,
-            @JsonProperty("totp_seed") String totpSeed,
+            @JsonProperty("totp_seed") @Nullable String totpSeed,
             List<String> roles) {
         @Override
         public String toString() {
@@ -73,12 +74,13 @@ record ReadyFile(
             @JsonProperty("client_id") String clientId,
             @JsonProperty("client_secret") String clientSecret) {}
 
-    record OneRoute(String method, String path, String api, List<String> scopes) {
+    record OneRoute(String method, String path, @Nullable String api, List<String> scopes) {
         static OneRoute of(Setup.RoutePart it) {
-            int space = it.route().lastIndexOf(' ');
+            String route = Harbour.label(it);
+            int space = route.lastIndexOf(' ');
             return new OneRoute(
-                    space < 0 ? "" : it.route().substring(0, space),
-                    it.route().substring(space + 1),
+                    space < 0 ? "" : route.substring(0, space),
+                    route.substring(space + 1),
                     it.api(),
                     it.scopes() == null ? List.of() : it.scopes());
         }

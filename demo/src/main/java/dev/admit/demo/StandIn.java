@@ -11,6 +11,7 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.concurrent.Executors;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -20,7 +21,7 @@ abstract class StandIn implements AutoCloseable {
     private static final int LARGEST_BODY = 1024 * 1024;
 
     private final HttpServer server;
-    private volatile ProofCheck proofs;
+    private volatile @Nullable ProofCheck proofs;
 
     StandIn() throws IOException {
         server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
@@ -29,7 +30,7 @@ abstract class StandIn implements AutoCloseable {
     }
 
     /** @param proofs by which it knows what came through the gateway; null for a place that anybody may call */
-    void start(ProofCheck proofs) {
+    void start(@Nullable ProofCheck proofs) {
         this.proofs = proofs;
         server.start();
     }

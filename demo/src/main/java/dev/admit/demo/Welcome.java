@@ -1,5 +1,6 @@
 package dev.admit.demo;
 
+import dev.admit.core.change.Known;
 import java.nio.file.Path;
 
 /** What a demo prints when it is up: where things listen, which credentials, and five lines to try. */
@@ -56,7 +57,7 @@ final class Welcome {
             text.append("    ")
                     .append(name)
                     .append(" ".repeat(22 - name.length()))
-                    .append(ready.clients().get(name).clientId())
+                    .append(Known.in(ready.clients(), name).clientId())
                     .append('\n');
         text.append("\nFive lines to try, in another terminal:\n\n");
         line(text, "./admit call GET /tides/north-quay --as tide-buoy-07" + server, "admitted");
