@@ -165,7 +165,7 @@ export type FormProps = {
   onCancel?: () => void;
   /** The beginning of the same act on the command line; `{name}` stands for a member. */
   cli?: (values: Values) => string;
-  children?: (values: Values) => ReactNode;
+  children?: (values: Values, body: Record<string, unknown>) => ReactNode;
   /** Members that stand in the command by position, not as options. */
   note?: ReactNode;
 };
@@ -227,7 +227,7 @@ export function Form({ fields, start, before = null, submit, onSubmit, onCancel,
         );
       })}
       {sections.length > 0 && <div className="mt-4">{grid(shown.slice(first).filter((field) => !field.section))}</div>}
-      {children?.(values)}
+      {children?.(values, body(fields, values, before))}
       {refusal && (elsewhere.length > 0 || faults.length === 0) && (
         <div className="mt-4">
           {faults.length === 0 ? (

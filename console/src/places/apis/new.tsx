@@ -5,6 +5,7 @@ import { Api, changed } from "../../api/answers";
 import { place, useIssuer } from "../../frame/issuers";
 import { Head, shell } from "../../parts/basics";
 import { Form } from "../../parts/form";
+import { Meaning } from "../../parts/meaning";
 import { API_FIELDS } from "./fields";
 
 export default function NewApi() {
@@ -37,6 +38,9 @@ export default function NewApi() {
         start={{ name: "", title: "", upstream: "", audience: "", outside_domains: false }}
         submit="Add it"
         onCancel={() => void navigate(-1)}
+        children={(_, draft) => (
+          <Meaning path={ofIssuer(issuer, "apis", "preview")} draft={draft.name ? draft : null} />
+        )}
         cli={(values) => `admit api add ${shell(String(values.name || "NAME"))}`}
         onSubmit={async (body, values) => {
           const outcome = await act(changed(Api), ofIssuer(issuer, "apis"), { method: "POST", body }, () => ({

@@ -42,7 +42,7 @@ import { Owners } from "../../parts/owners";
 import { Piece } from "../../parts/piece";
 import { SecretShown } from "../../parts/secret";
 import { Time } from "../../parts/time";
-import { joined, routeLabel } from "../../parts/words";
+import { joined } from "../../parts/words";
 import {
   API_FIELDS,
   MINTING_FIELDS,
@@ -118,26 +118,7 @@ export default function ApiPage() {
           <WithRail
             rail={
               <>
-                <Sentences
-                  of={[
-                    `Tokens for it have the audience ${it.audience}.`,
-                    ...(minting.state === "ready"
-                      ? [
-                          `They live ${minting.value.lifetime} and are ` +
-                            `${minting.value.format === "jwt" ? "JWTs" : "opaque"}.`,
-                        ]
-                      : []),
-                    ...theirs.map((route) =>
-                      route.open
-                        ? `Anyone may call ${routeLabel(route)}.`
-                        : `${routeLabel(route)} takes ` +
-                          (route.any_scope
-                            ? "any scope"
-                            : joined(route.scopes, route.mode === "any-of" ? "or" : "and")) +
-                          ".",
-                    ),
-                  ]}
-                />
+                <Sentences of={[...it.sentences, ...theirs.flatMap((route) => route.sentences.slice(0, 1))]} />
                 {theirs.length === 0 && routes.state === "ready" && (
                   <p className="mt-2 text-ochre-ink">
                     No route leads to it yet: through the gateway nobody can call it.

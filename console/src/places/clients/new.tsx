@@ -7,6 +7,7 @@ import { ClientMade, type SecretOnce } from "../../api/answers";
 import { place, useIssuer } from "../../frame/issuers";
 import { Head, shell } from "../../parts/basics";
 import { Form } from "../../parts/form";
+import { Meaning } from "../../parts/meaning";
 import { useScopes } from "../../parts/scopes";
 import { SecretShown } from "../../parts/secret";
 import { KINDS } from "../../parts/words";
@@ -46,6 +47,9 @@ export default function NewClient() {
         }}
         submit="Register it"
         onCancel={() => void navigate(-1)}
+        children={(_, draft) => (
+          <Meaning path={ofIssuer(issuer, "clients", "preview")} draft={draft.name ? draft : null} />
+        )}
         cli={(values) => `admit client add ${shell(String(values.name || "NAME"))}`}
         fields={[
           {

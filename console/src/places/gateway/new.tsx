@@ -1,11 +1,11 @@
 import { useNavigate, useSearchParams } from "react-router";
 import { useAct } from "../../api/changing";
 import { ofIssuer, query } from "../../api/http";
-import { RoutePreview, RouteRevised } from "../../api/answers";
-import { usePreview } from "../../api/reading";
+import { RouteRevised } from "../../api/answers";
 import { place, useIssuer } from "../../frame/issuers";
-import { Head, Sentences } from "../../parts/basics";
-import { type Field, Form, type Values } from "../../parts/form";
+import { Head } from "../../parts/basics";
+import { Meaning } from "../../parts/meaning";
+import { type Field, Form } from "../../parts/form";
 import { useScopes } from "../../parts/scopes";
 import { routeLabel, routeWords } from "../../parts/words";
 import {
@@ -55,20 +55,6 @@ const FOLDED: Field[] = Object.entries({
   Limits: LIMIT_FIELDS,
 }).flatMap(([section, fields]) => fields.map((field) => ({ ...field, section })));
 
-/** What the route would mean, as the service says it; nothing while it cannot be read yet. */
-function Meaning({ issuer, values }: { issuer: string; values: Values }) {
-  const body = routeBody(values, null);
-  const meant = usePreview(RoutePreview, ofIssuer(issuer, "routes", "preview"), body.path ? body : null);
-  return (
-    meant && (
-      <section aria-label="What this means" className="mt-4 rounded bg-shade px-3 py-2">
-        <h2 className="mb-1">What this means</h2>
-        <Sentences of={meant.sentences} />
-      </section>
-    )
-  );
-}
-
 export default function NewRoute() {
   const issuer = useIssuer();
   const act = useAct();
@@ -104,7 +90,10 @@ export default function NewRoute() {
           ...FOLDED,
           why,
         ]}
-        children={(values) => <Meaning issuer={issuer} values={values} />}
+        children={(values) => {
+          const body = routeBody(values, null);
+          return <Meaning path={ofIssuer(issuer, "routes", "preview")} draft={body.path ? body : null} />;
+        }}
         cli={(values) =>
           `admit route add ` +
           routeWords(Array.isArray(values.methods) ? values.methods : [], String(values.path || "PATH"))

@@ -75,6 +75,8 @@ class OwnersTest {
             isolde | DELETE | /apis/berths?confirm=berths         | -                            | 403
             isolde | POST   | /routes                             | {"path":"/x","open":true}    | 403
             isolde | POST   | /routes/preview                     | {"path":"/x","open":true}    | 403
+            isolde | POST   | /apis/preview                       | {"name":"another"}           | 403
+            isolde | POST   | /clients/preview                    | {"name":"another"}           | 403
             isolde | POST   | /apis/berths/scopes/preview         | \
             {"name":"berths.see","effect":"reads","reach":"own","for":"both"} | 200
             isolde | POST   | /apis/tides/scopes/preview          | \

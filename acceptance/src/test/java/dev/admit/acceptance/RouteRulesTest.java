@@ -528,6 +528,57 @@ class RouteRulesTest {
         assertThat(no.json().path("faults").toString()).contains("/path").contains("/api");
     }
 
+    /**
+     * What a client and an API mean is told before they are there; nothing of it stays, no name, no secret, no audit.
+     */
+    @Test
+    void aClientAndAnApiAreToldBeforeTheyAreThere() throws Exception {
+        int audit = operator.harbour("GET", "/audit?limit=200", null)
+                .json()
+                .path("items")
+                .size();
+        Wire.Answer client = operator.harbour("POST", "/clients/preview", """
+                {"name":"told-tug","scopes":["locks.work"],"secret_lifetime":"30d"}""");
+        assertThat(client.status()).as(client.body()).isEqualTo(200);
+        assertThat(client.json().path("sentences").toString())
+                .contains("It is a program that acts for no person.")
+                .contains("It proves itself with a secret.")
+                .contains("The secret expires at ");
+        assertThat(client.json().path("missing").toString())
+                .contains("It requests locks.work: an administrator must approve");
+        assertThat(client.body()).doesNotContain("secret\":");
+        Wire.Answer api = operator.harbour("POST", "/apis/preview", """
+                {"name":"told-api","audience":"https://told.saltmarsh.example","upstream":"http://127.0.0.1:9"}""");
+        assertThat(api.status()).as(api.body()).isEqualTo(200);
+        assertThat(api.json().path("sentences").toString())
+                .contains("Tokens for it have the audience https://told.saltmarsh.example.")
+                .contains("They live 15m and are JWTs.")
+                .contains("Its routes go to http://127.0.0.1:9, where they name no other upstream.");
+        assertThat(demo.admit("client", "add", "told-tug", "--kind", "web", "--preview")
+                        .out())
+                .contains("It is a web application with a server of its own.")
+                .contains("It has no redirect URI.");
+        assertThat(demo.admit("api", "add", "told-api", "--preview").out())
+                .contains("Each of its routes names its own upstream.");
+
+        assertThat(operator.harbour("GET", "/clients/told-tug", null).status()).isEqualTo(404);
+        assertThat(operator.harbour("GET", "/apis/told-api", null).status()).isEqualTo(404);
+        assertThat(operator.harbour("GET", "/audit?limit=200", null)
+                        .json()
+                        .path("items")
+                        .toString())
+                .doesNotContain("told-tug")
+                .doesNotContain("told-api");
+        assertThat(audit).isPositive();
+
+        Wire.Answer taken = operator.harbour("POST", "/clients/preview", "{\"name\":\"tide-buoy-07\"}");
+        assertThat(taken.status()).as(taken.body()).isEqualTo(409);
+        Wire.Answer unknown =
+                operator.harbour("POST", "/clients/preview", "{\"name\":\"told-tug\",\"scopes\":[\"no.such\"]}");
+        assertThat(unknown.status()).isEqualTo(422);
+        assertThat(unknown.json().path("faults").toString()).contains("/scopes/0");
+    }
+
     @Test
     void aScopeIsToldAsItsReadersWillFindItBeforeItIsThere() throws Exception {
         Wire.Answer told = operator.harbour("POST", "/apis/locks/scopes/preview", """

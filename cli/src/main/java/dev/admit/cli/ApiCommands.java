@@ -163,20 +163,24 @@ final class ApiCommands {
         @Parameters(paramLabel = "NAME")
         String name;
 
+        @Option(names = "--preview", description = "Only say what the API would mean; nothing is saved.")
+        boolean preview;
+
         @Override
         public void run() {
-            Admin.Answer<JsonNode> answer = common.admin()
-                    .post(
-                            common.path("apis"),
-                            new ApiWanted(
-                                    name,
-                                    fields.title,
-                                    fields.audience,
-                                    fields.upstream,
-                                    fields.outsideDomains,
-                                    null,
-                                    fields.allByDefault),
-                            JsonNode.class);
+            ApiWanted wanted = new ApiWanted(
+                    name,
+                    fields.title,
+                    fields.audience,
+                    fields.upstream,
+                    fields.outsideDomains,
+                    null,
+                    fields.allByDefault);
+            if (preview) {
+                common.preview("apis", wanted);
+                return;
+            }
+            Admin.Answer<JsonNode> answer = common.admin().post(common.path("apis"), wanted, JsonNode.class);
             Changed<ApiView> made = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {
                 common.out().notes(made.notes());

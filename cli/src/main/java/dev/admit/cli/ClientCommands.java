@@ -292,11 +292,19 @@ final class ClientCommands {
         @Option(names = "--secret-lifetime", paramLabel = "TIME", description = "Such as 30d. Default: the issuer's.")
         String lifetime;
 
+        @Option(names = "--preview", description = "Only say what the client would mean; nothing is saved.")
+        boolean preview;
+
         @Mixin
         ShownSecret shown;
 
         @Override
         public void run() {
+            if (preview) {
+                Contradiction.refuse("--preview", true, "--make-key", fields.makeKey != null);
+                common.preview("clients", fields.wanted(name, scopes, lifetime, clientId));
+                return;
+            }
             Admin.Answer<ClientMade> answer = fields.send(() -> common.admin()
                     .post(common.path("clients"), fields.wanted(name, scopes, lifetime, clientId), ClientMade.class));
             ClientMade made = answer.value();

@@ -1,5 +1,6 @@
 package dev.admit.cli;
 
+import dev.admit.contract.Preview;
 import java.io.BufferedReader;
 import java.io.Console;
 import java.io.IOException;
@@ -110,6 +111,19 @@ final class Common {
     void say(Object json, Runnable words) {
         if (this.json) out().json(json);
         else words.run();
+    }
+
+    /**
+     * Says what a thing would mean that is not saved.
+     *
+     * @param things such as {@code routes}
+     */
+    void preview(String things, Object wanted) {
+        Admin.Answer<Preview> told = admin().post(path(things, "preview"), wanted, Preview.class);
+        say(told.json(), () -> {
+            told.value().sentences().forEach(sentence -> out().line(Output.plain(sentence)));
+            out().notes(told.value().missing());
+        });
     }
 
     /** A secret from the terminal without echo, or the first line of standard input. */

@@ -3,7 +3,6 @@ package dev.admit.cli;
 import dev.admit.contract.FixedResponse;
 import dev.admit.contract.PlaceholderView;
 import dev.admit.contract.RouteLimits;
-import dev.admit.contract.RoutePreview;
 import dev.admit.contract.RouteRevised;
 import dev.admit.contract.RouteTimeouts;
 import dev.admit.contract.RouteTransform;
@@ -525,10 +524,7 @@ final class RouteCommands {
         public void run() {
             RouteWanted wanted = second == null ? fields.wanted(null, first) : fields.wanted(first, second);
             if (preview) {
-                Admin.Answer<RoutePreview> told =
-                        common.admin().post(common.path("routes", "preview"), wanted, RoutePreview.class);
-                common.say(told.json(), () -> told.value().sentences().forEach(sentence -> common.out()
-                        .line(Output.plain(sentence))));
+                common.preview("routes", wanted);
                 return;
             }
             tell(

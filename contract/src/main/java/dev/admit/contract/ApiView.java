@@ -12,6 +12,7 @@ import org.jspecify.annotations.Nullable;
  * @param allByDefault whether a request that names no scope gets every scope that the client is approved for
  * @param upstream null when its routes name their own
  * @param owners the addresses of those who answer for it
+ * @param sentences what is in force at it, in words
  * @param secrets with which it asks at the introspection endpoint
  */
 public record ApiView(
@@ -24,5 +25,6 @@ public record ApiView(
         List<SecretView> secrets,
         @JsonProperty("default_scopes") List<String> defaultScopes,
         @JsonProperty("all_by_default") boolean allByDefault,
+        List<String> sentences,
         long version,
         @JsonProperty("created_at") Instant createdAt) {}

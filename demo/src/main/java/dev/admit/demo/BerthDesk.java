@@ -94,18 +94,16 @@ final class BerthDesk implements AutoCloseable {
 
     private void home(HttpExchange exchange, String cookie) throws IOException, InterruptedException {
         Visitor visitor = visitors.get(cookie);
-        JsonNode person =
-                visitor == null || visitor.tokens() == null ? JSON.nullNode() : get(issuer + "/userinfo", visitor);
-        if (visitor == null
-                || visitor.tokens() == null
-                || !person.has("sub")) { // nobody came yet, or they signed out, here or elsewhere
+        JsonNode tokens = visitor == null ? null : visitor.tokens();
+        JsonNode person = tokens == null ? JSON.nullNode() : get(issuer + "/userinfo", tokens);
+        if (tokens == null || !person.has("sub")) { // nobody came yet, or they signed out, here or elsewhere
             visitors.remove(cookie);
             page(exchange, 200, "<p>Nobody is signed in.</p><p><a class=button href=/enter>Sign in</a></p>");
             return;
         }
-        JsonNode berth = get(gateway + "/berths/n1", visitor);
+        JsonNode berth = get(gateway + "/berths/n1", tokens);
         String out = issuer + "/end-session?id_token_hint="
-                + visitor.tokens().path("id_token").asString() + "&post_logout_redirect_uri="
+                + tokens.path("id_token").asString() + "&post_logout_redirect_uri="
                 + encoded("http://127.0.0.1:" + PORT + "/");
         page(
                 exchange,
@@ -173,15 +171,12 @@ final class BerthDesk implements AutoCloseable {
         redirect(exchange, "/");
     }
 
-    private static JsonNode get(String url, Visitor visitor) throws IOException, InterruptedException {
+    private static JsonNode get(String url, JsonNode tokens) throws IOException, InterruptedException {
         return JSON.readTree(CLIENT.send(
                         HttpRequest.newBuilder(URI.create(url))
                                 .header(
                                         "Authorization",
-                                        "Bearer "
-                                                + visitor.tokens()
-                                                        .path("access_token")
-                                                        .asString())
+                                        "Bearer " + tokens.path("access_token").asString())
                                 .build(),
                         HttpResponse.BodyHandlers.ofString())
                 .body());

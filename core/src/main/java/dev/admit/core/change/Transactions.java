@@ -13,4 +13,21 @@ public interface Transactions {
      * @throws RuntimeException what the work threw; then nothing of it was written
      */
     <T> T inOne(Supplier<T> work);
+
+    /**
+     * Runs the work as {@link #inOne} does, and leaves nothing of it behind: what a change would come to. The work must
+     * put nothing in force beside the records.
+     *
+     * @return what the work returned
+     */
+    @SuppressWarnings("unchecked") // the outcome is this very call's
+    default <T> T rehearse(Supplier<T> work) {
+        try {
+            return inOne(() -> {
+                throw new TakenBack(work.get());
+            });
+        } catch (TakenBack taken) {
+            return (T) taken.outcome();
+        }
+    }
 }

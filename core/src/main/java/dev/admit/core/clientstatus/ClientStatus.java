@@ -35,6 +35,36 @@ public record ClientStatus(List<String> may, List<String> missing, List<String> 
                 may(known, issuer, now), missing(known, issuer, now), remarks(known, issuer, owned, now));
     }
 
+    /** What it is and how it proves itself, of a client that was just made. */
+    public static List<String> proof(KnownClient known) {
+        Client client = known.client();
+        String proof =
+                switch (client.tokenEndpointAuthMethod()) {
+                    case CLIENT_SECRET_BASIC -> "It proves itself with a secret.";
+                    case CLIENT_SECRET_POST -> "It proves itself with a secret, sent in the form.";
+                    case PRIVATE_KEY_JWT -> "It proves itself with a key of its own.";
+                    case NONE -> "It keeps no credential; PKCE ties each sign-in to it.";
+                };
+        List<String> said = new ArrayList<>();
+        said.add(
+                switch (client.kind()) {
+                    case MACHINE -> "It is a program that acts for no person.";
+                    case WEB -> "It is a web application with a server of its own.";
+                    case BROWSER -> "It is a page without a server of its own.";
+                    case NATIVE -> "It is installed on a person's machine.";
+                    case DEVICE -> "It is a device without a browser.";
+                });
+        said.add(proof);
+        for (ClientSecret secret : known.secrets())
+            said.add(secret.expiresAt()
+                    .map(end -> "The secret expires at %s.".formatted(end.truncatedTo(ChronoUnit.SECONDS)))
+                    .orElse("The secret never expires."));
+        if (client.kind().hasRedirects() && !client.addresses().redirects().isEmpty())
+            said.add("People come back to %s."
+                    .formatted(String.join(" or ", client.addresses().redirects())));
+        return said;
+    }
+
     private static List<String> may(KnownClient known, CompiledIssuer issuer, Instant now) {
         List<String> may = new ArrayList<>();
         for (Approval approval : known.approvals()) {

@@ -82,6 +82,15 @@ public final class ApiRegistration {
     }
 
     public Change<Api> register(Issuer issuer, ApiWanted wanted, Actor by) {
+        return published(added(issuer, wanted, by));
+    }
+
+    /** An API that is not saved, as it would be. */
+    public Change<Api> preview(Issuer issuer, ApiWanted wanted, Actor by) {
+        return transactions.rehearse(() -> added(issuer, wanted, by));
+    }
+
+    private Change<Api> added(Issuer issuer, ApiWanted wanted, Actor by) {
         Fields fields = new Fields();
         String name = fields.name("/name", wanted.name());
         String title = fields.line("/title", wanted.title(), name, Fields.TEXT_LENGTH);
@@ -91,7 +100,7 @@ public final class ApiRegistration {
         if (wanted.defaultScopes() != null) readDefaults(fields, wanted.defaultScopes(), List.of());
         if (fields.faulty()) return new Change.Invalid<>(fields.faults());
 
-        return published(transactions.inOne(() -> {
+        return transactions.inOne(() -> {
             if (apis.named(issuer.id(), name).isPresent()) return nameTaken(name);
             if (audience.filter(it -> isTaken(issuer, it)).isPresent()) return audienceTaken(audience.get());
             String chosen = audience.orElseGet(() -> proposeAudience(issuer, name));
@@ -112,7 +121,7 @@ public final class ApiRegistration {
             List<String> notes = new ArrayList<>(fields.notes());
             if (audience.isEmpty()) notes.add("The audience was proposed: " + chosen + ".");
             return new Change.Made<>(api, notes);
-        }));
+        });
     }
 
     /** @param confirm the API's name, said when tokens in use would stop working */

@@ -96,6 +96,11 @@ public final class ClientRegistration {
     /** @param secret empty for a client that proves itself in another way */
     public record Registered(Client client, Optional<IssuedSecret> secret, List<Approval> requested) {}
 
+    /** A client that is not saved, with what it would request, as all of it would be. */
+    public Change<Registered> preview(Issuer issuer, ClientWanted wanted, Actor by) {
+        return transactions.rehearse(() -> register(issuer, wanted, by));
+    }
+
     /** Registers a client with what it requests and, where it has secrets, its first one: all of it or nothing. */
     public Change<Registered> register(Issuer issuer, ClientWanted wanted, Actor by) {
         ClientReading reading = new ClientReading(issuer, grantTypes);

@@ -16,6 +16,7 @@ import dev.admit.core.change.Expected;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Page;
 import dev.admit.core.change.Republish;
+import dev.admit.core.change.TakenBack;
 import dev.admit.core.owner.NameOwners;
 import dev.admit.core.owner.Owned;
 import dev.admit.core.owner.Owners;
@@ -145,21 +146,11 @@ public final class LoadSetup {
             }));
             outcome = ((Change.Made<SetupOutcome>) change).value();
         } catch (TakenBack taken) {
-            return taken.outcome;
+            return (SetupOutcome) taken.outcome();
         }
         forgetClients.run(); // what others read while it was not yet committed is out of date
         live.republish();
         return outcome;
-    }
-
-    /** Carries the outcome out of a transaction that is to leave nothing behind. */
-    private static final class TakenBack extends RuntimeException {
-        private final transient SetupOutcome outcome;
-
-        TakenBack(SetupOutcome outcome) {
-            super("taken back", null, false, false);
-            this.outcome = outcome;
-        }
     }
 
     /** One run through the file, from what others lean on to what leans on it. */

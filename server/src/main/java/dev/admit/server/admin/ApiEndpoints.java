@@ -5,6 +5,7 @@ import dev.admit.contract.ApiView;
 import dev.admit.contract.ApiWanted;
 import dev.admit.contract.Changed;
 import dev.admit.contract.PageView;
+import dev.admit.contract.Preview;
 import dev.admit.contract.ScopePreview;
 import dev.admit.contract.ScopeView;
 import dev.admit.contract.ScopeWanted;
@@ -13,6 +14,7 @@ import dev.admit.core.access.AdminRole;
 import dev.admit.core.access.Permission;
 import dev.admit.core.change.Actor;
 import dev.admit.core.registration.ApiRegistration;
+import dev.admit.core.registration.ApiSentences;
 import dev.admit.core.registration.ScopeRegistration;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Apis;
@@ -96,6 +98,18 @@ class ApiEndpoints {
                 Api::version,
                 api -> "/admin/issuers/%s/apis/%s".formatted(owner.name(), api.name()),
                 (api, notes) -> new Changed<>(views.api(api), notes));
+    }
+
+    /** What an API would be, while it is being written; nothing is saved. */
+    @Permitted(AdminRole.OPERATOR)
+    @PostMapping("/preview")
+    ResponseEntity<Preview> preview(
+            @PathVariable String issuer,
+            @RequestBody ApiWanted wanted,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        return Answers.shown(
+                apiRegistration.preview(lookup.issuer(issuer), wanted, actor),
+                api -> new Preview(ApiSentences.of(api), List.of()));
     }
 
     @Permitted(value = AdminRole.OPERATOR, owner = Permission.OwnerOf.API)

@@ -6,6 +6,7 @@ import dev.admit.contract.ClientView;
 import dev.admit.contract.ClientWanted;
 import dev.admit.contract.NameWanted;
 import dev.admit.contract.PageView;
+import dev.admit.contract.Preview;
 import dev.admit.contract.SecretMade;
 import dev.admit.contract.SecretWanted;
 import dev.admit.core.access.AdminRole;
@@ -119,6 +120,17 @@ class ClientEndpoints {
                 made -> "/admin/issuers/%s/clients/%s"
                         .formatted(owner.name(), made.client().name()),
                 (made, notes) -> made(owner, made, notes));
+    }
+
+    /** What a client would be, while it is being written; nothing is saved, and no secret is kept. */
+    @Permitted(AdminRole.OPERATOR)
+    @PostMapping("/preview")
+    ResponseEntity<Preview> preview(
+            @PathVariable String issuer,
+            @RequestBody ClientWanted wanted,
+            @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
+        Issuer owner = lookup.issuer(issuer);
+        return Answers.shown(registration.preview(owner, wanted, actor), would -> views.preview(owner, would));
     }
 
     private Change<ClientRegistration.Registered> told(

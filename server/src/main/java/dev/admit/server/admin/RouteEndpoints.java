@@ -2,7 +2,7 @@ package dev.admit.server.admin;
 
 import dev.admit.contract.PageView;
 import dev.admit.contract.PlaceholderView;
-import dev.admit.contract.RoutePreview;
+import dev.admit.contract.Preview;
 import dev.admit.contract.RouteRevised;
 import dev.admit.contract.RouteView;
 import dev.admit.contract.RouteWanted;
@@ -16,6 +16,7 @@ import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.RouteSentences;
 import dev.admit.core.route.Routes;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.springframework.http.HttpStatus;
@@ -121,11 +122,11 @@ class RouteEndpoints {
     /** What a route would mean, while it is being written; nothing is saved. */
     @Permitted(AdminRole.OPERATOR)
     @PostMapping("/preview")
-    ResponseEntity<RoutePreview> preview(@PathVariable String issuer, @RequestBody RouteWanted wanted) {
+    ResponseEntity<Preview> preview(@PathVariable String issuer, @RequestBody RouteWanted wanted) {
         Issuer owner = lookup.issuer(issuer);
         return Answers.shown(
                 registration.preview(owner, wanted),
-                route -> new RoutePreview(RouteSentences.of(views.asWanted(owner, route))));
+                route -> new Preview(RouteSentences.of(views.asWanted(owner, route)), List.of()));
     }
 
     @Permitted(AdminRole.OPERATOR)

@@ -11,6 +11,7 @@ import dev.admit.contract.FixView;
 import dev.admit.contract.FixedResponse;
 import dev.admit.contract.IssuerView;
 import dev.admit.contract.PeopleSettingsView;
+import dev.admit.contract.Preview;
 import dev.admit.contract.RouteLimits;
 import dev.admit.contract.RouteTransform;
 import dev.admit.contract.RouteView;
@@ -42,6 +43,7 @@ import dev.admit.core.owner.Owner;
 import dev.admit.core.owner.Owners;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
+import dev.admit.core.registration.ApiSentences;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Apis;
@@ -65,6 +67,7 @@ import dev.admit.core.upstream.UpstreamCredentials;
 import java.text.ParseException;
 import java.time.Clock;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -167,6 +170,7 @@ class Views {
                         .toList(),
                 it.defaultScopes(),
                 it.allByDefault(),
+                ApiSentences.of(it),
                 it.version(),
                 it.createdAt());
     }
@@ -265,6 +269,20 @@ class Views {
                         .toList(),
                 it.version(),
                 it.createdAt());
+    }
+
+    /** A client that is not registered, as it would be. */
+    Preview preview(Issuer issuer, ClientRegistration.Registered it) {
+        KnownClient known = new KnownClient(
+                it.client(), it.secret().map(secret -> List.of(secret.kept())).orElse(List.of()), it.requested());
+        List<String> said = new ArrayList<>(ClientStatus.proof(known));
+        List<String> missing = new ArrayList<>();
+        configuration.get().issuer(issuer.name()).ifPresent(inForce -> {
+            ClientStatus would = ClientStatus.of(known, inForce, true, clock.instant());
+            said.addAll(would.may());
+            would.missing().forEach(line -> missing.add(Command.at(issuer.name(), line)));
+        });
+        return new Preview(said, missing);
     }
 
     private static Map<String, Object> json(String jwks) {
