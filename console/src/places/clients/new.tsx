@@ -124,7 +124,7 @@ export default function NewClient() {
             choices: scopes.map((it): [string, string] => [it.name, it.consequence_reads.administrator]),
             none: "No API has a scope yet.",
           },
-          ...TEXT_FIELDS,
+          ...TEXT_FIELDS.map((it) => (it.name === "client_name" ? it : { ...it, section: "Purpose and contacts" })),
         ]}
         onSubmit={async (body, values) => {
           const outcome = await act(ClientMade, ofIssuer(issuer, "clients"), { method: "POST", body }, () => ({

@@ -1,5 +1,6 @@
 package dev.admit.store;
 
+import dev.admit.core.change.Change;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
@@ -37,6 +38,8 @@ final class Writer implements AutoCloseable {
             run(connection, "SAVEPOINT piece");
             try {
                 result = work.on(connection);
+                if (result instanceof Change<?> change && !(change instanceof Change.Made<?>))
+                    run(connection, "ROLLBACK TO piece"); // refused halfway: all of it or nothing
             } catch (RuntimeException | Error | SQLException cause) {
                 failure = cause;
                 takeBack(connection, cause);

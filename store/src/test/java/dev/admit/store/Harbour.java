@@ -19,6 +19,7 @@ import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registration.IssuerRegistration;
 import dev.admit.core.registration.KeyRegistration;
+import dev.admit.core.registration.NamedBy;
 import dev.admit.core.registration.ScopeRegistration;
 import dev.admit.core.registration.TrustRegistration;
 import dev.admit.core.registration.UpstreamCredentialRegistration;
@@ -58,6 +59,8 @@ final class Harbour implements AutoCloseable {
     final Audit audit;
     final MintingOrder order;
     final Approving approving;
+    final Withdrawal withdrawal;
+    final NamedBy namedBy;
     final KeyRegistration keys;
     final IssuerRegistration issuers;
     final ApiRegistration apis;
@@ -128,7 +131,7 @@ final class Harbour implements AutoCloseable {
         SqliteApis keptApis = new SqliteApis(database);
         SqliteScopes keptScopes = new SqliteScopes(database);
         SqliteRoutes keptRoutes = new SqliteRoutes(database);
-        Withdrawal withdrawal =
+        withdrawal =
                 new Withdrawal(database, order, new SqliteRevocations(database), revocations, directory::forget, clock);
         AdminClients adminClients = new AdminClients(
                 new SqliteIssuers(database), new SqliteApis(database), keptScopes, approvals, id -> false);
@@ -170,8 +173,7 @@ final class Harbour implements AutoCloseable {
                 audit,
                 configuration,
                 clock);
-        dev.admit.core.registration.NamedBy namedBy =
-                new dev.admit.core.registration.NamedBy(keptApis, keptRoutes, trusted);
+        namedBy = new NamedBy(keptApis, keptRoutes, trusted);
         scopes = new ScopeRegistration(
                 database,
                 keptApis,

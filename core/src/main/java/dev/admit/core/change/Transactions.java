@@ -7,7 +7,8 @@ public interface Transactions {
 
     /**
      * Runs the work alone among all writers; every port that it calls writes into the same transaction. The work may
-     * run twice, so it must change nothing but the records.
+     * run twice, so it must change nothing but the records. Work that comes to a {@link Change} other than one that was
+     * made leaves nothing behind: a refusal halfway through a list takes back the half before it.
      *
      * @return what the work returned, once it is durable
      * @throws RuntimeException what the work threw; then nothing of it was written
