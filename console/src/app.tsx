@@ -12,6 +12,7 @@ import { Button, ButtonLink, Empty, Head, Waiting } from "./parts/basics";
 const AccessMap = lazy(() => import("./places/access-map/page"));
 const Apis = lazy(() => import("./places/apis/list"));
 const Api = lazy(() => import("./places/apis/one"));
+const ImportApi = lazy(() => import("./places/apis/import"));
 const NewApi = lazy(() => import("./places/apis/new"));
 const Clients = lazy(() => import("./places/clients/list"));
 const Client = lazy(() => import("./places/clients/one"));
@@ -116,6 +117,7 @@ function Places() {
       <Route index element={<AccessMap />} />
       <Route path="apis" element={<Apis />} />
       <Route path="apis/new" element={<NewApi />} />
+      <Route path="apis/import" element={<ImportApi />} />
       <Route path="apis/:api" element={<Api />} />
       <Route path="clients" element={<Clients />} />
       <Route path="clients/new" element={<NewClient />} />

@@ -115,3 +115,8 @@ export function changed<T extends v.GenericSchema>(item: T) {
 export const Checking = of.vCheckingView;
 export const Nothing = v.unknown();
 export const Text = v.string();
+export const OpenApiLoaded = of.vOpenApiLoaded;
+export type OpenApiLoaded = v.InferOutput<typeof OpenApiLoaded>;
+export type SetupStep = OpenApiLoaded["steps"][number];
+export const OpenApiChecked = of.vOpenApiChecked;
+export type OpenApiChecked = v.InferOutput<typeof OpenApiChecked>;

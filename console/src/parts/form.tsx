@@ -27,7 +27,13 @@ export type Field = Common &
         secret?: boolean;
         autoComplete?: string;
       }
-    | { kind: "area"; rows?: number; mono?: boolean; /** Its text is JSON, and goes as what it says. */ json?: boolean }
+    | {
+        kind: "area";
+        rows?: number;
+        mono?: boolean;
+        /** Its text is JSON, and goes as what it says. */ json?: boolean;
+        /** Files that it can be read from. */ opens?: string;
+      }
     | { kind: "number"; min?: number }
     | { kind: "choice"; choices: [string, string][] }
     | { kind: "flag"; words: string; cliStyle?: "value" | "negatable" | "switch" }
@@ -174,6 +180,7 @@ export function Form({ fields, start, before = null, submit, onSubmit, onCancel,
   const [values, setValues] = useState<Values>(start);
   const [refusal, setRefusal] = useState<Refused | null>(null);
   const [busy, setBusy] = useState(false);
+  const [sent, setSent] = useState(false); // what was sent is there by now: there is nothing to preview
   const shown = fields.filter((field) => !field.when || field.when(values));
   const faults = refusal?.problem.faults ?? [];
   const elsewhere = faults.filter((fault) => !shown.some((field) => isOf(fault, field)));
@@ -182,6 +189,7 @@ export function Form({ fields, start, before = null, submit, onSubmit, onCancel,
     setRefusal(null);
     const refused = await onSubmit(body(fields, values, before), values);
     setBusy(false);
+    setSent(refused === null);
     setRefusal(refused);
   };
   const sections = [...new Set(shown.flatMap((field) => field.section ?? []))];
@@ -227,7 +235,7 @@ export function Form({ fields, start, before = null, submit, onSubmit, onCancel,
         );
       })}
       {sections.length > 0 && <div className="mt-4">{grid(shown.slice(first).filter((field) => !field.section))}</div>}
-      {children?.(values, body(fields, values, before))}
+      {children?.(values, busy || sent ? {} : body(fields, values, before))}
       {refusal && (elsewhere.length > 0 || faults.length === 0) && (
         <div className="mt-4">
           {faults.length === 0 ? (
@@ -338,14 +346,25 @@ function Control({
             );
           case "area":
             return (
-              <textarea
-                {...common}
-                className={`field ${field.mono ? "mono" : ""}`}
-                rows={field.rows ?? 4}
-                spellCheck={false}
-                value={String(value ?? "")}
-                onChange={(event) => onChange(event.target.value)}
-              />
+              <>
+                <textarea
+                  {...common}
+                  className={`field ${field.mono ? "mono" : ""}`}
+                  rows={field.rows ?? 4}
+                  spellCheck={false}
+                  value={String(value ?? "")}
+                  onChange={(event) => onChange(event.target.value)}
+                />
+                {field.opens && (
+                  <input
+                    type="file"
+                    className="mt-1 block"
+                    accept={field.opens}
+                    aria-label={`Open a file: ${field.label}`}
+                    onChange={(event) => void event.target.files?.[0]?.text().then(onChange)}
+                  />
+                )}
+              </>
             );
           case "choice":
             return (

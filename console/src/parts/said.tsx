@@ -32,7 +32,7 @@ export function SaidProvider({ children }: { children: ReactNode }) {
             <div className="min-w-0 flex-1">
               <Toast.Title className="text-ink">{said.text}</Toast.Title>
               {said.notes?.map((note) => (
-                <Toast.Description key={note} className="mt-1 text-faint">
+                <Toast.Description key={note} className="mt-1 [overflow-wrap:anywhere] text-faint">
                   {note}
                 </Toast.Description>
               ))}

@@ -57,9 +57,12 @@ export default function Apis() {
         what="What is protected: an audience, an upstream behind the gateway, and scopes."
         next={
           may.change && (
-            <ButtonLink kind="act" to={place(target, "apis", "new")}>
-              Add an API
-            </ButtonLink>
+            <>
+              <ButtonLink to={place(target, "apis", "import")}>Import</ButtonLink>
+              <ButtonLink kind="act" to={place(target, "apis", "new")}>
+                Add an API
+              </ButtonLink>
+            </>
           )
         }
       />

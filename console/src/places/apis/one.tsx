@@ -42,6 +42,7 @@ import { Owners } from "../../parts/owners";
 import { Piece } from "../../parts/piece";
 import { SecretShown } from "../../parts/secret";
 import { Time } from "../../parts/time";
+import { OpenApi } from "./openapi";
 import { joined } from "../../parts/words";
 import {
   API_FIELDS,
@@ -154,6 +155,7 @@ export default function ApiPage() {
               {(made, tag) => <MintingSection path={path} api={it} minting={made} etag={tag} may={may.change} />}
             </Show>
             <SecretsOfApi path={path} api={it} may={may.change} />
+            <OpenApi issuer={issuer} api={it} may={may.change && !!who.admin_role} />
             <CheckingSection path={path} api={it} />
             {who.admin_role && <Owners issuer={issuer} kind="api" name={it.name} owners={it.owners} />}
           </WithRail>

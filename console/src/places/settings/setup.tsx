@@ -8,7 +8,7 @@ import { useTarget } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
 import { Button, Copy, Line, Refusal, Section, Sentences } from "../../parts/basics";
 import { Sure } from "../../parts/dialogs";
-import { Mark } from "../../parts/mark";
+import { Differences, wouldChange } from "../../parts/differences";
 import { SecretShown } from "../../parts/secret";
 
 type Outcome = v.InferOutput<typeof SetupOutcome>;
@@ -20,7 +20,7 @@ export function SetupFile() {
   const [exported, setExported] = useState<string | null>(null);
   const [file, setFile] = useState("");
   const [stage, setStage] = useState("");
-  const [removeUnlisted, setWithoutRest] = useState(false);
+  const [removeUnlisted, setRemoveUnlisted] = useState(false);
   const [compared, setCompared] = useState<Outcome | null>(null);
   const [refused, setRefused] = useState<Refused | null>(null);
   const [made, setMade] = useState<v.InferOutput<typeof SecretOnce>[]>([]);
@@ -52,7 +52,7 @@ export function SetupFile() {
   return (
     <div className="max-w-4xl">
       <Section
-        title={`Take ${issuer} out`}
+        title={`Export ${issuer}`}
         act={
           <span className="flex gap-2">
             <Button onClick={() => void take()}>Show the file</Button>
@@ -85,7 +85,7 @@ export function SetupFile() {
           <Line>{`admit setup export --issuer ${issuer} > ${issuer}.yaml`}</Line>
         </div>
       </Section>
-      <Section title="Bring one in">
+      <Section title="Import a setup file">
         <label htmlFor="setup-file" className="mb-1 block font-medium">
           The file
         </label>
@@ -125,13 +125,13 @@ export function SetupFile() {
               className="mt-1 size-4 accent-(--accent)"
               checked={removeUnlisted}
               onChange={(event) => {
-                setWithoutRest(event.target.checked);
+                setRemoveUnlisted(event.target.checked);
                 setCompared(null);
               }}
             />
             <span>
-              <span className="font-medium">Without the rest</span>
-              <span className="block text-faint">What the file does not name is removed.</span>
+              <span className="font-medium">Remove what is unlisted</span>
+              <span className="block text-faint">What the issuer has and the file does not list is removed.</span>
             </span>
           </label>
         </details>
@@ -152,34 +152,8 @@ export function SetupFile() {
         )}
         {compared && (
           <div className="mt-4" aria-live="polite">
-            <h3 className="mb-2">
-              {compared.steps.length === 0
-                ? "Nothing would change"
-                : `${compared.steps.length} ${compared.steps.length === 1 ? "thing would" : "things would"} change`}
-            </h3>
-            <ul className="max-h-[50vh] overflow-y-auto">
-              {compared.steps.map((step) => (
-                <li key={step.verb + step.what} className="border-b border-hair py-1.5 last:border-b-0">
-                  <p className="flex items-start gap-2">
-                    <Mark
-                      verdict={step.verb === "removed" ? "refused" : step.verb === "added" ? "admitted" : "waiting"}
-                    />
-                    <span>
-                      <span className="font-medium">{step.verb}</span>: {step.what}
-                    </span>
-                  </p>
-                  {step.members.length > 0 && (
-                    <ul className="mono mt-1 ml-6 text-[0.8125rem]">
-                      {step.members.map((it) => (
-                        <li key={it.member} className="break-all">
-                          {it.member}: <span className="text-rust line-through">{it.before}</span> {it.after}
-                        </li>
-                      ))}
-                    </ul>
-                  )}
-                </li>
-              ))}
-            </ul>
+            <h3 className="mb-2">{wouldChange(compared.steps)}</h3>
+            <Differences of={compared.steps} />
             <Sentences of={compared.notes} />
             {compared.steps.length > 0 && may.runPeople && (
               <div className="mt-3">

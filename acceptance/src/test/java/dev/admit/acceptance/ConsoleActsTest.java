@@ -73,6 +73,45 @@ class ConsoleActsTest {
     }
 
     @Test
+    void anApiFromItsOwnDocument() throws Exception {
+        open("/apis/import");
+        browser.fill("API", "fog-lamps");
+        browser.fill("Paths at the gateway begin with", "/fog");
+        browser.labelled("The OpenAPI document, in JSON or YAML").sendKeys("""
+                {"openapi":"3.0.3","info":{"title":"Fog lamps","version":"1"},
+                "servers":[{"url":"http://127.0.0.1:9"}],
+                "paths":{"/lamps":{"get":{"security":[{"s":["fog-lamps.read"]}],
+                "responses":{"200":{"description":"ok"}}}}},
+                "components":{"securitySchemes":{"s":{"type":"openIdConnect","openIdConnectUrl":"https://x.example"}}}}
+                """);
+        assertThat(line("admit api import fog-lamps FILE")).contains("--prefix /fog");
+        browser.click("Show what would change");
+        browser.await(By.xpath("//h2[text()='4 things would change']"));
+        browser.await(By.xpath("//li[contains(., 'added: route GET /fog/lamps')]"));
+        assertThat(operator.get("/issuers/harbour/apis/fog-lamps").status()).isEqualTo(404);
+        browser.click("Load it");
+        browser.awaitHeading("Fog lamps");
+        assertThat(harbour("/apis/fog-lamps").path("openapi").path("operations").asInt())
+                .isEqualTo(1);
+        browser.click("Check the routes");
+        browser.await(By.xpath("//p[text()='The routes and the document agree.']"));
+        browser.click("As callers see it");
+        browser.await(By.xpath("//summary[text()='fog-lamps.json']"));
+    }
+
+    @Test
+    void aFormSaysWhatWouldBeInForceWhileOneTypes() {
+        open("/clients/new");
+        browser.fill("Name", "fog-buoy");
+        browser.await(
+                By.xpath("//section[@aria-label='What this means']//*[text()='It proves itself with a secret.']"));
+        open("/apis/new");
+        browser.fill("Name", "fog-api");
+        browser.await(
+                By.xpath("//section[@aria-label='What this means']//*[contains(text(),'/harbour/apis/fog-api.')]"));
+    }
+
+    @Test
     void anApiWithItsScopeItsRoleAndItsMinting() throws Exception {
         open("/apis/new");
         browser.fill("Name", "foghorn");

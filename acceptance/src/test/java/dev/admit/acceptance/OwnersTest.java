@@ -75,6 +75,14 @@ class OwnersTest {
             isolde | DELETE | /apis/berths?confirm=berths         | -                            | 403
             isolde | POST   | /routes                             | {"path":"/x","open":true}    | 403
             isolde | POST   | /routes/preview                     | {"path":"/x","open":true}    | 403
+            isolde | GET    | /apis/berths/openapi                | -                            | 200
+            isolde | POST   | /apis/berths/openapi/check          | {"document":"x"}             | 422
+            isolde | GET    | /apis/tides/openapi                 | -                            | 403
+            isolde | POST   | /apis/tides/openapi/check           | {}                           | 403
+            isolde | POST   | /apis/berths/openapi/import         | {"document":"x"}             | 403
+            junia  | GET    | /apis/tides/openapi                 | -                            | 403
+            tobias | GET    | /apis/berths/openapi                | -                            | 403
+            edda   | POST   | /apis/berths/openapi/import         | {"document":"x"}             | 422
             isolde | POST   | /apis/preview                       | {"name":"another"}           | 403
             isolde | POST   | /clients/preview                    | {"name":"another"}           | 403
             isolde | POST   | /apis/berths/scopes/preview         | \

@@ -28,6 +28,8 @@ import tools.jackson.databind.JsonNode;
             ApiCommands.Remove.class,
             ApiMinting.class,
             ApiChecking.class,
+            ApiDocument.Import.class,
+            ApiDocument.Print.class,
             ApiCommands.Secret.class
         })
 final class ApiCommands {
@@ -84,6 +86,8 @@ final class ApiCommands {
                                 it.title(),
                                 "Audience",
                                 it.audience(),
+                                "OpenAPI document",
+                                ApiDocument.summary(it.openapi()),
                                 "Upstream",
                                 it.upstream(),
                                 "Default scopes",

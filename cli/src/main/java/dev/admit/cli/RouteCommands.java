@@ -28,6 +28,7 @@ import picocli.CommandLine.Spec;
             RouteCommands.ListAll.class,
             RouteCommands.Show.class,
             RouteCommands.Try.class,
+            ApiDocument.CheckAgainst.class,
             RouteCommands.ShowPlaceholders.class,
             RouteCommands.Add.class,
             RouteCommands.Change.class,

@@ -143,7 +143,13 @@ final class SetupCommands {
     }
 
     static void tell(Output out, SetupView it) {
-        for (SetupView.Step step : it.steps()) {
+        tell(out, it.steps());
+        out.notes(it.notes());
+    }
+
+    /** What differs, one thing a line and its members beneath. */
+    static void tell(Output out, List<SetupView.Step> steps) {
+        for (SetupView.Step step : steps) {
             String mark =
                     switch (step.verb()) {
                         case "added" -> "+";
@@ -159,7 +165,6 @@ final class SetupCommands {
                                 one.after().isEmpty() ? "nothing" : Output.plain(one.after())));
             }
         }
-        out.notes(it.notes());
     }
 
     @Command(

@@ -13,6 +13,7 @@ import org.jspecify.annotations.Nullable;
  * @param upstream null when its routes name their own
  * @param owners the addresses of those who answer for it
  * @param sentences what is in force at it, in words
+ * @param openapi the OpenAPI document that it came with; null for none
  * @param secrets with which it asks at the introspection endpoint
  */
 public record ApiView(
@@ -26,5 +27,6 @@ public record ApiView(
         @JsonProperty("default_scopes") List<String> defaultScopes,
         @JsonProperty("all_by_default") boolean allByDefault,
         List<String> sentences,
+        @Nullable OpenApiSummary openapi,
         long version,
         @JsonProperty("created_at") Instant createdAt) {}

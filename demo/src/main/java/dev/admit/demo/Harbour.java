@@ -63,7 +63,7 @@ final class Harbour {
         this.upstreams = upstreams;
         this.customs = customs;
         this.coastguard = coastguard;
-        this.setup = read("harbour");
+        this.setup = described(read("harbour"));
     }
 
     private Setup read(String file) {
@@ -82,6 +82,23 @@ final class Harbour {
     /** Where people come back to whom the gateway signs in. */
     private String atGateway() {
         return server.gatewayUrl() + SignInAtGate.BACK;
+    }
+
+    /** The tides came with a document of their makers. */
+    private static Setup described(Setup file) {
+        Map<String, Setup.ApiPart> apis = new LinkedHashMap<>(Objects.requireNonNull(file.apis()));
+        apis.computeIfPresent("tides", (name, part) -> part.describedBy(TidesStandIn.described()));
+        return new Setup(
+                file.issuer(),
+                file.title(),
+                file.description(),
+                file.settings(),
+                file.profileFields(),
+                apis,
+                file.routes(),
+                file.clients(),
+                file.trustedIssuers(),
+                file.upstreamCredentials());
     }
 
     /** The one route that leads to the coastguard, which is nobody's API here, leads to where it is this time. */

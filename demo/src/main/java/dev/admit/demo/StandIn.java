@@ -61,22 +61,31 @@ abstract class StandIn implements AutoCloseable {
      */
     abstract Reply reply(String method, String[] path, byte[] body, HttpExchange exchange);
 
+    /** The OpenAPI document of this backend, which anybody may have; empty for none. */
+    Map<String, Object> document() {
+        return Map.of();
+    }
+
     private void answer(HttpExchange exchange) throws IOException {
         try (exchange) {
             byte[] body = exchange.getRequestBody().readNBytes(LARGEST_BODY);
             String path = exchange.getRequestURI().getPath();
-            boolean around = proofs != null
+            boolean described = path.equals("/openapi.json") && !document().isEmpty();
+            boolean around = !described
+                    && proofs != null
                     && !proofs.passes(exchange.getRequestHeaders().getFirst("Admit-Proof"));
             Reply reply = around
                     ? Reply.error(
                             403, "Call through the gateway: this backend takes no request without the gateway proof.")
-                    : path.equals("/received")
-                            ? Reply.ok(received(exchange, body))
-                            : reply(
-                                    exchange.getRequestMethod(),
-                                    path.substring(1).split("/"),
-                                    body,
-                                    exchange);
+                    : described
+                            ? Reply.ok(document())
+                            : path.equals("/received")
+                                    ? Reply.ok(received(exchange, body))
+                                    : reply(
+                                            exchange.getRequestMethod(),
+                                            path.substring(1).split("/"),
+                                            body,
+                                            exchange);
             boolean page = reply.body() instanceof String;
             byte[] json = page
                     ? ((String) reply.body()).getBytes(StandardCharsets.UTF_8)

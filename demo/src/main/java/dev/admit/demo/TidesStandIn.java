@@ -2,12 +2,15 @@ package dev.admit.demo;
 
 import com.sun.net.httpserver.HttpExchange;
 import java.io.IOException;
+import java.io.InputStream;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ConcurrentLinkedDeque;
+import tools.jackson.core.type.TypeReference;
+import tools.jackson.dataformat.yaml.YAMLMapper;
 
 /** Tide heights per gauge and hour, computed from two lunar and one solar constituent; takes readings. */
 final class TidesStandIn extends StandIn {
@@ -51,6 +54,20 @@ final class TidesStandIn extends StandIn {
     private final ConcurrentLinkedDeque<Map<String, Object>> readings = new ConcurrentLinkedDeque<>();
 
     TidesStandIn() throws IOException {}
+
+    /** The document that this backend's makers wrote. */
+    static Map<String, Object> described() {
+        try (InputStream in = TidesStandIn.class.getResourceAsStream("/apis/tides.yaml")) {
+            return new YAMLMapper().readValue(in, new TypeReference<Map<String, Object>>() {});
+        } catch (IOException unreadable) {
+            throw new IllegalStateException("the document of tides cannot be read", unreadable);
+        }
+    }
+
+    @Override
+    Map<String, Object> document() {
+        return described();
+    }
 
     @Override
     Reply reply(String method, String[] path, byte[] body, HttpExchange exchange) {

@@ -12,6 +12,9 @@ import dev.admit.core.grant.IssueToken;
 import dev.admit.core.issued.RevokeToken;
 import dev.admit.core.limit.Counters;
 import dev.admit.core.limit.Quotas;
+import dev.admit.core.openapi.AnswerOpenApi;
+import dev.admit.core.openapi.OpenApiDocuments;
+import dev.admit.core.openapi.ReadOpenApi;
 import dev.admit.core.registration.TrustRegistration;
 import dev.admit.core.registration.UpstreamCredentialRegistration;
 import dev.admit.core.registry.Apis;
@@ -23,6 +26,9 @@ import dev.admit.core.route.RestoreRevision;
 import dev.admit.core.route.Revisions;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.Routes;
+import dev.admit.core.setup.ExportSetup;
+import dev.admit.core.setup.ImportOpenApi;
+import dev.admit.core.setup.LoadSetup;
 import dev.admit.core.token.BearerDoor;
 import dev.admit.core.trust.FindKeys;
 import dev.admit.core.trust.TrustedIssuers;
@@ -134,15 +140,10 @@ class GatewayWiring {
             TrustedIssuers trusted,
             UpstreamCredentials credentials,
             Routes routes,
-            ObjectProvider<Gateway> gateway,
-            AuthorizationServer.Opened opened,
+            GatewayAt gatewayAt,
             Audit audit,
             LiveConfiguration live,
             Clock clock) {
-        String shared = opened.publicUrl().getHost();
-        // A host of a route is called as people call it: by https, whatever stands before the gateway.
-        UnaryOperator<String> gatewayAt =
-                host -> host.isEmpty() ? gateway.getObject().url(shared) : "https://" + host;
         return new RouteRegistration(
                 database,
                 keep,
@@ -157,6 +158,28 @@ class GatewayWiring {
                 audit,
                 live,
                 clock);
+    }
+
+    /** How callers reach the gateway: a host, empty for the one that all share, → the URL there. */
+    interface GatewayAt extends UnaryOperator<String> {}
+
+    @Bean
+    GatewayAt gatewayAt(ObjectProvider<Gateway> gateway, AuthorizationServer.Opened opened) {
+        String shared = opened.publicUrl().getHost();
+        // A host of a route is called as people call it: by https, whatever stands before the gateway.
+        return host -> host.isEmpty() ? gateway.getObject().url(shared) : "https://" + host;
+    }
+
+    @Bean
+    ImportOpenApi importOpenApi(
+            ReadOpenApi reads, OutboundHttp outbound, LoadSetup load, ExportSetup export, LoadSetup.Records records) {
+        return new ImportOpenApi(reads, outbound, load, export, records);
+    }
+
+    @Bean
+    AnswerOpenApi answerOpenApi(
+            OpenApiDocuments documents, ReadOpenApi reads, Routes routes, Scopes scopes, GatewayAt gatewayAt) {
+        return new AnswerOpenApi(documents, reads, routes, scopes, gatewayAt);
     }
 
     @Bean

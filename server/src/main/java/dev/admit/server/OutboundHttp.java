@@ -1,9 +1,11 @@
 package dev.admit.server;
 
 import dev.admit.core.clientauth.ClientKeys;
+import dev.admit.core.setup.ImportOpenApi;
 import dev.admit.core.trust.FindKeys;
 import dev.admit.core.upstream.AskForToken;
 import dev.admit.core.upstream.TryCredential;
+import dev.admit.server.openapi.OpenApiReader;
 import java.io.IOException;
 import java.io.InputStream;
 import java.net.InetAddress;
@@ -31,7 +33,8 @@ import org.slf4j.LoggerFactory;
  * Fetches keys, metadata and tokens from elsewhere. Who answers there is not trusted: no redirects, a few seconds, a
  * few kilobytes, a few at a time. An address that a client names is not trusted either: https to the outside only.
  */
-final class OutboundHttp implements ClientKeys.Fetch, FindKeys.Fetch, AskForToken.Post, TryCredential.Call {
+final class OutboundHttp
+        implements ClientKeys.Fetch, FindKeys.Fetch, AskForToken.Post, TryCredential.Call, ImportOpenApi.Fetch {
     private static final Logger LOG = LoggerFactory.getLogger(OutboundHttp.class);
     private static final Duration LONGEST = Duration.ofSeconds(4);
     private static final int LARGEST = 64 * 1024;
@@ -125,7 +128,25 @@ final class OutboundHttp implements ClientKeys.Fetch, FindKeys.Fetch, AskForToke
         return exchange(address, request -> request.header(header, value)).status();
     }
 
+    @Override
+    public String document(URI address) throws ImportOpenApi.NotFetched {
+        try {
+            AskForToken.Answer answer = exchange(
+                    address, request -> request.header("Accept", "application/json, */*"), OpenApiReader.LARGEST);
+            if (answer.status() == 200) return answer.body();
+            throw new ImportOpenApi.NotFetched("the answer has status %d, not 200".formatted(answer.status()));
+        } catch (FindKeys.NotFetched why) {
+            throw new ImportOpenApi.NotFetched(why.getMessage());
+        }
+    }
+
     private AskForToken.Answer exchange(URI address, Consumer<HttpRequest.Builder> filled) throws FindKeys.NotFetched {
+        return exchange(address, filled, LARGEST);
+    }
+
+    /** @param largest how many bytes an answer may have */
+    private AskForToken.Answer exchange(URI address, Consumer<HttpRequest.Builder> filled, int largest)
+            throws FindKeys.NotFetched {
         Optional<String> refused = refusal(address);
         if (refused.isPresent()) throw new FindKeys.NotFetched(refused.get());
         if (!free.tryAcquire()) throw new FindKeys.NotFetched("too many others are being fetched");
@@ -133,7 +154,7 @@ final class OutboundHttp implements ClientKeys.Fetch, FindKeys.Fetch, AskForToke
         Future<AskForToken.Answer> reading = readers.submit(() -> {
             HttpRequest.Builder request = HttpRequest.newBuilder(address).timeout(LONGEST);
             filled.accept(request);
-            return read(request.build());
+            return read(request.build(), largest);
         });
         try {
             return reading.get(LONGEST.toMillis(), TimeUnit.MILLISECONDS);
@@ -155,12 +176,13 @@ final class OutboundHttp implements ClientKeys.Fetch, FindKeys.Fetch, AskForToke
         }
     }
 
-    private AskForToken.Answer read(HttpRequest request) throws IOException, InterruptedException, FindKeys.NotFetched {
+    private AskForToken.Answer read(HttpRequest request, int largest)
+            throws IOException, InterruptedException, FindKeys.NotFetched {
         HttpResponse<InputStream> answer = client().send(request, HttpResponse.BodyHandlers.ofInputStream());
         try (InputStream body = answer.body()) {
-            byte[] bytes = body.readNBytes(LARGEST + 1);
-            if (bytes.length > LARGEST)
-                throw new FindKeys.NotFetched("the answer has more than %d bytes".formatted(LARGEST));
+            byte[] bytes = body.readNBytes(largest + 1);
+            if (bytes.length > largest)
+                throw new FindKeys.NotFetched("the answer has more than %d bytes".formatted(largest));
             return new AskForToken.Answer(answer.statusCode(), new String(bytes, StandardCharsets.UTF_8));
         }
     }

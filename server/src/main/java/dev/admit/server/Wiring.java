@@ -30,6 +30,9 @@ import dev.admit.core.issued.IntrospectToken;
 import dev.admit.core.issued.RevokeToken;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.key.SigningKeys;
+import dev.admit.core.openapi.KeepOpenApi;
+import dev.admit.core.openapi.OpenApiDocuments;
+import dev.admit.core.openapi.ReadOpenApi;
 import dev.admit.core.owner.NameOwners;
 import dev.admit.core.owner.Owned;
 import dev.admit.core.owner.Owner;
@@ -70,6 +73,7 @@ import dev.admit.core.trust.TrustedIssuers;
 import dev.admit.core.trust.TrustedKeys;
 import dev.admit.core.upstream.Presenting;
 import dev.admit.core.upstream.UpstreamCredentials;
+import dev.admit.server.openapi.OpenApiReader;
 import dev.admit.server.operations.LiveFeed;
 import dev.admit.server.operations.Metrics;
 import dev.admit.server.operations.ObservedJournal;
@@ -84,6 +88,7 @@ import dev.admit.store.SqliteDecisions;
 import dev.admit.store.SqliteIssuers;
 import dev.admit.store.SqliteKnownClients;
 import dev.admit.store.SqliteOpaqueTokens;
+import dev.admit.store.SqliteOpenApiDocuments;
 import dev.admit.store.SqliteRevocations;
 import dev.admit.store.SqliteRoles;
 import dev.admit.store.SqliteRoutes;
@@ -475,9 +480,38 @@ class Wiring {
             People people,
             Owners owners,
             TrustedIssuers trusted,
-            UpstreamCredentials credentials) {
+            UpstreamCredentials credentials,
+            OpenApiDocuments documents) {
         return new LoadSetup.Records(
-                issuers, apis, scopes, roles, routes, clients, approvals, fields, people, owners, trusted, credentials);
+                issuers,
+                apis,
+                scopes,
+                roles,
+                routes,
+                clients,
+                approvals,
+                fields,
+                people,
+                owners,
+                trusted,
+                credentials,
+                documents);
+    }
+
+    @Bean
+    OpenApiDocuments openApiDocuments(Database database) {
+        return new SqliteOpenApiDocuments(database);
+    }
+
+    @Bean
+    ReadOpenApi readOpenApi() {
+        return new OpenApiReader();
+    }
+
+    @Bean
+    KeepOpenApi keepOpenApi(
+            Database database, OpenApiDocuments documents, ReadOpenApi reads, Audit audit, Clock clock) {
+        return new KeepOpenApi(database, documents, reads, audit, clock);
     }
 
     @Bean
@@ -495,6 +529,7 @@ class Wiring {
             NameOwners owners,
             TrustRegistration trust,
             UpstreamCredentialRegistration credentials,
+            KeepOpenApi documents,
             Withdrawal withdrawal,
             LiveConfiguration live,
             KnownClients directory,
@@ -514,7 +549,8 @@ class Wiring {
                         fields,
                         owners,
                         trust,
-                        credentials),
+                        credentials,
+                        documents),
                 records,
                 withdrawal,
                 live,

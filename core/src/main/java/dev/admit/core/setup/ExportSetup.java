@@ -173,7 +173,11 @@ public final class ExportSetup {
                 map(scopes),
                 map(roles),
                 list(it.defaultScopes()),
-                flag(it.allByDefault(), false));
+                flag(it.allByDefault(), false),
+                records.documents()
+                        .of(it.id())
+                        .map(document -> json(document.document()))
+                        .orElse(null));
     }
 
     private @Nullable List<String> owners(Owned owned) {
@@ -387,7 +391,7 @@ public final class ExportSetup {
         try {
             return JSONObjectUtils.parse(text);
         } catch (ParseException damaged) {
-            throw new IllegalStateException("a kept key set cannot be read", damaged);
+            throw new IllegalStateException("kept JSON cannot be read", damaged);
         }
     }
 

@@ -17,6 +17,8 @@ import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Page;
 import dev.admit.core.change.Republish;
 import dev.admit.core.change.TakenBack;
+import dev.admit.core.openapi.KeepOpenApi;
+import dev.admit.core.openapi.OpenApiDocuments;
 import dev.admit.core.owner.NameOwners;
 import dev.admit.core.owner.Owned;
 import dev.admit.core.owner.Owners;
@@ -75,7 +77,8 @@ public final class LoadSetup {
             FieldRegistration fields,
             NameOwners owners,
             TrustRegistration trust,
-            UpstreamCredentialRegistration credentials) {}
+            UpstreamCredentialRegistration credentials,
+            KeepOpenApi documents) {}
 
     /** What is kept now. */
     public record Records(
@@ -90,7 +93,8 @@ public final class LoadSetup {
             People people,
             Owners owners,
             TrustedIssuers trusted,
-            UpstreamCredentials credentials) {}
+            UpstreamCredentials credentials,
+            OpenApiDocuments documents) {}
 
     private final UseCases use;
     private final Records records;
@@ -262,6 +266,7 @@ public final class LoadSetup {
             if (after.isEmpty()) return;
             steps.step("API " + name, before, after.get());
             owners.load(issuer, at, Owned.of(after.get()), part.owners());
+            if (part.openapi() != null) openapi(issuer, at + "/openapi", after.get(), part.openapi());
             if (part.minting() != null) minting(issuer, at + "/minting", after.get(), part.minting());
             SetupSteps.orNone(part.scopes())
                     .forEach((scope, its) ->
@@ -270,6 +275,16 @@ public final class LoadSetup {
             SetupSteps.orNone(part.roles())
                     .forEach((role, its) ->
                             role(issuer, at + "/roles/" + SetupSteps.escaped(role), after.get(), role, its));
+        }
+
+        private void openapi(Issuer issuer, String at, Api api, Map<String, Object> document) {
+            Optional<KeepOpenApi.Summary> before =
+                    records.documents().of(api.id()).map(KeepOpenApi.Summary::of);
+            steps.settle(at, use.documents().keep(issuer, api, document, by))
+                    .ifPresent(after -> after.ifPresentOrElse(
+                            it -> steps.step("OpenAPI document of " + api.name(), before, it),
+                            () -> before.ifPresent(
+                                    it -> steps.add("removed", "OpenAPI document of " + api.name(), List.of()))));
         }
 
         /** Once its scopes are there. */

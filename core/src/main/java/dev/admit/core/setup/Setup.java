@@ -32,6 +32,7 @@ public record Setup(
         @Nullable Map<String, TrustedPart> trustedIssuers,
         @Nullable Map<String, CredentialPart> upstreamCredentials) {
 
+    /** @param openapi the OpenAPI document that it came with; {} for none */
     public record ApiPart(
             @Nullable String title,
             @Nullable String audience,
@@ -42,12 +43,29 @@ public record Setup(
             @Nullable Map<String, ScopeWanted> scopes,
             @Nullable Map<String, RoleWanted> roles,
             @Nullable List<String> defaultScopes,
-            @Nullable Boolean allByDefault) {
+            @Nullable Boolean allByDefault,
+            @Nullable Map<String, Object> openapi) {
         static final ApiPart NOTHING = at(null);
 
         /** Says where it is, and nothing else. */
         public static ApiPart at(@Nullable String upstream) {
-            return new ApiPart(null, null, null, upstream, null, null, null, null, null, null);
+            return new ApiPart(null, null, null, upstream, null, null, null, null, null, null, null);
+        }
+
+        /** The same, with an OpenAPI document. */
+        public ApiPart describedBy(Map<String, Object> document) {
+            return new ApiPart(
+                    title,
+                    audience,
+                    outsideDomains,
+                    upstream,
+                    owners,
+                    minting,
+                    scopes,
+                    roles,
+                    defaultScopes,
+                    allByDefault,
+                    document);
         }
     }
 

@@ -163,15 +163,7 @@ class SetupEndpoints {
         return new SetupView(
                 issuer,
                 loaded,
-                fits.steps().stream()
-                        .map(step -> new SetupView.Step(
-                                step.verb(),
-                                step.what(),
-                                step.members().stream()
-                                        .map(it -> new SetupView.Difference(
-                                                it.member(), views.byName(it.before()), views.byName(it.after())))
-                                        .toList()))
-                        .toList(),
+                views.steps(fits.steps()),
                 made,
                 fits.notes().stream().map(note -> Command.at(issuer, note)).toList());
     }

@@ -10,6 +10,7 @@ import dev.admit.contract.DecisionView;
 import dev.admit.contract.FixView;
 import dev.admit.contract.FixedResponse;
 import dev.admit.contract.IssuerView;
+import dev.admit.contract.OpenApiSummary;
 import dev.admit.contract.PeopleSettingsView;
 import dev.admit.contract.Preview;
 import dev.admit.contract.RouteLimits;
@@ -20,6 +21,7 @@ import dev.admit.contract.RouteWho;
 import dev.admit.contract.ScopeView;
 import dev.admit.contract.SecretOnce;
 import dev.admit.contract.SecretView;
+import dev.admit.contract.SetupView;
 import dev.admit.contract.StandingApprovalView;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
@@ -38,6 +40,7 @@ import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.grant.IssueToken;
+import dev.admit.core.openapi.OpenApiDocuments;
 import dev.admit.core.owner.Owned;
 import dev.admit.core.owner.Owner;
 import dev.admit.core.owner.Owners;
@@ -61,6 +64,7 @@ import dev.admit.core.route.RouteSentences;
 import dev.admit.core.route.RouteWords;
 import dev.admit.core.route.Transform;
 import dev.admit.core.route.Who;
+import dev.admit.core.setup.SetupOutcome;
 import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.trust.TrustedIssuers;
 import dev.admit.core.upstream.UpstreamCredentials;
@@ -93,6 +97,7 @@ class Views {
     private final Approvals approvals;
     private final TrustedIssuers trusted;
     private final UpstreamCredentials credentials;
+    private final OpenApiDocuments documents;
     private final Clock clock;
 
     Views(
@@ -106,6 +111,7 @@ class Views {
             Approvals approvals,
             TrustedIssuers trusted,
             UpstreamCredentials credentials,
+            OpenApiDocuments documents,
             Clock clock) {
         this.configuration = configuration;
         this.directory = directory;
@@ -117,6 +123,7 @@ class Views {
         this.approvals = approvals;
         this.trusted = trusted;
         this.credentials = credentials;
+        this.documents = documents;
         this.clock = clock;
     }
 
@@ -171,6 +178,11 @@ class Views {
                 it.defaultScopes(),
                 it.allByDefault(),
                 ApiSentences.of(it),
+                documents
+                        .of(it.id())
+                        .map(document -> new OpenApiSummary(
+                                document.title(), document.version(), document.operations(), document.importedAt()))
+                        .orElse(null),
                 it.version(),
                 it.createdAt());
     }
@@ -269,6 +281,19 @@ class Views {
                         .toList(),
                 it.version(),
                 it.createdAt());
+    }
+
+    /** What a setup changes, or would change. */
+    List<SetupView.Step> steps(List<SetupOutcome.Step> all) {
+        return all.stream()
+                .map(step -> new SetupView.Step(
+                        step.verb(),
+                        step.what(),
+                        step.members().stream()
+                                .map(it ->
+                                        new SetupView.Difference(it.member(), byName(it.before()), byName(it.after())))
+                                .toList()))
+                .toList();
     }
 
     /** A client that is not registered, as it would be. */

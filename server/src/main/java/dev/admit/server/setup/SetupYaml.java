@@ -42,6 +42,7 @@ public final class SetupYaml {
             .disable(YAMLWriteFeature.WRITE_DOC_START_MARKER)
             .disable(YAMLWriteFeature.SPLIT_LINES)
             .enable(YAMLWriteFeature.MINIMIZE_QUOTES)
+            .enable(YAMLWriteFeature.ALWAYS_QUOTE_NUMBERS_AS_STRINGS) // a version "1.0" stays a text
             .enable(YAMLWriteFeature.INDENT_ARRAYS_WITH_INDICATOR)
             .enable(DeserializationFeature.FAIL_ON_IGNORED_PROPERTIES)
             .addMixIn(ScopeWanted.class, NamedByItsKey.class)

@@ -1,0 +1,76 @@
+package dev.admit.core.openapi;
+
+import dev.admit.core.change.Change;
+import dev.admit.core.change.FieldFault;
+import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Scopes;
+import dev.admit.core.route.Routes;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.UnaryOperator;
+import org.jspecify.annotations.Nullable;
+
+/** Tells of the routes in force in the terms of an API's document. */
+public final class AnswerOpenApi {
+    private final OpenApiDocuments documents;
+    private final ReadOpenApi reads;
+    private final Routes routes;
+    private final Scopes scopes;
+    private final UnaryOperator<String> gateway;
+
+    /** @param gateway host, empty for any → the gateway's URL there */
+    public AnswerOpenApi(
+            OpenApiDocuments documents,
+            ReadOpenApi reads,
+            Routes routes,
+            Scopes scopes,
+            UnaryOperator<String> gateway) {
+        this.documents = documents;
+        this.reads = reads;
+        this.routes = routes;
+        this.scopes = scopes;
+        this.gateway = gateway;
+    }
+
+    /** The document as callers see it; of an API that came without one, what its routes say. */
+    public Map<String, Object> forCallers(Issuer issuer, Api api) {
+        OpenApiForCallers callers =
+                new OpenApiForCallers(issuer, api, routes.of(issuer.id()), scopes.of(api.id()), gateway);
+        return kept(api).map(callers::from).orElseGet(callers::fromRoutes);
+    }
+
+    /**
+     * Holds the routes in force against a document.
+     *
+     * @param text null for the one that the API came with
+     */
+    public Change<CheckOpenApi> check(Issuer issuer, Api api, @Nullable String text) {
+        if (text == null || text.isBlank())
+            return kept(api)
+                    .map(it -> CheckOpenApi.of(it, api, routes.of(issuer.id())))
+                    .map(it -> Change.made(it))
+                    .orElseGet(() -> Change.invalid(new FieldFault(
+                            "/document",
+                            "an OpenAPI document",
+                            "nothing, and %s came without one".formatted(api.name()),
+                            "Give the document's text.")));
+        return switch (reads.read(text)) {
+            case ReadOpenApi.Reading.Malformed(List<FieldFault> faults) ->
+                new Change.Invalid<>(faults.stream()
+                        .map(it -> new FieldFault("/document" + it.pointer(), it.expected(), it.received(), it.fix()))
+                        .toList());
+            case ReadOpenApi.Reading.Good(OpenApiDocument document) ->
+                Change.made(CheckOpenApi.of(document, api, routes.of(issuer.id())));
+        };
+    }
+
+    private Optional<OpenApiDocument> kept(Api api) {
+        return documents.of(api.id()).map(it -> switch (reads.read(it.document())) {
+            case ReadOpenApi.Reading.Good(OpenApiDocument document) -> document;
+            case ReadOpenApi.Reading.Malformed malformed ->
+                throw new IllegalStateException("a kept OpenAPI document cannot be read");
+        });
+    }
+}

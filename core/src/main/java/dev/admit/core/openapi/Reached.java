@@ -1,0 +1,116 @@
+package dev.admit.core.openapi;
+
+import dev.admit.core.registry.Api;
+import dev.admit.core.route.PathPattern;
+import dev.admit.core.route.Route;
+import dev.admit.core.route.RouteTable;
+import java.net.URI;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Which operations of an API's document the gateway lets through, by which route and at which path. */
+public final class Reached {
+    private final List<Route> theirs;
+    private final RouteTable<Route> table;
+    private final String base;
+
+    /**
+     * @param of an operation
+     * @param route that answers it
+     * @param path at the gateway, with the names of the route: {@code /tides/gauges/{gauge}}
+     */
+    public record Way(OpenApiDocument.Operation of, Route route, String path) {}
+
+    /**
+     * @param routes of the issuer, all of them: the most specific answers, whosever it is
+     * @param document whose first server says what of its paths the API's upstream has already
+     */
+    public Reached(Api api, List<Route> routes, OpenApiDocument document) {
+        this.theirs = routes.stream().filter(it -> leadsTo(it, api)).toList();
+        Map<Route, Route> all = new HashMap<>();
+        routes.forEach(it -> all.put(it, it));
+        this.table = new RouteTable<>(all);
+        this.base = base(document, api.upstream());
+    }
+
+    /**
+     * Whether a route is the API's own and leads to its upstream, not elsewhere and not to an answer of the gateway. An
+     * open route names no API, but where it leads.
+     */
+    public static boolean leadsTo(Route route, Api api) {
+        return route.target() instanceof Route.Target.Upstream(Optional<URI> to)
+                && (to.isPresent()
+                        ? to.equals(api.upstream())
+                        : route.apiId().filter(api.id()::equals).isPresent());
+    }
+
+    /** What stands before a document's paths at the upstream beyond the upstream's own path. */
+    public static String base(OpenApiDocument document, Optional<URI> to) {
+        String server =
+                document.servers().stream().findFirst().map(Reached::pathOf).orElse("");
+        String upstream = to.map(it -> pathOf(it.toString())).orElse("");
+        return server.startsWith(upstream) ? server.substring(upstream.length()) : "";
+    }
+
+    static String pathOf(String server) {
+        try {
+            String path = URI.create(server).getRawPath();
+            return path == null ? "" : path.replaceAll("/+$", "");
+        } catch (IllegalArgumentException templated) {
+            return "";
+        }
+    }
+
+    /** Empty where no route of the API answers it. */
+    public Optional<Way> of(OpenApiDocument.Operation operation) {
+        return all(operation).stream().findFirst();
+    }
+
+    /** Every way to it: several paths at the gateway may lead to one at the upstream. */
+    public List<Way> all(OpenApiDocument.Operation operation) {
+        List<String> upstream = segments(base + operation.path());
+        List<Way> ways = new ArrayList<>();
+        for (Route route : theirs) {
+            Optional<List<String>> at = atGateway(route, upstream);
+            if (at.isEmpty()) continue;
+            RouteTable.Match<Route> match =
+                    table.match(operation.method(), route.pattern().host(), at.get());
+            if (match instanceof RouteTable.Match.Found<Route>(Route found)
+                    && found.id().equals(route.id())) ways.add(new Way(operation, route, written(route, at.get())));
+        }
+        return ways;
+    }
+
+    /** The path at the gateway that this route would turn into one at the upstream. */
+    private static Optional<List<String>> atGateway(Route route, List<String> upstream) {
+        Optional<String> becomes = route.transform().path();
+        if (becomes.isEmpty())
+            return route.pattern().fits(route.pattern().host(), upstream) ? Optional.of(upstream) : Optional.empty();
+        if (!(PathPattern.read(becomes.get()) instanceof PathPattern.Reading.Good(PathPattern pattern))
+                || !pattern.fits("", upstream)) return Optional.empty();
+        Map<String, String> names = pattern.namesIn(upstream);
+        List<String> path = new ArrayList<>();
+        for (PathPattern.Part part : route.pattern().parts()) {
+            switch (part) {
+                case PathPattern.Part.Literal(String text) -> path.add(text);
+                case PathPattern.Part.Named(String name) -> path.add(names.getOrDefault(name, "{" + name + "}"));
+                case PathPattern.Part.Rest rest -> path.addAll(pattern.restOf(upstream));
+            }
+        }
+        return Optional.of(path);
+    }
+
+    private static String written(Route route, List<String> segments) {
+        return route.pattern().host() + "/" + String.join("/", segments);
+    }
+
+    /** Of a path, split at its slashes. */
+    public static List<String> segments(String path) {
+        return path.equals("/") || path.isEmpty()
+                ? List.of()
+                : List.of(path.substring(1).split("/", -1));
+    }
+}
