@@ -1,5 +1,6 @@
 package dev.admit.cli;
 
+import dev.admit.contract.ApiView;
 import dev.admit.contract.OpenApiCheckWanted;
 import dev.admit.contract.OpenApiChecked;
 import dev.admit.contract.OpenApiLoaded;
@@ -15,6 +16,8 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import tools.jackson.core.JacksonException;
+import tools.jackson.dataformat.yaml.YAMLMapper;
 
 /** An API and its OpenAPI document. */
 final class ApiDocument {
@@ -130,7 +133,7 @@ final class ApiDocument {
             name = "check-against",
             description = "Say what a document promises and no route lets through, and the reverse. Ends with 1 where "
                     + "the two differ.",
-            footer = {"", "Example: admit route check-against tides.yaml --api tides"})
+            footer = {"", "Example: admit route check-against tides.yaml"})
     static final class CheckAgainst implements Callable<Integer> {
         @Mixin
         Common common;
@@ -142,18 +145,53 @@ final class ApiDocument {
         @Nullable
         Path document;
 
-        @Option(names = "--api", paramLabel = "NAME", required = true, description = "The API that it describes.")
+        @Option(
+                names = "--api",
+                paramLabel = "NAME",
+                description = "The API that it describes. Default: the one that came with a document of this title.")
         String api;
 
         @Override
         public Integer call() {
+            String meant = api == null ? meant() : api;
             Admin.Answer<OpenApiChecked> answer = common.admin()
                     .post(
-                            common.path("apis", api, "openapi", "check"),
+                            common.path("apis", meant, "openapi", "check"),
                             new OpenApiCheckWanted(document == null ? null : text(document)),
                             OpenApiChecked.class);
             common.say(answer.json(), () -> tell(common.out(), answer.value()));
             return answer.value().agrees() ? 0 : Failure.REFUSED;
+        }
+
+        private String meant() {
+            List<ApiView> all = common.admin().list(common.path("apis"), ApiView.class, 1000).stream()
+                    .filter(it -> it.openapi() != null)
+                    .toList();
+            String title = document == null ? "" : title(text(document));
+            List<ApiView> of = all.stream()
+                    .filter(it -> document == null || title.equals(title(it)))
+                    .toList();
+            if (of.size() == 1) return of.getFirst().name();
+            throw new Failure(
+                    Failure.WRONG_USAGE,
+                    "Which API does the document describe? Say --api with its name. List them with: admit api list");
+        }
+
+        private static String title(ApiView it) {
+            return it.openapi() == null ? "" : it.openapi().title();
+        }
+
+        private static String title(String document) {
+            try {
+                return new YAMLMapper()
+                        .readTree(document)
+                        .path("info")
+                        .path("title")
+                        .asString("")
+                        .strip();
+            } catch (JacksonException toldByTheService) {
+                return "";
+            }
         }
 
         private static void tell(Output out, OpenApiChecked it) {

@@ -1,11 +1,14 @@
 package dev.admit.store;
 
 import dev.admit.core.openapi.OpenApiDocuments;
+import java.sql.SQLException;
 import java.util.Optional;
 
 /** The table {@code api_openapi}. */
 public final class SqliteOpenApiDocuments implements OpenApiDocuments {
     private static final String OF = "SELECT * FROM api_openapi WHERE api_id = ?";
+    private static final String SUMMARY =
+            "SELECT title, version, operations, imported_at FROM api_openapi WHERE api_id = ?";
     private static final String PUT =
             "INSERT OR REPLACE INTO api_openapi (api_id, document, title, version, operations, imported_at) "
                     + "VALUES (?, ?, ?, ?, ?, ?)";
@@ -19,21 +22,24 @@ public final class SqliteOpenApiDocuments implements OpenApiDocuments {
 
     @Override
     public Optional<Stored> of(String apiId) {
-        return database.one(
-                OF,
-                row -> new Stored(
-                        row.text("api_id"),
-                        row.text("document"),
-                        row.text("title"),
-                        row.text("version"),
-                        (int) row.number("operations"),
-                        row.time("imported_at")),
-                apiId);
+        return database.one(OF, row -> new Stored(row.text("api_id"), row.text("document"), summary(row)), apiId);
+    }
+
+    @Override
+    public Optional<Summary> summary(String apiId) {
+        return database.one(SUMMARY, SqliteOpenApiDocuments::summary, apiId);
+    }
+
+    private static Summary summary(Row row) throws SQLException {
+        return new Summary(
+                row.text("title"), row.text("version"), (int) row.number("operations"), row.time("imported_at"));
     }
 
     @Override
     public void put(Stored it) {
-        database.update(PUT, it.apiId(), it.document(), it.title(), it.version(), it.operations(), it.importedAt());
+        Summary said = it.summary();
+        database.update(
+                PUT, it.apiId(), it.document(), said.title(), said.version(), said.operations(), said.importedAt());
     }
 
     @Override

@@ -34,14 +34,15 @@ public final class KeepOpenApi {
      *
      * @param sha256 of it, in hexadecimal, so that a change of its texts shows too
      */
-    public record Summary(String title, String version, int operations, String sha256) {
-        public static Summary of(OpenApiDocuments.Stored it) {
-            return new Summary(it.title(), it.version(), it.operations(), DigestUtils.sha256Hex(it.document()));
+    public record Noted(String title, String version, int operations, String sha256) {
+        public static Noted of(OpenApiDocuments.Stored it) {
+            OpenApiDocuments.Summary said = it.summary();
+            return new Noted(said.title(), said.version(), said.operations(), DigestUtils.sha256Hex(it.document()));
         }
     }
 
     /** @param document as JSON; empty to have none any more */
-    public Change<Optional<Summary>> keep(Issuer issuer, Api api, Map<String, Object> document, Actor by) {
+    public Change<Optional<Noted>> keep(Issuer issuer, Api api, Map<String, Object> document, Actor by) {
         if (document.isEmpty()) return transactions.inOne(() -> removed(issuer, api, by));
         return switch (reads.read(JSONObjectUtils.toJSONString(document))) {
             case ReadOpenApi.Reading.Malformed malformed -> new Change.Invalid<>(malformed.faults());
@@ -49,29 +50,30 @@ public final class KeepOpenApi {
                 transactions.inOne(() -> {
                     Optional<OpenApiDocuments.Stored> before = documents.of(api.id());
                     if (before.filter(it -> it.document().equals(read.whole())).isPresent())
-                        return Change.made(before.map(Summary::of), "Nothing differs from what is there.");
+                        return Change.made(before.map(Noted::of), "Nothing differs from what is there.");
                     OpenApiDocuments.Stored now = new OpenApiDocuments.Stored(
                             api.id(),
                             read.whole(),
-                            read.title(),
-                            read.version(),
-                            read.operations().size(),
-                            clock.instant());
+                            new OpenApiDocuments.Summary(
+                                    read.title(),
+                                    read.version(),
+                                    read.operations().size(),
+                                    clock.instant()));
                     documents.put(now);
                     if (before.isPresent())
                         audit.changed(
-                                by, issuer.id(), "api.openapi", api.name(), Summary.of(before.get()), Summary.of(now));
-                    else audit.added(by, issuer.id(), "api.openapi", api.name(), Summary.of(now));
-                    return Change.made(Optional.of(Summary.of(now)));
+                                by, issuer.id(), "api.openapi", api.name(), Noted.of(before.get()), Noted.of(now));
+                    else audit.added(by, issuer.id(), "api.openapi", api.name(), Noted.of(now));
+                    return Change.made(Optional.of(Noted.of(now)));
                 });
         };
     }
 
-    private Change<Optional<Summary>> removed(Issuer issuer, Api api, Actor by) {
+    private Change<Optional<Noted>> removed(Issuer issuer, Api api, Actor by) {
         Optional<OpenApiDocuments.Stored> before = documents.of(api.id());
         before.ifPresent(it -> {
             documents.remove(api.id());
-            audit.removed(by, issuer.id(), "api.openapi-removed", api.name(), Summary.of(it));
+            audit.removed(by, issuer.id(), "api.openapi-removed", api.name(), Noted.of(it));
         });
         return Change.made(Optional.empty());
     }

@@ -5,18 +5,25 @@ import java.util.Optional;
 
 /** The document that each API came with. */
 public interface OpenApiDocuments {
-    /**
-     * @param document JSON
-     * @param operations how many it has
-     */
-    record Stored(String apiId, String document, String title, String version, int operations, Instant importedAt) {
+    /** @param document JSON */
+    record Stored(String apiId, String document, Summary summary) {
         @Override
         public String toString() {
-            return "Stored[" + apiId + " " + title + " " + version + "]";
+            return "Stored[" + apiId + " " + summary.title() + " " + summary.version() + "]";
         }
     }
 
+    /**
+     * What a list says of a document.
+     *
+     * @param operations how many it has
+     */
+    record Summary(String title, String version, int operations, Instant importedAt) {}
+
     Optional<Stored> of(String apiId);
+
+    /** The same without the document, which may be long. */
+    Optional<Summary> summary(String apiId);
 
     /** In the place of the one before. */
     void put(Stored document);

@@ -278,8 +278,8 @@ public final class LoadSetup {
         }
 
         private void openapi(Issuer issuer, String at, Api api, Map<String, Object> document) {
-            Optional<KeepOpenApi.Summary> before =
-                    records.documents().of(api.id()).map(KeepOpenApi.Summary::of);
+            Optional<KeepOpenApi.Noted> before =
+                    records.documents().of(api.id()).map(KeepOpenApi.Noted::of);
             steps.settle(at, use.documents().keep(issuer, api, document, by))
                     .ifPresent(after -> after.ifPresentOrElse(
                             it -> steps.step("OpenAPI document of " + api.name(), before, it),

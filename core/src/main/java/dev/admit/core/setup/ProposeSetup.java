@@ -146,9 +146,8 @@ public final class ProposeSetup {
                         .formatted(it.label()));
             case OpenApiDocument.Security.Token(List<List<String>> alternatives) -> {
                 if (!Wants.isTold(alternatives))
-                    notes.add(
-                            "%s has alternatives of several scopes, which no route can tell: it wants all of them."
-                                    .formatted(it.label()));
+                    notes.add("%s has alternatives of several scopes, which no route tells apart: all are wanted."
+                            .formatted(it.label()));
             }
         }
     }

@@ -179,7 +179,7 @@ class Views {
                 it.allByDefault(),
                 ApiSentences.of(it),
                 documents
-                        .of(it.id())
+                        .summary(it.id())
                         .map(document -> new OpenApiSummary(
                                 document.title(), document.version(), document.operations(), document.importedAt()))
                         .orElse(null),
