@@ -15,13 +15,14 @@ import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
-import org.junit.jupiter.api.parallel.ResourceLock;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import tools.jackson.databind.JsonNode;
 
-/** An API from its own OpenAPI document: proposed, loaded, called, shown to callers, held against its routes. */
-@ResourceLock(Running.DEMO)
+/**
+ * An API from its own OpenAPI document: proposed, loaded, called, shown to callers, held against its routes. What
+ * others added would be among what it is held against, so this service is no other test's.
+ */
 class OpenApiTest {
     private static Running demo;
     private static Operator operator;
@@ -34,7 +35,7 @@ class OpenApiTest {
 
     @BeforeAll
     static void start() throws Exception {
-        demo = Running.demo();
+        demo = Running.demo(folder);
         operator = Operator.of(demo);
         upstream = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
         upstream.createContext("/", exchange -> {
@@ -56,6 +57,7 @@ class OpenApiTest {
 
     @AfterAll
     static void stop() {
+        demo.close();
         upstream.stop(0);
     }
 
@@ -330,6 +332,29 @@ class OpenApiTest {
         assertThat(operator.post("/issuers/admit/apis/sly/openapi/import", "{\"document\":\"x\"}")
                         .status())
                 .isEqualTo(409);
+    }
+
+    /** A document that names the paths of another API takes none of them, whatever its parameters are called. */
+    @Test
+    void noDocumentTakesARouteFromAnotherApi() throws Exception {
+        JsonNode before = operator.harbour("GET", "/routes/" + routeId("/berths/{berth}/ship", "PUT"), null)
+                .json();
+        for (String name : new String[] {"berth", "ship"}) {
+            Wire.Answer answer = load(
+                    "sly",
+                    Map.of(
+                            "document",
+                            document(
+                                    "sly",
+                                    "  /berths/{%s}/ship: {put: {responses: {\"200\": {description: ok}}}}"
+                                            .formatted(name))));
+            assertThat(answer.status()).as(answer.body()).isEqualTo(200);
+            assertThat(answer.json().path("steps").toString()).doesNotContain("/berths/");
+            assertThat(answer.json().path("notes").toString()).contains("PUT /berths/{berth}/ship answers there");
+        }
+        assertThat(operator.harbour("GET", "/routes/" + before.path("id").asString(), null)
+                        .json())
+                .isEqualTo(before);
     }
 
     @Test

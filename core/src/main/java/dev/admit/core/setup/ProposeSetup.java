@@ -229,6 +229,15 @@ public final class ProposeSetup {
                 .filter(route -> route.methods().equals(Set.of(it.method())) && isFor(route, path))
                 .map(route -> now.parts().get(route.label()));
         if (before.isPresent()) return Optional.of(guarded(before.get(), wants));
+        // Whatever else answers there keeps it: no document takes a path from another API.
+        Optional<Route> taken = now.routes().stream()
+                .filter(route -> isFor(route, path) && route.methods().contains(it.method()))
+                .findFirst();
+        if (taken.isPresent()) {
+            notes.add("%s is left out: %s answers there, for something else. Choose another prefix."
+                    .formatted(it.label(), taken.get().label()));
+            return Optional.empty();
+        }
         RouteTransform transform = path.equals(upstream)
                 ? null
                 : new RouteTransform(upstream, null, null, null, null, null, null, null, null);
