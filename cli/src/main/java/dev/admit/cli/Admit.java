@@ -94,6 +94,7 @@ public final class Admit {
         Lists.extend(line);
         line.setExecutionExceptionHandler(Admit::tell);
         line.setUsageHelpLongOptionsMaxWidth(30);
+        line.setHelpFactory(Descriptions::help);
         return line;
     }
 

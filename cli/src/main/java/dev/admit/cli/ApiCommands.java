@@ -128,28 +128,23 @@ final class ApiCommands {
 
     /** The fields that can be set. */
     static final class FieldOptions {
-        @Option(names = "--title", description = "What people read.")
+        @Option(names = "--title", description = "{ApiWanted.title}.")
         String title;
 
-        @Option(
-                names = "--audience",
-                paramLabel = "URI",
-                description = "The aud of its tokens; one is proposed when left out.")
+        @Option(names = "--audience", paramLabel = "URI", description = "{ApiWanted.audience}.")
         String audience;
 
-        @Option(
-                names = "--outside-domains",
-                description = "Said on purpose: the https audience may lie outside the issuer\'s domains.")
+        @Option(names = "--outside-domains", description = "{ApiWanted.outsideDomains}.")
         Boolean outsideDomains;
 
         @Option(
                 names = "--all-by-default",
                 arity = "1",
                 paramLabel = "true|false",
-                description = "Whether a request that names no scope gets every scope that the client is approved for.")
+                description = "{ApiWanted.allByDefault}.")
         Boolean allByDefault;
 
-        @Option(names = "--upstream", paramLabel = "URL", description = "Where its routes forward to.")
+        @Option(names = "--upstream", paramLabel = "URL", description = "{ApiWanted.upstream}.")
         String upstream;
     }
 
@@ -219,7 +214,7 @@ final class ApiCommands {
         @Option(
                 names = "--default-scope",
                 paramLabel = "SCOPE",
-                description = "What a request gets that names no scope; may be said again.")
+                description = "{ApiWanted.defaultScopes}; may be said again.")
         List<String> defaultScopes;
 
         @Option(

@@ -36,22 +36,16 @@ final class ApiMinting implements Runnable {
     @Parameters(paramLabel = "API")
     String name;
 
-    @Option(names = "--lifetime", paramLabel = "TIME", description = "How long its tokens live, such as 15m.")
+    @Option(names = "--lifetime", paramLabel = "TIME", description = "{MintingWanted.lifetime}.")
     String lifetime;
 
-    @Option(names = "--format", paramLabel = "WORD", description = "jwt or opaque.")
+    @Option(names = "--format", paramLabel = "WORD", description = "{MintingWanted.format}.")
     String format;
 
-    @Option(
-            names = "--refresh-idle-timeout",
-            paramLabel = "TIME",
-            description = "A refresh token expires when it is not used for so long, such as 14d.")
+    @Option(names = "--refresh-idle-timeout", paramLabel = "TIME", description = "{MintingWanted.refreshIdleTimeout}.")
     String refreshIdleTimeout;
 
-    @Option(
-            names = "--max-refresh-age",
-            paramLabel = "TIME",
-            description = "How long after a sign-in tokens can be refreshed, such as 90d.")
+    @Option(names = "--max-refresh-age", paramLabel = "TIME", description = "{MintingWanted.maxRefreshAge}.")
     String maxRefreshAge;
 
     @Option(

@@ -18,52 +18,46 @@ import tools.jackson.core.type.TypeReference;
  * it.
  */
 final class ClientFields {
-    @Option(names = "--client-name", paramLabel = "TEXT", description = "The name that people read.")
+    @Option(names = "--client-name", paramLabel = "TEXT", description = "{ClientWanted.clientName}.")
     String clientName;
 
-    @Option(names = "--description", description = "What it is for.")
+    @Option(names = "--description", description = "{ClientWanted.description}.")
     String description;
 
-    @Option(
-            names = "--kind",
-            paramLabel = "WORD",
-            description = "machine, web, browser, native or device: who runs it.")
+    @Option(names = "--kind", paramLabel = "WORD", description = "{ClientWanted.kind}.")
     String kind;
 
     @Option(
             names = "--token-endpoint-auth-method",
             paramLabel = "WORD",
-            description = "client_secret_basic, client_secret_post, private_key_jwt or none.")
+            description = "{ClientWanted.tokenEndpointAuthMethod}.")
     String tokenEndpointAuthMethod;
 
-    @Option(
-            names = "--contact",
-            paramLabel = "TEXT",
-            description = "Who answers for it: a name, an address or a number; may be said again.")
+    @Option(names = "--contact", paramLabel = "TEXT", description = "{ClientWanted.contacts}; may be said again.")
     List<String> contacts;
 
-    @Option(names = "--link", paramLabel = "URL", description = "A page about it; may be said again.")
+    @Option(names = "--link", paramLabel = "URL", description = "{ClientWanted.links}; may be said again.")
     List<String> links;
 
     @Option(names = "--tag", paramLabel = "WORD", description = "May be said again.")
     List<String> tags;
 
-    @Option(names = "--redirect-uri", paramLabel = "URI", description = "Where people come back to; may be said again.")
+    @Option(
+            names = "--redirect-uri",
+            paramLabel = "URI",
+            description = "{ClientWanted.redirectUris}; may be said again.")
     List<String> redirects;
 
-    @Option(
-            names = "--origin",
-            paramLabel = "ORIGIN",
-            description = "Of a page that calls from a browser; may be said again.")
+    @Option(names = "--origin", paramLabel = "ORIGIN", description = "{ClientWanted.origins}; may be said again.")
     List<String> origins;
 
-    @Option(names = "--grant-type", paramLabel = "WORD", description = "A grant type it may use; may be said again.")
+    @Option(names = "--grant-type", paramLabel = "WORD", description = "{ClientWanted.grantTypes}; may be said again.")
     List<String> grantTypes;
 
     @Option(
             names = "--openid-scope",
             paramLabel = "SCOPE",
-            description = "What it may ask a person for, such as openid; may be said again.")
+            description = "{ClientWanted.openidScopes}; may be said again.")
     List<String> identity;
 
     @Option(names = "--jwks", paramLabel = "FILE", description = "Its public keys, as a JWK Set.")
@@ -81,34 +75,33 @@ final class ClientFields {
     @Option(
             names = "--token-endpoint-auth-signing-alg",
             paramLabel = "WORD",
-            description = "The algorithm its assertions must use.")
+            description = "{ClientWanted.tokenEndpointAuthSigningAlg}.")
     String tokenEndpointAuthSigningAlg;
 
     @Option(
             names = "--second-factor",
             arity = "1",
             paramLabel = "true|false",
-            description = "Whether a person needs a second factor for it.")
+            description = "{ClientWanted.secondFactor}.")
     Boolean secondFactor;
 
     @Option(
             names = "--id-token-signed-response-alg",
             paramLabel = "WORD",
-            description = "What its ID tokens are signed with. Default: RS256.")
+            description = "{ClientWanted.idTokenSignedResponseAlg}.")
     String idTokenSignedResponseAlg;
 
     @Option(
             names = "--post-logout-redirect-uri",
             paramLabel = "URI",
-            description = "Where it may have people sent after they signed out; may be said again.")
+            description = "{ClientWanted.postLogoutRedirectUris}; may be said again.")
     List<String> postLogoutRedirectUris;
 
     @Option(
             names = "--may-introspect",
             arity = "1",
             paramLabel = "true|false",
-            description = "Whether it may introspect every token of the issuer, as a gateway elsewhere does. For "
-                    + "administrators to allow.")
+            description = "{ClientWanted.mayIntrospect}.")
     Boolean mayIntrospect;
 
     private boolean keyMade;

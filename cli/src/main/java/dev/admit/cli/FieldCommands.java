@@ -50,46 +50,32 @@ final class FieldCommands {
 
     /** What a field is made with, and what of it can be changed. */
     static final class Members {
-        @Option(names = "--title", description = "What people read.")
+        @Option(names = "--title", description = "{FieldWanted.title}.")
         String title;
 
-        @Option(names = "--type", paramLabel = "WORD", description = "text, number, date or choice.")
+        @Option(names = "--type", paramLabel = "WORD", description = "{FieldWanted.type}.")
         String type;
 
         @Option(names = "--choice", paramLabel = "TEXT", description = "One of the choices; may be said again.")
         List<String> choices;
 
-        @Option(
-                names = "--pattern",
-                paramLabel = "REGEX",
-                description = "What a text must match as a whole; '' for none.")
+        @Option(names = "--pattern", paramLabel = "REGEX", description = "{FieldWanted.pattern}; '' for none.")
         String pattern;
 
-        @Option(
-                names = "--at-sign-up",
-                arity = "1",
-                paramLabel = "true|false",
-                description = "Whether it must be given at sign-up.")
+        @Option(names = "--at-sign-up", arity = "1", paramLabel = "true|false", description = "{FieldWanted.atSignUp}.")
         Boolean atSignUp;
 
-        @Option(
-                names = "--editable",
-                arity = "1",
-                paramLabel = "true|false",
-                description = "Whether the person may change it later.")
+        @Option(names = "--editable", arity = "1", paramLabel = "true|false", description = "{FieldWanted.editable}.")
         Boolean editable;
 
-        @Option(
-                names = "--claim",
-                paramLabel = "NAME",
-                description = "Under which clients with the scope profile learn it; '' for none.")
+        @Option(names = "--claim", paramLabel = "NAME", description = "{FieldWanted.claim}; '' for none.")
         String claim;
 
         @Option(
                 names = "--on-profile-page",
                 arity = "1",
                 paramLabel = "true|false",
-                description = "Whether people see it in their profile.")
+                description = "{FieldWanted.onProfilePage}.")
         Boolean onProfilePage;
 
         FieldWanted wanted(@Nullable String name) {

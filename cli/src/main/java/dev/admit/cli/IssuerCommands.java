@@ -109,84 +109,75 @@ final class IssuerCommands {
 
     /** What an issuer is made with, and what of it can be changed. */
     static final class Rules {
-        @Option(names = "--title", description = "What people read.")
+        @Option(names = "--title", description = "{IssuerWanted.title}.")
         String title;
 
-        @Option(names = "--description", description = "What it is for.")
+        @Option(names = "--description", description = "{IssuerWanted.description}.")
         String description;
 
         @Option(
                 names = "--domain",
                 paramLabel = "NAME",
-                description = "A domain it owns; may be said again. '' for none.")
+                description = "{IssuerWanted.domains}; may be said again. '' for none.")
         List<String> domains;
 
-        @Option(
-                names = "--key-rotation",
-                paramLabel = "TIME",
-                description = "How long a key signs, such as 90d; none for by command only.")
+        @Option(names = "--key-rotation", paramLabel = "TIME", description = "{IssuerWanted.keyRotation}.")
         String keyRotation;
 
-        @Option(
-                names = "--secret-lifetime",
-                paramLabel = "TIME",
-                description = "The usual lifetime of client secrets, such as 90d.")
+        @Option(names = "--secret-lifetime", paramLabel = "TIME", description = "{IssuerWanted.secretLifetime}.")
         String secretLifetime;
 
-        @Option(names = "--max-secret-lifetime", paramLabel = "TIME", description = "No client secret may live longer.")
+        @Option(names = "--max-secret-lifetime", paramLabel = "TIME", description = "{IssuerWanted.maxSecretLifetime}.")
         String maxSecretLifetime;
 
         @Option(
                 names = "--non-expiring-secrets",
                 arity = "1",
                 paramLabel = "true|false",
-                description = "Whether a secret may be made that never expires.")
+                description = "{IssuerWanted.nonExpiringSecrets}.")
         Boolean nonExpiringSecrets;
 
         @Option(
                 names = "--loopback-redirects",
                 arity = "1",
                 paramLabel = "true|false",
-                description = "Whether web clients may have plain-http redirect URIs on loopback.")
+                description = "{IssuerWanted.loopbackRedirects}.")
         Boolean loopbackRedirects;
 
         @Option(
                 names = "--grant-type",
                 paramLabel = "WORD",
-                description = "A grant type that is on; may be said again. '' for none.")
+                description = "{IssuerWanted.grantTypes}; may be said again. '' for none.")
         List<String> grantTypes;
 
         @Option(
                 names = "--listed",
                 arity = "1",
                 paramLabel = "true|false",
-                description = "Whether the console's entrance names it to everyone who comes.")
+                description = "{PeopleSettingsView.listed}.")
         Boolean listed;
 
         @Option(
                 names = "--sign-up",
                 arity = "1",
                 paramLabel = "true|false",
-                description = "Whether anyone may sign up.")
+                description = "{PeopleSettingsView.signUp}.")
         Boolean signUp;
 
         @Option(
                 names = "--second-factor",
                 arity = "1",
                 paramLabel = "true|false",
-                description = "Whether everyone needs a second factor.")
+                description = "{PeopleSettingsView.secondFactor}.")
         Boolean secondFactor;
 
         @Option(
                 names = "--session-idle-timeout",
                 paramLabel = "TIME",
-                description = "A sign-in ends when it is not used for so long, such as 8h.")
+                description = "{PeopleSettingsView.sessionIdleTimeout}.")
         String sessionIdleTimeout;
 
-        @Option(
-                names = "--max-session-age",
-                paramLabel = "TIME",
-                description = "A sign-in ends after so long in any case, such as 7d.")
+        @Option(names = "--max-session-age", paramLabel = "TIME", description = "{PeopleSettingsView.maxSessionAge}.")
         String maxSessionAge;
 
         @Option(
@@ -201,10 +192,7 @@ final class IssuerCommands {
                 description = "Of the pages, such as #1f6f63; '' for the usual one.")
         String accent;
 
-        @Option(
-                names = "--welcome",
-                paramLabel = "TEXT",
-                description = "A sentence above the sign-in form; '' for none.")
+        @Option(names = "--welcome", paramLabel = "TEXT", description = "{PeopleSettingsView.welcome}; '' for none.")
         String welcome;
 
         @Option(

@@ -76,7 +76,7 @@ final class RoleCommands {
         @Parameters(index = "1", paramLabel = "NAME")
         String name;
 
-        @Option(names = "--title", description = "What people read.")
+        @Option(names = "--title", description = "{RoleWanted.title}.")
         String title;
 
         @Option(names = "--scope", paramLabel = "SCOPE", description = "May be said again.")
@@ -86,7 +86,7 @@ final class RoleCommands {
                 names = "--second-factor",
                 arity = "1",
                 paramLabel = "true|false",
-                description = "Whether people who have it need a second factor.")
+                description = "{RoleWanted.secondFactor}.")
         Boolean secondFactor;
 
         @Override
@@ -117,7 +117,7 @@ final class RoleCommands {
         @Parameters(index = "1", paramLabel = "ROLE")
         String name;
 
-        @Option(names = "--title", description = "What people read.")
+        @Option(names = "--title", description = "{RoleWanted.title}.")
         String title;
 
         @Option(names = "--scope", paramLabel = "SCOPE", description = "All of them, said one by one.")
@@ -127,7 +127,7 @@ final class RoleCommands {
                 names = "--second-factor",
                 arity = "1",
                 paramLabel = "true|false",
-                description = "Whether people who have it need a second factor.")
+                description = "{RoleWanted.secondFactor}.")
         Boolean secondFactor;
 
         @Spec

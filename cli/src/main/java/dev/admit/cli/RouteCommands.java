@@ -199,7 +199,7 @@ final class RouteCommands {
 
     /** What a route checks and where it goes. */
     static final class FieldOptions {
-        @Option(names = "--api", description = "The API whose tokens may pass.")
+        @Option(names = "--api", description = "{RouteWanted.api}.")
         String api;
 
         @Option(names = "--scope", description = "A scope it needs; may be said again.")
@@ -256,16 +256,10 @@ final class RouteCommands {
                 description = "Only people with this role in their token pass; may be said again.")
         List<String> roles;
 
-        @Option(
-                names = "--max-age",
-                paramLabel = "TIME",
-                description = "Only people who signed in at most so long ago pass, such as 10m.")
+        @Option(names = "--max-age", paramLabel = "TIME", description = "{RouteWho.maxAge}.")
         String maxAge;
 
-        @Option(
-                names = "--acr",
-                paramLabel = "ACR",
-                description = "Only people who signed in with this acr pass, such as urn:admit:acr:2.")
+        @Option(names = "--acr", paramLabel = "ACR", description = "{RouteWho.acr}.")
         String acr;
 
         @Option(
@@ -274,10 +268,7 @@ final class RouteCommands {
                 description = "Browsers that come without a token sign in as this client.")
         String signIn;
 
-        @Option(
-                names = "--condition",
-                paramLabel = "CEL",
-                description = "A condition over claims, path, method, headers and now.")
+        @Option(names = "--condition", paramLabel = "CEL", description = "{RouteWho.condition}.")
         String condition;
 
         @Option(
@@ -332,10 +323,7 @@ final class RouteCommands {
                 description = "How long the whole exchange may take, such as 2m.")
         String totalTimeout;
 
-        @Option(
-                names = "--credential",
-                paramLabel = "NAME",
-                description = "The upstream credential that the gateway presents.")
+        @Option(names = "--credential", paramLabel = "NAME", description = "{RouteTransform.credential}.")
         String credential;
 
         @Option(
@@ -349,22 +337,13 @@ final class RouteCommands {
         @Option(names = "--refusal-type", paramLabel = "TYPE", description = "Their media type. Default: plain text.")
         String refusalType;
 
-        @Option(
-                names = "--proof",
-                paramLabel = "WORD",
-                description = "The signed proof that the upstream gets: reused (as usual), each-request or none.")
+        @Option(names = "--proof", paramLabel = "WORD", description = "{RouteTransform.proof}.")
         String proof;
 
-        @Option(
-                names = "--rate",
-                paramLabel = "TEXT",
-                description = "Such as '60 per 1m by client' (or person, address, route); may be said again.")
+        @Option(names = "--rate", paramLabel = "TEXT", description = "{RouteLimits.rates}; may be said again.")
         List<String> rates;
 
-        @Option(
-                names = "--quota",
-                paramLabel = "TEXT",
-                description = "Such as '100000 per month by client' (or day; person, route); may be said again.")
+        @Option(names = "--quota", paramLabel = "TEXT", description = "{RouteLimits.quotas}; may be said again.")
         List<String> quotas;
 
         @Option(
@@ -373,7 +352,7 @@ final class RouteCommands {
                 description = "The most that a request's headers may have together.")
         Integer headerBytes;
 
-        @Option(names = "--concurrent", paramLabel = "N", description = "At most so many requests under way.")
+        @Option(names = "--concurrent", paramLabel = "N", description = "{RouteLimits.concurrent}.")
         Integer concurrent;
 
         @Option(names = "--body", paramLabel = "BYTES", description = "The largest request body.")

@@ -148,13 +148,13 @@ final class ScopeCommands {
 
     /** The fields that can be set. */
     static final class FieldOptions {
-        @Option(names = "--effect", paramLabel = "WORD", description = "reads, changes, or both.")
+        @Option(names = "--effect", paramLabel = "WORD", description = "{ScopeWanted.effect}.")
         String effect;
 
-        @Option(names = "--reach", paramLabel = "WORD", description = "own or everyone: whose things it reaches.")
+        @Option(names = "--reach", paramLabel = "WORD", description = "{ScopeWanted.reach}.")
         String reach;
 
-        @Option(names = "--for", paramLabel = "WORD", description = "people, clients, or both.")
+        @Option(names = "--for", paramLabel = "WORD", description = "{ScopeWanted.forWhom}.")
         String forWhom;
 
         @Option(
@@ -164,22 +164,19 @@ final class ScopeCommands {
                         + "reads your, everyone's or the caller's own.")
         String consequence;
 
-        @Option(
-                names = "--approver",
-                paramLabel = "WORD",
-                description = "person or administrator; proposed when left out.")
+        @Option(names = "--approver", paramLabel = "WORD", description = "{ScopeWanted.approver}.")
         String approver;
 
-        @Option(names = "--by-role", negatable = true, description = "Only people with a role hold it.")
+        @Option(names = "--by-role", negatable = true, description = "{ScopeWanted.byRole}.")
         Boolean byRole;
 
         @Option(names = "--status", paramLabel = "WORD", description = "draft, in-use, or closing with --closes-on.")
         String status;
 
-        @Option(names = "--closes-on", paramLabel = "TIME", description = "From when on it is no longer granted.")
+        @Option(names = "--closes-on", paramLabel = "TIME", description = "{ScopeWanted.closesOn}.")
         String closesOn;
 
-        @Option(names = "--listed", negatable = true, description = "Named in the issuer's public metadata.")
+        @Option(names = "--listed", negatable = true, description = "{ScopeWanted.listed}.")
         Boolean listed;
 
         @Option(

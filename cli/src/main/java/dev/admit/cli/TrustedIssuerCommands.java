@@ -133,7 +133,7 @@ final class TrustedIssuerCommands {
 
     /** What is known of one. */
     static final class Members {
-        @Option(names = "--url", description = "Its issuer identifier, exactly as its tokens carry it.")
+        @Option(names = "--url", description = "{TrustedIssuerWanted.url}.")
         String url;
 
         @Option(
@@ -151,7 +151,7 @@ final class TrustedIssuerCommands {
         @Option(
                 names = "--algorithm",
                 paramLabel = "ALG",
-                description = "One that its signatures may have; may be said again.")
+                description = "{TrustedIssuerWanted.algorithms}; may be said again.")
         List<String> algorithms;
 
         @Option(
@@ -172,7 +172,7 @@ final class TrustedIssuerCommands {
                 description = "Where scopes stand: a claim, or a JSON Pointer such as /harbour/scopes.")
         String scopeClaim;
 
-        @Option(names = "--roles-claim", paramLabel = "CLAIM", description = "Where roles stand.")
+        @Option(names = "--roles-claim", paramLabel = "CLAIM", description = "{TrustedIssuerWanted.rolesClaim}.")
         String rolesClaim;
 
         @Option(
@@ -182,7 +182,7 @@ final class TrustedIssuerCommands {
                         "Where the person stands; without one, or where it is the client, a client acts on its own.")
         String personClaim;
 
-        @Option(names = "--client-claim", paramLabel = "CLAIM", description = "Where the client stands.")
+        @Option(names = "--client-claim", paramLabel = "CLAIM", description = "{TrustedIssuerWanted.clientClaim}.")
         String clientClaim;
 
         @Option(

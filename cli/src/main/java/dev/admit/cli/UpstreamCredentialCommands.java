@@ -126,10 +126,7 @@ final class UpstreamCredentialCommands {
 
     /** What is known of one. The secret is read without echo, or from standard input. */
     static final class Members {
-        @Option(
-                names = "--upstream",
-                paramLabel = "URL",
-                description = "The only address that it goes to, with all below.")
+        @Option(names = "--upstream", paramLabel = "URL", description = "{UpstreamCredentialWanted.upstream}.")
         String upstream;
 
         @Option(names = "--header", paramLabel = "NAME", description = "It is the value of this header.")
@@ -153,19 +150,16 @@ final class UpstreamCredentialCommands {
         @Option(names = "--token-endpoint", paramLabel = "URL", description = "The token endpoint by hand, instead.")
         String tokenEndpoint;
 
-        @Option(
-                names = "--auth",
-                paramLabel = "WORD",
-                description = "header (as usual) or body: where id and secret go.")
+        @Option(names = "--auth", paramLabel = "WORD", description = "{UpstreamCredentialWanted.auth}.")
         String auth;
 
-        @Option(names = "--scope", description = "The scope that is requested, space-separated.")
+        @Option(names = "--scope", description = "{UpstreamCredentialWanted.scope}.")
         String scope;
 
         @Option(
                 names = "--parameter",
                 paramLabel = "NAME=VALUE",
-                description = "More of the request for a token, such as audience; may be said again.")
+                description = "{UpstreamCredentialWanted.parameters}; may be said again.")
         Map<String, String> parameters;
 
         UpstreamCredentialWanted wanted(@Nullable String name, @Nullable String secret) {

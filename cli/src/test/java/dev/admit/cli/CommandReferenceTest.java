@@ -47,6 +47,17 @@ class CommandReferenceTest {
         assertThat(silent).isEmpty();
     }
 
+    /** What stands for a member of the admin API says what its record says, in help as in the reference. */
+    @Test
+    void anOptionSpeaksWithTheSentenceOfItsMember() {
+        CommandLine line = Admit.commandLine(Surroundings.ofProcess());
+        String help =
+                line.getSubcommands().get("client").getSubcommands().get("add").getUsageMessage();
+        assertThat(help.replaceAll("\\s+", " "))
+                .contains("Who answers for it: a name, an address or a number; may be said again.")
+                .doesNotContain("{ClientWanted");
+    }
+
     private interface Each {
         void with(String name, CommandSpec command);
     }
@@ -89,6 +100,7 @@ class CommandReferenceTest {
 
     private static String said(String[] lines) {
         return Arrays.stream(lines)
+                .map(Descriptions::told)
                 .map(it -> it.replace("%n", " ").replace("%%", "%").replaceAll("@\\|[^ ]+ (.*?)\\|@", "$1"))
                 .collect(Collectors.joining(" "))
                 .replaceAll("\\s+", " ")

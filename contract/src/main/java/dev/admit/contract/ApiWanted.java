@@ -7,8 +7,12 @@ import org.jspecify.annotations.Nullable;
 /**
  * An API as it is wanted.
  *
- * @param audience proposed when left out; what is left out of a change stays
- * @param outsideDomains lets an https audience lie outside the issuer's domains
+ * @param title what people read
+ * @param audience the aud of its tokens; one is proposed when left out
+ * @param upstream where its routes forward to
+ * @param outsideDomains said on purpose: the https audience may lie outside the issuer's domains
+ * @param defaultScopes what a request gets that names no scope
+ * @param allByDefault whether a request that names no scope gets every scope that the client is approved for
  */
 public record ApiWanted(
         @Nullable String name,

@@ -8,14 +8,27 @@ import org.jspecify.annotations.Nullable;
 /**
  * A client as it is wanted; what is left out is as usual for its kind, or stays.
  *
- * @param kind machine, web, browser, native or device
+ * @param clientName the name that people read
+ * @param description what it is for
+ * @param kind machine, web, browser, native or device: who runs it
  * @param tokenEndpointAuthMethod client_secret_basic, client_secret_post, private_key_jwt or none
+ * @param contacts who answers for it: a name, an address or a number
+ * @param links a page about it
+ * @param redirectUris where people come back to
+ * @param origins of a page that calls from a browser
+ * @param grantTypes a grant type it may use
+ * @param openidScopes what it may ask a person for, such as openid
  * @param jwks its public keys, for private_key_jwt
  * @param jwksUri where they are
  * @param tokenEndpointAuthSigningAlg the algorithm its assertions must use
+ * @param secondFactor whether a person needs a second factor for it
+ * @param idTokenSignedResponseAlg what its ID tokens are signed with. Default: RS256
+ * @param postLogoutRedirectUris where it may have people sent after they signed out
+ * @param mayIntrospect whether it may introspect every token of the issuer, as a gateway elsewhere does. For
+ *     administrators to allow
  * @param scopes scope names, on registration only
- * @param clientId an id of the registrant's choice; on registration only, null for one that Admit makes
  * @param secretLifetime such as 90d, or never where the issuer allows it; on registration only
+ * @param clientId an id of the registrant's choice; on registration only, null for one that Admit makes
  */
 public record ClientWanted(
         @Nullable String name,

@@ -7,8 +7,13 @@ import org.jspecify.annotations.Nullable;
 /**
  * A profile field as it is wanted; what is left out of a change stays.
  *
- * @param pattern a regular expression
- * @param claim empty for none
+ * @param title what people read
+ * @param type text, number, date or choice
+ * @param pattern what a text must match as a whole
+ * @param atSignUp whether it must be given at sign-up
+ * @param editable whether the person may change it later
+ * @param claim under which clients with the scope profile learn it
+ * @param onProfilePage whether people see it in their profile
  */
 public record FieldWanted(
         @Nullable String name,

@@ -7,7 +7,15 @@ import org.jspecify.annotations.Nullable;
 /**
  * An issuer as it is wanted; what is left out is as usual, or stays.
  *
- * @param keyRotation such as 90d, or none
+ * @param title what people read
+ * @param description what it is for
+ * @param domains a domain it owns
+ * @param keyRotation how long a key signs, such as 90d; none for by command only
+ * @param secretLifetime the usual lifetime of client secrets, such as 90d
+ * @param maxSecretLifetime no client secret may live longer
+ * @param nonExpiringSecrets whether a secret may be made that never expires
+ * @param loopbackRedirects whether web clients may have plain-http redirect URIs on loopback
+ * @param grantTypes a grant type that is on
  */
 public record IssuerWanted(
         @Nullable String name,

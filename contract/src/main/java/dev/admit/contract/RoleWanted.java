@@ -4,7 +4,12 @@ import com.fasterxml.jackson.annotation.JsonProperty;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 
-/** A role as it is wanted; what is left out of a change stays. */
+/**
+ * A role as it is wanted; what is left out of a change stays.
+ *
+ * @param title what people read
+ * @param secondFactor whether people who have it need a second factor
+ */
 public record RoleWanted(
         @Nullable String name,
         @Nullable String title,

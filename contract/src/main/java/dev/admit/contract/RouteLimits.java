@@ -7,11 +7,11 @@ import org.jspecify.annotations.Nullable;
 /**
  * How much passes a route.
  *
- * @param rates such as 60 per 1m by client
- * @param quotas such as 100000 per month by client
- * @param headers bytes of all headers
- * @param concurrent requests under way
+ * @param rates such as '60 per 1m by client' (or person, address, route)
+ * @param quotas such as '100000 per month by client' (or day; person, route)
+ * @param concurrent at most so many requests under way
  * @param body bytes of the largest body
+ * @param headers bytes of all headers
  */
 public record RouteLimits(
         @Nullable List<String> rates,

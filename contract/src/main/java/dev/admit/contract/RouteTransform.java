@@ -10,9 +10,9 @@ import org.jspecify.annotations.Nullable;
  * path.NAME and claims.NAME.
  *
  * @param path what the path becomes, with the names of the route's own
- * @param proof reused, each-request or none: the signed proof that the upstream gets
- * @param credential the name of what the gateway itself presents to the upstream
+ * @param credential the upstream credential that the gateway presents
  * @param refusals what a refusal says: by a reason, a status, or any
+ * @param proof the signed proof that the upstream gets: reused (as usual), each-request or none
  */
 public record RouteTransform(
         @Nullable String path,

@@ -7,12 +7,13 @@ import org.jspecify.annotations.Nullable;
 /**
  * A route as it is wanted; a change puts it whole in the place of the old one.
  *
+ * @param api the API whose tokens may pass
  * @param open true, said on purpose, lets anyone pass without a token
+ * @param anyScope true, said on purpose, lets any token of the API pass
  * @param cors whether pages of browser clients may call it from their own origin
  * @param who what else must be so for a token to pass
  * @param transform what is done to request and answer
  * @param limits how much passes
- * @param anyScope true, said on purpose, lets any token of the API pass
  */
 public record RouteWanted(
         @Nullable List<String> methods,

@@ -11,10 +11,10 @@ import org.jspecify.annotations.Nullable;
  * @param forWhom people, clients or anyone; anyone when null
  * @param clients names
  * @param roles one of them must stand in the token
- * @param maxAge how long ago the person may have signed in, such as 10m (RFC 9470)
- * @param acr how the person must have signed in (RFC 9470)
+ * @param maxAge only people who signed in at most so long ago pass, such as 10m (RFC 9470)
+ * @param acr only people who signed in with this acr pass, such as urn:admit:acr:2 (RFC 9470)
+ * @param condition a condition in CEL over claims, path, method, headers and now
  * @param signIn the client as which the gateway signs browsers in that come without a token
- * @param condition in CEL over claims, path, method, headers and now
  */
 public record RouteWho(
         @Nullable List<String> issuers,

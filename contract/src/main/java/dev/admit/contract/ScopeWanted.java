@@ -3,7 +3,17 @@ package dev.admit.contract;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import org.jspecify.annotations.Nullable;
 
-/** A scope as it is wanted: consequence and approver are proposed when left out; what is left out of a change stays. */
+/**
+ * A scope as it is wanted: consequence and approver are proposed when left out; what is left out of a change stays.
+ *
+ * @param effect reads, changes, or both
+ * @param reach own or everyone: whose things it reaches
+ * @param forWhom people, clients, or both
+ * @param approver person or administrator; proposed when left out
+ * @param byRole only people with a role hold it
+ * @param closesOn from when on it is no longer granted
+ * @param listed named in the issuer's public metadata
+ */
 public record ScopeWanted(
         @Nullable String name,
         @OneOf({"reads", "changes", "both"}) @Nullable String effect,

@@ -12,10 +12,13 @@ import org.jspecify.annotations.Nullable;
  * @param metadata where its metadata is; of this, jwks_uri and jwks one is said, or none for the usual place below its
  *     url
  * @param jwks a JWK Set as text
+ * @param algorithms one that its signatures may have
  * @param types the typ of its access tokens, such as at+jwt; none for tokens without
  * @param audience that its tokens must be for; empty for the audience of the API behind the route
  * @param scopeClaim the name of a claim, or a JSON Pointer to one, as the next three
+ * @param rolesClaim where roles stand
  * @param personClaim whom a token acts for; where it is missing, or equals the client, a client acts on its own
+ * @param clientClaim where the client stands
  * @param scopes its name for a scope → ours; where some are said no other counts
  * @param clients its id for a client → the name of the client here that it is
  */

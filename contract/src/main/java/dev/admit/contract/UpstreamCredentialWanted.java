@@ -13,8 +13,9 @@ import org.jspecify.annotations.Nullable;
  * @param clientId as which a token is fetched
  * @param secret the header's value, the password, or the client's secret
  * @param issuer whose metadata names the token endpoint; or token_endpoint by hand
- * @param auth header or body: where id and secret go
- * @param parameters more of the request for a token
+ * @param auth header (as usual) or body: where id and secret go
+ * @param scope the scope that is requested, space-separated
+ * @param parameters more of the request for a token, such as audience
  */
 public record UpstreamCredentialWanted(
         @Nullable String name,
