@@ -26,23 +26,21 @@ final class Descriptions {
 
     /** Help in which options speak with the sentences of their members. */
     static Help help(CommandSpec command, Help.ColorScheme colours) {
-        return new Help(command, colours) {
-            @Override
-            public IOptionRenderer createDefaultOptionRenderer() {
-                IOptionRenderer usual = super.createDefaultOptionRenderer();
-                return (option, label, scheme) -> usual.render(told(option), label, scheme);
-            }
-        };
+        List.copyOf(command.options()).stream().filter(Descriptions::isOfMember).forEach(option -> {
+            OptionSpec told = OptionSpec.builder(option)
+                    .description(Arrays.stream(option.description())
+                            .map(Descriptions::told)
+                            .toArray(String[]::new))
+                    .build();
+            command.remove(option);
+            command.addOption(told);
+        });
+        return new Help(command, colours);
     }
 
-    private static OptionSpec told(OptionSpec option) {
-        String[] said = option.description();
-        return Arrays.stream(said).noneMatch(it -> MEMBER.matcher(it).find())
-                ? option
-                : OptionSpec.builder(option)
-                        .description(
-                                List.of(said).stream().map(Descriptions::told).toArray(String[]::new))
-                        .build();
+    private static boolean isOfMember(OptionSpec option) {
+        return Arrays.stream(option.description())
+                .anyMatch(it -> MEMBER.matcher(it).find());
     }
 
     /** @throws IllegalStateException when there is no such member, or it says nothing */

@@ -51,6 +51,9 @@ class CommandReferenceTest {
     @Test
     void anOptionSpeaksWithTheSentenceOfItsMember() {
         CommandLine line = Admit.commandLine(Surroundings.ofProcess());
+        each(line, "admit", (name, command) -> assertThat(command.commandLine().getUsageMessage())
+                .as(name)
+                .doesNotContainPattern("\\{[A-Z]\\w+\\.\\w+}"));
         String help =
                 line.getSubcommands().get("client").getSubcommands().get("add").getUsageMessage();
         assertThat(help.replaceAll("\\s+", " "))

@@ -17,7 +17,7 @@ public interface Transactions {
 
     /**
      * Runs the work as {@link #inOne} does, and leaves nothing of it behind: what a change would come to. The work must
-     * put nothing in force beside the records.
+     * put nothing in force beside the records. Not for a piece of a larger transaction, which would keep what it wrote.
      *
      * @return what the work returned
      */
