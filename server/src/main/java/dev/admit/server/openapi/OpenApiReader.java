@@ -9,6 +9,7 @@ import com.fasterxml.jackson.databind.DeserializationFeature;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.dataformat.yaml.YAMLFactory;
+import com.fasterxml.jackson.dataformat.yaml.YAMLParser;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
 import dev.admit.core.openapi.OpenApiDocument;
@@ -21,6 +22,8 @@ import io.swagger.v3.oas.models.security.SecurityRequirement;
 import io.swagger.v3.oas.models.security.SecurityScheme;
 import io.swagger.v3.parser.core.models.SwaggerParseResult;
 import io.swagger.v3.parser.util.OpenAPIDeserializer;
+import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -84,7 +87,15 @@ public final class OpenApiReader implements ReadOpenApi {
                     "Leave examples out, or split the API.");
         JsonNode root;
         try {
-            root = (text.stripLeading().startsWith("{") ? JSON : YAML).readTree(text);
+            boolean json = text.stripLeading().startsWith("{");
+            Optional<Integer> alias = json ? Optional.empty() : alias(text);
+            if (alias.isPresent())
+                return refused(
+                        "",
+                        "every part written out",
+                        "an alias, in line " + alias.get(),
+                        "Write what it stands for, or refer to it with $ref.");
+            root = (json ? JSON : YAML).readTree(text);
         } catch (JsonProcessingException unreadable) {
             JsonLocation at = unreadable.getLocation();
             return refused(
@@ -107,6 +118,20 @@ public final class OpenApiReader implements ReadOpenApi {
                     "Convert the document to OpenAPI 3.0 or 3.1."));
         closed(root, "", root, faults);
         return faults.isEmpty() ? described(root) : malformed(faults);
+    }
+
+    /** The line of an alias: what it stands for would be lost, or grow. */
+    private static Optional<Integer> alias(String text) throws JsonProcessingException {
+        try (YAMLParser parser = (YAMLParser) YAML.createParser(text)) {
+            while (parser.nextToken() != null)
+                if (parser.isCurrentAlias())
+                    return Optional.of(parser.currentTokenLocation().getLineNr());
+            return Optional.empty();
+        } catch (JsonProcessingException unreadable) {
+            throw unreadable;
+        } catch (IOException cannot) {
+            throw new UncheckedIOException(cannot); // it is read from memory
+        }
     }
 
     private static Reading refused(String at, String expected, String received, String fix) {

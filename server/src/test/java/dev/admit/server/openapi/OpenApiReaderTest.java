@@ -161,7 +161,7 @@ class OpenApiReaderTest {
                 + IntStream.range(1, 40)
                         .mapToObj(i -> "a%d: &a%d [*a%d, *a%d]\n".formatted(i, i, i - 1, i - 1))
                         .collect(Collectors.joining());
-        assertThat(fault(bomb).pointer()).isEqualTo("/openapi");
+        assertThat(fault(bomb).received()).isEqualTo("an alias, in line 2");
         String many = IntStream.range(0, 2_001)
                 .mapToObj(i -> "  /p%d: {get: {responses: {'200': {description: ok}}}}\n".formatted(i))
                 .collect(Collectors.joining());
@@ -180,6 +180,17 @@ class OpenApiReaderTest {
             """)
     void whatIsNoneSaysWhatWasExpected(String text, String expected) {
         assertThat(fault(text == null ? " " : text).expected()).contains(expected);
+    }
+
+    /** What an alias stands for would be another text than the one that is looked at. */
+    @Test
+    void noAliasOfYamlIsRead() {
+        FieldFault fault = fault(with("""
+                paths:
+                  /locks: &all {get: {responses: {"200": {description: ok}}}}
+                  /gates: *all
+                """));
+        assertThat(fault.received()).startsWith("an alias, in line ");
     }
 
     @Test
