@@ -2,10 +2,11 @@
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { useAct } from "../../api/changing";
-import { type Refused, asRefused, ask, ofIssuer } from "../../api/http";
+import { type Refused, asRefused, ask, ofIssuer, query } from "../../api/http";
 import { OpenApiLoaded } from "../../api/answers";
 import { place, useIssuer } from "../../frame/issuers";
-import { Button, Head, Sentences, shell } from "../../parts/basics";
+import { Button, Head, Refusal, Sentences, shell } from "../../parts/basics";
+import { Confirm } from "../../parts/dialogs";
 import { Differences, wouldChange } from "../../parts/differences";
 import { type Field, Form } from "../../parts/form";
 
@@ -53,14 +54,28 @@ const FIELDS: Field[] = [
   },
 ];
 
+type Told = { answer: OpenApiLoaded; body: Record<string, unknown> };
+
 export default function ImportApi() {
   const issuer = useIssuer();
   const act = useAct();
   const navigate = useNavigate();
   const [params] = useSearchParams();
-  const [told, setTold] = useState<{ answer: OpenApiLoaded; body: Record<string, unknown> } | null>(null);
+  const [told, setTold] = useState<Told | null>(null);
+  const [refused, setRefused] = useState<Refused | null>(null);
   const [busy, setBusy] = useState(false);
   const path = (name: unknown) => ofIssuer(issuer, "apis", String(name), "openapi", "import");
+  const load = async ({ answer, body }: Told, confirm?: string) => {
+    const outcome = await act(
+      OpenApiLoaded,
+      path(answer.api) + query({ confirm }),
+      { method: "POST", body: { ...body, load: true, sha256: answer.sha256 } },
+      (value) => ({ now: `${value.steps.length} things changed.` }),
+    );
+    setBusy(false);
+    setRefused(outcome.done ? null : outcome.refusal);
+    if (outcome.done) void navigate(place(issuer, "apis", answer.api));
+  };
   return (
     <>
       <Head
@@ -78,6 +93,7 @@ export default function ImportApi() {
         onSubmit={async (all, values): Promise<Refused | null> => {
           const body = Object.fromEntries(Object.entries(all).filter(([member]) => member !== "name"));
           setTold(null);
+          setRefused(null);
           try {
             const answered = await ask(OpenApiLoaded, path(values.name), { method: "POST", body });
             setTold({ answer: answered.value, body });
@@ -110,21 +126,24 @@ export default function ImportApi() {
                 disabled={busy}
                 onClick={() => {
                   setBusy(true);
-                  void act(
-                    OpenApiLoaded,
-                    path(told.answer.api),
-                    { method: "POST", body: { ...told.body, load: true, sha256: told.answer.sha256 } },
-                    (value) => ({ now: `${value.steps.length} things changed.` }),
-                  ).then((outcome) => {
-                    setBusy(false);
-                    if (outcome.done) void navigate(place(issuer, "apis", told.answer.api));
-                  });
+                  void load(told);
                 }}
               >
                 {busy ? "Working…" : "Load it"}
               </Button>
             </p>
           )}
+          {refused &&
+            (refused.problem.confirm ? (
+              <Confirm
+                of={refused}
+                title={`Import ${told.answer.api}`}
+                onClose={() => setRefused(null)}
+                onYes={(word) => load(told, word)}
+              />
+            ) : (
+              <Refusal of={refused} />
+            ))}
         </section>
       )}
     </>

@@ -53,7 +53,7 @@ export function OpenApi({ issuer, api, may }: { issuer: string; api: Api; may: b
           <Time at={api.openapi.imported_at} />.
         </p>
       ) : (
-        <p className="text-faint">It came without one.</p>
+        <p className="text-faint">It has none.</p>
       )}
       {refused && <Refusal of={refused} />}
       {document !== null && <Code name={`${api.name}.json`} text={document} />}

@@ -174,7 +174,10 @@ class OpenApiTest {
         String changed = document("lamps", "  /keepers: {get: {responses: {\"200\": {description: ok}}}}")
                 .replace("get: {summary: See a lamp,", "get: {security: [{harbour: [lamps.switch]}],")
                 .replace("/status:", "/state:");
-        Wire.Answer differs = load("lamps", Map.of("document", changed, "prefix", "/port", "load", true));
+        Wire.Answer differs = operator.harbour(
+                "POST",
+                confirmed("lamps"),
+                Running.JSON.writeValueAsString(Map.of("document", changed, "prefix", "/port", "load", true)));
         assertThat(differs.json().path("steps").toString())
                 .contains("route GET /port/keepers", "route GET /port/state")
                 .contains("\"changed\",\"what\":\"route GET /port/lamps/{lamp_id}\"")
@@ -248,7 +251,7 @@ class OpenApiTest {
                         .path("security")
                         .toString())
                 .contains("berths.book");
-        assertThat(check("berths", null).status()).as("it came without one").isEqualTo(422);
+        assertThat(check("berths", null).status()).as("it has none").isEqualTo(422);
         JsonNode unreached = check("berths", document("berths", "")).json();
         assertThat(unreached.path("not_reached").toString()).contains("GET /lamps/{lampId}", "GET /status");
     }
@@ -332,6 +335,89 @@ class OpenApiTest {
         assertThat(operator.post("/issuers/admit/apis/sly/openapi/import", "{\"document\":\"x\"}")
                         .status())
                 .isEqualTo(409);
+    }
+
+    private static String confirmed(String api) {
+        return "/apis/" + api + "/openapi/import?confirm=" + api;
+    }
+
+    /** What a document lets pass that is refused now is said, and wants a word, as by hand. */
+    @Test
+    void aDocumentThatLetsMorePassWantsAWord() throws Exception {
+        String first = document("gates", "").replace("[]", "[{harbour: [gates.read, gates.switch]}]");
+        Map<String, Object> wanted = new HashMap<>(Map.of("document", first, "prefix", "/gates", "load", true));
+        assertThat(load("gates", wanted).status()).isEqualTo(200);
+        for (String weaker : new String[] {"[]", "[{harbour: [gates.read]}]", "[{harbour: []}]"}) {
+            wanted.put("document", document("gates", "").replace("security: []", "security: " + weaker));
+            wanted.remove("load");
+            assertThat(load("gates", wanted).body()).as("told before").contains("lets more pass");
+            wanted.put("load", true);
+            Wire.Answer refused = load("gates", wanted);
+            assertThat(refused.status()).as("%s: %s", weaker, refused.body()).isEqualTo(409);
+            assertThat(refused.json().path("confirm").asString()).isEqualTo("gates");
+            assertThat(refused.json().path("would_break").toString()).contains("GET /status");
+            assertThat(operator.harbour("GET", "/routes/" + routeId("/gates/status", "GET"), null)
+                            .json()
+                            .path("scopes")
+                            .toString())
+                    .isEqualTo("[\"gates.read\",\"gates.switch\"]");
+        }
+        wanted.put("document", document("gates", ""));
+        assertThat(operator.harbour("POST", confirmed("gates"), Running.JSON.writeValueAsString(wanted))
+                        .status())
+                .isEqualTo(200);
+        assertThat(Wire.send("GET", demo.gateway() + "/gates/status", Map.of(), null)
+                        .status())
+                .isEqualTo(200);
+
+        // An API at the same upstream takes nothing of it.
+        Wire.Answer neighbour =
+                load("gate-lamps", Map.of("document", document("gate-lamps", ""), "upstream", url("/")));
+        assertThat(neighbour.json().path("steps").toString()).doesNotContain("/gates/");
+
+        // And the other way: what was open asks for a token from now on, without a word.
+        wanted.put("document", first);
+        assertThat(load("gates", wanted).json().path("steps").toString()).contains("route GET /gates/status");
+        assertThat(Wire.send("GET", demo.gateway() + "/gates/status", Map.of(), null)
+                        .status())
+                .isEqualTo(401);
+    }
+
+    /** A route for one operation beneath a wider route takes over who may pass there and what limits them. */
+    @Test
+    void aNarrowerRouteKeepsTheCallersAndLimitsOfTheWider() throws Exception {
+        assertThat(load("locks-of", Map.of("document", document("locks-of", ""), "prefix", "/none", "load", true))
+                        .status())
+                .isEqualTo(200);
+        assertThat(operator.harbour("POST", "/routes", """
+                {"path":"/lamps/**","methods":["GET"],"api":"locks-of","scopes":["locks-of.read"],\
+                "who":{"for":"people"},"limits":{"rates":["7 per 1m by client"]}}""").status()).isEqualTo(201);
+        String switched = document("locks-of", "")
+                .replace("get: {summary: See a lamp,", "get: {security: [{harbour: [locks-of.switch]}],")
+                .replace("[]", "[{harbour: [locks-of.switch]}]");
+        Wire.Answer loaded = operator.harbour(
+                "POST",
+                confirmed("locks-of"),
+                Running.JSON.writeValueAsString(Map.of("document", switched, "prefix", "/lamps/..", "load", true)));
+        assertThat(loaded.status()).as("dots lead nowhere").isEqualTo(422);
+        loaded = operator.harbour(
+                "POST",
+                confirmed("locks-of"),
+                Running.JSON.writeValueAsString(Map.of("document", switched, "load", true)));
+        assertThat(loaded.status()).as(loaded.body()).isEqualTo(200);
+        JsonNode route = operator.harbour("GET", "/routes/" + routeId("/lamps/{lamp_id}", "GET"), null)
+                .json();
+        assertThat(route.path("scopes").toString()).isEqualTo("[\"locks-of.switch\"]");
+        assertThat(route.path("who").path("for").asString()).isEqualTo("people");
+        assertThat(route.path("limits").path("rates").toString()).contains("7 per 1m by client");
+    }
+
+    @Test
+    void aPrefixIsAPathAndNoHost() throws Exception {
+        Wire.Answer answer =
+                load("hosted", Map.of("document", document("hosted", ""), "prefix", "elsewhere.example/hosted"));
+        assertThat(answer.status()).as(answer.body()).isEqualTo(422);
+        assertThat(answer.json().path("faults").toString()).contains("/prefix");
     }
 
     /** A document that names the paths of another API takes none of them, whatever its parameters are called. */

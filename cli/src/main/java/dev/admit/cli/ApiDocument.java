@@ -75,6 +75,12 @@ final class ApiDocument {
         @Option(names = "--sha256", paramLabel = "HEX", description = "Load no other document than this one.")
         String sha256;
 
+        @Option(
+                names = "--confirm",
+                paramLabel = "NAME",
+                description = "The API's name, said again, when more would pass than now.")
+        String confirm;
+
         @Override
         public void run() {
             boolean fetched = document.matches("https?://.*");
@@ -85,8 +91,11 @@ final class ApiDocument {
                     upstream,
                     sha256,
                     load);
-            Admin.Answer<OpenApiLoaded> answer =
-                    common.admin().post(common.path("apis", name, "openapi", "import"), wanted, OpenApiLoaded.class);
+            Admin.Answer<OpenApiLoaded> answer = common.admin()
+                    .post(
+                            common.path("apis", name, "openapi", "import") + Http.query("confirm", confirm),
+                            wanted,
+                            OpenApiLoaded.class);
             common.say(answer.json(), () -> tell(common.out(), answer.value()));
         }
 
@@ -141,14 +150,14 @@ final class ApiDocument {
         @Parameters(
                 paramLabel = "DOCUMENT",
                 arity = "0..1",
-                description = "An OpenAPI document. Default: the one that the API came with.")
+                description = "An OpenAPI document. Default: the one that the API has.")
         @Nullable
         Path document;
 
         @Option(
                 names = "--api",
                 paramLabel = "NAME",
-                description = "The API that it describes. Default: the one that came with a document of this title.")
+                description = "The API that it describes. Default: the one whose document has this title.")
         String api;
 
         @Override

@@ -13,7 +13,7 @@ import org.jspecify.annotations.Nullable;
  * @param upstream null when its routes name their own
  * @param owners the addresses of those who answer for it
  * @param sentences what is in force at it, in words
- * @param openapi the OpenAPI document that it came with; null for none
+ * @param openapi the OpenAPI document that it has; null for none
  * @param secrets with which it asks at the introspection endpoint
  */
 public record ApiView(

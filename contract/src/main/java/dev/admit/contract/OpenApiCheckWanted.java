@@ -5,7 +5,7 @@ import org.jspecify.annotations.Nullable;
 /**
  * An OpenAPI document that the routes in force are held against.
  *
- * @param document its text; null for the one that the API came with
+ * @param document its text; null for the one that the API has
  */
 public record OpenApiCheckWanted(@Nullable String document) {
     @Override

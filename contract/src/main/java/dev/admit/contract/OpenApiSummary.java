@@ -4,7 +4,7 @@ import com.fasterxml.jackson.annotation.JsonProperty;
 import java.time.Instant;
 
 /**
- * The OpenAPI document that an API came with, in short.
+ * The OpenAPI document of an API, in short.
  *
  * @param version as the document says; empty where it says none
  * @param operations how many it has

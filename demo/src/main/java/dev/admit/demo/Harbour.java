@@ -84,7 +84,7 @@ final class Harbour {
         return server.gatewayUrl() + SignInAtGate.BACK;
     }
 
-    /** The tides came with a document of their makers. */
+    /** The tides have a document of their makers. */
     private static Setup described(Setup file) {
         Map<String, Setup.ApiPart> apis = new LinkedHashMap<>(Objects.requireNonNull(file.apis()));
         apis.computeIfPresent("tides", (name, part) -> part.describedBy(TidesStandIn.described()));

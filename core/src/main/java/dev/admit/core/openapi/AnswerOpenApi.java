@@ -34,7 +34,7 @@ public final class AnswerOpenApi {
         this.gateway = gateway;
     }
 
-    /** The document as callers see it; of an API that came without one, what its routes say. */
+    /** The document as callers see it; of an API that has none, what its routes say. */
     public Map<String, Object> forCallers(Issuer issuer, Api api) {
         OpenApiForCallers callers =
                 new OpenApiForCallers(issuer, api, routes.of(issuer.id()), scopes.of(api.id()), gateway);
@@ -44,7 +44,7 @@ public final class AnswerOpenApi {
     /**
      * Holds the routes in force against a document.
      *
-     * @param text null for the one that the API came with
+     * @param text null for the one that the API has
      */
     public Change<CheckOpenApi> check(Issuer issuer, Api api, @Nullable String text) {
         if (text == null || text.isBlank())
@@ -54,7 +54,7 @@ public final class AnswerOpenApi {
                     .orElseGet(() -> Change.invalid(new FieldFault(
                             "/document",
                             "an OpenAPI document",
-                            "nothing, and %s came without one".formatted(api.name()),
+                            "nothing, and %s has none".formatted(api.name()),
                             "Give the document's text.")));
         return switch (reads.read(text)) {
             case ReadOpenApi.Reading.Malformed(List<FieldFault> faults) ->

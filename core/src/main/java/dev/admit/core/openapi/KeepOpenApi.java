@@ -12,7 +12,7 @@ import java.util.Map;
 import java.util.Optional;
 import org.apache.commons.codec.digest.DigestUtils;
 
-/** Keeps the document that an API came with, once it can be read. */
+/** Keeps the document that an API has, once it can be read. */
 public final class KeepOpenApi {
     private final Transactions transactions;
     private final OpenApiDocuments documents;

@@ -3,7 +3,7 @@ package dev.admit.core.openapi;
 import java.time.Instant;
 import java.util.Optional;
 
-/** The document that each API came with. */
+/** The document that each API has. */
 public interface OpenApiDocuments {
     /** @param document JSON */
     record Stored(String apiId, String document, Summary summary) {

@@ -1,6 +1,7 @@
 package dev.admit.core.openapi;
 
 import com.nimbusds.jose.util.JSONObjectUtils;
+import dev.admit.core.grant.IssueToken;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scope;
@@ -47,7 +48,7 @@ public final class OpenApiForCallers {
         this.gateway = gateway;
     }
 
-    /** @param document that the API came with */
+    /** @param document that the API has */
     public Map<String, Object> from(OpenApiDocument document) {
         Map<String, Object> whole = read(document.whole());
         Map<String, Object> paths = new LinkedHashMap<>();
@@ -69,7 +70,7 @@ public final class OpenApiForCallers {
         return finished(whole, paths, wanted);
     }
 
-    /** Of an API that came without a document: what its routes say, which is little. */
+    /** Of an API that has no document: what its routes say, which is little. */
     public Map<String, Object> fromRoutes() {
         Map<String, Object> whole = new LinkedHashMap<>();
         whole.put("openapi", "3.1.0");
@@ -156,18 +157,21 @@ public final class OpenApiForCallers {
                             .map(Scope::consequenceForAdministrator)
                             .orElse(""));
         Map<String, Object> flows = new LinkedHashMap<>();
-        flows.put("clientCredentials", Map.of("tokenUrl", issuer.url() + "/token", "scopes", told));
-        flows.put(
-                "authorizationCode",
-                Map.of(
-                        "authorizationUrl",
-                        issuer.url() + "/authorize",
-                        "tokenUrl",
-                        issuer.url() + "/token",
-                        "refreshUrl",
-                        issuer.url() + "/token",
-                        "scopes",
-                        told));
+        List<String> on = IssueToken.grantTypes(issuer);
+        if (on.contains("client_credentials"))
+            flows.put("clientCredentials", Map.of("tokenUrl", issuer.url() + "/token", "scopes", told));
+        if (on.contains("authorization_code"))
+            flows.put(
+                    "authorizationCode",
+                    Map.of(
+                            "authorizationUrl",
+                            issuer.url() + "/authorize",
+                            "tokenUrl",
+                            issuer.url() + "/token",
+                            "refreshUrl",
+                            issuer.url() + "/token",
+                            "scopes",
+                            told));
         return flows;
     }
 

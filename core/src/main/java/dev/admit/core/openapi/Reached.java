@@ -13,7 +13,7 @@ import java.util.Optional;
 
 /** Which operations of an API's document the gateway lets through, by which route and at which path. */
 public final class Reached {
-    private final List<Route> theirs;
+    private final List<Rewritten> theirs;
     private final RouteTable<Route> table;
     private final String base;
 
@@ -24,12 +24,28 @@ public final class Reached {
      */
     public record Way(OpenApiDocument.Operation of, Route route, String path) {}
 
+    /** @param upstream what its path is there */
+    private record Rewritten(Route route, PathPattern upstream) {
+        static Optional<Rewritten> of(Route route) {
+            Optional<String> becomes = route.transform().path();
+            if (becomes.isEmpty())
+                return Optional.of(
+                        new Rewritten(route, new PathPattern("", route.pattern().parts())));
+            return PathPattern.read(becomes.get()) instanceof PathPattern.Reading.Good(PathPattern pattern)
+                    ? Optional.of(new Rewritten(route, pattern))
+                    : Optional.empty();
+        }
+    }
+
     /**
      * @param routes of the issuer, all of them: the most specific answers, whosever it is
      * @param document whose first server says what of its paths the API's upstream has already
      */
     public Reached(Api api, List<Route> routes, OpenApiDocument document) {
-        this.theirs = routes.stream().filter(it -> leadsTo(it, api)).toList();
+        this.theirs = routes.stream()
+                .filter(it -> leadsTo(it, api))
+                .flatMap(it -> Rewritten.of(it).stream())
+                .toList();
         Map<Route, Route> all = new HashMap<>();
         routes.forEach(it -> all.put(it, it));
         this.table = new RouteTable<>(all);
@@ -41,10 +57,11 @@ public final class Reached {
      * open route names no API, but where it leads.
      */
     public static boolean leadsTo(Route route, Api api) {
-        return route.target() instanceof Route.Target.Upstream(Optional<URI> to)
-                && (to.isPresent()
-                        ? to.equals(api.upstream())
-                        : route.apiId().filter(api.id()::equals).isPresent());
+        if (!(route.target() instanceof Route.Target.Upstream(Optional<URI> to))) return false;
+        boolean there = to.isPresent() && to.equals(api.upstream());
+        return route.apiId()
+                .map(of -> of.equals(api.id()) && (to.isEmpty() || there))
+                .orElse(there);
     }
 
     /** What stands before a document's paths at the upstream beyond the upstream's own path. */
@@ -73,8 +90,9 @@ public final class Reached {
     public List<Way> all(OpenApiDocument.Operation operation) {
         List<String> upstream = segments(base + operation.path());
         List<Way> ways = new ArrayList<>();
-        for (Route route : theirs) {
-            Optional<List<String>> at = atGateway(route, upstream);
+        for (Rewritten it : theirs) {
+            Route route = it.route();
+            Optional<List<String>> at = atGateway(it, upstream);
             if (at.isEmpty()) continue;
             RouteTable.Match<Route> match =
                     table.match(operation.method(), route.pattern().host(), at.get());
@@ -85,15 +103,12 @@ public final class Reached {
     }
 
     /** The path at the gateway that this route would turn into one at the upstream. */
-    private static Optional<List<String>> atGateway(Route route, List<String> upstream) {
-        Optional<String> becomes = route.transform().path();
-        if (becomes.isEmpty())
-            return route.pattern().fits(route.pattern().host(), upstream) ? Optional.of(upstream) : Optional.empty();
-        if (!(PathPattern.read(becomes.get()) instanceof PathPattern.Reading.Good(PathPattern pattern))
-                || !pattern.fits("", upstream)) return Optional.empty();
+    private static Optional<List<String>> atGateway(Rewritten route, List<String> upstream) {
+        PathPattern pattern = route.upstream();
+        if (!pattern.fits("", upstream)) return Optional.empty();
         Map<String, String> names = pattern.namesIn(upstream);
         List<String> path = new ArrayList<>();
-        for (PathPattern.Part part : route.pattern().parts()) {
+        for (PathPattern.Part part : route.route().pattern().parts()) {
             switch (part) {
                 case PathPattern.Part.Literal(String text) -> path.add(text);
                 case PathPattern.Part.Named(String name) -> path.add(names.getOrDefault(name, "{" + name + "}"));

@@ -44,6 +44,18 @@ public record Wants(boolean open, Set<String> scopes, boolean any) {
         };
     }
 
+    /** Whether someone passes here whom the other refuses. */
+    public boolean letsMorePassThan(Wants other) {
+        if (other.open) return false;
+        if (open) return true;
+        if (other.scopes.isEmpty()) return false;
+        if (scopes.isEmpty()) return true;
+        boolean within = other.any
+                ? any ? other.scopes.containsAll(scopes) : scopes.stream().anyMatch(other.scopes::contains)
+                : !any && scopes.containsAll(other.scopes);
+        return !within;
+    }
+
     /** Whether a route can ask for one of these: each is one scope. */
     public static boolean isTold(List<List<String>> alternatives) {
         return alternatives.size() < 2 || alternatives.stream().allMatch(it -> it.size() == 1);

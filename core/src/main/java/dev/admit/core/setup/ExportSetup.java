@@ -240,7 +240,8 @@ public final class ExportSetup {
                         .toList()));
     }
 
-    private Setup.RoutePart route(Route it) {
+    /** One route, as a setup file has it. */
+    Setup.RoutePart route(Route it) {
         Optional<Route.Guard.Token> token =
                 it.guard() instanceof Route.Guard.Token guard ? Optional.of(guard) : Optional.empty();
         String upstream = it.target() instanceof Route.Target.Upstream(var base)

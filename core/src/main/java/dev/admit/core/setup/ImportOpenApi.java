@@ -12,7 +12,6 @@ import dev.admit.core.registry.Issuer;
 import dev.admit.core.route.PathPattern;
 import java.net.URI;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -65,9 +64,10 @@ public final class ImportOpenApi {
 
     /**
      * @param api the name that the API has or is to have
+     * @param confirm the API's name, said when more would pass than now; null for not said
      * @param by whose rights it takes: everything is done as by hand
      */
-    public Change<Imported> run(Issuer issuer, String api, OpenApiWanted wanted, Actor by) {
+    public Change<Imported> run(Issuer issuer, String api, OpenApiWanted wanted, @Nullable String confirm, Actor by) {
         Fields fields = new Fields();
         Optional<Api> before = records.apis().named(issuer.id(), api);
         Optional<URI> upstream = wanted.upstream() == null || wanted.upstream().isBlank()
@@ -100,6 +100,7 @@ public final class ImportOpenApi {
                         new ProposeSetup.Given(issuer.name(), api, prefix, upstream),
                         before,
                         Boolean.TRUE.equals(wanted.load()),
+                        confirm,
                         by);
         };
     }
@@ -118,7 +119,8 @@ public final class ImportOpenApi {
     private static String prefix(Fields fields, @Nullable String wanted) {
         String prefix = wanted == null ? "" : wanted.strip().replaceAll("/+$", "");
         if (!prefix.isEmpty()
-                && !(PathPattern.read(prefix) instanceof PathPattern.Reading.Good(PathPattern read)
+                && !(prefix.startsWith("/")
+                        && PathPattern.read(prefix) instanceof PathPattern.Reading.Good(PathPattern read)
                         && read.parts().stream().allMatch(PathPattern.Part.Literal.class::isInstance)))
             fields.fault(
                     "/prefix",
@@ -173,10 +175,8 @@ public final class ImportOpenApi {
             ProposeSetup.Given given,
             Optional<Api> before,
             boolean forGood,
+            @Nullable String confirm,
             Actor by) {
-        Map<String, Setup.RoutePart> parts = new LinkedHashMap<>();
-        before.map(api -> export.piece(issuer, api).routes())
-                .ifPresent(all -> all.forEach(it -> parts.put(String.valueOf(it.route()), it)));
         ProposeSetup.Proposal proposal = ProposeSetup.of(
                 document,
                 given,
@@ -184,7 +184,10 @@ public final class ImportOpenApi {
                         before,
                         name -> records.scopes().named(issuer.id(), name).isPresent(),
                         records.routes().of(issuer.id()),
-                        parts));
+                        export::route));
+        if (forGood && !proposal.opens().isEmpty() && !given.api().equals(confirm))
+            return new Change.NeedsConfirmation<>(
+                    given.api(), Change.NeedsConfirmation.LETS_MORE_PASS, proposal.opens());
         LoadSetup.Request request = new LoadSetup.Request(proposal.setup(), Map.of(), false);
         return switch (forGood ? load.load(request, by) : load.compare(request, by)) {
             case SetupOutcome.Refused(List<FieldFault> faults) ->
@@ -192,7 +195,8 @@ public final class ImportOpenApi {
                         .map(it -> placed(it, given.api(), proposal.setup()))
                         .toList());
             case SetupOutcome.Fits fits -> {
-                List<String> notes = new ArrayList<>(proposal.notes());
+                List<String> notes = new ArrayList<>(proposal.opens());
+                notes.addAll(proposal.notes());
                 notes.addAll(fits.notes());
                 yield Change.made(new Imported(
                         forGood, DigestUtils.sha256Hex(document.whole()), fits.steps(), proposal.gone(), notes));

@@ -21,6 +21,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.Function;
 import java.util.function.Predicate;
 import org.jspecify.annotations.Nullable;
 
@@ -33,6 +34,7 @@ public final class ProposeSetup {
     private final Given given;
     private final Now now;
     private final String base;
+    private final List<String> opens = new ArrayList<>();
     private final List<String> notes = new ArrayList<>();
 
     /**
@@ -48,16 +50,17 @@ public final class ProposeSetup {
      *
      * @param scopes whether the issuer has a scope of this name
      * @param routes of the issuer, all of them
-     * @param parts those of the API, as a setup file has them, by label
+     * @param part a route as a setup file has it
      */
     public record Now(
-            Optional<Api> api, Predicate<String> scopes, List<Route> routes, Map<String, Setup.RoutePart> parts) {}
+            Optional<Api> api, Predicate<String> scopes, List<Route> routes, Function<Route, Setup.RoutePart> part) {}
 
     /**
      * @param gone labels of the API's routes that answer no operation of the document
+     * @param opens what passes from then on that does not pass now, in sentences
      * @param notes what the document could not be followed in, and what is worth a look
      */
-    public record Proposal(Setup setup, List<String> gone, List<String> notes) {}
+    public record Proposal(Setup setup, List<String> gone, List<String> opens, List<String> notes) {}
 
     private ProposeSetup(OpenApiDocument document, Given given, Now now) {
         this.document = document;
@@ -90,7 +93,8 @@ public final class ProposeSetup {
         for (OpenApiDocument.Operation it : document.operations()) {
             List<Reached.Way> ways = reached.map(found -> found.all(it)).orElse(List.of());
             ways.forEach(found -> used.add(found.route().label()));
-            List<Reached.Way> here = ways.stream().filter(this::isUnderPrefix).toList();
+            List<Reached.Way> here =
+                    ways.stream().filter(way -> isUnderPrefix(way.path())).toList();
             said(it);
             Wants wants = Wants.of(it.security());
             if (here.stream().noneMatch(way -> Wants.of(way.route()).equals(wants)))
@@ -117,6 +121,7 @@ public final class ProposeSetup {
                         null,
                         null),
                 gone,
+                List.copyOf(opens),
                 List.copyOf(notes));
     }
 
@@ -124,10 +129,6 @@ public final class ProposeSetup {
     private boolean isTheirs(Route route, Api api) {
         return Reached.leadsTo(route, api)
                 && (route.apiId().isPresent() || isUnderPrefix(route.pattern().toString()));
-    }
-
-    private boolean isUnderPrefix(Reached.Way way) {
-        return isUnderPrefix(way.path());
     }
 
     /** @param at a path, perhaps with a host before it */
@@ -216,52 +217,75 @@ public final class ProposeSetup {
         return one.length() > longest ? one.substring(0, longest - 1) + "…" : one;
     }
 
+    /** @param way to the operation as it is now */
     private Optional<Setup.RoutePart> route(OpenApiDocument.Operation it, Optional<Reached.Way> way) {
         String upstream = base + renamed(it.path());
         String path = given.prefix() + renamed(it.path());
-        if (PathPattern.read(path) instanceof PathPattern.Reading.Impossible(String expected, String fix)) {
-            notes.add("%s is left out: a route is %s. %s".formatted(it.label(), expected, fix));
-            return Optional.empty();
-        }
-        Wants wants = Wants.of(it.security());
-        // The route that is there for this very operation changes what it asks for, and nothing else.
-        Optional<Setup.RoutePart> before = way.map(Reached.Way::route)
-                .filter(route -> route.methods().equals(Set.of(it.method())) && isFor(route, path))
-                .map(route -> now.parts().get(route.label()));
-        if (before.isPresent()) return Optional.of(guarded(before.get(), wants));
-        // Whatever else answers there keeps it: no document takes a path from another API.
-        Optional<Route> taken = now.routes().stream()
-                .filter(route -> isFor(route, path) && route.methods().contains(it.method()))
-                .findFirst();
-        if (taken.isPresent()) {
-            notes.add("%s is left out: %s answers there, for something else. Choose another prefix."
-                    .formatted(it.label(), taken.get().label()));
-            return Optional.empty();
-        }
-        RouteTransform transform = path.equals(upstream)
-                ? null
-                : new RouteTransform(upstream, null, null, null, null, null, null, null, null);
-        return Optional.of(guarded(
-                new Setup.RoutePart(
-                        it.method() + " " + path,
-                        null,
-                        null,
-                        null,
-                        null,
-                        null,
-                        null,
-                        null,
-                        null,
-                        null,
-                        transform,
-                        null,
-                        null),
-                wants));
+        return switch (PathPattern.read(path)) {
+            case PathPattern.Reading.Impossible(String expected, String fix) -> {
+                notes.add("%s is left out: a route is %s. %s".formatted(it.label(), expected, fix));
+                yield Optional.empty();
+            }
+            case PathPattern.Reading.Good(PathPattern pattern) -> {
+                Optional<Route> there = now.routes().stream()
+                        .filter(route -> route.methods().contains(it.method())
+                                && route.pattern().shape().equals(pattern.shape()))
+                        .findFirst();
+                boolean its = there.isPresent()
+                        && way.filter(found ->
+                                        found.route().id().equals(there.get().id()))
+                                .isPresent()
+                        && there.get().methods().size() == 1;
+                // Whatever else answers there keeps it: no document takes a path from another API.
+                if (there.isPresent() && !its) {
+                    notes.add("%s is left out: %s answers there, for something else. Choose another prefix."
+                            .formatted(it.label(), there.get().label()));
+                    yield Optional.empty();
+                }
+                Wants wants = Wants.of(it.security());
+                way.map(found -> Wants.of(found.route()))
+                        .filter(wants::letsMorePassThan)
+                        .ifPresent(was ->
+                                opens.add("%s lets more pass: it wants %s, not %s.".formatted(it.label(), wants, was)));
+                // What a wider route says of callers and limits goes for the narrower one too.
+                Optional<Setup.RoutePart> before = way.map(Reached.Way::route).map(now.part());
+                Setup.RoutePart part = its
+                        ? before.orElseThrow()
+                        : beneath(before, it.method() + " " + path, path.equals(upstream) ? null : upstream);
+                yield Optional.of(guarded(part, wants));
+            }
+        };
     }
 
-    private static boolean isFor(Route route, String path) {
-        return PathPattern.read(path) instanceof PathPattern.Reading.Good(PathPattern pattern)
-                && route.pattern().shape().equals(pattern.shape());
+    /** @param becomes what the path is at the upstream; null where it stays */
+    private static Setup.RoutePart beneath(Optional<Setup.RoutePart> wider, String label, @Nullable String becomes) {
+        RouteTransform was = wider.map(Setup.RoutePart::transform).orElse(null);
+        RouteTransform transform = was != null
+                ? new RouteTransform(
+                        becomes,
+                        was.setOnRequest(),
+                        was.renamedOnRequest(),
+                        was.removedOnRequest(),
+                        was.setOnResponse(),
+                        was.removedOnResponse(),
+                        was.credential(),
+                        was.refusals(),
+                        was.proof())
+                : becomes == null ? null : new RouteTransform(becomes, null, null, null, null, null, null, null, null);
+        return new Setup.RoutePart(
+                label,
+                null,
+                null,
+                null,
+                null,
+                null,
+                wider.map(Setup.RoutePart::upstream).orElse(null),
+                null,
+                wider.map(Setup.RoutePart::cors).orElse(null),
+                wider.map(Setup.RoutePart::who).orElse(null),
+                transform,
+                wider.map(Setup.RoutePart::timeouts).orElse(null),
+                wider.map(Setup.RoutePart::limits).orElse(null));
     }
 
     private Setup.RoutePart guarded(Setup.RoutePart part, Wants wants) {

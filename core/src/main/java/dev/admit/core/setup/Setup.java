@@ -32,7 +32,7 @@ public record Setup(
         @Nullable Map<String, TrustedPart> trustedIssuers,
         @Nullable Map<String, CredentialPart> upstreamCredentials) {
 
-    /** @param openapi the OpenAPI document that it came with; {} for none */
+    /** @param openapi the OpenAPI document that it has; {} for none */
     public record ApiPart(
             @Nullable String title,
             @Nullable String audience,

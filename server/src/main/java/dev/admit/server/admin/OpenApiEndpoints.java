@@ -23,6 +23,7 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestAttribute;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 
 /** An API and its own OpenAPI document: made from it, shown as callers see it, held against it. */
@@ -52,6 +53,8 @@ class OpenApiEndpoints {
     /**
      * Makes the API, its scopes and its routes from a document, or says what that would change; the API need not be
      * there before.
+     *
+     * @param confirm the API's name, said when more would pass than now
      */
     @Permitted(AdminRole.OPERATOR)
     @PostMapping("/import")
@@ -59,11 +62,12 @@ class OpenApiEndpoints {
             @PathVariable String issuer,
             @PathVariable String api,
             @RequestBody OpenApiWanted wanted,
+            @RequestParam(required = false) String confirm,
             @RequestAttribute(AdminDoor.ACTOR) Actor actor) {
         Issuer owner = lookup.issuer(issuer);
         Lockout.refuseForOperatorIssuer(owner);
         return Answers.shown(
-                imports.run(owner, api, wanted, actor),
+                imports.run(owner, api, wanted, confirm, actor),
                 it -> new OpenApiLoaded(
                         api,
                         it.loaded(),
