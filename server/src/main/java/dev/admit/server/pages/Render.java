@@ -51,8 +51,9 @@ class Render {
                 "formToken",
                 cookies.formToken(
                         visit.issuer(), visit.browser().cookie().orElseThrow(), String.valueOf(all.get("flow"))));
-        byte[] html =
-                templates.process(template, new Context(Locale.ENGLISH, all)).getBytes(StandardCharsets.UTF_8);
+        // A template that takes the place of the layout's html element leaves its document type behind.
+        String page = "<!doctype html>\n" + templates.process(template, new Context(Locale.ENGLISH, all));
+        byte[] html = page.getBytes(StandardCharsets.UTF_8);
         HttpServletResponse response = visit.response();
         response.setStatus(status);
         response.setContentType("text/html;charset=UTF-8");
