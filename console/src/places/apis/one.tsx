@@ -42,6 +42,7 @@ import { Owners } from "../../parts/owners";
 import { Piece } from "../../parts/piece";
 import { SecretShown } from "../../parts/secret";
 import { Time } from "../../parts/time";
+import { InCatalogue } from "./catalogue";
 import { OpenApi } from "./openapi";
 import { joined } from "../../parts/words";
 import {
@@ -156,6 +157,7 @@ export default function ApiPage() {
             </Show>
             <SecretsOfApi path={path} api={it} may={may.change} />
             <OpenApi issuer={issuer} api={it} may={may.change && !!who.admin_role} />
+            <InCatalogue issuer={issuer} api={it} may={may.change} />
             <CheckingSection path={path} api={it} />
             {who.admin_role && <Owners issuer={issuer} kind="api" name={it.name} owners={it.owners} />}
           </WithRail>

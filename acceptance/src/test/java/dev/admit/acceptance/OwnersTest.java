@@ -81,6 +81,16 @@ class OwnersTest {
             isolde | POST   | /apis/tides/openapi/check           | {}                           | 403
             isolde | POST   | /apis/berths/openapi/import         | {"document":"x"}             | 403
             junia  | GET    | /apis/tides/openapi                 | -                            | 403
+            isolde | GET    | /apis/berths/catalogue              | -                            | 200
+            isolde | PATCH  | /apis/berths/catalogue              | {"readers":"signed-in"}      | 200
+            isolde | GET    | /apis/tides/catalogue               | -                            | 403
+            isolde | PATCH  | /apis/tides/catalogue               | {"readers":"none"}           | 403
+            isolde | GET    | /catalogue                          | -                            | 200
+            junia  | GET    | /catalogue?as=named                 | -                            | 200
+            junia  | GET    | /catalogue?as=none                  | -                            | 422
+            junia  | PATCH  | /apis/tides/catalogue               | {"readers":"named"}          | 403
+            tobias | GET    | /catalogue                          | -                            | 403
+            tobias | PATCH  | /apis/tides/catalogue               | {"readers":"none"}           | 403
             tobias | GET    | /apis/berths/openapi                | -                            | 403
             edda   | POST   | /apis/berths/openapi/import         | {"document":"x"}             | 422
             isolde | POST   | /apis/preview                       | {"name":"another"}           | 403
@@ -444,5 +454,18 @@ class OwnersTest {
         assertThat(demo.admit("owner", "add", "ama.keld@saltmarsh.example").exitCode())
                 .as("of what is not said")
                 .isEqualTo(2);
+    }
+
+    /** Of what others own, the catalogue of the admin API tells an owner what any person finds. */
+    @Test
+    void theCatalogueTellsAnOwnerNothingOfWhatIsNamed() throws Exception {
+        assertThat(as("isolde", "GET", "/catalogue", null).body())
+                .contains("\"berths\"")
+                .doesNotContain("\"tides\"", "\"manifests\"");
+        assertThat(as("isolde", "GET", "/catalogue?as=signed-in", null).body())
+                .contains("\"berths\"", "\"tides\"")
+                .doesNotContain("\"manifests\"");
+        assertThat(as("isolde", "GET", "/catalogue?as=named", null).body()).doesNotContain("\"manifests\"");
+        assertThat(as("edda", "GET", "/catalogue", null).body()).contains("\"manifests\"");
     }
 }

@@ -37,6 +37,7 @@ public final class Admit {
             ApiCommands.class,
             ScopeCommands.class,
             RoleCommands.class,
+            CatalogueCommands.class,
             ClientCommands.class,
             SecretCommands.class,
             ApprovalCommands.class,

@@ -6,8 +6,6 @@ import dev.admit.contract.OpenApiChecked;
 import dev.admit.contract.OpenApiLoaded;
 import dev.admit.contract.OpenApiSummary;
 import dev.admit.contract.OpenApiWanted;
-import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.concurrent.Callable;
@@ -24,14 +22,7 @@ final class ApiDocument {
     private ApiDocument() {}
 
     private static String text(Path file) {
-        try {
-            return Files.readString(file);
-        } catch (IOException unreadable) {
-            throw new Failure(
-                    Failure.WRONG_USAGE,
-                    "%s cannot be read (%s). Name an OpenAPI document in JSON or YAML."
-                            .formatted(file, unreadable.getClass().getSimpleName()));
-        }
+        return TextFile.read(file, "an OpenAPI document in JSON or YAML");
     }
 
     static String summary(@Nullable OpenApiSummary it) {

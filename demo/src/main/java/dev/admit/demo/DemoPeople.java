@@ -1,14 +1,18 @@
 package dev.admit.demo;
 
 import dev.admit.contract.PersonWanted;
+import dev.admit.contract.PublicationWanted;
+import dev.admit.core.catalogue.Publish;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
+import dev.admit.core.change.Expected;
 import dev.admit.core.change.RandomBits;
 import dev.admit.core.owner.NameOwners;
 import dev.admit.core.owner.Owned;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
 import dev.admit.core.person.TimeCode;
+import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
@@ -161,7 +165,10 @@ final class DemoPeople {
                                 new PersonWanted(known.email(), profile, known.roles(), known.adminRole()),
                                 Optional.of(chosen),
                                 Actor.ADMIT));
-        if (before.isEmpty()) nameOwner(known, issuer, person);
+        if (before.isEmpty()) {
+            nameOwner(known, issuer, person);
+            if (known.roles().contains("customs-officer")) showManifests(issuer, person);
+        }
         @Nullable String seed = null;
         if (known.factor()) {
             byte[] fresh = TimeCode.newSeed();
@@ -180,6 +187,23 @@ final class DemoPeople {
                 .map(Owned::of);
         Stream.concat(api.stream(), client.stream())
                 .forEach(owned -> made(server.part(NameOwners.class).name(issuer, person.id(), owned, Actor.ADMIT)));
+    }
+
+    /** The manifests stand in the catalogue for customs officers alone. */
+    private void showManifests(Issuer issuer, Person officer) {
+        Api manifests = server.part(Apis.class).named(issuer.id(), "manifests").orElseThrow();
+        made(server.part(Publish.class)
+                .change(
+                        issuer,
+                        manifests,
+                        new PublicationWanted(
+                                "named",
+                                List.of(officer.id()),
+                                "Cargo lists of every voyage, for the firms that carry the cargo and for customs.",
+                                null,
+                                null),
+                        Expected.ANY,
+                        Actor.ADMIT));
     }
 
     private static String password() {

@@ -88,17 +88,7 @@ final class Harbour {
     private static Setup described(Setup file) {
         Map<String, Setup.ApiPart> apis = new LinkedHashMap<>(Objects.requireNonNull(file.apis()));
         apis.computeIfPresent("tides", (name, part) -> part.describedBy(TidesStandIn.described()));
-        return new Setup(
-                file.issuer(),
-                file.title(),
-                file.description(),
-                file.settings(),
-                file.profileFields(),
-                apis,
-                file.routes(),
-                file.clients(),
-                file.trustedIssuers(),
-                file.upstreamCredentials());
+        return file.withApis(apis);
     }
 
     /** The one route that leads to the coastguard, which is nobody's API here, leads to where it is this time. */
@@ -107,17 +97,7 @@ final class Harbour {
         List<Setup.RoutePart> routes = file.routes().stream()
                 .map(it -> WARNINGS.equals(it.route()) ? it.to(coastguard.url().toString()) : it)
                 .toList();
-        return new Setup(
-                file.issuer(),
-                file.title(),
-                file.description(),
-                file.settings(),
-                file.profileFields(),
-                file.apis(),
-                routes,
-                file.clients(),
-                file.trustedIssuers(),
-                file.upstreamCredentials());
+        return file.withRoutes(routes);
     }
 
     /** Where everything is on this machine, this time. */

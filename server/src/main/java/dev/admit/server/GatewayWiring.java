@@ -2,6 +2,8 @@ package dev.admit.server;
 
 import dev.admit.core.audit.Audit;
 import dev.admit.core.browser.SignInAtGate;
+import dev.admit.core.catalogue.Catalogue;
+import dev.admit.core.catalogue.Publications;
 import dev.admit.core.clientauth.KnownClients;
 import dev.admit.core.configuration.BrowserOrigins;
 import dev.admit.core.configuration.LiveConfiguration;
@@ -15,6 +17,7 @@ import dev.admit.core.limit.Quotas;
 import dev.admit.core.openapi.AnswerOpenApi;
 import dev.admit.core.openapi.OpenApiDocuments;
 import dev.admit.core.openapi.ReadOpenApi;
+import dev.admit.core.owner.Owners;
 import dev.admit.core.registration.TrustRegistration;
 import dev.admit.core.registration.UpstreamCredentialRegistration;
 import dev.admit.core.registry.Apis;
@@ -180,6 +183,27 @@ class GatewayWiring {
     AnswerOpenApi answerOpenApi(
             OpenApiDocuments documents, ReadOpenApi reads, Routes routes, Scopes scopes, GatewayAt gatewayAt) {
         return new AnswerOpenApi(documents, reads, routes, scopes, gatewayAt);
+    }
+
+    @Bean
+    Catalogue catalogue(
+            Publications publications,
+            Apis apis,
+            Scopes scopes,
+            OpenApiDocuments documents,
+            AnswerOpenApi answers,
+            Owners owners,
+            LiveConfiguration live,
+            Clock clock) {
+        return new Catalogue(
+                publications,
+                apis,
+                scopes,
+                documents,
+                answers,
+                owners,
+                () -> live.get().serial(),
+                clock);
     }
 
     @Bean

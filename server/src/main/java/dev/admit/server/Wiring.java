@@ -11,6 +11,8 @@ import dev.admit.core.audit.AuditTrail;
 import dev.admit.core.audit.TokenEvents;
 import dev.admit.core.authorization.AuthorizationGrants;
 import dev.admit.core.authorization.DeviceRequests;
+import dev.admit.core.catalogue.Publications;
+import dev.admit.core.catalogue.Publish;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.ClientKeys;
 import dev.admit.core.clientauth.KnownClients;
@@ -89,6 +91,7 @@ import dev.admit.store.SqliteIssuers;
 import dev.admit.store.SqliteKnownClients;
 import dev.admit.store.SqliteOpaqueTokens;
 import dev.admit.store.SqliteOpenApiDocuments;
+import dev.admit.store.SqlitePublications;
 import dev.admit.store.SqliteRevocations;
 import dev.admit.store.SqliteRoles;
 import dev.admit.store.SqliteRoutes;
@@ -481,7 +484,8 @@ class Wiring {
             Owners owners,
             TrustedIssuers trusted,
             UpstreamCredentials credentials,
-            OpenApiDocuments documents) {
+            OpenApiDocuments documents,
+            Publications publications) {
         return new LoadSetup.Records(
                 issuers,
                 apis,
@@ -495,7 +499,8 @@ class Wiring {
                 owners,
                 trusted,
                 credentials,
-                documents);
+                documents,
+                publications);
     }
 
     @Bean
@@ -515,6 +520,16 @@ class Wiring {
     }
 
     @Bean
+    Publications publications(Database database) {
+        return new SqlitePublications(database);
+    }
+
+    @Bean
+    Publish publish(Database database, Publications publications, People people, Audit audit, Clock clock) {
+        return new Publish(database, publications, people, audit, clock);
+    }
+
+    @Bean
     LoadSetup loadSetup(
             LoadSetup.Records records,
             IssuerRegistration issuers,
@@ -530,6 +545,7 @@ class Wiring {
             TrustRegistration trust,
             UpstreamCredentialRegistration credentials,
             KeepOpenApi documents,
+            Publish publish,
             Withdrawal withdrawal,
             LiveConfiguration live,
             KnownClients directory,
@@ -550,7 +566,8 @@ class Wiring {
                         owners,
                         trust,
                         credentials,
-                        documents),
+                        documents,
+                        publish),
                 records,
                 withdrawal,
                 live,

@@ -130,7 +130,7 @@ public final class SqliteApis implements Apis {
                 row.time("expires_at"));
     }
 
-    private static Api read(Row row) throws SQLException {
+    static Api read(Row row) throws SQLException {
         return new Api(
                 row.text("id"),
                 row.text("issuer_id"),

@@ -36,14 +36,20 @@ public final class SqliteOpenApiDocuments implements OpenApiDocuments {
     }
 
     @Override
-    public void put(Stored it) {
+    public void put(Stored it, String operations) {
         Summary said = it.summary();
-        database.update(
-                PUT, it.apiId(), it.document(), said.title(), said.version(), said.operations(), said.importedAt());
+        database.inOne(() -> {
+            CatalogueText.put(database, it.apiId(), CatalogueText.Part.OPERATIONS, operations);
+            return database.update(
+                    PUT, it.apiId(), it.document(), said.title(), said.version(), said.operations(), said.importedAt());
+        });
     }
 
     @Override
     public boolean remove(String apiId) {
-        return database.update(REMOVE, apiId) > 0;
+        return database.inOne(() -> {
+            CatalogueText.put(database, apiId, CatalogueText.Part.OPERATIONS, "");
+            return database.update(REMOVE, apiId) > 0;
+        });
     }
 }

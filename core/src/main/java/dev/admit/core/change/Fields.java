@@ -96,6 +96,23 @@ public final class Fields {
         return trimmed;
     }
 
+    /** Text of several lines, such as Markdown; empty where nothing is said. Line ends become single line feeds. */
+    public String text(String pointer, @Nullable String value, int longest) {
+        String text = value == null
+                ? ""
+                : value.replace("\r\n", "\n").replace('\r', '\n').strip();
+        if (text.length() > longest) {
+            fault(pointer, "at most " + longest + " characters", text.length() + " characters", "Shorten it.");
+            return "";
+        }
+        Optional<String> hidden = hiddenCharacter(text.replace("\n", "").replace("\t", ""));
+        if (hidden.isPresent()) {
+            fault(pointer, "visible text", hidden.get(), "Type it again without that character.");
+            return "";
+        }
+        return text;
+    }
+
     /**
      * An absolute URI without a fragment (RFC 8707 §2).
      *

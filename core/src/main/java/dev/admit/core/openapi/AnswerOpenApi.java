@@ -9,6 +9,7 @@ import dev.admit.core.route.Routes;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Predicate;
 import java.util.function.UnaryOperator;
 import org.jspecify.annotations.Nullable;
 
@@ -36,8 +37,13 @@ public final class AnswerOpenApi {
 
     /** The document as callers see it; of an API that has none, what its routes say. */
     public Map<String, Object> forCallers(Issuer issuer, Api api) {
+        return forCallers(issuer, api, every -> true);
+    }
+
+    /** @param tells of which scopes: an operation that wants others alone is left out */
+    public Map<String, Object> forCallers(Issuer issuer, Api api, Predicate<String> tells) {
         OpenApiForCallers callers =
-                new OpenApiForCallers(issuer, api, routes.of(issuer.id()), scopes.of(api.id()), gateway);
+                new OpenApiForCallers(issuer, api, routes.of(issuer.id()), scopes.of(api.id()), tells, gateway);
         return kept(api).map(callers::from).orElseGet(callers::fromRoutes);
     }
 

@@ -10,6 +10,7 @@ import dev.admit.core.registry.Issuer;
 import java.time.Clock;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
 import org.apache.commons.codec.digest.DigestUtils;
 
 /** Keeps the document that an API has, once it can be read. */
@@ -59,7 +60,11 @@ public final class KeepOpenApi {
                                     read.version(),
                                     read.operations().size(),
                                     clock.instant()));
-                    documents.put(now);
+                    documents.put(
+                            now,
+                            read.operations().stream()
+                                    .map(it -> it.label() + " " + it.summary())
+                                    .collect(Collectors.joining("\n")));
                     if (before.isPresent())
                         audit.changed(
                                 by, issuer.id(), "api.openapi", api.name(), Noted.of(before.get()), Noted.of(now));

@@ -25,8 +25,12 @@ public interface OpenApiDocuments {
     /** The same without the document, which may be long. */
     Optional<Summary> summary(String apiId);
 
-    /** In the place of the one before. */
-    void put(Stored document);
+    /**
+     * In the place of the one before.
+     *
+     * @param operations one a line, with what each is for: what a search finds
+     */
+    void put(Stored document, String operations);
 
     /** @return whether there was one */
     boolean remove(String apiId);

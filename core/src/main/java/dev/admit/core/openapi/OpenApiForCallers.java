@@ -17,6 +17,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Function;
+import java.util.function.Predicate;
 
 /**
  * An API's document as callers see it: paths at the gateway, this issuer's endpoints, and what each operation really
@@ -32,19 +33,27 @@ public final class OpenApiForCallers {
     private final Api api;
     private final List<Route> routes;
     private final List<Scope> scopes;
+    private final Predicate<String> tells;
     private final Function<String, String> gateway;
 
     /**
      * @param routes of the issuer, all of them
      * @param scopes of the API
+     * @param tells of which scopes: an operation that wants others alone is not in the document
      * @param gateway host, empty for any → the gateway's URL there
      */
     public OpenApiForCallers(
-            Issuer issuer, Api api, List<Route> routes, List<Scope> scopes, Function<String, String> gateway) {
+            Issuer issuer,
+            Api api,
+            List<Route> routes,
+            List<Scope> scopes,
+            Predicate<String> tells,
+            Function<String, String> gateway) {
         this.issuer = issuer;
         this.api = api;
         this.routes = routes;
         this.scopes = scopes;
+        this.tells = tells;
         this.gateway = gateway;
     }
 
@@ -56,7 +65,7 @@ public final class OpenApiForCallers {
         Reached reached = new Reached(api, routes, document);
         for (OpenApiDocument.Operation it : document.operations()) {
             Optional<Reached.Way> way = reached.of(it);
-            if (way.isEmpty()) continue;
+            if (way.isEmpty() || !isTold(way.get().route())) continue;
             Map<String, Object> item = part(part(whole, "paths"), it.path());
             Map<String, Object> operation =
                     new LinkedHashMap<>(part(item, it.method().toLowerCase(Locale.ROOT)));
@@ -82,7 +91,7 @@ public final class OpenApiForCallers {
             // A path with an open end, and any method, are more than the format can say.
             boolean told = !route.methods().isEmpty()
                     && route.pattern().parts().stream().noneMatch(PathPattern.Part.Rest.class::isInstance);
-            if (!theirs || !told) continue;
+            if (!theirs || !told || !isTold(route)) continue;
             for (String method : route.methods()) {
                 Map<String, Object> operation = new LinkedHashMap<>();
                 operation.put("responses", Map.of("default", Map.of("description", "What the API answers.")));
@@ -106,7 +115,7 @@ public final class OpenApiForCallers {
             Map<String, Object> operation,
             Set<String> wanted) {
         Wants wants = Wants.of(route);
-        wanted.addAll(wants.scopes());
+        wants.scopes().stream().filter(tells).forEach(wanted::add);
         operation.put("security", security(wants));
         if (!route.pattern().host().isEmpty())
             operation.put(
@@ -119,11 +128,20 @@ public final class OpenApiForCallers {
         return path.substring(path.indexOf('/'));
     }
 
-    private static List<Object> security(Wants wants) {
+    private boolean isTold(Route route) {
+        Wants wants = Wants.of(route);
+        return wants.scopes().isEmpty()
+                || (wants.any()
+                        ? wants.scopes().stream().anyMatch(tells)
+                        : wants.scopes().stream().allMatch(tells));
+    }
+
+    private List<Object> security(Wants wants) {
         if (wants.open()) return List.of();
         List<Object> all = new ArrayList<>();
-        List<List<String>> alternatives =
-                wants.any() ? wants.scopes().stream().map(List::of).toList() : List.of(List.copyOf(wants.scopes()));
+        List<List<String>> alternatives = wants.any()
+                ? wants.scopes().stream().filter(tells).map(List::of).toList()
+                : List.of(List.copyOf(wants.scopes()));
         for (String scheme : List.of(OAUTH, OPENID)) alternatives.forEach(it -> all.add(Map.of(scheme, it)));
         return all;
     }

@@ -5,10 +5,13 @@ import dev.admit.contract.FieldWanted;
 import dev.admit.contract.FixedResponse;
 import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.PeopleSettingsView;
+import dev.admit.contract.PublicationWanted;
 import dev.admit.contract.RoleWanted;
 import dev.admit.contract.ScopeWanted;
 import dev.admit.contract.StandingApprovalWanted;
 import dev.admit.core.approval.Approval;
+import dev.admit.core.catalogue.Publication;
+import dev.admit.core.catalogue.Publish;
 import dev.admit.core.change.Fields;
 import dev.admit.core.owner.Owned;
 import dev.admit.core.owner.Owner;
@@ -177,7 +180,18 @@ public final class ExportSetup {
                 records.documents()
                         .of(it.id())
                         .map(document -> json(document.document()))
-                        .orElse(null));
+                        .orElse(null),
+                records.publications().of(it.id()).map(this::publication).orElse(null));
+    }
+
+    private PublicationWanted publication(Publication it) {
+        PublicationWanted all = Publish.said(it, records.people());
+        return new PublicationWanted(
+                all.readers(),
+                list(Fields.orNone(all.people())),
+                text(it.description()),
+                text(it.gettingStarted()),
+                list(Fields.orNone(all.changes())));
     }
 
     private @Nullable List<String> owners(Owned owned) {

@@ -5,11 +5,15 @@ import dev.admit.contract.FieldWanted;
 import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.MintingView;
 import dev.admit.contract.MintingWanted;
+import dev.admit.contract.PublicationWanted;
 import dev.admit.contract.RoleWanted;
 import dev.admit.contract.ScopeWanted;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.approval.Approving;
 import dev.admit.core.approval.Withdrawal;
+import dev.admit.core.catalogue.Publication;
+import dev.admit.core.catalogue.Publications;
+import dev.admit.core.catalogue.Publish;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
@@ -78,7 +82,8 @@ public final class LoadSetup {
             NameOwners owners,
             TrustRegistration trust,
             UpstreamCredentialRegistration credentials,
-            KeepOpenApi documents) {}
+            KeepOpenApi documents,
+            Publish publish) {}
 
     /** What is kept now. */
     public record Records(
@@ -94,7 +99,8 @@ public final class LoadSetup {
             Owners owners,
             TrustedIssuers trusted,
             UpstreamCredentials credentials,
-            OpenApiDocuments documents) {}
+            OpenApiDocuments documents,
+            Publications publications) {}
 
     private final UseCases use;
     private final Records records;
@@ -267,6 +273,7 @@ public final class LoadSetup {
             steps.step("API " + name, before, after.get());
             owners.load(issuer, at, Owned.of(after.get()), part.owners());
             if (part.openapi() != null) openapi(issuer, at + "/openapi", after.get(), part.openapi());
+            if (part.catalogue() != null) catalogue(issuer, at + "/catalogue", after.get(), part.catalogue());
             if (part.minting() != null) minting(issuer, at + "/minting", after.get(), part.minting());
             SetupSteps.orNone(part.scopes())
                     .forEach((scope, its) ->
@@ -285,6 +292,17 @@ public final class LoadSetup {
                             it -> steps.step("OpenAPI document of " + api.name(), before, it),
                             () -> before.ifPresent(
                                     it -> steps.add("removed", "OpenAPI document of " + api.name(), List.of()))));
+        }
+
+        private void catalogue(Issuer issuer, String at, Api api, PublicationWanted wanted) {
+            Optional<PublicationWanted> before =
+                    records.publications().of(api.id()).map(this::said);
+            steps.settle(at, use.publish().change(issuer, api, wanted, Expected.ANY, by))
+                    .ifPresent(after -> steps.step("catalogue entry of " + api.name(), before, said(after)));
+        }
+
+        private PublicationWanted said(Publication it) {
+            return Publish.said(it, records.people());
         }
 
         /** Once its scopes are there. */

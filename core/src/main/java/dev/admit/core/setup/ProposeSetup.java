@@ -170,7 +170,8 @@ public final class ProposeSetup {
                 null,
                 null,
                 null,
-                parsed(document.whole()));
+                parsed(document.whole()),
+                null);
     }
 
     private static Map<String, Object> parsed(String json) {

@@ -4,6 +4,7 @@ import dev.admit.contract.FieldWanted;
 import dev.admit.contract.FixedResponse;
 import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.OneOf;
+import dev.admit.contract.PublicationWanted;
 import dev.admit.contract.RoleWanted;
 import dev.admit.contract.RouteLimits;
 import dev.admit.contract.RouteTimeouts;
@@ -32,7 +33,40 @@ public record Setup(
         @Nullable Map<String, TrustedPart> trustedIssuers,
         @Nullable Map<String, CredentialPart> upstreamCredentials) {
 
-    /** @param openapi the OpenAPI document that it has; {} for none */
+    /** The same, with other APIs. */
+    public Setup withApis(Map<String, ApiPart> others) {
+        return new Setup(
+                issuer,
+                title,
+                description,
+                settings,
+                profileFields,
+                others,
+                routes,
+                clients,
+                trustedIssuers,
+                upstreamCredentials);
+    }
+
+    /** The same, with other routes. */
+    public Setup withRoutes(List<RoutePart> others) {
+        return new Setup(
+                issuer,
+                title,
+                description,
+                settings,
+                profileFields,
+                apis,
+                others,
+                clients,
+                trustedIssuers,
+                upstreamCredentials);
+    }
+
+    /**
+     * @param openapi the OpenAPI document that it has; {} for none
+     * @param catalogue how it stands in the catalogue
+     */
     public record ApiPart(
             @Nullable String title,
             @Nullable String audience,
@@ -44,12 +78,13 @@ public record Setup(
             @Nullable Map<String, RoleWanted> roles,
             @Nullable List<String> defaultScopes,
             @Nullable Boolean allByDefault,
-            @Nullable Map<String, Object> openapi) {
+            @Nullable Map<String, Object> openapi,
+            @Nullable PublicationWanted catalogue) {
         static final ApiPart NOTHING = at(null);
 
         /** Says where it is, and nothing else. */
         public static ApiPart at(@Nullable String upstream) {
-            return new ApiPart(null, null, null, upstream, null, null, null, null, null, null, null);
+            return new ApiPart(null, null, null, upstream, null, null, null, null, null, null, null, null);
         }
 
         /** The same, with an OpenAPI document. */
@@ -65,7 +100,8 @@ public record Setup(
                     roles,
                     defaultScopes,
                     allByDefault,
-                    document);
+                    document,
+                    catalogue);
         }
     }
 

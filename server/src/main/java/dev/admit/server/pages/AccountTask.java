@@ -58,13 +58,23 @@ record AccountTask(Client client, String back, String state) {
                 "");
     }
 
+    /**
+     * A page of the issuer, with its query, that a person comes back to from signing in.
+     *
+     * @param page of ours: it is followed as it is
+     */
+    static Flow backTo(String page, java.time.Instant now) {
+        return new Flow(Map.of("task", List.of(page)), now.toEpochMilli(), "", "");
+    }
+
     /** Where a flow that carries a task goes on. */
     static Optional<String> pathOf(Flow flow) {
-        return Optional.ofNullable(flow.asked().get("task"))
-                .map(task -> task.getFirst() + "?client_id="
-                        + encoded(Known.in(flow.asked(), "client_id").getFirst()) + "&back="
-                        + encoded(Known.in(flow.asked(), "redirect_uri").getFirst()) + "&state="
-                        + encoded(Known.in(flow.asked(), "state").getFirst()));
+        Optional<String> page = Optional.ofNullable(flow.asked().get("task")).map(List::getFirst);
+        if (flow.clientId().isEmpty()) return page;
+        return page.map(task -> task + "?client_id="
+                + encoded(Known.in(flow.asked(), "client_id").getFirst()) + "&back="
+                + encoded(Known.in(flow.asked(), "redirect_uri").getFirst()) + "&state="
+                + encoded(Known.in(flow.asked(), "state").getFirst()));
     }
 
     /** @param outcome {@code changed} or {@code unchanged} */
