@@ -92,11 +92,22 @@ public final class Withdrawal {
         void forget(String clientId);
     }
 
-    /** @param work runs in one transaction, perhaps twice; says through {@link Revoke} which tokens end with it */
+    /**
+     * @param work runs in one transaction, perhaps twice; says through {@link Revoke} which tokens end with it. What it
+     *     calls may revoke too: that becomes part of it, because the order of minting waits for nobody who has it
+     *     already
+     */
     public <T> Change<T> revoking(Function<Revoke, Change<T>> work) {
         if (larger.get() != null)
             return work.apply(larger.get()); // part of a larger one, which has the order and the transaction
-        return inOrder(work);
+        return inOrder(revoke -> {
+            larger.set(revoke);
+            try {
+                return work.apply(revoke);
+            } finally {
+                larger.remove();
+            }
+        });
     }
 
     /**
@@ -104,14 +115,7 @@ public final class Withdrawal {
      * ended.
      */
     public <T> Change<T> together(Supplier<Change<T>> work) {
-        return inOrder(revoke -> {
-            larger.set(revoke);
-            try {
-                return work.get();
-            } finally {
-                larger.remove();
-            }
-        });
+        return revoking(revoke -> work.get());
     }
 
     private <T> Change<T> inOrder(Function<Revoke, Change<T>> work) {
