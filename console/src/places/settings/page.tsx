@@ -7,6 +7,7 @@ import { Display } from "./display";
 import { IssuerSettings, Issuers } from "./issuers";
 import { Look } from "./look";
 import { Outbox } from "./outbox";
+import { Registration } from "./registration";
 import { Service } from "./service";
 import { SetupFile } from "./setup";
 
@@ -22,6 +23,7 @@ export default function Settings() {
         of={[
           [at(), "Issuers"],
           [at("issuer"), "Issuer"],
+          [at("registration"), "Registration"],
           [at("look"), "Look of its pages"],
           [at("setup"), "Setup file"],
           [at("outbox"), "Outbox"],
@@ -32,6 +34,7 @@ export default function Settings() {
       <Routes>
         <Route index element={<Issuers />} />
         <Route path="issuer" element={<IssuerSettings />} />
+        <Route path="registration" element={<Registration />} />
         <Route path="look" element={<Look />} />
         <Route path="setup" element={<SetupFile />} />
         <Route path="outbox" element={<Outbox />} />

@@ -47,11 +47,15 @@ final class Operator {
 
     /** The decision that an answer points to. */
     JsonNode decision(Wire.Answer answer) throws Exception {
+        return decision(answer.header("Admit-Decision"));
+    }
+
+    JsonNode decision(String id) throws Exception {
         // An answer may be here a moment before its decision is written down.
-        Wire.Answer decision = get("/decisions/" + answer.header("Admit-Decision"));
+        Wire.Answer decision = get("/decisions/" + id);
         for (int again = 0; decision.status() == 404 && again < 200; again++) {
             Thread.sleep(50);
-            decision = get("/decisions/" + answer.header("Admit-Decision"));
+            decision = get("/decisions/" + id);
         }
         return decision.json();
     }

@@ -39,6 +39,7 @@ public final class Admit {
             RoleCommands.class,
             CatalogueCommands.class,
             ClientCommands.class,
+            RegistrationCommands.class,
             SecretCommands.class,
             ApprovalCommands.class,
             PersonCommands.class,

@@ -8,10 +8,12 @@ import dev.admit.contract.GrantWanted;
 import dev.admit.contract.MintingPreview;
 import dev.admit.contract.NameWanted;
 import dev.admit.contract.SecretView;
+import dev.admit.contract.SelfRegistrationView;
 import dev.admit.contract.WatchView;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
@@ -70,6 +72,9 @@ final class ClientCommands {
                 description = "Only those that are on, or off.")
         Boolean enabled;
 
+        @Option(names = "--self-registered", description = "Only those that registered themselves.")
+        boolean selfRegistered;
+
         @Option(names = "--newest", description = "The newest first, instead of by name.")
         boolean newest;
 
@@ -92,6 +97,8 @@ final class ClientCommands {
                                             contact,
                                             "enabled",
                                             enabled == null ? null : enabled.toString(),
+                                            "self_registered",
+                                            selfRegistered ? "true" : null,
                                             "sort",
                                             newest ? "-created" : null),
                             ClientView.class,
@@ -124,6 +131,13 @@ final class ClientCommands {
 
     private static String owners(ClientView it) {
         return it.owners().isEmpty() ? "nobody" : String.join(", ", it.owners());
+    }
+
+    /** Where a client came from that registered itself. */
+    private static String from(@Nullable SelfRegistrationView it) {
+        if (it == null) return "";
+        return ", from " + it.address()
+                + (it.by().isEmpty() ? "" : ", with the initial access token " + Output.plain(it.by()));
     }
 
     @Command(
@@ -183,8 +197,8 @@ final class ClientCommands {
                         it.mayIntrospect() ? "every token of its issuer" : "",
                         "Token endpoint",
                         it.tokenEndpoint(),
-                        "Made",
-                        Output.when(it.createdAt(), common.now()));
+                        it.selfRegistration() == null ? "Made" : "Registered itself",
+                        Output.when(it.createdAt(), common.now()) + from(it.selfRegistration()));
                 out.line("");
                 for (String may : it.may())
                     out.told(out.verdict("granted").replace("granted", "may"), "● may".length(), Output.plain(may));

@@ -18,6 +18,7 @@ import org.jspecify.annotations.Nullable;
  * @param mayIntrospect whether it may introspect every token of the issuer, and not its own alone
  * @param idTokenSignedResponseAlg what its ID tokens are signed with; null for RS256
  * @param postLogoutRedirectUris where it may have people sent after they signed out
+ * @param selfRegistration how it registered itself; null for a client that a person registered
  * @param may what it may do, as sentences
  * @param missing what it still lacks to work, as sentences; empty when nothing
  * @param remarks what is worth a second look
@@ -62,6 +63,7 @@ public record ClientView(
         @JsonProperty("token_endpoint") String tokenEndpoint,
         List<SecretView> secrets,
         List<ApprovalView> scopes,
+        @JsonProperty("self_registration") @Nullable SelfRegistrationView selfRegistration,
         List<String> may,
         List<String> missing,
         List<String> remarks,

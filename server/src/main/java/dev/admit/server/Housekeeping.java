@@ -14,6 +14,7 @@ import dev.admit.core.mail.Mails;
 import dev.admit.core.registration.KeyRegistration;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
+import dev.admit.core.selfregistration.RemoveUnused;
 import dev.admit.core.signin.Sessions;
 import dev.admit.core.token.Lifetime;
 import dev.admit.core.token.OpaqueTokens;
@@ -61,6 +62,7 @@ class Housekeeping {
     private final Quotas quotas;
     private final LiveFeed feed;
     private final Tries.Stored tries;
+    private final RemoveUnused unused;
     private final Clock clock;
 
     Housekeeping(
@@ -85,6 +87,7 @@ class Housekeeping {
             Quotas quotas,
             LiveFeed feed,
             Tries.Stored tries,
+            RemoveUnused unused,
             Clock clock) {
         this.settings = opened.settings();
         this.tls = opened.tls();
@@ -109,6 +112,7 @@ class Housekeeping {
         this.quotas = quotas;
         this.feed = feed;
         this.tries = tries;
+        this.unused = unused;
         this.clock = clock;
     }
 
@@ -164,6 +168,7 @@ class Housekeeping {
         goOn("forgetting kept revocations", () -> kept.drop(now));
         goOn("forgetting old quotas", () -> quotas.forget(now));
         goOn("forgetting opaque tokens", () -> opaque.drop(now.minus(Lifetime.SKEW)));
+        goOn("removing clients that registered themselves and were never used", () -> unused.before(now));
         goOn("forgetting tries", () -> tries.drop(now.minus(Duration.ofHours(2))));
         goOn("forgetting used assertions", () -> assertions.drop(now));
         goOn("forgetting sessions", () -> sessions.drop(now));

@@ -55,9 +55,15 @@ import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.registry.Roles;
+import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scopes;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.Routes;
+import dev.admit.core.selfregistration.ManageClient;
+import dev.admit.core.selfregistration.RegisterClient;
+import dev.admit.core.selfregistration.RemoveUnused;
+import dev.admit.core.selfregistration.SelfRegistrations;
+import dev.admit.core.selfregistration.SetRegistration;
 import dev.admit.core.setup.ExportSetup;
 import dev.admit.core.setup.LoadSetup;
 import dev.admit.core.signin.FieldRegistration;
@@ -96,10 +102,12 @@ import dev.admit.store.SqliteRevocations;
 import dev.admit.store.SqliteRoles;
 import dev.admit.store.SqliteRoutes;
 import dev.admit.store.SqliteScopes;
+import dev.admit.store.SqliteSelfRegistrations;
 import dev.admit.store.SqliteSigningKeys;
 import dev.admit.store.SqliteTries;
 import dev.admit.store.SqliteUsedAssertions;
 import java.time.Clock;
+import java.util.Comparator;
 import org.springframework.boot.SpringBootConfiguration;
 import org.springframework.boot.autoconfigure.EnableAutoConfiguration;
 import org.springframework.context.annotation.Bean;
@@ -485,7 +493,8 @@ class Wiring {
             TrustedIssuers trusted,
             UpstreamCredentials credentials,
             OpenApiDocuments documents,
-            Publications publications) {
+            Publications publications,
+            SelfRegistrations registrations) {
         return new LoadSetup.Records(
                 issuers,
                 apis,
@@ -500,7 +509,8 @@ class Wiring {
                 trusted,
                 credentials,
                 documents,
-                publications);
+                publications,
+                registrations);
     }
 
     @Bean
@@ -517,6 +527,61 @@ class Wiring {
     KeepOpenApi keepOpenApi(
             Database database, OpenApiDocuments documents, ReadOpenApi reads, Audit audit, Clock clock) {
         return new KeepOpenApi(database, documents, reads, audit, clock);
+    }
+
+    @Bean
+    SelfRegistrations selfRegistrations(Database database) {
+        return new SqliteSelfRegistrations(database);
+    }
+
+    @Bean
+    SetRegistration setRegistration(
+            Database database, SelfRegistrations registrations, Scopes scopes, Audit audit, Clock clock) {
+        return new SetRegistration(database, registrations, scopes, IssueToken.GRANT_TYPES, audit, clock);
+    }
+
+    /** As the issuer's metadata has them, and those that are not listed, for limits that name them. */
+    @Bean
+    RegisterClient.Requestable requestableScopes(LiveConfiguration live) {
+        return (issuer, now) -> live.get().issuer(issuer.name()).stream()
+                .flatMap(it -> it.scopesByName().values().stream())
+                .filter(it -> it.isGrantedAt(now))
+                .sorted(Comparator.comparing(Scope::name))
+                .toList();
+    }
+
+    @Bean
+    RegisterClient registerClient(
+            Database database,
+            SelfRegistrations registrations,
+            ClientRegistration registration,
+            Approving approving,
+            Clients clients,
+            RegisterClient.Requestable requestable,
+            Strangers strangers,
+            Clock clock) {
+        return new RegisterClient(
+                database, registrations, registration, approving, clients, requestable, strangers, clock);
+    }
+
+    @Bean
+    ManageClient manageClient(
+            SelfRegistrations registrations,
+            ClientRegistration registration,
+            Approving approving,
+            Approvals approvals,
+            PersonalApprovals personal,
+            Clients clients,
+            RegisterClient.Requestable requestable,
+            Withdrawal withdrawal) {
+        return new ManageClient(
+                registrations, registration, approving, approvals, personal, clients, requestable, withdrawal);
+    }
+
+    @Bean
+    RemoveUnused removeUnused(
+            SelfRegistrations registrations, ClientRegistration registration, Issuers issuers, Clients clients) {
+        return new RemoveUnused(registrations, registration, issuers, clients);
     }
 
     @Bean
@@ -546,6 +611,7 @@ class Wiring {
             UpstreamCredentialRegistration credentials,
             KeepOpenApi documents,
             Publish publish,
+            SetRegistration registration,
             Withdrawal withdrawal,
             LiveConfiguration live,
             KnownClients directory,
@@ -567,7 +633,8 @@ class Wiring {
                         trust,
                         credentials,
                         documents,
-                        publish),
+                        publish,
+                        registration),
                 records,
                 withdrawal,
                 live,

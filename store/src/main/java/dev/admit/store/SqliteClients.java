@@ -7,6 +7,7 @@ import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.ClientSecret;
 import dev.admit.core.registry.Clients;
+import dev.admit.core.registry.Look;
 import dev.admit.core.registry.SecretHash;
 import java.net.URI;
 import java.sql.SQLException;
@@ -24,17 +25,20 @@ public final class SqliteClients implements Clients {
             origins, grant_types,
                                 openid_scopes, jwks, jwks_uri, token_endpoint_auth_signing_alg, people, \
             may_introspect, enabled,
-            version, id, issuer_id, created_at)
-            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
+            version, self_registered, look, id, issuer_id, created_at)
+            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""";
     private static final String UPDATE = """
             UPDATE client SET name = ?, client_name = ?, kind = ?, token_endpoint_auth_method = ?, description = ?, \
             contacts =
             ?, links = ?, tags = ?,
                               redirects = ?, origins = ?, grant_types = ?, openid_scopes = ?, jwks = ?, jwks_uri =
             ?, token_endpoint_auth_signing_alg = ?,
-                              people = ?, may_introspect = ?, enabled = ?, version = ? WHERE id = ?""";
+                              people = ?, may_introspect = ?, enabled = ?, version = ?, self_registered = ?, look = ?
+            WHERE id = ?""";
     private static final String DELETE = "DELETE FROM client WHERE id = ?";
     private static final String WITH_ID = "SELECT id FROM client WHERE id = ?";
+    private static final String LOOKS_TAKEN =
+            "SELECT id FROM client WHERE issuer_id = ? AND look = ? AND NOT self_registered LIMIT 1";
     private static final String NAMED = "SELECT * FROM client WHERE issuer_id = ? AND (name = ? OR id = ?)";
     private static final String FITTING = """
             SELECT * FROM client WHERE issuer_id = ?1
@@ -46,7 +50,8 @@ public final class SqliteClients implements Clients {
             char(10)) > 0)
               AND (?5 IS NULL OR instr(char(10) || contacts || char(10), char(10) || ?5 || char(10)) > 0) AND (?6 IS \
             NULL OR enabled = ?6)
-              AND (?7 IS NULL OR id IN (SELECT owner.client_id FROM owner WHERE owner.person_id = ?7))""";
+              AND (?7 IS NULL OR id IN (SELECT owner.client_id FROM owner WHERE owner.person_id = ?7))
+              AND (?11 IS NULL OR self_registered = ?11)""";
     private static final String BY_NAME = FITTING + " AND name > ?8 ORDER BY name LIMIT ?9";
     /** The cursor is time, then id. */
     private static final String NEWEST =
@@ -100,6 +105,8 @@ public final class SqliteClients implements Clients {
             it.mayIntrospect(),
             it.enabled(),
             it.version(),
+            it.selfRegistered(),
+            Look.skeleton(texts.clientName()),
             it.id()
         };
         Object[] all = java.util.Arrays.copyOf(values, values.length + more.length);
@@ -119,6 +126,12 @@ public final class SqliteClients implements Clients {
     @Override
     public boolean isIdTaken(String id) {
         return database.one(WITH_ID, row -> row.text("id"), id).isPresent();
+    }
+
+    @Override
+    public boolean looksTaken(String issuerId, String clientName) {
+        return database.one(LOOKS_TAKEN, row -> row.text("id"), issuerId, Look.skeleton(clientName))
+                .isPresent();
     }
 
     @Override
@@ -143,7 +156,9 @@ public final class SqliteClients implements Clients {
                             it.enabled(),
                             it.ownedBy(),
                             after,
-                            most),
+                            most,
+                            "",
+                            it.selfRegistered()),
                     ask,
                     Client::name);
         }
@@ -161,7 +176,8 @@ public final class SqliteClients implements Clients {
                         it.ownedBy(),
                         before,
                         most,
-                        after.isEmpty() ? "" : after.substring(after.indexOf(' ') + 1)),
+                        after.isEmpty() ? "" : after.substring(after.indexOf(' ') + 1),
+                        it.selfRegistered()),
                 ask,
                 client -> client.createdAt().toEpochMilli() + " " + client.id());
     }
@@ -238,7 +254,8 @@ public final class SqliteClients implements Clients {
                 row.flag("may_introspect"),
                 row.flag("enabled"),
                 row.number("version"),
-                row.time("created_at"));
+                row.time("created_at"),
+                row.flag("self_registered"));
     }
 
     private static ClientSecret readSecret(Row row) throws SQLException {

@@ -17,6 +17,7 @@ public final class SqlitePersonalApprovals implements PersonalApprovals {
     private static final String DELETE =
             "DELETE FROM personal_approval WHERE person_id = ?1 AND client_id = ?2 AND (?3 IS NULL OR scope_name = ?3)";
 
+    private static final String DELETE_ALL_OF_CLIENT = "DELETE FROM personal_approval WHERE client_id = ?";
     private static final String DELETE_OF_CLIENT =
             "DELETE FROM personal_approval WHERE client_id = ? AND scope_name = ?";
 
@@ -49,6 +50,11 @@ public final class SqlitePersonalApprovals implements PersonalApprovals {
     @Override
     public int deleteOfClient(String clientId, String scope) {
         return database.update(DELETE_OF_CLIENT, clientId, scope);
+    }
+
+    @Override
+    public int deleteOfClient(String clientId) {
+        return database.update(DELETE_ALL_OF_CLIENT, clientId);
     }
 
     private static PersonalApproval read(Row row) throws SQLException {

@@ -504,6 +504,13 @@ class RegistrationTest {
 
     private static dev.admit.core.registry.Clients.Filter search(String text) {
         return new dev.admit.core.registry.Clients.Filter(
-                text, Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), false);
+                text,
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                false);
     }
 }

@@ -19,6 +19,9 @@ public interface PersonalApprovals {
      */
     int deleteOfClient(String clientId, String scope);
 
+    /** What every person approved for a client. */
+    int deleteOfClient(String clientId);
+
     /**
      * @param scope empty for all that the client has.
      * @return how many

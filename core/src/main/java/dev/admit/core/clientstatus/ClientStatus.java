@@ -143,7 +143,9 @@ public record ClientStatus(List<String> may, List<String> missing, List<String> 
     private static List<String> remarks(KnownClient known, CompiledIssuer issuer, boolean owned, Instant now) {
         Client client = known.client();
         List<String> remarks = new ArrayList<>();
-        if (client.texts().contacts().isEmpty() && !owned)
+        if (client.selfRegistered())
+            remarks.add("It registered itself, and nobody has checked what it is. Approve nothing for it unseen.");
+        if (!client.selfRegistered() && client.texts().contacts().isEmpty() && !owned)
             remarks.add("Nobody answers for it. Have a person named as its owner.");
         Optional<Instant> lastEnd =
                 known.secrets().stream().anyMatch(secret -> secret.expiresAt().isEmpty())

@@ -69,6 +69,16 @@ public enum Reason {
     SIGN_IN_TOO_WEAK("unmet_authentication_requirements", 400),
     TOO_MANY_DEVICE_REQUESTS("slow_down", 429),
 
+    // Clients that register themselves: RFC 7591 §3.2.2.
+    REGISTRATION_CLOSED("access_denied", 403),
+    NO_INITIAL_ACCESS_TOKEN("", 401),
+    INITIAL_ACCESS_TOKEN_UNUSABLE("invalid_token", 401),
+    REGISTRATION_ACCESS_TOKEN_UNUSABLE("invalid_token", 401),
+    CLIENT_METADATA_NOT_TAKEN("invalid_client_metadata", 400),
+    REDIRECT_URI_NOT_TAKEN("invalid_redirect_uri", 400),
+    SOFTWARE_STATEMENT_NOT_TRUSTED("unapproved_software_statement", 400),
+    TOO_MANY_REGISTRATIONS("", 429),
+
     // Pages for people.
     PERSON_NOT_RECOGNISED("", 401),
     SECOND_FACTOR_WRONG("", 401),

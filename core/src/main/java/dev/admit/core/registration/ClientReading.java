@@ -72,7 +72,8 @@ final class ClientReading {
                 readIntrospects(wanted, kind, old),
                 old.enabled(),
                 old.version() + 1,
-                old.createdAt());
+                old.createdAt(),
+                old.selfRegistered());
         return openidStaysGranted(old, read) ? read : read.withOpenidNotGranted();
     }
 

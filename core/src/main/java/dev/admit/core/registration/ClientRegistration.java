@@ -103,6 +103,15 @@ public final class ClientRegistration {
 
     /** Registers a client with what it requests and, where it has secrets, its first one: all of it or nothing. */
     public Change<Registered> register(Issuer issuer, ClientWanted wanted, Actor by) {
+        return register(issuer, wanted, false, by);
+    }
+
+    /** The same for a client that registers itself: nobody has looked at it, and no approval given ahead fits it. */
+    public Change<Registered> registerItself(Issuer issuer, ClientWanted wanted, Actor by) {
+        return register(issuer, wanted, true, by);
+    }
+
+    private Change<Registered> register(Issuer issuer, ClientWanted wanted, boolean itself, Actor by) {
         ClientReading reading = new ClientReading(issuer, grantTypes);
         String chosen = wanted.clientId() == null ? "" : wanted.clientId().strip();
         Client blank = new Client(
@@ -116,9 +125,11 @@ public final class ClientRegistration {
                 Optional.empty(),
                 List.of(),
                 Client.People.USUAL,
+                false,
                 true,
                 0,
-                clock.instant());
+                clock.instant(),
+                itself);
         return register(issuer, reading, reading.read(wanted, blank), wanted.scopes(), wanted.secretLifetime(), by);
     }
 

@@ -16,6 +16,7 @@ import java.util.Optional;
  * @param people how people meet it; of no meaning for one that acts for nobody
  * @param mayIntrospect whether it may introspect every token of the issuer, and not its own alone (RFC 7662 §2.1)
  * @param enabled whether it gets tokens; switched off and on again, it keeps everything else
+ * @param selfRegistered whether it registered itself (RFC 7591): nobody has looked at it
  */
 public record Client(
         String id,
@@ -31,7 +32,42 @@ public record Client(
         boolean mayIntrospect,
         boolean enabled,
         long version,
-        Instant createdAt) {
+        Instant createdAt,
+        boolean selfRegistered) {
+    /** One that a person registered. */
+    public Client(
+            String id,
+            String issuerId,
+            String name,
+            ClientKind kind,
+            Texts texts,
+            Proof proof,
+            Addresses addresses,
+            Optional<List<String>> grantTypes,
+            List<String> openidScopes,
+            People people,
+            boolean mayIntrospect,
+            boolean enabled,
+            long version,
+            Instant createdAt) {
+        this(
+                id,
+                issuerId,
+                name,
+                kind,
+                texts,
+                proof,
+                addresses,
+                grantTypes,
+                openidScopes,
+                people,
+                mayIntrospect,
+                enabled,
+                version,
+                createdAt,
+                false);
+    }
+
     /** One that introspects its own tokens alone, which is usual. */
     public Client(
             String id,
@@ -147,7 +183,8 @@ public record Client(
                 mayIntrospect,
                 on,
                 version + 1,
-                createdAt);
+                createdAt,
+                selfRegistered);
     }
 
     /** The same client, as part of the same change, without the answer that it had. */
@@ -170,7 +207,8 @@ public record Client(
                 mayIntrospect,
                 enabled,
                 its,
-                createdAt);
+                createdAt,
+                selfRegistered);
     }
 
     /** The same client, with another answer to the request its OpenID scopes. */
@@ -191,6 +229,7 @@ public record Client(
                 mayIntrospect,
                 enabled,
                 version + 1,
-                createdAt);
+                createdAt,
+                selfRegistered);
     }
 }

@@ -17,6 +17,9 @@ public interface Clients {
 
     Optional<Client> named(String issuerId, String nameOrId);
 
+    /** Whether a person who reads a name could take it for that of a client that a person registered. */
+    boolean looksTaken(String issuerId, String clientName);
+
     /** Whether a client of any issuer has this id. */
     boolean isIdTaken(String id);
 
@@ -24,8 +27,9 @@ public interface Clients {
      * Which clients are wanted, and in what order.
      *
      * @param search part of a name, id, title, description, owner, contact, link or tag; empty for all
-     * @param kind empty for all, as the next four
+     * @param kind empty for all, as the next five
      * @param ownedBy a person who answers for it
+     * @param selfRegistered whether it registered itself
      * @param newest the newest first, else by name
      */
     record Filter(
@@ -35,9 +39,17 @@ public interface Clients {
             Optional<String> contact,
             Optional<Boolean> enabled,
             Optional<String> ownedBy,
+            Optional<Boolean> selfRegistered,
             boolean newest) {
         public static final Filter ALL = new Filter(
-                "", Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), false);
+                "",
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                false);
 
         /** All that have a tag, by name. */
         public static Filter tagged(String tag) {
@@ -45,6 +57,7 @@ public interface Clients {
                     "",
                     Optional.empty(),
                     Optional.of(tag),
+                    Optional.empty(),
                     Optional.empty(),
                     Optional.empty(),
                     Optional.empty(),

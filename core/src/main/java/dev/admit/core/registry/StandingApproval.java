@@ -20,9 +20,14 @@ public record StandingApproval(
             throw new IllegalArgumentException("a standing approval names whom it is for");
     }
 
-    /** @param ownedBy the ids of the people who answer for the client */
+    /**
+     * A client that registered itself never fits: it says itself of what kind it is.
+     *
+     * @param ownedBy the ids of the people who answer for the client
+     */
     public boolean fits(Client client, List<String> ownedBy) {
-        return (kinds.isEmpty() || kinds.contains(client.kind()))
+        return !client.selfRegistered()
+                && (kinds.isEmpty() || kinds.contains(client.kind()))
                 && (tags.isEmpty() || client.texts().tags().stream().anyMatch(tags::contains))
                 && (owners.isEmpty() || ownedBy.stream().anyMatch(owners::contains));
     }

@@ -6,6 +6,8 @@ import dev.admit.contract.FixedResponse;
 import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.PeopleSettingsView;
 import dev.admit.contract.PublicationWanted;
+import dev.admit.contract.RegistrationLimits;
+import dev.admit.contract.RegistrationWanted;
 import dev.admit.contract.RoleWanted;
 import dev.admit.contract.ScopeWanted;
 import dev.admit.contract.StandingApprovalWanted;
@@ -31,6 +33,8 @@ import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.StandingApproval;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteWords;
+import dev.admit.core.selfregistration.Limits;
+import dev.admit.core.selfregistration.RegistrationPolicy;
 import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.upstream.UpstreamCredential;
 import dev.admit.core.upstream.UpstreamCredentials;
@@ -62,8 +66,9 @@ public final class ExportSetup {
         for (Api api : LoadSetup.all(ask -> records.apis().list(issuer.id(), ask))) apis.put(api.name(), api(api));
         Map<String, Setup.ClientPart> clients = new LinkedHashMap<>();
         for (Client client : LoadSetup.all(ask -> records.clients().list(issuer.id(), Clients.Filter.ALL, ask))) {
-            if (!client.name().equals(ClientRegistration.OWN_NAME))
-                clients.put(client.name(), client(client)); // Admit makes that one itself, wherever it runs
+            // Admit makes that one itself, wherever it runs; a client that registered itself belongs to nobody here.
+            if (!client.name().equals(ClientRegistration.OWN_NAME) && !client.selfRegistered())
+                clients.put(client.name(), client(client));
         }
         Map<String, FieldWanted> fields = new LinkedHashMap<>();
         for (ProfileField it : records.fields().of(issuer.id())) {
@@ -97,7 +102,26 @@ public final class ExportSetup {
                 list(records.routes().of(issuer.id()).stream().map(this::route).toList()),
                 map(clients),
                 map(trusted),
-                map(credentials));
+                map(credentials),
+                records.registrations()
+                        .policy(issuer.id())
+                        .map(ExportSetup::registration)
+                        .orElse(null));
+    }
+
+    private static RegistrationWanted registration(RegistrationPolicy it) {
+        Limits limits = it.limits();
+        return new RegistrationWanted(
+                it.mode().toString(),
+                limits.equals(Limits.USUAL)
+                        ? null
+                        : new RegistrationLimits(
+                                list(limits.kinds().stream()
+                                        .map(Object::toString)
+                                        .toList()),
+                                list(limits.grantTypes()),
+                                list(limits.scopes()),
+                                list(limits.redirectDomains())));
     }
 
     /** An API with its scopes, minting and routes. */

@@ -6,6 +6,7 @@ import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.MintingView;
 import dev.admit.contract.MintingWanted;
 import dev.admit.contract.PublicationWanted;
+import dev.admit.contract.RegistrationWanted;
 import dev.admit.contract.RoleWanted;
 import dev.admit.contract.ScopeWanted;
 import dev.admit.core.approval.Approvals;
@@ -50,6 +51,9 @@ import dev.admit.core.registry.Scopes;
 import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.Routes;
+import dev.admit.core.selfregistration.RegistrationPolicy;
+import dev.admit.core.selfregistration.SelfRegistrations;
+import dev.admit.core.selfregistration.SetRegistration;
 import dev.admit.core.signin.FieldRegistration;
 import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.trust.TrustedIssuers;
@@ -83,7 +87,8 @@ public final class LoadSetup {
             TrustRegistration trust,
             UpstreamCredentialRegistration credentials,
             KeepOpenApi documents,
-            Publish publish) {}
+            Publish publish,
+            SetRegistration registration) {}
 
     /** What is kept now. */
     public record Records(
@@ -100,7 +105,8 @@ public final class LoadSetup {
             TrustedIssuers trusted,
             UpstreamCredentials credentials,
             OpenApiDocuments documents,
-            Publications publications) {}
+            Publications publications,
+            SelfRegistrations registrations) {}
 
     private final UseCases use;
     private final Records records;
@@ -198,6 +204,7 @@ public final class LoadSetup {
                         .forEach((name, part) -> credentials.load(issuer.get(), name, part));
                 for (int i = 0; setup.routes() != null && i < setup.routes().size(); i++)
                     routes.load(issuer.get(), "/routes/" + i, setup.routes().get(i));
+                if (setup.registration() != null) registration(issuer.get(), setup.registration());
                 if (request.removeUnlisted()) removeRest(issuer.get());
             }
             return steps.outcome();
@@ -238,6 +245,12 @@ public final class LoadSetup {
             }
             after.ifPresent(it -> steps.step("issuer " + it.name(), before, it));
             return after;
+        }
+
+        private void registration(Issuer issuer, RegistrationWanted wanted) {
+            RegistrationPolicy before = use.registration().of(issuer);
+            steps.settle("/registration", use.registration().change(issuer, wanted, Expected.ANY, by))
+                    .ifPresent(after -> steps.step("registration at " + issuer.name(), Optional.of(before), after));
         }
 
         private void field(Issuer issuer, String name, @Nullable FieldWanted said) {
@@ -403,7 +416,7 @@ public final class LoadSetup {
                             "upstream credential " + name, use.credentials().remove(issuer, name, Expected.ANY, by));
             }
             for (Client client : all(ask -> records.clients().list(issuer.id(), Clients.Filter.ALL, ask))) {
-                if (client.name().equals(ClientRegistration.OWN_NAME)) continue;
+                if (client.name().equals(ClientRegistration.OWN_NAME) || client.selfRegistered()) continue;
                 if (!SetupSteps.orNone(setup.clients()).containsKey(client.name()))
                     steps.removed(
                             "client " + client.name(),

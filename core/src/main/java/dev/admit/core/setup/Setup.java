@@ -5,6 +5,7 @@ import dev.admit.contract.FixedResponse;
 import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.OneOf;
 import dev.admit.contract.PublicationWanted;
+import dev.admit.contract.RegistrationWanted;
 import dev.admit.contract.RoleWanted;
 import dev.admit.contract.RouteLimits;
 import dev.admit.contract.RouteTimeouts;
@@ -20,6 +21,7 @@ import org.jspecify.annotations.Nullable;
  * out of a file is as usual for a thing that is new, and stays for one that is there. No secret is ever in it.
  *
  * @param issuer which issuer is meant
+ * @param registration whether clients may register themselves
  */
 public record Setup(
         @Nullable String issuer,
@@ -31,7 +33,33 @@ public record Setup(
         @Nullable List<RoutePart> routes,
         @Nullable Map<String, ClientPart> clients,
         @Nullable Map<String, TrustedPart> trustedIssuers,
-        @Nullable Map<String, CredentialPart> upstreamCredentials) {
+        @Nullable Map<String, CredentialPart> upstreamCredentials,
+        @Nullable RegistrationWanted registration) {
+    /** Of everything but whether clients register themselves. */
+    public Setup(
+            @Nullable String issuer,
+            @Nullable String title,
+            @Nullable String description,
+            @Nullable IssuerWanted settings,
+            @Nullable Map<String, FieldWanted> profileFields,
+            @Nullable Map<String, ApiPart> apis,
+            @Nullable List<RoutePart> routes,
+            @Nullable Map<String, ClientPart> clients,
+            @Nullable Map<String, TrustedPart> trustedIssuers,
+            @Nullable Map<String, CredentialPart> upstreamCredentials) {
+        this(
+                issuer,
+                title,
+                description,
+                settings,
+                profileFields,
+                apis,
+                routes,
+                clients,
+                trustedIssuers,
+                upstreamCredentials,
+                null);
+    }
 
     /** The same, with other APIs. */
     public Setup withApis(Map<String, ApiPart> others) {
@@ -45,7 +73,8 @@ public record Setup(
                 routes,
                 clients,
                 trustedIssuers,
-                upstreamCredentials);
+                upstreamCredentials,
+                registration);
     }
 
     /** The same, with other routes. */
@@ -60,7 +89,8 @@ public record Setup(
                 others,
                 clients,
                 trustedIssuers,
-                upstreamCredentials);
+                upstreamCredentials,
+                registration);
     }
 
     /**

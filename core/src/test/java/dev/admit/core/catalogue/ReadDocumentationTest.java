@@ -117,7 +117,8 @@ class ReadDocumentationTest {
         Documentation.Operation it = one("""
                 {"requestBody": {"required": true, "content": {
                    "text/plain": {"example": "no"},
-                   "application/json": {"schema": {"type": "object"}, "examples": {"first": {"value": {"ship": "Tern"}}}}}},
+                   "application/json": {"schema": {"type": "object"},
+                                        "examples": {"first": {"value": {"ship": "Tern"}}}}}},
                  "responses": {"201": {"description": "Booked.", "content": {"text/csv": {"example": "a,b"}}},
                                "default": {"description": "Refused."}}}""", "{}");
         assertThat(it.bodyRequired()).isTrue();

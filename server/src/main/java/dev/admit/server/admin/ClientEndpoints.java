@@ -76,6 +76,7 @@ class ClientEndpoints {
             @RequestParam(required = false) String tag,
             @RequestParam(required = false) String contact,
             @RequestParam(required = false) Boolean enabled,
+            @RequestParam(name = "self_registered", required = false) Boolean selfRegistered,
             @RequestParam(defaultValue = "name") String sort,
             @RequestAttribute(name = AdminDoor.OWNED_BY, required = false) String ownedBy) {
         Issuer its = lookup.issuer(issuer);
@@ -92,6 +93,7 @@ class ClientEndpoints {
                 Optional.ofNullable(contact),
                 Optional.ofNullable(enabled),
                 Optional.ofNullable(ownedBy),
+                Optional.ofNullable(selfRegistered),
                 sort.equals("-created"));
         return Answers.page(
                 clients.list(its.id(), wanted, Answers.ask(limit, after)), client -> views.client(its, client));

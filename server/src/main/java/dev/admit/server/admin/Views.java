@@ -21,6 +21,7 @@ import dev.admit.contract.RouteWho;
 import dev.admit.contract.ScopeView;
 import dev.admit.contract.SecretOnce;
 import dev.admit.contract.SecretView;
+import dev.admit.contract.SelfRegistrationView;
 import dev.admit.contract.SetupView;
 import dev.admit.contract.StandingApprovalView;
 import dev.admit.core.approval.Approval;
@@ -64,6 +65,8 @@ import dev.admit.core.route.RouteSentences;
 import dev.admit.core.route.RouteWords;
 import dev.admit.core.route.Transform;
 import dev.admit.core.route.Who;
+import dev.admit.core.selfregistration.SelfRegistration;
+import dev.admit.core.selfregistration.SelfRegistrations;
 import dev.admit.core.setup.SetupOutcome;
 import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.trust.TrustedIssuers;
@@ -98,6 +101,7 @@ class Views {
     private final TrustedIssuers trusted;
     private final UpstreamCredentials credentials;
     private final OpenApiDocuments documents;
+    private final SelfRegistrations registrations;
     private final Clock clock;
 
     Views(
@@ -112,6 +116,7 @@ class Views {
             TrustedIssuers trusted,
             UpstreamCredentials credentials,
             OpenApiDocuments documents,
+            SelfRegistrations registrations,
             Clock clock) {
         this.configuration = configuration;
         this.directory = directory;
@@ -124,6 +129,7 @@ class Views {
         this.trusted = trusted;
         this.credentials = credentials;
         this.documents = documents;
+        this.registrations = registrations;
         this.clock = clock;
     }
 
@@ -272,6 +278,9 @@ class Views {
                 known.approvals().stream()
                         .map(approval -> approval(issuer, approval))
                         .toList(),
+                it.selfRegistered()
+                        ? registrations.of(it.id()).map(Views::selfRegistration).orElse(null)
+                        : null,
                 standing.may(),
                 standing.missing().stream()
                         .map(line -> Command.at(issuer.name(), line))
@@ -281,6 +290,10 @@ class Views {
                         .toList(),
                 it.version(),
                 it.createdAt());
+    }
+
+    private static SelfRegistrationView selfRegistration(SelfRegistration it) {
+        return new SelfRegistrationView(it.by(), it.from(), it.registeredAt(), it.more());
     }
 
     /** What a setup changes, or would change. */

@@ -275,7 +275,7 @@ public final class SetupYaml {
                 + YAML.writeValueAsString(setup)
                         .replaceAll(
                                 "(?m)^(apis|routes|clients|settings|profile_fields|trusted_issuers"
-                                        + "|upstream_credentials):",
+                                        + "|upstream_credentials|registration):",
                                 "\n$1:");
     }
 }
