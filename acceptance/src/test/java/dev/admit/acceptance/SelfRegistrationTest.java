@@ -127,7 +127,8 @@ class SelfRegistrationTest {
         JsonNode metadata =
                 Wire.get(at("/harbour/.well-known/openid-configuration")).json();
         assertThat(metadata.path("registration_endpoint").asString()).isEqualTo(at("/harbour/register"));
-        JsonNode it = registered(",\"scope\":\"openid tides.read\",\"software_id\":\"chart\"");
+        JsonNode it = registered(",\"scope\":\"openid tides.read\",\"software_id\":\"chart\","
+                + "\"contacts\":[\"watch@saltmarsh.example\"]");
         assertThat(it.path("grant_types").toString()).isEqualTo("[\"authorization_code\",\"refresh_token\"]");
         assertThat(it.path("scope").asString()).isEqualTo("openid tides.read");
         assertThat(it.has("client_secret")).isFalse();
@@ -141,6 +142,7 @@ class SelfRegistrationTest {
                 demo,
                 "junia");
         assertThat(page.text()).contains("This program registered itself", "Nobody at Saltmarsh Harbour Authority");
+        assertThat(page.text()).as("whom it names answers for nothing").doesNotContain("watch@saltmarsh.example");
         Visitor.Seen back = page.send("/harbour/approve", "answer", "yes");
         Wire.Answer tokens = Wire.form(
                 at("/harbour/token"),
@@ -206,6 +208,11 @@ class SelfRegistrationTest {
         String others =
                 NATIVE.formatted(",\"client_id\":\"" + other.path("client_id").asString() + "\"");
         assertThat(manage("PUT", urlOf(one), next, others).text("error")).isEqualTo("invalid_client_metadata");
+        String confidential = "{\"redirect_uris\":[\"https://app.example/b\"],\"client_id\":\"%s\"}"
+                .formatted(one.path("client_id").asString());
+        assertThat(manage("PUT", urlOf(one), next, confidential).text("error"))
+                .as("it would want a secret")
+                .isEqualTo("invalid_client_metadata");
         assertThat(manage("DELETE", urlOf(one), next, null).status()).isEqualTo(204);
         assertThat(manage("GET", urlOf(one), next, null).status()).isEqualTo(401);
         assertThat(operator.harbour("GET", "/clients/" + one.path("client_id").asString(), null)

@@ -50,7 +50,12 @@ final class ClientMetadata {
     }
 
     /** @param wanted of no use where there are faults */
-    record Read(ClientWanted wanted, List<String> scopes, Map<String, String> more, List<FieldFault> faults) {}
+    record Read(
+            ClientWanted wanted,
+            ClientKind kind,
+            List<String> scopes,
+            Map<String, String> more,
+            List<FieldFault> faults) {}
 
     private static Set<String> openid() {
         Set<String> all = new LinkedHashSet<>(IdentityScopes.all());
@@ -113,7 +118,7 @@ final class ClientMetadata {
             if (!value.isEmpty()) more.put(member, value);
         }
         return new Read(
-                wanted, asked.stream().filter(it -> !OPENID.contains(it)).toList(), more, List.copyOf(faults));
+                wanted, kind, asked.stream().filter(it -> !OPENID.contains(it)).toList(), more, List.copyOf(faults));
     }
 
     /** RFC 7591 §2 says what holds where nothing is said: the code flow, and a secret by Basic. */

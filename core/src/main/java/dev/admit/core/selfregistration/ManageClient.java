@@ -17,6 +17,7 @@ import dev.admit.core.decision.Refusal;
 import dev.admit.core.json.StrictJson;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Client;
+import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Look;
@@ -113,6 +114,8 @@ public final class ManageClient {
                         name -> clients.looksTaken(issuer.id(), name)
                                 || Look.skeleton(name).equals(Look.skeleton(issuer.title())))
                 .read(client.name());
+        Optional<FieldFault> otherwise = otherProof(client, read.kind());
+        if (otherwise.isPresent()) return refused(decision, RegisterClient.notTaken(otherwise.get()));
         if (!read.faults().isEmpty())
             return refused(decision, RegisterClient.notTaken(read.faults().getFirst()));
         NewSecret manages = NewSecret.make();
@@ -147,6 +150,16 @@ public final class ManageClient {
                 refused(decision, RegisterClient.notTaken(faults.getFirst()));
             default -> refused(decision, unusable());
         };
+    }
+
+    /** Another way to prove itself would want a secret, or leave one behind that is of no use. */
+    private static Optional<FieldFault> otherProof(Client client, ClientKind wanted) {
+        if (client.kind().confidential() == wanted.confidential()) return Optional.empty();
+        return Optional.of(new FieldFault(
+                "/token_endpoint_auth_method",
+                client.tokenEndpointAuthMethod() + ", as it was registered",
+                wanted.confidential() ? "a method that wants a credential" : "none",
+                "Register another client."));
     }
 
     /** What a person saw when they approved the client: its name, and where they were sent. */
