@@ -32,7 +32,7 @@ const LIMITS: Field[] = [
     name: "limits/kinds",
     label: "Kinds",
     cli: "--kind",
-    choices: KINDS,
+    choices: KINDS.map(([word, said]) => [word, said.slice(word.length + 2)]),
     none: "those that act for people",
   },
   {
@@ -54,7 +54,7 @@ const LIMITS: Field[] = [
 ];
 const FIELDS: Field[] = [
   { kind: "choice", name: "mode", label: "Who registers itself", cli: "--mode", choices: MODES },
-  ...LIMITS,
+  ...LIMITS.map((field) => ({ ...field, when: (values: Values) => values["mode"] === "open" })),
 ];
 
 export function Registration() {

@@ -100,6 +100,40 @@ class ConsoleActsTest {
     }
 
     @Test
+    void anApiIsPublishedAndGetsANote() throws Exception {
+        operator.harbour("POST", "/apis", "{\"name\":\"fog-signals\",\"title\":\"Fog signals\"}");
+        open("/apis/fog-signals");
+        browser.click("Change catalogue");
+        browser.labelled("Who finds it").sendKeys("everybody");
+        browser.fill("Description", "Signals in **fog**.");
+        assertThat(line("admit catalogue publish fog-signals")).contains("--readers public");
+        browser.click("Save");
+        browser.await(By.xpath("//*[text()='Everybody finds fog-signals in the catalogue.']"));
+        browser.click("Add a note");
+        browser.fill("What changed", "It is new.");
+        browser.click("Add the note");
+        browser.await(By.xpath("//li[contains(., 'It is new.')]"));
+        assertThat(Wire.get(demo.server() + "/harbour/catalogue/fog-signals").body())
+                .contains("Signals in <strong>fog</strong>.", "It is new.");
+    }
+
+    @Test
+    void anInitialAccessTokenIsMadeShownOnceAndRemoved() throws Exception {
+        open("/settings/registration");
+        browser.await(
+                By.xpath("//*[text()='No client registers itself; people with an admin role and setup files do.']"));
+        browser.click("Make a token");
+        browser.fill("What it is for", "fog-tables");
+        assertThat(line("admit registration token add fog-tables")).contains("--uses 1");
+        browser.click("Make the token");
+        browser.awaitText("is shown this once");
+        assertThat(harbour("/registration/tokens").toString()).contains("fog-tables");
+        browser.click("Remove the token fog-tables");
+        browser.awaitText("None yet.");
+        assertThat(harbour("/registration/tokens").path("items")).isEmpty();
+    }
+
+    @Test
     void aFormSaysWhatWouldBeInForceWhileOneTypes() {
         open("/clients/new");
         browser.fill("Name", "fog-buoy");
