@@ -280,6 +280,9 @@ class SelfRegistrationTest {
             {"redirect_uris":["https://app.example/b"],"client_name":"Sa1tmarsh Harbour Authority!"} | \
             invalid_client_metadata
             {"redirect_uris":["https://app.example/b"],"client_name":7} | invalid_client_metadata
+            {"redirect_uris":["https://app.example/b"],"client_name":"Admit console"} | invalid_client_metadata
+            {"redirect_uris":["https://app.example/b"],"client_name":"The АDMIT app"} | invalid_client_metadata
+            {"redirect_uris":["https://app.example/b"],"client_name":"Adm1t's console"} | invalid_client_metadata
             """)
     void whatCannotBeRegisteredIsRefusedAsTheStandardNamesIt(String body, String error) throws Exception {
         Reply refused = register(null, body);
@@ -419,6 +422,142 @@ class SelfRegistrationTest {
         } finally {
             mode("open");
         }
+    }
+
+    /** Approved as one program, it would be another with the same rights. */
+    @ParameterizedTest(name = "{0}")
+    @CsvSource(delimiter = '|', quoteCharacter = '`', textBlock = """
+            another address | "redirect_uris":["https://elsewhere.example/back"],"client_name":"Ledger"
+            another name    | "redirect_uris":["https://ledger.example/back"],"client_name":"Log"
+            without people  | "redirect_uris":["https://ledger.example/back"],"client_name":"Ledger",\
+            "grant_types":["authorization_code","client_credentials"]
+            """)
+    void whatAnAdministratorApprovedEndsWhenTheClientIsAnother(String what, String metadata) throws Exception {
+        String before = "\"redirect_uris\":[\"https://ledger.example/back\"],\"client_name\":\"Ledger\",";
+        String rest = "\"scope\":\"openid tides.read\"";
+        JsonNode it = register(null, "{" + before + rest + "}").json();
+        String id = it.path("client_id").asString();
+        String approval = client(it).path("scopes").get(0).path("id").asString();
+        assertThat(operator.harbour("POST", "/approvals/" + approval + "/grant", "{}")
+                        .status())
+                .isEqualTo(200);
+        assertThat(operator.harbour("POST", "/clients/" + id + "/openid/grant", "{}")
+                        .status())
+                .isEqualTo(200);
+        assertThat(client(it).path("scopes").get(0).path("status").asString()).isEqualTo("granted");
+
+        // The same again changes nothing of that.
+        JsonNode same = manage("PUT", urlOf(it), bearerOf(it), "{\"client_id\":\"" + id + "\"," + before + rest + "}")
+                .json();
+        assertThat(client(it).path("scopes").get(0).path("status").asString()).isEqualTo("granted");
+
+        Reply changed = manage(
+                "PUT", urlOf(it), bearerOf(same), "{\"client_id\":\"" + id + "\"," + metadata + "," + rest + "}");
+        assertThat(changed.status()).as(changed.response().body()).isEqualTo(200);
+        assertThat(client(it).path("scopes").get(0).path("status").asString()).isEqualTo("waiting");
+        assertThat(client(it).path("openid_granted").asBoolean()).isFalse();
+    }
+
+    /** RFC 9700 §4.11.2: a stranger chose where that is. */
+    @Test
+    void nobodyIsSentOnToWhatRegisteredItselfWithoutSeeingWhere() throws Exception {
+        JsonNode it = register(
+                        null,
+                        "{\"client_name\":\"Lure\",\"redirect_uris\":[\"https://lure.example/back\"],"
+                                + "\"token_endpoint_auth_method\":\"none\","
+                                + "\"post_logout_redirect_uris\":[\"https://lure.example/out\"]}")
+                .json();
+        String id = it.path("client_id").asString();
+        Visitor.Pkce pkce = Visitor.Pkce.make();
+        for (String[] more : new String[][] {
+            {"prompt", "none"}, {"response_type", "token"}, {"code_challenge", ""}, {"response_mode", "form_post"}
+        }) {
+            List<String> asked = new ArrayList<>(
+                    List.of("client_id", id, "redirect_uri", "https://lure.example/back", more[0], more[1]));
+            if (more[1].equals("form_post")) asked.addAll(List.of("prompt", "none"));
+            Visitor.Seen page = new Visitor(demo)
+                    .get(Visitor.asking(demo, "pilot-tablet", pkce, "openid", asked.toArray(String[]::new)));
+            assertThat(page.location()).as(more[0]).isEmpty();
+            assertThat(page.status()).isEqualTo(400);
+            assertThat(page.text()).contains("Go on to Lure?", "take you to lure.example", "Nobody at");
+            assertThat(page.body()).doesNotContain("<script");
+        }
+        Visitor.Seen out = new Visitor(demo)
+                .get("/harbour/end-session?client_id=" + id + "&post_logout_redirect_uri="
+                        + Wire.encoded("https://lure.example/out"));
+        assertThat(out.location()).isEmpty();
+        assertThat(out.text()).contains("You are signed out.", "take you to lure.example");
+        Visitor junia = new Visitor(demo);
+        Visitor.signIn(junia.get("/harbour/sign-in"), demo, "junia");
+        Visitor.Seen own =
+                junia.get("/harbour/profile?client_id=" + id + "&back=" + Wire.encoded("https://lure.example/back"));
+        assertThat(own.body()).doesNotContain("lure.example");
+    }
+
+    @Test
+    void anUpdateSaysWhatRfc7592Wants() throws Exception {
+        JsonNode web = register(
+                        null,
+                        "{\"client_name\":\"Keeper\",\"redirect_uris\":[\"https://keeper.example/back\"],"
+                                + "\"token_endpoint_auth_method\":\"private_key_jwt\",\"jwks\":"
+                                + new com.nimbusds.jose.jwk.JWKSet(new com.nimbusds.jose.jwk.gen.ECKeyGenerator(
+                                                        com.nimbusds.jose.jwk.Curve.P_256)
+                                                .keyID("k")
+                                                .generate()
+                                                .toPublicJWK())
+                                        .toString()
+                                + "}")
+                .json();
+        String head = "{\"client_id\":\"" + web.path("client_id").asString()
+                + "\",\"client_name\":\"Keeper\",\"redirect_uris\":[\"https://keeper.example/back\"]";
+        for (String member : new String[] {
+            "registration_access_token", "registration_client_uri", "client_secret_expires_at", "client_id_issued_at"
+        })
+            assertThat(manage("PUT", urlOf(web), bearerOf(web), head + ",\"" + member + "\":\"x\"}")
+                            .text("error"))
+                    .as(member)
+                    .isEqualTo("invalid_client_metadata");
+        assertThat(manage("PUT", urlOf(web), bearerOf(web), head + ",\"client_secret\":\"chosen\"}")
+                        .text("error"))
+                .isEqualTo("invalid_client_metadata");
+        Reply secret = manage("PUT", urlOf(web), bearerOf(web), head + "}");
+        assertThat(secret.status()).as(secret.response().body()).isEqualTo(200);
+        assertThat(secret.text("token_endpoint_auth_method")).isEqualTo("client_secret_basic");
+        assertThat(secret.text("client_secret"))
+                .as("or it could never come again")
+                .startsWith("admsec_");
+        String next = secret.text("registration_access_token");
+        Reply kept =
+                manage("PUT", urlOf(web), next, head + ",\"client_secret\":\"" + secret.text("client_secret") + "\"}");
+        assertThat(kept.status()).as(kept.response().body()).isEqualTo(200);
+        assertThat(kept.json().has("client_secret")).isFalse();
+        // A kind that may not register here is no way round either.
+        assertThat(manage(
+                                "PUT",
+                                urlOf(web),
+                                kept.text("registration_access_token"),
+                                "{\"client_id\":\"" + web.path("client_id").asString()
+                                        + "\",\"grant_types\":[\"client_credentials\"]}")
+                        .text("error"))
+                .isEqualTo("invalid_client_metadata");
+    }
+
+    /** An administrator leaned on it: it does not take itself out from under that. */
+    @Test
+    void whatARouteNamesDoesNotRemoveItself() throws Exception {
+        JsonNode it = registered("");
+        Wire.Answer route = operator.harbour(
+                "POST",
+                "/routes",
+                "{\"path\":\"/only-one\",\"api\":\"tides\",\"scopes\":[\"tides.read\"],\"who\":{\"clients\":[\""
+                        + it.path("client_id").asString() + "\"]}}");
+        assertThat(route.status()).as(route.body()).isEqualTo(201);
+        Reply refused = manage("DELETE", urlOf(it), bearerOf(it), null);
+        assertThat(refused.status()).isEqualTo(403);
+        assertThat(refused.text("error")).isEqualTo("access_denied");
+        operator.harbour(
+                "DELETE", "/routes/" + route.json().path("now").path("id").asString(), null);
+        assertThat(manage("DELETE", urlOf(it), bearerOf(it), null).status()).isEqualTo(204);
     }
 
     @Test

@@ -536,8 +536,13 @@ class Wiring {
 
     @Bean
     SetRegistration setRegistration(
-            Database database, SelfRegistrations registrations, Scopes scopes, Audit audit, Clock clock) {
-        return new SetRegistration(database, registrations, scopes, IssueToken.GRANT_TYPES, audit, clock);
+            Database database,
+            SelfRegistrations registrations,
+            Scopes scopes,
+            Audit audit,
+            LiveConfiguration live,
+            Clock clock) {
+        return new SetRegistration(database, registrations, scopes, IssueToken.GRANT_TYPES, audit, live, clock);
     }
 
     /** As the issuer's metadata has them, and those that are not listed, for limits that name them. */

@@ -22,6 +22,7 @@ public final class SqliteConfiguration implements StoredConfiguration.Source {
                 new SqliteRoles(database).all(),
                 new SqliteProfileFields(database).all(),
                 new SqliteTrustedIssuers(database).all(),
-                new SqliteUpstreamCredentials(database).all()));
+                new SqliteUpstreamCredentials(database).all(),
+                new SqliteSelfRegistrations(database).registering()));
     }
 }

@@ -11,12 +11,14 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.json.JsonMapper;
 
 /** The tables {@code registration_policy}, {@code initial_access_token} and {@code self_registration}. */
 public final class SqliteSelfRegistrations implements SelfRegistrations {
     private static final String POLICY = "SELECT * FROM registration_policy WHERE issuer_id = ?";
+    private static final String REGISTERING = "SELECT issuer_id FROM registration_policy WHERE mode <> 'closed'";
     private static final String PUT_POLICY =
             "INSERT OR REPLACE INTO registration_policy (issuer_id, mode, limits, version) VALUES (?, ?, ?, ?)";
 
@@ -66,6 +68,11 @@ public final class SqliteSelfRegistrations implements SelfRegistrations {
                         limits(row),
                         row.number("version")),
                 issuerId);
+    }
+
+    /** @return the ids of the issuers where clients may register themselves */
+    Set<String> registering() {
+        return Set.copyOf(database.list(REGISTERING, row -> row.text("issuer_id")));
     }
 
     @Override

@@ -1,6 +1,7 @@
 package dev.admit.core.authorize;
 
 import dev.admit.core.clientauth.KnownClient;
+import dev.admit.core.registry.Client;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
@@ -45,8 +46,9 @@ public record AuthorizationRequest(
     /**
      * @param redirectUri one that is registered, as it came
      * @param state as it came
+     * @param client who gets it
      */
-    public record Reply(String redirectUri, Mode mode, Optional<String> state) {}
+    public record Reply(String redirectUri, Mode mode, Optional<String> state, Client client) {}
 
     boolean wantsSecondFactor() {
         return acr.filter("urn:admit:acr:2"::equals).isPresent();

@@ -96,6 +96,9 @@ public final class Authorize {
             }
         }
 
+        /** The same, once the person goes there by themselves: nobody has checked who is there. */
+        record AnswerByPerson(Answer answer) implements Step {}
+
         /**
          * @param create whether they want to sign up
          * @param again who has to prove themselves anew
@@ -462,15 +465,21 @@ public final class Authorize {
         return error(request.reply(), issuer, decision);
     }
 
+    /**
+     * RFC 9700 §4.11.2: a stranger who registers a client could otherwise use this service to send people who trust it
+     * wherever the stranger likes. A person who just said no has seen where they are going.
+     */
     private static Step error(Reply reply, CompiledIssuer issuer, Recorder decision) {
         Refusal refusal = decision.refusal().orElseThrow();
         Map<String, String> parameters = new LinkedHashMap<>();
         parameters.put("error", refusal.reason().error());
         parameters.put("error_description", refusal.description());
-        return answer(reply, issuer, parameters);
+        Step.Answer answer = answer(reply, issuer, parameters);
+        boolean sent = !reply.client().selfRegistered() || refusal.reason() == Reason.PERSON_DECLINED;
+        return sent ? answer : new Step.AnswerByPerson(answer);
     }
 
-    private static Step answer(Reply reply, CompiledIssuer issuer, Map<String, String> parameters) {
+    private static Step.Answer answer(Reply reply, CompiledIssuer issuer, Map<String, String> parameters) {
         Map<String, String> all = new LinkedHashMap<>(parameters);
         reply.state().ifPresent(state -> all.put("state", state));
         all.put("iss", issuer.url()); // RFC 9207 §2, on errors too

@@ -69,7 +69,7 @@ final class ReadRequest {
         if (redirect.isEmpty()) return new Reading.ForThePage();
         Mode mode = asked.one("response_mode").filter("form_post"::equals).isPresent() ? Mode.FORM_POST : Mode.QUERY;
         Optional<String> state = asked.one("state").filter(it -> it.length() <= LONGEST_PASSED_BACK);
-        Reply reply = new Reply(redirect.get(), mode, state);
+        Reply reply = new Reply(redirect.get(), mode, state, client.get().client());
         return readRest(client.get(), reply, now)
                 .<Reading>map(Reading.Good::new)
                 .orElse(new Reading.Refused(reply));

@@ -120,7 +120,8 @@ final class Compile {
                     fields.getOrDefault(issuer.id(), List.of()),
                     CompiledIssuer.ownOf(issuer),
                     itsAdmin,
-                    everywhere(scopes.getOrDefault(issuer.id(), List.of()), its));
+                    everywhere(scopes.getOrDefault(issuer.id(), List.of()), its),
+                    kept.registering().contains(issuer.id()));
             byName.put(issuer.name(), inForce);
             byId.put(issuer.id(), inForce);
         }

@@ -28,6 +28,7 @@ import java.util.Optional;
  * @param own the issuer as an audience, for tokens that are for no API
  * @param admin the admin API, whose audience tokens with {@code admit:run} have, alone
  * @param everywhere what must hold of a verified token wherever it is shown, in order, beside its audience
+ * @param registersClients whether clients may register themselves
  */
 public record CompiledIssuer(
         Issuer issuer,
@@ -42,7 +43,8 @@ public record CompiledIssuer(
         List<ProfileField> fields,
         Api own,
         Api admin,
-        List<TokenCheck> everywhere) {
+        List<TokenCheck> everywhere,
+        boolean registersClients) {
 
     /** The issuer as the audience of tokens that are for no API: with {@code openid} and the like alone. */
     static Api ownOf(Issuer issuer) {

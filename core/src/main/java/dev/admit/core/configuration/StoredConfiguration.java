@@ -11,6 +11,7 @@ import dev.admit.core.route.Route;
 import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.upstream.UpstreamCredentials;
 import java.util.List;
+import java.util.Set;
 
 /** Everything configured, as it was kept at one moment. */
 public record StoredConfiguration(
@@ -23,7 +24,8 @@ public record StoredConfiguration(
         List<Role> roles,
         List<ProfileField> fields,
         List<TrustedIssuer> trusted,
-        List<UpstreamCredentials.Stored> credentials) {
+        List<UpstreamCredentials.Stored> credentials,
+        Set<String> registering) {
 
     /** Reads it all at one moment. */
     public interface Source {

@@ -74,6 +74,7 @@ public enum Reason {
     NO_INITIAL_ACCESS_TOKEN("", 401),
     INITIAL_ACCESS_TOKEN_UNUSABLE("invalid_token", 401),
     REGISTRATION_ACCESS_TOKEN_UNUSABLE("invalid_token", 401),
+    REGISTRATION_STAYS("access_denied", 403),
     CLIENT_METADATA_NOT_TAKEN("invalid_client_metadata", 400),
     REDIRECT_URI_NOT_TAKEN("invalid_redirect_uri", 400),
     SOFTWARE_STATEMENT_NOT_TRUSTED("unapproved_software_statement", 400),

@@ -19,7 +19,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Predicate;
-import org.jspecify.annotations.Nullable;
 
 /**
  * Client metadata (RFC 7591 §2, OpenID Connect Registration §2) as a client says it of itself. What is not known here
@@ -63,7 +62,12 @@ final class ClientMetadata {
         return all;
     }
 
-    /** @param name by which people with an admin role find it */
+    /**
+     * All of it: what is not said is as usual, of a change too, because that takes the place of what was there (RFC
+     * 7592 §2.2).
+     *
+     * @param name by which people with an admin role find it
+     */
     Read read(String name) {
         String clientName = text("client_name", Fields.TEXT_LENGTH);
         if (!clientName.isEmpty() && (Look.mixesScripts(clientName) || isTaken.test(clientName)))
@@ -89,26 +93,26 @@ final class ClientMetadata {
         for (int i = 0; i < redirects.size(); i++) checkRedirect(i, redirects.get(i));
         checkJwksUri();
         List<String> asked = scopes(kind);
-        Optional<Map<String, Object>> jwks = jwks();
+        Map<String, Object> jwks = jwks();
         ClientWanted wanted = new ClientWanted(
                 name,
                 clientName.isEmpty() ? name : clientName,
                 "",
                 kind.toString(),
-                method.isEmpty() ? null : method,
+                method.isEmpty() ? usualMethod(kind) : method,
                 list("contacts"),
                 link("client_uri"),
                 List.of(),
                 redirects,
                 kind == ClientKind.BROWSER ? origins(redirects) : List.of(),
-                grantTypes.orElse(null),
+                grantTypes.orElse(kind.usualGrantTypes()),
                 kind.forPeople() ? asked.stream().filter(OPENID::contains).toList() : null,
-                jwks.orElse(null),
+                jwks,
                 null,
-                orNull("token_endpoint_auth_signing_alg"),
+                text("token_endpoint_auth_signing_alg", Fields.TEXT_LENGTH),
                 null,
-                kind.forPeople() ? orNull("id_token_signed_response_alg") : null,
-                kind.hasRedirects() ? list("post_logout_redirect_uris") : null,
+                text("id_token_signed_response_alg", Fields.TEXT_LENGTH),
+                list("post_logout_redirect_uris"),
                 null,
                 List.of());
         Map<String, String> more = new LinkedHashMap<>();
@@ -128,6 +132,11 @@ final class ClientMetadata {
         if (types.equals(List.of("client_credentials"))) return ClientKind.MACHINE;
         if (!method.equals("none")) return ClientKind.WEB;
         return redirects.stream().anyMatch(ClientMetadata::staysOnTheMachine) ? ClientKind.NATIVE : ClientKind.BROWSER;
+    }
+
+    /** RFC 7591 §2; what cannot keep a secret has none, whatever is usual. */
+    private static String usualMethod(ClientKind kind) {
+        return kind.confidential() ? "client_secret_basic" : "none";
     }
 
     /** RFC 8252 §7: an application's own scheme, or a loopback address. */
@@ -178,17 +187,18 @@ final class ClientMetadata {
                     "/jwks_uri", "the keys themselves, as jwks", "an address", "Send the public keys in jwks."));
     }
 
-    private Optional<Map<String, Object>> jwks() {
-        if (!said.containsKey("jwks")) return Optional.empty();
+    /** Empty for none. */
+    private Map<String, Object> jwks() {
+        if (!said.containsKey("jwks")) return Map.of();
         if (said.get("jwks") instanceof Map<?, ?> set) {
             try {
-                return Optional.of(JSONObjectUtils.parse(JSONObjectUtils.toJSONString(cast(set))));
+                return JSONObjectUtils.parse(JSONObjectUtils.toJSONString(cast(set)));
             } catch (ParseException none) {
                 // told below
             }
         }
         faults.add(new FieldFault("/jwks", "a JWK Set", "something else", "Send {\"keys\":[…]} with public keys."));
-        return Optional.empty();
+        return Map.of();
     }
 
     private static Map<String, Object> cast(Map<?, ?> object) {
@@ -246,11 +256,6 @@ final class ClientMetadata {
         return said.get(member) instanceof String text && text.matches("https?://[^/\\s]+\\S*")
                 ? List.of(text)
                 : List.of();
-    }
-
-    private @Nullable String orNull(String member) {
-        String text = text(member, Fields.TEXT_LENGTH);
-        return text.isEmpty() ? null : text;
     }
 
     private String text(String member, int longest) {

@@ -18,23 +18,30 @@ import dev.admit.core.json.StrictJson;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientKind;
+import dev.admit.core.registry.ClientSecret;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
-import dev.admit.core.registry.Look;
 import dev.admit.core.registry.NewSecret;
 import dev.admit.core.registry.SecretHash;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
 /** Lets a client that registered itself read, change and remove its registration (RFC 7592). */
 public final class ManageClient {
+    private static final List<String> OF_ANSWERS = List.of(
+            "registration_access_token", "registration_client_uri", "client_secret_expires_at", "client_id_issued_at");
+    private static final Duration SOON = Duration.ofDays(14);
+
     private final SelfRegistrations registrations;
     private final ClientRegistration registration;
     private final Approving approving;
     private final Approvals approvals;
     private final PersonalApprovals personal;
     private final Clients clients;
+    private final TakenNames taken;
     private final RegisterClient.Requestable requestable;
     private final Withdrawal withdrawal;
 
@@ -53,6 +60,7 @@ public final class ManageClient {
         this.approvals = approvals;
         this.personal = personal;
         this.clients = clients;
+        this.taken = new TakenNames(clients);
         this.requestable = requestable;
         this.withdrawal = withdrawal;
     }
@@ -85,7 +93,17 @@ public final class ManageClient {
         Client client = own.get().client();
         return switch (registration.remove(issuer, client.id(), Expected.ANY, client.name(), itself(client, asked))) {
             case Change.Made<Client> made -> new Outcome.Removed();
-            default -> refused(decision, unusable());
+            case Change.Absent<Client> gone -> refused(decision, unusable());
+            default ->
+                refused(
+                        decision,
+                        CheckResult.refused(
+                                "client",
+                                Reason.REGISTRATION_STAYS,
+                                "a client that no route and no rule of the issuer names",
+                                "one that is named",
+                                Fix.of("Ask an administrator to remove the client.")
+                                        .by("an administrator")));
         };
     }
 
@@ -96,63 +114,85 @@ public final class ManageClient {
     public Outcome change(Issuer issuer, String clientId, RegisterClient.Asked asked, Recorder decision) {
         Optional<Own> own = own(issuer, clientId, asked, decision);
         if (own.isEmpty()) return new Outcome.Refused(decision.refusal().orElseThrow());
-        Optional<Map<String, Object>> said = StrictJson.object(asked.body());
-        if (said.isEmpty() || !clientId.equals(said.get().get("client_id")))
-            return refused(
-                    decision,
-                    RegisterClient.notTaken(new FieldFault(
-                            "/client_id",
-                            "a JSON object of all its metadata, with its client_id",
-                            "another",
-                            "Send what was registered, changed.")));
         Client client = own.get().client();
-        SelfRegistration kept = own.get().kept();
+        Optional<Map<String, Object>> said = StrictJson.object(asked.body());
+        Optional<FieldFault> form =
+                said.isEmpty() ? Optional.of(noObject()) : form(client, said.get(), clients.secretsOf(client.id()));
+        if (form.isPresent()) return refused(decision, RegisterClient.notTaken(form.get()));
         ClientMetadata.Read read = new ClientMetadata(
-                        said.get(),
-                        kept.limits(),
+                        said.orElseThrow(),
+                        own.get().kept().limits(),
                         requestable.of(issuer, decision.at()),
-                        name -> clients.looksTaken(issuer.id(), name)
-                                || Look.skeleton(name).equals(Look.skeleton(issuer.title())))
+                        name -> taken.has(issuer, name))
                 .read(client.name());
-        Optional<FieldFault> otherwise = otherProof(client, read.kind());
-        if (otherwise.isPresent()) return refused(decision, RegisterClient.notTaken(otherwise.get()));
-        if (!read.faults().isEmpty())
-            return refused(decision, RegisterClient.notTaken(read.faults().getFirst()));
+        Optional<FieldFault> fault =
+                otherProof(client, read.kind()).or(() -> read.faults().stream().findFirst());
+        if (fault.isPresent()) return refused(decision, RegisterClient.notTaken(fault.get()));
+        return changed(issuer, own.get(), read, itself(client, asked), decision);
+    }
+
+    private Outcome changed(Issuer issuer, Own own, ClientMetadata.Read read, Actor by, Recorder decision) {
+        Client client = own.client();
         NewSecret manages = NewSecret.make();
-        Actor by = itself(client, asked);
         Change<Client> change = withdrawal.revoking(revoke -> {
+            dropOthers(client, read.scopes(), by);
             Change<Client> made = registration.change(issuer, client.id(), read.wanted(), Expected.ANY, by);
             if (!(made instanceof Change.Made<Client>(Client changed, List<String> notes))) return made;
+            if (isAnother(client, changed)) askAnew(issuer, changed, revoke);
             Optional<FieldFault> fault = request(changed, read.scopes(), by);
             if (fault.isPresent()) return Change.invalid(fault.get());
-            if (looksOtherwise(client, changed)) {
-                personal.deleteOfClient(client.id());
-                revoke.client(client.id());
-            }
-            SelfRegistration now = new SelfRegistration(
-                    client.id(),
-                    issuer.id(),
-                    kept.by(),
-                    kept.limits(),
-                    read.more(),
-                    manages.hash(),
-                    kept.registeredAt(),
-                    kept.from());
-            return registrations.replace(now, kept.token())
+            return registrations.replace(
+                            own.kept().with(read.more(), manages.hash()),
+                            own.kept().token())
                     ? made
-                    : new Change.Refused<>("Another change came first.", "Use the token that it was answered.");
+                    : new Change.Absent<>("registration access token", client.id());
         });
         return switch (change) {
             case Change.Made<Client>(Client changed, List<String> notes) ->
                 new Outcome.Told(RegisterClient.told(
-                        issuer, changed, read.scopes(), read.more(), Optional.empty(), Optional.of(manages)));
+                        issuer,
+                        changed,
+                        read.scopes(),
+                        read.more(),
+                        secretFor(issuer, changed, by, decision.at()),
+                        Optional.of(manages)));
             case Change.Invalid<Client>(List<FieldFault> faults) ->
                 refused(decision, RegisterClient.notTaken(faults.getFirst()));
-            default -> refused(decision, unusable());
+            case Change.Absent<Client> anotherWasFirst -> refused(decision, unusable());
+            default ->
+                refused(
+                        decision,
+                        RegisterClient.notTaken(new FieldFault(
+                                "", "metadata that fits what the client is", "other metadata", "Register another.")));
         };
     }
 
-    /** Another way to prove itself would want a secret, or leave one behind that is of no use. */
+    private static FieldFault noObject() {
+        return new FieldFault("", "a JSON object of all its metadata", "something else", "Send what was registered.");
+    }
+
+    /** RFC 7592 §2.2: which client is meant, and nothing that only the answer says. */
+    private static Optional<FieldFault> form(Client client, Map<String, Object> said, List<ClientSecret> secrets) {
+        if (!client.id().equals(said.get("client_id")))
+            return Optional.of(new FieldFault(
+                    "/client_id", "the client_id of this client", "another, or none", "Send what was registered."));
+        for (String member : OF_ANSWERS)
+            if (said.containsKey(member))
+                return Optional.of(new FieldFault(
+                        "/" + member, "nothing, because only answers have it", "a value", "Take it out."));
+        boolean itsOwn = !said.containsKey("client_secret")
+                || said.get("client_secret") instanceof String secret
+                        && secrets.stream().anyMatch(it -> it.hash().matches(SecretHash.of(secret)));
+        return itsOwn
+                ? Optional.empty()
+                : Optional.of(new FieldFault(
+                        "/client_secret",
+                        "a secret of this client, or none",
+                        "another one",
+                        "Leave it out: a client does not choose its secret."));
+    }
+
+    /** What keeps no credential would want one, or the one that is there would be of no use. */
     private static Optional<FieldFault> otherProof(Client client, ClientKind wanted) {
         if (client.kind().confidential() == wanted.confidential()) return Optional.empty();
         return Optional.of(new FieldFault(
@@ -162,24 +202,47 @@ public final class ManageClient {
                 "Register another client."));
     }
 
-    /** What a person saw when they approved the client: its name, and where they were sent. */
-    private static boolean looksOtherwise(Client before, Client after) {
+    /** What those saw who approved the client: its name, where people are sent, and how it comes to tokens. */
+    private static boolean isAnother(Client before, Client after) {
         return !before.clientName().equals(after.clientName())
                 || !before.addresses().equals(after.addresses())
-                || before.kind() != after.kind();
+                || before.kind() != after.kind()
+                || !before.usableGrantTypes().equals(after.usableGrantTypes());
+    }
+
+    /** What anybody approved, administrators too, was approved for what the client was before. */
+    private void askAnew(Issuer issuer, Client client, Withdrawal.Revoke revoke) {
+        personal.deleteOfClient(client.id());
+        if (client.people().openidGranted()) registration.grantOpenid(issuer, client.id(), false, Actor.ADMIT);
+        for (Approval it : approvals.ofClient(client.id()))
+            if (it.status() == Approval.Status.GRANTED) approving.drop(client, it, Actor.ADMIT);
+        revoke.client(client.id());
+    }
+
+    private void dropOthers(Client client, List<String> wanted, Actor by) {
+        for (Approval it : approvals.ofClient(client.id()))
+            if (!wanted.contains(it.scopeName()) && !it.lastWord()) approving.drop(client, it, by);
     }
 
     private Optional<FieldFault> request(Client client, List<String> wanted, Actor by) {
-        List<Approval> before = approvals.ofClient(client.id());
-        for (Approval it : before)
-            if (!wanted.contains(it.scopeName()) && !it.lastWord()) approving.drop(client, it, by);
+        List<Approval> there = approvals.ofClient(client.id());
         for (String scope : wanted) {
-            if (before.stream().anyMatch(it -> it.scopeName().equals(scope))) continue;
+            if (there.stream().anyMatch(it -> it.scopeName().equals(scope))) continue;
             Optional<FieldFault> fault = approving.faultOf(client, scope, "/scope");
             if (fault.isPresent()) return fault;
             approving.note(client, scope, by);
         }
         return Optional.empty();
+    }
+
+    /** RFC 7592 §2.2 lets an answer bring a new secret: where there is none, or the last one is about to expire. */
+    private Optional<ClientRegistration.IssuedSecret> secretFor(Issuer issuer, Client client, Actor by, Instant now) {
+        boolean lasts = clients.secretsOf(client.id()).stream().anyMatch(it -> !it.isExpiredAt(now.plus(SOON)));
+        if (!client.tokenEndpointAuthMethod().hasSecret() || lasts) return Optional.empty();
+        return registration.addSecret(issuer, client.name(), "by itself", null, by)
+                        instanceof Change.Made<ClientRegistration.IssuedSecret> made
+                ? Optional.of(made.value())
+                : Optional.empty();
     }
 
     private List<String> requested(Own own) {

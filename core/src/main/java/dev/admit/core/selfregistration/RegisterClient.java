@@ -17,7 +17,6 @@ import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
-import dev.admit.core.registry.Look;
 import dev.admit.core.registry.NewSecret;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.SecretHash;
@@ -40,7 +39,7 @@ public final class RegisterClient {
     private final SelfRegistrations registrations;
     private final ClientRegistration registration;
     private final Approving approving;
-    private final Clients clients;
+    private final TakenNames taken;
     private final Requestable requestable;
     private final Strangers strangers;
     private final Clock clock;
@@ -63,7 +62,7 @@ public final class RegisterClient {
         this.registrations = registrations;
         this.registration = registration;
         this.approving = approving;
-        this.clients = clients;
+        this.taken = new TakenNames(clients);
         this.requestable = requestable;
         this.strangers = strangers;
         this.clock = clock;
@@ -104,7 +103,7 @@ public final class RegisterClient {
         if (said.get().containsKey("software_statement")) return refused(decision, notTrusted());
         Limits limits = token.map(InitialAccessToken::limits).orElse(policy.limits());
         ClientMetadata.Read read = new ClientMetadata(
-                        said.get(), limits, requestable.of(issuer, decision.at()), name -> isTaken(issuer, name))
+                        said.get(), limits, requestable.of(issuer, decision.at()), name -> taken.has(issuer, name))
                 .read(name(said.get()));
         if (!read.faults().isEmpty())
             return refused(decision, notTaken(read.faults().getFirst()));
@@ -187,10 +186,6 @@ public final class RegisterClient {
         manages.ifPresent(it -> body.put("registration_access_token", it.reveal()));
         body.put("registration_client_uri", issuer.url() + "/register/" + client.id());
         return body;
-    }
-
-    private boolean isTaken(Issuer issuer, String name) {
-        return clients.looksTaken(issuer.id(), name) || Look.skeleton(name).equals(Look.skeleton(issuer.title()));
     }
 
     /** What people with an admin role find it by: what it calls itself, and letters that no other has. */

@@ -21,4 +21,8 @@ public record SelfRegistration(
         Map<String, String> more,
         SecretHash token,
         Instant registeredAt,
-        String from) {}
+        String from) {
+    SelfRegistration with(Map<String, String> otherMore, SecretHash otherToken) {
+        return new SelfRegistration(clientId, issuerId, by, limits, otherMore, otherToken, registeredAt, from);
+    }
+}

@@ -9,6 +9,7 @@ import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.change.Fields;
 import dev.admit.core.change.Ids;
+import dev.admit.core.change.Republish;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.Issuer;
@@ -41,6 +42,7 @@ public final class SetRegistration {
     private final Scopes scopes;
     private final Set<String> grantTypes;
     private final Audit audit;
+    private final Republish live;
     private final Clock clock;
 
     /** @param grantTypes every one that the service has */
@@ -50,12 +52,14 @@ public final class SetRegistration {
             Scopes scopes,
             Set<String> grantTypes,
             Audit audit,
+            Republish live,
             Clock clock) {
         this.transactions = transactions;
         this.registrations = registrations;
         this.scopes = scopes;
         this.grantTypes = grantTypes;
         this.audit = audit;
+        this.live = live;
         this.clock = clock;
     }
 
@@ -70,7 +74,7 @@ public final class SetRegistration {
         if (!by.isAdministrator())
             return Change.Forbidden.toAllBut("administrators", "say whether clients may register themselves");
         Fields fields = new Fields();
-        return transactions.inOne(() -> {
+        Change<RegistrationPolicy> change = transactions.inOne(() -> {
             RegistrationPolicy old = of(issuer);
             Optional<Change<RegistrationPolicy>> stale = expected.stale(old.version());
             if (stale.isPresent()) return stale.get();
@@ -87,6 +91,8 @@ public final class SetRegistration {
             audit.changed(by, issuer.id(), "registration.changed", issuer.name(), old, now);
             return new Change.Made<>(now, fields.notes());
         });
+        if (change instanceof Change.Made<RegistrationPolicy>) live.republish();
+        return change;
     }
 
     public Change<Made> addToken(Issuer issuer, InitialAccessTokenWanted wanted, Actor by) {
@@ -135,6 +141,12 @@ public final class SetRegistration {
                     by, issuer.id(), "initial-access-token.removed", found.get().label(), found.get());
             return Change.made(found.get());
         });
+    }
+
+    /** Limits as one would have to want them. */
+    public static RegistrationLimits said(Limits it) {
+        return new RegistrationLimits(
+                it.kinds().stream().map(Object::toString).toList(), it.grantTypes(), it.scopes(), it.redirectDomains());
     }
 
     private Limits limits(Fields fields, Issuer issuer, @Nullable RegistrationLimits wanted, Limits old) {

@@ -136,7 +136,8 @@ class EffectiveRightsTest {
                 List.of(),
                 api,
                 api,
-                List.of());
+                List.of(),
+                false);
     }
 
     private static KnownClient client(String ask) {

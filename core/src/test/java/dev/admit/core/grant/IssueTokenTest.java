@@ -132,6 +132,7 @@ class IssueTokenTest {
                 List.of(),
                 List.of(),
                 List.of(),
+                List.of(),
                 List.of());
         configuration = new LiveConfiguration(() -> kept, MASTER, new Revocations(), null, null, client -> true);
         configuration.republish();

@@ -5,7 +5,6 @@ import dev.admit.contract.InitialAccessTokenMade;
 import dev.admit.contract.InitialAccessTokenView;
 import dev.admit.contract.InitialAccessTokenWanted;
 import dev.admit.contract.PageView;
-import dev.admit.contract.RegistrationLimits;
 import dev.admit.contract.RegistrationView;
 import dev.admit.contract.RegistrationWanted;
 import dev.admit.core.access.AdminRole;
@@ -13,7 +12,6 @@ import dev.admit.core.change.Actor;
 import dev.admit.core.decision.Command;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.selfregistration.InitialAccessToken;
-import dev.admit.core.selfregistration.Limits;
 import dev.admit.core.selfregistration.RegistrationPolicy;
 import dev.admit.core.selfregistration.RegistrationSentences;
 import dev.admit.core.selfregistration.SelfRegistrations;
@@ -74,15 +72,10 @@ class RegistrationEndpoints {
     private RegistrationView view(Issuer issuer, RegistrationPolicy it) {
         return new RegistrationView(
                 it.mode().toString(),
-                view(it.limits()),
+                SetRegistration.said(it.limits()),
                 issuer.url() + "/register",
                 registrations.unused(issuer.id()),
                 RegistrationSentences.of(it));
-    }
-
-    static RegistrationLimits view(Limits it) {
-        return new RegistrationLimits(
-                it.kinds().stream().map(Object::toString).toList(), it.grantTypes(), it.scopes(), it.redirectDomains());
     }
 
     /** All of them: an issuer has few enough for one page. */
@@ -98,7 +91,13 @@ class RegistrationEndpoints {
 
     private static InitialAccessTokenView view(InitialAccessToken it) {
         return new InitialAccessTokenView(
-                it.id(), it.label(), it.uses(), view(it.limits()), it.expiresAt(), it.madeBy(), it.madeAt());
+                it.id(),
+                it.label(),
+                it.uses(),
+                SetRegistration.said(it.limits()),
+                it.expiresAt(),
+                it.madeBy(),
+                it.madeAt());
     }
 
     /** Makes a token with which clients register themselves; it is shown this once. */

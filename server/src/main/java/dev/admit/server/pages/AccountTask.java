@@ -26,6 +26,7 @@ record AccountTask(Client client, String back, String state) {
                 .flatMap(clients::find)
                 .map(known -> known.client())
                 .filter(client -> client.enabled()
+                        && !client.selfRegistered() // it would send people on from a page that they trust
                         && client.issuerId().equals(visit.issuer().issuer().id())
                         && back.filter(client.addresses().redirects()::contains).isPresent())
                 .map(client -> new AccountTask(

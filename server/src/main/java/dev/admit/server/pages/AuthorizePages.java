@@ -4,6 +4,7 @@ import dev.admit.core.authorize.AuthorizationRequest;
 import dev.admit.core.authorize.Authorize;
 import dev.admit.core.authorize.Authorize.Step;
 import dev.admit.core.authorize.RequestParameters;
+import dev.admit.core.change.Known;
 import dev.admit.core.decision.Refusal;
 import dev.admit.core.grant.FormParameters;
 import dev.admit.core.signin.SignedIn;
@@ -139,6 +140,16 @@ class AuthorizePages {
             }
             case Step.Answer(AuthorizationRequest.Reply reply, Map<String, String> parameters) ->
                 answer(visit, reply, parameters);
+            case Step.AnswerByPerson(Step.Answer(AuthorizationRequest.Reply reply, Map<String, String> parameters)) -> {
+                visits.decided(visit, 400);
+                visit.response().setHeader("Admit-Decision", visit.decision().id());
+                LeavePage.show(
+                        render,
+                        visit,
+                        400,
+                        new LeavePage.To(reply.client(), with(reply.redirectUri(), parameters)),
+                        "It could not go on: " + Known.in(parameters, "error_description"));
+            }
             case Step.SignIn(AuthorizationRequest request, boolean create, Optional<SignedIn> again) -> {
                 String sealed = flows.sealed(visit, flow);
                 if (create) Visits.redirect(visit, visit.path("sign-up?flow=" + sealed));
@@ -183,8 +194,13 @@ class AuthorizePages {
             return;
         }
         visits.decided(visit, 303);
-        StringBuilder to = new StringBuilder(reply.redirectUri());
-        char before = reply.redirectUri().contains("?") ? '&' : '?';
+        visit.response().setHeader("Admit-Decision", visit.decision().id());
+        Visits.redirect(visit, with(reply.redirectUri(), parameters));
+    }
+
+    private static String with(String address, Map<String, String> parameters) {
+        StringBuilder to = new StringBuilder(address);
+        char before = address.contains("?") ? '&' : '?';
         for (Map.Entry<String, String> it : parameters.entrySet()) {
             to.append(before)
                     .append(it.getKey())
@@ -192,7 +208,6 @@ class AuthorizePages {
                     .append(URLEncoder.encode(it.getValue(), StandardCharsets.UTF_8));
             before = '&';
         }
-        visit.response().setHeader("Admit-Decision", visit.decision().id());
-        Visits.redirect(visit, to.toString());
+        return to.toString();
     }
 }

@@ -303,7 +303,7 @@ class CataloguePages {
                 "looksAs",
                 who.as()
                         .map(it -> switch (it) {
-                            case PUBLIC -> "somebody who is not signed in";
+                            case PUBLIC -> "a person who is not signed in";
                             case SIGNED_IN -> "a person who is signed in";
                             case NAMED, NONE -> "a person who is named";
                         })

@@ -76,7 +76,7 @@ class EndSessionPages {
                 200,
                 "sign-out",
                 Map.of("people", visit.people(), "action", "/end-session/confirmed", "carried", carried),
-                target(visit, hint));
+                target(visit, hint).filter(it -> !it.client().selfRegistered()).map(LeavePage.To::address));
     }
 
     @PostMapping("/{issuer}/end-session/confirmed")
@@ -91,8 +91,8 @@ class EndSessionPages {
 
     private void end(Visit visit, Optional<Hint> hint) throws IOException {
         for (SignedIn it : visit.people()) signIn.end(it.session(), it.person().email(), AccountPages.actor(visit, it));
-        Optional<String> target = target(visit, hint);
-        if (target.isEmpty()) {
+        Optional<LeavePage.To> to = target(visit, hint);
+        if (to.isEmpty()) {
             render.message(
                     visit,
                     200,
@@ -100,16 +100,20 @@ class EndSessionPages {
                     "Tokens that applications held while you were signed in here are refused from now on.");
             return;
         }
+        String target = to.get().address();
         String state = visit.form()
                 .one("state")
-                .map(it -> (target.get().contains("?") ? "&" : "?") + "state="
-                        + URLEncoder.encode(it, StandardCharsets.UTF_8))
+                .map(it ->
+                        (target.contains("?") ? "&" : "?") + "state=" + URLEncoder.encode(it, StandardCharsets.UTF_8))
                 .orElse("");
-        Visits.redirect(visit, target.get() + state);
+        if (to.get().client().selfRegistered())
+            LeavePage.show(
+                    render, visit, 200, new LeavePage.To(to.get().client(), target + state), "You are signed out.");
+        else Visits.redirect(visit, target + state);
     }
 
     /** Only an address that the client registered, and only when it is known which client asks (§3). */
-    private Optional<String> target(Visit visit, Optional<Hint> hint) {
+    private Optional<LeavePage.To> target(Visit visit, Optional<Hint> hint) {
         Optional<String> said = visit.form().one("client_id");
         if (hint.isPresent()
                 && said.filter(id -> !id.equals(hint.get().clientId())).isPresent()) return Optional.empty();
@@ -118,9 +122,9 @@ class EndSessionPages {
                 .flatMap(clients::find)
                 .filter(it ->
                         it.client().issuerId().equals(visit.issuer().issuer().id()));
-        return visit.form().one("post_logout_redirect_uri").filter(to -> client.filter(
-                        it -> it.client().people().postLogoutRedirectUris().contains(to))
-                .isPresent());
+        return visit.form().one("post_logout_redirect_uri").flatMap(to -> client.map(KnownClient::client)
+                .filter(it -> it.people().postLogoutRedirectUris().contains(to))
+                .map(it -> new LeavePage.To(it, to)));
     }
 
     private static Optional<Hint> read(Visit visit, String text) {

@@ -9,8 +9,6 @@ import dev.admit.core.key.SigningAlgorithm;
 import dev.admit.core.person.ProfileField;
 import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.Scope;
-import dev.admit.core.selfregistration.RegistrationPolicy;
-import dev.admit.core.selfregistration.SetRegistration;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -35,12 +33,10 @@ class Metadata {
             CacheControl.maxAge(Duration.ofMinutes(5)).cachePublic();
 
     private final LiveConfiguration configuration;
-    private final SetRegistration registration;
     private final Clock clock;
 
-    Metadata(LiveConfiguration configuration, SetRegistration registration, Clock clock) {
+    Metadata(LiveConfiguration configuration, Clock clock) {
         this.configuration = configuration;
-        this.registration = registration;
         this.clock = clock;
     }
 
@@ -101,8 +97,7 @@ class Metadata {
         if (grantTypes.contains(DEVICE_GRANT))
             metadata.put("device_authorization_endpoint", issuer.url() + "/device_authorization"); // RFC 8628 §4
         if (people) describePeople(issuer, now, metadata);
-        if (registration.of(issuer.issuer()).mode() != RegistrationPolicy.Mode.CLOSED)
-            metadata.put("registration_endpoint", issuer.url() + "/register"); // RFC 8414 §2
+        if (issuer.registersClients()) metadata.put("registration_endpoint", issuer.url() + "/register"); // RFC 8414 §2
         // Left out, these two would mean yes to a reader (OpenID Connect Discovery §3).
         metadata.put("request_parameter_supported", false);
         metadata.put("request_uri_parameter_supported", false);

@@ -18,11 +18,10 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import org.springframework.web.bind.annotation.DeleteMapping;
-import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
-import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestMethod;
 import org.springframework.web.bind.annotation.RestController;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -77,8 +76,10 @@ class RegistrationEndpoint {
         });
     }
 
-    @GetMapping("/{issuer}/register/{client}")
-    void read(
+    @RequestMapping(
+            path = "/{issuer}/register/{client}",
+            method = {RequestMethod.GET, RequestMethod.PUT, RequestMethod.DELETE})
+    void manage(
             @PathVariable String issuer,
             @PathVariable String client,
             HttpServletRequest request,
@@ -88,35 +89,13 @@ class RegistrationEndpoint {
                 issuer,
                 request,
                 response,
-                (found, asked, decision) -> answer(manage.read(found.issuer(), client, asked, decision), decision));
-    }
-
-    @PutMapping("/{issuer}/register/{client}")
-    void change(
-            @PathVariable String issuer,
-            @PathVariable String client,
-            HttpServletRequest request,
-            HttpServletResponse response)
-            throws IOException {
-        handle(
-                issuer,
-                request,
-                response,
-                (found, asked, decision) -> answer(manage.change(found.issuer(), client, asked, decision), decision));
-    }
-
-    @DeleteMapping("/{issuer}/register/{client}")
-    void remove(
-            @PathVariable String issuer,
-            @PathVariable String client,
-            HttpServletRequest request,
-            HttpServletResponse response)
-            throws IOException {
-        handle(
-                issuer,
-                request,
-                response,
-                (found, asked, decision) -> answer(manage.remove(found.issuer(), client, asked, decision), decision));
+                (found, asked, decision) -> answer(
+                        switch (request.getMethod()) {
+                            case "PUT" -> manage.change(found.issuer(), client, asked, decision);
+                            case "DELETE" -> manage.remove(found.issuer(), client, asked, decision);
+                            default -> manage.read(found.issuer(), client, asked, decision);
+                        },
+                        decision));
     }
 
     private static Reply answer(ManageClient.Outcome outcome, Recorder decision) {
