@@ -87,7 +87,9 @@ class AdminRightsTest {
                 .replace("{issuer}", target)
                 .replace("{api}", real ? Cast.API : "none")
                 .replace("{client}", real ? Cast.CLIENT : "none")
-                .replace("{route}", real ? cast.route(target) : "rt_none");
+                .replace("{route}", real ? cast.route(target) : "rt_none")
+                .replace("{plan}", real ? Cast.PLAN : "none")
+                .replace("{subscription}", real ? cast.subscription(target) : "sub_none");
         if (path.contains("{approval}")) path = path.replace("{approval}", real ? cast.approval(target) : "ap_none");
         return path.replaceAll("\\{number}", "999999").replaceAll("\\{[a-z]+}", "none");
     }
@@ -141,6 +143,13 @@ class AdminRightsTest {
     @Test
     void ownersMayNotUseWhatOthersOwn() throws Exception {
         Cast.Actor owner = cast.people.get("owner of harbour");
+        String ofOthers = Operator.of(demo)
+                .harbour("GET", "/subscriptions?client=tide-buoy-07", null)
+                .json()
+                .path("items")
+                .get(0)
+                .path("id")
+                .asString();
         List<String> wrong = new ArrayList<>();
         for (Endpoint it : ENDPOINTS) {
             if (Set.of("nothing", "anything").contains(it.owner())) continue;
@@ -150,6 +159,8 @@ class AdminRightsTest {
                     .replace("{client}", "tide-buoy-07")
                     .replace("{route}", "rt_none")
                     .replace("{approval}", "ap_none")
+                    .replace("{plan}", "open-water")
+                    .replace("{subscription}", ofOthers)
                     .replaceAll("\\{[a-z]+}", "none");
             int status = status(it.method(), path, owner.token());
             if (status != 403) wrong.add("%s %s: %d".formatted(it.method(), path, status));

@@ -14,6 +14,7 @@ final class Cast {
     static final List<String> ISSUERS = List.of("harbour", "gullwing", "admit");
     static final String API = "cast-api";
     static final String CLIENT = "cast-client";
+    static final String PLAN = "cast-plan";
     static final String SCOPE = "cast-api.read";
     private static final String PASSWORD = "four plain words here";
     private static final Map<Running, Cast> MADE = new HashMap<>();
@@ -31,6 +32,7 @@ final class Cast {
 
     final Map<String, Actor> people = new LinkedHashMap<>();
     private final Map<String, String> routes = new HashMap<>();
+    private final Map<String, String> subscriptions = new HashMap<>();
     private final Running demo;
     private final Operator operator;
 
@@ -113,8 +115,21 @@ final class Cast {
                         .path("now")
                         .path("id")
                         .asString());
+        made(
+                at + "/plans",
+                "{\"name\":\"%s\",\"operations\":[{\"api\":\"%s\",\"path\":\"/cast/**\"}]}".formatted(PLAN, API));
+        subscriptions.put(
+                issuer,
+                made(at + "/clients/" + CLIENT + "/subscriptions", "{\"plan\":\"%s\"}".formatted(PLAN))
+                        .path("now")
+                        .path("id")
+                        .asString());
         made(at + "/owners", "{\"person\":\"%s\",\"api\":\"%s\"}".formatted(address(issuer, "owner"), API));
         made(at + "/owners", "{\"person\":\"%s\",\"client\":\"%s\"}".formatted(address(issuer, "owner"), CLIENT));
+    }
+
+    String subscription(String issuer) {
+        return subscriptions.get(issuer);
     }
 
     String route(String issuer) {

@@ -276,6 +276,7 @@ class EveryReasonTest {
                 "\"who\":{\"condition\":\"method == 'POST'\"}",
                 "\"who\":{\"condition\":\"method == 'GET'\"}",
                 EveryReasonTest::good);
+        subscriptions();
         String rated = route("rated", "\"limits\":{\"rates\":[\"1 per 1h by client\"]}");
         CASES.put(
                 Reason.RATE_EXCEEDED,
@@ -347,6 +348,43 @@ class EveryReasonTest {
                         "grant_type=client_credentials&audience=https%3A%2F%2Fpilots.saltmarsh.example")
                 .json()
                 .path("access_token")
+                .asString();
+    }
+
+    /** A route that wants a subscription, and how it comes about, waits and is paused. */
+    private static void subscriptions() throws Exception {
+        for (String name : List.of("none", "waiting", "paused")) {
+            route("subscribed-" + name, "\"who\":{\"subscription\":true}");
+            made(post(
+                    "/plans",
+                    ("{\"name\":\"%1$s\",\"approval\":\"%2$s\",\"operations\":"
+                                    + "[{\"api\":\"pilots\",\"path\":\"/reasons/subscribed-%1$s\"}]}")
+                            .formatted(name, name.equals("waiting") ? "owner" : "automatic")));
+        }
+        String waiting = subscribe("waiting");
+        String paused = subscribe("paused");
+        made(post("/subscriptions/" + paused + "/pause", "{\"reason\":\"Too many calls.\"}"));
+        subscribed(Reason.NO_SUBSCRIPTION, "none", () -> subscribe("none"));
+        subscribed(
+                Reason.SUBSCRIPTION_WAITING,
+                "waiting",
+                () -> made(post("/subscriptions/" + waiting + "/approve", "{\"plan\":\"waiting\"}")));
+        subscribed(
+                Reason.SUBSCRIPTION_PAUSED,
+                "paused",
+                () -> made(operator.send("POST", "/issuers/pilotage/subscriptions/" + paused + "/resume", null, "{}")));
+    }
+
+    private static void subscribed(Reason reason, String name, Act follow) {
+        String path = "subscribed-" + name;
+        CASES.put(reason, new Case(() -> call(path, good()), follow, () -> call(path, good())));
+    }
+
+    /** @return the id of the subscription */
+    private static String subscribe(String plan) throws Exception {
+        return made(post("/clients/launch/subscriptions", "{\"plan\":\"%s\"}".formatted(plan)))
+                .path("now")
+                .path("id")
                 .asString();
     }
 

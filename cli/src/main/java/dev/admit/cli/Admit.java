@@ -42,6 +42,8 @@ public final class Admit {
             RegistrationCommands.class,
             SecretCommands.class,
             ApprovalCommands.class,
+            PlanCommands.class,
+            SubscriptionCommands.class,
             PersonCommands.class,
             OwnerCommands.class,
             FieldCommands.class,

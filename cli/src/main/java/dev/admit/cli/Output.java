@@ -176,8 +176,8 @@ final class Output {
     String verdict(String verdict) {
         return switch (verdict) {
             case "admitted", "granted", "passed", "active" -> coloured("32", mark(verdict));
-            case "waiting", "upcoming", "retiring" -> coloured("33", mark(verdict));
-            case "skipped", "retired", "answered" -> faint(mark(verdict));
+            case "waiting", "upcoming", "retiring", "paused" -> coloured("33", mark(verdict));
+            case "skipped", "retired", "answered", "ended" -> faint(mark(verdict));
             default -> coloured("31", mark(verdict));
         };
     }
@@ -186,8 +186,8 @@ final class Output {
     static String mark(String verdict) {
         return switch (verdict) {
             case "admitted", "granted", "passed", "active" -> "● " + verdict;
-            case "waiting", "upcoming", "retiring" -> "◐ " + verdict;
-            case "skipped", "retired", "answered" -> "· " + verdict;
+            case "waiting", "upcoming", "retiring", "paused" -> "◐ " + verdict;
+            case "skipped", "retired", "answered", "ended" -> "· " + verdict;
             default -> "⊟ " + verdict;
         };
     }

@@ -268,6 +268,11 @@ final class RouteCommands {
                 description = "Browsers that come without a token sign in as this client.")
         String signIn;
 
+        @Option(
+                names = "--subscription",
+                description = "Only clients pass that are subscribed to a plan that covers the request.")
+        boolean subscription;
+
         @Option(names = "--condition", paramLabel = "CEL", description = "{RouteWho.condition}.")
         String condition;
 
@@ -366,8 +371,20 @@ final class RouteCommands {
                     && maxAge == null
                     && acr == null
                     && condition == null
-                    && signIn == null;
-            return nothing ? null : new RouteWho(issuers, forWhom, clients, roles, maxAge, acr, condition, signIn);
+                    && signIn == null
+                    && !subscription;
+            return nothing
+                    ? null
+                    : new RouteWho(
+                            issuers,
+                            forWhom,
+                            clients,
+                            roles,
+                            maxAge,
+                            acr,
+                            condition,
+                            signIn,
+                            subscription ? true : null);
         }
 
         private @Nullable RouteTransform transform() {
@@ -417,6 +434,7 @@ final class RouteCommands {
             Contradiction.refuse("--open", open, "--scope", scopes != null);
             Contradiction.refuse("--open", open, "--any-scope", anyScope);
             Contradiction.refuse("--open", open, "--any-of", anyOf);
+            Contradiction.refuse("--open", open, "--subscription", subscription);
             Contradiction.refuse("--scope", scopes != null, "--any-scope", anyScope);
             Contradiction.refuse("--fixed-response", fixedResponse != null, "--upstream", upstream != null);
             Contradiction.refuse("--fixed-response", fixedResponse != null, "--credential", credential != null);
@@ -549,6 +567,9 @@ final class RouteCommands {
         @Option(names = "--no-cors", description = "Pages of browser clients may not call it.")
         boolean noCors;
 
+        @Option(names = "--no-subscription", description = "Clients need no subscription any more.")
+        boolean noSubscription;
+
         @Option(
                 names = "--confirm",
                 paramLabel = "PATH",
@@ -572,7 +593,7 @@ final class RouteCommands {
             RouteView old = find(common, methods, path);
             Map<String, Object> patch = new RoutePatch(
                             fields, old, common.issuer(), noLimits == null ? List.of() : noLimits, Lists.of(command))
-                    .members(allOf, noCors, newMethods, newPath);
+                    .members(new RoutePatch.Leaving(allOf, noCors, noSubscription), newMethods, newPath);
             tell(
                     common,
                     common.admin()

@@ -14,7 +14,7 @@ import org.jspecify.annotations.Nullable;
  * What a change of a route says, as a merge patch (RFC 7396): only what was named is in it, and null for what is to go.
  */
 final class RoutePatch {
-    private static final RouteWho NOBODY = new RouteWho(null, null, null, null, null, null, null, null);
+    private static final RouteWho NOBODY = new RouteWho(null, null, null, null, null, null, null, null, null);
     private static final RouteTransform NOTHING =
             new RouteTransform(null, null, null, null, null, null, null, null, null);
     private static final RouteLimits NONE = new RouteLimits(null, null, null, null, null);
@@ -34,25 +34,29 @@ final class RoutePatch {
         this.lists = lists;
     }
 
-    Map<String, @Nullable Object> members(boolean allOf, boolean noCors, String newMethods, String newPath) {
-        refuseContradictions(allOf, noCors);
+    /** What is said against what was there: the flags that take something away. */
+    record Leaving(boolean allOf, boolean noCors, boolean noSubscription) {}
+
+    Map<String, @Nullable Object> members(Leaving leaving, String newMethods, String newPath) {
+        refuseContradictions(leaving);
         Map<String, @Nullable Object> patch = new LinkedHashMap<>();
         if (newMethods != null) patch.put("methods", newMethods.isBlank() ? List.of() : List.of(newMethods.split(",")));
         text(patch, "path", newPath);
-        guard(patch, allOf);
+        guard(patch, leaving.allOf());
         target(patch);
-        if (said.cors || noCors) patch.put("cors", said.cors);
-        if (!said.open) part(patch, "who", who(old.who() == null ? NOBODY : old.who()));
+        if (said.cors || leaving.noCors()) patch.put("cors", said.cors);
+        if (!said.open) part(patch, "who", who(old.who() == null ? NOBODY : old.who(), leaving));
         part(patch, "transform", transform(old.transform() == null ? NOTHING : old.transform()));
         part(patch, "timeouts", timeouts());
         part(patch, "limits", limits(old.limits() == null ? NONE : old.limits()));
         return patch;
     }
 
-    private void refuseContradictions(boolean allOf, boolean noCors) {
+    private void refuseContradictions(Leaving leaving) {
         said.refuseContradictions();
-        Contradiction.refuse("--any-of", said.anyOf, "--all-of", allOf);
-        Contradiction.refuse("--cors", said.cors, "--no-cors", noCors);
+        Contradiction.refuse("--any-of", said.anyOf, "--all-of", leaving.allOf());
+        Contradiction.refuse("--cors", said.cors, "--no-cors", leaving.noCors());
+        Contradiction.refuse("--subscription", said.subscription, "--no-subscription", leaving.noSubscription());
         Contradiction.refuse("--open", said.open, "--add-scope", lists.isSaid("--scope", null));
         Contradiction.refuse("--any-scope", said.anyScope, "--add-scope", lists.isSaid("--scope", null));
     }
@@ -86,7 +90,7 @@ final class RoutePatch {
         patch.put("upstream", null);
     }
 
-    private Map<String, @Nullable Object> who(RouteWho was) {
+    private Map<String, @Nullable Object> who(RouteWho was, Leaving leaving) {
         Map<String, @Nullable Object> who = new LinkedHashMap<>();
         // None named stands for the route's own issuer, which stays when others are added.
         List<String> issuers = was.issuers() == null || was.issuers().isEmpty() ? List.of(issuer) : was.issuers();
@@ -98,6 +102,7 @@ final class RoutePatch {
         text(who, "acr", said.acr);
         text(who, "condition", said.condition);
         text(who, "sign_in", said.signIn);
+        if (said.subscription || leaving.noSubscription()) who.put("subscription", said.subscription);
         return who;
     }
 

@@ -15,6 +15,7 @@ import org.jspecify.annotations.Nullable;
  * @param acr only people who signed in with this acr pass, such as urn:admit:acr:2 (RFC 9470)
  * @param condition a condition in CEL over claims, path, method, headers and now
  * @param signIn the client as which the gateway signs browsers in that come without a token
+ * @param subscription true lets only clients pass that are subscribed to a plan that covers the request
  */
 public record RouteWho(
         @Nullable List<String> issuers,
@@ -27,4 +28,5 @@ public record RouteWho(
         @JsonProperty("max_age") @Nullable String maxAge,
         @Nullable String acr,
         @Nullable String condition,
-        @JsonProperty("sign_in") @Nullable String signIn) {}
+        @JsonProperty("sign_in") @Nullable String signIn,
+        @Nullable Boolean subscription) {}

@@ -5,6 +5,7 @@ import dev.admit.core.clientauth.SecretUses;
 import dev.admit.core.decision.BatchedJournal;
 import dev.admit.core.key.MasterKey;
 import dev.admit.core.limit.Quotas;
+import dev.admit.core.plan.Usage;
 import dev.admit.gateway.Gateway;
 import dev.admit.server.operations.AccessLog;
 import dev.admit.store.DataFolder;
@@ -150,11 +151,13 @@ public final class AuthorizationServer implements AutoCloseable {
         TokenEvents events = part(TokenEvents.class);
         SecretUses uses = part(SecretUses.class);
         Quotas quotas = part(Quotas.class);
+        Usage usage = part(Usage.class);
         Opened opened = part(Opened.class);
         SpringApplication.exit(context);
         events.flush();
         uses.flush();
         quotas.flush();
+        usage.flush();
         journal.flush();
         opened.close();
     }

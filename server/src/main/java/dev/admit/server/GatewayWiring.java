@@ -18,6 +18,8 @@ import dev.admit.core.openapi.AnswerOpenApi;
 import dev.admit.core.openapi.OpenApiDocuments;
 import dev.admit.core.openapi.ReadOpenApi;
 import dev.admit.core.owner.Owners;
+import dev.admit.core.plan.SubscriptionsInForce;
+import dev.admit.core.plan.Usage;
 import dev.admit.core.registration.TrustRegistration;
 import dev.admit.core.registration.UpstreamCredentialRegistration;
 import dev.admit.core.registry.Apis;
@@ -261,6 +263,8 @@ class GatewayWiring {
             SignInAtGate signIn,
             Counters counters,
             Quotas quotas,
+            SubscriptionsInForce subscriptions,
+            Usage usage,
             AuthorizationServer.Opened opened) {
         return new Gate(
                 configuration,
@@ -269,6 +273,8 @@ class GatewayWiring {
                 signIn,
                 counters,
                 quotas,
+                subscriptions,
+                usage,
                 opened.settings().mostBody());
     }
 
@@ -278,9 +284,10 @@ class GatewayWiring {
             BearerDoor door,
             BrowserOrigins origins,
             SignInAtGate signIn,
+            SubscriptionsInForce subscriptions,
             KnownClients directory,
             Clock clock) {
-        return new TryRequest(configuration, door, origins, signIn, directory, clock);
+        return new TryRequest(configuration, door, origins, signIn, subscriptions, directory, clock);
     }
 
     @Bean(destroyMethod = "") // stopped by AuthorizationServer, before anything it leans on

@@ -11,11 +11,13 @@ import dev.admit.core.decision.Decisions;
 import dev.admit.core.limit.Quotas;
 import dev.admit.core.mail.MailedCodes;
 import dev.admit.core.mail.Mails;
+import dev.admit.core.plan.Usage;
 import dev.admit.core.registration.KeyRegistration;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Issuers;
 import dev.admit.core.selfregistration.RemoveUnused;
 import dev.admit.core.signin.Sessions;
+import dev.admit.core.subscription.TellOfUse;
 import dev.admit.core.token.Lifetime;
 import dev.admit.core.token.OpaqueTokens;
 import dev.admit.core.token.Revocations;
@@ -60,6 +62,8 @@ class Housekeeping {
     private final Revocations revocations;
     private final TrustedKeys trusted;
     private final Quotas quotas;
+    private final Usage usage;
+    private final TellOfUse tellOfUse;
     private final LiveFeed feed;
     private final Tries.Stored tries;
     private final RemoveUnused unused;
@@ -85,6 +89,8 @@ class Housekeeping {
             Revocations revocations,
             TrustedKeys trusted,
             Quotas quotas,
+            Usage usage,
+            TellOfUse tellOfUse,
             LiveFeed feed,
             Tries.Stored tries,
             RemoveUnused unused,
@@ -110,6 +116,8 @@ class Housekeeping {
         this.revocations = revocations;
         this.trusted = trusted;
         this.quotas = quotas;
+        this.usage = usage;
+        this.tellOfUse = tellOfUse;
         this.feed = feed;
         this.tries = tries;
         this.unused = unused;
@@ -139,6 +147,7 @@ class Housekeeping {
         goOn("keeping token events", events::flush);
         goOn("keeping when secrets were used", uses::flush);
         goOn("keeping quotas", quotas::flush);
+        goOn("keeping what subscriptions used", usage::flush);
         goOn("keeping decisions", journal::flush);
         goOn("keeping the access log", () -> accessLog.ifPresent(AccessLog::flush));
     }
@@ -156,6 +165,11 @@ class Housekeeping {
         goOn("looking for keys of trusted issuers", trusted::lookForOld);
     }
 
+    @Scheduled(fixedDelay = 1_000)
+    void tellOfQuotas() {
+        goOn("telling of quotas that are nearly used", tellOfUse::ofQuotas);
+    }
+
     @Scheduled(fixedDelay = 2_000)
     void readCertificates() {
         goOn("reading certificates", () -> tls.ifPresent(TlsFiles::refresh));
@@ -167,6 +181,8 @@ class Housekeeping {
         goOn("forgetting revocations that are over", () -> revocations.drop(now));
         goOn("forgetting kept revocations", () -> kept.drop(now));
         goOn("forgetting old quotas", () -> quotas.forget(now));
+        goOn("forgetting what subscriptions used", () -> usage.forget(now));
+        goOn("telling of secrets and plans that end", tellOfUse::ofEnds);
         goOn("forgetting opaque tokens", () -> opaque.drop(now.minus(Lifetime.SKEW)));
         goOn("removing clients that registered themselves and were never used", () -> unused.before(now));
         goOn("forgetting tries", () -> tries.drop(now.minus(Duration.ofHours(2))));

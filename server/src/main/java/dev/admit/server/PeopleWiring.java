@@ -30,6 +30,8 @@ import dev.admit.core.person.Credentials;
 import dev.admit.core.person.PasswordHashing;
 import dev.admit.core.person.People;
 import dev.admit.core.person.ProfileFields;
+import dev.admit.core.plan.Plans;
+import dev.admit.core.plan.Subscriptions;
 import dev.admit.core.registry.Apis;
 import dev.admit.core.registry.Roles;
 import dev.admit.core.registry.Scopes;
@@ -246,8 +248,14 @@ class PeopleWiring {
     }
 
     @Bean
-    OwnerRights ownerRights(Owners owners, Approvals approvals, Scopes scopes, Routes routes) {
-        return new OwnerRights(owners, approvals, scopes, routes);
+    OwnerRights ownerRights(
+            Owners owners,
+            Approvals approvals,
+            Scopes scopes,
+            Routes routes,
+            Plans plans,
+            Subscriptions subscriptions) {
+        return new OwnerRights(owners, approvals, scopes, routes, plans, subscriptions);
     }
 
     @Bean

@@ -13,6 +13,7 @@ import dev.admit.core.authorization.AuthorizationGrants;
 import dev.admit.core.authorization.DeviceRequests;
 import dev.admit.core.catalogue.Publications;
 import dev.admit.core.catalogue.Publish;
+import dev.admit.core.change.Republish;
 import dev.admit.core.clientauth.AuthenticateClient;
 import dev.admit.core.clientauth.ClientKeys;
 import dev.admit.core.clientauth.KnownClients;
@@ -41,6 +42,9 @@ import dev.admit.core.owner.Owner;
 import dev.admit.core.owner.Owners;
 import dev.admit.core.person.People;
 import dev.admit.core.person.ProfileFields;
+import dev.admit.core.plan.Plans;
+import dev.admit.core.plan.Subscriptions;
+import dev.admit.core.plan.SubscriptionsInForce;
 import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registration.IssuerRegistration;
@@ -67,6 +71,8 @@ import dev.admit.core.selfregistration.SetRegistration;
 import dev.admit.core.setup.ExportSetup;
 import dev.admit.core.setup.LoadSetup;
 import dev.admit.core.signin.FieldRegistration;
+import dev.admit.core.subscription.PlanRegistration;
+import dev.admit.core.subscription.Subscribing;
 import dev.admit.core.token.BearerDoor;
 import dev.admit.core.token.MintingOrder;
 import dev.admit.core.token.OpaqueTokens;
@@ -443,6 +449,7 @@ class Wiring {
             Audit audit,
             KnownClients directory,
             BrowserOrigins origins,
+            SubscriptionsInForce subscriptions,
             Clock clock) {
         return new ClientRegistration(
                 database,
@@ -458,6 +465,7 @@ class Wiring {
                     directory.forget(client);
                     origins.refresh();
                 },
+                client -> subscriptions.longestSecret(client, clock.instant()),
                 clock);
     }
 
@@ -494,7 +502,9 @@ class Wiring {
             UpstreamCredentials credentials,
             OpenApiDocuments documents,
             Publications publications,
-            SelfRegistrations registrations) {
+            SelfRegistrations registrations,
+            Plans plans,
+            Subscriptions subscriptions) {
         return new LoadSetup.Records(
                 issuers,
                 apis,
@@ -510,7 +520,9 @@ class Wiring {
                 credentials,
                 documents,
                 publications,
-                registrations);
+                registrations,
+                plans,
+                subscriptions);
     }
 
     @Bean
@@ -617,6 +629,9 @@ class Wiring {
             KeepOpenApi documents,
             Publish publish,
             SetRegistration registration,
+            PlanRegistration plans,
+            Subscribing subscribing,
+            SubscriptionsInForce inForce,
             Withdrawal withdrawal,
             LiveConfiguration live,
             KnownClients directory,
@@ -639,10 +654,12 @@ class Wiring {
                         credentials,
                         documents,
                         publish,
-                        registration),
+                        registration,
+                        plans,
+                        subscribing),
                 records,
                 withdrawal,
-                live,
+                Republish.Held.both(live, inForce),
                 () -> {
                     directory.forgetAll();
                     origins.refresh();

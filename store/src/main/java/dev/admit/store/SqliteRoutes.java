@@ -13,6 +13,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
+import tools.jackson.databind.DeserializationFeature;
 import tools.jackson.databind.json.JsonMapper;
 
 /** The table {@code route}. */
@@ -41,7 +42,10 @@ public final class SqliteRoutes implements Routes {
             "SELECT * FROM route WHERE issuer_id = ? AND api_id = ? ORDER BY pattern, methods";
     private static final String ALL = "SELECT * FROM route";
 
-    private static final JsonMapper JSON = new JsonMapper();
+    /** A flag that was not there yet when a route was kept is off. */
+    private static final JsonMapper JSON = JsonMapper.builder()
+            .disable(DeserializationFeature.FAIL_ON_NULL_FOR_PRIMITIVES)
+            .build();
 
     private final Database database;
 

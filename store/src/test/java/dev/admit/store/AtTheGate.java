@@ -15,6 +15,8 @@ import dev.admit.core.gate.GateRequest;
 import dev.admit.core.key.SigningKey;
 import dev.admit.core.limit.Counters;
 import dev.admit.core.limit.Quotas;
+import dev.admit.core.plan.SubscriptionsInForce;
+import dev.admit.core.plan.Usage;
 import dev.admit.core.token.BearerDoor;
 import dev.admit.core.token.MintAccessToken;
 import dev.admit.core.token.RememberedTokens;
@@ -33,6 +35,22 @@ final class AtTheGate {
     Decision last;
 
     AtTheGate(Harbour harbour, Clock clock) {
+        this(
+                harbour,
+                clock,
+                new Counters(),
+                new Quotas(new SqliteQuotas(harbour.database)),
+                new SubscriptionsInForce(new SqlitePlans(harbour.database), new SqliteSubscriptions(harbour.database)),
+                new Usage(new SqliteUsage(harbour.database)));
+    }
+
+    AtTheGate(
+            Harbour harbour,
+            Clock clock,
+            Counters counters,
+            Quotas quotas,
+            SubscriptionsInForce subscriptions,
+            Usage usage) {
         this.harbour = harbour;
         this.clock = clock;
         this.gate = new Gate(
@@ -40,8 +58,10 @@ final class AtTheGate {
                 new BearerDoor(new RememberedTokens(1_000, new SqliteOpaqueTokens(harbour.database), new Strangers())),
                 new BrowserOrigins(new SqliteBrowserOrigins(harbour.database)),
                 null,
-                new Counters(),
-                new Quotas(new SqliteQuotas(harbour.database)),
+                counters,
+                quotas,
+                subscriptions,
+                usage,
                 1_000_000);
     }
 

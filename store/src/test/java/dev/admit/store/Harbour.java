@@ -74,6 +74,10 @@ final class Harbour implements AutoCloseable {
     /** What is elsewhere: an address → the document there; what is not named cannot be reached. */
     final Map<URI, String> elsewhere = new ConcurrentHashMap<>();
 
+    /** What plans say of a client's secrets. */
+    java.util.function.Function<String, java.util.Optional<java.time.Duration>> longestSecret =
+            client -> java.util.Optional.empty();
+
     final AtomicInteger looks = new AtomicInteger();
     final Issuer issuer;
     final Api tides;
@@ -199,6 +203,7 @@ final class Harbour implements AutoCloseable {
                 audit,
                 java.util.Set.of("client_credentials"),
                 directory::forget,
+                client -> longestSecret.apply(client),
                 clock);
         routes = new RouteRegistration(
                 database,

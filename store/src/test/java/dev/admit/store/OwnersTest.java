@@ -45,7 +45,12 @@ class OwnersTest {
         owners = new SqliteOwners(harbour.database);
         naming = new NameOwners(harbour.database, owners, people, harbour.audit, Clock.systemUTC());
         rights = new OwnerRights(
-                owners, harbour.approvals, new SqliteScopes(harbour.database), new SqliteRoutes(harbour.database));
+                owners,
+                harbour.approvals,
+                new SqliteScopes(harbour.database),
+                new SqliteRoutes(harbour.database),
+                new SqlitePlans(harbour.database),
+                new SqliteSubscriptions(harbour.database));
         for (String name : List.of("isolde", "junia")) person(name, true);
     }
 
@@ -186,7 +191,8 @@ class OwnersTest {
     }
 
     private static OwnerRights.Named named(String api, String client, String approval) {
-        return new OwnerRights.Named(said(api), said(client), Optional.of("rt_none"), said(approval));
+        return new OwnerRights.Named(
+                said(api), said(client), Optional.of("rt_none"), said(approval), Optional.empty(), Optional.empty());
     }
 
     private static Optional<String> said(String text) {

@@ -329,7 +329,7 @@ class RegistrationTest {
     void whatARouteOrAMappingNamesIsNotRemovedUnderIt() {
         harbour.readScope();
         ClientRegistration.Registered buoy = harbour.client("tide-buoy-07", "tides.read");
-        var who = new RouteWho(null, null, List.of("tide-buoy-07"), List.of("keeper"), null, null, null, null);
+        var who = new RouteWho(null, null, List.of("tide-buoy-07"), List.of("keeper"), null, null, null, null, null);
         made(harbour.routes.add(
                 harbour.issuer,
                 new RouteWanted(

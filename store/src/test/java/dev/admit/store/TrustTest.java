@@ -105,7 +105,7 @@ class TrustTest {
                 null,
                 null,
                 null,
-                new RouteWho(issuers, null, null, null, null, null, null, null),
+                new RouteWho(issuers, null, null, null, null, null, null, null, null),
                 null,
                 null,
                 null);

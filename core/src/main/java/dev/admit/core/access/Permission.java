@@ -34,6 +34,18 @@ public record Permission(AdminRole least, Of of, OwnerOf owner) {
         /** The API of the approval that the address names. */
         APPROVAL_API,
         /** The client or the API of the approval that the address names. */
-        APPROVAL
+        APPROVAL,
+        /** Every API of the plan that the address names. */
+        PLAN,
+        /** An API of the plan that the address names. */
+        PLAN_PART,
+        /** The client of the subscription that the address names. */
+        SUBSCRIPTION_CLIENT,
+        /** An API of the plan that the subscription is to. */
+        SUBSCRIPTION_PLAN,
+        /** An API of the plan that the subscription waits for. */
+        SUBSCRIPTION_REQUEST,
+        /** The client of the subscription, or an API of its plan. */
+        SUBSCRIPTION
     }
 }

@@ -13,5 +13,21 @@ public interface Republish {
 
         /** Runs work during which {@link #republish} does nothing in this thread. */
         <T> T held(Supplier<T> work);
+
+        /** Two as one. */
+        static Held both(Held one, Held two) {
+            return new Held() {
+                @Override
+                public void republish() {
+                    one.republish();
+                    two.republish();
+                }
+
+                @Override
+                public <T> T held(Supplier<T> work) {
+                    return one.held(() -> two.held(work));
+                }
+            };
+        }
     }
 }

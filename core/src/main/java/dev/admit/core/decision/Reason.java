@@ -118,6 +118,9 @@ public enum Reason {
     CLIENT_NOT_NAMED("insufficient_scope", 403),
     ROLE_MISSING("insufficient_scope", 403),
     CONDITION_NOT_MET("insufficient_scope", 403),
+    NO_SUBSCRIPTION("", 403),
+    SUBSCRIPTION_WAITING("", 403),
+    SUBSCRIPTION_PAUSED("", 403),
 
     // RFC 9470 §3.
     SIGN_IN_NEEDED("", 401),

@@ -137,6 +137,19 @@ public final class Recorder {
         return result;
     }
 
+    /**
+     * Writes down what a check found that is looked at besides, after another one refused: that one stays the reason.
+     */
+    public void also(Checked<?> found) {
+        Refusal why = refusal;
+        switch (found) {
+            case Checked.Passed<?>(Object nothing, List<CheckResult> looked) -> looked.forEach(this::add);
+            case Checked.Refused<?>(CheckResult.Refused check, Duration wait) -> add(check);
+            case Checked.Waits<?> waits -> throw new IllegalStateException("nobody waits for what is told besides");
+        }
+        refusal = why;
+    }
+
     private CheckResult here(CheckResult check) {
         return check instanceof CheckResult.Refused(String name, Refusal why)
                 ? new CheckResult.Refused(name, here(why))

@@ -8,6 +8,7 @@ import dev.admit.core.decision.Reason;
 import dev.admit.core.limit.Count;
 import dev.admit.core.limit.Counters;
 import dev.admit.core.limit.Quotas;
+import dev.admit.core.plan.SubscriptionUse;
 import dev.admit.core.route.Limits;
 import dev.admit.core.token.VerifiedToken;
 import java.time.Instant;
@@ -15,17 +16,20 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.atomic.AtomicBoolean;
+import org.jspecify.annotations.Nullable;
 
 /** The stages that hold a request to the limits of its route: how large it is, how often it comes, how many at once. */
 final class CheckLimits {
     private final Counters counters;
     private final Quotas quotas;
+    private final SubscriptionUse use;
     private final long mostBody;
 
     /** @param mostBody bytes; a larger body is refused whatever a route says */
-    CheckLimits(Counters counters, Quotas quotas, long mostBody) {
+    CheckLimits(Counters counters, Quotas quotas, SubscriptionUse use, long mostBody) {
         this.counters = counters;
         this.quotas = quotas;
+        this.use = use;
         this.mostBody = mostBody;
     }
 
@@ -69,25 +73,72 @@ final class CheckLimits {
         static final Counted NOTHING = new Counted(List.of(), Optional.empty());
     }
 
-    /** Takes one of what each rate and quota of the route has left. */
-    Counted count(GateRequest request, GuardedRoute route, Optional<VerifiedToken> token, Instant at) {
+    /**
+     * Takes one of what each rate and quota has left: of the route, then of the plan.
+     *
+     * @param subscribed by which the request passes; empty where it needs none
+     */
+    Counted count(
+            GateRequest request,
+            GuardedRoute route,
+            Optional<VerifiedToken> token,
+            Optional<CheckSubscription.Found> subscribed,
+            Instant at) {
         Limits limits = route.route().limits();
-        if (!limits.counts()) return Counted.NOTHING;
-        List<CheckResult> checks = new ArrayList<>(2);
-        Count nearest = null;
-        for (Limits.Rate rate : limits.rates()) {
-            Count count = counters.take(route.route().id(), rate, whom(rate.by(), request, token));
-            checks.add(checked("rate", Reason.RATE_EXCEEDED, count));
-            if (!count.passes()) return new Counted(checks, Optional.of(count));
-            if (nearest == null || count.remaining() < nearest.remaining()) nearest = count;
+        if (!limits.counts() && subscribed.isEmpty()) return Counted.NOTHING;
+        Counting counting = new Counting();
+        String id = route.route().id();
+        for (Limits.Rate rate : limits.rates())
+            if (!counting.passes(rate(id, rate, whom(rate.by(), request, token), ON_ROUTE))) return counting.counted();
+        for (Limits.Quota quota : limits.quotas())
+            if (!counting.passes(quota(id, quota, whom(quota.by(), request, token), at, ON_ROUTE)))
+                return counting.counted();
+        subscribed.ifPresent(it -> ofPlan(it, counting, at));
+        return counting.counted();
+    }
+
+    private void ofPlan(CheckSubscription.Found it, Counting counting, Instant at) {
+        String id = it.subscriptionId();
+        boolean passes = it.content().rates().stream().allMatch(rate -> counting.passes(rate(id, rate, "", OF_PLAN)))
+                && it.content().quotas().stream().allMatch(quota -> {
+                    OfOne counted = quota(id, quota, "", at, OF_PLAN);
+                    use.counted(id, quota, counted.count(), at);
+                    return counting.passes(counted);
+                });
+        if (passes) use.admitted(id, at);
+        else use.limited(id, at);
+    }
+
+    private record OfOne(CheckResult check, Count count) {}
+
+    private static final String ON_ROUTE = "have the limit raised on the route";
+    private static final String OF_PLAN = "move the subscription to another plan";
+
+    private OfOne rate(String of, Limits.Rate rate, String whom, String way) {
+        Count count = counters.take(of, rate, whom);
+        return new OfOne(checked("rate", Reason.RATE_EXCEEDED, count, way), count);
+    }
+
+    private OfOne quota(String of, Limits.Quota quota, String whom, Instant at, String way) {
+        Count count = quotas.take(of, quota, whom, at);
+        return new OfOne(checked("quota", Reason.QUOTA_EXCEEDED, count, way), count);
+    }
+
+    /** Collects what was counted, up to the first that has no room. */
+    private static final class Counting {
+        private final List<CheckResult> checks = new ArrayList<>(2);
+        private @Nullable Count telling;
+
+        boolean passes(OfOne it) {
+            checks.add(it.check());
+            boolean passes = it.count().passes();
+            if (!passes || telling == null || it.count().remaining() < telling.remaining()) telling = it.count();
+            return passes;
         }
-        for (Limits.Quota quota : limits.quotas()) {
-            Count count = quotas.take(route.route().id(), quota, whom(quota.by(), request, token), at);
-            checks.add(checked("quota", Reason.QUOTA_EXCEEDED, count));
-            if (!count.passes()) return new Counted(checks, Optional.of(count));
-            if (nearest == null || count.remaining() < nearest.remaining()) nearest = count;
+
+        Counted counted() {
+            return new Counted(checks, Optional.ofNullable(telling));
         }
-        return new Counted(checks, Optional.ofNullable(nearest));
     }
 
     private static String whom(Limits.By by, GateRequest request, Optional<VerifiedToken> token) {
@@ -99,7 +150,7 @@ final class CheckLimits {
         };
     }
 
-    private static CheckResult checked(String check, Reason reason, Count count) {
+    private static CheckResult checked(String check, Reason reason, Count count, String way) {
         String expected = "at most " + count.words();
         if (count.passes()) return CheckResult.passed(check, expected, "room for %d more".formatted(count.remaining()));
         long seconds = Math.max(1, (count.room().toMillis() + 999) / 1000);
@@ -108,7 +159,7 @@ final class CheckLimits {
                 reason,
                 expected,
                 "more",
-                Fix.of("Wait %d s, and call less often; or have the limit raised on the route.".formatted(seconds)));
+                Fix.of("Wait %d s, and call less often; or %s.".formatted(seconds, way)));
     }
 
     /**

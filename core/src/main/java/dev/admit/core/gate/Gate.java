@@ -10,6 +10,8 @@ import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Recorder;
 import dev.admit.core.limit.Counters;
 import dev.admit.core.limit.Quotas;
+import dev.admit.core.plan.SubscriptionUse;
+import dev.admit.core.plan.SubscriptionsInForce;
 import dev.admit.core.route.RequestCondition;
 import dev.admit.core.route.RequestPath;
 import dev.admit.core.token.BearerDoor;
@@ -23,7 +25,8 @@ import java.util.function.Supplier;
 /**
  * The line of a gateway request, from path to verdict, on one snapshot of the configuration. Its stages, in this order:
  * path, page, route, headers, credentials, the bearer token through the {@link BearerDoor}, body, the route's
- * condition, rates and quotas, room among the requests under way. Nothing is forwarded or answered before the last.
+ * condition, the client's subscription, rates and quotas, room among the requests under way. Nothing is forwarded or
+ * answered before the last.
  */
 public final class Gate {
     private static final CheckResult OPEN = new CheckResult.Skipped("bearer", "the route is open");
@@ -32,6 +35,7 @@ public final class Gate {
     private final BearerDoor door;
     private final FindRoute find;
     private final FindCredentials credentials;
+    private final CheckSubscription subscription;
     private final CheckLimits limits;
 
     /** @param mostBody bytes; a larger body is refused whatever a route says */
@@ -42,12 +46,15 @@ public final class Gate {
             SignInAtGate signIn,
             Counters counters,
             Quotas quotas,
+            SubscriptionsInForce subscriptions,
+            SubscriptionUse use,
             long mostBody) {
         this.configuration = configuration;
         this.door = door;
         this.find = new FindRoute(origins);
         this.credentials = new FindCredentials(signIn);
-        this.limits = new CheckLimits(counters, quotas, mostBody);
+        this.limits = new CheckLimits(counters, quotas, use, mostBody);
+        this.subscription = new CheckSubscription(subscriptions);
     }
 
     /** @param decision gets every check; its clock is read once, by the one who made it */
@@ -101,7 +108,7 @@ public final class Gate {
         if (decision.isWaiting()) return waits(decision);
         GateOutcome outcome = token.isPresent()
                 ? decide(request, path, route, token, found.renewed(), decision)
-                : refused(route, decision);
+                : refusedAnyway(request, path, route, decision);
         boolean over = outcome instanceof GateOutcome.Refused refused
                 && refused.refusal().reason().status() == 401
                 && found.canSignInAgain(decision.at());
@@ -125,10 +132,13 @@ public final class Gate {
                     meets(prepared.condition().get(), token.orElseThrow(), named, request, decision.at());
             if (!decision.passes(met.result())) {
                 decision.done(met.inside());
-                return refused(route, decision);
+                return refusedAnyway(request, path, route, decision);
             }
         }
-        CheckLimits.Counted counted = limits.count(request, route, token, decision.at());
+        Optional<CheckSubscription.Found> subscribed = decision.take(
+                subscription.of(route, token.map(VerifiedToken::clientId).orElse(""), request, path, decision.at()));
+        if (subscribed == null) return refused(route, decision);
+        CheckLimits.Counted counted = limits.count(request, route, token, subscribed, decision.at());
         for (CheckResult check : counted.checks()) {
             if (!decision.passes(check)) return refused(route, decision).telling(counted.telling());
         }
@@ -141,6 +151,14 @@ public final class Gate {
         if (over == null) return refused(route, decision).telling(counted.telling());
         if (prepared.rewrite().isPresent()) decision.done("the path became " + forwarded);
         return new GateOutcome.Admitted(route, forwarded, token, values, counted.telling(), renewed, over);
+    }
+
+    /** What else would refuse it is told with it, so that it is mended once. */
+    private GateOutcome.Refused refusedAnyway(
+            GateRequest request, RequestPath path, GuardedRoute route, Recorder decision) {
+        if (CheckSubscription.isWanted(route) && !decision.clientId().isEmpty())
+            decision.also(subscription.of(route, decision.clientId(), request, path, decision.at()));
+        return refused(route, decision);
     }
 
     private static RequestCondition.Met meets(

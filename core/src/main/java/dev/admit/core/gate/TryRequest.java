@@ -9,6 +9,8 @@ import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Recorder;
 import dev.admit.core.limit.Counters;
 import dev.admit.core.limit.Quotas;
+import dev.admit.core.plan.SubscriptionUse;
+import dev.admit.core.plan.SubscriptionsInForce;
 import dev.admit.core.token.BearerDoor;
 import java.time.Clock;
 import java.time.Instant;
@@ -38,6 +40,7 @@ public final class TryRequest {
     private final BearerDoor door;
     private final BrowserOrigins origins;
     private final SignInAtGate signIn;
+    private final SubscriptionsInForce subscriptions;
     private final KnownClients clients;
     private final Clock clock;
 
@@ -46,12 +49,14 @@ public final class TryRequest {
             BearerDoor door,
             BrowserOrigins origins,
             SignInAtGate signIn,
+            SubscriptionsInForce subscriptions,
             KnownClients clients,
             Clock clock) {
         this.configuration = configuration;
         this.door = door;
         this.origins = origins;
         this.signIn = signIn;
+        this.subscriptions = subscriptions;
         this.clients = clients;
         this.clock = clock;
     }
@@ -78,7 +83,15 @@ public final class TryRequest {
                 GateRequest.Browser.NONE);
         // Counters of its own: the one who tries uses up nobody's room.
         Gate gate = new Gate(
-                configuration, door, origins, signIn, new Counters(), new Quotas(NOTHING_KEPT), Long.MAX_VALUE);
+                configuration,
+                door,
+                origins,
+                signIn,
+                new Counters(),
+                new Quotas(NOTHING_KEPT),
+                subscriptions,
+                SubscriptionUse.NOT_KEPT,
+                Long.MAX_VALUE);
         Recorder first = new Recorder(Endpoint.GATEWAY, clock.instant());
         if (!(gate.decide(request, first) instanceof GateOutcome.Waits(CompletionStage<?> stage)))
             return decided(first);

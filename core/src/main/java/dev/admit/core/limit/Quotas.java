@@ -94,6 +94,15 @@ public final class Quotas {
                 left);
     }
 
+    /** What was used of a quota in the period that a time lies in. */
+    public long used(String of, Limits.Quota quota, String whom, Instant now) {
+        Slot slot = slots.get(new Key(of, quota.by(), quota.period(), whom));
+        if (slot == null) return 0;
+        synchronized (slot) {
+            return quota.period().begin(now).isAfter(slot.begin) ? 0 : slot.used;
+        }
+    }
+
     /** Keeps what was counted since. */
     public void flush() {
         List<Used> some = new ArrayList<>();

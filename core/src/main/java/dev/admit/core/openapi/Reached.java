@@ -6,6 +6,7 @@ import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteTable;
 import java.net.URI;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -45,6 +46,8 @@ public final class Reached {
         this.theirs = routes.stream()
                 .filter(it -> leadsTo(it, api))
                 .flatMap(it -> Rewritten.of(it).stream())
+                // Where two routes lead to an operation, that which keeps its path is told.
+                .sorted(Comparator.comparing(it -> it.route().transform().path().isPresent()))
                 .toList();
         Map<Route, Route> all = new HashMap<>();
         routes.forEach(it -> all.put(it, it));

@@ -6,6 +6,9 @@ import dev.admit.core.approval.Approvals;
 import dev.admit.core.decision.CheckResult;
 import dev.admit.core.decision.Fix;
 import dev.admit.core.decision.Reason;
+import dev.admit.core.plan.Plans;
+import dev.admit.core.plan.Subscription;
+import dev.admit.core.plan.Subscriptions;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scopes;
 import dev.admit.core.route.Route;
@@ -22,17 +25,32 @@ public final class OwnerRights {
     private final Approvals approvals;
     private final Scopes scopes;
     private final Routes routes;
+    private final Plans plans;
+    private final Subscriptions subscriptions;
 
-    public OwnerRights(Owners owners, Approvals approvals, Scopes scopes, Routes routes) {
+    public OwnerRights(
+            Owners owners,
+            Approvals approvals,
+            Scopes scopes,
+            Routes routes,
+            Plans plans,
+            Subscriptions subscriptions) {
         this.owners = owners;
         this.approvals = approvals;
         this.scopes = scopes;
         this.routes = routes;
+        this.plans = plans;
+        this.subscriptions = subscriptions;
     }
 
     /** What the address of a request names, each by name or id; empty where it names none. */
     public record Named(
-            Optional<String> api, Optional<String> client, Optional<String> route, Optional<String> approval) {}
+            Optional<String> api,
+            Optional<String> client,
+            Optional<String> route,
+            Optional<String> approval,
+            Optional<String> plan,
+            Optional<String> subscription) {}
 
     public boolean answersFor(String personId, Owned owned) {
         return owners.ofPerson(personId).stream().anyMatch(it -> it.owned().equals(owned));
@@ -83,7 +101,46 @@ public final class OwnerRights {
                 approval(issuer, named)
                         .filter(it -> ownsClient(theirs, it) || ownsApi(theirs, issuer, it))
                         .isPresent();
+            case PLAN ->
+                named.plan()
+                        .flatMap(it -> plans.named(issuer.id(), it))
+                        .map(it -> it.content().apiIds())
+                        .filter(ids -> !ids.isEmpty() && ids.stream().allMatch(it -> owns(theirs, Owned.Kind.API, it)))
+                        .isPresent();
+            case PLAN_PART ->
+                named.plan()
+                        .flatMap(it -> plans.named(issuer.id(), it))
+                        .filter(it -> ownsPart(theirs, it.id()))
+                        .isPresent();
+            case SUBSCRIPTION_CLIENT ->
+                subscription(issuer, named)
+                        .filter(it -> owns(theirs, Owned.Kind.CLIENT, it.clientId()))
+                        .isPresent();
+            case SUBSCRIPTION_PLAN ->
+                subscription(issuer, named)
+                        .filter(it -> ownsPart(theirs, it.planId()))
+                        .isPresent();
+            case SUBSCRIPTION_REQUEST ->
+                subscription(issuer, named)
+                        .filter(it -> ownsPart(
+                                theirs,
+                                it.moving().map(Subscription.Moving::planId).orElse(it.planId())))
+                        .isPresent();
+            case SUBSCRIPTION ->
+                subscription(issuer, named)
+                        .filter(it -> owns(theirs, Owned.Kind.CLIENT, it.clientId()) || ownsPart(theirs, it.planId()))
+                        .isPresent();
         };
+    }
+
+    private Optional<Subscription> subscription(Issuer issuer, Named named) {
+        return named.subscription().flatMap(it -> subscriptions.find(issuer.id(), it));
+    }
+
+    private boolean ownsPart(List<Owner> theirs, String planId) {
+        return plans.find(planId)
+                .filter(plan -> plan.content().apiIds().stream().anyMatch(it -> owns(theirs, Owned.Kind.API, it)))
+                .isPresent();
     }
 
     private Optional<Approval> approval(Issuer issuer, Named named) {

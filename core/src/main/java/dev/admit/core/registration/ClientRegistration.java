@@ -32,6 +32,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
+import java.util.function.Function;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 
@@ -62,9 +63,13 @@ public final class ClientRegistration {
     private final Audit audit;
     private final Set<String> grantTypes;
     private final Consumer<String> forgetClient;
+    private final Function<String, Optional<Duration>> longestSecret;
     private final Clock clock;
 
-    /** @param grantTypes every one that the service has */
+    /**
+     * @param grantTypes every one that the service has
+     * @param longestSecret the most that the plans of a client let a new secret of it last; empty for any
+     */
     public ClientRegistration(
             Transactions transactions,
             Clients clients,
@@ -76,6 +81,7 @@ public final class ClientRegistration {
             Audit audit,
             Set<String> grantTypes,
             Consumer<String> forgetClient,
+            Function<String, Optional<Duration>> longestSecret,
             Clock clock) {
         this.transactions = transactions;
         this.clients = clients;
@@ -87,6 +93,7 @@ public final class ClientRegistration {
         this.audit = audit;
         this.grantTypes = grantTypes;
         this.forgetClient = forgetClient;
+        this.longestSecret = longestSecret;
         this.clock = clock;
     }
 
@@ -546,7 +553,8 @@ public final class ClientRegistration {
                 return new Change.Refused<>(
                         "A client has at most " + MOST_SECRETS + " secrets.", "Remove one that is no longer used.");
             Instant now = clock.instant();
-            Optional<Instant> end = readEnd(issuer, fields, "", lifetime, now);
+            Optional<Instant> end =
+                    readEnd(issuer, longestSecret.apply(found.get().id()), fields, "", lifetime, now);
             if (fields.faulty()) return new Change.Invalid<>(fields.faults());
             ClientSecret kept =
                     new ClientSecret(Ids.random("sec_"), found.get().id(), "setup", hash, now, end, Optional.empty());
@@ -599,15 +607,28 @@ public final class ClientRegistration {
                         label,
                         secret.hash(),
                         now,
-                        readEnd(issuer, fields, pointer, lifetime, now),
+                        readEnd(issuer, longestSecret.apply(client.id()), fields, pointer, lifetime, now),
                         Optional.empty()),
                 secret);
     }
 
     private static Optional<Instant> readEnd(
-            Issuer issuer, Fields fields, String pointer, @Nullable String lifetime, Instant now) {
+            Issuer issuer,
+            Optional<Duration> ofPlans,
+            Fields fields,
+            String pointer,
+            @Nullable String lifetime,
+            Instant now) {
+        Duration most = ofPlans.map(it -> shorter(it, issuer.settings().maxSecretLifetime()))
+                .orElse(issuer.settings().maxSecretLifetime());
         if (lifetime != null && lifetime.strip().equals("never")) {
-            if (!issuer.settings().nonExpiringSecrets()) {
+            if (ofPlans.isPresent()) {
+                fields.fault(
+                        pointer,
+                        "a time of at most " + Fields.written(most),
+                        "'never', which a plan of the client does not allow",
+                        "Choose a time, or end the subscription.");
+            } else if (!issuer.settings().nonExpiringSecrets()) {
                 fields.fault(
                         pointer,
                         "a time of at most " + Fields.written(issuer.settings().maxSecretLifetime()),
@@ -618,12 +639,12 @@ public final class ClientRegistration {
             fields.note("This secret never expires. Replace it by hand.");
             return Optional.empty();
         }
-        return fields.duration(
-                        pointer,
-                        lifetime,
-                        issuer.settings().secretLifetime(),
-                        issuer.settings().maxSecretLifetime())
+        return fields.duration(pointer, lifetime, shorter(issuer.settings().secretLifetime(), most), most)
                 .map(now::plus);
+    }
+
+    private static Duration shorter(Duration one, Duration two) {
+        return one.compareTo(two) < 0 ? one : two;
     }
 
     /** The one who introspects sees what every token says: that is for administrators to allow. */

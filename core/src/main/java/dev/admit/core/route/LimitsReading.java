@@ -8,9 +8,10 @@ import java.util.List;
 import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
 
 /** Reads how much passes a route, and says what cannot be taken. */
-final class LimitsReading {
+public final class LimitsReading {
     private static final Pattern RATE = Pattern.compile("(\\d{1,9}) per (\\S+) by (\\S+)");
     private static final Pattern QUOTA = Pattern.compile("(\\d{1,12}) per (\\S+) by (\\S+)");
     private static final int MOST = 30;
@@ -19,18 +20,8 @@ final class LimitsReading {
     private LimitsReading() {}
 
     static Limits read(Fields fields, RouteLimits wanted) {
-        List<Limits.Rate> rates = new ArrayList<>();
-        List<Limits.Quota> quotas = new ArrayList<>();
-        List<String> wantedRates = Fields.orNone(wanted.rates());
-        for (int i = 0; i < wantedRates.size(); i++)
-            rate(fields, "/limits/rates/" + i, wantedRates.get(i)).ifPresent(rates::add);
-        List<String> wantedQuotas = Fields.orNone(wanted.quotas());
-        for (int i = 0; i < wantedQuotas.size(); i++)
-            quota(fields, "/limits/quotas/" + i, wantedQuotas.get(i)).ifPresent(quotas::add);
-        if (rates.size() > MOST)
-            fields.fault("/limits/rates", "at most " + MOST, rates.size() + " of them", "Name fewer.");
-        if (quotas.size() > MOST)
-            fields.fault("/limits/quotas", "at most " + MOST, quotas.size() + " of them", "Name fewer.");
+        List<Limits.Rate> rates = rates(fields, "/limits/rates", wanted.rates());
+        List<Limits.Quota> quotas = quotas(fields, "/limits/quotas", wanted.quotas());
         if (wanted.concurrent() != null && wanted.concurrent() < 1)
             fields.fault(
                     "/limits/concurrent",
@@ -46,11 +37,32 @@ final class LimitsReading {
                     String.valueOf(wanted.headers()),
                     "A request with a token does not fit into less.");
         return new Limits(
-                List.copyOf(rates),
-                List.copyOf(quotas),
+                rates,
+                quotas,
                 Optional.ofNullable(wanted.concurrent()),
                 Optional.ofNullable(wanted.body()),
                 Optional.ofNullable(wanted.headers()));
+    }
+
+    public static List<Limits.Rate> rates(Fields fields, String pointer, @Nullable List<String> wanted) {
+        return each(fields, pointer, wanted, LimitsReading::rate);
+    }
+
+    public static List<Limits.Quota> quotas(Fields fields, String pointer, @Nullable List<String> wanted) {
+        return each(fields, pointer, wanted, LimitsReading::quota);
+    }
+
+    private interface One<T> {
+        Optional<T> read(Fields fields, String pointer, String text);
+    }
+
+    private static <T> List<T> each(Fields fields, String pointer, @Nullable List<String> wanted, One<T> one) {
+        List<String> said = Fields.orNone(wanted);
+        if (said.size() > MOST) fields.fault(pointer, "at most " + MOST, said.size() + " of them", "Name fewer.");
+        List<T> all = new ArrayList<>();
+        for (int i = 0; i < said.size(); i++)
+            one.read(fields, pointer + "/" + i, said.get(i)).ifPresent(all::add);
+        return List.copyOf(all);
     }
 
     private static Optional<Limits.Rate> rate(Fields fields, String pointer, String text) {

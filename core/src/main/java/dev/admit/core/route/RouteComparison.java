@@ -129,6 +129,7 @@ record RouteComparison(List<String> opens, List<String> drops) {
         if (was.acr().isPresent() && !was.acr().equals(is.acr()))
             opens.add("No sign-in with acr %s is needed any more."
                     .formatted(was.acr().get()));
+        if (was.subscription() && !is.subscription()) opens.add("Clients need no subscription any more.");
         if (was.condition().isPresent() && !was.condition().equals(is.condition())) {
             opens.add(
                     is.condition().isEmpty()

@@ -26,12 +26,9 @@ import java.net.URI;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 import java.util.SortedSet;
-import java.util.TreeSet;
 import java.util.function.UnaryOperator;
-import java.util.regex.Pattern;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
@@ -39,7 +36,6 @@ import org.jspecify.annotations.Nullable;
 final class RouteReading {
     private static final Duration MAX_CONNECT = Duration.ofMinutes(1);
     private static final Duration MAX_EXCHANGE = Duration.ofHours(1);
-    private static final Pattern METHOD = Pattern.compile("[A-Z]{1,20}");
     private static final int LONGEST_BODY = 64 * 1024;
     private static final Duration LONGEST_SIGN_IN = Duration.ofDays(365);
 
@@ -84,8 +80,8 @@ final class RouteReading {
 
     /** @return empty when {@link #fields} has faults */
     Optional<Read> read(RouteWanted wanted) {
-        SortedSet<String> methods = readMethods(wanted.methods());
-        Optional<PathPattern> pattern = readPattern(wanted.path());
+        SortedSet<String> methods = OperationReading.methods(fields, "/methods", wanted.methods());
+        Optional<PathPattern> pattern = OperationReading.path(fields, "/path", wanted.path());
         String label = Route.label(methods, String.valueOf(wanted.path()));
         Optional<Guard> guard =
                 readGuard(wanted, label, pattern.map(PathPattern::host).orElse(""));
@@ -118,35 +114,6 @@ final class RouteReading {
         return base.isPresent() || guard.isEmpty() || !(guard.get() instanceof Guard.Token token)
                 ? base
                 : apis.named(issuer.id(), token.apiId()).flatMap(Api::upstream);
-    }
-
-    private SortedSet<String> readMethods(@Nullable List<String> wanted) {
-        SortedSet<String> methods = new TreeSet<>();
-        List<String> received = wanted == null ? List.of() : wanted;
-        for (int i = 0; i < received.size(); i++) {
-            String method =
-                    received.get(i) == null ? "" : received.get(i).strip().toUpperCase(Locale.ROOT);
-            if (!METHOD.matcher(method).matches() || method.equals("CONNECT") || method.equals("TRACE")) {
-                fields.fault(
-                        "/methods/" + i,
-                        "an HTTP method such as GET, but not CONNECT or TRACE",
-                        Fields.quoted(method),
-                        "Name the methods, or leave them out for any.");
-            }
-            methods.add(method);
-        }
-        return methods;
-    }
-
-    private Optional<PathPattern> readPattern(@Nullable String path) {
-        String text = path == null ? "" : path.strip();
-        return switch (PathPattern.read(text)) {
-            case PathPattern.Reading.Good(PathPattern pattern) -> Optional.of(pattern);
-            case PathPattern.Reading.Impossible(String expected, String fix) -> {
-                fields.fault("/path", expected, text.isEmpty() ? "nothing" : Fields.quoted(text), fix);
-                yield Optional.empty();
-            }
-        };
     }
 
     private Optional<Guard> readGuard(RouteWanted wanted, String label, String host) {
@@ -348,7 +315,8 @@ final class RouteReading {
                 within,
                 acr,
                 when,
-                signIn(wanted.signIn(), issuers, host));
+                signIn(wanted.signIn(), issuers, host),
+                Boolean.TRUE.equals(wanted.subscription()));
     }
 
     /** A client that keeps a credential and that people can come back to at the gateway. */

@@ -54,6 +54,8 @@ public final class RouteSentences {
             say("Only people with the role %s.".formatted(joined(some(who.roles()), "or")));
         if (who.maxAge() != null) say("Only after a sign-in within the last %s.".formatted(who.maxAge()));
         if (who.acr() != null) say("Only after a sign-in with acr %s.".formatted(who.acr()));
+        if (Boolean.TRUE.equals(who.subscription()))
+            say("Only clients that are subscribed to a plan that covers the request.");
         if (who.condition() != null) say("Only when this holds: %s".formatted(who.condition()));
         if (!some(who.issuers()).isEmpty())
             say("Tokens of %s are taken.".formatted(joined(some(who.issuers()), "and")));

@@ -36,7 +36,8 @@ public final class RouteWords {
                 it.maxAge().map(Fields::written).orElse(null),
                 it.acr().orElse(null),
                 it.condition().orElse(null),
-                it.signIn().map(clientName).orElse(null));
+                it.signIn().map(clientName).orElse(null),
+                it.subscription() ? true : null);
     }
 
     /**

@@ -15,6 +15,7 @@ import java.util.Optional;
  * @param acr how they must have signed in (RFC 9470)
  * @param condition in CEL over claims, path parameters, method, headers and time
  * @param signIn id of the client as which the gateway signs browsers in that come without a token
+ * @param subscription whether the client must be subscribed to a plan that covers the request
  */
 public record Who(
         List<String> issuers,
@@ -24,7 +25,8 @@ public record Who(
         Optional<Duration> maxAge,
         Optional<String> acr,
         Optional<String> condition,
-        Optional<String> signIn) {
+        Optional<String> signIn,
+        boolean subscription) {
     public static final Who ANYONE = new Who(
             List.of(),
             For.ANYONE,
@@ -33,7 +35,8 @@ public record Who(
             Optional.empty(),
             Optional.empty(),
             Optional.empty(),
-            Optional.empty());
+            Optional.empty(),
+            false);
 
     /** What was kept before there were some of these names none. */
     public Who {

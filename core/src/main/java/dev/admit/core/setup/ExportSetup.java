@@ -5,6 +5,7 @@ import dev.admit.contract.FieldWanted;
 import dev.admit.contract.FixedResponse;
 import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.PeopleSettingsView;
+import dev.admit.contract.PlanWanted;
 import dev.admit.contract.PublicationWanted;
 import dev.admit.contract.RegistrationLimits;
 import dev.admit.contract.RegistrationWanted;
@@ -19,6 +20,8 @@ import dev.admit.core.owner.Owned;
 import dev.admit.core.owner.Owner;
 import dev.admit.core.person.Person;
 import dev.admit.core.person.ProfileField;
+import dev.admit.core.plan.Plan;
+import dev.admit.core.plan.Subscription;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
@@ -35,6 +38,7 @@ import dev.admit.core.route.Route;
 import dev.admit.core.route.RouteWords;
 import dev.admit.core.selfregistration.Limits;
 import dev.admit.core.selfregistration.RegistrationPolicy;
+import dev.admit.core.subscription.PlanSentences;
 import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.upstream.UpstreamCredential;
 import dev.admit.core.upstream.UpstreamCredentials;
@@ -106,7 +110,41 @@ public final class ExportSetup {
                 records.registrations()
                         .policy(issuer.id())
                         .map(ExportSetup::registration)
-                        .orElse(null));
+                        .orElse(null),
+                map(plans(issuer)));
+    }
+
+    private Map<String, PlanWanted> plans(Issuer issuer) {
+        Map<String, PlanWanted> plans = new LinkedHashMap<>();
+        for (Plan it : LoadSetup.all(ask -> records.plans().list(issuer.id(), Optional.empty(), ask))) {
+            PlanWanted said = PlanSentences.said(
+                    it,
+                    id -> records.apis().named(issuer.id(), id).map(Api::name).orElse(id));
+            plans.put(
+                    it.name(),
+                    new PlanWanted(
+                            null,
+                            it.title(),
+                            text(it.description()),
+                            said.operations(),
+                            list(Fields.orNone(said.rates())),
+                            list(Fields.orNone(said.quotas())),
+                            said.approval(),
+                            said.secretLifetime(),
+                            text(it.terms().text()),
+                            null));
+        }
+        return plans;
+    }
+
+    private Map<String, String> subscriptions(Client client) {
+        Map<String, String> all = new LinkedHashMap<>();
+        for (Subscription it : records.subscriptions().ofClient(client.id()))
+            if (it.status().isLive())
+                records.plans()
+                        .find(it.planId())
+                        .ifPresent(plan -> all.put(plan.name(), it.status().toString()));
+        return all;
     }
 
     private static RegistrationWanted registration(RegistrationPolicy it) {
@@ -423,7 +461,8 @@ public final class ExportSetup {
                 flag(it.enabled(), true),
                 null,
                 map(scopes),
-                it.id().startsWith("cl_") ? null : it.id());
+                it.id().startsWith("cl_") ? null : it.id(),
+                map(subscriptions(it)));
     }
 
     private static Map<String, Object> json(String text) {

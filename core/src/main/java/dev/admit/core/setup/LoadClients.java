@@ -1,6 +1,7 @@
 package dev.admit.core.setup;
 
 import dev.admit.contract.ClientWanted;
+import dev.admit.contract.SubscriptionWanted;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Expected;
@@ -8,6 +9,8 @@ import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
 import dev.admit.core.change.Known;
 import dev.admit.core.owner.Owned;
+import dev.admit.core.plan.Plan;
+import dev.admit.core.plan.Subscription;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.Issuer;
@@ -93,6 +96,9 @@ final class LoadClients {
         SetupSteps.orNone(part.scopes())
                 .forEach((scope, standing) ->
                         request(issuer, at + "/scopes/" + SetupSteps.escaped(scope), after.get(), scope, standing));
+        SetupSteps.orNone(part.subscriptions())
+                .forEach((plan, standing) -> subscribe(
+                        issuer, at + "/subscriptions/" + SetupSteps.escaped(plan), after.get(), plan, standing));
         if (part.openidGranted() != null
                 && part.openidGranted() != after.get().people().openidGranted()) {
             steps.settle(at + "/openid_granted", use.clients().grantOpenid(issuer, name, part.openidGranted(), by))
@@ -102,6 +108,53 @@ final class LoadClients {
         if (part.enabled() != null && part.enabled() != after.get().enabled()) {
             steps.settle(at, use.clients().switchTo(issuer, name, part.enabled(), Expected.ANY, by))
                     .ifPresent(it -> steps.step("client " + name, after, it));
+        }
+    }
+
+    private void subscribe(Issuer issuer, String at, Client client, String planName, @Nullable String said) {
+        String word = said == null ? "active" : said.strip();
+        if (!List.of("waiting", "active", "paused").contains(word)) {
+            steps.fault(at, "waiting, active or paused", Fields.quoted(word), "Choose one of them.");
+            return;
+        }
+        Optional<Plan> plan = records.plans().named(issuer.id(), planName);
+        if (plan.isEmpty()) {
+            steps.fault(at, "a plan of this issuer", Fields.quoted(planName), "Say it under plans, or correct it.");
+            return;
+        }
+        Optional<Subscription> before = live(client).stream()
+                .filter(it -> it.planId().equals(plan.get().id()))
+                .findFirst();
+        // The file speaks for whoever loads it, who has the terms before them.
+        Long terms = plan.get().terms().wantAcceptance() ? plan.get().terms().version() : null;
+        Optional<Subscription> now = before.isPresent()
+                ? before
+                : steps.settle(
+                        at, use.subscribing().request(issuer, client, new SubscriptionWanted(planName, terms), by));
+        if (now.filter(it -> it.status() == Subscription.Status.WAITING).isPresent() && !word.equals("waiting"))
+            now = steps.settle(at, use.subscribing().approve(issuer, now.get().id(), planName, by, Expected.ANY));
+        if (now.filter(it -> it.status() == Subscription.Status.PAUSED).isPresent() && word.equals("active"))
+            now = steps.settle(at, use.subscribing().resume(issuer, now.get().id(), by, Expected.ANY));
+        if (now.filter(it -> it.status() == Subscription.Status.ACTIVE).isPresent() && word.equals("paused"))
+            now = steps.settle(
+                    at, use.subscribing().pause(issuer, now.get().id(), "The setup file says so", by, Expected.ANY));
+        now.ifPresent(it -> steps.step("subscription of %s to %s".formatted(client.name(), planName), before, it));
+    }
+
+    private List<Subscription> live(Client client) {
+        return records.subscriptions().ofClient(client.id()).stream()
+                .filter(it -> it.status().isLive())
+                .toList();
+    }
+
+    /** Ends what the file does not list. */
+    void endRest(Issuer issuer, Client client, Setup.ClientPart part) {
+        for (Subscription it : live(client)) {
+            String plan = records.plans().find(it.planId()).map(Plan::name).orElse(it.planId());
+            if (!SetupSteps.orNone(part.subscriptions()).containsKey(plan))
+                steps.removed(
+                        "subscription of %s to %s".formatted(client.name(), plan),
+                        use.subscribing().end(issuer, it.id(), null, by, Expected.ANY));
         }
     }
 

@@ -5,6 +5,7 @@ import dev.admit.contract.FieldWanted;
 import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.MintingView;
 import dev.admit.contract.MintingWanted;
+import dev.admit.contract.PlanWanted;
 import dev.admit.contract.PublicationWanted;
 import dev.admit.contract.RegistrationWanted;
 import dev.admit.contract.RoleWanted;
@@ -30,6 +31,9 @@ import dev.admit.core.owner.Owners;
 import dev.admit.core.person.People;
 import dev.admit.core.person.ProfileField;
 import dev.admit.core.person.ProfileFields;
+import dev.admit.core.plan.Plan;
+import dev.admit.core.plan.Plans;
+import dev.admit.core.plan.Subscriptions;
 import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.ClientRegistration;
 import dev.admit.core.registration.IssuerRegistration;
@@ -55,6 +59,9 @@ import dev.admit.core.selfregistration.RegistrationPolicy;
 import dev.admit.core.selfregistration.SelfRegistrations;
 import dev.admit.core.selfregistration.SetRegistration;
 import dev.admit.core.signin.FieldRegistration;
+import dev.admit.core.subscription.PlanRegistration;
+import dev.admit.core.subscription.PlanSentences;
+import dev.admit.core.subscription.Subscribing;
 import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.trust.TrustedIssuers;
 import dev.admit.core.upstream.UpstreamCredentials;
@@ -88,7 +95,9 @@ public final class LoadSetup {
             UpstreamCredentialRegistration credentials,
             KeepOpenApi documents,
             Publish publish,
-            SetRegistration registration) {}
+            SetRegistration registration,
+            PlanRegistration plans,
+            Subscribing subscribing) {}
 
     /** What is kept now. */
     public record Records(
@@ -106,7 +115,9 @@ public final class LoadSetup {
             UpstreamCredentials credentials,
             OpenApiDocuments documents,
             Publications publications,
-            SelfRegistrations registrations) {}
+            SelfRegistrations registrations,
+            Plans plans,
+            Subscriptions subscriptions) {}
 
     private final UseCases use;
     private final Records records;
@@ -197,6 +208,7 @@ public final class LoadSetup {
             if (issuer.isPresent()) {
                 SetupSteps.orNone(setup.profileFields()).forEach((name, part) -> field(issuer.get(), name, part));
                 SetupSteps.orNone(setup.apis()).forEach((name, part) -> api(issuer.get(), name, part));
+                SetupSteps.orNone(setup.plans()).forEach((name, part) -> plan(issuer.get(), name, part));
                 SetupSteps.orNone(setup.clients()).forEach((name, part) -> clients.load(issuer.get(), name, part));
                 SetupSteps.orNone(setup.trustedIssuers())
                         .forEach((name, part) -> trusted.load(issuer.get(), name, part));
@@ -251,6 +263,22 @@ public final class LoadSetup {
             RegistrationPolicy before = use.registration().of(issuer);
             steps.settle("/registration", use.registration().change(issuer, wanted, Expected.ANY, by))
                     .ifPresent(after -> steps.step("registration at " + issuer.name(), Optional.of(before), after));
+        }
+
+        private void plan(Issuer issuer, String name, @Nullable PlanWanted said) {
+            Optional<Plan> before = records.plans().named(issuer.id(), name);
+            PlanWanted wanted = (said == null ? PlanWanted.NOTHING : said).named(before.isPresent() ? null : name);
+            steps.settle(
+                            "/plans/" + SetupSteps.escaped(name),
+                            before.isPresent()
+                                    ? use.plans().change(issuer, name, wanted, Expected.ANY, name, by)
+                                    : use.plans().add(issuer, wanted, by))
+                    .ifPresent(after ->
+                            steps.step("plan " + name, before.map(it -> said(issuer, it)), said(issuer, after)));
+        }
+
+        private PlanWanted said(Issuer issuer, Plan it) {
+            return PlanSentences.said(it, use.plans().apiNames(issuer.id()));
         }
 
         private void field(Issuer issuer, String name, @Nullable FieldWanted said) {
@@ -417,10 +445,17 @@ public final class LoadSetup {
             }
             for (Client client : all(ask -> records.clients().list(issuer.id(), Clients.Filter.ALL, ask))) {
                 if (client.name().equals(ClientRegistration.OWN_NAME) || client.selfRegistered()) continue;
+                Setup.ClientPart said = SetupSteps.orNone(setup.clients()).get(client.name());
+                if (said != null) clients.endRest(issuer, client, said);
                 if (!SetupSteps.orNone(setup.clients()).containsKey(client.name()))
                     steps.removed(
                             "client " + client.name(),
                             use.clients().remove(issuer, client.name(), Expected.ANY, client.name(), by));
+            }
+            for (Plan it : all(ask -> records.plans().list(issuer.id(), Optional.empty(), ask))) {
+                if (!SetupSteps.orNone(setup.plans()).containsKey(it.name()))
+                    steps.removed(
+                            "plan " + it.name(), use.plans().remove(issuer, it.name(), Expected.ANY, it.name(), by));
             }
             for (Api api : all(ask -> records.apis().list(issuer.id(), ask))) {
                 Setup.ApiPart part = SetupSteps.orNone(setup.apis()).get(api.name());

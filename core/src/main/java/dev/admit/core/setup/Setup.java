@@ -4,6 +4,7 @@ import dev.admit.contract.FieldWanted;
 import dev.admit.contract.FixedResponse;
 import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.OneOf;
+import dev.admit.contract.PlanWanted;
 import dev.admit.contract.PublicationWanted;
 import dev.admit.contract.RegistrationWanted;
 import dev.admit.contract.RoleWanted;
@@ -22,6 +23,7 @@ import org.jspecify.annotations.Nullable;
  *
  * @param issuer which issuer is meant
  * @param registration whether clients may register themselves
+ * @param plans by name
  */
 public record Setup(
         @Nullable String issuer,
@@ -34,8 +36,9 @@ public record Setup(
         @Nullable Map<String, ClientPart> clients,
         @Nullable Map<String, TrustedPart> trustedIssuers,
         @Nullable Map<String, CredentialPart> upstreamCredentials,
-        @Nullable RegistrationWanted registration) {
-    /** Of everything but whether clients register themselves. */
+        @Nullable RegistrationWanted registration,
+        @Nullable Map<String, PlanWanted> plans) {
+    /** Of everything but plans, and whether clients register themselves. */
     public Setup(
             @Nullable String issuer,
             @Nullable String title,
@@ -58,6 +61,7 @@ public record Setup(
                 clients,
                 trustedIssuers,
                 upstreamCredentials,
+                null,
                 null);
     }
 
@@ -74,7 +78,8 @@ public record Setup(
                 clients,
                 trustedIssuers,
                 upstreamCredentials,
-                registration);
+                registration,
+                plans);
     }
 
     /** The same, with other routes. */
@@ -90,7 +95,8 @@ public record Setup(
                 clients,
                 trustedIssuers,
                 upstreamCredentials,
-                registration);
+                registration,
+                plans);
     }
 
     /**
@@ -255,6 +261,7 @@ public record Setup(
      * @param secret where its secret comes from; never the secret
      * @param clientId of the registrant's choice; left out where Admit made it
      * @param scopes scope → {@code waiting}, {@code granted}, or {@code granted until} and a time
+     * @param subscriptions plan → {@code waiting}, {@code active} or {@code paused}
      */
     public record ClientPart(
             @Nullable String clientName,
@@ -291,14 +298,15 @@ public record Setup(
             @Nullable Boolean enabled,
             @Nullable SecretPart secret,
             @Nullable Map<String, String> scopes,
-            @Nullable String clientId) {
+            @Nullable String clientId,
+            @Nullable Map<String, String> subscriptions) {
         static final ClientPart NOTHING = proving(null, null);
 
         /** Says how it proves itself, and nothing else. */
         public static ClientPart proving(@Nullable String jwksUri, @Nullable SecretPart secret) {
             return new ClientPart(
                     null, null, null, null, null, null, null, null, null, null, null, null, null, jwksUri, null, null,
-                    null, null, null, null, null, secret, null, null);
+                    null, null, null, null, null, secret, null, null, null);
         }
 
         /** The same, with these redirect URIs. */
@@ -327,7 +335,8 @@ public record Setup(
                     enabled,
                     secret,
                     scopes,
-                    clientId);
+                    clientId,
+                    subscriptions);
         }
     }
 

@@ -99,7 +99,8 @@ class RouteComparisonTest {
                 Optional.of(Duration.ofMinutes(10)),
                 Optional.of("urn:admit:acr:2"),
                 Optional.of("method == 'GET'"),
-                Optional.of("desk"));
+                Optional.of("desk"),
+                true);
         Draft before = Draft.of(token("a", false, strict));
         assertThat(compare(before, before).opens()).isEmpty();
         assertThat(compare(Draft.of(token("a", false, Who.ANYONE)), before).opens())
@@ -113,6 +114,7 @@ class RouteComparisonTest {
                         "No role is needed any more; it was pilot.",
                         "No sign-in within 10m is needed any more.",
                         "No sign-in with acr urn:admit:acr:2 is needed any more.",
+                        "Clients need no subscription any more.",
                         "No condition has to be met any more; it was: method == 'GET'");
         assertThat(gone.drops()).containsExactly("Browsers without a token are not signed in any more.");
         assertThat(compare(before, Draft.of(new Route.Guard.Open())).opens())
@@ -142,7 +144,8 @@ class RouteComparisonTest {
                 Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
-                Optional.empty());
+                Optional.empty(),
+                false);
     }
 
     @Test

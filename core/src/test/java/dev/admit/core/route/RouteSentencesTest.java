@@ -79,7 +79,8 @@ class RouteSentencesTest {
                                 "10m",
                                 "two-factor",
                                 "path.berth == claims.berth",
-                                "berth-desk"),
+                                "berth-desk",
+                                true),
                         null,
                         null,
                         null))
@@ -90,12 +91,13 @@ class RouteSentencesTest {
                         "Only people with the role pilot or clerk.",
                         "Only after a sign-in within the last 10m.",
                         "Only after a sign-in with acr two-factor.",
+                        "Only clients that are subscribed to a plan that covers the request.",
                         "Only when this holds: path.berth == claims.berth",
                         "Tokens of harbour and coastguard are taken.",
                         "Browsers without a token are signed in as berth-desk.",
                         "Pages of browser clients may call it.",
                         "What passes goes to http://127.0.0.1:9410.");
-        assertThat(of(new RouteWho(null, "clients", null, null, null, null, null, null), null, null, null))
+        assertThat(of(new RouteWho(null, "clients", null, null, null, null, null, null, null), null, null, null))
                 .contains("Only clients on their own.");
     }
 

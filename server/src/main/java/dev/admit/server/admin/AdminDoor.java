@@ -240,7 +240,9 @@ class AdminDoor implements HandlerInterceptor, WebMvcConfigurer {
                 Optional.ofNullable(named.get("api")),
                 Optional.ofNullable(named.get("client")),
                 Optional.ofNullable(named.get("route")),
-                Optional.ofNullable(named.get("approval")));
+                Optional.ofNullable(named.get("approval")),
+                Optional.ofNullable(named.get("plan")),
+                Optional.ofNullable(named.get("subscription")));
     }
 
     /**

@@ -468,7 +468,8 @@ class Views {
                         it.maxAge(),
                         it.acr(),
                         it.condition(),
-                        it.signIn());
+                        it.signIn(),
+                        Boolean.TRUE.equals(it.subscription()));
     }
 
     private static @Nullable RouteTransform transform(@Nullable RouteTransform it) {

@@ -14,6 +14,8 @@ import java.util.Map;
 public final class SetupSchema {
     private static final String STATES = "^(waiting|granted|granted until \\S+)$";
 
+    private static final List<String> SUBSCRIBED = List.of("waiting", "active", "paused");
+
     private SetupSchema() {}
 
     public static Map<String, Object> schema() {
@@ -31,9 +33,12 @@ public final class SetupSchema {
         schema.put("type", List.of("object", "null"));
         schema.put("additionalProperties", false);
         SetupYaml.elsewhere(record).forEach(name -> RecordSchema.without(schema, name));
-        if (record == Setup.ClientPart.class)
+        if (record == Setup.ClientPart.class) {
             RecordSchema.member(schema, "scopes")
                     .put("additionalProperties", Map.of("type", "string", "pattern", STATES));
+            RecordSchema.member(schema, "subscriptions")
+                    .put("additionalProperties", Map.of("type", "string", "enum", SUBSCRIBED));
+        }
         return schema;
     }
 }

@@ -3,6 +3,7 @@ package dev.admit.server.setup;
 import com.fasterxml.jackson.annotation.JsonIgnoreProperties;
 import dev.admit.contract.FieldWanted;
 import dev.admit.contract.IssuerWanted;
+import dev.admit.contract.PlanWanted;
 import dev.admit.contract.RoleWanted;
 import dev.admit.contract.ScopeWanted;
 import dev.admit.core.change.FieldFault;
@@ -48,6 +49,7 @@ public final class SetupYaml {
             .addMixIn(ScopeWanted.class, NamedByItsKey.class)
             .addMixIn(RoleWanted.class, NamedByItsKey.class)
             .addMixIn(FieldWanted.class, NamedByItsKey.class)
+            .addMixIn(PlanWanted.class, NamedByItsKey.class)
             .addMixIn(IssuerWanted.class, NamedAbove.class)
             .changeDefaultPropertyInclusion(
                     it -> it.withValueInclusion(com.fasterxml.jackson.annotation.JsonInclude.Include.NON_NULL))
@@ -275,7 +277,7 @@ public final class SetupYaml {
                 + YAML.writeValueAsString(setup)
                         .replaceAll(
                                 "(?m)^(apis|routes|clients|settings|profile_fields|trusted_issuers"
-                                        + "|upstream_credentials|registration):",
+                                        + "|upstream_credentials|registration|plans):",
                                 "\n$1:");
     }
 }

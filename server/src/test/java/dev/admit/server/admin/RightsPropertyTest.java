@@ -240,7 +240,9 @@ class RightsPropertyTest {
                     Optional.of("cast"),
                     Optional.of(name),
                     Optional.empty(),
-                    approvals().stream().findFirst().map(Approval::id));
+                    approvals().stream().findFirst().map(Approval::id),
+                    Optional.empty(),
+                    Optional.empty());
             return part(OwnerRights.class)
                     .check(person.id(), admit, act.permission.owner(), named)
                     .filter(CheckResult.Passed.class::isInstance)

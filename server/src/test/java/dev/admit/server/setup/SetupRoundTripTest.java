@@ -464,7 +464,8 @@ class SetupRoundTripTest {
                         null,
                         null,
                         orNull(() -> "method == 'GET'"),
-                        null));
+                        null,
+                        orNull(() -> true)));
         RouteTransform transform = orNull(() -> new RouteTransform(
                 null,
                 orNull(() -> Map.of("X-A", "{{path.gauge}}")),

@@ -93,6 +93,7 @@ class SetupYamlTest {
                 null,
                 null,
                 null,
+                null,
                 null);
         Setup setup =
                 new Setup("harbour", "null", null, null, null, null, null, java.util.Map.of("desk", part), null, null);
