@@ -11,8 +11,10 @@ import dev.admit.core.owner.Owned;
 import dev.admit.core.owner.Owner;
 import dev.admit.core.person.People;
 import dev.admit.core.person.Person;
+import dev.admit.core.plan.Plan;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Scope;
+import dev.admit.core.route.PathPattern;
 import dev.admit.core.signin.SignedIn;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
@@ -39,6 +41,7 @@ class CataloguePages {
     private final Render render;
     private final Catalogue catalogue;
     private final CatalogueReader readers;
+    private final CataloguePlans plans;
     private final People people;
     private final KnownClients known;
     private final SecondFactorPages factorPages;
@@ -49,6 +52,7 @@ class CataloguePages {
             Render render,
             Catalogue catalogue,
             CatalogueReader readers,
+            CataloguePlans plans,
             People people,
             KnownClients known,
             SecondFactorPages factorPages,
@@ -57,6 +61,7 @@ class CataloguePages {
         this.render = render;
         this.catalogue = catalogue;
         this.readers = readers;
+        this.plans = plans;
         this.people = people;
         this.known = known;
         this.factorPages = factorPages;
@@ -164,6 +169,7 @@ class CataloguePages {
                             entry.api(),
                             entry.scopes())
                     .ifPresent(it -> values.put("token", it));
+            values.put("plans", plans.lines(who, entry.api(), Optional.empty()));
             values.put("clients", who.clients());
             values.put("chosen", client.map(Owned::id).orElse(""));
             values.put("state", who.findsUnpublished(entry.api()) ? state(publication) : "");
@@ -243,8 +249,16 @@ class CataloguePages {
             values.put("operation", it);
             values.put("words", Markdown.html(it.description()));
             values.put("call", FirstCall.call(it));
+            values.put("plans", plans.lines(who, entry.api(), Optional.of(one -> covers(one, it))));
             render.page(visit, "catalogue-operation", values);
         });
+    }
+
+    private static boolean covers(Plan.Operation plan, Documentation.Operation it) {
+        boolean method = plan.methods().isEmpty() || plan.methods().contains(it.method());
+        return method
+                && PathPattern.read(it.path()) instanceof PathPattern.Reading.Good(PathPattern path)
+                && plan.path().overlaps(path);
     }
 
     /** The OpenAPI document as callers see it, for tools. */
@@ -286,14 +300,14 @@ class CataloguePages {
     }
 
     /** The same for an API that is not there and for one that this reader does not find. */
-    private void notFound(Visit visit, String title) throws IOException {
+    void notFound(Visit visit, String title) throws IOException {
         CatalogueReader.Who who = readers.of(visit);
         Map<String, Object> values = common(visit, who, "catalogue");
         values.put("title", title);
         render.page(visit, 404, "catalogue-none", values, Optional.empty());
     }
 
-    private Map<String, Object> common(Visit visit, CatalogueReader.Who who, String page) {
+    Map<String, Object> common(Visit visit, CatalogueReader.Who who, String page) {
         Map<String, Object> values = new LinkedHashMap<>();
         values.put("wide", true);
         values.put("here", visit.path(page));
@@ -323,7 +337,7 @@ class CataloguePages {
      * @param page without a query
      * @return whether something else than the page was answered
      */
-    private boolean signsIn(Visit visit, String page) throws IOException {
+    boolean signsIn(Visit visit, String page) throws IOException {
         if (visit.form().one("sign-in").isEmpty()) return false;
         String of = visit.form().one("of").map(it -> "of=" + encoded(it)).orElse("");
         String flow = flows.sealed(

@@ -7,6 +7,9 @@ import dev.admit.core.owner.Owner;
 import dev.admit.core.owner.Owners;
 import dev.admit.core.person.Person;
 import dev.admit.core.registry.Api;
+import dev.admit.core.registry.Client;
+import dev.admit.core.registry.Clients;
+import dev.admit.core.registry.Issuer;
 import dev.admit.core.signin.SecondFactor;
 import dev.admit.core.signin.SignedIn;
 import java.util.Arrays;
@@ -19,10 +22,12 @@ import org.springframework.stereotype.Component;
 class CatalogueReader {
     private final SecondFactor factor;
     private final Owners owners;
+    private final Clients clients;
 
-    CatalogueReader(SecondFactor factor, Owners owners) {
+    CatalogueReader(SecondFactor factor, Owners owners, Clients clients) {
         this.factor = factor;
         this.owners = owners;
+        this.clients = clients;
     }
 
     /**
@@ -71,6 +76,11 @@ class CatalogueReader {
                     .filter(it -> it.kind() == Owned.Kind.CLIENT)
                     .toList();
         }
+    }
+
+    /** A client that somebody owns. */
+    Optional<Client> client(Issuer issuer, Owned owned) {
+        return clients.named(issuer.id(), owned.id());
     }
 
     Who of(Visit visit) {
