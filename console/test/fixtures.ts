@@ -69,4 +69,5 @@ export const who = {
   acr: null,
   condition: null,
   sign_in: null,
+  subscription: null,
 };

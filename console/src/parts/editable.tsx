@@ -21,6 +21,8 @@ type Props<T extends v.GenericSchema> = {
   cli: string;
   /** PUT where the whole has to be sent; what is not in the form comes from here. */
   whole?: (thing: v.InferOutput<T>, members: Record<string, unknown>) => Record<string, unknown>;
+  /** What is sent for what was changed, where the form has it otherwise. */
+  asSent?: (members: Record<string, unknown>) => Record<string, unknown>;
   /** Whether the change is kept with a reason, as revisions are. */
   asksWhy?: boolean;
   extra?: ReactNode;
@@ -49,6 +51,7 @@ export function Editable<T extends v.GenericSchema>({
   said,
   cli,
   whole,
+  asSent = (members) => members,
   asksWhy = false,
   extra,
   facts,
@@ -77,10 +80,10 @@ export function Editable<T extends v.GenericSchema>({
     }
     const touched = fields.filter((field) => !same(values[field.name], before[field.name]));
     const { why, ...plain } = changes;
-    const to = whole ? whole(thing, plain) : asMergePatch(fields, plain, before);
+    const to = whole ? whole(thing, plain) : asSent(asMergePatch(fields, plain, before));
     const back = whole
       ? whole(thing, members(touched, before))
-      : asMergePatch(fields, members(touched, before), values);
+      : asSent(asMergePatch(fields, members(touched, before), values));
     const outcome = await patch(
       to,
       tag,

@@ -57,6 +57,7 @@ export function verdictOf(word: string): Verdict {
     case "upcoming":
       return "admitted";
     case "waiting":
+    case "paused":
     case "draft":
     case "closing":
     case "retiring":

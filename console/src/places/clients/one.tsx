@@ -12,7 +12,9 @@ import {
   MintingPreview,
   SecretMade,
   SecretOnce,
+  Subscription,
   changed,
+  page,
 } from "../../api/answers";
 import { place, useIssuer } from "../../frame/issuers";
 import { useSession } from "../../frame/session";
@@ -197,6 +199,7 @@ export default function ClientPage() {
                 />
               )}
               <Minted path={path} client={it} />
+              <Plans issuer={issuer} client={it.name} />
               {who.admin_role && <Owners issuer={issuer} kind="client" name={it.name} owners={it.owners} />}
             </WithRail>
             {secret && (
@@ -515,6 +518,34 @@ function Identity({ issuer, client }: { issuer: string; client: Client }) {
         </Button>
       )}
     </p>
+  );
+}
+
+/** The plans that it is subscribed to. */
+function Plans({ issuer, client }: { issuer: string; client: string }) {
+  const list = useThing(page(Subscription), ofIssuer(issuer, "subscriptions") + query({ client }));
+  return (
+    <Section title="Subscriptions">
+      <Show of={list} what="its subscriptions">
+        {(it) =>
+          it.items.length === 0 ? (
+            <p className="text-faint">
+              To no plan. <Link to={place(issuer, "gateway", "plans")}>Choose one</Link>
+            </p>
+          ) : (
+            <ul>
+              {it.items.map((one) => (
+                <li key={one.id} className="border-b border-hair py-1.5 last:border-b-0">
+                  <Link to={place(issuer, "gateway", "plans", one.plan)}>{one.plan}</Link>{" "}
+                  <Told verdict={verdictOf(one.status)}>{one.status}</Told>
+                  <p className="text-[0.8125rem] text-faint">{one.sentence}</p>
+                </li>
+              ))}
+            </ul>
+          )
+        }
+      </Show>
+    </Section>
   );
 }
 

@@ -4,6 +4,7 @@ import { useSession } from "../../frame/session";
 import { ButtonLink, Head } from "../../parts/basics";
 import { Tabs } from "../../parts/tabs";
 import { Limits } from "./limits";
+import { PlanPage, Plans } from "./plans";
 import { Revisions } from "./revisions";
 import { RouteTable } from "./routes";
 import { TrustedIssuerPage, TrustedIssuers } from "./trusted-issuers";
@@ -35,6 +36,7 @@ export default function Gateway() {
           [at("revisions"), "Revisions"],
           [at("try"), "Try a path"],
           [at("limits"), "Limits"],
+          [at("plans"), "Plans"],
           [at("trusted-issuers"), "Trusted issuers", false],
           [at("upstream-credentials"), "Upstream credentials", false],
         ]}
@@ -44,6 +46,8 @@ export default function Gateway() {
         <Route path="revisions" element={<Revisions />} />
         <Route path="try" element={<TryTable />} />
         <Route path="limits" element={<Limits />} />
+        <Route path="plans" element={<Plans />} />
+        <Route path="plans/:name" element={<PlanPage />} />
         <Route path="trusted-issuers" element={<TrustedIssuers />} />
         <Route path="trusted-issuers/:name" element={<TrustedIssuerPage />} />
         <Route path="upstream-credentials" element={<UpstreamCredentials />} />

@@ -142,6 +142,7 @@ function rules(route: Route): string[] {
     ...(who?.clients?.length ? ["named clients"] : []),
     ...(who?.roles?.length ? ["roles"] : []),
     ...(who?.condition ? ["condition"] : []),
+    ...(who?.subscription ? ["subscription"] : []),
     ...(who?.sign_in ? ["signs in"] : []),
     ...(who?.acr || who?.max_age ? ["step-up"] : []),
     ...(who?.issuers?.length ? ["issuers elsewhere"] : []),
