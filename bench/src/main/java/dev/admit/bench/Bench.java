@@ -103,6 +103,15 @@ public final class Bench {
                 "gateway, a gateway proof bound to each request, against one that is used again",
                 new Side(admit.gatewayPort(), admit.process(), 200, n -> each),
                 new Side(admit.gatewayPort(), admit.process(), 200, n -> authorized));
+        for (String plan : List.of("covered", "limited")) {
+            byte[] subscribed = Load.request(
+                    "GET", "/" + plan + "/north-quay", "Authorization: Bearer " + admit.token(0) + "\r\n", "");
+            row(
+                    "gateway, a route that wants a subscription, its plan %s, against one that wants none"
+                            .formatted(plan.equals("covered") ? "without limits" : "with a rate and a quota"),
+                    new Side(admit.gatewayPort(), admit.process(), 200, n -> subscribed),
+                    new Side(admit.gatewayPort(), admit.process(), 200, n -> authorized));
+        }
         row(
                 "gateway, refusal without a token",
                 new Side(admit.gatewayPort(), admit.process(), 401, n -> bare),

@@ -2,7 +2,10 @@ package dev.admit.bench;
 
 import dev.admit.contract.ApiWanted;
 import dev.admit.contract.IssuerWanted;
+import dev.admit.contract.PlanOperation;
+import dev.admit.contract.PlanWanted;
 import dev.admit.contract.ScopeWanted;
+import dev.admit.contract.SubscriptionWanted;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
 import dev.admit.core.change.Actor;
@@ -30,6 +33,8 @@ import dev.admit.core.route.Routes;
 import dev.admit.core.route.Timeouts;
 import dev.admit.core.route.Transform;
 import dev.admit.core.route.Who;
+import dev.admit.core.subscription.PlanRegistration;
+import dev.admit.core.subscription.Subscribing;
 import dev.admit.server.AuthorizationServer;
 import dev.admit.server.FirstStart;
 import dev.admit.server.Settings;
@@ -120,6 +125,9 @@ final class Subject {
                                 i == 0 ? "/tides/**" : "/quays/q%d/berths/{berth}/b%d".formatted(i % 100, i),
                                 Transform.Proof.REUSED));
             server.part(Routes.class).insert(route(issuer, tides, "/each/**", Transform.Proof.EACH_REQUEST));
+            for (String plan : List.of("covered", "limited"))
+                server.part(Routes.class)
+                        .insert(subscribed(route(issuer, tides, "/" + plan + "/**", Transform.Proof.REUSED)));
             return null;
         });
         for (int from = 0; from < clients; from += 5_000) {
@@ -130,7 +138,63 @@ final class Subject {
             });
         }
         server.part(LiveConfiguration.class).republish();
+        offer(server, issuer, "covered", List.of(), List.of());
+        offer(
+                server,
+                issuer,
+                "limited",
+                List.of("999999999 per 1m by client"),
+                List.of("999999999999 per month by client"));
         BenchPeople.fill(server, issuer);
+    }
+
+    /** A plan that the first client is subscribed to. */
+    private static void offer(
+            AuthorizationServer server, Issuer issuer, String name, List<String> rates, List<String> quotas) {
+        made(server.part(PlanRegistration.class)
+                .add(
+                        issuer,
+                        new PlanWanted(
+                                name,
+                                null,
+                                null,
+                                List.of(new PlanOperation("tides", List.of("GET"), "/" + name + "/**")),
+                                rates,
+                                quotas,
+                                "automatic",
+                                null,
+                                null,
+                                null),
+                        Actor.ADMIT));
+        Client client = server.part(Clients.class).named(issuer.id(), "bench-0").orElseThrow();
+        made(server.part(Subscribing.class).request(issuer, client, new SubscriptionWanted(name, null), Actor.ADMIT));
+    }
+
+    private static Route subscribed(Route it) {
+        Route.Guard.Token token = (Route.Guard.Token) it.guard();
+        Who who = new Who(
+                List.of(),
+                Who.For.ANYONE,
+                List.of(),
+                List.of(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                true);
+        return new Route(
+                it.id(),
+                it.issuerId(),
+                it.methods(),
+                it.pattern(),
+                new Route.Guard.Token(token.apiId(), token.scopes(), token.any(), who),
+                it.target(),
+                it.transform(),
+                it.timeouts(),
+                it.limits(),
+                it.cors(),
+                it.version(),
+                it.createdAt());
     }
 
     private static Route route(Issuer issuer, Api api, String path, Transform.Proof proof) {
