@@ -10,6 +10,8 @@ import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.Minting;
 import dev.admit.core.registry.Scope;
+import dev.admit.server.programs.DotEnv;
+import dev.admit.server.programs.Programs;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.List;

@@ -3,22 +3,8 @@ package dev.admit.server.admin;
 import dev.admit.contract.ConnectingView;
 import dev.admit.core.access.AdminRole;
 import dev.admit.core.access.Permission;
-import dev.admit.core.approval.Approval;
-import dev.admit.core.approval.Approvals;
-import dev.admit.core.configuration.CompiledIssuer;
-import dev.admit.core.configuration.LiveConfiguration;
-import dev.admit.core.registry.Api;
-import dev.admit.core.registry.Client;
-import dev.admit.core.registry.ClientAuthMethod;
-import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.Issuer;
-import dev.admit.core.registry.Scope;
-import java.util.List;
-import java.util.Map;
-import java.util.Objects;
-import java.util.stream.Collectors;
-import java.util.stream.Stream;
-import org.jspecify.annotations.Nullable;
+import dev.admit.server.programs.ConnectClient;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RestController;
@@ -26,40 +12,11 @@ import org.springframework.web.bind.annotation.RestController;
 /** For a client's developer: the addresses and values that its kind needs, and programs that work with them. */
 @RestController
 class ConnectingEndpoint {
-    private static final List<String> PROGRAMS =
-            List.of("Connect.java", "connect.mjs", "connect.py", "connect.go", "Connect.cs");
-
-    /** How a client gets its tokens, and in which languages that is shown. */
-    private enum Way {
-        MACHINE("machine", PROGRAMS),
-        ASSERTION("assertion", PROGRAMS),
-        SIGN_IN("sign-in", PROGRAMS),
-        BROWSER("browser", List.of("connect.js")),
-        DEVICE("device", PROGRAMS);
-
-        private final String folder;
-        private final List<String> files;
-
-        Way(String folder, List<String> files) {
-            this.folder = folder;
-            this.files = files;
-        }
-
-        static Way of(Client client) {
-            if (client.kind() == ClientKind.BROWSER) return BROWSER;
-            if (client.kind() == ClientKind.DEVICE) return DEVICE;
-            if (client.kind().hasRedirects()) return SIGN_IN;
-            return client.tokenEndpointAuthMethod() == ClientAuthMethod.PRIVATE_KEY_JWT ? ASSERTION : MACHINE;
-        }
-    }
-
-    private final LiveConfiguration configuration;
-    private final Approvals approvals;
+    private final ConnectClient connect;
     private final Lookup lookup;
 
-    ConnectingEndpoint(LiveConfiguration configuration, Approvals approvals, Lookup lookup) {
-        this.configuration = configuration;
-        this.approvals = approvals;
+    ConnectingEndpoint(ConnectClient connect, Lookup lookup) {
+        this.connect = connect;
         this.lookup = lookup;
     }
 
@@ -67,57 +24,6 @@ class ConnectingEndpoint {
     @GetMapping("/admin/issuers/{issuer}/clients/{client}/connecting")
     ConnectingView connecting(@PathVariable String issuer, @PathVariable String client) {
         Issuer owner = lookup.issuer(issuer);
-        Client found = lookup.client(owner, client);
-        CompiledIssuer inForce = configuration.get().issuer(owner.name()).orElseThrow(Lookup.absent("issuer", issuer));
-        Way way = Way.of(found);
-        List<String> asked = approvals.ofClient(found.id()).stream()
-                .map(Approval::scopeName)
-                .sorted()
-                .toList();
-        boolean signsIn = way == Way.SIGN_IN || way == Way.BROWSER;
-        Stream<String> own = way == Way.MACHINE || way == Way.ASSERTION ? Stream.of() : found.openidScopes().stream();
-        String scope = Stream.concat(own, asked.stream()).collect(Collectors.joining(" "));
-        List<String> audiences = asked.stream()
-                .map(inForce.scopesByName()::get)
-                .filter(Objects::nonNull)
-                .map(Scope::apiId)
-                .distinct()
-                .map(inForce.apisById()::get)
-                .filter(Objects::nonNull)
-                .map(Api::audience)
-                .toList();
-        @Nullable
-        String redirect = signsIn && !found.addresses().redirects().isEmpty()
-                ? found.addresses().redirects().getFirst()
-                : null;
-        Map<String, String> code = Programs.in("/connecting/" + way.folder, way.files);
-        return new ConnectingView(
-                found.kind().toString(),
-                found.id(),
-                inForce.url(),
-                signsIn ? inForce.url() + "/authorize" : null,
-                inForce.url() + "/token",
-                way == Way.DEVICE ? inForce.url() + "/device_authorization" : null,
-                redirect,
-                signsIn ? "S256" : null,
-                audiences,
-                scope,
-                env(found, inForce, way, redirect, scope),
-                code);
-    }
-
-    private static String env(Client client, CompiledIssuer issuer, Way way, @Nullable String redirect, String scope) {
-        DotEnv env = new DotEnv()
-                .with("ISSUER", issuer.url())
-                .with("TOKEN_ENDPOINT", issuer.url() + "/token")
-                .with("CLIENT_ID", client.id());
-        if (way == Way.SIGN_IN || way == Way.BROWSER)
-            env.with("AUTHORIZATION_ENDPOINT", issuer.url() + "/authorize")
-                    .with("REDIRECT_URI", redirect == null ? "" : redirect);
-        if (way == Way.DEVICE) env.with("DEVICE_AUTHORIZATION_ENDPOINT", issuer.url() + "/device_authorization");
-        if (client.tokenEndpointAuthMethod().hasSecret())
-            env.with("AUTH_METHOD", client.tokenEndpointAuthMethod()).with("CLIENT_SECRET", "");
-        if (client.tokenEndpointAuthMethod() == ClientAuthMethod.PRIVATE_KEY_JWT) env.with("PRIVATE_KEY", "");
-        return env.with("SCOPE", scope).toString();
+        return connect.of(owner, lookup.client(owner, client));
     }
 }

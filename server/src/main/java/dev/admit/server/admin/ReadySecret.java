@@ -8,6 +8,7 @@ import dev.admit.core.registry.Api;
 import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientAuthMethod;
 import dev.admit.core.registry.Issuer;
+import dev.admit.server.programs.DotEnv;
 import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.util.Base64;

@@ -1,4 +1,4 @@
-package dev.admit.server.admin;
+package dev.admit.server.programs;
 
 import java.io.IOException;
 import java.io.InputStream;
@@ -9,14 +9,14 @@ import java.util.List;
 import java.util.Map;
 
 /** Programs that ship with the service for developers to copy. */
-final class Programs {
+public final class Programs {
     private Programs() {}
 
     /**
      * @param folder of the resources, such as {@code /checking}.
      * @return file name → text, in the order of the files
      */
-    static Map<String, String> in(String folder, List<String> files) {
+    public static Map<String, String> in(String folder, List<String> files) {
         Map<String, String> programs = new LinkedHashMap<>();
         for (String file : files) {
             try (InputStream in = Programs.class.getResourceAsStream(folder + "/" + file)) {

@@ -1,15 +1,15 @@
-package dev.admit.server.admin;
+package dev.admit.server.programs;
 
 import dev.admit.core.decision.Command;
 
 /**
  * Settings as a .env file. A shell that reads it takes each value as it stands: owners and clients choose some of them.
  */
-final class DotEnv {
+public final class DotEnv {
     private final StringBuilder lines = new StringBuilder();
 
     /** @param value empty where the reader fills it in */
-    DotEnv with(String name, Object value) {
+    public DotEnv with(String name, Object value) {
         String text = value.toString();
         lines.append(name)
                 .append('=')
