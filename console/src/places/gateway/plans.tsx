@@ -79,9 +79,9 @@ const FIELDS: Field[] = [
 const KEEP: Field = {
   kind: "text",
   name: "keep_until",
-  label: "Clients that are subscribed keep what it was for",
+  label: "Clients that are subscribed keep what it was until",
   cli: "--keep-until",
-  placeholder: "30d",
+  placeholder: "30d or 2027-01-31",
   editOnly: true,
   help: "Empty: they have the change at once.",
 };

@@ -54,6 +54,16 @@ const LIMITS: Field[] = [
 ];
 const FIELDS: Field[] = [
   { kind: "choice", name: "mode", label: "Who registers itself", cli: "--mode", choices: MODES },
+  {
+    kind: "choice",
+    name: "approver",
+    label: "Who approves what it requests",
+    cli: "--approver",
+    choices: [
+      ["person", "the person who is asked, where the scope lets them"],
+      ["administrator", "an administrator alone"],
+    ],
+  },
   ...LIMITS.map((field) => ({ ...field, when: (values: Values) => values["mode"] === "open" })),
 ];
 
@@ -74,6 +84,7 @@ export function Registration() {
             fields={FIELDS}
             valuesOf={(of): Values => ({
               mode: of.mode,
+              approver: of.approver,
               "limits/kinds": of.limits.kinds ?? [],
               "limits/scopes": of.limits.scopes ?? [],
               "limits/redirect_domains": of.limits.redirect_domains ?? [],

@@ -73,7 +73,8 @@ class CheckingTest {
                                 "--prefix",
                                 JOSE.toString(),
                                 "jose@6")
-                        .inheritIO()
+                        .redirectErrorStream(true) // not this process's own, over which it is told what to run
+                        .redirectOutput(ProcessBuilder.Redirect.DISCARD)
                         .start()
                         .waitFor())
                 .isZero();

@@ -97,7 +97,7 @@ class FirstCallTest {
         JsonNode buoy = ready.path("clients").path("tide-buoy-07");
         assertThat(buoy.propertyNames())
                 .contains("client_id", "client_secret", "token_endpoint_auth_method", "resource", "scopes");
-        assertThat(ready.path("routes").size()).isEqualTo(11);
+        assertThat(ready.path("routes").size()).isEqualTo(12);
         assertThat(ready.path("issuers").propertyNames()).contains("harbour", "gullwing");
         assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(demo.home.resolveSibling("ready.json"))))
                 .isEqualTo("rw-------");

@@ -205,7 +205,7 @@ class ObservationTest {
 
         Wire.Answer no = Wire.get(demo.gateway() + "/charts/sound");
         assertThat(no.header("WWW-Authenticate"))
-                .isEqualTo("Bearer realm=\"charts\", resource_metadata=\"" + demo.gateway()
+                .isEqualTo("Bearer realm=\"charts\", scope=\"charts.read\", resource_metadata=\"" + demo.gateway()
                         + "/.well-known/oauth-protected-resource/charts\"");
         JsonNode metadata = Wire.get(demo.gateway() + "/.well-known/oauth-protected-resource/charts")
                 .json();

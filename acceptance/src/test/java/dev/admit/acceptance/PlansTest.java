@@ -2,6 +2,10 @@ package dev.admit.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.HashMap;
@@ -241,6 +245,30 @@ class PlansTest {
         assertThat(junia.get("/harbour/subscriptions").text()).contains("It ended");
     }
 
+    /** The document and the page of an operation say that it wants a subscription, and which plans cover it. */
+    @Test
+    void theCatalogueSaysWhatWantsASubscription() throws Exception {
+        String id = "";
+        for (JsonNode it :
+                operator.harbour("GET", "/routes?limit=200", null).json().path("items"))
+            if (it.path("path").asString().equals("/tides/**"))
+                id = it.path("id").asString();
+        Visitor stranger = VISITORS.get("stranger");
+        String page = "/harbour/catalogue/tides/operation?of=GET%20/tides/%7BgaugeName%7D";
+        assertThat(stranger.get(page).text())
+                .contains("Plans that cover it", "Open water")
+                .doesNotContain("with a subscription");
+        made(operator.harbour("PATCH", "/routes/" + id, "{\"who\":{\"subscription\":true}}"));
+        try {
+            assertThat(stranger.get(page).text()).contains("Needs tides.read with a subscription to a plan");
+            assertThat(stranger.get("/harbour/catalogue/tides/openapi.json").body())
+                    .contains("\"x-needs-subscription\":true");
+        } finally {
+            operator.harbour("PATCH", "/routes/" + id + "?confirm=%2Ftides%2F**", "{\"who\":{\"subscription\":null}}");
+        }
+        assertThat(stranger.get("/harbour/catalogue/tides/openapi.json").body()).doesNotContain("x-needs");
+    }
+
     /** On the pages, too: whoever is not signed in, or owns another client, changes nothing. */
     @Test
     void aFormForSomebodyElsesClientDoesNothing() throws Exception {
@@ -330,6 +358,69 @@ class PlansTest {
                 .contains("the subscription of trading-board to trade");
         assertThat(operator.harbour("GET", "/audit?limit=50", null).body())
                 .contains("subscription.requested", "subscription.approved", "subscription.paused");
+    }
+
+    /** Programs with the settings of one's own client, as a page and as a zip that runs; of no other client. */
+    @Test
+    void theOwnerOfAClientGetsProgramsThatRun() throws Exception {
+        JsonNode client = operator.approvedClient("starting-board", "tides.read");
+        made(operator.harbour(
+                "POST", "/owners", "{\"person\":\"junia.hale@saltmarsh.example\",\"client\":\"starting-board\"}"));
+        String id = client.path("client_id").asString();
+        Visitor junia = VISITORS.get("junia");
+        assertThat(junia.get("/harbour/catalogue/tides?client=" + id).body())
+                .contains("/harbour/programs/" + id, "The same as programs");
+        assertThat(junia.get("/harbour/programs/" + id).text())
+                .contains("connect.py", "CLIENT_ID=" + id, "CLIENT_SECRET=")
+                .doesNotContain(client.path("client_secret").asString());
+        for (String who : List.of("isolde", "tobias", "perrin", "stranger"))
+            for (String more : List.of("", "/starter.zip"))
+                assertThat(VISITORS.get(who)
+                                .get("/harbour/programs/" + id + more)
+                                .status())
+                        .as(who)
+                        .isEqualTo(404);
+        assertThat(junia.get("/gullwing/programs/" + id).status()).isEqualTo(404);
+
+        Path project = Files.createDirectory(folder.resolve("starter"));
+        HttpResponse<Path> zip = HttpClient.newHttpClient()
+                .send(
+                        HttpRequest.newBuilder(URI.create(demo.server() + "/harbour/programs/" + id + "/starter.zip"))
+                                .header("Cookie", cookies(junia))
+                                .build(),
+                        HttpResponse.BodyHandlers.ofFile(project.resolve("starter.zip")));
+        assertThat(zip.headers().firstValue("Content-Disposition").orElse(""))
+                .isEqualTo("attachment; filename=\"starting-board.zip\"");
+        assertThat(ran(project, "/usr/bin/python3", "-m", "zipfile", "-e", "starter.zip", "."))
+                .isEmpty();
+        Path inside = project.resolve("starting-board");
+        Path env = inside.resolve(".env");
+        String secret = client.path("client_secret").asString();
+        Files.writeString(env, Files.readString(env).replace("CLIENT_SECRET=\n", "CLIENT_SECRET=" + secret + "\n"));
+        assertThat(Files.readString(inside.resolve("README.txt"))).contains("set -a; . ./.env; set +a", id);
+        assertThat(Running.JSON
+                        .readTree(ran(inside, "sh", "-c", "set -a; . ./.env; set +a; /usr/bin/python3 connect.py"))
+                        .path("scope")
+                        .asString())
+                .isEqualTo("tides.read");
+    }
+
+    private static String cookies(Visitor of) {
+        return String.join(
+                "; ",
+                of.cookies.entrySet().stream()
+                        .map(it -> it.getKey() + "=" + it.getValue())
+                        .toList());
+    }
+
+    private static String ran(Path in, String... command) throws Exception {
+        Process process = new ProcessBuilder(command)
+                .directory(in.toFile())
+                .redirectErrorStream(true)
+                .start();
+        String out = new String(process.getInputStream().readAllBytes());
+        assertThat(process.waitFor()).as(out).isZero();
+        return out.strip();
     }
 
     private static String cli(String... words) throws Exception {

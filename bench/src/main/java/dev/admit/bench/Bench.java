@@ -34,7 +34,7 @@ public final class Bench {
         this.rounds = rounds;
     }
 
-    /** {@code [SECONDS-A-TURN [ROUNDS [gateway|token|people|scale|clients|console]]]} */
+    /** {@code [SECONDS-A-TURN [ROUNDS [gateway|token|people|scale|clients|console|catalogue]]]} */
     public static void main(String[] args) throws Exception {
         new Bench(args.length > 0 ? Double.parseDouble(args[0]) : 3, args.length > 1 ? Integer.parseInt(args[1]) : 7)
                 .run(args.length > 2 ? args[2] : "");
@@ -82,6 +82,7 @@ public final class Bench {
                         "%nResident after load, -Xmx256m: %d MiB%n%n",
                         admit.process().residentMiB());
                 if (only.isEmpty() || only.equals("console")) consoleRow(admit, upstreamPort);
+                if (only.isEmpty() || only.equals("catalogue")) catalogueRows(upstreamPort);
                 if (only.isEmpty() || only.equals("scale") || only.equals("clients"))
                     scaleRows(admit, upstreamPort, only.equals("clients"));
             }
@@ -185,6 +186,40 @@ public final class Bench {
         }
     }
 
+    /** Pages of a catalogue with 500 APIs of 40 operations each, against the same pages of one with 5. */
+    private void catalogueRows(int upstreamPort) throws Exception {
+        System.out.println("| figure | many, 1/s | few, 1/s | ratio | many, CPU µs | few, CPU µs | more CPU µs |");
+        System.out.println("| --- | --- | --- | --- | --- | --- | --- |");
+        try (Service many = Service.start(upstreamPort, 1, 100, "-Xmx512m", 500);
+                Service few = Service.start(upstreamPort, 1, 100, "-Xmx512m", 5)) {
+            for (String page : List.of("front", "search", "API", "operation"))
+                row(
+                        "catalogue, %s, 500 APIs with 20,000 operations against 5 with 200".formatted(page),
+                        new Side(many.port(), many.process(), 200, n -> catalogue(page, 500)),
+                        new Side(few.port(), few.process(), 200, n -> catalogue(page, 5)));
+            System.out.printf(
+                    "%nResident after the catalogue's rows, -Xmx512m: %d MiB with 500 APIs, %d MiB with 5%n%n",
+                    many.process().residentMiB(), few.process().residentMiB());
+        }
+    }
+
+    /** A page of any API, each as likely. */
+    private static byte[] catalogue(String page, int apis) {
+        int api = ThreadLocalRandom.current().nextInt(apis);
+        return Load.request(
+                "GET",
+                "/harbour/catalogue"
+                        + switch (page) {
+                            case "front" -> "";
+                            case "search" -> "?search=harbour+" + api + "+of";
+                            case "API" -> "/c" + api;
+                            default ->
+                                "/c%d/operation?of=GET%%20/c%d/things%d/%%7Bid%%7D".formatted(api, api, api % 40);
+                        },
+                "",
+                "");
+    }
+
     private static byte[] accessMap(Service service) throws Exception {
         return Load.request(
                 "GET",
@@ -207,7 +242,7 @@ public final class Bench {
                         new Side(small.gatewayPort(), small.process(), 200, n -> few));
             }
         // As the launcher starts it: how many clients are remembered goes by the heap.
-        try (Service clients = Service.start(upstreamPort, 1, 100_000, "-Xmx512m")) {
+        try (Service clients = Service.start(upstreamPort, 1, 100_000, "-Xmx512m", 0)) {
             row(
                     "token endpoint, 100,000 clients against 100, each as likely",
                     new Side(clients.port(), clients.process(), 200, n -> anyClient(100_000)),
@@ -300,14 +335,15 @@ public final class Bench {
         private static final HttpClient CLIENT = HttpClient.newHttpClient();
 
         static Service start(int upstreamPort, int routes, int clients) throws IOException {
-            return start(upstreamPort, routes, clients, "-Xmx256m");
+            return start(upstreamPort, routes, clients, "-Xmx256m", 0);
         }
 
-        static Service start(int upstreamPort, int routes, int clients, String heap) throws IOException {
+        /** @param apis that stand in the catalogue, each with 40 operations */
+        static Service start(int upstreamPort, int routes, int clients, String heap, int apis) throws IOException {
             int port = freePort();
             int gatewayPort = freePort();
-            OtherProcess process =
-                    OtherProcess.start(Subject.class, List.of(heap), port, gatewayPort, upstreamPort, routes, clients);
+            OtherProcess process = OtherProcess.start(
+                    Subject.class, List.of(heap), port, gatewayPort, upstreamPort, routes, clients, apis);
             String tablet = process.line();
             String operator = process.line();
             if (!process.line().equals("ready")) throw new IOException("the service did not start");

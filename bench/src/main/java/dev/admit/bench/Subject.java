@@ -4,16 +4,20 @@ import dev.admit.contract.ApiWanted;
 import dev.admit.contract.IssuerWanted;
 import dev.admit.contract.PlanOperation;
 import dev.admit.contract.PlanWanted;
+import dev.admit.contract.PublicationWanted;
+import dev.admit.contract.RouteWanted;
 import dev.admit.contract.ScopeWanted;
 import dev.admit.contract.SubscriptionWanted;
 import dev.admit.core.approval.Approval;
 import dev.admit.core.approval.Approvals;
+import dev.admit.core.catalogue.Publish;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Transactions;
 import dev.admit.core.configuration.LiveConfiguration;
+import dev.admit.core.openapi.KeepOpenApi;
 import dev.admit.core.registration.ApiRegistration;
 import dev.admit.core.registration.IssuerRegistration;
 import dev.admit.core.registration.ScopeRegistration;
@@ -24,11 +28,13 @@ import dev.admit.core.registry.ClientKind;
 import dev.admit.core.registry.ClientSecret;
 import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
+import dev.admit.core.registry.Issuers;
 import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.route.Limits;
 import dev.admit.core.route.PathPattern;
 import dev.admit.core.route.Route;
+import dev.admit.core.route.RouteRegistration;
 import dev.admit.core.route.Routes;
 import dev.admit.core.route.Timeouts;
 import dev.admit.core.route.Transform;
@@ -43,7 +49,9 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.TreeSet;
 
@@ -82,6 +90,8 @@ final class Subject {
                 TokenFloor.class);
         FirstStart.Credential operator = server.part(FirstStart.class).prepare().orElseThrow();
         fill(server, URI.create("http://127.0.0.1:" + args[2]), Integer.parseInt(args[3]), Integer.parseInt(args[4]));
+        server.part(LiveConfiguration.class).held(() -> catalogue(server, Integer.parseInt(args[5])));
+        server.part(LiveConfiguration.class).republish();
         System.out.println(operator.clientId() + " " + operator.secret());
         System.out.println("ready");
         System.in.read(); // until the one who started it goes away
@@ -146,6 +156,112 @@ final class Subject {
                 List.of("999999999 per 1m by client"),
                 List.of("999999999999 per month by client"));
         BenchPeople.fill(server, issuer);
+    }
+
+    private static int catalogue(AuthorizationServer server, int apis) {
+        if (apis == 0) return 0;
+        Issuer issuer = server.part(Issuers.class).named("harbour").orElseThrow();
+        for (int i = 0; i < apis; i++) {
+            String name = "c" + i;
+            Api api = made(server.part(ApiRegistration.class)
+                    .register(
+                            issuer,
+                            new ApiWanted(
+                                    name,
+                                    "Things " + i,
+                                    "https://" + name + ".saltmarsh.example",
+                                    "http://127.0.0.1:9"),
+                            Actor.ADMIT));
+            made(server.part(ScopeRegistration.class)
+                    .add(
+                            issuer,
+                            api,
+                            new ScopeWanted(
+                                    name + ".read",
+                                    "reads",
+                                    "everyone",
+                                    "both",
+                                    null,
+                                    null,
+                                    null,
+                                    null,
+                                    null,
+                                    null,
+                                    null),
+                            Actor.ADMIT));
+            made(server.part(KeepOpenApi.class).keep(issuer, api, document(name), Actor.ADMIT));
+            made(server.part(Publish.class)
+                    .change(
+                            issuer,
+                            api,
+                            new PublicationWanted(
+                                    "public", null, "Things of the harbour %d of all kinds.".formatted(i), null, null),
+                            Expected.ANY,
+                            Actor.ADMIT));
+            made(server.part(RouteRegistration.class)
+                    .add(
+                            issuer,
+                            new RouteWanted(
+                                    List.of("GET"),
+                                    "/" + name + "/**",
+                                    name,
+                                    List.of(name + ".read"),
+                                    null,
+                                    null,
+                                    null,
+                                    null,
+                                    null,
+                                    null,
+                                    null,
+                                    null,
+                                    null,
+                                    null),
+                            null,
+                            Actor.ADMIT));
+        }
+        return apis;
+    }
+
+    private static Map<String, Object> document(String name) {
+        Map<String, Object> paths = new LinkedHashMap<>();
+        Map<String, Object> thing = Map.of(
+                "type",
+                "object",
+                "properties",
+                Map.of(
+                        "id", Map.of("type", "string"),
+                        "name", Map.of("type", "string", "description", "what people call it"),
+                        "height", Map.of("type", "number")));
+        for (int i = 0; i < 40; i++)
+            paths.put(
+                    "/%s/things%d/{id}".formatted(name, i),
+                    Map.of(
+                            "get",
+                            Map.of(
+                                    "summary",
+                                    "Reads thing " + i,
+                                    "description",
+                                    "A thing of the harbour, with **all** that is known of it.",
+                                    "parameters",
+                                    List.of(Map.of(
+                                            "name",
+                                            "id",
+                                            "in",
+                                            "path",
+                                            "required",
+                                            true,
+                                            "schema",
+                                            Map.of("type", "string"))),
+                                    "responses",
+                                    Map.of(
+                                            "200",
+                                            Map.of(
+                                                    "description",
+                                                    "The thing",
+                                                    "content",
+                                                    Map.of("application/json", Map.of("schema", thing)))))));
+        return new LinkedHashMap<>(Map.of(
+                "openapi", "3.0.3", "info", Map.of("title", "Things of " + name, "version", "1"), "paths", paths));
     }
 
     /** A plan that the first client is subscribed to. */

@@ -47,6 +47,8 @@ final class RegistrationCommands {
                         .fields(
                                 "Mode",
                                 it.mode(),
+                                "Approver",
+                                it.approver(),
                                 "Endpoint",
                                 it.endpoint(),
                                 "Never used",
@@ -93,6 +95,9 @@ final class RegistrationCommands {
                 description = "closed: nobody; with-token: with an initial access token; open: everybody.")
         String mode;
 
+        @Option(names = "--approver", paramLabel = "WORD", description = "{RegistrationWanted.approver}.")
+        String approver;
+
         @Spec
         CommandSpec command;
 
@@ -112,7 +117,7 @@ final class RegistrationCommands {
                             "PATCH",
                             path,
                             old.etag().orElse("*"),
-                            new RegistrationWanted(mode, wanted),
+                            new RegistrationWanted(mode, wanted, approver),
                             JsonNode.class);
             Changed<RegistrationView> changed = common.admin().read(answer.json(), new TypeReference<>() {});
             common.say(answer.json(), () -> {

@@ -15,7 +15,7 @@ import org.jspecify.annotations.Nullable;
  * @param approval automatic, or by an owner of one of its APIs
  * @param secretLifetime the longest that a new secret of a subscribed client lasts, such as 90d; empty for any
  * @param terms what has to be accepted, in Markdown; empty for nothing
- * @param keepUntil until when the subscriptions that there are keep what the plan was, such as 30d
+ * @param keepUntil until when the subscriptions that there are keep what the plan was, such as 30d or 2027-01-31
  */
 public record PlanWanted(
         @Nullable String name,

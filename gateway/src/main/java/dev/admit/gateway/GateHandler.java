@@ -4,6 +4,7 @@ import dev.admit.core.browser.SignInAtGate;
 import dev.admit.core.configuration.GuardedRoute;
 import dev.admit.core.decision.Endpoint;
 import dev.admit.core.decision.Journal;
+import dev.admit.core.decision.Reason;
 import dev.admit.core.decision.Recorder;
 import dev.admit.core.gate.DescribeResource;
 import dev.admit.core.gate.Gate;
@@ -270,7 +271,7 @@ final class GateHandler extends Handler.Wrapper {
         forward.forward(new Passing(admitted, decision.decided()), request, response, counted);
     }
 
-    /** RFC 9728 §5.1. */
+    /** RFC 9728 §5.1; a request without a token is told as well what to ask for (RFC 6750 §3). */
     private static void pointToMetadata(GateOutcome.Refused refused, Request request, Response response) {
         String challenge = response.getHeaders().get(HttpHeader.WWW_AUTHENTICATE);
         if (challenge == null) return;
@@ -279,7 +280,18 @@ final class GateHandler extends Handler.Wrapper {
                 .flatMap(api -> DescribeResource.metadataOf(
                         api, authority(request), request.getHttpURI().getPath()))
                 .ifPresent(at -> response.getHeaders()
-                        .put(HttpHeader.WWW_AUTHENTICATE, challenge + ", resource_metadata=\"" + at + "\""));
+                        .put(
+                                HttpHeader.WWW_AUTHENTICATE,
+                                challenge + scope(refused) + ", resource_metadata=\"" + at + "\""));
+    }
+
+    private static String scope(GateOutcome.Refused refused) {
+        return refused.refusal().reason() == Reason.NO_TOKEN
+                ? refused.route()
+                        .flatMap(GuardedRoute::neededOpenly)
+                        .map(it -> ", scope=\"" + it + "\"")
+                        .orElse("")
+                : "";
     }
 
     private void refuse(

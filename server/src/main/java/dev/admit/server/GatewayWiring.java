@@ -183,8 +183,14 @@ class GatewayWiring {
 
     @Bean
     AnswerOpenApi answerOpenApi(
-            OpenApiDocuments documents, ReadOpenApi reads, Routes routes, Scopes scopes, GatewayAt gatewayAt) {
-        return new AnswerOpenApi(documents, reads, routes, scopes, gatewayAt);
+            OpenApiDocuments documents,
+            ReadOpenApi reads,
+            Routes routes,
+            Scopes scopes,
+            GatewayAt gatewayAt,
+            LiveConfiguration live) {
+        return new AnswerOpenApi(
+                documents, reads, routes, scopes, gatewayAt, () -> live.get().serial());
     }
 
     @Bean

@@ -391,6 +391,7 @@ class Wiring {
             Apis apis,
             Clients clients,
             Routes routes,
+            Plans plans,
             Scopes scopes,
             Approvals approvals,
             Withdrawal withdrawal,
@@ -398,7 +399,7 @@ class Wiring {
             LiveConfiguration live,
             Clock clock) {
         return new ApiRegistration(
-                database, issuers, apis, clients, routes, scopes, approvals, withdrawal, audit, live, clock);
+                database, issuers, apis, clients, routes, plans, scopes, approvals, withdrawal, audit, live, clock);
     }
 
     @Bean
@@ -550,11 +551,14 @@ class Wiring {
     SetRegistration setRegistration(
             Database database,
             SelfRegistrations registrations,
+            Clients clients,
+            Withdrawal withdrawal,
             Scopes scopes,
             Audit audit,
             LiveConfiguration live,
             Clock clock) {
-        return new SetRegistration(database, registrations, scopes, IssueToken.GRANT_TYPES, audit, live, clock);
+        return new SetRegistration(
+                database, registrations, clients, withdrawal, scopes, IssueToken.GRANT_TYPES, audit, live, clock);
     }
 
     /** As the issuer's metadata has them, and those that are not listed, for limits that name them. */

@@ -1,5 +1,7 @@
 package dev.admit.store;
 
+import dev.admit.core.configuration.StoredConfiguration;
+import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.SecretHash;
 import dev.admit.core.selfregistration.InitialAccessToken;
 import dev.admit.core.selfregistration.Limits;
@@ -11,16 +13,16 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.json.JsonMapper;
 
 /** The tables {@code registration_policy}, {@code initial_access_token} and {@code self_registration}. */
 public final class SqliteSelfRegistrations implements SelfRegistrations {
     private static final String POLICY = "SELECT * FROM registration_policy WHERE issuer_id = ?";
-    private static final String REGISTERING = "SELECT issuer_id FROM registration_policy WHERE mode <> 'closed'";
+    private static final String POLICIES = "SELECT * FROM registration_policy";
     private static final String PUT_POLICY =
-            "INSERT OR REPLACE INTO registration_policy (issuer_id, mode, limits, version) VALUES (?, ?, ?, ?)";
+            "INSERT OR REPLACE INTO registration_policy (issuer_id, mode, limits, approver, version)"
+                    + " VALUES (?, ?, ?, ?, ?)";
 
     private static final String INSERT_TOKEN = """
             INSERT INTO initial_access_token (id, issuer_id, label, hash, uses, limits, expires_at, made_by, made_at)
@@ -66,19 +68,29 @@ public final class SqliteSelfRegistrations implements SelfRegistrations {
                         row.text("issuer_id"),
                         row.word("mode", RegistrationPolicy.Mode.class),
                         limits(row),
+                        row.word("approver", Scope.Approver.class),
                         row.number("version")),
                 issuerId);
     }
 
-    /** @return the ids of the issuers where clients may register themselves */
-    Set<String> registering() {
-        return Set.copyOf(database.list(REGISTERING, row -> row.text("issuer_id")));
+    List<StoredConfiguration.Registering> registering() {
+        return database.list(
+                POLICIES,
+                row -> new StoredConfiguration.Registering(
+                        row.text("issuer_id"),
+                        row.word("mode", RegistrationPolicy.Mode.class) != RegistrationPolicy.Mode.CLOSED,
+                        row.word("approver", Scope.Approver.class) == Scope.Approver.ADMINISTRATOR));
     }
 
     @Override
     public void put(RegistrationPolicy it) {
         database.update(
-                PUT_POLICY, it.issuerId(), it.mode().toString(), JSON.writeValueAsString(it.limits()), it.version());
+                PUT_POLICY,
+                it.issuerId(),
+                it.mode().toString(),
+                JSON.writeValueAsString(it.limits()),
+                it.approver(),
+                it.version());
     }
 
     private static Limits limits(Row row) throws SQLException {

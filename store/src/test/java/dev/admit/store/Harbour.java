@@ -171,6 +171,7 @@ final class Harbour implements AutoCloseable {
                 keptApis,
                 new SqliteClients(database),
                 keptRoutes,
+                new SqlitePlans(database),
                 keptScopes,
                 approvals,
                 withdrawal,

@@ -384,6 +384,31 @@ class SubscriptionsTest {
         assertThat(List.of(call("/tides/north"), call("/tides/north"))).containsExactly("admitted", "rate-exceeded");
     }
 
+    @ParameterizedTest(name = "kept until {0}: {1}")
+    @CsvSource(textBlock = """
+            2027-01-31, 2027-01-31T00:00:00Z
+            30d,        2026-12-30T23:00:00Z
+            2026-11-30, refused
+            2028-11-30, refused
+            2027-02-31, refused
+            soon,       refused
+            """)
+    void aChangeIsPutOffToADay(String said, String until) {
+        subscribed("open-water");
+        Change<Plan> change = offering.change(
+                harbour.issuer,
+                "open-water",
+                wanted(null, null, List.of("1 per 1h by client"), null, null, said),
+                Expected.ANY,
+                "open-water",
+                EDDA);
+        assertThat(
+                        change instanceof Change.Made<Plan> made
+                                ? made.value().earlier().getFirst().until().toString()
+                                : "refused")
+                .isEqualTo(until);
+    }
+
     /** A plan that gives more than before is shown and confirmed like one that gives less. */
     @Test
     void aPlanIsNotWidenedUnderARunningSubscriptionUnseen() {
@@ -600,4 +625,23 @@ class SubscriptionsTest {
     }
 
     private int secrets;
+
+    @Test
+    void anApiThatPlansCoverIsNotRemovedUnseenAndLeavesThePlanThatCoversOthers() {
+        offer("both", "automatic", List.of(), List.of(), "tides GET /tides/**", "berths GET /berths/**");
+        assertThat(harbour.apis.remove(harbour.issuer, "berths", Expected.ANY, null, EDDA))
+                .isInstanceOf(Change.NeedsConfirmation.class);
+        Harbour.made(harbour.apis.remove(harbour.issuer, "berths", Expected.ANY, "berths", EDDA));
+        Subscription it = subscribed("both");
+        assertThat(call("/tides/north")).isEqualTo("admitted");
+        Plan changed = Harbour.made(offering.change(
+                harbour.issuer,
+                "both",
+                wanted(null, null, List.of("9 per 1m by client"), null, null, null),
+                Expected.ANY,
+                "both",
+                EDDA));
+        assertThat(changed.content().apiIds()).containsExactly(harbour.tides.id());
+        assertThat(now(it).status()).isEqualTo(Status.ACTIVE);
+    }
 }

@@ -73,6 +73,7 @@ public record EffectiveRights(
             boolean forEveryone = approval.filter(it -> it.isGrantedAt(now)).isPresent();
             // An administrator's no stands until an administrator changes it, the one who requests the scope anew.
             boolean mayThemselves = scope.approver() == Scope.Approver.PERSON
+                    && !(client.client().selfRegistered() && issuer.waryOfUnknown())
                     && approval.filter(it -> it.statusAt(now) == Approval.Status.WAITING && !it.lastWord())
                             .isPresent();
             if (forEveryone || mayThemselves && approved.contains(name)) {

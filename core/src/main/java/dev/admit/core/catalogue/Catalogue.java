@@ -26,7 +26,9 @@ import java.util.stream.Collectors;
 
 /** What a reader finds in the catalogue. */
 public final class Catalogue {
-    private static final int KEPT = 100;
+    /** Operations, of all documents that are kept together. */
+    private static final int KEPT = 40_000;
+
     private static final int LONGEST_SEARCH = 100;
 
     private final Publications publications;
@@ -38,8 +40,10 @@ public final class Catalogue {
     private final LongSupplier serial;
     private final Clock clock;
     /** A document is read anew when it changes, or the configuration does: routes and scopes are told of in it. */
-    private final Cache<Key, Documentation> read =
-            Caffeine.newBuilder().maximumSize(KEPT).build();
+    private final Cache<Key, Documentation> read = Caffeine.newBuilder()
+            .maximumWeight(KEPT)
+            .weigher((Key key, Documentation it) -> 1 + it.count())
+            .build();
 
     /** @param serial number of the configuration in force */
     public Catalogue(

@@ -21,6 +21,7 @@ public record Documentation(String title, String version, String description, St
      * @param path at the gateway, with names in braces
      * @param server what stands before the path: the gateway's URL
      * @param alternatives scopes that are enough together, each list for itself; none for an open operation
+     * @param subscription whether the client must be subscribed to a plan that covers it
      * @param responses by status
      */
     public record Operation(
@@ -31,6 +32,7 @@ public record Documentation(String title, String version, String description, St
             String description,
             boolean deprecated,
             List<List<String>> alternatives,
+            boolean subscription,
             List<Parameter> parameters,
             Optional<Content> body,
             boolean bodyRequired,

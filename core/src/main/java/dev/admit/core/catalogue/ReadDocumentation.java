@@ -3,6 +3,7 @@ package dev.admit.core.catalogue;
 import static dev.admit.core.catalogue.ReadSchema.object;
 import static dev.admit.core.catalogue.ReadSchema.text;
 
+import dev.admit.core.openapi.OpenApiForCallers;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -96,6 +97,7 @@ public final class ReadDocumentation {
                 text(said.get("description")),
                 Boolean.TRUE.equals(said.get("deprecated")),
                 alternatives(said),
+                Boolean.TRUE.equals(said.get(OpenApiForCallers.NEEDS_SUBSCRIPTION)),
                 List.copyOf(parameters.values()),
                 content(body.get("content")),
                 Boolean.TRUE.equals(body.get("required")),

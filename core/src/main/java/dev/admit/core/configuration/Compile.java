@@ -98,6 +98,9 @@ final class Compile {
             Api itsAdmin = admin.filter(api -> api.issuerId().equals(issuer.id()))
                     .orElseGet(() -> CompiledIssuer.adminApiAt(
                             issuer, admin.map(Api::audience).orElse("")));
+            List<StoredConfiguration.Registering> registering = kept.registering().stream()
+                    .filter(it -> it.issuerId().equals(issuer.id()))
+                    .toList();
             CompiledIssuer inForce = new CompiledIssuer(
                     issuer,
                     issuer.url().toString(),
@@ -121,7 +124,8 @@ final class Compile {
                     CompiledIssuer.ownOf(issuer),
                     itsAdmin,
                     everywhere(scopes.getOrDefault(issuer.id(), List.of()), its),
-                    kept.registering().contains(issuer.id()));
+                    registering.stream().anyMatch(StoredConfiguration.Registering::open),
+                    registering.stream().anyMatch(StoredConfiguration.Registering::administratorApproves));
             byName.put(issuer.name(), inForce);
             byId.put(issuer.id(), inForce);
         }

@@ -29,6 +29,7 @@ import java.util.Optional;
  * @param admin the admin API, whose audience tokens with {@code admit:run} have, alone
  * @param everywhere what must hold of a verified token wherever it is shown, in order, beside its audience
  * @param registersClients whether clients may register themselves
+ * @param waryOfUnknown whether an administrator approves all that a client requests that registered itself
  */
 public record CompiledIssuer(
         Issuer issuer,
@@ -44,7 +45,8 @@ public record CompiledIssuer(
         Api own,
         Api admin,
         List<TokenCheck> everywhere,
-        boolean registersClients) {
+        boolean registersClients,
+        boolean waryOfUnknown) {
 
     /** The issuer as the audience of tokens that are for no API: with {@code openid} and the like alone. */
     static Api ownOf(Issuer issuer) {

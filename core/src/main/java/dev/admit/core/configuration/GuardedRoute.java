@@ -8,6 +8,7 @@ import dev.admit.core.route.Template;
 import dev.admit.core.token.BearerDoor;
 import dev.admit.core.upstream.Presenting;
 import java.net.URI;
+import java.util.Arrays;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -43,6 +44,15 @@ public record GuardedRoute(
         return credential.isEmpty()
                 || upstream.filter(it -> credential.get().credential().isFor(it))
                         .isPresent();
+    }
+
+    /** The scopes that a stranger may be told of: all of them, or none where one is not listed. */
+    public Optional<String> neededOpenly() {
+        boolean told = !needed.isEmpty()
+                && Arrays.stream(needed.split(" "))
+                        .map(issuer.scopesByName()::get)
+                        .allMatch(it -> it != null && it.listed());
+        return told ? Optional.of(needed) : Optional.empty();
     }
 
     /** A text in place of problem details. */

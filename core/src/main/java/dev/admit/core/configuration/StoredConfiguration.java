@@ -11,7 +11,6 @@ import dev.admit.core.route.Route;
 import dev.admit.core.trust.TrustedIssuer;
 import dev.admit.core.upstream.UpstreamCredentials;
 import java.util.List;
-import java.util.Set;
 
 /** Everything configured, as it was kept at one moment. */
 public record StoredConfiguration(
@@ -25,7 +24,13 @@ public record StoredConfiguration(
         List<ProfileField> fields,
         List<TrustedIssuer> trusted,
         List<UpstreamCredentials.Stored> credentials,
-        Set<String> registering) {
+        List<Registering> registering) {
+    /**
+     * Whether clients register themselves at an issuer.
+     *
+     * @param administratorApproves all that such a client requests, whatever people may approve of others
+     */
+    public record Registering(String issuerId, boolean open, boolean administratorApproves) {}
 
     /** Reads it all at one moment. */
     public interface Source {

@@ -1,5 +1,7 @@
 package dev.admit.core.openapi;
 
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.FieldFault;
 import dev.admit.core.registry.Api;
@@ -9,6 +11,7 @@ import dev.admit.core.route.Routes;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.LongSupplier;
 import java.util.function.Predicate;
 import java.util.function.UnaryOperator;
 import org.jspecify.annotations.Nullable;
@@ -20,19 +23,32 @@ public final class AnswerOpenApi {
     private final Routes routes;
     private final Scopes scopes;
     private final UnaryOperator<String> gateway;
+    private final LongSupplier serial;
+    /** Routes are read and laid out anew when the configuration changes, not for each API that is asked about. */
+    private final Cache<Key, Reached.Routed> laidOut =
+            Caffeine.newBuilder().maximumSize(ISSUERS).build();
 
-    /** @param gateway host, empty for any → the gateway's URL there */
+    private static final int ISSUERS = 20;
+
+    private record Key(String issuerId, long serial) {}
+
+    /**
+     * @param gateway host, empty for any → the gateway's URL there
+     * @param serial number of the configuration in force
+     */
     public AnswerOpenApi(
             OpenApiDocuments documents,
             ReadOpenApi reads,
             Routes routes,
             Scopes scopes,
-            UnaryOperator<String> gateway) {
+            UnaryOperator<String> gateway,
+            LongSupplier serial) {
         this.documents = documents;
         this.reads = reads;
         this.routes = routes;
         this.scopes = scopes;
         this.gateway = gateway;
+        this.serial = serial;
     }
 
     /** The document as callers see it; of an API that has none, what its routes say. */
@@ -42,8 +58,9 @@ public final class AnswerOpenApi {
 
     /** @param tells of which scopes: an operation that wants others alone is left out */
     public Map<String, Object> forCallers(Issuer issuer, Api api, Predicate<String> tells) {
-        OpenApiForCallers callers =
-                new OpenApiForCallers(issuer, api, routes.of(issuer.id()), scopes.of(api.id()), tells, gateway);
+        Reached.Routed theirs = laidOut.get(
+                new Key(issuer.id(), serial.getAsLong()), fresh -> Reached.Routed.of(routes.of(issuer.id())));
+        OpenApiForCallers callers = new OpenApiForCallers(issuer, api, theirs, scopes.of(api.id()), tells, gateway);
         return kept(api).map(callers::from).orElseGet(callers::fromRoutes);
     }
 

@@ -31,7 +31,7 @@ public final class OpenApiForCallers {
 
     private final Issuer issuer;
     private final Api api;
-    private final List<Route> routes;
+    private final Reached.Routed routes;
     private final List<Scope> scopes;
     private final Predicate<String> tells;
     private final Function<String, String> gateway;
@@ -42,10 +42,10 @@ public final class OpenApiForCallers {
      * @param tells of which scopes: an operation that wants others alone is not in the document
      * @param gateway host, empty for any → the gateway's URL there
      */
-    public OpenApiForCallers(
+    OpenApiForCallers(
             Issuer issuer,
             Api api,
-            List<Route> routes,
+            Reached.Routed routes,
             List<Scope> scopes,
             Predicate<String> tells,
             Function<String, String> gateway) {
@@ -56,6 +56,9 @@ public final class OpenApiForCallers {
         this.tells = tells;
         this.gateway = gateway;
     }
+
+    /** Says of an operation that only clients pass that are subscribed to a plan. */
+    public static final String NEEDS_SUBSCRIPTION = "x-needs-subscription";
 
     /** @param document that the API has */
     public Map<String, Object> from(OpenApiDocument document) {
@@ -86,7 +89,7 @@ public final class OpenApiForCallers {
         whole.put("info", new LinkedHashMap<>(Map.of("title", api.title(), "version", String.valueOf(api.version()))));
         Map<String, Object> paths = new LinkedHashMap<>();
         Set<String> wanted = new TreeSet<>();
-        for (Route route : routes) {
+        for (Route route : routes.all()) {
             boolean theirs = route.apiId().filter(api.id()::equals).isPresent();
             // A path with an open end, and any method, are more than the format can say.
             boolean told = !route.methods().isEmpty()
@@ -117,6 +120,9 @@ public final class OpenApiForCallers {
         Wants wants = Wants.of(route);
         wants.scopes().stream().filter(tells).forEach(wanted::add);
         operation.put("security", security(wants));
+        if (route.guard() instanceof Route.Guard.Token token && token.who().subscription())
+            operation.put(NEEDS_SUBSCRIPTION, true);
+        else operation.remove(NEEDS_SUBSCRIPTION);
         if (!route.pattern().host().isEmpty())
             operation.put(
                     "servers",

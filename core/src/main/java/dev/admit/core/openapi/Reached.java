@@ -18,6 +18,15 @@ public final class Reached {
     private final RouteTable<Route> table;
     private final String base;
 
+    /** The routes of an issuer, with the table that finds the one that answers. */
+    record Routed(List<Route> all, RouteTable<Route> table) {
+        static Routed of(List<Route> routes) {
+            Map<Route, Route> each = new HashMap<>();
+            routes.forEach(it -> each.put(it, it));
+            return new Routed(routes, new RouteTable<>(each));
+        }
+    }
+
     /**
      * @param of an operation
      * @param route that answers it
@@ -43,15 +52,18 @@ public final class Reached {
      * @param document whose first server says what of its paths the API's upstream has already
      */
     public Reached(Api api, List<Route> routes, OpenApiDocument document) {
-        this.theirs = routes.stream()
+        this(api, Routed.of(routes), document);
+    }
+
+    /** @param routes of the issuer, made ready before */
+    Reached(Api api, Routed routes, OpenApiDocument document) {
+        this.theirs = routes.all().stream()
                 .filter(it -> leadsTo(it, api))
                 .flatMap(it -> Rewritten.of(it).stream())
                 // Where two routes lead to an operation, that which keeps its path is told.
                 .sorted(Comparator.comparing(it -> it.route().transform().path().isPresent()))
                 .toList();
-        Map<Route, Route> all = new HashMap<>();
-        routes.forEach(it -> all.put(it, it));
-        this.table = new RouteTable<>(all);
+        this.table = routes.table();
         this.base = base(document, api.upstream());
     }
 

@@ -81,6 +81,14 @@ public record Plan(
             return ids;
         }
 
+        Content without(String apiId) {
+            return new Content(
+                    operations.stream().filter(it -> !it.apiId().equals(apiId)).toList(),
+                    rates,
+                    quotas,
+                    secretLifetime);
+        }
+
         public boolean covers(String apiId, String method, String host, List<String> segments) {
             for (Operation it : operations)
                 if (it.apiId().equals(apiId) && it.covers(method, host, segments)) return true;
@@ -109,6 +117,24 @@ public record Plan(
      * @param until when those that still have it go over to what is there now
      */
     public record Earlier(long version, Content content, Instant until) {}
+
+    /** The same without the calls of an API that is gone. */
+    public Plan without(String apiId) {
+        return new Plan(
+                id,
+                issuerId,
+                name,
+                title,
+                description,
+                approval,
+                content.without(apiId),
+                terms,
+                earlier.stream()
+                        .map(it -> new Earlier(it.version(), it.content().without(apiId), it.until()))
+                        .toList(),
+                version + 1,
+                changedAt);
+    }
 
     /** What a subscription that began with a version has at a time. */
     public Content contentAt(Optional<Long> onVersion, Instant at) {

@@ -14,6 +14,8 @@ import dev.admit.core.change.Fields;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Republish;
 import dev.admit.core.change.Transactions;
+import dev.admit.core.plan.Plan;
+import dev.admit.core.plan.Plans;
 import dev.admit.core.registry.Api;
 import dev.admit.core.registry.ApiSecret;
 import dev.admit.core.registry.Apis;
@@ -49,6 +51,7 @@ public final class ApiRegistration {
     private final Apis apis;
     private final Clients clients;
     private final Routes routes;
+    private final Plans plans;
     private final Scopes scopes;
     private final Approvals approvals;
     private final Withdrawal withdrawal;
@@ -62,6 +65,7 @@ public final class ApiRegistration {
             Apis apis,
             Clients clients,
             Routes routes,
+            Plans plans,
             Scopes scopes,
             Approvals approvals,
             Withdrawal withdrawal,
@@ -73,6 +77,7 @@ public final class ApiRegistration {
         this.apis = apis;
         this.clients = clients;
         this.routes = routes;
+        this.plans = plans;
         this.scopes = scopes;
         this.approvals = approvals;
         this.withdrawal = withdrawal;
@@ -194,11 +199,15 @@ public final class ApiRegistration {
             if (stale.isPresent()) return stale.get();
             List<Approval> asked = approvals.ofApi(api.id());
             List<Route> leaning = routes.ofApi(issuer.id(), api.id());
-            if (!(asked.isEmpty() && leaning.isEmpty()) && !api.name().equals(confirm)) {
-                return new Change.NeedsConfirmation<>(api.name(), wouldBreak(asked, leaning));
+            List<String> broken = new ArrayList<>(wouldBreak(asked, leaning));
+            List<Plan> covering = plans.ofApi(api.id());
+            covering.forEach(plan -> broken.add("plan " + plan.name()));
+            if (!broken.isEmpty() && !api.name().equals(confirm)) {
+                return new Change.NeedsConfirmation<>(api.name(), broken);
             }
             asked.forEach(revoke::approval);
             if (!leaning.isEmpty()) issuers.nextRevision(issuer.id());
+            covering.forEach(plan -> plans.update(plan.without(api.id())));
             leaning.forEach(route -> routes.delete(route.id()));
             apis.delete(api.id());
             audit.removed(by, issuer.id(), "api.removed", api.name(), api);

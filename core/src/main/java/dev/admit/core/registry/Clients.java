@@ -51,6 +51,17 @@ public interface Clients {
                 Optional.empty(),
                 false);
 
+        /** All that registered themselves, by name. */
+        public static final Filter SELF_REGISTERED = new Filter(
+                "",
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.of(true),
+                false);
+
         /** All that have a tag, by name. */
         public static Filter tagged(String tag) {
             return new Filter(

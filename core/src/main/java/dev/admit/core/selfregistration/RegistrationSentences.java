@@ -1,5 +1,6 @@
 package dev.admit.core.selfregistration;
 
+import dev.admit.core.registry.Scope;
 import java.util.ArrayList;
 import java.util.List;
 
@@ -17,6 +18,10 @@ public final class RegistrationSentences {
                 });
         if (it.mode() == RegistrationPolicy.Mode.CLOSED) return said;
         if (it.mode() == RegistrationPolicy.Mode.OPEN) said.addAll(of(it.limits()));
+        said.add(
+                it.approver() == Scope.Approver.PERSON
+                        ? "People approve for themselves what its scopes let them."
+                        : "An administrator approves all that it requests.");
         said.add("Registering grants nothing, no approval given ahead fits such a client, and a person who is asked "
                 + "reads that nobody has checked it.");
         said.add("A client that registered itself and was never used is removed after 30 days.");

@@ -3,17 +3,22 @@ package dev.admit.core.selfregistration;
 import dev.admit.contract.InitialAccessTokenWanted;
 import dev.admit.contract.RegistrationLimits;
 import dev.admit.contract.RegistrationWanted;
+import dev.admit.core.approval.Withdrawal;
 import dev.admit.core.audit.Audit;
 import dev.admit.core.change.Actor;
 import dev.admit.core.change.Change;
 import dev.admit.core.change.Expected;
 import dev.admit.core.change.Fields;
 import dev.admit.core.change.Ids;
+import dev.admit.core.change.Page;
 import dev.admit.core.change.Republish;
 import dev.admit.core.change.Transactions;
+import dev.admit.core.registry.Client;
 import dev.admit.core.registry.ClientKind;
+import dev.admit.core.registry.Clients;
 import dev.admit.core.registry.Issuer;
 import dev.admit.core.registry.NewSecret;
+import dev.admit.core.registry.Scope;
 import dev.admit.core.registry.Scopes;
 import java.time.Clock;
 import java.time.Duration;
@@ -39,6 +44,8 @@ public final class SetRegistration {
 
     private final Transactions transactions;
     private final SelfRegistrations registrations;
+    private final Clients clients;
+    private final Withdrawal withdrawal;
     private final Scopes scopes;
     private final Set<String> grantTypes;
     private final Audit audit;
@@ -49,6 +56,8 @@ public final class SetRegistration {
     public SetRegistration(
             Transactions transactions,
             SelfRegistrations registrations,
+            Clients clients,
+            Withdrawal withdrawal,
             Scopes scopes,
             Set<String> grantTypes,
             Audit audit,
@@ -56,6 +65,8 @@ public final class SetRegistration {
             Clock clock) {
         this.transactions = transactions;
         this.registrations = registrations;
+        this.clients = clients;
+        this.withdrawal = withdrawal;
         this.scopes = scopes;
         this.grantTypes = grantTypes;
         this.audit = audit;
@@ -74,7 +85,7 @@ public final class SetRegistration {
         if (!by.isAdministrator())
             return Change.Forbidden.toAllBut("administrators", "say whether clients may register themselves");
         Fields fields = new Fields();
-        Change<RegistrationPolicy> change = transactions.inOne(() -> {
+        Change<RegistrationPolicy> change = withdrawal.revoking(revoke -> {
             RegistrationPolicy old = of(issuer);
             Optional<Change<RegistrationPolicy>> stale = expected.stale(old.version());
             if (stale.isPresent()) return stale.get();
@@ -83,16 +94,35 @@ public final class SetRegistration {
                     : fields.word("/mode", wanted.mode(), RegistrationPolicy.Mode.class, RegistrationPolicy.Mode.CLOSED)
                             .orElse(old.mode());
             Limits limits = limits(fields, issuer, wanted.limits(), old.limits());
+            Scope.Approver approver = wanted.approver() == null
+                    ? old.approver()
+                    : fields.word("/approver", wanted.approver(), Scope.Approver.class, Scope.Approver.PERSON)
+                            .orElse(old.approver());
             if (fields.faulty()) return new Change.Invalid<>(fields.faults());
-            RegistrationPolicy now = new RegistrationPolicy(issuer.id(), mode, limits, old.version() + 1);
-            if (old.mode() == mode && old.limits().equals(limits))
+            RegistrationPolicy now = new RegistrationPolicy(issuer.id(), mode, limits, approver, old.version() + 1);
+            if (old.mode() == mode && old.limits().equals(limits) && old.approver() == approver)
                 return Change.made(old, "Nothing differs from what is there.");
             registrations.put(now);
+            // What people approved counts no more, so tokens that lean on it end with the next request.
+            if (old.approver() != approver && approver == Scope.Approver.ADMINISTRATOR)
+                unknown(issuer).forEach(it -> revoke.client(it.id()));
             audit.changed(by, issuer.id(), "registration.changed", issuer.name(), old, now);
             return new Change.Made<>(now, fields.notes());
         });
         if (change instanceof Change.Made<RegistrationPolicy>) live.republish();
         return change;
+    }
+
+    private List<Client> unknown(Issuer issuer) {
+        List<Client> all = new ArrayList<>();
+        Optional<String> after = Optional.empty();
+        do {
+            Page<Client> page =
+                    clients.list(issuer.id(), Clients.Filter.SELF_REGISTERED, new Page.Ask(after, Page.Ask.MOST));
+            all.addAll(page.items());
+            after = page.next();
+        } while (after.isPresent());
+        return all;
     }
 
     public Change<Made> addToken(Issuer issuer, InitialAccessTokenWanted wanted, Actor by) {

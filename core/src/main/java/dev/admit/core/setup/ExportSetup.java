@@ -159,7 +159,8 @@ public final class ExportSetup {
                                         .toList()),
                                 list(limits.grantTypes()),
                                 list(limits.scopes()),
-                                list(limits.redirectDomains())));
+                                list(limits.redirectDomains())),
+                it.approver() == Scope.Approver.PERSON ? null : it.approver().toString());
     }
 
     /** An API with its scopes, minting and routes. */

@@ -29,7 +29,9 @@ import dev.admit.core.route.OperationReading;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.time.ZoneOffset;
+import java.time.format.DateTimeParseException;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.List;
@@ -37,6 +39,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.UnaryOperator;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
@@ -48,6 +51,7 @@ public final class PlanRegistration {
     private static final int LONGEST_DESCRIPTION = 4_000;
     private static final int LONGEST_TERMS = 40_000;
     private static final Duration LONGEST_SECRET = Duration.ofDays(3_650);
+    private static final Pattern DAY = Pattern.compile("\\d{4}-\\d{2}-\\d{2}");
     private static final Duration LONGEST_KEPT = Duration.ofDays(366);
 
     private final Transactions transactions;
@@ -137,7 +141,8 @@ public final class PlanRegistration {
             Plan.Content content = content(fields, issuer, wanted, old.content());
             String terms =
                     wanted.terms() == null ? old.terms().text() : fields.text("/terms", wanted.terms(), LONGEST_TERMS);
-            Optional<Duration> kept = fields.durationOrNone("/keep_until", wanted.keepUntil(), LONGEST_KEPT);
+            Instant now = clock.instant();
+            Optional<Instant> kept = until(fields, wanted.keepUntil(), now);
             String title = wanted.title() == null
                     ? old.title()
                     : fields.line("/title", wanted.title(), old.name(), Fields.TEXT_LENGTH);
@@ -150,12 +155,11 @@ public final class PlanRegistration {
             touched.addAll(content.apiIds());
             Optional<Change<Plan>> forbidden = forbidden(touched, by);
             if (forbidden.isPresent()) return forbidden.get();
-            Instant now = clock.instant();
             boolean gives = !content.equals(old.content());
             boolean terminated = !terms.equals(old.terms().text());
             List<Subscription> live = subscriptions.liveOfPlan(old.id());
             boolean keeps = gives && kept.isPresent() && !live.isEmpty();
-            Instant until = now.plus(kept.orElse(Duration.ZERO)).truncatedTo(ChronoUnit.SECONDS);
+            Instant until = kept.orElse(now).truncatedTo(ChronoUnit.SECONDS);
             if ((gives || terminated) && !live.isEmpty() && !old.name().equals(confirm))
                 return new Change.NeedsConfirmation<>(
                         old.name(),
@@ -293,6 +297,27 @@ public final class PlanRegistration {
                 wanted.secretLifetime() == null
                         ? old.secretLifetime()
                         : fields.durationOrNone("/secret_lifetime", wanted.secretLifetime(), LONGEST_SECRET));
+    }
+
+    /** A length of time from now, or a day that begins in UTC. */
+    private static Optional<Instant> until(Fields fields, @Nullable String said, Instant now) {
+        if (said == null || said.isBlank()) return Optional.empty();
+        String pointer = "/keep_until";
+        if (!DAY.matcher(said.strip()).matches())
+            return fields.durationOrNone(pointer, said, LONGEST_KEPT).map(now::plus);
+        try {
+            Instant day =
+                    LocalDate.parse(said.strip()).atStartOfDay(ZoneOffset.UTC).toInstant();
+            if (day.isAfter(now) && day.isBefore(now.plus(LONGEST_KEPT))) return Optional.of(day);
+        } catch (DateTimeParseException none) {
+            // told below
+        }
+        fields.fault(
+                pointer,
+                "a day within the next %d, or a time such as 30d".formatted(LONGEST_KEPT.toDays()),
+                Fields.quoted(said),
+                "Choose a day that is still to come.");
+        return Optional.empty();
     }
 
     private static void byClient(Fields fields, String pointer, Limits.By by) {

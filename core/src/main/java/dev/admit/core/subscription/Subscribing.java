@@ -12,6 +12,7 @@ import dev.admit.core.change.FieldFault;
 import dev.admit.core.change.Fields;
 import dev.admit.core.change.Ids;
 import dev.admit.core.change.Transactions;
+import dev.admit.core.decision.Command;
 import dev.admit.core.owner.Owned;
 import dev.admit.core.owner.Owner;
 import dev.admit.core.owner.Owners;
@@ -108,7 +109,7 @@ public final class Subscribing {
                         "/plan",
                         "a plan that the client is not subscribed to",
                         Fields.quoted(plan.name()),
-                        "See how it stands: admit subscription list --client " + client.name()));
+                        "See how it stands: " + Command.of("subscription", "list", "--client", client.name())));
             if (its.stream().filter(it -> it.status().isLive()).count() >= MOST_OF_CLIENT)
                 return new Change.Refused<>(
                         "A client has at most %d subscriptions.".formatted(MOST_OF_CLIENT), "End one first.");
@@ -152,7 +153,7 @@ public final class Subscribing {
                             "/accept_terms",
                             "the version of the terms of %s, which is %d".formatted(plan.name(), version),
                             said == null ? "nothing" : String.valueOf(said),
-                            "Read them with: admit plan show %s".formatted(plan.name()))));
+                            "Read them with: " + Command.of("plan", "show", plan.name()))));
         }
     }
 
@@ -182,7 +183,7 @@ public final class Subscribing {
                         "/plan",
                         "the plan that is wanted, which is " + plan.name(),
                         said.isEmpty() ? "nothing" : Fields.quoted(said),
-                        "Look at the plan, and name it: admit plan show " + plan.name()));
+                        "Look at the plan, and name it: " + Command.of("plan", "show", plan.name())));
             if (it.moving().isPresent()) {
                 Subscription.Moving to = it.moving().get();
                 if (isSubscribed(it, to.planId()))

@@ -137,6 +137,7 @@ class EffectiveRightsTest {
                 api,
                 api,
                 List.of(),
+                false,
                 false);
     }
 

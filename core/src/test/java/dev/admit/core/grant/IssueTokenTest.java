@@ -133,7 +133,7 @@ class IssueTokenTest {
                 List.of(),
                 List.of(),
                 List.of(),
-                Set.of());
+                List.of());
         configuration = new LiveConfiguration(() -> kept, MASTER, new Revocations(), null, null, client -> true);
         configuration.republish();
         secrets.add(new ClientSecret(

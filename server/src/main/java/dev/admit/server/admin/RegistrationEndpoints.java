@@ -73,6 +73,7 @@ class RegistrationEndpoints {
         return new RegistrationView(
                 it.mode().toString(),
                 SetRegistration.said(it.limits()),
+                it.approver().toString(),
                 issuer.url() + "/register",
                 registrations.unused(issuer.id()),
                 RegistrationSentences.of(it));

@@ -257,8 +257,15 @@ class CataloguePages {
     private static boolean covers(Plan.Operation plan, Documentation.Operation it) {
         boolean method = plan.methods().isEmpty() || plan.methods().contains(it.method());
         return method
-                && PathPattern.read(it.path()) instanceof PathPattern.Reading.Good(PathPattern path)
+                && PathPattern.read(withPlainNames(it.path())) instanceof PathPattern.Reading.Good(PathPattern path)
                 && plan.path().overlaps(path);
+    }
+
+    /** A document names the places in a path as it likes; which they are is all that matters here. */
+    private static String withPlainNames(String path) {
+        String[] segments = path.split("/", -1);
+        for (int i = 0; i < segments.length; i++) if (segments[i].contains("{")) segments[i] = "{p" + i + "}";
+        return String.join("/", segments);
     }
 
     /** The OpenAPI document as callers see it, for tools. */
